@@ -1,0 +1,18 @@
+"""The calculations, a module a family, each registered by its name; and all that is derived from a Setup.
+
+- ``registry``   name → calculation, with typed input and output
+- ``pockets``    where the pockets of racks and discs are; fits to taught ones
+- ``heights``    the height ladder of a changer
+- ``coupling``   threads a nut on and off
+- ``lengths``    tool lengths and the setter
+- ``probing``    touches: surfaces, spans, angles, corners, circles, styli
+- ``metrology``  repeatability, uncertainty, cutting data, stopping
+- ``derived``    every quantity that follows from a Setup, with its working
+
+Importing the package registers all of them; others import ``CALCULATIONS``, ``find`` and the functions.
+"""
+
+from orthotrope.calc import coupling, heights, lengths, metrology, pockets, probing
+from orthotrope.calc.registry import CALCULATIONS, Calculation, find
+
+__all__ = ["CALCULATIONS", "Calculation", "coupling", "find", "heights", "lengths", "metrology", "pockets", "probing"]

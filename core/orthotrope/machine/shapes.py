@@ -1,0 +1,191 @@
+"""Upright cylinders and boxes, and the first contact along a straight move, by closed forms.
+
+Along a straight move the overlap in plan is a segment against a circle or a rounded rectangle, and in height an interval.
+Shapes that just touch are not in contact: :data:`TOUCH` is taken off everywhere.
+"""
+
+import math
+from dataclasses import dataclass
+
+from orthotrope.machine.motion import Vector
+
+TOUCH = 1e-6
+"""mm; less than this is no contact."""
+
+Interval = tuple[float, float]
+
+
+@dataclass(frozen=True, slots=True)
+class StackPart:
+    """One cylinder of spindle, nut and tool: ``low`` and ``high`` from the gauge line, up positive, mm."""
+
+    name: str
+    radius: float
+    low: float
+    high: float
+
+
+@dataclass(frozen=True, slots=True)
+class Well:
+    """A hole in a box that goes down through all of it."""
+
+    x: float
+    y: float
+    radius: float
+
+
+@dataclass(frozen=True, slots=True)
+class CylinderBody:
+    name: str
+    x: float
+    y: float
+    radius: float
+    bottom: float
+    top: float
+    pocket: int | None = None
+
+    @property
+    def reach(self) -> float:
+        return self.radius
+
+    def overlap(self, start: Vector, move: Vector, radius: float) -> Interval | None:
+        """The part of the move (0 to 1) in which a cylinder of ``radius`` overlaps in plan."""
+        return _circle(start[0] - self.x, start[1] - self.y, move[0], move[1], self.radius + radius - TOUCH)
+
+    def passes(self, start: Vector, end: Vector, radius: float) -> bool:
+        return False
+
+
+@dataclass(frozen=True, slots=True)
+class BoxBody:
+    """A box turned about its middle axis; ``half_x``, ``half_y`` in its own directions, (``cos``, ``sin``) of its turn."""
+
+    name: str
+    x: float
+    y: float
+    half_x: float
+    half_y: float
+    cos: float
+    sin: float
+    bottom: float
+    top: float
+    wells: tuple[Well, ...] = ()
+    pocket: int | None = None
+
+    @property
+    def reach(self) -> float:
+        return math.hypot(self.half_x, self.half_y)
+
+    def overlap(self, start: Vector, move: Vector, radius: float) -> Interval | None:
+        """The part of the move (0 to 1) in which a cylinder of ``radius`` overlaps in plan: a rounded rectangle."""
+        ox, oy = start[0] - self.x, start[1] - self.y
+        x, y = ox * self.cos + oy * self.sin, oy * self.cos - ox * self.sin
+        dx, dy = move[0] * self.cos + move[1] * self.sin, move[1] * self.cos - move[0] * self.sin
+        grown = radius - TOUCH
+        parts = [
+            _rectangle(x, y, dx, dy, self.half_x + grown, self.half_y),
+            _rectangle(x, y, dx, dy, self.half_x, self.half_y + grown),
+            *(
+                _circle(x - cx, y - cy, dx, dy, grown)
+                for cx in (-self.half_x, self.half_x)
+                for cy in (-self.half_y, self.half_y)
+            ),
+        ]
+        found = [part for part in parts if part]
+        return (min(p[0] for p in found), max(p[1] for p in found)) if found else None
+
+    def passes(self, start: Vector, end: Vector, radius: float) -> bool:
+        """Whether a cylinder stays within one well all along (wells are round, so both ends tell)."""
+        for well in self.wells:
+            room = well.radius - radius + TOUCH
+            if room >= 0 and all(math.hypot(p[0] - well.x, p[1] - well.y) <= room for p in (start, end)):
+                return True
+        return False
+
+
+Body = CylinderBody | BoxBody
+
+
+def _circle(x: float, y: float, dx: float, dy: float, radius: float) -> Interval | None:
+    if radius <= 0:
+        return None
+    a, c = dx * dx + dy * dy, x * x + y * y - radius * radius
+    if a == 0:
+        return (0.0, 1.0) if c < 0 else None
+    b = x * dx + y * dy
+    under = b * b - a * c
+    if under <= 0:
+        return None
+    root = math.sqrt(under)
+    begin, end = (-b - root) / a, (-b + root) / a
+    return (max(0.0, begin), min(1.0, end)) if end > 0 and begin < 1 else None
+
+
+def _slab(value: float, change: float, low: float, high: float) -> Interval | None:
+    """The part of [0, 1] in which value + part·change lies between low and high."""
+    if change == 0:
+        return (0.0, 1.0) if low < value < high else None
+    one, other = (low - value) / change, (high - value) / change
+    begin, end = (one, other) if one < other else (other, one)
+    return (max(0.0, begin), min(1.0, end)) if end > 0 and begin < 1 else None
+
+
+def _rectangle(x: float, y: float, dx: float, dy: float, half_x: float, half_y: float) -> Interval | None:
+    first = _slab(x, dx, -half_x, half_x)
+    second = _slab(y, dy, -half_y, half_y) if first else None
+    if not first or not second:
+        return None
+    begin, end = max(first[0], second[0]), min(first[1], second[1])
+    return (begin, end) if begin < end else None
+
+
+@dataclass(frozen=True, slots=True)
+class Contact:
+    """The first contact of a move: after which ``part`` of it, of what with what; ``deep``: how far the overlap in height
+    would go if the move went on, mm."""
+
+    part: float
+    mover: StackPart
+    body: Body
+    deep: float
+
+
+def first_contact(
+    stack: tuple[StackPart, ...], bodies: list[Body], start: Vector, end: Vector, lowest: float, widest: float
+) -> Contact | None:
+    """The first contact of a stack (gauge line going from ``start`` to ``end``) with any body, or None.
+
+    ``lowest`` and ``widest`` are the stack's own lowest low and largest radius, for sorting out bodies far away.
+    """
+    bottom = min(start[2], end[2]) + lowest
+    x0, x1 = (start[0], end[0]) if start[0] < end[0] else (end[0], start[0])
+    y0, y1 = (start[1], end[1]) if start[1] < end[1] else (end[1], start[1])
+    found: Contact | None = None
+    move: Vector | None = None
+    for body in bodies:
+        if body.top <= bottom:
+            continue
+        reach = body.reach + widest
+        if body.x + reach < x0 or body.x - reach > x1 or body.y + reach < y0 or body.y - reach > y1:
+            continue
+        move = move or (end[0] - start[0], end[1] - start[1], end[2] - start[2])
+        for part in stack:
+            low, high = body.bottom - part.high + TOUCH, body.top - part.low - TOUCH
+            height = _slab(start[2], move[2], low, high)
+            if not height:
+                continue
+            plan = body.overlap(start, move, part.radius)
+            if not plan:
+                continue
+            begin, finish = max(plan[0], height[0]), min(plan[1], height[1])
+            if begin >= finish or (found and begin >= found.part):
+                continue
+            if body.passes(_at(start, move, begin), _at(start, move, finish), part.radius):
+                continue
+            deep = high + TOUCH - min(start[2] + move[2] * begin, start[2] + move[2] * finish)
+            found = Contact(begin, part, body, deep)
+    return found
+
+
+def _at(start: Vector, move: Vector, part: float) -> Vector:
+    return start[0] + move[0] * part, start[1] + move[1] * part, start[2] + move[2] * part

@@ -1,0 +1,114 @@
+"""What happened: segments with their laws of time, events, and the state at each block's ends."""
+
+from dataclasses import dataclass, field
+from typing import Any, Literal, NamedTuple
+
+from orthotrope.machine.motion import Arc, Law, Ramp, Vector
+
+SegmentKind = Literal["rapid", "feed", "touch", "dwell"]
+
+
+class Segment(NamedTuple):
+    """One move (or dwell) of the gauge line, machine coordinates; ``block`` is the index of its block state.
+
+    ``machine_frame``: whether the block gave machine coordinates; ``feed`` as commanded, mm/min (0: rapid or dwell).
+    ``cut`` is the time at which the move was ended by a contact or a touch, or its end.
+    """
+
+    line: int
+    block: int
+    kind: SegmentKind
+    t0: float
+    t1: float
+    start: Vector
+    end: Vector
+    law: Law | None
+    arc: Arc | None
+    feed: float
+    machine_frame: bool
+
+    def at(self, t: float) -> Vector:
+        """The gauge line at time ``t``."""
+        if self.law is None or t <= self.t0:
+            return self.start
+        if t >= self.t1:
+            return self.end
+        gone = self.law.gone(t - self.t0)
+        if self.arc:
+            return self.arc.at(self.start, gone / self.arc.length)
+        part = gone / self.law.way
+        s, e = self.start, self.whole_end
+        return s[0] + (e[0] - s[0]) * part, s[1] + (e[1] - s[1]) * part, s[2] + (e[2] - s[2]) * part
+
+    @property
+    def whole_end(self) -> Vector:
+        """Where the move was meant to end: ``end``, or further where it was cut short."""
+        if self.law is None or self.arc:
+            return self.end
+        gone = self.law.gone(self.t1 - self.t0)
+        if gone <= 0 or gone >= self.law.way:
+            return self.end
+        part = self.law.way / gone
+        s, e = self.start, self.end
+        return s[0] + (e[0] - s[0]) * part, s[1] + (e[1] - s[1]) * part, s[2] + (e[2] - s[2]) * part
+
+
+@dataclass(frozen=True, slots=True)
+class Event:
+    """Something that happened at a moment; ``data`` holds the figures that its ``kind`` has."""
+
+    kind: str
+    t: float
+    line: int
+    position: Vector
+    data: dict[str, Any] = field(default_factory=dict)
+
+
+class BlockState(NamedTuple):
+    """A block that was run, and the state at its end: ``record`` of the tool in the spindle, whether it is ``doubtful``,
+    and the tool that ``holds`` really (0 empty, None: neither held nor free)."""
+
+    line: int
+    t0: float
+    t1: float
+    position: Vector
+    record: float
+    doubtful: bool
+    holds: int | None
+
+
+@dataclass(slots=True)
+class Trace:
+    """All of a run. ``ended``: "end" (the program's own end), "stopped" (a stop by the control or a crash)."""
+
+    segments: list[Segment] = field(default_factory=list)
+    events: list[Event] = field(default_factory=list)
+    blocks: list[BlockState] = field(default_factory=list)
+    ramps: list[Ramp] = field(default_factory=list)
+    holding: list[tuple[float, int | None]] = field(default_factory=list)
+    ended: Literal["end", "stopped"] = "stopped"
+
+    @property
+    def seconds(self) -> float:
+        return self.blocks[-1].t1 if self.blocks else 0.0
+
+    def of_kind(self, *kinds: str) -> list[Event]:
+        return [event for event in self.events if event.kind in kinds]
+
+    def turning(self, t: float) -> float:
+        """The spindle at time ``t``, rev/min, forwards positive."""
+        rate = 0.0
+        for ramp in self.ramps:
+            if ramp.t0 > t:
+                break
+            rate = ramp.rate(t)
+        return rate * 60
+
+    def held(self, t: float) -> int | None:
+        """What the spindle really holds at time ``t``."""
+        tool: int | None = self.holding[0][1] if self.holding else 0
+        for since, held in self.holding:
+            if since > t + 1e-9:
+                break
+            tool = held
+        return tool

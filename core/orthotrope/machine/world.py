@@ -1,0 +1,91 @@
+"""What the virtual machine stands in. Plain values: it knows no Setup."""
+
+from dataclasses import dataclass
+
+from orthotrope.machine.motion import Vector
+from orthotrope.machine.shapes import Body, StackPart
+
+
+@dataclass(frozen=True, slots=True)
+class WorldAxis:
+    """Soft limits (None: no limit), rapid in mm/min, acceleration in mm/s², where home is."""
+
+    least: float | None
+    greatest: float | None
+    rapid: float
+    acceleration: float
+    home: float
+
+
+@dataclass(frozen=True, slots=True)
+class WorldTool:
+    """A tool: what it is (``length``, gauge line to tip) beside what is on record (``recorded``), mm."""
+
+    number: int
+    name: str
+    length: float
+    recorded: float
+    stick_out: float
+    radius: float
+
+
+@dataclass(frozen=True, slots=True)
+class WorldSpindle:
+    """``seconds_to_speed`` from standing to ``greatest`` rev/min; the stack above the gauge line."""
+
+    greatest: float
+    seconds_to_speed: float
+    parts: tuple[StackPart, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class ThreadPockets:
+    """Pockets of a thread-on rack: places by number, what is stored where, and the thread.
+
+    ``couple_z``: the nose when a nut is tight and seated; ``engaged``: the thread's length; ``float_allowed``: how far a
+    nut may be drawn up or pushed down; ``flats``: how far above its seat the flats catch it; ``aligned``: how far off the
+    axis the nose may come down and still meet the thread; ``footprint``: middle, half length and half width of the block
+    and its turn (cos, sin). ``margin`` and ``park_z`` are the heights' own. All mm.
+    """
+
+    places: dict[int, tuple[float, float]]
+    stored: dict[int, int]
+    reserved: frozenset[int]
+    lead: float
+    engaged: float
+    couple_z: float
+    hover_z: float
+    coupling_feed: float
+    float_allowed: float
+    flats: float
+    nut_radius: float
+    aligned: float
+    footprint: tuple[float, float, float, float, float, float]
+    margin: float
+    park_z: float
+
+
+@dataclass(frozen=True, slots=True)
+class World:
+    """The whole: everything that a program can meet, and nothing that changes while it runs.
+
+    ``touches``: "halfway" makes the input of every touching move when half of its way is gone.
+    """
+
+    axes: tuple[WorldAxis, WorldAxis, WorldAxis]
+    spindle: WorldSpindle
+    tools: dict[int, WorldTool]
+    work_offsets: dict[int, Vector]
+    bodies: tuple[Body, ...] = ()
+    rack: ThreadPockets | None = None
+    homed: bool = True
+
+
+BARE_AXIS = WorldAxis(None, None, 10_000.0, 500.0, 0.0)
+
+
+def bare_world() -> World:
+    """The bare machine: no limits, no bodies, homed, work offsets that are not zero and differ, tools 1 to 99."""
+    offsets = {n: (137.0 + 61.0 * n, 83.0 + 47.0 * n, -92.0 - 13.0 * n) for n in range(1, 10)}
+    tools = {n: WorldTool(n, f"T{n}", 40.0 + n, 40.0 + n, 30.0, 3.0) for n in range(1, 100)}
+    return World(axes=(BARE_AXIS,) * 3, spindle=WorldSpindle(24_000.0, 2.0), tools=tools, work_offsets=offsets)

@@ -1,0 +1,89 @@
+"""Blocks → steps: what a text that Orthotrope wrote says, in the terms in which it was meant."""
+
+from collections.abc import Callable
+
+from orthotrope.program.blocks import AnyBlock, Block, If, Plain, Program
+from orthotrope.program.faults import ProgramError
+from orthotrope.sequence.steps import (
+    Choose,
+    Compute,
+    ComputeIf,
+    Dwell,
+    Label,
+    Move,
+    Remark,
+    Say,
+    Sequence,
+    SetModes,
+    Spindle,
+    Step,
+    Stop,
+)
+from orthotrope.sequence.values import Number, Parameter, Value
+from orthotrope.setup.control import ControlProfile
+
+Words = list[tuple[str, Value]]
+
+
+def read_back(program: Program, profile: ControlProfile) -> Sequence:
+    """The sequence that a written text stands for.
+
+    Raises:
+        ProgramError: at the first block that is no step of a written sequence.
+    """
+    blocks = list(program.blocks)
+    if not blocks or not isinstance(blocks[0], Block) or not blocks[0].comments:
+        raise ProgramError(1, 1, "A written text begins with its title.")
+    return Sequence(blocks[0].comments[0], tuple(_step(block, profile) for block in blocks[1:]))
+
+
+def _step(block: AnyBlock, profile: ControlProfile) -> Step:
+    if isinstance(block, Plain):
+        return _from_words([(a, Number(v)) for a, v in zip(block.letters, block.values, strict=True)], "", block, profile)
+    note = block.comments[0] if block.comments else ""
+    if isinstance(block.control, If):
+        return _from_if(block.control, note, block)
+    if block.settings:
+        return Compute(_index(block.settings[0].target, block), block.settings[0].value, note)
+    if block.label is not None and not block.words:
+        return Label(block.label, note)
+    if not block.words:
+        if note.startswith("MSG,"):
+            return Say(note[4:].strip())
+        return Remark(note)
+    return _from_words([(word.letter, word.value) for word in block.words], note, block, profile)
+
+
+def _index(target: Value, block: Block) -> int:
+    if isinstance(target, Parameter) and isinstance(target.number, Number):
+        return int(target.number.value)
+    raise ProgramError(block.line, 1, "A written text sets parameters by their number.")
+
+
+def _from_if(control: If, note: str, block: Block) -> Step:
+    if control.then is not None and control.condition is not None:
+        return ComputeIf(control.condition, _index(control.then.target, block), control.then.value, note)
+    if isinstance(control.goto, Number):
+        return Choose(control.condition, int(control.goto.value), note)
+    raise ProgramError(block.line, control.column, "A written text jumps to a number.")
+
+
+def _from_words(words: Words, note: str, block: AnyBlock, profile: ControlProfile) -> Step:
+    codes = [(letter, value) for letter, value in words if letter in "GM"]
+    rest = {letter: value for letter, value in words if letter not in "GM"}
+    names = [f"{letter}{value.value:g}" for letter, value in codes if isinstance(value, Number)]
+    if names in (["G53", "G0"], ["G53", "G1"]):
+        axes = tuple((letter, value) for letter, value in rest.items() if letter in ("X", "Y", "Z"))
+        return Move(axes, rest.get("F"), note)  # type: ignore[arg-type]
+    if names == ["G4"]:
+        return Dwell(rest["P"], note)
+    simple: dict[str, Callable[[], Step]] = {
+        "M3": lambda: Spindle("forwards", rest["S"], note), "M4": lambda: Spindle("backwards", rest["S"], note),
+        "M5": lambda: Spindle("stop", None, note), "M0": lambda: Stop("pause", note),
+        "M30": lambda: Stop("end", note), "M99": lambda: Stop("return", note),
+    }  # fmt: skip
+    if len(names) == 1 and names[0] in simple:
+        return simple[names[0]]()
+    if codes and not rest and all(letter == "G" for letter, _ in codes):
+        return SetModes(tuple(value for _, value in codes), note)
+    raise ProgramError(block.line, 1, "The block is no step of a written sequence.")

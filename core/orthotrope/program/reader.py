@@ -1,0 +1,285 @@
+"""Reading text: any bytes at all give blocks or faults with line and column, never an exception.
+
+Most lines of most programs are words with plain numbers. They take a fast path: one split by a regular expression gives
+their letters and numbers; which combinations of letters are sound is remembered by the string of the letters. Every other
+line is squeezed (blanks and comments taken out, capitals) and parsed with columns.
+"""
+
+import re
+from collections.abc import Iterable, Iterator
+
+from orthotrope.program.blocks import AnyBlock, Block, End, If, Plain, Program, Setting, While, Word
+from orthotrope.program.expressions import Squeezed, compiled, parse_bracket, parse_value
+from orthotrope.program.faults import ProgramError
+from orthotrope.program.words import M_GROUP_OF, double_group
+from orthotrope.sequence.values import Named, Number, Parameter
+
+LONGEST_LINE = 10_000
+"""Characters; RS-274 has 256, and a longer line is no block that a control takes."""
+
+_LONGEST_PLAIN = 300
+"""Shorter lines hold no number that is too large for a float."""
+
+_PAIRS = re.compile(r"([A-Za-z])([-+]?[0-9]+\.?[0-9]*|[-+]?\.[0-9]+)").split
+_PLAIN_LETTERS = frozenset("FGHIJKLMPQRSTXYZABCD")
+
+
+def read_text(text: str | bytes) -> Program:
+    """Read a whole program."""
+    if isinstance(text, bytes):
+        text = text.decode("utf-8", errors="replace")
+    if "\r" in text:
+        text = text.replace("\r\n", "\n").replace("\r", "\n")
+    blocks: list[AnyBlock] = []
+    faults: list[ProgramError] = []
+    special: list[tuple[int, Block]] = []
+    for item in read_lines(text.split("\n")):
+        if type(item) is Plain:
+            blocks.append(item)
+        elif isinstance(item, Block):
+            special.append((len(blocks), item))
+            blocks.append(item)
+        elif isinstance(item, ProgramError):
+            faults.append(item)
+    return _linked(tuple(blocks), special, faults)
+
+
+def read_lines(lines: Iterable[str]) -> Iterator[AnyBlock | ProgramError]:
+    """Read lines one by one, as they come; memory stays flat. Empty lines give nothing."""
+    split, sound, make = _PAIRS, _Combinations(), tuple.__new__
+    percents = 0
+    for number, line in enumerate(lines, 1):
+        parts = split(line)
+        if len(parts) > 1:
+            letters = "".join(parts[1::3])
+            if sound[letters] and not "".join(parts[::3]).strip() and len(line) < _LONGEST_PLAIN:
+                values = tuple(map(float, parts[2::3]))
+                if sound[letters] == 1 or not _doubled(letters, values):
+                    yield make(Plain, (number, letters.upper(), values))
+                    continue
+        stripped = line.strip()
+        if not stripped:
+            continue
+        if stripped == "%":
+            percents += 1
+            if percents == 2:
+                return
+            continue
+        try:
+            block = _Parser(number, line).block()
+        except ProgramError as fault:
+            yield fault
+            continue
+        if block is not None:
+            yield block
+
+
+class _Combinations(dict[str, int]):
+    """String of letters → 0: not for the fast path, 1: sound, 2: sound if its G and M words don't clash."""
+
+    def __missing__(self, letters: str) -> int:
+        upper = letters.upper()
+        others = [letter for letter in upper if letter not in "GM"]
+        fit = set(upper) <= _PLAIN_LETTERS and len(set(others)) == len(others)
+        several = upper.count("G") > 1 or upper.count("M") > 1
+        answer = (2 if several else 1) if fit else 0
+        if len(self) < 5000:
+            self[letters] = answer
+        return answer
+
+
+def _doubled(letters: str, values: tuple[float, ...]) -> str | None:
+    """The sentence for two words of one modal group in a block, or None."""
+    upper = letters.upper()
+    if group := double_group([value for letter, value in zip(upper, values, strict=True) if letter == "G"]):
+        return f"Two G words of one group ({group}) stand in the block."
+    seen = set()
+    for letter, value in zip(upper, values, strict=True):
+        if letter == "M" and (m_group := M_GROUP_OF.get(int(value))):
+            if m_group in seen:
+                return f"Two M words of one group ({m_group}) stand in the block."
+            seen.add(m_group)
+    return None
+
+
+_CONTROL = re.compile(r"IF(?=\[)|GOTO|WHILE(?=\[)|DO(?=\d)|END(?=\d)")
+
+
+class _Parser:
+    """One line that is not plain."""
+
+    def __init__(self, number: int, line: str):
+        if len(line) > LONGEST_LINE:
+            raise ProgramError(number, LONGEST_LINE, f"The line has more than {LONGEST_LINE} characters.")
+        self.number = number
+        self.comments: list[str] = []
+        self.source = self._squeeze(line)
+
+    def _squeeze(self, line: str) -> Squeezed:
+        kept: list[str] = []
+        columns: list[int] = []
+        at = 0
+        while at < len(line):
+            sign = line[at]
+            if sign == ";":
+                self.comments.append(line[at + 1 :].strip())
+                break
+            if sign == "(":
+                end = line.find(")", at)
+                nested = line.find("(", at + 1)
+                if end < 0:
+                    raise ProgramError(self.number, at + 1, "The comment that opens here is not closed.")
+                if 0 <= nested < end:
+                    raise ProgramError(self.number, nested + 1, "A comment opens inside a comment.")
+                self.comments.append(line[at + 1 : end].strip())
+                at = end + 1
+                continue
+            if sign == ")":
+                raise ProgramError(self.number, at + 1, "A comment closes that was not opened.")
+            if not sign.isspace():
+                upper = sign.upper()
+                kept.append(upper if len(upper) == 1 else sign)
+                columns.append(at + 1)
+            at += 1
+        return Squeezed(self.number, "".join(kept), columns)
+
+    def block(self) -> Block | None:
+        source = self.source
+        skip = source.peek() == "/"
+        if skip:
+            source.at += 1
+        label = self._leading("N")
+        if source.peek() == "/":
+            source.at += 1
+            skip = True
+        program = self._leading("O")
+        control = self._control()
+        words: list[Word] = []
+        settings: list[Setting] = []
+        while source.peek():
+            if source.peek() == "#":
+                settings.append(self._setting())
+            else:
+                words.append(self._word())
+            if control is not None:
+                raise source.fail("A condition, jump or loop stands alone in its block.", len(source.text) - 1)
+        self._check(words)
+        if not (source.text or self.comments):
+            return None
+        return Block(self.number, label, program, skip, tuple(words), tuple(settings), control, tuple(self.comments))
+
+    def _leading(self, letter: str) -> int | None:
+        source = self.source
+        match = re.compile(rf"{letter}(\d{{1,8}})(?![\d.])").match(source.text, source.at)
+        if not match:
+            if source.peek() == letter:
+                raise source.fail(f"{letter} wants a whole number of at most eight digits.")
+            return None
+        source.at = match.end()
+        return int(match[1])
+
+    def _control(self) -> If | While | End | None:
+        source = self.source
+        match = _CONTROL.match(source.text, source.at)
+        if not match:
+            return None
+        start, column = source.at, source.column(source.at)
+        source.at = match.end()
+        match match[0]:
+            case "IF":
+                condition = parse_bracket(source)
+                if source.text.startswith("GOTO", source.at):
+                    source.at += 4
+                    goto = parse_value(source)
+                    return If(condition, compiled(condition), goto, compiled(goto), None, column)
+                if source.text.startswith("THEN", source.at):
+                    source.at += 4
+                    return If(condition, compiled(condition), None, None, self._setting(), column)
+                raise source.fail("GOTO or THEN is wanted after the condition.")
+            case "GOTO":
+                goto = parse_value(source)
+                return If(None, None, goto, compiled(goto), None, column)
+            case "WHILE":
+                condition = parse_bracket(source)
+                if not source.text.startswith("DO", source.at):
+                    raise source.fail("DO with a number is wanted after the condition.")
+                source.at += 2
+                return While(condition, compiled(condition), self._loop_number(), column)
+            case "DO":
+                return While(None, None, self._loop_number(), column)
+            case "END":
+                return End(self._loop_number(), column)
+        raise source.fail("A condition is wanted here.", start)
+
+    def _loop_number(self) -> int:
+        source = self.source
+        match = re.compile(r"\d{1,4}").match(source.text, source.at)
+        if not match:
+            raise source.fail("A loop wants a number.")
+        source.at = match.end()
+        return int(match[0])
+
+    def _setting(self) -> Setting:
+        source = self.source
+        column = source.column(source.at)
+        if source.peek() != "#":
+            raise source.fail("A parameter to be set is wanted here, such as #100.")
+        target = parse_value(source)
+        source.expect("=", "An = is wanted after the parameter.")
+        value = parse_value(source)
+        index = compiled(target.number) if isinstance(target, Parameter) else None
+        assert isinstance(target, Parameter | Named)
+        return Setting(target, value, column, compiled(value), index)
+
+    def _word(self) -> Word:
+        source = self.source
+        letter, column = source.peek(), source.column(source.at)
+        if not ("A" <= letter <= "Z"):
+            raise source.fail(f"'{letter}' does not begin a word.")
+        if letter in "NO":
+            raise source.fail(f"{letter} stands at the beginning of a block only.")
+        source.at += 1
+        value = parse_value(source)
+        return Word(letter, value, column, compiled(value))
+
+    def _check(self, words: list[Word]) -> None:
+        seen: set[str] = set()
+        for word in words:
+            if word.letter in seen and word.letter not in "GM":
+                raise ProgramError(self.number, word.column, f"{word.letter} stands twice in the block.")
+            seen.add(word.letter)
+        plain = [word for word in words if isinstance(word.value, Number)]
+        letters = "".join(word.letter for word in plain)
+        values = tuple(word.value.value for word in plain if isinstance(word.value, Number))
+        if what := _doubled(letters, values):
+            raise ProgramError(self.number, plain[-1].column, what)
+
+
+def _linked(
+    blocks: tuple[AnyBlock, ...], special: list[tuple[int, Block]], faults: list[ProgramError]
+) -> Program:
+    """The program with its labels, subprograms and loops found; a loop without its other end is a fault."""
+    labels: dict[int, list[int]] = {}
+    programs: dict[int, int] = {}
+    loops: dict[int, int] = {}
+    opened: list[tuple[int, int, While]] = []
+    for index, block in special:
+        if block.label is not None:
+            labels.setdefault(block.label, []).append(index)
+        if block.program is not None:
+            programs.setdefault(block.program, index)
+        if isinstance(block.control, While):
+            opened.append((index, block.line, block.control))
+        elif isinstance(block.control, End):
+            if opened and opened[-1][2].number == block.control.number:
+                start, _, _ = opened.pop()
+                loops[start], loops[index] = index, start
+            else:
+                number = block.control.number
+                faults.append(
+                    ProgramError(block.line, block.control.column, f"END{number} has no DO{number} that it closes.")
+                )
+    for _, line, control in opened:
+        faults.append(ProgramError(line, control.column, f"DO{control.number} has no END{control.number}."))
+    faults.sort(key=lambda fault: (fault.line, fault.column))
+    return Program(blocks, tuple(faults), {n: tuple(at) for n, at in labels.items()}, programs, loops)

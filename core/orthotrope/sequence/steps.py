@@ -1,0 +1,111 @@
+"""The typed steps of a sequence. Lengths in mm, machine coordinates; feeds mm/min; speeds rev/min; time in seconds."""
+
+from dataclasses import dataclass
+from typing import Literal, Union
+
+from orthotrope.sequence.values import Value
+
+AxisName = Literal["X", "Y", "Z"]
+
+
+@dataclass(frozen=True, slots=True)
+class Move:
+    """A straight move in machine coordinates; rapid where ``feed`` is None."""
+
+    axes: tuple[tuple[AxisName, Value], ...]
+    feed: Value | None = None
+    note: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Spindle:
+    """Turn forwards or backwards at ``speed``, or stop (speed None)."""
+
+    turn: Literal["forwards", "backwards", "stop"]
+    speed: Value | None = None
+    note: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Dwell:
+    """Stay for ``seconds``."""
+
+    seconds: Value
+    note: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Compute:
+    """Set a parameter of the control."""
+
+    parameter: int
+    value: Value
+    note: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class ComputeIf:
+    """Set a parameter where ``condition`` holds."""
+
+    condition: Value
+    parameter: int
+    value: Value
+    note: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Choose:
+    """Go on at ``label`` where ``condition`` holds; None: always."""
+
+    condition: Value | None
+    label: int
+    note: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Label:
+    """A place to go on at."""
+
+    label: int
+    note: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class SetModes:
+    """Set modes by their G numbers."""
+
+    modes: tuple[Value, ...]
+    note: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Say:
+    """Show a message to the technician."""
+
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class Remark:
+    """A line for the reader of the text."""
+
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class Stop:
+    """"pause": until the technician goes on; "end": the whole program; "return": to the caller."""
+
+    kind: Literal["pause", "end", "return"]
+    note: str = ""
+
+
+Step = Union[Move, Spindle, Dwell, Compute, ComputeIf, Choose, Label, SetModes, Say, Remark, Stop]  # noqa: UP007
+
+
+@dataclass(frozen=True, slots=True)
+class Sequence:
+    """Steps in their order, with a title."""
+
+    title: str
+    steps: tuple[Step, ...]

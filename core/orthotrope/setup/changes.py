@@ -1,0 +1,100 @@
+"""Differences between two Setup documents, and the merge of edits that two people made to one.
+
+Documents are plain JSON values here. Lists whose entries have a key (tools by number, bodies by name, …) are compared by
+that key, so that a tool added by one and a length changed by another do not touch each other.
+"""
+
+from dataclasses import dataclass
+from typing import Any
+
+from orthotrope.validation import pointer
+
+KEYS = {"tools": "number", "work_offsets": "number", "bodies": "name", "reserved": "pocket"}
+"""Key field of the entries of each keyed list."""
+
+
+class _Absent:
+    def __repr__(self) -> str:
+        return "nothing"
+
+
+ABSENT: Any = _Absent()
+
+Path = tuple[str | int, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Change:
+    """One value that differs: ``where`` (list entries by their key), before and after; None where it was not there."""
+
+    where: str
+    before: Any
+    after: Any
+
+    def as_json(self) -> dict[str, Any]:
+        return {"where": self.where, "before": self.before, "after": self.after}
+
+
+@dataclass(frozen=True, slots=True)
+class Conflict:
+    """One value that two people changed differently from ``base``."""
+
+    where: str
+    base: Any
+    mine: Any
+    theirs: Any
+
+    def as_json(self) -> dict[str, Any]:
+        return {"where": self.where, "base": self.base, "mine": self.mine, "theirs": self.theirs}
+
+
+def _children(node: Any, name: str) -> dict[str | int, Any] | None:
+    """The parts of a node by key, or None for a value that is changed as a whole."""
+    if isinstance(node, dict):
+        return node
+    if isinstance(node, list) and name in KEYS:
+        return {entry[KEYS[name]]: entry for entry in node}
+    return None
+
+
+def _plain(value: Any) -> Any:
+    return None if value is ABSENT else value
+
+
+def changes(before: Any, after: Any, path: Path = ()) -> list[Change]:
+    """Every value that differs between two documents, in the document's order."""
+    if before == after and type(before) is type(after):
+        return []
+    name = str(path[-1]) if path else ""
+    old, new = _children(before, name), _children(after, name)
+    if old is None or new is None:
+        return [] if before == after else [Change(pointer(path), _plain(before), _plain(after))]
+    found = []
+    for key in [*old, *(key for key in new if key not in old)]:
+        found += changes(old.get(key, ABSENT), new.get(key, ABSENT), (*path, key))
+    return found
+
+
+def merge(base: Any, mine: Any, theirs: Any, path: Path = ()) -> tuple[Any, list[Conflict]]:
+    """Three-way merge: ``mine`` and ``theirs`` both come from ``base``.
+
+    Returns the merged document and the values that both changed differently (there ``theirs`` stands in the result).
+    """
+    if mine == theirs or mine == base:
+        return theirs, []
+    if theirs == base:
+        return mine, []
+    name = str(path[-1]) if path else ""
+    parts = [_children(node, name) for node in (base, mine, theirs)]
+    if parts[1] is None or parts[2] is None:
+        return theirs, [Conflict(pointer(path), _plain(base), _plain(mine), _plain(theirs))]
+    old, ours, other = parts[0] or {}, parts[1], parts[2]
+    merged: dict[str | int, Any] = {}
+    conflicts: list[Conflict] = []
+    for key in [*other, *(key for key in ours if key not in other)]:
+        values = (node.get(key, ABSENT) for node in (old, ours, other))
+        value, found = merge(*values, (*path, key))  # type: ignore[arg-type]
+        conflicts += found
+        if value is not ABSENT:
+            merged[key] = value
+    return (list(merged.values()) if isinstance(theirs, list) else merged), conflicts

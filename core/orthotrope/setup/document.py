@@ -1,0 +1,96 @@
+"""The whole Setup document, and reading it from JSON."""
+
+from typing import Annotated, Any, Literal
+
+from pydantic import Field, model_validator
+
+from orthotrope.errors import Fault, InputError
+from orthotrope.setup.changer import Changer
+from orthotrope.setup.control import ControlProfile, find_profile
+from orthotrope.setup.machine import Machine
+from orthotrope.setup.surround import Body, WorkOffset
+from orthotrope.setup.tools import Tool
+from orthotrope.validation import Record, parse, read_json
+
+FORMAT: Literal["orthotrope-setup"] = "orthotrope-setup"
+LARGEST_FILE = 4_000_000
+"""Bytes; a Setup of 1000 tools has about 150,000."""
+
+
+class Setup(Record):
+    format: Literal["orthotrope-setup"]
+    version: Literal[1]
+    machine: Machine
+    changer: Changer | None = None
+    tools: Annotated[list[Tool], Field(max_length=1000)] = []
+    bodies: Annotated[list[Body], Field(max_length=200)] = []
+    work_offsets: Annotated[list[WorkOffset], Field(max_length=9)] = []
+
+    @model_validator(mode="after")
+    def _fits_together(self) -> "Setup":
+        faults = []
+        for field, key in (("tools", "number"), ("work_offsets", "number"), ("bodies", "name")):
+            seen: set[Any] = set()
+            for index, entry in enumerate(getattr(self, field)):
+                value = getattr(entry, key)
+                if value in seen:
+                    faults.append(Fault(f"/{field}/{index}/{key}", f"`{key}` {value} is used twice; give each its own."))
+                seen.add(value)
+        if self.changer:
+            count = self.changer.rack.count
+            for index, tool in enumerate(self.tools):
+                if tool.pocket is not None and tool.pocket > count:
+                    faults.append(Fault(f"/tools/{index}/pocket", f"`pocket` must be at most {count}, the number of "
+                                        f"pockets there are; got {tool.pocket}."))  # fmt: skip
+        try:
+            find_profile(self.machine.profile)
+        except InputError as unknown:
+            faults += [Fault("/machine/profile", fault.what) for fault in unknown.faults]
+        if faults:
+            raise InputError(faults)
+        return self
+
+    @property
+    def profile(self) -> ControlProfile:
+        return find_profile(self.machine.profile)
+
+    def as_json(self) -> dict[str, Any]:
+        """The document as plain JSON values; reading it again gives the same Setup, to the last digit."""
+        return self.model_dump(mode="json")
+
+    def tool(self, number: int) -> Tool:
+        """The tool of this number.
+
+        Raises:
+            InputError: where there is none.
+        """
+        for tool in self.tools:
+            if tool.number == number:
+                return tool
+        known = ", ".join(f"T{tool.number}" for tool in self.tools) or "none"
+        raise InputError.at("/tools", f"There is no tool T{number}; there are {known}.")
+
+    def stored(self) -> list[Tool]:
+        """The tools that have a pocket, in the order of their numbers."""
+        return sorted((tool for tool in self.tools if tool.pocket is not None), key=lambda tool: tool.number)
+
+
+def read_setup(source: str | bytes | dict[str, Any]) -> Setup:
+    """A Setup from JSON text or decoded JSON.
+
+    Raises:
+        InputError: with every fault and its JSON pointer.
+    """
+    if isinstance(source, str | bytes):
+        if len(source) > LARGEST_FILE:
+            raise InputError.at("", f"The file has {len(source) / 1e6:.1f} MB; a Setup file has at most "
+                                f"{LARGEST_FILE / 1e6:.0f} MB. Is it another file?")  # fmt: skip
+        source = read_json(source)
+    if isinstance(source, dict) and source.get("format") != FORMAT:
+        raise InputError.at("/format", f'`format` must be "{FORMAT}"; this is another kind of file.')
+    return parse(Setup, source)
+
+
+def setup_schema() -> dict[str, Any]:
+    """The published JSON Schema of the Setup file."""
+    return {"$schema": "https://json-schema.org/draft/2020-12/schema", **Setup.model_json_schema()}

@@ -1,0 +1,64 @@
+"""What is around: bodies to keep clear of, and the work offsets."""
+
+from typing import Annotated, Literal, TypeVar
+
+from pydantic import Field, model_validator
+
+from orthotrope.errors import InputError
+from orthotrope.setup.machine import Name
+from orthotrope.validation import Angle, Length, PositiveLength, Record
+
+
+class Box(Record):
+    """A box, turned by ``turn_deg`` about its upright middle axis; x, y are the middle, mm."""
+
+    kind: Literal["box"]
+    name: Name
+    x: Length
+    y: Length
+    size_x: PositiveLength
+    size_y: PositiveLength
+    turn_deg: Angle = 0.0
+    bottom_z: Length
+    top_z: Length
+
+    @model_validator(mode="after")
+    def _upright(self) -> "Box":
+        return _upright(self)
+
+
+class Cylinder(Record):
+    """An upright cylinder, mm."""
+
+    kind: Literal["cylinder"]
+    name: Name
+    x: Length
+    y: Length
+    diameter: PositiveLength
+    bottom_z: Length
+    top_z: Length
+
+    @model_validator(mode="after")
+    def _upright(self) -> "Cylinder":
+        return _upright(self)
+
+
+Shape = TypeVar("Shape", Box, Cylinder)
+
+
+def _upright(body: Shape) -> Shape:
+    if body.top_z <= body.bottom_z:
+        raise InputError.at("/top_z", f"`top_z` must be above `bottom_z`, {body.bottom_z:g} mm; got {body.top_z:g}.")
+    return body
+
+
+Body = Annotated[Box | Cylinder, Field(discriminator="kind")]
+
+
+class WorkOffset(Record):
+    """A work offset, 1 to 9 (G54 to G59.3): machine coordinates of the part's zero, mm."""
+
+    number: Annotated[int, Field(ge=1, le=9)]
+    x: Length
+    y: Length
+    z: Length

@@ -1,0 +1,29 @@
+"""The tools, and where each is stored."""
+
+from typing import Annotated
+
+from pydantic import Field, model_validator
+
+from orthotrope.errors import InputError
+from orthotrope.validation import PocketNumber, PositiveLength, Record
+
+ToolNumber = Annotated[int, Field(ge=1, le=9999)]
+
+
+class Tool(Record):
+    """A tool. ``length`` from gauge line to tip, ``stick_out`` from the nut's lower face to the tip, mm; ``pocket`` is
+    null for a tool that is in no pocket."""
+
+    number: ToolNumber
+    name: Annotated[str, Field(max_length=80)]
+    diameter: PositiveLength
+    length: PositiveLength
+    stick_out: PositiveLength
+    pocket: PocketNumber | None = None
+
+    @model_validator(mode="after")
+    def _within_length(self) -> "Tool":
+        if self.stick_out >= self.length:
+            raise InputError.at("/stick_out", f"`stick_out` must be below the length, {self.length:g} mm; "
+                                f"got {self.stick_out:g}.")  # fmt: skip
+        return self

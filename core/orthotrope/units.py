@@ -1,0 +1,189 @@
+"""Quantities as people type them: "1.5in", "3/8 in", "12.7 + 0.05", "2 x 48mm".
+
+The core keeps one unit for each kind (:data:`KINDS`); everything typed is turned into it here and nowhere else.
+"""
+
+import math
+import re
+from dataclasses import dataclass
+
+from orthotrope.errors import QuantityError
+
+MM_PER_INCH = 25.4
+"""Exact, by definition of the inch."""
+
+LENGTHS = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "um": 0.001, "µm": 0.001, "in": MM_PER_INCH, "inch": MM_PER_INCH,
+           '"': MM_PER_INCH, "thou": MM_PER_INCH / 1000}  # fmt: skip
+TIMES = {"s": 1.0, "ms": 0.001, "min": 60.0}
+ANGLES = {"°": 1.0, "deg": 1.0, "rad": math.degrees(1.0)}
+FEEDS = {f"{unit}/{time}": length * 60.0 / seconds
+         for unit, length in LENGTHS.items() for time, seconds in TIMES.items() if time != "ms"}  # fmt: skip
+ACCELERATIONS = {"mm/s²": 1.0, "mm/s2": 1.0, "m/s²": 1000.0, "m/s2": 1000.0, "in/s²": MM_PER_INCH, "in/s2": MM_PER_INCH}
+SPEEDS = {"rpm": 1.0, "rev/min": 1.0, "rev/s": 60.0}
+
+
+@dataclass(frozen=True, slots=True)
+class Kind:
+    """A kind of quantity: its ``unit`` in the core, the unit shown on an inch machine, and all that may be typed."""
+
+    unit: str
+    inch_unit: str
+    units: dict[str, float]
+
+
+KINDS: dict[str, Kind] = {
+    "length": Kind("mm", "in", LENGTHS),
+    "feed": Kind("mm/min", "in/min", FEEDS),
+    "angle": Kind("°", "°", ANGLES),
+    "speed": Kind("rev/min", "rev/min", SPEEDS),
+    "time": Kind("s", "s", TIMES),
+    "acceleration": Kind("mm/s²", "in/s²", ACCELERATIONS),
+    "count": Kind("", "", {}),
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Quantity:
+    """What was understood: ``value`` in the core's ``unit`` of its kind."""
+
+    value: float
+    unit: str
+
+
+def default_unit(kind: str, machine_unit: str) -> str:
+    """The unit that a bare number of this kind has on a machine whose unit is "mm" or "inch"."""
+    entry = KINDS[kind]
+    return entry.inch_unit if machine_unit == "inch" else entry.unit
+
+
+_NUMBER = re.compile(r"(?:\d+(?:[\u202f\u00a0]\d{3})*)?(?:\.\d*)?(?:[eE][+-]?\d+(?![a-z]))?")
+_OPERATORS = {"×": "*", "x": "*", "·": "*", "÷": "/", "−": "-", "–": "-"}
+
+
+class _Parser:
+    """Recursive descent over one typed text; values are pairs (number in the core's unit, has a unit)."""
+
+    def __init__(self, text: str, kind: Kind, default: str):
+        self.text, self.kind, self.default, self.at = text, kind, default, 0
+        self.unit_names = sorted(kind.units, key=len, reverse=True)
+
+    def fail(self, what: str, column: int | None = None) -> QuantityError:
+        return QuantityError(self.text, self.at if column is None else column, what)
+
+    def peek(self) -> str:
+        while self.at < len(self.text) and self.text[self.at].isspace():
+            self.at += 1
+        sign = self.text[self.at : self.at + 1]
+        return _OPERATORS.get(sign, sign)
+
+    def whole(self) -> float:
+        if not self.peek():
+            raise self.fail("Nothing is entered; type a number, such as 12.5.")
+        value, has_unit = self.sum()
+        if rest := self.peek():
+            if rest == ",":
+                raise self.fail("Use a point for decimals, not a comma.")
+            units = ", ".join(self.kind.units) or "none"
+            raise self.fail(f"'{self.text[self.at :]}' is not understood here; units that fit are: {units}.")
+        value = value if has_unit or not self.kind.units else value * self.kind.units[self.default]
+        if not math.isfinite(value):
+            raise self.fail("The result is not a finite number.", 0)
+        return value
+
+    def sum(self) -> tuple[float, bool]:
+        value, has_unit = self.product()
+        while (sign := self.peek()) in ("+", "-") and sign:
+            column = self.at
+            self.at += 1
+            right, right_unit = self.product()
+            if has_unit != right_unit:
+                raise self.fail("One part of the sum has a unit and the other has none; give both.", column)
+            value = value + right if sign == "+" else value - right
+        return value, has_unit
+
+    def product(self) -> tuple[float, bool]:
+        value, has_unit = self.factor()
+        while (sign := self.peek()) in ("*", "/") and sign:
+            column = self.at
+            self.at += 1
+            right, right_unit = self.factor()
+            if sign == "*":
+                if has_unit and right_unit:
+                    raise self.fail("Two values with units can't be multiplied here.", column)
+                value *= right
+            elif right == 0:
+                raise self.fail("Division by nought.", column)
+            elif right_unit and not has_unit:  # "3/8 in": the unit belongs to the fraction
+                value = value / (right / self.last_unit) * self.last_unit
+            else:
+                value /= right
+                has_unit, right_unit = has_unit and not right_unit, False
+            has_unit = has_unit or right_unit
+        return value, has_unit
+
+    def factor(self) -> tuple[float, bool]:
+        sign = self.peek()
+        if sign in ("+", "-") and sign:
+            self.at += 1
+            value, has_unit = self.factor()
+            return (-value if sign == "-" else value), has_unit
+        if sign == "(":
+            column = self.at
+            self.at += 1
+            value, has_unit = self.sum()
+            if self.peek() != ")":
+                raise self.fail("A bracket is opened and not closed.", column)
+            self.at += 1
+        else:
+            value, has_unit = self.number(), False
+            fraction = re.compile(r"\s+(\d+)\s*/\s*(\d+)").match(self.text, self.at)
+            if fraction and int(fraction[2]):  # "1 1/2 in"
+                value += int(fraction[1]) / int(fraction[2])
+                self.at = fraction.end()
+        if not has_unit and (unit := self.unit()):
+            self.last_unit = self.kind.units[unit]
+            return value * self.last_unit, True
+        return value, has_unit
+
+    def number(self) -> float:
+        match = _NUMBER.match(self.text, self.at)
+        if not match or not any(sign.isdigit() for sign in match[0]):
+            found = self.text[self.at : self.at + 12]
+            raise self.fail(f"A number is wanted here, not '{found}'." if found else "A number is missing at the end.")
+        self.at = match.end()
+        return float(match[0].replace("\u202f", "").replace("\u00a0", ""))
+
+    def unit(self) -> str | None:
+        self.peek()
+        for name in self.unit_names:
+            end = self.at + len(name)
+            if self.text[self.at : end].lower() == name.lower() and not self.text[end : end + 1].isalpha():
+                self.at = end
+                return name
+        return None
+
+
+def read_quantity(text: str, kind: str, machine_unit: str = "mm") -> Quantity:
+    """Read a typed quantity: numbers, fractions, brackets, + − × ÷ and units.
+
+    A result without any unit is in the machine's own unit ("mm" or "inch").
+
+    Raises:
+        QuantityError: with the column and a sentence, where the text can't be understood or isn't finite.
+    """
+    if len(text) > 200:
+        raise QuantityError(text, 200, "The entry is longer than 200 characters.")
+    entry = KINDS[kind]
+    try:
+        return Quantity(_Parser(text, entry, default_unit(kind, machine_unit)).whole(), entry.unit)
+    except (OverflowError, RecursionError):
+        raise QuantityError(text, 0, "The result is not a finite number.") from None
+
+
+def round_to_step(value: float, step: float) -> float:
+    """``value`` at the nearest multiple of ``step``, halves away from zero."""
+    count = math.floor(abs(value) / step + 0.5)
+    nearest = count * step
+    return math.copysign(nearest, value) if nearest else 0.0
+
+

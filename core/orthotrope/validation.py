@@ -1,0 +1,183 @@
+"""One form for every fault of a document or an input: pydantic's errors told as our own sentences."""
+
+import json
+from collections.abc import Iterable, Mapping
+from typing import Annotated, Any, TypeVar
+
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from pydantic_core import ErrorDetails
+
+from orthotrope.errors import Fault, InputError
+
+
+class Record(BaseModel):
+    """Base of all that comes in or goes out as JSON: no unknown fields, no guessing of types, no NaN."""
+
+    model_config = ConfigDict(extra="forbid", strict=True, frozen=True, allow_inf_nan=False, populate_by_name=True)
+
+
+Model = TypeVar("Model", bound=Record)
+
+Length = Annotated[float, Field(json_schema_extra={"unit": "mm"})]
+PositiveLength = Annotated[float, Field(gt=0, json_schema_extra={"unit": "mm"})]
+Distance = Annotated[float, Field(ge=0, json_schema_extra={"unit": "mm"})]
+Angle = Annotated[float, Field(json_schema_extra={"unit": "°"})]
+Feed = Annotated[float, Field(gt=0, json_schema_extra={"unit": "mm/min"})]
+Speed = Annotated[float, Field(gt=0, json_schema_extra={"unit": "rev/min"})]
+Acceleration = Annotated[float, Field(gt=0, json_schema_extra={"unit": "mm/s²"})]
+Seconds = Annotated[float, Field(ge=0, json_schema_extra={"unit": "s"})]
+Count = Annotated[int, Field(ge=1, le=10_000)]
+PocketNumber = Annotated[int, Field(ge=1, le=10_000)]
+
+
+def pointer(path: Iterable[str | int]) -> str:
+    """A JSON pointer (RFC 6901) from its parts."""
+    return "".join(f"/{str(part).replace('~', '~0').replace('/', '~1')}" for part in path)
+
+
+def shown(value: Any) -> str:
+    """A value as it stands in a message, short enough to read, with a true minus sign."""
+    if isinstance(value, bool) or value is None or isinstance(value, dict | list):
+        text = json.dumps(value, default=str)
+    elif isinstance(value, int | float):
+        return f"{value:.10g}".replace("-", "−")
+    else:
+        text = json.dumps(str(value), ensure_ascii=False)
+    return text if len(text) <= 60 else text[:57] + "…"
+
+
+_WANTED = {"float_type": "a number", "int_type": "a whole number", "string_type": "text", "bool_type": "true or false",
+           "list_type": "a list", "model_type": "an object", "model_attributes_type": "an object",
+           "dict_type": "an object", "tuple_type": "a list", "int_from_float": "a whole number",
+           "none_required": "null"}  # fmt: skip
+
+
+def _unit(model: type[BaseModel], path: tuple[str | int, ...]) -> str:
+    """The unit of the field at ``path``, found in the JSON schema's own notes; "" where it has none."""
+    schema: dict[str, Any] = _schema(model)
+    node: dict[str, Any] = schema
+    for part in path:
+        options = [_resolve(schema, option) for option in (node, *node.get("anyOf", []), *node.get("oneOf", []))]
+        steps = [
+            option["items"] if isinstance(part, int) and "items" in option else option.get("properties", {}).get(part)
+            for option in options
+        ]
+        found = next((_resolve(schema, step) for step in steps if step), None)
+        if found is None:
+            continue  # a union's tag stands in the path and not in the document
+        node = found
+    for option in (node, *node.get("anyOf", [])):
+        if "unit" in option:
+            return " " + str(option["unit"])
+    return ""
+
+
+_SCHEMAS: dict[type[BaseModel], dict[str, Any]] = {}
+
+
+def _schema(model: type[BaseModel]) -> dict[str, Any]:
+    if model not in _SCHEMAS:
+        _SCHEMAS[model] = model.model_json_schema(by_alias=True)
+    return _SCHEMAS[model]
+
+
+def _resolve(schema: dict[str, Any], node: dict[str, Any]) -> dict[str, Any]:
+    if "$ref" in node:
+        return dict(schema["$defs"][node["$ref"].rsplit("/", 1)[1]])
+    return node
+
+
+def _sentence(model: type[BaseModel], error: ErrorDetails, path: tuple[str | int, ...]) -> str:
+    name = next((str(part) for part in reversed(path) if isinstance(part, str)), "input")
+    kind, got, context = error["type"], shown(error["input"]), error.get("ctx", {})
+    if kind == "missing":
+        return f"`{name}` is missing; give it a value."
+    if kind == "extra_forbidden":
+        return f"`{name}` is not a field here; take it out or correct its name."
+    if kind == "finite_number":
+        return f"`{name}` must be a finite number; got {got}."
+    limits = {"greater_than": ("gt", "above"), "greater_than_equal": ("ge", "at least"),
+              "less_than": ("lt", "below"), "less_than_equal": ("le", "at most")}  # fmt: skip
+    if kind in limits:
+        key, word = limits[kind]
+        return f"`{name}` must be {word} {shown(context[key])}{_unit(model, path)}; got {got}."
+    if kind in ("literal_error", "enum"):
+        return f"`{name}` must be {context['expected'].replace(chr(39), chr(34))}; got {got}."
+    if kind == "too_short":
+        return f"`{name}` needs {context['min_length']} or more entries; got {context['actual_length']}."
+    if kind == "too_long":
+        return f"`{name}` holds at most {context['max_length']} entries; got more."
+    if kind in ("string_too_short", "string_too_long"):
+        least, most = context.get("min_length"), context.get("max_length")
+        return f"`{name}` must have {f'{least} or more' if least else f'at most {most}'} characters; got {got}."
+    if kind == "string_pattern_mismatch":
+        return f"`{name}` does not have the form {context['pattern']}; got {got}."
+    if kind in ("union_tag_invalid", "union_tag_not_found"):
+        return f"`{name}` must say which kind it is, one of {context.get('expected_tags', context)}; got {got}."
+    if kind in _WANTED:
+        return f"`{name}` must be {_WANTED[kind]}; got {got}."
+    return f"`{name}`: {error['msg']}; got {got}."
+
+
+def parse(model: type[Model], data: Any) -> Model:
+    """Make a ``model`` of decoded JSON.
+
+    Raises:
+        InputError: with every fault, each with its JSON pointer and a sentence of its own.
+    """
+    if not isinstance(data, Mapping):
+        raise InputError.at("", f"A JSON object is wanted; got {shown(data)}.")
+    try:
+        return model.model_validate(data)
+    except ValidationError as failed:
+        raise InputError(_faults(model, failed.errors(include_url=False), data)) from None
+
+
+def _faults(model: type[BaseModel], errors: list[ErrorDetails], data: Any) -> list[Fault]:
+    faults = {}
+    for error in errors:
+        path = _document_path(error["loc"], data)
+        cause = error.get("ctx", {}).get("error")
+        if isinstance(cause, InputError):  # a model's own rule, with its own places
+            for fault in cause.faults:
+                faults.setdefault((pointer(path) + fault.where, fault.what))
+        else:
+            faults.setdefault((pointer(path), _sentence(model, error, path)))
+    return [Fault(where, what) for where, what in faults]
+
+
+def _document_path(location: tuple[str | int, ...], data: Any) -> tuple[str | int, ...]:
+    """The part of pydantic's path that is in the document (a union's tags are left out)."""
+    path: list[str | int] = []
+    node = data
+    for index, part in enumerate(location):
+        last = index == len(location) - 1
+        if isinstance(node, Mapping) and (part in node or last):
+            path.append(part)
+            node = node.get(part)
+        elif isinstance(node, list) and isinstance(part, int):
+            path.append(part)
+            node = node[part] if part < len(node) else None
+    return tuple(path)
+
+
+def read_json(text: str | bytes) -> Any:
+    """Decode JSON; a field given twice, or text that is no JSON, is an error with its place."""
+
+    def unique(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
+        if len({name for name, _ in pairs}) < len(pairs):
+            names = [name for name, _ in pairs]
+            twice = next(name for name in names if names.count(name) > 1)
+            raise InputError.at(pointer([twice]), f"`{twice}` stands twice in one object; keep one of them.")
+        return dict(pairs)
+
+    try:
+        return json.loads(text, object_pairs_hook=unique)
+    except json.JSONDecodeError as failed:
+        raise InputError.at("", f"Not JSON: {failed.msg}, line {failed.lineno}, column {failed.colno}.") from None
+    except UnicodeDecodeError as failed:
+        raise InputError.at("", f"Not JSON: byte {failed.start} is not UTF-8 text.") from None
+    except RecursionError:
+        raise InputError.at("", "The JSON is nested too deeply to be read.") from None
+    except ValueError as failed:  # an integer of thousands of digits
+        raise InputError.at("", f"Not usable JSON: {failed}.") from None
