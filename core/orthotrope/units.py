@@ -185,5 +185,3 @@ def round_to_step(value: float, step: float) -> float:
     count = math.floor(abs(value) / step + 0.5)
     nearest = count * step
     return math.copysign(nearest, value) if nearest else 0.0
-
-

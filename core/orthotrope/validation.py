@@ -134,15 +134,15 @@ def parse(model: type[Model], data: Any) -> Model:
 
 
 def _faults(model: type[BaseModel], errors: list[ErrorDetails], data: Any) -> list[Fault]:
-    faults = {}
+    faults: dict[tuple[str, str], None] = {}
     for error in errors:
         path = _document_path(error["loc"], data)
         cause = error.get("ctx", {}).get("error")
         if isinstance(cause, InputError):  # a model's own rule, with its own places
             for fault in cause.faults:
-                faults.setdefault((pointer(path) + fault.where, fault.what))
+                faults.setdefault((pointer(path) + fault.where, fault.what), None)
         else:
-            faults.setdefault((pointer(path), _sentence(model, error, path)))
+            faults.setdefault((pointer(path), _sentence(model, error, path)), None)
     return [Fault(where, what) for where, what in faults]
 
 

@@ -60,9 +60,7 @@ def thread_coupling(data: ThreadCouplingInput) -> ThreadCouplingOutput:
     return ThreadCouplingOutput(
         ideal_feed=ideal,
         lift=data.engaged_length * (1 - data.feed / ideal),
-        end_lift=speed**2 / (8 * data.acceleration)
-        if speed**2 / (2 * data.acceleration) <= data.engaged_length
-        else None,
+        end_lift=speed**2 / (8 * data.acceleration) if speed**2 / (2 * data.acceleration) <= data.engaged_length else None,
         feed_limit=60 * math.sqrt(8 * data.acceleration * data.lift_allowed),
         corrected_feed=corrected,
         ramp_distance=ramp,

@@ -46,8 +46,8 @@ class Working:
 class DerivedChanger:
     """What follows from a changer: its pockets (in order), the ladder, the coupling, and each number's working by key.
 
-    ``stop_lift`` is the nut's lift at its greatest, the steady part and the end ramp together; ``crossing_s`` the seconds
-    that the spindle needs to reach the coupling speed.
+    ``nut_top_z`` is the top of a stored nut, ``rack_top_z`` of the block; ``approach_gap`` is from hover to where the
+    thread meets (negative: the nose hovers inside the nut); mm.
     """
 
     pockets: tuple[Pocket, ...]
@@ -157,9 +157,7 @@ def greatest_lift(thread_lift: float, engaged: float, feed: float, acceleration:
     return max(candidates, key=abs)
 
 
-def _coupling_workings(
-    setup: Setup, changer: Changer, result: ThreadCouplingOutput, approach_gap: float
-) -> dict[str, Working]:
+def _coupling_workings(setup: Setup, changer: Changer, result: ThreadCouplingOutput, approach_gap: float) -> dict[str, Working]:
     thread, base = changer.coupling, "/changer/coupling"
 
     def term(name: str, key: str, unit: str) -> Term:

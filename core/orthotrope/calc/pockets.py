@@ -171,9 +171,7 @@ def disc_pockets(data: DiscPocketsInput) -> PocketsOutput:
     pockets = []
     for index in range(data.count):
         cos, sin = unit_vector(data.first_bearing_deg + index * step)
-        pockets.append(
-            Pocket(pocket=index + 1, x=data.centre.x + data.radius * cos, y=data.centre.y + data.radius * sin)
-        )
+        pockets.append(Pocket(pocket=index + 1, x=data.centre.x + data.radius * cos, y=data.centre.y + data.radius * sin))
     return PocketsOutput(pockets=pockets)
 
 

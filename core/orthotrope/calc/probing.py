@@ -172,7 +172,7 @@ def geometric_circle(points: Points, where: str) -> tuple[float, float, float]:
     start = [solution[0], solution[1], math.sqrt(max(solution[2] + solution[0] ** 2 + solution[1] ** 2, 1e-12))]
 
     def deviations(parameters: Points) -> Points:
-        return np.hypot(local[:, 0] - parameters[0], local[:, 1] - parameters[1]) - parameters[2]
+        return np.asarray(np.hypot(local[:, 0] - parameters[0], local[:, 1] - parameters[1]) - parameters[2])
 
     fit = least_squares(deviations, start, method="lm", xtol=1e-14, ftol=1e-14, gtol=1e-14)
     x, y, radius = (float(v) for v in fit.x)

@@ -85,11 +85,7 @@ class BoxBody:
         parts = [
             _rectangle(x, y, dx, dy, self.half_x + grown, self.half_y),
             _rectangle(x, y, dx, dy, self.half_x, self.half_y + grown),
-            *(
-                _circle(x - cx, y - cy, dx, dy, grown)
-                for cx in (-self.half_x, self.half_x)
-                for cy in (-self.half_y, self.half_y)
-            ),
+            *(_circle(x - cx, y - cy, dx, dy, grown) for cx in (-self.half_x, self.half_x) for cy in (-self.half_y, self.half_y)),
         ]
         found = [part for part in parts if part]
         return (min(p[0] for p in found), max(p[1] for p in found)) if found else None

@@ -84,11 +84,10 @@ def parse_value(source: Squeezed, depth: int = 0) -> Value:
         source.at += 1
         value = parse_value(source, depth + 1)
         return Unary(value) if sign == "-" else value
-    if match := _WORD.match(source.text, source.at):
-        for name in FUNCTIONS:
-            if match[0] == name:
-                source.at = match.end()
-                return _function(source, name, depth)
+    word = _WORD.match(source.text, source.at)
+    if word and word[0] in FUNCTIONS:
+        source.at = word.end()
+        return _function(source, word[0], depth)
     what = f"'{source.text[source.at :][:12]}' stands where" if sign else "the line ends where"
     raise source.fail(f"{what} a number, a parameter or [ is wanted.")
 
@@ -131,7 +130,7 @@ class ValueFault(Exception):
 
 def _power(left: float, right: float) -> float:
     try:
-        result = left**right
+        result: float | complex = left**right
     except (OverflowError, ZeroDivisionError):
         raise ValueFault(f"{left:g} ** {right:g} has no finite value.") from None
     if isinstance(result, complex):

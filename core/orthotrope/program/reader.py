@@ -255,9 +255,7 @@ class _Parser:
             raise ProgramError(self.number, plain[-1].column, what)
 
 
-def _linked(
-    blocks: tuple[AnyBlock, ...], special: list[tuple[int, Block]], faults: list[ProgramError]
-) -> Program:
+def _linked(blocks: tuple[AnyBlock, ...], special: list[tuple[int, Block]], faults: list[ProgramError]) -> Program:
     """The program with its labels, subprograms and loops found; a loop without its other end is a fault."""
     labels: dict[int, list[int]] = {}
     programs: dict[int, int] = {}
@@ -276,9 +274,7 @@ def _linked(
                 loops[start], loops[index] = index, start
             else:
                 number = block.control.number
-                faults.append(
-                    ProgramError(block.line, block.control.column, f"END{number} has no DO{number} that it closes.")
-                )
+                faults.append(ProgramError(block.line, block.control.column, f"END{number} has no DO{number} that it closes."))
     for _, line, control in opened:
         faults.append(ProgramError(line, control.column, f"DO{control.number} has no END{control.number}."))
     faults.sort(key=lambda fault: (fault.line, fault.column))

@@ -1,6 +1,5 @@
 """Steps → program text, by a control profile."""
 
-
 from dataclasses import fields, is_dataclass, replace
 from typing import Any, TypeVar
 
@@ -156,5 +155,3 @@ def write(sequence: Sequence, profile: ControlProfile) -> str:
         note: str = getattr(step, "note", "")
         lines.append(f"{line:<34} ({note})" if note else line)
     return "\n".join([*lines, "%", ""])
-
-

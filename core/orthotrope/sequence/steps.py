@@ -94,7 +94,7 @@ class Remark:
 
 @dataclass(frozen=True, slots=True)
 class Stop:
-    """"pause": until the technician goes on; "end": the whole program; "return": to the caller."""
+    """ "pause": until the technician goes on; "end": the whole program; "return": to the caller."""
 
     kind: Literal["pause", "end", "return"]
     note: str = ""

@@ -4,8 +4,8 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from orthotrope.setup.datum import Datum, PocketDatum
 from orthotrope.errors import Fault, InputError
+from orthotrope.setup.datum import Datum, PocketDatum
 from orthotrope.validation import Angle, Distance, Feed, Length, PocketNumber, PositiveLength, Record, Speed
 
 

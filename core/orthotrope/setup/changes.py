@@ -80,7 +80,7 @@ def merge(base: Any, mine: Any, theirs: Any, path: Path = ()) -> tuple[Any, list
 
     Returns the merged document and the values that both changed differently (there ``theirs`` stands in the result).
     """
-    if mine == theirs or mine == base:
+    if mine in (theirs, base):
         return theirs, []
     if theirs == base:
         return mine, []
@@ -92,8 +92,8 @@ def merge(base: Any, mine: Any, theirs: Any, path: Path = ()) -> tuple[Any, list
     merged: dict[str | int, Any] = {}
     conflicts: list[Conflict] = []
     for key in [*other, *(key for key in ours if key not in other)]:
-        values = (node.get(key, ABSENT) for node in (old, ours, other))
-        value, found = merge(*values, (*path, key))  # type: ignore[arg-type]
+        before, one, another = (node.get(key, ABSENT) for node in (old, ours, other))
+        value, found = merge(before, one, another, (*path, key))
         conflicts += found
         if value is not ABSENT:
             merged[key] = value

@@ -155,19 +155,19 @@ class ThreadOn:
                 number, pocket = Number(tool.number), Number(tool.pocket or 0)
                 yield ComputeIf(Binary("EQ", in_spindle, number), pocket_from, pocket)
                 yield ComputeIf(Binary("EQ", requested, number), pocket_to, pocket)
-            for tool_number, pocket in ((in_spindle, pocket_from), (requested, pocket_to)):
-                nowhere = Binary("EQ", parameter(pocket), Number(0))
-                yield Choose(Binary("AND", Binary("NE", tool_number, Number(EMPTY)), nowhere), 910, "it has no pocket")
+            for wanted, found in ((in_spindle, pocket_from), (requested, pocket_to)):
+                nowhere = Binary("EQ", parameter(found), Number(0))
+                yield Choose(Binary("AND", Binary("NE", wanted, Number(EMPTY)), nowhere), 910, "it has no pocket")
             yield SetModes(tuple(Number(code) for code in KNOWN_STATE), "a known state")
             first_pocket = derived.pockets[0]
-            for number, value, note in (
+            for target, value, note in (
                 (x0, first_pocket.x, "pocket 1, X"), (y0, first_pocket.y, "pocket 1, Y"),
                 (dx, step[0], "to the next pocket, X"), (dy, step[1], "to the next pocket, Y"),
                 (couple, derived.ladder.couple_z, "couple"), (hover, derived.ladder.hover_z, "hover"),
                 (empty, derived.ladder.empty_z, "empty"), (carry, derived.ladder.carry_z, "carry"),
                 (park, derived.park_z, "park"),
             ):  # fmt: skip
-                yield Compute(number, Number(value), note)
+                yield Compute(target, Number(value), note)
             yield Spindle("stop")
             yield Move((("Z", heights["park"]),), note="park")
             yield when(in_spindle, "EQ", EMPTY, 100, "nothing to put away")
@@ -179,8 +179,8 @@ class ThreadOn:
             yield from program.fetch(place_to, requested)
             yield Label(200, "back to where it was called; Z stays up")
             yield Move((("Z", heights["park"]),), note="park")
-            yield SetModes((parameter(known.called_unit), parameter(known.called_distance)), "as the caller had them")
             yield Move((("X", parameter(known.called_at_first)), ("Y", parameter(known.called_at_first + 1))))
+            yield SetModes((parameter(known.called_unit), parameter(known.called_distance)), "as the caller had them")
             yield Say(AFTER)
             yield Stop("pause")
             yield Stop("end")

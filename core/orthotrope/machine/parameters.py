@@ -1,0 +1,58 @@
+"""The parameters of a control while a program runs."""
+
+from orthotrope.program.expressions import ValueFault
+from orthotrope.units import MM_PER_INCH
+
+LATCHED = range(5061, 5067)
+OFFSETS_FIRST, OFFSETS_STEP = 5221, 20
+SHIFT_FIRST = 5211
+ACTIVE_OFFSET = 5220
+HIGHEST = 99_999
+
+_LENGTHS = frozenset(
+    [*range(171, 174), *LATCHED, *range(5161, 5167), *range(5181, 5187), *range(SHIFT_FIRST, SHIFT_FIRST + 6)]
+    + [first + k for first in range(OFFSETS_FIRST, OFFSETS_FIRST + 9 * OFFSETS_STEP, OFFSETS_STEP) for k in range(6)]
+)
+"""Parameters that hold lengths. The store keeps them in mm; a program sees them in the unit that is active."""
+
+
+class Parameters:
+    """Numbered and named parameters. ``inch``: the active unit; ``read`` collects the numbers that were asked for."""
+
+    def __init__(self, values: dict[int, float]):
+        self.values = values
+        self.names: dict[str, float] = {}
+        self.inch = False
+        self.read: set[int] = set()
+
+    @staticmethod
+    def index(number: float) -> int:
+        index = round(number)
+        if abs(number - index) > 1e-6 or not 1 <= index <= HIGHEST:
+            raise ValueFault(f"There is no parameter #{number:g}; they have whole numbers from 1 to {HIGHEST}.")
+        return index
+
+    def number(self, number: float) -> float:
+        index = self.index(number)
+        self.read.add(index)
+        value = self.values.get(index, 0.0)
+        return value / MM_PER_INCH if self.inch and index in _LENGTHS else value
+
+    def named(self, name: str) -> float:
+        if name not in self.names:
+            raise ValueFault(f"#<{name}> is read before it is set.")
+        return self.names[name]
+
+    def set(self, number: float, value: float) -> int:
+        index = self.index(number)
+        self.values[index] = value * MM_PER_INCH if self.inch and index in _LENGTHS else value
+        return index
+
+    def offset(self, number: int) -> tuple[float, float, float]:
+        """Work offset 1 to 9, machine coordinates, mm."""
+        first = OFFSETS_FIRST + (number - 1) * OFFSETS_STEP
+        return self.values.get(first, 0.0), self.values.get(first + 1, 0.0), self.values.get(first + 2, 0.0)
+
+    def shift(self) -> tuple[float, float, float]:
+        """The shift of G92, mm."""
+        return tuple(self.values.get(SHIFT_FIRST + k, 0.0) for k in range(3))  # type: ignore[return-value]

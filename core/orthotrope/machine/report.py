@@ -1,0 +1,65 @@
+"""A trace as plain JSON values, for the command line and for the interface that plays it."""
+
+from typing import Any
+
+from orthotrope.machine.shapes import Body, CylinderBody
+from orthotrope.machine.trace import Segment, Trace
+from orthotrope.machine.world import World
+
+
+def trace_as_json(trace: Trace) -> dict[str, Any]:
+    """Segments and events as checks.md has them (seconds, machine mm, spindle rev/min, tool number or null while it is
+    neither held nor free); with each segment's law and arc, and the blocks with their record, for playing it."""
+    return {
+        "seconds": trace.seconds,
+        "ended": trace.ended,
+        "segments": [_segment(trace, segment) for segment in trace.segments],
+        "events": [{"kind": e.kind, "at_seconds": e.t, "line": e.line, "position": list(e.position), **_plain(e.data)}
+                   for e in trace.events],
+        "blocks": [{"line": b.line, "start_seconds": b.t0, "end_seconds": b.t1, "position": list(b.position),
+                    "record": b.record, "doubtful": b.doubtful, "tool": b.holds} for b in trace.blocks],
+        "spindle": [{"start_seconds": r.t0, "end_seconds": r.t1, "from": r.rate0 * 60, "to": r.rate1 * 60}
+                    for r in trace.ramps],
+        "holding": [{"at_seconds": t, "tool": tool} for t, tool in trace.holding],
+    }  # fmt: skip
+
+
+def _plain(data: dict[str, Any]) -> dict[str, Any]:
+    return {name: list(value) if isinstance(value, tuple) else value for name, value in data.items()}
+
+
+def _segment(trace: Trace, segment: Segment) -> dict[str, Any]:
+    law, arc = segment.law, segment.arc
+    return {
+        "line": segment.line, "kind": segment.kind, "start_seconds": segment.t0, "end_seconds": segment.t1,
+        "start": list(segment.start), "end": list(segment.end), "feed": segment.feed,
+        "spindle": trace.turning(segment.t0), "inputs": {}, "tool": trace.held(segment.t0),
+        "law": None if law is None else {"way": law.way, "speed": law.speed, "acceleration": law.acceleration,
+                                         "ramp": law.ramp, "seconds": law.seconds},
+        "arc": None if arc is None else {"axes": list(arc.axes), "centre": list(arc.centre), "radius": arc.radius,
+                                         "start_angle": arc.start_angle, "sweep": arc.sweep, "rise": arc.rise},
+    }  # fmt: skip
+
+
+def world_as_json(world: World) -> dict[str, Any]:
+    """A world as shapes in millimetres, for drawing: what is drawn is what is run."""
+    rack = world.rack
+    return {
+        "bodies": [_body(body) for body in world.bodies],
+        "spindle": [{"name": p.name, "radius": p.radius, "low": p.low, "high": p.high} for p in world.spindle.parts],
+        "tools": [{"number": t.number, "name": t.name, "length": t.length, "stick_out": t.stick_out, "radius": t.radius}
+                  for t in world.tools.values()],
+        "rack": None if rack is None else {
+            "pockets": [{"pocket": number, "x": x, "y": y, "tool": rack.stored.get(number, 0),
+                         "reserved": number in rack.reserved} for number, (x, y) in rack.places.items()],
+            "nut_radius": rack.nut_radius, "engaged": rack.engaged, "couple_z": rack.couple_z},
+    }  # fmt: skip
+
+
+def _body(body: Body) -> dict[str, Any]:
+    shared = {"name": body.name, "x": body.x, "y": body.y, "bottom": body.bottom, "top": body.top}
+    if isinstance(body, CylinderBody):
+        return {**shared, "kind": "cylinder", "radius": body.radius, "half_x": 0.0, "half_y": 0.0, "cos": 1.0, "sin": 0.0,
+                "wells": []}  # fmt: skip
+    return {**shared, "kind": "box", "radius": 0.0, "half_x": body.half_x, "half_y": body.half_y, "cos": body.cos,
+            "sin": body.sin, "wells": [{"x": w.x, "y": w.y, "radius": w.radius} for w in body.wells]}  # fmt: skip

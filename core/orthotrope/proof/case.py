@@ -1,0 +1,101 @@
+"""One case: a program, its purpose, and the world it runs in; its runs are made when a check first asks for them."""
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, field, replace
+from typing import Literal
+
+from orthotrope.calc.derived import DerivedChanger
+from orthotrope.machine.executor import Call, Run, run_program
+from orthotrope.machine.trace import Event
+from orthotrope.machine.world import World
+from orthotrope.program.blocks import Program
+from orthotrope.proof.findings import Cure, Finding, Severity
+from orthotrope.setup import Setup
+from orthotrope.setup.control import ControlProfile
+
+Purpose = Literal["exchange", "measure", "probe", "return", "job"]
+PURPOSES: tuple[Purpose, ...] = ("exchange", "measure", "probe", "return", "job")
+
+
+@dataclass(slots=True)
+class Case:
+    """``main`` is the run as called; ``inch`` the same from a caller in inches."""
+
+    program: Program
+    profile: ControlProfile
+    purpose: Purpose
+    world: World
+    call: Call
+    setup: Setup | None = None
+    derived: DerivedChanger | None = None
+    _runs: dict[Call, Run] = field(default_factory=dict)
+
+    def run(self, call: Call) -> Run:
+        if call not in self._runs:
+            self._runs[call] = run_program(self.program, self.profile, self.world, call)
+        return self._runs[call]
+
+    @property
+    def main(self) -> Run:
+        return self.run(self.call)
+
+    @property
+    def inch(self) -> Run:
+        return self.run(replace(self.call, unit=20))
+
+    @property
+    def asks_for_a_tool(self) -> bool:
+        """Whether it is an exchange that reads which tool is requested."""
+        return self.purpose == "exchange" and self.profile.parameters.exchange_to in self.main.read
+
+
+Scope = Literal["setup", "text", "run"]
+
+
+@dataclass(frozen=True, slots=True)
+class Registered:
+    name: str
+    severity: Severity
+    scope: Scope
+    function: Callable[[Case, "Teller"], Iterator[Finding]]
+
+
+@dataclass(frozen=True, slots=True)
+class Teller:
+    """Makes findings of one check, so that its name and severity stand in one place."""
+
+    name: str
+    severity: Severity
+
+    def __call__(self, message: str, line: int | None = None, at: float | None = None,
+                 position: tuple[float, float, float] | None = None, quantity: str | None = None,
+                 cure: Cure | None = None) -> Finding:  # fmt: skip
+        return Finding(self.name, self.severity, message, line, at, position, quantity, cure)
+
+    def of_event(self, event: Event, message: str, quantity: str | None = None, cure: Cure | None = None) -> Finding:
+        return self(message, event.line, event.t, event.position, quantity, cure)
+
+
+CHECKS: dict[str, Registered] = {}
+
+CheckFunction = Callable[[Case, Teller], Iterator[Finding]]
+
+
+def check(name: str, severity: Severity, scope: Scope) -> Callable[[CheckFunction], CheckFunction]:
+    """Register a check. ``scope``: "setup" needs no run, "text" is told once for a text, "run" for every run of it."""
+
+    def register(function: CheckFunction) -> CheckFunction:
+        CHECKS[name] = Registered(name, severity, scope, function)
+        return function
+
+    return register
+
+
+def findings_of(case: Case, *scopes: Scope) -> list[Finding]:
+    """All that the checks of these scopes have to say about a case."""
+    return [
+        finding
+        for entry in CHECKS.values()
+        if entry.scope in scopes
+        for finding in entry.function(case, Teller(entry.name, entry.severity))
+    ]

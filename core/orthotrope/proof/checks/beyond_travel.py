@@ -1,0 +1,16 @@
+"""A move that would pass a soft limit."""
+
+from collections.abc import Iterator
+
+from orthotrope.proof.case import Case, Teller, check
+from orthotrope.proof.findings import Finding, mm
+
+
+@check("beyond-travel", "stop", "run")
+def beyond_travel(case: Case, tell: Teller) -> Iterator[Finding]:
+    for event in case.main.trace.of_kind("beyond-travel"):
+        data = event.data
+        beyond = abs(data["value"] - data["limit"])
+        yield tell.of_event(event, f"{data['axis']} would go to {mm(data['value'])} mm, {mm(beyond)} beyond its "
+                            f"{data['side']} limit {mm(data['limit'])}; correct the position or the travel.",
+                            f"/machine/axes/{data['axis']}/{data['side']}")  # fmt: skip

@@ -1,0 +1,21 @@
+"""A coupling or touching feed that stays in force after the end."""
+
+from collections.abc import Iterator
+
+from orthotrope.proof.case import Case, Teller, check
+from orthotrope.proof.findings import Finding
+
+
+@check("feed-left", "note", "text")
+def feed_left(case: Case, tell: Teller) -> Iterator[Finding]:
+    run = case.main
+    if case.purpose not in ("exchange", "measure") or not run.feeds or run.trace.ended != "end":
+        return
+    line, feed = run.feeds[-1]
+    for segment in run.trace.segments:
+        turning = segment.kind == "feed" and abs(run.trace.turning(segment.t1)) > 0
+        if segment.feed == feed and (segment.kind == "touch" or turning):
+            what = "touching" if segment.kind == "touch" else "coupling"
+            yield tell(f"The {what} feed, {feed:g} mm/min, stays in force after the end; the job must state its feed "
+                       f"again.", line)  # fmt: skip
+            return

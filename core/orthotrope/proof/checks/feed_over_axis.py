@@ -1,0 +1,17 @@
+"""A feed that is higher than an axis can go."""
+
+from collections.abc import Iterator
+
+from orthotrope.proof.case import Case, Teller, check
+from orthotrope.proof.findings import Finding
+
+
+@check("feed-over-axis", "warn", "run")
+def feed_over_axis(case: Case, tell: Teller) -> Iterator[Finding]:
+    told: set[tuple[str, float]] = set()
+    for event in case.main.trace.of_kind("feed-over-axis"):
+        key = (event.data["axis"], round(event.data["feed"], 3))
+        if key not in told:
+            told.add(key)
+            yield tell.of_event(event, f"{key[0]} would have to go {event.data['feed']:.0f} mm/min; it can go "
+                                f"{event.data['limit']:.0f}. Lower the feed.", f"/machine/axes/{key[0]}/rapid")  # fmt: skip

@@ -1,0 +1,46 @@
+"""A sideways move over the changer below the height it needs."""
+
+from collections.abc import Iterator
+
+from orthotrope.machine.shapes import BoxBody
+from orthotrope.proof.case import Case, Teller, check
+from orthotrope.proof.findings import Cure, Finding, mm
+from orthotrope.proof.stored import stored_top
+
+
+@check("low-lateral", "stop", "run")
+def low_lateral(case: Case, tell: Teller) -> Iterator[Finding]:
+    """The height needed: the highest stored thing + what the spindle carries + the margin. Told once with a tool and once
+    without; not where the move ended in a contact, which body-contact tells."""
+    setup, rack = case.setup, case.world.rack
+    if setup is None or setup.changer is None or rack is None or case.purpose != "exchange":
+        return
+    trace = case.main.trace
+    x, y, half_length, half_width, cos, sin = rack.footprint
+    plan = BoxBody("the changer", x, y, half_length, half_width, cos, sin, 0.0, 0.0)
+    top = stored_top(case)
+    crashed = {event.t for event in trace.of_kind("body-contact")}
+    told: set[bool] = set()
+    for segment in trace.segments:
+        start, end = segment.start, segment.end
+        if start[:2] == end[:2] or segment.t1 in crashed:
+            continue
+        held = trace.held(segment.t0) or 0
+        tool = case.world.tools.get(held)
+        carried = tool.length if tool else 0.0
+        needed = top + carried + setup.changer.heights.margin
+        move = (end[0] - start[0], end[1] - start[1], end[2] - start[2])
+        overlap = plan.overlap(start, move, rack.nut_radius)
+        if overlap is None or bool(tool) in told:
+            continue
+        low = min(start[2] + move[2] * part for part in overlap)
+        if low < needed - 1e-6:
+            told.add(bool(tool))
+            carries = f"T{held} in the spindle" if tool else "the empty spindle"
+            wanted = round(top, 3)
+            quantity = "/changer/heights/stored_top_z"
+            cure = Cure(f"Set the stored top to {mm(wanted)}", quantity, wanted)
+            lower = setup.changer.heights.stored_top_z < top - 1e-6
+            yield tell(f"It goes sideways over the changer at Z {mm(low)} with {carries}; {mm(needed)} is needed (stored top "
+                       f"{mm(top)} + carried {mm(carried)} + margin {mm(setup.changer.heights.margin)}).",
+                       segment.line, segment.t0, start, quantity, cure if lower else None)  # fmt: skip

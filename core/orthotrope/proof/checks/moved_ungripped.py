@@ -1,0 +1,22 @@
+"""The spindle leaves with a tool not fully held, or pulls at a pocket that still holds it."""
+
+from collections.abc import Iterator
+
+from orthotrope.proof.case import Case, Teller, check
+from orthotrope.proof.findings import Finding, mm
+
+
+@check("moved-ungripped", "stop", "run")
+def moved_ungripped(case: Case, tell: Teller) -> Iterator[Finding]:
+    rack = case.world.rack
+    for event in case.main.trace.of_kind("moved-ungripped"):
+        data = event.data
+        thread = rack.engaged if rack else 0.0
+        if data["fetching"]:
+            what = f"The spindle leaves with T{data['tool']} held by {mm(data['engaged'])} of {mm(thread)} mm of thread"
+        else:
+            what = (
+                f"The spindle pulls at pocket {data['pocket']}: T{data['tool']} is still held by {mm(data['engaged'])} mm of thread"
+            )
+        yield tell.of_event(event, f"{what}; dwell longer at couple height with the spindle turning.",
+                            "/changer/coupling/dwell")  # fmt: skip

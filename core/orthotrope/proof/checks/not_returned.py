@@ -1,0 +1,20 @@
+"""X and Y are not back where the exchange was called."""
+
+from collections.abc import Iterator
+
+from orthotrope.proof.case import Case, Teller, check
+from orthotrope.proof.findings import Finding, mm
+
+NEAR = 0.01
+"""mm; nearer than this is back."""
+
+
+@check("not-returned", "note", "run")
+def not_returned(case: Case, tell: Teller) -> Iterator[Finding]:
+    run = case.main
+    if case.purpose != "exchange" or run.trace.ended != "end" or not run.trace.segments:
+        return
+    end, at = run.trace.blocks[-1].position, case.call.at
+    if max(abs(end[0] - at[0]), abs(end[1] - at[1])) > NEAR:
+        yield tell(f"It was called at X {mm(at[0])} Y {mm(at[1])} and ends at X {mm(end[0])} Y {mm(end[1])}; go back at park "
+                   f"height.", run.trace.blocks[-1].line, run.trace.seconds, end)  # fmt: skip

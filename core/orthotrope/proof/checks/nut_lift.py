@@ -1,0 +1,38 @@
+"""On pick-up the nut is drawn up or pushed down by more than its pocket allows."""
+
+import math
+from collections.abc import Iterator
+
+from orthotrope.proof.case import Case, Teller, check
+from orthotrope.proof.findings import Cure, Finding, mm
+
+
+@check("nut-lift", "warn", "run")
+def nut_lift(case: Case, tell: Teller) -> Iterator[Finding]:
+    rack, setup, derived = case.world.rack, case.setup, case.derived
+    if rack is None:
+        return
+    for event in case.main.trace.of_kind("gripped"):
+        lift = event.data["lift"]
+        if not event.data["fetched"] or abs(lift) <= rack.float_allowed + 1e-9:
+            continue
+        way = "drawn up" if lift > 0 else "pushed down"
+        what = (
+            f"The nut of T{event.data['tool']} is {way} {mm(abs(lift))} mm while the thread runs on; "
+            f"its pocket allows {mm(rack.float_allowed)}."
+        )
+        if setup is None or setup.changer is None or derived is None:
+            yield tell.of_event(event, what)
+            continue
+        coupling, limit = derived.coupling, derived.coupling.feed_limit
+        if coupling.ideal_feed <= limit + 1e-9:
+            feed = round(coupling.ideal_feed, 3)
+            cure = Cure(f"Use {feed:g} mm/min", "/changer/coupling/feed", feed)
+            yield tell.of_event(event, f"{what} The feed does not fit {setup.changer.coupling.speed:g} rev/min at "
+                                f"{mm(rack.lead)} mm a turn.", cure.where, cure)  # fmt: skip
+        else:
+            speed = math.floor(limit / rack.lead)
+            cure = Cure(f"Use {speed:g} rev/min", "/changer/coupling/speed", float(speed))
+            yield tell.of_event(event, f"{what} In the ramp at the bottom Z slows down while the spindle goes on; with this "
+                                f"acceleration {mm(limit)} mm/min is the fastest good feed, "
+                f"{speed:g} rev/min.", cure.where, cure)  # fmt: skip

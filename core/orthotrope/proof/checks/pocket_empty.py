@@ -1,0 +1,13 @@
+"""A tool is taken from a pocket that has none."""
+
+from collections.abc import Iterator
+
+from orthotrope.proof.case import Case, Teller, check
+from orthotrope.proof.findings import Finding
+
+
+@check("pocket-empty", "stop", "run")
+def pocket_empty(case: Case, tell: Teller) -> Iterator[Finding]:
+    for event in case.main.trace.of_kind("pocket-empty"):
+        yield tell.of_event(event, f"A tool is fetched from pocket {event.data['pocket']}, which has none; correct the "
+                            f"pockets of the tools.", "/tools")  # fmt: skip

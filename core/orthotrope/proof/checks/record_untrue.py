@@ -1,0 +1,40 @@
+"""Stopped after some block, the record of the tool differs from what is there."""
+
+from collections.abc import Iterator
+
+from orthotrope.proof.case import Case, Teller, check
+from orthotrope.proof.findings import Finding
+
+
+@check("record-untrue", "stop", "run")
+def record_untrue(case: Case, tell: Teller) -> Iterator[Finding]:
+    """A finding for each stretch of blocks in which the record is wrong and not marked as doubtful; also within blocks."""
+    if case.world.rack is None or case.profile.record != "parameter" or case.purpose != "exchange":
+        return
+    trace = case.main.trace
+    changes = list(trace.holding)
+    record, doubtful = float(case.call.from_tool), False
+    wrong: list[tuple[int, float, float, int | None]] = []  # line, time, record, really held
+    stretches: list[list[tuple[int, float, float, int | None]]] = []
+    for block in trace.blocks:
+        inside = [held for since, held in changes if block.t0 < since < block.t1]
+        seen = [(record, doubtful, held) for held in inside] + [(block.record, block.doubtful, trace.held(block.t1))]
+        bad = next(((rec, held) for rec, doubt, held in seen if not doubt and held != rec), None)
+        if bad:
+            wrong.append((block.line, block.t0, *bad))
+        elif wrong:
+            stretches.append(wrong)
+            wrong = []
+        record, doubtful = block.record, block.doubtful
+    if wrong:
+        stretches.append(wrong)
+    for stretch in stretches:
+        first, last = stretch[0], stretch[-1]
+        lines = f"line {first[0]}" if first[0] == last[0] else f"lines {first[0]} to {last[0]}"
+        held = "the nut is neither on nor off" if first[3] is None else f"the spindle holds {_name(first[3])}"
+        yield tell(f"Stopped at {lines}, the record says {_name(first[2])}, and {held}; mark the record as doubtful "
+                   f"(#{case.profile.parameters.record_doubtful} = 1) for that stretch.", first[0], first[1])  # fmt: skip
+
+
+def _name(tool: float) -> str:
+    return f"T{tool:g}" if tool else "no tool"

@@ -1,0 +1,19 @@
+"""No early end when the requested tool is in the spindle already."""
+
+from collections.abc import Iterator
+from dataclasses import replace
+
+from orthotrope.proof.case import Case, Teller, check
+from orthotrope.proof.findings import Finding
+
+
+@check("same-tool-unguarded", "note", "text")
+def same_tool_unguarded(case: Case, tell: Teller) -> Iterator[Finding]:
+    if not case.asks_for_a_tool:
+        return
+    tool = case.call.from_tool or case.call.to_tool
+    run = case.run(replace(case.call, from_tool=tool, to_tool=tool))
+    moved = next((segment for segment in run.trace.segments if segment.kind != "dwell"), None)
+    if moved:
+        yield tell(f"With T{tool} in the spindle and T{tool} requested it moves all the same; end early when both are the "
+                   f"same.", moved.line)  # fmt: skip

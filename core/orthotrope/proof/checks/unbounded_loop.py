@@ -1,0 +1,15 @@
+"""A loop or calls that have no way out."""
+
+from collections.abc import Iterator
+
+from orthotrope.proof.case import Case, Teller, check
+from orthotrope.proof.findings import Finding
+
+
+@check("unbounded-loop", "stop", "text")
+def unbounded_loop(case: Case, tell: Teller) -> Iterator[Finding]:
+    for run in (case.main, case.inch):
+        if run.endless:
+            yield tell(f"It does not come to an end: {run.endless.what}. Give the loop a count and a way out.",
+                       run.endless.line)  # fmt: skip
+            return

@@ -1,0 +1,49 @@
+"""A value that another unit would make plausible: beyond travel, or 25.4 times off."""
+
+from collections.abc import Iterator
+
+from orthotrope.proof.case import Case, Teller, check
+from orthotrope.proof.findings import Finding, mm
+from orthotrope.units import MM_PER_INCH
+
+WITHIN = 0.02
+"""Part by which a value may miss 25.4 times (or 1/25.4 of) the Setup's (checks.md)."""
+
+
+@check("unit-implausible", "warn", "run")
+def unit_implausible(case: Case, tell: Teller) -> Iterator[Finding]:
+    setup, derived, run = case.setup, case.derived, case.main
+    if setup is None:
+        return
+    axes = (setup.machine.axes.X, setup.machine.axes.Y, setup.machine.axes.Z)
+    told: set[int] = set()
+    for event in run.trace.of_kind("beyond-travel"):
+        axis = "XYZ".index(event.data["axis"])
+        smaller = event.data["value"] / MM_PER_INCH
+        if axes[axis].least <= smaller <= axes[axis].greatest:
+            told.add(axis)
+            yield tell.of_event(event, f"{event.data['axis']} {mm(event.data['value'])} mm is beyond the travel, and "
+                                f"{mm(smaller)} would be within it; is the program in the other unit?")  # fmt: skip
+    if derived is None or case.purpose != "exchange":
+        return
+    ladder = derived.ladder
+    meant = {0: {p.x for p in derived.pockets}, 1: {p.y for p in derived.pockets},
+             2: {ladder.couple_z, ladder.hover_z, ladder.empty_z, ladder.carry_z}}  # fmt: skip
+    for segment in run.trace.segments:
+        if not segment.machine_frame:
+            continue
+        for axis in range(3):
+            value = segment.end[axis]
+            if axis in told or value == segment.start[axis] or any(_near(value, one) for one in meant[axis]):
+                continue
+            for factor in (MM_PER_INCH, 1 / MM_PER_INCH):
+                other = next((one for one in meant[axis] if _near(value, one * factor)), None)
+                if other is not None and axis not in told:
+                    told.add(axis)
+                    times = "25.4 times" if factor > 1 else "1/25.4 of"
+                    yield tell(f"{'XYZ'[axis]} {mm(value)} mm is {times} "
+                               f"the Setup's {mm(other)}; is the program in the other unit?", segment.line, segment.t0, segment.start)  # fmt: skip
+
+
+def _near(value: float, other: float) -> bool:
+    return abs(value - other) <= WITHIN * abs(other)

@@ -1,0 +1,37 @@
+"""A length before G20 or G21."""
+
+from collections.abc import Iterator
+
+from orthotrope.program.blocks import AnyBlock, Block, Plain
+from orthotrope.program.words import LENGTH_LETTERS
+from orthotrope.proof.case import Case, Teller, check
+from orthotrope.proof.findings import Finding
+from orthotrope.sequence.values import Number
+
+_LETTERS = frozenset(LENGTH_LETTERS)
+
+
+@check("unit-unstated", "warn", "text")
+def unit_unstated(case: Case, tell: Teller) -> Iterator[Finding]:
+    for block in case.program.blocks:
+        words: list[tuple[str, float | None]] = (
+            list(zip(block.letters, block.values, strict=True)) if isinstance(block, Plain) else _known(block)
+        )
+        length: str | None = None
+        codes = []
+        for letter, value in words:
+            if letter == "G":
+                codes.append(value)
+            elif letter in _LETTERS and value != 0:  # nought is the same in every unit
+                length = length or letter
+        if 20 in codes or 21 in codes or None in codes:
+            return
+        if length and 4 not in codes and 65 not in codes and not (10 in codes and length == "R"):
+            yield tell(f"{length} is a length, and no G20 or G21 says in which unit; state G21 (mm) or G20 (inch) at "
+                       f"the beginning.", block.line)  # fmt: skip
+            return
+
+
+def _known(block: AnyBlock) -> list[tuple[str, float | None]]:
+    assert isinstance(block, Block)
+    return [(word.letter, word.value.value if isinstance(word.value, Number) else None) for word in block.words]

@@ -1,0 +1,25 @@
+"""A block that can't be read, or that RS-274 calls an error when it is run."""
+
+from collections.abc import Iterator
+
+from orthotrope.proof.case import Case, Teller, check
+from orthotrope.proof.findings import Finding
+
+MOST = 200
+"""Findings; a file of noise has a fault in every line, and nobody reads more."""
+
+
+@check("unreadable", "stop", "text")
+def unreadable(case: Case, tell: Teller) -> Iterator[Finding]:
+    faults = case.program.faults
+    for fault in faults[:MOST]:
+        yield tell(f"Column {fault.column}: {fault.what}", fault.line)
+    if len(faults) > MOST:
+        yield tell(f"{len(faults) - MOST} more lines can't be read; is this a program at all?", faults[MOST].line)
+
+
+@check("unreadable-run", "stop", "run")
+def unreadable_run(case: Case, tell: Teller) -> Iterator[Finding]:
+    fault = case.main.fault if case.program.readable else None
+    if fault:
+        yield Teller("unreadable", "stop")(f"Column {fault.column}: {fault.what}", fault.line, case.main.trace.seconds)

@@ -1,0 +1,116 @@
+"""Where a Setup contradicts itself."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from orthotrope.calc.derived import DerivedChanger
+from orthotrope.proof.findings import Cure, mm
+from orthotrope.setup import Setup
+from orthotrope.setup.changer import Changer
+
+
+@dataclass(frozen=True, slots=True)
+class Conflict:
+    """A sentence, the value it is about (JSON pointer), and one value that would mend it where that is plain."""
+
+    message: str
+    where: str
+    cure: Cure | None = None
+
+
+def conflicts(setup: Setup, derived: DerivedChanger | None) -> Iterator[Conflict]:
+    """All contradictions of the Setup, those of the rack first."""
+    if setup.changer is None or derived is None:
+        return
+    yield from _rack(setup, setup.changer, derived)
+    yield from _heights(setup, setup.changer, derived)
+    yield from _coupling(setup, setup.changer, derived)
+    yield from _tools(setup, setup.changer)
+
+
+def _listed(numbers: list[int]) -> str:
+    return f"Pocket {numbers[0]} is" if len(numbers) == 1 else f"Pockets {', '.join(map(str, numbers))} are"
+
+
+def _rack(setup: Setup, changer: Changer, derived: DerivedChanger) -> Iterator[Conflict]:
+    axes = setup.machine.axes
+    for name, axis, places in (("X", axes.X, {p.pocket: p.x for p in derived.pockets}),
+                               ("Y", axes.Y, {p.pocket: p.y for p in derived.pockets})):  # fmt: skip
+        beyond = [pocket for pocket, at in places.items() if not axis.least <= at <= axis.greatest]
+        if beyond:
+            worst = max((places[p] for p in beyond), key=lambda at: max(axis.least - at, at - axis.greatest))
+            yield Conflict(f"{_listed(beyond)} beyond the travel of {name}: {mm(worst)} mm is outside {mm(axis.least)} to "
+                           f"{mm(axis.greatest)}. Move the rack, or take pockets off it.",
+                           f"/changer/rack/datum/{name.lower()}")  # fmt: skip
+    nut = changer.coupling.nut_diameter
+    if changer.rack.count > 1 and changer.rack.pitch < nut:
+        yield Conflict(f"The pitch, {mm(changer.rack.pitch)} mm, is smaller than the nuts, {mm(nut)} mm; they overlap by "
+                       f"{mm(nut - changer.rack.pitch)}.", "/changer/rack/pitch")  # fmt: skip
+
+
+def _heights(setup: Setup, changer: Changer, derived: DerivedChanger) -> Iterator[Conflict]:
+    ladder, z_axis, heights = derived.ladder, setup.machine.axes.Z, changer.heights
+    if ladder.couple_z < z_axis.least:
+        yield Conflict(f"Couple height, {mm(ladder.couple_z)} mm, is below the travel of Z, {mm(z_axis.least)}; raise the rack.",
+                       "/changer/heights/touch_z")  # fmt: skip
+    if not ladder.carry_possible:
+        yield Conflict(f"Carry height, {mm(ladder.carry_z)} mm, is above the top of travel, {mm(z_axis.greatest)}; with "
+                       f"{_longest(derived)} the stored top must be {mm(ladder.carry_z - z_axis.greatest)} mm lower, or the "
+                       f"tool shorter.", "/changer/heights/stored_top_z")  # fmt: skip
+    elif derived.park_z < ladder.carry_z:
+        wanted = round(ladder.carry_z, 3)
+        yield Conflict(f"Park height, {mm(derived.park_z)} mm, is below carry height, {mm(ladder.carry_z)}.",
+                       "/changer/heights/park_z", Cure(f"Set park to {mm(wanted)}", "/changer/heights/park_z", wanted))  # fmt: skip
+    if not z_axis.least <= derived.park_z <= z_axis.greatest:
+        yield Conflict(f"Park height, {mm(derived.park_z)} mm, is beyond the travel of Z, {mm(z_axis.least)} to "
+                       f"{mm(z_axis.greatest)}.", "/changer/heights/park_z")  # fmt: skip
+    if ladder.riser > 0:
+        yield Conflict(f"{_longest(derived)} does not fit into its pocket: {mm(ladder.riser)} mm are missing below a coupled "
+                       f"nose. Raise the rack by as much, or make the room deeper.", "/changer/heights/pocket_depth")  # fmt: skip
+    if derived.approach_gap <= 0:
+        wanted = changer.coupling.engaged_length + max(2.0, derived.coupling.ramp_distance)
+        wanted = round(wanted + 0.5)
+        yield Conflict(f"Hover is {mm(heights.hover_gap)} mm above couple and the thread is engaged over "
+                       f"{mm(changer.coupling.engaged_length)}; the nose hovers inside the nut.", "/changer/heights/hover_gap",
+                       Cure(f"Set the hover gap to {mm(wanted)}", "/changer/heights/hover_gap", float(wanted)))  # fmt: skip
+
+
+def _longest(derived: DerivedChanger) -> str:
+    name = f"T{derived.longest.number}" if derived.longest else "the planned longest tool"
+    return f"{name} ({mm(derived.longest_length)} mm long)"
+
+
+def _coupling(setup: Setup, changer: Changer, derived: DerivedChanger) -> Iterator[Conflict]:
+    speed, spindle, where = changer.coupling.speed, setup.machine.spindle, "/changer/coupling/speed"
+    if not derived.coupling.speed_allowed:
+        cap = changer.coupling.speed_cap
+        yield Conflict(f"The coupling speed, {speed:g} rev/min, is above its cap, {cap:g}.", where,
+                       Cure(f"Use {cap:g} rev/min", where, cap))  # fmt: skip
+    if not spindle.least_speed <= speed <= spindle.greatest_speed:
+        yield Conflict(f"The coupling speed, {speed:g} rev/min, is outside the spindle's {spindle.least_speed:g} to "
+                       f"{spindle.greatest_speed:g}.", where)  # fmt: skip
+
+
+def _tools(setup: Setup, changer: Changer) -> Iterator[Conflict]:
+    reserved = {entry.pocket: entry.what for entry in changer.reserved}
+    seen: dict[int, int] = {}
+    neighbours = {tool.pocket: tool for tool in setup.stored()}
+    for index, tool in enumerate(setup.tools):
+        pocket, where = tool.pocket, f"/tools/{index}"
+        if pocket is None:
+            continue
+        if pocket in reserved:
+            yield Conflict(f"T{tool.number} is in pocket {pocket}, where the {reserved[pocket]} stands; give it another.",
+                           f"{where}/pocket")  # fmt: skip
+        if pocket in seen:
+            yield Conflict(f"T{seen[pocket]} and T{tool.number} are both in pocket {pocket}; give one of them another.",
+                           f"{where}/pocket")  # fmt: skip
+        seen.setdefault(pocket, tool.number)
+        if tool.diameter > changer.coupling.hole_diameter:
+            yield Conflict(f"T{tool.number} does not pass the hole of nut and pocket: {mm(tool.diameter)} mm in "
+                           f"{mm(changer.coupling.hole_diameter)}.", f"{where}/diameter")  # fmt: skip
+        over = tool.diameter / 2 + changer.coupling.nut_diameter / 2 - changer.rack.pitch
+        for beside in (pocket - 1, pocket + 1):
+            if over > 0 and beside in neighbours:
+                yield Conflict(f"T{tool.number} in pocket {pocket} reaches {mm(over)} mm over the nut of "
+                               f"T{neighbours[beside].number} beside it.", f"{where}/pocket")  # fmt: skip

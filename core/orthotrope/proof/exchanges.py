@@ -1,0 +1,88 @@
+"""The proof of exchanges: every ordered pair of the stored tools and the empty spindle, run in the nominal world."""
+
+import hashlib
+import json
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Any
+
+from orthotrope.calc.derived import derive
+from orthotrope.machine.executor import Call
+from orthotrope.program.reader import read_text
+from orthotrope.program.writer import write
+from orthotrope.proof.case import Case, findings_of
+from orthotrope.proof.findings import SEVERITIES, Finding, worst_first
+from orthotrope.proof.review import called_at, review
+from orthotrope.proof.worlds import nominal_world
+from orthotrope.sequence.exchanges import Exchange, plan_every, plan_one
+from orthotrope.setup import Setup
+from orthotrope.setup.control import ControlProfile
+
+
+@dataclass(frozen=True, slots=True)
+class PairResult:
+    """One exchange, run: the worst severity found (None: nothing), its findings, and its seconds."""
+
+    from_tool: int
+    to_tool: int
+    worst: str | None
+    findings: tuple[Finding, ...]
+    seconds: float
+
+    def as_json(self) -> dict[str, Any]:
+        return {"from": self.from_tool, "to": self.to_tool, "worst": self.worst, "seconds": self.seconds,
+                "findings": [finding_json(finding) for finding in self.findings]}  # fmt: skip
+
+
+def finding_json(finding: Finding) -> dict[str, Any]:
+    """A finding with its cure, for the interface."""
+    cure = finding.cure
+    return {"check": finding.check, "severity": finding.severity, "message": finding.message, "line": finding.line,
+            "at_seconds": finding.at_seconds, "position": list(finding.position) if finding.position else None,
+            "quantity": finding.quantity,
+            "cure": {"says": cure.says, "where": cure.where, "value": cure.value} if cure else None}  # fmt: skip
+
+
+def pairs(setup: Setup) -> list[tuple[int, int]]:
+    """Every ordered pair of different tools that are stored, and the empty spindle (0)."""
+    numbers = [0, *(tool.number for tool in setup.stored())]
+    return [(one, other) for one in numbers for other in numbers if one != other]
+
+
+def exchange_text(setup: Setup, profile: ControlProfile, from_tool: int, to_tool: int) -> str:
+    """The text of an exchange: the one program of all pairs where the control does arithmetic, else the one of this pair."""
+    if profile.arithmetic and profile.conditions:
+        return write(plan_every(setup), profile)
+    return write(plan_one(setup, Exchange(from_tool, to_tool, called_at(setup)[:2])), profile)
+
+
+def exchange_case(setup: Setup, profile: ControlProfile, from_tool: int, to_tool: int) -> tuple[str, Case]:
+    """Text and case of one exchange in the nominal world."""
+    text = exchange_text(setup, profile, from_tool, to_tool)
+    call = Call(called_at(setup), from_tool=from_tool, to_tool=to_tool)
+    return text, Case(read_text(text), profile, "exchange", nominal_world(setup), call, setup, derive(setup))
+
+
+def prove_exchanges(setup: Setup) -> Iterator[PairResult]:
+    """Run every pair through the text of the Setup's control profile, one by one. What the Setup and the text say for all
+    pairs alike stands with the first."""
+    profile, world, derived = setup.profile, nominal_world(setup), derive(setup)
+    at = called_at(setup)
+    every = read_text(exchange_text(setup, profile, 0, 0)) if profile.arithmetic and profile.conditions else None
+    for index, (one, other) in enumerate(pairs(setup)):
+        program = every or read_text(exchange_text(setup, profile, one, other))
+        case = Case(program, profile, "exchange", world, Call(at, from_tool=one, to_tool=other), setup, derived)
+        if index == 0:
+            findings = review(case)
+        else:
+            findings = worst_first(findings_of(case, "run") if every else findings_of(case, "text", "run"))
+        worst = next((severity for severity in SEVERITIES if any(f.severity == severity for f in findings)), None)
+        yield PairResult(one, other, worst, tuple(findings), case.main.trace.seconds)
+
+
+def proof_digest(setup: Setup) -> str:
+    """Digest of all that the proof of exchanges depends on: the Setup without what is only for people to read."""
+    document = setup.as_json()
+    document["machine"] = {k: v for k, v in document["machine"].items() if k not in ("name", "description", "unit")}
+    document["tools"] = [{k: v for k, v in tool.items() if k != "name"} for tool in document["tools"]]
+    return hashlib.sha256(json.dumps(document, sort_keys=True).encode()).hexdigest()

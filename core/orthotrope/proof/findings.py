@@ -1,0 +1,49 @@
+"""Findings: what a check has to say."""
+
+from dataclasses import dataclass
+from typing import Any, Literal
+
+Severity = Literal["stop", "warn", "note"]
+SEVERITIES: tuple[Severity, ...] = ("stop", "warn", "note")
+
+
+@dataclass(frozen=True, slots=True)
+class Cure:
+    """One value of the Setup that mends it: ``where`` it stands (JSON pointer), and the ``value`` to give it."""
+
+    says: str
+    where: str
+    value: float
+
+
+@dataclass(frozen=True, slots=True)
+class Finding:
+    """``message`` says what is wrong, with the figures, and what to do. ``line`` counts from 1; ``quantity`` is the JSON
+    pointer of the Setup's value that it is about."""
+
+    check: str
+    severity: Severity
+    message: str
+    line: int | None = None
+    at_seconds: float | None = None
+    position: tuple[float, float, float] | None = None
+    quantity: str | None = None
+    cure: Cure | None = None
+
+    def as_json(self) -> dict[str, Any]:
+        """The fields of checks.md; those without a value are left out."""
+        fields = {"check": self.check, "severity": self.severity, "message": self.message, "line": self.line,
+                  "at_seconds": self.at_seconds, "position": list(self.position) if self.position else None,
+                  "quantity": self.quantity}  # fmt: skip
+        return {name: value for name, value in fields.items() if value is not None}
+
+
+def worst_first(findings: list[Finding]) -> list[Finding]:
+    """In the order of severity, then of time and line."""
+    return sorted(findings, key=lambda f: (SEVERITIES.index(f.severity), f.at_seconds or 0.0, f.line or 0))
+
+
+def mm(value: float) -> str:
+    """A length in a message: three decimals at most, a true minus sign."""
+    text = f"{value:.3f}".rstrip("0").rstrip(".")
+    return ("0" if text == "-0" else text).replace("-", "−")

@@ -1,0 +1,58 @@
+"""A program reviewed by every check, on a Setup's nominal world or on the bare machine."""
+
+from orthotrope.calc.derived import derive
+from orthotrope.machine.executor import Call
+from orthotrope.machine.world import World, bare_world
+from orthotrope.program.blocks import Program
+from orthotrope.proof import checks as _checks  # the checks register themselves
+from orthotrope.proof.case import Case, Purpose, findings_of
+from orthotrope.proof.findings import Finding, worst_first
+from orthotrope.proof.worlds import nominal_world, with_fault
+from orthotrope.setup import Setup
+from orthotrope.setup.control import ControlProfile
+
+assert _checks
+
+CALLED_BELOW_TOP = 60.0
+"""mm below the top of travel: where a job's Z is when it calls an exchange, if the Setup leaves room for it."""
+
+
+def called_at(setup: Setup) -> tuple[float, float, float]:
+    """The place that exchanges are called from when none is said: the middle of the travel, below the top of Z."""
+    axes = setup.machine.axes
+    z = max(axes.Z.least, axes.Z.greatest - CALLED_BELOW_TOP)
+    return (axes.X.least + axes.X.greatest) / 2, (axes.Y.least + axes.Y.greatest) / 2, z
+
+
+def pair(setup: Setup | None, from_tool: int | None, to_tool: int | None) -> tuple[int, int]:
+    """The tools of an exchange; where none are said, the first two that are stored (bare machine: 1 and 2)."""
+    stored = [tool.number for tool in setup.stored()] if setup else [1, 2]
+    first = from_tool if from_tool is not None else (stored[0] if stored else 0)
+    rest = [number for number in stored if number != first]
+    return first, to_tool if to_tool is not None else (rest[0] if rest else 0)
+
+
+def make_case(program: Program, profile: ControlProfile, purpose: Purpose, setup: Setup | None = None,
+              from_tool: int | None = None, to_tool: int | None = None, fault: str = "none",
+              world: World | None = None) -> Case:  # fmt: skip
+    """A case for one program: in the Setup's nominal world (with a fault), or on the bare machine without a Setup."""
+    first, second = pair(setup, from_tool, to_tool) if purpose == "exchange" else (from_tool or 0, to_tool or 0)
+    if setup is None:
+        return Case(
+            program,
+            profile,
+            purpose,
+            world or bare_world(),
+            Call((212.0, 148.0, -35.0), from_tool=first, to_tool=second),
+        )
+    world = world or with_fault(nominal_world(setup), fault)
+    return Case(program, profile, purpose, world, Call(called_at(setup), from_tool=first, to_tool=second), setup, derive(setup))
+
+
+def review(case: Case) -> list[Finding]:
+    """Everything that the checks have to say, worst first. A text with unreadable blocks is not run."""
+    if not case.program.readable:
+        unreadable = [f for f in findings_of(Case(case.program, case.profile, case.purpose, case.world, case.call), "text")
+                      if f.check in ("unreadable", "unknown-word", "unit-unstated")]  # fmt: skip
+        return worst_first(unreadable)
+    return worst_first(findings_of(case, "setup", "text", "run"))
