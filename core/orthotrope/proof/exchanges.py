@@ -63,13 +63,14 @@ def exchange_case(setup: Setup, profile: ControlProfile, from_tool: int, to_tool
     return text, Case(read_text(text), profile, "exchange", nominal_world(setup), call, setup, derive(setup))
 
 
-def prove_exchanges(setup: Setup) -> Iterator[PairResult]:
-    """Run every pair through the text of the Setup's control profile, one by one. What the Setup and the text say for all
-    pairs alike stands with the first."""
+def prove_exchanges(setup: Setup, first: int = 0, count: int | None = None) -> Iterator[PairResult]:
+    """Run the pairs (``count`` of them from the ``first`` on; all where none is said) through the text of the Setup's
+    control profile, one by one. What the Setup and the text say for all pairs alike stands with the very first."""
     profile, world, derived = setup.profile, nominal_world(setup), derive(setup)
     at = called_at(setup)
     every = read_text(exchange_text(setup, profile, 0, 0)) if profile.arithmetic and profile.conditions else None
-    for index, (one, other) in enumerate(pairs(setup)):
+    last = None if count is None else first + count
+    for index, (one, other) in list(enumerate(pairs(setup)))[first:last]:
         program = every or read_text(exchange_text(setup, profile, one, other))
         case = Case(program, profile, "exchange", world, Call(at, from_tool=one, to_tool=other), setup, derived)
         if index == 0:

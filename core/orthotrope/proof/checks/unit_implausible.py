@@ -41,8 +41,12 @@ def unit_implausible(case: Case, tell: Teller) -> Iterator[Finding]:
                 if other is not None and axis not in told:
                     told.add(axis)
                     times = "25.4 times" if factor > 1 else "1/25.4 of"
-                    yield tell(f"{'XYZ'[axis]} {mm(value)} mm is {times} "
-                               f"the Setup's {mm(other)}; is the program in the other unit?", segment.line, segment.t0, segment.start)  # fmt: skip
+                    yield tell(
+                        f"{'XYZ'[axis]} {mm(value)} mm is {times} the Setup's {mm(other)}; is the program in the other unit?",
+                        segment.line,
+                        segment.t0,
+                        segment.start,
+                    )
 
 
 def _near(value: float, other: float) -> bool:

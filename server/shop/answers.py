@@ -1,0 +1,160 @@
+"""What the core says about a Setup, as the interface wants it. Nothing here is stored."""
+
+from typing import Any
+
+from orthotrope.calc.derived import DerivedChanger, derive
+from orthotrope.errors import InputError, OrthotropeError
+from orthotrope.machine.report import trace_as_json, world_as_json
+from orthotrope.machine.trace import Trace
+from orthotrope.proof.case import Case
+from orthotrope.proof.conflicts import conflicts
+from orthotrope.proof.exchanges import exchange_case, exchange_text, finding_json, proof_digest
+from orthotrope.proof.findings import Finding
+from orthotrope.proof.review import pair, review
+from orthotrope.proof.worlds import nominal_world
+from orthotrope.setup import Setup, read_setup
+from orthotrope.setup.changes import changes
+from orthotrope.setup.control import shipped_profiles
+
+from shop.models import Machine, Proof, Revision
+from shop.proving import is_running
+
+
+def answer(document: dict[str, Any], from_tool: int | None, to_tool: int | None, profile: str | None) -> dict[str, Any]:
+    """Derived values, drawing, findings, text and trace of a document that need not be stored."""
+    try:
+        setup = read_setup(document)
+    except InputError as bad:
+        return {"faults": [fault.as_json() for fault in bad.faults], "derived": None, "scene": None, "exchange": None,
+                "conflicts": []}  # fmt: skip
+    derived = derive(setup)
+    told = [finding_json(Finding("setup-conflict", "stop", c.message, quantity=c.where, cure=c.cure))
+            for c in conflicts(setup, derived)]  # fmt: skip
+    return {
+        "faults": [],
+        "derived": derived_json(derived) if derived else None,
+        "scene": world_as_json(nominal_world(setup)),
+        "exchange": exchange_json(setup, from_tool, to_tool, profile) if derived else None,
+        "conflicts": told,
+    }
+
+
+def derived_json(derived: DerivedChanger) -> dict[str, Any]:
+    ladder = derived.ladder.as_json()
+    longest = {"longest": derived.longest_length, "longest_tool": derived.longest.number if derived.longest else None}
+    return {
+        "pockets": [pocket.model_dump() for pocket in derived.pockets],
+        "ladder": {**ladder, "park_z": derived.park_z, **longest},
+        "workings": {key: working.as_json() for key, working in derived.workings.items()},
+        "rack_top_z": derived.rack_top_z,
+        "nut_top_z": derived.nut_top_z,
+    }
+
+
+def exchange_json(setup: Setup, from_tool: int | None, to_tool: int | None, profile: str | None) -> dict[str, Any] | None:
+    """One exchange in every shipped control profile, run through the text of the chosen one; None while there is none."""
+    one, other = pair(setup, from_tool, to_tool)
+    stored = {0, *(tool.number for tool in setup.stored())}
+    if one not in stored or other not in stored:
+        one, other = pair(setup, None, None)
+    if one == other:
+        return None
+    shown = profile or setup.machine.profile
+    texts: list[dict[str, Any]] = []
+    case: Case | None = None
+    for name, entry in shipped_profiles().items():
+        file = f"{setup.machine.name.lower()}-exchange{'' if entry.arithmetic else f'-{one}-{other}'}{entry.file_ending}"
+        text: str | None = None
+        why = ""
+        try:
+            if name == shown:
+                text, case = exchange_case(setup, entry, one, other)
+            else:
+                text = exchange_text(setup, entry, one, other)
+        except OrthotropeError as failed:
+            why = str(failed)
+        texts.append({"profile": name, "file": file.replace(" ", "-"), "text": text, "why": why})
+    findings = [f for f in review(case) if f.check != "setup-conflict"] if case else []
+    return {"from_tool": one, "to_tool": other, "texts": texts, "shown": shown,
+            "trace": _playable(case.main.trace) if case and case.program.readable else None,
+            "findings": [finding_json(finding) for finding in findings]}  # fmt: skip
+
+
+def _playable(trace: Trace) -> dict[str, Any]:
+    whole = trace_as_json(trace)
+    blocks = [{**block, "set": {}} for block in whole["blocks"]]
+    index = 0
+    for event in trace.events:
+        if event.kind != "set":
+            continue
+        while index < len(blocks) - 1 and (blocks[index]["line"] != event.line or blocks[index]["end_seconds"] < event.t):
+            index += 1
+        blocks[index]["set"][f"#{event.data['parameter']}"] = event.data["value"]
+    spindle = [{**ramp, "start_speed": ramp["from"], "end_speed": ramp["to"]} for ramp in whole["spindle"]]
+    return {**whole, "blocks": blocks, "spindle": spindle}
+
+
+def latest_proof(machine: Machine) -> Proof | None:
+    return machine.proofs.order_by("-pk").select_related("revision", "author").first()
+
+
+def proof_json(proof: Proof, head: Revision, with_pairs: bool = False) -> dict[str, Any]:
+    """A proof, whether it is stale, and what it was that changed since."""
+    stale = proof.digest != proof_digest(read_setup(head.document))
+    state = proof.state
+    if state == Proof.State.RUNNING and not is_running(proof):
+        state = Proof.State.CANCELLED  # the server was stopped while it ran
+    worst = [result["worst"] for result in proof.results]
+    reasons = []
+    if stale:
+        who = f"{head.author.get_username()}, {head.changed:%d %b %H:%M} UTC"
+        reasons = [f"{_name(change.where)} was {_short(change.before)}, is now {_short(change.after)} ({who})"
+                   for change in changes(proof.revision.document, head.document)]  # fmt: skip
+    summary = {
+        "id": proof.pk, "state": state, "done": proof.done, "total": proof.total, "stop": worst.count("stop"),
+        "warn": worst.count("warn"), "revision": proof.revision.number, "author": proof.author.get_username(),
+        "started": proof.started, "error": proof.error, "stale": stale, "changes": reasons}  # fmt: skip
+    if with_pairs:
+        summary["pairs"] = [{**r, "from_tool": r["from"], "to_tool": r["to"]} for r in proof.results]
+    return summary
+
+
+def _name(where: str) -> str:
+    parts = [part.replace("_", " ") for part in where.strip("/").split("/")]
+    if parts[0] == "tools" and len(parts) > 1:
+        return f"T{parts[1]} {' '.join(parts[2:])}".strip()
+    return " ".join(parts[1:]) or parts[0]
+
+
+def _short(value: object) -> str:
+    if isinstance(value, dict):
+        return "there"
+    return "nothing" if value is None else f"{value:g}" if isinstance(value, float | int) else str(value)
+
+
+def stages(setup: Setup, proof: dict[str, Any] | None) -> list[dict[str, str]]:
+    """How far a machine is along the stages that are built."""
+    told = list(conflicts(setup, derive(setup)))
+    evidence = "open"
+    why = "No proof has been run."
+    if proof and proof["stale"]:
+        evidence, why = "stale", proof["changes"][0] if proof["changes"] else "The Setup has changed since the proof."
+    elif proof and proof["state"] == "done":
+        evidence = "failing" if proof["stop"] else "proven"
+        why = f"{proof['stop']} of {proof['total']} exchanges have a stop." if proof["stop"] else (
+            f"All {proof['total']} exchanges are proven.")  # fmt: skip
+    elif proof:
+        why = f"The proof is {proof['state']}, {proof['done']} of {proof['total']}."
+
+    def mark(name: str, filled: bool, missing: str) -> dict[str, str]:
+        if not filled:
+            return {"name": name, "mark": "open", "why": missing}
+        if evidence == "open":
+            return {"name": name, "mark": "filled", "why": "Filled in, not proven."}
+        return {"name": name, "mark": evidence if evidence != "failing" else "filled", "why": why}
+
+    changer = mark("Changer", setup.changer is not None, "There is no changer yet.")
+    if told:
+        changer = {"name": "Changer", "mark": "failing", "why": told[0].message}
+    return [mark("Machine", True, ""), changer, mark("Tools", bool(setup.stored()), "No tool is stored in a pocket yet."),
+            {"name": "Proof", "mark": evidence, "why": why}]  # fmt: skip

@@ -1,0 +1,271 @@
+"""The API. Reading needs a session; changing needs a role (see ``actions``). Errors become HTTP here."""
+
+import json
+from typing import Any
+
+from django.conf import settings
+from django.contrib.auth import authenticate, login, logout
+from django.contrib.auth.models import User
+from django.http import HttpRequest, HttpResponse
+from ninja import NinjaAPI
+from ninja.security import APIKeyCookie, django_auth
+from orthotrope.errors import InputError, QuantityError
+from orthotrope.machine.report import world_as_json
+from orthotrope.proof.worlds import nominal_world
+from orthotrope.setup import read_setup, setup_schema
+from orthotrope.setup.changes import changes
+from orthotrope.units import KINDS, read_quantity
+
+from shop import proving, schemas
+from shop.actions import CreateMachine, EditConflict, NotAllowed, RestoreRevision, SaveSetup, StartProof
+from shop.answers import answer, latest_proof, proof_json, stages
+from shop.models import Machine, Proof, Revision
+from shop.roles import ROLES, may_change, role_of
+
+
+class Visitor(APIKeyCookie):
+    """Anyone with the page's CSRF cookie; for signing in. The check of the token is ninja's own."""
+
+    param_name = settings.CSRF_COOKIE_NAME
+
+    def authenticate(self, request: HttpRequest, key: str | None) -> bool:
+        return True
+
+
+api = NinjaAPI(title="Orthotrope", version="1", auth=django_auth, docs_url=None, urls_namespace="api")
+Answer = dict[str, Any]
+
+
+class SignInFailed(Exception):
+    """Name and password do not belong together."""
+
+
+@api.exception_handler(InputError)
+def bad_input(request: HttpRequest, bad: InputError) -> HttpResponse:
+    faults = [fault.as_json() for fault in bad.faults]
+    return api.create_response(request, {"message": "The input has faults.", "faults": faults}, status=422)
+
+
+@api.exception_handler(NotAllowed)
+def not_allowed(request: HttpRequest, denied: NotAllowed) -> HttpResponse:
+    return api.create_response(request, {"message": str(denied), "faults": []}, status=403)
+
+
+@api.exception_handler(SignInFailed)
+def sign_in_failed(request: HttpRequest, failed: SignInFailed) -> HttpResponse:
+    message = "This name and password do not belong together. Check both and try again."
+    return api.create_response(request, {"message": message, "faults": []}, status=401)
+
+
+@api.exception_handler(EditConflict)
+def edit_conflict(request: HttpRequest, clash: EditConflict) -> HttpResponse:
+    revision = clash.revision
+    body = {"message": str(clash), "conflicts": [conflict.as_json() for conflict in clash.conflicts],
+            "revision": revision.number, "author": revision.author.get_username(), "document": revision.document}  # fmt: skip
+    return api.create_response(request, body, status=409)
+
+
+@api.exception_handler(Machine.DoesNotExist)
+@api.exception_handler(Revision.DoesNotExist)
+@api.exception_handler(Proof.DoesNotExist)
+def not_found(request: HttpRequest, missing: Exception) -> HttpResponse:
+    kind = type(missing).__qualname__.split(".")[0].lower()
+    return api.create_response(request, {"message": f"There is no such {kind}.", "faults": []}, status=404)
+
+
+def _user(request: HttpRequest) -> User:
+    assert isinstance(request.user, User)
+    return request.user
+
+
+def _machine(slug: str) -> Machine:
+    return Machine.objects.get(slug=slug)
+
+
+def _session(request: HttpRequest) -> Answer:
+    signed_in = request.user.is_authenticated
+    return {"user": request.user.get_username() if signed_in else None,
+            "role": role_of(request.user) if signed_in else None,
+            "demo_accounts": list(ROLES) if settings.DEMO else []}  # fmt: skip
+
+
+@api.get("/session", auth=None, response=schemas.SessionOut)
+def session(request: HttpRequest) -> Answer:
+    return _session(request)
+
+
+@api.post("/session", auth=Visitor(), response={200: schemas.SessionOut, 401: schemas.FaultsOut})
+def sign_in(request: HttpRequest, body: schemas.SignIn) -> Answer:
+    user = authenticate(request, username=body.user, password=body.password)
+    if user is None:
+        raise SignInFailed
+    login(request, user)
+    return _session(request)
+
+
+@api.post("/session/demo", auth=Visitor(), response={200: schemas.SessionOut, 401: schemas.FaultsOut})
+def sign_in_to_demo(request: HttpRequest, body: schemas.DemoSignIn) -> Answer:
+    """One click: the demo account of a role. Only where the server was started as a demo."""
+    user = User.objects.filter(username=body.role).first() if settings.DEMO else None
+    if user is None:
+        raise SignInFailed
+    login(request, user, backend="django.contrib.auth.backends.ModelBackend")
+    return _session(request)
+
+
+@api.delete("/session", response=schemas.SessionOut)
+def sign_out(request: HttpRequest) -> Answer:
+    logout(request)
+    return _session(request)
+
+
+@api.post("/quantity", response=schemas.QuantityOut)
+def quantity(request: HttpRequest, body: schemas.QuantityIn) -> Answer:
+    """What is understood of a typed quantity."""
+    try:
+        found = read_quantity(body.text, body.kind, body.unit)
+    except QuantityError as bad:
+        return {"value": None, "unit": KINDS[body.kind].unit, "what": bad.what, "column": bad.column}
+    return {"value": found.value, "unit": found.unit}
+
+
+@api.get("/setup-schema", auth=None, response=dict[str, Any])
+def published_schema(request: HttpRequest) -> Answer:
+    """JSON Schema of the Setup file."""
+    return setup_schema()
+
+
+@api.get("/machines", response=list[schemas.ShopEntryOut])
+def shop(request: HttpRequest) -> list[Answer]:
+    return [_shop_entry(machine) for machine in Machine.objects.order_by("slug")]
+
+
+def _shop_entry(machine: Machine) -> Answer:
+    head = machine.head
+    setup = read_setup(head.document)
+    axes = setup.machine.axes
+    proof = latest_proof(machine)
+    return {"slug": machine.slug, "name": setup.machine.name, "description": setup.machine.description,
+            "revision": head.number, "changed": head.changed, "author": head.author.get_username(),
+            "travel": [[axis.least, axis.greatest] for axis in (axes.X, axes.Y, axes.Z)],
+            "scene": world_as_json(nominal_world(setup)),
+            "stages": stages(setup, proof_json(proof, head) if proof else None)}  # fmt: skip
+
+
+@api.post("/machines", response={200: schemas.MachineOut, 403: schemas.FaultsOut, 422: schemas.FaultsOut})
+def create(request: HttpRequest, body: schemas.CreateIn) -> Answer:
+    return _machine_json(CreateMachine(_user(request), body.document, body.note).run())
+
+
+@api.post("/machines/import", response={200: schemas.MachineOut, 403: schemas.FaultsOut, 422: schemas.FaultsOut})
+def bring_in(request: HttpRequest) -> Answer:
+    """A new machine from a Setup file; the body is the file."""
+    allowed = may_change(_user(request))
+    if not allowed:
+        raise NotAllowed(allowed.reason)
+    document = read_setup(request.body).as_json()
+    return _machine_json(CreateMachine(_user(request), document, "brought in from a file").run())
+
+
+def _machine_json(machine: Machine) -> Answer:
+    head, proof = machine.head, latest_proof(machine)
+    summary = proof_json(proof, head) if proof else None
+    return {"slug": machine.slug, "revision": head.number, "author": head.author.get_username(), "changed": head.changed,
+            "document": head.document, "stages": stages(read_setup(head.document), summary), "proof": summary}  # fmt: skip
+
+
+@api.get("/machines/{slug}", response={200: schemas.MachineOut, 404: schemas.FaultsOut})
+def machine(request: HttpRequest, slug: str) -> Answer:
+    return _machine_json(_machine(slug))
+
+
+SAVED: dict[Any, Any] = {
+    200: schemas.MachineOut,
+    403: schemas.FaultsOut,
+    404: schemas.FaultsOut,
+    409: schemas.EditConflictOut,
+    422: schemas.FaultsOut,
+}
+
+
+@api.put("/machines/{slug}", response=SAVED)
+def save(request: HttpRequest, slug: str, body: schemas.SaveIn) -> Answer:
+    found = _machine(slug)
+    SaveSetup(_user(request), found, body.base_revision, body.base, body.document, body.note).run()
+    return _machine_json(found)
+
+
+@api.post("/preview", response=schemas.AnswerOut)
+def preview(request: HttpRequest, body: schemas.PreviewIn) -> Answer:
+    """What would follow from a document, without saving it."""
+    return answer(body.document, body.from_tool, body.to_tool, body.profile)
+
+
+@api.get("/machines/{slug}/file", response=dict[str, Any])
+def download(request: HttpRequest, slug: str) -> HttpResponse:
+    """The Setup as a file."""
+    text = json.dumps(_machine(slug).head.document, indent=2, ensure_ascii=False) + "\n"
+    answer = HttpResponse(text, content_type="application/json; charset=utf-8")
+    answer["Content-Disposition"] = f'attachment; filename="{slug}.setup.json"'
+    return answer
+
+
+@api.get("/machines/{slug}/revisions", response={200: list[schemas.RevisionOut], 404: schemas.FaultsOut})
+def history(request: HttpRequest, slug: str) -> list[Answer]:
+    """All revisions, the newest first, each with what it changed."""
+    revisions = list(_machine(slug).revisions.select_related("author"))
+    before: dict[str, Any] | None = None
+    rows = []
+    for revision in revisions:
+        found = changes(before, revision.document) if before is not None else []
+        rows.append({"number": revision.number, "author": revision.author.get_username(), "created": revision.created,
+                     "changed": revision.changed, "note": revision.note,
+                     "changes": [change.as_json() for change in found]})  # fmt: skip
+        before = revision.document
+    return rows[::-1]
+
+
+@api.get("/machines/{slug}/revisions/{number}", response={200: schemas.OldRevisionOut, 404: schemas.FaultsOut})
+def old_revision(request: HttpRequest, slug: str, number: int) -> Answer:
+    """One revision, and how it differs from the newest."""
+    found = _machine(slug)
+    revision = found.revisions.get(number=number)
+    return {"number": number, "document": revision.document,
+            "changes": [change.as_json() for change in changes(revision.document, found.head.document)]}  # fmt: skip
+
+
+@api.post("/machines/{slug}/revisions/{number}/restore", response=SAVED)
+def restore(request: HttpRequest, slug: str, number: int) -> Answer:
+    found = _machine(slug)
+    RestoreRevision(_user(request), found, number).run()
+    return _machine_json(found)
+
+
+PROOF: dict[Any, Any] = {200: schemas.ProofOut, 403: schemas.FaultsOut, 404: schemas.FaultsOut}
+
+
+def _proof(proof: Proof) -> Answer:
+    return proof_json(proof, proof.machine.head, with_pairs=True)
+
+
+@api.post("/machines/{slug}/proofs", response=PROOF)
+def start_proof(request: HttpRequest, slug: str) -> Answer:
+    proof = StartProof(_user(request), _machine(slug)).run()
+    proving.start(proof)
+    return _proof(proof)
+
+
+@api.get("/machines/{slug}/proofs/latest", response={200: schemas.ProofOut | None, 404: schemas.FaultsOut})
+def newest_proof(request: HttpRequest, slug: str) -> Answer | None:
+    proof = latest_proof(_machine(slug))
+    return _proof(proof) if proof else None
+
+
+@api.post("/machines/{slug}/proofs/{number}/cancel", response=PROOF)
+def cancel_proof(request: HttpRequest, slug: str, number: int) -> Answer:
+    allowed = may_change(_user(request))
+    if not allowed:
+        raise NotAllowed(allowed.reason)
+    proof = _machine(slug).proofs.get(pk=number)
+    proving.cancel(proof)
+    return _proof(proof)

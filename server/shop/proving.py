@@ -1,0 +1,92 @@
+"""Proofs on a pool of processes, with progress and cancel.
+
+The pool is any ``concurrent.futures.Executor``. What is handed to it are chunks of a proof as plain values, so that it may
+be a cluster's client as well; results come back in any order and are stored in the order of the pairs.
+"""
+
+import multiprocessing
+import threading
+from concurrent.futures import FIRST_COMPLETED, Executor, Future, ProcessPoolExecutor, wait
+from typing import Any
+
+from django.conf import settings
+from django.db import connection
+from django.utils import timezone
+from orthotrope.proof.exchanges import pairs, prove_exchanges
+from orthotrope.setup import read_setup
+
+from shop.models import Proof
+
+CHUNK = 12
+"""Pairs a chunk: small enough for progress, large enough that sending the Setup costs little."""
+
+_lock = threading.Lock()
+_pool: list[Executor] = []
+_running: dict[int, threading.Event] = {}
+
+
+def prove_chunk(document: dict[str, Any], first: int, count: int) -> list[dict[str, Any]]:
+    """Results of ``count`` pairs from the ``first`` on."""
+    setup = read_setup(document)
+    return [result.as_json() for result in prove_exchanges(setup, first, count)]
+
+
+def pool() -> Executor:
+    """The local process pool, started when it is first needed."""
+    with _lock:
+        if not _pool:
+            context = multiprocessing.get_context("forkserver")
+            _pool.append(ProcessPoolExecutor(settings.WORKERS, mp_context=context))
+        return _pool[0]
+
+
+def is_running(proof: Proof) -> bool:
+    return proof.pk in _running
+
+
+def start(proof: Proof) -> None:
+    """Run a stored proof in the background; its row tells how far it is."""
+    cancelled = threading.Event()
+    _running[proof.pk] = cancelled
+    threading.Thread(target=_run, args=(proof.pk, cancelled), daemon=True, name=f"proof-{proof.pk}").start()
+
+
+def cancel(proof: Proof) -> None:
+    """Stop a running proof; what was proven until then is kept."""
+    if event := _running.get(proof.pk):
+        event.set()
+
+
+def _run(pk: int, cancelled: threading.Event) -> None:
+    proof = Proof.objects.get(pk=pk)
+    try:
+        _prove(proof, cancelled)
+        proof.state = Proof.State.CANCELLED if cancelled.is_set() else Proof.State.DONE
+    except Exception as failed:  # the row must not say "running" for ever; the reason is shown
+        proof.state, proof.error = Proof.State.FAILED, f"{type(failed).__name__}: {failed}"
+    finally:
+        proof.finished = timezone.now()
+        proof.save()
+        _running.pop(pk, None)
+        connection.close()
+
+
+def _prove(proof: Proof, cancelled: threading.Event) -> None:
+    document: dict[str, Any] = proof.revision.document
+    total = len(pairs(read_setup(document)))
+    executor = pool()
+    parts: dict[Future[list[dict[str, Any]]], int] = {
+        executor.submit(prove_chunk, document, first, CHUNK): first for first in range(0, total, CHUNK)
+    }
+    found: dict[int, list[dict[str, Any]]] = {}
+    waiting = set(parts)
+    while waiting and not cancelled.is_set():
+        done, waiting = wait(waiting, timeout=0.2, return_when=FIRST_COMPLETED)
+        for part in done:
+            found[parts[part]] = part.result()
+        if done:
+            proof.results = [result for first in sorted(found) for result in found[first]]
+            proof.done = len(proof.results)
+            proof.save()
+    for part in waiting:
+        part.cancel()

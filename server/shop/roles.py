@@ -1,0 +1,43 @@
+"""Who may do what. A denial carries its reason and is falsy."""
+
+from dataclasses import dataclass
+from typing import Literal
+
+from django.contrib.auth.models import AbstractBaseUser, AnonymousUser, Group, User
+
+Role = Literal["viewer", "technician", "lead"]
+ROLES: tuple[Role, ...] = ("viewer", "technician", "lead")
+"""Each may do all that those before it may."""
+
+
+@dataclass(frozen=True, slots=True)
+class Denial:
+    """Not allowed, and why."""
+
+    reason: str
+
+    def __bool__(self) -> bool:
+        return False
+
+
+def role_of(user: AbstractBaseUser | AnonymousUser) -> Role:
+    """The highest role that the user's groups give; viewer where there is none."""
+    names = set(Group.objects.filter(user=user.pk).values_list("name", flat=True))
+    return next((role for role in reversed(ROLES) if role in names), "viewer")
+
+
+def may_change(user: AbstractBaseUser | AnonymousUser) -> Literal[True] | Denial:
+    """Whether the user may change Setups and run proofs."""
+    if role_of(user) == "viewer":
+        return Denial("A viewer reads and changes nothing. Sign in as a technician or lead to change this.")
+    return True
+
+
+def make_account(name: str, role: Role, password: str) -> User:
+    """A new account with a role, or the one of that name with its role and password set."""
+    user, _ = User.objects.get_or_create(username=name)
+    user.set_password(password)
+    user.save()
+    group, _ = Group.objects.get_or_create(name=role)
+    user.groups.set([group])
+    return user

@@ -1,0 +1,371 @@
+"""The types of the API. Lengths mm, machine coordinates; feeds mm/min; speeds rev/min; angles degrees; time seconds."""
+
+from datetime import datetime
+from typing import Any, Literal
+
+from ninja import Schema
+from orthotrope.setup import Setup
+
+Mark = Literal["open", "filled", "proven", "stale", "failing"]
+Severity = Literal["stop", "warn", "note"]
+
+
+class FaultOut(Schema):
+    where: str
+    what: str
+
+
+class FaultsOut(Schema):
+    """What is wrong with a request, fault by fault."""
+
+    message: str
+    faults: list[FaultOut] = []
+
+
+class ConflictOut(Schema):
+    where: str
+    base: Any
+    mine: Any
+    theirs: Any
+
+
+class EditConflictOut(Schema):
+    """Values that two people changed; ``document`` and ``revision`` are the stored ones."""
+
+    message: str
+    conflicts: list[ConflictOut]
+    revision: int
+    author: str
+    document: Setup
+
+
+class SessionOut(Schema):
+    user: str | None
+    role: Literal["viewer", "technician", "lead"] | None
+    demo_accounts: list[str]
+
+
+class SignIn(Schema):
+    user: str
+    password: str
+
+
+class DemoSignIn(Schema):
+    role: Literal["viewer", "technician", "lead"]
+
+
+class QuantityIn(Schema):
+    text: str
+    kind: Literal["length", "feed", "angle", "speed", "time", "acceleration", "count"]
+    unit: Literal["mm", "inch"] = "mm"
+
+
+class QuantityOut(Schema):
+    """``value`` in the core's ``unit``; or ``what`` is wrong, at ``column`` from 0."""
+
+    value: float | None
+    unit: str
+    what: str = ""
+    column: int = 0
+
+
+class TermOut(Schema):
+    name: str
+    value: float
+    unit: str
+    where: str
+
+
+class WorkingOut(Schema):
+    name: str
+    value: float | None
+    unit: str
+    formula: str
+    terms: list[TermOut]
+    rounding: str
+
+
+class PocketOut(Schema):
+    pocket: int
+    x: float
+    y: float
+
+
+class LadderOut(Schema):
+    couple_z: float
+    hover_z: float
+    empty_z: float
+    carry_z: float
+    park_z: float
+    carry_possible: bool
+    longest: float
+    longest_tool: int | None
+
+
+class DerivedOut(Schema):
+    pockets: list[PocketOut]
+    ladder: LadderOut
+    workings: dict[str, WorkingOut]
+    rack_top_z: float
+    nut_top_z: float
+
+
+class CureOut(Schema):
+    says: str
+    where: str
+    value: float
+
+
+class FindingOut(Schema):
+    check: str
+    severity: Severity
+    message: str
+    line: int | None
+    at_seconds: float | None
+    position: list[float] | None
+    quantity: str | None
+    cure: CureOut | None
+
+
+class WellOut(Schema):
+    x: float
+    y: float
+    radius: float
+
+
+class BodyOut(Schema):
+    name: str
+    kind: Literal["box", "cylinder"]
+    x: float
+    y: float
+    bottom: float
+    top: float
+    radius: float
+    half_x: float
+    half_y: float
+    cos: float
+    sin: float
+    wells: list[WellOut]
+
+
+class PartOut(Schema):
+    name: str
+    radius: float
+    low: float
+    high: float
+
+
+class ToolOut(Schema):
+    number: int
+    name: str
+    length: float
+    stick_out: float
+    radius: float
+
+
+class RackPocketOut(PocketOut):
+    tool: int
+    reserved: bool
+
+
+class RackOut(Schema):
+    pockets: list[RackPocketOut]
+    nut_radius: float
+    engaged: float
+    couple_z: float
+
+
+class SceneOut(Schema):
+    """The nominal world as shapes: what is drawn is what is run."""
+
+    bodies: list[BodyOut]
+    spindle: list[PartOut]
+    tools: list[ToolOut]
+    rack: RackOut | None
+
+
+class LawOut(Schema):
+    way: float
+    speed: float
+    acceleration: float
+    ramp: float
+    seconds: float
+
+
+class ArcOut(Schema):
+    axes: list[int]
+    centre: list[float]
+    radius: float
+    start_angle: float
+    sweep: float
+    rise: float
+
+
+class SegmentOut(Schema):
+    line: int
+    kind: Literal["rapid", "feed", "touch", "dwell"]
+    start_seconds: float
+    end_seconds: float
+    start: list[float]
+    end: list[float]
+    feed: float
+    law: LawOut | None
+    arc: ArcOut | None
+
+
+class SpindleRampOut(Schema):
+    start_seconds: float
+    end_seconds: float
+    start_speed: float
+    end_speed: float
+
+
+class HoldingOut(Schema):
+    at_seconds: float
+    tool: int | None
+
+
+class BlockOut(Schema):
+    """A block that was run. ``set``: the parameters it set."""
+
+    line: int
+    start_seconds: float
+    end_seconds: float
+    record: float
+    doubtful: bool
+    tool: int | None
+    set: dict[str, float]
+
+
+class TraceOut(Schema):
+    seconds: float
+    ended: Literal["end", "stopped"]
+    segments: list[SegmentOut]
+    blocks: list[BlockOut]
+    spindle: list[SpindleRampOut]
+    holding: list[HoldingOut]
+
+
+class TextOut(Schema):
+    """The text of an exchange in one control profile; ``text`` null: ``why`` not."""
+
+    profile: str
+    file: str
+    text: str | None
+    why: str = ""
+
+
+class ExchangeOut(Schema):
+    from_tool: int
+    to_tool: int
+    texts: list[TextOut]
+    shown: str
+    trace: TraceOut | None
+    findings: list[FindingOut]
+
+
+class AnswerOut(Schema):
+    """What follows from a document. With ``faults`` the document is not usable, and the rest is null."""
+
+    faults: list[FaultOut]
+    derived: DerivedOut | None
+    scene: SceneOut | None
+    exchange: ExchangeOut | None
+    conflicts: list[FindingOut]
+
+
+class PreviewIn(Schema):
+    document: dict[str, Any]
+    from_tool: int | None = None
+    to_tool: int | None = None
+    profile: str | None = None
+
+
+class SaveIn(Schema):
+    """``base_revision`` and ``base``: the revision and the document that the edit began from."""
+
+    base_revision: int
+    base: dict[str, Any]
+    document: dict[str, Any]
+    note: str = ""
+
+
+class CreateIn(Schema):
+    document: dict[str, Any]
+    note: str = ""
+
+
+class StageOut(Schema):
+    name: Literal["Machine", "Changer", "Tools", "Proof"]
+    mark: Mark
+    why: str
+
+
+class ProofSummaryOut(Schema):
+    id: int
+    state: Literal["running", "done", "cancelled", "failed"]
+    done: int
+    total: int
+    stop: int
+    warn: int
+    revision: int
+    author: str
+    started: datetime
+    error: str
+    stale: bool
+    changes: list[str]
+
+
+class PairOut(Schema):
+    from_tool: int
+    to_tool: int
+    worst: Severity | None
+    seconds: float
+    findings: list[FindingOut]
+
+
+class ProofOut(ProofSummaryOut):
+    pairs: list[PairOut]
+
+
+class MachineOut(Schema):
+    slug: str
+    revision: int
+    author: str
+    changed: datetime
+    document: Setup
+    stages: list[StageOut]
+    proof: ProofSummaryOut | None
+
+
+class ShopEntryOut(Schema):
+    slug: str
+    name: str
+    description: str
+    revision: int
+    changed: datetime
+    author: str
+    travel: list[list[float]]
+    scene: SceneOut
+    stages: list[StageOut]
+
+
+class ChangeOut(Schema):
+    where: str
+    before: Any
+    after: Any
+
+
+class RevisionOut(Schema):
+    number: int
+    author: str
+    created: datetime
+    changed: datetime
+    note: str
+    changes: list[ChangeOut]
+
+
+class OldRevisionOut(Schema):
+    number: int
+    document: Setup
+    changes: list[ChangeOut]
