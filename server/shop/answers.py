@@ -9,7 +9,7 @@ from orthotrope.machine.trace import Trace
 from orthotrope.proof.case import Case
 from orthotrope.proof.conflicts import conflicts
 from orthotrope.proof.exchanges import exchange_case, exchange_text, finding_json, proof_digest
-from orthotrope.proof.findings import Finding
+from orthotrope.proof.findings import SEVERITIES, Finding
 from orthotrope.proof.review import pair, review
 from orthotrope.proof.worlds import nominal_world
 from orthotrope.setup import Setup, read_setup
@@ -116,7 +116,22 @@ def proof_json(proof: Proof, head: Revision, with_pairs: bool = False) -> dict[s
         "started": proof.started, "error": proof.error, "stale": stale, "changes": reasons}  # fmt: skip
     if with_pairs:
         summary["pairs"] = [{**r, "from_tool": r["from"], "to_tool": r["to"]} for r in proof.results]
+        summary["causes"] = causes(proof.results)
     return summary
+
+
+def causes(results: list[dict[str, Any]]) -> list[dict[str, Any]]:
+    """The findings of all pairs by cause (same check, same value of the Setup, same cure), the worst and widest first."""
+    found: dict[tuple[str, str, str], dict[str, Any]] = {}
+    for result in results:
+        for finding in result["findings"]:
+            cure = finding["cure"]["says"] if finding["cure"] else ""
+            key = (finding["check"], finding["quantity"] or finding["message"], cure)
+            cause = found.setdefault(key, {"finding": finding, "pairs": []})
+            pair_of = [result["from"], result["to"]]
+            if pair_of not in cause["pairs"]:
+                cause["pairs"].append(pair_of)
+    return sorted(found.values(), key=lambda c: (SEVERITIES.index(c["finding"]["severity"]), -len(c["pairs"])))
 
 
 def _name(where: str) -> str:

@@ -13,7 +13,9 @@ from orthotrope.errors import InputError, QuantityError
 from orthotrope.machine.report import world_as_json
 from orthotrope.proof.worlds import nominal_world
 from orthotrope.setup import read_setup, setup_schema
+from orthotrope.setup.changer import Changer
 from orthotrope.setup.changes import changes
+from orthotrope.setup.templates import bare_setup, thread_on_rack
 from orthotrope.units import KINDS, read_quantity
 
 from shop import proving, schemas
@@ -155,6 +157,21 @@ def _shop_entry(machine: Machine) -> Answer:
 @api.post("/machines", response={200: schemas.MachineOut, 403: schemas.FaultsOut, 422: schemas.FaultsOut})
 def create(request: HttpRequest, body: schemas.CreateIn) -> Answer:
     return _machine_json(CreateMachine(_user(request), body.document, body.note).run())
+
+
+@api.post("/machines/new", response={200: schemas.MachineOut, 403: schemas.FaultsOut, 422: schemas.FaultsOut})
+def new_machine(request: HttpRequest, body: schemas.NewMachine) -> Answer:
+    """A bare machine, to be filled in."""
+    name = body.name.strip()
+    if not 1 <= len(name) <= 80:
+        raise InputError.at("/name", "`name` must have 1 to 80 characters; give the machine a name.")
+    return _machine_json(CreateMachine(_user(request), bare_setup(name).as_json(), "new").run())
+
+
+@api.post("/changer-template", response={200: Changer, 422: schemas.FaultsOut})
+def changer_template(request: HttpRequest, body: schemas.PreviewIn) -> Changer:
+    """A thread-on rack for a machine that has no changer yet; nothing is stored."""
+    return thread_on_rack(read_setup(body.document))
 
 
 @api.post("/machines/import", response={200: schemas.MachineOut, 403: schemas.FaultsOut, 422: schemas.FaultsOut})

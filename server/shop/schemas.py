@@ -295,6 +295,10 @@ class CreateIn(Schema):
     note: str = ""
 
 
+class NewMachine(Schema):
+    name: str
+
+
 class StageOut(Schema):
     name: Literal["Machine", "Changer", "Tools", "Proof"]
     mark: Mark
@@ -324,8 +328,16 @@ class PairOut(Schema):
     findings: list[FindingOut]
 
 
+class CauseOut(Schema):
+    """Findings of several pairs that have one cause; ``finding`` is the first, ``pairs`` as [from, to]."""
+
+    finding: FindingOut
+    pairs: list[list[int]]
+
+
 class ProofOut(ProofSummaryOut):
     pairs: list[PairOut]
+    causes: list[CauseOut]
 
 
 class MachineOut(Schema):

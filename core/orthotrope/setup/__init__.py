@@ -6,6 +6,7 @@
 - ``tools``     tools and where each is stored
 - ``surround``  bodies to keep clear of, work offsets
 - ``document``  the whole; reading and writing it
+- ``templates`` where one starts: a bare machine, a rack on it
 - ``changes``   differences between two documents, and the merge of two people's edits
 
 Others import ``Setup``, ``read_setup`` and the section models.

@@ -1,0 +1,73 @@
+# Orthotrope: set-up, demo, tests. A set-up that was done is not done again.
+
+PY := .venv/bin/python
+UV := .venv/bin/uv
+STAMPS := var/stamps
+PORT ?= 8710
+export UV_LINK_MODE ?= copy
+
+.PHONY: setup demo test check bench screenshots format types lock
+
+setup: $(STAMPS)/python $(STAMPS)/web $(STAMPS)/chromium $(STAMPS)/build
+
+$(STAMPS)/python: requirements-dev.lock pyproject.toml
+	@mkdir -p $(STAMPS)
+	test -x $(PY) || python3 -m venv .venv
+	test -x $(UV) || $(PY) -m pip install --quiet --disable-pip-version-check uv==0.13.9
+	$(UV) pip install --quiet --python $(PY) --require-hashes -r requirements-dev.lock
+	$(UV) pip install --quiet --python $(PY) --no-deps -e .
+	touch $@
+
+$(STAMPS)/web: web/package-lock.json
+	@mkdir -p $(STAMPS)
+	cd web && npm ci --silent
+	touch $@
+
+$(STAMPS)/chromium:
+	@mkdir -p $(STAMPS)
+	command -v chromium >/dev/null || (apt-get update -qq && apt-get install -y -qq chromium)
+	touch $@
+
+WEB_SOURCES := $(shell find web/src web/public web/index.html web/vite.config.ts -type f 2>/dev/null)
+
+$(STAMPS)/build: $(STAMPS)/web $(WEB_SOURCES)
+	cd web && npm run --silent build
+	touch $@
+
+demo: setup
+	ORTHOTROPE_DEMO=1 $(PY) server/manage.py migrate -v0
+	ORTHOTROPE_DEMO=1 $(PY) server/manage.py demo
+	@echo "Orthotrope: http://localhost:$(PORT)"
+	cd server && ORTHOTROPE_DEMO=1 ../.venv/bin/uvicorn config.asgi:application --port $(PORT) --lifespan off --timeout-graceful-shutdown 2 --log-level warning
+
+check: setup
+	.venv/bin/ruff format --check -q .
+	.venv/bin/ruff check -q .
+	.venv/bin/lint-imports
+	.venv/bin/mypy
+	cd web && npm run --silent check
+	$(PY) tools/drift.py
+
+test: check
+	.venv/bin/pytest core/tests server/tests -n 2
+	cd web && npm run --silent test
+	.venv/bin/pytest e2e -p no:xdist
+
+bench: setup
+	$(PY) tools/bench.py
+
+screenshots: setup
+	$(PY) tools/screenshots.py
+
+types:
+	cd server && ../$(PY) manage.py export_openapi_schema --api shop.api.api --output openapi.json --indent 1 --sorted
+	cd web && npm run --silent types
+
+format:
+	.venv/bin/ruff format -q .
+	.venv/bin/ruff check -q --fix .
+	cd web && npm run --silent format
+
+lock:
+	$(UV) pip compile -q --generate-hashes pyproject.toml -o requirements.lock
+	$(UV) pip compile -q --generate-hashes --extra dev pyproject.toml -o requirements-dev.lock
