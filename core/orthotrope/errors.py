@@ -19,8 +19,9 @@ class OrthotropeError(Exception):
     """Base of all errors that a user can put right."""
 
 
-class InputError(OrthotropeError):
-    """Bad input; ``faults`` holds every fault that was found, not only the first."""
+class InputError(OrthotropeError, ValueError):
+    """Bad input; ``faults`` holds every fault that was found, not only the first. (A ValueError, so that a document's own
+    rules can raise it while pydantic checks the rest.)"""
 
     def __init__(self, faults: Iterable[Fault]):
         self.faults = tuple(faults)

@@ -113,10 +113,16 @@ def _sentence(model: type[BaseModel], error: ErrorDetails, path: tuple[str | int
     if kind == "string_pattern_mismatch":
         return f"`{name}` does not have the form {context['pattern']}; got {got}."
     if kind in ("union_tag_invalid", "union_tag_not_found"):
-        return f"`{name}` must say which kind it is, one of {context.get('expected_tags', context)}; got {got}."
+        tag = error["input"].get(name) if isinstance(error["input"], Mapping) else error["input"]
+        return f"`{name}` must say which kind it is{_tags(context)}; got {shown(tag)}."
     if kind in _WANTED:
         return f"`{name}` must be {_WANTED[kind]}; got {got}."
     return f"`{name}`: {error['msg']}; got {got}."
+
+
+def _tags(context: Mapping[str, Any]) -> str:
+    tags = str(context.get("expected_tags", "")).replace("'", '"')
+    return f", one of {tags}" if tags else ""
 
 
 def parse(model: type[Model], data: Any) -> Model:
@@ -136,7 +142,9 @@ def parse(model: type[Model], data: Any) -> Model:
 def _faults(model: type[BaseModel], errors: list[ErrorDetails], data: Any) -> list[Fault]:
     faults: dict[tuple[str, str], None] = {}
     for error in errors:
-        path = _document_path(error["loc"], data)
+        path = _document_path(error["loc"], data, error["type"] == "missing")
+        if error["type"] in ("union_tag_invalid", "union_tag_not_found"):
+            path = (*path, error["ctx"]["discriminator"].strip("'"))
         cause = error.get("ctx", {}).get("error")
         if isinstance(cause, InputError):  # a model's own rule, with its own places
             for fault in cause.faults:
@@ -146,15 +154,19 @@ def _faults(model: type[BaseModel], errors: list[ErrorDetails], data: Any) -> li
     return [Fault(where, what) for where, what in faults]
 
 
-def _document_path(location: tuple[str | int, ...], data: Any) -> tuple[str | int, ...]:
-    """The part of pydantic's path that is in the document (a union's tags are left out)."""
+def _document_path(location: tuple[str | int, ...], data: Any, missing: bool) -> tuple[str | int, ...]:
+    """The part of pydantic's path that is in the document: the tags of unions, which stand in it too, are left out. The
+    last part is not in the document where a field is ``missing``."""
     path: list[str | int] = []
     node = data
     for index, part in enumerate(location):
         last = index == len(location) - 1
-        if isinstance(node, Mapping) and (part in node or last):
-            path.append(part)
-            node = node.get(part)
+        if isinstance(node, Mapping):
+            if part in node and (last or isinstance(node[part], Mapping | list)):
+                path.append(part)
+                node = node[part]
+            elif last and missing:
+                path.append(part)
         elif isinstance(node, list) and isinstance(part, int):
             path.append(part)
             node = node[part] if part < len(node) else None

@@ -12,7 +12,7 @@ from typing import Any
 from django.conf import settings
 from django.db import connection
 from django.utils import timezone
-from orthotrope.proof.exchanges import pairs, prove_exchanges
+from orthotrope.proof.exchanges import pairs, prove_chunk
 from orthotrope.setup import read_setup
 
 from shop.models import Proof
@@ -23,12 +23,6 @@ CHUNK = 12
 _lock = threading.Lock()
 _pool: list[Executor] = []
 _running: dict[int, threading.Event] = {}
-
-
-def prove_chunk(document: dict[str, Any], first: int, count: int) -> list[dict[str, Any]]:
-    """Results of ``count`` pairs from the ``first`` on."""
-    setup = read_setup(document)
-    return [result.as_json() for result in prove_exchanges(setup, first, count)]
 
 
 def pool() -> Executor:

@@ -4,7 +4,7 @@ import math
 from typing import Annotated, ClassVar, Literal
 
 import numpy as np
-from pydantic import Field
+from pydantic import BeforeValidator, Field
 from scipy.optimize import least_squares
 
 from orthotrope.calc.geometry import INDISTINCT, Point, Points, as_array, best_line, spread
@@ -19,9 +19,14 @@ Points2 = Annotated[PointList, Field(min_length=2)]
 Points3 = Annotated[PointList, Field(min_length=3)]
 
 
+def _no_truth(value: object) -> object:
+    """True is no 1 here."""
+    return str(value).lower() if isinstance(value, bool) else value
+
+
 class EdgeSurfaceInput(Record):
     latched: Length
-    direction: Literal[1, -1]
+    direction: Annotated[Literal[1, -1], BeforeValidator(_no_truth)]
     effective_diameter: Distance
 
 

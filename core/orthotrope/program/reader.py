@@ -102,6 +102,7 @@ def _doubled(letters: str, values: tuple[float, ...]) -> str | None:
     return None
 
 
+_WHOLE = re.compile(r"[0-9]{1,8}(?![0-9.])")
 _CONTROL = re.compile(r"IF(?=\[)|GOTO|WHILE(?=\[)|DO(?=\d)|END(?=\d)")
 
 
@@ -170,13 +171,13 @@ class _Parser:
 
     def _leading(self, letter: str) -> int | None:
         source = self.source
-        match = re.compile(rf"{letter}(\d{{1,8}})(?![\d.])").match(source.text, source.at)
-        if not match:
-            if source.peek() == letter:
-                raise source.fail(f"{letter} wants a whole number of at most eight digits.")
+        if source.peek() != letter:
             return None
+        match = _WHOLE.match(source.text, source.at + 1)
+        if not match:
+            raise source.fail(f"{letter} wants a whole number of at most eight digits.")
         source.at = match.end()
-        return int(match[1])
+        return int(match[0])
 
     def _control(self) -> If | While | End | None:
         source = self.source
@@ -251,8 +252,9 @@ class _Parser:
         plain = [word for word in words if isinstance(word.value, Number)]
         letters = "".join(word.letter for word in plain)
         values = tuple(word.value.value for word in plain if isinstance(word.value, Number))
-        if what := _doubled(letters, values):
-            raise ProgramError(self.number, plain[-1].column, what)
+        for count in range(2, len(plain) + 1):
+            if what := _doubled(letters[:count], values[:count]):
+                raise ProgramError(self.number, plain[count - 1].column, what)
 
 
 def _linked(blocks: tuple[AnyBlock, ...], special: list[tuple[int, Block]], faults: list[ProgramError]) -> Program:

@@ -12,10 +12,10 @@ from orthotrope.program.reader import read_text
 from orthotrope.program.writer import write
 from orthotrope.proof.case import Case, findings_of
 from orthotrope.proof.findings import SEVERITIES, Finding, worst_first
-from orthotrope.proof.review import called_at, review
+from orthotrope.proof.review import called_at
 from orthotrope.proof.worlds import nominal_world
 from orthotrope.sequence.exchanges import Exchange, plan_every, plan_one
-from orthotrope.setup import Setup
+from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.control import ControlProfile
 
 
@@ -65,20 +65,26 @@ def exchange_case(setup: Setup, profile: ControlProfile, from_tool: int, to_tool
 
 def prove_exchanges(setup: Setup, first: int = 0, count: int | None = None) -> Iterator[PairResult]:
     """Run the pairs (``count`` of them from the ``first`` on; all where none is said) through the text of the Setup's
-    control profile, one by one. What the Setup and the text say for all pairs alike stands with the very first."""
+    control profile, one by one. What the checks say of the Setup and of the one text of all pairs stands with each."""
     profile, world, derived = setup.profile, nominal_world(setup), derive(setup)
     at = called_at(setup)
     every = read_text(exchange_text(setup, profile, 0, 0)) if profile.arithmetic and profile.conditions else None
+    shared: list[Finding] | None = None
     last = None if count is None else first + count
-    for index, (one, other) in list(enumerate(pairs(setup)))[first:last]:
+    for one, other in pairs(setup)[first:last]:
         program = every or read_text(exchange_text(setup, profile, one, other))
         case = Case(program, profile, "exchange", world, Call(at, from_tool=one, to_tool=other), setup, derived)
-        if index == 0:
-            findings = review(case)
-        else:
-            findings = worst_first(findings_of(case, "run") if every else findings_of(case, "text", "run"))
+        if shared is None:
+            shared = findings_of(case, "setup", "text") if every else findings_of(case, "setup")
+        own = findings_of(case, "run") if every else findings_of(case, "text", "run")
+        findings = worst_first([*shared, *own])
         worst = next((severity for severity in SEVERITIES if any(f.severity == severity for f in findings)), None)
         yield PairResult(one, other, worst, tuple(findings), case.main.trace.seconds)
+
+
+def prove_chunk(document: dict[str, Any], first: int, count: int) -> list[dict[str, Any]]:
+    """Results of ``count`` pairs from the ``first`` on, as plain values: what a process of a pool is given and returns."""
+    return [result.as_json() for result in prove_exchanges(read_setup(document), first, count)]
 
 
 def proof_digest(setup: Setup) -> str:

@@ -1,0 +1,133 @@
+"""The Setup document: faults with their places, the round trip, differences, the merge of two people's edits."""
+
+import copy
+import json
+from collections.abc import Callable
+from typing import Any
+
+import pytest
+from conftest import DOCUMENT, changed
+from hypothesis import given
+from hypothesis import strategies as st
+from orthotrope.calc.derived import derive
+from orthotrope.errors import InputError
+from orthotrope.setup import Setup, read_setup, setup_schema
+from orthotrope.setup.changes import changes, merge
+from orthotrope.setup.templates import bare_setup, thread_on_rack
+
+
+def test_the_document_comes_back_to_the_last_digit(heron: Setup) -> None:
+    text = json.dumps(heron.as_json())
+    assert json.dumps(read_setup(text).as_json()) == text
+    odd = changed(DOCUMENT, changer__rack__pitch=58.50000000000001, tools__0__length=1e-7 + 58)
+    assert read_setup(json.dumps({**odd, "tools": odd["tools"][1:]})).changer.rack.pitch == 58.50000000000001  # type: ignore[union-attr]
+
+
+@pytest.mark.parametrize(
+    "change, where, says",
+    [
+        ({"format": "something-else"}, "/format", "another kind of file"),
+        ({"changer__rack__pitch": -1.0}, "/changer/rack/pitch", "above 0 mm; got −1"),
+        ({"changer__rack__count": 10_000}, "/changer/rack/count", "at most 400"),
+        ({"changer__rack__datum__at": "corner"}, "/changer/rack/datum/at", "which kind"),
+        ({"changer__rack__datum__pocket": 11}, "/changer/rack/datum/pocket", "at most 10"),
+        ({"machine__axes__Z__greatest": -200.0}, "/machine/axes/Z/greatest", "above `least`"),
+        ({"machine__profile": "none such"}, "/machine/profile", "must be one of"),
+        ({"machine__colour": "red"}, "/machine/colour", "not a field"),
+        ({"tools__2__stick_out": 60.0}, "/tools/2/stick_out", "below the length"),
+        ({"tools__2__number": 1}, "/tools/2/number", "used twice"),
+        ({"tools__2__pocket": 11}, "/tools/2/pocket", "at most 10"),
+        ({"tools__0__length": float("nan")}, "/tools/0/length", "finite"),
+        ({"changer__coupling__hole_diameter": 30.0}, "/changer/coupling/hole_diameter", "at most the nut"),
+        ({"bodies__0__top_z": -300.0}, "/bodies/0/top_z", "above `bottom_z`"),
+        ({"version": 2}, "/version", "must be 1"),
+    ],
+)
+def test_each_fault_has_its_place_and_its_sentence(change: dict[str, Any], where: str, says: str) -> None:
+    with pytest.raises(InputError) as failed:
+        read_setup(changed(DOCUMENT, **change))
+    assert [f for f in failed.value.faults if f.where == where and says in f.what], failed.value.faults
+
+
+def test_all_faults_are_told_at_once() -> None:
+    with pytest.raises(InputError) as failed:
+        read_setup(changed(DOCUMENT, changer__rack__pitch="wide", machine__unit="ell", tools__3__diameter=0))
+    assert {f.where for f in failed.value.faults} == {"/changer/rack/pitch", "/machine/unit", "/tools/3/diameter"}
+
+
+@pytest.mark.parametrize("text", [b"\x00\x01PNG", "[]", "null", "{", "7", '{"format": "orthotrope-setup"}', " " * 5_000_000])
+def test_a_file_of_the_wrong_kind_is_refused(text: str | bytes) -> None:
+    with pytest.raises(InputError):
+        read_setup(text)
+
+
+def test_the_schema_knows_every_section() -> None:
+    assert {"machine", "changer", "tools", "bodies", "work_offsets"} <= set(setup_schema()["properties"])
+
+
+def test_a_bare_machine_takes_a_rack() -> None:
+    bare = bare_setup("Wren")
+    assert derive(bare) is None
+    filled = read_setup({**bare.as_json(), "changer": thread_on_rack(bare).model_dump(mode="json")})
+    derived = derive(filled)
+    assert derived is not None and derived.ladder.carry_possible and derived.approach_gap > 0
+
+
+def test_every_derived_number_has_a_working_whose_terms_stand_in_the_document(heron: Setup) -> None:
+    derived = derive(heron)
+    assert derived is not None
+    for working in derived.workings.values():
+        for term in working.terms:
+            node: Any = DOCUMENT
+            for part in [part for part in term.where.split("/") if part]:
+                node = node[int(part)] if part.isdigit() else node[part]
+            assert not term.where or node == term.value
+    carry = derived.workings["carry_z"]
+    assert carry.value == pytest.approx(sum(term.value for term in carry.terms))
+    assert "T5" in carry.terms[1].name
+
+
+def test_the_longest_tool_is_the_stored_one_or_the_planned(heron_with: Callable[..., Setup]) -> None:
+    none_stored = [{**tool, "pocket": None} for tool in DOCUMENT["tools"]]
+    planned = heron_with(tools=none_stored, changer__heights__planned_longest=50.0)
+    assert derive(planned).longest_length == 50.0  # type: ignore[union-attr]
+    assert derive(heron_with(changer__heights__planned_longest=500.0)).longest_length == 73.6  # type: ignore[union-attr]
+
+
+def test_edits_to_different_values_are_merged() -> None:
+    mine = changed(DOCUMENT, changer__rack__pitch=58.6)
+    theirs = changed(DOCUMENT, changer__heights__margin=9.0, tools__1__length=70.0)
+    theirs["tools"].append({**DOCUMENT["tools"][0], "number": 40, "pocket": None})
+    theirs["tools"].pop(0)
+    merged, conflicts = merge(DOCUMENT, mine, theirs)
+    assert not conflicts
+    assert merged == changed(theirs, changer__rack__pitch=58.6)
+
+
+def test_edits_to_the_same_value_conflict_and_theirs_stands() -> None:
+    mine, theirs = (changed(DOCUMENT, tools__1__length=length) for length in (70.0, 71.0))
+    merged, conflicts = merge(DOCUMENT, mine, theirs)
+    assert [(c.where, c.base, c.mine, c.theirs) for c in conflicts] == [("/tools/2/length", 69.15, 70.0, 71.0)]
+    assert merged == theirs
+    assert merge(DOCUMENT, mine, mine) == (mine, [])
+
+
+def test_a_tool_that_one_removed_and_the_other_changed_is_a_conflict() -> None:
+    mine = changed(DOCUMENT, tools__1__length=70.0)
+    theirs = {**DOCUMENT, "tools": [tool for tool in DOCUMENT["tools"] if tool["number"] != 2]}
+    assert [c.where for c in merge(DOCUMENT, mine, theirs)[1]] == ["/tools/2"]
+
+
+numbers = st.dictionaries(st.sampled_from("abcdef"), st.integers(0, 3), max_size=5)
+
+
+@given(numbers, numbers, numbers)
+def test_a_merge_holds_everything_that_only_one_side_changed(base: Any, mine: Any, theirs: Any) -> None:
+    merged, conflicts = merge(base, mine, theirs)
+    clash = {c.where for c in conflicts}
+    for key in base.keys() | mine.keys() | theirs.keys():
+        if f"/{key}" in clash:
+            continue
+        wanted = theirs.get(key) if mine.get(key) == base.get(key) else mine.get(key)
+        assert merged.get(key) == wanted
+    assert not changes(theirs, copy.deepcopy(theirs))

@@ -1,0 +1,51 @@
+import createClient, { type Middleware } from "openapi-fetch";
+import type { components, paths } from "./schema";
+
+type Schemas = components["schemas"];
+export type Setup = Schemas["Setup"];
+export type Changer = Schemas["Changer"];
+export type Tool = Schemas["Tool"];
+export type Answer = Schemas["AnswerOut"];
+export type Derived = Schemas["DerivedOut"];
+export type Working = Schemas["WorkingOut"];
+export type Scene = Schemas["SceneOut"];
+export type Body = Schemas["BodyOut"];
+export type Exchange = Schemas["ExchangeOut"];
+export type Finding = Schemas["FindingOut"];
+export type Trace = Schemas["TraceOut"];
+export type Segment = Schemas["SegmentOut"];
+export type Law = Schemas["LawOut"];
+export type Machine = Schemas["MachineOut"];
+export type ShopEntry = Schemas["ShopEntryOut"];
+export type Stage = Schemas["StageOut"];
+export type Proof = Schemas["ProofOut"];
+export type Session = Schemas["SessionOut"];
+export type Fault = Schemas["FaultOut"];
+export type EditConflict = Schemas["EditConflictOut"];
+export type Revision = Schemas["RevisionOut"];
+export type Kind = Schemas["QuantityIn"]["kind"];
+
+function cookie(name: string): string {
+  return document.cookie.match(new RegExp(`(?:^|; )${name}=([^;]*)`))?.[1] ?? "";
+}
+
+export function csrf(): Record<string, string> {
+  return { "X-CSRFToken": cookie("csrftoken") };
+}
+
+const token: Middleware = {
+  onRequest({ request }) {
+    if (request.method !== "GET") request.headers.set("X-CSRFToken", cookie("csrftoken"));
+    return request;
+  },
+};
+
+export const client = createClient<paths>({ baseUrl: "" });
+client.use(token);
+
+/** The sentence of a refused request, with its faults. */
+export function refusal(error: unknown): string {
+  const body = error as { message?: string; faults?: Fault[] } | undefined;
+  const faults = body?.faults?.map((fault) => (fault.where ? `${fault.where}: ${fault.what}` : fault.what)) ?? [];
+  return faults.length ? faults.join("\n") : (body?.message ?? "The server did not answer as expected. Try again.");
+}

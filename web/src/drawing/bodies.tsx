@@ -1,0 +1,235 @@
+/** Bodies, nuts, tools and the spindle in the three views. Shapes come from the server in millimetres; here they are drawn. */
+import type { Body, Scene } from "../api/client";
+import type { Place } from "../score/evaluate";
+import type { Projection } from "./projection";
+
+type SceneTool = Scene["tools"][number];
+type Upright = "front" | "side";
+
+function corners(body: Body): [number, number][] {
+  const { half_x: w, half_y: h, cos, sin } = body;
+  return (
+    [
+      [-w, -h],
+      [w, -h],
+      [w, h],
+      [-w, h],
+    ] as [number, number][]
+  ).map(([dx, dy]) => [body.x + dx * cos - dy * sin, body.y + dx * sin + dy * cos]);
+}
+
+/** The extent of a body along X or Y. */
+export function extent(body: Body, axis: 0 | 1): [number, number] {
+  if (body.kind === "cylinder") {
+    const middle = axis ? body.y : body.x;
+    return [middle - body.radius, middle + body.radius];
+  }
+  const all = corners(body).map((corner) => corner[axis]);
+  return [Math.min(...all), Math.max(...all)];
+}
+
+const FILL: [RegExp, string][] = [
+  [/face below/, "none"],
+  [/rack/, "var(--part)"],
+  [/ in pocket /, "var(--steel)"],
+];
+
+function fill(body: Body): string {
+  return FILL.find(([name]) => name.test(body.name))?.[1] ?? "var(--part-2)";
+}
+
+export function PlanBodies({ scene, to }: { scene: Scene; to: Pick<Projection, "atX" | "atY" | "scale"> }) {
+  const drawn = [...scene.bodies].filter((body) => !/face below/.test(body.name)).sort((a, b) => a.top - b.top);
+  return (
+    <g>
+      {drawn.map((body) =>
+        body.kind === "box" ? (
+          <polygon
+            key={body.name + body.top}
+            points={corners(body)
+              .map(([x, y]) => `${to.atX(x)},${to.atY(y)}`)
+              .join(" ")}
+            fill={fill(body)}
+            className="line-outline"
+          >
+            <title>{body.name}</title>
+          </polygon>
+        ) : (
+          <circle
+            key={body.name}
+            cx={to.atX(body.x)}
+            cy={to.atY(body.y)}
+            r={body.radius * to.scale}
+            fill={fill(body)}
+            className="line-outline"
+          >
+            <title>{body.name}</title>
+          </circle>
+        ),
+      )}
+    </g>
+  );
+}
+
+export function UprightBodies({ scene, to, view }: { scene: Scene; to: Projection; view: Upright }) {
+  const across = view === "front" ? to.atX : to.atS;
+  const axis = view === "front" ? 0 : 1;
+  return (
+    <g>
+      {scene.bodies.map((body) => {
+        const [low, high] = extent(body, axis);
+        const floor = /face below/.test(body.name);
+        const box = {
+          x: across(low),
+          y: to.atZ(body.top),
+          width: across(high) - across(low),
+          height: to.atZ(body.bottom) - to.atZ(body.top),
+        };
+        if (floor) return <Floor key={body.name} x={box.x} y={box.y} width={box.width} />;
+        return (
+          <g key={body.name + body.top}>
+            <rect {...box} fill={fill(body)} className="line-outline">
+              <title>{body.name}</title>
+            </rect>
+            {view === "front" &&
+              Math.abs(body.sin) < 0.02 &&
+              body.wells.map((well) => (
+                <rect
+                  key={`${well.x},${well.y}`}
+                  x={across(well.x - well.radius)}
+                  width={2 * well.radius * to.scale}
+                  y={box.y}
+                  height={box.height}
+                  fill="var(--sheet)"
+                  className="line-thin"
+                />
+              ))}
+          </g>
+        );
+      })}
+    </g>
+  );
+}
+
+/** A face that something stands on: a heavy line with hatching below it. */
+function Floor({ x, y, width }: { x: number; y: number; width: number }) {
+  const count = Math.floor(width / 10);
+  return (
+    <g>
+      <path d={`M${x} ${y}h${width}`} className="line-heavy" />
+      <path
+        d={Array.from({ length: count }, (_, index) => `M${x + (index + 1) * 10} ${y}l-6 7`).join("")}
+        className="line-thin"
+        fill="none"
+      />
+    </g>
+  );
+}
+
+/** The nut with its tool, hanging from a gauge line at (x, z) of an upright view. */
+export function NutAndTool(props: {
+  tool: SceneTool;
+  x: number;
+  z: number;
+  to: Projection;
+  nut: number;
+  engaged: number;
+  now?: boolean;
+}) {
+  const { tool, x, z, to, now } = props;
+  const low = tool.stick_out - tool.length;
+  const line = now ? "line-now" : "line-outline";
+  return (
+    <g>
+      <rect
+        x={x - tool.radius * to.scale}
+        y={to.atZ(z + low)}
+        width={2 * tool.radius * to.scale}
+        height={tool.stick_out * to.scale}
+        fill="var(--tool)"
+        className={now ? "line-now-thin" : "line-thin"}
+        style={{ stroke: now ? undefined : "var(--ink)" }}
+      />
+      <rect
+        x={x - props.nut * to.scale}
+        y={to.atZ(z + props.engaged)}
+        width={2 * props.nut * to.scale}
+        height={(props.engaged - low) * to.scale}
+        fill="var(--steel)"
+        className={line}
+      />
+    </g>
+  );
+}
+
+/** What is stored in the rack, except what the spindle carries. */
+export function Stored({ scene, to, view, carried }: { scene: Scene; to: Projection; view: Upright; carried: number }) {
+  const rack = scene.rack;
+  if (!rack) return null;
+  return (
+    <g>
+      {rack.pockets.map((pocket) => {
+        const tool = scene.tools.find((entry) => entry.number === pocket.tool);
+        if (!tool || tool.number === carried) return null;
+        return (
+          <NutAndTool
+            key={pocket.pocket}
+            tool={tool}
+            x={view === "front" ? to.atX(pocket.x) : to.atS(pocket.y)}
+            z={rack.couple_z}
+            to={to}
+            nut={rack.nut_radius}
+            engaged={rack.engaged}
+          />
+        );
+      })}
+    </g>
+  );
+}
+
+/** The spindle with what it carries, in the colour of now. */
+export function UprightSpindle(props: { scene: Scene; at: Place; tool: number; to: Projection; view: Upright }) {
+  const { scene, at, to, view } = props;
+  const x = view === "front" ? to.atX(at[0]) : to.atS(at[1]);
+  const tool = scene.tools.find((entry) => entry.number === props.tool);
+  return (
+    <g>
+      {[...scene.spindle].reverse().map((part) => (
+        <rect
+          key={part.name}
+          x={x - part.radius * to.scale}
+          y={to.atZ(at[2] + part.high)}
+          width={2 * part.radius * to.scale}
+          height={(part.high - part.low) * to.scale}
+          fill="var(--sheet)"
+          className="line-now"
+        />
+      ))}
+      {tool && (
+        <NutAndTool
+          tool={tool}
+          x={x}
+          z={at[2]}
+          to={to}
+          nut={scene.rack?.nut_radius ?? tool.radius}
+          engaged={scene.rack?.engaged ?? 0}
+          now
+        />
+      )}
+      <path
+        d={`M${x} ${to.front.top}V${to.front.top + to.front.height}`}
+        className="line-now-thin"
+        strokeDasharray="12 3 3 3"
+      />
+      {tool && (
+        <text
+          x={x + 20}
+          y={Math.max(to.front.top + 16, to.atZ(at[2]) - 8)}
+          style={{ fill: "var(--now)", fontWeight: 600, fontSize: 15 }}
+        >
+          T{tool.number}
+        </text>
+      )}
+    </g>
+  );
+}

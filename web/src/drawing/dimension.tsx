@@ -1,0 +1,119 @@
+/** Dimension lines, whose numbers can be edited where they stand. */
+import { useState } from "react";
+import type { Kind } from "../api/client";
+import { shown } from "../quantity/format";
+import { QuantityInput } from "../quantity/quantity-input";
+import { useUnit } from "../quantity/rows";
+import { may } from "../shell/session";
+import { read } from "../work/pointer";
+import { useWork } from "../work/store";
+
+function Arrow({ x, y, turn }: { x: number; y: number; turn: number }) {
+  return <path d="M0 0 9 2.6V-2.6Z" transform={`translate(${x} ${y}) rotate(${turn})`} fill="var(--dim)" />;
+}
+
+interface Span {
+  text: string;
+  pointer?: string;
+  kind?: Kind;
+  label?: string;
+}
+
+/** A dimension along the sheet's width, with extension lines from the height `from` to its own height `y`. */
+export function AcrossDimension(props: { x1: number; x2: number; y: number; from?: number } & Span) {
+  const { x1, x2, y } = props;
+  const middle = (x1 + x2) / 2;
+  return (
+    <g>
+      {props.from !== undefined && (
+        <path d={`M${x1} ${props.from}V${y + 4}M${x2} ${props.from}V${y + 4}`} className="line-dimension" fill="none" />
+      )}
+      <path d={`M${x1} ${y}H${x2}`} className="line-dimension" />
+      <Arrow x={x1} y={y} turn={0} />
+      <Arrow x={x2} y={y} turn={180} />
+      <Figure {...props} x={middle} y={y} />
+    </g>
+  );
+}
+
+/** A dimension up the sheet, with extension lines from the place `from` to its own place `x`. */
+export function UprightDimension(props: { y1: number; y2: number; x: number; from?: number } & Span) {
+  const { y1, y2, x } = props;
+  const short = Math.abs(y2 - y1) < 30;
+  return (
+    <g>
+      {props.from !== undefined && (
+        <path d={`M${props.from} ${y1}H${x - 4}M${props.from} ${y2}H${x - 4}`} className="line-dimension" fill="none" />
+      )}
+      <path d={`M${x} ${y1}V${y2}`} className="line-dimension" />
+      <Arrow x={x} y={y1} turn={y2 > y1 ? 90 : -90} />
+      <Arrow x={x} y={y2} turn={y2 > y1 ? -90 : 90} />
+      <Figure {...props} x={short ? x + 30 : x} y={(y1 + y2) / 2} />
+    </g>
+  );
+}
+
+/** The number of a dimension. With a pointer it can be edited: a click, or Enter on the focused one. */
+export function Figure(props: Span & { x: number; y: number; anchor?: "start" | "middle" | "end" }) {
+  const { x, y, pointer, kind = "length", label = "" } = props;
+  const unit = useUnit();
+  const [open, setOpen] = useState(false);
+  const [says, setSays] = useState<{ text: string; wrong: boolean } | null>(null);
+  const focused = useWork((work) => pointer !== undefined && work.focus === pointer);
+  const value = useWork((work) => (pointer ? (read(work.document, pointer) as number) : 0));
+  const { edit, setFocus } = useWork.getState();
+  const width = props.text.length * 7.4 + 14;
+  const left = props.anchor === "start" ? x : props.anchor === "end" ? x - width : x - width / 2;
+  if (!pointer)
+    return (
+      <g>
+        <rect x={left} y={y - 10} width={width} height="20" fill="var(--sheet)" />
+        <text x={left + width / 2} y={y + 5} textAnchor="middle" className="dimension-text">
+          {props.text}
+        </text>
+      </g>
+    );
+  if (open)
+    return (
+      <foreignObject x={left - 24} y={y - 16} width={Math.max(150, width + 48)} height={says ? 110 : 36}>
+        <QuantityInput
+          autoFocus
+          label={label}
+          value={value}
+          kind={kind}
+          unit={unit}
+          className="bg-raise!"
+          onCommit={(next) => edit(pointer, next)}
+          onSays={setSays}
+          onDone={() => setOpen(false)}
+        />
+        {says && (
+          <div className={`says border border-rule bg-raise px-1 ${says.wrong ? "wrong" : "understood"}`}>
+            {says.text}
+          </div>
+        )}
+      </foreignObject>
+    );
+  const start = () => {
+    setFocus(pointer);
+    if (may("technician")) setOpen(true);
+  };
+  return (
+    <g
+      className={`editable ${focused ? "focused" : ""}`}
+      role="button"
+      tabIndex={0}
+      aria-label={`${label}, ${shown(value, kind, unit, true)}, edit`}
+      data-pointer={pointer}
+      onClick={start}
+      onFocus={() => setFocus(pointer)}
+      onKeyDown={(event) => event.key === "Enter" && start()}
+    >
+      <rect x={left - 6} y={y - 20} width={width + 12} height="40" fill="transparent" />
+      <rect className="ground" x={left} y={y - 11} width={width} height="22" rx="2" />
+      <text x={left + width / 2} y={y + 5} textAnchor="middle" className="dimension-text">
+        {props.text}
+      </text>
+    </g>
+  );
+}

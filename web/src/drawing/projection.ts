@@ -1,0 +1,85 @@
+/** Orthographic views that share their axes: from machine millimetres to the pixels of a sheet. */
+
+export interface Bounds {
+  x: [number, number];
+  y: [number, number];
+  z: [number, number];
+}
+
+export interface View {
+  left: number;
+  top: number;
+  width: number;
+  height: number;
+}
+
+export interface Projection {
+  /** pixels of one millimetre */
+  scale: number;
+  bounds: Bounds;
+  plan: View;
+  front: View;
+  side: View;
+  atX: (mm: number) => number;
+  /** Y in the plan: up the sheet */
+  atY: (mm: number) => number;
+  /** Z in front and side view */
+  atZ: (mm: number) => number;
+  /** Y in the side view: to the right */
+  atS: (mm: number) => number;
+}
+
+export interface Room {
+  width: number;
+  height: number;
+  /** pixels kept free: around, between plan and front view, between front and side view */
+  margin: { left: number; top: number; right: number; bottom: number };
+  between: number;
+  beside: number;
+}
+
+const span = ([low, high]: [number, number]) => Math.max(1e-6, high - low);
+
+/** The plan above, the front view below it, the side view beside, at the largest scale at which all fit. */
+export function project(bounds: Bounds, room: Room): Projection {
+  const { margin, between, beside } = room;
+  const [wide, deep, high] = [span(bounds.x), span(bounds.y), span(bounds.z)];
+  const across = Math.max(40, room.width - margin.left - margin.right - beside);
+  const down = Math.max(40, room.height - margin.top - margin.bottom - between);
+  const scale = Math.min(across / (wide + deep), down / (deep + high));
+  const left = margin.left + Math.max(0, (across - (wide + deep) * scale) / 2);
+  const top = margin.top + Math.max(0, (down - (deep + high) * scale) / 2);
+  const plan = { left, top, width: wide * scale, height: deep * scale };
+  const front = { left, top: top + plan.height + between, width: plan.width, height: high * scale };
+  const side = { left: left + plan.width + beside, top: front.top, width: deep * scale, height: front.height };
+  return {
+    scale,
+    bounds,
+    plan,
+    front,
+    side,
+    atX: (mm) => left + (mm - bounds.x[0]) * scale,
+    atY: (mm) => top + (bounds.y[1] - mm) * scale,
+    atZ: (mm) => front.top + (bounds.z[1] - mm) * scale,
+    atS: (mm) => side.left + (mm - bounds.y[0]) * scale,
+  };
+}
+
+/** The scale as a drawing states it, from pixels of 96 to the inch: "1 : 4". */
+export function statedScale(scale: number): string {
+  const ratio = 96 / 25.4 / scale;
+  if (ratio < 1) return `${(1 / ratio).toFixed(1)} : 1`;
+  return `1 : ${ratio < 10 ? ratio.toFixed(1) : Math.round(ratio)}`;
+}
+
+/** Texts along a line that must not stand on each other: moved apart to at least `gap`, in their order. */
+export function apart(places: number[], gap: number): number[] {
+  const order = places.map((place, index) => ({ place, index })).sort((a, b) => a.place - b.place);
+  let last = Number.NEGATIVE_INFINITY;
+  const moved: number[] = [...places];
+  for (const entry of order) {
+    last = Math.max(entry.place, last + gap);
+    moved[entry.index] = last;
+  }
+  return moved;
+}

@@ -1,0 +1,83 @@
+/** Findings: what, with figures; the cure as one action; the moment and line it leads to. */
+import type { Finding } from "../api/client";
+import { fixed } from "../quantity/format";
+import { SeverityMark } from "../shell/marks";
+import { may } from "../shell/session";
+import { useWork } from "../work/store";
+
+export function FindingItem({
+  finding,
+  chosen,
+  onGo,
+  extra,
+}: {
+  finding: Finding;
+  chosen?: boolean;
+  onGo?: () => void;
+  extra?: string;
+}) {
+  const { edit, setFocus } = useWork.getState();
+  const { cure, quantity } = finding;
+  const place = [
+    finding.at_seconds !== null ? `${fixed(finding.at_seconds, 1)} s` : "",
+    finding.line !== null ? `line ${finding.line}` : "",
+    extra ?? "",
+  ].filter(Boolean);
+  return (
+    <li
+      className={`grid grid-cols-[22px_1fr] gap-2 border-t border-rule-2 px-3.5 py-2 text-[14.5px] leading-snug ${chosen ? "bg-now-wash shadow-[inset_3px_0_var(--now)]" : ""}`}
+      data-check={finding.check}
+      data-severity={finding.severity}
+    >
+      <SeverityMark severity={finding.severity} />
+      <div>
+        <p>
+          <span className="sr-only">{finding.severity}: </span>
+          {finding.message}
+        </p>
+        <div className="mt-1 flex flex-wrap gap-x-3.5 text-dim">
+          {cure && may("technician") && (
+            <button type="button" className="link" onClick={() => void edit(cure.where, cure.value)}>
+              {cure.says}
+            </button>
+          )}
+          {onGo && place.length > 0 ? (
+            <button type="button" className="link" onClick={onGo}>
+              {place.join(" · ")}
+            </button>
+          ) : (
+            <span>{place.join(" · ")}</span>
+          )}
+          {quantity && !cure && (
+            <button type="button" className="link" onClick={() => setFocus(quantity)}>
+              show the value
+            </button>
+          )}
+        </div>
+      </div>
+    </li>
+  );
+}
+
+export function FindingsPanel({ findings }: { findings: Finding[] }) {
+  const chosen = useWork((work) => work.chosen);
+  const { goTo } = useWork.getState();
+  return (
+    <section aria-label="Findings">
+      <h3 className="flex justify-between px-3.5 pt-3 pb-2 font-semibold">
+        Findings <span className="font-normal text-ink-3">{findings.length}</span>
+      </h3>
+      {findings.length === 0 && <p className="px-3.5 text-ink-2">Nothing to say about this exchange.</p>}
+      <ul>
+        {findings.map((finding) => (
+          <FindingItem
+            key={finding.check + finding.message}
+            finding={finding}
+            chosen={chosen?.message === finding.message}
+            onGo={finding.line !== null ? () => goTo(finding) : undefined}
+          />
+        ))}
+      </ul>
+    </section>
+  );
+}

@@ -1,0 +1,98 @@
+/** The history of a machine: its revisions with who, when and what changed; one can be looked at and restored. */
+import { useEffect, useState } from "react";
+import { client, type Revision, refusal } from "../api/client";
+import { Dialog } from "../shell/dialog";
+import { may } from "../shell/session";
+import { place, said } from "../shell/value";
+import { useWork } from "../work/store";
+
+type Changes = Revision["changes"];
+
+function ChangeList({ changes, empty }: { changes: Changes; empty: string }) {
+  if (!changes.length) return <p className="text-[14px] text-ink-3">{empty}</p>;
+  return (
+    <ul className="text-[14px] text-ink-2">
+      {changes.slice(0, 30).map((change) => (
+        <li key={change.where}>
+          {place(change.where)}: {said(change.before)} → <b className="font-medium text-ink">{said(change.after)}</b>
+        </li>
+      ))}
+      {changes.length > 30 && <li>and {changes.length - 30} more</li>}
+    </ul>
+  );
+}
+
+export function History({ onClose }: { onClose: () => void }) {
+  const slug = useWork((work) => work.slug);
+  const changed = useWork((work) => work.machine?.changed);
+  const [revisions, setRevisions] = useState<Revision[] | null>(null);
+  const [looked, setLooked] = useState<{ number: number; changes: Changes } | null>(null);
+  const [trouble, setTrouble] = useState<string | null>(null);
+
+  // biome-ignore lint/correctness/useExhaustiveDependencies: asked for again when the stored document changes
+  useEffect(() => {
+    if (!slug) return;
+    void client
+      .GET("/api/machines/{slug}/revisions", { params: { path: { slug } } })
+      .then(({ data }) => data && setRevisions(data));
+  }, [slug, changed]);
+
+  async function look(number: number) {
+    if (!slug) return;
+    const { data, error } = await client.GET("/api/machines/{slug}/revisions/{number}", {
+      params: { path: { slug, number } },
+    });
+    if (data) setLooked({ number, changes: data.changes });
+    else setTrouble(refusal(error));
+  }
+  async function restore(number: number) {
+    if (!slug) return;
+    const { data, error } = await client.POST("/api/machines/{slug}/revisions/{number}/restore", {
+      params: { path: { slug, number } },
+    });
+    if (!data) return setTrouble(refusal(error));
+    await useWork.getState().adopt(data);
+    setLooked(null);
+  }
+  const newest = revisions?.[0]?.number;
+  return (
+    <Dialog open onClose={onClose} title="History" wide>
+      {trouble && <p className="says wrong">{trouble}</p>}
+      <ol className="mt-3">
+        {revisions?.map((revision) => (
+          <li key={revision.number} className="grid grid-cols-[90px_1fr_auto] gap-3 border-t border-rule-2 py-2.5">
+            <div>
+              <div className="font-semibold">revision {revision.number}</div>
+              <div className="text-[13px] text-ink-3">{revision.author}</div>
+            </div>
+            <div>
+              <div className="text-[13px] text-ink-3">
+                {new Date(revision.changed).toLocaleString()} {revision.note && `· ${revision.note}`}
+              </div>
+              <ChangeList
+                changes={revision.changes}
+                empty={revision.number === 1 ? "The first." : "Nothing changed."}
+              />
+              {looked?.number === revision.number && (
+                <div className="working mx-0!">
+                  <div className="mb-1 font-medium text-ink">Since then, up to revision {newest}:</div>
+                  <ChangeList changes={looked.changes} empty="Nothing; it is as it is now." />
+                </div>
+              )}
+            </div>
+            <div className="flex flex-col gap-1">
+              <button type="button" className="link" onClick={() => void look(revision.number)}>
+                look
+              </button>
+              {may("technician") && revision.number !== newest && (
+                <button type="button" className="link" onClick={() => void restore(revision.number)}>
+                  restore
+                </button>
+              )}
+            </div>
+          </li>
+        ))}
+      </ol>
+    </Dialog>
+  );
+}

@@ -1,0 +1,112 @@
+/** The text of the exchange, in one of the control profiles; the block of the moment is marked. */
+import { Copy, Download } from "lucide-react";
+import { useEffect, useMemo, useRef, useState } from "react";
+import { useWork } from "../work/store";
+import { save } from "./save";
+
+export function ProgramView() {
+  const exchange = useWork((work) => work.answer?.exchange);
+  const line = useWork((work) => work.answer?.exchange?.trace?.blocks[work.block]?.line ?? 0);
+  const { show, goTo } = useWork.getState();
+  const [copied, setCopied] = useState(false);
+  const chosen = exchange?.texts.find((text) => text.profile === exchange.shown);
+  const lines = useMemo(() => chosen?.text?.replace(/\n$/, "").split("\n") ?? [], [chosen?.text]);
+  const told = useMemo(
+    () => new Map(exchange?.findings.map((finding) => [finding.line, finding])),
+    [exchange?.findings],
+  );
+  const box = useRef<HTMLDivElement>(null);
+
+  useEffect(() => {
+    const row = box.current?.querySelector(`[data-line="${line}"]`);
+    row?.scrollIntoView({ block: "nearest" });
+  }, [line]);
+
+  if (!exchange) return <p className="p-4 text-ink-2">The program of the chosen exchange stands here.</p>;
+  return (
+    <div className="flex h-full min-h-0 flex-col bg-sheet">
+      <div className="flex min-h-[42px] items-center gap-2 border-b border-rule-2 bg-panel px-2">
+        <fieldset className="segmented" aria-label="Control profile">
+          {exchange.texts.map((text) => (
+            <button
+              key={text.profile}
+              type="button"
+              aria-pressed={text.profile === exchange.shown}
+              onClick={() => void show(text.profile)}
+            >
+              {text.profile[0]?.toUpperCase() + text.profile.slice(1)}
+            </button>
+          ))}
+        </fieldset>
+        <span className="flex-1 truncate text-right text-[13.5px] text-ink-2" title={chosen?.file}>
+          {chosen?.file}
+        </span>
+        <button
+          type="button"
+          className="button plain min-h-8! px-2!"
+          title="Copy the text"
+          aria-label="Copy the text"
+          onClick={async () => {
+            await navigator.clipboard.writeText(chosen?.text ?? "");
+            setCopied(true);
+            setTimeout(() => setCopied(false), 1500);
+          }}
+        >
+          <Copy size={15} />
+          {copied && "copied"}
+        </button>
+        <button
+          type="button"
+          className="button plain min-h-8! px-2!"
+          title="Download the text"
+          aria-label="Download the text"
+          onClick={() => save(chosen?.file ?? "exchange.nc", chosen?.text ?? "")}
+        >
+          <Download size={15} />
+        </button>
+      </div>
+      <div ref={box} className="min-h-0 flex-1 overflow-auto" data-program>
+        {chosen?.why && <p className="says wrong">{chosen.why}</p>}
+        {lines.map((text, index) => {
+          const number = index + 1;
+          const finding = told.get(number);
+          return (
+            <button
+              // biome-ignore lint/suspicious/noArrayIndexKey: a line is known by its number
+              key={index}
+              type="button"
+              data-line={number}
+              className={`program-line ${number === line ? "now" : ""} ${finding ? "told" : ""}`}
+              title={finding?.message}
+              onClick={() => (finding ? goTo(finding) : seekLine(number))}
+              tabIndex={-1}
+            >
+              <s>{number}</s>
+              <span>{coloured(text)}</span>
+            </button>
+          );
+        })}
+      </div>
+    </div>
+  );
+}
+
+function seekLine(line: number) {
+  const { answer, step, block } = useWork.getState();
+  const at = answer?.exchange?.trace?.blocks.findIndex((entry) => entry.line === line) ?? -1;
+  if (at >= 0) step(at - block);
+}
+
+function coloured(text: string) {
+  return text.split(/(\([^)]*\)|#\d+)/).map((part, index) => {
+    const kind = part.startsWith("(") ? "remark" : part.startsWith("#") ? "parameter" : "";
+    return kind ? (
+      // biome-ignore lint/suspicious/noArrayIndexKey: the parts of a line do not move
+      <span key={index} className={kind}>
+        {part}
+      </span>
+    ) : (
+      part
+    );
+  });
+}

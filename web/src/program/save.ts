@@ -1,0 +1,9 @@
+/** Hand a text to the browser as a file. */
+export function save(name: string, text: string, type = "text/plain") {
+  const address = URL.createObjectURL(new Blob([text], { type: `${type};charset=utf-8` }));
+  const link = document.createElement("a");
+  link.href = address;
+  link.download = name;
+  link.click();
+  setTimeout(() => URL.revokeObjectURL(address), 1000);
+}

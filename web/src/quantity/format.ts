@@ -1,0 +1,47 @@
+/** How numbers stand on the screen: a fixed number of decimals by unit, thin spaces between thousands, a true minus. */
+import type { Kind } from "../api/client";
+
+const DECIMALS: Record<Kind, number> = { length: 3, feed: 0, angle: 2, speed: 0, time: 2, acceleration: 0, count: 0 };
+const INCH_DECIMALS: Partial<Record<Kind, number>> = { length: 4, feed: 1, acceleration: 1 };
+const UNITS: Record<Kind, string> = {
+  length: "mm",
+  feed: "mm/min",
+  angle: "°",
+  speed: "rev/min",
+  time: "s",
+  acceleration: "mm/s²",
+  count: "",
+};
+const INCH_UNITS: Partial<Record<Kind, string>> = { length: "in", feed: "in/min", acceleration: "in/s²" };
+
+export type MachineUnit = "mm" | "inch";
+
+const MM_PER_INCH = 25.4;
+
+export function unitOf(kind: Kind, unit: MachineUnit): string {
+  return (unit === "inch" && INCH_UNITS[kind]) || UNITS[kind];
+}
+
+export function kindOf(unit: string): Kind {
+  return (Object.entries(UNITS).find(([, name]) => name === unit)?.[0] as Kind | undefined) ?? "count";
+}
+
+export function fixed(value: number, decimals: number): string {
+  const [whole = "0", rest] = Math.abs(value).toFixed(decimals).split(".");
+  const grouped = whole.replace(/\B(?=(\d{3})+(?!\d))/g, "\u202f");
+  const text = rest ? `${grouped}.${rest}` : grouped;
+  return value < 0 && /[1-9]/.test(text) ? `−${text}` : text;
+}
+
+/**
+ * A value of the core (mm, mm/min, …) as the machine's unit shows it. `exact`: with more decimals where fewer would hide
+ * some, for a number that can be edited.
+ */
+export function shown(value: number, kind: Kind, unit: MachineUnit, exact = false): string {
+  const inch = unit === "inch" && INCH_UNITS[kind] !== undefined;
+  const number = inch ? value / MM_PER_INCH : value;
+  let decimals = (inch && INCH_DECIMALS[kind]) || DECIMALS[kind];
+  const hides = () => Math.abs(number - Number(number.toFixed(decimals))) > 1e-9 * Math.max(1, Math.abs(number));
+  while (exact && decimals < 6 && hides()) decimals++;
+  return fixed(number, decimals);
+}

@@ -1,0 +1,146 @@
+/** The rows of a schedule: quantities that can be edited, and derived ones whose working opens under them. */
+import { useId, useState } from "react";
+import type { Kind, Working } from "../api/client";
+import { may } from "../shell/session";
+import { read } from "../work/pointer";
+import { useWork } from "../work/store";
+import { kindOf, shown, unitOf } from "./format";
+import { QuantityInput } from "./quantity-input";
+
+export function useUnit() {
+  return useWork((work) => work.document?.machine.unit ?? "mm");
+}
+
+export function QuantityRow(props: { label: string; pointer: string; kind: Kind; hint?: string }) {
+  const { label, pointer, kind } = props;
+  const id = useId();
+  const unit = useUnit();
+  const value = useWork((work) => read(work.document, pointer)) as number | undefined;
+  const focused = useWork((work) => work.focus === pointer);
+  const { edit, setFocus } = useWork.getState();
+  const [says, setSays] = useState<{ text: string; wrong: boolean } | null>(null);
+  const canEdit = may("technician");
+  if (value === undefined || value === null) return null;
+  return (
+    <>
+      <div className={`row ${focused ? "focused" : ""}`} title={props.hint}>
+        <label htmlFor={id}>{label}</label>
+        <QuantityInput
+          id={id}
+          label={label}
+          value={value}
+          kind={kind}
+          unit={unit}
+          readOnly={!canEdit}
+          onFocus={() => setFocus(pointer)}
+          onCommit={(next) => edit(pointer, next)}
+          onSays={setSays}
+        />
+        <span className="unit">{unitOf(kind, unit)}</span>
+      </div>
+      {says ? (
+        <p className={`says ${says.wrong ? "wrong" : "understood"}`} role={says.wrong ? "alert" : undefined}>
+          {says.text}
+        </p>
+      ) : focused && props.hint ? (
+        <p className="says understood">{props.hint}</p>
+      ) : null}
+    </>
+  );
+}
+
+export function ChoiceRow(props: { label: string; pointer: string; choices: [string, string][] }) {
+  const id = useId();
+  const value = useWork((work) => read(work.document, props.pointer)) as string;
+  const [trouble, setTrouble] = useState<string | null>(null);
+  return (
+    <>
+      <div className="row" style={{ gridTemplateColumns: "1fr 142px" }}>
+        <label htmlFor={id}>{props.label}</label>
+        <select
+          id={id}
+          className="choice"
+          value={value}
+          disabled={!may("technician")}
+          onChange={async (event) => {
+            const faults = await useWork.getState().edit(props.pointer, event.currentTarget.value);
+            setTrouble(faults.map((fault) => fault.what).join(" ") || null);
+          }}
+        >
+          {props.choices.map(([key, name]) => (
+            <option key={key} value={key}>
+              {name}
+            </option>
+          ))}
+        </select>
+      </div>
+      {trouble && <p className="says wrong">{trouble}</p>}
+    </>
+  );
+}
+
+export function DerivedRow(props: { name: string; label?: string; warn?: boolean; sign?: boolean }) {
+  const unit = useUnit();
+  const working = useWork((work) => work.answer?.derived?.workings[props.name]);
+  const [open, setOpen] = useState(false);
+  if (!working) return null;
+  const kind = kindOf(working.unit);
+  const value = working.value === null ? "none" : shown(working.value, kind, unit);
+  const text = props.sign && working.value && working.value > 0 ? `+${value}` : value;
+  return (
+    <>
+      <div className="row">
+        <button
+          type="button"
+          className="derived"
+          aria-expanded={open}
+          onClick={() => setOpen(!open)}
+          title="How it is worked out"
+        >
+          {props.label ?? working.name}
+          <span aria-hidden className="pl-1 text-ink-3">
+            {open ? "▾" : "▸"}
+          </span>
+        </button>
+        <output className={props.warn ? "font-semibold text-warn" : ""} data-derived={props.name}>
+          {working.unit === "" && working.value !== null ? working.value.toFixed(2) : text}
+        </output>
+        <span className="unit">{unitOf(kind, unit)}</span>
+      </div>
+      {open && <WorkingBox working={working} />}
+    </>
+  );
+}
+
+export function WorkingBox({ working }: { working: Working }) {
+  const unit = useUnit();
+  const { setFocus } = useWork.getState();
+  return (
+    <div className="working">
+      <div>
+        {working.name} = {working.formula}
+      </div>
+      {working.terms.map((term) => {
+        const kind = kindOf(term.unit);
+        const figure = (
+          <b>
+            {shown(term.value, kind, unit, true)} {unitOf(kind, unit)}
+          </b>
+        );
+        return (
+          <div key={term.name}>
+            {term.where ? (
+              <button type="button" className="link" onClick={() => setFocus(term.where)}>
+                {term.name}
+              </button>
+            ) : (
+              term.name
+            )}{" "}
+            {figure}
+          </div>
+        );
+      })}
+      <div>{working.rounding}</div>
+    </div>
+  );
+}

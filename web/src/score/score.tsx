@@ -1,0 +1,299 @@
+/** The score: a lane for each axis, the spindle, and the tool with the stretch in which its record is doubtful. */
+import { Pause, Play, SkipBack, SkipForward } from "lucide-react";
+import { useEffect, useMemo } from "react";
+import type { Trace } from "../api/client";
+import { useSize } from "../drawing/use-size";
+import { fixed } from "../quantity/format";
+import { traceOf, useWork } from "../work/store";
+import { curve } from "./evaluate";
+
+const LANES = [
+  { name: "X", top: 34, height: 26 },
+  { name: "Y", top: 64, height: 24 },
+  { name: "Z", top: 92, height: 46 },
+] as const;
+const SPINDLE = { top: 144, height: 22 };
+const TOOL = { top: 172, height: 18 };
+const LEFT = 150;
+const RIGHT = 16;
+
+export function Score() {
+  const trace = useWork(traceOf);
+  const playing = useWork((work) => work.playing);
+  const { element, width } = useSize<HTMLDivElement>();
+  usePlaying(playing, trace);
+  return (
+    <div ref={element} className="h-full" data-drawing data-score>
+      <Transport />
+      {trace ? (
+        width > 0 && <Lanes trace={trace} width={width} />
+      ) : (
+        <p className="absolute top-4 left-40 text-ink-2">
+          Choose an exchange: two pockets on the sheet, or T numbers at the right.
+        </p>
+      )}
+    </div>
+  );
+}
+
+function usePlaying(playing: boolean, trace: Trace | null) {
+  useEffect(() => {
+    if (!playing || !trace) return;
+    let frame = 0;
+    let last = performance.now();
+    const tick = (now: number) => {
+      const { time, seek, play } = useWork.getState();
+      const next = time + (now - last) / 1000;
+      last = now;
+      seek(next);
+      if (next >= trace.seconds) play(false);
+      else frame = requestAnimationFrame(tick);
+    };
+    frame = requestAnimationFrame(tick);
+    return () => cancelAnimationFrame(frame);
+  }, [playing, trace]);
+}
+
+function Transport() {
+  const playing = useWork((work) => work.playing);
+  const can = useWork((work) => traceOf(work) !== null);
+  const { play, step } = useWork.getState();
+  return (
+    <div className="absolute top-2 left-2 z-10 flex">
+      <button
+        type="button"
+        className="button plain w-10 px-0!"
+        disabled={!can}
+        onClick={() => step(-1)}
+        title="One block back (←)"
+        aria-label="One block back"
+      >
+        <SkipBack size={16} />
+      </button>
+      <button
+        type="button"
+        className="button first w-10 px-0!"
+        disabled={!can}
+        onClick={() => play(!playing)}
+        title="Play or pause (space)"
+        aria-label={playing ? "Pause" : "Play"}
+      >
+        {playing ? <Pause size={16} /> : <Play size={16} />}
+      </button>
+      <button
+        type="button"
+        className="button plain w-10 px-0!"
+        disabled={!can}
+        onClick={() => step(1)}
+        title="One block on (→)"
+        aria-label="One block on"
+      >
+        <SkipForward size={16} />
+      </button>
+    </div>
+  );
+}
+
+function ticks(seconds: number): number[] {
+  const step = [0.5, 1, 2, 5, 10, 20, 60].find((size) => seconds / size <= 12) ?? 120;
+  return Array.from({ length: Math.floor(seconds / step) + 1 }, (_, index) => index * step);
+}
+
+function Lanes({ trace, width }: { trace: Trace; width: number }) {
+  const { seek } = useWork.getState();
+  const seconds = Math.max(trace.seconds, 0.001);
+  const x = (t: number) => LEFT + ((width - LEFT - RIGHT) * t) / seconds;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: x follows from trace and width
+  const still = useMemo(() => <StillLanes trace={trace} x={x} right={width - RIGHT} />, [trace, width]);
+  const scrub = (event: React.PointerEvent<SVGRectElement>) => {
+    if (event.type === "pointermove" && event.buttons === 0) return;
+    const left = event.currentTarget.ownerSVGElement?.getBoundingClientRect().left ?? 0;
+    useWork.getState().play(false);
+    seek(((event.clientX - left - LEFT) / (width - LEFT - RIGHT)) * seconds);
+  };
+  return (
+    <svg width={width} height="204" role="group" aria-label="Time chart of the exchange">
+      <title>Time chart</title>
+      {still}
+      <rect
+        x={LEFT - 8}
+        y="0"
+        width={Math.max(0, width - LEFT - RIGHT + 16)}
+        height="204"
+        fill="transparent"
+        style={{ cursor: "ew-resize", touchAction: "none" }}
+        onPointerDown={(event) => {
+          event.currentTarget.setPointerCapture(event.pointerId);
+          scrub(event);
+        }}
+        onPointerMove={scrub}
+        data-scrub
+      />
+      <NowLine x={x} />
+    </svg>
+  );
+}
+
+function NowLine({ x }: { x: (t: number) => number }) {
+  const time = useWork((work) => work.time);
+  const at = x(time);
+  return (
+    <g pointerEvents="none">
+      <path d={`M${at} 14V198`} stroke="var(--now)" strokeWidth="1.8" />
+      <rect x={at - 24} y="2" width="48" height="19" rx="2" fill="var(--now)" />
+      <text x={at} y="16" textAnchor="middle" style={{ fill: "var(--sheet)", fontWeight: 600 }} data-time>
+        {fixed(time, 2)} s
+      </text>
+    </g>
+  );
+}
+
+function StillLanes({ trace, x, right }: { trace: Trace; x: (t: number) => number; right: number }) {
+  return (
+    <g>
+      <defs>
+        <pattern id="doubt" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+          <line y2="6" stroke="var(--warn)" strokeWidth="2" />
+        </pattern>
+      </defs>
+      {ticks(trace.seconds).map((t) => (
+        <g key={t}>
+          <path d={`M${x(t)} 28V196`} stroke="var(--rule-2)" />
+          <text x={x(t)} y="24" textAnchor="middle" className="caption">
+            {t} s
+          </text>
+        </g>
+      ))}
+      {LANES.map((lane, axis) => (
+        <Curve key={lane.name} trace={trace} axis={axis as 0 | 1 | 2} lane={lane} x={x} right={right} />
+      ))}
+      <LaneName top={SPINDLE.top} height={SPINDLE.height} name="Spindle" right={right} />
+      <Turning trace={trace} x={x} />
+      <LaneName top={TOOL.top} height={TOOL.height} name="Tool" right={right} />
+      <Record trace={trace} x={x} />
+    </g>
+  );
+}
+
+function LaneName({ top, height, name, right }: { top: number; height: number; name: string; right: number }) {
+  return (
+    <g>
+      <text x={LEFT - 10} y={top + height / 2 + 5} textAnchor="end" style={{ fill: "var(--ink-2)", fontSize: 14 }}>
+        {name}
+      </text>
+      <path d={`M${LEFT} ${top + height + 2}H${right}`} stroke="var(--rule)" strokeWidth="0.8" />
+    </g>
+  );
+}
+
+function Curve(props: {
+  trace: Trace;
+  axis: 0 | 1 | 2;
+  lane: (typeof LANES)[number];
+  x: (t: number) => number;
+  right: number;
+}) {
+  const { trace, axis, lane, x } = props;
+  const points = curve(trace, axis);
+  const values = points.map(([, value]) => value);
+  const [low, high] = [Math.min(...values), Math.max(...values)];
+  const y = (value: number) =>
+    lane.top + lane.height - ((value - low) / Math.max(1e-6, high - low)) * (lane.height - 4) - 1;
+  const last = values.at(-1) ?? 0;
+  const line = [...points, [trace.seconds, last] as [number, number]]
+    .map(([t, value]) => `${x(t).toFixed(1)},${y(value).toFixed(1)}`)
+    .join(" ");
+  return (
+    <g>
+      <LaneName top={lane.top} height={lane.height} name={lane.name} right={props.right} />
+      <polyline points={line} fill="none" stroke="var(--ink)" strokeWidth="1.7" />
+    </g>
+  );
+}
+
+function Turning({ trace, x }: { trace: Trace; x: (t: number) => number }) {
+  const stretches = trace.spindle
+    .map((ramp, index) => ({
+      speed: ramp.end_speed,
+      start: ramp.start_seconds,
+      end: trace.spindle[index + 1]?.end_seconds ?? trace.seconds,
+    }))
+    .filter((stretch) => stretch.speed !== 0);
+  return (
+    <g>
+      {stretches.map(({ speed, start, end }) => {
+        const forwards = speed > 0;
+        const height = forwards ? SPINDLE.height : SPINDLE.height / 2;
+        const wide = x(end) - x(start);
+        return (
+          <g key={start}>
+            <rect
+              x={x(start)}
+              y={SPINDLE.top + SPINDLE.height - height}
+              width={wide}
+              height={height}
+              fill={forwards ? "var(--warn-wash)" : "var(--steel)"}
+              stroke={forwards ? "var(--warn)" : "var(--ink-2)"}
+            />
+            <text
+              x={x(start) + wide / 2}
+              y={forwards ? SPINDLE.top + 16 : SPINDLE.top + 7}
+              textAnchor="middle"
+              className="caption"
+            >
+              {forwards ? fixed(speed, 0) : `back ${fixed(-speed, 0)}`}
+            </text>
+          </g>
+        );
+      })}
+    </g>
+  );
+}
+
+interface Stretch {
+  start: number;
+  end: number;
+  record: number;
+  doubtful: boolean;
+}
+
+function recorded(trace: Trace): Stretch[] {
+  const stretches: Stretch[] = [];
+  let start = 0;
+  let [record, doubtful] = [trace.blocks[0]?.record ?? 0, false];
+  for (const block of trace.blocks) {
+    if (block.record === record && block.doubtful === doubtful) continue;
+    if (block.end_seconds > start) stretches.push({ start, end: block.end_seconds, record, doubtful });
+    [start, record, doubtful] = [block.end_seconds, block.record, block.doubtful];
+  }
+  stretches.push({ start, end: trace.seconds, record, doubtful });
+  return stretches;
+}
+
+function Record({ trace, x }: { trace: Trace; x: (t: number) => number }) {
+  return (
+    <g>
+      {recorded(trace).map(({ start, end, record, doubtful }) => {
+        const wide = Math.max(0, x(end) - x(start));
+        const fill = doubtful ? "url(#doubt)" : record ? "var(--steel)" : "var(--sheet)";
+        return (
+          <g key={start}>
+            <rect
+              x={x(start)}
+              y={TOOL.top}
+              width={wide}
+              height={TOOL.height - 2}
+              fill={fill}
+              stroke={doubtful ? "var(--warn)" : "var(--ink-3)"}
+            />
+            {!doubtful && wide > 40 && (
+              <text x={x(start) + wide / 2} y={TOOL.top + 13} textAnchor="middle" className={record ? "" : "caption"}>
+                {record ? `T${record}` : "empty"}
+              </text>
+            )}
+          </g>
+        );
+      })}
+    </g>
+  );
+}

@@ -1,0 +1,137 @@
+/** What can be done from the keyboard: the command palette, the shortcuts, and the sheet that lists them. */
+import { Command } from "cmdk";
+import { useEffect } from "react";
+import { useNavigate } from "react-router";
+import { save } from "../program/save";
+import { useWork } from "../work/store";
+import { Dialog } from "./dialog";
+import { useShell } from "./shell-state";
+
+export interface Deed {
+  name: string;
+  keys?: string;
+  run: () => void;
+}
+
+export function useDeeds(): Deed[] {
+  const slug = useWork((work) => work.slug);
+  const stages = useWork((work) => work.machine?.stages) ?? [];
+  const navigate = useNavigate();
+  const { set, turnGround } = useShell.getState();
+  const work = useWork.getState();
+  const always: Deed[] = [
+    { name: "Go to the shop", keys: "G", run: () => navigate("/") },
+    { name: "Light or dark ground", keys: "D", run: turnGround },
+    { name: "Help: shortcuts", keys: "?", run: () => set({ open: "help" }) },
+  ];
+  if (!slug) return always;
+  return [
+    ...stages.map((stage, index) => ({
+      name: `Go to ${stage.name}`,
+      keys: String(index + 1),
+      run: () => void navigate(`/machines/${slug}/${stage.name.toLowerCase()}`),
+    })),
+    { name: "Undo", keys: "Ctrl Z", run: () => void work.undo() },
+    { name: "Redo", keys: "Ctrl Y", run: () => void work.redo() },
+    { name: "Play or pause", keys: "Space", run: () => work.play(!useWork.getState().playing) },
+    { name: "One block on", keys: "→", run: () => work.step(1) },
+    { name: "One block back", keys: "←", run: () => work.step(-1) },
+    { name: "To the beginning", keys: "Home", run: () => work.seek(0) },
+    { name: "To the end", keys: "End", run: () => work.seek(Number.MAX_VALUE) },
+    { name: "Next finding", keys: "F", run: nextFinding },
+    { name: "Download the program text", run: downloadText },
+    { name: "Download the Setup file", run: () => window.location.assign(`/api/machines/${slug}/file`) },
+    { name: "History", keys: "H", run: () => set({ open: "history" }) },
+    { name: "Print", keys: "Ctrl P", run: () => window.print() },
+    ...always,
+  ];
+}
+
+function nextFinding() {
+  const { answer, chosen, goTo } = useWork.getState();
+  const findings = answer?.exchange?.findings ?? [];
+  const at = findings.findIndex((finding) => finding.message === chosen?.message);
+  const next = findings[(at + 1) % Math.max(1, findings.length)];
+  if (next) goTo(next);
+}
+
+function downloadText() {
+  const exchange = useWork.getState().answer?.exchange;
+  const text = exchange?.texts.find((entry) => entry.profile === exchange.shown);
+  if (text?.text) save(text.file, text.text);
+}
+
+const SINGLE: Record<string, string> = { " ": "Space", ArrowRight: "→", ArrowLeft: "←", Home: "Home", End: "End" };
+
+export function useShortcuts(deeds: Deed[]) {
+  useEffect(() => {
+    const listen = (event: KeyboardEvent) => {
+      const at = event.target as HTMLElement;
+      const typing = /^(INPUT|SELECT|TEXTAREA)$/.test(at.tagName);
+      const control = event.ctrlKey || event.metaKey;
+      if (control && event.key.toLowerCase() === "k") {
+        event.preventDefault();
+        useShell.getState().set({ open: "palette" });
+        return;
+      }
+      if (typing || event.altKey) return;
+      if (at.tagName === "BUTTON" && event.key === " ") return;
+      const key = SINGLE[event.key] ?? (event.key.length === 1 ? event.key.toUpperCase() : event.key);
+      const wanted = control ? `Ctrl ${event.shiftKey && key === "Z" ? "Y" : key}` : key;
+      const deed = deeds.find((entry) => entry.keys === wanted && entry.keys !== "Ctrl P");
+      if (!deed || useShell.getState().open) return;
+      event.preventDefault();
+      deed.run();
+    };
+    window.addEventListener("keydown", listen);
+    return () => window.removeEventListener("keydown", listen);
+  }, [deeds]);
+}
+
+export function Palette({ deeds }: { deeds: Deed[] }) {
+  const open = useShell((shell) => shell.open);
+  const { set } = useShell.getState();
+  if (open === "help")
+    return (
+      <Dialog open onClose={() => set({ open: null })} title="Shortcuts">
+        <dl className="mt-3 grid grid-cols-[1fr_auto] gap-y-1.5">
+          <dt>Command palette</dt>
+          <dd className="font-mono text-[13px]">Ctrl K</dd>
+          {deeds
+            .filter((deed) => deed.keys)
+            .map((deed) => (
+              <div key={deed.name} className="contents">
+                <dt>{deed.name}</dt>
+                <dd className="text-right font-mono text-[13px]">{deed.keys}</dd>
+              </div>
+            ))}
+        </dl>
+        <p className="mt-4 text-[14px] text-ink-2">
+          In a number: units and sums are understood, such as <b>1.5in</b>, <b>3/8 in</b> or <b>12.7 + 0.05</b>. Enter
+          takes it, Escape leaves it as it was. On the drawing: Tab to a dimension, Enter edits it.
+        </p>
+      </Dialog>
+    );
+  return (
+    <Dialog open={open === "palette"} onClose={() => set({ open: null })} title="What shall be done?">
+      <Command className="mt-3" label="Commands">
+        <Command.Input className="field text-left!" placeholder="type a few letters" autoFocus />
+        <Command.List className="mt-2 max-h-[50vh] overflow-auto">
+          <Command.Empty className="p-2 text-ink-2">Nothing of this name.</Command.Empty>
+          {deeds.map((deed) => (
+            <Command.Item
+              key={deed.name}
+              className="flex min-h-10 cursor-pointer items-center justify-between px-2 data-[selected=true]:bg-now-wash"
+              onSelect={() => {
+                set({ open: null });
+                deed.run();
+              }}
+            >
+              {deed.name} <span className="font-mono text-[13px] text-ink-3">{deed.keys}</span>
+            </Command.Item>
+          ))}
+        </Command.List>
+      </Command>
+    </Dialog>
+  );
+}

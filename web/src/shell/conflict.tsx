@@ -1,0 +1,66 @@
+/** What to do when two people changed one value, when a save was refused, or when the session has ended. */
+import { useWork } from "../work/store";
+import { Dialog } from "./dialog";
+import { SignIn } from "./sign-in";
+import { place, said } from "./value";
+
+export function Troubles() {
+  const conflict = useWork((work) => work.conflict);
+  const saving = useWork((work) => work.saving);
+  const slug = useWork((work) => work.slug);
+  const { settle, flush, open } = useWork.getState();
+  if (saving === "signed-out")
+    return (
+      <div className="fixed inset-0 z-50 bg-paper/95">
+        <p className="absolute top-6 w-full text-center" role="alert">
+          Your session has ended. What you entered is kept here; sign in again and it is saved.
+        </p>
+        <SignIn
+          onEntered={() => {
+            useWork.setState({ saving: "saved" });
+            if (useWork.getState().machine) void flush();
+            else if (slug) {
+              useWork.setState({ slug: null });
+              void open(slug);
+            }
+          }}
+        />
+      </div>
+    );
+  if (!conflict) return null;
+  return (
+    <Dialog open title="The same value was changed by two">
+      <p className="mt-2">
+        {conflict.message} Both are shown; choose which one is to stand. Everything else that you changed is kept.
+      </p>
+      <table className="mt-4 w-full">
+        <thead>
+          <tr className="border-b border-rule text-left text-ink-2">
+            <th className="py-1 font-normal">value</th>
+            <th className="font-normal">was</th>
+            <th className="font-normal">yours</th>
+            <th className="font-normal">{conflict.author}'s</th>
+          </tr>
+        </thead>
+        <tbody>
+          {conflict.conflicts.map((entry) => (
+            <tr key={entry.where} className="border-b border-rule-2">
+              <td className="py-1.5">{place(entry.where)}</td>
+              <td>{said(entry.base)}</td>
+              <td className="font-semibold">{said(entry.mine)}</td>
+              <td className="font-semibold">{said(entry.theirs)}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <div className="mt-5 flex justify-end gap-3">
+        <button type="button" className="button plain" onClick={() => void settle(false)}>
+          Take {conflict.author}'s
+        </button>
+        <button type="button" className="button first" onClick={() => void settle(true)}>
+          Keep mine
+        </button>
+      </div>
+    </Dialog>
+  );
+}

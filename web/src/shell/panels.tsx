@@ -1,0 +1,93 @@
+/** Schedule left, sheet in the middle, findings right, score and text at the foot; they resize, collapse, and remember it. */
+import type { ReactNode } from "react";
+import { Group, Panel, Separator, useDefaultLayout } from "react-resizable-panels";
+
+interface Props {
+  name: string;
+  left?: ReactNode;
+  middle: ReactNode;
+  right?: ReactNode;
+  foot?: [ReactNode, ReactNode];
+  leftSize?: number;
+  rightSize?: number;
+}
+
+export function Panels({ name, left, middle, right, foot, leftSize = 292, rightSize = 254 }: Props) {
+  const upright = useDefaultLayout({ id: `orthotrope:${name}:upright`, storage: localStorage });
+  return (
+    <Group
+      orientation="vertical"
+      id={`${name}-upright`}
+      defaultLayout={upright.defaultLayout}
+      onLayoutChanged={upright.onLayoutChanged}
+      className="h-full"
+    >
+      <Panel id="above" minSize={220}>
+        <Across
+          name={`${name}-above`}
+          parts={[
+            left && {
+              id: "left",
+              content: <aside className="h-full overflow-auto bg-panel">{left}</aside>,
+              size: leftSize,
+            },
+            { id: "middle", content: middle },
+            right && {
+              id: "right",
+              content: <aside className="h-full overflow-auto bg-panel">{right}</aside>,
+              size: rightSize,
+            },
+          ]}
+        />
+      </Panel>
+      {foot && (
+        <>
+          <Separator className="separator h-px" />
+          <Panel id="foot" defaultSize={208} minSize={90} collapsible groupResizeBehavior="preserve-pixel-size">
+            <Across
+              name={`${name}-foot`}
+              parts={[
+                { id: "score", content: <div className="h-full bg-panel">{foot[0]}</div> },
+                { id: "text", content: foot[1], size: 420 },
+              ]}
+            />
+          </Panel>
+        </>
+      )}
+    </Group>
+  );
+}
+
+interface Part {
+  id: string;
+  content: ReactNode;
+  size?: number;
+}
+
+function Across({ name, parts }: { name: string; parts: unknown[] }) {
+  const shown = parts.filter((part): part is Part => typeof part === "object" && part !== null);
+  const layout = useDefaultLayout({ id: `orthotrope:${name}`, storage: localStorage });
+  return (
+    <Group
+      orientation="horizontal"
+      id={name}
+      defaultLayout={layout.defaultLayout}
+      onLayoutChanged={layout.onLayoutChanged}
+      className="h-full"
+    >
+      {shown.flatMap((part, index) => [
+        index > 0 && <Separator key={`${part.id}-edge`} className="separator w-px" />,
+        <Panel
+          key={part.id}
+          id={part.id}
+          defaultSize={part.size}
+          minSize={part.size ? 160 : 320}
+          collapsible={part.size !== undefined}
+          groupResizeBehavior={part.size ? "preserve-pixel-size" : "preserve-relative-size"}
+        >
+          {part.content}
+        </Panel>,
+      ])}
+    </Group>
+  );
+}

@@ -1,0 +1,47 @@
+/** Who is signed in. */
+import { create } from "zustand";
+import { client, refusal, type Session } from "../api/client";
+
+interface Signed {
+  session: Session | null;
+  trouble: string | null;
+  load: () => Promise<void>;
+  enter: (user: string, password: string) => Promise<boolean>;
+  enterDemo: (role: "viewer" | "technician" | "lead") => Promise<boolean>;
+  leave: () => Promise<void>;
+}
+
+const ORDER = ["viewer", "technician", "lead"];
+
+export const useSession = create<Signed>((set) => ({
+  session: null,
+  trouble: null,
+  async load() {
+    try {
+      const { data } = await client.GET("/api/session");
+      if (data) set({ session: data, trouble: null });
+    } catch {
+      set({ trouble: "No connection to the server. Is it running?" });
+    }
+  },
+  async enter(user, password) {
+    const { data, error } = await client.POST("/api/session", { body: { user, password } });
+    set(data ? { session: data, trouble: null } : { trouble: refusal(error) });
+    return data !== undefined;
+  },
+  async enterDemo(role) {
+    const { data, error } = await client.POST("/api/session/demo", { body: { role } });
+    set(data ? { session: data, trouble: null } : { trouble: refusal(error) });
+    return data !== undefined;
+  },
+  async leave() {
+    const { data } = await client.DELETE("/api/session");
+    if (data) set({ session: data });
+  },
+}));
+
+/** Whether the interface offers a change; the server decides for itself. */
+export function may(role: "technician" | "lead"): boolean {
+  const mine = useSession.getState().session?.role;
+  return mine !== null && mine !== undefined && ORDER.indexOf(mine) >= ORDER.indexOf(role);
+}

@@ -1,0 +1,153 @@
+/** The machine's name, the line of stages with a mark each, and who is signed in. */
+import { HistoryIcon, LogOut, Menu, Moon, Sun, Undo2 } from "lucide-react";
+import { DropdownMenu } from "radix-ui";
+import { Link, NavLink } from "react-router";
+import { type Saving, useWork } from "../work/store";
+import type { Deed } from "./commands";
+import { Mark, StageMark } from "./marks";
+import { useSession } from "./session";
+import { useShell } from "./shell-state";
+
+const SAYS: Record<Saving, string> = {
+  saved: "saved",
+  saving: "saving…",
+  offline: "no connection; kept here",
+  "signed-out": "signed out",
+  conflict: "conflict",
+  refused: "not saved",
+};
+
+export function TopBar({ deeds }: { deeds: Deed[] }) {
+  const machine = useWork((work) => work.document?.machine);
+  const inMachine = useWork((work) => work.slug !== null);
+  return (
+    <header className="no-print flex h-14 items-stretch border-b border-rule bg-panel">
+      <Link
+        to="/"
+        className="flex w-[292px] shrink-0 items-center gap-2.5 border-r border-rule px-4 max-[1100px]:w-[210px]"
+        title="To the shop"
+      >
+        <Mark />
+        <span className="truncate">
+          <b className="text-[19px] font-semibold">{inMachine ? (machine?.name ?? "…") : "Orthotrope"}</b>{" "}
+          <span className="text-[14px] text-ink-2">{inMachine ? machine?.description : ""}</span>
+        </span>
+      </Link>
+      {inMachine ? <StageLine /> : <div className="flex-1" />}
+      <Side deeds={deeds} inMachine={inMachine} />
+    </header>
+  );
+}
+
+function StageLine() {
+  const stages = useWork((work) => work.machine?.stages) ?? [];
+  const slug = useWork((work) => work.slug);
+  return (
+    <nav aria-label="Stages" className="relative flex flex-1 items-stretch justify-evenly px-6">
+      <div className="absolute top-[19px] right-[12%] left-[12%] h-[1.5px] bg-rule" />
+      {stages.map((stage) => (
+        <NavLink
+          key={stage.name}
+          to={`/machines/${slug}/${stage.name.toLowerCase()}`}
+          title={stage.why}
+          className={({ isActive }) =>
+            `relative flex w-24 flex-col items-center gap-[3px] pt-2.5 text-[14px] ${isActive ? "font-semibold shadow-[inset_0_-3px_var(--now)]" : "text-ink-2"}`
+          }
+        >
+          <StageMark mark={stage.mark} />
+          {stage.name}
+          <span className="sr-only">, {stage.mark}</span>
+        </NavLink>
+      ))}
+    </nav>
+  );
+}
+
+function Side({ deeds, inMachine }: { deeds: Deed[]; inMachine: boolean }) {
+  const session = useSession((signed) => signed.session);
+  const ground = useShell((shell) => shell.ground);
+  const saving = useWork((work) => work.saving);
+  const trouble = useWork((work) => work.trouble);
+  const canUndo = useWork((work) => work.done.length > 0);
+  const { turnGround, set } = useShell.getState();
+  const icon = "button plain border-0! bg-transparent! px-2.5!";
+  return (
+    <div className="flex items-center gap-1 border-l border-rule px-2">
+      {inMachine && (
+        <>
+          <span
+            className={`px-1 text-[13.5px] ${saving === "saved" || saving === "saving" ? "text-ink-3" : "font-semibold text-stop"}`}
+            role="status"
+            title={trouble ?? undefined}
+            data-saving={saving}
+          >
+            {SAYS[saving]}
+          </span>
+          <button
+            type="button"
+            className={icon}
+            disabled={!canUndo}
+            onClick={() => void useWork.getState().undo()}
+            aria-label="Undo"
+            title="Undo (Ctrl Z)"
+          >
+            <Undo2 size={18} />
+          </button>
+          <button
+            type="button"
+            className={icon}
+            onClick={() => set({ open: "history" })}
+            aria-label="History"
+            title="History (H)"
+          >
+            <HistoryIcon size={18} />
+          </button>
+        </>
+      )}
+      <button
+        type="button"
+        className={icon}
+        onClick={turnGround}
+        aria-label="Light or dark ground"
+        title="Light or dark ground (D)"
+      >
+        {ground === "dark" ? <Sun size={18} /> : <Moon size={18} />}
+      </button>
+      <DropdownMenu.Root>
+        <DropdownMenu.Trigger className="button plain">
+          <Menu size={16} /> {session?.user ?? ""}
+        </DropdownMenu.Trigger>
+        <DropdownMenu.Portal>
+          <DropdownMenu.Content align="end" className="z-50 min-w-64 border border-ink bg-panel p-1">
+            <div className="px-3 py-1.5 text-[13.5px] text-ink-2">
+              signed in as {session?.user}, {session?.role}
+            </div>
+            {deeds
+              .filter((deed) => /Download|History|Help|shop/.test(deed.name))
+              .map((deed) => (
+                <DropdownMenu.Item
+                  key={deed.name}
+                  onSelect={deed.run}
+                  className="flex min-h-10 cursor-pointer items-center justify-between px-3 data-[highlighted]:bg-now-wash"
+                >
+                  {deed.name} <span className="font-mono text-[13px] text-ink-3">{deed.keys}</span>
+                </DropdownMenu.Item>
+              ))}
+            <DropdownMenu.Item
+              onSelect={() => set({ open: "palette" })}
+              className="flex min-h-10 cursor-pointer items-center justify-between px-3 data-[highlighted]:bg-now-wash"
+            >
+              All commands <span className="font-mono text-[13px] text-ink-3">Ctrl K</span>
+            </DropdownMenu.Item>
+            <DropdownMenu.Item
+              onSelect={() => void useSession.getState().leave()}
+              className="flex min-h-10 cursor-pointer items-center gap-2 border-t border-rule px-3 data-[highlighted]:bg-now-wash"
+            >
+              <LogOut size={15} /> Sign out
+            </DropdownMenu.Item>
+          </DropdownMenu.Content>
+        </DropdownMenu.Portal>
+      </DropdownMenu.Root>
+    </div>
+  );
+}

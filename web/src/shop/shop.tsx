@@ -1,0 +1,193 @@
+/** The shop: the machines, each with a small plan to scale and how far it is along the stages. */
+import { FilePlus2, Upload } from "lucide-react";
+import { useCallback, useEffect, useRef, useState } from "react";
+import { Link, useNavigate } from "react-router";
+import { client, csrf, type Fault, refusal, type ShopEntry } from "../api/client";
+import { PlanBodies } from "../drawing/bodies";
+import { fixed } from "../quantity/format";
+import { StageMark } from "../shell/marks";
+import { may } from "../shell/session";
+
+export default function Shop() {
+  const [entries, setEntries] = useState<ShopEntry[] | null>(null);
+  const [trouble, setTrouble] = useState<string | null>(null);
+  const [faults, setFaults] = useState<Fault[]>([]);
+  const [name, setName] = useState<string | null>(null);
+  const file = useRef<HTMLInputElement>(null);
+  const navigate = useNavigate();
+  const load = useCallback(async () => {
+    const { data, error } = await client.GET("/api/machines").catch(() => ({ data: undefined, error: undefined }));
+    if (data) setEntries(data);
+    else setTrouble(refusal(error));
+  }, []);
+  useEffect(() => void load(), [load]);
+
+  async function bringIn(chosen: File) {
+    setFaults([]);
+    setTrouble(null);
+    if (chosen.size > 5_500_000) {
+      setTrouble(
+        `${chosen.name} has ${fixed(chosen.size / 1e6, 1)} MB; a Setup file has at most 4 MB. Is it another file?`,
+      );
+      return;
+    }
+    const response = await fetch("/api/machines/import", {
+      method: "POST",
+      headers: { ...csrf(), "Content-Type": "application/json" },
+      body: chosen,
+    }).catch(() => null);
+    const body = (await response?.json().catch(() => null)) as {
+      slug?: string;
+      message?: string;
+      faults?: Fault[];
+    } | null;
+    if (response?.ok && body?.slug) return navigate(`/machines/${body.slug}/machine`);
+    setTrouble(`${chosen.name} was not brought in. ${body?.message ?? "The server did not answer."}`);
+    setFaults(body?.faults ?? []);
+  }
+  async function create() {
+    const { data, error } = await client.POST("/api/machines/new", { body: { name: name ?? "" } });
+    if (data) navigate(`/machines/${data.slug}/machine`);
+    else setTrouble(refusal(error));
+  }
+
+  return (
+    <main className="h-full overflow-auto p-6">
+      <div className="flex flex-wrap items-center gap-3">
+        <h1 className="mr-auto text-[22px] font-semibold">The shop</h1>
+        {may("technician") && (
+          <>
+            <input
+              ref={file}
+              type="file"
+              accept=".json,application/json"
+              className="hidden"
+              aria-label="Setup file"
+              onChange={(event) => {
+                const chosen = event.currentTarget.files?.[0];
+                event.currentTarget.value = "";
+                if (chosen) void bringIn(chosen);
+              }}
+            />
+            <button type="button" className="button plain" onClick={() => file.current?.click()}>
+              <Upload size={16} /> Bring in a Setup file
+            </button>
+            {name === null ? (
+              <button type="button" className="button" onClick={() => setName("")}>
+                <FilePlus2 size={16} /> New machine
+              </button>
+            ) : (
+              <form
+                className="flex items-center gap-2"
+                onSubmit={(event) => {
+                  event.preventDefault();
+                  void create();
+                }}
+              >
+                <input
+                  className="field w-52! text-left!"
+                  placeholder="name of the machine"
+                  aria-label="Name of the machine"
+                  ref={(field) => field?.focus()}
+                  value={name}
+                  onChange={(event) => setName(event.currentTarget.value)}
+                />
+                <button type="submit" className="button first">
+                  Make it
+                </button>
+                <button type="button" className="button plain" onClick={() => setName(null)}>
+                  Cancel
+                </button>
+              </form>
+            )}
+          </>
+        )}
+      </div>
+      {trouble && (
+        <div role="alert" className="mt-4 border-l-2 border-stop bg-stop-wash p-3 text-stop">
+          <p className="font-semibold whitespace-pre-line">{trouble}</p>
+          <ul className="mt-1">
+            {faults.slice(0, 40).map((fault) => (
+              <li key={fault.where + fault.what}>
+                <code className="font-mono text-[13px]">{fault.where || "file"}</code> {fault.what}
+              </li>
+            ))}
+            {faults.length > 40 && <li>and {faults.length - 40} more</li>}
+          </ul>
+        </div>
+      )}
+      {entries?.length === 0 && (
+        <p className="mt-6 text-ink-2">No machines yet. Make a new one, or bring in a Setup file.</p>
+      )}
+      <ul className="mt-5 grid grid-cols-[repeat(auto-fill,minmax(340px,1fr))] gap-4">
+        {entries?.map((entry) => (
+          <li key={entry.slug}>
+            <Entry entry={entry} />
+          </li>
+        ))}
+      </ul>
+    </main>
+  );
+}
+
+function Entry({ entry }: { entry: ShopEntry }) {
+  const [x, y] = entry.travel as [[number, number], [number, number]];
+  const [wide, deep] = [x[1] - x[0], y[1] - y[0]];
+  const scale = Math.min(150 / wide, 190 / deep);
+  const to = { scale, atX: (mm: number) => 1 + (mm - x[0]) * scale, atY: (mm: number) => 1 + (y[1] - mm) * scale };
+  return (
+    <Link
+      to={`/machines/${entry.slug}/changer`}
+      className="flex gap-5 border border-rule bg-panel p-4 hover:border-now"
+    >
+      <svg
+        width="152"
+        height="192"
+        role="img"
+        aria-label={`Plan of ${entry.name}, ${fixed(wide, 0)} by ${fixed(deep, 0)} mm`}
+      >
+        <rect
+          x="1"
+          y="1"
+          width={wide * scale}
+          height={deep * scale}
+          fill="var(--sheet)"
+          className="line-thin"
+          style={{ stroke: "var(--ink-2)" }}
+        />
+        <PlanBodies scene={entry.scene} to={to} />
+        {entry.scene.rack?.pockets.map((pocket) => (
+          <circle
+            key={pocket.pocket}
+            cx={to.atX(pocket.x)}
+            cy={to.atY(pocket.y)}
+            r={Math.max(1.6, (entry.scene.rack?.nut_radius ?? 0) * scale)}
+            fill={pocket.tool ? "var(--ink)" : "var(--sheet)"}
+            stroke="var(--ink)"
+            strokeWidth="0.8"
+          />
+        ))}
+      </svg>
+      <div className="min-w-0 flex-1">
+        <div className="text-[19px] font-semibold">{entry.name}</div>
+        <div className="text-ink-2">{entry.description}</div>
+        <div className="mt-1 text-[13.5px] text-ink-3">
+          travel {x[1] - x[0]} × {y[1] - y[0]} × {(entry.travel[2]?.[1] ?? 0) - (entry.travel[2]?.[0] ?? 0)} mm
+        </div>
+        <ul className="mt-3 grid gap-1">
+          {entry.stages.map((stage) => (
+            <li key={stage.name} className="flex items-center gap-2" title={stage.why}>
+              <StageMark mark={stage.mark} /> {stage.name}
+              <span className="truncate text-[13px] text-ink-3">
+                {stage.mark === "filled" ? "filled in" : stage.mark}
+              </span>
+            </li>
+          ))}
+        </ul>
+        <div className="mt-3 text-[13px] text-ink-3">
+          revision {entry.revision}, {entry.author}, {new Date(entry.changed).toLocaleString()}
+        </div>
+      </div>
+    </Link>
+  );
+}

@@ -1,0 +1,145 @@
+/** The Changer stage. */
+import { ArrowRight } from "lucide-react";
+import { FindingsPanel } from "../../findings/findings";
+import { ProgramView } from "../../program/program-view";
+import { fixed, shown } from "../../quantity/format";
+import { useUnit } from "../../quantity/rows";
+import { heldAt, parametersAt, placeAt, speedAt } from "../../score/evaluate";
+import { Score } from "../../score/score";
+import { Panels } from "../../shell/panels";
+import { traceOf, useWork } from "../../work/store";
+import { ChangerSchedule } from "./schedule";
+import { ChangerSheet } from "./sheet";
+
+export default function ChangerStage() {
+  const has = useWork((work) => Boolean(work.document?.changer));
+  return (
+    <Panels
+      name="changer"
+      left={<ChangerSchedule />}
+      middle={has ? <ChangerSheet /> : <div className="h-full bg-sheet" />}
+      right={has && <Side />}
+      foot={has ? [<Score key="score" />, <ProgramView key="text" />] : undefined}
+    />
+  );
+}
+
+const NONE: never[] = [];
+
+function Side() {
+  const exchange = useWork((work) => work.answer?.exchange);
+  const conflicts = useWork((work) => work.answer?.conflicts) ?? NONE;
+  return (
+    <>
+      <ExchangeChoice />
+      <FindingsPanel findings={[...conflicts, ...(exchange?.findings ?? [])]} />
+      <AtThisBlock />
+    </>
+  );
+}
+
+function ExchangeChoice() {
+  const tools = useWork((work) => work.document?.tools) ?? NONE;
+  const pair = useWork((work) => work.pair);
+  const picked = useWork((work) => work.picked);
+  const seconds = useWork((work) => traceOf(work)?.seconds);
+  const { choose } = useWork.getState();
+  const stored = tools.filter((tool) => tool.pocket !== null).sort((a, b) => a.number - b.number);
+  if (!stored.length)
+    return (
+      <p className="border-b border-rule p-3.5 text-ink-2">
+        Store a tool in a pocket on the Tools stage; then its exchange is worked out here.
+      </p>
+    );
+  const select = (which: "from" | "to") => (
+    <select
+      className="choice min-h-10! w-auto! border border-ink! rounded-xs px-1 text-left!"
+      aria-label={which === "from" ? "Tool in the spindle" : "Requested tool"}
+      value={pair?.[which] ?? 0}
+      onChange={(event) => {
+        const number = Number(event.currentTarget.value);
+        const other = pair?.[which === "from" ? "to" : "from"] ?? 0;
+        const free = [0, ...stored.map((tool) => tool.number)].find((entry) => entry !== number) ?? 0;
+        const rest = other === number ? free : other;
+        void choose(which === "from" ? { from: number, to: rest } : { from: rest, to: number });
+      }}
+    >
+      <option value={0}>empty</option>
+      {stored.map((tool) => (
+        <option key={tool.number} value={tool.number}>
+          T{tool.number}
+        </option>
+      ))}
+    </select>
+  );
+  return (
+    <section className="border-b border-rule px-3.5 pt-2.5 pb-3" aria-label="Exchange">
+      <div className="text-ink-2">Exchange</div>
+      <div className="mt-1 flex items-center gap-2 text-[16px]">
+        {select("from")} <ArrowRight size={20} /> {select("to")}
+        {seconds !== undefined && <span className="text-ink-2">{fixed(seconds, 1)} s</span>}
+      </div>
+      <p className="mt-1.5 text-[13.5px] text-ink-3">
+        {picked === null
+          ? "Or two clicks on pockets of the plan."
+          : picked === 0
+            ? "From the empty spindle; now the pocket to fetch."
+            : `From T${picked}; now the next pocket.`}
+      </p>
+      {picked !== null && picked !== 0 && (
+        <button type="button" className="link text-[13.5px]" onClick={() => useWork.getState().pick(0)}>
+          to the empty spindle
+        </button>
+      )}
+      {picked === null && (
+        <button type="button" className="link text-[13.5px]" onClick={() => useWork.getState().pick(0)}>
+          from the empty spindle
+        </button>
+      )}
+    </section>
+  );
+}
+
+function AtThisBlock() {
+  const trace = useWork(traceOf);
+  const block = useWork((work) => work.block);
+  const time = useWork((work) => work.time);
+  const unit = useUnit();
+  const entry = trace?.blocks[block];
+  if (!trace || !entry) return null;
+  const place = placeAt(trace, time);
+  const held = heldAt(trace, time);
+  const speed = speedAt(trace, time);
+  const figures: [string, string][] = [
+    ["spindle holds", held === null ? "neither on nor off" : held ? `T${held}` : "nothing"],
+    [
+      "spindle turns",
+      Math.abs(speed) < 0.5 ? "stands" : `${fixed(Math.abs(speed), 0)} ${speed > 0 ? "forwards" : "backwards"}`,
+    ],
+    ...(place
+      ? (["X", "Y", "Z"] as const).map((axis, index): [string, string] => [
+          axis,
+          shown(place[index] as number, "length", unit),
+        ])
+      : []),
+    ...parametersAt(trace, block).map(([name, value]): [string, string] => [
+      name,
+      String(Math.round(value * 1e6) / 1e6).replace("-", "−"),
+    ]),
+  ];
+  return (
+    <section aria-label="At this block" className="border-t border-rule pb-4">
+      <h3 className="flex justify-between px-3.5 pt-3 pb-1 font-semibold">
+        At this block <span className="font-normal text-ink-3">line {entry.line}</span>
+      </h3>
+      <dl className="grid grid-cols-[auto_1fr] gap-x-3 px-3.5 text-[14px]">
+        {figures.map(([name, value]) => (
+          <div key={name} className="contents">
+            <dt className={name.startsWith("#") ? "font-mono text-[13px] text-dim" : "text-ink-2"}>{name}</dt>
+            <dd className="text-right">{value}</dd>
+          </div>
+        ))}
+      </dl>
+    </section>
+  );
+}

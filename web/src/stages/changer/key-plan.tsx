@@ -1,0 +1,69 @@
+/** Where on the machine the sheet is: the whole travel, small, with the spindle's place. */
+import type { Scene, Setup } from "../../api/client";
+import { PlanBodies } from "../../drawing/bodies";
+import type { Bounds } from "../../drawing/projection";
+import { fixed } from "../../quantity/format";
+import type { Place } from "../../score/evaluate";
+
+interface Props {
+  setup: Setup;
+  scene: Scene;
+  at: Place | null;
+  region?: Bounds;
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+}
+
+export function KeyPlan({ setup, scene, at, region, x, y, width, height }: Props) {
+  const { X, Y } = setup.machine.axes;
+  const [wide, deep] = [X.greatest - X.least, Y.greatest - Y.least];
+  const scale = Math.min(width / wide, height / deep);
+  if (scale <= 0) return null;
+  const to = {
+    scale,
+    atX: (mm: number) => x + (mm - X.least) * scale,
+    atY: (mm: number) => y + (Y.greatest - mm) * scale,
+  };
+  return (
+    <g>
+      <rect
+        x={x}
+        y={y}
+        width={wide * scale}
+        height={deep * scale}
+        fill="var(--sheet)"
+        className="line-thin"
+        style={{ stroke: "var(--ink-2)" }}
+      />
+      <g style={{ strokeWidth: 0.8 }}>
+        <PlanBodies scene={scene} to={to} />
+      </g>
+      {region && (
+        <rect
+          x={to.atX(region.x[0])}
+          y={to.atY(region.y[1])}
+          width={(region.x[1] - region.x[0]) * scale}
+          height={(region.y[1] - region.y[0]) * scale}
+          fill="none"
+          className="line-now-thin"
+          strokeDasharray="3 2"
+        />
+      )}
+      {at && (
+        <circle
+          cx={to.atX(at[0])}
+          cy={to.atY(at[1])}
+          r="5"
+          fill="var(--now-wash)"
+          stroke="var(--now)"
+          strokeWidth="1.6"
+        />
+      )}
+      <text x={x + (wide * scale) / 2} y={y + deep * scale + 15} textAnchor="middle" className="caption">
+        {fixed(wide, 0)} × {fixed(deep, 0)}
+      </text>
+    </g>
+  );
+}

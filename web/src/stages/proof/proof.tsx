@@ -1,0 +1,341 @@
+/** The Proof stage: every pair as a matrix, causes worst first, progress while it runs. */
+import { useEffect, useState } from "react";
+import { useNavigate } from "react-router";
+import { client, type Finding, type Proof, refusal } from "../../api/client";
+import { FindingItem } from "../../findings/findings";
+import { fixed } from "../../quantity/format";
+import { SeverityMark, StageMark } from "../../shell/marks";
+import { Panels } from "../../shell/panels";
+import { may } from "../../shell/session";
+import { useWork } from "../../work/store";
+
+type PairResult = Proof["pairs"][number];
+
+const named = (tool: number) => (tool ? `T${tool}` : "empty");
+
+/** The newest proof of the machine; asked for again while it runs. */
+function useProof(slug: string | null) {
+  const [proof, setProof] = useState<Proof | null>(null);
+  const [trouble, setTrouble] = useState<string | null>(null);
+  const [again, setAgain] = useState(0);
+  const changed = useWork((work) => work.machine?.changed);
+  const running = proof?.state === "running";
+  // biome-ignore lint/correctness/useExhaustiveDependencies: asked for again when the stored document changes
+  useEffect(() => {
+    if (!slug) return;
+    let gone = false;
+    const load = async () => {
+      const { data } = await client
+        .GET("/api/machines/{slug}/proofs/latest", { params: { path: { slug } } })
+        .catch(() => ({ data: undefined }));
+      if (!gone && data !== undefined) setProof(data ?? null);
+    };
+    void load();
+    const timer = running ? setInterval(load, 200) : undefined;
+    return () => {
+      gone = true;
+      clearInterval(timer);
+    };
+  }, [slug, running, again, changed]);
+  useEffect(() => {
+    if (!running) void useWork.getState().refresh();
+  }, [running]);
+  const start = async () => {
+    if (!slug) return;
+    const { data, error } = await client.POST("/api/machines/{slug}/proofs", { params: { path: { slug } } });
+    setTrouble(data ? null : refusal(error));
+    if (data) setProof(data);
+    setAgain((count) => count + 1);
+  };
+  const stop = async () => {
+    if (!slug || !proof) return;
+    await client.POST("/api/machines/{slug}/proofs/{number}/cancel", { params: { path: { slug, number: proof.id } } });
+    setAgain((count) => count + 1);
+  };
+  return { proof, trouble, start, stop };
+}
+
+export default function ProofStage() {
+  const slug = useWork((work) => work.slug);
+  const { proof, trouble, start, stop } = useProof(slug);
+  const [hovered, setHovered] = useState<PairResult | null>(null);
+  const navigate = useNavigate();
+  const open = async (pair: PairResult | { from_tool: number; to_tool: number }, finding?: Finding) => {
+    await useWork.getState().choose({ from: pair.from_tool, to: pair.to_tool }, finding);
+    navigate(`/machines/${slug}/changer`);
+  };
+  return (
+    <div className="grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[minmax(0,1fr)_58px]">
+      <Panels
+        name="proof"
+        left={<Sequences proof={proof} />}
+        middle={<Matrix proof={proof} onOpen={open} hovered={hovered} onHover={setHovered} />}
+        right={<Causes proof={proof} onOpen={open} />}
+        rightSize={330}
+      />
+      <Foot proof={proof} trouble={trouble} onStart={start} onStop={stop} />
+    </div>
+  );
+}
+
+function Sequences({ proof }: { proof: Proof | null }) {
+  const stage = useWork((work) => work.machine?.stages.find((entry) => entry.name === "Proof"));
+  const mark = stage?.mark ?? "open";
+  return (
+    <section aria-label="Sequences">
+      <div className="group-title">
+        Exchanges <small>{proof ? `${proof.total} pairs` : ""}</small>
+      </div>
+      <div className="grid min-h-10 grid-cols-[24px_1fr_auto] items-center border-t border-rule-2 bg-now-wash px-4 shadow-[inset_3px_0_var(--now)]">
+        <StageMark mark={mark} />
+        <span>Thread-on rack</span>
+        <small className="text-[13.5px] text-ink-3">
+          {proof ? (mark === "stale" ? "stale" : proof.stop ? `${proof.stop} with a stop` : proof.state) : "not run"}
+        </small>
+      </div>
+      <p className="px-4 py-2 pl-10 text-[13.5px] text-ink-2">{stage?.why}</p>
+      {proof?.stale && (
+        <ul className="px-4 pb-2 pl-10 text-[13.5px] text-warn">
+          {proof.changes.slice(0, 8).map((change) => (
+            <li key={change}>{change}</li>
+          ))}
+        </ul>
+      )}
+      {proof && (
+        <p className="px-4 pl-10 text-[13.5px] text-ink-3">
+          Run on revision {proof.revision} by {proof.author}, {new Date(proof.started).toLocaleString()}.
+        </p>
+      )}
+      <p className="px-4 py-3 text-[13.5px] text-ink-3">
+        Each pair is run in the nominal world, with everything as the Setup says.
+      </p>
+    </section>
+  );
+}
+
+interface MatrixProps {
+  proof: Proof | null;
+  hovered: PairResult | null;
+  onHover: (pair: PairResult | null) => void;
+  onOpen: (pair: PairResult, finding?: Finding) => void;
+}
+
+function Matrix({ proof, hovered, onHover, onOpen }: MatrixProps) {
+  const tools = useWork((work) => work.document?.tools) ?? [];
+  const stored = tools.filter((tool) => tool.pocket !== null).map((tool) => tool.number);
+  const fromProof = proof?.pairs.flatMap((pair) => [pair.from_tool, pair.to_tool]) ?? [];
+  const complete = proof && (proof.state !== "running" || proof.stale);
+  const labels = [...new Set([0, ...(complete && fromProof.length ? fromProof : stored)])].sort((a, b) => a - b);
+  const results = new Map(proof?.pairs.map((pair) => [`${pair.from_tool}-${pair.to_tool}`, pair]));
+  if (!stored.length)
+    return (
+      <p className="h-full bg-sheet p-6 text-ink-2">
+        There are no exchanges to prove yet. Store tools in pockets on the Tools stage first.
+      </p>
+    );
+  return (
+    <div className="flex h-full flex-col overflow-auto bg-sheet px-6 py-4">
+      <h2 className="text-[17px] font-semibold">Exchanges: every pair, as it should go</h2>
+      <table
+        className={`mt-2 border-separate border-spacing-0 self-start ${proof?.stale ? "opacity-60" : ""}`}
+        aria-label="Matrix of exchanges"
+      >
+        <thead>
+          <tr>
+            <td />
+            <th colSpan={labels.length} className="text-[13px] font-normal text-ink-3">
+              to
+            </th>
+          </tr>
+          <tr>
+            <td className="pr-2 text-right text-[13px] text-ink-3">from</td>
+            {labels.map((tool) => (
+              <th key={tool} className="w-11 pb-1 text-center text-[14px] font-normal text-ink-2">
+                {named(tool)}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {labels.map((from) => (
+            <tr key={from}>
+              <th className="pr-2 text-right text-[14px] font-normal text-ink-2">{named(from)}</th>
+              {labels.map((to) => (
+                <Cell
+                  key={to}
+                  same={from === to}
+                  result={results.get(`${from}-${to}`)}
+                  name={`${named(from)} to ${named(to)}`}
+                  onHover={onHover}
+                  onOpen={onOpen}
+                />
+              ))}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <p className="mt-3 min-h-12 text-[15px]" aria-live="polite">
+        {hovered ? (
+          <>
+            <b className="font-semibold">
+              {named(hovered.from_tool)} to {named(hovered.to_tool)}
+            </b>{" "}
+            {fixed(hovered.seconds, 1)} s. {hovered.findings[0]?.message ?? "Nothing to say."}
+          </>
+        ) : (
+          <span className="text-ink-3">
+            {proof
+              ? "A cell opens its exchange, at the finding if it has one."
+              : "Run the proof; then each cell opens its exchange."}
+          </span>
+        )}
+      </p>
+      <Legend />
+    </div>
+  );
+}
+
+const WASH = { stop: "bg-stop-wash", warn: "bg-warn-wash", note: "" } as const;
+
+function Cell(props: {
+  same: boolean;
+  result?: PairResult;
+  name: string;
+  onHover: (pair: PairResult | null) => void;
+  onOpen: MatrixProps["onOpen"];
+}) {
+  const { same, result, name, onHover, onOpen } = props;
+  if (same)
+    return (
+      <td className="h-10 w-11 border border-rule-2">
+        <svg width="42" height="38" aria-hidden>
+          <path d="M8 31L34 7" stroke="var(--rule)" />
+        </svg>
+      </td>
+    );
+  if (!result)
+    return (
+      <td className="h-10 w-11 border border-rule bg-paper text-center text-ink-3" title={`${name}: not run`}>
+        ·
+      </td>
+    );
+  const worst = result.worst === "note" ? null : result.worst;
+  const finding = result.findings.find((entry) => entry.severity === worst) ?? undefined;
+  const told = worst ? `${worst}: ${finding?.message}` : "nothing to stop it";
+  return (
+    <td className={`border border-rule p-0 ${worst ? WASH[worst] : ""}`}>
+      <button
+        type="button"
+        className="grid h-10 w-11 place-items-center"
+        aria-label={`${name}, ${told}`}
+        data-worst={worst ?? "none"}
+        onMouseEnter={() => onHover(result)}
+        onFocus={() => onHover(result)}
+        onMouseLeave={() => onHover(null)}
+        onClick={() => onOpen(result, finding)}
+      >
+        <SeverityMark severity={worst} />
+      </button>
+    </td>
+  );
+}
+
+function Legend() {
+  return (
+    <ul className="mt-2 flex flex-wrap gap-x-5 gap-y-1 text-[13.5px] text-ink-2">
+      {([null, "warn", "stop"] as const).map((severity) => (
+        <li key={severity ?? "none"} className="flex items-center gap-1.5">
+          <SeverityMark severity={severity} /> {severity === null ? "nothing to stop it" : severity}
+        </li>
+      ))}
+      <li className="flex items-center gap-1.5">· not run</li>
+    </ul>
+  );
+}
+
+function Causes({
+  proof,
+  onOpen,
+}: {
+  proof: Proof | null;
+  onOpen: (pair: { from_tool: number; to_tool: number }, finding?: Finding) => void;
+}) {
+  const causes = proof?.causes ?? [];
+  return (
+    <section aria-label="Causes">
+      <h3 className="flex justify-between px-4 pt-3 pb-2 font-semibold">
+        Causes, worst first <span className="font-normal text-ink-3">{causes.length}</span>
+      </h3>
+      {proof?.state === "done" && !causes.length && <p className="px-4 text-ink-2">No finding in any pair.</p>}
+      {!proof && <p className="px-4 text-ink-2">Not run yet.</p>}
+      <ul>
+        {causes.map((cause) => (
+          <FindingItem
+            key={cause.finding.check + cause.finding.message}
+            finding={cause.finding}
+            extra={`${cause.pairs.length} ${cause.pairs.length === 1 ? "pair" : "pairs"}, first ${named(cause.pairs[0]?.[0] ?? 0)} to ${named(cause.pairs[0]?.[1] ?? 0)}`}
+            onGo={() =>
+              onOpen({ from_tool: cause.pairs[0]?.[0] ?? 0, to_tool: cause.pairs[0]?.[1] ?? 0 }, cause.finding)
+            }
+          />
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+function Foot({
+  proof,
+  trouble,
+  onStart,
+  onStop,
+}: {
+  proof: Proof | null;
+  trouble: string | null;
+  onStart: () => void;
+  onStop: () => void;
+}) {
+  const running = proof?.state === "running";
+  const part = proof?.total ? proof.done / proof.total : 0;
+  const saving = useWork((work) => work.saving);
+  const can = useWork(
+    (work) => (work.document?.tools.some((tool) => tool.pocket !== null) ?? false) && work.document?.changer !== null,
+  );
+  return (
+    <div className="flex items-center gap-4 border-t border-rule bg-panel px-4">
+      <button type="button" className="button" disabled={!running} onClick={onStop}>
+        Stop
+      </button>
+      <div
+        className="h-2.5 flex-1 overflow-hidden rounded-xs border border-ink-2"
+        role="progressbar"
+        aria-label="Progress of the proof"
+        aria-valuenow={Math.round(part * 100)}
+        aria-valuemin={0}
+        aria-valuemax={100}
+      >
+        <div className="h-full bg-ink-2" style={{ width: `${part * 100}%` }} />
+      </div>
+      <span className="min-w-40">
+        {trouble ? (
+          <span className="text-stop">{trouble}</span>
+        ) : proof ? (
+          `${proof.done} of ${proof.total} exchanges${proof.state === "cancelled" ? ", stopped" : ""}`
+        ) : (
+          "not run"
+        )}
+        {proof?.state === "failed" && <span className="text-stop"> {proof.error}</span>}
+      </span>
+      {may("technician") && (
+        <button
+          type="button"
+          className="button first"
+          disabled={running || !can || saving !== "saved"}
+          onClick={onStart}
+        >
+          {proof?.stale || !proof ? "Run the proof" : "Run it again"}
+        </button>
+      )}
+    </div>
+  );
+}

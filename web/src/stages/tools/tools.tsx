@@ -1,0 +1,348 @@
+/** The Tools stage: the tools drawn beside one another to scale, hanging from the gauge line, above their table. */
+import { Plus, Trash2 } from "lucide-react";
+import { useState } from "react";
+import type { Fault, Kind, Tool } from "../../api/client";
+import { AcrossDimension, Figure } from "../../drawing/dimension";
+import { useSize } from "../../drawing/use-size";
+import { FindingItem } from "../../findings/findings";
+import { shown, unitOf } from "../../quantity/format";
+import { QuantityInput } from "../../quantity/quantity-input";
+import { useUnit } from "../../quantity/rows";
+import { may } from "../../shell/session";
+import { useWork } from "../../work/store";
+
+const COLUMNS: [keyof Tool, string, Kind, string][] = [
+  ["number", "T", "count", "w-20"],
+  ["diameter", "Diameter", "length", "w-28"],
+  ["length", "Length", "length", "w-28"],
+  ["stick_out", "Stick-out", "length", "w-28"],
+];
+
+export default function ToolsStage() {
+  const tools = useWork((work) => work.document?.tools) ?? [];
+  const conflicts =
+    useWork((work) => work.answer?.conflicts)?.filter((entry) => entry.quantity?.startsWith("/tools")) ?? [];
+  const [trouble, setTrouble] = useState<{ row: number; text: string } | null>(null);
+  const [chosen, setChosen] = useState(0);
+  const { edit } = useWork.getState();
+
+  const tell = (row: number) => (faults: Fault[]) => {
+    setTrouble(faults.length ? { row, text: faults.map((fault) => fault.what).join(" ") } : null);
+    return faults;
+  };
+  async function add() {
+    const number = Math.max(0, ...tools.map((tool) => tool.number)) + 1;
+    await edit("/tools", [...tools, { number, name: "", diameter: 6, length: 60, stick_out: 40, pocket: null }]).then(
+      tell(tools.length),
+    );
+    setChosen(tools.length);
+  }
+
+  return (
+    <div className="grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[minmax(200px,44%)_minmax(0,1fr)] overflow-hidden">
+      <ToolsSheet tools={tools} chosen={chosen} onChoose={setChosen} />
+      <div className="overflow-auto border-t border-rule bg-panel">
+        <div className="flex items-center gap-4 px-4 py-2">
+          <h2 className="font-semibold">
+            Tools <span className="font-normal text-ink-3">{tools.length}</span>
+          </h2>
+          {may("technician") && (
+            <button type="button" className="button plain" onClick={() => void add()}>
+              <Plus size={16} /> Add a tool
+            </button>
+          )}
+          <span className="text-[13.5px] text-ink-3">
+            Length: gauge line to tip. Stick-out: below the nut. Remove and undo with Ctrl Z.
+          </span>
+        </div>
+        {!tools.length && <p className="px-4 text-ink-2">No tools yet. Add the first one; then give it a pocket.</p>}
+        {tools.length > 0 && <Table tools={tools} chosen={chosen} onChoose={setChosen} trouble={trouble} tell={tell} />}
+        <ul>
+          {conflicts.map((entry) => (
+            <FindingItem key={entry.message} finding={entry} />
+          ))}
+        </ul>
+      </div>
+    </div>
+  );
+}
+
+interface TableProps {
+  tools: Tool[];
+  chosen: number;
+  onChoose: (index: number) => void;
+  trouble: { row: number; text: string } | null;
+  tell: (row: number) => (faults: Fault[]) => Fault[];
+}
+
+function Table({ tools, chosen, onChoose, trouble, tell }: TableProps) {
+  const unit = useUnit();
+  return (
+    <table className="mx-4 mb-4">
+      <thead>
+        <tr className="border-b border-rule text-ink-2">
+          <th className="py-1 pr-3 text-right font-normal">T</th>
+          <th className="px-2 text-left font-normal">Name</th>
+          {COLUMNS.slice(1).map(([, title]) => (
+            <th key={title} className="px-2 text-right font-normal">
+              {title}, {unitOf("length", unit)}
+            </th>
+          ))}
+          <th className="px-2 text-right font-normal">Pocket</th>
+          <th />
+        </tr>
+      </thead>
+      <tbody>
+        {tools.map((tool, index) => (
+          <Row
+            key={tool.number}
+            tool={tool}
+            index={index}
+            chosen={chosen === index}
+            onChoose={() => onChoose(index)}
+            trouble={trouble?.row === index ? trouble.text : null}
+            tell={tell(index)}
+          />
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+interface RowProps {
+  tool: Tool;
+  index: number;
+  chosen: boolean;
+  onChoose: () => void;
+  trouble: string | null;
+  tell: (faults: Fault[]) => Fault[];
+}
+
+function Row({ tool, index, chosen, onChoose, trouble, tell }: RowProps) {
+  const unit = useUnit();
+  const [says, setSays] = useState<{ text: string; wrong: boolean } | null>(null);
+  const [name, setName] = useState<string | null>(null);
+  const count = useWork((work) => work.document?.changer?.rack.count) ?? 0;
+  const reserved = useWork((work) => work.document?.changer?.reserved) ?? [];
+  const tools = useWork((work) => work.document?.tools) ?? [];
+  const { edit } = useWork.getState();
+  const readOnly = !may("technician");
+  const base = `/tools/${index}`;
+  const commitName = async () => {
+    if (name === null) return;
+    if (!tell(await edit(`${base}/name`, name.trim())).length) setName(null);
+  };
+  const line = trouble ?? says?.text;
+  return (
+    <>
+      <tr
+        className={`border-b border-rule-2 ${chosen ? "bg-now-wash shadow-[inset_3px_0_var(--now)]" : ""}`}
+        onFocus={onChoose}
+      >
+        {COLUMNS.map(([field, title, kind, wide]) => {
+          const cell = (
+            <td key={field} className={`table-cell px-2 py-1 ${wide}`}>
+              <QuantityInput
+                label={`T${tool.number} ${title === "T" ? "number" : title.toLowerCase()}`}
+                value={tool[field] as number}
+                kind={kind}
+                unit={unit}
+                readOnly={readOnly}
+                onCommit={(value) => edit(`${base}/${field}`, value).then(tell)}
+                onSays={setSays}
+              />
+            </td>
+          );
+          return field === "number"
+            ? [
+                cell,
+                <td key="name" className="table-cell w-56 px-2">
+                  <input
+                    className="field text-left!"
+                    aria-label={`T${tool.number} name`}
+                    readOnly={readOnly}
+                    value={name ?? tool.name}
+                    onChange={(event) => setName(event.currentTarget.value)}
+                    onBlur={() => void commitName()}
+                    onKeyDown={(event) => {
+                      if (event.key === "Enter") void commitName();
+                      event.stopPropagation();
+                    }}
+                  />
+                </td>,
+              ]
+            : cell;
+        })}
+        <td className="w-36 px-2">
+          <select
+            className="choice"
+            aria-label={`T${tool.number} pocket`}
+            value={tool.pocket ?? ""}
+            disabled={readOnly}
+            onChange={(event) =>
+              void edit(`${base}/pocket`, event.currentTarget.value ? Number(event.currentTarget.value) : null).then(
+                tell,
+              )
+            }
+          >
+            <option value="">none</option>
+            {Array.from({ length: count }, (_, at) => at + 1).map((pocket) => {
+              const what = reserved.find((entry) => entry.pocket === pocket)?.what;
+              const other = tools.find((entry) => entry.pocket === pocket && entry.number !== tool.number);
+              return (
+                <option key={pocket} value={pocket}>
+                  {pocket}
+                  {what ? ` (${what})` : other ? ` (T${other.number})` : ""}
+                </option>
+              );
+            })}
+          </select>
+        </td>
+        <td>
+          {!readOnly && (
+            <button
+              type="button"
+              className="button plain border-0! bg-transparent! px-3!"
+              aria-label={`Remove T${tool.number}`}
+              title={`Remove T${tool.number}`}
+              onClick={() =>
+                void edit(
+                  "/tools",
+                  tools.filter((_, at) => at !== index),
+                ).then(tell)
+              }
+            >
+              <Trash2 size={16} />
+            </button>
+          )}
+        </td>
+      </tr>
+      {line && (
+        <tr>
+          <td colSpan={7}>
+            <p className={`says ${trouble || says?.wrong ? "wrong" : "understood"}`} role="alert">
+              {line}
+            </p>
+          </td>
+        </tr>
+      )}
+    </>
+  );
+}
+
+function ToolsSheet({ tools, chosen, onChoose }: { tools: Tool[]; chosen: number; onChoose: (index: number) => void }) {
+  const scene = useWork((work) => work.answer?.scene);
+  const depth = useWork((work) => work.document?.changer?.heights.pocket_depth);
+  const unit = useUnit();
+  const { element, width, height } = useSize<HTMLDivElement>();
+  const nut = scene?.rack?.nut_radius ?? 14;
+  const engaged = scene?.rack?.engaged ?? 0;
+  const longest = Math.max(40, depth ?? 0, ...tools.map((tool) => tool.length));
+  const scale = Math.max(
+    0.3,
+    Math.min((height - 74) / (longest + engaged + 26), (width - 180) / Math.max(1, tools.length) / (2 * nut + 22)),
+  );
+  const gauge = 34 + (engaged + 22) * scale;
+  const step = Math.min(150, (width - 170) / Math.max(1, tools.length));
+  const at = (index: number) => 110 + step * (index + 0.5);
+  return (
+    <div ref={element} data-drawing className="bg-sheet">
+      <svg width={width} height={height} role="group" aria-label="The tools, to scale">
+        <title>The tools beside one another, hanging from the gauge line</title>
+        <path d={`M20 ${gauge}H${width - 16}`} className="line-level" />
+        <text x="20" y={gauge - 6} className="caption">
+          gauge line
+        </text>
+        {depth !== undefined && (
+          <>
+            <path d={`M20 ${gauge + depth * scale}H${width - 16}`} className="line-hidden" />
+            <text x="20" y={gauge + depth * scale - 6} className="caption">
+              pocket depth {shown(depth, "length", unit, true)}
+            </text>
+          </>
+        )}
+        {tools.map((tool, index) => {
+          const x = at(index);
+          const low = (tool.length - tool.stick_out) * scale;
+          const mine = index === chosen;
+          return (
+            // biome-ignore lint/a11y/noStaticElementInteractions: see above
+            <g key={tool.number} onClick={() => onChoose(index)} style={{ cursor: "pointer" }}>
+              {scene?.spindle[0] && (
+                <rect
+                  x={x - scene.spindle[0].radius * scale}
+                  y={gauge - (engaged + 16) * scale}
+                  width={2 * scene.spindle[0].radius * scale}
+                  height={(engaged + 16) * scale}
+                  fill="none"
+                  className="line-thin"
+                  strokeDasharray="4 3"
+                />
+              )}
+              <rect
+                x={x - (tool.diameter / 2) * scale}
+                y={gauge + low}
+                width={tool.diameter * scale}
+                height={tool.stick_out * scale}
+                fill="var(--tool)"
+                className={mine ? "line-now" : "line-outline"}
+              />
+              <rect
+                x={x - nut * scale}
+                y={gauge - engaged * scale}
+                width={2 * nut * scale}
+                height={low + engaged * scale}
+                fill="var(--steel)"
+                className={mine ? "line-now" : "line-outline"}
+              />
+              <path
+                d={`M${x} ${gauge - (engaged + 20) * scale}V${gauge + tool.length * scale + 8}`}
+                className="line-centre"
+              />
+              <text x={x} y={20} textAnchor="middle" style={{ fontWeight: 600, fill: mine ? "var(--now)" : undefined }}>
+                T{tool.number}
+              </text>
+              <text x={x} y={height - 12} textAnchor="middle" className="caption">
+                {tool.pocket ? `pocket ${tool.pocket}` : "no pocket"}
+              </text>
+            </g>
+          );
+        })}
+        {tools[chosen] && <Lengths tool={tools[chosen]} index={chosen} x={at(chosen)} gauge={gauge} scale={scale} />}
+      </svg>
+    </div>
+  );
+}
+
+function Lengths({
+  tool,
+  index,
+  x,
+  gauge,
+  scale,
+}: {
+  tool: Tool;
+  index: number;
+  x: number;
+  gauge: number;
+  scale: number;
+}) {
+  const unit = useUnit();
+  const half = (tool.diameter / 2) * scale;
+  const tip = gauge + tool.length * scale;
+  return (
+    <g>
+      <path d={`M${x + half} ${tip}H${x + 44}M${x + 44} ${gauge}V${tip}`} className="line-dimension" fill="none" />
+      <Figure
+        label="Length"
+        x={x + 44}
+        y={(gauge + tip) / 2}
+        text={shown(tool.length, "length", unit, true)}
+        pointer={`/tools/${index}/length`}
+      />
+      {half > 26 && (
+        <AcrossDimension x1={x - half} x2={x + half} y={tip + 34} text={shown(tool.diameter, "length", unit, true)} />
+      )}
+    </g>
+  );
+}
