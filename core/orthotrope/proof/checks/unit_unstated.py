@@ -13,7 +13,10 @@ _LETTERS = frozenset(LENGTH_LETTERS)
 
 @check("unit-unstated", "warn", "text")
 def unit_unstated(case: Case, tell: Teller) -> Iterator[Finding]:
+    first_fault = case.program.faults[0].line if case.program.faults else None
     for block in case.program.blocks:
+        if first_fault is not None and block.line > first_fault:
+            return  # the unit may stand in what could not be read
         words: list[tuple[str, float | None]] = (
             list(zip(block.letters, block.values, strict=True)) if isinstance(block, Plain) else _known(block)
         )

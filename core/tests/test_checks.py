@@ -1,0 +1,264 @@
+"""Each check has three small programs: one it must find, one it must not, one at the edge."""
+
+import json
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+import pytest
+from conftest import DOCUMENT, changed
+from orthotrope.program.reader import read_text
+from orthotrope.proof.case import CHECKS
+from orthotrope.proof.exchanges import exchange_text, pairs, proof_digest, prove_exchanges
+from orthotrope.proof.findings import Finding
+from orthotrope.proof.review import make_case, review
+from orthotrope.setup import Setup, read_setup
+from orthotrope.setup.control import find_profile
+
+PROGRAMS = Path(__file__).parent / "programs"
+HERON = read_setup(DOCUMENT)
+EVERY = exchange_text(HERON, find_profile("parametric"), 2, 9)
+ONE = exchange_text(HERON, find_profile("plain words"), 2, 9)
+FETCH = exchange_text(HERON, find_profile("plain words"), 0, 9)
+AWAY = exchange_text(HERON, find_profile("plain words"), 2, 0)
+"""From T2 (pocket 2) to T9 (pocket 9), over the setter in pocket 7; all pairs, and in numbers."""
+
+
+def findings(text: str, purpose: str = "exchange", setup: Setup | None = None, profile: str = "parametric",
+             **options: Any) -> list[Finding]:  # fmt: skip
+    return review(make_case(read_text(text), find_profile(profile), purpose, setup, **options))  # type: ignore[arg-type]
+
+
+def told(text: str, **options: Any) -> set[str]:
+    return {finding.check for finding in findings(text, **options)}
+
+
+def put(text: str, old: str, new: str, count: int = -1) -> str:
+    assert old in text, old
+    return text.replace(old, new, count)
+
+
+def on_heron(text: str, **options: Any) -> dict[str, Any]:
+    return {"text": text, "setup": HERON, "from_tool": 2, "to_tool": 9, "profile": "plain words", **options}
+
+
+def with_setup(text: str = ONE, emit: bool = False, **values: Any) -> dict[str, Any]:
+    setup = read_setup(changed(DOCUMENT, **values))
+    made = exchange_text(setup, find_profile("plain words"), 2, 9) if emit else text
+    return on_heron(made, setup=setup)
+
+
+def bare(text: str, purpose: str = "job") -> dict[str, Any]:
+    return {"text": text, "purpose": purpose}
+
+
+G = "G21 G17 G90 G94\n"
+GUARD = "IF [#2 LT 1] GOTO 9\nIF [#2 GT 20] GOTO 9\n"
+TABLE: dict[str, tuple[dict[str, Any], dict[str, Any], dict[str, Any]]] = {
+    # check: (must be found, must not, at the edge: must not)
+    "unreadable": (bare("G21\nX[1"), bare("G21\nX[1]"), bare("G21\n(X[1 is read as a comment)")),
+    "unreadable-run": (bare(G + "G2 X200 R3"), bare(G + "G53 G0 X0 Y0\nG92 X0 Y0\nG2 X2 R3"), bare(G + "G53 G0 X0 Y0\nG92 X0 Y0\nG2 X6 R3")),
+    "unknown-word": (bare("G21 G77"), bare("G21 G64"), bare("G65 P5 V3 U2\nM30\nO5\nM99")),
+    "unit-unstated": (bare("G0 X5"), bare("G21 G0 X5"), bare("G53 G0 Z0\nG21\nG0 X5")),
+    "unit-switched": (
+        bare("G21\nG0 X5\nG20\nG0 X1"),
+        bare("G21\nG0 X5\nG21\nG0 X1"),
+        bare("G21\nG0 X5\nG#174"),
+    ),
+    "unit-implausible": (
+        on_heron(put(ONE, "Z-144.35", "Z-5.6831")),
+        on_heron(ONE),
+        on_heron(put(ONE, "Z-1 ", "Z-6 ")),
+    ),
+    "mode-leak": (bare("G21 G91\nX5\nM30"), bare("G21 G91\nX5\nG90\nM30"), bare("G20 G90\nX5\nG#174\nM30")),
+    "feed-left": (
+        bare(G + "G91 G38.2 Z-9 F60\nG90", "measure"),
+        bare(G + "G91 G38.2 Z-9 F60\nG90 F900", "measure"),
+        bare(G + "G91 G38.2 Z-9 F60\nG90", "probe"),
+    ),
+    "value-differs": (
+        on_heron(put(ONE, "X596.4", "X596.6")),
+        on_heron(ONE),
+        on_heron(put(ONE, "X596.4", "X596.404")),
+    ),
+    "unbounded-loop": (
+        bare("#1=1\nWHILE [#1 GT 0] DO1\n#1=[#1+1]\nEND1"),
+        bare("#1=1\nWHILE [#1 LT 99] DO1\n#1=[#1+1]\nEND1"),
+        bare("#1=0\nWHILE [#1 LT 10000] DO1\n#1=[#1+1]\nEND1"),
+    ),
+    "range-unguarded": (
+        bare("G21\nG53 G0 X[#2 * 10]", "exchange"),
+        bare(GUARD + "G21\nG53 G0 X[#2 * 10]\nN9 M30", "exchange"),
+        bare(GUARD + "T#2 M6\nN9 M30", "exchange"),
+    ),
+    "same-tool-unguarded": (
+        bare(GUARD + "G21 G53 G0 X[#2 * 10]\nN9 M30", "exchange"),
+        bare(GUARD + "IF [#2 EQ #1] GOTO 9\nG21 G53 G0 X[#2 * 10]\nN9 M30", "exchange"),
+        bare("G21 G53 G0 X10", "exchange"),
+    ),
+    "beyond-travel": (
+        on_heron(put(ONE, "G53 G0 X410", "G53 G0 X820.1")),
+        on_heron(ONE),
+        on_heron(put(ONE, "G53 G0 X410", "G53 G0 X820")),
+    ),
+    "body-contact": (
+        on_heron(put(ONE, "Z-116.2", "Z-124.3")),
+        on_heron(ONE),
+        on_heron(put(ONE, "Z-116.2", "Z-124.2")),
+    ),
+    "low-lateral": (
+        on_heron(put(ONE, "Z-116.2", "Z-116.3")),
+        on_heron(ONE),
+        on_heron(put(ONE, "Z-42.6", "Z-47.05")),
+    ),
+    "pocket-occupied": (
+        on_heron(put(AWAY, "X186.9", "X245.4")),
+        on_heron(AWAY),
+        on_heron(put(AWAY, "X186.9", "X654.9")),
+    ),
+    "pocket-empty": (
+        on_heron(put(FETCH, "X596.4", "X654.9"), from_tool=0),
+        on_heron(FETCH, from_tool=0),
+        on_heron(put(put(FETCH, "X596.4", "X654.9"), "M3 S1160", "M5"), from_tool=0),
+    ),
+    "moved-ungripped": (
+        on_heron(put(ONE, "G4 P0.5                            (until the nut is off)", "M5")),
+        on_heron(ONE),
+        on_heron(put(ONE, "G4 P0.5 ", "G4 P0 ")),  # it is freed on the way up
+    ),
+    "spindle-turning": (
+        on_heron(put(ONE, "M5\n", "M7\n", 3)),
+        on_heron(ONE),
+        on_heron(put(ONE, "G4 P0.2486                         (until it stands)", "G4 P0.199")),
+    ),
+    "spindle-still": (
+        on_heron(put(ONE, "M3 S1160", "M4 S1160")),
+        on_heron(ONE),
+        on_heron(put(ONE, "G4 P0.2486                         (until it has its speed)", "G4 P0.1")),
+    ),
+    "nut-lift": (
+        on_heron(put(ONE, "F1450", "F1310")),
+        on_heron(ONE),
+        on_heron(put(ONE, "F1450", "F1400")),
+    ),
+    "ramp-short": (
+        with_setup(emit=True, changer__heights__hover_gap=10.4),
+        with_setup(emit=True, changer__heights__hover_gap=11.6),
+        with_setup(emit=True, changer__heights__hover_gap=9.6 + (1450 / 60) ** 2 / 640 + 1e-4),
+    ),
+    "feed-over-axis": (
+        with_setup(emit=True, machine__axes__Z__rapid=1449.0),
+        with_setup(emit=True),
+        with_setup(emit=True, machine__axes__Z__rapid=1450.0),
+    ),
+    "not-homed": (
+        on_heron(ONE, fault="not-homed"),
+        on_heron(ONE),
+        on_heron("G21 G90\nG0 X5 Y5 Z40", fault="not-homed"),
+    ),
+    "not-returned": (
+        on_heron(put(ONE, "G53 G0 X410 Y620", "G53 G0 X410 Y620.02")),
+        on_heron(ONE),
+        on_heron(put(ONE, "G53 G0 X410 Y620", "G53 G0 X410 Y620.009")),
+    ),
+    "low-return": (
+        on_heron(put(ONE, "(back; Z stays up)", "\nG53 G0 Z-1.1")),
+        on_heron(ONE),
+        on_heron(put(ONE, "(back; Z stays up)", "\nG53 G0 Z0")),
+    ),
+    "record-untrue": (
+        on_heron(put(EVERY, "#161 = 1  ", "#150 = 1  "), profile="parametric"),
+        on_heron(EVERY, profile="parametric"),
+        on_heron(put(EVERY, "#161 = 1  ", "#161 = 1 #160 = 77  "), profile="parametric"),
+    ),
+    "setup-conflict": (
+        with_setup(changer__rack__pitch=26.9),
+        with_setup(),
+        with_setup(changer__rack__pitch=27.0, changer__rack__count=10),
+    ),
+}  # fmt: skip
+CHECK_NAME = {"unreadable-run": "unreadable"}
+
+
+def test_every_check_has_its_three_programs() -> None:
+    assert set(TABLE) == set(CHECKS)
+
+
+@pytest.mark.parametrize("name", sorted(TABLE))
+def test_found_not_found_and_at_the_edge(name: str) -> None:
+    check = CHECK_NAME.get(name, name)
+    must, clean, edge = TABLE[name]
+    found = [finding for finding in findings(**must) if finding.check == check]
+    assert found, findings(**must)
+    assert found[0].severity == CHECKS[name].severity and found[0].message.endswith((".", "?"))
+    assert check not in told(**clean)
+    assert check not in told(**edge), [f for f in findings(**edge) if f.check == check]
+
+
+def test_the_reference_programs_that_are_due() -> None:
+    due = {name for name in CHECKS}
+    for case in json.loads((PROGRAMS / "expected.json").read_text()):
+        got = findings((PROGRAMS / case["program"]).read_text(), case["purpose"])
+        names = {finding.check for finding in got}
+        assert set(case["must"]) & due <= names, case
+        if case["never"] == "any stop or warn":
+            assert not [finding for finding in got if finding.severity != "note"], got
+        else:
+            assert not names & set(case["never"])
+
+
+@pytest.mark.parametrize("profile", ["parametric", "plain words"])
+def test_what_orthotrope_writes_has_no_stop_and_no_warn(heron_with: Callable[..., Setup], profile: str) -> None:
+    results = list(prove_exchanges(heron_with(machine__profile=profile)))
+    assert len(results) == 72
+    assert {finding.check for result in results for finding in result.findings} == {"feed-left"}
+    assert all(result.worst == "note" for result in results)
+
+
+def test_a_low_stored_top_is_found_where_the_way_leads_over_the_setter_and_its_cure_mends_it() -> None:
+    setup = read_setup(changed(DOCUMENT, changer__heights__stored_top_z=-140.0))
+    crossing = {(r.from_tool, r.to_tool) for r in prove_exchanges(setup) if any(f.check == "body-contact" for f in r.findings)}
+    left, right = {1, 2, 3, 4, 5, 6}, {8, 9}
+    assert crossing == {(a, b) for a, b in pairs(setup) if {a, b} & left and {a, b} & right}
+    found = next(f for r in prove_exchanges(setup) for f in r.findings if f.check == "body-contact")
+    assert found.cure and found.cure.where == found.quantity == "/changer/heights/stored_top_z"
+    mended = read_setup(changed(DOCUMENT, changer__heights__stored_top_z=found.cure.value))
+    assert all(r.worst == "note" for r in prove_exchanges(mended))
+
+
+def test_one_finding_per_cause_and_an_unreadable_text_is_not_run() -> None:
+    assert [f.check for f in findings("G21 G0 X[5\nG0 X1", "job")] == ["unreadable"]
+    noise = findings("\n".join("?" * 5 for _ in range(3000)), "job")
+    assert len(noise) == 201 and "more lines" in noise[-1].message
+
+
+def test_a_tool_longer_than_its_record_meets_the_setter(heron: Setup) -> None:
+    checks = {f.check for f in findings(**on_heron(put(ONE, "Z-42.6", "Z-54"), fault="tool-long"))}
+    assert "body-contact" in checks
+
+
+@pytest.mark.parametrize(
+    "values, says",
+    [
+        ({"changer__rack__datum__x": 500.0}, "beyond the travel of X"),
+        ({"changer__heights__stored_top_z": -70.0}, "above the top of travel"),
+        ({"changer__heights__park_z": -60.0}, "below carry height"),
+        ({"changer__heights__touch_z": -190.0}, "below the travel of Z"),
+        ({"changer__heights__hover_gap": 9.0}, "hovers inside the nut"),
+        ({"changer__heights__pocket_depth": 50.0}, "does not fit into its pocket: 23.6"),
+        ({"changer__coupling__speed": 1501.0}, "above its cap"),
+        ({"tools__0__pocket": 7}, "where the setter stands"),
+        ({"tools__0__pocket": 2}, "both in pocket 2"),
+        ({"tools__0__diameter": 19.5}, "does not pass the hole"),
+    ],
+)
+def test_contradictions_of_the_setup(values: dict[str, Any], says: str) -> None:
+    got = [f for f in findings(**with_setup(**values)) if f.check == "setup-conflict"]
+    assert [f for f in got if says in f.message], got
+
+
+def test_the_digest_follows_what_the_proof_depends_on_and_nothing_else(heron_with: Callable[..., Setup]) -> None:
+    base = proof_digest(HERON)
+    assert proof_digest(heron_with(tools__0__name="other", machine__name="Other")) == base
+    for change in ({"changer__rack__pitch": 58.6}, {"tools__3__length": 61.5}, {"machine__axes__Z__rapid": 4000.0}):
+        assert proof_digest(heron_with(**change)) != base
