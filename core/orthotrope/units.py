@@ -56,6 +56,9 @@ def default_unit(kind: str, machine_unit: str) -> str:
     return entry.inch_unit if machine_unit == "inch" else entry.unit
 
 
+SIGNIFICANT = 15
+"""Digits that a double holds for certain; sums and conversions are good to as many."""
+
 _NUMBER = re.compile(r"(?:\d+(?:[\u202f\u00a0]\d{3})*)?(?:\.\d*)?(?:[eE][+-]?\d+(?![a-z]))?")
 _OPERATORS = {"×": "*", "x": "*", "·": "*", "÷": "/", "−": "-", "–": "-"}
 
@@ -86,6 +89,7 @@ class _Parser:
             units = ", ".join(self.kind.units) or "none"
             raise self.fail(f"'{self.text[self.at :]}' is not understood here; units that fit are: {units}.")
         value = value if has_unit or not self.kind.units else value * self.kind.units[self.default]
+        value = float(f"{value:.{SIGNIFICANT}g}")  # 3/8 in is 9.525 mm, and not 9.524999999999999
         if not math.isfinite(value):
             raise self.fail("The result is not a finite number.", 0)
         return value

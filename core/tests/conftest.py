@@ -1,28 +1,10 @@
-"""The demo machine, and a way to change one number of it."""
+"""The demo machine, as it is and with other numbers."""
 
-import copy
-import json
 from collections.abc import Callable
-from pathlib import Path
-from typing import Any
 
 import pytest
+from demo_setup import DOCUMENT, changed
 from orthotrope.setup import Setup, read_setup
-
-ROOT = Path(__file__).resolve().parents[2]
-DOCUMENT = json.loads((ROOT / "demo" / "setups" / "heron.json").read_text(encoding="utf-8"))
-
-
-def changed(document: dict[str, Any], **values: Any) -> dict[str, Any]:
-    """A copy with other values at dotted places: ``changer__rack__pitch=40``; list entries by their index."""
-    whole = copy.deepcopy(document)
-    for place, value in values.items():
-        *way, last = place.split("__")
-        node: Any = whole
-        for part in way:
-            node = node[int(part)] if part.isdigit() else node[part]
-        node[int(last) if last.isdigit() else last] = value
-    return whole
 
 
 @pytest.fixture(scope="session")

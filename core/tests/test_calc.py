@@ -170,9 +170,9 @@ def test_stated_uncertainties_hold_the_truth() -> None:
 
 def test_half_steps_round_away_from_nought() -> None:
     datum = {"at": "pocket", "x": -0.125, "y": 0.125}
-    pocket = CALCULATIONS["rack-pockets"].run(
-        {"datum": datum, "bearing_deg": 0, "pitch": 1, "count": 1, "resolution": 0.25}
-    )["pockets"][0]
+    pocket = CALCULATIONS["rack-pockets"].run({"datum": datum, "bearing_deg": 0, "pitch": 1, "count": 1, "resolution": 0.25})[
+        "pockets"
+    ][0]
     assert (pocket["x"], pocket["y"]) == (-0.25, 0.25)
 
 

@@ -6,7 +6,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from conftest import DOCUMENT, changed
+from demo_setup import DOCUMENT, changed
 from orthotrope.program.reader import read_text
 from orthotrope.proof.case import CHECKS
 from orthotrope.proof.exchanges import exchange_text, pairs, proof_digest, prove_exchanges
@@ -53,11 +53,12 @@ def bare(text: str, purpose: str = "job") -> dict[str, Any]:
 
 
 G = "G21 G17 G90 G94\n"
+HERE = G + "G53 G0 X0 Y0\nG92 X0 Y0\n"
 GUARD = "IF [#2 LT 1] GOTO 9\nIF [#2 GT 20] GOTO 9\n"
 TABLE: dict[str, tuple[dict[str, Any], dict[str, Any], dict[str, Any]]] = {
     # check: (must be found, must not, at the edge: must not)
     "unreadable": (bare("G21\nX[1"), bare("G21\nX[1]"), bare("G21\n(X[1 is read as a comment)")),
-    "unreadable-run": (bare(G + "G2 X200 R3"), bare(G + "G53 G0 X0 Y0\nG92 X0 Y0\nG2 X2 R3"), bare(G + "G53 G0 X0 Y0\nG92 X0 Y0\nG2 X6 R3")),
+    "unreadable-run": (bare(HERE + "G2 X200 R3"), bare(HERE + "G2 X2 R3"), bare(HERE + "G2 X6 R3")),
     "unknown-word": (bare("G21 G77"), bare("G21 G64"), bare("G65 P5 V3 U2\nM30\nO5\nM99")),
     "unit-unstated": (bare("G0 X5"), bare("G21 G0 X5"), bare("G53 G0 Z0\nG21\nG0 X5")),
     "unit-switched": (

@@ -5,7 +5,7 @@ import time
 from typing import Any
 
 import pytest
-from conftest import DOCUMENT
+from demo_setup import DOCUMENT
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from orthotrope.errors import InputError
@@ -57,7 +57,9 @@ def test_expressions(text: str, value: float) -> None:
     assert worth(text, p5=7, p6=9, p7=4) == pytest.approx(value)
 
 
-@pytest.mark.parametrize("text", ["1/0", "SQRT[-1]", "LN[0]", "ACOS[2]", "0 ** -1", "[-8] ** 0.5", "5 MOD 0", "#0", "#[1/2]", "#<x>"])
+@pytest.mark.parametrize(
+    "text", ["1/0", "SQRT[-1]", "LN[0]", "ACOS[2]", "0 ** -1", "[-8] ** 0.5", "5 MOD 0", "#0", "#[1/2]", "#<x>"]
+)
 def test_expressions_without_a_value_are_told(text: str) -> None:
     with pytest.raises(ValueFault):
         worth(text)

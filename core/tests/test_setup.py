@@ -6,7 +6,7 @@ from collections.abc import Callable
 from typing import Any
 
 import pytest
-from conftest import DOCUMENT, changed
+from demo_setup import DOCUMENT, changed
 from hypothesis import given
 from hypothesis import strategies as st
 from orthotrope.calc.derived import derive

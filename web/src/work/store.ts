@@ -228,7 +228,7 @@ export const useWork = create<Work>((set, get) => ({
     const trace = traceOf(get());
     if (!trace) return;
     const t = Math.min(Math.max(0, time), trace.seconds);
-    set({ time: t, block: blockAt(trace, t) });
+    set({ time: t, block: t > 0 ? blockAt(trace, t) : 0 });
   },
 
   step(by) {

@@ -1,0 +1,21 @@
+"""The demo machine's document, and a way to change one number of it."""
+
+import copy
+import json
+from pathlib import Path
+from typing import Any
+
+ROOT = Path(__file__).resolve().parents[2]
+DOCUMENT = json.loads((ROOT / "demo" / "setups" / "heron.json").read_text(encoding="utf-8"))
+
+
+def changed(document: dict[str, Any], **values: Any) -> dict[str, Any]:
+    """A copy with other values at dotted places: ``changer__rack__pitch=40``; list entries by their index."""
+    whole = copy.deepcopy(document)
+    for place, value in values.items():
+        *way, last = place.split("__")
+        node: Any = whole
+        for part in way:
+            node = node[int(part)] if part.isdigit() else node[part]
+        node[int(last) if last.isdigit() else last] = value
+    return whole

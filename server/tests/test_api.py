@@ -1,0 +1,264 @@
+"""The API: roles, sessions, revisions, merge and refusal, bad input, preview, proofs."""
+
+import json
+import time
+from collections.abc import Callable
+from datetime import timedelta
+from typing import Any
+
+import pytest
+from django.test import Client, override_settings
+from django.utils import timezone
+from requests_to import DOCUMENT, changed, send
+from shop.api import api
+from shop.models import AuditEntry, Machine, Proof, Revision
+
+AsRole = Callable[[str], Client]
+
+
+def save(client: Client, base: dict[str, Any], document: dict[str, Any], revision: int = 1) -> Any:
+    return send(client, "PUT", "/api/machines/heron", {"base_revision": revision, "base": base, "document": document})
+
+
+CHANGING = [
+    ("POST", "/api/machines", {"document": DOCUMENT}),
+    ("POST", "/api/machines/new", {"name": "Wren"}),
+    ("POST", "/api/machines/import", DOCUMENT),
+    (
+        "PUT",
+        "/api/machines/heron",
+        {"base_revision": 1, "base": DOCUMENT, "document": changed(DOCUMENT, changer__rack__pitch=58.6)},
+    ),
+    ("POST", "/api/machines/heron/revisions/1/restore", None),
+    ("POST", "/api/machines/heron/proofs", None),
+    ("POST", "/api/machines/heron/proofs/1/cancel", None),
+]
+READING = [
+    ("GET", "/api/machines", None),
+    ("GET", "/api/machines/heron", None),
+    ("GET", "/api/machines/heron/file", None),
+    ("GET", "/api/machines/heron/revisions", None),
+    ("GET", "/api/machines/heron/revisions/1", None),
+    ("GET", "/api/machines/heron/proofs/latest", None),
+    ("POST", "/api/preview", {"document": DOCUMENT}),
+    ("POST", "/api/changer-template", {"document": DOCUMENT}),
+    ("POST", "/api/quantity", {"text": "1in", "kind": "length"}),
+]
+OPEN = {("GET", "/api/session"), ("POST", "/api/session"), ("POST", "/api/session/demo"), ("DELETE", "/api/session"),
+        ("GET", "/api/setup-schema")}  # fmt: skip
+
+
+def test_every_endpoint_is_in_one_of_the_lists() -> None:
+    known = {(m, p.replace("heron", "{slug}").replace("/1", "/{number}")) for m, p, _ in CHANGING + READING} | OPEN
+    offered = {(method.upper(), path) for path, item in api.get_openapi_schema()["paths"].items() for method in item}
+    assert offered == known
+
+
+@pytest.mark.parametrize("method, path, body", CHANGING)
+def test_a_viewer_changes_nothing_and_a_stranger_less(method: str, path: str, body: Any, heron: Machine, as_role: AsRole) -> None:
+    before = Revision.objects.count()
+    answer = send(as_role("viewer"), method, path, body)
+    assert answer.status_code == 403 and "viewer" in answer.json()["message"]
+    assert send(as_role("stranger"), method, path, body).status_code == 401
+    assert Revision.objects.count() == before and not Proof.objects.exists()
+
+
+@pytest.mark.parametrize("method, path, body", READING)
+def test_a_viewer_reads_and_a_stranger_does_not(method: str, path: str, body: Any, heron: Machine, as_role: AsRole) -> None:
+    assert send(as_role("viewer"), method, path, body).status_code == 200
+    assert send(as_role("stranger"), method, path, body).status_code == 401
+
+
+def test_a_request_without_the_token_is_refused(heron: Machine, as_role: AsRole) -> None:
+    strict = Client(enforce_csrf_checks=True)
+    strict.cookies = as_role("technician").cookies
+    assert send(strict, "POST", "/api/machines/new", {"name": "Wren"}).status_code == 403
+    assert send(strict, "POST", "/api/session", {"user": "lead", "password": "x"}).status_code in (401, 403)
+    strict.get("/")
+    token = strict.cookies["csrftoken"].value
+    body = json.dumps({"name": "Wren"})
+    made = strict.post("/api/machines/new", body, content_type="application/json", headers={"X-CSRFToken": token})
+    assert made.status_code == 200
+
+
+def test_signing_in_and_out(heron: Machine) -> None:
+    client = Client()
+    client.get("/")
+    assert client.get("/api/session").json() == {"user": None, "role": None, "demo_accounts": []}
+    wrong = send(client, "POST", "/api/session", {"user": "lead", "password": "nonsense"})
+    assert wrong.status_code == 401 and "do not belong together" in wrong.json()["message"]
+    right = send(client, "POST", "/api/session", {"user": "lead", "password": "a-long-password"})
+    assert right.json()["role"] == "lead"
+    assert send(client, "DELETE", "/api/session").json()["user"] is None
+    assert client.get("/api/machines").status_code == 401
+
+
+def test_demo_accounts_are_offered_by_a_demo_only(heron: Machine) -> None:
+    client = Client()
+    client.get("/")
+    assert send(client, "POST", "/api/session/demo", {"role": "lead"}).status_code == 401
+    with override_settings(DEMO=True):
+        assert client.get("/api/session").json()["demo_accounts"] == ["viewer", "technician", "lead"]
+        assert send(client, "POST", "/api/session/demo", {"role": "lead"}).json()["user"] == "lead"
+
+
+def test_small_edits_of_one_person_are_joined_until_something_refers_to_them(heron: Machine, as_role: AsRole) -> None:
+    client = as_role("technician")
+    documents = [changed(DOCUMENT, changer__rack__pitch=58.5 + step / 10) for step in range(5)]
+    assert save(client, documents[0], documents[1]).json()["revision"] == 2
+    assert save(client, documents[1], documents[2]).json()["revision"] == 2
+    Proof.objects.create(machine=heron, revision=heron.head, digest="", total=0, author=heron.head.author)
+    assert save(client, documents[2], documents[3]).json()["revision"] == 3
+    Revision.objects.filter(number=3).update(created=timezone.now() - timedelta(minutes=4))
+    assert save(client, documents[3], documents[4]).json()["revision"] == 4
+    other = changed(documents[4], changer__heights__margin=9.0)
+    assert save(as_role("lead"), documents[4], other).json()["revision"] == 5
+    rows = client.get("/api/machines/heron/revisions").json()
+    assert [row["number"] for row in rows] == [5, 4, 3, 2, 1]
+    assert rows[0]["author"] == "lead"
+    assert rows[3]["changes"] == [{"where": "/changer/rack/pitch", "before": 58.5, "after": 58.7}]
+    assert AuditEntry.objects.filter(action="save setup").count() == 5
+
+
+def test_two_windows_of_one_person_lose_nothing(heron: Machine, as_role: AsRole) -> None:
+    """Both began from the same document; the second save is merged into the joined revision, not put over it."""
+    client = as_role("technician")
+    save(client, DOCUMENT, changed(DOCUMENT, changer__rack__pitch=58.6))
+    answer = save(client, DOCUMENT, changed(DOCUMENT, changer__heights__margin=9.0)).json()
+    assert answer["document"]["changer"]["rack"]["pitch"] == 58.6
+    assert answer["document"]["changer"]["heights"]["margin"] == 9.0
+
+
+def test_the_same_value_changed_by_two_is_refused_with_both(heron: Machine, as_role: AsRole) -> None:
+    save(as_role("lead"), DOCUMENT, changed(DOCUMENT, tools__1__length=70.0))
+    answer = save(as_role("technician"), DOCUMENT, changed(DOCUMENT, tools__1__length=71.0))
+    assert answer.status_code == 409
+    body = answer.json()
+    assert body["conflicts"] == [{"where": "/tools/2/length", "base": 69.15, "mine": 71.0, "theirs": 70.0}]
+    assert body["author"] == "lead" and body["document"]["tools"][1]["length"] == 70.0
+    assert heron.head.document["tools"][1]["length"] == 70.0
+    again = save(as_role("technician"), body["document"], changed(body["document"], tools__1__length=71.0))
+    assert again.status_code == 200 and heron.head.document["tools"][1]["length"] == 71.0
+
+
+def test_saving_the_same_again_makes_nothing_new(heron: Machine, as_role: AsRole) -> None:
+    client, edited = as_role("technician"), changed(DOCUMENT, changer__rack__pitch=58.6)
+    assert save(client, DOCUMENT, edited).json()["revision"] == 2
+    assert save(client, DOCUMENT, edited).json()["revision"] == 2  # an answer that was lost, sent again
+
+
+def test_restore_is_a_new_revision(heron: Machine, as_role: AsRole) -> None:
+    client = as_role("technician")
+    save(client, DOCUMENT, changed(DOCUMENT, changer__rack__pitch=58.6))
+    old = client.get("/api/machines/heron/revisions/1").json()
+    assert old["changes"] == [{"where": "/changer/rack/pitch", "before": 58.5, "after": 58.6}]
+    answer = send(client, "POST", "/api/machines/heron/revisions/1/restore").json()
+    assert answer["revision"] == 3 and answer["document"]["changer"]["rack"]["pitch"] == 58.5
+    assert client.get("/api/machines/heron/revisions").json()[0]["note"] == "restored from revision 1"
+    assert send(client, "POST", "/api/machines/heron/revisions/99/restore").status_code == 404
+
+
+def test_file_out_and_in_again_is_the_same_document(heron: Machine, as_role: AsRole) -> None:
+    client = as_role("technician")
+    odd = changed(DOCUMENT, changer__rack__pitch=58.50000000000001)
+    save(client, DOCUMENT, odd)
+    file = client.get("/api/machines/heron/file")
+    assert 'filename="heron.setup.json"' in file["Content-Disposition"]
+    copy = client.post("/api/machines/import", file.content, content_type="application/json").json()
+    assert copy["slug"] == "heron-2" and copy["document"] == json.loads(file.content) == odd
+
+
+@pytest.mark.parametrize(
+    "content, status, says",
+    [
+        (b"%PDF-1.7 not a setup", 422, "Not JSON"),
+        (b'{"format": "other"}', 422, "another kind of file"),
+        (json.dumps(changed(DOCUMENT, changer__rack__count=10_000)).encode(), 422, "at most 400"),
+        (json.dumps({**DOCUMENT, "colour": 1, "tools": [{"number": 1}]}).encode(), 422, "/tools/0/length"),
+        (b" " * 5_000_000, 422, "at most 4 MB"),
+    ],
+)
+def test_a_bad_file_is_refused_with_its_faults(content: bytes, status: int, says: str, heron: Machine, as_role: AsRole) -> None:
+    answer = as_role("technician").post("/api/machines/import", content, content_type="application/json")
+    assert answer.status_code == status and says in json.dumps(answer.json(), ensure_ascii=False)
+    assert Machine.objects.count() == 1
+
+
+def test_a_file_of_20_mb_is_refused(heron: Machine, as_role: AsRole) -> None:
+    answer = as_role("technician").post("/api/machines/import", b"x" * 20_000_000, content_type="application/json")
+    assert answer.status_code in (400, 413, 422) and Machine.objects.count() == 1
+
+
+def test_a_document_with_faults_is_not_saved_and_its_faults_are_told(heron: Machine, as_role: AsRole) -> None:
+    client, bad = as_role("technician"), changed(DOCUMENT, changer__rack__pitch=-5, tools__0__diameter=0)
+    answer = save(client, DOCUMENT, bad)
+    assert answer.status_code == 422
+    assert {fault["where"] for fault in answer.json()["faults"]} == {"/changer/rack/pitch", "/tools/0/diameter"}
+    preview = send(client, "POST", "/api/preview", {"document": bad}).json()
+    assert preview["derived"] is None and len(preview["faults"]) == 2
+    assert heron.head.number == 1
+
+
+def test_preview_answers_without_saving(heron: Machine, as_role: AsRole) -> None:
+    edited = changed(DOCUMENT, changer__heights__stored_top_z=-140.0)
+    body = send(as_role("viewer"), "POST", "/api/preview", {"document": edited, "from_tool": 2, "to_tool": 9}).json()
+    assert body["derived"]["ladder"]["empty_z"] == pytest.approx(-132)
+    exchange = body["exchange"]
+    assert {text["profile"] for text in exchange["texts"]} == {"parametric", "plain words"}
+    contact = next(f for f in exchange["findings"] if f["check"] == "body-contact")
+    assert contact["cure"]["where"] == "/changer/heights/stored_top_z"
+    blocks = exchange["trace"]["blocks"]
+    assert any(block["set"].get("#161") == 1 for block in blocks) and blocks[-1]["line"] == contact["line"]
+    assert heron.head.number == 1 and heron.head.document == DOCUMENT
+
+
+@pytest.mark.parametrize(
+    "text, kind, value, says",
+    [("3/8 in", "length", 9.525, ""), ("12,5", "length", None, "Use a point"), ("1500", "feed", 1500.0, "")],
+)
+def test_quantities_are_understood_here(
+    text: str, kind: str, value: float | None, says: str, heron: Machine, as_role: AsRole
+) -> None:
+    body = send(as_role("viewer"), "POST", "/api/quantity", {"text": text, "kind": kind}).json()
+    assert body["value"] == value and says in body["what"]
+
+
+def wait_for(client: Client, state: str) -> dict[str, Any]:
+    for _ in range(300):
+        proof: dict[str, Any] = client.get("/api/machines/heron/proofs/latest").json()
+        if proof["state"] == state:
+            return proof
+        time.sleep(0.05)
+    raise AssertionError(proof)
+
+
+@pytest.mark.django_db(transaction=True)
+def test_a_proof_runs_goes_stale_and_says_why(heron: Machine, as_role: AsRole) -> None:
+    client = as_role("technician")
+    assert send(client, "POST", "/api/machines/heron/proofs").json()["total"] == 72
+    proof = wait_for(client, "done")
+    assert proof["done"] == len(proof["pairs"]) == 72 and proof["stop"] == proof["warn"] == 0 and not proof["stale"]
+    stages = {stage["name"]: stage["mark"] for stage in client.get("/api/machines/heron").json()["stages"]}
+    assert stages == {"Machine": "proven", "Changer": "proven", "Tools": "proven", "Proof": "proven"}
+    save(client, DOCUMENT, changed(DOCUMENT, changer__heights__stored_top_z=-140.0))
+    machine = client.get("/api/machines/heron").json()
+    assert machine["proof"]["stale"] and machine["stages"][3]["mark"] == "stale"
+    assert machine["proof"]["changes"][0].startswith("heights stored top z was -124.2, is now -140 (technician")
+    send(client, "POST", "/api/machines/heron/proofs")
+    failing = wait_for(client, "done")
+    assert failing["stop"] > 0 and failing["causes"][0]["finding"]["severity"] == "stop"
+    assert len(failing["causes"][0]["pairs"]) > 1
+    save(client, machine["document"], DOCUMENT)
+    assert client.get("/api/machines/heron/proofs/latest").json()["stale"]
+
+
+@pytest.mark.django_db(transaction=True)
+def test_a_proof_that_a_stopped_server_left_is_no_longer_running(heron: Machine, as_role: AsRole) -> None:
+    Proof.objects.create(machine=heron, revision=heron.head, digest="x", total=72, author=heron.head.author)
+    assert as_role("viewer").get("/api/machines/heron/proofs/latest").json()["state"] == "cancelled"
+
+
+def test_the_page_is_handed_out_and_unknown_machines_are_told(heron: Machine, as_role: AsRole) -> None:
+    assert as_role("viewer").get("/machines/heron/changer").status_code in (200, 503)  # 503: not built
+    answer = as_role("viewer").get("/api/machines/nobody")
+    assert answer.status_code == 404 and answer.json()["message"] == "There is no such machine."
