@@ -49,7 +49,7 @@ class Case:
         return self.purpose == "exchange" and self.profile.parameters.exchange_to in self.main.read
 
 
-Scope = Literal["setup", "text", "run"]
+Scope = Literal["setup", "static", "text", "run"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -82,7 +82,8 @@ CheckFunction = Callable[[Case, Teller], Iterator[Finding]]
 
 
 def check(name: str, severity: Severity, scope: Scope) -> Callable[[CheckFunction], CheckFunction]:
-    """Register a check. ``scope``: "setup" needs no run, "text" is told once for a text, "run" for every run of it."""
+    """Register a check. ``scope``: "setup" needs the Setup only, "static" the text only; "text" runs it and is told once for
+    a text, "run" for every run of it."""
 
     def register(function: CheckFunction) -> CheckFunction:
         CHECKS[name] = Registered(name, severity, scope, function)

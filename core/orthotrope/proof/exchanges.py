@@ -75,8 +75,8 @@ def prove_exchanges(setup: Setup, first: int = 0, count: int | None = None) -> I
         program = every or read_text(exchange_text(setup, profile, one, other))
         case = Case(program, profile, "exchange", world, Call(at, from_tool=one, to_tool=other), setup, derived)
         if shared is None:
-            shared = findings_of(case, "setup", "text") if every else findings_of(case, "setup")
-        own = findings_of(case, "run") if every else findings_of(case, "text", "run")
+            shared = findings_of(case, "setup", "static", "text") if every else findings_of(case, "setup")
+        own = findings_of(case, "run") if every else findings_of(case, "static", "text", "run")
         findings = worst_first([*shared, *own])
         worst = next((severity for severity in SEVERITIES if any(f.severity == severity for f in findings)), None)
         yield PairResult(one, other, worst, tuple(findings), case.main.trace.seconds)

@@ -52,7 +52,5 @@ def make_case(program: Program, profile: ControlProfile, purpose: Purpose, setup
 def review(case: Case) -> list[Finding]:
     """Everything that the checks have to say, worst first. A text with unreadable blocks is not run."""
     if not case.program.readable:
-        unreadable = [f for f in findings_of(Case(case.program, case.profile, case.purpose, case.world, case.call), "text")
-                      if f.check in ("unreadable", "unknown-word", "unit-unstated")]  # fmt: skip
-        return worst_first(unreadable)
-    return worst_first(findings_of(case, "setup", "text", "run"))
+        return worst_first(findings_of(case, "setup", "static"))
+    return worst_first(findings_of(case, "setup", "static", "text", "run"))

@@ -11,7 +11,7 @@ from orthotrope.sequence.values import Number
 _LETTERS = frozenset(LENGTH_LETTERS)
 
 
-@check("unit-unstated", "warn", "text")
+@check("unit-unstated", "warn", "static")
 def unit_unstated(case: Case, tell: Teller) -> Iterator[Finding]:
     first_fault = case.program.faults[0].line if case.program.faults else None
     for block in case.program.blocks:

@@ -10,7 +10,7 @@ from orthotrope.sequence.values import Number
 LETTERS = frozenset("ABCDFGHIJKLMNOPQRSTXYZ")
 
 
-@check("unknown-word", "stop", "text")
+@check("unknown-word", "stop", "static")
 def unknown_word(case: Case, tell: Teller) -> Iterator[Finding]:
     profile = case.profile
     g_words, m_words = frozenset(profile.g_words), frozenset(profile.m_words)

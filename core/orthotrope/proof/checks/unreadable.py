@@ -9,7 +9,7 @@ MOST = 200
 """Findings; a file of noise has a fault in every line, and nobody reads more."""
 
 
-@check("unreadable", "stop", "text")
+@check("unreadable", "stop", "static")
 def unreadable(case: Case, tell: Teller) -> Iterator[Finding]:
     faults = case.program.faults
     for fault in faults[:MOST]:
