@@ -6,6 +6,7 @@ from typing import Any
 from django.conf import settings
 from django.contrib.auth import authenticate, login, logout
 from django.contrib.auth.models import User
+from django.core.exceptions import RequestDataTooBig
 from django.http import HttpRequest, HttpResponse
 from ninja import NinjaAPI
 from ninja.security import APIKeyCookie, django_auth
@@ -46,6 +47,13 @@ class SignInFailed(Exception):
 def bad_input(request: HttpRequest, bad: InputError) -> HttpResponse:
     faults = [fault.as_json() for fault in bad.faults]
     return api.create_response(request, {"message": "The input has faults.", "faults": faults}, status=422)
+
+
+@api.exception_handler(RequestDataTooBig)
+def too_big(request: HttpRequest, failed: RequestDataTooBig) -> HttpResponse:
+    most = f"{settings.DATA_UPLOAD_MAX_MEMORY_SIZE / 1e6:.0f}"
+    message = f"What was sent is larger than {most} MB; a Setup file has at most 4 MB. Is it another file?"
+    return api.create_response(request, {"message": message, "faults": []}, status=413)
 
 
 @api.exception_handler(NotAllowed)

@@ -27,8 +27,8 @@ from orthotrope.units import MM_PER_INCH
 
 MOST_JUMPS_BACK = 10_000
 DEEPEST_CALLS = 20
-MOST_BLOCKS = 3_000_000
-"""Blocks run in all; a program that needs more is not finished in time on any control."""
+MOST_REPEATED = 600_000
+"""Blocks that are run again, by loops and calls; calls within calls can go on for ever without a jump back."""
 
 ARC_TOLERANCE = 0.002
 """mm; both ends of an arc may differ by this much in radius (NISTIR 6556, 3.5.3.2: 0.0002 in or 0.002 mm)."""
@@ -114,7 +114,7 @@ class Executor:
     def go(self) -> Run:
         """Run to the end, a stop, or a fault."""
         blocks, run = self.program.blocks, self.run
-        index, count = 0, 0
+        index, count, most = 0, 0, len(blocks) + MOST_REPEATED
         line = 0
         try:
             while index < len(blocks):
@@ -122,8 +122,8 @@ class Executor:
                 line = block.line
                 self.machine.line = line
                 count += 1
-                if count > MOST_BLOCKS:
-                    run.endless = Endless(line, f"more than {MOST_BLOCKS:,} blocks are run")
+                if count > most:
+                    run.endless = Endless(line, f"more than {MOST_REPEATED:,} blocks are run again")
                     break
                 start = self.machine.t
                 after = self._block(block, index)

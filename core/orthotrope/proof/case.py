@@ -19,7 +19,7 @@ PURPOSES: tuple[Purpose, ...] = ("exchange", "measure", "probe", "return", "job"
 
 @dataclass(slots=True)
 class Case:
-    """``main`` is the run as called; ``inch`` the same from a caller in inches."""
+    """``main`` is the run as called."""
 
     program: Program
     profile: ControlProfile
@@ -39,9 +39,11 @@ class Case:
     def main(self) -> Run:
         return self.run(self.call)
 
-    @property
-    def inch(self) -> Run:
-        return self.run(replace(self.call, unit=20))
+    def from_both_callers(self) -> Iterator[Run]:
+        """The run from a millimetre caller, and from an inch one unless the first has no end."""
+        yield self.main
+        if not self.main.endless:
+            yield self.run(replace(self.call, unit=20))
 
     @property
     def asks_for_a_tool(self) -> bool:

@@ -17,7 +17,7 @@ def mode_leak(case: Case, tell: Teller) -> Iterator[Finding]:
     """Run from a millimetre and an inch caller; the profile's normal state at the end is no leak."""
     normal = {**NORMAL, "unit": 20 if case.profile.unit == "inch" else 21}
     told: set[str] = set()
-    for run in (case.main, case.inch):
+    for run in case.from_both_callers():
         if run.trace.ended != "end" or not run.trace.blocks:
             continue
         for mode, after in run.modes.items():

@@ -8,7 +8,7 @@ from orthotrope.proof.findings import Finding
 
 @check("unbounded-loop", "stop", "text")
 def unbounded_loop(case: Case, tell: Teller) -> Iterator[Finding]:
-    for run in (case.main, case.inch):
+    for run in case.from_both_callers():
         if run.endless:
             yield tell(f"It does not come to an end: {run.endless.what}. Give the loop a count and a way out.",
                        run.endless.line)  # fmt: skip

@@ -11,7 +11,7 @@ from orthotrope.sequence.values import Number
 @check("unit-switched", "stop", "text")
 def unit_switched(case: Case, tell: Teller) -> Iterator[Finding]:
     """Told from the runs of an inch and a millimetre caller: a length before any unit word is the caller's affair."""
-    for run in (case.main, case.inch):
+    for run in case.from_both_callers():
         used = run.lengths_under
         stated = [block for block in case.program.blocks if _states_unit(block)]
         if len(used) == 2 and stated:
