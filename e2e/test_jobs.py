@@ -6,8 +6,8 @@ from collections.abc import Callable
 from pathlib import Path
 
 import pytest
-from conftest import ROOT, Server
 from playwright.sync_api import Page, expect
+from serving import ROOT, Server
 
 OpenAs = Callable[[str], Page]
 DOCUMENT = json.loads((ROOT / "demo" / "setups" / "heron.json").read_text(encoding="utf-8"))

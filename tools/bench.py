@@ -1,0 +1,163 @@
+"""Prints the figures of speed: median and 95th percentile, with what is wanted of each (make bench)."""
+
+import gzip
+import json
+import random
+import re
+import statistics
+import tempfile
+import time
+import tracemalloc
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+from orthotrope.machine.executor import Call, run_program
+from orthotrope.program.reader import read_lines, read_text
+from orthotrope.proof.exchanges import exchange_text, prove_exchanges
+from orthotrope.proof.review import called_at
+from orthotrope.proof.worlds import nominal_world
+from orthotrope.setup import Setup, read_setup
+from playwright.sync_api import Page
+from serving import ROOT, Server, chromium
+
+HERON = ROOT / "demo" / "setups" / "heron.json"
+
+
+def told(name: str, seconds: list[float], wanted: str) -> None:
+    ordered = sorted(seconds)
+    p95 = ordered[min(len(ordered) - 1, int(0.95 * len(ordered)))]
+    print(f"{name:<46} median {statistics.median(ordered) * 1e3:8.2f} ms   p95 {p95 * 1e3:8.2f} ms   wanted: {wanted}")
+
+
+def timed(function: Callable[[], Any], count: int) -> list[float]:
+    spans = []
+    for _ in range(count):
+        begun = time.perf_counter()
+        function()
+        spans.append(time.perf_counter() - begun)
+    return spans
+
+
+def exchanges(setup: Setup) -> None:
+    profile, world = setup.profile, nominal_world(setup)
+    text = exchange_text(setup, profile, 2, 9)
+    call = Call(called_at(setup), from_tool=2, to_tool=9)
+    told("one exchange, read and run", timed(lambda: run_program(read_text(text), profile, world, call), 60), "under 5 ms")
+    told("all 72 pairs, run and checked, one core", timed(lambda: list(prove_exchanges(setup)), 9), "under 500 ms")
+
+
+def plain_lines(count: int) -> list[str]:
+    dice = random.Random(1)
+    return [f"G1 X{dice.uniform(0, 800):.3f} Y{dice.uniform(0, 900):.3f} Z{dice.uniform(-90, 0):.3f} F1500" for _ in range(count)]
+
+
+def reader() -> None:
+    lines = plain_lines(60_000)
+    text = "\n".join(lines)
+    pairs = re.compile(r"([A-Za-z])([-+]?[0-9]+\.?[0-9]*|[-+]?\.[0-9]+)")
+    rates = []
+    for _ in range(7):
+        floor = min(timed(lambda: [(letter, float(value)) for letter, value in pairs.findall(text)], 2))
+        ours = min(timed(lambda: [None for _ in read_lines(text.split("\n"))], 2))
+        rates.append(floor / ours)
+    mb = len(text) / 1e6
+    print(
+        f"reader, plain motion blocks: {mb / ours:.1f} MB/s, {statistics.median(rates):.0%} of the bare floor's rate   wanted: 60 %"
+    )
+    small, large = (min(timed(lambda k=k: [None for _ in read_lines(lines[:k])], 3)) for k in (6_000, 60_000))
+    print(f"ten times the program takes {large / small:.1f} times as long")
+    peaks = []
+    for repeats in (1, 10):
+        tracemalloc.start()
+        for _ in read_lines(line for _ in range(repeats) for line in lines[:6000]):
+            pass
+        peaks.append(tracemalloc.get_traced_memory()[1])
+        tracemalloc.stop()
+    print(f"memory while streaming: {peaks[0] / 1e3:.0f} kB at its highest, {peaks[1] / 1e3:.0f} kB for ten times as much")
+
+
+def sign_in(page: Page, server: Server) -> None:
+    page.goto(server.address)
+    page.get_by_role("button", name="technician edits").click()
+    page.get_by_role("heading", name="The shop").wait_for()
+
+
+def in_the_browser(server: Server) -> None:
+    with chromium() as browser:
+        context = browser.new_context(viewport={"width": 1280, "height": 800})
+        page = context.new_page()
+        sign_in(page, server)
+        document = json.loads(HERON.read_text())
+        spans = []
+        for step in range(80):
+            document["changer"]["heights"]["margin"] = 8 + step / 100
+            body = {"document": document, "from_tool": 2, "to_tool": 9}
+            spans.append(page.evaluate(PREVIEW, body) / 1e3)
+        told("preview answer of Heron, from the browser", spans[5:], "p95 under 60 ms")
+        page.goto(f"{server.address}/machines/heron/changer")
+        page.wait_for_selector("[data-time]")
+        edits = []
+        for step in range(40):
+            field = page.get_by_label("Margin", exact=True).first
+            field.fill(f"{9 + step / 10:.1f}")
+            page.evaluate(WATCH)
+            field.press("Enter")
+            edits.append(page.evaluate("window.redrawn") / 1e3)
+        told("edit to redrawn screen", edits[3:], "under 150 ms")
+        loads = []
+        for _ in range(7):
+            fresh = browser.new_context(viewport={"width": 1280, "height": 800}, storage_state=context.storage_state())
+            first = fresh.new_page()
+            begun = time.perf_counter()
+            first.goto(server.address)
+            first.get_by_role("link", name=re.compile("Heron")).wait_for()
+            loads.append(time.perf_counter() - begun)
+            fresh.close()
+        told("first load to the usable shop", loads, "under 1500 ms")
+
+
+PREVIEW = """async (body) => {
+  const token = document.cookie.match(/csrftoken=([^;]*)/)[1];
+  const begun = performance.now();
+  const answer = await fetch("/api/preview", {
+    method: "POST", headers: { "Content-Type": "application/json", "X-CSRFToken": token }, body: JSON.stringify(body) });
+  await answer.json();
+  return performance.now() - begun;
+}"""
+WATCH = """() => {
+  const shown = document.querySelector("[data-derived=carry_z]");
+  window.redrawn = new Promise((done) => {
+    let begun = 0;
+    document.addEventListener("keydown", () => { begun = performance.now(); }, { once: true, capture: true });
+    const watcher = new MutationObserver(() => {
+      watcher.disconnect();
+      requestAnimationFrame(() => setTimeout(() => done(performance.now() - begun)));
+    });
+    watcher.observe(shown, { characterData: true, childList: true, subtree: true });
+  });
+}"""
+
+
+def bundle() -> None:
+    page = (ROOT / "web" / "dist" / "index.html").read_text()
+    first = re.findall(r'(?:src|href)="/(assets/[^"]+\.(?:js|css))"', page)
+    size = sum(len(gzip.compress((ROOT / "web" / "dist" / name).read_bytes())) for name in first)
+    print(f"first bundle: {size / 1e3:.0f} kB compressed   wanted: under 250 kB")
+
+
+def main() -> None:
+    exchanges(read_setup(HERON.read_text()))
+    reader()
+    bundle()
+    with tempfile.TemporaryDirectory() as folder:
+        server = Server(Path(folder) / "data", fresh=True)
+        server.start()
+        try:
+            in_the_browser(server)
+        finally:
+            server.stop()
+
+
+if __name__ == "__main__":
+    main()

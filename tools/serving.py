@@ -1,0 +1,60 @@
+"""The application as a process of its own on a data folder of its own, and a browser; for browser tests, bench and pictures."""
+
+import os
+import shutil
+import signal
+import socket
+import subprocess
+import sys
+import time
+import urllib.request
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+from playwright.sync_api import Browser, sync_playwright
+
+ROOT = Path(__file__).resolve().parents[1]
+ARGUMENTS = ["--no-sandbox", "--disable-dev-shm-usage", "--disable-gpu", "--disable-background-networking"]
+
+
+class Server:
+    """The application as it is started for a demo; it can be stopped and started again on its data."""
+
+    def __init__(self, data: Path, fresh: bool = False):
+        with socket.socket() as free:
+            free.bind(("127.0.0.1", 0))
+            self.port: int = free.getsockname()[1]
+        self.address = f"http://localhost:{self.port}"
+        self.environment = {**os.environ, "ORTHOTROPE_DATA": str(data), "ORTHOTROPE_DEMO": "1"}
+        self.process: subprocess.Popen[bytes] | None = None
+        for command in ("migrate", "demo") if fresh else ():
+            subprocess.run([sys.executable, "manage.py", command, "-v0"], cwd=ROOT / "server", env=self.environment, check=True)
+
+    def start(self) -> None:
+        command = ["-m", "uvicorn", "config.asgi:application", "--port", str(self.port), "--lifespan", "off"]
+        self.process = subprocess.Popen([sys.executable, *command, "--log-level", "warning"], cwd=ROOT / "server",
+                                        env=self.environment, start_new_session=True)  # fmt: skip
+        for _ in range(400):
+            try:
+                urllib.request.urlopen(self.address + "/api/session", timeout=1)
+                return
+            except OSError:
+                time.sleep(0.05)
+        raise RuntimeError("the server did not start")
+
+    def stop(self) -> None:
+        """As a power cut would: nothing is told beforehand."""
+        if self.process:
+            os.killpg(self.process.pid, signal.SIGKILL)
+            self.process.wait()
+            self.process = None
+
+
+@contextmanager
+def chromium() -> Iterator[Browser]:
+    """Debian's Chromium, without a screen."""
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path=shutil.which("chromium"), args=ARGUMENTS)
+        yield browser
+        browser.close()
