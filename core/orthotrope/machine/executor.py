@@ -19,7 +19,7 @@ from orthotrope.machine.trace import Trace
 from orthotrope.machine.virtual import Crashed, VirtualMachine
 from orthotrope.machine.world import World
 from orthotrope.program.blocks import AnyBlock, Block, End, If, Plain, Program, Setting, While
-from orthotrope.program.expressions import ValueFault
+from orthotrope.program.expressions import Place, ValueFault
 from orthotrope.program.faults import ProgramError
 from orthotrope.program.words import ARGUMENTS, LENGTH_LETTERS, WORK_OFFSET_OF
 from orthotrope.setup.control import ControlProfile
@@ -148,7 +148,11 @@ class Executor:
         run.read = self.parameters.read
         return run
 
-    _column = 1
+    _place: Place | None = None
+
+    @property
+    def _column(self) -> int:
+        return self._place.column if self._place else 1
 
     def _close(self, line: int) -> None:
         known, values = self.profile.parameters, self.parameters.values
@@ -160,6 +164,7 @@ class Executor:
 
     def _block(self, block: AnyBlock, index: int) -> int:
         if type(block) is Plain:
+            self._place = None
             self._words(block, [*zip(block.letters, block.values, strict=True)])
             return index + 1 if not self._after else self._follow(index)
         assert isinstance(block, Block)
@@ -167,7 +172,7 @@ class Executor:
             return self._control(block, index)
         words = []
         for word in block.words:
-            self._column = word.column
+            self._place = word.place
             value = word.evaluate(self.parameters)
             if not math.isfinite(value):
                 raise ValueFault(f"{word.letter} has no finite value.")
@@ -190,7 +195,7 @@ class Executor:
         return after(index)
 
     def _target(self, setting: Setting) -> float | str:
-        self._column = setting.column
+        self._place = setting.place
         return setting.index(self.parameters) if setting.index else setting.target.name  # type: ignore[union-attr]
 
     def _value(self, setting: Setting) -> float:
@@ -212,7 +217,7 @@ class Executor:
     def _control(self, block: Block, index: int) -> int:
         control = block.control
         assert control is not None
-        self._column = control.column
+        self._place = control.place
         if isinstance(control, If):
             if control.evaluate is None or control.evaluate(self.parameters) != 0:
                 if control.then is not None:

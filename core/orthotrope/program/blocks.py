@@ -3,7 +3,7 @@
 from dataclasses import dataclass, field
 from typing import NamedTuple, Union
 
-from orthotrope.program.expressions import Evaluator
+from orthotrope.program.expressions import Evaluator, Place
 from orthotrope.program.faults import ProgramError
 from orthotrope.sequence.values import Value
 
@@ -20,7 +20,7 @@ class Plain(NamedTuple):
 class Word:
     letter: str
     value: Value
-    column: int
+    place: Place
     evaluate: Evaluator
 
 
@@ -30,7 +30,7 @@ class Setting:
 
     target: Value
     value: Value
-    column: int
+    place: Place
     evaluate: Evaluator
     index: Evaluator | None
 
@@ -44,7 +44,7 @@ class If:
     goto: Value | None
     target: Evaluator | None
     then: Setting | None
-    column: int
+    place: Place
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,13 +54,13 @@ class While:
     condition: Value | None
     evaluate: Evaluator | None
     number: int
-    column: int
+    place: Place
 
 
 @dataclass(frozen=True, slots=True)
 class End:
     number: int
-    column: int
+    place: Place
 
 
 @dataclass(frozen=True, slots=True)

@@ -3,7 +3,7 @@
 import math
 import re
 from collections.abc import Callable
-from typing import Protocol
+from typing import NamedTuple, Protocol
 
 from orthotrope.program.faults import ProgramError
 from orthotrope.sequence.values import (
@@ -38,19 +38,39 @@ _WORD = re.compile(r"[A-Z]+")
 _OPERATOR = re.compile(r"\*\*|[*/+-]|(?:MOD|EQ|NE|GT|GE|LT|LE|AND|OR|XOR)")
 
 
+COMMENT = re.compile(r"\(([^()]*)\)|;(.*)", re.DOTALL)
+
+
+class Place(NamedTuple):
+    """A character of a line: the line as it stands, and which one it is without blanks and comments. Its ``column``, from
+    1, is worked out only where it is asked for: nearly all words are never asked."""
+
+    raw: str
+    at: int
+
+    @property
+    def column(self) -> int:
+        blanked = COMMENT.sub(lambda comment: " " * len(comment[0]), self.raw)
+        columns = [column for column, sign in enumerate(blanked, 1) if not sign.isspace()]
+        if self.at < len(columns):
+            return columns[self.at]
+        return columns[-1] + 1 if columns else 1
+
+
 class Squeezed:
-    """A line without its blanks and comments, in capitals, with the column (from 1) that each character came from."""
+    """A line's text without its blanks and comments, in capitals, as it is parsed from ``at`` on; ``raw`` as it stands."""
 
-    def __init__(self, line: int, text: str, columns: list[int]):
-        self.line, self.text, self.columns, self.at = line, text, columns, 0
+    __slots__ = ("at", "line", "raw", "text")
 
-    def column(self, at: int) -> int:
-        if at < len(self.columns):
-            return self.columns[at]
-        return self.columns[-1] + 1 if self.columns else 1
+    def __init__(self, line: int, raw: str, text: str):
+        self.line, self.raw, self.text, self.at = line, raw, text, 0
+
+    @property
+    def place(self) -> Place:
+        return Place(self.raw, self.at)
 
     def fail(self, what: str, at: int | None = None) -> ProgramError:
-        return ProgramError(self.line, self.column(self.at if at is None else at), what)
+        return ProgramError(self.line, Place(self.raw, self.at if at is None else at).column, what)
 
     def peek(self) -> str:
         return self.text[self.at : self.at + 1]

@@ -65,7 +65,7 @@ def _from_if(control: If, note: str, block: Block) -> Step:
         return ComputeIf(control.condition, _index(control.then.target, block), control.then.value, note)
     if isinstance(control.goto, Number):
         return Choose(control.condition, int(control.goto.value), note)
-    raise ProgramError(block.line, control.column, "A written text jumps to a number.")
+    raise ProgramError(block.line, control.place.column, "A written text jumps to a number.")
 
 
 def _from_words(words: Words, note: str, block: AnyBlock, profile: ControlProfile) -> Step:

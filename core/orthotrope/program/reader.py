@@ -9,7 +9,7 @@ import re
 from collections.abc import Iterable, Iterator
 
 from orthotrope.program.blocks import AnyBlock, Block, End, If, Plain, Program, Setting, While, Word
-from orthotrope.program.expressions import Squeezed, compiled, parse_bracket, parse_value
+from orthotrope.program.expressions import COMMENT, Squeezed, compiled, parse_bracket, parse_value
 from orthotrope.program.faults import ProgramError
 from orthotrope.program.words import M_GROUP_OF, double_group
 from orthotrope.sequence.values import Named, Number, Parameter
@@ -112,37 +112,36 @@ class _Parser:
     def __init__(self, number: int, line: str):
         if len(line) > LONGEST_LINE:
             raise ProgramError(number, LONGEST_LINE, f"The line has more than {LONGEST_LINE} characters.")
-        self.number = number
+        self.number, self.line = number, line
         self.comments: list[str] = []
-        self.source = self._squeeze(line)
+        bare = line
+        if "(" in line or ";" in line or ")" in line:
+            bare = COMMENT.sub(self._comment, line)
+            if "(" in bare or ")" in bare:
+                raise self._bad_comment()
+        text = "".join(bare.split())
+        upper = text.upper()
+        self.source = Squeezed(number, line, upper if len(upper) == len(text) else text)
 
-    def _squeeze(self, line: str) -> Squeezed:
-        kept: list[str] = []
-        columns: list[int] = []
-        at = 0
-        while at < len(line):
-            sign = line[at]
-            if sign == ";":
-                self.comments.append(line[at + 1 :].strip())
-                break
+    def _comment(self, comment: re.Match[str]) -> str:
+        self.comments.append((comment[1] if comment[1] is not None else comment[2]).strip())
+        return ""
+
+    def _bad_comment(self) -> ProgramError:
+        """What is wrong with the brackets of comments, at the first that does not fit."""
+        opened = 0
+        for column, sign in enumerate(self.line, 1):
             if sign == "(":
-                end = line.find(")", at)
-                nested = line.find("(", at + 1)
-                if end < 0:
-                    raise ProgramError(self.number, at + 1, "The comment that opens here is not closed.")
-                if 0 <= nested < end:
-                    raise ProgramError(self.number, nested + 1, "A comment opens inside a comment.")
-                self.comments.append(line[at + 1 : end].strip())
-                at = end + 1
-                continue
-            if sign == ")":
-                raise ProgramError(self.number, at + 1, "A comment closes that was not opened.")
-            if not sign.isspace():
-                upper = sign.upper()
-                kept.append(upper if len(upper) == 1 else sign)
-                columns.append(at + 1)
-            at += 1
-        return Squeezed(self.number, "".join(kept), columns)
+                if opened:
+                    return ProgramError(self.number, column, "A comment opens inside a comment.")
+                opened = column
+            elif sign == ")":
+                if not opened:
+                    return ProgramError(self.number, column, "A comment closes that was not opened.")
+                opened = 0
+            elif sign == ";" and not opened:
+                break
+        return ProgramError(self.number, opened or 1, "The comment that opens here is not closed.")
 
     def block(self) -> Block | None:
         source = self.source
@@ -184,7 +183,7 @@ class _Parser:
         match = _CONTROL.match(source.text, source.at)
         if not match:
             return None
-        start, column = source.at, source.column(source.at)
+        place = source.place
         source.at = match.end()
         match match[0]:
             case "IF":
@@ -192,25 +191,25 @@ class _Parser:
                 if source.text.startswith("GOTO", source.at):
                     source.at += 4
                     goto = parse_value(source)
-                    return If(condition, compiled(condition), goto, compiled(goto), None, column)
+                    return If(condition, compiled(condition), goto, compiled(goto), None, place)
                 if source.text.startswith("THEN", source.at):
                     source.at += 4
-                    return If(condition, compiled(condition), None, None, self._setting(), column)
+                    return If(condition, compiled(condition), None, None, self._setting(), place)
                 raise source.fail("GOTO or THEN is wanted after the condition.")
             case "GOTO":
                 goto = parse_value(source)
-                return If(None, None, goto, compiled(goto), None, column)
+                return If(None, None, goto, compiled(goto), None, place)
             case "WHILE":
                 condition = parse_bracket(source)
                 if not source.text.startswith("DO", source.at):
                     raise source.fail("DO with a number is wanted after the condition.")
                 source.at += 2
-                return While(condition, compiled(condition), self._loop_number(), column)
+                return While(condition, compiled(condition), self._loop_number(), place)
             case "DO":
-                return While(None, None, self._loop_number(), column)
+                return While(None, None, self._loop_number(), place)
             case "END":
-                return End(self._loop_number(), column)
-        raise source.fail("A condition is wanted here.", start)
+                return End(self._loop_number(), place)
+        raise source.fail("A condition is wanted here.")
 
     def _loop_number(self) -> int:
         source = self.source
@@ -222,7 +221,7 @@ class _Parser:
 
     def _setting(self) -> Setting:
         source = self.source
-        column = source.column(source.at)
+        place = source.place
         if source.peek() != "#":
             raise source.fail("A parameter to be set is wanted here, such as #100.")
         target = parse_value(source)
@@ -230,31 +229,35 @@ class _Parser:
         value = parse_value(source)
         index = compiled(target.number) if isinstance(target, Parameter) else None
         assert isinstance(target, Parameter | Named)
-        return Setting(target, value, column, compiled(value), index)
+        return Setting(target, value, place, compiled(value), index)
 
     def _word(self) -> Word:
         source = self.source
-        letter, column = source.peek(), source.column(source.at)
+        letter, place = source.peek(), source.place
         if not ("A" <= letter <= "Z"):
             raise source.fail(f"'{letter}' does not begin a word.")
         if letter in "NO":
             raise source.fail(f"{letter} stands at the beginning of a block only.")
         source.at += 1
         value = parse_value(source)
-        return Word(letter, value, column, compiled(value))
+        return Word(letter, value, place, compiled(value))
 
     def _check(self, words: list[Word]) -> None:
         seen: set[str] = set()
+        several = False
         for word in words:
             if word.letter in seen and word.letter not in "GM":
-                raise ProgramError(self.number, word.column, f"{word.letter} stands twice in the block.")
+                raise ProgramError(self.number, word.place.column, f"{word.letter} stands twice in the block.")
+            several = several or word.letter in seen
             seen.add(word.letter)
+        if not several:
+            return
         plain = [word for word in words if isinstance(word.value, Number)]
         letters = "".join(word.letter for word in plain)
         values = tuple(word.value.value for word in plain if isinstance(word.value, Number))
         for count in range(2, len(plain) + 1):
             if what := _doubled(letters[:count], values[:count]):
-                raise ProgramError(self.number, plain[count - 1].column, what)
+                raise ProgramError(self.number, plain[count - 1].place.column, what)
 
 
 def _linked(blocks: tuple[AnyBlock, ...], special: list[tuple[int, Block]], faults: list[ProgramError]) -> Program:
@@ -276,8 +279,10 @@ def _linked(blocks: tuple[AnyBlock, ...], special: list[tuple[int, Block]], faul
                 loops[start], loops[index] = index, start
             else:
                 number = block.control.number
-                faults.append(ProgramError(block.line, block.control.column, f"END{number} has no DO{number} that it closes."))
+                faults.append(
+                    ProgramError(block.line, block.control.place.column, f"END{number} has no DO{number} that it closes.")
+                )
     for _, line, control in opened:
-        faults.append(ProgramError(line, control.column, f"DO{control.number} has no END{control.number}."))
+        faults.append(ProgramError(line, control.place.column, f"DO{control.number} has no END{control.number}."))
     faults.sort(key=lambda fault: (fault.line, fault.column))
     return Program(blocks, tuple(faults), {n: tuple(at) for n, at in labels.items()}, programs, loops)
