@@ -129,19 +129,20 @@ function Lanes({ trace, width }: { trace: Trace; width: number }) {
         onPointerMove={scrub}
         data-scrub
       />
-      <NowLine x={x} />
+      <NowLine x={x} right={width} />
     </svg>
   );
 }
 
-function NowLine({ x }: { x: (t: number) => number }) {
+function NowLine({ x, right }: { x: (t: number) => number; right: number }) {
   const time = useWork((work) => work.time);
   const at = x(time);
+  const label = Math.min(at, right - 24);
   return (
     <g pointerEvents="none">
       <path d={`M${at} 14V198`} stroke="var(--now)" strokeWidth="1.8" />
-      <rect x={at - 24} y="2" width="48" height="19" rx="2" fill="var(--now)" />
-      <text x={at} y="16" textAnchor="middle" style={{ fill: "var(--sheet)", fontWeight: 600 }} data-time>
+      <rect x={label - 24} y="2" width="48" height="19" rx="2" fill="var(--now)" />
+      <text x={label} y="16" textAnchor="middle" style={{ fill: "var(--sheet)", fontWeight: 600 }} data-time>
         {fixed(time, 2)} s
       </text>
     </g>
