@@ -43,7 +43,7 @@ demo: setup
 check: setup
 	.venv/bin/ruff format --check -q .
 	.venv/bin/ruff check -q .
-	.venv/bin/lint-imports
+	PYTHONPATH=core:server .venv/bin/lint-imports --no-cache
 	.venv/bin/mypy
 	cd web && npm run --silent check
 	$(PY) tools/drift.py

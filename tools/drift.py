@@ -16,7 +16,7 @@ def main() -> int:
         schema, types = Path(folder) / "openapi.json", Path(folder) / "schema.d.ts"
         subprocess.run([sys.executable, *EXPORT, schema], cwd=ROOT / "server", check=True, env=dict(os.environ))
         subprocess.run(["npx", "openapi-typescript", schema, "-o", types], cwd=ROOT / "web", check=True, capture_output=True)
-        pairs = [(schema, ROOT / "server" / "openapi.json"), (types, ROOT / "web" / "src" / "api" / "schema.d.ts")]
+        pairs = [(schema, ROOT / "server" / "openapi.json"), (types, ROOT / "web" / "src" / "api" / "generated" / "schema.d.ts")]
         stale = [kept.relative_to(ROOT) for made, kept in pairs if not filecmp.cmp(made, kept, shallow=False)]
     for file in stale:
         print(f"{file} is not what the server's types give; run make types")

@@ -53,7 +53,7 @@ class RackPocketsInput(Record):
 
 @calculation("rack-pockets", "where each pocket of a rack of one or more rows is")
 def rack_pockets(data: RackPocketsInput) -> PocketsOutput:
-    """Places of all pockets, numbered along the bearing, then row by row; rows step at bearing + 90°, mm.
+    """The place of every pocket, numbered along the bearing, then row by row; rows step at bearing + 90°, mm.
 
     With a ``resolution`` each coordinate is rounded to its nearest step, halves away from zero.
     """
