@@ -40,7 +40,7 @@ const token: Middleware = {
   },
 };
 
-export const client = createClient<paths>({ baseUrl: "" });
+export const client = createClient<paths>({ baseUrl: location.origin, fetch: (request) => globalThis.fetch(request) });
 client.use(token);
 
 /** The sentence of a refused request, with its faults. */

@@ -63,7 +63,7 @@ interface Work {
 
   open: (slug: string) => Promise<void>;
   close: () => void;
-  edit: (pointer: string, value: unknown) => Promise<Fault[]>;
+  edit: (pointer: string, value: unknown | ((before: never) => unknown)) => Promise<Fault[]>;
   undo: () => Promise<void>;
   redo: () => Promise<void>;
   choose: (pair: Pair | null, finding?: Finding) => Promise<void>;
@@ -82,8 +82,15 @@ interface Work {
 
 const key = (slug: string) => `orthotrope:unsaved:${slug}`;
 let edits: Promise<unknown> = Promise.resolve();
+
+/** One after the other: what an edit begins from is what the one before it has left. */
+function inTurn<Result>(run: () => Promise<Result>): Promise<Result> {
+  const result = edits.then(run, run);
+  edits = result;
+  return result;
+}
+
 let flushing = false;
-let asked = 0;
 
 async function preview(document: Setup, pair: Pair | null, profile: string | null): Promise<Answer> {
   const { data, response } = await client.POST("/api/preview", {
@@ -164,38 +171,39 @@ export const useWork = create<Work>((set, get) => ({
     });
   },
 
-  edit(pointer, value) {
+  edit(pointer, wanted) {
     const run = async (): Promise<Fault[]> => {
       const { document } = get();
       if (!document) return [];
       const before = read(document, pointer);
+      const value = typeof wanted === "function" ? (wanted as (before: unknown) => unknown)(before) : wanted;
       if (JSON.stringify(before) === JSON.stringify(value)) return [];
       const faults = await take(set, get, write(document, pointer, value));
       if (!faults.length) set({ done: [...get().done, { pointer, before, after: value }].slice(-200), undone: [] });
       return faults;
     };
-    const result = edits.then(run, run);
-    edits = result;
-    return result;
+    return inTurn(run);
   },
 
-  async undo() {
-    const change = get().done.at(-1);
-    const { document } = get();
-    if (!change || !document) return;
-    const faults = await take(set, get, write(document, change.pointer, change.before));
-    if (!faults.length)
-      set({ done: get().done.slice(0, -1), undone: [...get().undone, change], focus: change.pointer });
-  },
+  undo: () =>
+    inTurn(async () => {
+      const change = get().done.at(-1);
+      const { document } = get();
+      if (!change || !document) return;
+      const faults = await take(set, get, write(document, change.pointer, change.before));
+      if (!faults.length)
+        set({ done: get().done.slice(0, -1), undone: [...get().undone, change], focus: change.pointer });
+    }),
 
-  async redo() {
-    const change = get().undone.at(-1);
-    const { document } = get();
-    if (!change || !document) return;
-    const faults = await take(set, get, write(document, change.pointer, change.after));
-    if (!faults.length)
-      set({ undone: get().undone.slice(0, -1), done: [...get().done, change], focus: change.pointer });
-  },
+  redo: () =>
+    inTurn(async () => {
+      const change = get().undone.at(-1);
+      const { document } = get();
+      if (!change || !document) return;
+      const faults = await take(set, get, write(document, change.pointer, change.after));
+      if (!faults.length)
+        set({ undone: get().undone.slice(0, -1), done: [...get().done, change], focus: change.pointer });
+    }),
 
   async choose(pair, finding) {
     const { document, profile } = get();
@@ -339,9 +347,9 @@ type Get = () => Work;
 
 /** Make a document the document if it has no faults: preview it, show what follows, keep it, save it. */
 async function take(set: Set, get: Get, document: Setup): Promise<Fault[]> {
-  const { pair, profile, slug, base, baseRevision } = get();
-  const number = ++asked;
+  const { pair, profile, slug, base, baseRevision, saving } = get();
   let answer: Answer;
+  if (saving === "saved") set({ saving: "saving" });
   try {
     answer = await preview(document, pair, profile);
   } catch (failed) {
@@ -356,8 +364,10 @@ async function take(set: Set, get: Get, document: Setup): Promise<Fault[]> {
       },
     ];
   }
-  if (answer.faults.length) return answer.faults;
-  if (number !== asked) return [];
+  if (answer.faults.length) {
+    if (get().saving === "saving" && !flushing) set({ saving });
+    return answer.faults;
+  }
   if (slug && base) localStorage.setItem(key(slug), JSON.stringify({ base, baseRevision, document } satisfies Unsaved));
   set({ document, answer, pair: paired(answer), ...cursor(get(), answer) });
   void get().flush();

@@ -1,6 +1,6 @@
 /** The quantities of the changer, beside the sheet. */
 import { useState } from "react";
-import { client, refusal } from "../../api/client";
+import { type Changer, client, refusal } from "../../api/client";
 import { DerivedRow, QuantityRow } from "../../quantity/rows";
 import { may } from "../../shell/session";
 import { useWork } from "../../work/store";
@@ -235,6 +235,8 @@ function ObservedLift() {
   );
 }
 
+type Reserved = Changer["reserved"];
+
 function ReservedPockets() {
   const reserved = useWork((work) => work.document?.changer?.reserved) ?? [];
   const tools = useWork((work) => work.document?.tools) ?? [];
@@ -266,10 +268,7 @@ function ReservedPockets() {
               type="button"
               className="link mx-4"
               onClick={() =>
-                void edit(
-                  "/changer/reserved",
-                  reserved.filter((_, at) => at !== index),
-                )
+                void edit("/changer/reserved", (now: Reserved) => now.filter((other) => other.pocket !== entry.pocket))
               }
             >
               Take the {entry.what} out
@@ -282,8 +281,8 @@ function ReservedPockets() {
           type="button"
           className="link mx-4 my-1"
           onClick={() =>
-            void edit("/changer/reserved", [
-              ...reserved,
+            void edit("/changer/reserved", (now: Reserved) => [
+              ...now,
               { pocket: free.at(-1), what: "setter", diameter: 30, top_z: top },
             ])
           }

@@ -31,10 +31,10 @@ export default function ToolsStage() {
     return faults;
   };
   async function add() {
-    const number = Math.max(0, ...tools.map((tool) => tool.number)) + 1;
-    await edit("/tools", [...tools, { number, name: "", diameter: 6, length: 60, stick_out: 40, pocket: null }]).then(
-      tell(tools.length),
-    );
+    await edit("/tools", (now: Tool[]) => {
+      const number = Math.max(0, ...now.map((tool) => tool.number)) + 1;
+      return [...now, { number, name: "", diameter: 6, length: 60, stick_out: 40, pocket: null }];
+    }).then(tell(tools.length));
     setChosen(tools.length);
   }
 
@@ -206,10 +206,7 @@ function Row({ tool, index, chosen, onChoose, trouble, tell }: RowProps) {
               aria-label={`Remove T${tool.number}`}
               title={`Remove T${tool.number}`}
               onClick={() =>
-                void edit(
-                  "/tools",
-                  tools.filter((_, at) => at !== index),
-                ).then(tell)
+                void edit("/tools", (now: Tool[]) => now.filter((entry) => entry.number !== tool.number)).then(tell)
               }
             >
               <Trash2 size={16} />

@@ -1,0 +1,85 @@
+/** Heron as the server answers for it, and a server that is played by the test. */
+import { readFileSync } from "node:fs";
+import { vi } from "vitest";
+import type { Answer, Machine, Setup } from "../api/client";
+import { useSession } from "../shell/session";
+import { useWork } from "../work/store";
+
+const answers = JSON.parse(readFileSync("../var/tests/answers.json", "utf8")) as {
+  document: Setup;
+  clean: Answer;
+  contact: Answer;
+};
+export const { document: heron, clean, contact } = answers;
+
+export const machine: Machine = {
+  slug: "heron",
+  revision: 1,
+  author: "lead",
+  changed: "2026-11-25T08:00:00Z",
+  document: heron,
+  stages: [
+    { name: "Machine", mark: "filled", why: "" },
+    { name: "Changer", mark: "filled", why: "" },
+    { name: "Tools", mark: "filled", why: "" },
+    { name: "Proof", mark: "open", why: "No proof has been run." },
+  ],
+  proof: null,
+};
+
+export interface Call {
+  method: string;
+  path: string;
+  body: Record<string, unknown>;
+}
+
+/** Answers requests; what a route gives is [status, body], or an error that stands for a lost connection. */
+export function play(routes: Record<string, (body: Call["body"]) => [number, unknown] | Error>): Call[] {
+  const calls: Call[] = [];
+  vi.stubGlobal("fetch", async (input: Request | string, init?: RequestInit) => {
+    const request = input instanceof Request ? input : new Request(new URL(input, "http://localhost"), init);
+    const text = request.method === "GET" ? "" : await request.text();
+    const call = { method: request.method, path: new URL(request.url).pathname, body: text ? JSON.parse(text) : {} };
+    calls.push(call);
+    const route = routes[`${call.method} ${call.path}`];
+    if (!route) throw new Error(`no route for ${call.method} ${call.path}`);
+    const answer = route(call.body);
+    if (answer instanceof Error) throw answer;
+    return new Response(JSON.stringify(answer[1]), {
+      status: answer[0],
+      headers: { "Content-Type": "application/json" },
+    });
+  });
+  return calls;
+}
+
+/** Heron is open, by a person of this role. */
+export function opened(answer: Answer = clean, role: "viewer" | "technician" | "lead" = "technician"): void {
+  useSession.setState({ session: { user: role, role, demo_accounts: [] } });
+  useWork.getState().close();
+  useWork.setState({
+    slug: "heron",
+    machine,
+    document: heron,
+    base: heron,
+    baseRevision: 1,
+    answer,
+    pair: { from: 2, to: 9 },
+  });
+}
+
+/** Elements have a size in tests as on a screen. */
+export function sized(width = 720, height = 520): void {
+  vi.stubGlobal(
+    "ResizeObserver",
+    class {
+      constructor(private told: (entries: object[]) => void) {}
+      observe(target: Element) {
+        const size = [{ inlineSize: width, blockSize: height }];
+        this.told([{ target, contentRect: { width, height }, borderBoxSize: size, contentBoxSize: size }]);
+      }
+      disconnect() {}
+      unobserve() {}
+    },
+  );
+}

@@ -1,0 +1,299 @@
+import { act, cleanup, fireEvent, render, screen, waitFor, within } from "@testing-library/react";
+import { MemoryRouter } from "react-router";
+import { afterEach, beforeEach, describe, expect, it } from "vitest";
+import type { Answer, Proof } from "../api/client";
+import { FindingsPanel } from "../findings/findings";
+import { ProgramView } from "../program/program-view";
+import { Score } from "../score/score";
+import { ChangerSheet } from "../stages/changer/sheet";
+import MachineStage from "../stages/machine/machine";
+import ProofStage from "../stages/proof/proof";
+import ToolsStage from "../stages/tools/tools";
+import { useWork } from "../work/store";
+import { clean, contact, heron, machine, opened, play, sized } from "./heron";
+
+beforeEach(() => {
+  localStorage.clear();
+  sized();
+  opened();
+  Element.prototype.scrollIntoView = () => {};
+});
+afterEach(cleanup);
+
+const numbers = (selector: string, attribute: string) =>
+  [...document.querySelectorAll(selector)].map((node) => Number(node.getAttribute(attribute)));
+
+describe("the sheet of the changer", () => {
+  it("draws ten pockets at one pitch, numbered, with what is in each", () => {
+    render(<ChangerSheet />);
+    const pockets = screen.getAllByRole("button", { name: /^Pocket \d+, / });
+    expect(pockets.map((pocket) => pocket.getAttribute("aria-label"))).toEqual([
+      ...[1, 2, 3, 4, 5, 6].map((pocket) => `Pocket ${pocket}, T${pocket}`),
+      "Pocket 7, reserved",
+      "Pocket 8, T8",
+      "Pocket 9, T9",
+      "Pocket 10, empty",
+    ]);
+    const places = pockets.map((pocket) => Number(pocket.querySelector("circle")?.getAttribute("cx")));
+    const steps = places.slice(1).map((place, index) => place - (places[index] as number));
+    for (const step of steps) expect(step).toBeCloseTo(steps[0] as number, 6);
+    const stated = document.querySelector("svg")?.textContent?.match(/1 : ([\d.]+)/)?.[1];
+    expect(58.5 / ((steps[0] as number) * (25.4 / 96))).toBeCloseTo(Number(stated), 0);
+  });
+
+  it("has the rungs of the ladder in the order of their heights", () => {
+    render(<ChangerSheet />);
+    const texts = [...document.querySelectorAll("text")].map((node) => node.textContent ?? "");
+    for (const rung of ["park −1.000", "carry −42.600", "empty −116.200", "hover −130.850", "couple −144.350"])
+      expect(texts).toContain(rung);
+  });
+
+  it("has dimensions that can be edited where they stand, marked in the drawing as in the schedule", async () => {
+    const calls = play({
+      "POST /api/quantity": () => [200, { value: 59, unit: "mm", what: "", column: 0 }],
+      "POST /api/preview": () => [200, clean],
+      "PUT /api/machines/heron": (body) => [200, { ...machine, document: body.document }],
+    });
+    render(<ChangerSheet />);
+    const pitch = screen.getByRole("button", { name: "Pitch, 58.500, edit" });
+    act(() => pitch.focus());
+    expect(pitch.getAttribute("class")).toContain("focused");
+    fireEvent.keyDown(pitch, { key: "Enter" });
+    const field = screen.getByLabelText("Pitch") as HTMLInputElement;
+    fireEvent.change(field, { target: { value: "59" } });
+    fireEvent.keyDown(field, { key: "Enter" });
+    await waitFor(() => expect(useWork.getState().document?.changer?.rack.pitch).toBe(59));
+    expect(calls.some((call) => call.method === "PUT")).toBe(true);
+    for (const name of [
+      /^Margin/,
+      /^Stored top/,
+      /^Hover gap/,
+      /^Nose on spacer/,
+      /^Pocket depth/,
+      /^Datum X/,
+      /^Datum Y/,
+      /^Bearing/,
+    ])
+      expect(screen.getByRole("button", { name })).toBeTruthy();
+  });
+
+  it("moves the spindle with the line of time, and what it carries with it", () => {
+    render(<ChangerSheet />);
+    const tells = () => document.querySelector("[data-now]")?.textContent;
+    expect(tells()).toBe("spindle now X 410.000 Y 620.000 Z −60.000");
+    const carries = () => [...document.querySelectorAll("text")].some((node) => node.textContent === "T2");
+    expect(carries()).toBe(true);
+    act(() => useWork.getState().seek(9.3));
+    expect(tells()).toContain("X 186.900 Y 1\u202f187.500");
+    expect(carries()).toBe(false);
+    act(() => useWork.getState().seek(1e9));
+    expect([...document.querySelectorAll("text")].some((node) => node.textContent === "T9")).toBe(true);
+  });
+
+  it("marks the place of a contact", () => {
+    opened(contact);
+    render(<ChangerSheet />);
+    expect(document.querySelectorAll("circle[stroke='var(--stop)']")).toHaveLength(0);
+    const found = contact.exchange?.findings.find((entry) => entry.check === "body-contact");
+    act(() => found && useWork.getState().goTo(found));
+    expect(document.querySelectorAll("circle[stroke='var(--stop)']")).toHaveLength(1);
+  });
+
+  it("draws a rack that is turned, and one of one pocket", () => {
+    const scene = clean.scene as NonNullable<Answer["scene"]>;
+    const rack = scene.rack as NonNullable<typeof scene.rack>;
+    const derived = clean.derived as NonNullable<Answer["derived"]>;
+    const upright = derived.pockets.map((pocket) => ({ ...pocket, x: 700, y: 300 + 58.5 * (pocket.pocket - 1) }));
+    const turned = { ...rack, pockets: rack.pockets.map((pocket, index) => ({ ...pocket, ...upright[index] })) };
+    const bodies = scene.bodies.map((body) =>
+      body.kind === "box" ? { ...body, x: 700, y: 560, cos: 0, sin: 1 } : body,
+    );
+    opened({ ...clean, derived: { ...derived, pockets: upright }, scene: { ...scene, rack: turned, bodies } });
+    render(<ChangerSheet />);
+    expect(numbers("[role=button] > circle", "cx").every(Number.isFinite)).toBe(true);
+    expect(screen.getByRole("button", { name: /^Pitch/ })).toBeTruthy();
+    cleanup();
+    const single = { ...derived, pockets: derived.pockets.slice(0, 1) };
+    opened({ ...clean, derived: single, scene: { ...scene, rack: { ...rack, pockets: rack.pockets.slice(0, 1) } } });
+    render(<ChangerSheet />);
+    expect(screen.queryByRole("button", { name: /^Pitch/ })).toBeNull();
+  });
+});
+
+describe("the score and the text", () => {
+  it("has a lane for each axis, the spindle, and the tool with its doubtful stretches", () => {
+    render(<Score />);
+    for (const lane of ["X", "Y", "Z", "Spindle", "Tool", "T2", "empty", "T9"])
+      expect(screen.getByText(lane)).toBeTruthy();
+    expect(document.querySelectorAll("rect[fill='url(#doubt)']")).toHaveLength(2);
+    expect(screen.getByText(/^back 1.160$/)).toBeTruthy();
+    const widths = numbers("[data-score] rect[height='16']", "width");
+    expect(widths.reduce((sum, width) => sum + width, 0)).toBeCloseTo(720 - 150 - 16, 3);
+  });
+
+  it("steps by its buttons and says what to do where there is nothing to play", () => {
+    render(<Score />);
+    fireEvent.click(screen.getByRole("button", { name: "One block on" }));
+    expect(useWork.getState().block).toBe(1);
+    fireEvent.click(screen.getByRole("button", { name: "Play" }));
+    expect(useWork.getState().playing).toBe(true);
+    fireEvent.click(screen.getByRole("button", { name: "Pause" }));
+    cleanup();
+    opened({ ...clean, exchange: null });
+    render(<Score />);
+    expect(screen.getByText(/Choose an exchange/)).toBeTruthy();
+  });
+
+  it("marks the block of the moment, and lines that a finding is about", () => {
+    opened(contact);
+    render(<ProgramView />);
+    act(() => useWork.getState().seek(1e9));
+    expect(document.querySelector(".program-line.now s")?.textContent).toBe(
+      String(contact.exchange?.trace?.blocks.at(-1)?.line),
+    );
+    const line = contact.exchange?.findings.find((entry) => entry.check === "body-contact")?.line;
+    expect(document.querySelector(`[data-line='${line}']`)?.className).toContain("told");
+    fireEvent.click(document.querySelector(`[data-line='${line}']`) as Element);
+    expect(useWork.getState().chosen?.line).toBe(line);
+    fireEvent.click(document.querySelector("[data-line='47']") as Element);
+    expect(contact.exchange?.trace?.blocks[useWork.getState().block]?.line).toBe(47);
+  });
+
+  it("asks for the other profile's text", async () => {
+    const calls = play({ "POST /api/preview": () => [200, clean] });
+    render(<ProgramView />);
+    fireEvent.click(screen.getByRole("button", { name: "Plain words" }));
+    await waitFor(() => expect(calls[0]?.body.profile).toBe("plain words"));
+  });
+});
+
+describe("findings", () => {
+  it("say what and where, and a cure is one action", async () => {
+    const calls = play({
+      "POST /api/preview": () => [200, clean],
+      "PUT /api/machines/heron": (body) => [200, { ...machine, document: body.document }],
+    });
+    opened(contact);
+    const low = {
+      ...heron,
+      changer: heron.changer && { ...heron.changer, heights: { ...heron.changer.heights, stored_top_z: -140 } },
+    };
+    useWork.setState({ document: low, base: low });
+    render(<FindingsPanel findings={contact.exchange?.findings ?? []} />);
+    const item = document.querySelector("li[data-check=body-contact]") as HTMLElement;
+    expect(item.textContent).toContain("The spindle nose meets the setter in pocket 7");
+    fireEvent.click(within(item).getByRole("button", { name: /line 60/ }));
+    expect(useWork.getState().chosen?.check).toBe("body-contact");
+    fireEvent.click(within(item).getByRole("button", { name: "Set the stored top to −124.2" }));
+    await waitFor(() => expect(useWork.getState().document?.changer?.heights.stored_top_z).toBe(-124.2));
+    expect(calls.length).toBeGreaterThan(0);
+  });
+
+  it("offer no cure to a viewer, and say so where there are none", () => {
+    opened(contact, "viewer");
+    const { rerender } = render(<FindingsPanel findings={contact.exchange?.findings ?? []} />);
+    expect(screen.queryByRole("button", { name: /^Set/ })).toBeNull();
+    rerender(<FindingsPanel findings={[]} />);
+    expect(screen.getByText("Nothing to say about this exchange.")).toBeTruthy();
+  });
+});
+
+describe("machine and tools", () => {
+  it("shows the axes side by side and the travel as dimensions", () => {
+    render(<MachineStage />);
+    expect((screen.getByLabelText("X to") as HTMLInputElement).value).toBe("820.000");
+    expect((screen.getByLabelText("Z rapid") as HTMLInputElement).value).toBe("4\u202f500");
+    expect((screen.getByLabelText("Y home") as HTMLSelectElement).value).toBe("greatest");
+    expect(screen.getByRole("button", { name: /^Y travel to, 1.240.000, edit/ })).toBeTruthy();
+  });
+
+  it("adds and removes tools, and tells pockets that are taken", async () => {
+    play({
+      "POST /api/preview": () => [200, clean],
+      "PUT /api/machines/heron": (body) => [200, { ...machine, document: body.document }],
+    });
+    render(<ToolsStage />);
+    const choices = within(screen.getByLabelText("T1 pocket")).getAllByRole("option");
+    expect(choices.map((choice) => choice.textContent)).toContain("7 (setter)");
+    expect(choices.map((choice) => choice.textContent)).toContain("2 (T2)");
+    fireEvent.click(screen.getByRole("button", { name: "Add a tool" }));
+    await waitFor(() => expect(useWork.getState().document?.tools.at(-1)?.number).toBe(10));
+    fireEvent.click(screen.getByRole("button", { name: "Remove T3" }));
+    await waitFor(() => expect(useWork.getState().document?.tools.map((tool) => tool.number)).not.toContain(3));
+  });
+});
+
+describe("the matrix", () => {
+  const finding = contact.exchange?.findings.find((entry) => entry.check === "body-contact");
+  const proof = (part: Partial<Proof>): Proof => ({
+    id: 4,
+    state: "done",
+    done: 2,
+    total: 2,
+    stop: 1,
+    warn: 0,
+    revision: 1,
+    author: "lead",
+    started: "2026-11-25T08:00:00Z",
+    error: "",
+    stale: false,
+    changes: [],
+    causes: finding ? [{ finding, pairs: [[2, 9]] }] : [],
+    pairs: [
+      { from_tool: 2, to_tool: 9, worst: "stop", seconds: 12, findings: finding ? [finding] : [] },
+      { from_tool: 9, to_tool: 2, worst: "note", seconds: 13, findings: [] },
+    ],
+    ...part,
+  });
+  const show = (part: Partial<Proof> | null) => {
+    const calls = play({
+      "GET /api/machines/heron/proofs/latest": () => [200, part && proof(part)],
+      "GET /api/machines/heron": () => [200, machine],
+      "POST /api/machines/heron/proofs": () => [200, proof({ state: "running", done: 0, pairs: [], causes: [] })],
+      "POST /api/machines/heron/proofs/4/cancel": () => [200, proof({ state: "cancelled" })],
+      "POST /api/preview": () => [200, contact],
+    });
+    render(
+      <MemoryRouter>
+        <ProofStage />
+      </MemoryRouter>,
+    );
+    return calls;
+  };
+
+  it("shows each pair by shape, and opens one at its finding", async () => {
+    show({});
+    const cell = await screen.findByRole("button", { name: /^T2 to T9, stop: The spindle nose/ });
+    expect(cell.dataset.worst).toBe("stop");
+    expect(screen.getByRole("button", { name: "T9 to T2, nothing to stop it" }).dataset.worst).toBe("none");
+    expect(screen.getByText(/1 pair, first T2 to T9/)).toBeTruthy();
+    fireEvent.focus(cell);
+    expect(screen.getAllByText(/meets the setter/).length).toBeGreaterThan(1);
+    fireEvent.click(cell);
+    await waitFor(() => expect(useWork.getState().chosen?.check).toBe("body-contact"));
+  });
+
+  it("says what made it stale", async () => {
+    show({ stale: true, changes: ["rack pitch was 58.5, is now 58.6 (technician)"] });
+    expect(await screen.findByText(/rack pitch was 58.5/)).toBeTruthy();
+    expect(screen.getByRole("button", { name: "Run the proof" })).toBeTruthy();
+  });
+
+  it("runs, shows progress, and can be stopped", async () => {
+    const calls = show(null);
+    await waitFor(() =>
+      expect(screen.getByRole("button", { name: "Run the proof" }).hasAttribute("disabled")).toBe(false),
+    );
+    expect(screen.getByText("Not run yet.")).toBeTruthy();
+    fireEvent.click(screen.getByRole("button", { name: "Run the proof" }));
+    await waitFor(() =>
+      expect(calls.some((call) => call.path.endsWith("/proofs") && call.method === "POST")).toBe(true),
+    );
+    cleanup();
+    const again = show({ state: "running", done: 1 });
+    expect(await screen.findByText("1 of 2 exchanges")).toBeTruthy();
+    expect(screen.getByRole("progressbar").getAttribute("aria-valuenow")).toBe("50");
+    fireEvent.click(screen.getByRole("button", { name: "Stop" }));
+    await waitFor(() => expect(again.some((call) => call.path.endsWith("/cancel"))).toBe(true));
+  });
+});

@@ -1,0 +1,233 @@
+import { beforeEach, describe, expect, it, vi } from "vitest";
+import { write } from "../work/pointer";
+import { useWork } from "../work/store";
+import { clean, contact, heron, machine, opened, play } from "./heron";
+
+const PITCH = "/changer/rack/pitch";
+const work = () => useWork.getState();
+const preview = () => [200, clean] as [number, unknown];
+const settled = () => vi.waitFor(() => expect(work().saving).toBe("saved"));
+
+function stored(body: Record<string, unknown>, revision = 2): [number, unknown] {
+  return [200, { ...machine, revision, changed: `later ${revision}`, document: body.document }];
+}
+
+beforeEach(() => {
+  localStorage.clear();
+  opened();
+});
+
+describe("an edit", () => {
+  it("is previewed, becomes the document and is saved from where it began", async () => {
+    const calls = play({ "POST /api/preview": preview, "PUT /api/machines/heron": (body) => stored(body) });
+    expect(await work().edit(PITCH, 58.6)).toEqual([]);
+    await settled();
+    expect(work().document?.changer?.rack.pitch).toBe(58.6);
+    const put = calls.find((call) => call.method === "PUT");
+    expect(put?.body).toMatchObject({
+      base_revision: 1,
+      base: heron,
+      document: { changer: { rack: { pitch: 58.6 } } },
+    });
+    expect(work().baseRevision).toBe(2);
+    expect(localStorage).toHaveLength(0);
+  });
+
+  it("with a fault leaves the document as it was and sends nothing to be saved", async () => {
+    const faults = [{ where: PITCH, what: "`pitch` must be above 0 mm; got −3." }];
+    const calls = play({ "POST /api/preview": () => [200, { ...clean, faults, derived: null }] });
+    expect(await work().edit(PITCH, -3)).toEqual(faults);
+    expect(work().document).toBe(heron);
+    expect(work().answer).toBe(clean);
+    expect(calls.map((call) => call.method)).toEqual(["POST"]);
+  });
+
+  it("to the same value is none", async () => {
+    const calls = play({});
+    expect(await work().edit(PITCH, 58.5)).toEqual([]);
+    expect(calls).toHaveLength(0);
+    expect(work().done).toHaveLength(0);
+  });
+
+  it("can be undone and done again, value by value", async () => {
+    play({ "POST /api/preview": preview, "PUT /api/machines/heron": (body) => stored(body) });
+    await work().edit(PITCH, 58.6);
+    await work().edit("/changer/heights/margin", 9);
+    await work().undo();
+    expect(work().document?.changer?.heights.margin).toBe(8);
+    expect(work().document?.changer?.rack.pitch).toBe(58.6);
+    expect(work().focus).toBe("/changer/heights/margin");
+    await work().undo();
+    expect(work().document).toEqual(heron);
+    await work().undo();
+    await work().redo();
+    expect(work().document?.changer?.rack.pitch).toBe(58.6);
+    await settled();
+  });
+});
+
+describe("nothing is lost", () => {
+  it("when the connection is: it stays in the browser and is sent again", async () => {
+    let lost = true;
+    play({
+      "POST /api/preview": preview,
+      "PUT /api/machines/heron": (body) => (lost ? new Error("no network") : stored(body)),
+    });
+    await work().edit(PITCH, 58.6);
+    await vi.waitFor(() => expect(work().saving).toBe("offline"));
+    const kept = JSON.parse(localStorage.getItem("orthotrope:unsaved:heron") ?? "null");
+    expect(kept.document.changer.rack.pitch).toBe(58.6);
+    expect(kept.base.changer.rack.pitch).toBe(58.5);
+    lost = false;
+    await vi.waitFor(() => expect(work().saving).toBe("saved"), { timeout: 4000 });
+    expect(localStorage).toHaveLength(0);
+  });
+
+  it("by a reload: what was kept is opened again and saved", async () => {
+    const document = write(heron, PITCH, 58.7);
+    localStorage.setItem("orthotrope:unsaved:heron", JSON.stringify({ base: heron, baseRevision: 1, document }));
+    const calls = play({
+      "GET /api/machines/heron": () => [200, machine],
+      "POST /api/preview": preview,
+      "PUT /api/machines/heron": (body) => stored(body),
+    });
+    work().close();
+    await work().open("heron");
+    await settled();
+    expect(work().document?.changer?.rack.pitch).toBe(58.7);
+    expect(calls.filter((call) => call.method === "PUT")).toHaveLength(1);
+  });
+
+  it("when the session ends", async () => {
+    play({ "POST /api/preview": preview, "PUT /api/machines/heron": () => [401, { detail: "Unauthorized" }] });
+    await work().edit(PITCH, 58.6);
+    await vi.waitFor(() => expect(work().saving).toBe("signed-out"));
+    expect(localStorage.getItem("orthotrope:unsaved:heron")).toContain("58.6");
+  });
+
+  it("when what others stored comes back merged", async () => {
+    const merged = write(write(heron, PITCH, 58.6), "/changer/heights/margin", 11);
+    play({ "POST /api/preview": preview, "PUT /api/machines/heron": () => stored({ document: merged }) });
+    await work().edit(PITCH, 58.6);
+    await settled();
+    expect(work().document?.changer?.heights.margin).toBe(11);
+  });
+});
+
+describe("two people at one value", () => {
+  const theirs = write(heron, PITCH, 58.9);
+  const clash = {
+    message: "lead has changed the same value meanwhile.",
+    conflicts: [{ where: PITCH, base: 58.5, mine: 58.6, theirs: 58.9 }],
+    revision: 5,
+    author: "lead",
+    document: theirs,
+  };
+
+  async function collide() {
+    let refused = false;
+    const calls = play({
+      "POST /api/preview": preview,
+      "GET /api/machines/heron": () => [200, { ...machine, revision: 5, changed: "later", document: theirs }],
+      "PUT /api/machines/heron": (body) => {
+        if (refused) return stored(body, 6);
+        refused = true;
+        return [409, clash];
+      },
+    });
+    await work().edit(PITCH, 58.6);
+    await vi.waitFor(() => expect(work().saving).toBe("conflict"));
+    return calls;
+  }
+
+  it("mine stands where I say so, saved from theirs", async () => {
+    const calls = await collide();
+    await work().settle(true);
+    await settled();
+    expect(work().document?.changer?.rack.pitch).toBe(58.6);
+    expect(calls.at(-1)?.body).toMatchObject({ base_revision: 5, base: { changer: { rack: { pitch: 58.9 } } } });
+  });
+
+  it("theirs stands where I say so", async () => {
+    await collide();
+    await work().settle(false);
+    expect(work().document?.changer?.rack.pitch).toBe(58.9);
+    expect(work().conflict).toBeNull();
+    expect(localStorage).toHaveLength(0);
+  });
+});
+
+describe("looking again", () => {
+  it("takes over what others have stored, but not over what is unsaved here", async () => {
+    const other = { ...machine, revision: 3, changed: "later", document: write(heron, PITCH, 59) };
+    play({ "POST /api/preview": preview, "GET /api/machines/heron": () => [200, other] });
+    useWork.setState({ saving: "offline" });
+    await work().refresh();
+    expect(work().document).toBe(heron);
+    useWork.setState({ saving: "saved" });
+    await work().refresh();
+    expect(work().document?.changer?.rack.pitch).toBe(59);
+    expect(work().baseRevision).toBe(3);
+  });
+
+  it("says that there is no such machine", async () => {
+    play({ "GET /api/machines/nobody": () => [404, { message: "There is no such machine." }] });
+    await work().open("nobody");
+    expect(work().missing).toContain("no such machine");
+  });
+});
+
+describe("the line of time", () => {
+  it("steps by block both ways and stops at the ends", () => {
+    work().step(1);
+    expect(work().block).toBe(1);
+    work().step(-5);
+    expect(work().block).toBe(0);
+    work().step(1000);
+    expect(work().block).toBe((clean.exchange?.trace?.blocks.length ?? 0) - 1);
+    expect(work().time).toBe(clean.exchange?.trace?.seconds);
+  });
+
+  it("is where it is sought, within the trace", () => {
+    work().seek(-4);
+    expect([work().time, work().block]).toEqual([0, 0]);
+    work().seek(1e9);
+    expect(work().time).toBe(clean.exchange?.trace?.seconds);
+  });
+
+  it("begins anew when it is played at its end", () => {
+    work().seek(1e9);
+    work().play(true);
+    expect([work().time, work().playing]).toEqual([0, true]);
+  });
+
+  it("goes to a finding's moment and block", () => {
+    opened(contact);
+    const finding = contact.exchange?.findings.find((entry) => entry.check === "body-contact");
+    if (!finding) throw new Error("no contact");
+    work().goTo(finding);
+    expect(work().time).toBe(finding.at_seconds);
+    expect(contact.exchange?.trace?.blocks[work().block]?.line).toBe(finding.line);
+    expect(work().focus).toBe("/changer/heights/stored_top_z");
+  });
+});
+
+describe("choosing an exchange", () => {
+  it("takes two clicks; the same pocket twice takes the first back", async () => {
+    const calls = play({ "POST /api/preview": preview });
+    work().pick(4);
+    work().pick(4);
+    expect(work().picked).toBeNull();
+    work().pick(0);
+    work().pick(6);
+    await vi.waitFor(() => expect(work().picked).toBeNull());
+    expect(calls[0]?.body).toMatchObject({ from_tool: 0, to_tool: 6 });
+  });
+
+  it("shows another control profile's text", async () => {
+    const calls = play({ "POST /api/preview": preview });
+    await work().show("plain words");
+    expect(calls[0]?.body).toMatchObject({ profile: "plain words", from_tool: 2 });
+    expect(work().profile).toBe("plain words");
+  });
+});
