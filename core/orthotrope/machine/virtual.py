@@ -233,7 +233,7 @@ class VirtualMachine:
         assert coupling is not None
         x, y, z = self.position
         height = z - coupling.rack.couple_z
-        if min(height, height + dz) > coupling.zone or t1 <= t0:
+        if min(height, height + dz) > coupling.zone:
             return None
         if abs(sideways[0]) > 1e-9 or abs(sideways[1]) > 1e-9:
             if coupling.holds is None:
@@ -242,7 +242,7 @@ class VirtualMachine:
                 return Happening("moved-ungripped", t0, True, data)
             return None
         pocket = coupling.place(x, y)
-        if pocket is None:
+        if pocket is None or t1 <= t0:
             return None
         sign = math.copysign(1.0, dz)
         for happening in coupling.advance(pocket, stretches(law, t0, t1, height, sign, self.trace.ramps)):
