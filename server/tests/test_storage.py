@@ -1,0 +1,235 @@
+"""Actions, proofs in the background, the commands, and what the database promises."""
+
+import json
+import threading
+import time
+from concurrent.futures import Future, ThreadPoolExecutor
+from typing import Any
+
+import pytest
+from django.contrib.auth.models import User
+from django.core.management import call_command
+from django.db import connection
+from django.test import Client
+from orthotrope.errors import InputError
+from orthotrope.setup import read_setup
+from requests_to import DOCUMENT, changed
+from shop import proving
+from shop.actions import CreateMachine, EditConflict, NotAllowed, RestoreRevision, SaveSetup, StartProof
+from shop.answers import causes, exchange_json, stages
+from shop.models import AuditEntry, Machine, Proof, Revision
+from shop.roles import make_account, may_change, role_of
+
+
+def technician() -> User:
+    return make_account("technician", "technician", "a-long-password")
+
+
+def test_the_database_is_in_wal_with_full_sync(db: None) -> None:
+    with connection.cursor() as cursor:
+        found = [cursor.execute(f"PRAGMA {name}").fetchone()[0] for name in ("journal_mode", "synchronous", "foreign_keys")]
+    assert found[1:] == [2, 1] and found[0] in ("wal", "memory")
+
+
+def test_roles_and_their_denial(db: None) -> None:
+    viewer = make_account("somebody", "viewer", "a-long-password")
+    assert role_of(viewer) == "viewer" and not may_change(viewer)
+    assert "Sign in as a technician" in may_change(viewer).reason  # type: ignore[union-attr]
+    assert role_of(make_account("somebody", "lead", "a-long-password")) == "lead"
+    with pytest.raises(NotAllowed):
+        CreateMachine(make_account("other", "viewer", "a-long-password"), DOCUMENT).run()
+    assert not Machine.objects.exists() and not AuditEntry.objects.exists()
+
+
+def test_each_action_leaves_an_audit_entry_with_its_figures(heron: Machine) -> None:
+    user = technician()
+    SaveSetup(user, heron, 1, DOCUMENT, changed(DOCUMENT, changer__rack__pitch=58.6)).run()
+    RestoreRevision(user, heron, 1).run()
+    StartProof(user, heron).run()
+    entries = list(AuditEntry.objects.order_by("pk").values_list("action", "user__username", "details"))
+    assert [(action, who) for action, who, _ in entries] == [
+        ("create machine", "lead"),
+        ("save setup", "technician"),
+        ("restore revision", "technician"),
+        ("start proof", "technician"),
+    ]
+    assert entries[1][2]["changes"] == [{"where": "/changer/rack/pitch", "before": 58.5, "after": 58.6}]
+
+
+def test_a_refused_action_changes_nothing(heron: Machine) -> None:
+    user = technician()
+    SaveSetup(user, heron, 1, DOCUMENT, changed(DOCUMENT, changer__rack__pitch=58.6)).run()
+    before = (Revision.objects.count(), AuditEntry.objects.count(), heron.head.document)
+    with pytest.raises(EditConflict, match="technician has changed the same value"):
+        SaveSetup(technician(), heron, 1, DOCUMENT, changed(DOCUMENT, changer__rack__pitch=58.7)).run()
+    with pytest.raises(InputError):
+        SaveSetup(user, heron, 1, DOCUMENT, changed(DOCUMENT, changer__rack__pitch=-1)).run()
+    assert (Revision.objects.count(), AuditEntry.objects.count(), heron.head.document) == before
+
+
+def test_a_merge_that_would_contradict_the_documents_rules_is_refused(heron: Machine) -> None:
+    """Each edit is fine by itself; together two tools have one number."""
+    mine = changed(DOCUMENT, tools__0__number=50)
+    theirs = changed(DOCUMENT, tools__1__number=50)
+    SaveSetup(technician(), heron, 1, DOCUMENT, theirs).run()
+    with pytest.raises((InputError, EditConflict)):
+        SaveSetup(make_account("lead", "lead", "a-long-password"), heron, 1, DOCUMENT, mine).run()
+
+
+def test_machines_of_one_name_have_addresses_of_their_own(heron: Machine) -> None:
+    again = [CreateMachine(technician(), DOCUMENT).run().slug for _ in range(2)]
+    assert again == ["heron-2", "heron-3"]
+    assert CreateMachine(technician(), changed(DOCUMENT, machine__name="!!!")).run().slug == "machine"
+
+
+@pytest.mark.django_db(transaction=True)
+def test_saves_at_the_same_time_are_all_there(heron: Machine) -> None:
+    """Eight people change eight values at once, from one document: nothing acknowledged is lost."""
+    clients = []
+    for number in range(8):
+        client = Client()
+        client.force_login(make_account(f"person-{number}", "technician", "a-long-password"))
+        clients.append(client)
+    lengths = [tool["length"] + 1 for tool in DOCUMENT["tools"]]
+
+    def save(number: int) -> int:
+        body = {
+            "base_revision": 1,
+            "base": DOCUMENT,
+            "document": changed(DOCUMENT, **{f"tools__{number}__length": lengths[number]}),
+        }
+        try:
+            return clients[number].put("/api/machines/heron", json.dumps(body), content_type="application/json").status_code
+        finally:
+            connection.close()
+
+    with ThreadPoolExecutor(8) as people:
+        assert list(people.map(save, range(8))) == [200] * 8
+    assert [tool["length"] for tool in heron.head.document["tools"]] == lengths
+    assert sorted(Revision.objects.values_list("number", flat=True)) == list(range(1, heron.head.number + 1))
+
+
+class HeldPool:
+    """A pool whose work waits until it is let go, so that a proof can be looked at while it runs."""
+
+    def __init__(self) -> None:
+        self.go = threading.Event()
+        self.inner = ThreadPoolExecutor(2)
+
+    def submit(self, function: Any, *arguments: Any) -> Future[Any]:
+        def waiting() -> Any:
+            self.go.wait(10)
+            return function(*arguments)
+
+        return self.inner.submit(waiting)
+
+
+def finished(proof: Proof) -> Proof:
+    for _ in range(200):
+        proof.refresh_from_db()
+        if proof.state != Proof.State.RUNNING:
+            return proof
+        time.sleep(0.05)
+    raise AssertionError("the proof runs on and on")
+
+
+@pytest.mark.django_db(transaction=True)
+def test_a_running_proof_can_be_stopped(heron: Machine, monkeypatch: pytest.MonkeyPatch) -> None:
+    held = HeldPool()
+    monkeypatch.setattr(proving, "pool", lambda: held)
+    proof = StartProof(technician(), heron).run()
+    proving.start(proof)
+    assert proving.is_running(proof)
+    proving.cancel(proof)
+    held.go.set()
+    assert finished(proof).state == "cancelled" and proof.done < proof.total and proof.finished is not None
+    for _ in range(40):
+        if not proving.is_running(proof):
+            break
+        time.sleep(0.05)
+    assert not proving.is_running(proof)
+
+
+@pytest.mark.django_db(transaction=True)
+def test_a_proof_that_fails_says_why(heron: Machine, monkeypatch: pytest.MonkeyPatch) -> None:
+    def broken() -> Any:
+        raise OSError("no more processes")
+
+    monkeypatch.setattr(proving, "pool", broken)
+    proof = StartProof(technician(), heron).run()
+    proving.start(proof)
+    assert finished(proof).state == "failed" and "no more processes" in proof.error
+
+
+@pytest.mark.django_db(transaction=True)
+def test_results_are_in_the_order_of_the_pairs_whatever_order_they_come_in(heron: Machine, monkeypatch: pytest.MonkeyPatch) -> None:
+    class Backwards(HeldPool):
+        def submit(self, function: Any, *arguments: Any) -> Future[Any]:
+            def late() -> Any:
+                time.sleep(0.3 - arguments[1] / 300)
+                return function(*arguments)
+
+            return self.inner.submit(late)
+
+    monkeypatch.setattr(proving, "pool", Backwards)
+    proof = StartProof(technician(), heron).run()
+    proving.start(proof)
+    results = finished(proof).results
+    tools = [0, *(tool["number"] for tool in DOCUMENT["tools"])]
+    assert [(r["from"], r["to"]) for r in results] == [(a, b) for a in tools for b in tools if a != b]
+
+
+def test_causes_are_gathered_worst_and_widest_first() -> None:
+    def finding(check: str, severity: str, quantity: str | None) -> dict[str, Any]:
+        return {"check": check, "severity": severity, "quantity": quantity, "message": check, "cure": None}
+
+    low, lift = finding("low-lateral", "stop", "/a"), finding("nut-lift", "warn", "/b")
+    contact = finding("body-contact", "stop", "/a")
+    results = [
+        {"from": 1, "to": 2, "findings": [lift, low, low]},
+        {"from": 2, "to": 1, "findings": [lift, low, contact]},
+        {"from": 3, "to": 1, "findings": [lift]},
+    ]
+    got = [(c["finding"]["check"], len(c["pairs"])) for c in causes(results)]
+    assert got == [("low-lateral", 2), ("body-contact", 1), ("nut-lift", 3)]
+
+
+def test_marks_of_the_stages() -> None:
+    bare = read_setup({**DOCUMENT, "changer": None, "tools": []})
+    assert [s["mark"] for s in stages(bare, None)] == ["filled", "open", "open", "open"]
+    full = read_setup(DOCUMENT)
+    assert [s["mark"] for s in stages(full, None)] == ["filled", "filled", "filled", "open"]
+    proof = {"stale": False, "state": "done", "stop": 0, "total": 72, "done": 72, "changes": []}
+    assert [s["mark"] for s in stages(full, proof)] == ["proven"] * 4
+    assert [s["mark"] for s in stages(full, {**proof, "stop": 3})] == ["filled", "filled", "filled", "failing"]
+    assert [s["mark"] for s in stages(full, {**proof, "stale": True})] == ["stale"] * 4
+    odd = read_setup(changed(DOCUMENT, changer__rack__pitch=20.0))
+    changer = stages(odd, proof)[1]
+    assert changer["mark"] == "failing" and "overlap" in changer["why"]
+
+
+def test_an_exchange_that_is_no_longer_there_falls_back_to_one_that_is() -> None:
+    setup = read_setup(DOCUMENT)
+    assert exchange_json(setup, 77, 2, None)["from_tool"] == 1  # type: ignore[index]
+    assert exchange_json(setup, 2, 2, None) is None
+    one = read_setup({**DOCUMENT, "tools": DOCUMENT["tools"][:1]})
+    assert exchange_json(one, None, None, None)["to_tool"] == 0  # type: ignore[index]
+    assert exchange_json(read_setup({**DOCUMENT, "tools": []}), None, None, None) is None
+
+
+@pytest.mark.django_db
+def test_the_demo_is_filled_once_and_what_was_changed_stays() -> None:
+    call_command("demo", verbosity=0)
+    machine = Machine.objects.get(slug="heron")
+    SaveSetup(User.objects.get(username="technician"), machine, 1, DOCUMENT, changed(DOCUMENT, changer__rack__pitch=58.6)).run()
+    call_command("demo", verbosity=0)
+    assert Machine.objects.count() == 1 and machine.head.document["changer"]["rack"]["pitch"] == 58.6
+    assert {user.username: role_of(user) for user in User.objects.all()} == {r: r for r in ("viewer", "technician", "lead")}
+
+
+@pytest.mark.django_db
+def test_an_account_is_made_with_its_password(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr("getpass.getpass", lambda _: "quite-a-long-one")
+    call_command("account", "Ada", "lead")
+    ada = User.objects.get(username="Ada")
+    assert ada.check_password("quite-a-long-one") and role_of(ada) == "lead"
