@@ -55,7 +55,7 @@ export function play(routes: Record<string, (body: Call["body"]) => [number, unk
 
 /** Heron is open, by a person of this role. */
 export function opened(answer: Answer = clean, role: "viewer" | "technician" | "lead" = "technician"): void {
-  useSession.setState({ session: { user: role, role, demo_accounts: [] } });
+  useSession.setState({ trouble: null, session: { user: role, role, demo_accounts: [] } });
   useWork.getState().close();
   useWork.setState({
     slug: "heron",

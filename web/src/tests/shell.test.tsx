@@ -1,0 +1,250 @@
+import { cleanup, fireEvent, render, screen, waitFor } from "@testing-library/react";
+import { BrowserRouter, MemoryRouter } from "react-router";
+import { afterEach, beforeEach, describe, expect, it } from "vitest";
+import { History } from "../history/history";
+import { Palette, useDeeds, useShortcuts } from "../shell/commands";
+import { Troubles } from "../shell/conflict";
+import { may, useSession } from "../shell/session";
+import { useShell } from "../shell/shell-state";
+import { SignIn } from "../shell/sign-in";
+import { TopBar } from "../shell/top-bar";
+import { place, said } from "../shell/value";
+import Shop from "../shop/shop";
+import { useWork } from "../work/store";
+import { clean, contact, heron, machine, opened, play, sized } from "./heron";
+
+beforeEach(() => {
+  localStorage.clear();
+  sized();
+  opened();
+  useShell.setState({ open: null });
+  Element.prototype.scrollIntoView = () => {};
+});
+afterEach(cleanup);
+
+function Keys() {
+  const deeds = useDeeds();
+  useShortcuts(deeds);
+  return (
+    <>
+      <TopBar deeds={deeds} />
+      <Palette deeds={deeds} />
+      <input aria-label="some field" />
+    </>
+  );
+}
+
+describe("signing in", () => {
+  it("offers a demo's accounts, one click each", async () => {
+    const calls = play({ "POST /api/session/demo": () => [200, { user: "lead", role: "lead", demo_accounts: [] }] });
+    useSession.setState({ session: { user: null, role: null, demo_accounts: ["viewer", "technician", "lead"] } });
+    render(<SignIn />);
+    fireEvent.click(screen.getByRole("button", { name: /^lead/ }));
+    await waitFor(() => expect(useSession.getState().session?.role).toBe("lead"));
+    expect(calls[0]?.body).toEqual({ role: "lead" });
+    expect(may("lead")).toBe(true);
+  });
+
+  it("offers none elsewhere, and says when name and password do not fit", async () => {
+    play({
+      "POST /api/session": () => [401, { message: "This name and password do not belong together.", faults: [] }],
+    });
+    useSession.setState({ session: { user: null, role: null, demo_accounts: [] } });
+    render(<SignIn />);
+    expect(screen.queryByText(/This is a demo/)).toBeNull();
+    fireEvent.change(screen.getByLabelText("Name"), { target: { value: "ada" } });
+    fireEvent.click(screen.getByRole("button", { name: "Sign in" }));
+    expect((await screen.findByRole("alert")).textContent).toContain("do not belong together");
+    expect(may("technician")).toBe(false);
+  });
+});
+
+describe("the shop", () => {
+  const travel = [
+    [0, 820],
+    [0, 1240],
+    [-180, 0],
+  ];
+  const entry = { ...machine, name: "Heron", description: "gantry router", travel, scene: clean.scene };
+  const show = (routes: Parameters<typeof play>[0]) => {
+    const calls = play({ "GET /api/machines": () => [200, [entry]], ...routes });
+    render(
+      <MemoryRouter>
+        <Shop />
+      </MemoryRouter>,
+    );
+    return calls;
+  };
+
+  it("shows each machine's plan to scale and its marks", async () => {
+    show({});
+    const plan = await screen.findByRole("img", { name: "Plan of Heron, 820 by 1\u202f240 mm" });
+    const travelled = plan.querySelector("rect");
+    expect(Number(travelled?.getAttribute("height")) / Number(travelled?.getAttribute("width"))).toBeCloseTo(
+      1240 / 820,
+    );
+    expect(screen.getByText("Changer")).toBeTruthy();
+  });
+
+  it("tells every fault of a file that is refused", async () => {
+    const faults = [{ where: "/tools/0/length", what: "`length` is missing; give it a value." }];
+    show({ "POST /api/machines/import": () => [422, { message: "The input has faults.", faults }] });
+    fireEvent.change(await screen.findByLabelText("Setup file"), { target: { files: [new File(["{}"], "odd.json")] } });
+    const alert = await screen.findByRole("alert");
+    for (const part of ["odd.json was not brought in", "/tools/0/length", "is missing"])
+      expect(alert.textContent).toContain(part);
+  });
+
+  it("refuses a file that is too large before sending it", async () => {
+    const calls = show({});
+    const large = new File(["x"], "film.json");
+    Object.defineProperty(large, "size", { value: 20_000_000 });
+    fireEvent.change(await screen.findByLabelText("Setup file"), { target: { files: [large] } });
+    expect((await screen.findByRole("alert")).textContent).toContain("at most 4 MB");
+    expect(calls.some((call) => call.path.endsWith("/import"))).toBe(false);
+  });
+
+  it("makes a new machine by its name", async () => {
+    const calls = show({
+      "POST /api/machines/new": () => [422, { message: "", faults: [{ where: "/name", what: "Give it a name." }] }],
+    });
+    fireEvent.click(await screen.findByRole("button", { name: "New machine" }));
+    fireEvent.click(screen.getByRole("button", { name: "Make it" }));
+    expect((await screen.findByRole("alert")).textContent).toContain("Give it a name");
+    expect(calls.at(-1)?.body).toEqual({ name: "" });
+  });
+
+  it("is without ways to change it for a viewer, and says what to do where it is empty", async () => {
+    opened(clean, "viewer");
+    show({ "GET /api/machines": () => [200, []] });
+    expect(await screen.findByText(/No machines yet/)).toBeTruthy();
+    expect(screen.queryByRole("button", { name: "New machine" })).toBeNull();
+  });
+});
+
+describe("keys and commands", () => {
+  const press = (key: string, more: object = {}) => fireEvent.keyDown(document.body, { key, ...more });
+  const show = () =>
+    render(
+      <BrowserRouter>
+        <Keys />
+      </BrowserRouter>,
+    );
+
+  it("step, seek and go to the next finding", () => {
+    opened(contact);
+    show();
+    press("End");
+    expect(useWork.getState().time).toBe(contact.exchange?.trace?.seconds);
+    press("ArrowLeft");
+    press("Home");
+    expect(useWork.getState().block).toBe(0);
+    press("ArrowRight");
+    expect(useWork.getState().block).toBe(1);
+    press("f");
+    expect(useWork.getState().chosen).toEqual(contact.exchange?.findings[0]);
+    press("f");
+    expect(useWork.getState().chosen).toEqual(contact.exchange?.findings[1]);
+  });
+
+  it("do nothing while one types, except the palette's", () => {
+    show();
+    fireEvent.keyDown(screen.getByLabelText("some field"), { key: "ArrowRight" });
+    expect(useWork.getState().block).toBe(0);
+    fireEvent.keyDown(screen.getByLabelText("some field"), { key: "k", ctrlKey: true });
+    expect(useShell.getState().open).toBe("palette");
+    expect(screen.getByPlaceholderText("type a few letters")).toBeTruthy();
+  });
+
+  it("are listed on the help sheet", () => {
+    show();
+    press("?");
+    expect(screen.getByText("Play or pause")).toBeTruthy();
+    expect(screen.getAllByText("Go to Proof").length).toBeGreaterThan(0);
+  });
+
+  it("turn the ground and go to another stage", () => {
+    show();
+    const before = document.documentElement.dataset.ground;
+    press("d");
+    expect(document.documentElement.dataset.ground).not.toBe(before);
+    press("4");
+    expect(location.pathname).toBe("/machines/heron/proof");
+    press("d");
+  });
+
+  it("show the state of saving in words", () => {
+    show();
+    expect(screen.getByRole("status").textContent).toBe("saved");
+    useWork.setState({ saving: "offline" });
+    cleanup();
+    show();
+    expect(screen.getByRole("status").textContent).toBe("no connection; kept here");
+  });
+});
+
+describe("history and conflict", () => {
+  const change = { where: "/changer/rack/pitch", before: 58.5, after: 58.9 };
+  const revision = (number: number) => ({
+    number,
+    author: "lead",
+    created: machine.changed,
+    changed: machine.changed,
+    note: "",
+    changes: number > 1 ? [change] : [],
+  });
+
+  it("lists revisions, looks at one and restores it", async () => {
+    const calls = play({
+      "GET /api/machines/heron/revisions": () => [200, [revision(2), revision(1)]],
+      "GET /api/machines/heron/revisions/1": () => [200, { number: 1, document: heron, changes: [change] }],
+      "POST /api/machines/heron/revisions/1/restore": () => [200, { ...machine, revision: 3 }],
+      "POST /api/preview": () => [200, clean],
+    });
+    render(<History onClose={() => {}} />);
+    expect(await screen.findByText("revision 2")).toBeTruthy();
+    expect(screen.getAllByText(/changer › rack › pitch/)).toHaveLength(1);
+    fireEvent.click(screen.getAllByRole("button", { name: "look" })[1] as Element);
+    expect(await screen.findByText("Since then, up to revision 2:")).toBeTruthy();
+    expect(screen.getAllByRole("button", { name: "restore" })).toHaveLength(1);
+    fireEvent.click(screen.getByRole("button", { name: "restore" }));
+    await waitFor(() => expect(useWork.getState().machine?.revision).toBe(3));
+    expect(calls.some((call) => call.path.endsWith("/restore"))).toBe(true);
+  });
+
+  it("shows both values of a conflict", () => {
+    useWork.setState({
+      saving: "conflict",
+      conflict: {
+        message: "lead has changed the same value meanwhile.",
+        conflicts: [{ where: "/tools/2/length", base: 69.15, mine: 70, theirs: 71 }],
+        revision: 4,
+        author: "lead",
+        document: heron,
+      },
+    });
+    render(<Troubles />);
+    for (const text of ["T2 length", "69.150", "70", "71", "Keep mine", "Take lead's"])
+      expect(screen.getByText(text)).toBeTruthy();
+  });
+
+  it("asks to sign in again where the session has ended", () => {
+    play({});
+    useWork.setState({ saving: "signed-out" });
+    render(<Troubles />);
+    expect(screen.getByRole("alert").textContent).toContain("What you entered is kept here");
+  });
+
+  it("says values in words", () => {
+    expect([
+      said(null),
+      said(58.5),
+      said(12),
+      said(""),
+      said({ number: 3, name: "drill" }),
+      said({ style: "thread-on" }),
+    ]).toEqual(["nothing", "58.500", "12", "empty", "T3 drill", "thread-on"]);
+    expect(place("/tools/5/stick_out")).toBe("T5 stick out");
+    expect(place("/changer/heights/touch_z")).toBe("changer › heights › touch z");
+  });
+});
