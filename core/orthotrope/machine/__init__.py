@@ -6,6 +6,8 @@
 - ``coupling``  what a nut does while a thread turns in or out of it
 - ``trace``     segments, events and the state at each block's ends
 - ``virtual``   the machine that moves in a world: position, time, spindle, what it carries
-- ``modal``     the modes of a control and its offsets
-- ``executor``  runs a program's blocks on the virtual machine
+- ``report``    traces and worlds as plain JSON values
+- ``modes``      the modes of a control, and ``parameters`` its numbered and named values
+- ``arcs``       the words of an arc, and ``cycles`` those of a canned cycle, as what they stand for
+- ``executor``   runs a program's blocks on the virtual machine
 """

@@ -5,8 +5,10 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Literal
 
+from orthotrope.machine.arcs import arc_between
+from orthotrope.machine.cycles import cycle_moves
 from orthotrope.machine.modes import Modes
-from orthotrope.machine.motion import Arc, Vector
+from orthotrope.machine.motion import Vector
 from orthotrope.machine.parameters import (
     ACTIVE_OFFSET,
     LATCHED,
@@ -20,18 +22,17 @@ from orthotrope.machine.virtual import Crashed, VirtualMachine
 from orthotrope.machine.world import World
 from orthotrope.program.blocks import AnyBlock, Block, End, If, Plain, Program, Setting, While
 from orthotrope.program.expressions import Place, ValueFault
-from orthotrope.program.faults import ProgramError
+from orthotrope.program.faults import ProgramError, RunFault
 from orthotrope.program.words import ARGUMENTS, LENGTH_LETTERS, WORK_OFFSET_OF
 from orthotrope.setup.control import ControlProfile
-from orthotrope.units import MM_PER_INCH
 
 MOST_JUMPS_BACK = 10_000
 DEEPEST_CALLS = 20
 MOST_REPEATED = 600_000
 """Blocks that are run again, by loops and calls; calls within calls can go on for ever without a jump back."""
 
-ARC_TOLERANCE = 0.002
-"""mm; both ends of an arc may differ by this much in radius (NISTIR 6556, 3.5.3.2: 0.0002 in or 0.002 mm)."""
+MOST_REPEATS = 100
+"""Times that one block may repeat its cycle (L)."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -140,7 +141,7 @@ class Executor:
             self._close(line)
         except Crashed:
             self._close(line)
-        except ValueFault as fault:
+        except RunFault as fault:
             run.fault = ProgramError(line, self._column, str(fault))
         except ProgramError as fault:
             run.fault = fault
@@ -533,73 +534,29 @@ class Executor:
         return feed
 
     def _arc(self, motion: float, target: Vector, values: dict[str, float], block: AnyBlock, frame: bool) -> None:
-        axes, letters = {17: ((0, 1, 2), "IJ"), 18: ((2, 0, 1), "KI"), 19: ((1, 2, 0), "JK")}[self.modes.plane]
-        start, scale = self.machine.position, self.modes.scale
-        sx, sy, ex, ey = start[axes[0]], start[axes[1]], target[axes[0]], target[axes[1]]
-        clockwise = motion == 2
-        if "R" in values:
-            cx, cy = self._radius_centre(sx, sy, ex, ey, values["R"] * scale, clockwise, block)
-        elif letters[0] in values or letters[1] in values:
-            cx, cy = sx + values.get(letters[0], 0.0) * scale, sy + values.get(letters[1], 0.0) * scale
-        else:
-            raise self._fail(f"An arc wants {letters[0]} and {letters[1]}, or R.", block)
-        radius, other = math.hypot(sx - cx, sy - cy), math.hypot(ex - cx, ey - cy)
-        if abs(radius - other) > ARC_TOLERANCE * (MM_PER_INCH / 10 if scale != 1 else 1) or radius < 1e-9:
-            raise self._fail(f"The arc can't reach its end: its radius is {radius:.4f} mm at the start and {other:.4f} mm "
-                             f"at the end.", block)  # fmt: skip
-        first, last = math.atan2(sy - cy, sx - cx), math.atan2(ey - cy, ex - cx)
-        sweep = (first - last) % math.tau if clockwise else (last - first) % math.tau
-        if sweep < 1e-9:
-            sweep = math.tau
-        arc = Arc(axes, (cx, cy), radius, first, -sweep if clockwise else sweep, target[axes[2]] - start[axes[2]])
+        arc = arc_between(self.machine.position, target, motion == 2, self.modes.plane, values, self.modes.scale)
         self.machine.arc(target, arc, self._feed(target, block, arc.length), self._state, frame)
 
-    def _radius_centre(self, sx: float, sy: float, ex: float, ey: float, radius: float, clockwise: bool,
-                       block: AnyBlock) -> tuple[float, float]:  # fmt: skip
-        chord = math.hypot(ex - sx, ey - sy)
-        if chord < 1e-9:
-            raise self._fail("An arc with R needs an end that is not its start.", block)
-        under = radius * radius - chord * chord / 4
-        if under < -ARC_TOLERANCE * abs(radius):
-            raise self._fail(f"The arc can't reach its end: R is {abs(radius):.4f} mm, and half the way is "
-                             f"{chord / 2:.4f} mm.", block)  # fmt: skip
-        away = math.sqrt(max(0.0, under)) / chord
-        side = -1.0 if clockwise == (radius > 0) else 1.0
-        return (sx + ex) / 2 - side * away * (ey - sy), (sy + ey) / 2 + side * away * (ex - sx)
-
     def _canned(self, cycle: float, given: dict[int, float], values: dict[str, float], block: AnyBlock) -> None:
-        """G81 to G89 in the XY plane: over the place, down to R, down to Z in pecks (G83), up at feed (85, 86, 89) or rapid."""
         if self.modes.plane != 17:
             raise self._fail("Canned cycles are run in the XY plane (G17) only.", block)
         self.cycle.update({letter: values[letter] for letter in "RZQP" if letter in values})
         if "R" not in self.cycle or "Z" not in self.cycle:
             raise self._fail("A canned cycle wants R and Z.", block)
-        scale, machine, state = self.modes.scale, self.machine, self._state
-        for _ in range(max(1, min(1000, round(values.get("L", 1))))):
+        scale, machine, relative = self.modes.scale, self.machine, self.modes.distance == 91
+        for _ in range(max(1, min(MOST_REPEATS, round(values.get("L", 1))))):
+            here = machine.position
             x, y, _z = self._target_of({axis: value for axis, value in given.items() if axis < 2})
-            before = machine.position[2]
-            clear = before + self.cycle["R"] * scale if self.modes.distance == 91 else self.cycle["R"] * scale + self.offset[2]
-            deep = clear + self.cycle["Z"] * scale if self.modes.distance == 91 else self.cycle["Z"] * scale + self.offset[2]
-            if deep > clear:
-                raise self._fail("The canned cycle's R is below its Z.", block)
-            if before < clear:
-                machine.move((*machine.position[:2], clear), "rapid", 0.0, state, False)
-            machine.move((x, y, machine.position[2]), "rapid", 0.0, state, False)
-            machine.move((x, y, clear), "rapid", 0.0, state, False)
-            peck = self.cycle.get("Q", 0.0) * scale if cycle == 83 else 0.0
-            depth = clear
-            while peck > 0 and depth - peck > deep and (clear - deep) / peck < 10_000:
-                depth -= peck
-                machine.move((x, y, depth), "feed", self._feed((x, y, depth), block), state, False)
-                machine.move((x, y, clear), "rapid", 0.0, state, False)
-                machine.move((x, y, min(clear, depth + 0.25)), "rapid", 0.0, state, False)
-            machine.move((x, y, deep), "feed", self._feed((x, y, deep), block), state, False)
-            if cycle in (82, 86, 88, 89) and self.cycle.get("P"):
-                machine.dwell(self.cycle["P"] * self.profile.dwell_seconds, state)
-            up = max(before, clear) if self.modes.return_level == 98 else clear
-            if cycle in (85, 89):
-                machine.move((x, y, clear), "feed", self._feed((x, y, clear), block), state, False)
-            machine.move((x, y, up), "rapid", 0.0, state, False)
+            clear = self.cycle["R"] * scale + (here[2] if relative else self.offset[2])
+            deep = self.cycle["Z"] * scale + (clear if relative else self.offset[2])
+            peck = self.cycle.get("Q", 0.0) * scale
+            for go in cycle_moves(cycle, here, x, y, clear, deep, peck, self.modes.return_level == 98):
+                place = (go.x, go.y, go.z)
+                if go.kind == "wait":
+                    machine.dwell(self.cycle.get("P", 0.0) * self.profile.dwell_seconds, self._state)
+                else:
+                    feed = self._feed(place, block) if go.kind == "feed" else 0.0
+                    machine.move(place, go.kind, feed, self._state, False)
 
 
 def run_program(program: Program, profile: ControlProfile, world: World, call: Call) -> Run:

@@ -5,7 +5,7 @@ import re
 from collections.abc import Callable
 from typing import NamedTuple, Protocol
 
-from orthotrope.program.faults import ProgramError
+from orthotrope.program.faults import ProgramError, RunFault
 from orthotrope.sequence.values import (
     FUNCTIONS,
     PRECEDENCE,
@@ -144,8 +144,8 @@ def _parse_binary(source: Squeezed, weakest: int, depth: int) -> Value:
     return left
 
 
-class ValueFault(Exception):
-    """An expression that has no value; the runner adds line and column."""
+class ValueFault(RunFault):
+    """An expression that has no value."""
 
 
 def _power(left: float, right: float) -> float:

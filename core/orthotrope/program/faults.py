@@ -9,3 +9,7 @@ class ProgramError(OrthotropeError):
     def __init__(self, line: int, column: int, what: str):
         self.line, self.column, self.what = line, column, what
         super().__init__(f"line {line}, column {column}: {what}")
+
+
+class RunFault(Exception):
+    """What RS-274 calls an error in running a block; the runner adds line and column."""
