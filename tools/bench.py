@@ -12,7 +12,8 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
-from orthotrope.machine.executor import Call, run_program
+from orthotrope.machine.executor import run_program
+from orthotrope.machine.run import Call
 from orthotrope.program.reader import read_lines, read_text
 from orthotrope.proof.exchanges import exchange_text, prove_exchanges
 from orthotrope.proof.review import called_at

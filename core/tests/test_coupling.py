@@ -9,7 +9,8 @@ from demo_setup import DOCUMENT
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from orthotrope.calc.derived import greatest_lift
-from orthotrope.machine.executor import Call, Run, run_program
+from orthotrope.machine.executor import run_program
+from orthotrope.machine.run import Call, Run
 from orthotrope.machine.trace import Event
 from orthotrope.machine.world import ThreadPockets, World
 from orthotrope.program.reader import read_text

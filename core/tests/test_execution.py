@@ -5,8 +5,9 @@ import math
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from orthotrope.machine.executor import Call, Run, run_program
+from orthotrope.machine.executor import run_program
 from orthotrope.machine.report import trace_as_json, world_as_json
+from orthotrope.machine.run import Call, Run
 from orthotrope.machine.world import World, bare_world
 from orthotrope.program.reader import read_text
 from orthotrope.proof.worlds import nominal_world, with_fault

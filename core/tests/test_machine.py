@@ -9,8 +9,9 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from orthotrope.calc.derived import derive
-from orthotrope.machine.executor import Call, Run, run_program
+from orthotrope.machine.executor import run_program
 from orthotrope.machine.motion import trapezoid
+from orthotrope.machine.run import Call, Run
 from orthotrope.machine.shapes import BoxBody, CylinderBody, StackPart, Well, first_contact
 from orthotrope.machine.world import World, WorldAxis, bare_world
 from orthotrope.program.reader import read_text

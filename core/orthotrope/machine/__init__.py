@@ -9,5 +9,7 @@
 - ``report``    traces and worlds as plain JSON values
 - ``modes``      the modes of a control, and ``parameters`` its numbered and named values
 - ``arcs``       the words of an arc, and ``cycles`` those of a canned cycle, as what they stand for
-- ``executor``   runs a program's blocks on the virtual machine
+- ``run``       how a program is called, and what a run leaves behind
+- ``control``   a control's state, and one block's words run on the machine
+- ``executor``  the flow of a program: conditions, loops, calls
 """

@@ -1,78 +1,21 @@
-"""Runs a program's blocks on the virtual machine, in the order of execution of RS-274 (NISTIR 6556, table 8)."""
+"""Runs a program: its blocks one after the other, its conditions, jumps, loops and calls."""
 
 import math
-from collections.abc import Callable
-from dataclasses import dataclass, field
-from typing import Literal
+from dataclasses import dataclass
 
-from orthotrope.machine.arcs import arc_between
-from orthotrope.machine.cycles import cycle_moves
-from orthotrope.machine.modes import Modes
-from orthotrope.machine.motion import Vector
-from orthotrope.machine.parameters import (
-    ACTIVE_OFFSET,
-    LATCHED,
-    OFFSETS_FIRST,
-    OFFSETS_STEP,
-    SHIFT_FIRST,
-    Parameters,
-)
-from orthotrope.machine.trace import Trace
-from orthotrope.machine.virtual import Crashed, VirtualMachine
+from orthotrope.machine.control import Control, Ended, Enter, Return
+from orthotrope.machine.run import Call, Endless, Run
+from orthotrope.machine.virtual import Crashed
 from orthotrope.machine.world import World
 from orthotrope.program.blocks import AnyBlock, Block, End, If, Plain, Program, Setting, While
 from orthotrope.program.expressions import Place, ValueFault
 from orthotrope.program.faults import ProgramError, RunFault
-from orthotrope.program.words import ARGUMENTS, LENGTH_LETTERS, WORK_OFFSET_OF
 from orthotrope.setup.control import ControlProfile
 
 MOST_JUMPS_BACK = 10_000
 DEEPEST_CALLS = 20
 MOST_REPEATED = 600_000
 """Blocks that are run again, by loops and calls; calls within calls can go on for ever without a jump back."""
-
-MOST_REPEATS = 100
-"""Times that one block may repeat its cycle (L)."""
-
-
-@dataclass(frozen=True, slots=True)
-class Call:
-    """How and where a program is called: the gauge line's place, the caller's modes, the tools of an exchange."""
-
-    at: Vector = (0.0, 0.0, 0.0)
-    unit: Literal[20, 21] = 21
-    distance: Literal[90, 91] = 90
-    from_tool: int = 0
-    to_tool: int = 0
-    in_spindle: int | None = None
-
-
-@dataclass(frozen=True, slots=True)
-class Endless:
-    """A loop or calls without an end: the line it was noticed in, and how."""
-
-    line: int
-    what: str
-
-
-@dataclass(slots=True)
-class Run:
-    """A run: its trace, and what the checks of the text want to know. ``modes`` are from before an end's reset."""
-
-    call: Call
-    trace: Trace
-    modes: dict[str, float]
-    modes_before: dict[str, float]
-    lengths_under: dict[int, int] = field(default_factory=dict)
-    feeds: list[tuple[int, float]] = field(default_factory=list)
-    fault: ProgramError | None = None
-    endless: Endless | None = None
-    read: set[int] = field(default_factory=set)
-    request_used: bool = False
-
-
-class _Ended(Exception):
-    pass
 
 
 @dataclass(slots=True)
@@ -84,119 +27,74 @@ class _Frame:
     line: int
 
 
-class Executor:
-    """One run of one program. Cutter compensation is kept as a mode and does not move the path."""
+class _Executor:
+    """One run of one program on one control."""
 
-    def __init__(self, program: Program, profile: ControlProfile, world: World, call: Call):
-        self.program, self.profile, self.world, self.call = program, profile, world, call
-        tool = call.from_tool if call.in_spindle is None else call.in_spindle
-        self.machine = VirtualMachine(world, call.at, tool)
-        self.modes = Modes(unit=call.unit, distance=call.distance)
-        known = profile.parameters
-        values: dict[int, float] = {
-            known.exchange_from: float(call.from_tool), known.exchange_to: float(call.to_tool),
-            known.record: float(call.from_tool), known.called_unit: float(call.unit),
-            known.called_distance: float(call.distance), ACTIVE_OFFSET: 1.0}  # fmt: skip
-        for axis in range(3):
-            values[known.called_at_first + axis] = call.at[axis]
-            for number, offset in world.work_offsets.items():
-                values[OFFSETS_FIRST + (number - 1) * OFFSETS_STEP + axis] = offset[axis]
-        self.parameters = Parameters(values)
-        self.parameters.inch = call.unit == 20
-        self.lengths = {number: tool.recorded for number, tool in world.tools.items()}
-        self.offset: Vector = self._offset()
-        self.cycle: dict[str, float] = {}
+    def __init__(self, program: Program, control: Control):
+        self.program, self.control = program, control
+        self.parameters, self.machine, self.run = control.parameters, control.machine, control.run
         self.frames: list[_Frame] = []
         self.jumps_back = 0
-        self.run = Run(call, self.machine.trace, {}, self.modes.kept())
-
-    # The flow of the program
+        self.place: Place | None = None
 
     def go(self) -> Run:
         """Run to the end, a stop, or a fault."""
         blocks, run = self.program.blocks, self.run
-        index, count, most = 0, 0, len(blocks) + MOST_REPEATED
-        line = 0
+        index, count, most, line = 0, 0, len(blocks) + MOST_REPEATED, 0
         try:
-            while index < len(blocks):
+            while index < len(blocks) and not run.endless:
                 block = blocks[index]
-                line = block.line
-                self.machine.line = line
+                self.machine.line = line = block.line
                 count += 1
                 if count > most:
                     run.endless = Endless(line, f"more than {MOST_REPEATED:,} blocks are run again")
                     break
                 start = self.machine.t
-                after = self._block(block, index)
-                known = self.profile.parameters
-                values = self.parameters.values
-                self.machine.end_block(line, start, values.get(known.record, 0.0), values.get(known.record_doubtful, 0) == 1)
-                if run.endless:
-                    break
-                index = after
-            else:
-                run.trace.ended = "end"
-        except _Ended:
+                index = self._block(block, index)
+                self.machine.end_block(line, start, *self.control.record)
+            run.trace.ended = "stopped" if run.endless else "end"
+        except Ended:
             run.trace.ended = "end"
             self._close(line)
         except Crashed:
             self._close(line)
         except RunFault as fault:
-            run.fault = ProgramError(line, self._column, str(fault))
-        except ProgramError as fault:
-            run.fault = fault
-        run.modes = run.modes or self.modes.kept()
+            run.fault = ProgramError(line, self.place.column if self.place else 1, str(fault))
+        run.modes = self.control.modes.kept()
         run.read = self.parameters.read
         return run
 
-    _place: Place | None = None
-
-    @property
-    def _column(self) -> int:
-        return self._place.column if self._place else 1
-
     def _close(self, line: int) -> None:
-        known, values = self.profile.parameters, self.parameters.values
-        start = self.machine.trace.blocks[-1].t1 if self.machine.trace.blocks else 0.0
-        self.machine.end_block(line, start, values.get(known.record, 0.0), values.get(known.record_doubtful, 0) == 1)
-
-    def _fail(self, what: str, block: AnyBlock) -> ProgramError:
-        return ProgramError(block.line, self._column, what)
+        blocks = self.machine.trace.blocks
+        self.machine.end_block(line, blocks[-1].t1 if blocks else 0.0, *self.control.record)
 
     def _block(self, block: AnyBlock, index: int) -> int:
+        """Run a block; returns the index of the next."""
         if type(block) is Plain:
-            self._place = None
-            self._words(block, [*zip(block.letters, block.values, strict=True)])
-            return index + 1 if not self._after else self._follow(index)
+            self.place = None
+            then = self.control.words(block.line, [*zip(block.letters, block.values, strict=True)])
+            return index + 1 if then is None else self._go_on(then, index, block.line)
         assert isinstance(block, Block)
         if block.control is not None:
             return self._control(block, index)
         words = []
         for word in block.words:
-            self._place = word.place
+            self.place = word.place
             value = word.evaluate(self.parameters)
             if not math.isfinite(value):
                 raise ValueFault(f"{word.letter} has no finite value.")
             words.append((word.letter, value))
         settings = [(self._target(setting), self._value(setting)) for setting in block.settings]
-        if words:
-            self._words(block, words)
+        then = self.control.words(block.line, words) if words else None
         for target, value in settings:
-            self._set(target, value)
+            self.control.set(target, value)
         for comment in block.comments:
             if comment[:4].upper() == "MSG,":
                 self.machine.event("message", text=comment[4:].strip())
-        return self._follow(index) if self._after else index + 1
-
-    _after: Callable[[int], int] | None = None
-
-    def _follow(self, index: int) -> int:
-        after, self._after = self._after, None
-        assert after is not None
-        return after(index)
+        return index + 1 if then is None else self._go_on(then, index, block.line)
 
     def _target(self, setting: Setting) -> float | str:
-        self._place = setting.place
+        self.place = setting.place
         return setting.index(self.parameters) if setting.index else setting.target.name  # type: ignore[union-attr]
 
     def _value(self, setting: Setting) -> float:
@@ -205,28 +103,18 @@ class Executor:
             raise ValueFault("The value is not finite.")
         return value
 
-    def _set(self, target: float | str, value: float) -> None:
-        if isinstance(target, str):
-            self.parameters.names[target] = value
-            self.machine.event("set", parameter=f"<{target}>", value=value)
-            return
-        index = self.parameters.set(target, value)
-        if index >= SHIFT_FIRST:
-            self.offset = self._offset()
-        self.machine.event("set", parameter=index, value=value)
-
     def _control(self, block: Block, index: int) -> int:
         control = block.control
         assert control is not None
-        self._place = control.place
+        self.place = control.place
         if isinstance(control, If):
-            if control.evaluate is None or control.evaluate(self.parameters) != 0:
-                if control.then is not None:
-                    self._set(self._target(control.then), self._value(control.then))
-                    return index + 1
-                assert control.target is not None
-                return self._jump(self._label(control.target(self.parameters), index, block), index, block.line)
-            return index + 1
+            if control.evaluate is not None and control.evaluate(self.parameters) == 0:
+                return index + 1
+            if control.then is not None:
+                self.control.set(self._target(control.then), self._value(control.then))
+                return index + 1
+            assert control.target is not None
+            return self._jump(self._label(control.target(self.parameters), index), index, block.line)
         if isinstance(control, While):
             if control.evaluate is not None and control.evaluate(self.parameters) == 0:
                 return self.program.loops[index] + 1
@@ -234,10 +122,10 @@ class Executor:
         assert isinstance(control, End)
         return self._jump(self.program.loops[index], index, block.line)
 
-    def _label(self, number: float, index: int, block: Block) -> int:
+    def _label(self, number: float, index: int) -> int:
         places = self.program.labels.get(round(number), ())
         if not places or number != round(number):
-            raise self._fail(f"There is no block N{number:g} to go on at.", block)
+            raise RunFault(f"There is no block N{number:g} to go on at.")
         return next((place for place in places if place > index), places[0])
 
     def _jump(self, to: int, index: int, line: int) -> int:
@@ -247,29 +135,28 @@ class Executor:
                 self.run.endless = Endless(line, f"it has jumped back more than {MOST_JUMPS_BACK:,} times")
         return to
 
-    def _call(self, number: float, repeats: float, arguments: dict[int, float] | None, line: int) -> Callable[[int], int]:
-        if number not in self.program.programs:
-            raise ProgramError(line, self._column, f"There is no program O{number:g} to call.")
-        start = self.program.programs[round(number)]
+    def _go_on(self, then: Enter | Return, index: int, line: int) -> int:
+        return self._enter(then, index, line) if isinstance(then, Enter) else self._return()
 
-        def enter(index: int) -> int:
-            if len(self.frames) >= DEEPEST_CALLS:
-                self.run.endless = Endless(line, f"calls are nested deeper than {DEEPEST_CALLS}")
-                return index
-            if repeats < 1:
-                return index + 1
-            kept = None
-            if arguments is not None:
-                kept = {n: self.parameters.values.get(n, 0.0) for n in range(1, 34)}
-                self.parameters.values.update({n: arguments.get(n, 0.0) for n in range(1, 34)})
-            self.frames.append(_Frame(index + 1, start, int(repeats) - 1, kept, line))
-            return start
+    def _enter(self, call: Enter, index: int, line: int) -> int:
+        if call.number not in self.program.programs:
+            raise RunFault(f"There is no program O{call.number:g} to call.")
+        if len(self.frames) >= DEEPEST_CALLS:
+            self.run.endless = Endless(line, f"calls are nested deeper than {DEEPEST_CALLS}")
+            return index
+        if call.repeats < 1:
+            return index + 1
+        start = self.program.programs[round(call.number)]
+        kept = None
+        if call.arguments is not None:
+            kept = {n: self.parameters.values.get(n, 0.0) for n in range(1, 34)}
+            self.parameters.values.update({n: call.arguments.get(n, 0.0) for n in range(1, 34)})
+        self.frames.append(_Frame(index + 1, start, int(call.repeats) - 1, kept, line))
+        return start
 
-        return enter
-
-    def _return(self, index: int) -> int:
+    def _return(self) -> int:
         if not self.frames:
-            raise _Ended
+            raise Ended
         frame = self.frames[-1]
         if frame.repeats > 0:
             frame.repeats -= 1
@@ -279,286 +166,7 @@ class Executor:
             self.parameters.values.update(frame.locals)
         return frame.back
 
-    # One block's words
-
-    def _words(self, block: AnyBlock, words: list[tuple[str, float]]) -> None:
-        g_codes: list[float] = []
-        m_codes: list[int] = []
-        values: dict[str, float] = {}
-        for letter, value in words:
-            if letter == "G":
-                g_codes.append(round(value * 10) / 10)
-            elif letter == "M":
-                m_codes.append(round(value))
-            else:
-                values[letter] = value
-        if 65 in g_codes:
-            arguments = {ARGUMENTS[a]: v for a, v in values.items() if a in ARGUMENTS and a != "P"}
-            self._after = self._call(values.get("P", 0), values.get("L", 1), arguments, block.line)
-            return
-        modes = self.modes
-        special: float | None = None
-        motion: float | None = None
-        for code in g_codes:
-            special, motion = self._g(code, values, block, special, motion)
-        if "F" in values and special != 4:
-            modes.feed = values["F"] * (modes.scale if modes.feed_mode == 94 else 1.0)
-            self.run.feeds.append((block.line, modes.feed))
-        if "S" in values:
-            modes.speed = values["S"]
-            if self.machine.rate and not m_codes:
-                self.machine.turn(math.copysign(modes.speed, self.machine.rate))
-        if "T" in values:
-            modes.selected = round(values["T"])
-            self.run.request_used = self.run.request_used or self._requested(block, "T")
-        if m_codes:
-            self._m_before(m_codes, block, values)
-        if values and (special is not None or motion is not None or not values.keys().isdisjoint("XYZABCUVW")):
-            self._note_lengths(values, special, block)
-        if special == 4:
-            self.machine.dwell(max(0.0, values.get("P", values.get("X", 0.0))) * self.profile.dwell_seconds, self._state)
-        elif special is not None and special != 53:
-            self._special(special, values, block)
-        elif not values.keys().isdisjoint("XYZABCUVWIJKR") or (motion is not None and motion >= 80):
-            self._motion(modes.motion, values, special == 53, block)
-        if m_codes:
-            self._m_after(m_codes, values, block)
-
-    @property
-    def _state(self) -> int:
-        return len(self.machine.trace.blocks)
-
-    def _requested(self, block: AnyBlock, letter: str) -> bool:
-        return isinstance(block, Block) and self.profile.parameters.exchange_to in self.parameters.read
-
-    def _g(self, code: float, values: dict[str, float], block: AnyBlock, special: float | None,
-           motion: float | None) -> tuple[float | None, float | None]:  # fmt: skip
-        """Take one G word into the modes; returns the block's word without mode, and its motion."""
-        modes = self.modes
-        if code in (0, 1, 2, 3, 38.2, 38.3) or 80 <= code <= 89:
-            modes.motion = code
-            motion = code
-            if code == 80:
-                self.cycle.clear()
-        elif code in (17, 18, 19):
-            modes.plane = int(code)
-        elif code in (90, 91):
-            modes.distance = int(code)
-        elif code in (93, 94):
-            modes.feed_mode = int(code)
-        elif code in (20, 21):
-            modes.unit = int(code)
-            self.parameters.inch = code == 20
-        elif code in (40, 41, 42):
-            modes.cutter = int(code)
-        elif code == 43:
-            number = round(values.get("H", self.machine.tool))
-            if number not in self.lengths and number != 0:
-                raise self._fail(f"There is no length offset H{number}.", block)
-            modes.length_mode, modes.length = 43, self.lengths.get(number, 0.0)
-            self.machine.event("length-active", tool=number, length=modes.length)
-            self.offset = self._offset()
-        elif code == 49:
-            modes.length_mode, modes.length = 49, 0.0
-            self.offset = self._offset()
-        elif code in WORK_OFFSET_OF:
-            modes.work_offset = WORK_OFFSET_OF[code]
-            self.parameters.values[ACTIVE_OFFSET] = modes.work_offset
-            self.offset = self._offset()
-        elif code in (98, 99):
-            modes.return_level = int(code)
-        elif code == 68:
-            modes.rotation = 68
-            modes.turned = (values.pop("X", 0.0) * modes.scale, values.pop("Y", 0.0) * modes.scale,
-                            math.radians(values.pop("R", 0.0)))  # fmt: skip
-        elif code == 69:
-            modes.rotation, modes.turned = 69, (0.0, 0.0, 0.0)
-        elif code in (4, 10, 28, 28.1, 30, 30.1, 53, 92, 92.1, 92.2, 92.3):
-            special = code
-        return special, motion
-
-    def _note_lengths(self, values: dict[str, float], special: float | None, block: AnyBlock) -> None:
-        """Keep in which unit lengths were given; nought is the same in each."""
-        if special == 4:
-            return
-        for letter in LENGTH_LETTERS:
-            if values.get(letter, 0.0) != 0.0 and not (letter == "R" and special == 10):
-                self.run.lengths_under.setdefault(self.modes.unit, block.line)
-                return
-
-    def _m_before(self, codes: list[int], block: AnyBlock, values: dict[str, float]) -> None:
-        for code in codes:
-            if code == 6:
-                if self.modes.selected and self.modes.selected not in self.world.tools:
-                    raise self._fail(f"There is no tool T{self.modes.selected} to be changed to.", block)
-                self.machine.change_tool(self.modes.selected)
-                self.parameters.values[self.profile.parameters.record] = float(self.modes.selected)
-                self.machine.event("tool-changed", tool=self.modes.selected)
-            elif code in (3, 4):
-                self.machine.turn(self.modes.speed if code == 3 else -self.modes.speed)
-            elif code in (5, 19):
-                self.machine.turn(0.0)
-            elif code in (10, 11):
-                self.machine.event("grip", closed=code == 10)
-
-    def _m_after(self, codes: list[int], values: dict[str, float], block: AnyBlock) -> None:
-        for code in codes:
-            if code in (0, 60):
-                self.machine.event("pause")
-            elif code in (2, 30):
-                raise _Ended
-            elif code == 98:
-                self._after = self._call(values.get("P", 0), values.get("L", 1), None, block.line)
-            elif code == 99:
-                self._after = self._return
-
-    def _offset(self) -> Vector:
-        work = self.parameters.offset(self.modes.work_offset)
-        shift = self.parameters.shift()
-        return work[0] + shift[0], work[1] + shift[1], work[2] + shift[2] + self.modes.length
-
-    def _special(self, code: float, values: dict[str, float], block: AnyBlock) -> None:
-        """G10, G28, G30, G92 and their like."""
-        scale, store = self.modes.scale, self.parameters
-        given = {axis: values[letter] * scale for axis, letter in enumerate("XYZ") if letter in values}
-        if code == 10:
-            self._g10(given, values, block)
-        elif code in (28, 30):
-            self._need_home()
-            through = self._target_of(given)
-            if given:
-                self.machine.move(through, "rapid", 0.0, self._state, False)
-            home = tuple(a.home if i in given or not given else through[i] for i, a in enumerate(self.world.axes))
-            self.machine.move((home[0], home[1], home[2]), "rapid", 0.0, self._state, True)
-        elif code == 92:
-            work = store.offset(self.modes.work_offset)
-            for axis, value in given.items():
-                length = self.modes.length if axis == 2 else 0.0
-                store.values[SHIFT_FIRST + axis] = self.machine.position[axis] - value - work[axis] - length
-            self.machine.event("offset-set", word="G92", axes=sorted(given))
-        elif code in (92.1, 92.2):
-            for axis in range(3):
-                store.values[SHIFT_FIRST + axis] = 0.0
-        self.offset = self._offset()
-
-    def _g10(self, given: dict[int, float], values: dict[str, float], block: AnyBlock) -> None:
-        kind, number = round(values.get("L", 0)), round(values.get("P", 0))
-        if kind == 1:
-            if number < 1:
-                raise self._fail("G10 L1 wants a tool's number in P.", block)
-            if 2 in given:
-                self.lengths[number] = given[2]
-                self.machine.event("length-set", tool=number, length=given[2])
-            return
-        if kind not in (2, 20):
-            raise self._fail(f"G10 L{kind} is not known; there are L1, L2 and L20.", block)
-        number = number or self.modes.work_offset
-        if not 1 <= number <= 9:
-            raise self._fail(f"G10 wants a work offset from 1 to 9 in P; got {number}.", block)
-        first = OFFSETS_FIRST + (number - 1) * OFFSETS_STEP
-        shift = self.parameters.shift()
-        for axis, value in given.items():
-            if kind == 20:
-                length = self.modes.length if axis == 2 else 0.0
-                value = self.machine.position[axis] - value - shift[axis] - length
-            self.parameters.values[first + axis] = value
-        self.machine.event("offset-set", word="G10", offset=number, axes=sorted(given))
-
-    def _need_home(self) -> None:
-        if not self.machine.homed:
-            self.machine.event("not-homed")
-            raise Crashed
-
-    def _target_of(self, given: dict[int, float]) -> Vector:
-        """The machine place of part coordinates (mm) for the axes given."""
-        place = list(self.machine.position)
-        if self.modes.rotation == 68 and (0 in given or 1 in given):
-            return self._turned(given)
-        if self.modes.distance == 91:
-            for axis, value in given.items():
-                place[axis] += value
-        else:
-            for axis, value in given.items():
-                place[axis] = value + self.offset[axis]
-        return place[0], place[1], place[2]
-
-    def _turned(self, given: dict[int, float]) -> Vector:
-        cx, cy, angle = self.modes.turned
-        cos, sin = math.cos(angle), math.sin(angle)
-        place = self.machine.position
-        x, y = place[0] - self.offset[0] - cx, place[1] - self.offset[1] - cy
-        part = [x * cos + y * sin + cx, y * cos - x * sin + cy, place[2] - self.offset[2]]
-        for axis, value in given.items():
-            part[axis] = part[axis] + value if self.modes.distance == 91 else value
-        x, y = part[0] - cx, part[1] - cy
-        return (
-            x * cos - y * sin + cx + self.offset[0],
-            x * sin + y * cos + cy + self.offset[1],
-            part[2] + self.offset[2],
-        )
-
-    def _motion(self, motion: float, values: dict[str, float], machine_frame: bool, block: AnyBlock) -> None:
-        scale = self.modes.scale
-        given = {axis: values[letter] * scale for axis, letter in ((0, "X"), (1, "Y"), (2, "Z")) if letter in values}
-        if machine_frame:
-            self._need_home()
-            place = self.machine.position
-            target = (given.get(0, place[0]), given.get(1, place[1]), given.get(2, place[2]))
-        else:
-            target = self._target_of(given)
-        self.run.request_used = self.run.request_used or self.profile.parameters.exchange_to in self.parameters.read
-        if motion == 0:
-            self.machine.move(target, "rapid", 0.0, self._state, machine_frame)
-        elif motion == 1:
-            self.machine.move(target, "feed", self._feed(target, block), self._state, machine_frame)
-        elif motion in (2, 3):
-            self._arc(motion, target, values, block, machine_frame)
-        elif motion in (38.2, 38.3):
-            latched = self.machine.touch(target, self._feed(target, block), self._state, 0.5)
-            for axis in range(3):
-                self.parameters.values[LATCHED[axis]] = latched[axis] - self.offset[axis]
-            self.parameters.values[self.profile.parameters.touch_made] = 1.0
-            self.machine.event("touch", latched=latched)
-        elif motion >= 81:
-            self._canned(motion, given, values, block)
-        elif given:
-            raise self._fail("Axis words stand in the block and no motion is active (G80).", block)
-
-    def _feed(self, target: Vector, block: AnyBlock, way: float | None = None) -> float:
-        feed = self.modes.feed
-        if self.modes.feed_mode == 93:
-            way = math.dist(self.machine.position, target) if way is None else way
-            feed = feed * way
-        if feed <= 0:
-            raise self._fail("The feed is nought; give an F word.", block)
-        return feed
-
-    def _arc(self, motion: float, target: Vector, values: dict[str, float], block: AnyBlock, frame: bool) -> None:
-        arc = arc_between(self.machine.position, target, motion == 2, self.modes.plane, values, self.modes.scale)
-        self.machine.arc(target, arc, self._feed(target, block, arc.length), self._state, frame)
-
-    def _canned(self, cycle: float, given: dict[int, float], values: dict[str, float], block: AnyBlock) -> None:
-        if self.modes.plane != 17:
-            raise self._fail("Canned cycles are run in the XY plane (G17) only.", block)
-        self.cycle.update({letter: values[letter] for letter in "RZQP" if letter in values})
-        if "R" not in self.cycle or "Z" not in self.cycle:
-            raise self._fail("A canned cycle wants R and Z.", block)
-        scale, machine, relative = self.modes.scale, self.machine, self.modes.distance == 91
-        for _ in range(max(1, min(MOST_REPEATS, round(values.get("L", 1))))):
-            here = machine.position
-            x, y, _z = self._target_of({axis: value for axis, value in given.items() if axis < 2})
-            clear = self.cycle["R"] * scale + (here[2] if relative else self.offset[2])
-            deep = self.cycle["Z"] * scale + (clear if relative else self.offset[2])
-            peck = self.cycle.get("Q", 0.0) * scale
-            for go in cycle_moves(cycle, here, x, y, clear, deep, peck, self.modes.return_level == 98):
-                place = (go.x, go.y, go.z)
-                if go.kind == "wait":
-                    machine.dwell(self.cycle.get("P", 0.0) * self.profile.dwell_seconds, self._state)
-                else:
-                    feed = self._feed(place, block) if go.kind == "feed" else 0.0
-                    machine.move(place, go.kind, feed, self._state, False)
-
 
 def run_program(program: Program, profile: ControlProfile, world: World, call: Call) -> Run:
     """Run a program that was read. It must be readable; what RS-274 calls an error in running is the run's ``fault``."""
-    return Executor(program, profile, world, call).go()
+    return _Executor(program, Control(profile, world, call)).go()

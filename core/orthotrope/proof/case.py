@@ -5,7 +5,8 @@ from dataclasses import dataclass, field, replace
 from typing import Literal
 
 from orthotrope.calc.derived import DerivedChanger
-from orthotrope.machine.executor import Call, Run, run_program
+from orthotrope.machine.executor import run_program
+from orthotrope.machine.run import Call, Run
 from orthotrope.machine.trace import Event
 from orthotrope.machine.world import World
 from orthotrope.program.blocks import Program

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from orthotrope.calc.derived import derive
-from orthotrope.machine.executor import Call
+from orthotrope.machine.run import Call
 from orthotrope.program.reader import read_text
 from orthotrope.program.writer import write
 from orthotrope.proof.case import Case, findings_of

@@ -1,7 +1,7 @@
 """A program reviewed by every check, on a Setup's nominal world or on the bare machine."""
 
 from orthotrope.calc.derived import derive
-from orthotrope.machine.executor import Call
+from orthotrope.machine.run import Call
 from orthotrope.machine.world import World, bare_world
 from orthotrope.program.blocks import Program
 from orthotrope.proof import checks as _checks  # the checks register themselves

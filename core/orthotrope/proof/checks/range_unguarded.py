@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 from dataclasses import replace
 
-from orthotrope.machine.executor import Run
+from orthotrope.machine.run import Run
 from orthotrope.proof.case import Case, Teller, check
 from orthotrope.proof.findings import Finding
 

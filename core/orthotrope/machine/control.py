@@ -1,0 +1,371 @@
+"""A control's state, and one block's words run on the virtual machine, in the order of RS-274 (NISTIR 6556, table 8)."""
+
+import math
+from dataclasses import dataclass
+
+from orthotrope.machine.arcs import arc_between
+from orthotrope.machine.cycles import cycle_moves
+from orthotrope.machine.modes import Modes
+from orthotrope.machine.motion import Vector
+from orthotrope.machine.parameters import (
+    ACTIVE_OFFSET,
+    LATCHED,
+    OFFSETS_FIRST,
+    OFFSETS_STEP,
+    SHIFT_FIRST,
+    Parameters,
+)
+from orthotrope.machine.run import Call, Run
+from orthotrope.machine.virtual import Crashed, VirtualMachine
+from orthotrope.machine.world import World
+from orthotrope.program.faults import RunFault
+from orthotrope.program.words import ARGUMENTS, LENGTH_LETTERS, WORK_OFFSET_OF
+from orthotrope.setup.control import ControlProfile
+
+MOST_REPEATS = 100
+"""Times that one block may repeat its cycle (L)."""
+
+
+class Ended(Exception):
+    """The program has come to its end."""
+
+
+@dataclass(frozen=True, slots=True)
+class Enter:
+    """Go into program ``number``, ``repeats`` times; ``arguments`` for its own parameters, None: it shares the caller's."""
+
+    number: float
+    repeats: float
+    arguments: dict[int, float] | None
+
+
+@dataclass(frozen=True, slots=True)
+class Return:
+    """Go back to the caller."""
+
+
+class Control:
+    """Modes, offsets and parameters. Cutter compensation is kept as a mode and does not move the path."""
+
+    def __init__(self, profile: ControlProfile, world: World, call: Call):
+        self.profile, self.world = profile, world
+        tool = call.from_tool if call.in_spindle is None else call.in_spindle
+        self.machine = VirtualMachine(world, call.at, tool)
+        self.modes = Modes(unit=call.unit, distance=call.distance)
+        known = profile.parameters
+        values: dict[int, float] = {
+            known.exchange_from: float(call.from_tool), known.exchange_to: float(call.to_tool),
+            known.record: float(call.from_tool), known.called_unit: float(call.unit),
+            known.called_distance: float(call.distance), ACTIVE_OFFSET: 1.0}  # fmt: skip
+        for axis in range(3):
+            values[known.called_at_first + axis] = call.at[axis]
+            for number, offset in world.work_offsets.items():
+                values[OFFSETS_FIRST + (number - 1) * OFFSETS_STEP + axis] = offset[axis]
+        self.parameters = Parameters(values)
+        self.parameters.inch = call.unit == 20
+        self.lengths = {number: tool.recorded for number, tool in world.tools.items()}
+        self.offset: Vector = self.offset_now()
+        self.cycle: dict[str, float] = {}
+        self.run = Run(call, self.machine.trace, {}, self.modes.kept())
+
+    def set(self, target: float | str, value: float) -> None:
+        """Set a parameter, by number or name; an offset among them is in force at once."""
+        if isinstance(target, str):
+            self.parameters.names[target] = value
+            self.machine.event("set", parameter=f"<{target}>", value=value)
+            return
+        index = self.parameters.set(target, value)
+        if index >= SHIFT_FIRST:
+            self.offset = self.offset_now()
+        self.machine.event("set", parameter=index, value=value)
+
+    @property
+    def record(self) -> tuple[float, bool]:
+        """The record of the tool in the spindle, and whether it is doubtful."""
+        known, values = self.profile.parameters, self.parameters.values
+        return values.get(known.record, 0.0), values.get(known.record_doubtful, 0.0) == 1
+
+    def words(self, line: int, words: list[tuple[str, float]]) -> Enter | Return | None:
+        """Run one block's words; returns where the program goes on if it is not the next block.
+
+        Raises:
+            RunFault: what RS-274 calls an error.
+            Ended: at the program's end.
+            Crashed: where the machine stops by itself.
+        """
+        g_codes: list[float] = []
+        m_codes: list[int] = []
+        values: dict[str, float] = {}
+        for letter, value in words:
+            if letter == "G":
+                g_codes.append(round(value * 10) / 10)
+            elif letter == "M":
+                m_codes.append(round(value))
+            else:
+                values[letter] = value
+        if 65 in g_codes:
+            arguments = {ARGUMENTS[a]: v for a, v in values.items() if a in ARGUMENTS and a != "P"}
+            return Enter(values.get("P", 0), values.get("L", 1), arguments)
+        modes = self.modes
+        special: float | None = None
+        motion: float | None = None
+        for code in g_codes:
+            special, motion = self._g(code, values, special, motion)
+        if "F" in values and special != 4:
+            modes.feed = values["F"] * (modes.scale if modes.feed_mode == 94 else 1.0)
+            self.run.feeds.append((line, modes.feed))
+        if "S" in values:
+            modes.speed = values["S"]
+            if self.machine.rate and not m_codes:
+                self.machine.turn(math.copysign(modes.speed, self.machine.rate))
+        if "T" in values:
+            modes.selected = round(values["T"])
+            self.run.request_used = self.run.request_used or self._request_read
+        if m_codes:
+            self._m_before(m_codes, values)
+        if values and (special is not None or motion is not None or not values.keys().isdisjoint("XYZABCUVW")):
+            self._note_lengths(values, special, line)
+        if special == 4:
+            self.machine.dwell(max(0.0, values.get("P", values.get("X", 0.0))) * self.profile.dwell_seconds, self._state)
+        elif special is not None and special != 53:
+            self._special(special, values)
+        elif not values.keys().isdisjoint("XYZABCUVWIJKR") or (motion is not None and motion >= 80):
+            self._motion(modes.motion, values, special == 53)
+        return self._m_after(m_codes, values) if m_codes else None
+
+    @property
+    def _state(self) -> int:
+        return len(self.machine.trace.blocks)
+
+    @property
+    def _request_read(self) -> bool:
+        """Whether the program has asked which tool is requested."""
+        return self.profile.parameters.exchange_to in self.parameters.read
+
+    def _g(self, code: float, values: dict[str, float], special: float | None,
+           motion: float | None) -> tuple[float | None, float | None]:  # fmt: skip
+        """Take one G word into the modes; returns the block's word without mode, and its motion."""
+        modes = self.modes
+        if code in (0, 1, 2, 3, 38.2, 38.3) or 80 <= code <= 89:
+            modes.motion = code
+            motion = code
+            if code == 80:
+                self.cycle.clear()
+        elif code in (17, 18, 19):
+            modes.plane = int(code)
+        elif code in (90, 91):
+            modes.distance = int(code)
+        elif code in (93, 94):
+            modes.feed_mode = int(code)
+        elif code in (20, 21):
+            modes.unit = int(code)
+            self.parameters.inch = code == 20
+        elif code in (40, 41, 42):
+            modes.cutter = int(code)
+        elif code == 43:
+            number = round(values.get("H", self.machine.tool))
+            if number not in self.lengths and number != 0:
+                raise RunFault(f"There is no length offset H{number}.")
+            modes.length_mode, modes.length = 43, self.lengths.get(number, 0.0)
+            self.machine.event("length-active", tool=number, length=modes.length)
+            self.offset = self.offset_now()
+        elif code == 49:
+            modes.length_mode, modes.length = 49, 0.0
+            self.offset = self.offset_now()
+        elif code in WORK_OFFSET_OF:
+            modes.work_offset = WORK_OFFSET_OF[code]
+            self.parameters.values[ACTIVE_OFFSET] = modes.work_offset
+            self.offset = self.offset_now()
+        elif code in (98, 99):
+            modes.return_level = int(code)
+        elif code == 68:
+            modes.rotation = 68
+            modes.turned = (values.pop("X", 0.0) * modes.scale, values.pop("Y", 0.0) * modes.scale,
+                            math.radians(values.pop("R", 0.0)))  # fmt: skip
+        elif code == 69:
+            modes.rotation, modes.turned = 69, (0.0, 0.0, 0.0)
+        elif code in (4, 10, 28, 28.1, 30, 30.1, 53, 92, 92.1, 92.2, 92.3):
+            special = code
+        return special, motion
+
+    def _note_lengths(self, values: dict[str, float], special: float | None, line: int) -> None:
+        """Keep in which unit lengths were given; nought is the same in each."""
+        if special == 4:
+            return
+        for letter in LENGTH_LETTERS:
+            if values.get(letter, 0.0) != 0.0 and not (letter == "R" and special == 10):
+                self.run.lengths_under.setdefault(self.modes.unit, line)
+                return
+
+    def _m_before(self, codes: list[int], values: dict[str, float]) -> None:
+        for code in codes:
+            if code == 6:
+                if self.modes.selected and self.modes.selected not in self.world.tools:
+                    raise RunFault(f"There is no tool T{self.modes.selected} to be changed to.")
+                self.machine.change_tool(self.modes.selected)
+                self.parameters.values[self.profile.parameters.record] = float(self.modes.selected)
+                self.machine.event("tool-changed", tool=self.modes.selected)
+            elif code in (3, 4):
+                self.machine.turn(self.modes.speed if code == 3 else -self.modes.speed)
+            elif code in (5, 19):
+                self.machine.turn(0.0)
+            elif code in (10, 11):
+                self.machine.event("grip", closed=code == 10)
+
+    def _m_after(self, codes: list[int], values: dict[str, float]) -> Enter | Return | None:
+        for code in codes:
+            if code in (0, 60):
+                self.machine.event("pause")
+            elif code in (2, 30):
+                raise Ended
+            elif code == 98:
+                return Enter(values.get("P", 0), values.get("L", 1), None)
+            elif code == 99:
+                return Return()
+        return None
+
+    def offset_now(self) -> Vector:
+        work = self.parameters.offset(self.modes.work_offset)
+        shift = self.parameters.shift()
+        return work[0] + shift[0], work[1] + shift[1], work[2] + shift[2] + self.modes.length
+
+    def _special(self, code: float, values: dict[str, float]) -> None:
+        """G10, G28, G30, G92 and their like."""
+        scale, store = self.modes.scale, self.parameters
+        given = {axis: values[letter] * scale for axis, letter in enumerate("XYZ") if letter in values}
+        if code == 10:
+            self._g10(given, values)
+        elif code in (28, 30):
+            self._need_home()
+            through = self._target_of(given)
+            if given:
+                self.machine.move(through, "rapid", 0.0, self._state, False)
+            home = tuple(a.home if i in given or not given else through[i] for i, a in enumerate(self.world.axes))
+            self.machine.move((home[0], home[1], home[2]), "rapid", 0.0, self._state, True)
+        elif code == 92:
+            work = store.offset(self.modes.work_offset)
+            for axis, value in given.items():
+                length = self.modes.length if axis == 2 else 0.0
+                store.values[SHIFT_FIRST + axis] = self.machine.position[axis] - value - work[axis] - length
+            self.machine.event("offset-set", word="G92", axes=sorted(given))
+        elif code in (92.1, 92.2):
+            for axis in range(3):
+                store.values[SHIFT_FIRST + axis] = 0.0
+        self.offset = self.offset_now()
+
+    def _g10(self, given: dict[int, float], values: dict[str, float]) -> None:
+        kind, number = round(values.get("L", 0)), round(values.get("P", 0))
+        if kind == 1:
+            if number < 1:
+                raise RunFault("G10 L1 wants a tool's number in P.")
+            if 2 in given:
+                self.lengths[number] = given[2]
+                self.machine.event("length-set", tool=number, length=given[2])
+            return
+        if kind not in (2, 20):
+            raise RunFault(f"G10 L{kind} is not known; there are L1, L2 and L20.")
+        number = number or self.modes.work_offset
+        if not 1 <= number <= 9:
+            raise RunFault(f"G10 wants a work offset from 1 to 9 in P; got {number}.")
+        first = OFFSETS_FIRST + (number - 1) * OFFSETS_STEP
+        shift = self.parameters.shift()
+        for axis, value in given.items():
+            if kind == 20:
+                length = self.modes.length if axis == 2 else 0.0
+                value = self.machine.position[axis] - value - shift[axis] - length
+            self.parameters.values[first + axis] = value
+        self.machine.event("offset-set", word="G10", offset=number, axes=sorted(given))
+
+    def _need_home(self) -> None:
+        if not self.machine.homed:
+            self.machine.event("not-homed")
+            raise Crashed
+
+    def _target_of(self, given: dict[int, float]) -> Vector:
+        """The machine place of part coordinates (mm) for the axes given."""
+        place = list(self.machine.position)
+        if self.modes.rotation == 68 and (0 in given or 1 in given):
+            return self._turned(given)
+        if self.modes.distance == 91:
+            for axis, value in given.items():
+                place[axis] += value
+        else:
+            for axis, value in given.items():
+                place[axis] = value + self.offset[axis]
+        return place[0], place[1], place[2]
+
+    def _turned(self, given: dict[int, float]) -> Vector:
+        cx, cy, angle = self.modes.turned
+        cos, sin = math.cos(angle), math.sin(angle)
+        place = self.machine.position
+        x, y = place[0] - self.offset[0] - cx, place[1] - self.offset[1] - cy
+        part = [x * cos + y * sin + cx, y * cos - x * sin + cy, place[2] - self.offset[2]]
+        for axis, value in given.items():
+            part[axis] = part[axis] + value if self.modes.distance == 91 else value
+        x, y = part[0] - cx, part[1] - cy
+        return (
+            x * cos - y * sin + cx + self.offset[0],
+            x * sin + y * cos + cy + self.offset[1],
+            part[2] + self.offset[2],
+        )
+
+    def _motion(self, motion: float, values: dict[str, float], machine_frame: bool) -> None:
+        scale = self.modes.scale
+        given = {axis: values[letter] * scale for axis, letter in ((0, "X"), (1, "Y"), (2, "Z")) if letter in values}
+        if machine_frame:
+            self._need_home()
+            place = self.machine.position
+            target = (given.get(0, place[0]), given.get(1, place[1]), given.get(2, place[2]))
+        else:
+            target = self._target_of(given)
+        self.run.request_used = self.run.request_used or self._request_read
+        if motion == 0:
+            self.machine.move(target, "rapid", 0.0, self._state, machine_frame)
+        elif motion == 1:
+            self.machine.move(target, "feed", self._feed(target), self._state, machine_frame)
+        elif motion in (2, 3):
+            self._arc(motion, target, values, machine_frame)
+        elif motion in (38.2, 38.3):
+            latched = self.machine.touch(target, self._feed(target), self._state, 0.5)
+            for axis in range(3):
+                self.parameters.values[LATCHED[axis]] = latched[axis] - self.offset[axis]
+            self.parameters.values[self.profile.parameters.touch_made] = 1.0
+            self.machine.event("touch", latched=latched)
+        elif motion >= 81:
+            self._canned(motion, given, values)
+        elif given:
+            raise RunFault("Axis words stand in the block and no motion is active (G80).")
+
+    def _feed(self, target: Vector, way: float | None = None) -> float:
+        feed = self.modes.feed
+        if self.modes.feed_mode == 93:
+            way = math.dist(self.machine.position, target) if way is None else way
+            feed = feed * way
+        if feed <= 0:
+            raise RunFault("The feed is nought; give an F word.")
+        return feed
+
+    def _arc(self, motion: float, target: Vector, values: dict[str, float], frame: bool) -> None:
+        arc = arc_between(self.machine.position, target, motion == 2, self.modes.plane, values, self.modes.scale)
+        self.machine.arc(target, arc, self._feed(target, arc.length), self._state, frame)
+
+    def _canned(self, cycle: float, given: dict[int, float], values: dict[str, float]) -> None:
+        if self.modes.plane != 17:
+            raise RunFault("Canned cycles are run in the XY plane (G17) only.")
+        self.cycle.update({letter: values[letter] for letter in "RZQP" if letter in values})
+        if "R" not in self.cycle or "Z" not in self.cycle:
+            raise RunFault("A canned cycle wants R and Z.")
+        scale, machine, relative = self.modes.scale, self.machine, self.modes.distance == 91
+        for _ in range(max(1, min(MOST_REPEATS, round(values.get("L", 1))))):
+            here = machine.position
+            x, y, _z = self._target_of({axis: value for axis, value in given.items() if axis < 2})
+            clear = self.cycle["R"] * scale + (here[2] if relative else self.offset[2])
+            deep = self.cycle["Z"] * scale + (clear if relative else self.offset[2])
+            peck = self.cycle.get("Q", 0.0) * scale
+            for go in cycle_moves(cycle, here, x, y, clear, deep, peck, self.modes.return_level == 98):
+                place = (go.x, go.y, go.z)
+                if go.kind == "wait":
+                    machine.dwell(self.cycle.get("P", 0.0) * self.profile.dwell_seconds, self._state)
+                else:
+                    feed = self._feed(place) if go.kind == "feed" else 0.0
+                    machine.move(place, go.kind, feed, self._state, False)

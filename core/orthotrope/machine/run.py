@@ -1,0 +1,44 @@
+"""How a program is called, and what a run of it leaves behind."""
+
+from dataclasses import dataclass, field
+from typing import Literal
+
+from orthotrope.machine.motion import Vector
+from orthotrope.machine.trace import Trace
+from orthotrope.program.faults import ProgramError
+
+
+@dataclass(frozen=True, slots=True)
+class Call:
+    """How and where a program is called: the gauge line's place, the caller's modes, the tools of an exchange."""
+
+    at: Vector = (0.0, 0.0, 0.0)
+    unit: Literal[20, 21] = 21
+    distance: Literal[90, 91] = 90
+    from_tool: int = 0
+    to_tool: int = 0
+    in_spindle: int | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Endless:
+    """A loop or calls without an end: the line it was noticed in, and how."""
+
+    line: int
+    what: str
+
+
+@dataclass(slots=True)
+class Run:
+    """A run: its trace, and what the checks of the text want to know. ``modes`` are from before an end's reset."""
+
+    call: Call
+    trace: Trace
+    modes: dict[str, float]
+    modes_before: dict[str, float]
+    lengths_under: dict[int, int] = field(default_factory=dict)
+    feeds: list[tuple[int, float]] = field(default_factory=list)
+    fault: ProgramError | None = None
+    endless: Endless | None = None
+    read: set[int] = field(default_factory=set)
+    request_used: bool = False
