@@ -231,6 +231,7 @@ def test_a_server_restarted_between_edit_and_save_and_a_session_that_ended(
     enter(page, "Hover gap", "13.7")
     page.get_by_role("alert").filter(has_text="Your session has ended").wait_for()
     page.get_by_role("button", name="technician edits").click()
+    expect(page.get_by_text("This is a demo")).to_have_count(0)
     page.get_by_label("Hover gap", exact=True).first.press("Enter")
     expect(page.locator("[data-derived=hover_z]")).to_have_text("−130.650")
     saved(page)

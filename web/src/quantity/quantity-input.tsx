@@ -1,6 +1,7 @@
 /** The text field of a quantity: takes units and arithmetic, shows what the server understood, says what is wrong. */
 import { useEffect, useRef, useState } from "react";
 import { client, type Fault, type Kind } from "../api/client";
+import { useWork } from "../work/store";
 import { type MachineUnit, shown, unitOf } from "./format";
 
 interface Props {
@@ -18,10 +19,16 @@ interface Props {
   onDone?: () => void;
 }
 
+const NO_CONNECTION = "No connection to the server; the number stays here until there is. Press Enter again.";
+
 async function understand(text: string, kind: Kind, unit: MachineUnit) {
   const plain = text.replaceAll("−", "-");
-  const { data } = await client.POST("/api/quantity", { body: { text: plain, kind, unit } });
-  if (!data) throw new Error("The server did not answer.");
+  const { data, response } = await client.POST("/api/quantity", { body: { text: plain, kind, unit } });
+  if (response.status === 401) {
+    useWork.setState({ saving: "signed-out" });
+    throw new Error("Your session has ended; the number stays here. Sign in again and press Enter.");
+  }
+  if (!data) throw new Error("The server did not answer; the number stays here. Press Enter again.");
   return data;
 }
 
@@ -59,11 +66,9 @@ export function QuantityInput(props: Props) {
         onSays({ text: faults.map((fault) => fault.what).join(" "), wrong: true });
         return false;
       }
-    } catch {
-      onSays({
-        text: "No connection to the server; the number stays here until there is. Press Enter again.",
-        wrong: true,
-      });
+    } catch (failed) {
+      const answered = failed instanceof Error && !(failed instanceof TypeError);
+      onSays({ text: answered ? failed.message : NO_CONNECTION, wrong: true });
       return false;
     }
     setText(null);

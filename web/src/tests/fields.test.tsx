@@ -70,7 +70,7 @@ describe("a quantity's field", () => {
   });
 
   it("keeps the number where there is no connection", async () => {
-    play({ "POST /api/quantity": () => new Error("no network") });
+    play({ "POST /api/quantity": () => new TypeError("Failed to fetch") });
     render(<QuantityRow label="Pitch" pointer="/changer/rack/pitch" kind="length" />);
     type("58.6");
     fireEvent.keyDown(field(), { key: "Enter" });
