@@ -12,7 +12,18 @@ interface Props {
   rightSize?: number;
 }
 
-export function Panels({ name, left, middle, right, foot, leftSize = 292, rightSize = 254 }: Props) {
+/** A tablet: the panels begin smaller, the sheet keeps the room. */
+const NARROW = window.innerWidth < 1100;
+
+export function Panels({
+  name,
+  left,
+  middle,
+  right,
+  foot,
+  leftSize = NARROW ? 252 : 292,
+  rightSize = NARROW ? 216 : 254,
+}: Props) {
   const upright = useDefaultLayout({ id: `orthotrope:${name}:upright`, storage: localStorage });
   return (
     <Group

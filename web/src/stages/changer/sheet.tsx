@@ -98,6 +98,7 @@ function Drawing({ setup, derived, scene, whole, width, height }: DrawingProps) 
   const pocket = useWork((work) => work.pair?.to);
   const target = scene.rack?.pockets.find((entry) => entry.tool === pocket) ?? scene.rack?.pockets[0];
   const bottom = height - foot;
+  const narrow = width < 640;
   const mm = (value: number) => shown(value, "length", unit);
   const over =
     at && at[0] >= to.bounds.x[0] && at[0] <= to.bounds.x[1] && at[1] >= to.bounds.y[0] && at[1] <= to.bounds.y[1];
@@ -155,7 +156,7 @@ function Drawing({ setup, derived, scene, whole, width, height }: DrawingProps) 
         height={Math.max(60, to.front.top - to.plan.top - 44)}
       />
       <path d={`M14 ${bottom + 4}H${width - 14}`} stroke="var(--rule)" />
-      {target && (
+      {target && (!narrow || !at) && (
         <text x="20" y={bottom + 26} style={{ fontSize: 15 }}>
           <tspan fontWeight="600">Pocket {target.pocket}</tspan>
           <tspan dx="12">
@@ -164,7 +165,12 @@ function Drawing({ setup, derived, scene, whole, width, height }: DrawingProps) 
         </text>
       )}
       {at && (
-        <text x={Math.max(270, width * 0.38)} y={bottom + 26} style={{ fontSize: 15, fill: "var(--now)" }} data-now>
+        <text
+          x={narrow ? 20 : Math.max(270, width * 0.38)}
+          y={bottom + 26}
+          style={{ fontSize: 15, fill: "var(--now)" }}
+          data-now
+        >
           spindle now X {mm(at[0])} Y {mm(at[1])} Z {mm(at[2])}
         </text>
       )}

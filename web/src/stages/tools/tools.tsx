@@ -55,13 +55,13 @@ export default function ToolsStage() {
             Length: gauge line to tip. Stick-out: below the nut. Remove and undo with Ctrl Z.
           </span>
         </div>
-        {!tools.length && <p className="px-4 text-ink-2">No tools yet. Add the first one; then give it a pocket.</p>}
-        {tools.length > 0 && <Table tools={tools} chosen={chosen} onChoose={setChosen} trouble={trouble} tell={tell} />}
         <ul>
           {conflicts.map((entry) => (
             <FindingItem key={entry.message} finding={entry} />
           ))}
         </ul>
+        {!tools.length && <p className="px-4 text-ink-2">No tools yet. Add the first one; then give it a pocket.</p>}
+        {tools.length > 0 && <Table tools={tools} chosen={chosen} onChoose={setChosen} trouble={trouble} tell={tell} />}
       </div>
     </div>
   );
