@@ -41,6 +41,7 @@ export function useDeeds(): Deed[] {
     { name: "Next finding", keys: "F", run: nextFinding },
     { name: "Download the program text", run: downloadText },
     { name: "Download the Setup file", run: () => window.location.assign(`/api/machines/${slug}/file`) },
+    { name: "Show the Setup file's schema", run: () => void window.open("/api/setup-schema", "_blank") },
     { name: "History", keys: "H", run: () => set({ open: "history" }) },
     { name: "Print", keys: "Ctrl P", run: () => window.print() },
     ...always,

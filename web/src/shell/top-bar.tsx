@@ -123,7 +123,7 @@ function Side({ deeds, inMachine }: { deeds: Deed[]; inMachine: boolean }) {
               signed in as {session?.user}, {session?.role}
             </div>
             {deeds
-              .filter((deed) => /Download|History|Help|shop/.test(deed.name))
+              .filter((deed) => /Download|schema|History|Help|shop/.test(deed.name))
               .map((deed) => (
                 <DropdownMenu.Item
                   key={deed.name}
