@@ -12,6 +12,9 @@ function Arrow({ x, y, turn }: { x: number; y: number; turn: number }) {
   return <path d="M0 0 9 2.6V-2.6Z" transform={`translate(${x} ${y}) rotate(${turn})`} fill="var(--dim)" />;
 }
 
+/** About how wide a figure is with its ground, pixels. */
+const textWidth = (text: string) => text.length * 7.4 + 14;
+
 interface Span {
   text: string;
   pointer?: string;
@@ -23,6 +26,7 @@ interface Span {
 export function AcrossDimension(props: { x1: number; x2: number; y: number; from?: number } & Span) {
   const { x1, x2, y } = props;
   const middle = (x1 + x2) / 2;
+  const below = textWidth(props.text) > Math.abs(x2 - x1) - 20 ? 16 : 0; // beside its arrows where it does not fit between
   return (
     <g>
       {props.from !== undefined && (
@@ -31,7 +35,7 @@ export function AcrossDimension(props: { x1: number; x2: number; y: number; from
       <path d={`M${x1} ${y}H${x2}`} className="line-dimension" />
       <Arrow x={x1} y={y} turn={0} />
       <Arrow x={x2} y={y} turn={180} />
-      <Figure {...props} x={middle} y={y} />
+      <Figure {...props} x={middle} y={y + below} />
     </g>
   );
 }
@@ -62,7 +66,7 @@ export function Figure(props: Span & { x: number; y: number; anchor?: "start" | 
   const focused = useWork((work) => pointer !== undefined && work.focus === pointer);
   const value = useWork((work) => (pointer ? (read(work.document, pointer) as number) : 0));
   const { edit, setFocus } = useWork.getState();
-  const width = props.text.length * 7.4 + 14;
+  const width = textWidth(props.text);
   const left = props.anchor === "start" ? x : props.anchor === "end" ? x - width : x - width / 2;
   if (!pointer)
     return (

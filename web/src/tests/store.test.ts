@@ -224,6 +224,14 @@ describe("choosing an exchange", () => {
     expect(calls[0]?.body).toMatchObject({ from_tool: 0, to_tool: 6 });
   });
 
+  it("takes the last of two that are chosen quickly", async () => {
+    const answers = [contact, clean];
+    play({ "POST /api/preview": () => [200, answers.shift()] });
+    await Promise.all([work().choose({ from: 4, to: 9 }), work().choose({ from: 2, to: 9 })]);
+    expect(work().pair).toEqual({ from: 2, to: 9 });
+    expect(work().answer).toEqual(clean);
+  });
+
   it("shows another control profile's text", async () => {
     const calls = play({ "POST /api/preview": preview });
     await work().show("plain words");

@@ -91,6 +91,7 @@ function inTurn<Result>(run: () => Promise<Result>): Promise<Result> {
 }
 
 let flushing = false;
+let choices = 0;
 
 async function preview(document: Setup, pair: Pair | null, profile: string | null): Promise<Answer> {
   const { data, response } = await client.POST("/api/preview", {
@@ -208,8 +209,11 @@ export const useWork = create<Work>((set, get) => ({
   async choose(pair, finding) {
     const { document, profile } = get();
     if (!document) return;
+    const turn = ++choices;
+    set({ pair, picked: null });
     const answer = await preview(document, pair, profile);
-    set({ pair: paired(answer), picked: null, answer, time: 0, block: 0, playing: false, chosen: null });
+    if (turn !== choices) return; // another one has been chosen meanwhile
+    set({ pair: paired(answer), answer, time: 0, block: 0, playing: false, chosen: null });
     if (finding) {
       const same = answer.exchange?.findings.find((f) => f.check === finding.check && f.message === finding.message);
       get().goTo(same ?? finding);

@@ -25,7 +25,7 @@ export function PlanDimensions({ setup, derived, to }: { setup: Setup; derived: 
           <AcrossDimension
             x1={to.atX(Math.min(first.x, second.x))}
             x2={to.atX(Math.max(first.x, second.x))}
-            y={below + 8}
+            y={below + 5}
             from={to.atY(first.y) + 14}
             text={pitch}
             pointer="/changer/rack/pitch"
@@ -35,8 +35,8 @@ export function PlanDimensions({ setup, derived, to }: { setup: Setup; derived: 
             <AcrossDimension
               x1={to.atX(Math.min(first.x, last.x))}
               x2={to.atX(Math.max(first.x, last.x))}
-              y={below + 32}
-              from={below + 8}
+              y={below + 40}
+              from={below + 30}
               text={whole}
             />
           )}

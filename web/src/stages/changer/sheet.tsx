@@ -90,7 +90,7 @@ function Drawing({ setup, derived, scene, whole, width, height }: DrawingProps) 
         width,
         height: height - foot,
         margin: { left: 150, top: 28, right: 16, bottom: 10 },
-        between: 70,
+        between: 78,
         beside: 104,
       }),
     [setup, derived, scene, width, height],
