@@ -220,7 +220,9 @@ describe("choosing an exchange", () => {
     expect(work().picked).toBeNull();
     work().pick(0);
     work().pick(6);
-    await vi.waitFor(() => expect(work().picked).toBeNull());
+    expect(work().picked).toBeNull();
+    await vi.waitFor(() => expect(work().answer).toEqual(clean));
+    await vi.waitFor(() => expect(calls).toHaveLength(1));
     expect(calls[0]?.body).toMatchObject({ from_tool: 0, to_tool: 6 });
   });
 
