@@ -8,7 +8,8 @@ from pathlib import Path
 
 ROOT = Path(__file__).resolve().parents[1]
 sys.path.insert(0, str(ROOT / "server"))
-os.environ["ORTHOTROPE_DATA"] = tempfile.mkdtemp()
+data = tempfile.TemporaryDirectory()
+os.environ["ORTHOTROPE_DATA"] = data.name
 os.environ["DJANGO_SETTINGS_MODULE"] = "config.settings"
 
 import django

@@ -67,11 +67,11 @@ class Action(ABC, Generic[Outcome]):
 
 @dataclass(slots=True)
 class CreateMachine(Action[Machine]):
-    """A new machine from a Setup document."""
+    """A new machine from a Setup document, decoded or as the bytes of its file."""
 
     name: ClassVar[str] = "create machine"
     user: User
-    document: dict[str, Any]
+    document: dict[str, Any] | bytes
     note: str = ""
 
     def execute(self) -> Machine:
@@ -100,7 +100,6 @@ class SaveSetup(Action[Revision]):
     base_revision: int
     base: dict[str, Any]
     document: dict[str, Any]
-    note: str = ""
     joined: bool = False
     before: dict[str, Any] | None = None
 
@@ -119,20 +118,19 @@ class SaveSetup(Action[Revision]):
             head.save()
             self.joined = True
             return head
-        return Revision.objects.create(
-            machine=self.machine, number=head.number + 1, document=document, author=self.user, note=self.note
-        )
+        return Revision.objects.create(machine=self.machine, number=head.number + 1, document=document, author=self.user)
 
     def _joins(self, head: Revision) -> bool:
         recent = timezone.now() - head.created < JOIN_WITHIN
-        plain = not self.note and not head.note and head.number > 1
+        plain = not head.note and head.number > 1
         return plain and recent and head.author_id == self.user.pk and not head.proofs.exists()
 
     def noted(self, outcome: Revision) -> tuple[Machine, dict[str, Any] | None]:
         found = [change.as_json() for change in changes(self.before, outcome.document)]
         if not found:
             return self.machine, None
-        return self.machine, {"revision": outcome.number, "joined": self.joined, "changes": found[:50]}
+        return self.machine, {"revision": outcome.number, "began_from": self.base_revision, "joined": self.joined,
+                              "changes": found[:50]}  # fmt: skip
 
 
 @dataclass(slots=True)
@@ -171,3 +169,19 @@ class StartProof(Action[Proof]):
 
     def noted(self, outcome: Proof) -> tuple[Machine, dict[str, Any] | None]:
         return self.machine, {"proof": outcome.pk, "revision": outcome.revision.number}
+
+
+@dataclass(slots=True)
+class CancelProof(Action[Proof]):
+    """Stop a running proof; stopping what runs is :mod:`shop.proving`'s."""
+
+    name: ClassVar[str] = "cancel proof"
+    user: User
+    machine: Machine
+    number: int
+
+    def execute(self) -> Proof:
+        return Proof.objects.get(machine=self.machine, pk=self.number)
+
+    def noted(self, outcome: Proof) -> tuple[Machine, dict[str, Any] | None]:
+        return self.machine, {"proof": outcome.pk}

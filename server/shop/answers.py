@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from orthotrope.calc.derived import DerivedChanger, derive
+from orthotrope.calc.derived import DerivedChanger, block_corners, derive
 from orthotrope.errors import InputError, OrthotropeError
 from orthotrope.machine.report import trace_as_json, world_as_json
 from orthotrope.machine.trace import Trace
@@ -32,18 +32,20 @@ def answer(document: dict[str, Any], from_tool: int | None, to_tool: int | None,
             for c in conflicts(setup, derived)]  # fmt: skip
     return {
         "faults": [],
-        "derived": derived_json(derived) if derived else None,
+        "derived": derived_json(setup, derived) if derived else None,
         "scene": world_as_json(nominal_world(setup)),
         "exchange": exchange_json(setup, from_tool, to_tool, profile) if derived else None,
         "conflicts": told,
     }
 
 
-def derived_json(derived: DerivedChanger) -> dict[str, Any]:
+def derived_json(setup: Setup, derived: DerivedChanger) -> dict[str, Any]:
     ladder = derived.ladder.as_json()
+    middle, _, _, _ = block_corners(setup, derived)
     longest = {"longest": derived.longest_length, "longest_tool": derived.longest.number if derived.longest else None}
     return {
         "pockets": [pocket.model_dump() for pocket in derived.pockets],
+        "centre": {"x": middle[0], "y": middle[1]},
         "ladder": {**ladder, "park_z": derived.park_z, **longest},
         "workings": {key: working.as_json() for key, working in derived.workings.items()},
         "rack_top_z": derived.rack_top_z,

@@ -20,10 +20,18 @@ from orthotrope.setup.templates import bare_setup, thread_on_rack
 from orthotrope.units import KINDS, read_quantity
 
 from shop import proving, schemas
-from shop.actions import CreateMachine, EditConflict, NotAllowed, RestoreRevision, SaveSetup, StartProof
+from shop.actions import (
+    CancelProof,
+    CreateMachine,
+    EditConflict,
+    NotAllowed,
+    RestoreRevision,
+    SaveSetup,
+    StartProof,
+)
 from shop.answers import answer, latest_proof, proof_json, stages
 from shop.models import Machine, Proof, Revision
-from shop.roles import ROLES, may_change, role_of
+from shop.roles import ROLES, role_of
 
 
 class Visitor(APIKeyCookie):
@@ -162,11 +170,6 @@ def _shop_entry(machine: Machine) -> Answer:
             "stages": stages(setup, proof_json(proof, head) if proof else None)}  # fmt: skip
 
 
-@api.post("/machines", response={200: schemas.MachineOut, 403: schemas.FaultsOut, 422: schemas.FaultsOut})
-def create(request: HttpRequest, body: schemas.CreateIn) -> Answer:
-    return _machine_json(CreateMachine(_user(request), body.document, body.note).run())
-
-
 @api.post("/machines/new", response={200: schemas.MachineOut, 403: schemas.FaultsOut, 422: schemas.FaultsOut})
 def new_machine(request: HttpRequest, body: schemas.NewMachine) -> Answer:
     """A bare machine, to be filled in."""
@@ -185,11 +188,7 @@ def changer_template(request: HttpRequest, body: schemas.PreviewIn) -> Changer:
 @api.post("/machines/import", response={200: schemas.MachineOut, 403: schemas.FaultsOut, 422: schemas.FaultsOut})
 def bring_in(request: HttpRequest) -> Answer:
     """A new machine from a Setup file; the body is the file."""
-    allowed = may_change(_user(request))
-    if not allowed:
-        raise NotAllowed(allowed.reason)
-    document = read_setup(request.body).as_json()
-    return _machine_json(CreateMachine(_user(request), document, "brought in from a file").run())
+    return _machine_json(CreateMachine(_user(request), request.body, "brought in from a file").run())
 
 
 def _machine_json(machine: Machine) -> Answer:
@@ -216,7 +215,7 @@ SAVED: dict[Any, Any] = {
 @api.put("/machines/{slug}", response=SAVED)
 def save(request: HttpRequest, slug: str, body: schemas.SaveIn) -> Answer:
     found = _machine(slug)
-    SaveSetup(_user(request), found, body.base_revision, body.base, body.document, body.note).run()
+    SaveSetup(_user(request), found, body.base_revision, body.base, body.document).run()
     return _machine_json(found)
 
 
@@ -288,9 +287,6 @@ def newest_proof(request: HttpRequest, slug: str) -> Answer | None:
 
 @api.post("/machines/{slug}/proofs/{number}/cancel", response=PROOF)
 def cancel_proof(request: HttpRequest, slug: str, number: int) -> Answer:
-    allowed = may_change(_user(request))
-    if not allowed:
-        raise NotAllowed(allowed.reason)
-    proof = _machine(slug).proofs.get(pk=number)
+    proof = CancelProof(_user(request), _machine(slug), number).run()
     proving.cancel(proof)
     return _proof(proof)

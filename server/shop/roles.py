@@ -33,8 +33,9 @@ def may_change(user: AbstractBaseUser | AnonymousUser) -> Literal[True] | Denial
     return True
 
 
-def make_account(name: str, role: Role, password: str) -> User:
-    """A new account with a role, or the one of that name with its role and password set."""
+def make_account(name: str, role: Role, password: str | None) -> User:
+    """A new account with a role, or the one of that name with its role and password set. Without a password nobody can
+    sign in to it by name: a demo's accounts are of no use once the server is started otherwise."""
     user, _ = User.objects.get_or_create(username=name)
     user.set_password(password)
     user.save()

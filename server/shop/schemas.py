@@ -102,8 +102,16 @@ class LadderOut(Schema):
     longest_tool: int | None
 
 
+class PointOut(Schema):
+    x: float
+    y: float
+
+
 class DerivedOut(Schema):
+    """``centre``: the middle of the whole rack."""
+
     pockets: list[PocketOut]
+    centre: PointOut
     ladder: LadderOut
     workings: dict[str, WorkingOut]
     rack_top_z: float
@@ -287,12 +295,6 @@ class SaveIn(Schema):
     base_revision: int
     base: dict[str, Any]
     document: dict[str, Any]
-    note: str = ""
-
-
-class CreateIn(Schema):
-    document: dict[str, Any]
-    note: str = ""
 
 
 class NewMachine(Schema):

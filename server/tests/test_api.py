@@ -21,7 +21,6 @@ def save(client: Client, base: dict[str, Any], document: dict[str, Any], revisio
 
 
 CHANGING = [
-    ("POST", "/api/machines", {"document": DOCUMENT}),
     ("POST", "/api/machines/new", {"name": "Wren"}),
     ("POST", "/api/machines/import", DOCUMENT),
     (

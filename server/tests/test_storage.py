@@ -220,6 +220,7 @@ def test_an_exchange_that_is_no_longer_there_falls_back_to_one_that_is() -> None
 @pytest.mark.django_db
 def test_the_demo_is_filled_once_and_what_was_changed_stays() -> None:
     call_command("demo", verbosity=0)
+    assert not any(user.has_usable_password() for user in User.objects.all())
     machine = Machine.objects.get(slug="heron")
     SaveSetup(User.objects.get(username="technician"), machine, 1, DOCUMENT, changed(DOCUMENT, changer__rack__pitch=58.6)).run()
     call_command("demo", verbosity=0)

@@ -79,7 +79,7 @@ def _derive_rack(setup: Setup, changer: Changer) -> DerivedChanger:
     ).pockets
     stored = setup.stored()
     longest = max(stored, key=lambda tool: tool.length) if stored else None
-    longest_length = longest.length if longest else (heights.planned_longest or 1.0)
+    longest_length = longest.length if longest else heights.planned_longest
     ladder = height_ladder(HeightLadderInput(
         touch_z=heights.touch_z, recess=heights.recess, hover_gap=heights.hover_gap, stored_top_z=heights.stored_top_z,
         longest_tool=longest_length, margin=heights.margin, z_top=z_axis.greatest,
@@ -90,6 +90,13 @@ def _derive_rack(setup: Setup, changer: Changer) -> DerivedChanger:
         acceleration=z_axis.acceleration, approach_gap=max(0.0, approach_gap), speed_cap=thread.speed_cap,
         lift_allowed=thread.lift_allowed, observed_lift=thread.observed_lift))  # fmt: skip
     workings = {
+        "row_length": Working(
+            "Row",
+            rack.pitch * (rack.count - 1),
+            "mm",
+            "pitch · (pockets − 1)",
+            (Term("pitch", rack.pitch, "mm", "/changer/rack/pitch"), Term("pockets", rack.count, "", "/changer/rack/count")),
+        ),
         **_height_workings(setup, changer, ladder, longest, longest_length),
         **_coupling_workings(setup, changer, coupling, approach_gap),
     }

@@ -49,8 +49,7 @@ class Control:
 
     def __init__(self, profile: ControlProfile, world: World, call: Call):
         self.profile, self.world = profile, world
-        tool = call.from_tool if call.in_spindle is None else call.in_spindle
-        self.machine = VirtualMachine(world, call.at, tool)
+        self.machine = VirtualMachine(world, call.at, call.from_tool)
         self.modes = Modes(unit=call.unit, distance=call.distance)
         known = profile.parameters
         values: dict[int, float] = {

@@ -10,6 +10,7 @@ from orthotrope.machine.world import World
 from orthotrope.program.blocks import AnyBlock, Block, End, If, Plain, Program, Setting, While
 from orthotrope.program.expressions import Place, ValueFault
 from orthotrope.program.faults import ProgramError, RunFault
+from orthotrope.sequence.values import Named
 from orthotrope.setup.control import ControlProfile
 
 MOST_JUMPS_BACK = 10_000
@@ -95,7 +96,10 @@ class _Executor:
 
     def _target(self, setting: Setting) -> float | str:
         self.place = setting.place
-        return setting.index(self.parameters) if setting.index else setting.target.name  # type: ignore[union-attr]
+        if isinstance(setting.target, Named):
+            return setting.target.name
+        assert setting.index is not None
+        return setting.index(self.parameters)
 
     def _value(self, setting: Setting) -> float:
         value = setting.evaluate(self.parameters)

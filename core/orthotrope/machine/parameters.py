@@ -55,4 +55,5 @@ class Parameters:
 
     def shift(self) -> tuple[float, float, float]:
         """The shift of G92, mm."""
-        return tuple(self.values.get(SHIFT_FIRST + k, 0.0) for k in range(3))  # type: ignore[return-value]
+        x, y, z = (self.values.get(SHIFT_FIRST + axis, 0.0) for axis in range(3))
+        return x, y, z

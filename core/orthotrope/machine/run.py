@@ -17,7 +17,6 @@ class Call:
     distance: Literal[90, 91] = 90
     from_tool: int = 0
     to_tool: int = 0
-    in_spindle: int | None = None
 
 
 @dataclass(frozen=True, slots=True)

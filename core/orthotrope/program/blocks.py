@@ -5,7 +5,7 @@ from typing import NamedTuple, Union
 
 from orthotrope.program.expressions import Evaluator, Place
 from orthotrope.program.faults import ProgramError
-from orthotrope.sequence.values import Value
+from orthotrope.sequence.values import Named, Parameter, Value
 
 
 class Plain(NamedTuple):
@@ -28,7 +28,7 @@ class Word:
 class Setting:
     """``target = value``; the target is a named parameter or a number to be worked out."""
 
-    target: Value
+    target: Parameter | Named
     value: Value
     place: Place
     evaluate: Evaluator

@@ -41,7 +41,7 @@ class Heights(Record):
     margin: Distance
     pocket_depth: Distance
     park_z: Length
-    planned_longest: PositiveLength | None = None
+    planned_longest: PositiveLength
 
 
 class Coupling(Record):

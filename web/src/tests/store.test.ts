@@ -234,6 +234,16 @@ describe("choosing an exchange", () => {
     expect(work().answer).toEqual(clean);
   });
 
+  it("says that there is no connection, and asks again", async () => {
+    let lost = true;
+    play({ "POST /api/preview": () => (lost ? new TypeError("Failed to fetch") : [200, contact]) });
+    await work().choose({ from: 4, to: 9 });
+    expect(work().saving).toBe("offline");
+    lost = false;
+    await vi.waitFor(() => expect(work().saving).toBe("saved"), { timeout: 4000 });
+    expect(work().answer).toEqual(contact);
+  });
+
   it("shows another control profile's text", async () => {
     const calls = play({ "POST /api/preview": preview });
     await work().show("plain words");

@@ -1,7 +1,5 @@
 /** JSON pointers (RFC 6901) into plain values. */
 
-export type Json = null | boolean | number | string | Json[] | { [key: string]: Json };
-
 export function parts(pointer: string): string[] {
   return pointer
     .split("/")

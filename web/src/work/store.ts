@@ -91,6 +91,7 @@ function inTurn<Result>(run: () => Promise<Result>): Promise<Result> {
 }
 
 let flushing = false;
+const NO_CONNECTION = "No connection to the server; the number stays here until there is.";
 let choices = 0;
 
 async function preview(document: Setup, pair: Pair | null, profile: string | null): Promise<Answer> {
@@ -101,7 +102,8 @@ async function preview(document: Setup, pair: Pair | null, profile: string | nul
   return data;
 }
 
-export const useWork = create<Work>((set, get) => ({
+/** No machine is worked on. */
+const NOTHING = {
   slug: null,
   machine: null,
   missing: null,
@@ -122,6 +124,10 @@ export const useWork = create<Work>((set, get) => ({
   block: 0,
   playing: false,
   chosen: null,
+} satisfies Partial<Work>;
+
+export const useWork = create<Work>((set, get) => ({
+  ...NOTHING,
 
   async open(slug) {
     if (get().slug === slug && get().machine) return;
@@ -148,29 +154,7 @@ export const useWork = create<Work>((set, get) => ({
     if (unsaved) await get().flush();
   },
 
-  close() {
-    set({
-      slug: null,
-      machine: null,
-      missing: null,
-      document: null,
-      base: null,
-      answer: null,
-      saving: "saved",
-      trouble: null,
-      conflict: null,
-      undone: [],
-      done: [],
-      pair: null,
-      picked: null,
-      profile: null,
-      focus: null,
-      time: 0,
-      block: 0,
-      playing: false,
-      chosen: null,
-    });
-  },
+  close: () => set(NOTHING),
 
   edit(pointer, wanted) {
     const run = async (): Promise<Fault[]> => {
@@ -211,8 +195,8 @@ export const useWork = create<Work>((set, get) => ({
     if (!document) return;
     const turn = ++choices;
     set({ pair, picked: null });
-    const answer = await preview(document, pair, profile);
-    if (turn !== choices) return; // another one has been chosen meanwhile
+    const answer = await preview(document, pair, profile).catch(lost(set, get));
+    if (!answer || turn !== choices) return; // another one has been chosen meanwhile
     set({ pair: paired(answer), answer, time: 0, block: 0, playing: false, chosen: null });
     if (finding) {
       const same = answer.exchange?.findings.find((f) => f.check === finding.check && f.message === finding.message);
@@ -230,7 +214,8 @@ export const useWork = create<Work>((set, get) => ({
   async show(profile) {
     const { document, pair } = get();
     if (!document) return;
-    const answer = await preview(document, pair, profile);
+    const answer = await preview(document, pair, profile).catch(lost(set, get));
+    if (!answer) return;
     set({ profile, answer, time: 0, block: 0, playing: false, chosen: null });
   },
 
@@ -300,7 +285,7 @@ export const useWork = create<Work>((set, get) => ({
         set({ saving: "saving" });
         const { data, error, response } = await client.PUT("/api/machines/{slug}", {
           params: { path: { slug } },
-          body: { base_revision: baseRevision, base, document, note: "" },
+          body: { base_revision: baseRevision, base, document },
         });
         if (get().slug !== slug) return;
         if (data) {
@@ -352,21 +337,11 @@ type Get = () => Work;
 /** Make a document the document if it has no faults: preview it, show what follows, keep it, save it. */
 async function take(set: Set, get: Get, document: Setup): Promise<Fault[]> {
   const { pair, profile, slug, base, baseRevision, saving } = get();
-  let answer: Answer;
   if (saving === "saved") set({ saving: "saving" });
-  try {
-    answer = await preview(document, pair, profile);
-  } catch (failed) {
-    const signedOut = failed instanceof Error && failed.message === "401";
-    set({ saving: signedOut ? "signed-out" : "offline" });
-    return [
-      {
-        where: "",
-        what: signedOut
-          ? "Your session has ended; sign in again."
-          : "No connection to the server; the number stays here until there is.",
-      },
-    ];
+  const answer = await preview(document, pair, profile).catch(lost(set, get));
+  if (!answer) {
+    const what = get().saving === "signed-out" ? "Your session has ended; sign in again." : NO_CONNECTION;
+    return [{ where: "", what }];
   }
   if (answer.faults.length) {
     if (get().saving === "saving" && !flushing) set({ saving });
@@ -380,9 +355,18 @@ async function take(set: Set, get: Get, document: Setup): Promise<Fault[]> {
 
 async function again(set: Set, get: Get): Promise<void> {
   const { document, pair, profile } = get();
-  if (!document) return;
-  const answer = await preview(document, pair, profile);
-  set({ answer, pair: paired(answer), ...cursor(get(), answer) });
+  const answer = document && (await preview(document, pair, profile).catch(lost(set, get)));
+  if (answer) set({ answer, pair: paired(answer), ...cursor(get(), answer) });
+}
+
+/** What a preview that did not come says: the session has ended, or there is no connection; it is tried again. */
+function lost(set: Set, get: Get) {
+  return (failed: unknown): null => {
+    const signedOut = failed instanceof Error && failed.message === "401";
+    set({ saving: signedOut ? "signed-out" : "offline" });
+    if (!signedOut) setTimeout(() => void again(set, get).then(() => get().flush()), 1500);
+    return null;
+  };
 }
 
 /** Where the line of time stands in a new trace: at the same moment, if there is one. */

@@ -18,7 +18,7 @@ class Command(BaseCommand):
     def handle(self, *args: Any, **options: Any) -> None:
         for role in ROLES:
             if not User.objects.filter(username=role).exists():
-                make_account(role, role, f"{role}-of-the-demo")
+                make_account(role, role, None)
         lead = User.objects.get(username="lead")
         for file in sorted((settings.ROOT / "demo" / "setups").glob("*.json")):
             if not Machine.objects.filter(slug=file.stem).exists():

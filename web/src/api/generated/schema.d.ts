@@ -34,8 +34,7 @@ export interface paths {
         /** Shop */
         get: operations["shop_api_shop"];
         put?: never;
-        /** Create */
-        post: operations["shop_api_create"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -557,18 +556,6 @@ export interface components {
             /** Speed Cap */
             speed_cap: number;
         };
-        /** CreateIn */
-        CreateIn: {
-            /** Document */
-            document: {
-                [key: string]: unknown;
-            };
-            /**
-             * Note
-             * @default
-             */
-            note: string;
-        };
         /** CureOut */
         CureOut: {
             /** Says */
@@ -609,8 +596,12 @@ export interface components {
              */
             role: "viewer" | "technician" | "lead";
         };
-        /** DerivedOut */
+        /**
+         * DerivedOut
+         * @description ``centre``: the middle of the whole rack.
+         */
         DerivedOut: {
+            centre: components["schemas"]["PointOut"];
             ladder: components["schemas"]["LadderOut"];
             /** Nut Top Z */
             nut_top_z: number;
@@ -706,7 +697,7 @@ export interface components {
             /** Park Z */
             park_z: number;
             /** Planned Longest */
-            planned_longest?: number | null;
+            planned_longest: number;
             /** Pocket Depth */
             pocket_depth: number;
             /** Recess */
@@ -853,6 +844,13 @@ export interface components {
         PocketOut: {
             /** Pocket */
             pocket: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /** PointOut */
+        PointOut: {
             /** X */
             x: number;
             /** Y */
@@ -1074,11 +1072,6 @@ export interface components {
             document: {
                 [key: string]: unknown;
             };
-            /**
-             * Note
-             * @default
-             */
-            note: string;
         };
         /**
          * SceneOut
@@ -1405,48 +1398,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShopEntryOut"][];
-                };
-            };
-        };
-    };
-    shop_api_create: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["CreateIn"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["MachineOut"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["FaultsOut"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["FaultsOut"];
                 };
             };
         };

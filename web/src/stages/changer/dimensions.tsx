@@ -17,7 +17,7 @@ export function PlanDimensions({ setup, derived, to }: { setup: Setup; derived: 
   const mark = datum.at === "pocket" ? derived.pockets[datum.pocket - 1] : { x: datum.x, y: datum.y };
   const below = to.plan.top + to.plan.height;
   const pitch = shown(rack.pitch, "length", unit, true);
-  const whole = `${rack.count - 1} × ${pitch} = ${shown((rack.count - 1) * rack.pitch, "length", unit, true)}`;
+  const whole = `${rack.count - 1} × ${pitch} = ${shown(derived.workings.row_length?.value ?? 0, "length", unit, true)}`;
   return (
     <g>
       {second && across && (

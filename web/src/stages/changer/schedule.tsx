@@ -105,7 +105,7 @@ export function ChangerSchedule() {
       <DerivedRow name="riser" warn={riser > 0} />
 
       <div className="group-title">
-        Coupling <small>thread {changer.coupling.lead} mm a turn</small>
+        Coupling <small>the turning spindle and the nut</small>
       </div>
       <QuantityRow label="Lead" pointer={`${thread}/lead`} kind="length" hint="1 to 2 mm is usual." />
       <QuantityRow
@@ -182,13 +182,10 @@ function DatumRow() {
   const { edit } = useWork.getState();
   const choose = (at: string) => {
     const { answer } = useWork.getState();
-    const pockets = answer?.derived?.pockets ?? [];
-    const [one, last] = [pockets[0], pockets.at(-1)];
-    if (!one || !last) return;
-    const next =
-      at === "pocket"
-        ? { at, pocket: 1, x: one.x, y: one.y }
-        : { at, x: (one.x + last.x) / 2, y: (one.y + last.y) / 2 };
+    const { pockets, centre } = answer?.derived ?? {};
+    const one = pockets?.[0];
+    if (!one || !centre) return;
+    const next = at === "pocket" ? { at, pocket: 1, x: one.x, y: one.y } : { at, ...centre };
     void edit("/changer/rack/datum", next);
   };
   return (

@@ -184,7 +184,6 @@ function AxesTable() {
 function MachineSheet() {
   const setup = useWork((work) => work.document);
   const scene = useWork((work) => work.answer?.scene);
-  const derived = useWork((work) => work.answer?.derived);
   const unit = useUnit();
   const { element, width, height } = useSize<HTMLDivElement>();
   if (!setup || !scene) return <div ref={element} className="h-full bg-sheet" />;
@@ -244,50 +243,21 @@ function MachineSheet() {
               home
             </text>
           </g>
-          {derived && (
-            <>
-              <rect
-                x={front.left}
-                y={to.atZ(Z.greatest)}
-                width={front.width}
-                height={to.atZ(Z.least) - to.atZ(Z.greatest)}
-                fill="none"
-                className="line-hidden"
-              />
-              <rect
-                x={side.left}
-                y={to.atZ(Z.greatest)}
-                width={side.width}
-                height={to.atZ(Z.least) - to.atZ(Z.greatest)}
-                fill="none"
-                className="line-hidden"
-              />
-            </>
-          )}
+          {[front, side].map((view) => (
+            <rect
+              key={view.left}
+              x={view.left}
+              y={to.atZ(Z.greatest)}
+              width={view.width}
+              height={to.atZ(Z.least) - to.atZ(Z.greatest)}
+              fill="none"
+              className="line-hidden"
+            />
+          ))}
           <UprightBodies scene={scene} to={to} view="front" />
           <Stored scene={scene} to={to} view="front" carried={0} />
           <UprightBodies scene={scene} to={to} view="side" />
           <Stored scene={scene} to={to} view="side" carried={0} />
-          {!derived && (
-            <rect
-              x={front.left}
-              y={to.atZ(Z.greatest)}
-              width={front.width}
-              height={to.atZ(Z.least) - to.atZ(Z.greatest)}
-              fill="none"
-              className="line-hidden"
-            />
-          )}
-          {!derived && (
-            <rect
-              x={side.left}
-              y={to.atZ(Z.greatest)}
-              width={side.width}
-              height={to.atZ(Z.least) - to.atZ(Z.greatest)}
-              fill="none"
-              className="line-hidden"
-            />
-          )}
           <AcrossDimension
             x1={plan.left}
             x2={plan.left + plan.width}
