@@ -229,7 +229,7 @@ def test_a_server_restarted_between_edit_and_save_and_a_session_that_ended(
     expect(page.get_by_label("Margin", exact=True).first).to_have_value("9.500")
     page.context.clear_cookies(name="sessionid")
     enter(page, "Hover gap", "13.7")
-    page.get_by_role("alert").filter(has_text="Your session has ended").wait_for()
+    page.get_by_role("alert").filter(has_text="What you entered is kept here").wait_for()
     page.get_by_role("button", name="technician edits").click()
     expect(page.get_by_text("This is a demo")).to_have_count(0)
     page.get_by_label("Hover gap", exact=True).first.press("Enter")

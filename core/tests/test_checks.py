@@ -227,6 +227,12 @@ def test_a_low_stored_top_is_found_where_the_way_leads_over_the_setter_and_its_c
     assert all(r.worst == "note" for r in prove_exchanges(mended))
 
 
+def test_a_proof_in_parts_says_the_same_as_a_whole() -> None:
+    setup = read_setup(changed(DOCUMENT, changer__heights__stored_top_z=-140.0))
+    parts = [result for first in range(0, 72, 10) for result in prove_exchanges(setup, first, 10)]
+    assert parts == list(prove_exchanges(setup))
+
+
 def test_one_finding_per_cause_and_an_unreadable_text_is_not_run() -> None:
     assert [f.check for f in findings("G21 G0 X[5\nG0 X1", "job")] == ["unreadable"]
     noise = findings("\n".join("?" * 5 for _ in range(3000)), "job")

@@ -69,13 +69,19 @@ def prove_exchanges(setup: Setup, first: int = 0, count: int | None = None) -> I
     profile, world, derived = setup.profile, nominal_world(setup), derive(setup)
     at = called_at(setup)
     every = read_text(exchange_text(setup, profile, 0, 0)) if profile.arithmetic and profile.conditions else None
-    shared: list[Finding] | None = None
-    last = None if count is None else first + count
-    for one, other in pairs(setup)[first:last]:
+
+    def case_of(one: int, other: int) -> Case:
         program = every or read_text(exchange_text(setup, profile, one, other))
-        case = Case(program, profile, "exchange", world, Call(at, from_tool=one, to_tool=other), setup, derived)
-        if shared is None:
-            shared = findings_of(case, "setup", "static", "text") if every else findings_of(case, "setup")
+        return Case(program, profile, "exchange", world, Call(at, from_tool=one, to_tool=other), setup, derived)
+
+    everything = pairs(setup)
+    if not everything:
+        return
+    of_all = case_of(*everything[0])  # always the same pair, so that it does not matter where a part of the proof begins
+    shared = findings_of(of_all, "setup", "static", "text") if every else findings_of(of_all, "setup")
+    last = None if count is None else first + count
+    for one, other in everything[first:last]:
+        case = case_of(one, other)
         own = findings_of(case, "run") if every else findings_of(case, "static", "text", "run")
         findings = worst_first([*shared, *own])
         worst = next((severity for severity in SEVERITIES if any(f.severity == severity for f in findings)), None)
