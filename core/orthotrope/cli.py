@@ -99,7 +99,8 @@ def _setup(path: Path) -> Setup:
 def _examine(options: argparse.Namespace, with_trace: bool) -> int:
     text = options.program.read_bytes()
     setup = _setup(options.setup) if options.setup else None
-    profile = find_profile(options.profile or (setup.machine.profile if setup else "parametric"))
+    name = options.profile or (setup.machine.profile if setup else "parametric")
+    profile = find_profile(name, setup.profiles if setup else ())
     if setup:
         for number in (options.from_tool, options.to_tool):
             if number:
@@ -135,7 +136,7 @@ def _print(findings: list[Finding], seconds: float | None) -> None:
 
 def _emit(options: argparse.Namespace) -> int:
     setup = _setup(options.setup)
-    profile = find_profile(options.profile or setup.machine.profile)
+    profile = setup.profile_named(options.profile or setup.machine.profile)
     if profile.arithmetic and profile.conditions:
         for number in (options.from_tool, options.to_tool):
             if number:

@@ -15,7 +15,7 @@ from orthotrope.program.expressions import Squeezed, ValueFault, compiled, parse
 from orthotrope.program.faults import ProgramError
 from orthotrope.program.readback import read_back
 from orthotrope.program.reader import read_lines, read_text
-from orthotrope.program.writer import NotWritable, number_text, rounded, write
+from orthotrope.program.writer import NotWritable, number_text, as_written, write
 from orthotrope.sequence import steps
 from orthotrope.sequence.exchanges import Exchange, plan_every, plan_one
 from orthotrope.sequence.values import FUNCTIONS, PRECEDENCE, Binary, Function, Named, Number, Unary, parameter
@@ -173,7 +173,7 @@ def test_reading_what_was_written_gives_the_same_steps(some: list[steps.Step]) -
     sequence = steps.Sequence("a sequence", tuple(some))
     program = read_text(write(sequence, PARAMETRIC))
     assert not program.faults
-    assert read_back(program, PARAMETRIC) == rounded(sequence, PARAMETRIC.decimals)
+    assert read_back(program, PARAMETRIC) == as_written(sequence, PARAMETRIC)
 
 
 @given(st.floats(-1e5, 1e5))
@@ -185,7 +185,7 @@ def test_a_written_number_has_no_exponent_and_is_near(value: float) -> None:
 def test_both_texts_of_an_exchange_read_back_as_planned() -> None:
     setup = read_setup(DOCUMENT)
     for sequence, profile in ((plan_every(setup), PARAMETRIC), (plan_one(setup, Exchange(2, 9, (400, 500))), PLAIN_WORDS)):
-        assert read_back(read_text(write(sequence, profile)), profile) == rounded(sequence, profile.decimals)
+        assert read_back(read_text(write(sequence, profile)), profile) == as_written(sequence, profile)
 
 
 def test_plain_words_have_no_arithmetic_and_say_so() -> None:

@@ -14,7 +14,6 @@ from orthotrope.proof.review import pair, review
 from orthotrope.proof.worlds import nominal_world
 from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.changes import changes
-from orthotrope.setup.control import shipped_profiles
 
 from shop.models import Machine, Proof, Revision
 from shop.proving import is_running
@@ -64,7 +63,8 @@ def exchange_json(setup: Setup, from_tool: int | None, to_tool: int | None, prof
     shown = profile or setup.machine.profile
     texts: list[dict[str, Any]] = []
     case: Case | None = None
-    for name, entry in shipped_profiles().items():
+    for entry in setup.every_profile():
+        name = entry.name
         file = f"{setup.machine.name.lower()}-exchange{'' if entry.arithmetic else f'-{one}-{other}'}{entry.file_ending}"
         text: str | None = None
         why = ""

@@ -165,7 +165,7 @@ def _shop_entry(machine: Machine) -> Answer:
     proof = latest_proof(machine)
     return {"slug": machine.slug, "name": setup.machine.name, "description": setup.machine.description,
             "revision": head.number, "changed": head.changed, "author": head.author.get_username(),
-            "travel": [[axis.least, axis.greatest] for axis in (axes.X, axes.Y, axes.Z)],
+            "travel": [[axis.travel.least, axis.travel.greatest] for _, axis in axes.items()],
             "scene": world_as_json(nominal_world(setup)),
             "stages": stages(setup, proof_json(proof, head) if proof else None)}  # fmt: skip
 

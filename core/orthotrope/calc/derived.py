@@ -82,7 +82,7 @@ def _derive_rack(setup: Setup, changer: Changer) -> DerivedChanger:
     longest_length = longest.length if longest else heights.planned_longest
     ladder = height_ladder(HeightLadderInput(
         touch_z=heights.touch_z, recess=heights.recess, hover_gap=heights.hover_gap, stored_top_z=heights.stored_top_z,
-        longest_tool=longest_length, margin=heights.margin, z_top=z_axis.greatest,
+        longest_tool=longest_length, margin=heights.margin, z_top=z_axis.soft_greatest,
         pocket_depth=heights.pocket_depth))  # fmt: skip
     approach_gap = heights.hover_gap - thread.engaged_length
     coupling = thread_coupling(ThreadCouplingInput(
@@ -121,7 +121,7 @@ def _height_workings(
         reach = Term("longest tool, planned", longest_length, "mm", f"{base}/planned_longest")
     top, margin = term("stored top", "stored_top_z"), term("margin", "margin")
     couple = Term("couple", ladder.couple_z, "mm")
-    room = setup.machine.axes.Z.greatest - ladder.carry_z
+    room = setup.machine.axes.Z.soft_greatest - ladder.carry_z
     fits = f"{room:.3f} mm below the top of travel" if room >= 0 else f"{-room:.3f} mm above the top of travel"
     return {
         "couple_z": Working("Couple", ladder.couple_z, "mm", "nose on spacer − rack sunk by",

@@ -5,6 +5,7 @@ from collections.abc import Callable
 from orthotrope.program.blocks import AnyBlock, Block, If, Plain, Program
 from orthotrope.program.faults import ProgramError
 from orthotrope.sequence.steps import (
+    AxisName,
     Choose,
     Compute,
     ComputeIf,
@@ -14,10 +15,14 @@ from orthotrope.sequence.steps import (
     Remark,
     Say,
     Sequence,
+    SetLength,
     SetModes,
+    SetOffset,
     Spindle,
     Step,
     Stop,
+    Switch,
+    Touch,
 )
 from orthotrope.sequence.values import Number, Parameter, Value
 from orthotrope.setup.control import ControlProfile
@@ -73,17 +78,37 @@ def _from_words(words: Words, note: str, block: AnyBlock, profile: ControlProfil
     rest = {letter: value for letter, value in words if letter not in "GM"}
     names = [f"{letter}{value.value:g}" for letter, value in codes if isinstance(value, Number)]
     if names in (["G53", "G0"], ["G53", "G1"]):
-        axes = tuple((letter, value) for letter, value in rest.items() if letter in ("X", "Y", "Z"))
-        return Move(axes, rest.get("F"), note)  # type: ignore[arg-type]
+        return Move(_axes(rest), rest.get("F"), note)
     if names == ["G4"]:
-        return Dwell(rest["P"], note)
+        return Dwell(rest[profile.dwell_letter], note)
+    for touching, stops in ((profile.touch_stops, True), (profile.touch_goes_on, False)):
+        if touching is not None and names == [f"G{touching:g}"] and "F" in rest:
+            return Touch(_axes(rest), rest["F"], stops, note)
+    if names == ["G10"]:
+        return _from_g10(rest, note, block)
     simple: dict[str, Callable[[], Step]] = {
         "M3": lambda: Spindle("forwards", rest["S"], note), "M4": lambda: Spindle("backwards", rest["S"], note),
-        "M5": lambda: Spindle("stop", None, note), "M0": lambda: Stop("pause", note),
-        "M30": lambda: Stop("end", note), "M99": lambda: Stop("return", note),
+        "M5": lambda: Spindle("stop", None, note), profile.pause: lambda: Stop("pause", note),
+        profile.end: lambda: Stop("end", note), profile.back: lambda: Stop("return", note),
+        profile.grip_close: lambda: Switch("close the grip", note), profile.grip_open: lambda: Switch("open the grip", note),
+        profile.orient: lambda: Switch("orient the spindle", note),
     }  # fmt: skip
     if len(names) == 1 and names[0] in simple:
         return simple[names[0]]()
     if codes and not rest and all(letter == "G" for letter, _ in codes):
         return SetModes(tuple(value for _, value in codes), note)
+    raise ProgramError(block.line, 1, "The block is no step of a written sequence.")
+
+
+def _axes(rest: dict[str, Value]) -> tuple[tuple[AxisName, Value], ...]:
+    return tuple((letter, value) for letter, value in rest.items() if letter in ("X", "Y", "Z"))  # type: ignore[misc]
+
+
+def _from_g10(rest: dict[str, Value], note: str, block: AnyBlock) -> Step:
+    kind, number = rest.get("L"), rest.get("P")
+    if isinstance(kind, Number) and isinstance(number, Number):
+        if kind.value == 1 and "Z" in rest:
+            return SetLength(int(number.value), rest["Z"], note)
+        if kind.value in (2, 20):
+            return SetOffset(int(number.value), _axes(rest), kind.value == 20, note)
     raise ProgramError(block.line, 1, "The block is no step of a written sequence.")

@@ -14,13 +14,18 @@ from orthotrope.sequence.steps import (
     Remark,
     Say,
     Sequence,
+    SetLength,
     SetModes,
+    SetOffset,
     Spindle,
     Step,
     Stop,
+    Switch,
+    Touch,
 )
 from orthotrope.sequence.values import PRECEDENCE, Binary, Function, Named, Number, Parameter, Unary, Value
 from orthotrope.setup.control import ControlProfile
+from orthotrope.units import MM_PER_INCH
 
 
 class NotWritable(OrthotropeError):
@@ -34,26 +39,35 @@ class NotWritable(OrthotropeError):
 Any_ = TypeVar("Any_")
 
 
-def rounded(sequence: Sequence, decimals: int) -> Sequence:
-    """The sequence with every number as the text can hold it: rounded to ``decimals``."""
-    return replace(sequence, steps=tuple(_rounded(step, decimals) for step in sequence.steps))
+def as_written(sequence: Sequence, profile: ControlProfile) -> Sequence:
+    """The sequence with every number as the text of this profile can hold it: lengths in its unit, rounded to its decimals."""
+    return replace(sequence, steps=tuple(_as_written(step, profile) for step in sequence.steps))
 
 
-def _rounded(node: Any_, decimals: int) -> Any_:
+def _as_written(node: Any_, profile: ControlProfile) -> Any_:
     if isinstance(node, Number):
-        return Number(round(node.value, decimals) + 0.0)  # type: ignore[return-value]
+        return _number(node, profile)  # type: ignore[return-value]
     if isinstance(node, tuple):
-        return tuple(_rounded(part, decimals) for part in node)  # type: ignore[return-value]
+        return tuple(_as_written(part, profile) for part in node)  # type: ignore[return-value]
     if is_dataclass(node) and not isinstance(node, type):
-        parts: dict[str, Any] = {f.name: _rounded(getattr(node, f.name), decimals) for f in fields(node)}
+        parts: dict[str, Any] = {f.name: _as_written(getattr(node, f.name), profile) for f in fields(node)}
         return replace(node, **parts)
     return node
 
 
-def number_text(value: float, decimals: int) -> str:
-    """A number for a program: no exponent, no trailing noughts, no minus nought."""
+def _number(number: Number, profile: ControlProfile) -> Number:
+    inch = profile.unit == "inch"
+    if number.means == "unit":
+        return Number(20 if inch else 21)
+    value = number.value / MM_PER_INCH if inch and number.means == "length" else number.value
+    return Number(round(value, profile.decimals) + 0.0)
+
+
+def number_text(value: float, decimals: int, trailing_zeros: bool = False) -> str:
+    """A number for a program: no exponent, no minus nought; trailing noughts only where they are wanted, and never on a
+    whole number that stands for a word or a count."""
     text = f"{value:.{decimals}f}"
-    if "." in text:
+    if "." in text and not (trailing_zeros and value != int(value)):
         text = text.rstrip("0").rstrip(".")
     return "0" if text == "-0" else text
 
@@ -66,7 +80,7 @@ class _Writer:
         """A value inside brackets."""
         match value:
             case Number(number):
-                return number_text(number, self.profile.decimals)
+                return number_text(number, self.profile.decimals, self.profile.trailing_zeros)
             case Parameter(Number(number)):
                 return self.needs_arithmetic(f"#{number:.0f}")
             case Parameter(inner):
@@ -104,13 +118,31 @@ class _Writer:
                 return "G53 G0 " + " ".join(f"{axis}{self.word(value)}" for axis, value in axes)
             case Move(axes, feed) if feed is not None:
                 return "G53 G1 " + " ".join(f"{a}{self.word(value)}" for a, value in axes) + f" F{self.word(feed)}"
+            case Touch(axes, feed, stops):
+                word = self.profile.touch_stops if stops else self.profile.touch_goes_on
+                if word is None:
+                    raise NotWritable(self.profile.name, f"touching move that {'stops at' if stops else 'goes on after'} a miss")
+                return f"G{word:g} " + " ".join(f"{a}{self.word(value)}" for a, value in axes) + f" F{self.word(feed)}"
+            case SetOffset(number, axes, here):
+                wanted = "G10 L20" if here else "G10 L2"
+                if self.profile.offset_word != wanted:
+                    raise NotWritable(self.profile.name, f"word that sets a work offset by {wanted}; it has "
+                                      f"{self.profile.offset_word}")  # fmt: skip
+                return f"{wanted} P{number} " + " ".join(f"{a}{self.word(value)}" for a, value in axes)
+            case SetLength(number, value):
+                if self.profile.length_word != "G10 L1":
+                    raise NotWritable(self.profile.name, "word that sets a tool's length; it is keyed in by the entry card")
+                return f"G10 L1 P{number} Z{self.word(value)}"
+            case Switch(device):
+                return {"close the grip": self.profile.grip_close, "open the grip": self.profile.grip_open,
+                        "orient the spindle": self.profile.orient}[device]  # fmt: skip
             case Spindle("stop"):
                 return "M5"
             case Spindle(turn, speed) if speed is not None:
                 return f"{'M3' if turn == 'forwards' else 'M4'} S{self.word(speed)}"
             case Dwell(seconds):
                 unit = Number(self.profile.dwell_seconds)
-                return f"G4 P{self.word(seconds if unit.value == 1 else Binary('/', seconds, unit))}"
+                return f"G4 {self.profile.dwell_letter}{self.word(seconds if unit.value == 1 else Binary('/', seconds, unit))}"
             case Compute(parameter, value):
                 return self.setting(parameter, value)
             case ComputeIf(condition, parameter, value):
@@ -124,11 +156,11 @@ class _Writer:
             case SetModes(modes):
                 return " ".join(f"G{self.word(mode)}" for mode in modes)
             case Say(text):
-                return f"(MSG, {text})"
+                return f"(MSG, {text})" if self.profile.message == "remark" else f"({text})"
             case Remark(text):
                 return f"({text})"
             case Stop(kind):
-                return {"pause": "M0", "end": "M30", "return": "M99"}[kind]
+                return {"pause": self.profile.pause, "end": self.profile.end, "return": self.profile.back}[kind]
         raise TypeError(f"not a step: {step!r}")
 
     def condition(self, condition: Value) -> str:
@@ -143,15 +175,24 @@ class _Writer:
 def write(sequence: Sequence, profile: ControlProfile) -> str:
     """The sequence as program text for a control of this profile.
 
-    Numbers are rounded to the profile's decimals; see :func:`rounded`.
+    Numbers are as the profile has them; see :func:`as_written`.
 
     Raises:
         NotWritable: where a step needs what the profile does not have.
     """
     writer = _Writer(profile)
-    lines = ["%", f"({sequence.title})"]
-    for step in sequence.steps:
+    lines = [f"({sequence.title})"]
+    number = 0
+    for step in as_written(sequence, profile).steps:
         line = writer.step(step)
+        if profile.line_numbers and line[0] not in "(N":
+            number += profile.line_numbers
+            line = f"N{FIRST_LINE_NUMBER + number} {line}"
         note: str = getattr(step, "note", "")
         lines.append(f"{line:<34} ({note})" if note else line)
-    return "\n".join([*lines, "%", ""])
+    percent = ["%"] if profile.percent_signs else []
+    return "\n".join([*percent, *lines, *percent, ""])
+
+
+FIRST_LINE_NUMBER = 10_000
+"""Line numbers begin above this, so that none is a place that a jump goes to."""

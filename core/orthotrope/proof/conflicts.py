@@ -36,11 +36,11 @@ def _rack(setup: Setup, changer: Changer, derived: DerivedChanger) -> Iterator[C
     axes = setup.machine.axes
     for name, axis, places in (("X", axes.X, {p.pocket: p.x for p in derived.pockets}),
                                ("Y", axes.Y, {p.pocket: p.y for p in derived.pockets})):  # fmt: skip
-        beyond = [pocket for pocket, at in places.items() if not axis.least <= at <= axis.greatest]
+        beyond = [pocket for pocket, at in places.items() if not axis.soft_least <= at <= axis.soft_greatest]
         if beyond:
-            worst = max((places[p] for p in beyond), key=lambda at: max(axis.least - at, at - axis.greatest))
-            yield Conflict(f"{_listed(beyond)} beyond the travel of {name}: {mm(worst)} mm is outside {mm(axis.least)} to "
-                           f"{mm(axis.greatest)}. Move the rack, or take pockets off it.",
+            worst = max((places[p] for p in beyond), key=lambda at: max(axis.soft_least - at, at - axis.soft_greatest))
+            yield Conflict(f"{_listed(beyond)} beyond the travel of {name}: {mm(worst)} mm is outside {mm(axis.soft_least)} to "
+                           f"{mm(axis.soft_greatest)}. Move the rack, or take pockets off it.",
                            f"/changer/rack/datum/{name.lower()}")  # fmt: skip
     nut = changer.coupling.nut_diameter
     if changer.rack.count > 1 and changer.rack.pitch < nut:
@@ -50,20 +50,20 @@ def _rack(setup: Setup, changer: Changer, derived: DerivedChanger) -> Iterator[C
 
 def _heights(setup: Setup, changer: Changer, derived: DerivedChanger) -> Iterator[Conflict]:
     ladder, z_axis, heights = derived.ladder, setup.machine.axes.Z, changer.heights
-    if ladder.couple_z < z_axis.least:
-        yield Conflict(f"Couple height, {mm(ladder.couple_z)} mm, is below the travel of Z, {mm(z_axis.least)}; raise the rack.",
+    if ladder.couple_z < z_axis.soft_least:
+        yield Conflict(f"Couple height, {mm(ladder.couple_z)} mm, is below the travel of Z, {mm(z_axis.soft_least)}; raise the rack.",
                        "/changer/heights/touch_z")  # fmt: skip
     if not ladder.carry_possible:
-        yield Conflict(f"Carry height, {mm(ladder.carry_z)} mm, is above the top of travel, {mm(z_axis.greatest)}; with "
-                       f"{_longest(derived)} the stored top must be {mm(ladder.carry_z - z_axis.greatest)} mm lower, or the "
+        yield Conflict(f"Carry height, {mm(ladder.carry_z)} mm, is above the top of travel, {mm(z_axis.soft_greatest)}; with "
+                       f"{_longest(derived)} the stored top must be {mm(ladder.carry_z - z_axis.soft_greatest)} mm lower, or the "
                        f"tool shorter.", "/changer/heights/stored_top_z")  # fmt: skip
     elif derived.park_z < ladder.carry_z:
         wanted = round(ladder.carry_z, 3)
         yield Conflict(f"Park height, {mm(derived.park_z)} mm, is below carry height, {mm(ladder.carry_z)}.",
                        "/changer/heights/park_z", Cure(f"Set park to {mm(wanted)}", "/changer/heights/park_z", wanted))  # fmt: skip
-    if not z_axis.least <= derived.park_z <= z_axis.greatest:
-        yield Conflict(f"Park height, {mm(derived.park_z)} mm, is beyond the travel of Z, {mm(z_axis.least)} to "
-                       f"{mm(z_axis.greatest)}.", "/changer/heights/park_z")  # fmt: skip
+    if not z_axis.soft_least <= derived.park_z <= z_axis.soft_greatest:
+        yield Conflict(f"Park height, {mm(derived.park_z)} mm, is beyond the travel of Z, {mm(z_axis.soft_least)} to "
+                       f"{mm(z_axis.soft_greatest)}.", "/changer/heights/park_z")  # fmt: skip
     if ladder.riser > 0:
         yield Conflict(f"{_longest(derived)} does not fit into its pocket: {mm(ladder.riser)} mm are missing below a coupled "
                        f"nose. Raise the rack by as much, or make the room deeper.", "/changer/heights/pocket_depth")  # fmt: skip

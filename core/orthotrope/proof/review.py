@@ -20,8 +20,8 @@ CALLED_BELOW_TOP = 60.0
 def called_at(setup: Setup) -> tuple[float, float, float]:
     """The place that exchanges are called from when none is said: the middle of the travel, below the top of Z."""
     axes = setup.machine.axes
-    z = max(axes.Z.least, axes.Z.greatest - CALLED_BELOW_TOP)
-    return (axes.X.least + axes.X.greatest) / 2, (axes.Y.least + axes.Y.greatest) / 2, z
+    z = max(axes.Z.soft_least, axes.Z.soft_greatest - CALLED_BELOW_TOP)
+    return (axes.X.soft_least + axes.X.soft_greatest) / 2, (axes.Y.soft_least + axes.Y.soft_greatest) / 2, z
 
 
 def pair(setup: Setup | None, from_tool: int | None, to_tool: int | None) -> tuple[int, int]:

@@ -49,8 +49,7 @@ def nominal_world(setup: Setup) -> World:
 
 
 def _axis(axis: Axis) -> WorldAxis:
-    home = axis.least if axis.home == "least" else axis.greatest
-    return WorldAxis(axis.least, axis.greatest, axis.rapid, axis.acceleration, home)
+    return WorldAxis(axis.soft_least, axis.soft_greatest, axis.rapid, axis.acceleration, axis.home_at)
 
 
 def rack_bodies(setup: Setup, changer: Changer, derived: DerivedChanger) -> list[Body]:

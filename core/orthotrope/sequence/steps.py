@@ -35,6 +35,44 @@ class Dwell:
 
 
 @dataclass(frozen=True, slots=True)
+class Touch:
+    """A touching move in part coordinates, straight, at ``feed``; ``stops`` the control where it misses, else it goes on."""
+
+    axes: tuple[tuple[AxisName, Value], ...]
+    feed: Value
+    stops: bool = True
+    note: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class SetOffset:
+    """Set work offset ``number``: the machine coordinates of its zero on these axes, or with ``here`` what the readout shall
+    show at the place where the machine stands."""
+
+    number: int
+    axes: tuple[tuple[AxisName, Value], ...]
+    here: bool = False
+    note: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class SetLength:
+    """Set the length on record of tool ``number``."""
+
+    number: int
+    length: Value
+    note: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Switch:
+    """Switch a device of the control by the words it has for it."""
+
+    device: Literal["close the grip", "open the grip", "orient the spindle"]
+    note: str = ""
+
+
+@dataclass(frozen=True, slots=True)
 class Compute:
     """Set a parameter of the control."""
 
@@ -100,7 +138,7 @@ class Stop:
     note: str = ""
 
 
-Step = Union[Move, Spindle, Dwell, Compute, ComputeIf, Choose, Label, SetModes, Say, Remark, Stop]  # noqa: UP007
+Step = Union[Move, Touch, SetOffset, SetLength, Switch, Spindle, Dwell, Compute, ComputeIf, Choose, Label, SetModes, Say, Remark, Stop]  # noqa: UP007
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,12 +1,16 @@
 """Values in steps and programs: numbers, parameters, and sums of them, as small frozen trees."""
 
-from dataclasses import dataclass
-from typing import Union
+from dataclasses import dataclass, field
+from typing import Literal, Union
 
 
 @dataclass(frozen=True, slots=True)
 class Number:
+    """A number; ``means`` "length" (or feed) in mm, which a control of inches gets in inches, "unit" for the word of the
+    unit itself, or nothing."""
+
     value: float
+    means: Literal["", "length", "unit"] = field(default="", compare=False)
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,6 +58,11 @@ PRECEDENCE = {"**": 5, "*": 4, "/": 4, "MOD": 4, "+": 3, "-": 3,
 """How tightly operators bind; equal ones from left to right (NISTIR 6556, 3.3.2.3; checks.md for the lower two)."""
 
 FUNCTIONS = ("ABS", "ACOS", "ASIN", "ATAN", "COS", "EXP", "FIX", "FUP", "LN", "ROUND", "SIN", "SQRT", "TAN")
+
+
+def length(value: float) -> Number:
+    """A length in mm, or a feed in mm/min."""
+    return Number(value, "length")
 
 
 def parameter(number: int) -> Parameter:

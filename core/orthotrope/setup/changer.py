@@ -6,6 +6,7 @@ from pydantic import Field, model_validator
 
 from orthotrope.errors import Fault, InputError
 from orthotrope.setup.datum import Datum, PocketDatum
+from orthotrope.setup.signals import SignalNumber
 from orthotrope.validation import Angle, Distance, Feed, Length, PocketNumber, PositiveLength, Record, Speed
 
 
@@ -75,12 +76,15 @@ class Coupling(Record):
 
 
 class Reserved(Record):
-    """A pocket that something else stands in: ``diameter`` and machine Z of its ``top_z``, mm."""
+    """A pocket that something else stands in: ``diameter`` and machine Z of its ``top_z``, mm. ``makes``: the number of the
+    input that it makes when it is touched, ``give`` how far it may be pushed, mm."""
 
     pocket: PocketNumber
     what: Annotated[str, Field(min_length=1, max_length=40)]
     diameter: PositiveLength
     top_z: Length
+    makes: SignalNumber | None = None
+    give: Distance = 0.0
 
 
 class Changer(Record):

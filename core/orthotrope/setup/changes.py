@@ -7,10 +7,8 @@ that key, so that a tool added by one and a length changed by another do not tou
 from dataclasses import dataclass
 from typing import Any
 
+from orthotrope.setup.keys import KEYS
 from orthotrope.validation import pointer
-
-KEYS = {"tools": "number", "work_offsets": "number", "bodies": "name", "reserved": "pocket"}
-"""Key field of the entries of each keyed list."""
 
 
 class _Absent:

@@ -6,8 +6,11 @@ from pydantic import Field, model_validator
 
 from orthotrope.errors import Fault, InputError
 from orthotrope.setup.changer import Changer
-from orthotrope.setup.control import ControlProfile, find_profile
+from orthotrope.setup.control import ControlProfile, find_profile, shipped_profiles
+from orthotrope.setup.keys import KEYS
 from orthotrope.setup.machine import Machine
+from orthotrope.setup.positions import StoredPosition, way_there
+from orthotrope.setup.signals import Input, Output
 from orthotrope.setup.surround import Body, WorkOffset
 from orthotrope.setup.tools import Tool
 from orthotrope.validation import Record, parse, read_json
@@ -25,13 +28,17 @@ class Setup(Record):
     tools: Annotated[list[Tool], Field(max_length=1000)] = []
     bodies: Annotated[list[Body], Field(max_length=200)] = []
     work_offsets: Annotated[list[WorkOffset], Field(max_length=9)] = []
+    positions: Annotated[list[StoredPosition], Field(max_length=50)] = []
+    inputs: Annotated[list[Input], Field(max_length=64)] = []
+    outputs: Annotated[list[Output], Field(max_length=64)] = []
+    profiles: Annotated[list[ControlProfile], Field(max_length=20)] = []
 
     @model_validator(mode="after")
     def _fits_together(self) -> "Setup":
         faults = []
-        for field, key in (("tools", "number"), ("work_offsets", "number"), ("bodies", "name")):
+        for field, key in KEYS.items():
             seen: set[Any] = set()
-            for index, entry in enumerate(getattr(self, field)):
+            for index, entry in enumerate(getattr(self, field, ())):
                 value = getattr(entry, key)
                 if value in seen:
                     faults.append(Fault(f"/{field}/{index}/{key}", f"`{key}` {value} is used twice; give each its own."))
@@ -42,17 +49,54 @@ class Setup(Record):
                 if tool.pocket is not None and tool.pocket > count:
                     faults.append(Fault(f"/tools/{index}/pocket", f"`pocket` must be at most {count}, the number of "
                                         f"pockets there are; got {tool.pocket}."))  # fmt: skip
-        try:
-            find_profile(self.machine.profile)
-        except InputError as unknown:
-            faults += [Fault("/machine/profile", fault.what) for fault in unknown.faults]
+        faults += self._unknown_profiles() + self._unknown_ways() + self._unknown_inputs()
         if faults:
             raise InputError(faults)
         return self
 
+    def _unknown_profiles(self) -> list[Fault]:
+        shipped = shipped_profiles()
+        faults = [Fault(f"/profiles/{index}/name", f"`name` \"{profile.name}\" is a shipped profile's; give yours another.")
+                  for index, profile in enumerate(self.profiles) if profile.name in shipped]  # fmt: skip
+        try:
+            find_profile(self.machine.profile, self.profiles)
+        except InputError as unknown:
+            faults += [Fault("/machine/profile", fault.what) for fault in unknown.faults]
+        return faults
+
+    def _unknown_ways(self) -> list[Fault]:
+        faults = []
+        for index, position in enumerate(self.positions):
+            try:
+                way_there(self.positions, position.name)
+            except InputError as unknown:
+                faults += [Fault(f"/positions/{index}{fault.where}", fault.what) for fault in unknown.faults]
+        return faults
+
+    def _unknown_inputs(self) -> list[Fault]:
+        """Bodies and reserved pockets that make an input which is not there."""
+        known = {entry.number for entry in self.inputs}
+        made = [(f"/bodies/{index}", body.makes) for index, body in enumerate(self.bodies)]
+        if self.changer:
+            made += [(f"/changer/reserved/{index}", entry.makes) for index, entry in enumerate(self.changer.reserved)]
+        return [Fault(f"{where}/makes", f"`makes` names input {number}, which is not there; add it on the Signals stage.")
+                for where, number in made if number is not None and number not in known]  # fmt: skip
+
     @property
     def profile(self) -> ControlProfile:
-        return find_profile(self.machine.profile)
+        return self.profile_named(self.machine.profile)
+
+    def profile_named(self, name: str) -> ControlProfile:
+        """A profile by its name, shipped or this Setup's own.
+
+        Raises:
+            InputError: that lists the names there are.
+        """
+        return find_profile(name, self.profiles)
+
+    def every_profile(self) -> list[ControlProfile]:
+        """The shipped profiles and this Setup's own."""
+        return [*shipped_profiles().values(), *self.profiles]
 
     def as_json(self) -> dict[str, Any]:
         """The document as plain JSON values; reading it again gives the same Setup, to the last digit."""

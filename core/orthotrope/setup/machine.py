@@ -5,15 +5,36 @@ from typing import Annotated, Literal
 from pydantic import Field, model_validator
 
 from orthotrope.errors import Fault, InputError
-from orthotrope.validation import Acceleration, Feed, Length, PositiveLength, Record, Seconds
+from orthotrope.validation import Acceleration, Distance, Feed, Length, PositiveLength, Record, Seconds
 
 Name = Annotated[str, Field(min_length=1, max_length=80)]
 AxisName = Literal["X", "Y", "Z"]
 AXES: tuple[AxisName, ...] = ("X", "Y", "Z")
 
 
+class Travel(Record):
+    """From one end stop to the other, machine coordinates, mm."""
+
+    least: Length
+    greatest: Length
+
+    @model_validator(mode="after")
+    def _in_order(self) -> "Travel":
+        _ordered(self.least, self.greatest)
+        return self
+
+
+class MotionSetting(Record):
+    """A setting of an axis kept beside the one in force, to judge a tuning by."""
+
+    rapid: Feed
+    acceleration: Acceleration
+
+
 class Axis(Record):
-    """One linear axis, machine coordinates, mm: ``least`` to ``greatest`` is the travel; ``home`` the switch's side."""
+    """One linear axis, machine coordinates, mm. ``least`` to ``greatest`` is the travel of the data sheet, ``measured``
+    what there is; ``home`` the switch's side. The soft limits are ``margin`` inside the travel. ``home_scatter`` and
+    ``backlash`` as measured (two standard deviations; the whole play); None: not measured."""
 
     least: Length
     greatest: Length
@@ -21,19 +42,56 @@ class Axis(Record):
     rapid: Feed
     acceleration: Acceleration
     resolution: PositiveLength
+    measured: Travel | None = None
+    margin: Distance = 0.0
+    home_scatter: Distance | None = None
+    backlash: Distance | None = None
+    kept: MotionSetting | None = None
 
     @model_validator(mode="after")
     def _travel(self) -> "Axis":
-        if self.greatest <= self.least:
-            raise InputError.at("/greatest", f"`greatest` must be above `least`, {self.least:g} mm; "
-                                f"got {self.greatest:g}.")  # fmt: skip
+        _ordered(self.least, self.greatest)
+        room = self.travel.greatest - self.travel.least
+        if 2 * self.margin >= room:
+            raise InputError.at("/margin", f"`margin` must be below {room / 2:g} mm, half of the travel; "
+                                f"got {self.margin:g}.")  # fmt: skip
         return self
+
+    @property
+    def travel(self) -> Travel:
+        """The travel that counts: as measured, or the data sheet's while it isn't measured."""
+        return self.measured or Travel.model_construct(least=self.least, greatest=self.greatest)
+
+    @property
+    def soft_least(self) -> float:
+        return self.travel.least + self.margin
+
+    @property
+    def soft_greatest(self) -> float:
+        return self.travel.greatest - self.margin
+
+    @property
+    def home_at(self) -> float:
+        """Where the axis stands after homing: at the soft limit on the switch's side."""
+        return self.soft_least if self.home == "least" else self.soft_greatest
+
+
+def _ordered(least: float, greatest: float) -> None:
+    if greatest <= least:
+        raise InputError.at("/greatest", f"`greatest` must be above `least`, {least:g} mm; got {greatest:g}.")
 
 
 class Axes(Record):
     X: Axis
     Y: Axis
     Z: Axis
+
+    def __getitem__(self, axis: AxisName) -> Axis:
+        found: Axis = getattr(self, axis)
+        return found
+
+    def items(self) -> tuple[tuple[AxisName, Axis], ...]:
+        return ("X", self.X), ("Y", self.Y), ("Z", self.Z)
 
 
 class Spindle(Record):
@@ -57,9 +115,21 @@ class Spindle(Record):
 
 
 class Machine(Record):
+    """``homing_order``: the axes in the order in which they go home. ``latency``: seconds from a signal to the control's
+    answer."""
+
     name: Name
     description: Annotated[str, Field(max_length=200)] = ""
     unit: Literal["mm", "inch"]
     profile: Name
     axes: Axes
     spindle: Spindle
+    homing_order: list[AxisName] = ["Z", "X", "Y"]
+    latency: Seconds = 0.004
+
+    @model_validator(mode="after")
+    def _each_axis_once(self) -> "Machine":
+        if sorted(self.homing_order) != sorted(AXES):
+            raise InputError.at("/homing_order", f"`homing_order` must hold X, Y and Z once each; got "
+                                f"{', '.join(self.homing_order) or 'none'}.")  # fmt: skip
+        return self

@@ -6,11 +6,13 @@ from pydantic import Field, model_validator
 
 from orthotrope.errors import InputError
 from orthotrope.setup.machine import Name
-from orthotrope.validation import Angle, Length, PositiveLength, Record
+from orthotrope.setup.signals import SignalNumber
+from orthotrope.validation import Angle, Distance, Length, PositiveLength, Record
 
 
 class Box(Record):
-    """A box, turned by ``turn_deg`` about its upright middle axis; x, y are the middle, mm."""
+    """A box, turned by ``turn_deg`` about its upright middle axis; x, y are the middle, mm. ``makes``: the number of the
+    input that it makes when it is touched, ``give`` how far it may be pushed, mm."""
 
     kind: Literal["box"]
     name: Name
@@ -21,6 +23,8 @@ class Box(Record):
     turn_deg: Angle = 0.0
     bottom_z: Length
     top_z: Length
+    makes: SignalNumber | None = None
+    give: Distance = 0.0
 
     @model_validator(mode="after")
     def _upright(self) -> "Box":
@@ -28,7 +32,7 @@ class Box(Record):
 
 
 class Cylinder(Record):
-    """An upright cylinder, mm."""
+    """An upright cylinder, mm; ``makes`` and ``give`` as a box has them."""
 
     kind: Literal["cylinder"]
     name: Name
@@ -37,6 +41,8 @@ class Cylinder(Record):
     diameter: PositiveLength
     bottom_z: Length
     top_z: Length
+    makes: SignalNumber | None = None
+    give: Distance = 0.0
 
     @model_validator(mode="after")
     def _upright(self) -> "Cylinder":

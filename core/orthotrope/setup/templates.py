@@ -38,8 +38,8 @@ def thread_on_rack(setup: Setup) -> Changer:
             datum=PocketDatum(
                 at="pocket",
                 pocket=1,
-                x=round((axes.X.least + axes.X.greatest - (count - 1) * pitch) / 2, 3),
-                y=round(axes.Y.greatest - 60.0, 3),
+                x=round((axes.X.soft_least + axes.X.soft_greatest - (count - 1) * pitch) / 2, 3),
+                y=round(axes.Y.soft_greatest - 60.0, 3),
             ),
             bearing_deg=0.0,
             pitch=pitch,
@@ -49,9 +49,9 @@ def thread_on_rack(setup: Setup) -> Changer:
             height=40.0,
             top_below_nose=4.0,
         ),
-        heights=Heights(touch_z=round(axes.Z.least + 30.0, 3), recess=0.0, hover_gap=14.0,
-                        stored_top_z=round(axes.Z.least + 40.0, 3), margin=10.0, pocket_depth=80.0,
-                        park_z=round(axes.Z.greatest - 1.0, 3), planned_longest=60.0),
+        heights=Heights(touch_z=round(axes.Z.soft_least + 30.0, 3), recess=0.0, hover_gap=14.0,
+                        stored_top_z=round(axes.Z.soft_least + 40.0, 3), margin=10.0, pocket_depth=80.0,
+                        park_z=round(axes.Z.soft_greatest - 1.0, 3), planned_longest=60.0),
         coupling=Coupling(lead=1.5, speed=1000.0, feed=1500.0, engaged_length=9.0, speed_cap=1800.0, lift_allowed=0.5,
                           nut_diameter=28.0, hole_diameter=20.0, flats_height=5.0, dwell=0.6),
     )  # fmt: skip

@@ -20,7 +20,7 @@ def unit_implausible(case: Case, tell: Teller) -> Iterator[Finding]:
     for event in run.trace.of_kind("beyond-travel"):
         axis = "XYZ".index(event.data["axis"])
         smaller = event.data["value"] / MM_PER_INCH
-        if axes[axis].least <= smaller <= axes[axis].greatest:
+        if axes[axis].soft_least <= smaller <= axes[axis].soft_greatest:
             told.add(axis)
             yield tell.of_event(event, f"{event.data['axis']} {mm(event.data['value'])} mm is beyond the travel, and "
                                 f"{mm(smaller)} would be within it; is the program in the other unit?")  # fmt: skip

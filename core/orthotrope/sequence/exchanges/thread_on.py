@@ -19,12 +19,12 @@ from orthotrope.sequence.steps import (
     Step,
     Stop,
 )
-from orthotrope.sequence.values import Binary, Number, Value, parameter
+from orthotrope.sequence.values import Binary, Number, Value, length, parameter
 from orthotrope.setup import Setup
 from orthotrope.setup.changer import Changer
 
-KNOWN_STATE = (21, 17, 90, 94, 40, 49, 80)
-"""Millimetres, XY, absolute, per minute, no compensation of cutter or length, no canned cycle."""
+KNOWN_STATE = (Number(21, "unit"), *(Number(code) for code in (17, 90, 94, 40, 49, 80)))
+"""The control's unit, XY, absolute, per minute, no compensation of cutter or length, no canned cycle."""
 
 SPIN_MARGIN = 1.25
 """Factor on the spindle's time to speed, for a dwell that must not end early."""
@@ -62,7 +62,7 @@ class _Program:
         direction = "forwards" if turn == "forwards" else "backwards"
         yield Spindle(direction, Number(self.thread.speed), turn)  # type: ignore[arg-type]
         yield Dwell(spin, "until it has its speed")
-        yield Move((("Z", self.heights["couple"]),), Number(self.thread.feed), feed_note)
+        yield Move((("Z", self.heights["couple"]),), length(self.thread.feed), feed_note)
         yield Dwell(Number(self.thread.dwell), dwell_note)
         yield Move((("Z", self.heights["hover"]),), note="hover")
         yield Spindle("stop")
@@ -90,8 +90,8 @@ class ThreadOn:
         assert setup.changer is not None
         ladder = derived.ladder
         heights: dict[str, Value] = {
-            "couple": Number(ladder.couple_z), "hover": Number(ladder.hover_z), "empty": Number(ladder.empty_z),
-            "carry": Number(ladder.carry_z), "park": Number(derived.park_z)}  # fmt: skip
+            "couple": length(ladder.couple_z), "hover": length(ladder.hover_z), "empty": length(ladder.empty_z),
+            "carry": length(ladder.carry_z), "park": length(derived.park_z)}  # fmt: skip
         names = {number: f"T{number}" if number else "the empty spindle" for number in (exchange.from_tool, exchange.to_tool)}
         title = f"{setup.machine.name}: from {names[exchange.from_tool]} to {names[exchange.to_tool]}"
         if exchange.from_tool == exchange.to_tool:
@@ -100,7 +100,7 @@ class ThreadOn:
 
         def steps() -> Iterator[Step]:
             yield Remark(f"needs {names[exchange.from_tool]} in the spindle; the record is kept on the entry card")
-            yield SetModes(tuple(Number(code) for code in KNOWN_STATE), "a known state")
+            yield SetModes(KNOWN_STATE, "a known state")
             yield Spindle("stop")
             yield Move((("Z", heights["park"]),), note="park")
             if exchange.from_tool:
@@ -113,7 +113,7 @@ class ThreadOn:
                 yield from program.fetch(_place(setup, derived, exchange.to_tool), Number(exchange.to_tool))
             yield Move((("Z", heights["park"]),), note="park")
             x, y = exchange.called_at
-            yield Move((("X", Number(x)), ("Y", Number(y))), note="back; Z stays up")
+            yield Move((("X", length(x)), ("Y", length(y))), note="back; Z stays up")
             yield Say(f"Enter on the card: in the spindle is {names[exchange.to_tool]}")
             yield Say(AFTER)
             yield Stop("pause")
@@ -158,7 +158,7 @@ class ThreadOn:
             for wanted, found in ((in_spindle, pocket_from), (requested, pocket_to)):
                 nowhere = Binary("EQ", parameter(found), Number(0))
                 yield Choose(Binary("AND", Binary("NE", wanted, Number(EMPTY)), nowhere), 910, "it has no pocket")
-            yield SetModes(tuple(Number(code) for code in KNOWN_STATE), "a known state")
+            yield SetModes(KNOWN_STATE, "a known state")
             first_pocket = derived.pockets[0]
             for target, value, note in (
                 (x0, first_pocket.x, "pocket 1, X"), (y0, first_pocket.y, "pocket 1, Y"),
@@ -167,7 +167,7 @@ class ThreadOn:
                 (empty, derived.ladder.empty_z, "empty"), (carry, derived.ladder.carry_z, "carry"),
                 (park, derived.park_z, "park"),
             ):  # fmt: skip
-                yield Compute(target, Number(value), note)
+                yield Compute(target, length(value), note)
             yield Spindle("stop")
             yield Move((("Z", heights["park"]),), note="park")
             yield when(in_spindle, "EQ", EMPTY, 100, "nothing to put away")
@@ -200,7 +200,7 @@ class ThreadOn:
 
 def _place(setup: Setup, derived: DerivedChanger, number: int) -> tuple[Value, Value]:
     pocket = derived.pocket(setup.tool(number).pocket or 1)
-    return Number(pocket.x), Number(pocket.y)
+    return length(pocket.x), length(pocket.y)
 
 
 def _pocket_step(derived: DerivedChanger) -> tuple[float, float]:

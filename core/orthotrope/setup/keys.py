@@ -1,0 +1,33 @@
+"""What tells the entries of the document's lists apart: places in it that stay the same when a list changes."""
+
+from typing import Any
+
+from orthotrope.errors import InputError
+from orthotrope.validation import pointer
+
+KEYS = {"tools": "number", "work_offsets": "number", "bodies": "name", "reserved": "pocket", "positions": "name",
+        "inputs": "number", "outputs": "number", "profiles": "name"}  # fmt: skip
+"""Key field of the entries of each keyed list."""
+
+
+def keyed(document: Any, where: str) -> str:
+    """A JSON pointer with the entries of keyed lists by their key instead of their place: ``/tools/2/length`` of a
+    document whose third tool is T7 is ``/tools/7/length``.
+
+    Raises:
+        InputError: where the pointer leads nowhere.
+    """
+    node, path = document, list[str | int]()
+    name = ""
+    for part in where.strip("/").split("/"):
+        part = part.replace("~1", "/").replace("~0", "~")
+        if isinstance(node, dict) and part in node:
+            node, name = node[part], part
+            path.append(part)
+        elif isinstance(node, list) and part.isdigit() and int(part) < len(node):
+            node = node[int(part)]
+            path.append(node[KEYS[name]] if name in KEYS else int(part))
+            name = ""
+        else:
+            raise InputError.at(where, f"There is no \"{part}\" in the Setup; the quantity may have been taken out meanwhile.")
+    return pointer(path)
