@@ -15,7 +15,7 @@ from orthotrope.program.expressions import Squeezed, ValueFault, compiled, parse
 from orthotrope.program.faults import ProgramError
 from orthotrope.program.readback import read_back
 from orthotrope.program.reader import read_lines, read_text
-from orthotrope.program.writer import NotWritable, number_text, as_written, write
+from orthotrope.program.writer import NotWritable, as_written, number_text, write
 from orthotrope.sequence import steps
 from orthotrope.sequence.exchanges import Exchange, plan_every, plan_one
 from orthotrope.sequence.values import FUNCTIONS, PRECEDENCE, Binary, Function, Named, Number, Unary, parameter

@@ -7,12 +7,18 @@
 - ``lengths``    tool lengths and the setter
 - ``probing``    touches: surfaces, spans, angles, corners, circles, styli
 - ``metrology``  repeatability, uncertainty, cutting data, stopping
+- ``wiring``     what a control sees of an input
+- ``crossing``   an axis across its travel
+- ``slips``      what a control shows against what was meant
+- ``space``      how much of the table is left
+- ``capture``    from a machine's position to a quantity of the Setup
 - ``derived``    every quantity that follows from a Setup, with its working
 
 Importing the package registers all of them; others import ``CALCULATIONS``, ``find`` and the functions.
 """
 
-from orthotrope.calc import coupling, heights, lengths, metrology, pockets, probing
+from orthotrope.calc import coupling, crossing, heights, lengths, metrology, pockets, probing, slips, wiring
 from orthotrope.calc.registry import CALCULATIONS, Calculation, find
 
-__all__ = ["CALCULATIONS", "Calculation", "coupling", "find", "heights", "lengths", "metrology", "pockets", "probing"]
+__all__ = ["CALCULATIONS", "Calculation", "coupling", "crossing", "find", "heights", "lengths", "metrology", "pockets",
+           "probing", "slips", "wiring"]  # fmt: skip

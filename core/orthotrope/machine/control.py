@@ -1,7 +1,9 @@
 """A control's state, and one block's words run on the virtual machine, in the order of RS-274 (NISTIR 6556, table 8)."""
 
 import math
+from copy import copy
 from dataclasses import dataclass
+from typing import Any
 
 from orthotrope.machine.arcs import arc_between
 from orthotrope.machine.cycles import cycle_moves
@@ -9,7 +11,6 @@ from orthotrope.machine.modes import Modes
 from orthotrope.machine.motion import Vector
 from orthotrope.machine.parameters import (
     ACTIVE_OFFSET,
-    LATCHED,
     OFFSETS_FIRST,
     OFFSETS_STEP,
     SHIFT_FIRST,
@@ -65,6 +66,9 @@ class Control:
         self.lengths = {number: tool.recorded for number, tool in world.tools.items()}
         self.offset: Vector = self.offset_now()
         self.cycle: dict[str, float] = {}
+        self.touching = {word: stops for word, stops in ((profile.touch_stops, True), (profile.touch_goes_on, False))
+                         if word is not None}  # fmt: skip
+        self.refresh_inputs()
         self.run = Run(call, self.machine.trace, {}, self.modes.kept())
 
     def set(self, target: float | str, value: float) -> None:
@@ -145,7 +149,7 @@ class Control:
            motion: float | None) -> tuple[float | None, float | None]:  # fmt: skip
         """Take one G word into the modes; returns the block's word without mode, and its motion."""
         modes = self.modes
-        if code in (0, 1, 2, 3, 38.2, 38.3) or 80 <= code <= 89:
+        if code in (0, 1, 2, 3) or 80 <= code <= 89 or code in self.touching:
             modes.motion = code
             motion = code
             if code == 80:
@@ -324,16 +328,47 @@ class Control:
             self.machine.move(target, "feed", self._feed(target), self._state, machine_frame)
         elif motion in (2, 3):
             self._arc(motion, target, values, machine_frame)
-        elif motion in (38.2, 38.3):
-            latched = self.machine.touch(target, self._feed(target), self._state, 0.5)
-            for axis in range(3):
-                self.parameters.values[LATCHED[axis]] = latched[axis] - self.offset[axis]
-            self.parameters.values[self.profile.parameters.touch_made] = 1.0
-            self.machine.event("touch", latched=latched)
+        elif motion in self.touching:
+            self._touch(target, self.touching[motion])
         elif motion >= 81:
             self._canned(motion, given, values)
         elif given:
             raise RunFault("Axis words stand in the block and no motion is active (G80).")
+
+    def _touch(self, target: Vector, stops: bool) -> None:
+        """A touching move, and its result in the parameters; a miss ``stops`` the control or not."""
+        known = self.profile.parameters
+        self.parameters.values[known.touch_made] = 0.0
+        touched = self.machine.touch(target, self._feed(target), self._state)
+        self.refresh_inputs()
+        if touched.latched is None:
+            self.machine.event("missed-touch", stops=stops)
+            if stops:
+                raise Crashed
+            return
+        frame = self.offset if self.profile.latched != "machine" else (0.0, 0.0, 0.0)
+        for axis in range(3):
+            self.parameters.values[known.latched_first + axis] = touched.latched[axis] - frame[axis]
+        self.parameters.values[known.touch_made] = 1.0
+        self.machine.event("touch", latched=touched.latched)
+
+    def refresh_inputs(self) -> None:
+        """Give the program the inputs as the control sees them now."""
+        for entry in self.world.inputs:
+            seen = 1.0 if self.machine.sees(entry) else 0.0
+            self.parameters.values[self.profile.parameters.input_first + entry.number] = seen
+
+    def kept(self) -> tuple[Any, ...]:
+        """All that a block can change, for :meth:`restore`."""
+        parameters = self.parameters
+        return (self.machine.kept(), copy(self.modes), dict(parameters.values), dict(parameters.names), parameters.inch,
+                dict(self.lengths), self.offset, dict(self.cycle))  # fmt: skip
+
+    def restore(self, kept: tuple[Any, ...]) -> None:
+        """Go back to what :meth:`kept` has."""
+        machine, self.modes, values, names, self.parameters.inch, self.lengths, self.offset, self.cycle = kept
+        self.parameters.values, self.parameters.names = values, names
+        self.machine.restore(machine)
 
     def _feed(self, target: Vector, way: float | None = None) -> float:
         feed = self.modes.feed

@@ -8,7 +8,7 @@ thread that has run on; all moments are roots of quadratics.
 
 import itertools
 from collections.abc import Iterator
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 from orthotrope.machine.motion import Law, Ramp, first_root
@@ -90,6 +90,10 @@ class Coupling:
     visited: bool = False
     lift: float = 0.0
     fetching: bool = False
+
+    def copied(self) -> "Coupling":
+        """One that changes by itself."""
+        return replace(self, stored=dict(self.stored))
 
     @property
     def holds(self) -> int | None:

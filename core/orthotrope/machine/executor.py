@@ -1,7 +1,8 @@
 """Runs a program: its blocks one after the other, its conditions, jumps, loops and calls."""
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from typing import Any
 
 from orthotrope.machine.control import Control, Ended, Enter, Return
 from orthotrope.machine.run import Call, Endless, Run
@@ -28,8 +29,8 @@ class _Frame:
     line: int
 
 
-class _Executor:
-    """One run of one program on one control."""
+class ProgramRun:
+    """One run of one program on one control, block by block."""
 
     def __init__(self, program: Program, control: Control):
         self.program, self.control = program, control
@@ -37,33 +38,58 @@ class _Executor:
         self.frames: list[_Frame] = []
         self.jumps_back = 0
         self.place: Place | None = None
+        self.index, self.count, self.line = 0, 0, 0
+        self.most = len(program.blocks) + MOST_REPEATED
+        self.over = False
 
     def go(self) -> Run:
         """Run to the end, a stop, or a fault."""
-        blocks, run = self.program.blocks, self.run
-        index, count, most, line = 0, 0, len(blocks) + MOST_REPEATED, 0
+        while self.step():
+            pass
+        return self.run
+
+    def step(self) -> bool:
+        """Run the next block; False when there is none: the end, a stop, or a fault."""
+        run = self.run
         try:
-            while index < len(blocks) and not run.endless:
-                block = blocks[index]
-                self.machine.line = line = block.line
-                count += 1
-                if count > most:
-                    run.endless = Endless(line, f"more than {MOST_REPEATED:,} blocks are run again")
-                    break
-                start = self.machine.t
-                index = self._block(block, index)
-                self.machine.end_block(line, start, *self.control.record)
+            if self.index < len(self.program.blocks) and not run.endless:
+                block = self.program.blocks[self.index]
+                self.machine.line = self.line = block.line
+                self.count += 1
+                if self.count <= self.most:
+                    start = self.machine.t
+                    self.index = self._block(block, self.index)
+                    self.machine.end_block(block.line, start, *self.control.record)
+                    return True
+                run.endless = Endless(block.line, f"more than {MOST_REPEATED:,} blocks are run again")
             run.trace.ended = "stopped" if run.endless else "end"
         except Ended:
             run.trace.ended = "end"
-            self._close(line)
+            self._close(self.line)
         except Crashed:
-            self._close(line)
+            self._close(self.line)
         except RunFault as fault:
-            run.fault = ProgramError(line, self.place.column if self.place else 1, str(fault))
+            run.fault = ProgramError(self.line, self.place.column if self.place else 1, str(fault))
         run.modes = self.control.modes.kept()
         run.read = self.parameters.read
-        return run
+        self.over = True
+        return False
+
+    def kept(self) -> tuple[Any, ...]:
+        """Where it is before a block, for :meth:`again`."""
+        frames = [replace(frame) for frame in self.frames]
+        return self.control.kept(), frames, self.jumps_back, self.index, self.count
+
+    def again(self, kept: tuple[Any, ...], deadline: float) -> None:
+        """Run the block of ``kept`` anew and stop it from outside at ``deadline`` (seconds of the run)."""
+        control, self.frames, self.jumps_back, self.index, self.count = kept
+        self.control.restore(control)
+        self.over = False
+        self.machine.deadline = deadline
+        try:
+            self.step()
+        finally:
+            self.machine.deadline = math.inf
 
     def _close(self, line: int) -> None:
         blocks = self.machine.trace.blocks
@@ -173,4 +199,4 @@ class _Executor:
 
 def run_program(program: Program, profile: ControlProfile, world: World, call: Call) -> Run:
     """Run a program that was read. It must be readable; what RS-274 calls an error in running is the run's ``fault``."""
-    return _Executor(program, Control(profile, world, call)).go()
+    return ProgramRun(program, Control(profile, world, call)).go()

@@ -36,6 +36,8 @@ class Well:
 
 @dataclass(frozen=True, slots=True)
 class CylinderBody:
+    """``makes``: the number of the input that a touch of it makes; ``give``: how far it can be pushed, mm."""
+
     name: str
     x: float
     y: float
@@ -43,6 +45,8 @@ class CylinderBody:
     bottom: float
     top: float
     pocket: int | None = None
+    makes: int | None = None
+    give: float = 0.0
 
     @property
     def reach(self) -> float:
@@ -58,7 +62,8 @@ class CylinderBody:
 
 @dataclass(frozen=True, slots=True)
 class BoxBody:
-    """A box turned about its middle axis; ``half_x``, ``half_y`` in its own directions, (``cos``, ``sin``) of its turn."""
+    """A box turned about its middle axis; ``half_x``, ``half_y`` in its own directions, (``cos``, ``sin``) of its turn;
+    ``makes`` and ``give`` as a cylinder has them."""
 
     name: str
     x: float
@@ -71,6 +76,8 @@ class BoxBody:
     top: float
     wells: tuple[Well, ...] = ()
     pocket: int | None = None
+    makes: int | None = None
+    give: float = 0.0
 
     @property
     def reach(self) -> float:

@@ -5,7 +5,7 @@ from typing import Any, Literal, NamedTuple
 
 from orthotrope.machine.motion import Arc, Law, Ramp, Vector
 
-SegmentKind = Literal["rapid", "feed", "touch", "dwell"]
+SegmentKind = Literal["rapid", "feed", "touch", "dwell", "jog"]
 
 
 class Segment(NamedTuple):

@@ -1,12 +1,18 @@
 """The virtual machine: position, time, spindle, and what it carries, in a world."""
 
 import math
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from typing import Any
 
+from orthotrope.calc.wiring import Lead
 from orthotrope.machine.coupling import Coupling, Happening, stretches
+from orthotrope.machine.inputs import WorldInput
 from orthotrope.machine.motion import Arc, Law, Ramp, Vector, trapezoid
 from orthotrope.machine.shapes import Body, Contact, CylinderBody, StackPart, first_contact
 from orthotrope.machine.trace import BlockState, Event, Segment, SegmentKind, Trace
 from orthotrope.machine.world import World
+from orthotrope.setup.signals import TOUCH_ROLES
 
 AXES = ("X", "Y", "Z")
 LIMIT_TOLERANCE = 1e-6
@@ -14,17 +20,69 @@ CHORD = 0.01
 """mm; an arc is cut into chords within this for contact."""
 
 
+MADE_AT_REST = frozenset({"air", "door", "magazine home"})
+"""Roles of the inputs that are made while the machine stands ready: there is air, the door is closed."""
+
+
+def _exact() -> float:
+    return 0.0
+
+
+def _core(body: Body) -> Body | None:
+    """What is left of a body when it is pushed as far as it gives; None: nothing."""
+    if isinstance(body, CylinderBody):
+        smaller: Body = replace(body, radius=body.radius - body.give, top=body.top - body.give)
+        left = body.radius - body.give
+    else:
+        smaller = replace(body, half_x=body.half_x - body.give, half_y=body.half_y - body.give, top=body.top - body.give)
+        left = min(body.half_x, body.half_y) - body.give
+    return smaller if left > 0 and smaller.top > smaller.bottom else None
+
+
+def _signs(move: Vector, before: Vector) -> Vector:
+    """The way each axis goes: 1 up, −1 down; one that stands keeps the way it went ``before``."""
+    x, y, z = (math.copysign(1.0, part) if abs(part) > 1e-12 else was for part, was in zip(move, before, strict=True))
+    return x, y, z
+
+
 class Crashed(Exception):
     """The machine has stopped by itself; the trace tells why."""
 
 
+class CutShort(Crashed):
+    """The machine was stopped from outside, at its ``deadline``."""
+
+
+@dataclass(frozen=True, slots=True)
+class Touched:
+    """A touch: where it was latched and where it stopped (gauge line, machine coordinates, mm); None where it missed."""
+
+    latched: Vector | None
+    stopped: Vector
+
+
 class VirtualMachine:
-    """Moves in a world and writes the trace. All positions: gauge line, machine coordinates, mm."""
+    """Moves in a world and writes the trace. All positions: gauge line, machine coordinates as the control counts them, mm.
+
+    ``error``: what the slides' true place has more than the control counts (homing that scatters); backlash comes on top,
+    against the way that each axis went last. ``limited``: whether the soft limits hold. ``deadline``: when the machine is
+    stopped from outside, seconds. ``noise``: the scatter of the next touch, mm.
+    """
 
     def __init__(self, world: World, at: Vector, tool: int):
         self.world = world
         self.trace = Trace()
         self.position, self.t, self.rate = at, 0.0, 0.0
+        self.error: Vector = (0.0, 0.0, 0.0)
+        self.heading: Vector = (0.0, 0.0, 0.0)
+        self.limited = True
+        self.deadline = math.inf
+        self.noise: Callable[[], float] = _exact
+        self.pressed: Body | None = None
+        self.leads: dict[int, Lead] = {}
+        self.made = {entry.number for entry in world.inputs if entry.role in MADE_AT_REST}
+        self._has_stops = world.has_stops
+        self._has_play = any(axis.backlash for axis in world.axes)
         self.line = 0
         self.homed = world.homed
         rack = world.rack
@@ -45,6 +103,53 @@ class VirtualMachine:
     def tool(self) -> int:
         """The tool that is in the spindle, tight or not; 0 is none."""
         return self.coupling.tool if self.coupling else self.loose_tool
+
+    @property
+    def true_position(self) -> Vector:
+        """Where the slides really are."""
+        return self.position if self._is_exact else self._true(self.position, self.heading)
+
+    def _true(self, counted: Vector, heading: Vector) -> Vector:
+        """The true place of a counted one, when the axes have last gone the way of ``heading`` (a sign for each)."""
+        x, y, z = (c + e - h * axis.backlash / 2
+                   for c, e, h, axis in zip(counted, self.error, heading, self.world.axes, strict=True))  # fmt: skip
+        return x, y, z
+
+    @property
+    def _is_exact(self) -> bool:
+        return not self._has_play and self.error == (0.0, 0.0, 0.0)
+
+    def is_made(self, entry: WorldInput) -> bool:
+        """Whether the contact of this input is made: by what the machine touches, by a hand, or by its own state."""
+        if entry.role == "spindle still":
+            return self.trace.turning(self.t) == 0
+        return entry.number in self.made or (self.pressed is not None and self.pressed.makes == entry.number)
+
+    def sees(self, entry: WorldInput) -> bool:
+        """What the control sees of this input."""
+        return entry.seen(self.is_made(entry), self.leads.get(entry.number, "sound"))
+
+    def stands_free(self, place: Vector) -> bool:
+        """Whether the spindle's stack would be in no body at a place."""
+        self._arrange(place, place)
+        return first_contact(self._stack, self._bodies, place, place, self._lowest, self._widest) is None
+
+    def kept(self) -> tuple[object, ...]:
+        """All that a block can change, for :meth:`restore`; the trace is cut back to its lengths."""
+        trace = self.trace
+        lengths = tuple(len(part) for part in (trace.segments, trace.events, trace.blocks, trace.ramps, trace.holding))
+        return (self.position, self.t, self.rate, self.error, self.heading, self.homed, self.pressed, self.loose_tool,
+                self.coupling.copied() if self.coupling else None, lengths)  # fmt: skip
+
+    def restore(self, kept: tuple[Any, ...]) -> None:
+        """Go back to what :meth:`kept` has."""
+        (self.position, self.t, self.rate, self.error, self.heading, self.homed, self.pressed, self.loose_tool,
+         self.coupling, lengths) = kept  # fmt: skip
+        trace = self.trace
+        parts: tuple[list[Any], ...] = (trace.segments, trace.events, trace.blocks, trace.ramps, trace.holding)
+        for part, length in zip(parts, lengths, strict=True):
+            del part[length:]
+        self._arranged = None
 
     def event(self, kind: str, t: float | None = None, **data: object) -> None:
         self.trace.events.append(Event(kind, self.t if t is None else t, self.line, self.position, data))
@@ -74,10 +179,13 @@ class VirtualMachine:
     def dwell(self, seconds: float, block: int) -> None:
         """Stand for a time."""
         start = self.t
-        harm = self._couple(None, start, start + seconds, 0.0) if self.coupling else None
-        self._segment("dwell", block, start, harm.t if harm else start + seconds, self.position, None, None, 0.0, False)
+        end = min(start + seconds, max(self.deadline, start))
+        harm = self._couple(None, start, end, 0.0) if self.coupling else None
+        self._segment("dwell", block, start, harm.t if harm else end, self.position, None, None, 0.0, False)
         if harm:
             self._crash(harm)
+        if end < start + seconds:
+            raise CutShort
 
     def law_of(self, move: Vector, way: float, feed: float) -> Law:
         """The trapezoid of a straight move that its slowest axis allows; ``feed`` in mm/min, 0 for rapid."""
@@ -90,7 +198,7 @@ class VirtualMachine:
         return trapezoid(way, speed, acceleration)
 
     def move(self, end: Vector, kind: SegmentKind, feed: float, block: int, machine_frame: bool) -> None:
-        """A straight move. Raises Crashed where the machine stops by itself."""
+        """A straight move. Raises Crashed where the machine stops by itself. Only a jog may push what gives way."""
         start = self.position
         move = (end[0] - start[0], end[1] - start[1], end[2] - start[2])
         way = math.sqrt(move[0] ** 2 + move[1] ** 2 + move[2] ** 2)
@@ -101,43 +209,155 @@ class VirtualMachine:
             self._feed_fits(move, way, feed)
         law = self.law_of(move, way, feed)
         t0, t1 = self.t, self.t + law.seconds
-        contact = None
+        contact, pressed, end_stop = None, None, None
         if self.world.bodies or self.coupling:
-            self._arrange(start, end)
-            contact = first_contact(self._stack, self._bodies, start, end, self._lowest, self._widest)
-        until = t0 + law.when(contact.part * way) if contact else t1
+            contact, pressed = self._meets(start, end, kind == "jog")
+        if self._has_stops:
+            end_stop = self._end_stop(start, end, move)
+        hit = min(contact.part if contact else 1.0, end_stop[0] if end_stop else 1.0)
+        until = t0 + law.when(hit * way) if contact or end_stop else t1
+        until = min(until, max(t0, self.deadline))
+        cut = self.deadline < (t1 if not (contact or end_stop) else t0 + law.when(hit * way))
         harm = self._couple(law, t0, until, move[2], sideways=(move[0], move[1])) if self.coupling else None
         if harm:
             until = harm.t
         place = end
-        if until < t1 or contact:
+        if until < t1 or contact or end_stop:
             part = law.gone(until - t0) / way
             place = (start[0] + move[0] * part, start[1] + move[1] * part, start[2] + move[2] * part)
+        speed = law.speed_at(until - t0) if end_stop else 0.0
+        self._turned(move)
         self._segment(kind, block, t0, until, place, law, None, feed, machine_frame)
+        self._press(pressed)
         if harm:
             self._crash(harm)
+        if cut:
+            raise CutShort
+        if end_stop and end_stop[0] <= hit:
+            self.event("end-stop", axis=end_stop[1], speed=speed * 60, at=place[AXES.index(end_stop[1])])
+            raise Crashed
         if contact:
             self._contact(contact)
 
-    def touch(self, end: Vector, feed: float, block: int, part: float) -> Vector:
-        """A touching move whose input is made when ``part`` of its way is gone; returns where that was. The machine goes
-        on by its deceleration, no further than the move."""
+    def _meets(self, start: Vector, end: Vector, may_push: bool) -> tuple[Contact | None, Body | None]:
+        """The first hard contact of a move, and the body that gives way and may be pressed at its end."""
+        self._arrange(start, end)
+        true_start, true_end = self._true_ends(start, end)
+        bodies = self._bodies
+        if may_push or self.pressed:
+            cores = [_core(body) if body.give and (may_push or body is self.pressed) else body for body in bodies]
+            bodies = [body for body in cores if body is not None]
+        contact = first_contact(self._stack, bodies, true_start, true_end, self._lowest, self._widest)
+        pressed = self.pressed
+        if may_push and pressed is None:
+            giving = [body for body in self._bodies if body.give]
+            soft = first_contact(self._stack, giving, true_start, true_end, self._lowest, self._widest)
+            pressed = soft.body if soft else None
+        return contact, pressed
+
+    def _true_ends(self, start: Vector, end: Vector) -> tuple[Vector, Vector]:
+        """True places of both ends of a move: the play is crossed at its beginning."""
+        if self._is_exact:
+            return start, end
+        move = (end[0] - start[0], end[1] - start[1], end[2] - start[2])
+        return self._true(start, self.heading), self._true(end, _signs(move, self.heading))
+
+    def _turned(self, move: Vector) -> None:
+        self.heading = _signs(move, self.heading)
+
+    def _press(self, body: Body | None) -> None:
+        """What gives way stays pressed as long as the spindle's stack is in it."""
+        if body is None:
+            return
+        here = self.true_position
+        inside = first_contact(self._stack, [body], here, here, self._lowest, self._widest) is not None
+        was, self.pressed = self.pressed, body if inside else None
+        if (was is None) != (self.pressed is None):
+            self.event("pressed" if inside else "released", body=body.name, input=body.makes)
+
+    def _end_stop(self, start: Vector, end: Vector, move: Vector) -> tuple[float, str] | None:
+        """After which part of a move an axis stands at its hard stop, and which."""
+        true_start, true_end = self._true_ends(start, end)
+        found: tuple[float, str] | None = None
+        for index, axis in enumerate(self.world.axes):
+            way = true_end[index] - true_start[index]
+            stop = axis.stop_greatest if way > 0 else axis.stop_least
+            over = true_end[index] - stop if way > 0 else stop - true_end[index]
+            if over > 1e-9 and abs(move[index]) > 1e-9:
+                part = max(0.0, 1 - over / abs(way))
+                if found is None or part < found[0]:
+                    found = (part, AXES[index])
+        return found
+
+    def touch(self, end: Vector, feed: float, block: int) -> Touched:
+        """A touching move: until its input is made, then to a stand by its deceleration. Raises Crashed where it is made
+        already, or what it touches is pushed further than it gives."""
         start = self.position
         move = (end[0] - start[0], end[1] - start[1], end[2] - start[2])
         way = math.sqrt(move[0] ** 2 + move[1] ** 2 + move[2] ** 2)
         if way < 1e-9:
-            return start
+            return Touched(start if self.world.touches_halfway else None, start)
         self._limits(start, end)
         self._feed_fits(move, way, feed)
+        for entry in self.world.inputs:
+            if entry.role in TOUCH_ROLES and self.sees(entry):
+                self.event("already-made", input=entry.number, name=entry.name)
+                raise Crashed
         law = self.law_of(move, way, feed)
-        speed = law.speed_at(law.when(part * way))
-        latched = (start[0] + move[0] * part, start[1] + move[1] * part, start[2] + move[2] * part)
-        gone = min(way, part * way + speed * speed / (2 * law.acceleration))
-        until = self.t + law.when(gone)
-        share = gone / way
-        place = (start[0] + move[0] * share, start[1] + move[1] * share, start[2] + move[2] * share)
-        self._segment("touch", block, self.t, until, place, law, None, feed, False)
-        return latched
+        latched, stopped, contact = None, way, None
+        if self.world.touches_halfway:
+            latched = way / 2
+            stopped = min(way, latched + law.speed_at(law.when(latched)) ** 2 / (2 * law.acceleration))
+        else:
+            latched, stopped, contact = self._touch_bodies(start, end, way, law)
+        until = self.t + law.when(stopped)
+        cut = self.deadline < until
+        if cut:
+            stopped = law.gone(max(0.0, self.deadline - self.t))
+            until = max(self.t, self.deadline)
+
+        def at(gone: float) -> Vector:
+            part = gone / way
+            return start[0] + move[0] * part, start[1] + move[1] * part, start[2] + move[2] * part
+
+        self._turned(move)
+        t0 = self.t
+        self._segment("touch", block, t0, until, at(stopped), law, None, feed, False)
+        if contact:
+            self._press(contact.body)
+        if cut:
+            raise CutShort
+        if contact and (latched is None or stopped - contact.part * way > contact.body.give + 1e-9):
+            body = contact.body
+            self.event("overtravel-exceeded", body=body.name, give=body.give, made=latched is not None)
+            raise Crashed
+        return Touched(None if latched is None else at(latched), at(stopped))
+
+    def _touch_bodies(self, start: Vector, end: Vector, way: float,
+                      law: Law) -> tuple[float | None, float, Contact | None]:  # fmt: skip
+        """Way gone when the touch is latched (None: it is not) and when the machine stands, and what is touched.
+
+        The input changes ``pre_travel`` (and the touch's scatter) after the contact, the control answers after its
+        filter and latency, and the axes stop by v²/(2a).
+        """
+        contact, _ = self._meets(start, end, False)
+        if contact is None:
+            return None, way, None
+        body, at = contact.body, contact.part * way
+        entry = next((entry for entry in self.world.inputs if entry.number == body.makes), None)
+        if entry is None or self.dead(entry):
+            return None, min(way, at + body.give), contact if at + body.give < way else None
+        trigger = at + max(0.0, self.world.pre_travel + self.noise())
+        speed = law.speed_at(law.when(trigger))
+        latched = trigger + speed * (entry.filter + self.world.latency)
+        stopped = min(way, latched + speed * speed / (2 * law.acceleration))
+        if latched > way:
+            return None, way, contact
+        return latched, stopped, contact
+
+    def dead(self, entry: WorldInput) -> bool:
+        """Whether the control sees no touch of this input: it sees the same whether it is made or not, or the reverse."""
+        return not entry.seen(True, self.leads.get(entry.number, "sound"))
 
     def arc(self, end: Vector, arc: Arc, feed: float, block: int, machine_frame: bool) -> None:
         """An arc: one move in time; for contact it is cut into chords."""
@@ -148,6 +368,10 @@ class VirtualMachine:
             speed, acceleration = min(speed, axis.rapid / 60), min(acceleration, axis.acceleration)
         speed = min(speed, math.sqrt(acceleration * arc.radius))
         law = trapezoid(arc.length, speed, acceleration)
+        if self.deadline < self.t + law.seconds:
+            gone = law.gone(max(0.0, self.deadline - self.t)) / arc.length
+            self._segment("feed", block, self.t, max(self.t, self.deadline), arc.at(start, gone), law, arc, feed, machine_frame)
+            raise CutShort
         count = 1
         if self.world.bodies or self.coupling or any(axis.least is not None for axis in self.world.axes):
             half = math.acos(max(-1.0, 1 - CHORD / max(arc.radius, CHORD)))
@@ -175,6 +399,8 @@ class VirtualMachine:
         self.position, self.t = end, t1
 
     def _limits(self, start: Vector, end: Vector) -> None:
+        if not self.limited:
+            return
         for index in (0, 1, 2):
             axis = self.world.axes[index]
             value = end[index]
@@ -199,7 +425,8 @@ class VirtualMachine:
             key: tuple[object, ...] = (self.loose_tool,)
         else:
             upright = abs(end[0] - start[0]) < 1e-9 and abs(end[1] - start[1]) < 1e-9
-            pocket = coupling.place(start[0], start[1]) if upright and not coupling.tool else None
+            here = self.true_position
+            pocket = coupling.place(here[0], here[1]) if upright and not coupling.tool else None
             key = (coupling.tool, pocket, coupling.holds, tuple(coupling.stored))
         if key == self._arranged:
             return
@@ -231,7 +458,7 @@ class VirtualMachine:
         """What the thread does during a move or dwell; returns the harm that ends it, if any."""
         coupling = self.coupling
         assert coupling is not None
-        x, y, z = self.position
+        x, y, z = self.true_position
         height = z - coupling.rack.couple_z
         if min(height, height + dz) > coupling.zone:
             return None
@@ -261,11 +488,12 @@ class VirtualMachine:
     def _contact(self, contact: Contact) -> None:
         pocket = contact.body.pocket
         rack = self.world.rack
-        over = self.coupling.place(self.position[0], self.position[1]) if self.coupling else None
+        here = self.true_position
+        over = self.coupling.place(here[0], here[1]) if self.coupling else None
         if pocket is not None and over == pocket and self.tool and rack and self.coupling:
             self.event("pocket-occupied", pocket=pocket, tool=self.tool, stored=self.coupling.stored.get(pocket, 0))
         else:
-            low = self.position[2] + contact.mover.low
-            at = [self.position[0], self.position[1], max(low, contact.body.bottom)]
+            low = here[2] + contact.mover.low
+            at = [here[0], here[1], max(low, contact.body.bottom)]
             self.event("body-contact", mover=contact.mover.name, body=contact.body.name, at=at, deep=contact.deep)
         raise Crashed

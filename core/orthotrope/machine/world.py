@@ -1,20 +1,26 @@
 """What the virtual machine stands in. Plain values: it knows no Setup."""
 
+import math
 from dataclasses import dataclass
 
+from orthotrope.machine.inputs import WorldInput
 from orthotrope.machine.motion import Vector
 from orthotrope.machine.shapes import Body, StackPart
 
 
 @dataclass(frozen=True, slots=True)
 class WorldAxis:
-    """Soft limits (None: no limit), rapid in mm/min, acceleration in mm/s², where home is."""
+    """Soft limits (None: no limit), rapid in mm/min, acceleration in mm/s², where home is; the hard stops at the travel's
+    ends, and the play between drive and slide (``backlash``), mm."""
 
     least: float | None
     greatest: float | None
     rapid: float
     acceleration: float
     home: float
+    stop_least: float = -math.inf
+    stop_greatest: float = math.inf
+    backlash: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,7 +75,8 @@ class ThreadPockets:
 class World:
     """The whole: everything that a program can meet, and nothing that changes while it runs.
 
-    ``touches``: "halfway" makes the input of every touching move when half of its way is gone.
+    ``latency``: seconds from an input to the control's answer; ``pre_travel``: how far a touch goes on before its input
+    changes, mm. In a world whose bodies make no input, every touching move makes one when half of its way is gone.
     """
 
     axes: tuple[WorldAxis, WorldAxis, WorldAxis]
@@ -79,6 +86,17 @@ class World:
     bodies: tuple[Body, ...] = ()
     rack: ThreadPockets | None = None
     homed: bool = True
+    inputs: tuple[WorldInput, ...] = ()
+    latency: float = 0.0
+    pre_travel: float = 0.0
+
+    @property
+    def touches_halfway(self) -> bool:
+        return all(body.makes is None for body in self.bodies)
+
+    @property
+    def has_stops(self) -> bool:
+        return any(axis.stop_least > -math.inf or axis.stop_greatest < math.inf for axis in self.axes)
 
 
 BARE_AXIS = WorldAxis(None, None, 10_000.0, 500.0, 0.0)

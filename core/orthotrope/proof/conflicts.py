@@ -4,7 +4,8 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from orthotrope.calc.derived import DerivedChanger
-from orthotrope.proof.findings import Cure, mm
+from orthotrope.calc.wiring import InputStatesInput, Level, input_states
+from orthotrope.proof.findings import Cure, Severity, mm
 from orthotrope.setup import Setup
 from orthotrope.setup.changer import Changer
 
@@ -16,10 +17,12 @@ class Conflict:
     message: str
     where: str
     cure: Cure | None = None
+    severity: Severity = "stop"
 
 
 def conflicts(setup: Setup, derived: DerivedChanger | None) -> Iterator[Conflict]:
-    """All contradictions of the Setup, those of the rack first."""
+    """All contradictions of the Setup: of its signals, then those of the rack."""
+    yield from signal_conflicts(setup)
     if setup.changer is None or derived is None:
         return
     yield from _rack(setup, setup.changer, derived)
@@ -51,7 +54,8 @@ def _rack(setup: Setup, changer: Changer, derived: DerivedChanger) -> Iterator[C
 def _heights(setup: Setup, changer: Changer, derived: DerivedChanger) -> Iterator[Conflict]:
     ladder, z_axis, heights = derived.ladder, setup.machine.axes.Z, changer.heights
     if ladder.couple_z < z_axis.soft_least:
-        yield Conflict(f"Couple height, {mm(ladder.couple_z)} mm, is below the travel of Z, {mm(z_axis.soft_least)}; raise the rack.",
+        yield Conflict(f"Couple height, {mm(ladder.couple_z)} mm, is below the travel of Z, {mm(z_axis.soft_least)}; raise the "
+                       "rack.",
                        "/changer/heights/touch_z")  # fmt: skip
     if not ladder.carry_possible:
         yield Conflict(f"Carry height, {mm(ladder.carry_z)} mm, is above the top of travel, {mm(z_axis.soft_greatest)}; with "
@@ -114,3 +118,42 @@ def _tools(setup: Setup, changer: Changer) -> Iterator[Conflict]:
             if over > 0 and beside in neighbours:
                 yield Conflict(f"T{tool.number} in pocket {pocket} reaches {mm(over)} mm over the nut of "
                                f"T{neighbours[beside].number} beside it.", f"{where}/pocket")  # fmt: skip
+
+
+def signal_conflicts(setup: Setup) -> Iterator[Conflict]:
+    """Two signals on one terminal; inputs that nothing tells apart; a sequence's need that no input serves."""
+    for field, what in (("inputs", "Input"), ("outputs", "Output")):
+        seen: dict[str, str] = {}
+        for index, entry in enumerate(getattr(setup, field)):
+            if entry.terminal in seen:
+                yield Conflict(f"{what}s {seen[entry.terminal]} and {entry.name} are both on terminal {entry.terminal}; give "
+                               f"{entry.name} the terminal that it is wired to.", f"/{field}/{index}/terminal")  # fmt: skip
+            seen.setdefault(entry.terminal, entry.name)
+
+
+def signal_advice(setup: Setup) -> Iterator[Conflict]:
+    """What the signals leave unconfirmed: no contradiction, but worth an input."""
+    roles = {entry.role for entry in setup.inputs}
+    seen: dict[str, str] = {}
+    for index, entry in enumerate(setup.inputs):
+        if entry.role in seen and entry.role != "other":
+            yield Conflict(f"Inputs {seen[entry.role]} and {entry.name} both have the role {entry.role}; a sequence asks for one. "
+                           "Give one of them another role.", f"/inputs/{index}/role", severity="warn")  # fmt: skip
+        seen.setdefault(entry.role, entry.name)
+        states = input_states(InputStatesInput(role=entry.role, wiring=entry.wiring, level=entry.level))
+        if states.reversed:
+            other: Level = "low" if entry.level == "high" else "high"
+            yield Conflict(f"{entry.name} is reversed by its wiring and level: the control takes it as made while it is idle.",
+                           f"/inputs/{index}/level", Cure(f"Take it as made when {other}", f"/inputs/{index}/level", other),
+                           "warn")  # fmt: skip
+        elif not states.broken_noticed:
+            says = states.says[0].lower() + states.says[1:]
+            yield Conflict(f"{entry.name}: {says}", f"/inputs/{index}/wiring", severity="note")
+    for output, wanted in (("grip", ("grip open", "grip closed")), ("magazine", ("magazine out", "magazine home"))):
+        missing = [role for role in wanted if role not in roles]
+        if missing and any(entry.role == output for entry in setup.outputs):
+            yield Conflict(f"The {output} is switched and no input tells {' or '.join(missing)}: its sequence can only wait a fixed "
+                           "time. Add an input of that role.", "/inputs", severity="warn")  # fmt: skip
+    if setup.changer and "tool present" not in roles:
+        yield Conflict("The record of the tool in the spindle is confirmed by no input: what is there after a stop has to be "
+                       "looked at. An input with the role tool present would confirm it.", "/inputs", severity="note")  # fmt: skip

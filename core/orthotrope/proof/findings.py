@@ -1,5 +1,6 @@
 """Findings: what a check has to say."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any, Literal
 
@@ -13,7 +14,7 @@ class Cure:
 
     says: str
     where: str
-    value: float
+    value: float | str
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,7 +39,7 @@ class Finding:
         return {name: value for name, value in fields.items() if value is not None}
 
 
-def worst_first(findings: list[Finding]) -> list[Finding]:
+def worst_first(findings: Iterable[Finding]) -> list[Finding]:
     """In the order of severity, then of time and line."""
     return sorted(findings, key=lambda f: (SEVERITIES.index(f.severity), f.at_seconds or 0.0, f.line or 0))
 

@@ -4,6 +4,7 @@ from dataclasses import replace
 
 from orthotrope.calc.derived import DerivedChanger, block_corners, derive
 from orthotrope.calc.geometry import unit_vector
+from orthotrope.machine.inputs import WorldInput
 from orthotrope.machine.shapes import Body, BoxBody, CylinderBody, StackPart, Well
 from orthotrope.machine.world import ThreadPockets, World, WorldAxis, WorldSpindle, WorldTool
 from orthotrope.setup import Setup
@@ -30,9 +31,10 @@ def nominal_world(setup: Setup) -> World:
         if isinstance(body, Box):
             cos, sin = unit_vector(body.turn_deg)
             bodies.append(BoxBody(body.name, body.x, body.y, body.size_x / 2, body.size_y / 2, cos, sin,
-                                  body.bottom_z, body.top_z))  # fmt: skip
+                                  body.bottom_z, body.top_z, makes=body.makes, give=body.give))  # fmt: skip
         else:
-            bodies.append(CylinderBody(body.name, body.x, body.y, body.diameter / 2, body.bottom_z, body.top_z))
+            bodies.append(CylinderBody(body.name, body.x, body.y, body.diameter / 2, body.bottom_z, body.top_z,
+                                       makes=body.makes, give=body.give))  # fmt: skip
     rack = None
     if setup.changer and derived:
         bodies += rack_bodies(setup, setup.changer, derived)
@@ -45,7 +47,12 @@ def nominal_world(setup: Setup) -> World:
             StackPart("the spindle body", spindle.body_diameter / 2, nose_top, nose_top + spindle.body_length))),
         tools={t.number: WorldTool(t.number, t.name, t.length, t.length, t.stick_out, t.diameter / 2) for t in setup.tools},
         work_offsets={offset.number: (offset.x, offset.y, offset.z) for offset in setup.work_offsets},
-        bodies=tuple(bodies), rack=rack)  # fmt: skip
+        bodies=tuple(bodies), rack=rack, latency=setup.machine.latency,
+        inputs=_inputs(setup))  # fmt: skip
+
+
+def _inputs(setup: Setup) -> tuple[WorldInput, ...]:
+    return tuple(WorldInput(e.number, e.name, e.role, e.wiring, e.level, e.filter) for e in setup.inputs)
 
 
 def _axis(axis: Axis) -> WorldAxis:
@@ -74,7 +81,7 @@ def rack_bodies(setup: Setup, changer: Changer, derived: DerivedChanger) -> list
     for entry in changer.reserved:
         pocket = derived.pocket(entry.pocket)
         bodies.append(CylinderBody(f"the {entry.what} in pocket {entry.pocket}", pocket.x, pocket.y, entry.diameter / 2,
-                                   bottom, entry.top_z))  # fmt: skip
+                                   bottom, entry.top_z, makes=entry.makes, give=entry.give))  # fmt: skip
     return bodies
 
 

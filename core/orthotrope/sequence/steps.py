@@ -1,7 +1,7 @@
 """The typed steps of a sequence. Lengths in mm, machine coordinates; feeds mm/min; speeds rev/min; time in seconds."""
 
 from dataclasses import dataclass
-from typing import Literal, Union
+from typing import Literal
 
 from orthotrope.sequence.values import Value
 
@@ -138,7 +138,10 @@ class Stop:
     note: str = ""
 
 
-Step = Union[Move, Touch, SetOffset, SetLength, Switch, Spindle, Dwell, Compute, ComputeIf, Choose, Label, SetModes, Say, Remark, Stop]  # noqa: UP007
+Step = (
+    Move | Touch | SetOffset | SetLength | Switch | Spindle | Dwell | Compute | ComputeIf | Choose | Label | SetModes | Say
+    | Remark | Stop
+)  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)

@@ -29,5 +29,5 @@ def keyed(document: Any, where: str) -> str:
             path.append(node[KEYS[name]] if name in KEYS else int(part))
             name = ""
         else:
-            raise InputError.at(where, f"There is no \"{part}\" in the Setup; the quantity may have been taken out meanwhile.")
+            raise InputError.at(where, f'There is no "{part}" in the Setup; the quantity may have been taken out meanwhile.')
     return pointer(path)

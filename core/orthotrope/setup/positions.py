@@ -61,9 +61,9 @@ def way_there(positions: list[StoredPosition], name: str) -> list[StoredPosition
     wanted: str | None = name
     while wanted is not None:
         if wanted not in known:
-            raise InputError.at("/by_way_of", f"There is no stored position \"{wanted}\"; take another, or add it.")
+            raise InputError.at("/by_way_of", f'There is no stored position "{wanted}"; take another, or add it.')
         if any(position.name == wanted for position in found):
-            raise InputError.at("/by_way_of", f"The way to \"{name}\" leads back to \"{wanted}\"; take another way.")
+            raise InputError.at("/by_way_of", f'The way to "{name}" leads back to "{wanted}"; take another way.')
         found.append(known[wanted])
         wanted = known[wanted].by_way_of
     return found[::-1]

@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from orthotrope.calc.derived import DerivedChanger
 from orthotrope.sequence.exchanges.registry import EMPTY, Exchange, planner
+from orthotrope.sequence.positions import KNOWN_STATE
 from orthotrope.sequence.steps import (
     Choose,
     Compute,
@@ -22,9 +23,6 @@ from orthotrope.sequence.steps import (
 from orthotrope.sequence.values import Binary, Number, Value, length, parameter
 from orthotrope.setup import Setup
 from orthotrope.setup.changer import Changer
-
-KNOWN_STATE = (Number(21, "unit"), *(Number(code) for code in (17, 90, 94, 40, 49, 80)))
-"""The control's unit, XY, absolute, per minute, no compensation of cutter or length, no canned cycle."""
 
 SPIN_MARGIN = 1.25
 """Factor on the spindle's time to speed, for a dwell that must not end early."""

@@ -1,0 +1,75 @@
+"""What a control sees of an input, from its wiring and level."""
+
+from typing import Literal
+
+from orthotrope.calc.registry import Result, calculation
+from orthotrope.setup.signals import TOUCH_ROLES, InputRole
+from orthotrope.validation import Record
+
+Wiring = Literal["normally open", "normally closed"]
+Level = Literal["high", "low"]
+Lead = Literal["sound", "broken", "to ground"]
+Seen = Literal["idle", "made"]
+
+
+def seen(wiring: Wiring, level: Level, made: bool, lead: Lead = "sound") -> bool:
+    """What the control sees: True is made.
+
+    The terminal is held high and the contact connects it to ground: a closed contact pulls it low. A broken lead leaves it
+    high, one that touches ground holds it low. ``level`` is the one that the control takes as made.
+    """
+    low = {"sound": made == (wiring == "normally open"), "broken": False, "to ground": True}[lead]
+    return low == (level == "low")
+
+
+class InputStatesInput(Record):
+    role: InputRole
+    wiring: Wiring
+    level: Level
+
+
+class InputStatesOutput(Result):
+    """What the control sees in each state; ``harm`` is what follows from a lead that breaks unnoticed, "" where it is
+    noticed."""
+
+    idle: Seen
+    made: Seen
+    lead_broken: Seen
+    short_to_ground: Seen
+    reversed: bool
+    broken_noticed: bool
+    short_noticed: bool
+    says: str
+    safe_wiring: Wiring
+    safe_level: Level
+
+
+def _word(made: bool) -> Seen:
+    return "made" if made else "idle"
+
+
+@calculation("input-states", "what the control sees of an input when idle, made, broken or shorted, and whether that is safe")
+def input_states(data: InputStatesInput) -> InputStatesOutput:
+    """A touch's input is safe when a broken lead reads as made: no touching move begins. An input that confirms something
+    is safe when a broken lead reads as idle: the wait for it expires. The safe wiring follows from that."""
+    idle, made = seen(data.wiring, data.level, False), seen(data.wiring, data.level, True)
+    broken, short = (seen(data.wiring, data.level, False, lead) for lead in ("broken", "to ground"))
+    touches = data.role in TOUCH_ROLES
+    backwards = idle and not made
+    safe: tuple[Wiring, Level] = ("normally closed", "high") if touches else ("normally open", "low")
+    broken_noticed, short_noticed = broken == touches, short == touches
+    if backwards:
+        says = "Reversed: it is seen as made while it is idle. Invert its level."
+    elif broken_noticed:
+        says = ("A broken lead is seen as made: no touching move begins, nothing is driven in." if touches else
+                "A broken lead is seen as idle: the wait for it expires and the program stops.")  # fmt: skip
+    elif touches:
+        says = (f"A broken lead is seen as idle, as if nothing were touched: the next touch drives in. Safe is {safe[0]}, "
+                f"taken as made when {safe[1]}.")  # fmt: skip
+    else:
+        says = (f"A broken lead is seen as made: what it should confirm is believed. Safe is {safe[0]}, taken as made when "
+                f"{safe[1]}.")  # fmt: skip
+    return InputStatesOutput(
+        idle=_word(idle), made=_word(made), lead_broken=_word(broken), short_to_ground=_word(short), reversed=backwards,
+        broken_noticed=broken_noticed and not backwards, short_noticed=short_noticed and not backwards, says=says,
+        safe_wiring=safe[0], safe_level=safe[1])  # fmt: skip

@@ -1,0 +1,22 @@
+"""Inputs: from a contact that is made to what the control sees."""
+
+from dataclasses import dataclass
+
+from orthotrope.calc.wiring import Lead, Level, Wiring, seen
+
+
+@dataclass(frozen=True, slots=True)
+class WorldInput:
+    """``wiring`` as it really is, ``level`` as the control takes it; ``filter``: how long a change must last before the
+    control takes it, seconds."""
+
+    number: int
+    name: str
+    role: str
+    wiring: Wiring
+    level: Level
+    filter: float = 0.0
+
+    def seen(self, made: bool, lead: Lead = "sound") -> bool:
+        """What the control sees: True is made."""
+        return seen(self.wiring, self.level, made, lead)

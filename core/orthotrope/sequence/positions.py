@@ -1,0 +1,26 @@
+"""The way to a stored position."""
+
+from orthotrope.sequence.steps import Move, Remark, Sequence, SetModes, Spindle, Stop
+from orthotrope.sequence.values import Number, length
+from orthotrope.setup import Setup
+from orthotrope.setup.positions import way_there
+
+KNOWN_STATE = (Number(21, "unit"), *(Number(code) for code in (17, 90, 94, 40, 49, 80)))
+"""The control's unit, XY, absolute, per minute, no compensation of cutter or length, no canned cycle."""
+
+
+def plan_way(setup: Setup, name: str) -> Sequence:
+    """The steps to the stored position of this name, by way of those that are gone to before it.
+
+    Raises:
+        InputError: where there is none of that name.
+    """
+    way = way_there(setup.positions, name)
+    moves = []
+    for position in way:
+        for move in position.moves:
+            axes = tuple((axis, length(value)) for axis, value in move.axes)
+            moves.append(Move(axes, note=position.name if move is position.moves[-1] else ""))
+    use = Remark(f"for: {way[-1].use}")
+    return Sequence(f"{setup.machine.name}: to {name}", (use, SetModes(KNOWN_STATE, "a known state"),
+                    Spindle("stop"), *moves, Stop("end")))  # fmt: skip
