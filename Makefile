@@ -4,6 +4,7 @@ PY := .venv/bin/python
 UV := .venv/bin/uv
 STAMPS := var/stamps
 PORT ?= 8710
+PRACTICE_PORT ?= 8720
 export UV_LINK_MODE ?= copy
 
 .PHONY: setup demo test check bench screenshots format types lock
@@ -37,19 +38,21 @@ $(STAMPS)/build: $(STAMPS)/web $(WEB_SOURCES)
 demo: setup
 	ORTHOTROPE_DEMO=1 $(PY) server/manage.py migrate -v0
 	ORTHOTROPE_DEMO=1 $(PY) server/manage.py demo
-	@echo "Orthotrope: http://localhost:$(PORT)"
-	cd server && ORTHOTROPE_DEMO=1 ../.venv/bin/uvicorn config.asgi:application --port $(PORT) --lifespan off --timeout-graceful-shutdown 2 --log-level warning
+	@echo "Orthotrope: http://localhost:$(PORT), practice machines: port $(PRACTICE_PORT)"
+	$(PY) -m practice demo/setups/*.json --data var/practice --port $(PRACTICE_PORT) & \
+	trap "kill $$! 2>/dev/null" EXIT; cd server && ORTHOTROPE_DEMO=1 \
+	ORTHOTROPE_PRACTICE=http://127.0.0.1:$(PRACTICE_PORT) ../.venv/bin/uvicorn config.asgi:application --port $(PORT) --lifespan off --timeout-graceful-shutdown 2 --log-level warning
 
 check: setup
 	.venv/bin/ruff format --check -q .
 	.venv/bin/ruff check -q .
-	PYTHONPATH=core:server .venv/bin/lint-imports --no-cache
+	PYTHONPATH=core:server:. .venv/bin/lint-imports --no-cache
 	.venv/bin/mypy
 	cd web && npm run --silent check
 	$(PY) tools/drift.py
 
 test: check
-	.venv/bin/pytest core/tests server/tests -n 2
+	.venv/bin/pytest core/tests practice/tests server/tests -n 2
 	cd web && npm run --silent test
 	.venv/bin/pytest e2e -p no:xdist
 

@@ -18,15 +18,54 @@ ROOT = Path(__file__).resolve().parents[1]
 ARGUMENTS = ["--no-sandbox", "--disable-dev-shm-usage", "--disable-gpu", "--disable-background-networking"]
 
 
+def free_port() -> int:
+    with socket.socket() as free:
+        free.bind(("127.0.0.1", 0))
+        port: int = free.getsockname()[1]
+        return port
+
+
+def wait_for(address: str) -> None:
+    """Until something answers there."""
+    for _ in range(400):
+        try:
+            urllib.request.urlopen(address, timeout=1)
+            return
+        except OSError:
+            time.sleep(0.05)
+    raise RuntimeError(f"{address} does not answer")
+
+
+class Practice:
+    """The practice machines of the demo, as a process of its own; it can be killed and started again."""
+
+    def __init__(self, data: Path, seed: int = 7):
+        self.port = free_port()
+        self.address = f"http://127.0.0.1:{self.port}"
+        setups = [str(file) for file in sorted((ROOT / "demo" / "setups").glob("*.json"))]
+        self.command = [sys.executable, "-m", "practice", *setups, "--seed", str(seed), "--data", str(data),
+                        "--port", str(self.port)]  # fmt: skip
+        self.process: subprocess.Popen[bytes] | None = None
+
+    def start(self) -> None:
+        self.process = subprocess.Popen(self.command, cwd=ROOT, start_new_session=True)
+        wait_for(self.address + "/probe")
+
+    def stop(self) -> None:
+        if self.process:
+            os.killpg(self.process.pid, signal.SIGKILL)
+            self.process.wait()
+            self.process = None
+
+
 class Server:
     """The application as it is started for a demo; it can be stopped and started again on its data."""
 
-    def __init__(self, data: Path, fresh: bool = False):
-        with socket.socket() as free:
-            free.bind(("127.0.0.1", 0))
-            self.port: int = free.getsockname()[1]
+    def __init__(self, data: Path, fresh: bool = False, practice: Practice | None = None):
+        self.port = free_port()
         self.address = f"http://localhost:{self.port}"
-        self.environment = {**os.environ, "ORTHOTROPE_DATA": str(data), "ORTHOTROPE_DEMO": "1"}
+        self.environment = {**os.environ, "ORTHOTROPE_DATA": str(data), "ORTHOTROPE_DEMO": "1",
+                            "ORTHOTROPE_PRACTICE": practice.address if practice else "http://127.0.0.1:9"}  # fmt: skip
         self.process: subprocess.Popen[bytes] | None = None
         for command in ("migrate", "demo") if fresh else ():
             subprocess.run([sys.executable, "manage.py", command, "-v0"], cwd=ROOT / "server", env=self.environment, check=True)
@@ -35,13 +74,7 @@ class Server:
         command = ["-m", "uvicorn", "config.asgi:application", "--port", str(self.port), "--lifespan", "off"]
         self.process = subprocess.Popen([sys.executable, *command, "--log-level", "warning"], cwd=ROOT / "server",
                                         env=self.environment, start_new_session=True)  # fmt: skip
-        for _ in range(400):
-            try:
-                urllib.request.urlopen(self.address + "/api/session", timeout=1)
-                return
-            except OSError:
-                time.sleep(0.05)
-        raise RuntimeError("the server did not start")
+        wait_for(self.address + "/api/session")
 
     def stop(self) -> None:
         """As a power cut would: nothing is told beforehand."""

@@ -98,9 +98,9 @@ TABLE: dict[str, tuple[dict[str, Any], dict[str, Any], dict[str, Any]]] = {
         bare("G21 G53 G0 X10", "exchange"),
     ),
     "beyond-travel": (
-        on_heron(put(ONE, "G53 G0 X410", "G53 G0 X820.1")),
+        on_heron(put(ONE, "G53 G0 X410", "G53 G0 X819.1")),
         on_heron(ONE),
-        on_heron(put(ONE, "G53 G0 X410", "G53 G0 X820")),
+        on_heron(put(ONE, "G53 G0 X410", "G53 G0 X819")),
     ),
     "body-contact": (
         on_heron(put(ONE, "Z-116.2", "Z-124.3")),

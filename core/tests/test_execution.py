@@ -195,7 +195,7 @@ def test_a_move_beyond_travel_is_refused_before_it_begins(heron: Setup) -> None:
     world = nominal_world(heron)
     done = run("G21 G53 G0 X800\nX900", world, at=(700.0, 500.0, -1.0))
     (event,) = done.trace.of_kind("beyond-travel")
-    assert event.data["axis"] == "X" and event.data["limit"] == 820
+    assert event.data["axis"] == "X" and event.data["limit"] == 819
     assert done.trace.blocks[-1].position[0] == 800 and done.trace.ended == "stopped"
 
 

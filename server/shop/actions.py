@@ -4,17 +4,25 @@ from abc import ABC, abstractmethod
 from dataclasses import dataclass
 from datetime import timedelta
 from typing import Any, ClassVar, Generic, TypeVar
+from urllib.parse import urlsplit
 
+import httpx
+from django.conf import settings
 from django.contrib.auth.models import User
 from django.db import transaction
 from django.utils import timezone
 from django.utils.text import slugify
-from orthotrope.errors import OrthotropeError
+from orthotrope.calc.capture import Offer, SeriesReading, offer, series_result
+from orthotrope.calc.slips import ReadBackInput, read_back_value
+from orthotrope.calc.wiring import InputTestInput, Seen, input_test
+from orthotrope.errors import InputError, OrthotropeError
 from orthotrope.proof.exchanges import pairs, proof_digest
-from orthotrope.setup import read_setup
+from orthotrope.proof.positions import shown_by_control
+from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.changes import Conflict, changes, merge
+from orthotrope.setup.keys import keyed
 
-from shop.models import AuditEntry, Machine, Proof, Revision
+from shop.models import AuditEntry, InputTest, Machine, Proof, Reading, Revision
 from shop.roles import may_change
 
 JOIN_WITHIN = timedelta(minutes=3)
@@ -185,3 +193,200 @@ class CancelProof(Action[Proof]):
 
     def noted(self, outcome: Proof) -> tuple[Machine, dict[str, Any] | None]:
         return self.machine, {"proof": outcome.pk}
+
+
+@dataclass(slots=True)
+class SetAgent(Action[Machine]):
+    """Read the machine from another agent, or from the practice machine again (an empty address)."""
+
+    name: ClassVar[str] = "set agent"
+    user: User
+    machine: Machine
+    address: str
+    device: str
+
+    def execute(self) -> Machine:
+        parts = urlsplit(self.address)
+        if self.address and (parts.scheme not in ("http", "https") or not parts.hostname or parts.query or parts.fragment):
+            raise InputError.at("/address", f"`address` must begin with http:// and name a host, as http://mill-3:5000; got "
+                                f"\"{self.address[:80]}\".")  # fmt: skip
+        self.machine.agent, self.machine.device = self.address.rstrip("/"), self.device
+        self.machine.full_clean(exclude=["slug"])
+        self.machine.save()
+        return self.machine
+
+    def noted(self, outcome: Machine) -> tuple[Machine, dict[str, Any] | None]:
+        return self.machine, {"address": self.address, "device": self.device}
+
+
+@dataclass(slots=True)
+class BuildPractice(Action[int]):
+    """Build the practice machine anew from the newest Setup; its seed. What stood there before is gone."""
+
+    name: ClassVar[str] = "build practice machine"
+    user: User
+    machine: Machine
+    seed: int
+
+    def execute(self) -> int:
+        body = {"document": self.machine.head.document, "seed": self.seed}
+        try:
+            answer = httpx.put(f"{settings.PRACTICE}/{self.machine.slug}", json=body, timeout=10, trust_env=False)
+        except httpx.HTTPError as failed:
+            raise PracticeGone(f"The practice machine does not answer ({failed}). Is it running? make demo starts it.") from None
+        if answer.status_code != 200:
+            raise PracticeGone(f"The practice machine was not built: {answer.text[:300]}")
+        return self.seed
+
+    def noted(self, outcome: int) -> tuple[Machine, dict[str, Any] | None]:
+        return self.machine, {"seed": self.seed}
+
+
+class PracticeGone(OrthotropeError):
+    """The practice machine's process does not do what is wanted."""
+
+
+class MachineMoved(OrthotropeError):
+    """The machine stands elsewhere than the technician has seen."""
+
+
+@dataclass(frozen=True, slots=True)
+class Standing:
+    """What is known of the machine at the moment of a reading: its position (mm), tool, work offset and dials; ``fresh``:
+    whether it was heard of just now."""
+
+    position: tuple[float, float, float] | None
+    tool: int | None
+    offset: int | None
+    dials: dict[str, float]
+    fresh: bool
+
+
+SEEN_WITHIN = 0.0006
+"""mm; the machine counts as standing where it was seen, if it is no further off than its readout rounds."""
+
+
+@dataclass(slots=True)
+class TakeReading(Action[Reading]):
+    """Keep a reading. From the machine: its position becomes the quantity (``seen``: the position that the technician has
+    seen; another one is refused). Typed, or read back from what the control shows: ``value`` (in the control's unit for a
+    read-back). From a dial: ``came`` tells the side."""
+
+    name: ClassVar[str] = "take reading"
+    user: User
+    machine: Machine
+    quantity: str
+    source: str
+    standing: Standing | None = None
+    seen: tuple[float, float, float] | None = None
+    value: float | None = None
+    came: int = 0
+    offer: Offer | None = None
+
+    def execute(self) -> Reading:
+        setup = read_setup(self.machine.head.document)
+        where = self.quantity if "/measured/" in self.quantity else keyed(setup.as_json(), self.quantity)
+        taken = {"machine": self._position, "dial": self._dial, "typed": self._typed, "read-back": self._read_back}
+        if self.source not in taken:
+            raise InputError.at("/source", f"`source` must be one of {', '.join(taken)}.")
+        fields = taken[self.source](setup)
+        here = self.standing
+        tool = here.tool if here else None
+        length = next((entry.length for entry in setup.tools if entry.number == tool), None)
+        return Reading.objects.create(
+            machine=self.machine, quantity=where, source=self.source, author=self.user, tool=tool, tool_length=length,
+            position=list(here.position) if here and here.position else None,
+            work_offset=here.offset if here else None, **fields)  # fmt: skip
+
+    def _here(self) -> Standing:
+        if self.standing is None or not self.standing.fresh:
+            raise MachineMoved("The machine is not heard of now; connect the hand panel, then take the reading.")
+        return self.standing
+
+    def _position(self, setup: Setup) -> dict[str, Any]:
+        here = self._here()
+        if here.position is None:
+            raise MachineMoved("The machine does not tell its position; type the value.")
+        if self.seen is None or any(abs(a - b) > SEEN_WITHIN for a, b in zip(here.position, self.seen, strict=True)):
+            raise MachineMoved("The machine has moved since; look at the number again, then take it.")
+        self.offer = offer(setup, self.quantity, here.position, here.tool)
+        return {"value": self.offer.value, "raw": self.offer.raw, "step": self.offer.step, "details": {"says": self.offer.says}}
+
+    def _dial(self, setup: Setup) -> dict[str, Any]:
+        axis = self.quantity.split("/")[3] if self.quantity.startswith("/machine/axes/") else ""
+        if self.value is not None:
+            value = self.value
+        elif axis in (dials := self._here().dials):
+            value = dials[axis]
+        else:
+            raise MachineMoved(f"There is no dial on {axis or 'this axis'}; stand one there and set it to zero, or type what "
+                               "it shows.")  # fmt: skip
+        return {"value": value, "raw": value, "details": {"came": 1 if self.came >= 0 else -1}}
+
+    def _typed(self, setup: Setup) -> dict[str, Any]:
+        if self.value is None:
+            raise InputError.at("/value", "`value` is missing; type what was measured.")
+        return {"value": self.value, "raw": self.value}
+
+    def _read_back(self, setup: Setup) -> dict[str, Any]:
+        if self.value is None:
+            raise InputError.at("/value", "`value` is missing; type what the control shows.")
+        node: Any = setup.as_json()
+        for part in self.quantity.strip("/").split("/"):
+            node = node[int(part)] if isinstance(node, list) else node[part]
+        meant, decimals = shown_by_control(setup, float(node))
+        result = read_back_value(ReadBackInput(meant=meant, shown=self.value, decimals=decimals))
+        return {"value": float(node), "raw": self.value, "details": {"meant": meant, **result.as_json()}}
+
+    def noted(self, outcome: Reading) -> tuple[Machine, dict[str, Any] | None]:
+        return self.machine, {"reading": outcome.pk, "quantity": outcome.quantity, "value": outcome.value, "source": self.source}
+
+
+@dataclass(slots=True)
+class TakeSeries(Action[Reading]):
+    """What a series of dial readings says, kept as a reading of its own."""
+
+    name: ClassVar[str] = "take series"
+    user: User
+    machine: Machine
+    quantity: str
+    readings: list[int]
+
+    def execute(self) -> Reading:
+        kept = Reading.objects.filter(machine=self.machine, quantity=self.quantity, pk__in=self.readings, source="dial")
+        series = [SeriesReading(reading.value, reading.details.get("came", 1)) for reading in kept]
+        result = series_result(self.quantity, series)
+        return Reading.objects.create(
+            machine=self.machine, quantity=self.quantity, source="series", value=result.value, raw=result.value,
+            author=self.user, details={"says": result.says, "of": [reading.pk for reading in kept]})  # fmt: skip
+
+    def noted(self, outcome: Reading) -> tuple[Machine, dict[str, Any] | None]:
+        return self.machine, {"reading": outcome.pk, "quantity": self.quantity, "value": outcome.value}
+
+
+@dataclass(slots=True)
+class KeepInputTest(Action[InputTest]):
+    """Keep the outcome of an input's test: what was seen idle, made and idle again."""
+
+    name: ClassVar[str] = "test input"
+    user: User
+    machine: Machine
+    number: int
+    seen: list[Seen]
+    edges: list[dict[str, Any]]
+    by_hand: bool
+
+    def execute(self) -> InputTest:
+        setup = read_setup(self.machine.head.document)
+        entry = next((entry for entry in setup.inputs if entry.number == self.number), None)
+        if entry is None:
+            raise InputError.at("/number", f"There is no input {self.number}; add it on the Signals stage.")
+        if len(self.seen) != 3:
+            raise InputError.at("/seen", "A test has three steps: idle, made, idle again.")
+        judged = input_test(InputTestInput(idle=self.seen[0], made=self.seen[1], idle_again=self.seen[2]))
+        return InputTest.objects.create(
+            machine=self.machine, number=self.number, wired=InputTest.wired_as(entry), seen=self.seen, author=self.user,
+            outcome=judged.outcome, edges=self.edges[:60], by_hand=self.by_hand)  # fmt: skip
+
+    def noted(self, outcome: InputTest) -> tuple[Machine, dict[str, Any] | None]:
+        return self.machine, {"input": self.number, "outcome": outcome.outcome, "by_hand": self.by_hand}

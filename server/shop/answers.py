@@ -7,7 +7,7 @@ from orthotrope.errors import InputError, OrthotropeError
 from orthotrope.machine.report import trace_as_json, world_as_json
 from orthotrope.machine.trace import Trace
 from orthotrope.proof.case import Case
-from orthotrope.proof.conflicts import conflicts
+from orthotrope.proof.conflicts import conflicts, signal_conflicts
 from orthotrope.proof.exchanges import exchange_case, exchange_text, finding_json, proof_digest
 from orthotrope.proof.findings import SEVERITIES, Finding
 from orthotrope.proof.review import pair, review
@@ -17,10 +17,13 @@ from orthotrope.setup.changes import changes
 
 from shop.models import Machine, Proof, Revision
 from shop.proving import is_running
+from shop.stage_answers import machine_answer, signals_answer
 
 
-def answer(document: dict[str, Any], from_tool: int | None, to_tool: int | None, profile: str | None) -> dict[str, Any]:
-    """Derived values, drawing, findings, text and trace of a document that need not be stored."""
+def answer(document: dict[str, Any], from_tool: int | None, to_tool: int | None, profile: str | None,
+           stage: str = "exchange") -> dict[str, Any]:  # fmt: skip
+    """Derived values, drawing and findings of a document that need not be stored; and what the ``stage`` shows: an exchange's
+    text and trace, or what follows for the machine or its signals."""
     try:
         setup = read_setup(document)
     except InputError as bad:
@@ -33,8 +36,10 @@ def answer(document: dict[str, Any], from_tool: int | None, to_tool: int | None,
         "faults": [],
         "derived": derived_json(setup, derived) if derived else None,
         "scene": world_as_json(nominal_world(setup)),
-        "exchange": exchange_json(setup, from_tool, to_tool, profile) if derived else None,
+        "exchange": exchange_json(setup, from_tool, to_tool, profile) if derived and stage == "exchange" else None,
         "conflicts": told,
+        "machine": machine_answer(setup, derived) if stage == "machine" else None,
+        "signals": signals_answer(setup) if stage == "signals" else None,
     }
 
 
@@ -149,8 +154,8 @@ def _short(value: object) -> str:
     return "nothing" if value is None else f"{value:g}" if isinstance(value, float | int) else str(value)
 
 
-def stages(setup: Setup, proof: dict[str, Any] | None) -> list[dict[str, str]]:
-    """How far a machine is along the stages that are built."""
+def stages(setup: Setup, proof: dict[str, Any] | None, tests: list[dict[str, Any]]) -> list[dict[str, str]]:
+    """How far a machine is along the stages that are built. The evidence of the signals is their tests."""
     told = list(conflicts(setup, derive(setup)))
     evidence = "open"
     why = "No proof has been run."
@@ -173,5 +178,28 @@ def stages(setup: Setup, proof: dict[str, Any] | None) -> list[dict[str, str]]:
     changer = mark("Changer", setup.changer is not None, "There is no changer yet.")
     if told:
         changer = {"name": "Changer", "mark": "failing", "why": told[0].message}
-    return [mark("Machine", True, ""), changer, mark("Tools", bool(setup.stored()), "No tool is stored in a pocket yet."),
+    tools = mark("Tools", bool(setup.stored()), "No tool is stored in a pocket yet.")
+    return [mark("Machine", True, ""), _signals_mark(setup, tests), changer, tools,
             {"name": "Proof", "mark": evidence, "why": why}]  # fmt: skip
+
+
+def _signals_mark(setup: Setup, tests: list[dict[str, Any]]) -> dict[str, str]:
+    newest = {test["number"]: test for test in tests}
+    names = [entry.name for entry in setup.inputs if entry.number not in newest]
+    stale = [entry.name for entry in setup.inputs if entry.number in newest and newest[entry.number]["stale"]]
+    failed = [entry.name for entry in setup.inputs if entry.number in newest and newest[entry.number]["outcome"] != "passed"]
+
+    def told(mark: str, why: str) -> dict[str, str]:
+        return {"name": "Signals", "mark": mark, "why": why}
+
+    if not setup.inputs and not setup.outputs:
+        return told("open", "There is no input or output yet.")
+    if twice := next(signal_conflicts(setup), None):
+        return told("failing", twice.message)
+    if stale:
+        return told("stale", f"Changed since its test: {', '.join(stale)}.")
+    if failed:
+        return told("failing", f"Did not pass its test: {', '.join(failed)}.")
+    if names:
+        return told("filled", f"Not tested: {', '.join(names)}.")
+    return told("proven", "All inputs are tested.")

@@ -8,30 +8,44 @@ from django.contrib.auth import authenticate, login, logout
 from django.contrib.auth.models import User
 from django.core.exceptions import RequestDataTooBig
 from django.http import HttpRequest, HttpResponse
+from link.hub import link_of
+from link.reader import SLOW
 from ninja import NinjaAPI
 from ninja.security import APIKeyCookie, django_auth
+from orthotrope.calc.capture import offer, targets
 from orthotrope.errors import InputError, QuantityError
 from orthotrope.machine.report import world_as_json
 from orthotrope.proof.worlds import nominal_world
 from orthotrope.setup import read_setup, setup_schema
 from orthotrope.setup.changer import Changer
 from orthotrope.setup.changes import changes
+from orthotrope.setup.control import ControlProfile, shipped_profiles
+from orthotrope.setup.keys import unkeyed
 from orthotrope.setup.templates import bare_setup, thread_on_rack
 from orthotrope.units import KINDS, read_quantity
 
 from shop import proving, schemas
 from shop.actions import (
+    BuildPractice,
     CancelProof,
     CreateMachine,
     EditConflict,
+    KeepInputTest,
+    MachineMoved,
     NotAllowed,
+    PracticeGone,
     RestoreRevision,
     SaveSetup,
+    SetAgent,
+    Standing,
     StartProof,
+    TakeReading,
+    TakeSeries,
 )
 from shop.answers import answer, latest_proof, proof_json, stages
-from shop.models import Machine, Proof, Revision
+from shop.models import Machine, Proof, Reading, Revision
 from shop.roles import ROLES, role_of
+from shop.stage_answers import profile_answer, tests_answer
 
 
 class Visitor(APIKeyCookie):
@@ -67,6 +81,12 @@ def too_big(request: HttpRequest, failed: RequestDataTooBig) -> HttpResponse:
 @api.exception_handler(NotAllowed)
 def not_allowed(request: HttpRequest, denied: NotAllowed) -> HttpResponse:
     return api.create_response(request, {"message": str(denied), "faults": []}, status=403)
+
+
+@api.exception_handler(MachineMoved)
+@api.exception_handler(PracticeGone)
+def not_now(request: HttpRequest, refused: Exception) -> HttpResponse:
+    return api.create_response(request, {"message": str(refused), "faults": []}, status=409)
 
 
 @api.exception_handler(SignInFailed)
@@ -167,7 +187,7 @@ def _shop_entry(machine: Machine) -> Answer:
             "revision": head.number, "changed": head.changed, "author": head.author.get_username(),
             "travel": [[axis.travel.least, axis.travel.greatest] for _, axis in axes.items()],
             "scene": world_as_json(nominal_world(setup)),
-            "stages": stages(setup, proof_json(proof, head) if proof else None)}  # fmt: skip
+            "stages": stages(setup, proof_json(proof, head) if proof else None, tests_answer(machine, setup))}  # fmt: skip
 
 
 @api.post("/machines/new", response={200: schemas.MachineOut, 403: schemas.FaultsOut, 422: schemas.FaultsOut})
@@ -194,8 +214,11 @@ def bring_in(request: HttpRequest) -> Answer:
 def _machine_json(machine: Machine) -> Answer:
     head, proof = machine.head, latest_proof(machine)
     summary = proof_json(proof, head) if proof else None
+    setup = read_setup(head.document)
+    tests = tests_answer(machine, setup)
     return {"slug": machine.slug, "revision": head.number, "author": head.author.get_username(), "changed": head.changed,
-            "document": head.document, "stages": stages(read_setup(head.document), summary), "proof": summary}  # fmt: skip
+            "document": head.document, "stages": stages(setup, summary, tests), "proof": summary,
+            "agent": machine.agent, "device": machine.device, "tests": tests}  # fmt: skip
 
 
 @api.get("/machines/{slug}", response={200: schemas.MachineOut, 404: schemas.FaultsOut})
@@ -222,7 +245,7 @@ def save(request: HttpRequest, slug: str, body: schemas.SaveIn) -> Answer:
 @api.post("/preview", response=schemas.AnswerOut)
 def preview(request: HttpRequest, body: schemas.PreviewIn) -> Answer:
     """What would follow from a document, without saving it."""
-    return answer(body.document, body.from_tool, body.to_tool, body.profile)
+    return answer(body.document, body.from_tool, body.to_tool, body.profile, body.stage)
 
 
 @api.get("/machines/{slug}/file", response=dict[str, Any])
@@ -290,3 +313,104 @@ def cancel_proof(request: HttpRequest, slug: str, number: int) -> Answer:
     proof = CancelProof(_user(request), _machine(slug), number).run()
     proving.cancel(proof)
     return _proof(proof)
+
+
+TAKEN: dict[Any, Any] = {code: schemas.FaultsOut for code in (403, 404, 409, 422)}
+
+
+@api.put("/machines/{slug}/agent", response={200: schemas.MachineOut, **TAKEN})
+def set_agent(request: HttpRequest, slug: str, body: schemas.AgentIn) -> Answer:
+    """Read the machine from this agent; an empty address: from the practice machine."""
+    return _machine_json(SetAgent(_user(request), _machine(slug), body.address.strip(), body.device.strip()).run())
+
+
+@api.post("/machines/{slug}/practice", response={200: schemas.PracticeIn, **TAKEN})
+def build_practice(request: HttpRequest, slug: str, body: schemas.PracticeIn) -> Answer:
+    """Build the practice machine anew from the newest Setup."""
+    return {"seed": BuildPractice(_user(request), _machine(slug), body.seed).run()}
+
+
+@api.post("/profile-sample", response=schemas.ProfileAnswerOut)
+def profile_sample(request: HttpRequest, body: schemas.ProfileIn) -> Answer:
+    """A sample program in a control profile, and whether it reads back as what was meant; nothing is stored."""
+    return profile_answer(body.profile)
+
+
+@api.get("/profiles", response=list[ControlProfile])
+def profiles(request: HttpRequest) -> list[ControlProfile]:
+    """The control profiles that come with Orthotrope."""
+    return list(shipped_profiles().values())
+
+
+@api.post("/offers", response={200: schemas.OfferOut, 422: schemas.FaultsOut})
+def make_offer(request: HttpRequest, body: schemas.OfferIn) -> Answer:
+    """Which number of the machine would go into a quantity; nothing is stored."""
+    setup = read_setup(body.document)
+    nothing = {"axis": None, "raw": None, "value": None, "step": None, "edit_at": "", "edit": None}
+    try:
+        to = {str(axis): value for axis, value in targets(setup, body.quantity).items()}
+        if body.position is None or len(body.position) != 3:
+            return {**nothing, "says": "", "targets": to}
+        x, y, z = body.position
+        found = offer(setup, body.quantity, (x, y, z), body.tool)
+    except InputError as bad:
+        return {**nothing, "says": bad.faults[0].what, "targets": {}}
+    return {"axis": found.axis, "raw": found.raw, "value": found.value, "step": found.step, "says": found.says,
+            "edit_at": found.edit_at, "edit": found.edit, "targets": to}  # fmt: skip
+
+
+def _standing(slug: str) -> Standing | None:
+    link = link_of(slug)
+    if link is None or not link.heard_once:
+        return None
+    state = link.frozen()
+    return Standing(state.vector(), state.tool, state.offset, state.dials, link.age < SLOW)
+
+
+@api.post("/machines/{slug}/readings", response={200: schemas.TakenOut, **TAKEN})
+def take_reading(request: HttpRequest, slug: str, body: schemas.ReadingIn) -> Answer:
+    found = _machine(slug)
+    seen = (body.seen[0], body.seen[1], body.seen[2]) if body.seen and len(body.seen) == 3 else None
+    action = TakeReading(_user(request), found, body.quantity, body.source, _standing(slug), seen, body.value, body.came)
+    reading = action.run()
+    made = action.offer
+    edit = {"edit_at": made.edit_at, "edit": made.edit} if made else {}
+    return {"reading": _reading_json(reading, found.head.document), **edit}
+
+
+@api.post("/machines/{slug}/series", response={200: schemas.TakenOut, **TAKEN})
+def take_series(request: HttpRequest, slug: str, body: schemas.SeriesIn) -> Answer:
+    """What a series of dial readings says about the scatter of home or the backlash of an axis."""
+    found = _machine(slug)
+    reading = TakeSeries(_user(request), found, body.quantity, body.readings).run()
+    return {"reading": _reading_json(reading, found.head.document), "edit_at": body.quantity, "edit": reading.value}
+
+
+MOST_READINGS = 500
+
+
+@api.get("/machines/{slug}/readings", response={200: list[schemas.ReadingOut], 404: schemas.FaultsOut})
+def readings(request: HttpRequest, slug: str) -> list[Answer]:
+    """The readings of a machine, the newest first."""
+    found = _machine(slug)
+    document = found.head.document
+    newest = found.readings.select_related("author").order_by("-pk")[:MOST_READINGS]
+    return [_reading_json(reading, document) for reading in newest]
+
+
+def _reading_json(reading: Reading, document: Any) -> Answer:
+    details = reading.details
+    return {"id": reading.pk, "quantity": reading.quantity, "pointer": unkeyed(document, reading.quantity),
+            "source": reading.source, "value": reading.value, "raw": reading.raw, "step": reading.step,
+            "position": reading.position, "work_offset": reading.work_offset, "tool": reading.tool,
+            "tool_length": reading.tool_length, "says": details.get("says", ""), "came": details.get("came"),
+            "difference": details.get("difference"), "agrees": details.get("agrees"), "slip": details.get("slip", ""),
+            "author": reading.author.get_username(), "taken": reading.taken}  # fmt: skip
+
+
+@api.post("/machines/{slug}/inputs/{number}/tests", response={200: schemas.MachineOut, **TAKEN})
+def keep_input_test(request: HttpRequest, slug: str, number: int, body: schemas.InputTestIn) -> Answer:
+    found = _machine(slug)
+    edges = [edge.dict() for edge in body.edges]
+    KeepInputTest(_user(request), found, number, list(body.seen), edges, body.by_hand).run()
+    return _machine_json(found)

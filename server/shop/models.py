@@ -1,14 +1,29 @@
 """What is stored. A Setup is kept as revisions of the whole document; none is ever overwritten once it is referred to."""
 
+from typing import Any
+
 from django.conf import settings
 from django.db import models
+from orthotrope.setup import Setup
+from orthotrope.setup.signals import Input
 
 
 class Machine(models.Model):
-    """A machine of the shop; its name is its newest document's."""
+    """A machine of the shop; its name is its newest document's. ``agent``: the address of the MTConnect agent that it is read
+    from, "" for the practice machine; ``device``: its name there, "" for the first."""
 
     slug = models.SlugField(max_length=80, unique=True)
     created = models.DateTimeField(auto_now_add=True)
+    agent = models.URLField(max_length=200, blank=True)
+    device = models.CharField(max_length=80, blank=True)
+
+    @property
+    def agent_address(self) -> str:
+        return self.agent.rstrip("/") or f"{settings.PRACTICE}/{self.slug}"
+
+    @property
+    def agent_device(self) -> str:
+        return self.device if self.agent else self.slug
 
     @property
     def head(self) -> "Revision":
@@ -63,3 +78,61 @@ class AuditEntry(models.Model):
     action = models.CharField(max_length=40)
     machine = models.ForeignKey(Machine, on_delete=models.PROTECT, null=True)
     details = models.JSONField(default=dict)
+
+
+class Reading(models.Model):
+    """One measured value. ``quantity``: the JSON pointer of what it is for, list entries by their key; ``value`` in the core's
+    unit, ``raw`` before it was rounded to ``step``. What was there when it was taken: machine position, active work offset,
+    active tool and its length. ``details``: what its source adds (the dial, the side it came from, what a control showed)."""
+
+    class Source(models.TextChoices):
+        MACHINE = "machine"
+        TYPED = "typed"
+        DIAL = "dial"
+        SERIES = "series"
+        READ_BACK = "read-back"
+
+    machine = models.ForeignKey(Machine, on_delete=models.PROTECT, related_name="readings")
+    quantity = models.CharField(max_length=200, db_index=True)
+    source = models.CharField(max_length=10, choices=Source.choices)
+    value = models.FloatField()
+    raw = models.FloatField()
+    step = models.FloatField(null=True)
+    position = models.JSONField(null=True)
+    work_offset = models.PositiveSmallIntegerField(null=True)
+    tool = models.PositiveIntegerField(null=True)
+    tool_length = models.FloatField(null=True)
+    details = models.JSONField(default=dict)
+    author = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT)
+    taken = models.DateTimeField(auto_now_add=True)
+
+
+class InputTest(models.Model):
+    """A test of an input: what was seen idle, made and idle again, its bounce, and the wiring that it holds for."""
+
+    machine = models.ForeignKey(Machine, on_delete=models.PROTECT, related_name="input_tests")
+    number = models.PositiveSmallIntegerField()
+    wired = models.JSONField()
+    seen = models.JSONField()
+    outcome = models.CharField(max_length=10)
+    edges = models.JSONField(default=list)
+    by_hand = models.BooleanField()
+    author = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT)
+    when = models.DateTimeField(auto_now_add=True)
+
+    @staticmethod
+    def wired_as(entry: Input) -> dict[str, Any]:
+        """What a test depends on: change one of these and it is stale."""
+        return {"terminal": entry.terminal, "wiring": entry.wiring, "level": entry.level, "filter": entry.filter}
+
+    @classmethod
+    def newest(cls, machine: Machine) -> dict[int, "InputTest"]:
+        """The newest test of each input."""
+        return {test.number: test for test in cls.objects.filter(machine=machine).order_by("pk").select_related("author")}
+
+    @classmethod
+    def tested(cls, machine: Machine, setup: Setup) -> set[int]:
+        """The inputs whose newest test passed with the wiring that they have now."""
+        newest = cls.newest(machine)
+        return {entry.number for entry in setup.inputs if (test := newest.get(entry.number))
+                and test.outcome == "passed" and test.wired == cls.wired_as(entry)}  # fmt: skip

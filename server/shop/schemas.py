@@ -121,7 +121,7 @@ class DerivedOut(Schema):
 class CureOut(Schema):
     says: str
     where: str
-    value: float
+    value: float | str
 
 
 class FindingOut(Schema):
@@ -272,6 +272,207 @@ class ExchangeOut(Schema):
     findings: list[FindingOut]
 
 
+class CurvePointOut(Schema):
+    seconds: float
+    speed: float
+
+
+class CrossingOut(Schema):
+    seconds: float
+    seconds_to_speed: float
+    distance_to_speed: float
+    top_speed: float
+    full_speed: bool
+    stopping: float
+    stops_in_margin: bool
+    curve: list[CurvePointOut]
+
+
+class AxisAnswerOut(Schema):
+    soft_least: float
+    soft_greatest: float
+    now: CrossingOut
+    kept: CrossingOut | None
+
+
+class KeptClearOut(Schema):
+    name: str
+    outline: list[list[float]]
+
+
+class SpaceOut(Schema):
+    """Areas in mm²; ``rectangle``: least x, least y, greatest x, greatest y."""
+
+    data_sheet: float
+    within_limits: float
+    left: float
+    rectangle: list[float]
+    kept_clear: list[KeptClearOut]
+
+
+class WayOut(Schema):
+    name: str
+    file: str
+    text: str | None
+    why: str
+    starts: int
+    seconds: float
+    findings: list[FindingOut]
+
+
+class CardEntryOut(Schema):
+    group: str
+    name: str
+    where: str
+    value: float
+    shown: str
+    unit: str
+    decimals: int
+
+
+class MachineAnswerOut(Schema):
+    axes: dict[str, AxisAnswerOut]
+    workings: dict[str, WorkingOut]
+    space: SpaceOut
+    ways: list[WayOut]
+    card: list[CardEntryOut]
+    unknown_before_homing: list[str]
+
+
+Seen = Literal["idle", "made"]
+
+
+class InputAnswerOut(Schema):
+    number: int
+    idle: Seen
+    made: Seen
+    lead_broken: Seen
+    short_to_ground: Seen
+    reversed: bool
+    broken_noticed: bool
+    short_noticed: bool
+    says: str
+    safe_wiring: Literal["normally open", "normally closed"]
+    safe_level: Literal["high", "low"]
+    read_word: str
+    wait: str
+
+
+class SignalsAnswerOut(Schema):
+    inputs: list[InputAnswerOut]
+    findings: list[FindingOut]
+
+
+class EdgeOut(Schema):
+    """An input's change: milliseconds after the first, and whether it was made then."""
+
+    after: float
+    made: bool
+
+
+class InputTestOut(Schema):
+    number: int
+    seen: list[Seen]
+    outcome: Literal["passed", "reversed", "dead", "stuck", "unsteady"]
+    edges: list[EdgeOut]
+    by_hand: bool
+    author: str
+    when: datetime
+    stale: bool
+    why: str
+
+
+class InputTestIn(Schema):
+    seen: list[Seen]
+    edges: list[EdgeOut] = []
+    by_hand: bool = False
+
+
+class ProfileAnswerOut(Schema):
+    faults: list[FaultOut]
+    text: str | None
+    says: str
+    agrees: bool
+    call: str
+
+
+class ProfileIn(Schema):
+    profile: dict[str, Any]
+
+
+class AgentIn(Schema):
+    address: str = ""
+    device: str = ""
+
+
+class PracticeIn(Schema):
+    seed: int
+
+
+class OfferIn(Schema):
+    document: dict[str, Any]
+    quantity: str
+    position: list[float] | None = None
+    tool: int | None = None
+
+
+class OfferOut(Schema):
+    """``axis`` null: the quantity can't be taken from a position, ``says`` why. ``targets``: where its stored place is."""
+
+    axis: str | None
+    raw: float | None
+    value: float | None
+    step: float | None
+    says: str
+    edit_at: str
+    edit: Any
+    targets: dict[str, float]
+
+
+class ReadingIn(Schema):
+    quantity: str
+    source: Literal["machine", "typed", "dial", "read-back"]
+    seen: list[float] | None = None
+    value: float | None = None
+    came: int = 0
+
+
+class SeriesIn(Schema):
+    quantity: str
+    readings: list[int]
+
+
+class ReadingOut(Schema):
+    """``pointer``: where the quantity stands in the newest document now; "" where it has gone."""
+
+    id: int
+    quantity: str
+    pointer: str
+    source: Literal["machine", "typed", "dial", "series", "read-back"]
+    value: float
+    raw: float
+    step: float | None
+    position: list[float] | None
+    work_offset: int | None
+    tool: int | None
+    tool_length: float | None
+    says: str
+    came: int | None
+    difference: float | None
+    agrees: bool | None
+    slip: str
+    author: str
+    taken: datetime
+
+
+class TakenOut(Schema):
+    """A reading that was kept, and the edit that puts it into the document (null: none)."""
+
+    reading: ReadingOut
+    edit_at: str | None = None
+    edit: Any = None
+
+
 class AnswerOut(Schema):
     """What follows from a document. With ``faults`` the document is not usable, and the rest is null."""
 
@@ -280,6 +481,8 @@ class AnswerOut(Schema):
     scene: SceneOut | None
     exchange: ExchangeOut | None
     conflicts: list[FindingOut]
+    machine: MachineAnswerOut | None = None
+    signals: SignalsAnswerOut | None = None
 
 
 class PreviewIn(Schema):
@@ -287,6 +490,7 @@ class PreviewIn(Schema):
     from_tool: int | None = None
     to_tool: int | None = None
     profile: str | None = None
+    stage: Literal["machine", "signals", "exchange"] = "exchange"
 
 
 class SaveIn(Schema):
@@ -350,6 +554,9 @@ class MachineOut(Schema):
     document: Setup
     stages: list[StageOut]
     proof: ProofSummaryOut | None
+    agent: str
+    device: str
+    tests: list[InputTestOut]
 
 
 class ShopEntryOut(Schema):

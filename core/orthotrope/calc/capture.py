@@ -94,6 +94,23 @@ def _read(document: Any, pointer: str) -> Any:
     return document
 
 
+def targets(setup: Setup, pointer: str) -> dict[AxisName, float]:
+    """Where the machine would have to stand for the quantity's stored place: by axis, mm. Both axes of a datum, all axes of
+    a stored position; empty where it has no place."""
+    document = setup.as_json()
+    if found := re.match(r"^/positions/(\d+)/moves/\d+/[XYZ]$", pointer):
+        moves = setup.positions[int(found[1])].moves
+        return {axis: value for move in moves for axis, value in move.axes}
+    if _PLAN.match(pointer):
+        place = _read(document, pointer.rsplit("/", 1)[0])
+        return {"X": place["x"], "Y": place["y"]}
+    axis = axis_of(pointer)
+    if measured := _MEASURED.match(pointer):
+        data = setup.machine.axes[measured[1]]  # type: ignore[index]
+        return {axis: data.travel.least if measured[2] == "least" else data.travel.greatest} if axis else {}
+    return {axis: _read(document, pointer)} if axis and not _TIP.match(pointer) else {}
+
+
 @dataclass(frozen=True, slots=True)
 class SeriesReading:
     """One reading of a dial: its value in mm, and from which side the axis came (1 upwards, −1 downwards)."""

@@ -73,3 +73,37 @@ def input_states(data: InputStatesInput) -> InputStatesOutput:
         idle=_word(idle), made=_word(made), lead_broken=_word(broken), short_to_ground=_word(short), reversed=backwards,
         broken_noticed=broken_noticed and not backwards, short_noticed=short_noticed and not backwards, says=says,
         safe_wiring=safe[0], safe_level=safe[1])  # fmt: skip
+
+
+Outcome = Literal["passed", "reversed", "dead", "stuck", "unsteady"]
+
+
+class InputTestInput(Record):
+    """What was seen in the three steps of a test: idle, made, idle again."""
+
+    idle: Seen
+    made: Seen
+    idle_again: Seen
+
+
+class InputTestOutput(Result):
+    outcome: Outcome
+    says: str
+
+
+@calculation("input-test", "what a test of an input says: idle, made, idle again")
+def input_test(data: InputTestInput) -> InputTestOutput:
+    """Passed: seen idle, made, idle. The same all along: dead or stuck. The other way round: reversed."""
+    outcome: Outcome
+    match (data.idle, data.made, data.idle_again):
+        case ("idle", "made", "idle"):
+            outcome, says = "passed", "It is seen as it is."
+        case ("made", "idle", "made"):
+            outcome, says = "reversed", "It is seen as made while it is idle: invert its level."
+        case ("idle", "idle", "idle"):
+            outcome, says = "dead", "It is never seen as made: look at the lead, the terminal and the device."
+        case ("made", "made", "made"):
+            outcome, says = "stuck", "It is seen as made all along: look for a short to ground, or a device that hangs."
+        case _:
+            outcome, says = "unsteady", "It does not come back to where it was: look at the device, and repeat the test."
+    return InputTestOutput(outcome=outcome, says=says)

@@ -27,6 +27,10 @@ MOST_REPEATS = 100
 """Times that one block may repeat its cycle (L)."""
 
 
+NOT_SWITCHED = frozenset({0, 1, 2, 3, 4, 5, 6, 30, 48, 49, 60, 98, 99})
+"""M words that switch no output."""
+
+
 class Ended(Exception):
     """The program has come to its end."""
 
@@ -214,6 +218,8 @@ class Control:
                 self.machine.turn(0.0)
             elif code in (10, 11):
                 self.machine.event("grip", closed=code == 10)
+            if code not in NOT_SWITCHED:
+                self.machine.event("switched", word=f"M{code}")
 
     def _m_after(self, codes: list[int], values: dict[str, float]) -> Enter | Return | None:
         for code in codes:

@@ -152,8 +152,8 @@ def signal_advice(setup: Setup) -> Iterator[Conflict]:
     for output, wanted in (("grip", ("grip open", "grip closed")), ("magazine", ("magazine out", "magazine home"))):
         missing = [role for role in wanted if role not in roles]
         if missing and any(entry.role == output for entry in setup.outputs):
-            yield Conflict(f"The {output} is switched and no input tells {' or '.join(missing)}: its sequence can only wait a fixed "
-                           "time. Add an input of that role.", "/inputs", severity="warn")  # fmt: skip
+            yield Conflict(f"The {output} is switched and no input tells {' or '.join(missing)}: its sequence can only wait a "
+                           "fixed time. Add an input of that role.", "/inputs", severity="warn")  # fmt: skip
     if setup.changer and "tool present" not in roles:
         yield Conflict("The record of the tool in the spindle is confirmed by no input: what is there after a stop has to be "
                        "looked at. An input with the role tool present would confirm it.", "/inputs", severity="note")  # fmt: skip

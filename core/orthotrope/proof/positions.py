@@ -82,14 +82,20 @@ class CardEntry:
     decimals: int
 
 
-def entry_card(setup: Setup) -> list[CardEntry]:
-    """What the control must be given: the soft limits of each axis, then the stored positions in the order of their moves."""
+def shown_by_control(setup: Setup, value: float) -> tuple[float, int]:
+    """A length in mm as the control shows it: in its unit, rounded, and with how many decimals."""
     inch = setup.profile.unit == "inch"
     decimals = min(setup.profile.decimals, 4 if inch else 3)
-    unit = "in" if inch else "mm"
+    return round(value / MM_PER_INCH if inch else value, decimals) + 0.0, decimals
+
+
+def entry_card(setup: Setup) -> list[CardEntry]:
+    """What the control must be given: the soft limits of each axis, then the stored positions in the order of their moves."""
+    unit = "in" if setup.profile.unit == "inch" else "mm"
 
     def entry(group: str, name: str, where: str, value: float) -> CardEntry:
-        return CardEntry(group, name, where, value, f"{value / MM_PER_INCH if inch else value:.{decimals}f}", unit, decimals)
+        shown, decimals = shown_by_control(setup, value)
+        return CardEntry(group, name, where, value, f"{shown:.{decimals}f}", unit, decimals)
 
     card = []
     for axis, data in setup.machine.axes.items():

@@ -31,3 +31,30 @@ def keyed(document: Any, where: str) -> str:
         else:
             raise InputError.at(where, f'There is no "{part}" in the Setup; the quantity may have been taken out meanwhile.')
     return pointer(path)
+
+
+def unkeyed(document: Any, where: str) -> str:
+    """The JSON pointer that :func:`keyed` made ``where`` of, in the document as it is now; "" where it has gone. A measured
+    travel that isn't there yet keeps its pointer."""
+    node: Any = document
+    path: list[str | int] = []
+    name = ""
+    for part in where.strip("/").split("/"):
+        part = part.replace("~1", "/").replace("~0", "~")
+        if isinstance(node, dict) and part in node:
+            node, name = node[part], part
+            path.append(part)
+        elif isinstance(node, list) and name in KEYS:
+            index = next((i for i, entry in enumerate(node) if str(entry[KEYS[name]]) == part), None)
+            if index is None:
+                return ""
+            node, name = node[index], ""
+            path.append(index)
+        elif isinstance(node, list) and part.isdigit() and int(part) < len(node):
+            node = node[int(part)]
+            path.append(int(part))
+        elif node is None and name == "measured":
+            path.append(part)
+        else:
+            return ""
+    return pointer(path)

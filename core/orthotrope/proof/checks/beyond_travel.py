@@ -11,6 +11,8 @@ def beyond_travel(case: Case, tell: Teller) -> Iterator[Finding]:
     for event in case.main.trace.of_kind("beyond-travel"):
         data = event.data
         beyond = abs(data["value"] - data["limit"])
+        setup, name = case.setup, data["axis"]
+        measured = "measured/" if setup and setup.machine.axes[name].measured else ""
         yield tell.of_event(event, f"{data['axis']} would go to {mm(data['value'])} mm, {mm(beyond)} beyond its "
                             f"{data['side']} limit {mm(data['limit'])}; correct the position or the travel.",
-                            f"/machine/axes/{data['axis']}/{data['side']}")  # fmt: skip
+                            f"/machine/axes/{name}/{measured}{data['side']}")  # fmt: skip

@@ -99,6 +99,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{slug}/agent": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Agent
+         * @description Read the machine from this agent; an empty address: from the practice machine.
+         */
+        put: operations["shop_api_set_agent"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{slug}/file": {
         parameters: {
             query?: never;
@@ -113,6 +133,43 @@ export interface paths {
         get: operations["shop_api_download"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{slug}/inputs/{number}/tests": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep Input Test */
+        post: operations["shop_api_keep_input_test"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{slug}/practice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Build Practice
+         * @description Build the practice machine anew from the newest Setup.
+         */
+        post: operations["shop_api_build_practice"];
         delete?: never;
         options?: never;
         head?: never;
@@ -164,6 +221,27 @@ export interface paths {
         put?: never;
         /** Cancel Proof */
         post: operations["shop_api_cancel_proof"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{slug}/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Readings
+         * @description The readings of a machine, the newest first.
+         */
+        get: operations["shop_api_readings"];
+        put?: never;
+        /** Take Reading */
+        post: operations["shop_api_take_reading"];
         delete?: never;
         options?: never;
         head?: never;
@@ -227,6 +305,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{slug}/series": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Series
+         * @description What a series of dial readings says about the scatter of home or the backlash of an axis.
+         */
+        post: operations["shop_api_take_series"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/offers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Offer
+         * @description Which number of the machine would go into a quantity; nothing is stored.
+         */
+        post: operations["shop_api_make_offer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/preview": {
         parameters: {
             query?: never;
@@ -241,6 +359,46 @@ export interface paths {
          * @description What would follow from a document, without saving it.
          */
         post: operations["shop_api_preview"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/profile-sample": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Profile Sample
+         * @description A sample program in a control profile, and whether it reads back as what was meant; nothing is stored.
+         */
+        post: operations["shop_api_profile_sample"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/profiles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Profiles
+         * @description The control profiles that come with Orthotrope.
+         */
+        get: operations["shop_api_profiles"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -330,6 +488,19 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** AgentIn */
+        AgentIn: {
+            /**
+             * Address
+             * @default
+             */
+            address: string;
+            /**
+             * Device
+             * @default
+             */
+            device: string;
+        };
         /**
          * AnswerOut
          * @description What follows from a document. With ``faults`` the document is not usable, and the rest is null.
@@ -341,7 +512,9 @@ export interface components {
             exchange: components["schemas"]["ExchangeOut"] | null;
             /** Faults */
             faults: components["schemas"]["FaultOut"][];
+            machine?: components["schemas"]["MachineAnswerOut"] | null;
             scene: components["schemas"]["SceneOut"] | null;
+            signals?: components["schemas"]["SignalsAnswerOut"] | null;
         };
         /** ArcOut */
         ArcOut: {
@@ -366,11 +539,15 @@ export interface components {
         };
         /**
          * Axis
-         * @description One linear axis, machine coordinates, mm: ``least`` to ``greatest`` is the travel; ``home`` the switch's side.
+         * @description One linear axis, machine coordinates, mm. ``least`` to ``greatest`` is the travel of the data sheet, ``measured``
+         *     what there is; ``home`` the switch's side. The soft limits are ``margin`` inside the travel. ``home_scatter`` and
+         *     ``backlash`` as measured (two standard deviations; the whole play); None: not measured.
          */
         Axis: {
             /** Acceleration */
             acceleration: number;
+            /** Backlash */
+            backlash?: number | null;
             /** Greatest */
             greatest: number;
             /**
@@ -378,12 +555,30 @@ export interface components {
              * @enum {string}
              */
             home: "least" | "greatest";
+            /** Home Scatter */
+            home_scatter?: number | null;
+            kept?: components["schemas"]["MotionSetting"] | null;
             /** Least */
             least: number;
+            /**
+             * Margin
+             * @default 0
+             */
+            margin: number;
+            measured?: components["schemas"]["Travel"] | null;
             /** Rapid */
             rapid: number;
             /** Resolution */
             resolution: number;
+        };
+        /** AxisAnswerOut */
+        AxisAnswerOut: {
+            kept: components["schemas"]["CrossingOut"] | null;
+            now: components["schemas"]["CrossingOut"];
+            /** Soft Greatest */
+            soft_greatest: number;
+            /** Soft Least */
+            soft_least: number;
         };
         /**
          * BlockOut
@@ -439,16 +634,24 @@ export interface components {
         };
         /**
          * Box
-         * @description A box, turned by ``turn_deg`` about its upright middle axis; x, y are the middle, mm.
+         * @description A box, turned by ``turn_deg`` about its upright middle axis; x, y are the middle, mm. ``makes``: the number of the
+         *     input that it makes when it is touched, ``give`` how far it may be pushed, mm.
          */
         Box: {
             /** Bottom Z */
             bottom_z: number;
             /**
+             * Give
+             * @default 0
+             */
+            give: number;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "box";
+            /** Makes */
+            makes?: number | null;
             /** Name */
             name: string;
             /** Size X */
@@ -466,6 +669,23 @@ export interface components {
             x: number;
             /** Y */
             y: number;
+        };
+        /** CardEntryOut */
+        CardEntryOut: {
+            /** Decimals */
+            decimals: number;
+            /** Group */
+            group: string;
+            /** Name */
+            name: string;
+            /** Shown */
+            shown: string;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: number;
+            /** Where */
+            where: string;
         };
         /**
          * CauseOut
@@ -528,6 +748,109 @@ export interface components {
             where: string;
         };
         /**
+         * ControlProfile
+         * @description What a control can do.
+         *
+         *     ``touch_stops``, ``touch_goes_on``: the G words of a touching move that stops at a miss, or goes on; None: it has none.
+         *     ``latched``: in which coordinates the touched position is found. ``offset_word``, ``length_word``: how a program sets a
+         *     work offset and a tool's length. ``wait``: whether a program can wait for an input, in a loop of dwells of
+         *     ``wait_pause`` seconds. ``unit`` and the normal state (absolute, XY, per minute) are what a program may leave;
+         *     ``dwell_seconds`` is one unit of a dwell's letter in seconds. ``line_numbers``: the step of the N words; 0: none.
+         *     ``exchange_call``: how a job calls the exchange.
+         */
+        ControlProfile: {
+            /** Arithmetic */
+            arithmetic: boolean;
+            /** Back */
+            back: string;
+            /** Conditions */
+            conditions: boolean;
+            /** Decimals */
+            decimals: number;
+            /** Description */
+            description: string;
+            /**
+             * Dwell Letter
+             * @enum {string}
+             */
+            dwell_letter: "P" | "X";
+            /** Dwell Seconds */
+            dwell_seconds: number;
+            /** End */
+            end: string;
+            /**
+             * Exchange Call
+             * @enum {string}
+             */
+            exchange_call: "T M6" | "G65";
+            /** Exchange Program */
+            exchange_program: number;
+            /** File Ending */
+            file_ending: string;
+            /** G Words */
+            g_words: number[];
+            /** Grip Close */
+            grip_close: string;
+            /** Grip Open */
+            grip_open: string;
+            /**
+             * Latched
+             * @enum {string}
+             */
+            latched: "part" | "machine" | "none";
+            /**
+             * Length Word
+             * @enum {string}
+             */
+            length_word: "G10 L1" | "entry card";
+            /** Line Numbers */
+            line_numbers: number;
+            /** M Words */
+            m_words: number[];
+            /**
+             * Message
+             * @enum {string}
+             */
+            message: "remark" | "none";
+            /** Name */
+            name: string;
+            /**
+             * Offset Word
+             * @enum {string}
+             */
+            offset_word: "G10 L2" | "G10 L20" | "entry card";
+            /** Orient */
+            orient: string;
+            parameters: components["schemas"]["Parameters"];
+            /** Pause */
+            pause: string;
+            /** Percent Signs */
+            percent_signs: boolean;
+            /**
+             * Record
+             * @enum {string}
+             */
+            record: "parameter" | "entry card";
+            /** Touch Goes On */
+            touch_goes_on: number | null;
+            /** Touch Stops */
+            touch_stops: number | null;
+            /** Trailing Zeros */
+            trailing_zeros: boolean;
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "mm" | "inch";
+            /**
+             * Wait
+             * @enum {string}
+             */
+            wait: "loop" | "none";
+            /** Wait Pause */
+            wait_pause: number;
+        };
+        /**
          * Coupling
          * @description The thread. ``dwell`` at the bottom in seconds; ``flats_height``: how far above its seat the pocket's flats catch
          *     the nut; ``lift_allowed``: the pocket's float, up and down.
@@ -556,18 +879,44 @@ export interface components {
             /** Speed Cap */
             speed_cap: number;
         };
+        /** CrossingOut */
+        CrossingOut: {
+            /** Curve */
+            curve: components["schemas"]["CurvePointOut"][];
+            /** Distance To Speed */
+            distance_to_speed: number;
+            /** Full Speed */
+            full_speed: boolean;
+            /** Seconds */
+            seconds: number;
+            /** Seconds To Speed */
+            seconds_to_speed: number;
+            /** Stopping */
+            stopping: number;
+            /** Stops In Margin */
+            stops_in_margin: boolean;
+            /** Top Speed */
+            top_speed: number;
+        };
         /** CureOut */
         CureOut: {
             /** Says */
             says: string;
             /** Value */
-            value: number;
+            value: number | string;
             /** Where */
             where: string;
         };
+        /** CurvePointOut */
+        CurvePointOut: {
+            /** Seconds */
+            seconds: number;
+            /** Speed */
+            speed: number;
+        };
         /**
          * Cylinder
-         * @description An upright cylinder, mm.
+         * @description An upright cylinder, mm; ``makes`` and ``give`` as a box has them.
          */
         Cylinder: {
             /** Bottom Z */
@@ -575,10 +924,17 @@ export interface components {
             /** Diameter */
             diameter: number;
             /**
+             * Give
+             * @default 0
+             */
+            give: number;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "cylinder";
+            /** Makes */
+            makes?: number | null;
             /** Name */
             name: string;
             /** Top Z */
@@ -613,6 +969,16 @@ export interface components {
             workings: {
                 [key: string]: components["schemas"]["WorkingOut"];
             };
+        };
+        /**
+         * EdgeOut
+         * @description An input's change: milliseconds after the first, and whether it was made then.
+         */
+        EdgeOut: {
+            /** After */
+            after: number;
+            /** Made */
+            made: boolean;
         };
         /**
          * EditConflictOut
@@ -714,6 +1080,137 @@ export interface components {
             /** Tool */
             tool: number | null;
         };
+        /**
+         * Input
+         * @description One input. Its contact connects the terminal, which is held high, to ground: ``wiring`` says when it does so,
+         *     ``level`` which level of the terminal the control takes as made; ``filter``: how long a change must last, seconds.
+         *
+         *     ``number`` is the one by which a program reads it.
+         */
+        Input: {
+            /**
+             * Filter
+             * @default 0
+             */
+            filter: number;
+            /**
+             * Level
+             * @enum {string}
+             */
+            level: "high" | "low";
+            /** Name */
+            name: string;
+            /** Number */
+            number: number;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "touch plate" | "setter" | "probe" | "grip open" | "grip closed" | "tool present" | "magazine out" | "magazine home" | "air" | "door" | "spindle still" | "oriented" | "other";
+            /** Terminal */
+            terminal: string;
+            /**
+             * Wiring
+             * @enum {string}
+             */
+            wiring: "normally open" | "normally closed";
+        };
+        /** InputAnswerOut */
+        InputAnswerOut: {
+            /** Broken Noticed */
+            broken_noticed: boolean;
+            /**
+             * Idle
+             * @enum {string}
+             */
+            idle: "idle" | "made";
+            /**
+             * Lead Broken
+             * @enum {string}
+             */
+            lead_broken: "idle" | "made";
+            /**
+             * Made
+             * @enum {string}
+             */
+            made: "idle" | "made";
+            /** Number */
+            number: number;
+            /** Read Word */
+            read_word: string;
+            /** Reversed */
+            reversed: boolean;
+            /**
+             * Safe Level
+             * @enum {string}
+             */
+            safe_level: "high" | "low";
+            /**
+             * Safe Wiring
+             * @enum {string}
+             */
+            safe_wiring: "normally open" | "normally closed";
+            /** Says */
+            says: string;
+            /** Short Noticed */
+            short_noticed: boolean;
+            /**
+             * Short To Ground
+             * @enum {string}
+             */
+            short_to_ground: "idle" | "made";
+            /** Wait */
+            wait: string;
+        };
+        /** InputTestIn */
+        InputTestIn: {
+            /**
+             * By Hand
+             * @default false
+             */
+            by_hand: boolean;
+            /**
+             * Edges
+             * @default []
+             */
+            edges: components["schemas"]["EdgeOut"][];
+            /** Seen */
+            seen: ("idle" | "made")[];
+        };
+        /** InputTestOut */
+        InputTestOut: {
+            /** Author */
+            author: string;
+            /** By Hand */
+            by_hand: boolean;
+            /** Edges */
+            edges: components["schemas"]["EdgeOut"][];
+            /** Number */
+            number: number;
+            /**
+             * Outcome
+             * @enum {string}
+             */
+            outcome: "passed" | "reversed" | "dead" | "stuck" | "unsteady";
+            /** Seen */
+            seen: ("idle" | "made")[];
+            /** Stale */
+            stale: boolean;
+            /**
+             * When
+             * Format: date-time
+             */
+            when: string;
+            /** Why */
+            why: string;
+        };
+        /** KeptClearOut */
+        KeptClearOut: {
+            /** Name */
+            name: string;
+            /** Outline */
+            outline: number[][];
+        };
         /** LadderOut */
         LadderOut: {
             /** Carry Possible */
@@ -746,7 +1243,11 @@ export interface components {
             /** Way */
             way: number;
         };
-        /** Machine */
+        /**
+         * Machine
+         * @description ``homing_order``: the axes in the order in which they go home. ``latency``: seconds from a signal to the control's
+         *     answer.
+         */
         Machine: {
             axes: components["schemas"]["Axes"];
             /**
@@ -754,6 +1255,20 @@ export interface components {
              * @default
              */
             description: string;
+            /**
+             * Homing Order
+             * @default [
+             *       "Z",
+             *       "X",
+             *       "Y"
+             *     ]
+             */
+            homing_order: ("X" | "Y" | "Z")[];
+            /**
+             * Latency
+             * @default 0.004
+             */
+            latency: number;
             /** Name */
             name: string;
             /** Profile */
@@ -765,8 +1280,28 @@ export interface components {
              */
             unit: "mm" | "inch";
         };
+        /** MachineAnswerOut */
+        MachineAnswerOut: {
+            /** Axes */
+            axes: {
+                [key: string]: components["schemas"]["AxisAnswerOut"];
+            };
+            /** Card */
+            card: components["schemas"]["CardEntryOut"][];
+            space: components["schemas"]["SpaceOut"];
+            /** Unknown Before Homing */
+            unknown_before_homing: string[];
+            /** Ways */
+            ways: components["schemas"]["WayOut"][];
+            /** Workings */
+            workings: {
+                [key: string]: components["schemas"]["WorkingOut"];
+            };
+        };
         /** MachineOut */
         MachineOut: {
+            /** Agent */
+            agent: string;
             /** Author */
             author: string;
             /**
@@ -774,6 +1309,8 @@ export interface components {
              * Format: date-time
              */
             changed: string;
+            /** Device */
+            device: string;
             document: components["schemas"]["Setup"];
             proof: components["schemas"]["ProofSummaryOut"] | null;
             /** Revision */
@@ -782,11 +1319,60 @@ export interface components {
             slug: string;
             /** Stages */
             stages: components["schemas"]["StageOut"][];
+            /** Tests */
+            tests: components["schemas"]["InputTestOut"][];
+        };
+        /**
+         * MotionSetting
+         * @description A setting of an axis kept beside the one in force, to judge a tuning by.
+         */
+        MotionSetting: {
+            /** Acceleration */
+            acceleration: number;
+            /** Rapid */
+            rapid: number;
         };
         /** NewMachine */
         NewMachine: {
             /** Name */
             name: string;
+        };
+        /** OfferIn */
+        OfferIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Position */
+            position?: number[] | null;
+            /** Quantity */
+            quantity: string;
+            /** Tool */
+            tool?: number | null;
+        };
+        /**
+         * OfferOut
+         * @description ``axis`` null: the quantity can't be taken from a position, ``says`` why. ``targets``: where its stored place is.
+         */
+        OfferOut: {
+            /** Axis */
+            axis: string | null;
+            /** Edit */
+            edit: unknown;
+            /** Edit At */
+            edit_at: string;
+            /** Raw */
+            raw: number | null;
+            /** Says */
+            says: string;
+            /** Step */
+            step: number | null;
+            /** Targets */
+            targets: {
+                [key: string]: number;
+            };
+            /** Value */
+            value: number | null;
         };
         /** OldRevisionOut */
         OldRevisionOut: {
@@ -795,6 +1381,32 @@ export interface components {
             document: components["schemas"]["Setup"];
             /** Number */
             number: number;
+        };
+        /**
+         * Output
+         * @description One output: the words that switch it on and off, and how long its device takes, seconds.
+         */
+        Output: {
+            /** Name */
+            name: string;
+            /** Number */
+            number: number;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "grip" | "orient" | "blow air" | "magazine" | "probe" | "coolant" | "other";
+            /**
+             * Seconds
+             * @default 0
+             */
+            seconds: number;
+            /** Terminal */
+            terminal: string;
+            /** Word Off */
+            word_off: string;
+            /** Word On */
+            word_on: string;
         };
         /** PairOut */
         PairOut: {
@@ -808,6 +1420,34 @@ export interface components {
             to_tool: number;
             /** Worst */
             worst: ("stop" | "warn" | "note") | null;
+        };
+        /**
+         * Parameters
+         * @description The numbered parameters through which a control tells a program what it needs to know.
+         */
+        Parameters: {
+            /** Called At First */
+            called_at_first: number;
+            /** Called Distance */
+            called_distance: number;
+            /** Called Unit */
+            called_unit: number;
+            /** Exchange From */
+            exchange_from: number;
+            /** Exchange To */
+            exchange_to: number;
+            /** Input First */
+            input_first: number;
+            /** Latched First */
+            latched_first: number;
+            /** Record */
+            record: number;
+            /** Record Doubtful */
+            record_doubtful: number;
+            /** Touch Made */
+            touch_made: number;
+            /** Working First */
+            working_first: number;
         };
         /** PartOut */
         PartOut: {
@@ -856,6 +1496,23 @@ export interface components {
             /** Y */
             y: number;
         };
+        /**
+         * PositionMove
+         * @description One move of the way there: the axes that move together, machine coordinates, mm.
+         */
+        PositionMove: {
+            /** X */
+            X?: number | null;
+            /** Y */
+            Y?: number | null;
+            /** Z */
+            Z?: number | null;
+        };
+        /** PracticeIn */
+        PracticeIn: {
+            /** Seed */
+            seed: number;
+        };
         /** PreviewIn */
         PreviewIn: {
             /** Document */
@@ -866,8 +1523,34 @@ export interface components {
             from_tool?: number | null;
             /** Profile */
             profile?: string | null;
+            /**
+             * Stage
+             * @default exchange
+             * @enum {string}
+             */
+            stage: "machine" | "signals" | "exchange";
             /** To Tool */
             to_tool?: number | null;
+        };
+        /** ProfileAnswerOut */
+        ProfileAnswerOut: {
+            /** Agrees */
+            agrees: boolean;
+            /** Call */
+            call: string;
+            /** Faults */
+            faults: components["schemas"]["FaultOut"][];
+            /** Says */
+            says: string;
+            /** Text */
+            text: string | null;
+        };
+        /** ProfileIn */
+        ProfileIn: {
+            /** Profile */
+            profile: {
+                [key: string]: unknown;
+            };
         };
         /** ProofOut */
         ProofOut: {
@@ -1022,13 +1705,88 @@ export interface components {
             /** Y */
             y: number;
         };
+        /** ReadingIn */
+        ReadingIn: {
+            /**
+             * Came
+             * @default 0
+             */
+            came: number;
+            /** Quantity */
+            quantity: string;
+            /** Seen */
+            seen?: number[] | null;
+            /**
+             * Source
+             * @enum {string}
+             */
+            source: "machine" | "typed" | "dial" | "read-back";
+            /** Value */
+            value?: number | null;
+        };
+        /**
+         * ReadingOut
+         * @description ``pointer``: where the quantity stands in the newest document now; "" where it has gone.
+         */
+        ReadingOut: {
+            /** Agrees */
+            agrees: boolean | null;
+            /** Author */
+            author: string;
+            /** Came */
+            came: number | null;
+            /** Difference */
+            difference: number | null;
+            /** Id */
+            id: number;
+            /** Pointer */
+            pointer: string;
+            /** Position */
+            position: number[] | null;
+            /** Quantity */
+            quantity: string;
+            /** Raw */
+            raw: number;
+            /** Says */
+            says: string;
+            /** Slip */
+            slip: string;
+            /**
+             * Source
+             * @enum {string}
+             */
+            source: "machine" | "typed" | "dial" | "series" | "read-back";
+            /** Step */
+            step: number | null;
+            /**
+             * Taken
+             * Format: date-time
+             */
+            taken: string;
+            /** Tool */
+            tool: number | null;
+            /** Tool Length */
+            tool_length: number | null;
+            /** Value */
+            value: number;
+            /** Work Offset */
+            work_offset: number | null;
+        };
         /**
          * Reserved
-         * @description A pocket that something else stands in: ``diameter`` and machine Z of its ``top_z``, mm.
+         * @description A pocket that something else stands in: ``diameter`` and machine Z of its ``top_z``, mm. ``makes``: the number of the
+         *     input that it makes when it is touched, ``give`` how far it may be pushed, mm.
          */
         Reserved: {
             /** Diameter */
             diameter: number;
+            /**
+             * Give
+             * @default 0
+             */
+            give: number;
+            /** Makes */
+            makes?: number | null;
             /** Pocket */
             pocket: number;
             /** Top Z */
@@ -1108,6 +1866,13 @@ export interface components {
             /** Start Seconds */
             start_seconds: number;
         };
+        /** SeriesIn */
+        SeriesIn: {
+            /** Quantity */
+            quantity: string;
+            /** Readings */
+            readings: number[];
+        };
         /** SessionOut */
         SessionOut: {
             /** Demo Accounts */
@@ -1130,7 +1895,27 @@ export interface components {
              * @constant
              */
             format: "orthotrope-setup";
+            /**
+             * Inputs
+             * @default []
+             */
+            inputs: components["schemas"]["Input"][];
             machine: components["schemas"]["Machine"];
+            /**
+             * Outputs
+             * @default []
+             */
+            outputs: components["schemas"]["Output"][];
+            /**
+             * Positions
+             * @default []
+             */
+            positions: components["schemas"]["StoredPosition"][];
+            /**
+             * Profiles
+             * @default []
+             */
+            profiles: components["schemas"]["ControlProfile"][];
             /**
              * Tools
              * @default []
@@ -1176,6 +1961,29 @@ export interface components {
             password: string;
             /** User */
             user: string;
+        };
+        /** SignalsAnswerOut */
+        SignalsAnswerOut: {
+            /** Findings */
+            findings: components["schemas"]["FindingOut"][];
+            /** Inputs */
+            inputs: components["schemas"]["InputAnswerOut"][];
+        };
+        /**
+         * SpaceOut
+         * @description Areas in mm²; ``rectangle``: least x, least y, greatest x, greatest y.
+         */
+        SpaceOut: {
+            /** Data Sheet */
+            data_sheet: number;
+            /** Kept Clear */
+            kept_clear: components["schemas"]["KeptClearOut"][];
+            /** Left */
+            left: number;
+            /** Rectangle */
+            rectangle: number[];
+            /** Within Limits */
+            within_limits: number;
         };
         /**
          * Spindle
@@ -1223,6 +2031,35 @@ export interface components {
             name: "Machine" | "Changer" | "Tools" | "Proof";
             /** Why */
             why: string;
+        };
+        /**
+         * StoredPosition
+         * @description A named place. ``moves`` in their order, each axis at most once; ``by_way_of`` another stored position that is gone
+         *     to first.
+         */
+        StoredPosition: {
+            /** By Way Of */
+            by_way_of?: string | null;
+            /** Moves */
+            moves: components["schemas"]["PositionMove"][];
+            /** Name */
+            name: string;
+            /**
+             * Use
+             * @enum {string}
+             */
+            use: "exchange" | "loading by hand" | "end of program" | "parking" | "other";
+        };
+        /**
+         * TakenOut
+         * @description A reading that was kept, and the edit that puts it into the document (null: none).
+         */
+        TakenOut: {
+            /** Edit */
+            edit?: unknown;
+            /** Edit At */
+            edit_at?: string | null;
+            reading: components["schemas"]["ReadingOut"];
         };
         /** TermOut */
         TermOut: {
@@ -1301,6 +2138,33 @@ export interface components {
             segments: components["schemas"]["SegmentOut"][];
             /** Spindle */
             spindle: components["schemas"]["SpindleRampOut"][];
+        };
+        /**
+         * Travel
+         * @description From one end stop to the other, machine coordinates, mm.
+         */
+        Travel: {
+            /** Greatest */
+            greatest: number;
+            /** Least */
+            least: number;
+        };
+        /** WayOut */
+        WayOut: {
+            /** File */
+            file: string;
+            /** Findings */
+            findings: components["schemas"]["FindingOut"][];
+            /** Name */
+            name: string;
+            /** Seconds */
+            seconds: number;
+            /** Starts */
+            starts: number;
+            /** Text */
+            text: string | null;
+            /** Why */
+            why: string;
         };
         /** WellOut */
         WellOut: {
@@ -1575,6 +2439,68 @@ export interface operations {
             };
         };
     };
+    shop_api_set_agent: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AgentIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MachineOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
     shop_api_download: {
         parameters: {
             query?: never;
@@ -1595,6 +2521,131 @@ export interface operations {
                     "application/json": {
                         [key: string]: unknown;
                     };
+                };
+            };
+        };
+    };
+    shop_api_keep_input_test: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InputTestIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MachineOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    shop_api_build_practice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PracticeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeIn"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
                 };
             };
         };
@@ -1702,6 +2753,99 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    shop_api_readings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadingOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    shop_api_take_reading: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadingIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -1833,6 +2977,101 @@ export interface operations {
             };
         };
     };
+    shop_api_take_series: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeriesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    shop_api_make_offer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OfferIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OfferOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
     shop_api_preview: {
         parameters: {
             query?: never;
@@ -1853,6 +3092,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AnswerOut"];
+                };
+            };
+        };
+    };
+    shop_api_profile_sample: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProfileIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProfileAnswerOut"];
+                };
+            };
+        };
+    };
+    shop_api_profiles: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ControlProfile"][];
                 };
             };
         };

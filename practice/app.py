@@ -1,0 +1,194 @@
+"""HTTP and WebSocket of the practice machines: the standard's requests for reading, commands for acting."""
+
+import asyncio
+import json
+import re
+import time
+from collections.abc import AsyncIterator
+from contextlib import asynccontextmanager
+from pathlib import Path
+from typing import Any
+
+from orthotrope.errors import InputError, OrthotropeError
+from orthotrope.setup import read_setup
+from starlette.applications import Starlette
+from starlette.requests import Request
+from starlette.responses import JSONResponse, Response, StreamingResponse
+from starlette.routing import Route, WebSocketRoute
+from starlette.websockets import WebSocket, WebSocketDisconnect
+
+from practice.agent import devices_document, error_document, observe, streams_document
+from practice.hands import obey
+from practice.machine import PracticeMachine
+from practice.observed import Buffer
+from practice.store import Store
+
+BOUNDARY = "practice-part"
+LONGEST_COMMAND = 1_200_000
+LEAST_INTERVAL, HEARTBEAT = 0.02, 10.0
+NAME = re.compile(r"^[a-z0-9][a-z0-9-]{0,79}$")
+
+
+class Practice:
+    """The agent and the machines behind it."""
+
+    def __init__(self, folder: Path):
+        self.instance = int(time.time())
+        self.buffer = Buffer()
+        self.tasks: dict[str, tuple[PracticeMachine, asyncio.Task[None]]] = {}
+        self.store = Store(folder, self.changed)
+
+    def changed(self, slug: str) -> None:
+        if slug in self.store.machines:
+            observe(self.buffer, slug, self.store.machines[slug])
+
+    def start(self, slug: str) -> None:
+        """Let a machine's time pass."""
+        if slug in self.tasks:
+            self.tasks.pop(slug)[1].cancel()
+            self.buffer.forget(slug)
+        machine = self.store.machines[slug]
+        self.changed(slug)
+        self.tasks[slug] = (machine, asyncio.get_running_loop().create_task(machine.play()))
+
+    def named(self, request: Request) -> dict[str, PracticeMachine]:
+        """The machines that a request is about.
+
+        Raises:
+            KeyError: where there is none of that name.
+        """
+        slug = request.path_params.get("device")
+        return {slug: self.store.machines[slug]} if slug else self.store.machines
+
+
+def application(folder: Path) -> Starlette:
+    """The ASGI application; its machines are kept in ``folder``."""
+    practice = Practice(folder)
+
+    def xml(content: bytes, status: int = 200) -> Response:
+        return Response(content, status, media_type="text/xml")
+
+    def unknown(request: Request) -> Response:
+        what = f"There is no device {request.path_params.get('device')}."
+        return xml(error_document(practice.instance, "NO_DEVICE", what), 404)
+
+    async def probe(request: Request) -> Response:
+        try:
+            return xml(devices_document(practice.named(request), practice.instance))
+        except KeyError:
+            return unknown(request)
+
+    async def current(request: Request) -> Response:
+        try:
+            machines = practice.named(request)
+        except KeyError:
+            return unknown(request)
+        entries = practice.buffer.current(set(machines))
+        return xml(streams_document(machines, practice.buffer, practice.instance, entries))
+
+    async def sample(request: Request) -> Response:
+        try:
+            machines = practice.named(request)
+            count = int(request.query_params.get("count", "100"))
+            start = int(request.query_params.get("from", practice.buffer.first_sequence))
+            interval = request.query_params.get("interval")
+            seconds = int(interval) / 1000 if interval is not None else None
+            beat = int(request.query_params.get("heartbeat", HEARTBEAT * 1000)) / 1000
+        except KeyError:
+            return unknown(request)
+        except ValueError:
+            what = "count, from, interval and heartbeat are whole numbers."
+            return xml(error_document(practice.instance, "INVALID_REQUEST", what), 400)
+        if not practice.buffer.first_sequence <= start <= practice.buffer.next_sequence or not 1 <= count <= 16_384:
+            what = f"from must be {practice.buffer.first_sequence} to {practice.buffer.next_sequence}, count 1 to 16384."
+            return xml(error_document(practice.instance, "OUT_OF_RANGE", what), 404)
+        if seconds is None:
+            part = practice.buffer.part(set(machines), start, count)
+            return xml(streams_document(machines, practice.buffer, practice.instance, part.observations, part.next_sequence))
+        stream = _stream(practice, request, machines, start, count, max(LEAST_INTERVAL, seconds), max(0.1, beat))
+        return StreamingResponse(stream, media_type=f"multipart/x-mixed-replace;boundary={BOUNDARY}")
+
+    async def build(request: Request) -> Response:
+        """Build a machine from a Setup and a seed."""
+        try:
+            slug, body = request.path_params["device"], await request.body()
+            if not NAME.match(slug):
+                raise InputError.at("/name", "`name` must be small letters, digits and hyphens.")
+            data = json.loads(body)
+            if not isinstance(data, dict) or not isinstance(data.get("seed"), int):
+                raise InputError.at("/seed", "`seed` must be a whole number.")
+            practice.store.build(slug, read_setup(data.get("document") or {}), data["seed"])
+        except (InputError, json.JSONDecodeError) as bad:
+            return JSONResponse({"refused": str(bad)}, 422)
+        practice.start(slug)
+        return JSONResponse({"built": slug})
+
+    async def act(socket: WebSocket) -> None:
+        slug = socket.path_params["device"]
+        await socket.accept()
+        if slug not in practice.store.machines:
+            await socket.close(4404, f"There is no device {slug}.")
+            return
+        hand = object()
+        started = False
+        try:
+            while True:
+                text = await socket.receive_text()
+                answer, ran = _answer(practice.store.machines[slug], text, hand)
+                started = started or ran
+                practice.changed(slug)
+                await socket.send_text(json.dumps(answer))
+        except WebSocketDisconnect:
+            machine = practice.store.machines[slug]
+            machine.release_jog(hand)
+            if started and machine.activity and machine.activity.kind == "program" and machine.execution == "ACTIVE":
+                machine.hold()
+                machine.message = "The connection of whoever started the program is lost: held."
+            practice.changed(slug)
+
+    @asynccontextmanager
+    async def lifespan(app: Starlette) -> AsyncIterator[None]:
+        for slug in practice.store.machines:
+            practice.start(slug)
+        yield
+        for _, task in practice.tasks.values():
+            task.cancel()
+
+    reading = [("probe", probe), ("current", current), ("sample", sample)]
+    routes: list[Any] = [Route(f"/{name}", view) for name, view in reading]
+    routes += [Route("/{device}/" + name, view) for name, view in reading]
+    routes += [Route("/{device}", build, methods=["PUT"]), WebSocketRoute("/{device}/act", act)]
+    return Starlette(routes=routes, lifespan=lifespan)
+
+
+def _answer(machine: PracticeMachine, text: str, hand: object) -> tuple[dict[str, Any], bool]:
+    """The answer to one command, and whether it started a program."""
+    number: Any = None
+    try:
+        if len(text) > LONGEST_COMMAND:
+            raise InputError.at("", "The command is too long.")
+        data = json.loads(text)
+        number = data.pop("id", None) if isinstance(data, dict) else None
+        found = obey(machine, data, hand)
+        return {"id": number, **found}, isinstance(data, dict) and data.get("do") == "run"
+    except json.JSONDecodeError as bad:
+        return {"id": number, "refused": f"The command is no JSON: {bad.msg}."}, False
+    except OrthotropeError as bad:
+        return {"id": number, "refused": str(bad)}, False
+
+
+async def _stream(practice: Practice, request: Request, machines: dict[str, PracticeMachine], start: int, count: int,
+                  interval: float, heartbeat: float) -> AsyncIterator[bytes]:  # fmt: skip
+    """Parts of a multipart answer: what is new after each interval, or an empty one when the heartbeat is due."""
+    last = time.monotonic()
+    while not await request.is_disconnected():
+        first = practice.buffer.first_sequence
+        part = practice.buffer.part(set(machines), max(start, first), count)
+        now = time.monotonic()
+        if part.observations or now - last >= heartbeat:
+            content = streams_document(machines, practice.buffer, practice.instance, part.observations, part.next_sequence)
+            head = f"--{BOUNDARY}\r\nContent-type: text/xml\r\nContent-length: {len(content)}\r\n\r\n"
+            yield head.encode() + content + b"\r\n"
+            last = now
+        start = part.next_sequence
+        await asyncio.sleep(interval)

@@ -1,0 +1,141 @@
+"""The hidden errors of a practice machine: drawn from a seed, never told by the machine itself until one asks."""
+
+import math
+import random
+from dataclasses import asdict, dataclass, replace
+from typing import Any
+
+from orthotrope.machine.shapes import BoxBody, Well
+from orthotrope.machine.world import World, WorldAxis
+from orthotrope.proof.worlds import nominal_world
+from orthotrope.setup import Setup, read_setup
+from orthotrope.setup.machine import AXES
+from orthotrope.setup.signals import TOUCH_ROLES
+
+FAST = 20_000.0
+"""mm/min; machines with a rapid from here on are machining centres, below it routers (trade.md, ranges)."""
+
+
+@dataclass(frozen=True, slots=True)
+class Truth:
+    """What is wrong with the machine. Lengths in mm, angles in degrees; by axis or pocket where it is a mapping.
+
+    ``rack_dx``, ``rack_dy``, ``rack_turn_deg``, ``pitch_error``: how the rack stands off its nominal place (at pocket 1);
+    ``pocket_scatter`` each pocket's own; ``setter_error``: how much higher the setter is; ``stylus_dx``, ``stylus_dy``: the
+    stylus off the spindle's axis; ``stylus_less``: how much smaller it is in effect; ``touch_sigma``: scatter of a touch;
+    ``short_axis`` and ``short_by``: the axis that lacks travel at its far end; ``home_sigma``; ``backlash``;
+    ``reversed_input``: number of the input that is wired the other way round, 0: none.
+    """
+
+    seed: int
+    rack_dx: float
+    rack_dy: float
+    rack_turn_deg: float
+    pitch_error: float
+    pocket_scatter: dict[int, tuple[float, float]]
+    setter_error: float
+    stylus_dx: float
+    stylus_dy: float
+    stylus_less: float
+    touch_sigma: float
+    short_axis: str
+    short_by: float
+    home_sigma: dict[str, float]
+    backlash: dict[str, float]
+    reversed_input: int
+
+    def as_json(self) -> dict[str, Any]:
+        return asdict(self)
+
+
+def draw(setup: Setup, seed: int) -> Truth:
+    """The errors of a seed, in the ranges of trade.md: the same Setup and seed, the same errors."""
+    chance = random.Random(seed)
+    fast = max(axis.rapid for _, axis in setup.machine.axes.items()) >= FAST
+    away, about = chance.uniform(0.5, 1.5), chance.uniform(0, 2 * math.pi)
+    off, toward = chance.uniform(0.01, 0.04), chance.uniform(0, 2 * math.pi)
+
+    def either(low: float, high: float) -> float:
+        return chance.choice((-1, 1)) * chance.uniform(low, high)
+
+    count = setup.changer.rack.count if setup.changer else 0
+    touching = [entry.number for entry in setup.inputs if entry.role in TOUCH_ROLES]
+    return Truth(
+        seed=seed, rack_dx=away * math.cos(about), rack_dy=away * math.sin(about), rack_turn_deg=either(0.05, 0.4),
+        pitch_error=either(0.02, 0.15),
+        pocket_scatter={n: (chance.gauss(0, 0.02), chance.gauss(0, 0.02)) for n in range(1, count + 1)},
+        setter_error=either(0.2, 0.8), stylus_dx=off * math.cos(toward), stylus_dy=off * math.sin(toward),
+        stylus_less=chance.uniform(0.01, 0.05), touch_sigma=chance.uniform(0.001, 0.002),
+        short_axis=chance.choice(("X", "Y")), short_by=chance.uniform(3.0, 8.0),
+        home_sigma={axis: chance.uniform(0.0005, 0.0025) if fast else chance.uniform(0.005, 0.03) for axis in AXES},
+        backlash={axis: chance.uniform(0.002, 0.01) if fast else chance.uniform(0.02, 0.15) for axis in AXES},
+        reversed_input=chance.choice(touching) if touching else 0)  # fmt: skip
+
+
+def true_setup(setup: Setup, truth: Truth) -> Setup:
+    """The Setup as it would have to be: rack, setter and wiring as they really are."""
+    document = setup.as_json()
+    if document["changer"]:
+        rack = document["changer"]["rack"]
+        datum = rack["datum"]
+        datum["x"] += truth.rack_dx
+        datum["y"] += truth.rack_dy
+        rack["bearing_deg"] += truth.rack_turn_deg
+        rack["pitch"] += truth.pitch_error
+        setters = {entry.number for entry in setup.inputs if entry.role == "setter"}
+        for entry in document["changer"]["reserved"]:
+            if entry["makes"] in setters:
+                entry["top_z"] += truth.setter_error
+    for entry in document["inputs"]:
+        if entry["number"] == truth.reversed_input:
+            entry["wiring"] = "normally closed" if entry["wiring"] == "normally open" else "normally open"
+    return read_setup(document)
+
+
+OVER = 2.0
+"""mm; how far a hard stop is beyond the switch, or beyond the data sheet's travel where the axis isn't short."""
+
+
+def true_world(setup: Setup, truth: Truth) -> World:
+    """The world that the practice machine stands in. Its soft limits are the control's: those of the Setup as it is keyed in."""
+    real = true_setup(setup, truth)
+    world = nominal_world(real)
+    rack = world.rack
+    bodies = world.bodies
+    if rack:
+        moved = {number: (x + truth.pocket_scatter[number][0], y + truth.pocket_scatter[number][1])
+                 for number, (x, y) in rack.places.items()}  # fmt: skip
+        old = {place: moved[number] for number, place in rack.places.items()}
+        rack = replace(rack, places=moved)
+        bodies = tuple(_with_wells(body, old) if isinstance(body, BoxBody) else body for body in bodies)
+    return replace(world, axes=true_axes(setup, truth), bodies=bodies, rack=rack)
+
+
+def _with_wells(body: BoxBody, moved: dict[tuple[float, float], tuple[float, float]]) -> BoxBody:
+    wells = tuple(Well(*moved.get((well.x, well.y), (well.x, well.y)), well.radius) for well in body.wells)
+    return replace(body, wells=wells)
+
+
+def true_axes(setup: Setup, truth: Truth) -> tuple[WorldAxis, WorldAxis, WorldAxis]:
+    """The axes with the control's soft limits and the hard stops there really are."""
+    found = []
+    for name, axis in setup.machine.axes.items():
+        ends = [axis.least - OVER, axis.greatest + OVER]
+        if name == truth.short_axis:
+            far = 1 if axis.home == "least" else 0
+            ends[far] = axis.greatest - truth.short_by if far else axis.least + truth.short_by
+        found.append(WorldAxis(axis.soft_least, axis.soft_greatest, axis.rapid, axis.acceleration, axis.home_at,
+                               ends[0], ends[1], truth.backlash[name]))  # fmt: skip
+    return found[0], found[1], found[2]
+
+
+def pocket_seen(world: World, at: tuple[float, float, float]) -> tuple[int, float, float] | None:
+    """What one sees at the nose: the nearest pocket, and how far its axis is off in X and Y; None where none is near."""
+    if not world.rack:
+        return None
+    number, (x, y) = min(world.rack.places.items(), key=lambda item: math.dist(item[1], at[:2]))
+    return (number, x - at[0], y - at[1]) if math.dist((x, y), at[:2]) <= SIGHT else None
+
+
+SIGHT = 30.0
+"""mm; how far one sees at the nose."""

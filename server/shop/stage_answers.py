@@ -1,0 +1,113 @@
+"""What the core says about a machine and its signals, for the stages Machine and Signals. Nothing here is stored."""
+
+from typing import Any
+
+from orthotrope.calc.derived import DerivedChanger
+from orthotrope.calc.derived_machine import crossing, machine_workings
+from orthotrope.calc.space import usable_space
+from orthotrope.calc.wiring import InputStatesInput, input_states
+from orthotrope.errors import InputError, OrthotropeError
+from orthotrope.program.readback import read_back
+from orthotrope.program.reader import read_text
+from orthotrope.program.writer import NotWritable, as_written, write
+from orthotrope.proof.conflicts import signal_advice
+from orthotrope.proof.exchanges import finding_json
+from orthotrope.proof.findings import Finding
+from orthotrope.proof.positions import check_way, entry_card
+from orthotrope.sequence.sample import sample
+from orthotrope.setup import Setup
+from orthotrope.setup.control import read_profile
+
+from shop.models import InputTest, Machine
+
+
+def machine_answer(setup: Setup, derived: DerivedChanger | None) -> dict[str, Any]:
+    """Soft limits, curves, usable space, stored positions with their texts and findings, and the entry card."""
+    space = usable_space(setup, derived)
+    axes = {}
+    for name, axis in setup.machine.axes.items():
+        now, kept = crossing(setup, axis), crossing(setup, axis, kept=True)
+        assert now is not None
+        axes[name] = {"soft_least": axis.soft_least, "soft_greatest": axis.soft_greatest, "now": now.as_json(),
+                      "kept": kept.as_json() if kept else None}  # fmt: skip
+    return {
+        "axes": axes,
+        "workings": {key: working.as_json() for key, working in machine_workings(setup).items()},
+        "space": {"data_sheet": space.data_sheet, "within_limits": space.within_limits, "left": space.left,
+                  "rectangle": list(space.rectangle),
+                  "kept_clear": [{"name": k.name, "outline": [list(p) for p in k.outline]} for k in space.kept_clear]},
+        "ways": [_way(setup, position.name) for position in setup.positions],
+        "card": [{"group": e.group, "name": e.name, "where": e.where, "value": e.value, "shown": e.shown, "unit": e.unit,
+                  "decimals": e.decimals} for e in entry_card(setup)],
+        "unknown_before_homing": _unknown_before_homing(setup),
+    }  # fmt: skip
+
+
+def _way(setup: Setup, name: str) -> dict[str, Any]:
+    file = f"{setup.machine.name}-to-{name}{setup.profile.file_ending}".lower().replace(" ", "-")
+    try:
+        found = check_way(setup, name)
+    except NotWritable as failed:
+        return {"name": name, "file": file, "text": None, "why": str(failed), "starts": 0, "seconds": 0.0, "findings": []}
+    return {"name": name, "file": file, "text": found.text, "why": "", "starts": found.starts, "seconds": found.seconds,
+            "findings": [finding_json(finding) for finding in found.findings]}  # fmt: skip
+
+
+def _unknown_before_homing(setup: Setup) -> list[str]:
+    """What the control can't know before the machine has gone home."""
+    found = ["Where the machine stands: its readout counts from where it was switched on.",
+             "The soft limits: nothing stops an axis before its hard stop."]  # fmt: skip
+    if setup.positions:
+        found.append(f"The stored positions ({', '.join(position.name for position in setup.positions)}).")
+    if setup.changer:
+        found.append("The pockets and heights of the changer: no exchange may begin.")
+    if setup.work_offsets:
+        found.append(f"The zeros of the parts ({len(setup.work_offsets)} work offsets).")
+    return found
+
+
+def signals_answer(setup: Setup) -> dict[str, Any]:
+    """What each input reads in each state, the words that read and wait for it, and what the signals lack."""
+    profile = setup.profile
+    inputs = []
+    for entry in setup.inputs:
+        states = input_states(InputStatesInput(role=entry.role, wiring=entry.wiring, level=entry.level))
+        word = f"#{profile.parameters.input_first + entry.number}" if profile.arithmetic else ""
+        wait = f"a loop of dwells of {profile.wait_pause:g} s on {word}" if profile.wait == "loop" else ""
+        inputs.append({"number": entry.number, **states.as_json(), "read_word": word, "wait": wait})
+    findings = [Finding("signals", advice.severity, advice.message, quantity=advice.where, cure=advice.cure)
+                for advice in signal_advice(setup)]  # fmt: skip
+    return {"inputs": inputs, "findings": [finding_json(finding) for finding in findings]}
+
+
+def tests_answer(machine: Machine, setup: Setup) -> list[dict[str, Any]]:
+    """The newest test of each input, and whether it holds for the wiring of now."""
+    wired = {entry.number: InputTest.wired_as(entry) for entry in setup.inputs}
+    found = []
+    for number, test in InputTest.newest(machine).items():
+        if number not in wired:
+            continue
+        differs = [key for key, value in wired[number].items() if test.wired.get(key) != value]
+        why = "; ".join(f"{key} was {test.wired.get(key)}, is now {wired[number][key]}" for key in differs)
+        found.append({"number": number, "seen": test.seen, "outcome": test.outcome, "edges": test.edges, "by_hand": test.by_hand,
+                      "author": test.author.get_username(), "when": test.when, "stale": bool(differs), "why": why})  # fmt: skip
+    return found
+
+
+def profile_answer(profile: dict[str, Any]) -> dict[str, Any]:
+    """A sample program in a profile that need not be stored, and whether it reads back as what was meant."""
+    try:
+        known = read_profile(profile)
+    except InputError as bad:
+        return {"faults": [fault.as_json() for fault in bad.faults], "text": None, "says": "", "agrees": False, "call": ""}
+    call = f"G65 P{known.exchange_program} A1 B2" if known.exchange_call == "G65" else "T2 M6"
+    sequence = sample(known)
+    try:
+        text = write(sequence, known)
+        again = read_back(read_text(text), known)
+    except OrthotropeError as failed:
+        return {"faults": [], "text": None, "says": str(failed), "agrees": False, "call": call}
+    agrees = again == as_written(sequence, known)
+    says = (f"Read back, it gives the same {len(again.steps)} steps." if agrees else
+            "Read back, it gives other steps than were meant.")  # fmt: skip
+    return {"faults": [], "text": text, "says": says, "agrees": agrees, "call": call}
