@@ -21,9 +21,10 @@ def demo_data(tmp_path_factory: pytest.TempPathFactory) -> Path:
 
 
 @pytest.fixture
-def server(tmp_path: Path, demo_data: Path) -> Iterator[Server]:
+def server(tmp_path: Path, demo_data: Path, request: pytest.FixtureRequest) -> Iterator[Server]:
     shutil.copytree(demo_data, tmp_path / "data")
-    running = Server(tmp_path / "data")
+    practice = request.getfixturevalue("practice") if "practice" in request.fixturenames else None
+    running = Server(tmp_path / "data", practice=practice)
     running.start()
     yield running
     running.stop()

@@ -6,16 +6,17 @@ from orthotrope.errors import InputError
 from orthotrope.machine.world import WorldTool
 from orthotrope.setup.machine import AxisName
 from orthotrope.setup.tools import Tool
-from orthotrope.validation import Feed, Length, Record, parse
+from orthotrope.validation import Feed, Length, Record, Seconds, parse
 from pydantic import Field
 
 from practice.machine import PracticeMachine
+from practice.truth import told
 
 Answer = dict[str, Any]
 
 
 class Plain(Record):
-    do: Literal["home", "hold", "go on", "stop", "reset", "look", "truth", "release", "alive"]
+    do: Literal["home", "hold", "go on", "stop", "reset", "look", "truth", "release", "alive", "hands"]
 
 
 class Jog(Record):
@@ -78,12 +79,16 @@ class SetPower(Record):
 
 
 class KeyIn(Record):
+    """What is keyed into the control: soft limits by axis, mm; the level that it takes as made, and the filter, by input."""
+
     do: Literal["key in"]
-    limits: dict[AxisName, tuple[Length, Length]]
+    limits: dict[AxisName, tuple[Length, Length]] = {}
+    levels: dict[str, Literal["high", "low"]] = {}
+    filters: dict[str, Seconds] = {}
 
 
 COMMANDS: dict[str, type[Record]] = {
-    **dict.fromkeys(("home", "hold", "go on", "stop", "reset", "look", "truth", "release", "alive"), Plain),
+    **dict.fromkeys(("home", "hold", "go on", "stop", "reset", "look", "truth", "release", "alive", "hands"), Plain),
     "jog": Jog, "run": RunText, "make": Make, "lead": SetLead, "air": SetAir, "tool": PutTool, "dial": SetDial,
     "speed": SetSpeed, "power": SetPower, "key in": KeyIn}  # fmt: skip
 
@@ -104,8 +109,14 @@ def obey(machine: PracticeMachine, data: Any, hand: object) -> Answer:
     match wanted:
         case Plain(do="look"):
             return {"sight": machine.sight()}
+        case Plain(do="hands"):
+            made = [entry.number for entry in machine.world.inputs if machine.machine.is_made(entry)]
+            speed = next(name for name, rate in RATES.items() if rate == machine.rate)
+            return {"hands": {"made": made, "leads": machine.machine.leads, "speed": speed}}
         case Plain(do="truth"):
-            return {"truth": machine.truth.as_json()}
+            number = machine.truth.reversed_input
+            reversed_name = next((entry.name for entry in machine.setup.inputs if entry.number == number), "")
+            return {"truth": told(machine.setup, machine.truth), "seed": machine.truth.seed, "reversed_input": reversed_name}
         case Plain(do="release"):
             machine.release_jog(hand)
         case Plain(do="alive"):
@@ -135,5 +146,5 @@ def obey(machine: PracticeMachine, data: Any, hand: object) -> Answer:
         case SetPower():
             machine.power(wanted.on)
         case KeyIn():
-            machine.key_in(wanted.limits)
+            machine.key_in(wanted.limits, wanted.levels, wanted.filters)
     return {}

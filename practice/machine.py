@@ -4,12 +4,13 @@ import asyncio
 import math
 import random
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from contextlib import suppress
 from dataclasses import dataclass, field, replace
 from datetime import UTC, datetime, timedelta
 from typing import Any, Literal, cast
 
+from orthotrope.calc.wiring import Level
 from orthotrope.errors import OrthotropeError
 from orthotrope.machine.control import Control
 from orthotrope.machine.executor import ProgramRun
@@ -603,12 +604,16 @@ class PracticeMachine:
         return {"pocket": number, "dx": round(dx + self.chance.gauss(0, 0.004), 3),
                 "dy": round(dy + self.chance.gauss(0, 0.004), 3)}  # fmt: skip
 
-    def key_in(self, limits: dict[AxisName, tuple[float, float]]) -> None:
-        """Give the control its soft limits, mm, as one keys them in."""
+    def key_in(self, limits: dict[AxisName, tuple[float, float]], levels: Mapping[str, Level],
+               filters: dict[str, float]) -> None:  # fmt: skip
+        """Give the control its soft limits (mm), and by an input's number its level and filter (seconds), as one keys them in."""
         axes = tuple(replace(axis, least=limits[name][0], greatest=limits[name][1]) if name in limits else axis
                      for name, axis in zip(AXES, self.world.axes, strict=True))  # fmt: skip
-        self.world = replace(self.world, axes=cast(Any, axes))
+        inputs = tuple(replace(entry, level=levels.get(str(entry.number), entry.level),
+                               filter=filters.get(str(entry.number), entry.filter)) for entry in self.world.inputs)  # fmt: skip
+        self.world = replace(self.world, axes=cast(Any, axes), inputs=inputs)
         self.control.world = self.machine.world = self.world
+        self.control.refresh_inputs()
         self.changed()
 
 

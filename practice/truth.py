@@ -139,3 +139,29 @@ def pocket_seen(world: World, at: tuple[float, float, float]) -> tuple[int, floa
 
 SIGHT = 30.0
 """mm; how far one sees at the nose."""
+
+
+def told(setup: Setup, truth: Truth) -> list[dict[str, Any]]:
+    """The truth in rows, to stand beside what was measured: a name, where it stands in the Setup (JSON pointer, "" where it has
+    no place there), the nominal value and the true one."""
+    real = true_setup(setup, truth)
+    rows: list[dict[str, Any]] = []
+
+    def row(name: str, where: str, nominal: float, true: float, unit: str) -> None:
+        rows.append({"name": name, "where": where, "nominal": nominal, "true": true, "unit": unit})
+
+    for (name, axis), ends in zip(setup.machine.axes.items(), true_axes(setup, truth), strict=True):
+        base = f"/machine/axes/{name}"
+        row(f"{name} hard stop, from", f"{base}/measured/least", axis.least, ends.stop_least, "mm")
+        row(f"{name} hard stop, to", f"{base}/measured/greatest", axis.greatest, ends.stop_greatest, "mm")
+        row(f"{name} scatter of home (2 standard deviations)", f"{base}/home_scatter", 0.0, 2 * truth.home_sigma[name], "mm")
+        row(f"{name} backlash", f"{base}/backlash", 0.0, truth.backlash[name], "mm")
+    if setup.changer and real.changer:
+        nominal, true = setup.changer.rack, real.changer.rack
+        row("Rack datum X", "/changer/rack/datum/x", nominal.datum.x, true.datum.x, "mm")
+        row("Rack datum Y", "/changer/rack/datum/y", nominal.datum.y, true.datum.y, "mm")
+        row("Rack bearing", "/changer/rack/bearing_deg", nominal.bearing_deg, true.bearing_deg, "°")
+        row("Rack pitch", "/changer/rack/pitch", nominal.pitch, true.pitch, "mm")
+        for index, (one, other) in enumerate(zip(setup.changer.reserved, real.changer.reserved, strict=True)):
+            row(f"Top of the {one.what}", f"/changer/reserved/{index}/top_z", one.top_z, other.top_z, "mm")
+    return rows

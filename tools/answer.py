@@ -23,4 +23,6 @@ document = json.loads((ROOT / "demo" / "setups" / "heron.json").read_text(encodi
 low = json.loads(json.dumps(document))
 low["changer"]["heights"]["stored_top_z"] = -140.0
 answers = {name: AnswerOut(**answer(setup, 2, 9, None)).model_dump() for name, setup in (("clean", document), ("contact", low))}
+for stage in ("machine", "signals"):
+    answers[stage] = AnswerOut(**answer(document, None, None, None, stage)).model_dump()
 json.dump({"document": document, **answers}, sys.stdout)

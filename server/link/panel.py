@@ -12,9 +12,10 @@ from asgiref.sync import sync_to_async
 from django.conf import settings
 from django.contrib.auth import get_user
 from django.contrib.auth.models import User
+from django.db import connection
 from django.http import HttpRequest
 from orthotrope.errors import OrthotropeError
-from shop.acting import Refusal, prepared
+from shop.acting import AT_ONCE, Refusal, prepared
 from shop.models import Machine
 from websockets.asyncio.client import ClientConnection, connect
 from websockets.exceptions import WebSocketException
@@ -73,7 +74,8 @@ class Panel:
         await self.say(json.dumps({"answer": {**answer, "id": number}}))
 
     async def _passed(self, data: dict[str, Any]) -> dict[str, Any]:
-        command = await sync_to_async(prepared)(self.slug, self.user, data)
+        direct = data.get("do") in AT_ONCE  # a hand that lets go must not wait for the database
+        command = data if direct else await sync_to_async(_prepared, thread_sensitive=False)(self.slug, self.user, data)
         if not self.practice:
             raise Refusal("This machine is read through its agent only; act at the machine itself.")
         if self.hand is None:
@@ -89,6 +91,14 @@ class Panel:
         hand, self.hand = self.hand, None
         if hand:
             await hand.close()
+
+
+def _prepared(slug: str, user: User, data: dict[str, Any]) -> dict[str, Any]:
+    """In a thread of its own, whose connection to the database is not kept."""
+    try:
+        return prepared(slug, user, data)
+    finally:
+        connection.close()
 
 
 async def panel(scope: Scope, receive: Receive, send: Send) -> None:

@@ -14,6 +14,10 @@ NOTED = frozenset({"run", "home", "power", "key in", "tool", "reset", "lead", "a
 """Commands that the audit log keeps; a jog would drown it."""
 
 
+AT_ONCE = frozenset({"alive", "release", "look", "stop", "hands"})
+"""Commands that anyone may give, and that are passed on without being looked at."""
+
+
 class Refusal(OrthotropeError):
     """A command that is not passed on; the text says why."""
 
@@ -24,8 +28,6 @@ def prepared(slug: str, user: User, data: dict[str, Any]) -> dict[str, Any]:
     Raises:
         Refusal: where the user may not, or a text that touches is not ready.
     """
-    if data.get("do") in ("alive", "release", "look", "stop"):
-        return data
     allowed = may_change(user)
     if not allowed:
         raise Refusal(allowed.reason)
@@ -52,4 +54,6 @@ def _filled(machine: Machine, setup: Setup, data: dict[str, Any]) -> dict[str, A
         tool = setup.tool(number) if isinstance(number, int) and number else None
         return {"do": "tool", "tool": tool.model_dump(mode="json") if tool else None}
     limits = {name: [axis.soft_least, axis.soft_greatest] for name, axis in setup.machine.axes.items()}
-    return {"do": "key in", "limits": limits}
+    levels = {str(entry.number): entry.level for entry in setup.inputs}
+    filters = {str(entry.number): entry.filter for entry in setup.inputs}
+    return {"do": "key in", "limits": limits, "levels": levels, "filters": filters}

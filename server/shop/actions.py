@@ -17,7 +17,7 @@ from orthotrope.calc.slips import ReadBackInput, read_back_value
 from orthotrope.calc.wiring import InputTestInput, Seen, input_test
 from orthotrope.errors import InputError, OrthotropeError
 from orthotrope.proof.exchanges import pairs, proof_digest
-from orthotrope.proof.positions import shown_by_control
+from orthotrope.proof.positions import entry_card, shown_by_control
 from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.changes import Conflict, changes, merge
 from orthotrope.setup.keys import keyed
@@ -285,7 +285,7 @@ class TakeReading(Action[Reading]):
 
     def execute(self) -> Reading:
         setup = read_setup(self.machine.head.document)
-        where = self.quantity if "/measured/" in self.quantity else keyed(setup.as_json(), self.quantity)
+        where = keyed(setup.as_json(), self.quantity)
         taken = {"machine": self._position, "dial": self._dial, "typed": self._typed, "read-back": self._read_back}
         if self.source not in taken:
             raise InputError.at("/source", f"`source` must be one of {', '.join(taken)}.")
@@ -331,9 +331,13 @@ class TakeReading(Action[Reading]):
     def _read_back(self, setup: Setup) -> dict[str, Any]:
         if self.value is None:
             raise InputError.at("/value", "`value` is missing; type what the control shows.")
-        node: Any = setup.as_json()
-        for part in self.quantity.strip("/").split("/"):
-            node = node[int(part)] if isinstance(node, list) else node[part]
+        node: Any = next((entry.value for entry in entry_card(setup) if entry.where == self.quantity), None)
+        if node is None:
+            node = setup.as_json()
+            for part in self.quantity.strip("/").split("/"):
+                node = node[int(part)] if isinstance(node, list) else (node or {}).get(part)
+        if not isinstance(node, float | int):
+            raise InputError.at(self.quantity, "There is no value yet that could be read back.")
         meant, decimals = shown_by_control(setup, float(node))
         result = read_back_value(ReadBackInput(meant=meant, shown=self.value, decimals=decimals))
         return {"value": float(node), "raw": self.value, "details": {"meant": meant, **result.as_json()}}

@@ -200,7 +200,7 @@ def new_machine(request: HttpRequest, body: schemas.NewMachine) -> Answer:
 
 
 @api.post("/changer-template", response={200: Changer, 422: schemas.FaultsOut})
-def changer_template(request: HttpRequest, body: schemas.PreviewIn) -> Changer:
+def changer_template(request: HttpRequest, body: schemas.DocumentIn) -> Changer:
     """A thread-on rack for a machine that has no changer yet; nothing is stored."""
     return thread_on_rack(read_setup(body.document))
 

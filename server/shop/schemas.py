@@ -371,7 +371,11 @@ class EdgeOut(Schema):
 
 
 class InputTestOut(Schema):
+    """``wiring`` and ``level``: as the test shows them."""
+
     number: int
+    wiring: Literal["normally open", "normally closed"]
+    level: Literal["high", "low"]
     seen: list[Seen]
     outcome: Literal["passed", "reversed", "dead", "stuck", "unsteady"]
     edges: list[EdgeOut]
@@ -485,6 +489,10 @@ class AnswerOut(Schema):
     signals: SignalsAnswerOut | None = None
 
 
+class DocumentIn(Schema):
+    document: dict[str, Any]
+
+
 class PreviewIn(Schema):
     document: dict[str, Any]
     from_tool: int | None = None
@@ -506,7 +514,7 @@ class NewMachine(Schema):
 
 
 class StageOut(Schema):
-    name: Literal["Machine", "Changer", "Tools", "Proof"]
+    name: Literal["Machine", "Signals", "Changer", "Tools", "Proof"]
     mark: Mark
     why: str
 

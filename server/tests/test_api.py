@@ -31,6 +31,11 @@ CHANGING = [
     ("POST", "/api/machines/heron/revisions/1/restore", None),
     ("POST", "/api/machines/heron/proofs", None),
     ("POST", "/api/machines/heron/proofs/1/cancel", None),
+    ("PUT", "/api/machines/heron/agent", {"address": "http://mill-3:5000"}),
+    ("POST", "/api/machines/heron/practice", {"seed": 3}),
+    ("POST", "/api/machines/heron/readings", {"quantity": "/changer/rack/pitch", "source": "typed", "value": 58.5}),
+    ("POST", "/api/machines/heron/series", {"quantity": "/machine/axes/X/backlash", "readings": []}),
+    ("POST", "/api/machines/heron/inputs/1/tests", {"seen": ["idle", "made", "idle"]}),
 ]
 READING = [
     ("GET", "/api/machines", None),
@@ -42,6 +47,10 @@ READING = [
     ("POST", "/api/preview", {"document": DOCUMENT}),
     ("POST", "/api/changer-template", {"document": DOCUMENT}),
     ("POST", "/api/quantity", {"text": "1in", "kind": "length"}),
+    ("POST", "/api/offers", {"document": DOCUMENT, "quantity": "/changer/rack/datum/x", "position": [1.0, 2.0, 3.0]}),
+    ("POST", "/api/profile-sample", {"profile": {}}),
+    ("GET", "/api/profiles", None),
+    ("GET", "/api/machines/heron/readings", None),
 ]
 OPEN = {("GET", "/api/session"), ("POST", "/api/session"), ("POST", "/api/session/demo"), ("DELETE", "/api/session"),
         ("GET", "/api/setup-schema")}  # fmt: skip

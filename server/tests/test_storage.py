@@ -196,15 +196,15 @@ def test_causes_are_gathered_worst_and_widest_first() -> None:
 
 def test_marks_of_the_stages() -> None:
     bare = read_setup({**DOCUMENT, "changer": None, "tools": []})
-    assert [s["mark"] for s in stages(bare, None)] == ["filled", "open", "open", "open"]
+    assert [s["mark"] for s in stages(bare, None, [])] == ["filled", "open", "open", "open", "open"]
     full = read_setup(DOCUMENT)
-    assert [s["mark"] for s in stages(full, None)] == ["filled", "filled", "filled", "open"]
+    assert [s["mark"] for s in stages(full, None, [])] == ["filled", "filled", "filled", "filled", "open"]
     proof = {"stale": False, "state": "done", "stop": 0, "total": 72, "done": 72, "changes": []}
-    assert [s["mark"] for s in stages(full, proof)] == ["proven"] * 4
-    assert [s["mark"] for s in stages(full, {**proof, "stop": 3})] == ["filled", "filled", "filled", "failing"]
-    assert [s["mark"] for s in stages(full, {**proof, "stale": True})] == ["stale"] * 4
+    assert [s["mark"] for s in stages(full, proof, [])] == ["proven", "filled", "proven", "proven", "proven"]
+    assert [s["mark"] for s in stages(full, {**proof, "stop": 3}, [])] == ["filled"] * 4 + ["failing"]
+    assert [s["mark"] for s in stages(full, {**proof, "stale": True}, [])] == ["stale", "filled", "stale", "stale", "stale"]
     odd = read_setup(changed(DOCUMENT, changer__rack__pitch=20.0))
-    changer = stages(odd, proof)[1]
+    changer = stages(odd, proof, [])[2]
     assert changer["mark"] == "failing" and "overlap" in changer["why"]
 
 

@@ -1,6 +1,7 @@
 import { lazy, Suspense, useEffect, useMemo } from "react";
 import { BrowserRouter, Navigate, Route, Routes, useLocation, useParams } from "react-router";
 import { History } from "./history/history";
+import { HandPanel } from "./live/hand-panel";
 import { Palette, useDeeds, useShortcuts } from "./shell/commands";
 import { Troubles } from "./shell/conflict";
 import { useSession } from "./shell/session";
@@ -12,6 +13,7 @@ import { useWork } from "./work/store";
 
 const STAGES = {
   machine: lazy(() => import("./stages/machine/machine")),
+  signals: lazy(() => import("./stages/signals/signals")),
   changer: lazy(() => import("./stages/changer/changer")),
   tools: lazy(() => import("./stages/tools/tools")),
   proof: lazy(() => import("./stages/proof/proof")),
@@ -38,7 +40,7 @@ function Frame() {
   const open = useShell((shell) => shell.open);
   const slug = useWork((work) => work.slug);
   return (
-    <div className="grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[56px_minmax(0,1fr)]">
+    <div className="grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[56px_minmax(0,1fr)_auto]">
       <TopBar deeds={deeds} />
       <div className="min-h-0 min-w-0">
         <Routes>
@@ -47,6 +49,7 @@ function Frame() {
           <Route path="*" element={<Navigate to="/" replace />} />
         </Routes>
       </div>
+      <HandPanel />
       <Palette deeds={deeds} />
       {open === "history" && slug && <History onClose={() => useShell.getState().set({ open: null })} />}
       <Troubles />
@@ -72,6 +75,9 @@ function InMachine() {
     );
     return () => clearInterval(timer);
   }, []);
+  useEffect(() => {
+    void useWork.getState().look(stage === "machine" || stage === "signals" ? stage : "exchange");
+  }, [stage]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: another stage, nothing plays on
   useEffect(() => useWork.getState().play(false), [location.pathname]);
   const Stage = useMemo(() => STAGES[stage as keyof typeof STAGES], [stage]);

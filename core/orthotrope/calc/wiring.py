@@ -107,3 +107,14 @@ def input_test(data: InputTestInput) -> InputTestOutput:
         case _:
             outcome, says = "unsteady", "It does not come back to where it was: look at the device, and repeat the test."
     return InputTestOutput(outcome=outcome, says=says)
+
+
+def as_tested(wiring: Wiring, level: Level, outcome: Outcome) -> tuple[Wiring, Level]:
+    """Wiring and level as a test shows them. Reversed: the level is inverted; and where the stated wiring would have read
+    rightly, it is wired the other way round than stated."""
+    if outcome != "reversed":
+        return wiring, level
+    others: dict[str, Wiring] = {"normally open": "normally closed", "normally closed": "normally open"}
+    inverted: Level = "low" if level == "high" else "high"
+    stated_right = not seen(wiring, level, False)
+    return (others[wiring] if stated_right else wiring), inverted

@@ -71,7 +71,7 @@ def check_way(setup: Setup, name: str, profile: ControlProfile | None = None) ->
 @dataclass(frozen=True, slots=True)
 class CardEntry:
     """One value to key into the control, in the order of keying: of which ``group``, its name, where it stands in the Setup
-    ("" where it follows from it), the value in mm and as the control shall show it."""
+    (a pointer; a soft limit follows from its axis), the value in mm and as the control shall show it."""
 
     group: str
     name: str
@@ -99,8 +99,8 @@ def entry_card(setup: Setup) -> list[CardEntry]:
 
     card = []
     for axis, data in setup.machine.axes.items():
-        card.append(entry("Soft limits", f"{axis} least", "", data.soft_least))
-        card.append(entry("Soft limits", f"{axis} greatest", "", data.soft_greatest))
+        card.append(entry("Soft limits", f"{axis} from", f"/machine/axes/{axis}/soft_least", data.soft_least))
+        card.append(entry("Soft limits", f"{axis} to", f"/machine/axes/{axis}/soft_greatest", data.soft_greatest))
     for index, position in enumerate(setup.positions):
         for step, move in enumerate(position.moves):
             for axis, value in move.axes:

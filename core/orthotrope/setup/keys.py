@@ -10,6 +10,10 @@ KEYS = {"tools": "number", "work_offsets": "number", "bodies": "name", "reserved
 """Key field of the entries of each keyed list."""
 
 
+FOLLOWS = frozenset({"soft_least", "soft_greatest", "measured"})
+"""Names that a pointer may have though the document hasn't: what follows from an axis, or isn't measured yet."""
+
+
 def keyed(document: Any, where: str) -> str:
     """A JSON pointer with the entries of keyed lists by their key instead of their place: ``/tools/2/length`` of a
     document whose third tool is T7 is ``/tools/7/length``.
@@ -23,6 +27,8 @@ def keyed(document: Any, where: str) -> str:
         part = part.replace("~1", "/").replace("~0", "~")
         if isinstance(node, dict) and part in node:
             node, name = node[part], part
+            path.append(part)
+        elif part in FOLLOWS or (node is None and name == "measured"):
             path.append(part)
         elif isinstance(node, list) and part.isdigit() and int(part) < len(node):
             node = node[int(part)]
@@ -53,7 +59,7 @@ def unkeyed(document: Any, where: str) -> str:
         elif isinstance(node, list) and part.isdigit() and int(part) < len(node):
             node = node[int(part)]
             path.append(int(part))
-        elif node is None and name == "measured":
+        elif part in FOLLOWS or (node is None and name == "measured"):
             path.append(part)
         else:
             return ""

@@ -23,6 +23,19 @@ export type Session = Schemas["SessionOut"];
 export type Fault = Schemas["FaultOut"];
 export type EditConflict = Schemas["EditConflictOut"];
 export type Revision = Schemas["RevisionOut"];
+export type MachineAnswer = Schemas["MachineAnswerOut"];
+export type SignalsAnswer = Schemas["SignalsAnswerOut"];
+export type Crossing = Schemas["CrossingOut"];
+export type Way = Schemas["WayOut"];
+export type CardEntry = Schemas["CardEntryOut"];
+export type Reading = Schemas["ReadingOut"];
+export type Offer = Schemas["OfferOut"];
+export type InputTest = Schemas["InputTestOut"];
+export type Edge = Schemas["EdgeOut"];
+export type Input = Schemas["Input"];
+export type Output = Schemas["Output"];
+export type ControlProfile = Schemas["ControlProfile"];
+export type StoredPosition = Schemas["StoredPosition"];
 export type Kind = Schemas["QuantityIn"]["kind"];
 
 function cookie(name: string): string {

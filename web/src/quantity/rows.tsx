@@ -1,6 +1,7 @@
 /** The rows of a schedule: quantities that can be edited, and derived ones whose working opens under them. */
 import { useId, useState } from "react";
 import type { Kind, Working } from "../api/client";
+import { readingOf, useReadings, when } from "../readings/readings";
 import { may } from "../shell/session";
 import { read } from "../work/pointer";
 import { useWork } from "../work/store";
@@ -81,7 +82,9 @@ export function ChoiceRow(props: { label: string; pointer: string; choices: [str
 
 export function DerivedRow(props: { name: string; label?: string; warn?: boolean; sign?: boolean }) {
   const unit = useUnit();
-  const working = useWork((work) => work.answer?.derived?.workings[props.name]);
+  const working = useWork(
+    (work) => work.answer?.derived?.workings[props.name] ?? work.answer?.machine?.workings[props.name],
+  );
   const [open, setOpen] = useState(false);
   if (!working) return null;
   const kind = kindOf(working.unit);
@@ -115,6 +118,8 @@ export function DerivedRow(props: { name: string; label?: string; warn?: boolean
 export function WorkingBox({ working }: { working: Working }) {
   const unit = useUnit();
   const { setFocus } = useWork.getState();
+  const document = useWork((work) => work.document);
+  const list = useReadings((readings) => readings.list);
   return (
     <div className="working">
       <div>
@@ -127,6 +132,7 @@ export function WorkingBox({ working }: { working: Working }) {
             {shown(term.value, kind, unit, true)} {unitOf(kind, unit)}
           </b>
         );
+        const from = term.where ? readingOf(list, term.where, read(document, term.where)) : null;
         return (
           <div key={term.name}>
             {term.where ? (
@@ -137,6 +143,11 @@ export function WorkingBox({ working }: { working: Working }) {
               term.name
             )}{" "}
             {figure}
+            {from && (
+              <span>
+                , reading of {when(from.taken)} by {from.author}
+              </span>
+            )}
           </div>
         );
       })}

@@ -2,9 +2,11 @@
 import { Command } from "cmdk";
 import { useEffect } from "react";
 import { useNavigate } from "react-router";
+import { useLive } from "../live/live";
 import { save } from "../program/save";
 import { useWork } from "../work/store";
 import { Dialog } from "./dialog";
+import { may } from "./session";
 import { useShell } from "./shell-state";
 
 export interface Deed {
@@ -31,6 +33,14 @@ export function useDeeds(): Deed[] {
       keys: String(index + 1),
       run: () => void navigate(`/machines/${slug}/${stage.name.toLowerCase()}`),
     })),
+    { name: "Open or close the hand panel", keys: "P", run: () => useShell.getState().turnPanel() },
+    {
+      name: "Arm or disarm the jog keys",
+      keys: "J",
+      run: () => useLive.getState().set({ armed: !useLive.getState().armed && may("technician") }),
+    },
+    { name: "Home the machine", run: () => void useLive.getState().send({ do: "home" }) },
+    { name: "Stop the machine", keys: "S", run: () => void useLive.getState().send({ do: "stop" }) },
     { name: "Undo", keys: "Ctrl Z", run: () => void work.undo() },
     { name: "Redo", keys: "Ctrl Y", run: () => void work.redo() },
     { name: "Play or pause", keys: "Space", run: () => work.play(!useWork.getState().playing) },

@@ -9,8 +9,12 @@ const answers = JSON.parse(readFileSync("../var/tests/answers.json", "utf8")) as
   document: Setup;
   clean: Answer;
   contact: Answer;
+  machine: Answer;
+  signals: Answer;
 };
 export const { document: heron, clean, contact } = answers;
+export const ofMachine = answers.machine;
+export const ofSignals = answers.signals;
 
 export const machine: Machine = {
   slug: "heron",
@@ -20,11 +24,15 @@ export const machine: Machine = {
   document: heron,
   stages: [
     { name: "Machine", mark: "filled", why: "" },
+    { name: "Signals", mark: "filled", why: "" },
     { name: "Changer", mark: "filled", why: "" },
     { name: "Tools", mark: "filled", why: "" },
     { name: "Proof", mark: "open", why: "No proof has been run." },
   ],
   proof: null,
+  agent: "",
+  device: "",
+  tests: [],
 };
 
 export interface Call {

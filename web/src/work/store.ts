@@ -39,8 +39,13 @@ export interface Pair {
   to: number;
 }
 
+/** What a preview is asked for, beside what every stage shows. */
+export type Shown = "machine" | "signals" | "exchange";
+
 interface Work {
   slug: string | null;
+  /** what the stage shows of a preview */
+  stage: Shown;
   machine: Machine | null;
   missing: string | null;
   document: Setup | null;
@@ -63,6 +68,7 @@ interface Work {
 
   open: (slug: string) => Promise<void>;
   close: () => void;
+  look: (stage: Shown) => Promise<void>;
   edit: (pointer: string, value: unknown | ((before: never) => unknown)) => Promise<Fault[]>;
   undo: () => Promise<void>;
   redo: () => Promise<void>;
@@ -94,9 +100,9 @@ let flushing = false;
 const NO_CONNECTION = "No connection to the server; the number stays here until there is.";
 let choices = 0;
 
-async function preview(document: Setup, pair: Pair | null, profile: string | null): Promise<Answer> {
+async function preview(document: Setup, pair: Pair | null, profile: string | null, stage: Shown): Promise<Answer> {
   const { data, response } = await client.POST("/api/preview", {
-    body: { document, from_tool: pair?.from ?? null, to_tool: pair?.to ?? null, profile },
+    body: { document, from_tool: pair?.from ?? null, to_tool: pair?.to ?? null, profile, stage },
   });
   if (!data) throw new Error(String(response.status));
   return data;
@@ -128,6 +134,7 @@ const NOTHING = {
 
 export const useWork = create<Work>((set, get) => ({
   ...NOTHING,
+  stage: "exchange",
 
   async open(slug) {
     if (get().slug === slug && get().machine) return;
@@ -141,7 +148,7 @@ export const useWork = create<Work>((set, get) => ({
     const kept = localStorage.getItem(key(slug));
     const unsaved = kept ? (JSON.parse(kept) as Unsaved) : null;
     const document = unsaved?.document ?? data.document;
-    const answer = await preview(document, null, null);
+    const answer = await preview(document, null, null, get().stage);
     if (get().slug !== slug) return;
     set({
       machine: data,
@@ -155,6 +162,12 @@ export const useWork = create<Work>((set, get) => ({
   },
 
   close: () => set(NOTHING),
+
+  async look(stage) {
+    if (get().stage === stage) return;
+    set({ stage });
+    await again(set, get);
+  },
 
   edit(pointer, wanted) {
     const run = async (): Promise<Fault[]> => {
@@ -195,7 +208,7 @@ export const useWork = create<Work>((set, get) => ({
     if (!document) return;
     const turn = ++choices;
     set({ pair, picked: null });
-    const answer = await preview(document, pair, profile).catch(lost(set, get));
+    const answer = await preview(document, pair, profile, get().stage).catch(lost(set, get));
     if (!answer || turn !== choices) return; // another one has been chosen meanwhile
     set({ pair: paired(answer), answer, time: 0, block: 0, playing: false, chosen: null });
     if (finding) {
@@ -214,7 +227,7 @@ export const useWork = create<Work>((set, get) => ({
   async show(profile) {
     const { document, pair } = get();
     if (!document) return;
-    const answer = await preview(document, pair, profile).catch(lost(set, get));
+    const answer = await preview(document, pair, profile, get().stage).catch(lost(set, get));
     if (!answer) return;
     set({ profile, answer, time: 0, block: 0, playing: false, chosen: null });
   },
@@ -338,7 +351,7 @@ type Get = () => Work;
 async function take(set: Set, get: Get, document: Setup): Promise<Fault[]> {
   const { pair, profile, slug, base, baseRevision, saving } = get();
   if (saving === "saved") set({ saving: "saving" });
-  const answer = await preview(document, pair, profile).catch(lost(set, get));
+  const answer = await preview(document, pair, profile, get().stage).catch(lost(set, get));
   if (!answer) {
     const what = get().saving === "signed-out" ? "Your session has ended; sign in again." : NO_CONNECTION;
     return [{ where: "", what }];
@@ -348,15 +361,15 @@ async function take(set: Set, get: Get, document: Setup): Promise<Fault[]> {
     return answer.faults;
   }
   if (slug && base) localStorage.setItem(key(slug), JSON.stringify({ base, baseRevision, document } satisfies Unsaved));
-  set({ document, answer, pair: paired(answer), ...cursor(get(), answer) });
+  set({ document, answer, pair: paired(answer) ?? pair, ...cursor(get(), answer) });
   void get().flush();
   return [];
 }
 
 async function again(set: Set, get: Get): Promise<void> {
-  const { document, pair, profile } = get();
-  const answer = document && (await preview(document, pair, profile).catch(lost(set, get)));
-  if (answer) set({ answer, pair: paired(answer), ...cursor(get(), answer) });
+  const { document, pair, profile, stage } = get();
+  const answer = document && (await preview(document, pair, profile, stage).catch(lost(set, get)));
+  if (answer && get().stage === stage) set({ answer, pair: paired(answer) ?? pair, ...cursor(get(), answer) });
 }
 
 /** What a preview that did not come says: the session has ended, or there is no connection; it is tried again. */

@@ -970,6 +970,13 @@ export interface components {
                 [key: string]: components["schemas"]["WorkingOut"];
             };
         };
+        /** DocumentIn */
+        DocumentIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+        };
         /**
          * EdgeOut
          * @description An input's change: milliseconds after the first, and whether it was made then.
@@ -1177,7 +1184,10 @@ export interface components {
             /** Seen */
             seen: ("idle" | "made")[];
         };
-        /** InputTestOut */
+        /**
+         * InputTestOut
+         * @description ``wiring`` and ``level``: as the test shows them.
+         */
         InputTestOut: {
             /** Author */
             author: string;
@@ -1185,6 +1195,11 @@ export interface components {
             by_hand: boolean;
             /** Edges */
             edges: components["schemas"]["EdgeOut"][];
+            /**
+             * Level
+             * @enum {string}
+             */
+            level: "high" | "low";
             /** Number */
             number: number;
             /**
@@ -1203,6 +1218,11 @@ export interface components {
             when: string;
             /** Why */
             why: string;
+            /**
+             * Wiring
+             * @enum {string}
+             */
+            wiring: "normally open" | "normally closed";
         };
         /** KeptClearOut */
         KeptClearOut: {
@@ -2028,7 +2048,7 @@ export interface components {
              * Name
              * @enum {string}
              */
-            name: "Machine" | "Changer" | "Tools" | "Proof";
+            name: "Machine" | "Signals" | "Changer" | "Tools" | "Proof";
             /** Why */
             why: string;
         };
@@ -2222,7 +2242,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PreviewIn"];
+                "application/json": components["schemas"]["DocumentIn"];
             };
         };
         responses: {

@@ -1,0 +1,298 @@
+/** Take reading: which number of the machine goes where, seen before it is taken; and the readings of the quantity. */
+import { useEffect, useState } from "react";
+import { client, type Offer, type Reading } from "../api/client";
+import { kindOf, shown, unitOf } from "../quantity/format";
+import { QuantityInput } from "../quantity/quantity-input";
+import { useUnit } from "../quantity/rows";
+import { readingOf, useReadings, when } from "../readings/readings";
+import { may } from "../shell/session";
+import { place } from "../shell/value";
+import { read } from "../work/pointer";
+import { useWork } from "../work/store";
+import { type Axis, useLive } from "./live";
+
+const SERIES = /^\/machine\/axes\/([XYZ])\/(home_scatter|backlash)$/;
+
+export function Capture() {
+  const focus = useWork((work) => work.focus);
+  if (!focus)
+    return (
+      <p className="p-3 text-[14.5px] text-ink-2">
+        Click a quantity in the schedule or on the sheet: what the machine says for it stands here, to be taken.
+      </p>
+    );
+  return (
+    <div className="flex min-h-0 flex-col overflow-auto px-3 py-1.5 text-[14.5px]" data-capture={focus} key={focus}>
+      {SERIES.test(focus) ? <SeriesCapture quantity={focus} /> : <PositionCapture quantity={focus} />}
+      <ReadingsOf quantity={focus} />
+    </div>
+  );
+}
+
+/** What the machine's present position would make of the quantity. */
+function useOffer(quantity: string): Offer | null {
+  const document = useWork((work) => work.document);
+  const position = useLive((live) => live.told?.position);
+  const tool = useLive((live) => live.told?.tool ?? null);
+  const [offer, setOffer] = useState<Offer | null>(null);
+  const at = position?.X !== undefined ? `${position.X} ${position.Y} ${position.Z}` : "";
+  useEffect(() => {
+    if (!document) return;
+    let gone = false;
+    const timer = setTimeout(() => {
+      void client
+        .POST("/api/offers", { body: { document, quantity, position: at ? at.split(" ").map(Number) : null, tool } })
+        .then(({ data }) => !gone && data && setOffer(data))
+        .catch(() => {});
+    }, 120);
+    return () => {
+      gone = true;
+      clearTimeout(timer);
+    };
+  }, [document, quantity, at, tool]);
+  return offer;
+}
+
+function PositionCapture({ quantity }: { quantity: string }) {
+  const offer = useOffer(quantity);
+  const unit = useUnit();
+  const document = useWork((work) => work.document);
+  const now = read(document, quantity) as number | undefined | null;
+  const [trouble, setTrouble] = useState("");
+  const homed = useLive((live) => live.told?.homed);
+  const take = async () => {
+    const { position } = useLive.getState().told ?? {};
+    if (!position) return;
+    const seen = [position.X ?? Number.NaN, position.Y ?? Number.NaN, position.Z ?? Number.NaN];
+    setTrouble(await useReadings.getState().take({ quantity, source: "machine", seen }));
+  };
+  const length = (value: number) => shown(value, "length", unit, true);
+  return (
+    <>
+      <p className="font-semibold">{place(quantity)}</p>
+      {typeof now === "number" && <Provenance quantity={quantity} value={now} />}
+      {offer?.axis && offer.value !== null && offer.raw !== null && offer.step !== null ? (
+        <div className="mt-1 flex items-center gap-3">
+          <button
+            type="button"
+            className="button first"
+            disabled={!may("technician") || homed === false}
+            onClick={() => void take()}
+            title={homed === false ? "Home the machine first: its position is not known" : undefined}
+          >
+            Take reading
+          </button>
+          <span className="leading-tight" data-offer>
+            becomes <b className="text-[17px] text-now">{length(offer.value)}</b> {unitOf("length", unit)}
+            <br />
+            <span className="text-[13.5px] text-ink-2">
+              {offer.says}: {length(offer.raw)}, to steps of {length(offer.step)}
+            </span>
+          </span>
+        </div>
+      ) : (
+        <p className="text-ink-2">{offer?.says}</p>
+      )}
+      {trouble && (
+        <p role="alert" className="text-stop">
+          {trouble}
+        </p>
+      )}
+      {typeof now === "number" && <ReadBack quantity={quantity} />}
+    </>
+  );
+}
+
+function Provenance({ quantity, value }: { quantity: string; value: number }) {
+  const list = useReadings((readings) => readings.list);
+  const unit = useUnit();
+  const from = readingOf(list, quantity, value);
+  return (
+    <p className="text-[13.5px] text-ink-2">
+      is {shown(value, "length", unit, true)}, {from ? `reading of ${when(from.taken)} by ${from.author}` : "typed"}
+    </p>
+  );
+}
+
+/** The technician types what the control shows; the difference is told. */
+function ReadBack({ quantity }: { quantity: string }) {
+  const [text, setText] = useState("");
+  const [trouble, setTrouble] = useState("");
+  const check = async () => {
+    const value = Number(text.replace("−", "-").replace(",", "."));
+    if (text.trim() === "" || !Number.isFinite(value)) {
+      setTrouble("Type the number as the control shows it.");
+      return;
+    }
+    setTrouble(await useReadings.getState().take({ quantity, source: "read-back", value }));
+    setText("");
+  };
+  return (
+    <p className="mt-1 flex items-center gap-2 text-[13.5px] text-ink-2">
+      <label className="flex items-center gap-2">
+        the control shows
+        <input
+          className="field w-24!"
+          inputMode="decimal"
+          value={text}
+          onChange={(event) => setText(event.currentTarget.value)}
+          onKeyDown={(event) => {
+            event.stopPropagation();
+            if (event.key === "Enter") void check();
+          }}
+        />
+      </label>
+      <button type="button" className="link" disabled={!may("technician")} onClick={() => void check()}>
+        Read back
+      </button>
+      {trouble && <span className="text-stop">{trouble}</span>}
+    </p>
+  );
+}
+
+function SeriesCapture({ quantity }: { quantity: string }) {
+  const [, axis = "X", what] = SERIES.exec(quantity) ?? [];
+  const unit = useUnit();
+  const dial = useLive((live) => live.told?.dials[axis as Axis]);
+  const came = useLive((live) => live.came[axis as Axis]);
+  const list = useReadings((readings) => readings.list);
+  const [from, setFrom] = useState(0);
+  const [trouble, setTrouble] = useState("");
+  const [typed, setTyped] = useState<number | null>(null);
+  const backlash = what === "backlash";
+  const last = list.find((reading) => reading.pointer === quantity && reading.source === "series");
+  const series = list.filter(
+    (r) => r.pointer === quantity && r.source === "dial" && r.id > Math.max(from, last?.id ?? 0),
+  );
+  const take = async () => {
+    const value = typed !== null ? { value: typed } : {};
+    setTrouble(await useReadings.getState().take({ quantity, source: "dial", came, ...value }));
+  };
+  const use = async () =>
+    setTrouble(
+      await useReadings.getState().series(
+        quantity,
+        series.map((reading) => reading.id),
+      ),
+    );
+  return (
+    <>
+      <p className="font-semibold">
+        {axis} {backlash ? "backlash" : "scatter of home"}
+      </p>
+      <p className="text-[13.5px] leading-tight text-ink-2">
+        {backlash
+          ? "Stand a dial on the axis; come to the same place from below and from above, and read it each time."
+          : "Stand a dial on the axis; home, return to it, read it; at least three times."}
+      </p>
+      <div className="mt-1 flex items-center gap-2">
+        {dial === undefined ? (
+          <>
+            <button
+              type="button"
+              className="button plain min-h-9!"
+              disabled={!may("technician")}
+              onClick={() => void useLive.getState().send({ do: "dial", axis })}
+            >
+              Stand a dial, zero it
+            </button>
+            <span className="w-28">
+              <QuantityInput
+                label="The dial shows"
+                value={typed ?? 0}
+                kind="length"
+                unit={unit}
+                onCommit={async (value) => {
+                  setTyped(value);
+                  return [];
+                }}
+                onSays={() => {}}
+              />
+            </span>
+          </>
+        ) : (
+          <span>
+            dial <b className="text-[17px]">{shown(dial, "length", unit, true)}</b>
+          </span>
+        )}
+        <button
+          type="button"
+          className="button first min-h-9!"
+          disabled={!may("technician") || (dial === undefined && typed === null)}
+          onClick={() => void take()}
+        >
+          Take reading{backlash ? (came > 0 ? ", from below" : ", from above") : ""}
+        </button>
+      </div>
+      <p className="mt-1 flex flex-wrap items-center gap-x-3 text-[13.5px]">
+        <span data-series>
+          {series.length === 0
+            ? "no reading of this series yet"
+            : series.map((r) => `${(r.came ?? 1) > 0 ? "↑" : "↓"}${shown(r.value, "length", unit, true)}`).join("  ")}
+        </span>
+        {series.length > 0 && (
+          <>
+            <button type="button" className="link" onClick={() => void use()}>
+              Use these {series.length}
+            </button>
+            <button type="button" className="link" onClick={() => setFrom(series[0]?.id ?? 0)}>
+              begin anew
+            </button>
+          </>
+        )}
+      </p>
+      {trouble && (
+        <p role="alert" className="text-stop">
+          {trouble}
+        </p>
+      )}
+    </>
+  );
+}
+
+/** The readings of a quantity, the newest first; an older one can be taken again. */
+function ReadingsOf({ quantity }: { quantity: string }) {
+  const list = useReadings((readings) => readings.list);
+  const document = useWork((work) => work.document);
+  const now = read(document, quantity);
+  const mine = list.filter((reading) => reading.pointer === quantity && reading.source !== "dial").slice(0, 8);
+  if (mine.length === 0) return null;
+  return (
+    <ul className="mt-1.5 border-t border-rule-2 pt-1 text-[13.5px]" aria-label="Readings">
+      {mine.map((reading) => (
+        <ReadingLine key={reading.id} reading={reading} now={now} />
+      ))}
+    </ul>
+  );
+}
+
+function ReadingLine({ reading, now }: { reading: Reading; now: unknown }) {
+  const unit = useUnit();
+  const value = `${shown(reading.value, "length", unit, true)} ${unitOf(kindOf("mm"), unit)}`;
+  const again = () => void useWork.getState().edit(reading.pointer, reading.value);
+  if (reading.source === "read-back")
+    return (
+      <li className={reading.agrees ? "text-proven" : "text-stop"}>
+        {when(reading.taken)} read back {reading.raw}:{" "}
+        {reading.agrees
+          ? "agrees"
+          : `${(reading.difference ?? 0) > 0 ? "+" : "−"}${Math.abs(reading.difference ?? 0).toPrecision(4)} off${reading.slip ? `, ${reading.slip}` : ""}`}
+      </li>
+    );
+  return (
+    <li className="flex gap-2">
+      <span className="flex-1 truncate" title={reading.says}>
+        {when(reading.taken)} {reading.author}: <b className="font-medium">{value}</b>
+        {reading.tool ? ` · T${reading.tool}` : ""}
+        {reading.work_offset ? ` · zero ${reading.work_offset}` : ""} · {reading.source}
+      </span>
+      {now === reading.value ? (
+        <span className="text-proven">in use</span>
+      ) : (
+        <button type="button" className="link" onClick={again}>
+          take again
+        </button>
+      )}
+    </li>
+  );
+}

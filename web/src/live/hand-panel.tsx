@@ -1,0 +1,180 @@
+/** The hand panel, on every stage: the machine's state in a bar at the foot, and opened, all that one does at the machine. */
+import { ChevronDown, ChevronUp, House, Pause, Play, RotateCcw, Square, Wrench } from "lucide-react";
+import { useEffect, useState } from "react";
+import { useReadings } from "../readings/readings";
+import { may } from "../shell/session";
+import { useShell } from "../shell/shell-state";
+import { useWork } from "../work/store";
+import { Capture } from "./capture";
+import { JogPad, useJogKeys } from "./jog-pad";
+import { Lamps } from "./lamps";
+import { useLive } from "./live";
+import { Positions } from "./positions";
+import { PracticeDialog } from "./practice-dialog";
+
+export function HandPanel() {
+  const slug = useWork((work) => work.slug);
+  const open = useShell((shell) => shell.panel);
+  const loaded = useWork((work) => work.machine !== null);
+  useEffect(() => {
+    if (!slug || !loaded) return;
+    useLive.getState().follow(slug);
+    void useReadings.getState().load(slug);
+    return () => useLive.getState().leave();
+  }, [slug, loaded]);
+  useJogKeys();
+  if (!slug) return null;
+  return (
+    <section aria-label="Hand panel" className="no-print border-t-[1.5px] border-ink bg-panel">
+      <Bar open={open} />
+      {open && (
+        <div className="grid h-[208px] grid-cols-[176px_minmax(290px,1fr)_200px_232px_minmax(300px,1.1fr)] divide-x divide-rule border-t border-rule max-[1100px]:grid-cols-[146px_250px_176px_186px_1fr]">
+          <State />
+          <Positions />
+          <JogPad />
+          <Lamps />
+          <Capture />
+        </div>
+      )}
+    </section>
+  );
+}
+
+const SHAPE = { connecting: "◌", connected: "●", slow: "◐", lost: "✕" };
+const TONE = { connecting: "text-ink-3", connected: "text-proven", slow: "text-warn", lost: "text-stop" };
+
+function Bar({ open }: { open: boolean }) {
+  const { standing, says, age } = useLive((live) => live.link);
+  const alarm = useLive((live) => live.told?.alarm ?? "");
+  const execution = useLive((live) => live.told?.execution ?? "");
+  const armed = useLive((live) => live.armed);
+  const old = standing !== "connected" && age !== null ? ` Last heard ${age.toFixed(0)} s ago.` : "";
+  return (
+    <div className="flex h-10 items-center gap-4 pr-2 pl-3.5">
+      <span className={TONE[standing]} aria-hidden>
+        {SHAPE[standing]}
+      </span>
+      <span role="status" data-standing={standing} className="min-w-0 flex-1 truncate">
+        <b className="font-semibold">Machine {standing}</b>
+        <span className={standing === "lost" ? "text-stop" : "text-ink-2"}>
+          {says && ` · ${says}${old}`}
+          {standing === "connected" && !alarm && ` · ${WORDS[execution] ?? execution.toLowerCase()}`}
+        </span>
+        {alarm && <b className="font-semibold text-stop"> · {alarm}</b>}
+      </span>
+      {!open && <SmallPositions />}
+      {armed && <b className="font-semibold text-now">keys armed</b>}
+      <button
+        type="button"
+        className="button plain min-h-8!"
+        aria-expanded={open}
+        onClick={() => useShell.getState().turnPanel()}
+        title="Hand panel (P)"
+      >
+        Hand panel {open ? <ChevronDown size={16} /> : <ChevronUp size={16} />}
+      </button>
+    </div>
+  );
+}
+
+function SmallPositions() {
+  const position = useLive((live) => live.told?.position);
+  if (!position || position.X === undefined) return null;
+  return (
+    <span className="flex gap-4 text-[15px]">
+      {(["X", "Y", "Z"] as const).map((axis) => (
+        <span key={axis}>
+          <span className="text-ink-3">{axis}</span> {position[axis]?.toFixed(3).replace("-", "−")}
+        </span>
+      ))}
+    </span>
+  );
+}
+
+export const WORDS: Record<string, string> = {
+  READY: "ready",
+  ACTIVE: "running",
+  FEED_HOLD: "held",
+  PROGRAM_STOPPED: "waits for you",
+  STOPPED: "stopped",
+  INTERRUPTED: "program given up",
+};
+
+function State() {
+  const told = useLive((live) => live.told);
+  const refused = useLive((live) => live.refused);
+  const practice = useWork((work) => work.machine?.agent === "");
+  const { send } = useLive.getState();
+  const [hands, setHands] = useState(false);
+  const able = may("technician") && practice;
+  const running = told?.execution === "ACTIVE";
+  const waits = told?.execution === "FEED_HOLD" || told?.execution === "PROGRAM_STOPPED";
+  return (
+    <div className="flex min-h-0 flex-col gap-1.5 overflow-auto p-2 text-[14px]">
+      <div className="grid grid-cols-2 gap-1.5">
+        <button
+          type="button"
+          className="button plain px-1!"
+          disabled={!able || running}
+          onClick={() => void send({ do: "home" })}
+        >
+          <House size={15} /> Home
+        </button>
+        {waits ? (
+          <button
+            type="button"
+            className="button plain px-1!"
+            disabled={!able}
+            onClick={() => void send({ do: "go on" })}
+          >
+            <Play size={15} /> Go on
+          </button>
+        ) : (
+          <button
+            type="button"
+            className="button plain px-1!"
+            disabled={!able || !running}
+            onClick={() => void send({ do: "hold" })}
+          >
+            <Pause size={15} /> Hold
+          </button>
+        )}
+        <button
+          type="button"
+          className="button plain px-1!"
+          disabled={!practice}
+          onClick={() => void send({ do: "stop" })}
+        >
+          <Square size={15} /> Stop
+        </button>
+        <button
+          type="button"
+          className="button plain px-1!"
+          disabled={!able}
+          onClick={() => void send({ do: "reset" })}
+        >
+          <RotateCcw size={15} /> Reset
+        </button>
+      </div>
+      {practice ? (
+        <button type="button" className="link flex items-center gap-1.5 text-left" onClick={() => setHands(true)}>
+          <Wrench size={14} /> Practice machine
+        </button>
+      ) : (
+        <p className="text-ink-3">Read through its agent; act at the machine.</p>
+      )}
+      {refused ? (
+        <p role="alert" className="text-stop leading-tight">
+          {refused}
+        </p>
+      ) : told?.message ? (
+        <p className="leading-tight">“{told.message}”</p>
+      ) : told?.block ? (
+        <p className="truncate font-mono text-[12.5px]" title={told.block}>
+          {told.line} {told.block}
+        </p>
+      ) : null}
+      {hands && <PracticeDialog onClose={() => setHands(false)} />}
+    </div>
+  );
+}

@@ -1,0 +1,142 @@
+/** Machine and part position side by side with the stored place of the quantity in focus, and the distance to go. */
+import { useEffect, useState } from "react";
+import { client } from "../api/client";
+import { shown, unitOf } from "../quantity/format";
+import { useUnit } from "../quantity/rows";
+import { useWork } from "../work/store";
+import { AXES, type Axis, useLive } from "./live";
+
+/** Where the quantity in focus is stored, by axis; {} where it has no place. */
+export function useTargets(): Record<string, number> {
+  const document = useWork((work) => work.document);
+  const focus = useWork((work) => work.focus);
+  const [targets, setTargets] = useState<Record<string, number>>({});
+  useEffect(() => {
+    let gone = false;
+    setTargets({});
+    if (!document || !focus) return;
+    void client
+      .POST("/api/offers", { body: { document, quantity: focus, position: null, tool: null } })
+      .then(({ data }) => !gone && setTargets(data?.targets ?? {}))
+      .catch(() => {});
+    return () => {
+      gone = true;
+    };
+  }, [document, focus]);
+  return targets;
+}
+
+export function Positions() {
+  const told = useLive((live) => live.told);
+  const delay = told?.when ? Math.round(Date.now() - told.when * 1000) : undefined;
+  const unit = useUnit();
+  const targets = useTargets();
+  const aimed = Object.keys(targets).length > 0;
+  const dials = told?.dials ?? {};
+  const hasDial = Object.keys(dials).length > 0;
+  const figure = (value: number | undefined) => (value === undefined ? "–" : shown(value, "length", unit));
+  return (
+    <div
+      className="flex min-h-0 flex-col px-2.5 py-1.5"
+      data-positions
+      data-delay={delay}
+      data-when={told?.when ?? undefined}
+    >
+      <table className="w-full">
+        <thead>
+          <tr className="text-right text-[13px] text-ink-3">
+            <th className="w-6" />
+            <th className="font-normal">machine {unitOf("length", unit)}</th>
+            <th className="font-normal">part</th>
+            {aimed && <th className="font-normal text-dim">stored</th>}
+            {aimed && <th className="font-normal text-dim">to go</th>}
+            {hasDial && <th className="font-normal">dial</th>}
+          </tr>
+        </thead>
+        <tbody>
+          {AXES.map((axis) => (
+            <Row
+              key={axis}
+              axis={axis}
+              figure={figure}
+              targets={targets}
+              aimed={aimed}
+              dial={hasDial ? dials[axis] : null}
+            />
+          ))}
+        </tbody>
+      </table>
+      <p className="mt-auto flex flex-wrap gap-x-4 text-[14px] text-ink-2">
+        <span data-homed={String(told?.homed)} className={told?.homed ? "" : "font-semibold text-warn"}>
+          {told?.homed ? "homed" : "not homed"}
+        </span>
+        <span>{told?.tool ? `T${told.tool} in the spindle` : "spindle empty"}</span>
+        <span>zero {told?.offset ?? "–"} active</span>
+        <span>{told?.spindle ? `${shown(told.spindle, "speed", unit)} rev/min` : "spindle still"}</span>
+      </p>
+      <Sight />
+    </div>
+  );
+}
+
+function Row(props: {
+  axis: Axis;
+  figure: (value: number | undefined) => string;
+  targets: Record<string, number>;
+  aimed: boolean;
+  dial: number | null | undefined;
+}) {
+  const { axis, figure, targets, aimed } = props;
+  const position = useLive((live) => live.told?.position[axis]);
+  const part = useLive((live) => live.told?.part[axis]);
+  const homed = useLive((live) => live.told?.homed);
+  const target = targets[axis];
+  const go = target !== undefined && position !== undefined ? target - position : undefined;
+  return (
+    <tr className="text-right leading-[34px]">
+      <th className="text-left text-[17px] font-semibold">{axis}</th>
+      <td className={`text-[23px] font-medium ${homed === false ? "text-ink-3" : ""}`} data-axis={axis}>
+        {figure(position)}
+      </td>
+      <td className="text-[17px] text-ink-2">{figure(part)}</td>
+      {aimed && <td className="text-[17px] text-dim">{target === undefined ? "" : figure(target)}</td>}
+      {aimed && (
+        <td className="text-[17px] text-dim" data-to-go={axis}>
+          {go === undefined ? "" : figure(go)}
+        </td>
+      )}
+      {props.dial !== null && <td className="text-[17px]">{props.dial === undefined ? "" : figure(props.dial)}</td>}
+    </tr>
+  );
+}
+
+/** What one sees at the nose of the practice machine, where one would bend down and look. */
+function Sight() {
+  const sight = useLive((live) => live.sight);
+  const practice = useWork((work) => work.machine?.agent === "");
+  const unit = useUnit();
+  if (!practice) return null;
+  const signed = (value: number) => (value > 0 ? "+" : "") + shown(value, "length", unit);
+  return (
+    <p className="flex items-center gap-3 text-[14px]">
+      <button
+        type="button"
+        className="link"
+        onClick={() =>
+          void useLive
+            .getState()
+            .send({ do: "look" })
+            .then((answer) => useLive.getState().set({ sight: answer.sight ?? null }))
+        }
+      >
+        Look at the nose
+      </button>
+      {sight && (
+        <span data-sight>
+          pocket {sight.pocket}: its axis is X {signed(sight.dx)}, Y {signed(sight.dy)} from here
+        </span>
+      )}
+      {sight === null && <span className="text-ink-2">no pocket within sight</span>}
+    </p>
+  );
+}

@@ -1,0 +1,175 @@
+/** What only the practice machine has: the speed of its time, power and air, tools put in by hand, a new build, the truth. */
+import { useState } from "react";
+import { client, refusal } from "../api/client";
+import { kindOf, shown, unitOf } from "../quantity/format";
+import { useUnit } from "../quantity/rows";
+import { Dialog } from "../shell/dialog";
+import { may } from "../shell/session";
+import { read } from "../work/pointer";
+import { useWork } from "../work/store";
+import { type Answer, AXES, useLive } from "./live";
+
+export function PracticeDialog({ onClose }: { onClose: () => void }) {
+  const told = useLive((live) => live.told);
+  const refused = useLive((live) => live.refused);
+  const tools = useWork((work) => work.document?.tools) ?? [];
+  const hands = useLive((live) => live.hands);
+  const { send, handle } = useLive.getState();
+  const [truth, setTruth] = useState<Answer | null>(null);
+  const able = may("technician");
+  return (
+    <Dialog open onClose={onClose} title="Practice machine" wide>
+      <fieldset disabled={!able} className="grid grid-cols-[150px_1fr] items-center gap-x-4 gap-y-2 pt-3">
+        <span className="text-ink-2">Its time goes</span>
+        <span className="flex gap-2">
+          {["real time", "ten times", "at once"].map((speed) => (
+            <button
+              key={speed}
+              type="button"
+              className={`button plain ${hands?.speed === speed ? "border-now! bg-now-wash!" : ""}`}
+              aria-pressed={hands?.speed === speed}
+              onClick={() => void handle({ do: "speed", speed })}
+            >
+              {speed}
+            </button>
+          ))}
+        </span>
+        <span className="text-ink-2">Power</span>
+        <span>
+          <button type="button" className="button plain" onClick={() => void send({ do: "power", on: !told?.powered })}>
+            {told?.powered ? "Take the power away" : "Give the power back"}
+          </button>
+        </span>
+        <label htmlFor="practice-tool" className="text-ink-2">
+          Tool in the spindle
+        </label>
+        <select
+          id="practice-tool"
+          className="choice max-w-72 text-left!"
+          value={told?.tool ?? 0}
+          onChange={(event) => void send({ do: "tool", number: Number(event.currentTarget.value) })}
+        >
+          <option value={0}>none</option>
+          {tools.map((tool) => (
+            <option key={tool.number} value={tool.number}>
+              T{tool.number} {tool.name}
+            </option>
+          ))}
+        </select>
+        <span className="text-ink-2">A dial, set to zero</span>
+        <span className="flex gap-2">
+          {AXES.map((axis) => (
+            <button key={axis} type="button" className="button plain" onClick={() => void send({ do: "dial", axis })}>
+              on {axis}
+            </button>
+          ))}
+        </span>
+        <span className="text-ink-2">Soft limits</span>
+        <span>
+          <button type="button" className="button plain" onClick={() => void send({ do: "key in" })}>
+            Key the Setup's limits in
+          </button>
+        </span>
+        <Build />
+      </fieldset>
+      {refused && (
+        <p role="alert" className="pt-2 text-stop">
+          {refused}
+        </p>
+      )}
+      <div className="mt-4 border-t border-rule pt-3">
+        {truth?.truth ? (
+          <Truth rows={truth.truth} reversed={truth.reversed_input ?? ""} />
+        ) : (
+          <button
+            type="button"
+            className="button plain"
+            disabled={!able}
+            onClick={() => void send({ do: "truth" }).then(setTruth)}
+          >
+            Show the truth it hides, beside what was measured
+          </button>
+        )}
+      </div>
+    </Dialog>
+  );
+}
+
+function Build() {
+  const [seed, setSeed] = useState("");
+  const [says, setSays] = useState("");
+  const slug = useWork((work) => work.slug);
+  const build = async () => {
+    const chosen = seed.trim() === "" ? Math.floor(Math.random() * 1_000_000) : Number(seed);
+    if (!slug || !Number.isInteger(chosen)) {
+      setSays("The seed is a whole number, or empty for one by chance.");
+      return;
+    }
+    const { data, error } = await client
+      .POST("/api/machines/{slug}/practice", { params: { path: { slug } }, body: { seed: chosen } })
+      .catch(() => ({ data: undefined, error: { message: "No connection to the server." } }));
+    setSays(data ? `Built with seed ${data.seed}; it is not homed.` : refusal(error));
+  };
+  return (
+    <>
+      <label htmlFor="practice-seed" className="text-ink-2">
+        Build it anew
+      </label>
+      <span className="flex items-center gap-2">
+        <input
+          id="practice-seed"
+          className="field w-28!"
+          placeholder="seed"
+          value={seed}
+          onChange={(event) => setSeed(event.currentTarget.value)}
+          onKeyDown={(event) => event.stopPropagation()}
+        />
+        <button type="button" className="button plain" onClick={() => void build()}>
+          From the Setup as it is now
+        </button>
+        <span className="text-[14px] text-ink-2">{says}</span>
+      </span>
+    </>
+  );
+}
+
+function Truth({ rows, reversed }: { rows: NonNullable<Answer["truth"]>; reversed: string }) {
+  const document = useWork((work) => work.document);
+  const unit = useUnit();
+  return (
+    <>
+      <table className="w-full text-[14.5px]">
+        <thead>
+          <tr className="text-right text-[13px] text-ink-3">
+            <th className="text-left font-normal">the truth of this machine</th>
+            <th className="font-normal">was built from</th>
+            <th className="font-normal">truth</th>
+            <th className="font-normal">Setup says</th>
+            <th className="font-normal">off by</th>
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map((row) => {
+            const kind = kindOf(row.unit);
+            const text = (value: number) => shown(value, kind, unit, false);
+            const now = row.where ? read(document, row.where) : undefined;
+            return (
+              <tr key={row.name} className="border-t border-rule-2 text-right">
+                <td className="text-left">{row.name}</td>
+                <td className="text-ink-2">{text(row.nominal)}</td>
+                <td>
+                  <b className="font-medium">{text(row.true)}</b> {unitOf(kind, unit)}
+                </td>
+                <td>{typeof now === "number" ? text(now) : "not measured"}</td>
+                <td className="text-ink-2">{typeof now === "number" ? text(now - row.true) : ""}</td>
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+      <p className="pt-2">
+        {reversed ? `Wired the other way round: ${reversed}.` : "No input is wired the other way round."}
+      </p>
+    </>
+  );
+}

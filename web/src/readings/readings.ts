@@ -1,0 +1,86 @@
+/** The readings of the machine that is worked on: what was measured for which quantity, where, when and by whom. */
+import { create } from "zustand";
+import { client, type Reading, refusal } from "../api/client";
+import { useWork } from "../work/store";
+
+interface Readings {
+  slug: string | null;
+  list: Reading[];
+  load: (slug: string) => Promise<void>;
+  /** Keep a reading and put its value where it belongs; what went wrong, or "". */
+  take: (body: TakeBody) => Promise<string>;
+  series: (quantity: string, readings: number[]) => Promise<string>;
+}
+
+interface TakeBody {
+  quantity: string;
+  source: "machine" | "typed" | "dial" | "read-back";
+  seen?: number[] | null;
+  value?: number | null;
+  came?: number;
+}
+
+export const useReadings = create<Readings>((set, get) => ({
+  slug: null,
+  list: [],
+
+  async load(slug) {
+    if (get().slug !== slug) set({ slug, list: [] });
+    const { data } = await client
+      .GET("/api/machines/{slug}/readings", { params: { path: { slug } } })
+      .catch(() => ({ data: undefined }));
+    if (data && get().slug === slug) set({ list: data });
+  },
+
+  async take(body) {
+    const { slug } = useWork.getState();
+    if (!slug) return "";
+    await useWork.getState().flush();
+    const answer = await client
+      .POST("/api/machines/{slug}/readings", {
+        params: { path: { slug } },
+        body: { came: 0, ...body, seen: body.seen ?? null, value: body.value ?? null },
+      })
+      .catch(() => null);
+    if (!answer?.data) return answer ? refusal(answer.error) : "No connection to the server; the reading was not kept.";
+    return put(answer.data, set, get);
+  },
+
+  async series(quantity, readings) {
+    const { slug } = useWork.getState();
+    if (!slug) return "";
+    const answer = await client
+      .POST("/api/machines/{slug}/series", { params: { path: { slug } }, body: { quantity, readings } })
+      .catch(() => null);
+    if (!answer?.data) return answer ? refusal(answer.error) : "No connection to the server; nothing was kept.";
+    return put(answer.data, set, get);
+  },
+}));
+
+interface Taken {
+  reading: Reading;
+  edit_at?: string | null;
+  edit?: unknown;
+}
+
+async function put(taken: Taken, set: (part: Partial<Readings>) => void, get: () => Readings): Promise<string> {
+  set({ list: [taken.reading, ...get().list] });
+  if (!taken.edit_at) return "";
+  const faults = await useWork.getState().edit(taken.edit_at, taken.edit);
+  return faults.map((fault) => fault.what).join(" ");
+}
+
+/** The reading that a quantity's value came from: the newest of that quantity with that value; null: it was typed. */
+export function readingOf(list: Reading[], pointer: string, value: unknown): Reading | null {
+  return (
+    list.find((r) => r.pointer === pointer && r.source !== "read-back" && r.source !== "dial" && r.value === value) ??
+    null
+  );
+}
+
+export function when(taken: string): string {
+  const at = new Date(taken);
+  const time = at.toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" });
+  if (at.toDateString() === new Date().toDateString()) return time;
+  return `${at.toLocaleDateString("en-GB", { day: "numeric", month: "short" })} ${time}`;
+}

@@ -1,0 +1,236 @@
+/** The axes side by side: data sheet and measured travel, soft limits, rapid and acceleration, what homing and play do. */
+import { useState } from "react";
+import type { Kind } from "../../api/client";
+import { shown, unitOf } from "../../quantity/format";
+import { QuantityInput } from "../../quantity/quantity-input";
+import { useUnit } from "../../quantity/rows";
+import { readingOf, useReadings, when } from "../../readings/readings";
+import { may } from "../../shell/session";
+import { read } from "../../work/pointer";
+import { useWork } from "../../work/store";
+
+const AXES = ["X", "Y", "Z"] as const;
+
+interface Line {
+  name: string;
+  field: string;
+  kind: Kind;
+  hint: string;
+  /** a value that need not be there: what the first one makes of the axis */
+  optional?: boolean;
+}
+
+const LINES: (Line | { derived: string; name: string })[] = [
+  {
+    name: "data sheet from",
+    field: "least",
+    kind: "length",
+    hint: "The lower end of the travel as the data sheet has it.",
+  },
+  { name: "data sheet to", field: "greatest", kind: "length", hint: "The upper end; for Z usually 0, at the top." },
+  {
+    name: "measured from",
+    field: "measured/least",
+    kind: "length",
+    optional: true,
+    hint: "Creep to the end, take the reading in the hand panel, home again and compare.",
+  },
+  {
+    name: "measured to",
+    field: "measured/greatest",
+    kind: "length",
+    optional: true,
+    hint: "Creep to the end, take the reading in the hand panel, home again and compare.",
+  },
+  { name: "margin", field: "margin", kind: "length", hint: "The soft limits are this far inside the travel." },
+  { name: "soft limit from", derived: "soft_least" },
+  { name: "soft limit to", derived: "soft_greatest" },
+  { name: "rapid", field: "rapid", kind: "feed", hint: "5 000 to 20 000 mm/min is usual on a router." },
+  {
+    name: "acceleration",
+    field: "acceleration",
+    kind: "acceleration",
+    hint: "150 to 1 000 mm/s² on a router, Z the lowest.",
+  },
+  {
+    name: "resolution",
+    field: "resolution",
+    kind: "length",
+    hint: "The smallest step of the axis; readings are rounded to it.",
+  },
+  {
+    name: "scatter of home",
+    field: "home_scatter",
+    kind: "length",
+    optional: true,
+    hint: "Two standard deviations; 0.01 to 0.10 mm on a router. Measured by a series of readings in the hand panel.",
+  },
+  {
+    name: "backlash",
+    field: "backlash",
+    kind: "length",
+    optional: true,
+    hint: "0.02 to 0.15 mm on a router. Measured by a series of readings in the hand panel.",
+  },
+];
+
+export function AxisTable() {
+  const unit = useUnit();
+  const document = useWork((work) => work.document);
+  const machine = useWork((work) => work.answer?.machine);
+  const focus = useWork((work) => work.focus);
+  const [says, setSays] = useState<{ text: string; wrong: boolean } | null>(null);
+  const { edit, setFocus } = useWork.getState();
+  if (!document) return null;
+  const here = LINES.find(
+    (line) => "field" in line && focus?.match(/^\/machine\/axes\/[XYZ]\/(.*)$/)?.[1] === line.field,
+  );
+  return (
+    <div>
+      <div className="group-title">
+        Axes <small>machine coordinates</small>
+      </div>
+      <table className="mx-3 w-[calc(100%-24px)]">
+        <thead>
+          <tr className="text-ink-2">
+            <th />
+            {AXES.map((axis) => (
+              <th key={axis} className="py-1 text-right font-semibold text-ink">
+                {axis}
+              </th>
+            ))}
+            <th />
+          </tr>
+        </thead>
+        <tbody>
+          {LINES.map((line) =>
+            "derived" in line ? (
+              <tr key={line.derived}>
+                <th className="py-0.5 pl-1 text-left font-normal whitespace-nowrap text-ink-2">{line.name}</th>
+                {AXES.map((axis) => (
+                  <td key={axis} className="pr-[9px] text-right text-[16px]" data-derived={`${axis}_${line.derived}`}>
+                    {machine ? shown(machine.workings[`${axis}_${line.derived}`]?.value ?? 0, "length", unit) : ""}
+                  </td>
+                ))}
+                <td className="w-12 text-[13px] text-ink-3">{unitOf("length", unit)}</td>
+              </tr>
+            ) : (
+              <tr key={line.field}>
+                <th className="py-0.5 pl-1 text-left font-normal whitespace-nowrap text-ink-2">{line.name}</th>
+                {AXES.map((axis) => {
+                  const pointer = `/machine/axes/${axis}/${line.field}`;
+                  const value = read(document, pointer) as number | null | undefined;
+                  return (
+                    <td key={axis} className={`table-cell w-[74px] px-0.5 ${focus === pointer ? "bg-now-wash" : ""}`}>
+                      {typeof value === "number" ? (
+                        <QuantityInput
+                          label={`${axis} ${line.name}`}
+                          value={value}
+                          kind={line.kind}
+                          unit={unit}
+                          readOnly={!may("technician")}
+                          onFocus={() => setFocus(pointer)}
+                          onCommit={(next) => edit(pointer, next)}
+                          onSays={setSays}
+                        />
+                      ) : (
+                        <Missing axis={axis} line={line} pointer={pointer} onSays={setSays} />
+                      )}
+                    </td>
+                  );
+                })}
+                <td className="w-12 text-[13px] text-ink-3">{unitOf(line.kind, unit)}</td>
+              </tr>
+            ),
+          )}
+          <tr>
+            <th className="pl-1 text-left font-normal text-ink-2">home switch at</th>
+            {AXES.map((axis) => (
+              <td key={axis} className="px-1">
+                <select
+                  className="choice"
+                  aria-label={`${axis} home`}
+                  value={document.machine.axes[axis].home}
+                  disabled={!may("technician")}
+                  onChange={(event) => void edit(`/machine/axes/${axis}/home`, event.currentTarget.value)}
+                >
+                  <option value="least">from</option>
+                  <option value="greatest">to</option>
+                </select>
+              </td>
+            ))}
+            <td />
+          </tr>
+        </tbody>
+      </table>
+      {says ? (
+        <p className={`says ${says.wrong ? "wrong" : "understood"}`} role={says.wrong ? "alert" : undefined}>
+          {says.text}
+        </p>
+      ) : here && "hint" in here && focus ? (
+        <p className="says understood">
+          {here.hint} <Source pointer={focus} />
+        </p>
+      ) : null}
+    </div>
+  );
+}
+
+/** A value that isn't measured yet: a click makes it the quantity in focus, typing gives it. */
+function Missing(props: {
+  axis: "X" | "Y" | "Z";
+  line: Line;
+  pointer: string;
+  onSays: (says: { text: string; wrong: boolean } | null) => void;
+}) {
+  const { axis, line, pointer, onSays } = props;
+  const [typing, setTyping] = useState(false);
+  const unit = useUnit();
+  const data = useWork((work) => work.document?.machine.axes[axis]);
+  const { edit, setFocus } = useWork.getState();
+  if (!data) return null;
+  const measured = line.field.match(/^measured\/(least|greatest)$/)?.[1] as "least" | "greatest" | undefined;
+  if (!typing)
+    return (
+      <button
+        type="button"
+        className="min-h-7 w-full pr-1.5 text-right text-ink-3"
+        aria-label={`${axis} ${line.name}, not measured`}
+        onFocus={() => setFocus(pointer)}
+        onClick={() => {
+          setFocus(pointer);
+          setTyping(may("technician"));
+        }}
+      >
+        –
+      </button>
+    );
+  return (
+    <QuantityInput
+      autoFocus
+      label={`${axis} ${line.name}`}
+      value={measured ? data[measured] : 0}
+      kind={line.kind}
+      unit={unit}
+      onFocus={() => setFocus(pointer)}
+      onDone={() => setTyping(false)}
+      onCommit={(value) =>
+        measured
+          ? edit(`/machine/axes/${axis}/measured`, { least: data.least, greatest: data.greatest, [measured]: value })
+          : edit(pointer, value)
+      }
+      onSays={onSays}
+    />
+  );
+}
+
+function Source({ pointer }: { pointer: string }) {
+  const list = useReadings((readings) => readings.list);
+  const value = useWork((work) => read(work.document, pointer));
+  const from = readingOf(list, pointer, value);
+  return from ? (
+    <span className="text-ink-2">
+      Reading of {when(from.taken)} by {from.author}.
+    </span>
+  ) : null;
+}

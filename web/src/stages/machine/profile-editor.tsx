@@ -1,0 +1,496 @@
+/** Control profiles: what a control can do, as data; a sample program is written as one edits, and read back. */
+import { Copy, Download, Trash2, Upload } from "lucide-react";
+import { type ReactNode, useEffect, useId, useRef, useState } from "react";
+import { type ControlProfile, client, type Fault } from "../../api/client";
+import { save } from "../../program/save";
+import { may } from "../../shell/session";
+import { useWork } from "../../work/store";
+import { useProfiles } from "./profiles";
+import { ProgramLines } from "./way-text";
+
+interface Sample {
+  text: string | null;
+  says: string;
+  agrees: boolean;
+  call: string;
+  faults: Fault[];
+}
+
+export function ProfileEditor() {
+  const profiles = useProfiles();
+  const used = useWork((work) => work.document?.machine.profile) ?? "";
+  const [name, setName] = useState(used);
+  const profile = profiles.find((entry) => entry.name === name) ?? profiles.find((entry) => entry.name === used);
+  if (!profile) return <p className="bg-sheet p-4 text-ink-3">…</p>;
+  return (
+    <div className="grid h-full min-h-0 grid-cols-[minmax(300px,1fr)_minmax(260px,1fr)] bg-sheet">
+      <div className="min-h-0 overflow-auto border-r border-rule pb-6">
+        <Choose profiles={profiles} profile={profile} onName={setName} />
+        <Form profile={profile} readOnly={profile.shipped || !may("technician")} onName={setName} />
+      </div>
+      <SampleView profile={profile} />
+    </div>
+  );
+}
+
+type Known = ControlProfile & { shipped: boolean };
+
+function plain({ shipped: _, ...profile }: Known): ControlProfile {
+  return profile;
+}
+
+function Choose({ profiles, profile, onName }: { profiles: Known[]; profile: Known; onName: (name: string) => void }) {
+  const [trouble, setTrouble] = useState("");
+  const file = useRef<HTMLInputElement>(null);
+  const { edit } = useWork.getState();
+  const used = useWork((work) => work.document?.machine.profile);
+  const add = async (entry: ControlProfile) => {
+    const faults = await edit("/profiles", (before: ControlProfile[]) => [...before, entry]);
+    setTrouble(faults.map((fault) => `${fault.where.replace(/^\/profiles\/\d+/, "")}: ${fault.what}`).join(" "));
+    if (!faults.length) onName(entry.name);
+  };
+  const copy = () => {
+    let name = `${profile.name}, a copy`;
+    for (let count = 2; profiles.some((entry) => entry.name === name); count++) name = `${profile.name}, copy ${count}`;
+    void add({ ...plain(profile), name });
+  };
+  const bringIn = async (picked: File) => {
+    try {
+      await add(JSON.parse(await picked.text()) as ControlProfile);
+    } catch {
+      setTrouble(`${picked.name} is no JSON; a control profile's file is wanted.`);
+    }
+  };
+  const remove = async () => {
+    const faults = await edit("/profiles", (before: ControlProfile[]) => before.filter((p) => p.name !== profile.name));
+    setTrouble(faults.length ? `${profile.name} is this machine's profile; give the machine another one first.` : "");
+    if (!faults.length) onName(used ?? "");
+  };
+  return (
+    <div className="border-b border-rule-2 p-3">
+      <select
+        className="choice text-left! font-semibold"
+        aria-label="Control profile shown"
+        value={profile.name}
+        onChange={(event) => onName(event.currentTarget.value)}
+      >
+        {profiles.map((entry) => (
+          <option key={entry.name} value={entry.name}>
+            {entry.name}
+            {entry.shipped ? " · comes with Orthotrope" : ""}
+            {entry.name === used ? " · this machine's" : ""}
+          </option>
+        ))}
+      </select>
+      <div className="mt-2 flex flex-wrap gap-2">
+        {may("technician") && (
+          <button type="button" className="button plain" onClick={copy}>
+            <Copy size={15} /> Copy
+          </button>
+        )}
+        <button
+          type="button"
+          className="button plain"
+          onClick={() =>
+            save(
+              `${profile.name.replaceAll(/[^a-z0-9]+/gi, "-")}.profile.json`,
+              `${JSON.stringify(plain(profile), null, 2)}\n`,
+            )
+          }
+        >
+          <Download size={15} /> Export
+        </button>
+        {may("technician") && (
+          <>
+            <button type="button" className="button plain" onClick={() => file.current?.click()}>
+              <Upload size={15} /> Import
+            </button>
+            <input
+              ref={file}
+              type="file"
+              accept=".json,application/json"
+              aria-label="Profile file"
+              className="hidden"
+              onChange={(event) => {
+                const picked = event.currentTarget.files?.[0];
+                event.currentTarget.value = "";
+                if (picked) void bringIn(picked);
+              }}
+            />
+            {!profile.shipped && (
+              <button type="button" className="button plain" onClick={() => void remove()}>
+                <Trash2 size={15} /> Remove
+              </button>
+            )}
+          </>
+        )}
+      </div>
+      {profile.shipped && (
+        <p className="mt-2 text-[14px] text-ink-2">It comes with Orthotrope: copy it to change it.</p>
+      )}
+      {trouble && (
+        <p role="alert" className="mt-1 text-[14px] text-stop">
+          {trouble}
+        </p>
+      )}
+    </div>
+  );
+}
+
+type Field =
+  | { field: keyof ControlProfile; label: string; yes: true; hint?: string }
+  | { field: keyof ControlProfile; label: string; choices: [string, string][]; hint?: string }
+  | { field: keyof ControlProfile; label: string; number: true; empty?: boolean; hint?: string }
+  | { field: keyof ControlProfile; label: string; text: true; hint?: string };
+
+const GROUPS: [string, Field[]][] = [
+  [
+    "Name",
+    [
+      { field: "name", label: "Name", text: true },
+      { field: "description", label: "Description", text: true },
+    ],
+  ],
+  [
+    "Working things out",
+    [
+      { field: "arithmetic", label: "Parameters and arithmetic", yes: true },
+      { field: "conditions", label: "Conditions and jumps", yes: true },
+      {
+        field: "record",
+        label: "Record of the tool",
+        choices: [
+          ["parameter", "in a parameter"],
+          ["entry card", "on an entry card"],
+        ],
+      },
+    ],
+  ],
+  [
+    "Touching",
+    [
+      {
+        field: "touch_stops",
+        label: "Stops at a miss: G",
+        number: true,
+        empty: true,
+        hint: "Empty: it has no such word.",
+      },
+      {
+        field: "touch_goes_on",
+        label: "Goes on after a miss: G",
+        number: true,
+        empty: true,
+        hint: "Empty: it has no such word.",
+      },
+      {
+        field: "latched",
+        label: "Latched position",
+        choices: [
+          ["part", "in part coordinates"],
+          ["machine", "in machine coordinates"],
+          ["none", "not told to a program"],
+        ],
+      },
+    ],
+  ],
+  [
+    "Setting",
+    [
+      {
+        field: "offset_word",
+        label: "A work offset by",
+        choices: [
+          ["G10 L2", "G10 L2, its machine place"],
+          ["G10 L20", "G10 L20, the readout here"],
+          ["entry card", "the entry card"],
+        ],
+      },
+      {
+        field: "length_word",
+        label: "A tool's length by",
+        choices: [
+          ["G10 L1", "G10 L1"],
+          ["entry card", "the entry card"],
+        ],
+      },
+    ],
+  ],
+  [
+    "Outputs, waits, stops",
+    [
+      { field: "grip_close", label: "Grip closes", text: true },
+      { field: "grip_open", label: "Grip opens", text: true },
+      { field: "orient", label: "Spindle orients", text: true },
+      {
+        field: "wait",
+        label: "Waits for an input",
+        choices: [
+          ["loop", "in a loop of dwells"],
+          ["none", "can't"],
+        ],
+      },
+      { field: "wait_pause", label: "Each dwell of the loop, s", number: true },
+      {
+        field: "message",
+        label: "Messages",
+        choices: [
+          ["remark", "as (MSG, …)"],
+          ["none", "as a plain remark"],
+        ],
+      },
+      { field: "pause", label: "Stop for the technician", text: true },
+      { field: "end", label: "End of the program", text: true },
+      { field: "back", label: "Back to the caller", text: true },
+    ],
+  ],
+  [
+    "How numbers stand",
+    [
+      {
+        field: "unit",
+        label: "Unit",
+        choices: [
+          ["mm", "millimetres, G21"],
+          ["inch", "inches, G20"],
+        ],
+      },
+      { field: "decimals", label: "Decimals", number: true },
+      { field: "trailing_zeros", label: "Trailing noughts", yes: true },
+      {
+        field: "dwell_letter",
+        label: "Letter of a dwell",
+        choices: [
+          ["P", "P"],
+          ["X", "X"],
+        ],
+      },
+      {
+        field: "dwell_seconds",
+        label: "Its one in seconds",
+        number: true,
+        hint: "1 for seconds, 0.001 for milliseconds.",
+      },
+    ],
+  ],
+  [
+    "The file",
+    [
+      { field: "line_numbers", label: "Line numbers in steps of", number: true, hint: "0: none." },
+      { field: "percent_signs", label: "Percent signs around it", yes: true },
+      { field: "file_ending", label: "File ending", text: true },
+    ],
+  ],
+  [
+    "Call of an exchange",
+    [
+      {
+        field: "exchange_call",
+        label: "Called by",
+        choices: [
+          ["T M6", "T and M6"],
+          ["G65", "G65 with both tools"],
+        ],
+      },
+      { field: "exchange_program", label: "Program number", number: true },
+    ],
+  ],
+];
+
+const PARAMETERS: [keyof ControlProfile["parameters"], string][] = [
+  ["exchange_from", "Tool in the spindle"],
+  ["exchange_to", "Requested tool"],
+  ["record", "Record of the tool"],
+  ["record_doubtful", "Record is doubtful"],
+  ["touch_made", "Last touch was made"],
+  ["latched_first", "Latched position, first of three"],
+  ["called_at_first", "Place of the call, first of three"],
+  ["called_unit", "Unit at the call"],
+  ["called_distance", "Absolute or relative at the call"],
+  ["input_first", "State of input n: this + n"],
+  ["working_first", "For working, from here on"],
+];
+
+function Form({ profile, readOnly, onName }: { profile: Known; readOnly: boolean; onName: (name: string) => void }) {
+  const index = useWork((work) => work.document?.profiles.findIndex((entry) => entry.name === profile.name)) ?? -1;
+  const base = `/profiles/${index}`;
+  const change = async (field: string, value: unknown): Promise<string> => {
+    const machine = useWork.getState().document?.machine;
+    const renamed = field === "name" && machine?.profile === profile.name;
+    const faults = renamed
+      ? [{ where: "", what: "It is this machine's profile; give the machine another one before it is renamed." }]
+      : await useWork.getState().edit(`${base}/${field}`, value);
+    if (field === "name" && !faults.length) onName(String(value));
+    return faults.map((fault) => fault.what).join(" ");
+  };
+  return (
+    <fieldset disabled={readOnly} className="min-w-0">
+      {GROUPS.map(([title, fields]) => (
+        <Group key={title} title={title}>
+          {fields.map((field) => (
+            <FieldRow
+              key={field.field}
+              field={field}
+              value={profile[field.field]}
+              onChange={(value) => change(field.field, value)}
+            />
+          ))}
+        </Group>
+      ))}
+      {profile.arithmetic && (
+        <Group title="Parameters by number">
+          {PARAMETERS.map(([key, label]) => (
+            <FieldRow
+              key={key}
+              field={{ field: "parameters", label: `${label} #`, number: true }}
+              value={profile.parameters[key]}
+              onChange={(value) => change(`parameters/${key}`, value)}
+            />
+          ))}
+        </Group>
+      )}
+      <Group title="Words it knows">
+        {(["g_words", "m_words"] as const).map((key) => (
+          <FieldRow
+            key={key}
+            field={{ field: key, label: key === "g_words" ? "G" : "M", text: true }}
+            value={profile[key].join(" ")}
+            onChange={(value) =>
+              change(
+                key,
+                String(value)
+                  .split(/[\s,]+/)
+                  .filter(Boolean)
+                  .map(Number),
+              )
+            }
+          />
+        ))}
+      </Group>
+    </fieldset>
+  );
+}
+
+function Group({ title, children }: { title: string; children: ReactNode }) {
+  return (
+    <>
+      <div className="group-title">{title}</div>
+      {children}
+    </>
+  );
+}
+
+function FieldRow({
+  field,
+  value,
+  onChange,
+}: {
+  field: Field;
+  value: unknown;
+  onChange: (value: unknown) => Promise<string>;
+}) {
+  const id = useId();
+  const [text, setText] = useState<string | null>(null);
+  const [trouble, setTrouble] = useState("");
+  const tell = async (next: unknown) => {
+    const says = await onChange(next);
+    setTrouble(says);
+    return says === "";
+  };
+  const commit = async () => {
+    if (text === null) return;
+    let next: unknown = text.trim();
+    if ("number" in field) {
+      next = text.trim() === "" && field.empty ? null : Number(text.replace(",", "."));
+      if (next !== null && (text.trim() === "" || !Number.isFinite(next))) {
+        setTrouble(`“${text}” is no number; type one as 38.2.`);
+        return;
+      }
+    }
+    if (await tell(next)) setText(null);
+  };
+  return (
+    <>
+      <div className="row" style={{ gridTemplateColumns: "minmax(0,1fr) 170px 8px" }} title={field.hint}>
+        <label htmlFor={id}>{field.label}</label>
+        {"choices" in field ? (
+          <select
+            id={id}
+            className="choice"
+            value={String(value)}
+            onChange={(event) => void tell(event.currentTarget.value)}
+          >
+            {field.choices.map(([key, label]) => (
+              <option key={key} value={key}>
+                {label}
+              </option>
+            ))}
+          </select>
+        ) : "yes" in field ? (
+          <select
+            id={id}
+            className="choice"
+            value={value ? "yes" : "no"}
+            onChange={(event) => void tell(event.currentTarget.value === "yes")}
+          >
+            <option value="yes">yes</option>
+            <option value="no">no</option>
+          </select>
+        ) : (
+          <input
+            id={id}
+            className={`field ${trouble ? "wrong" : ""}`}
+            value={text ?? (value === null ? "" : String(value))}
+            onChange={(event) => setText(event.currentTarget.value)}
+            onBlur={() => void commit()}
+            onKeyDown={(event) => {
+              event.stopPropagation();
+              if (event.key === "Enter") void commit();
+              if (event.key === "Escape") {
+                setText(null);
+                setTrouble("");
+              }
+            }}
+          />
+        )}
+      </div>
+      {trouble && (
+        <p role="alert" className="says wrong">
+          {trouble}
+        </p>
+      )}
+    </>
+  );
+}
+
+function SampleView({ profile }: { profile: Known }) {
+  const [sample, setSample] = useState<Sample | null>(null);
+  useEffect(() => {
+    let gone = false;
+    void client
+      .POST("/api/profile-sample", { body: { profile: plain(profile) as unknown as Record<string, never> } })
+      .then(({ data }) => !gone && data && setSample(data))
+      .catch(() => {});
+    return () => {
+      gone = true;
+    };
+  }, [profile]);
+  if (!sample) return <p className="p-4 text-ink-3">…</p>;
+  return (
+    <div className="flex min-h-0 flex-col">
+      <div className="border-b border-rule-2 px-3 py-2">
+        <b className="font-semibold">A sample in this profile</b>
+        <p className={`text-[14px] ${sample.agrees ? "text-proven" : "text-stop"}`} data-agrees={sample.agrees}>
+          {sample.agrees ? "✓ " : ""}
+          {sample.says || sample.faults.map((fault) => fault.what).join(" ")}
+        </p>
+        <p className="text-[14px] text-ink-2">
+          A job calls the exchange from T1 to T2 with <code className="font-mono text-[13px]">{sample.call}</code>
+        </p>
+      </div>
+      <div className="min-h-0 flex-1 overflow-auto">
+        <ProgramLines text={sample.text ?? ""} />
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,346 @@
+/** The schedule of the Machine stage. */
+import { Plus, Trash2 } from "lucide-react";
+import { useId, useState } from "react";
+import { client, refusal, type StoredPosition } from "../../api/client";
+import { ChoiceRow, DerivedRow, QuantityRow } from "../../quantity/rows";
+import { may } from "../../shell/session";
+import { read } from "../../work/pointer";
+import { useWork } from "../../work/store";
+import { AxisTable } from "./axis-table";
+import { useProfiles } from "./profiles";
+
+export function MachineSchedule({ onWay, onProfile }: { onWay: () => void; onProfile: () => void }) {
+  const profiles = useProfiles();
+  return (
+    <div className="pb-6">
+      <div className="group-title">Machine</div>
+      <TextRow label="Name" pointer="/machine/name" />
+      <TextRow label="Description" pointer="/machine/description" />
+      <ChoiceRow
+        label="Unit of the machine"
+        pointer="/machine/unit"
+        choices={[
+          ["mm", "millimetre"],
+          ["inch", "inch"],
+        ]}
+      />
+      <ChoiceRow label="Control profile" pointer="/machine/profile" choices={profiles.map((p) => [p.name, p.name])} />
+      <p className="px-4 text-[14px]">
+        <button type="button" className="link" onClick={onProfile}>
+          What this control can do
+        </button>
+      </p>
+      <AxisTable />
+      <HomingOrder />
+      <QuantityRow
+        label="Latency"
+        pointer="/machine/latency"
+        kind="time"
+        hint="From a signal to the control's answer: 1 to 10 ms on a router, 0.1 to 4 ms on a machining centre."
+      />
+      {(["X", "Y", "Z"] as const).map((axis) => (
+        <DerivedRow key={axis} name={`${axis}_stopping`} />
+      ))}
+      <Positions onWay={onWay} />
+      <div className="group-title">
+        Spindle <small>the stack above the gauge line</small>
+      </div>
+      <QuantityRow label="Least speed" pointer="/machine/spindle/least_speed" kind="speed" />
+      <QuantityRow label="Greatest speed" pointer="/machine/spindle/greatest_speed" kind="speed" />
+      <QuantityRow
+        label="Time to speed"
+        pointer="/machine/spindle/seconds_to_speed"
+        kind="time"
+        hint="From standing to the greatest speed."
+      />
+      <QuantityRow label="Nose diameter" pointer="/machine/spindle/nose_diameter" kind="length" />
+      <QuantityRow label="Nose length" pointer="/machine/spindle/nose_length" kind="length" />
+      <QuantityRow label="Body diameter" pointer="/machine/spindle/body_diameter" kind="length" />
+      <QuantityRow label="Body length" pointer="/machine/spindle/body_length" kind="length" />
+      <Agent />
+    </div>
+  );
+}
+
+export function TextRow({ label, pointer }: { label: string; pointer: string }) {
+  const id = useId();
+  const value = useWork((work) => read(work.document, pointer)) as string;
+  const [text, setText] = useState<string | null>(null);
+  const [trouble, setTrouble] = useState<string | null>(null);
+  const commit = async () => {
+    if (text === null) return;
+    const faults = await useWork.getState().edit(pointer, text.trim());
+    setTrouble(faults.map((fault) => fault.what).join(" ") || null);
+    if (!faults.length) setText(null);
+  };
+  return (
+    <>
+      <div className="row" style={{ gridTemplateColumns: "1fr 220px 10px" }}>
+        <label htmlFor={id}>{label}</label>
+        <input
+          id={id}
+          className="field"
+          readOnly={!may("technician")}
+          value={text ?? value}
+          onChange={(event) => setText(event.currentTarget.value)}
+          onBlur={() => void commit()}
+          onKeyDown={(event) => {
+            if (event.key === "Enter") void commit();
+            event.stopPropagation();
+          }}
+        />
+      </div>
+      {trouble && <p className="says wrong">{trouble}</p>}
+    </>
+  );
+}
+
+const ORDERS = ["Z, X, Y", "Z, Y, X", "X, Y, Z", "Y, X, Z", "X, Z, Y", "Y, Z, X"];
+
+function HomingOrder() {
+  const id = useId();
+  const order = useWork((work) => work.document?.machine.homing_order) ?? [];
+  return (
+    <div className="row" style={{ gridTemplateColumns: "1fr 142px" }} title="Z first takes the spindle out of the way.">
+      <label htmlFor={id}>Homing order</label>
+      <select
+        id={id}
+        className="choice"
+        value={order.join(", ")}
+        disabled={!may("technician")}
+        onChange={(event) =>
+          void useWork.getState().edit("/machine/homing_order", event.currentTarget.value.split(", "))
+        }
+      >
+        {ORDERS.map((entry) => (
+          <option key={entry}>{entry}</option>
+        ))}
+      </select>
+    </div>
+  );
+}
+
+const USES = ["exchange", "loading by hand", "end of program", "parking", "other"];
+
+function Positions({ onWay }: { onWay: () => void }) {
+  const positions = useWork((work) => work.document?.positions) ?? [];
+  const ways = useWork((work) => work.answer?.machine?.ways) ?? [];
+  const focus = useWork((work) => work.focus);
+  const { edit, setFocus } = useWork.getState();
+  const [trouble, setTrouble] = useState("");
+  const axes = useWork((work) => work.answer?.machine?.axes);
+  const add = async () => {
+    const names = positions.map((position) => position.name);
+    let name = "new position";
+    for (let count = 2; names.includes(name); count++) name = `new position ${count}`;
+    const entry: StoredPosition = {
+      name,
+      use: "other",
+      by_way_of: null,
+      moves: [{ Z: axes?.Z?.soft_greatest ?? 0 }, { X: axes?.X?.soft_least ?? 0, Y: axes?.Y?.soft_least ?? 0 }],
+    };
+    const faults = await edit("/positions", (before: StoredPosition[]) => [...before, entry]);
+    setTrouble(faults.map((fault) => fault.what).join(" "));
+  };
+  const remove = async (name: string) => {
+    const faults = await edit("/positions", (before: StoredPosition[]) => before.filter((p) => p.name !== name));
+    setTrouble(faults.length ? `${name} is needed: ${faults.map((fault) => fault.what).join(" ")} It was kept.` : "");
+  };
+  return (
+    <div>
+      <div className="group-title">
+        Stored positions
+        {may("technician") && (
+          <button type="button" className="button plain min-h-8! px-2!" onClick={() => void add()}>
+            <Plus size={15} /> Add
+          </button>
+        )}
+      </div>
+      {positions.length === 0 && (
+        <p className="px-4 text-[14px] text-ink-2">
+          None yet. A place that the machine goes to again and again: for loading, for the end of a program.
+        </p>
+      )}
+      {positions.map((position, index) => {
+        const way = ways.find((entry) => entry.name === position.name);
+        const base = `/positions/${index}`;
+        return (
+          <div key={position.name} className={focus?.startsWith(`${base}/`) ? "bg-now-wash/40" : ""}>
+            <div className="flex items-center gap-2 pt-1.5 pr-2 pl-4">
+              <b className="font-medium">{position.name}</b>
+              <button
+                type="button"
+                className="link text-[14px]"
+                onClick={() => {
+                  setFocus(`${base}/moves/0/${Object.keys(position.moves[0] ?? {})[0] ?? "Z"}`);
+                  onWay();
+                }}
+              >
+                {way?.findings.length
+                  ? `${way.findings.length} finding${way.findings.length > 1 ? "s" : ""}`
+                  : "the way"}
+              </button>
+              <span className="flex-1" />
+              {may("technician") && (
+                <button
+                  type="button"
+                  className="button plain min-h-8! border-0! px-2!"
+                  aria-label={`Remove ${position.name}`}
+                  onClick={() => void remove(position.name)}
+                >
+                  <Trash2 size={15} />
+                </button>
+              )}
+            </div>
+            <TextRow label="Name" pointer={`${base}/name`} />
+            <ChoiceRow label="For" pointer={`${base}/use`} choices={USES.map((use) => [use, use])} />
+            <ByWayOf base={base} name={position.name} />
+            {position.moves.flatMap((move, step) =>
+              (["X", "Y", "Z"] as const)
+                .filter((axis) => typeof move[axis] === "number")
+                .map((axis) => (
+                  <QuantityRow
+                    key={axis}
+                    label={`${step + 1}. ${axis}`}
+                    pointer={`${base}/moves/${step}/${axis}`}
+                    kind="length"
+                    hint="The moves are made in this order; axes of one number go together."
+                  />
+                )),
+            )}
+            {may("technician") && <MoveOrder index={index} />}
+          </div>
+        );
+      })}
+      {trouble && (
+        <p role="alert" className="says wrong">
+          {trouble}
+        </p>
+      )}
+    </div>
+  );
+}
+
+function ByWayOf({ base, name }: { base: string; name: string }) {
+  const id = useId();
+  const others = (useWork((work) => work.document?.positions) ?? []).filter((position) => position.name !== name);
+  const value = useWork((work) => read(work.document, `${base}/by_way_of`)) as string | null;
+  const [trouble, setTrouble] = useState("");
+  return (
+    <>
+      <div className="row" style={{ gridTemplateColumns: "1fr 142px" }}>
+        <label htmlFor={id}>By way of</label>
+        <select
+          id={id}
+          className="choice"
+          value={value ?? ""}
+          disabled={!may("technician")}
+          onChange={async (event) => {
+            const faults = await useWork.getState().edit(`${base}/by_way_of`, event.currentTarget.value || null);
+            setTrouble(faults.map((fault) => fault.what).join(" "));
+          }}
+        >
+          <option value="">straight there</option>
+          {others.map((position) => (
+            <option key={position.name}>{position.name}</option>
+          ))}
+        </select>
+      </div>
+      {trouble && <p className="says wrong">{trouble}</p>}
+    </>
+  );
+}
+
+type Moves = StoredPosition["moves"];
+
+const ORDERS_OF_MOVES: [string, ("X" | "Y" | "Z")[][]][] = [
+  ["Z, then X and Y", [["Z"], ["X", "Y"]]],
+  ["X and Y, then Z", [["X", "Y"], ["Z"]]],
+  ["X and Y", [["X", "Y"]]],
+  ["X, then Y", [["X"], ["Y"]]],
+  ["Y, then X", [["Y"], ["X"]]],
+  ["Z, X, then Y", [["Z"], ["X"], ["Y"]]],
+  ["Z, Y, then X", [["Z"], ["Y"], ["X"]]],
+  ["Z only", [["Z"]]],
+  ["all together", [["X", "Y", "Z"]]],
+];
+
+function MoveOrder({ index }: { index: number }) {
+  const id = useId();
+  const moves = useWork((work) => work.document?.positions[index]?.moves) as Moves | undefined;
+  const axes = useWork((work) => work.answer?.machine?.axes);
+  if (!moves) return null;
+  const order = moves.map((move) => (["X", "Y", "Z"] as const).filter((axis) => typeof move[axis] === "number"));
+  const now = ORDERS_OF_MOVES.find(([, entry]) => JSON.stringify(entry) === JSON.stringify(order))?.[0] ?? "";
+  const change = (name: string) => {
+    const wanted = ORDERS_OF_MOVES.find((entry) => entry[0] === name)?.[1] ?? [];
+    const known = Object.assign({}, ...moves) as Record<string, number>;
+    const made = wanted.map((step) =>
+      Object.fromEntries(step.map((axis) => [axis, known[axis] ?? axes?.[axis]?.soft_greatest ?? 0])),
+    );
+    void useWork.getState().edit(`/positions/${index}/moves`, made);
+  };
+  return (
+    <div className="row" style={{ gridTemplateColumns: "1fr 142px" }}>
+      <label htmlFor={id}>Order of the axes</label>
+      <select id={id} className="choice" value={now} onChange={(event) => change(event.currentTarget.value)}>
+        {now === "" && <option value="">as it is</option>}
+        {ORDERS_OF_MOVES.map(([name]) => (
+          <option key={name}>{name}</option>
+        ))}
+      </select>
+    </div>
+  );
+}
+
+/** Where the machine is read from: the practice machine, or another agent of the standard. */
+function Agent() {
+  const agent = useWork((work) => work.machine?.agent) ?? "";
+  const slug = useWork((work) => work.slug);
+  const [text, setText] = useState<string | null>(null);
+  const [says, setSays] = useState("");
+  const id = useId();
+  const keep = async (address: string) => {
+    if (!slug) return;
+    const { data, error } = await client
+      .PUT("/api/machines/{slug}/agent", { params: { path: { slug } }, body: { address, device: "" } })
+      .catch(() => ({ data: undefined, error: { message: "No connection to the server." } }));
+    if (data) {
+      useWork.setState({ machine: data });
+      setText(null);
+    }
+    setSays(data ? "" : refusal(error));
+  };
+  return (
+    <div>
+      <div className="group-title">
+        Read from <small>an MTConnect agent</small>
+      </div>
+      <div className="row" style={{ gridTemplateColumns: "1fr 240px 10px" }}>
+        <label htmlFor={id}>Address</label>
+        <input
+          id={id}
+          className="field text-left!"
+          placeholder="the practice machine"
+          readOnly={!may("technician")}
+          value={text ?? agent}
+          onChange={(event) => setText(event.currentTarget.value)}
+          onBlur={() => text !== null && text !== agent && void keep(text)}
+          onKeyDown={(event) => {
+            event.stopPropagation();
+            if (event.key === "Enter") void keep(event.currentTarget.value);
+          }}
+        />
+      </div>
+      {says ? (
+        <p className="says wrong">{says}</p>
+      ) : (
+        <p className="says text-ink-3">
+          {agent
+            ? "Read only: act at the machine. Empty it for the practice machine."
+            : "Leave it empty for the practice machine."}
+        </p>
+      )}
+    </div>
+  );
+}

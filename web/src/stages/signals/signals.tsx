@@ -1,0 +1,315 @@
+/** The Signals stage: inputs and outputs, how they are wired, what the control sees of them, and their tests. */
+import { Plus, Trash2 } from "lucide-react";
+import { useId, useState } from "react";
+import type { Input, Output } from "../../api/client";
+import { FindingItem } from "../../findings/findings";
+import { Lamp } from "../../live/lamps";
+import { useLive } from "../../live/live";
+import { ChoiceRow, QuantityRow } from "../../quantity/rows";
+import { Panels } from "../../shell/panels";
+import { may } from "../../shell/session";
+import { useWork } from "../../work/store";
+import { TextRow } from "../machine/schedule";
+import { InputSheet } from "./input-sheet";
+
+const INPUT_ROLES = [
+  "touch plate",
+  "setter",
+  "probe",
+  "grip open",
+  "grip closed",
+  "tool present",
+  "magazine out",
+  "magazine home",
+  "air",
+  "door",
+  "spindle still",
+  "oriented",
+  "other",
+];
+const OUTPUT_ROLES = ["grip", "orient", "blow air", "magazine", "probe", "coolant", "other"];
+
+export default function SignalsStage() {
+  const inputs = useWork((work) => work.document?.inputs) ?? [];
+  const [chosen, setChosen] = useState<number | null>(null);
+  const index = Math.max(
+    0,
+    inputs.findIndex((entry) => entry.number === chosen),
+  );
+  const input = inputs[index];
+  return (
+    <Panels
+      name="signals"
+      left={<Schedule chosen={input?.number ?? null} onChoose={setChosen} index={index} />}
+      leftSize={372}
+      middle={
+        input ? (
+          <InputSheet key={input.number} input={input} index={index} />
+        ) : (
+          <p className="h-full bg-sheet p-6 text-ink-2">
+            No input yet. Add the touch plate, the setter, the air pressure, the door: whatever the control is told.
+          </p>
+        )
+      }
+      right={<Findings />}
+      rightSize={262}
+    />
+  );
+}
+
+/** A number and a terminal that nothing has yet. */
+function free(taken: number[]): number {
+  let number = 1;
+  while (taken.includes(number)) number++;
+  return number;
+}
+
+function Schedule(props: { chosen: number | null; onChoose: (number: number) => void; index: number }) {
+  const { chosen, onChoose, index } = props;
+  const inputs = useWork((work) => work.document?.inputs) ?? [];
+  const outputs = useWork((work) => work.document?.outputs) ?? [];
+  const tests = useWork((work) => work.machine?.tests) ?? [];
+  const told = useLive((live) => live.told?.inputs);
+  const [output, setOutput] = useState(0);
+  const [trouble, setTrouble] = useState("");
+  const { edit } = useWork.getState();
+  const keep = async (pointer: string, change: (before: never) => unknown) => {
+    const faults = await edit(pointer, change);
+    setTrouble(faults.map((fault) => fault.what).join(" "));
+    return faults.length === 0;
+  };
+  const addInput = async () => {
+    const number = free(inputs.map((entry) => entry.number));
+    const made: Input = {
+      number,
+      name: `input ${number}`,
+      role: "other",
+      terminal: `I${number}`,
+      wiring: "normally open",
+      level: "low",
+      filter: 0,
+    };
+    if (await keep("/inputs", (before: Input[]) => [...before, made])) onChoose(number);
+  };
+  const addOutput = async () => {
+    const number = free(outputs.map((entry) => entry.number));
+    const made: Output = {
+      number,
+      name: `output ${number}`,
+      role: "other",
+      terminal: `O${number}`,
+      word_on: "M7",
+      word_off: "M9",
+      seconds: 0,
+    };
+    if (await keep("/outputs", (before: Output[]) => [...before, made])) setOutput(outputs.length);
+  };
+  return (
+    <div className="pb-6">
+      <div className="group-title">
+        Inputs
+        {may("technician") && (
+          <button type="button" className="button plain min-h-8! px-2!" onClick={() => void addInput()}>
+            <Plus size={15} /> Add
+          </button>
+        )}
+      </div>
+      <ul>
+        {inputs.map((entry) => {
+          const test = tests.find((found) => found.number === entry.number);
+          return (
+            <li key={entry.number}>
+              <button
+                type="button"
+                className={`flex min-h-10 w-full items-center gap-2.5 px-4 text-left ${entry.number === chosen ? "bg-now-wash shadow-[inset_3px_0_var(--now)]" : ""}`}
+                aria-pressed={entry.number === chosen}
+                onClick={() => onChoose(entry.number)}
+              >
+                <Lamp made={told?.[entry.name]} />
+                <span className="flex-1 truncate">
+                  {entry.name} <span className="text-[13.5px] text-ink-3">{entry.terminal}</span>
+                </span>
+                <TestMark outcome={test?.outcome} stale={test?.stale} />
+              </button>
+            </li>
+          );
+        })}
+      </ul>
+      {inputs[index] && (
+        <div className="border-y border-rule bg-sheet/60 py-1.5">
+          <NumberRow label="Number in a program" pointer={`/inputs/${index}/number`} />
+          <TextRow label="Name" pointer={`/inputs/${index}/name`} />
+          <ChoiceRow label="Role" pointer={`/inputs/${index}/role`} choices={INPUT_ROLES.map((role) => [role, role])} />
+          <TextRow label="Terminal" pointer={`/inputs/${index}/terminal`} />
+          <ChoiceRow
+            label="Wiring"
+            pointer={`/inputs/${index}/wiring`}
+            choices={[
+              ["normally open", "normally open"],
+              ["normally closed", "normally closed"],
+            ]}
+          />
+          <ChoiceRow
+            label="Taken as made when"
+            pointer={`/inputs/${index}/level`}
+            choices={[
+              ["low", "low"],
+              ["high", "high"],
+            ]}
+          />
+          <QuantityRow
+            label="Filter"
+            pointer={`/inputs/${index}/filter`}
+            kind="time"
+            hint="A change shorter than this is not seen. It delays a touch: a filter of 5 ms at 600 mm/min is 0.05 mm."
+          />
+          {may("technician") && (
+            <button
+              type="button"
+              className="link ml-4 inline-flex items-center gap-1.5 text-[14px]"
+              onClick={() => void keep("/inputs", (before: Input[]) => before.filter((_, at) => at !== index))}
+            >
+              <Trash2 size={14} /> Remove this input
+            </button>
+          )}
+        </div>
+      )}
+      {trouble && (
+        <p role="alert" className="says wrong">
+          {trouble}
+        </p>
+      )}
+      <div className="group-title">
+        Outputs
+        {may("technician") && (
+          <button type="button" className="button plain min-h-8! px-2!" onClick={() => void addOutput()}>
+            <Plus size={15} /> Add
+          </button>
+        )}
+      </div>
+      {outputs.length === 0 && <p className="px-4 text-[14px] text-ink-2">None yet.</p>}
+      <Outputs chosen={output} onChoose={setOutput} />
+    </div>
+  );
+}
+
+function Outputs({ chosen, onChoose }: { chosen: number; onChoose: (index: number) => void }) {
+  const outputs = useWork((work) => work.document?.outputs) ?? [];
+  const told = useLive((live) => live.told?.outputs);
+  const base = `/outputs/${chosen}`;
+  return (
+    <>
+      <ul>
+        {outputs.map((entry, index) => (
+          <li key={entry.number}>
+            <button
+              type="button"
+              className={`flex min-h-10 w-full items-center gap-2.5 px-4 text-left ${index === chosen ? "bg-dim-wash" : ""}`}
+              aria-pressed={index === chosen}
+              onClick={() => onChoose(index)}
+            >
+              <Lamp made={told?.[entry.name]} />
+              <span className="flex-1 truncate">
+                {entry.name} <span className="text-[13.5px] text-ink-3">{entry.terminal}</span>
+              </span>
+              <span className="font-mono text-[13px] text-ink-2">
+                {entry.word_on} / {entry.word_off}
+              </span>
+            </button>
+          </li>
+        ))}
+      </ul>
+      {outputs[chosen] && (
+        <div className="border-y border-rule bg-sheet/60 py-1.5">
+          <TextRow label="Name" pointer={`${base}/name`} />
+          <ChoiceRow label="Role" pointer={`${base}/role`} choices={OUTPUT_ROLES.map((role) => [role, role])} />
+          <TextRow label="Terminal" pointer={`${base}/terminal`} />
+          <TextRow label="Word on" pointer={`${base}/word_on`} />
+          <TextRow label="Word off" pointer={`${base}/word_off`} />
+          <QuantityRow label="Takes" pointer={`${base}/seconds`} kind="time" hint="How long its device takes to act." />
+          {may("technician") && (
+            <button
+              type="button"
+              className="link ml-4 inline-flex items-center gap-1.5 text-[14px]"
+              onClick={() =>
+                void useWork
+                  .getState()
+                  .edit("/outputs", (before: Output[]) => before.filter((_, index) => index !== chosen))
+              }
+            >
+              <Trash2 size={14} /> Remove this output
+            </button>
+          )}
+        </div>
+      )}
+    </>
+  );
+}
+
+function NumberRow({ label, pointer }: { label: string; pointer: string }) {
+  const id = useId();
+  const value = useWork((work) => work.document?.inputs[Number(pointer.split("/")[2])]?.number);
+  const [trouble, setTrouble] = useState("");
+  return (
+    <>
+      <div className="row" style={{ gridTemplateColumns: "1fr 142px" }}>
+        <label htmlFor={id}>{label}</label>
+        <select
+          id={id}
+          className="choice"
+          value={value}
+          disabled={!may("technician")}
+          onChange={async (event) => {
+            const faults = await useWork.getState().edit(pointer, Number(event.currentTarget.value));
+            setTrouble(faults.map((fault) => fault.what).join(" "));
+          }}
+        >
+          {Array.from({ length: 64 }, (_, index) => (
+            // biome-ignore lint/suspicious/noArrayIndexKey: the numbers themselves
+            <option key={index}>{index + 1}</option>
+          ))}
+        </select>
+      </div>
+      {trouble && <p className="says wrong">{trouble}</p>}
+    </>
+  );
+}
+
+const OUTCOMES = {
+  passed: ["✓", "text-proven", "tested"],
+  reversed: ["⇄", "text-stop", "reversed"],
+  dead: ["✕", "text-stop", "dead"],
+  stuck: ["✕", "text-stop", "stuck"],
+  unsteady: ["≈", "text-stop", "unsteady"],
+} as const;
+
+export function TestMark({ outcome, stale }: { outcome?: keyof typeof OUTCOMES; stale?: boolean }) {
+  if (!outcome) return <span className="text-[13.5px] text-ink-3">not tested</span>;
+  const [sign, tone, word] = OUTCOMES[outcome];
+  return (
+    <span className={`text-[13.5px] ${stale ? "text-warn" : tone}`} data-test={stale ? "stale" : outcome}>
+      {stale ? "◌ stale" : `${sign} ${word}`}
+    </span>
+  );
+}
+
+function Findings() {
+  const signals = useWork((work) => work.answer?.signals);
+  const conflicts = (useWork((work) => work.answer?.conflicts) ?? []).filter((finding) =>
+    finding.quantity?.match(/^\/(in|out)puts/),
+  );
+  const told = [...conflicts, ...(signals?.findings ?? [])];
+  return (
+    <section aria-label="Findings">
+      <h3 className="flex justify-between px-3.5 pt-3 pb-2 font-semibold">
+        Findings <span className="font-normal text-ink-3">{told.length}</span>
+      </h3>
+      {told.length === 0 && <p className="px-3.5 text-ink-2">Nothing to say about these signals.</p>}
+      <ul>
+        {told.map((finding) => (
+          <FindingItem key={finding.message} finding={finding} />
+        ))}
+      </ul>
+    </section>
+  );
+}
