@@ -115,7 +115,14 @@ function Test({ input, index }: { input: Input; index: number }) {
     );
     setSeen([]);
   };
-  const invert = () => void useWork.getState().edit(`/inputs/${index}/level`, input.level === "low" ? "high" : "low");
+  const invert = async () => {
+    if (!test) return;
+    const { wiring, level } = test;
+    const faults = await useWork.getState().edit(`/inputs/${index}`, { ...input, wiring, level });
+    setTrouble(faults.map((fault) => fault.what).join(" "));
+    await useWork.getState().flush();
+    if (!faults.length && practice) await useLive.getState().send({ do: "key in" });
+  };
   useEffect(() => {
     setBegan(Date.now());
   }, []);
@@ -179,8 +186,9 @@ function Test({ input, index }: { input: Input; index: number }) {
           <span className="text-[14px] text-ink-2">The machine does not tell this input; step through by hand.</span>
         )}
         {test?.outcome === "reversed" && !test.stale && may("technician") && (
-          <button type="button" className="button" onClick={invert}>
-            Invert its level: take it as made when {input.level === "low" ? "high" : "low"}
+          <button type="button" className="button" onClick={() => void invert()}>
+            Invert its level: take it as made when {test.level}
+            {test.wiring !== input.wiring && `, wired ${test.wiring}`}
           </button>
         )}
       </div>
