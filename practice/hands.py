@@ -82,7 +82,7 @@ class KeyIn(Record):
     """What is keyed into the control: soft limits by axis, mm; the level that it takes as made, and the filter, by input."""
 
     do: Literal["key in"]
-    limits: dict[AxisName, tuple[Length, Length]] = {}
+    limits: dict[AxisName, Annotated[list[Length], Field(min_length=2, max_length=2)]] = {}
     levels: dict[str, Literal["high", "low"]] = {}
     filters: dict[str, Seconds] = {}
 
@@ -146,5 +146,6 @@ def obey(machine: PracticeMachine, data: Any, hand: object) -> Answer:
         case SetPower():
             machine.power(wanted.on)
         case KeyIn():
-            machine.key_in(wanted.limits, wanted.levels, wanted.filters)
+            limits = {axis: (ends[0], ends[1]) for axis, ends in wanted.limits.items()}
+            machine.key_in(limits, wanted.levels, wanted.filters)
     return {}

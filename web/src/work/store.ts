@@ -96,7 +96,7 @@ function inTurn<Result>(run: () => Promise<Result>): Promise<Result> {
   return result;
 }
 
-let flushing = false;
+let flushing: Promise<void> | null = null;
 const NO_CONNECTION = "No connection to the server; the number stays here until there is.";
 let choices = 0;
 
@@ -284,45 +284,11 @@ export const useWork = create<Work>((set, get) => ({
     if (now) await get().adopt(now);
   },
 
-  async flush() {
-    if (flushing) return;
-    flushing = true;
-    try {
-      for (;;) {
-        const { slug, document, base, baseRevision } = get();
-        if (!slug || !document || !base || JSON.stringify(document) === JSON.stringify(base)) {
-          if (slug) localStorage.removeItem(key(slug));
-          set({ saving: "saved", trouble: null });
-          return;
-        }
-        set({ saving: "saving" });
-        const { data, error, response } = await client.PUT("/api/machines/{slug}", {
-          params: { path: { slug } },
-          body: { base_revision: baseRevision, base, document },
-        });
-        if (get().slug !== slug) return;
-        if (data) {
-          const untouched = get().document === document;
-          set({
-            machine: data,
-            base: untouched ? data.document : document,
-            baseRevision: data.revision,
-            document: untouched ? data.document : get().document,
-          });
-          if (untouched && JSON.stringify(data.document) !== JSON.stringify(document)) await again(set, get);
-          continue;
-        }
-        if (response.status === 409) set({ saving: "conflict", conflict: error as EditConflict });
-        else if (response.status === 401) set({ saving: "signed-out" });
-        else set({ saving: "refused", trouble: refusal(error) });
-        return;
-      }
-    } catch {
-      set({ saving: "offline" });
-      setTimeout(() => void get().flush(), 1500);
-    } finally {
-      flushing = false;
-    }
+  flush() {
+    flushing ??= sendUnsaved(set, get).finally(() => {
+      flushing = null;
+    });
+    return flushing;
   },
 
   async refresh() {
@@ -346,6 +312,44 @@ export const useWork = create<Work>((set, get) => ({
 
 type Set = (part: Partial<Work>) => void;
 type Get = () => Work;
+
+/** Send what is not saved, one request after the other, until all is. */
+async function sendUnsaved(set: Set, get: Get): Promise<void> {
+  try {
+    for (;;) {
+      const { slug, document, base, baseRevision } = get();
+      if (!slug || !document || !base || JSON.stringify(document) === JSON.stringify(base)) {
+        if (slug) localStorage.removeItem(key(slug));
+        set({ saving: "saved", trouble: null });
+        return;
+      }
+      set({ saving: "saving" });
+      const { data, error, response } = await client.PUT("/api/machines/{slug}", {
+        params: { path: { slug } },
+        body: { base_revision: baseRevision, base, document },
+      });
+      if (get().slug !== slug) return;
+      if (data) {
+        const untouched = get().document === document;
+        set({
+          machine: data,
+          base: untouched ? data.document : document,
+          baseRevision: data.revision,
+          document: untouched ? data.document : get().document,
+        });
+        if (untouched && JSON.stringify(data.document) !== JSON.stringify(document)) await again(set, get);
+        continue;
+      }
+      if (response.status === 409) set({ saving: "conflict", conflict: error as EditConflict });
+      else if (response.status === 401) set({ saving: "signed-out" });
+      else set({ saving: "refused", trouble: refusal(error) });
+      return;
+    }
+  } catch {
+    set({ saving: "offline" });
+    setTimeout(() => void get().flush(), 1500);
+  }
+}
 
 /** Make a document the document if it has no faults: preview it, show what follows, keep it, save it. */
 async function take(set: Set, get: Get, document: Setup): Promise<Fault[]> {
