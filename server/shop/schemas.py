@@ -336,6 +336,7 @@ class MachineAnswerOut(Schema):
     space: SpaceOut
     ways: list[WayOut]
     card: list[CardEntryOut]
+    findings: list[FindingOut]
     unknown_before_homing: list[str]
 
 

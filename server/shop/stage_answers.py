@@ -1,5 +1,6 @@
 """What the core says about a machine and its signals, for the stages Machine and Signals. Nothing here is stored."""
 
+from collections.abc import Iterable
 from typing import Any
 
 from orthotrope.calc.derived import DerivedChanger
@@ -10,7 +11,7 @@ from orthotrope.errors import InputError, OrthotropeError
 from orthotrope.program.readback import read_back
 from orthotrope.program.reader import read_text
 from orthotrope.program.writer import NotWritable, as_written, write
-from orthotrope.proof.conflicts import signal_advice
+from orthotrope.proof.conflicts import Conflict, margin_advice, signal_advice
 from orthotrope.proof.exchanges import finding_json
 from orthotrope.proof.findings import Finding
 from orthotrope.proof.positions import check_way, entry_card
@@ -39,6 +40,7 @@ def machine_answer(setup: Setup, derived: DerivedChanger | None) -> dict[str, An
         "ways": [_way(setup, position.name) for position in setup.positions],
         "card": [{"group": e.group, "name": e.name, "where": e.where, "value": e.value, "shown": e.shown, "unit": e.unit,
                   "decimals": e.decimals} for e in entry_card(setup)],
+        "findings": _told("margin", margin_advice(setup)),
         "unknown_before_homing": _unknown_before_homing(setup),
     }  # fmt: skip
 
@@ -75,9 +77,12 @@ def signals_answer(setup: Setup) -> dict[str, Any]:
         word = f"#{profile.parameters.input_first + entry.number}" if profile.arithmetic else ""
         wait = f"a loop of dwells of {profile.wait_pause:g} s on {word}" if profile.wait == "loop" else ""
         inputs.append({"number": entry.number, **states.as_json(), "read_word": word, "wait": wait})
-    findings = [Finding("signals", advice.severity, advice.message, quantity=advice.where, cure=advice.cure)
-                for advice in signal_advice(setup)]  # fmt: skip
-    return {"inputs": inputs, "findings": [finding_json(finding) for finding in findings]}
+    return {"inputs": inputs, "findings": _told("signals", signal_advice(setup))}
+
+
+def _told(name: str, advice: Iterable[Conflict]) -> list[dict[str, Any]]:
+    told = [Finding(name, e.severity, e.message, quantity=e.where, cure=e.cure) for e in advice]
+    return [finding_json(finding) for finding in told]
 
 
 def tests_answer(machine: Machine, setup: Setup) -> list[dict[str, Any]]:
@@ -92,8 +97,9 @@ def tests_answer(machine: Machine, setup: Setup) -> list[dict[str, Any]]:
         why = "; ".join(f"{key} was {test.wired.get(key)}, is now {wired[number][key]}" for key in differs)
         entry = known[number]
         wiring, level = as_tested(entry.wiring, entry.level, test.outcome)  # type: ignore[arg-type]
-        found.append({"wiring": wiring, "level": level, "number": number, "seen": test.seen, "outcome": test.outcome, "edges": test.edges, "by_hand": test.by_hand,
-                      "author": test.author.get_username(), "when": test.when, "stale": bool(differs), "why": why})  # fmt: skip
+        found.append({"number": number, "wiring": wiring, "level": level, "seen": test.seen, "outcome": test.outcome,
+                      "edges": test.edges, "by_hand": test.by_hand, "author": test.author.get_username(), "when": test.when,
+                      "stale": bool(differs), "why": why})  # fmt: skip
     return found
 
 

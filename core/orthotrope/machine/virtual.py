@@ -248,6 +248,9 @@ class VirtualMachine:
             cores = [_core(body) if body.give and (may_push or body is self.pressed) else body for body in bodies]
             bodies = [body for body in cores if body is not None]
         contact = first_contact(self._stack, bodies, true_start, true_end, self._lowest, self._widest)
+        if contact and not self._is_exact:
+            part = self._counted_part(contact.part, start, end, true_start, true_end)
+            contact = replace(contact, part=part)
         pressed = self.pressed
         if may_push and pressed is None:
             giving = [body for body in self._bodies if body.give]
@@ -261,6 +264,14 @@ class VirtualMachine:
             return start, end
         move = (end[0] - start[0], end[1] - start[1], end[2] - start[2])
         return self._true(start, self.heading), self._true(end, _signs(move, self.heading))
+
+    def _counted_part(self, part: float, start: Vector, end: Vector, true_start: Vector, true_end: Vector) -> float:
+        """The part of the counted way that belongs to a part of the true one: the play is crossed first."""
+        if self._is_exact:
+            return part
+        way = math.dist(start, end)
+        crossed = max(0.0, way - math.dist(true_start, true_end))
+        return (crossed + part * (way - crossed)) / way if way else part
 
     def _turned(self, move: Vector) -> None:
         self.heading = _signs(move, self.heading)
@@ -284,7 +295,7 @@ class VirtualMachine:
             stop = axis.stop_greatest if way > 0 else axis.stop_least
             over = true_end[index] - stop if way > 0 else stop - true_end[index]
             if over > 1e-9 and abs(move[index]) > 1e-9:
-                part = max(0.0, 1 - over / abs(way))
+                part = self._counted_part(max(0.0, 1 - over / abs(way)), start, end, true_start, true_end)
                 if found is None or part < found[0]:
                     found = (part, AXES[index])
         return found

@@ -47,12 +47,22 @@ def as_written(sequence: Sequence, profile: ControlProfile) -> Sequence:
 def _as_written(node: Any_, profile: ControlProfile) -> Any_:
     if isinstance(node, Number):
         return _number(node, profile)  # type: ignore[return-value]
+    if isinstance(node, Dwell):
+        return replace(node, seconds=_dwell(node.seconds, profile))
     if isinstance(node, tuple):
         return tuple(_as_written(part, profile) for part in node)  # type: ignore[return-value]
     if is_dataclass(node) and not isinstance(node, type):
         parts: dict[str, Any] = {f.name: _as_written(getattr(node, f.name), profile) for f in fields(node)}
         return replace(node, **parts)
     return node
+
+
+def _dwell(seconds: Value, profile: ControlProfile) -> Value:
+    """A dwell in the control's own unit of it."""
+    if isinstance(seconds, Number):
+        return Number(round(seconds.value / profile.dwell_seconds, profile.decimals) + 0.0)
+    per_second = Number(round(1 / profile.dwell_seconds, profile.decimals))
+    return seconds if per_second.value == 1 else Binary("*", _as_written(seconds, profile), per_second)
 
 
 def _number(number: Number, profile: ControlProfile) -> Number:
@@ -141,8 +151,7 @@ class _Writer:
             case Spindle(turn, speed) if speed is not None:
                 return f"{'M3' if turn == 'forwards' else 'M4'} S{self.word(speed)}"
             case Dwell(seconds):
-                unit = Number(self.profile.dwell_seconds)
-                return f"G4 {self.profile.dwell_letter}{self.word(seconds if unit.value == 1 else Binary('/', seconds, unit))}"
+                return f"G4 {self.profile.dwell_letter}{self.word(seconds)}"
             case Compute(parameter, value):
                 return self.setting(parameter, value)
             case ComputeIf(condition, parameter, value):

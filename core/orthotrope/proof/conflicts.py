@@ -4,10 +4,12 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from orthotrope.calc.derived import DerivedChanger
+from orthotrope.calc.derived_machine import crossing
 from orthotrope.calc.wiring import InputStatesInput, Level, input_states
 from orthotrope.proof.findings import Cure, Severity, mm
 from orthotrope.setup import Setup
 from orthotrope.setup.changer import Changer
+from orthotrope.units import MM_PER_INCH
 
 
 @dataclass(frozen=True, slots=True)
@@ -129,6 +131,17 @@ def signal_conflicts(setup: Setup) -> Iterator[Conflict]:
                 yield Conflict(f"{what}s {seen[entry.terminal]} and {entry.name} are both on terminal {entry.terminal}; give "
                                f"{entry.name} the terminal that it is wired to.", f"/{field}/{index}/terminal")  # fmt: skip
             seen.setdefault(entry.terminal, entry.name)
+
+
+def margin_advice(setup: Setup) -> Iterator[Conflict]:
+    """Axes that do not stop from rapid between soft limit and hard stop."""
+    inch = setup.machine.unit == "inch"
+    for name, axis in setup.machine.axes.items():
+        across = crossing(setup, axis)
+        if across and not across.stops_in_margin:
+            way = f"{across.stopping / MM_PER_INCH:.2f} in" if inch else f"{across.stopping:.1f} mm"
+            yield Conflict(f"{name} at rapid needs {way} to stop, more than its margin: if it runs on at a soft limit, it meets "
+                           "the hard stop.", f"/machine/axes/{name}/margin", severity="note")  # fmt: skip
 
 
 def signal_advice(setup: Setup) -> Iterator[Conflict]:

@@ -167,6 +167,10 @@ function State() {
         <p role="alert" className="text-stop leading-tight">
           {refused}
         </p>
+      ) : told?.alarm ? (
+        <p role="alert" className="leading-tight text-stop">
+          {told.alarm}
+        </p>
       ) : told?.message ? (
         <p className="leading-tight">“{told.message}”</p>
       ) : told?.block ? (

@@ -62,6 +62,10 @@ export function JogPad() {
   const practice = useWork((work) => work.machine?.agent === "");
   const able = may("technician") && practice;
   const { set } = useLive.getState();
+  const fits = STEPS[unit].includes(step);
+  useEffect(() => {
+    if (!fits) set({ step: STEPS[unit][2], feed: unit === "inch" ? 80 * 25.4 : 2000 });
+  }, [fits, unit, set]);
   return (
     <fieldset disabled={!able} className="flex min-w-0 flex-col gap-1 p-2 disabled:opacity-50" aria-label="Jog">
       <div className="segmented self-stretch" role="group" aria-label="Step">

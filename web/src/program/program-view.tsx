@@ -1,12 +1,15 @@
 /** The text of the exchange, in one of the control profiles; the block of the moment is marked. */
-import { Copy, Download } from "lucide-react";
+import { Copy, Download, Play } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
+import { useLive } from "../live/live";
+import { may } from "../shell/session";
 import { useWork } from "../work/store";
 import { save } from "./save";
 
 export function ProgramView() {
   const exchange = useWork((work) => work.answer?.exchange);
   const line = useWork((work) => work.answer?.exchange?.trace?.blocks[work.block]?.line ?? 0);
+  const practice = useWork((work) => work.machine?.agent === "");
   const { show, goTo } = useWork.getState();
   const [copied, setCopied] = useState(false);
   const chosen = exchange?.texts.find((text) => text.profile === exchange.shown);
@@ -41,6 +44,22 @@ export function ProgramView() {
         <span className="flex-1 truncate text-right text-[13.5px] text-ink-2" title={chosen?.file}>
           {chosen?.file}
         </span>
+        {practice && may("technician") && (
+          <button
+            type="button"
+            className="button plain min-h-8! px-2!"
+            title="Run it at the practice machine"
+            aria-label="Run it at the practice machine"
+            disabled={!chosen?.text}
+            onClick={() =>
+              void useLive
+                .getState()
+                .send({ do: "run", text: chosen?.text, from_tool: exchange.from_tool, to_tool: exchange.to_tool })
+            }
+          >
+            <Play size={15} />
+          </button>
+        )}
         <button
           type="button"
           className="button plain min-h-8! px-2!"

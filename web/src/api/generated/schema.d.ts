@@ -1308,6 +1308,8 @@ export interface components {
             };
             /** Card */
             card: components["schemas"]["CardEntryOut"][];
+            /** Findings */
+            findings: components["schemas"]["FindingOut"][];
             space: components["schemas"]["SpaceOut"];
             /** Unknown Before Homing */
             unknown_before_homing: string[];

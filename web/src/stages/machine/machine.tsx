@@ -51,32 +51,16 @@ export default function MachineStage() {
 function MachineFindings() {
   const machine = useWork((work) => work.answer?.machine);
   const conflicts = useWork((work) => work.answer?.conflicts) ?? [];
-  const told = [...conflicts, ...(machine?.ways.flatMap((way) => way.findings) ?? [])];
-  const loose = machine ? Object.entries(machine.axes).filter(([, axis]) => !axis.now.stops_in_margin) : [];
+  const told = [...conflicts, ...(machine?.ways.flatMap((way) => way.findings) ?? []), ...(machine?.findings ?? [])];
   return (
     <section aria-label="Findings">
       <h3 className="flex justify-between px-3.5 pt-3 pb-2 font-semibold">
-        Findings <span className="font-normal text-ink-3">{told.length + loose.length}</span>
+        Findings <span className="font-normal text-ink-3">{told.length}</span>
       </h3>
-      {told.length + loose.length === 0 && <p className="px-3.5 text-ink-2">Nothing to say about this machine.</p>}
+      {told.length === 0 && <p className="px-3.5 text-ink-2">Nothing to say about this machine.</p>}
       <ul>
         {told.map((finding) => (
           <FindingItem key={finding.check + finding.message} finding={finding} />
-        ))}
-        {loose.map(([name, axis]) => (
-          <FindingItem
-            key={name}
-            finding={{
-              check: "margin",
-              severity: "note",
-              message: `${name} at rapid needs ${axis.now.stopping.toFixed(1)} mm to stop, more than its margin: if it runs on at a soft limit, it meets the hard stop.`,
-              line: null,
-              at_seconds: null,
-              position: null,
-              quantity: `/machine/axes/${name}/margin`,
-              cure: null,
-            }}
-          />
         ))}
       </ul>
       <h3 className="mt-3 border-t border-rule px-3.5 pt-2.5 font-semibold">Not known before homing</h3>
