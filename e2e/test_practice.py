@@ -149,7 +149,7 @@ def test_the_first_two_stages_with_no_machine_at_hand(open_as: OpenAs, server: S
     expect(page.get_by_role("list", name="Readings")).to_contain_text("technician")
     kept = page.evaluate("fetch('/api/machines/heron/readings').then(answer => answer.json())")
     assert {reading["pointer"] for reading in kept} == {
-        "/machine/axes/X/measured/greatest", "/machine/axes/X/measured/least", 
+        "/machine/axes/X/measured/greatest", "/machine/axes/X/measured/least",
         "/changer/rack/datum/x", "/changer/rack/datum/y"}  # fmt: skip
     assert all(
         len(reading["position"]) == 3 and reading["work_offset"] == 1 and reading["author"] == "technician" for reading in kept

@@ -160,7 +160,11 @@ def devices_document(machines: dict[str, PracticeMachine], instance: int) -> byt
 
 
 def _component(parent: Xml.Element, kind: str, slug: str, name: str) -> Xml.Element:
-    return Xml.SubElement(parent, kind, {"id": f"{slug}_{name.replace(' ', '_')}", "name": name})
+    return Xml.SubElement(parent, kind, {"id": _component_id(slug, name), "name": name})
+
+
+def _component_id(slug: str, name: str) -> str:
+    return f"{slug}_part_{name.replace(' ', '_')}"
 
 
 def _data_items(place: Xml.Element, slug: str, its: list[Item]) -> None:
@@ -196,8 +200,11 @@ def streams_document(machines: dict[str, PracticeMachine], buffer: Buffer, insta
             if entry.item in known:
                 by_component.setdefault(known[entry.item].component, []).append(entry)
         for (component, name), its in by_component.items():
-            told = {"component": component, "name": name or slug,
-                    "componentId": slug if component == "Device" else f"{slug}_{name.replace(' ', '_')}"}  # fmt: skip
+            told = {
+                "component": component,
+                "name": name or slug,
+                "componentId": slug if component == "Device" else _component_id(slug, name),
+            }
             stream = Xml.SubElement(device, "ComponentStream", told)
             for category, group in (("SAMPLE", "Samples"), ("EVENT", "Events"), ("CONDITION", "Condition")):
                 of_kind = [entry for entry in its if known[entry.item].category == category]
