@@ -118,7 +118,7 @@ def test_a_stream_tells_the_way_of_a_move(address: str, hand: Callable[..., Any]
     threading.Timer(0.1, lambda: hand("jog", axis="X", by=40.0, feed=6000.0)).start()
     places: list[float] = []
     deadline = time.monotonic() + 5
-    while (not places or places[-1] < 40.99) and time.monotonic() < deadline:
+    while (not places or places[-1] < 40.9999) and time.monotonic() < deadline:
         length = 0
         while (line := answer.readline().strip()) or not length:
             if line.lower().startswith(b"content-length:"):

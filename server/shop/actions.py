@@ -207,11 +207,13 @@ class SetAgent(Action[Machine]):
 
     def execute(self) -> Machine:
         parts = urlsplit(self.address)
+        longest = 200
+        if len(self.address) > longest or len(self.device) > 80:
+            raise InputError.at("/address", f"`address` has at most {longest} characters, a device's name 80.")
         if self.address and (parts.scheme not in ("http", "https") or not parts.hostname or parts.query or parts.fragment):
             raise InputError.at("/address", f"`address` must begin with http:// and name a host, as http://mill-3:5000; got "
                                 f"\"{self.address[:80]}\".")  # fmt: skip
         self.machine.agent, self.machine.device = self.address.rstrip("/"), self.device
-        self.machine.full_clean(exclude=["slug"])
         self.machine.save()
         return self.machine
 

@@ -14,7 +14,7 @@ class Machine(models.Model):
 
     slug = models.SlugField(max_length=80, unique=True)
     created = models.DateTimeField(auto_now_add=True)
-    agent = models.URLField(max_length=200, blank=True)
+    agent = models.CharField(max_length=200, blank=True)
     device = models.CharField(max_length=80, blank=True)
 
     @property

@@ -12,7 +12,8 @@ from shop.roles import ROLES, make_account
 
 
 @pytest.fixture(autouse=True)
-def quick_passwords(settings: Any) -> None:
+def own_settings(settings: Any) -> None:
+    settings.PRACTICE = "http://127.0.0.1:9"  # nothing listens there
     settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
 
 

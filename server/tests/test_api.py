@@ -247,10 +247,10 @@ def test_a_proof_runs_goes_stale_and_says_why(heron: Machine, as_role: AsRole) -
     proof = wait_for(client, "done")
     assert proof["done"] == len(proof["pairs"]) == 72 and proof["stop"] == proof["warn"] == 0 and not proof["stale"]
     stages = {stage["name"]: stage["mark"] for stage in client.get("/api/machines/heron").json()["stages"]}
-    assert stages == {"Machine": "proven", "Changer": "proven", "Tools": "proven", "Proof": "proven"}
+    assert stages == {"Machine": "proven", "Signals": "filled", "Changer": "proven", "Tools": "proven", "Proof": "proven"}
     save(client, DOCUMENT, changed(DOCUMENT, changer__heights__stored_top_z=-140.0))
     machine = client.get("/api/machines/heron").json()
-    assert machine["proof"]["stale"] and machine["stages"][3]["mark"] == "stale"
+    assert machine["proof"]["stale"] and machine["stages"][4]["mark"] == "stale"
     assert machine["proof"]["changes"][0].startswith("heights stored top z was -124.2, is now -140 (technician")
     send(client, "POST", "/api/machines/heron/proofs")
     failing = wait_for(client, "done")

@@ -13,6 +13,7 @@ from django.db import connection
 from django.test import Client
 from orthotrope.errors import InputError
 from orthotrope.setup import read_setup
+from orthotrope.setup.templates import bare_setup
 from requests_to import DOCUMENT, changed
 from shop import proving
 from shop.actions import CreateMachine, EditConflict, NotAllowed, RestoreRevision, SaveSetup, StartProof
@@ -195,7 +196,7 @@ def test_causes_are_gathered_worst_and_widest_first() -> None:
 
 
 def test_marks_of_the_stages() -> None:
-    bare = read_setup({**DOCUMENT, "changer": None, "tools": []})
+    bare = bare_setup("Wren")
     assert [s["mark"] for s in stages(bare, None, [])] == ["filled", "open", "open", "open", "open"]
     full = read_setup(DOCUMENT)
     assert [s["mark"] for s in stages(full, None, [])] == ["filled", "filled", "filled", "filled", "open"]
@@ -224,7 +225,7 @@ def test_the_demo_is_filled_once_and_what_was_changed_stays() -> None:
     machine = Machine.objects.get(slug="heron")
     SaveSetup(User.objects.get(username="technician"), machine, 1, DOCUMENT, changed(DOCUMENT, changer__rack__pitch=58.6)).run()
     call_command("demo", verbosity=0)
-    assert Machine.objects.count() == 1 and machine.head.document["changer"]["rack"]["pitch"] == 58.6
+    assert Machine.objects.count() == 2 and machine.head.document["changer"]["rack"]["pitch"] == 58.6
     assert {user.username: role_of(user) for user in User.objects.all()} == {r: r for r in ("viewer", "technician", "lead")}
 
 
