@@ -10,7 +10,7 @@ import MachineStage from "../stages/machine/machine";
 import ProofStage from "../stages/proof/proof";
 import ToolsStage from "../stages/tools/tools";
 import { useWork } from "../work/store";
-import { clean, contact, heron, machine, opened, play, sized } from "./heron";
+import { clean, contact, heron, machine, ofMachine, opened, play, sized } from "./heron";
 
 beforeEach(() => {
   localStorage.clear();
@@ -80,7 +80,7 @@ describe("the sheet of the changer", () => {
   it("moves the spindle with the line of time, and what it carries with it", () => {
     render(<ChangerSheet />);
     const tells = () => document.querySelector("[data-now]")?.textContent;
-    expect(tells()).toBe("spindle now X 410.000 Y 620.000 Z −60.000");
+    expect(tells()).toBe("spindle now X 410.000 Y 620.000 Z −60.500");
     const carries = () => [...document.querySelectorAll("text")].some((node) => node.textContent === "T2");
     expect(carries()).toBe(true);
     act(() => useWork.getState().seek(9.3));
@@ -200,8 +200,10 @@ describe("findings", () => {
 
 describe("machine and tools", () => {
   it("shows the axes side by side and the travel as dimensions", () => {
+    play({ "GET /api/profiles": () => [200, []], "POST /api/offers": () => [200, { targets: {} }] });
+    opened(ofMachine);
     render(<MachineStage />);
-    expect((screen.getByLabelText("X to") as HTMLInputElement).value).toBe("820.000");
+    expect((screen.getByLabelText("X data sheet to") as HTMLInputElement).value).toBe("820.000");
     expect((screen.getByLabelText("Z rapid") as HTMLInputElement).value).toBe("4\u202f500");
     expect((screen.getByLabelText("Y home") as HTMLSelectElement).value).toBe("greatest");
     expect(screen.getByRole("button", { name: /^Y travel to, 1.240.000, edit/ })).toBeTruthy();

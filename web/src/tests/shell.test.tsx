@@ -168,7 +168,7 @@ describe("keys and commands", () => {
     const before = document.documentElement.dataset.ground;
     press("d");
     expect(document.documentElement.dataset.ground).not.toBe(before);
-    press("4");
+    press("5");
     expect(location.pathname).toBe("/machines/heron/proof");
     press("d");
   });

@@ -13,7 +13,7 @@ export function useProfiles(): (ControlProfile & { shipped: boolean })[] {
     void client
       .GET("/api/profiles")
       .then(({ data }) => {
-        shipped = data ?? null;
+        shipped = data?.length ? data : null;
         setKnown(shipped);
       })
       .catch(() => {});
