@@ -20,7 +20,7 @@ from orthotrope.proof.review import called_at
 from orthotrope.proof.worlds import nominal_world
 from orthotrope.setup import Setup, read_setup
 from playwright.sync_api import Page
-from serving import ROOT, Server, chromium
+from serving import ROOT, Practice, Server, chromium
 
 HERON = ROOT / "demo" / "setups" / "heron.json"
 
@@ -95,6 +95,9 @@ def in_the_browser(server: Server) -> None:
             document["changer"]["heights"]["margin"] = 8 + step / 100
             body = {"document": document, "from_tool": 2, "to_tool": 9}
             spans.append(page.evaluate(PREVIEW, body) / 1e3)
+        for stage in ("machine", "signals"):
+            others = [page.evaluate(PREVIEW, {"document": document, "stage": stage}) / 1e3 for _ in range(25)]
+            told(f"preview answer for {stage.capitalize()}", others[5:], "")
         told("preview answer of Heron, from the browser", spans[5:], "p95 under 60 ms")
         page.goto(f"{server.address}/machines/heron/changer")
         page.wait_for_selector("[data-time]")
@@ -118,6 +121,34 @@ def in_the_browser(server: Server) -> None:
         told("first load to the usable shop", loads, "under 1500 ms")
 
 
+def panel(server: Server) -> None:
+    """How far behind the machine the hand panel is: from the agent's time of a position to its being painted."""
+    with chromium() as browser:
+        page = browser.new_context(viewport={"width": 1280, "height": 800}).new_page()
+        sign_in(page, server)
+        page.goto(f"{server.address}/machines/heron/changer")
+        page.locator("[data-standing=connected]").wait_for()
+        page.get_by_role("button", name="Hand panel").click()
+        page.get_by_role("button", name="Home", exact=True).click()
+        page.locator("[data-homed=true]").wait_for(timeout=60_000)
+        page.get_by_role("group", name="Step").get_by_role("button", name="hold").click()
+        page.evaluate(DELAYS)
+        button = page.get_by_role("button", name="Jog X plus")
+        button.dispatch_event("pointerdown", {"pointerId": 1, "isPrimary": True})
+        page.wait_for_timeout(8000)
+        button.dispatch_event("pointerup", {"pointerId": 1})
+        delays = page.evaluate("window.delays")
+        told(f"machine to panel, {len(delays)} positions", [delay / 1e3 for delay in delays], "p95 under 150 ms")
+
+
+DELAYS = """() => {
+  window.delays = [];
+  const shown = document.querySelector("[data-positions]");
+  new MutationObserver(() => {
+    const when = Number(shown.getAttribute("data-when")) * 1000;
+    requestAnimationFrame(() => setTimeout(() => window.delays.push(Date.now() - when)));
+  }).observe(shown, { attributes: true, attributeFilter: ["data-when"] });
+}"""
 PREVIEW = """async (body) => {
   const token = document.cookie.match(/csrftoken=([^;]*)/)[1];
   const begun = performance.now();
@@ -152,12 +183,16 @@ def main() -> None:
     reader()
     bundle()
     with tempfile.TemporaryDirectory() as folder:
-        server = Server(Path(folder) / "data", fresh=True)
+        practice = Practice(Path(folder) / "practice")
+        server = Server(Path(folder) / "data", fresh=True, practice=practice)
+        practice.start()
         server.start()
         try:
             in_the_browser(server)
+            panel(server)
         finally:
             server.stop()
+            practice.stop()
 
 
 if __name__ == "__main__":

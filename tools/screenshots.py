@@ -5,7 +5,7 @@ import tempfile
 from pathlib import Path
 
 from playwright.sync_api import Page
-from serving import ROOT, Server, chromium
+from serving import ROOT, Practice, Server, chromium
 
 FOLDER = ROOT / "docs" / "screenshots"
 
@@ -45,9 +45,9 @@ def take(page: Page, server: Server) -> None:
     page.keyboard.press("d")
     shot(page, "changer-dark")
     page.keyboard.press("d")
-    for name in ("Machine", "Tools"):
-        stage(page, name)
-        shot(page, name.lower())
+    stage(page, "Tools")
+    shot(page, "tools")
+    at_the_machine(page)
     stage(page, "Proof")
     shot(page, "proof")
     stage(page, "Changer")
@@ -64,16 +64,65 @@ def take(page: Page, server: Server) -> None:
     shot(page, "proof-failing")
 
 
+def at_the_machine(page: Page) -> None:
+    """Machine, Signals and the hand panel, with the practice machine running."""
+    stage(page, "Machine")
+    page.locator("[data-standing=connected]").wait_for()
+    page.locator("[data-usable]").wait_for()
+    shot(page, "machine")
+    page.get_by_role("button", name="Speed curves").click()
+    shot(page, "machine-speed")
+    page.get_by_role("button", name="Control profile", exact=True).click()
+    page.get_by_role("button", name="Copy", exact=True).click()
+    page.locator("[data-agrees=true]").wait_for()
+    shot(page, "control-profile")
+    page.get_by_role("button", name="Remove", exact=True).click()
+    stage(page, "Signals")
+    page.get_by_role("button", name=re.compile("^setter I5")).click()
+    test = page.get_by_role("region", name="Test")
+    for step, then in (("idle", "Make setter"), ("made", "Let go of setter"), ("idle again", "")):
+        test.get_by_role("button", name=re.compile(f"^It is {step}:")).click()
+        if then:
+            test.get_by_role("button", name=then).click()
+            page.wait_for_timeout(300)
+    test.locator("[data-test=reversed]").wait_for()
+    shot(page, "signals")
+    stage(page, "Changer")
+    page.get_by_role("button", name="Hand panel").click()
+    page.get_by_role("button", name="Practice machine", exact=True).click()
+    page.get_by_role("button", name="at once").click()
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="Home", exact=True).click()
+    page.locator("[data-homed=true]").wait_for()
+    page.get_by_label("Datum X", exact=True).first.focus()
+    page.get_by_role("group", name="Step").get_by_role("button", name="10", exact=True).click()
+    for _ in range(12):
+        page.get_by_role("button", name="Jog X plus").click()
+    for _ in range(5):
+        page.get_by_role("button", name="Jog Y minus").click()
+    page.get_by_role("button", name="Look at the nose").click()
+    page.get_by_role("button", name="Take reading").click()
+    page.get_by_role("list", name="Readings").wait_for()
+    page.get_by_label("Datum X", exact=True).first.focus()
+    page.wait_for_timeout(500)
+    shot(page, "hand-panel")
+    page.get_by_role("button", name="Undo").click()
+    page.get_by_role("button", name="Hand panel").click()
+
+
 def main() -> None:
     FOLDER.mkdir(parents=True, exist_ok=True)
     with tempfile.TemporaryDirectory() as folder:
-        server = Server(Path(folder) / "data", fresh=True)
+        practice = Practice(Path(folder) / "practice")
+        server = Server(Path(folder) / "data", fresh=True, practice=practice)
+        practice.start()
         server.start()
         try:
             with chromium() as browser:
                 take(browser.new_context(viewport={"width": 1280, "height": 800}).new_page(), server)
         finally:
             server.stop()
+            practice.stop()
 
 
 if __name__ == "__main__":

@@ -186,7 +186,7 @@ def _shop_entry(machine: Machine) -> Answer:
     return {"slug": machine.slug, "name": setup.machine.name, "description": setup.machine.description,
             "revision": head.number, "changed": head.changed, "author": head.author.get_username(),
             "travel": [[axis.travel.least, axis.travel.greatest] for _, axis in axes.items()],
-            "scene": world_as_json(nominal_world(setup)),
+            "unit": setup.machine.unit, "scene": world_as_json(nominal_world(setup)),
             "stages": stages(setup, proof_json(proof, head) if proof else None, tests_answer(machine, setup))}  # fmt: skip
 
 

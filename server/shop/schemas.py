@@ -576,6 +576,7 @@ class ShopEntryOut(Schema):
     changed: datetime
     author: str
     travel: list[list[float]]
+    unit: Literal["mm", "inch"]
     scene: SceneOut
     stages: list[StageOut]
 

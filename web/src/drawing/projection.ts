@@ -72,14 +72,22 @@ export function statedScale(scale: number): string {
   return `1 : ${ratio < 10 ? ratio.toFixed(1) : Math.round(ratio)}`;
 }
 
-/** Texts along a line that must not stand on each other: moved apart to at least `gap`, in their order. */
-export function apart(places: number[], gap: number): number[] {
+/**
+ * Texts along a line that must not stand on each other: moved apart to at least `gap`, in their order; none beyond `most`
+ * as long as there is room above.
+ */
+export function apart(places: number[], gap: number, most = Number.POSITIVE_INFINITY): number[] {
   const order = places.map((place, index) => ({ place, index })).sort((a, b) => a.place - b.place);
   let last = Number.NEGATIVE_INFINITY;
   const moved: number[] = [...places];
   for (const entry of order) {
     last = Math.max(entry.place, last + gap);
     moved[entry.index] = last;
+  }
+  let limit = most;
+  for (const entry of order.reverse()) {
+    moved[entry.index] = Math.min(moved[entry.index] as number, limit);
+    limit = (moved[entry.index] as number) - gap;
   }
   return moved;
 }

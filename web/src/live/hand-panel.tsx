@@ -28,7 +28,7 @@ export function HandPanel() {
     <section aria-label="Hand panel" className="no-print border-t-[1.5px] border-ink bg-panel">
       <Bar open={open} />
       {open && (
-        <div className="grid h-[208px] grid-cols-[176px_minmax(290px,1fr)_200px_232px_minmax(300px,1.1fr)] divide-x divide-rule border-t border-rule max-[1100px]:grid-cols-[146px_250px_176px_186px_1fr]">
+        <div className="grid h-[208px] grid-cols-[176px_minmax(290px,1fr)_200px_232px_minmax(300px,1.1fr)] divide-x divide-rule border-t border-rule max-[1100px]:grid-cols-[138px_minmax(0,1fr)_166px_176px_256px]">
           <State />
           <Positions />
           <JogPad />

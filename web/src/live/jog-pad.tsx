@@ -102,7 +102,7 @@ export function JogPad() {
             }}
             onSays={() => {}}
           />
-          <span className="text-[12px] whitespace-nowrap text-ink-3">{unitOf("feed", unit)}</span>
+          <span className="text-[12px] whitespace-nowrap text-ink-3 max-[1100px]:hidden">{unitOf("feed", unit)}</span>
         </span>
         <label className="flex items-center gap-1" title="Slowly, past the soft limits: to find the end of the travel">
           <input type="checkbox" checked={creep} onChange={(event) => set({ creep: event.currentTarget.checked })} />{" "}

@@ -47,7 +47,7 @@ export function Positions() {
           <tr className="text-right text-[13px] text-ink-3">
             <th className="w-6" />
             <th className="font-normal">machine {unitOf("length", unit)}</th>
-            <th className="font-normal">part</th>
+            <th className={`font-normal ${aimed ? "max-[1100px]:hidden" : ""}`}>part</th>
             {aimed && <th className="font-normal text-dim">stored</th>}
             {aimed && <th className="font-normal text-dim">to go</th>}
             {hasDial && <th className="font-normal">dial</th>}
@@ -95,10 +95,13 @@ function Row(props: {
   return (
     <tr className="text-right leading-[34px]">
       <th className="text-left text-[17px] font-semibold">{axis}</th>
-      <td className={`text-[23px] font-medium ${homed === false ? "text-ink-3" : ""}`} data-axis={axis}>
+      <td
+        className={`text-[23px] font-medium max-[1100px]:text-[20px] ${homed === false ? "text-ink-3" : ""}`}
+        data-axis={axis}
+      >
         {figure(position)}
       </td>
-      <td className="text-[17px] text-ink-2">{figure(part)}</td>
+      <td className={`text-[17px] text-ink-2 ${aimed ? "max-[1100px]:hidden" : ""}`}>{figure(part)}</td>
       {aimed && <td className="text-[17px] text-dim">{target === undefined ? "" : figure(target)}</td>}
       {aimed && (
         <td className="text-[17px] text-dim" data-to-go={axis}>

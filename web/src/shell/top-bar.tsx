@@ -24,7 +24,7 @@ export function TopBar({ deeds }: { deeds: Deed[] }) {
     <header className="no-print flex h-14 items-stretch border-b border-rule bg-panel">
       <Link
         to="/"
-        className="flex w-[292px] shrink-0 items-center gap-2.5 border-r border-rule px-4 max-[1100px]:w-[210px]"
+        className="flex w-[292px] shrink-0 items-center gap-2.5 border-r border-rule px-4 max-[1100px]:w-[190px]"
         title="To the shop"
       >
         <Mark />
@@ -43,7 +43,7 @@ function StageLine() {
   const stages = useWork((work) => work.machine?.stages) ?? [];
   const slug = useWork((work) => work.slug);
   return (
-    <nav aria-label="Stages" className="relative flex flex-1 items-stretch justify-evenly px-6">
+    <nav aria-label="Stages" className="relative flex flex-1 items-stretch justify-evenly px-6 max-[1100px]:px-1">
       <div className="absolute top-[19px] right-[12%] left-[12%] h-[1.5px] bg-rule" />
       {stages.map((stage) => (
         <NavLink
@@ -51,7 +51,7 @@ function StageLine() {
           to={`/machines/${slug}/${stage.name.toLowerCase()}`}
           title={stage.why}
           className={({ isActive }) =>
-            `relative flex w-24 flex-col items-center gap-[3px] pt-2.5 text-[14px] ${isActive ? "font-semibold shadow-[inset_0_-3px_var(--now)]" : "text-ink-2"}`
+            `relative flex w-24 max-[1100px]:w-19 flex-col items-center gap-[3px] pt-2.5 text-[14px] ${isActive ? "font-semibold shadow-[inset_0_-3px_var(--now)]" : "text-ink-2"}`
           }
         >
           <StageMark mark={stage.mark} />

@@ -4,7 +4,7 @@ import { useCallback, useEffect, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { client, csrf, type Fault, refusal, type ShopEntry } from "../api/client";
 import { PlanBodies } from "../drawing/bodies";
-import { fixed } from "../quantity/format";
+import { fixed, shown, unitOf } from "../quantity/format";
 import { StageMark } from "../shell/marks";
 import { may } from "../shell/session";
 
@@ -172,7 +172,8 @@ function Entry({ entry }: { entry: ShopEntry }) {
         <div className="text-[19px] font-semibold">{entry.name}</div>
         <div className="text-ink-2">{entry.description}</div>
         <div className="mt-1 text-[13.5px] text-ink-3">
-          travel {x[1] - x[0]} × {y[1] - y[0]} × {(entry.travel[2]?.[1] ?? 0) - (entry.travel[2]?.[0] ?? 0)} mm
+          travel {entry.travel.map(([low = 0, high = 0]) => shown(high - low, "length", entry.unit)).join(" × ")}{" "}
+          {unitOf("length", entry.unit)}
         </div>
         <ul className="mt-3 grid gap-1">
           {entry.stages.map((stage) => (

@@ -1976,6 +1976,11 @@ export interface components {
             stages: components["schemas"]["StageOut"][];
             /** Travel */
             travel: number[][];
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "mm" | "inch";
         };
         /** SignIn */
         SignIn: {

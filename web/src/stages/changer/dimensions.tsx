@@ -153,6 +153,7 @@ export function HeightDimensions({ setup, derived, to }: { setup: Setup; derived
   const places = apart(
     middles.map((middle, index) => middle - 22 + index * 4),
     23,
+    to.front.top + to.front.height + 8,
   );
   const left = to.front.left;
   return (

@@ -30,8 +30,8 @@ export default function MachineStage() {
       leftSize={408}
       middle={
         <div className="grid h-full grid-rows-[44px_minmax(0,1fr)]">
-          <div className="flex items-center border-b border-rule-2 bg-panel px-2">
-            <fieldset className="segmented" aria-label="View">
+          <div className="flex items-center overflow-x-auto border-b border-rule-2 bg-panel px-2">
+            <fieldset className="segmented shrink-0" aria-label="View">
               {(Object.keys(VIEWS) as View[]).map((key) => (
                 <button key={key} type="button" aria-pressed={view === key} onClick={() => setView(key)}>
                   {VIEWS[key][0]}

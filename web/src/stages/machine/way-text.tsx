@@ -31,7 +31,7 @@ export function WayText() {
             <option key={entry.name}>{entry.name}</option>
           ))}
         </select>
-        <span className="flex-1 text-[14px] text-ink-2">
+        <span className="min-w-44 flex-1 text-[14px] text-ink-2">
           run from {way.starts} places, the longest {way.seconds.toFixed(1)} s
         </span>
         <button
