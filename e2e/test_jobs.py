@@ -43,9 +43,9 @@ def test_commission_a_rack_from_a_bare_machine_to_a_proven_matrix(open_as: OpenA
     page.get_by_role("button", name="New machine").click()
     page.get_by_label("Name of the machine").fill("Dunlin")
     page.get_by_role("button", name="Make it").click()
-    enter(page, "X to", "24 in")
-    expect(page.get_by_label("X to", exact=True)).to_have_value("609.600")
-    enter(page, "Z from", "-160")
+    enter(page, "X data sheet to", "24 in")
+    expect(page.get_by_label("X data sheet to", exact=True)).to_have_value("609.600")
+    enter(page, "Z data sheet from", "-160")
     stage(page, "Changer")
     page.get_by_role("button", name="Add a thread-on rack").click()
     for label, value in (("Datum X", "140.25"), ("Datum Y", "851"), ("Pitch", "2 x 26.5"), ("Nose on spacer", "-131.4"),

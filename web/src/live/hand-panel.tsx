@@ -107,6 +107,7 @@ function State() {
   const { send } = useLive.getState();
   const [hands, setHands] = useState(false);
   const able = may("technician") && practice;
+  const absent = useLive((live) => live.link.says.includes("no device"));
   const running = told?.execution === "ACTIVE";
   const waits = told?.execution === "FEED_HOLD" || told?.execution === "PROGRAM_STOPPED";
   return (
@@ -162,6 +163,11 @@ function State() {
         </button>
       ) : (
         <p className="text-ink-3">Read through its agent; act at the machine.</p>
+      )}
+      {absent && able && (
+        <button type="button" className="button plain px-1!" onClick={() => setHands(true)}>
+          Build a practice machine
+        </button>
       )}
       {refused ? (
         <p role="alert" className="text-stop leading-tight">

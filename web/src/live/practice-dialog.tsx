@@ -1,5 +1,5 @@
 /** What only the practice machine has: the speed of its time, power and air, tools put in by hand, a new build, the truth. */
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { client, refusal } from "../api/client";
 import { kindOf, shown, unitOf } from "../quantity/format";
 import { useUnit } from "../quantity/rows";
@@ -17,6 +17,9 @@ export function PracticeDialog({ onClose }: { onClose: () => void }) {
   const { send, handle } = useLive.getState();
   const [truth, setTruth] = useState<Answer | null>(null);
   const able = may("technician");
+  useEffect(() => {
+    void send({ do: "hands" }).then((answer) => answer.hands && useLive.setState({ hands: answer.hands }));
+  }, [send]);
   return (
     <Dialog open onClose={onClose} title="Practice machine" wide>
       <fieldset disabled={!able} className="grid grid-cols-[150px_1fr] items-center gap-x-4 gap-y-2 pt-3">
