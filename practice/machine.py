@@ -516,9 +516,9 @@ class PracticeMachine:
             machine.homed, self.now = False, machine.t
             self.powered, self.alarm, self.execution = False, "The power is off.", "STOPPED"
         else:
-            x, y, z = machine.position
-            ex, ey, ez = machine.error
-            machine.error, machine.position = (ex + x, ey + y, ez + z), (0.0, 0.0, 0.0)
+            counted, off = machine.position, machine.error
+            machine.error = (off[0] + counted[0], off[1] + counted[1], off[2] + counted[2])
+            machine.position = (0.0, 0.0, 0.0)
             machine.trace.segments.clear()
             self.heard = len(machine.trace.events)
             self.powered, self.alarm, self.execution = True, "", "READY"

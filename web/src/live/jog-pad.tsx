@@ -97,7 +97,7 @@ export function JogPad() {
             kind="feed"
             unit={unit}
             onCommit={async (value) => {
-              set({ feed: value });
+              useLive.setState({ feed: value });
               return [];
             }}
             onSays={() => {}}
