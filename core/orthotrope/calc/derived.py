@@ -77,6 +77,11 @@ def _derive_rack(setup: Setup, changer: Changer) -> DerivedChanger:
     pockets = rack_pockets(
         RackPocketsInput(datum=rack.datum, bearing_deg=rack.bearing_deg, pitch=rack.pitch, count=rack.count)
     ).pockets
+    if rack.single_positions:
+        taught = {entry.pocket: entry for entry in rack.taught}
+        pockets = [
+            Pocket(pocket=p.pocket, x=taught[p.pocket].x, y=taught[p.pocket].y) if p.pocket in taught else p for p in pockets
+        ]
     stored = setup.stored()
     longest = max(stored, key=lambda tool: tool.length) if stored else None
     longest_length = longest.length if longest else heights.planned_longest

@@ -12,9 +12,6 @@ from orthotrope.setup.changer import Changer
 from orthotrope.setup.machine import Axis
 from orthotrope.setup.surround import Box
 
-PLACING_TOLERANCE = 0.3
-"""mm; how far off its axis a nose still meets a nut's thread (trade.md: 0.2 to 0.5 on routers)."""
-
 NUT_CLEARANCE = 1.0
 """mm; the pocket's recess is this much wider in radius than the nut."""
 
@@ -95,7 +92,7 @@ def _rack(setup: Setup, changer: Changer, derived: DerivedChanger) -> ThreadPock
         reserved=frozenset(entry.pocket for entry in changer.reserved),
         lead=thread.lead, engaged=thread.engaged_length, couple_z=derived.ladder.couple_z,
         hover_z=derived.ladder.hover_z, coupling_feed=thread.feed, float_allowed=thread.lift_allowed,
-        flats=thread.flats_height, nut_radius=thread.nut_diameter / 2, aligned=PLACING_TOLERANCE,
+        flats=thread.flats_height, nut_radius=thread.nut_diameter / 2, aligned=changer.rack.placing_tolerance,
         footprint=(x, y, length / 2, width / 2, cos, sin), margin=changer.heights.margin,
         park_z=derived.park_z)  # fmt: skip
 

@@ -10,9 +10,28 @@ from orthotrope.setup.signals import SignalNumber
 from orthotrope.validation import Angle, Distance, Feed, Length, PocketNumber, PositiveLength, Record, Speed
 
 
+class Taught(Record):
+    """Where a pocket's axis was found by jogging to it, machine coordinates, mm; ``z`` the nose on the setting spacer there."""
+
+    pocket: PocketNumber
+    x: Length
+    y: Length
+    z: Length | None = None
+
+
+class RackPlace(Record):
+    """Where a rack stands: kept when a fit takes the place of the nominal numbers, to go back to."""
+
+    datum: Datum
+    bearing_deg: Angle
+    pitch: PositiveLength
+
+
 class Rack(Record):
     """A row of pockets in a block. ``width`` is across the row, ``end`` from the last pocket's axis to the block's end,
-    ``top_below_nose`` how far the block's top is below a coupled nose, ``height`` the block's own."""
+    ``top_below_nose`` how far the block's top is below a coupled nose, ``height`` the block's own. ``placing_tolerance``: how
+    far off its axis a nose still meets a nut. ``taught`` pockets; with ``single_positions`` they stand where they were taught,
+    and the rest follow the rule of datum, bearing and pitch. ``nominal``: the rule before a fit was taken."""
 
     datum: Datum
     bearing_deg: Angle
@@ -22,9 +41,23 @@ class Rack(Record):
     end: PositiveLength
     height: PositiveLength
     top_below_nose: Length
+    placing_tolerance: PositiveLength = 0.3
+    taught: Annotated[list[Taught], Field(max_length=400)] = []
+    single_positions: bool = False
+    nominal: RackPlace | None = None
 
     @model_validator(mode="after")
     def _datum_pocket(self) -> "Rack":
+        faults, seen = [], set()
+        for index, entry in enumerate(self.taught):
+            if entry.pocket > self.count:
+                faults.append(Fault(f"/taught/{index}/pocket", f"`pocket` must be at most {self.count}, the number of pockets "
+                                    f"there are; got {entry.pocket}."))  # fmt: skip
+            if entry.pocket in seen:
+                faults.append(Fault(f"/taught/{index}/pocket", f"`pocket` {entry.pocket} is taught twice; keep one of them."))
+            seen.add(entry.pocket)
+        if faults:
+            raise InputError(faults)
         if isinstance(self.datum, PocketDatum) and self.datum.pocket > self.count:
             raise InputError.at("/datum/pocket", f"`pocket` must be at most {self.count}, the number of pockets there "
                                 f"are; got {self.datum.pocket}.")  # fmt: skip

@@ -6,7 +6,7 @@ from orthotrope.errors import InputError
 from orthotrope.validation import pointer
 
 KEYS = {"tools": "number", "work_offsets": "number", "bodies": "name", "reserved": "pocket", "positions": "name",
-        "inputs": "number", "outputs": "number", "profiles": "name"}  # fmt: skip
+        "inputs": "number", "outputs": "number", "profiles": "name", "taught": "pocket"}  # fmt: skip
 """Key field of the entries of each keyed list."""
 
 

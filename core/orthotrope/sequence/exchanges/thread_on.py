@@ -23,6 +23,7 @@ from orthotrope.sequence.steps import (
 from orthotrope.sequence.values import Binary, Number, Value, length, parameter
 from orthotrope.setup import Setup
 from orthotrope.setup.changer import Changer
+from orthotrope.setup.tools import Tool
 
 SPIN_MARGIN = 1.25
 """Factor on the spindle's time to speed, for a dwell that must not end early."""
@@ -124,6 +125,7 @@ class ThreadOn:
         known = setup.profile.parameters
         first = known.working_first
         pocket_from, pocket_to, x0, y0, dx, dy, couple, hover, empty, carry, park = range(first + 1, first + 12)
+        listed = {"from": (first + 12, first + 13), "to": (first + 14, first + 15)} if setup.changer.rack.single_positions else {}
         in_spindle, requested = parameter(known.exchange_from), parameter(known.exchange_to)
         heights: dict[str, Value] = {"couple": parameter(couple), "hover": parameter(hover), "empty": parameter(empty),
                                      "carry": parameter(carry), "park": parameter(park)}  # fmt: skip
@@ -131,8 +133,8 @@ class ThreadOn:
         program = _Program(setup, derived, setup.changer, heights, mark)
         stored = setup.stored()
         highest = max((tool.number for tool in stored), default=0)
-        place_from = _by_rule(pocket_from, x0, y0, dx, dy)
-        place_to = _by_rule(pocket_to, x0, y0, dx, dy)
+        place_from = _listed(listed["from"]) if listed else _by_rule(pocket_from, x0, y0, dx, dy)
+        place_to = _listed(listed["to"]) if listed else _by_rule(pocket_to, x0, y0, dx, dy)
         step = _pocket_step(derived)
 
         def when(left: Value, operator: str, right: float, label: int, note: str = "") -> Choose:
@@ -158,10 +160,13 @@ class ThreadOn:
                 yield Choose(Binary("AND", Binary("NE", wanted, Number(EMPTY)), nowhere), 910, "it has no pocket")
             yield SetModes(KNOWN_STATE, "a known state")
             first_pocket = derived.pockets[0]
-            for target, value, note in (
+            rule = () if listed else (
                 (x0, first_pocket.x, "pocket 1, X"), (y0, first_pocket.y, "pocket 1, Y"),
-                (dx, step[0], "to the next pocket, X"), (dy, step[1], "to the next pocket, Y"),
-                (couple, derived.ladder.couple_z, "couple"), (hover, derived.ladder.hover_z, "hover"),
+                (dx, step[0], "to the next pocket, X"), (dy, step[1], "to the next pocket, Y"))  # fmt: skip
+            if listed:
+                yield from _list_of_places(derived, stored, listed, pocket_from, pocket_to)
+            for target, value, note in (
+                *rule, (couple, derived.ladder.couple_z, "couple"), (hover, derived.ladder.hover_z, "hover"),
                 (empty, derived.ladder.empty_z, "empty"), (carry, derived.ladder.carry_z, "carry"),
                 (park, derived.park_z, "park"),
             ):  # fmt: skip
@@ -205,6 +210,22 @@ def _pocket_step(derived: DerivedChanger) -> tuple[float, float]:
     """From one pocket to the next, mm; taken over the whole rack, so that rounding it errs least at the far end."""
     first, last, count = derived.pockets[0], derived.pockets[-1], len(derived.pockets)
     return ((last.x - first.x) / (count - 1), (last.y - first.y) / (count - 1)) if count > 1 else (0.0, 0.0)
+
+
+def _listed(parameters: tuple[int, int]) -> tuple[Value, Value]:
+    return parameter(parameters[0]), parameter(parameters[1])
+
+
+def _list_of_places(derived: DerivedChanger, stored: list[Tool], listed: dict[str, tuple[int, int]], pocket_from: int,
+                    pocket_to: int) -> Iterator[Step]:  # fmt: skip
+    """Each pocket's own place, where they follow no rule."""
+    yield Remark("the place of each pocket, as it was taught")
+    for wanted, (x, y) in ((pocket_from, listed["from"]), (pocket_to, listed["to"])):
+        for number in sorted({tool.pocket or 0 for tool in stored}):
+            place = derived.pocket(number)
+            condition = Binary("EQ", parameter(wanted), Number(number))
+            yield ComputeIf(condition, x, length(place.x))
+            yield ComputeIf(condition, y, length(place.y))
 
 
 def _by_rule(pocket: int, x0: int, y0: int, dx: int, dy: int) -> tuple[Value, Value]:

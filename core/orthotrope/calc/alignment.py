@@ -1,0 +1,220 @@
+"""Where the pockets of a rack are, from those that were taught: the fit, how well it knows each pocket, and what stands out."""
+
+import math
+from dataclasses import dataclass
+from typing import Any
+
+from scipy.stats import t as student
+
+from orthotrope.calc.pockets import Pocket, RackFitInput, RackFitOutput, rack_fit
+from orthotrope.calc.slips import ReadBackInput, read_back_value
+from orthotrope.errors import InputError
+from orthotrope.setup import Setup
+from orthotrope.setup.changer import Rack
+
+CONFIDENCE = 0.975
+"""Of one side: intervals are stated at 95 %."""
+
+SEEN_TO = 0.01
+"""mm; standard uncertainty of finding a pocket's axis with a pin or a dial, assumed while no residuals tell."""
+
+STANDS_OUT = 5.0
+"""A pocket stands out when the others miss it by this many times what they leave open, and by more than its allowance."""
+
+
+@dataclass(frozen=True, slots=True)
+class TaughtPocket:
+    """One taught pocket: the residual of the fit (taught less fitted, mm), and where the others alone put it (``missed_by``,
+    mm; None with fewer than two others). ``slip``: what was probably mistyped, "" nothing."""
+
+    pocket: int
+    dx: float
+    dy: float
+    distance: float
+    missed_by: float | None
+    stands_out: bool
+    slip: str
+
+
+@dataclass(frozen=True, slots=True)
+class KnownPocket:
+    """How well the fit knows a pocket: ``known_to`` at 95 %, mm; it ``fits`` where that is within the room."""
+
+    pocket: int
+    x: float
+    y: float
+    known_to: float
+    fits: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Level:
+    """How the rack lies: the height of its line at pocket 1 and at the last, from the taught ones, and the worst of them off
+    that line, mm."""
+
+    first_z: float
+    last_z: float
+    worst: float
+
+
+@dataclass(frozen=True, slots=True)
+class Alignment:
+    """All of it. ``sigma``: standard uncertainty of one taught coordinate, from the residuals or ``assumed``; ``room``: the
+    pocket's allowance less the scatter of home; ``origin_u95`` and so on: half widths of the 95 % intervals."""
+
+    fit: RackFitOutput
+    sigma: float
+    assumed: bool
+    freedom: int
+    room: float
+    origin_u95: tuple[float, float]
+    bearing_u95_deg: float
+    pitch_u95: float
+    taught: tuple[TaughtPocket, ...]
+    pockets: tuple[KnownPocket, ...]
+    level: Level | None
+    says: tuple[str, ...]
+
+    @property
+    def enough(self) -> bool:
+        return all(pocket.fits for pocket in self.pockets)
+
+
+def assumed_sigma(setup: Setup) -> float:
+    """What is assumed of one taught coordinate: home, resolution, and how well an axis is seen, mm."""
+    x, y = setup.machine.axes.X, setup.machine.axes.Y
+    home = max(x.home_scatter or 0.0, y.home_scatter or 0.0) / 2
+    step = max(x.resolution, y.resolution) / math.sqrt(12)
+    return math.sqrt(home**2 + step**2 + SEEN_TO**2)
+
+
+def align(setup: Setup) -> Alignment | None:
+    """What the taught pockets of the Setup's rack say; None while fewer than two are taught.
+
+    The fit has a free pitch: least squares in both axes, 2·n − 4 degrees of freedom. Intervals are Student's at 95 %.
+
+    Raises:
+        InputError: where the taught places determine no row.
+    """
+    rack = setup.changer.rack if setup.changer else None
+    if rack is None or len(rack.taught) < 2:
+        return None
+    places = [Pocket(pocket=entry.pocket, x=entry.x, y=entry.y) for entry in rack.taught]
+    fit = rack_fit(RackFitInput(pockets=places, tolerance=rack.placing_tolerance))
+    freedom = 2 * len(places) - 4
+    squares = sum(r.distance**2 for r in fit.residuals)
+    sigma = math.sqrt(squares / freedom) if freedom > 0 else assumed_sigma(setup)
+    factor = float(student.ppf(CONFIDENCE, freedom)) if freedom > 0 else 1.96
+    steps = [p.pocket - 1 for p in places]
+    middle = sum(steps) / len(steps)
+    weight = sum((step - middle) ** 2 for step in steps)
+
+    def spread(step: float) -> float:
+        """Standard uncertainty of one coordinate of the line at a pocket."""
+        return sigma * math.sqrt(1 / len(steps) + (step - middle) ** 2 / weight)
+
+    x, y = setup.machine.axes.X, setup.machine.axes.Y
+    room = rack.placing_tolerance - max(x.home_scatter or 0.0, y.home_scatter or 0.0)
+    cos, sin = math.cos(math.radians(fit.bearing_deg)), math.sin(math.radians(fit.bearing_deg))
+    known = []
+    for step in range(rack.count):
+        to = factor * math.sqrt(2) * spread(step)
+        known.append(
+            KnownPocket(step + 1, fit.origin.x + step * fit.pitch * cos, fit.origin.y + step * fit.pitch * sin, to, to <= room)
+        )
+    taught = tuple(_taught(setup, rack, places, fit, index) for index in range(len(places)))
+    level = _level(rack)
+    found = Alignment(
+        fit=fit, sigma=sigma, assumed=freedom <= 0, freedom=freedom, room=room, origin_u95=(factor * spread(0), factor * spread(0)),
+        bearing_u95_deg=math.degrees(factor * sigma / (fit.pitch * math.sqrt(weight))),
+        pitch_u95=factor * sigma / math.sqrt(weight), taught=taught, pockets=tuple(known), level=level, says=())  # fmt: skip
+    return Alignment(**{**{name: getattr(found, name) for name in found.__dataclass_fields__}, "says": tuple(_says(found, rack))})
+
+
+def _taught(setup: Setup, rack: Rack, places: list[Pocket], fit: RackFitOutput, index: int) -> TaughtPocket:
+    residual, mine = fit.residuals[index], places[index]
+    others = places[:index] + places[index + 1 :]
+    missed, out, slip = None, False, ""
+    if len({p.pocket for p in others}) >= 2:
+        try:
+            rest = rack_fit(RackFitInput(pockets=others, tolerance=rack.placing_tolerance))
+        except InputError:
+            rest = None
+        if rest:
+            cos, sin = math.cos(math.radians(rest.bearing_deg)), math.sin(math.radians(rest.bearing_deg))
+            way = (mine.pocket - 1) * rest.pitch
+            there = rest.origin.x + way * cos, rest.origin.y + way * sin
+            missed = math.dist(there, (mine.x, mine.y))
+            freedom = 2 * len(others) - 4
+            left = math.sqrt(sum(r.distance**2 for r in rest.residuals) / freedom) if freedom > 0 else assumed_sigma(setup)
+            out = len(others) >= 3 and missed > rack.placing_tolerance and missed > STANDS_OUT * left
+            if out:
+                slip = _slip(there, (mine.x, mine.y))
+    return TaughtPocket(mine.pocket, residual.dx, residual.dy, residual.distance, missed, out, slip)
+
+
+def _slip(there: tuple[float, float], typed: tuple[float, float]) -> str:
+    """What was probably mistyped: compared in whole millimetres, since the place itself is known no better."""
+    for name, expected, got in (("X", there[0], typed[0]), ("Y", there[1], typed[1])):
+        if abs(got - expected) < 1:
+            continue
+        told = read_back_value(ReadBackInput(meant=float(round(expected)), shown=float(round(got)), decimals=0))
+        if told.slip:
+            return f"{name}: {told.slip}"
+    return ""
+
+
+def _level(rack: Rack) -> Level | None:
+    """The line of the taught heights along the row; None while fewer than two have one."""
+    known = [(entry.pocket - 1, entry.z) for entry in rack.taught if entry.z is not None]
+    if len({step for step, _ in known}) < 2:
+        return None
+    middle, mean = sum(s for s, _ in known) / len(known), sum(z for _, z in known) / len(known)
+    slope = sum((s - middle) * (z - mean) for s, z in known) / sum((s - middle) ** 2 for s, _ in known)
+    first = mean - middle * slope
+    return Level(first, first + slope * (rack.count - 1), max(abs(z - first - slope * s) for s, z in known))
+
+
+def _says(found: Alignment, rack: Rack) -> list[str]:
+    worst = max(found.pockets, key=lambda pocket: pocket.known_to)
+    told = []
+    source = "assumed" if found.assumed else f"from the residuals, {found.freedom} degrees of freedom"
+    verdict = "enough" if found.enough else "not enough"
+    told.append(f"Pocket {worst.pocket} is known worst: to {worst.known_to:.3f} mm of the {found.room:.3f} mm that there is room "
+                f"for. That is {verdict}. One taught place scatters by {found.sigma:.3f} mm ({source}).")  # fmt: skip
+    if len(found.taught) == 2:
+        numbers = sorted(entry.pocket for entry in found.taught)
+        apart = numbers[1] - numbers[0]
+        ends = 1.96 * math.sqrt(2) * found.sigma
+        told.append(f"Two pockets leave nothing to compare: a slip in one is not seen. {apart} apart, their error grows "
+                    f"{worst.known_to / ends:.1f} times over the rack; taught at both ends, 1 and {rack.count}, it would not grow.")  # fmt: skip
+    if not found.enough and len(found.taught) > 2:
+        told.append("Teach pockets further apart, or more of them; or look for one that was taught badly.")
+    for entry in found.taught:
+        if entry.stands_out:
+            slip = f" ({entry.slip})" if entry.slip else ""
+            told.append(f"Pocket {entry.pocket} stands out: the others put it {entry.missed_by:.3f} mm from where it was "
+                        f"taught{slip}. Teach it again.")  # fmt: skip
+    if found.level:
+        tilt = found.level.last_z - found.level.first_z
+        told.append(f"The rack lies {abs(tilt):.3f} mm {'higher' if tilt > 0 else 'lower'} at pocket {rack.count} than at pocket 1; "
+                    f"the worst taught height is {found.level.worst:.3f} mm off that line.")  # fmt: skip
+    return told
+
+
+def alignment_json(found: Alignment) -> dict[str, Any]:
+    """As plain values, with the edit that takes the fit: the rule that the rack then has."""
+    fit = found.fit
+    return {
+        "origin": {"x": fit.origin.x, "y": fit.origin.y}, "bearing_deg": fit.bearing_deg, "pitch": fit.pitch,
+        "origin_u95": {"x": found.origin_u95[0], "y": found.origin_u95[1]}, "bearing_u95_deg": found.bearing_u95_deg,
+        "pitch_u95": found.pitch_u95, "rms": fit.rms, "worst": fit.worst, "room": found.room, "sigma": found.sigma,
+        "assumed": found.assumed, "enough": found.enough, "says": list(found.says),
+        "taught": [{"pocket": t.pocket, "dx": t.dx, "dy": t.dy, "distance": t.distance, "missed_by": t.missed_by,
+                    "stands_out": t.stands_out, "slip": t.slip} for t in found.taught],
+        "pockets": [{"pocket": p.pocket, "x": p.x, "y": p.y, "known_to": p.known_to, "fits": p.fits} for p in found.pockets],
+        "level": None if found.level is None else {"first_z": found.level.first_z, "last_z": found.level.last_z,
+                                                   "worst": found.level.worst},
+        "take": {"datum": {"at": "pocket", "pocket": 1, "x": round(fit.origin.x, 4), "y": round(fit.origin.y, 4)},
+                 "bearing_deg": round(fit.bearing_deg, 5), "pitch": round(fit.pitch, 5)},
+    }  # fmt: skip
