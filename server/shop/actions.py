@@ -21,6 +21,7 @@ from orthotrope.proof.positions import entry_card, shown_by_control
 from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.changes import Conflict, changes, merge
 from orthotrope.setup.keys import keyed
+from orthotrope.units import round_to_step
 
 from shop.models import AuditEntry, InputTest, Machine, Proof, Reading, Revision
 from shop.roles import may_change
@@ -396,3 +397,48 @@ class KeepInputTest(Action[InputTest]):
 
     def noted(self, outcome: InputTest) -> tuple[Machine, dict[str, Any] | None]:
         return self.machine, {"input": self.number, "outcome": outcome.outcome, "by_hand": self.by_hand}
+
+
+@dataclass(slots=True)
+class TeachPocket(Action[list[Reading]]):
+    """Teach a pocket where the machine stands: a reading for X and Y, and for Z where the nose stands on the spacer."""
+
+    name: ClassVar[str] = "teach pocket"
+    user: User
+    machine: Machine
+    pocket: int
+    seen: tuple[float, float, float]
+    with_height: bool
+    standing: Standing | None = None
+    taught: list[dict[str, Any]] | None = None
+
+    def execute(self) -> list[Reading]:
+        setup = read_setup(self.machine.head.document)
+        rack = setup.changer.rack if setup.changer else None
+        if rack is None or not 1 <= self.pocket <= rack.count:
+            raise InputError.at("/pocket", f"There is no pocket {self.pocket} to be taught.")
+        here = self.standing
+        if here is None or not here.fresh or here.position is None:
+            raise MachineMoved("The machine is not heard of now; connect the hand panel, then teach the pocket.")
+        if any(abs(a - b) > SEEN_WITHIN for a, b in zip(here.position, self.seen, strict=True)):
+            raise MachineMoved("The machine has moved since; look at the numbers again, then teach the pocket.")
+        kept, values = [], {}
+        for axis, raw in zip(("X", "Y", "Z"), here.position, strict=True):
+            if axis == "Z" and not self.with_height:
+                continue
+            step = setup.machine.axes[axis].resolution  # type: ignore[index]
+            value = round(round_to_step(raw, step), 9)
+            values[axis.lower()] = value
+            kept.append(Reading.objects.create(
+                machine=self.machine, quantity=f"/changer/rack/taught/{self.pocket}/{axis.lower()}", source="machine", value=value,
+                raw=raw, step=step, position=list(here.position), work_offset=here.offset, tool=here.tool, author=self.user,
+                details={"says": f"machine {axis}, pocket {self.pocket} taught"}))  # fmt: skip
+        before = next((entry for entry in rack.taught if entry.pocket == self.pocket), None)
+        height = values.get("z", before.z if before else None)
+        entry = {"pocket": self.pocket, "x": values["x"], "y": values["y"], "z": height}
+        rest = [other.model_dump(mode="json") for other in rack.taught if other.pocket != self.pocket]
+        self.taught = sorted([*rest, entry], key=lambda row: row["pocket"])
+        return kept
+
+    def noted(self, outcome: list[Reading]) -> tuple[Machine, dict[str, Any] | None]:
+        return self.machine, {"pocket": self.pocket, "readings": [reading.pk for reading in outcome]}

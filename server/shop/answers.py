@@ -2,6 +2,7 @@
 
 from typing import Any
 
+from orthotrope.calc.alignment import align, alignment_json
 from orthotrope.calc.derived import DerivedChanger, block_corners, derive
 from orthotrope.errors import InputError, OrthotropeError
 from orthotrope.machine.report import trace_as_json, world_as_json
@@ -52,9 +53,19 @@ def derived_json(setup: Setup, derived: DerivedChanger) -> dict[str, Any]:
         "centre": {"x": middle[0], "y": middle[1]},
         "ladder": {**ladder, "park_z": derived.park_z, **longest},
         "workings": {key: working.as_json() for key, working in derived.workings.items()},
+        "alignment": alignment_answer(setup),
         "rack_top_z": derived.rack_top_z,
         "nut_top_z": derived.nut_top_z,
     }
+
+
+def alignment_answer(setup: Setup) -> dict[str, Any] | None:
+    """What the taught pockets say; null while they are too few, or determine no row (``says`` then tells why)."""
+    try:
+        found = align(setup)
+    except InputError as bad:
+        return {"says": [fault.what for fault in bad.faults], "fit": None}
+    return {"says": list(found.says), "fit": alignment_json(found)} if found else None
 
 
 def exchange_json(setup: Setup, from_tool: int | None, to_tool: int | None, profile: str | None) -> dict[str, Any] | None:

@@ -15,7 +15,9 @@ from ninja.security import APIKeyCookie, django_auth
 from orthotrope.calc.capture import offer, targets
 from orthotrope.errors import InputError, QuantityError
 from orthotrope.machine.report import world_as_json
+from orthotrope.program.writer import write
 from orthotrope.proof.worlds import nominal_world
+from orthotrope.sequence.approach import approach
 from orthotrope.setup import read_setup, setup_schema
 from orthotrope.setup.changer import Changer
 from orthotrope.setup.changes import changes
@@ -41,6 +43,7 @@ from shop.actions import (
     StartProof,
     TakeReading,
     TakeSeries,
+    TeachPocket,
 )
 from shop.answers import answer, latest_proof, proof_json, stages
 from shop.models import Machine, Proof, Reading, Revision
@@ -384,6 +387,26 @@ def take_series(request: HttpRequest, slug: str, body: schemas.SeriesIn) -> Answ
     found = _machine(slug)
     reading = TakeSeries(_user(request), found, body.quantity, body.readings).run()
     return {"reading": _reading_json(reading, found.head.document), "edit_at": body.quantity, "edit": reading.value}
+
+
+@api.post("/machines/{slug}/teach", response={200: schemas.TaughtPocketOut, **TAKEN})
+def teach_pocket(request: HttpRequest, slug: str, body: schemas.TeachIn) -> Answer:
+    """Teach a pocket where the machine stands."""
+    if len(body.seen) != 3:
+        raise InputError.at("/seen", "`seen` must be X, Y and Z.")
+    found = _machine(slug)
+    seen = (body.seen[0], body.seen[1], body.seen[2])
+    action = TeachPocket(_user(request), found, body.pocket, seen, body.with_height, _standing(slug))
+    kept = action.run()
+    listed = [_reading_json(reading, found.head.document) for reading in kept]
+    return {"readings": listed, "edit_at": "/changer/rack/taught", "edit": action.taught}
+
+
+@api.post("/approach", response={200: list[schemas.ApproachOut], 422: schemas.FaultsOut})
+def approach_texts(request: HttpRequest, body: schemas.ApproachIn) -> list[Answer]:
+    """The programs of a pocket's first approach, in the Setup's control profile; nothing is stored."""
+    setup = read_setup(body.document)
+    return [{"name": made.title, "text": write(made, setup.profile)} for made in approach(setup, body.pocket)]
 
 
 MOST_READINGS = 500

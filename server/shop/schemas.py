@@ -5,6 +5,7 @@ from typing import Any, Literal
 
 from ninja import Schema
 from orthotrope.setup import Setup
+from orthotrope.setup.changer import RackPlace
 
 Mark = Literal["open", "filled", "proven", "stale", "failing"]
 Severity = Literal["stop", "warn", "note"]
@@ -107,6 +108,54 @@ class PointOut(Schema):
     y: float
 
 
+class TaughtOut(Schema):
+    pocket: int
+    dx: float
+    dy: float
+    distance: float
+    missed_by: float | None
+    stands_out: bool
+    slip: str
+
+
+class KnownPocketOut(Schema):
+    pocket: int
+    x: float
+    y: float
+    known_to: float
+    fits: bool
+
+
+class LevelOut(Schema):
+    first_z: float
+    last_z: float
+    worst: float
+
+
+class FitOut(Schema):
+    origin: PointOut
+    bearing_deg: float
+    pitch: float
+    origin_u95: PointOut
+    bearing_u95_deg: float
+    pitch_u95: float
+    rms: float
+    worst: float
+    room: float
+    sigma: float
+    assumed: bool
+    enough: bool
+    taught: list[TaughtOut]
+    pockets: list[KnownPocketOut]
+    level: LevelOut | None
+    take: RackPlace
+
+
+class AlignmentOut(Schema):
+    says: list[str]
+    fit: FitOut | None
+
+
 class DerivedOut(Schema):
     """``centre``: the middle of the whole rack."""
 
@@ -114,6 +163,7 @@ class DerivedOut(Schema):
     centre: PointOut
     ladder: LadderOut
     workings: dict[str, WorkingOut]
+    alignment: AlignmentOut | None
     rack_top_z: float
     nut_top_z: float
 
@@ -442,6 +492,22 @@ class ReadingIn(Schema):
     came: int = 0
 
 
+class TeachIn(Schema):
+    pocket: int
+    seen: list[float]
+    with_height: bool = False
+
+
+class ApproachIn(Schema):
+    document: dict[str, Any]
+    pocket: int
+
+
+class ApproachOut(Schema):
+    name: str
+    text: str
+
+
 class SeriesIn(Schema):
     quantity: str
     readings: list[int]
@@ -476,6 +542,12 @@ class TakenOut(Schema):
     reading: ReadingOut
     edit_at: str | None = None
     edit: Any = None
+
+
+class TaughtPocketOut(Schema):
+    readings: list[ReadingOut]
+    edit_at: str
+    edit: Any
 
 
 class AnswerOut(Schema):

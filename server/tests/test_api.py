@@ -34,6 +34,7 @@ CHANGING = [
     ("PUT", "/api/machines/heron/agent", {"address": "http://mill-3:5000"}),
     ("POST", "/api/machines/heron/practice", {"seed": 3}),
     ("POST", "/api/machines/heron/readings", {"quantity": "/changer/rack/pitch", "source": "typed", "value": 58.5}),
+    ("POST", "/api/machines/heron/teach", {"pocket": 1, "seen": [1, 2, 3]}),
     ("POST", "/api/machines/heron/series", {"quantity": "/machine/axes/X/backlash", "readings": []}),
     ("POST", "/api/machines/heron/inputs/1/tests", {"seen": ["idle", "made", "idle"]}),
 ]
@@ -50,6 +51,7 @@ READING = [
     ("POST", "/api/offers", {"document": DOCUMENT, "quantity": "/changer/rack/datum/x", "position": [1.0, 2.0, 3.0]}),
     ("POST", "/api/profile-sample", {"profile": {}}),
     ("GET", "/api/profiles", None),
+    ("POST", "/api/approach", {"document": DOCUMENT, "pocket": 3}),
     ("GET", "/api/machines/heron/readings", None),
 ]
 OPEN = {("GET", "/api/session"), ("POST", "/api/session"), ("POST", "/api/session/demo"), ("DELETE", "/api/session"),

@@ -154,3 +154,26 @@ def test_offers_and_samples_are_made_of_documents_that_are_not_stored(as_role: A
     for stage, key in (("machine", "machine"), ("signals", "signals")):
         answer = send(client, "POST", "/api/preview", {"document": DOCUMENT, "stage": stage}).json()
         assert answer[key] and answer["exchange"] is None
+
+
+@pytest.mark.django_db
+def test_a_pocket_is_taught_where_the_machine_stands(heron: Machine, as_role: AsRole, standing: Any) -> None:
+    client = as_role("technician")
+    standing(186.9321, 1187.5049, -143.7)
+
+    def teach(pocket: int, **more: Any) -> Any:
+        return send(client, "POST", "/api/machines/heron/teach", {"pocket": pocket, "seen": [186.9321, 1187.5049, -143.7], **more})
+
+    answer = teach(2).json()
+    assert answer["edit"] == [{"pocket": 2, "x": 186.93, "y": 1187.505, "z": None}]
+    assert [reading["quantity"] for reading in answer["readings"]] == [f"/changer/rack/taught/2/{axis}" for axis in "xy"]
+    taught = changed(DOCUMENT, changer__rack__taught=answer["edit"])
+    send(client, "PUT", "/api/machines/heron", {"base_revision": 1, "base": DOCUMENT, "document": taught})
+    again = teach(1, with_height=True).json()
+    assert [(row["pocket"], row["z"]) for row in again["edit"]] == [(1, -143.7), (2, None)]
+    listed = client.get("/api/machines/heron/readings").json()
+    assert "/changer/rack/taught/0/x" in [reading["pointer"] for reading in listed]
+    assert teach(11).status_code == 422 and teach(2, seen=[1, 2, 3]).status_code == 409
+    texts = send(client, "POST", "/api/approach", {"document": DOCUMENT, "pocket": 2}).json()
+    assert [text["name"].split(": ")[1] for text in texts] == ["above it", "down to hover", "down by 0.5 mm steps"]
+    assert texts[2]["text"].count("M0") == 27 and "G53 G1 Z-144.35 F60" in texts[2]["text"]

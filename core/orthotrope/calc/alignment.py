@@ -186,8 +186,9 @@ def _says(found: Alignment, rack: Rack) -> list[str]:
         numbers = sorted(entry.pocket for entry in found.taught)
         apart = numbers[1] - numbers[0]
         ends = 1.96 * math.sqrt(2) * found.sigma
+        grown = worst.known_to / ends
         told.append(f"Two pockets leave nothing to compare: a slip in one is not seen. {apart} apart, their error grows "
-                    f"{worst.known_to / ends:.1f} times over the rack; taught at both ends, 1 and {rack.count}, it would not grow.")  # fmt: skip
+                    f"{grown:.1f} times over the rack; taught at both ends, 1 and {rack.count}, it would not grow.")  # fmt: skip
     if not found.enough and len(found.taught) > 2:
         told.append("Teach pockets further apart, or more of them; or look for one that was taught badly.")
     for entry in found.taught:
@@ -197,8 +198,9 @@ def _says(found: Alignment, rack: Rack) -> list[str]:
                         f"taught{slip}. Teach it again.")  # fmt: skip
     if found.level:
         tilt = found.level.last_z - found.level.first_z
-        told.append(f"The rack lies {abs(tilt):.3f} mm {'higher' if tilt > 0 else 'lower'} at pocket {rack.count} than at pocket 1; "
-                    f"the worst taught height is {found.level.worst:.3f} mm off that line.")  # fmt: skip
+        way = "higher" if tilt > 0 else "lower"
+        told.append(f"The rack lies {abs(tilt):.3f} mm {way} at pocket {rack.count} than at pocket 1; the worst taught height "
+                    f"is {found.level.worst:.3f} mm off that line.")  # fmt: skip
     return told
 
 

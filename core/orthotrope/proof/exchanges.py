@@ -96,6 +96,11 @@ def prove_chunk(document: dict[str, Any], first: int, count: int) -> list[dict[s
 def proof_digest(setup: Setup) -> str:
     """Digest of all that the proof of exchanges depends on: the Setup without what is only for people to read."""
     document = {name: part for name, part in setup.as_json().items() if name not in ("positions", "profiles")}
+    if document["changer"]:
+        looked_at = {**document["changer"]["rack"], "approached": [], "nominal": None}
+        if not looked_at["single_positions"]:
+            looked_at["taught"] = []
+        document["changer"] = {**document["changer"], "rack": looked_at}
     document["profile"] = setup.profile.model_dump(mode="json")
     document["machine"] = {k: v for k, v in document["machine"].items() if k not in ("name", "description", "unit")}
     document["tools"] = [{k: v for k, v in tool.items() if k != "name"} for tool in document["tools"]]

@@ -19,6 +19,14 @@ class Taught(Record):
     z: Length | None = None
 
 
+class Approached(Record):
+    """What was seen when a pocket was approached in steps."""
+
+    pocket: PocketNumber
+    outcome: Literal["free", "rubs", "meets something"]
+    note: Annotated[str, Field(max_length=200)] = ""
+
+
 class RackPlace(Record):
     """Where a rack stands: kept when a fit takes the place of the nominal numbers, to go back to."""
 
@@ -44,6 +52,7 @@ class Rack(Record):
     placing_tolerance: PositiveLength = 0.3
     taught: Annotated[list[Taught], Field(max_length=400)] = []
     single_positions: bool = False
+    approached: Annotated[list[Approached], Field(max_length=400)] = []
     nominal: RackPlace | None = None
 
     @model_validator(mode="after")

@@ -6,7 +6,8 @@ from orthotrope.errors import InputError
 from orthotrope.validation import pointer
 
 KEYS = {"tools": "number", "work_offsets": "number", "bodies": "name", "reserved": "pocket", "positions": "name",
-        "inputs": "number", "outputs": "number", "profiles": "name", "taught": "pocket"}  # fmt: skip
+        "inputs": "number", "outputs": "number", "profiles": "name", "taught": "pocket",
+        "approached": "pocket"}  # fmt: skip
 """Key field of the entries of each keyed list."""
 
 

@@ -4,6 +4,26 @@
  */
 
 export interface paths {
+    "/api/approach": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Approach Texts
+         * @description The programs of a pocket's first approach, in the Setup's control profile; nothing is stored.
+         */
+        post: operations["shop_api_approach_texts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/changer-template": {
         parameters: {
             query?: never;
@@ -325,6 +345,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{slug}/teach": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Teach Pocket
+         * @description Teach a pocket where the machine stands.
+         */
+        post: operations["shop_api_teach_pocket"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/offers": {
         parameters: {
             query?: never;
@@ -501,6 +541,12 @@ export interface components {
              */
             device: string;
         };
+        /** AlignmentOut */
+        AlignmentOut: {
+            fit: components["schemas"]["FitOut"] | null;
+            /** Says */
+            says: string[];
+        };
         /**
          * AnswerOut
          * @description What follows from a document. With ``faults`` the document is not usable, and the rest is null.
@@ -515,6 +561,40 @@ export interface components {
             machine?: components["schemas"]["MachineAnswerOut"] | null;
             scene: components["schemas"]["SceneOut"] | null;
             signals?: components["schemas"]["SignalsAnswerOut"] | null;
+        };
+        /** ApproachIn */
+        ApproachIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Pocket */
+            pocket: number;
+        };
+        /** ApproachOut */
+        ApproachOut: {
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * Approached
+         * @description What was seen when a pocket was approached in steps.
+         */
+        Approached: {
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Outcome
+             * @enum {string}
+             */
+            outcome: "free" | "rubs" | "meets something";
+            /** Pocket */
+            pocket: number;
         };
         /** ArcOut */
         ArcOut: {
@@ -957,6 +1037,7 @@ export interface components {
          * @description ``centre``: the middle of the whole rack.
          */
         DerivedOut: {
+            alignment: components["schemas"]["AlignmentOut"] | null;
             centre: components["schemas"]["PointOut"];
             ladder: components["schemas"]["LadderOut"];
             /** Nut Top Z */
@@ -1056,6 +1137,37 @@ export interface components {
              * @enum {string}
              */
             severity: "stop" | "warn" | "note";
+        };
+        /** FitOut */
+        FitOut: {
+            /** Assumed */
+            assumed: boolean;
+            /** Bearing Deg */
+            bearing_deg: number;
+            /** Bearing U95 Deg */
+            bearing_u95_deg: number;
+            /** Enough */
+            enough: boolean;
+            level: components["schemas"]["LevelOut"] | null;
+            origin: components["schemas"]["PointOut"];
+            origin_u95: components["schemas"]["PointOut"];
+            /** Pitch */
+            pitch: number;
+            /** Pitch U95 */
+            pitch_u95: number;
+            /** Pockets */
+            pockets: components["schemas"]["KnownPocketOut"][];
+            /** Rms */
+            rms: number;
+            /** Room */
+            room: number;
+            /** Sigma */
+            sigma: number;
+            take: components["schemas"]["RackPlace"];
+            /** Taught */
+            taught: components["schemas"]["TaughtOut"][];
+            /** Worst */
+            worst: number;
         };
         /**
          * Heights
@@ -1231,6 +1343,19 @@ export interface components {
             /** Outline */
             outline: number[][];
         };
+        /** KnownPocketOut */
+        KnownPocketOut: {
+            /** Fits */
+            fits: boolean;
+            /** Known To */
+            known_to: number;
+            /** Pocket */
+            pocket: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
         /** LadderOut */
         LadderOut: {
             /** Carry Possible */
@@ -1262,6 +1387,15 @@ export interface components {
             speed: number;
             /** Way */
             way: number;
+        };
+        /** LevelOut */
+        LevelOut: {
+            /** First Z */
+            first_z: number;
+            /** Last Z */
+            last_z: number;
+            /** Worst */
+            worst: number;
         };
         /**
          * Machine
@@ -1683,9 +1817,16 @@ export interface components {
         /**
          * Rack
          * @description A row of pockets in a block. ``width`` is across the row, ``end`` from the last pocket's axis to the block's end,
-         *     ``top_below_nose`` how far the block's top is below a coupled nose, ``height`` the block's own.
+         *     ``top_below_nose`` how far the block's top is below a coupled nose, ``height`` the block's own. ``placing_tolerance``: how
+         *     far off its axis a nose still meets a nut. ``taught`` pockets; with ``single_positions`` they stand where they were taught,
+         *     and the rest follow the rule of datum, bearing and pitch. ``nominal``: the rule before a fit was taken.
          */
         Rack: {
+            /**
+             * Approached
+             * @default []
+             */
+            approached: components["schemas"]["Approached"][];
             /** Bearing Deg */
             bearing_deg: number;
             /** Count */
@@ -1696,8 +1837,24 @@ export interface components {
             end: number;
             /** Height */
             height: number;
+            nominal?: components["schemas"]["RackPlace"] | null;
             /** Pitch */
             pitch: number;
+            /**
+             * Placing Tolerance
+             * @default 0.3
+             */
+            placing_tolerance: number;
+            /**
+             * Single Positions
+             * @default false
+             */
+            single_positions: boolean;
+            /**
+             * Taught
+             * @default []
+             */
+            taught: components["schemas"]["Taught"][];
             /** Top Below Nose */
             top_below_nose: number;
             /** Width */
@@ -1713,6 +1870,18 @@ export interface components {
             nut_radius: number;
             /** Pockets */
             pockets: components["schemas"]["RackPocketOut"][];
+        };
+        /**
+         * RackPlace
+         * @description Where a rack stands: kept when a fit takes the place of the nominal numbers, to go back to.
+         */
+        RackPlace: {
+            /** Bearing Deg */
+            bearing_deg: number;
+            /** Datum */
+            datum: components["schemas"]["PocketDatum"] | components["schemas"]["CentreDatum"];
+            /** Pitch */
+            pitch: number;
         };
         /** RackPocketOut */
         RackPocketOut: {
@@ -2088,6 +2257,58 @@ export interface components {
             edit_at?: string | null;
             reading: components["schemas"]["ReadingOut"];
         };
+        /**
+         * Taught
+         * @description Where a pocket's axis was found by jogging to it, machine coordinates, mm; ``z`` the nose on the setting spacer there.
+         */
+        Taught: {
+            /** Pocket */
+            pocket: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Z */
+            z?: number | null;
+        };
+        /** TaughtOut */
+        TaughtOut: {
+            /** Distance */
+            distance: number;
+            /** Dx */
+            dx: number;
+            /** Dy */
+            dy: number;
+            /** Missed By */
+            missed_by: number | null;
+            /** Pocket */
+            pocket: number;
+            /** Slip */
+            slip: string;
+            /** Stands Out */
+            stands_out: boolean;
+        };
+        /** TaughtPocketOut */
+        TaughtPocketOut: {
+            /** Edit */
+            edit: unknown;
+            /** Edit At */
+            edit_at: string;
+            /** Readings */
+            readings: components["schemas"]["ReadingOut"][];
+        };
+        /** TeachIn */
+        TeachIn: {
+            /** Pocket */
+            pocket: number;
+            /** Seen */
+            seen: number[];
+            /**
+             * With Height
+             * @default false
+             */
+            with_height: boolean;
+        };
         /** TermOut */
         TermOut: {
             /** Name */
@@ -2240,6 +2461,39 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    shop_api_approach_texts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ApproachIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ApproachOut"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
     shop_api_changer_template: {
         parameters: {
             query?: never;
@@ -3026,6 +3280,68 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TakenOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    shop_api_teach_pocket: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TeachIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaughtPocketOut"];
                 };
             };
             /** @description Forbidden */

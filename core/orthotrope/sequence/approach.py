@@ -1,0 +1,46 @@
+"""The first approach of a pocket, in steps, as one does it on the machine: above it, down to hover, down by small steps."""
+
+from orthotrope.calc.derived import derive
+from orthotrope.errors import InputError
+from orthotrope.sequence.positions import KNOWN_STATE
+from orthotrope.sequence.steps import Move, Say, Sequence, SetModes, Spindle, Step, Stop
+from orthotrope.sequence.values import length
+from orthotrope.setup import Setup
+
+STEP = 0.5
+"""mm that the nose goes down before it is looked at again."""
+
+CREEP = 60.0
+"""mm/min of such a step."""
+
+
+def approach(setup: Setup, pocket: int) -> list[Sequence]:
+    """Three programs for a pocket, to be run one after the other with the empty spindle. The last stops after every step
+    from hover to couple height, so that one looks for contact before going on.
+
+    Raises:
+        InputError: where there is no changer, or no such pocket.
+    """
+    derived = derive(setup)
+    if derived is None:
+        raise InputError.at("/changer", "The Setup has no changer yet; add one on the Changer stage.")
+    if not 1 <= pocket <= len(derived.pockets):
+        raise InputError.at("/pocket", f"`pocket` must be 1 to {len(derived.pockets)}; got {pocket}.")
+    place, ladder = derived.pocket(pocket), derived.ladder
+    over = Move((("X", length(place.x)), ("Y", length(place.y))), note=f"over pocket {pocket}")
+    begin: tuple[Step, ...] = (SetModes(KNOWN_STATE, "a known state"), Spindle("stop"))
+    name = f"{setup.machine.name}, pocket {pocket}"
+    down: list[Step] = []
+    z = ladder.hover_z
+    while z > ladder.couple_z + 1e-9:
+        z = max(ladder.couple_z, z - STEP)
+        down.append(Move((("Z", length(z)),), length(CREEP)))
+        down.append(Say(f"{z - ladder.couple_z:.1f} mm above couple: is there contact?"))
+        down.append(Stop("pause"))
+    up = Move((("Z", length(ladder.hover_z)),), note="back to hover")
+    park = Move((("Z", length(derived.park_z)),), note="park")
+    return [
+        Sequence(f"{name}: above it", (*begin, park, over, Stop("end"))),
+        Sequence(f"{name}: down to hover", (*begin, park, over, Move((("Z", length(ladder.hover_z)),), note="hover"), Stop("end"))),
+        Sequence(f"{name}: down by {STEP:g} mm steps", (*begin, *down, up, Stop("end"))),
+    ]
