@@ -211,3 +211,51 @@ def test_a_killed_machine_a_killed_server_and_a_reload_stop_a_jog(
     page.get_by_role("button", name="Home", exact=True).click()
     expect(page.locator("[data-standing]")).to_contain_text("running")
     assert page.evaluate(SETUP)["changer"]["rack"]["pitch"] == 58.54
+
+
+def seen_at_the_nose(page: Page) -> dict[str, float]:
+    page.get_by_role("button", name="Look at the nose").click()
+    text = page.locator("[data-sight]").text_content() or ""
+    return {axis: float(value.replace("−", "-")) for axis, value in re.findall(r"([XY]) ([+−]?[\d.]+)", text)}
+
+
+def run_exchange(page: Page) -> None:
+    page.get_by_label("Tool in the spindle").first.select_option("0")
+    page.get_by_label("Requested tool").select_option("2")
+    page.get_by_role("button", name="Run it at the practice machine").click()
+
+
+def test_a_hidden_rack_is_found_from_five_taught_pockets(open_as: OpenAs, server: Server, practice: Practice) -> None:
+    page = open_as("technician")
+    heron(page, "changer")
+    at_speed(page, "at once")
+    page.get_by_role("button", name="Home", exact=True).click()
+    expect(page.locator("[data-homed=true]")).to_be_visible()
+    run_exchange(page)  # with the nominal numbers it meets a nut
+    expect(page.locator("[data-standing]")).to_contain_text("Contact: the spindle nose has met the nut")
+    page.get_by_role("button", name="Reset").click()
+    page.get_by_role("button", name="Where the pockets are").click()
+    for pocket in (1, 3, 5, 8, 10):
+        page.get_by_label("Pocket to teach").select_option(str(pocket))
+        page.get_by_role("button", name="Run: above it").click()
+        nominal = 128.4 + (pocket - 1) * 58.5
+        page.wait_for_function(f"Math.abs({axis_now('X')} - {nominal}) < 0.002")
+        for axis, off in seen_at_the_nose(page).items():
+            hundredths = round(abs(off) * 100)
+            for step, count in (("1", hundredths // 100), ("0.1", hundredths % 100 // 10), ("0.01", hundredths % 10)):
+                for _ in range(count):
+                    jog(page, axis, "plus" if off > 0 else "minus", step)
+        page.get_by_role("button", name="Teach it here").click()
+        expect(page.locator(f"[data-taught='{pocket}']")).to_be_visible()
+        saved(page)
+    x, y, x_open, y_open = map(float, (page.locator("[data-fit]").get_attribute("data-origin") or "").split())
+    assert abs(x - (128.4 + 0.48067)) < 2 * x_open and abs(y - (1187.5 + 0.66907)) < 2 * y_open and x_open < 0.2
+    page.get_by_role("button", name="Take the fit").click()
+    saved(page)
+    rack = page.evaluate(SETUP)["changer"]["rack"]
+    assert rack["pitch"] == pytest.approx(58.5 - 0.13826, abs=0.02) and rack["bearing_deg"] == pytest.approx(-0.178, abs=0.02)
+    assert rack["nominal"]["pitch"] == 58.5
+    page.get_by_role("button", name="Sheet", exact=True).click()
+    run_exchange(page)
+    expect(page.locator("[data-standing]")).to_contain_text("waits for you")
+    expect(page.get_by_text("T2 in the spindle")).to_be_visible()

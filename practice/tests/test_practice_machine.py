@@ -113,6 +113,9 @@ def test_the_nominal_exchange_meets_something_and_the_true_one_does_not(at: At, 
     machine = hand.machine
     hand.do("run", text=exchange_text(heron, heron.profile, 0, 2), from_tool=0, to_tool=2)
     assert machine.alarm.startswith("Contact: the spindle nose has met the nut of T2")
+    hand.do("reset")
+    hand.do("run", text="G53 G0 Z-1\nM30")  # it gets away from there
+    assert machine.alarm == "" and machine.position()[2] == -1.0
     exact = at()
     real = true_setup(heron, exact.machine.truth).as_json()
     for tool in real["tools"]:  # as it would be after measuring: the rack where it is

@@ -115,7 +115,8 @@ class SaveSetup(Action[Revision]):
     def execute(self) -> Revision:
         head = Machine.objects.select_for_update().get(pk=self.machine.pk).head
         mine = read_setup(self.document).as_json()
-        merged, conflicts = merge(self.base, mine, head.document)
+        theirs = read_setup(head.document).as_json()  # one stored by an earlier version lacks what has come since
+        merged, conflicts = merge(read_setup(self.base).as_json(), mine, theirs)
         if conflicts:
             raise EditConflict(conflicts, head)
         self.before = head.document

@@ -233,6 +233,18 @@ def test_quantities_are_understood_here(
     assert body["value"] == value and says in body["what"]
 
 
+@pytest.mark.django_db
+def test_a_document_stored_by_an_earlier_version_is_edited_as_any_other(heron: Machine, as_role: AsRole) -> None:
+    old = json.loads(json.dumps(DOCUMENT))
+    del old["changer"]["rack"]["taught"], old["positions"], old["machine"]["latency"]
+    Revision.objects.filter(machine=heron).update(document=old)
+    client = as_role("technician")
+    seen = client.get("/api/machines/heron").json()["document"]
+    row = [{"pocket": 1, "x": 1.0, "y": 2.0, "z": None}]
+    answer = save(client, seen, changed(seen, changer__rack__taught=row))
+    assert answer.status_code == 200 and answer.json()["document"]["changer"]["rack"]["taught"] == row
+
+
 def wait_for(client: Client, state: str) -> dict[str, Any]:
     for _ in range(300):
         proof: dict[str, Any] = client.get("/api/machines/heron/proofs/latest").json()

@@ -12,6 +12,9 @@ from orthotrope.machine.motion import Vector
 TOUCH = 1e-6
 """mm; less than this is no contact."""
 
+GLANCE = 1e-7
+"""mm; an overlap along less of a move than this is none: a move away from a contact begins in one."""
+
 Interval = tuple[float, float]
 
 
@@ -182,6 +185,9 @@ def first_contact(
                 continue
             begin, finish = max(plan[0], height[0]), min(plan[1], height[1])
             if begin >= finish or (found and begin >= found.part):
+                continue
+            way = math.dist(start, end)
+            if way and (finish - begin) * way < GLANCE:  # it leaves what it had come to touch
                 continue
             if body.passes(_at(start, move, begin), _at(start, move, finish), part.radius):
                 continue

@@ -27,6 +27,7 @@ export type MachineAnswer = Schemas["MachineAnswerOut"];
 export type SignalsAnswer = Schemas["SignalsAnswerOut"];
 export type Crossing = Schemas["CrossingOut"];
 export type Way = Schemas["WayOut"];
+export type Alignment = Schemas["AlignmentOut"];
 export type CardEntry = Schemas["CardEntryOut"];
 export type Reading = Schemas["ReadingOut"];
 export type Offer = Schemas["OfferOut"];

@@ -1,5 +1,6 @@
 /** The Changer stage. */
 import { ArrowRight } from "lucide-react";
+import { useState } from "react";
 import { FindingsPanel } from "../../findings/findings";
 import { ProgramView } from "../../program/program-view";
 import { fixed, shown } from "../../quantity/format";
@@ -8,21 +9,49 @@ import { heldAt, parametersAt, placeAt, speedAt } from "../../score/evaluate";
 import { Score } from "../../score/score";
 import { Panels } from "../../shell/panels";
 import { traceOf, useWork } from "../../work/store";
+import { AlignmentView } from "./alignment";
 import { ChangerSchedule } from "./schedule";
 import { ChangerSheet } from "./sheet";
 
 export default function ChangerStage() {
   const has = useWork((work) => Boolean(work.document?.changer));
+  const [view, setView] = useState<View>("sheet");
+  const Shown = VIEWS[view][1];
   return (
     <Panels
-      name="changer"
+      key={view === "sheet" ? "with-score" : "without"}
+      name={view === "sheet" ? "changer" : "changer-pockets"}
       left={<ChangerSchedule />}
-      middle={has ? <ChangerSheet /> : <div className="h-full bg-sheet" />}
-      right={has && <Side />}
-      foot={has ? [<Score key="score" />, <ProgramView key="text" />] : undefined}
+      middle={
+        has ? (
+          <div className="grid h-full grid-rows-[38px_minmax(0,1fr)]">
+            <div className="flex items-center border-b border-rule-2 bg-panel px-2">
+              <fieldset className="segmented shrink-0" aria-label="View">
+                {(Object.keys(VIEWS) as View[]).map((key) => (
+                  <button key={key} type="button" aria-pressed={view === key} onClick={() => setView(key)}>
+                    {VIEWS[key][0]}
+                  </button>
+                ))}
+              </fieldset>
+            </div>
+            <Shown />
+          </div>
+        ) : (
+          <div className="h-full bg-sheet" />
+        )
+      }
+      right={has && view === "sheet" && <Side />}
+      foot={has && view === "sheet" ? [<Score key="score" />, <ProgramView key="text" />] : undefined}
     />
   );
 }
+
+const VIEWS = {
+  sheet: ["Sheet", ChangerSheet],
+  pockets: ["Where the pockets are", AlignmentView],
+} as const;
+
+type View = keyof typeof VIEWS;
 
 const NONE: never[] = [];
 
