@@ -255,6 +255,11 @@ def test_a_hidden_rack_is_found_from_five_taught_pockets(open_as: OpenAs, server
     rack = page.evaluate(SETUP)["changer"]["rack"]
     assert rack["pitch"] == pytest.approx(58.5 - 0.13826, abs=0.02) and rack["bearing_deg"] == pytest.approx(-0.178, abs=0.02)
     assert rack["nominal"]["pitch"] == 58.5
+    page.get_by_role("button", name="Practice machine", exact=True).click()
+    expect(page.locator("[data-record]")).to_have_text("empty, doubtful")  # the contact left it so; nothing would move
+    page.get_by_role("button", name="I have looked: it is empty").click()
+    expect(page.locator("[data-record]")).to_have_text("empty")
+    page.keyboard.press("Escape")
     page.get_by_role("button", name="Sheet", exact=True).click()
     run_exchange(page)
     expect(page.locator("[data-standing]")).to_contain_text("waits for you")

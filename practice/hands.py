@@ -61,6 +61,13 @@ class PutTool(Record):
     tool: Tool | None
 
 
+class Settle(Record):
+    """The record of the tool in the spindle, keyed in after looking; 0: empty."""
+
+    do: Literal["settle"]
+    number: Annotated[int, Field(ge=0, le=99_999)]
+
+
 class SetDial(Record):
     do: Literal["dial"]
     axis: AxisName
@@ -89,7 +96,7 @@ class KeyIn(Record):
 
 COMMANDS: dict[str, type[Record]] = {
     **dict.fromkeys(("home", "hold", "go on", "stop", "reset", "look", "truth", "release", "alive", "hands"), Plain),
-    "jog": Jog, "run": RunText, "make": Make, "lead": SetLead, "air": SetAir, "tool": PutTool, "dial": SetDial,
+    "jog": Jog, "run": RunText, "make": Make, "lead": SetLead, "air": SetAir, "tool": PutTool, "settle": Settle, "dial": SetDial,
     "speed": SetSpeed, "power": SetPower, "key in": KeyIn}  # fmt: skip
 
 RATES = {"real time": 1.0, "ten times": 10.0, "at once": float("inf")}
@@ -112,7 +119,8 @@ def obey(machine: PracticeMachine, data: Any, hand: object) -> Answer:
         case Plain(do="hands"):
             made = [entry.number for entry in machine.world.inputs if machine.machine.is_made(entry)]
             speed = next(name for name, rate in RATES.items() if rate == machine.rate)
-            return {"hands": {"made": made, "leads": machine.machine.leads, "speed": speed}}
+            return {"hands": {"made": made, "leads": machine.machine.leads, "speed": speed,
+                              "record": machine.record[0], "doubtful": machine.record[1]}}  # fmt: skip
         case Plain(do="truth"):
             number = machine.truth.reversed_input
             reversed_name = next((entry.name for entry in machine.setup.inputs if entry.number == number), "")
@@ -139,6 +147,8 @@ def obey(machine: PracticeMachine, data: Any, hand: object) -> Answer:
         case PutTool(tool=Tool() as tool):
             machine.put_tool(WorldTool(tool.number, tool.name, tool.length, tool.length, tool.stick_out,
                                                 tool.diameter / 2))  # fmt: skip
+        case Settle():
+            machine.settle(wanted.number)
         case SetDial():
             machine.set_dial(wanted.axis)
         case SetSpeed():

@@ -586,9 +586,19 @@ class PracticeMachine:
             self.world.tools[tool.number] = tool
             self.control.lengths.setdefault(tool.number, tool.recorded)
         self.machine.change_tool(tool.number if tool else 0)
-        known = self.setup.profile.parameters
-        self.control.parameters.values[known.record] = float(tool.number if tool else 0)
+        self.settle(tool.number if tool else 0)
+
+    def settle(self, number: int) -> None:
+        """Key the record of the tool in the spindle into the control, after looking: it is certain then."""
+        known, values = self.setup.profile.parameters, self.control.parameters.values
+        values[known.record], values[known.record_doubtful] = float(number), 0.0
         self.changed()
+
+    @property
+    def record(self) -> tuple[int, bool]:
+        """The control's record of the tool in the spindle, and whether it is doubtful."""
+        number, doubtful = self.control.record
+        return int(number), doubtful
 
     def set_dial(self, axis: AxisName) -> None:
         """Stand a dial on an axis and set it to zero."""

@@ -115,7 +115,9 @@ def test_the_nominal_exchange_meets_something_and_the_true_one_does_not(at: At, 
     assert machine.alarm.startswith("Contact: the spindle nose has met the nut of T2")
     hand.do("reset")
     hand.do("run", text="G53 G0 Z-1\nM30")  # it gets away from there
-    assert machine.alarm == "" and machine.position()[2] == -1.0
+    assert machine.alarm == "" and machine.position()[2] == -1.0 and machine.record == (0, True)
+    hand.do("settle", number=0)
+    assert machine.record == (0, False)
     exact = at()
     real = true_setup(heron, exact.machine.truth).as_json()
     for tool in real["tools"]:  # as it would be after measuring: the rack where it is

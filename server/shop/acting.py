@@ -10,7 +10,7 @@ from orthotrope.setup import Setup, read_setup
 from shop.models import AuditEntry, InputTest, Machine
 from shop.roles import may_change
 
-NOTED = frozenset({"run", "home", "power", "key in", "tool", "reset", "lead", "air"})
+NOTED = frozenset({"run", "home", "power", "key in", "tool", "settle", "reset", "lead", "air"})
 """Commands that the audit log keeps; a jog would drown it."""
 
 

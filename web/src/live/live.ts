@@ -42,6 +42,9 @@ export interface InHand {
   made: number[];
   leads: Record<string, "sound" | "broken" | "to ground">;
   speed: string;
+  /** the control's record of the tool in the spindle */
+  record: number;
+  doubtful: boolean;
 }
 
 export interface Answer {

@@ -59,6 +59,20 @@ export function PracticeDialog({ onClose }: { onClose: () => void }) {
             </option>
           ))}
         </select>
+        <span className="text-ink-2">The control's record</span>
+        <span className="flex items-center gap-3">
+          <span data-record className={hands?.doubtful ? "font-semibold text-warn" : ""}>
+            {hands?.record ? `T${hands.record}` : "empty"}
+            {hands?.doubtful ? ", doubtful" : ""}
+          </span>
+          <button
+            type="button"
+            className="button plain"
+            onClick={() => void handle({ do: "settle", number: told?.tool ?? 0 })}
+          >
+            I have looked: {told?.tool ? `T${told.tool} is in it` : "it is empty"}
+          </button>
+        </span>
         <span className="text-ink-2">A dial, set to zero</span>
         <span className="flex gap-2">
           {AXES.map((axis) => (

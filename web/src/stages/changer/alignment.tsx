@@ -409,6 +409,7 @@ function Approach({ rack, pocket }: { rack: Rack; pocket: number }) {
   useEffect(() => {
     if (!document) return;
     let gone = false;
+    setTexts([]); // another pocket's programs must not be run as this one's
     void client
       .POST("/api/approach", { body: { document, pocket } })
       .then(({ data }) => !gone && setTexts(data ?? []))
