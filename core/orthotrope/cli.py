@@ -1,8 +1,11 @@
-"""The ``orthotrope`` command: calc, review, run, emit."""
+"""The ``orthotrope`` command: calc, review, run, prove, emit."""
 
 import argparse
 import json
+import multiprocessing
+import os
 import sys
+from concurrent.futures import ProcessPoolExecutor
 from pathlib import Path
 from typing import Any
 
@@ -12,9 +15,10 @@ from orthotrope.machine.report import trace_as_json
 from orthotrope.program.reader import read_text
 from orthotrope.program.writer import write
 from orthotrope.proof.case import PURPOSES
+from orthotrope.proof.exchanges import pairs, prove_chunk
+from orthotrope.proof.faults import FAULTS
 from orthotrope.proof.findings import Finding
 from orthotrope.proof.review import called_at, make_case, review
-from orthotrope.proof.worlds import FAULTS
 from orthotrope.sequence.exchanges import Exchange, plan_every, plan_one
 from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.control import find_profile
@@ -45,7 +49,7 @@ def _refuse(faults: list[Fault]) -> int:
 def _parser() -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser(prog="orthotrope", description="Works out, writes and proves the automatic parts of a "
                                      "machine's job.")  # fmt: skip
-    actions = parser.add_subparsers(required=True, metavar="calc | review | run | emit")
+    actions = parser.add_subparsers(required=True, metavar="calc | review | run | prove | emit")
 
     calc = actions.add_parser("calc", help="one calculation, JSON in and out")
     calc.add_argument("name", nargs="?", help="its name; see --list")
@@ -66,6 +70,14 @@ def _parser() -> argparse.ArgumentParser:
         sub.set_defaults(action=action, fault="none")
         if name == "run":
             sub.add_argument("--fault", choices=FAULTS, default="none")
+
+    prove = actions.add_parser("prove", help="every case of a Setup: all pairs, under every fault")
+    prove.add_argument("setup", type=Path)
+    prove.add_argument("--only", choices=["exchanges"], default="exchanges")
+    prove.add_argument("--program", type=Path, help="a program of one's own that serves every pair, in place of the written one")
+    prove.add_argument("--json", action="store_true", help="one JSON object on standard output")
+    prove.add_argument("--workers", type=int, default=os.cpu_count() or 1, help="processes (one a core)")
+    prove.set_defaults(action=_prove)
 
     emit = actions.add_parser("emit", help="write a program")
     emit.add_argument("setup", type=Path)
@@ -123,6 +135,53 @@ def _review(options: argparse.Namespace) -> int:
 
 def _run(options: argparse.Namespace) -> int:
     return _examine(options, with_trace=True)
+
+
+CHUNK = 12
+"""Pairs that a process proves at a time."""
+
+
+def _prove(options: argparse.Namespace) -> int:
+    setup = _setup(options.setup)
+    brought = options.program.read_text(encoding="utf-8", errors="replace") if options.program else None
+    total = len(pairs(setup)) if setup.changer else 0
+    if not total:
+        raise InputError.at("/changer", "There is no exchange to prove: a changer and a stored tool are needed.")
+    document, starts = setup.as_json(), range(0, total, CHUNK)
+    with ProcessPoolExecutor(min(options.workers, len(starts)), mp_context=multiprocessing.get_context("spawn")) as pool:
+        parts = pool.map(prove_chunk, [document] * len(starts), starts, [CHUNK] * len(starts), [brought] * len(starts))
+        results = [result for part in parts for result in part]
+    cases = [_case(result, fault) for result in results for fault in result["faults"]]
+    stops = {finding["message"]: finding for result in results for finding in result["findings"] if finding["severity"] == "stop"}
+    unsafe = [case for case in cases if case["verdict"] == "unsafe"]
+    if options.json:
+        print(json.dumps({"cases": cases, "findings": list(stops.values())}, ensure_ascii=False))
+    else:
+        _print_proof(cases, list(stops.values()), total)
+    return 1 if unsafe or stops else 0
+
+
+def _case(result: dict[str, Any], fault: dict[str, Any]) -> dict[str, Any]:
+    findings = result["findings"] if fault["fault"] == "none" else []
+    if fault["verdict"] != "safe" and fault["fault"] != "none":
+        told = {"check": fault["check"], "severity": "stop" if fault["verdict"] == "unsafe" else "warn",
+                "message": fault["says"], "line": fault["line"], "at_seconds": fault["at_seconds"]}  # fmt: skip
+        findings = [{name: value for name, value in told.items() if value is not None}]
+    return {"sequence": "exchange", "from": result["from"], "to": result["to"], "fault": fault["fault"],
+            "verdict": fault["verdict"], "findings": findings}  # fmt: skip
+
+
+def _print_proof(cases: list[dict[str, Any]], stops: list[dict[str, Any]], total: int) -> None:
+    for finding in stops:
+        print(f"stop  {finding['check']:<22} {finding['message']}")
+    for fault in dict.fromkeys(case["fault"] for case in cases):
+        mine = [case for case in cases if case["fault"] == fault]
+        counts = {verdict: sum(case["verdict"] == verdict for case in mine) for verdict in ("safe", "unsafe", "can't be noticed")}
+        print(f"{fault:<16} " + ", ".join(f"{count} {verdict}" for verdict, count in counts.items() if count))
+        worst = next((case for case in mine if case["verdict"] != "safe" and case["findings"]), None)
+        if worst:
+            print(f"{'':<16} T{worst['from']} to T{worst['to']}: {worst['findings'][0]['message']}")
+    print(f"{total} pairs, {len(cases)} cases.")
 
 
 def _print(findings: list[Finding], seconds: float | None) -> None:

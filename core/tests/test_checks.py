@@ -240,8 +240,9 @@ def test_one_finding_per_cause_and_an_unreadable_text_is_not_run() -> None:
 
 
 def test_a_tool_longer_than_its_record_meets_the_setter(heron: Setup) -> None:
-    checks = {f.check for f in findings(**on_heron(put(ONE, "Z-42.6", "Z-54"), fault="tool-long"))}
-    assert "body-contact" in checks
+    over = "G21 G90 G53 G0 Z-54\nG53 G0 X479.4 Y1187.5\nM30"  # T2 clears the setter by a millimetre
+    assert "body-contact" not in {f.check for f in findings(**on_heron(over))}
+    assert "body-contact" in {f.check for f in findings(**on_heron(over, fault="tool-long"))}
 
 
 @pytest.mark.parametrize(

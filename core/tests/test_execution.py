@@ -10,7 +10,8 @@ from orthotrope.machine.report import trace_as_json, world_as_json
 from orthotrope.machine.run import Call, Run
 from orthotrope.machine.world import World, bare_world
 from orthotrope.program.reader import read_text
-from orthotrope.proof.worlds import nominal_world, with_fault
+from orthotrope.proof.faults import with_fault
+from orthotrope.proof.worlds import nominal_world
 from orthotrope.setup import Setup
 from orthotrope.setup.control import find_profile
 

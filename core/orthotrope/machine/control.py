@@ -59,7 +59,7 @@ class Control:
         known = profile.parameters
         values: dict[int, float] = {
             known.exchange_from: float(call.from_tool), known.exchange_to: float(call.to_tool),
-            known.record: float(call.from_tool), known.called_unit: float(call.unit),
+            known.record: float(call.from_tool), known.record_doubtful: float(call.doubtful), known.called_unit: float(call.unit),
             known.called_distance: float(call.distance), ACTIVE_OFFSET: 1.0}  # fmt: skip
         for axis in range(3):
             values[known.called_at_first + axis] = call.at[axis]
@@ -216,6 +216,8 @@ class Control:
                 self.machine.turn(self.modes.speed if code == 3 else -self.modes.speed)
             elif code in (5, 19):
                 self.machine.turn(0.0)
+            elif code in (48, 49):
+                self.modes.override_locked = code == 49
             elif code in (10, 11):
                 self.machine.event("grip", closed=code == 10)
             if code not in NOT_SWITCHED:
@@ -377,7 +379,7 @@ class Control:
         self.machine.restore(machine)
 
     def _feed(self, target: Vector, way: float | None = None) -> float:
-        feed = self.modes.feed
+        feed = self.modes.feed if self.modes.override_locked else self.modes.feed * self.run.call.override
         if self.modes.feed_mode == 93:
             way = math.dist(self.machine.position, target) if way is None else way
             feed = feed * way

@@ -22,6 +22,7 @@ class Modes:
     feed: float = 500.0
     speed: float = 0.0
     selected: int = 0
+    override_locked: bool = False
 
     @property
     def scale(self) -> float:

@@ -10,13 +10,16 @@ from orthotrope.program.faults import ProgramError
 
 @dataclass(frozen=True, slots=True)
 class Call:
-    """How and where a program is called: the gauge line's place, the caller's modes, the tools of an exchange."""
+    """How and where a program is called: the gauge line's place, the caller's modes, the tools of an exchange. ``doubtful``:
+    whether the record of the tool in the spindle is; ``override``: the feed override that is set, 1 is 100 %."""
 
     at: Vector = (0.0, 0.0, 0.0)
     unit: Literal[20, 21] = 21
     distance: Literal[90, 91] = 90
     from_tool: int = 0
     to_tool: int = 0
+    doubtful: bool = False
+    override: float = 1.0
 
 
 @dataclass(frozen=True, slots=True)

@@ -12,6 +12,7 @@ from orthotrope.sequence.steps import (
     Dwell,
     Label,
     Move,
+    Override,
     Remark,
     Say,
     Sequence,
@@ -90,6 +91,7 @@ def _from_words(words: Words, note: str, block: AnyBlock, profile: ControlProfil
         "M3": lambda: Spindle("forwards", rest["S"], note), "M4": lambda: Spindle("backwards", rest["S"], note),
         "M5": lambda: Spindle("stop", None, note), profile.pause: lambda: Stop("pause", note),
         profile.end: lambda: Stop("end", note), profile.back: lambda: Stop("return", note),
+        "M49": lambda: Override(True, note), "M48": lambda: Override(False, note),
         profile.grip_close: lambda: Switch("close the grip", note), profile.grip_open: lambda: Switch("open the grip", note),
         profile.orient: lambda: Switch("orient the spindle", note),
     }  # fmt: skip

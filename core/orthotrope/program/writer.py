@@ -11,6 +11,7 @@ from orthotrope.sequence.steps import (
     Dwell,
     Label,
     Move,
+    Override,
     Remark,
     Say,
     Sequence,
@@ -47,6 +48,8 @@ def as_written(sequence: Sequence, profile: ControlProfile) -> Sequence:
 def _as_written(node: Any_, profile: ControlProfile) -> Any_:
     if isinstance(node, Number):
         return _number(node, profile)  # type: ignore[return-value]
+    if isinstance(node, Override) and not {48, 49} <= set(profile.m_words):
+        return Remark("the feed override must stand at 100 % here" if node.locked else "the feed override may act again")  # type: ignore[return-value]
     if isinstance(node, Dwell):
         return replace(node, seconds=_dwell(node.seconds, profile))
     if isinstance(node, tuple):
@@ -146,6 +149,8 @@ class _Writer:
             case Switch(device):
                 return {"close the grip": self.profile.grip_close, "open the grip": self.profile.grip_open,
                         "orient the spindle": self.profile.orient}[device]  # fmt: skip
+            case Override(locked):
+                return "M49" if locked else "M48"
             case Spindle("stop"):
                 return "M5"
             case Spindle(turn, speed) if speed is not None:

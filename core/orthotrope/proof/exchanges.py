@@ -13,6 +13,7 @@ from orthotrope.program.writer import write
 from orthotrope.proof.case import Case, findings_of
 from orthotrope.proof.findings import SEVERITIES, Finding, worst_first
 from orthotrope.proof.review import called_at
+from orthotrope.proof.verdicts import FaultResult, judge_faults
 from orthotrope.proof.worlds import nominal_world
 from orthotrope.sequence.exchanges import Exchange, plan_every, plan_one
 from orthotrope.setup import Setup, read_setup
@@ -21,17 +22,20 @@ from orthotrope.setup.control import ControlProfile
 
 @dataclass(frozen=True, slots=True)
 class PairResult:
-    """One exchange, run: the worst severity found (None: nothing), its findings, and its seconds."""
+    """One exchange, run: the worst severity found (None: nothing), its findings, its seconds, and its verdict under each
+    fault."""
 
     from_tool: int
     to_tool: int
     worst: str | None
     findings: tuple[Finding, ...]
     seconds: float
+    faults: tuple[FaultResult, ...] = ()
 
     def as_json(self) -> dict[str, Any]:
         return {"from": self.from_tool, "to": self.to_tool, "worst": self.worst, "seconds": self.seconds,
-                "findings": [finding_json(finding) for finding in self.findings]}  # fmt: skip
+                "findings": [finding_json(finding) for finding in self.findings],
+                "faults": [fault.as_json() for fault in self.faults]}  # fmt: skip
 
 
 def finding_json(finding: Finding) -> dict[str, Any]:
@@ -63,12 +67,15 @@ def exchange_case(setup: Setup, profile: ControlProfile, from_tool: int, to_tool
     return text, Case(read_text(text), profile, "exchange", nominal_world(setup), call, setup, derive(setup))
 
 
-def prove_exchanges(setup: Setup, first: int = 0, count: int | None = None) -> Iterator[PairResult]:
+def prove_exchanges(setup: Setup, first: int = 0, count: int | None = None, faults: bool = False,
+                    brought: str | None = None) -> Iterator[PairResult]:  # fmt: skip
     """Run the pairs (``count`` of them from the ``first`` on; all where none is said) through the text of the Setup's
-    control profile, one by one. What the checks say of the Setup and of the one text of all pairs stands with each."""
+    control profile, or through one that was ``brought``, one by one; with ``faults`` under each of them as well. What the
+    checks say of the Setup and of the one text of all pairs stands with each."""
     profile, world, derived = setup.profile, nominal_world(setup), derive(setup)
     at = called_at(setup)
-    every = read_text(exchange_text(setup, profile, 0, 0)) if profile.arithmetic and profile.conditions else None
+    one_text = brought or (exchange_text(setup, profile, 0, 0) if profile.arithmetic and profile.conditions else None)
+    every = read_text(one_text) if one_text else None
 
     def case_of(one: int, other: int) -> Case:
         program = every or read_text(exchange_text(setup, profile, one, other))
@@ -85,12 +92,14 @@ def prove_exchanges(setup: Setup, first: int = 0, count: int | None = None) -> I
         own = findings_of(case, "run") if every else findings_of(case, "static", "text", "run")
         findings = worst_first([*shared, *own])
         worst = next((severity for severity in SEVERITIES if any(f.severity == severity for f in findings)), None)
-        yield PairResult(one, other, worst, tuple(findings), case.main.trace.seconds)
+        judged = tuple(judge_faults(case)) if faults and case.program.readable else ()
+        seconds = case.main.trace.seconds if case.program.readable else 0.0
+        yield PairResult(one, other, worst, tuple(findings), seconds, judged)
 
 
-def prove_chunk(document: dict[str, Any], first: int, count: int) -> list[dict[str, Any]]:
+def prove_chunk(document: dict[str, Any], first: int, count: int, brought: str | None = None) -> list[dict[str, Any]]:
     """Results of ``count`` pairs from the ``first`` on, as plain values: what a process of a pool is given and returns."""
-    return [result.as_json() for result in prove_exchanges(read_setup(document), first, count)]
+    return [result.as_json() for result in prove_exchanges(read_setup(document), first, count, True, brought)]
 
 
 def proof_digest(setup: Setup) -> str:

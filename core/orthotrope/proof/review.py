@@ -6,8 +6,9 @@ from orthotrope.machine.world import World, bare_world
 from orthotrope.program.blocks import Program
 from orthotrope.proof import checks as _checks  # the checks register themselves
 from orthotrope.proof.case import Case, Purpose, findings_of
+from orthotrope.proof.faults import called_with, with_fault
 from orthotrope.proof.findings import Finding, worst_first
-from orthotrope.proof.worlds import nominal_world, with_fault
+from orthotrope.proof.worlds import nominal_world
 from orthotrope.setup import Setup
 from orthotrope.setup.control import ControlProfile
 
@@ -45,8 +46,9 @@ def make_case(program: Program, profile: ControlProfile, purpose: Purpose, setup
             world or bare_world(),
             Call((212.0, 148.0, -35.0), from_tool=first, to_tool=second),
         )
-    world = world or with_fault(nominal_world(setup), fault)
-    return Case(program, profile, purpose, world, Call(called_at(setup), from_tool=first, to_tool=second), setup, derive(setup))
+    world = world or with_fault(nominal_world(setup), fault, first, second)
+    call = called_with(Call(called_at(setup), from_tool=first, to_tool=second), fault)
+    return Case(program, profile, purpose, world, call, setup, derive(setup))
 
 
 def review(case: Case) -> list[Finding]:

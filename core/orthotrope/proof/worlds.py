@@ -1,7 +1,5 @@
 """A Setup as a world for the virtual machine: the nominal world takes it at its word."""
 
-from dataclasses import replace
-
 from orthotrope.calc.derived import DerivedChanger, block_corners, derive
 from orthotrope.calc.geometry import unit_vector
 from orthotrope.machine.inputs import WorldInput
@@ -95,21 +93,3 @@ def _rack(setup: Setup, changer: Changer, derived: DerivedChanger) -> ThreadPock
         flats=thread.flats_height, nut_radius=thread.nut_diameter / 2, aligned=changer.rack.placing_tolerance,
         footprint=(x, y, length / 2, width / 2, cos, sin), margin=changer.heights.margin,
         park_z=derived.park_z)  # fmt: skip
-
-
-FAULTS = ("none", "tool-long", "tool-short", "not-homed")
-"""Faults that a world can be given; what a check of signals needs comes with the signals."""
-
-WRONG_BY = 10.0
-"""mm; how much a tool is longer or shorter than its record in tool-long and tool-short (checks.md)."""
-
-
-def with_fault(world: World, fault: str) -> World:
-    """The world with one thing wrong in it."""
-    if fault == "not-homed":
-        return replace(world, homed=False)
-    if fault in ("tool-long", "tool-short"):
-        more = WRONG_BY if fault == "tool-long" else -WRONG_BY
-        tools = {number: replace(tool, length=max(1.0, tool.length + more)) for number, tool in world.tools.items()}
-        return replace(world, tools=tools)
-    return world

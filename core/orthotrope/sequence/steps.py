@@ -73,6 +73,14 @@ class Switch:
 
 
 @dataclass(frozen=True, slots=True)
+class Override:
+    """Let the feed override act, or lock it at 100 %."""
+
+    locked: bool
+    note: str = ""
+
+
+@dataclass(frozen=True, slots=True)
 class Compute:
     """Set a parameter of the control."""
 
@@ -139,8 +147,8 @@ class Stop:
 
 
 Step = (
-    Move | Touch | SetOffset | SetLength | Switch | Spindle | Dwell | Compute | ComputeIf | Choose | Label | SetModes | Say
-    | Remark | Stop
+    Move | Touch | SetOffset | SetLength | Switch | Override | Spindle | Dwell | Compute | ComputeIf | Choose | Label
+    | SetModes | Say | Remark | Stop
 )  # fmt: skip
 
 

@@ -12,6 +12,7 @@ from orthotrope.sequence.steps import (
     Dwell,
     Label,
     Move,
+    Override,
     Remark,
     Say,
     Sequence,
@@ -59,11 +60,13 @@ class _Program:
         spin = _turning(self.setup, self.derived)
         yield from self.doubtful()
         direction = "forwards" if turn == "forwards" else "backwards"
+        yield Override(True, "the thread wants its feed: no override")
         yield Spindle(direction, Number(self.thread.speed), turn)  # type: ignore[arg-type]
         yield Dwell(spin, "until it has its speed")
         yield Move((("Z", self.heights["couple"]),), length(self.thread.feed), feed_note)
         yield Dwell(Number(self.thread.dwell), dwell_note)
         yield Move((("Z", self.heights["hover"]),), note="hover")
+        yield Override(False)
         yield Spindle("stop")
         yield Dwell(spin, "until it stands")
         yield from self.record(tool)

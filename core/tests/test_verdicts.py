@@ -1,0 +1,113 @@
+"""Exchanges under every fault: what is safe, what is unsafe by the program's own fault, what no signal could tell."""
+
+import json
+import subprocess
+import sys
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+import pytest
+from demo_setup import DOCUMENT, ROOT, changed
+from orthotrope.machine.executor import run_program
+from orthotrope.machine.run import Call
+from orthotrope.program.reader import read_text
+from orthotrope.proof.case import Case
+from orthotrope.proof.exchanges import exchange_case, exchange_text, pairs, prove_chunk, prove_exchanges
+from orthotrope.proof.verdicts import FaultResult, judge, judge_faults
+from orthotrope.proof.worlds import nominal_world
+from orthotrope.setup import Setup, read_setup
+
+HERON = read_setup(DOCUMENT)
+EVERY = exchange_text(HERON, HERON.profile, 0, 0)
+
+
+def case(mend: Callable[[str], str] = lambda text: text, from_tool: int = 2, to_tool: int = 9, setup: Setup = HERON) -> Case:
+    _, made = exchange_case(setup, setup.profile, from_tool, to_tool)
+    text = mend(exchange_text(setup, setup.profile, from_tool, to_tool))
+    return Case(read_text(text), made.profile, "exchange", made.world, made.call, setup, made.derived)
+
+
+def verdicts(made: Case) -> dict[str, FaultResult]:
+    return {result.fault: result for result in judge_faults(made)}
+
+
+def test_the_written_exchange_is_never_unsafe_and_says_what_cant_be_noticed() -> None:
+    found = verdicts(case())
+    assert {fault for fault, result in found.items() if result.verdict == "safe"} == {
+        "none", "tool-long", "tool-short", "unit-other", "not-homed", "override-low", "override-high", "stopped"}  # fmt: skip
+    assert not [result for result in found.values() if result.verdict == "unsafe"]
+    assert "tool present" in found["pocket-empty"].says and "Measuring" in found["wrong-tool"].says
+    assert "sensor at the pocket" in found["pocket-full"].says
+
+
+def test_only_what_can_befall_an_exchange_is_judged() -> None:
+    fetching, away = verdicts(case(from_tool=0)), verdicts(case(to_tool=0))
+    assert "pocket-full" not in fetching and "pocket-empty" in fetching
+    assert "pocket-full" in away and "pocket-empty" not in away and "wrong-tool" not in away
+
+
+@pytest.mark.parametrize("fault, mend, says", [
+    ("override-high", lambda t: t.replace("M49", "(M49)"), "pushed down"),
+    ("override-low", lambda t: t.replace("M49", "(M49)"), "M4"),
+    ("stopped", lambda t: t.replace("#161 = 1", "#162 = 1"), "mark the record as doubtful"),
+    ("unit-other", lambda t: t.replace("G21 G17", "G17"), "")])  # fmt: skip
+def test_a_program_that_leaves_something_out_is_unsafe(fault: str, mend: Callable[[str], str], says: str) -> None:
+    assert verdicts(case())[fault].verdict == "safe"
+    told = judge(case(mend), fault) if fault != "stopped" else verdicts(case(mend))["stopped"]
+    if fault == "unit-other":  # in inches every place is beyond the travel: it stops before it moves
+        assert told.verdict == "safe" and "soft limit" in told.says
+        return
+    assert told.verdict == "unsafe" and says in told.says and told.finding is not None
+
+
+def test_a_sensor_that_the_program_does_not_ask_makes_it_the_programs_fault() -> None:
+    with_sensor = read_setup(changed(DOCUMENT, inputs__3__role="tool present"))
+    assert verdicts(case(setup=with_sensor))["pocket-empty"].verdict == "unsafe"
+
+
+def test_a_stop_that_cant_be_started_again_from_is_told() -> None:
+    """A program that trusts its record and does not go up first meets what it stands in."""
+    found = verdicts(case(lambda t: t.replace("IF [#161 EQ 1] GOTO 920", "(not asked)")))["stopped"]
+    assert found.verdict == "unsafe" and "can't start again" in found.says and "doubtful" in found.says
+
+
+def test_stops_of_every_pair_are_safe_and_the_results_are_plain_values() -> None:
+    results = list(prove_exchanges(HERON, 0, 20, faults=True))
+    assert all(fault.verdict != "unsafe" for result in results for fault in result.faults)
+    chunk = prove_chunk(DOCUMENT, 3, 2)
+    assert json.loads(json.dumps(chunk)) == [result.as_json() for result in results[3:5]]
+
+
+CLI = "from orthotrope.cli import main; raise SystemExit(main())"
+
+
+def prove(*arguments: str) -> tuple[int, Any]:
+    done = subprocess.run([sys.executable, "-c", CLI, "prove", *arguments], capture_output=True, text=True, timeout=100)
+    return done.returncode, done.stdout if "--json" not in arguments else json.loads(done.stdout)
+
+
+def test_prove_tells_every_case_and_a_brought_program_is_proven_as_a_written_one(tmp_path: Path) -> None:
+    demo = str(ROOT / "demo" / "setups" / "heron.json")
+    code, told = prove(demo, "--json")
+    assert code == 0 and told["findings"] == []
+    assert {(case["from"], case["to"]) for case in told["cases"]} == set(pairs(HERON))
+    assert {case["verdict"] for case in told["cases"]} == {"safe", "can't be noticed"}
+    mine = tmp_path / "mine.nc"
+    mine.write_text(EVERY.replace("M49", "(no lock)"))
+    code, told = prove(demo, "--program", str(mine), "--json")
+    bad = {case["fault"] for case in told["cases"] if case["verdict"] == "unsafe"}
+    assert code == 1 and bad == {"override-low", "override-high"}
+    assert all(case["findings"][0]["severity"] == "stop" for case in told["cases"] if case["verdict"] == "unsafe")
+    code, text = prove(demo)
+    assert code == 0 and "72 pairs" in text and "pocket-empty     64 can't be noticed" in text
+
+
+def test_the_override_acts_only_where_it_is_not_locked() -> None:
+    text = "G21 G90 G53 G1 X300 F6000\nM49\nG53 G1 X100\nM48\nG53 G1 X300\nM30"
+    spans = []
+    for override in (1.0, 0.5):
+        call = Call((100.0, 500.0, -1.0), override=override)
+        trace = run_program(read_text(text), HERON.profile, nominal_world(HERON), call).trace
+        spans.append([segment.t1 - segment.t0 for segment in trace.segments])
+    assert spans[1][0] > 1.8 * spans[0][0] and spans[1][1] == pytest.approx(spans[0][1]) and spans[1][2] > 1.8 * spans[0][2]
