@@ -123,6 +123,7 @@ def proof_json(proof: Proof, head: Revision, with_pairs: bool = False) -> dict[s
     if state == Proof.State.RUNNING and not is_running(proof):
         state = Proof.State.CANCELLED  # the server was stopped while it ran
     worst = [result["worst"] for result in proof.results]
+    verdicts = [fault["verdict"] for result in proof.results for fault in result.get("faults", [])]
     reasons = []
     if stale:
         who = f"{head.author.get_username()}, {head.changed:%d %b %H:%M} UTC"
@@ -130,11 +131,13 @@ def proof_json(proof: Proof, head: Revision, with_pairs: bool = False) -> dict[s
                    for change in changes(proof.revision.document, head.document)]  # fmt: skip
     summary = {
         "id": proof.pk, "state": state, "done": proof.done, "total": proof.total, "stop": worst.count("stop"),
-        "warn": worst.count("warn"), "revision": proof.revision.number, "author": proof.author.get_username(),
+        "warn": worst.count("warn"), "cases": len(verdicts), "unsafe": verdicts.count("unsafe"),
+        "unnoticed": verdicts.count("can't be noticed"), "revision": proof.revision.number, "author": proof.author.get_username(),
         "started": proof.started, "error": proof.error, "stale": stale, "changes": reasons}  # fmt: skip
     if with_pairs:
         summary["pairs"] = [{**r, "from_tool": r["from"], "to_tool": r["to"]} for r in proof.results]
         summary["causes"] = causes(proof.results)
+        summary["faults"] = fault_groups(proof.results)
     return summary
 
 
@@ -150,6 +153,23 @@ def causes(results: list[dict[str, Any]]) -> list[dict[str, Any]]:
             if pair_of not in cause["pairs"]:
                 cause["pairs"].append(pair_of)
     return sorted(found.values(), key=lambda c: (SEVERITIES.index(c["finding"]["severity"]), -len(c["pairs"])))
+
+
+def fault_groups(results: list[dict[str, Any]]) -> list[dict[str, Any]]:
+    """The verdicts of all pairs by fault, and within a fault by what it came to (same verdict, same check): the worst and
+    widest first, each with the first pair's sentence."""
+    found: dict[str, dict[tuple[str, str], dict[str, Any]]] = {}
+    for result in results:
+        for fault in result.get("faults", []):
+            groups = found.setdefault(fault["fault"], {})
+            key = (fault["verdict"], fault["check"] or "")
+            group = groups.setdefault(
+                key, {"verdict": fault["verdict"], "check": fault["check"], "says": fault["says"], "pairs": []}
+            )
+            group["pairs"].append([result["from"], result["to"]])
+    order = ("unsafe", "can't be noticed", "safe")
+    return [{"fault": name, "groups": sorted(groups.values(), key=lambda g: (order.index(g["verdict"]), -len(g["pairs"])))}
+            for name, groups in found.items()]  # fmt: skip
 
 
 def _name(where: str) -> str:
@@ -173,9 +193,13 @@ def stages(setup: Setup, proof: dict[str, Any] | None, tests: list[dict[str, Any
     if proof and proof["stale"]:
         evidence, why = "stale", proof["changes"][0] if proof["changes"] else "The Setup has changed since the proof."
     elif proof and proof["state"] == "done":
-        evidence = "failing" if proof["stop"] else "proven"
-        why = f"{proof['stop']} of {proof['total']} exchanges have a stop." if proof["stop"] else (
-            f"All {proof['total']} exchanges are proven.")  # fmt: skip
+        evidence = "failing" if proof["stop"] or proof["unsafe"] else "proven"
+        if proof["stop"]:
+            why = f"{proof['stop']} of {proof['total']} exchanges have a stop."
+        elif proof["unsafe"]:
+            why = f"{proof['unsafe']} of {proof['cases']} cases under faults are unsafe."
+        else:
+            why = f"All {proof['total']} exchanges are proven."
     elif proof:
         why = f"The proof is {proof['state']}, {proof['done']} of {proof['total']}."
 

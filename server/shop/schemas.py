@@ -599,6 +599,9 @@ class ProofSummaryOut(Schema):
     total: int
     stop: int
     warn: int
+    cases: int
+    unsafe: int
+    unnoticed: int
     revision: int
     author: str
     started: datetime
@@ -615,6 +618,20 @@ class PairOut(Schema):
     findings: list[FindingOut]
 
 
+class VerdictGroupOut(Schema):
+    """Pairs that came to the same under a fault; ``says`` is the first pair's sentence."""
+
+    verdict: Literal["safe", "unsafe", "can't be noticed"]
+    check: str | None
+    says: str
+    pairs: list[list[int]]
+
+
+class FaultGroupsOut(Schema):
+    fault: str
+    groups: list[VerdictGroupOut]
+
+
 class CauseOut(Schema):
     """Findings of several pairs that have one cause; ``finding`` is the first, ``pairs`` as [from, to]."""
 
@@ -625,6 +642,7 @@ class CauseOut(Schema):
 class ProofOut(ProofSummaryOut):
     pairs: list[PairOut]
     causes: list[CauseOut]
+    faults: list[FaultGroupsOut]
 
 
 class MachineOut(Schema):

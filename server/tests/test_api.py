@@ -260,6 +260,10 @@ def test_a_proof_runs_goes_stale_and_says_why(heron: Machine, as_role: AsRole) -
     assert send(client, "POST", "/api/machines/heron/proofs").json()["total"] == 72
     proof = wait_for(client, "done")
     assert proof["done"] == len(proof["pairs"]) == 72 and proof["stop"] == proof["warn"] == 0 and not proof["stale"]
+    groups = {entry["fault"]: entry["groups"] for entry in proof["faults"]}
+    assert [group["verdict"] for group in groups["override-high"]] == ["safe"] and len(groups["none"][0]["pairs"]) == 72
+    assert [(group["verdict"], len(group["pairs"])) for group in groups["pocket-empty"]] == [("can't be noticed", 64)]
+    assert proof["unsafe"] == 0 and proof["unnoticed"] > 100 and proof["cases"] > 700
     stages = {stage["name"]: stage["mark"] for stage in client.get("/api/machines/heron").json()["stages"]}
     assert stages == {"Machine": "proven", "Signals": "filled", "Changer": "proven", "Tools": "proven", "Proof": "proven"}
     save(client, DOCUMENT, changed(DOCUMENT, changer__heights__stored_top_z=-140.0))

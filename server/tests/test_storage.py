@@ -200,7 +200,7 @@ def test_marks_of_the_stages() -> None:
     assert [s["mark"] for s in stages(bare, None, [])] == ["filled", "open", "open", "open", "open"]
     full = read_setup(DOCUMENT)
     assert [s["mark"] for s in stages(full, None, [])] == ["filled", "filled", "filled", "filled", "open"]
-    proof = {"stale": False, "state": "done", "stop": 0, "total": 72, "done": 72, "changes": []}
+    proof = {"stale": False, "state": "done", "stop": 0, "total": 72, "done": 72, "changes": [], "unsafe": 0, "cases": 700}
     assert [s["mark"] for s in stages(full, proof, [])] == ["proven", "filled", "proven", "proven", "proven"]
     assert [s["mark"] for s in stages(full, {**proof, "stop": 3}, [])] == ["filled"] * 4 + ["failing"]
     assert [s["mark"] for s in stages(full, {**proof, "stale": True}, [])] == ["stale", "filled", "stale", "stale", "stale"]

@@ -182,7 +182,7 @@ describe("findings", () => {
     render(<FindingsPanel findings={contact.exchange?.findings ?? []} />);
     const item = document.querySelector("li[data-check=body-contact]") as HTMLElement;
     expect(item.textContent).toContain("The spindle nose meets the setter in pocket 7");
-    fireEvent.click(within(item).getByRole("button", { name: /line 60/ }));
+    fireEvent.click(within(item).getByRole("button", { name: /line \d+/ }));
     expect(useWork.getState().chosen?.check).toBe("body-contact");
     fireEvent.click(within(item).getByRole("button", { name: "Set the stored top to −124.2" }));
     await waitFor(() => expect(useWork.getState().document?.changer?.heights.stored_top_z).toBe(-124.2));
@@ -245,6 +245,10 @@ describe("the matrix", () => {
       { from_tool: 2, to_tool: 9, worst: "stop", seconds: 12, findings: finding ? [finding] : [] },
       { from_tool: 9, to_tool: 2, worst: "note", seconds: 13, findings: [] },
     ],
+    cases: 0,
+    unsafe: 0,
+    unnoticed: 0,
+    faults: [],
     ...part,
   });
   const show = (part: Partial<Proof> | null) => {
@@ -297,5 +301,51 @@ describe("the matrix", () => {
     expect(screen.getByRole("progressbar").getAttribute("aria-valuenow")).toBe("50");
     fireEvent.click(screen.getByRole("button", { name: "Stop" }));
     await waitFor(() => expect(again.some((call) => call.path.endsWith("/cancel"))).toBe(true));
+  });
+
+  it("shows the verdicts of a fault as a matrix, and what it comes to", async () => {
+    const pairs = [
+      { from_tool: 2, to_tool: 9, worst: null, seconds: 18, findings: [] },
+      { from_tool: 9, to_tool: 2, worst: null, seconds: 18, findings: [] },
+    ];
+    const faults: Proof["faults"] = [
+      {
+        fault: "none",
+        groups: [
+          {
+            verdict: "safe",
+            check: null,
+            says: "It is completed.",
+            pairs: [
+              [2, 9],
+              [9, 2],
+            ],
+          },
+        ],
+      },
+      {
+        fault: "override-high",
+        groups: [
+          { verdict: "unsafe", check: "nut-lift", says: "The nut is pushed down 2 mm.", pairs: [[2, 9]] },
+          { verdict: "safe", check: null, says: "It is completed.", pairs: [[9, 2]] },
+        ],
+      },
+    ];
+    play({
+      "GET /api/machines/heron/proofs/latest": () => [200, proof({ pairs, faults, cases: 4, unsafe: 1 })],
+      "GET /api/machines/heron": () => [200, machine],
+    });
+    render(
+      <MemoryRouter>
+        <ProofStage />
+      </MemoryRouter>,
+    );
+    const row = await screen.findByRole("button", { name: /feed override at 150 %/ });
+    expect(row.dataset.verdict).toBe("unsafe");
+    fireEvent.click(row);
+    expect(screen.getByRole("button", { name: "T2 to T9, unsafe" })).toBeTruthy();
+    expect(screen.getByRole("button", { name: "T9 to T2, safe" })).toBeTruthy();
+    expect(screen.getByText(/pushed down 2 mm/)).toBeTruthy();
+    expect(screen.getByRole("button", { name: "1 pair, first T2 to T9" })).toBeTruthy();
   });
 });

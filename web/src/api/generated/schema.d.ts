@@ -1097,6 +1097,13 @@ export interface components {
             to_tool: number;
             trace: components["schemas"]["TraceOut"] | null;
         };
+        /** FaultGroupsOut */
+        FaultGroupsOut: {
+            /** Fault */
+            fault: string;
+            /** Groups */
+            groups: components["schemas"]["VerdictGroupOut"][];
+        };
         /** FaultOut */
         FaultOut: {
             /** What */
@@ -1712,6 +1719,8 @@ export interface components {
         ProofOut: {
             /** Author */
             author: string;
+            /** Cases */
+            cases: number;
             /** Causes */
             causes: components["schemas"]["CauseOut"][];
             /** Changes */
@@ -1720,6 +1729,8 @@ export interface components {
             done: number;
             /** Error */
             error: string;
+            /** Faults */
+            faults: components["schemas"]["FaultGroupsOut"][];
             /** Id */
             id: number;
             /** Pairs */
@@ -1742,6 +1753,10 @@ export interface components {
             stop: number;
             /** Total */
             total: number;
+            /** Unnoticed */
+            unnoticed: number;
+            /** Unsafe */
+            unsafe: number;
             /** Warn */
             warn: number;
         };
@@ -1749,6 +1764,8 @@ export interface components {
         ProofSummaryOut: {
             /** Author */
             author: string;
+            /** Cases */
+            cases: number;
             /** Changes */
             changes: string[];
             /** Done */
@@ -1775,6 +1792,10 @@ export interface components {
             stop: number;
             /** Total */
             total: number;
+            /** Unnoticed */
+            unnoticed: number;
+            /** Unsafe */
+            unsafe: number;
             /** Warn */
             warn: number;
         };
@@ -2396,6 +2417,23 @@ export interface components {
             greatest: number;
             /** Least */
             least: number;
+        };
+        /**
+         * VerdictGroupOut
+         * @description Pairs that came to the same under a fault; ``says`` is the first pair's sentence.
+         */
+        VerdictGroupOut: {
+            /** Check */
+            check: string | null;
+            /** Pairs */
+            pairs: number[][];
+            /** Says */
+            says: string;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "safe" | "unsafe" | "can't be noticed";
         };
         /** WayOut */
         WayOut: {

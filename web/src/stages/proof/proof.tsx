@@ -8,6 +8,7 @@ import { SeverityMark, StageMark } from "../../shell/marks";
 import { Panels } from "../../shell/panels";
 import { may } from "../../shell/session";
 import { useWork } from "../../work/store";
+import { FaultGroups, FaultMatrix, Faults } from "./faults";
 
 type PairResult = Proof["pairs"][number];
 
@@ -59,6 +60,7 @@ export default function ProofStage() {
   const slug = useWork((work) => work.slug);
   const { proof, trouble, start, stop } = useProof(slug);
   const [hovered, setHovered] = useState<PairResult | null>(null);
+  const [fault, setFault] = useState("none");
   const navigate = useNavigate();
   const open = async (pair: PairResult | { from_tool: number; to_tool: number }, finding?: Finding) => {
     await useWork.getState().choose({ from: pair.from_tool, to: pair.to_tool }, finding);
@@ -68,9 +70,21 @@ export default function ProofStage() {
     <div className="grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[minmax(0,1fr)_58px]">
       <Panels
         name="proof"
-        left={<Sequences proof={proof} />}
-        middle={<Matrix proof={proof} onOpen={open} hovered={hovered} onHover={setHovered} />}
-        right={<Causes proof={proof} onOpen={open} />}
+        left={<Sequences proof={proof} fault={fault} onFault={setFault} />}
+        middle={
+          fault === "none" ? (
+            <Matrix proof={proof} onOpen={open} hovered={hovered} onHover={setHovered} />
+          ) : (
+            <FaultMatrix proof={proof} fault={fault} onOpen={open} />
+          )
+        }
+        right={
+          fault === "none" ? (
+            <Causes proof={proof} onOpen={open} />
+          ) : (
+            <FaultGroups proof={proof} fault={fault} onOpen={open} />
+          )
+        }
         rightSize={330}
       />
       <Foot proof={proof} trouble={trouble} onStart={start} onStop={stop} />
@@ -78,7 +92,15 @@ export default function ProofStage() {
   );
 }
 
-function Sequences({ proof }: { proof: Proof | null }) {
+function Sequences({
+  proof,
+  fault,
+  onFault,
+}: {
+  proof: Proof | null;
+  fault: string;
+  onFault: (fault: string) => void;
+}) {
   const stage = useWork((work) => work.machine?.stages.find((entry) => entry.name === "Proof"));
   const mark = stage?.mark ?? "open";
   return (
@@ -106,9 +128,7 @@ function Sequences({ proof }: { proof: Proof | null }) {
           Run on revision {proof.revision} by {proof.author}, {new Date(proof.started).toLocaleString()}.
         </p>
       )}
-      <p className="px-4 py-3 text-[13.5px] text-ink-3">
-        Each pair is run in the nominal world, with everything as the Setup says.
-      </p>
+      <Faults proof={proof} fault={fault} onFault={onFault} />
     </section>
   );
 }

@@ -1,0 +1,188 @@
+/** Every pair under every fault: safe, unsafe, or what no signal of the machine could tell. */
+import type { Proof } from "../../api/client";
+import { SeverityMark } from "../../shell/marks";
+
+type Verdict = Proof["faults"][number]["groups"][number]["verdict"];
+type Open = (pair: { from_tool: number; to_tool: number }) => void;
+
+const NAMES: Record<string, string> = {
+  none: "as it should go",
+  "tool-long": "a tool 10 mm longer",
+  "tool-short": "a tool 10 mm shorter",
+  "wrong-tool": "another tool in the pocket",
+  "pocket-full": "the pocket is full",
+  "pocket-empty": "the pocket is empty",
+  "unit-other": "called in the other unit",
+  "not-homed": "not homed",
+  "override-low": "feed override at 10 %",
+  "override-high": "feed override at 150 %",
+  stopped: "stopped after any block",
+};
+
+const SEVERITY = { safe: null, unsafe: "stop", "can't be noticed": "warn" } as const;
+const ORDER: Verdict[] = ["unsafe", "can't be noticed", "safe"];
+
+const named = (tool: number) => (tool ? `T${tool}` : "empty");
+
+function counts(proof: Proof | null, fault: string): Record<Verdict, number> {
+  const found: Record<Verdict, number> = { safe: 0, unsafe: 0, "can't be noticed": 0 };
+  for (const group of proof?.faults.find((entry) => entry.fault === fault)?.groups ?? [])
+    found[group.verdict] += group.pairs.length;
+  return found;
+}
+
+/** The faults, each with how its cases went; the chosen one is shown as a matrix. */
+export function Faults({
+  proof,
+  fault,
+  onFault,
+}: {
+  proof: Proof | null;
+  fault: string;
+  onFault: (fault: string) => void;
+}) {
+  const faults = proof?.faults ?? [];
+  if (faults.length === 0)
+    return (
+      <p className="px-4 py-3 text-[13.5px] text-ink-3">
+        Each pair is run as it should go, and under every fault that can befall it.
+      </p>
+    );
+  return (
+    <>
+      <div className="group-title">
+        Under faults <small>{proof?.cases} cases</small>
+      </div>
+      <ul aria-label="Faults">
+        {faults.map(({ fault: name }) => {
+          const found = counts(proof, name);
+          const worst = ORDER.find((verdict) => found[verdict] > 0) ?? "safe";
+          return (
+            <li key={name}>
+              <button
+                type="button"
+                aria-pressed={fault === name}
+                className={`grid min-h-10 w-full grid-cols-[24px_1fr_auto] items-center px-4 text-left ${fault === name ? "bg-now-wash shadow-[inset_3px_0_var(--now)]" : ""}`}
+                onClick={() => onFault(name)}
+                data-fault={name}
+                data-verdict={worst}
+              >
+                <SeverityMark severity={SEVERITY[worst]} />
+                <span>{NAMES[name] ?? name}</span>
+                <small className="text-[13.5px] text-ink-3">
+                  {worst === "safe"
+                    ? found.safe
+                    : `${found[worst]} of ${found.safe + found.unsafe + found["can't be noticed"]}`}
+                </small>
+              </button>
+            </li>
+          );
+        })}
+      </ul>
+    </>
+  );
+}
+
+/** The pairs under one fault. */
+export function FaultMatrix({ proof, fault, onOpen }: { proof: Proof | null; fault: string; onOpen: Open }) {
+  const groups = proof?.faults.find((entry) => entry.fault === fault)?.groups ?? [];
+  const verdicts = new Map(
+    groups.flatMap((group) => group.pairs.map((pair) => [pair.join("-"), group.verdict] as const)),
+  );
+  const labels = [...new Set(proof?.pairs.flatMap((pair) => [pair.from_tool, pair.to_tool]) ?? [])].sort(
+    (a, b) => a - b,
+  );
+  return (
+    <div className="flex h-full flex-col overflow-auto bg-sheet px-6 py-4">
+      <h2 className="text-[17px] font-semibold">Exchanges: every pair, {NAMES[fault] ?? fault}</h2>
+      <table
+        className={`mt-2 border-separate border-spacing-0 self-start ${proof?.stale ? "opacity-60" : ""}`}
+        aria-label={`Matrix under ${fault}`}
+      >
+        <thead>
+          <tr>
+            <td className="pr-2 text-right text-[13px] text-ink-3">from ↓ to →</td>
+            {labels.map((tool) => (
+              <th key={tool} className="w-11 pb-1 text-center text-[14px] font-normal text-ink-2">
+                {named(tool)}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {labels.map((from) => (
+            <tr key={from}>
+              <th className="pr-2 text-right text-[14px] font-normal text-ink-2">{named(from)}</th>
+              {labels.map((to) => {
+                const verdict = verdicts.get(`${from}-${to}`);
+                if (!verdict)
+                  return (
+                    <td
+                      key={to}
+                      className="h-10 w-11 border border-rule-2 text-center text-ink-3"
+                      title="can't befall it"
+                    >
+                      {from === to ? "" : "–"}
+                    </td>
+                  );
+                const wash = verdict === "unsafe" ? "bg-stop-wash" : verdict === "safe" ? "" : "bg-warn-wash";
+                return (
+                  <td key={to} className={`border border-rule p-0 ${wash}`}>
+                    <button
+                      type="button"
+                      className="grid h-10 w-11 place-items-center"
+                      aria-label={`${named(from)} to ${named(to)}, ${verdict}`}
+                      onClick={() => onOpen({ from_tool: from, to_tool: to })}
+                    >
+                      <SeverityMark severity={SEVERITY[verdict]} />
+                    </button>
+                  </td>
+                );
+              })}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <ul className="mt-3 flex flex-wrap gap-x-5 text-[13.5px] text-ink-2">
+        {(["safe", "can't be noticed", "unsafe"] as const).map((verdict) => (
+          <li key={verdict} className="flex items-center gap-1.5">
+            <SeverityMark severity={SEVERITY[verdict]} /> {verdict}
+          </li>
+        ))}
+        <li>– can't befall it</li>
+      </ul>
+    </div>
+  );
+}
+
+/** What a fault came to, grouped, the worst first. */
+export function FaultGroups({ proof, fault, onOpen }: { proof: Proof | null; fault: string; onOpen: Open }) {
+  const groups = proof?.faults.find((entry) => entry.fault === fault)?.groups ?? [];
+  return (
+    <section aria-label="What it comes to">
+      <h3 className="px-4 pt-3 pb-2 font-semibold">What it comes to</h3>
+      <ul>
+        {groups.map((group) => {
+          const [from = 0, to = 0] = group.pairs[0] ?? [];
+          return (
+            <li
+              key={group.verdict + group.check}
+              className="grid grid-cols-[22px_1fr] gap-2 border-t border-rule-2 px-3.5 py-2 text-[14.5px] leading-snug"
+              data-group={group.verdict}
+            >
+              <SeverityMark severity={SEVERITY[group.verdict]} />
+              <div>
+                <p>
+                  <b className="font-medium">{group.verdict}</b>: {group.says}
+                </p>
+                <button type="button" className="link mt-1" onClick={() => onOpen({ from_tool: from, to_tool: to })}>
+                  {group.pairs.length} {group.pairs.length === 1 ? "pair" : "pairs"}, first {named(from)} to {named(to)}
+                </button>
+              </div>
+            </li>
+          );
+        })}
+      </ul>
+    </section>
+  );
+}
