@@ -3,7 +3,7 @@
 from abc import ABC, abstractmethod
 from dataclasses import dataclass
 from datetime import timedelta
-from typing import Any, ClassVar, Generic, TypeVar
+from typing import Any, ClassVar, Generic, Literal, TypeVar
 from urllib.parse import urlsplit
 
 import httpx
@@ -14,6 +14,7 @@ from django.utils import timezone
 from django.utils.text import slugify
 from orthotrope.calc.capture import Offer, SeriesReading, offer, series_result
 from orthotrope.calc.slips import ReadBackInput, read_back_value
+from orthotrope.calc.storage import ARRANGEMENTS, Arrangement, arranged
 from orthotrope.calc.wiring import InputTestInput, Seen, input_test
 from orthotrope.errors import InputError, OrthotropeError
 from orthotrope.proof.exchanges import pairs, proof_digest
@@ -24,7 +25,7 @@ from orthotrope.setup.keys import keyed
 from orthotrope.units import round_to_step
 
 from shop.models import AuditEntry, InputTest, Machine, Proof, Reading, Revision
-from shop.roles import may_change
+from shop.roles import Denial, may_arrange, may_change
 
 JOIN_WITHIN = timedelta(minutes=3)
 """Small edits of one person within this time become one revision."""
@@ -56,7 +57,7 @@ class Action(ABC, Generic[Outcome]):
         Raises:
             NotAllowed: with the reason.
         """
-        allowed = may_change(self.user)
+        allowed = self.allowed()
         if not allowed:
             raise NotAllowed(allowed.reason)
         with transaction.atomic():
@@ -65,6 +66,10 @@ class Action(ABC, Generic[Outcome]):
             if details is not None:
                 AuditEntry.objects.create(user=self.user, action=self.name, machine=machine, details=details)
         return outcome
+
+    def allowed(self) -> "Literal[True] | Denial":
+        """Whether this user may; most changes are a technician's."""
+        return may_change(self.user)
 
     @abstractmethod
     def execute(self) -> Outcome: ...
@@ -443,3 +448,26 @@ class TeachPocket(Action[list[Reading]]):
 
     def noted(self, outcome: list[Reading]) -> tuple[Machine, dict[str, Any] | None]:
         return self.machine, {"pocket": self.pocket, "readings": [reading.pk for reading in outcome]}
+
+
+@dataclass(slots=True)
+class ArrangePockets(Action[Revision]):
+    """Fill in order, empty all, or number the tools by their pockets: one revision, by a lead."""
+
+    name: ClassVar[str] = "arrange pockets"
+    user: User
+    machine: Machine
+    how: Arrangement
+
+    def allowed(self) -> "Literal[True] | Denial":
+        return may_arrange(self.user)
+
+    def execute(self) -> Revision:
+        head = Machine.objects.select_for_update().get(pk=self.machine.pk).head
+        setup = read_setup(head.document)
+        document = read_setup({**setup.as_json(), "tools": arranged(setup, self.how)}).as_json()
+        return Revision.objects.create(machine=self.machine, number=head.number + 1, document=document, author=self.user,
+                                       note=ARRANGEMENTS[self.how])  # fmt: skip
+
+    def noted(self, outcome: Revision) -> tuple[Machine, dict[str, Any] | None]:
+        return self.machine, {"how": self.how, "revision": outcome.number}

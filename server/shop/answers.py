@@ -4,6 +4,7 @@ from typing import Any
 
 from orthotrope.calc.alignment import align, alignment_json
 from orthotrope.calc.derived import DerivedChanger, block_corners, derive
+from orthotrope.calc.storage import storing
 from orthotrope.errors import InputError, OrthotropeError
 from orthotrope.machine.report import trace_as_json, world_as_json
 from orthotrope.machine.trace import Trace
@@ -54,6 +55,10 @@ def derived_json(setup: Setup, derived: DerivedChanger) -> dict[str, Any]:
         "ladder": {**ladder, "park_z": derived.park_z, **longest},
         "workings": {key: working.as_json() for key, working in derived.workings.items()},
         "alignment": alignment_answer(setup),
+        "storing": [
+            {"tool": s.tool, "pocket": s.pocket, "spare": s.spare, "clearance": s.clearance, "overlap": s.overlap, "says": s.says}
+            for s in storing(setup)
+        ],
         "rack_top_z": derived.rack_top_z,
         "nut_top_z": derived.nut_top_z,
     }

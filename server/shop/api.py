@@ -1,7 +1,7 @@
 """The API. Reading needs a session; changing needs a role (see ``actions``). Errors become HTTP here."""
 
 import json
-from typing import Any
+from typing import Any, Literal
 
 from django.conf import settings
 from django.contrib.auth import authenticate, login, logout
@@ -14,6 +14,9 @@ from ninja import NinjaAPI
 from ninja.security import APIKeyCookie, django_auth
 from orthotrope.calc.capture import offer, targets
 from orthotrope.errors import InputError, QuantityError
+from orthotrope.formats.mounting import mounting_pattern
+from orthotrope.formats.pocket_table import as_csv, as_xlsx
+from orthotrope.formats.pocket_table import preview as preview_table
 from orthotrope.machine.report import world_as_json
 from orthotrope.program.writer import write
 from orthotrope.proof.worlds import nominal_world
@@ -28,6 +31,7 @@ from orthotrope.units import KINDS, read_quantity
 
 from shop import proving, schemas
 from shop.actions import (
+    ArrangePockets,
     BuildPractice,
     CancelProof,
     CreateMachine,
@@ -437,3 +441,48 @@ def keep_input_test(request: HttpRequest, slug: str, number: int, body: schemas.
     edges = [edge.dict() for edge in body.edges]
     KeepInputTest(_user(request), found, number, list(body.seen), edges, body.by_hand).run()
     return _machine_json(found)
+
+
+@api.post("/machines/{slug}/pockets/arrange", response={200: schemas.MachineOut, **TAKEN})
+def arrange_pockets(request: HttpRequest, slug: str, body: schemas.ArrangeIn) -> Answer:
+    """Fill in order, empty all, or number the tools by their pockets; a lead's."""
+    found = _machine(slug)
+    ArrangePockets(_user(request), found, body.how).run()
+    return _machine_json(found)
+
+
+def _file(content: bytes | str, kind: str, name: str) -> HttpResponse:
+    answer = HttpResponse(content, content_type=kind)
+    answer["Content-Disposition"] = f'attachment; filename="{name}"'
+    return answer
+
+
+@api.get("/machines/{slug}/pockets.csv", response=str)
+def pocket_table_csv(request: HttpRequest, slug: str) -> HttpResponse:
+    """The pocket table as CSV."""
+    return _file(as_csv(read_setup(_machine(slug).head.document)), "text/csv; charset=utf-8", f"{slug}-pockets.csv")
+
+
+@api.get("/machines/{slug}/pockets.xlsx", response=str)
+def pocket_table_xlsx(request: HttpRequest, slug: str) -> HttpResponse:
+    """The pocket table as a workbook."""
+    kind = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
+    return _file(as_xlsx(read_setup(_machine(slug).head.document)), kind, f"{slug}-pockets.xlsx")
+
+
+@api.post(
+    "/machines/{slug}/pockets/preview", response={200: schemas.TablePreviewOut, 404: schemas.FaultsOut, 422: schemas.FaultsOut}
+)
+def preview_pocket_table(request: HttpRequest, slug: str) -> Answer:
+    """What a table (CSV or XLSX, the body is the file) would change; nothing is stored."""
+    rows, tools = preview_table(read_setup(_machine(slug).head.document), request.body)
+    return {"rows": [{"row": r.row, "pocket": r.pocket, "tool": r.tool, "changes": r.changes, "wrong": r.wrong} for r in rows],
+            "tools": tools}  # fmt: skip
+
+
+@api.get("/machines/{slug}/mounting.dxf", response={200: str, 404: schemas.FaultsOut, 422: schemas.FaultsOut})
+def mounting(request: HttpRequest, slug: str, unit: Literal["mm", "inch"] = "mm",
+             frame: Literal["machine", "rack"] = "rack") -> HttpResponse:  # fmt: skip
+    """The rack's mounting pattern as DXF, in millimetres or inches, in the rack's own frame or the machine's."""
+    text = mounting_pattern(read_setup(_machine(slug).head.document), unit, frame)
+    return _file(text, "application/dxf", f"{slug}-mounting-{unit}.dxf")

@@ -33,6 +33,16 @@ def may_change(user: AbstractBaseUser | AnonymousUser) -> Literal[True] | Denial
     return True
 
 
+def may_arrange(user: AbstractBaseUser | AnonymousUser) -> Literal[True] | Denial:
+    """Whether the user may rearrange all tools of a changer at once."""
+    changes = may_change(user)
+    if not changes:
+        return changes
+    if role_of(user) != "lead":
+        return Denial("Only a lead rearranges all tools at once. Sign in as a lead, or move tools one by one.")
+    return True
+
+
 def make_account(name: str, role: Role, password: str | None) -> User:
     """A new account with a role, or the one of that name with its role and password set. Without a password nobody can
     sign in to it by name: a demo's accounts are of no use once the server is started otherwise."""

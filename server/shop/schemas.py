@@ -6,6 +6,7 @@ from typing import Any, Literal
 from ninja import Schema
 from orthotrope.setup import Setup
 from orthotrope.setup.changer import RackPlace
+from orthotrope.setup.tools import Tool
 
 Mark = Literal["open", "filled", "proven", "stale", "failing"]
 Severity = Literal["stop", "warn", "note"]
@@ -156,6 +157,34 @@ class AlignmentOut(Schema):
     fit: FitOut | None
 
 
+class StoringOut(Schema):
+    tool: int
+    pocket: int | None
+    spare: float
+    clearance: float
+    overlap: float
+    says: str
+
+
+class TableRowOut(Schema):
+    row: int
+    pocket: int | None
+    tool: int | None
+    changes: str
+    wrong: str
+
+
+class TablePreviewOut(Schema):
+    """``tools`` null: a row is wrong, nothing is taken over."""
+
+    rows: list[TableRowOut]
+    tools: list[Tool] | None
+
+
+class ArrangeIn(Schema):
+    how: Literal["fill", "empty", "renumber"]
+
+
 class DerivedOut(Schema):
     """``centre``: the middle of the whole rack."""
 
@@ -164,6 +193,7 @@ class DerivedOut(Schema):
     ladder: LadderOut
     workings: dict[str, WorkingOut]
     alignment: AlignmentOut | None
+    storing: list[StoringOut]
     rack_top_z: float
     nut_top_z: float
 

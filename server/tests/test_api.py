@@ -34,6 +34,7 @@ CHANGING = [
     ("PUT", "/api/machines/heron/agent", {"address": "http://mill-3:5000"}),
     ("POST", "/api/machines/heron/practice", {"seed": 3}),
     ("POST", "/api/machines/heron/readings", {"quantity": "/changer/rack/pitch", "source": "typed", "value": 58.5}),
+    ("POST", "/api/machines/heron/pockets/arrange", {"how": "empty"}),
     ("POST", "/api/machines/heron/teach", {"pocket": 1, "seen": [1, 2, 3]}),
     ("POST", "/api/machines/heron/series", {"quantity": "/machine/axes/X/backlash", "readings": []}),
     ("POST", "/api/machines/heron/inputs/1/tests", {"seen": ["idle", "made", "idle"]}),
@@ -51,15 +52,20 @@ READING = [
     ("POST", "/api/offers", {"document": DOCUMENT, "quantity": "/changer/rack/datum/x", "position": [1.0, 2.0, 3.0]}),
     ("POST", "/api/profile-sample", {"profile": {}}),
     ("GET", "/api/profiles", None),
+    ("GET", "/api/machines/heron/pockets.csv", None),
+    ("GET", "/api/machines/heron/pockets.xlsx", None),
+    ("GET", "/api/machines/heron/mounting.dxf", None),
     ("POST", "/api/approach", {"document": DOCUMENT, "pocket": 3}),
     ("GET", "/api/machines/heron/readings", None),
 ]
+BY_FILE = {("POST", "/api/machines/{slug}/pockets/preview")}
+"""Their body is a file: tested on their own."""
 OPEN = {("GET", "/api/session"), ("POST", "/api/session"), ("POST", "/api/session/demo"), ("DELETE", "/api/session"),
         ("GET", "/api/setup-schema")}  # fmt: skip
 
 
 def test_every_endpoint_is_in_one_of_the_lists() -> None:
-    known = {(m, p.replace("heron", "{slug}").replace("/1", "/{number}")) for m, p, _ in CHANGING + READING} | OPEN
+    known = {(m, p.replace("heron", "{slug}").replace("/1", "/{number}")) for m, p, _ in CHANGING + READING} | OPEN | BY_FILE
     offered = {(method.upper(), path) for path, item in api.get_openapi_schema()["paths"].items() for method in item}
     assert offered == known
 
@@ -288,3 +294,37 @@ def test_the_page_is_handed_out_and_unknown_machines_are_told(heron: Machine, as
     assert as_role("viewer").get("/machines/heron/changer").status_code in (200, 503)  # 503: not built
     answer = as_role("viewer").get("/api/machines/nobody")
     assert answer.status_code == 404 and answer.json()["message"] == "There is no such machine."
+
+
+@pytest.mark.django_db
+def test_all_tools_are_rearranged_by_a_lead_only_and_as_one_revision(heron: Machine, as_role: AsRole) -> None:
+    url = "/api/machines/heron/pockets/arrange"
+    denied = send(as_role("technician"), "POST", url, {"how": "empty"})
+    assert denied.status_code == 403 and "Only a lead" in denied.json()["message"]
+    lead = as_role("lead")
+    emptied = send(lead, "POST", url, {"how": "empty"}).json()
+    assert emptied["revision"] == 2 and {tool["pocket"] for tool in emptied["document"]["tools"]} == {None}
+    filled = send(lead, "POST", url, {"how": "fill"}).json()["document"]["tools"]
+    assert [(tool["number"], tool["pocket"]) for tool in filled] == list(
+        zip([1, 2, 3, 4, 5, 6, 8, 9], [1, 2, 3, 4, 5, 6, 8, 9], strict=True))  # fmt: skip
+    shifted = changed(filled, **{"0__pocket": 10})
+    head = lead.get("/api/machines/heron").json()
+    save(lead, head["document"], {**head["document"], "tools": shifted}, head["revision"])
+    numbered = send(lead, "POST", url, {"how": "renumber"}).json()["document"]["tools"]
+    assert [(tool["number"], tool["pocket"], tool["length"]) for tool in numbered][-1] == (10, 10, 58.3)
+
+
+@pytest.mark.django_db
+def test_a_pocket_table_is_previewed_before_it_is_taken(heron: Machine, as_role: AsRole) -> None:
+    client = as_role("technician")
+
+    def preview(content: bytes) -> Any:
+        return client.post("/api/machines/heron/pockets/preview", content, content_type="text/csv").json()
+
+    told = preview(b"pocket,tool\n1,2\n2,1\n")
+    assert [row["changes"] for row in told["rows"]] == ["pocket 1: T1 \u2192 T2", "pocket 2: T2 \u2192 T1"]
+    assert [tool["pocket"] for tool in told["tools"]][:3] == [2, 1, 3]
+    assert preview(b"pocket,tool\n1,2\n2,2\n")["tools"] is None
+    assert client.get("/api/machines/heron/pockets.csv").content.startswith(b"pocket,tool,name\r\n1,1,flat end mill 6")
+    dxf = client.get("/api/machines/heron/mounting.dxf?unit=inch")
+    assert dxf["Content-Disposition"].endswith('heron-mounting-inch.dxf"') and b"AcDbCircle" in dxf.content

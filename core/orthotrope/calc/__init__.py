@@ -12,6 +12,8 @@
 - ``slips``      what a control shows against what was meant
 - ``space``      how much of the table is left
 - ``capture``    from a machine's position to a quantity of the Setup
+- ``alignment``  where the pockets of a rack are, from taught ones
+- ``storage``    which tool fits where
 - ``derived``    every quantity that follows from a Setup, with its working
 
 Importing the package registers all of them; others import ``CALCULATIONS``, ``find`` and the functions.

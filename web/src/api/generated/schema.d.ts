@@ -176,6 +176,106 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{slug}/mounting.dxf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Mounting
+         * @description The rack's mounting pattern as DXF, in millimetres or inches, in the rack's own frame or the machine's.
+         */
+        get: operations["shop_api_mounting"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{slug}/pockets.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Pocket Table Csv
+         * @description The pocket table as CSV.
+         */
+        get: operations["shop_api_pocket_table_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{slug}/pockets.xlsx": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Pocket Table Xlsx
+         * @description The pocket table as a workbook.
+         */
+        get: operations["shop_api_pocket_table_xlsx"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{slug}/pockets/arrange": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Arrange Pockets
+         * @description Fill in order, empty all, or number the tools by their pockets; a lead's.
+         */
+        post: operations["shop_api_arrange_pockets"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{slug}/pockets/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Pocket Table
+         * @description What a table (CSV or XLSX, the body is the file) would change; nothing is stored.
+         */
+        post: operations["shop_api_preview_pocket_table"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{slug}/practice": {
         parameters: {
             query?: never;
@@ -610,6 +710,14 @@ export interface components {
             start_angle: number;
             /** Sweep */
             sweep: number;
+        };
+        /** ArrangeIn */
+        ArrangeIn: {
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "fill" | "empty" | "renumber";
         };
         /** Axes */
         Axes: {
@@ -1046,6 +1154,8 @@ export interface components {
             pockets: components["schemas"]["PocketOut"][];
             /** Rack Top Z */
             rack_top_z: number;
+            /** Storing */
+            storing: components["schemas"]["StoringOut"][];
             /** Workings */
             workings: {
                 [key: string]: components["schemas"]["WorkingOut"];
@@ -2267,6 +2377,44 @@ export interface components {
              */
             use: "exchange" | "loading by hand" | "end of program" | "parking" | "other";
         };
+        /** StoringOut */
+        StoringOut: {
+            /** Clearance */
+            clearance: number;
+            /** Overlap */
+            overlap: number;
+            /** Pocket */
+            pocket: number | null;
+            /** Says */
+            says: string;
+            /** Spare */
+            spare: number;
+            /** Tool */
+            tool: number;
+        };
+        /**
+         * TablePreviewOut
+         * @description ``tools`` null: a row is wrong, nothing is taken over.
+         */
+        TablePreviewOut: {
+            /** Rows */
+            rows: components["schemas"]["TableRowOut"][];
+            /** Tools */
+            tools: components["schemas"]["Tool"][] | null;
+        };
+        /** TableRowOut */
+        TableRowOut: {
+            /** Changes */
+            changes: string;
+            /** Pocket */
+            pocket: number | null;
+            /** Row */
+            row: number;
+            /** Tool */
+            tool: number | null;
+            /** Wrong */
+            wrong: string;
+        };
         /**
          * TakenOut
          * @description A reading that was kept, and the edit that puts it into the document (null: none).
@@ -2889,6 +3037,195 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    shop_api_mounting: {
+        parameters: {
+            query?: {
+                unit?: "mm" | "inch";
+                frame?: "machine" | "rack";
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    shop_api_pocket_table_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+        };
+    };
+    shop_api_pocket_table_xlsx: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+        };
+    };
+    shop_api_arrange_pockets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ArrangeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MachineOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    shop_api_preview_pocket_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TablePreviewOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

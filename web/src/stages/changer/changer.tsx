@@ -10,6 +10,7 @@ import { Score } from "../../score/score";
 import { Panels } from "../../shell/panels";
 import { traceOf, useWork } from "../../work/store";
 import { AlignmentView } from "./alignment";
+import { PocketTable } from "./pocket-table";
 import { ChangerSchedule } from "./schedule";
 import { ChangerSheet } from "./sheet";
 
@@ -49,6 +50,7 @@ export default function ChangerStage() {
 const VIEWS = {
   sheet: ["Sheet", ChangerSheet],
   pockets: ["Where the pockets are", AlignmentView],
+  table: ["Pocket table", PocketTable],
 } as const;
 
 type View = keyof typeof VIEWS;

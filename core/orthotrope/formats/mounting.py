@@ -1,0 +1,78 @@
+"""A rack's mounting pattern as DXF: its outline, the hole and the recess of each pocket, with dimensions as text."""
+
+import io
+from typing import Literal
+
+import ezdxf
+from ezdxf import units
+
+from orthotrope.calc.derived import block_corners, derive
+from orthotrope.calc.geometry import unit_vector
+from orthotrope.errors import InputError
+from orthotrope.setup import Setup
+from orthotrope.units import MM_PER_INCH
+
+TEXT_HEIGHT = 5.0
+"""mm of the text in the drawing."""
+
+RECESS_ROOM = 1.0
+"""mm; the recess of a pocket is this much wider in radius than its nut (as the world has it)."""
+
+
+def mounting_pattern(setup: Setup, unit: Literal["mm", "inch"], frame: Literal["machine", "rack"]) -> str:
+    """The pattern in machine coordinates, or in the rack's own: pocket 1 at the origin, the row along X.
+
+    Layers: OUTLINE, HOLES, RECESSES, TEXT. The drawing's unit is stated in its header.
+
+    Raises:
+        InputError: where there is no changer.
+    """
+    derived = derive(setup)
+    if setup.changer is None or derived is None:
+        raise InputError.at("/changer", "The Setup has no changer yet; add one on the Changer stage.")
+    coupling = setup.changer.coupling
+    middle, length, width, bearing = block_corners(setup, derived)
+    first = derived.pockets[0]
+    cos, sin = unit_vector(bearing)
+    scale = 1 / MM_PER_INCH if unit == "inch" else 1.0
+
+    def at(x: float, y: float) -> tuple[float, float]:
+        if frame == "rack":
+            dx, dy = x - first.x, y - first.y
+            x, y = dx * cos + dy * sin, dy * cos - dx * sin
+        return x * scale, y * scale
+
+    drawing = ezdxf.new("R2010", setup=False)  # type: ignore[attr-defined]
+    drawing.units = units.IN if unit == "inch" else units.MM
+    for name, colour in (("OUTLINE", 7), ("HOLES", 1), ("RECESSES", 5), ("TEXT", 3)):
+        drawing.layers.add(name, color=colour)
+    space = drawing.modelspace()
+    half = ((-length / 2, -width / 2), (length / 2, -width / 2), (length / 2, width / 2), (-length / 2, width / 2))
+    corners = [(middle[0] + u * cos - v * sin, middle[1] + u * sin + v * cos) for u, v in half]
+    space.add_lwpolyline([at(*corner) for corner in corners], close=True, dxfattribs={"layer": "OUTLINE"})
+    reserved = {entry.pocket: entry for entry in setup.changer.reserved}
+
+    def say(text: str, x: float, y: float) -> None:
+        space.add_text(text, height=TEXT_HEIGHT * scale, dxfattribs={"layer": "TEXT", "insert": at(x, y)})
+
+    for pocket in derived.pockets:
+        place = at(pocket.x, pocket.y)
+        if pocket.pocket in reserved:
+            space.add_circle(place, reserved[pocket.pocket].diameter / 2 * scale, dxfattribs={"layer": "HOLES"})
+            say(f"{pocket.pocket} {reserved[pocket.pocket].what}", pocket.x, pocket.y)
+            continue
+        space.add_circle(place, coupling.hole_diameter / 2 * scale, dxfattribs={"layer": "HOLES"})
+        space.add_circle(place, (coupling.nut_diameter / 2 + RECESS_ROOM) * scale, dxfattribs={"layer": "RECESSES"})
+        say(str(pocket.pocket), pocket.x, pocket.y)
+    word = "in" if unit == "inch" else "mm"
+    rack = setup.changer.rack
+    recess = (coupling.nut_diameter + 2 * RECESS_ROOM) * scale
+    lines = [f"{setup.machine.name}: rack of {rack.count} pockets, pitch {rack.pitch * scale:.4f} {word}",
+             f"hole {coupling.hole_diameter * scale:.4f} {word} through, recess {recess:.4f} {word}",
+             f"block {length * scale:.4f} x {width * scale:.4f} x {rack.height * scale:.4f} {word}"]  # fmt: skip
+    for index, line in enumerate(lines):
+        away = width / 2 + (index + 2) * TEXT_HEIGHT * 1.6
+        say(line, middle[0] - length / 2 * cos + away * sin, middle[1] - length / 2 * sin - away * cos)
+    out = io.StringIO()
+    drawing.write(out)
+    return out.getvalue()

@@ -1,0 +1,76 @@
+"""Open formats: the pocket table out and in again, every bad row told; the mounting pattern read back by another library."""
+
+import io
+import math
+
+import ezdxf
+import pytest
+from demo_setup import DOCUMENT, changed
+from hypothesis import given
+from hypothesis import strategies as st
+from openpyxl import load_workbook
+from orthotrope.errors import InputError
+from orthotrope.formats.mounting import mounting_pattern
+from orthotrope.formats.pocket_table import as_csv, as_xlsx, preview, read_table
+from orthotrope.setup import read_setup
+
+HERON = read_setup(DOCUMENT)
+
+
+def test_a_table_out_and_in_again_changes_nothing() -> None:
+    for content in (as_csv(HERON).encode(), as_xlsx(HERON)):
+        rows, tools = preview(HERON, content)
+        assert len(rows) == 10 and not any(row.changes or row.wrong for row in rows)
+        assert tools == DOCUMENT["tools"]
+    book = load_workbook(io.BytesIO(as_xlsx(HERON)))
+    assert [cell.value for cell in book["pockets"][8]] == [7, None, "setter"]
+
+
+@given(st.permutations([tool["number"] for tool in DOCUMENT["tools"]]), st.sampled_from(",;\t"))
+def test_any_arrangement_is_taken_as_it_is_written(order: list[int], separator: str) -> None:
+    pockets = [1, 2, 3, 4, 5, 6, 8, 9]
+    lines = [f"T{tool}{separator}{pocket}" for tool, pocket in zip(order, pockets, strict=True)]
+    text = "\n".join([f"Tool{separator}Pocket", *lines])
+    rows, tools = preview(HERON, text.encode("utf-8-sig"))
+    assert tools is not None and {tool["number"]: tool["pocket"] for tool in tools} == dict(zip(order, pockets, strict=True))
+    assert sum(bool(row.changes) for row in rows) == sum(a != b for a, b in zip(order, [1, 2, 3, 4, 5, 6, 8, 9], strict=True))
+
+
+def test_every_bad_row_is_told_and_nothing_is_taken() -> None:
+    text = "pocket,tool\n1,2\n1,3\n4,2\n11,1\n7,5\n3,77\nx,1\n5,1.5\n\n6,6\n"
+    rows, tools = preview(HERON, text.encode())
+    assert tools is None and [row.row for row in rows if row.wrong] == [3, 4, 5, 6, 7, 8, 9]
+    said = " ".join(row.wrong for row in rows)
+    for part in ("Pocket 1 stands in row 2", "T2 stands in row 2", "1 to 10; got 11", "reserved for the setter", "no tool T77",
+                 '`pocket` must be a whole number; got "x"', '`tool` must be a whole number; got "1.5"'):  # fmt: skip
+        assert part in said
+    for content, says in (
+        (b"a,b\n1,2", "columns `pocket` and `tool`"),
+        (b"\xff\xfe1", "not UTF-8"),
+        (b"PK\x03\x04no", "as a workbook"),
+        (b"pocket,tool\n" + b"1,1\n" * 3000, "more than 2000"),
+    ):
+        with pytest.raises(InputError, match=says):
+            preview(HERON, content)
+    assert read_table(b"pocket;tool\n1;2") == [["pocket", "tool"], ["1", "2"]]
+
+
+@pytest.mark.parametrize("unit, scale", [("mm", 1.0), ("inch", 1 / 25.4)])
+@pytest.mark.parametrize("frame", ["machine", "rack"])
+def test_the_mounting_pattern_has_every_hole_where_its_pocket_is(unit: str, scale: float, frame: str) -> None:
+    turned = read_setup(changed(DOCUMENT, changer__rack__bearing_deg=12.0, changer__rack__datum__y=1000.0))
+    drawing = ezdxf.read(io.StringIO(mounting_pattern(turned, unit, frame)))  # type: ignore[arg-type]
+    assert drawing.units == (ezdxf.units.IN if unit == "inch" else ezdxf.units.MM)
+    space = drawing.modelspace()
+    holes = sorted((c.dxf.center.x, c.dxf.center.y) for c in space.query('CIRCLE[layer=="HOLES"]'))
+    turn = math.radians(12) if frame == "machine" else 0.0
+    start = (128.4, 1000.0) if frame == "machine" else (0.0, 0.0)
+    wanted = [((start[0] + 58.5 * n * math.cos(turn)) * scale, (start[1] + 58.5 * n * math.sin(turn)) * scale) for n in range(10)]
+    for one, other in zip(holes, sorted(wanted), strict=True):
+        assert math.dist(one, other) < 1e-9
+    assert len(space.query('CIRCLE[layer=="RECESSES"]')) == 9
+    (outline,) = space.query("LWPOLYLINE")
+    xs = [point[0] for point in outline.get_points()]
+    if frame == "rack":
+        assert max(xs) - min(xs) == pytest.approx((58.5 * 9 + 66) * scale)
+    assert any("pitch" in text.dxf.text for text in space.query("TEXT"))

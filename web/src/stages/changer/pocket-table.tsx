@@ -1,0 +1,320 @@
+/** Which tool is where: moved by keys or by picking and placing; all at once by a lead; as CSV and XLSX out and in. */
+import { Download, Upload } from "lucide-react";
+import { useRef, useState } from "react";
+import { type Changer, client, csrf, refusal, type Tool } from "../../api/client";
+import { shown, unitOf } from "../../quantity/format";
+import { useUnit } from "../../quantity/rows";
+import { Dialog } from "../../shell/dialog";
+import { may } from "../../shell/session";
+import { useWork } from "../../work/store";
+
+type Preview = { rows: { row: number; changes: string; wrong: string }[]; tools: Tool[] | null };
+
+/** Put a tool into a pocket; what was there goes where it came from. */
+async function place(number: number, pocket: number | null): Promise<string> {
+  const faults = await useWork.getState().edit("/tools", (before: Tool[]) => {
+    const from = before.find((tool) => tool.number === number)?.pocket ?? null;
+    return before.map((tool) => {
+      if (tool.number === number) return { ...tool, pocket };
+      return pocket !== null && tool.pocket === pocket ? { ...tool, pocket: from } : tool;
+    });
+  });
+  return faults.map((fault) => fault.what).join(" ");
+}
+
+export function PocketTable() {
+  const changer = useWork((work) => work.document?.changer);
+  const tools = useWork((work) => work.document?.tools) ?? [];
+  const [picked, setPicked] = useState<number | null>(null);
+  const [trouble, setTrouble] = useState("");
+  if (!changer) return null;
+  const move = async (number: number, pocket: number | null) => {
+    setPicked(null);
+    setTrouble(await place(number, pocket));
+  };
+  const loose = tools.filter((tool) => tool.pocket === null);
+  return (
+    <div className="h-full overflow-auto bg-sheet px-5 py-3">
+      <Actions />
+      {trouble && (
+        <p role="alert" className="py-1 text-stop">
+          {trouble}
+        </p>
+      )}
+      <p className="py-1 text-[14px] text-ink-2" aria-live="polite">
+        {picked === null
+          ? "Pick a tool, then the pocket it goes to; or choose from the list of a pocket."
+          : `T${picked} is picked: now the pocket it goes to.`}
+      </p>
+      <div className="grid grid-cols-[minmax(420px,1fr)_minmax(220px,0.45fr)] gap-6 max-[1100px]:grid-cols-1">
+        <Pockets
+          changer={changer}
+          picked={picked}
+          onPick={setPicked}
+          onMove={(number, pocket) => void move(number, pocket)}
+        />
+        <section aria-label="Not stored">
+          <h3 className="font-semibold">Not stored</h3>
+          {loose.length === 0 && <p className="text-ink-2">Every tool has its pocket.</p>}
+          <ul>
+            {loose.map((tool) => (
+              <li key={tool.number}>
+                <button
+                  type="button"
+                  className={`min-h-10 w-full px-2 text-left ${picked === tool.number ? "bg-now-wash" : ""}`}
+                  aria-pressed={picked === tool.number}
+                  disabled={!may("technician")}
+                  onClick={() => setPicked(picked === tool.number ? null : tool.number)}
+                >
+                  T{tool.number} {tool.name}
+                </button>
+              </li>
+            ))}
+          </ul>
+          {picked !== null && tools.find((tool) => tool.number === picked)?.pocket !== null && (
+            <button type="button" className="button plain" onClick={() => void move(picked, null)}>
+              Take T{picked} out of the rack
+            </button>
+          )}
+        </section>
+      </div>
+    </div>
+  );
+}
+
+function Pockets(props: {
+  changer: Changer;
+  picked: number | null;
+  onPick: (tool: number | null) => void;
+  onMove: (tool: number, pocket: number | null) => void;
+}) {
+  const { changer, picked, onPick, onMove } = props;
+  const tools = useWork((work) => work.document?.tools) ?? [];
+  const storing = useWork((work) => work.answer?.derived?.storing) ?? [];
+  const unit = useUnit();
+  const reserved = new Map(changer.reserved.map((entry) => [entry.pocket, entry.what]));
+  return (
+    <table className="w-full" aria-label="Pocket table">
+      <thead>
+        <tr className="text-left text-[13px] text-ink-3">
+          <th className="font-normal">pocket</th>
+          <th className="font-normal">tool</th>
+          <th className="text-right font-normal">depth to spare {unitOf("length", unit)}</th>
+          <th className="text-right font-normal">hole wider by</th>
+          <th />
+        </tr>
+      </thead>
+      <tbody>
+        {Array.from({ length: changer.rack.count }, (_, index) => {
+          const pocket = index + 1;
+          const tool = tools.find((entry) => entry.pocket === pocket);
+          const how = storing.find((entry) => entry.tool === tool?.number);
+          const what = reserved.get(pocket);
+          return (
+            <tr key={pocket} className="border-t border-rule-2" data-pocket={pocket}>
+              <td className="w-14 font-medium">{pocket}</td>
+              <td className="w-56">
+                {what ? (
+                  <span className="text-ink-3">reserved: {what}</span>
+                ) : (
+                  <select
+                    className="choice text-left!"
+                    aria-label={`Tool in pocket ${pocket}`}
+                    value={tool?.number ?? 0}
+                    disabled={!may("technician")}
+                    onChange={(event) => {
+                      const number = Number(event.currentTarget.value);
+                      if (number) onMove(number, pocket);
+                      else if (tool) onMove(tool.number, null);
+                    }}
+                  >
+                    <option value={0}>empty</option>
+                    {tools.map((entry) => (
+                      <option key={entry.number} value={entry.number}>
+                        T{entry.number} {entry.name}
+                      </option>
+                    ))}
+                  </select>
+                )}
+              </td>
+              <td className={`text-right ${how && how.spare < 0 ? "font-semibold text-stop" : ""}`}>
+                {how ? shown(how.spare, "length", unit) : ""}
+              </td>
+              <td className={`text-right ${how && how.clearance < 0 ? "font-semibold text-stop" : ""}`}>
+                {how ? shown(how.clearance, "length", unit) : ""}
+              </td>
+              <td className="pl-4">
+                {may("technician") && !what && picked !== null && picked !== tool?.number ? (
+                  <button
+                    type="button"
+                    className="link"
+                    aria-label={`Put T${picked} into pocket ${pocket}`}
+                    onClick={() => onMove(picked, pocket)}
+                  >
+                    put it here
+                  </button>
+                ) : may("technician") && tool ? (
+                  <button
+                    type="button"
+                    className="link"
+                    aria-label={picked === tool.number ? `Let go of T${tool.number}` : `Pick T${tool.number}`}
+                    onClick={() => onPick(picked === tool.number ? null : tool.number)}
+                  >
+                    {picked === tool.number ? "let go" : "pick"}
+                  </button>
+                ) : null}
+                {how?.says && <span className="block text-[13.5px] text-stop">{how.says}</span>}
+              </td>
+            </tr>
+          );
+        })}
+      </tbody>
+    </table>
+  );
+}
+
+const ASKS = {
+  fill: ["Fill in order", "Every tool is put into the free pockets, in the order of the tools' numbers."],
+  empty: ["Empty all", "Every tool is taken out of its pocket."],
+  renumber: [
+    "Number by pocket",
+    "Every stored tool gets the number of its pocket. Programs that call tools by number have to follow.",
+  ],
+} as const;
+
+function Actions() {
+  const slug = useWork((work) => work.slug);
+  const [asked, setAsked] = useState<keyof typeof ASKS | null>(null);
+  const [preview, setPreview] = useState<Preview | null>(null);
+  const [trouble, setTrouble] = useState("");
+  const file = useRef<HTMLInputElement>(null);
+  const arrange = async (how: keyof typeof ASKS) => {
+    setAsked(null);
+    const work = useWork.getState();
+    await work.flush();
+    const before = useWork.getState().document?.tools;
+    const answer = await client
+      .POST("/api/machines/{slug}/pockets/arrange", { params: { path: { slug: slug ?? "" } }, body: { how } })
+      .catch(() => null);
+    setTrouble(
+      answer?.data ? "" : answer ? refusal(answer.error) : "No connection to the server; nothing was changed.",
+    );
+    if (!answer?.data) return;
+    await work.adopt(answer.data);
+    const after = answer.data.document.tools;
+    useWork.setState({ done: [...useWork.getState().done, { pointer: "/tools", before, after }], undone: [] });
+  };
+  const bringIn = async (picked: File) => {
+    const answer = await fetch(`/api/machines/${slug}/pockets/preview`, {
+      method: "POST",
+      headers: { "Content-Type": "application/octet-stream", ...csrf() },
+      body: picked,
+    }).catch(() => null);
+    const data: unknown = await answer?.json().catch(() => null);
+    if (answer?.ok) setPreview(data as Preview);
+    setTrouble(answer?.ok ? "" : answer ? refusal(data) : "No connection to the server.");
+  };
+  return (
+    <div className="flex flex-wrap items-center gap-2 border-b border-rule pb-2">
+      {(Object.keys(ASKS) as (keyof typeof ASKS)[]).map((how) => (
+        <button
+          key={how}
+          type="button"
+          className="button plain"
+          disabled={!may("lead")}
+          title={may("lead") ? undefined : "A lead does this"}
+          onClick={() => setAsked(how)}
+        >
+          {ASKS[how][0]}
+        </button>
+      ))}
+      <span className="flex-1" />
+      <a className="button plain" href={`/api/machines/${slug}/pockets.csv`}>
+        <Download size={15} /> CSV
+      </a>
+      <a className="button plain" href={`/api/machines/${slug}/pockets.xlsx`}>
+        <Download size={15} /> XLSX
+      </a>
+      <a
+        className="button plain"
+        href={`/api/machines/${slug}/mounting.dxf`}
+        title="The holes and recesses of the rack, in its own frame"
+      >
+        <Download size={15} /> DXF
+      </a>
+      {may("technician") && (
+        <button type="button" className="button plain" onClick={() => file.current?.click()}>
+          <Upload size={15} /> Bring in a table
+        </button>
+      )}
+      <input
+        ref={file}
+        type="file"
+        className="hidden"
+        aria-label="Pocket table file"
+        accept=".csv,.xlsx"
+        onChange={(event) => {
+          const picked = event.currentTarget.files?.[0];
+          event.currentTarget.value = "";
+          if (picked) void bringIn(picked);
+        }}
+      />
+      {trouble && (
+        <p role="alert" className="w-full text-stop">
+          {trouble}
+        </p>
+      )}
+      {asked && (
+        <Dialog open onClose={() => setAsked(null)} title={ASKS[asked][0]}>
+          <p className="py-3">{ASKS[asked][1]} It becomes one revision and can be undone.</p>
+          <div className="flex justify-end gap-2">
+            <button type="button" className="button plain" onClick={() => setAsked(null)}>
+              Leave it
+            </button>
+            <button type="button" className="button first" onClick={() => void arrange(asked)}>
+              {ASKS[asked][0]}
+            </button>
+          </div>
+        </Dialog>
+      )}
+      {preview && <PreviewDialog preview={preview} onClose={() => setPreview(null)} />}
+    </div>
+  );
+}
+
+function PreviewDialog({ preview, onClose }: { preview: Preview; onClose: () => void }) {
+  const told = preview.rows.filter((row) => row.changes || row.wrong);
+  const take = async () => {
+    if (preview.tools) await useWork.getState().edit("/tools", preview.tools);
+    onClose();
+  };
+  return (
+    <Dialog open onClose={onClose} title="What the table would change">
+      <ul className="max-h-[50vh] overflow-auto py-2">
+        {told.length === 0 && <li>Nothing: it is as the rack is.</li>}
+        {told.map((row) => (
+          <li key={row.row} className={`border-t border-rule-2 py-1 ${row.wrong ? "text-stop" : ""}`}>
+            <span className="inline-block w-16 text-ink-3">row {row.row}</span>
+            {row.wrong || row.changes}
+          </li>
+        ))}
+      </ul>
+      {!preview.tools && (
+        <p className="text-stop">A row is wrong; nothing is taken over. Mend the file and bring it in again.</p>
+      )}
+      <div className="flex justify-end gap-2 pt-2">
+        <button type="button" className="button plain" onClick={onClose}>
+          Leave it
+        </button>
+        <button
+          type="button"
+          className="button first"
+          disabled={!preview.tools || told.length === 0}
+          onClick={() => void take()}
+        >
+          Take it over
+        </button>
+      </div>
+    </Dialog>
+  );
+}
