@@ -23,6 +23,10 @@ document = json.loads((ROOT / "demo" / "setups" / "heron.json").read_text(encodi
 low = json.loads(json.dumps(document))
 low["changer"]["heights"]["stored_top_z"] = -140.0
 answers = {name: AnswerOut(**answer(setup, 2, 9, None)).model_dump() for name, setup in (("clean", document), ("contact", low))}
+taught = json.loads(json.dumps(document))
+places = {1: (128.86, 1188.17), 3: (245.62, 1187.82), 6: (420.7, 1187.27), 8: (573.4, 1186.92), 10: (654.1, 1186.52)}
+taught["changer"]["rack"]["taught"] = [{"pocket": n, "x": x, "y": y, "z": None} for n, (x, y) in places.items()]
+answers["taught"] = AnswerOut(**answer(taught, 2, 9, None)).model_dump()
 for stage in ("machine", "signals"):
     answers[stage] = AnswerOut(**answer(document, None, None, None, stage)).model_dump()
 json.dump({"document": document, **answers}, sys.stdout)

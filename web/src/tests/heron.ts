@@ -11,10 +11,12 @@ const answers = JSON.parse(readFileSync("../var/tests/answers.json", "utf8")) as
   contact: Answer;
   machine: Answer;
   signals: Answer;
+  taught: Answer;
 };
 export const { document: heron, clean, contact } = answers;
 export const ofMachine = answers.machine;
 export const ofSignals = answers.signals;
+export const ofTaught = answers.taught;
 
 export const machine: Machine = {
   slug: "heron",
@@ -47,7 +49,11 @@ export function play(routes: Record<string, (body: Call["body"]) => [number, unk
   vi.stubGlobal("fetch", async (input: Request | string, init?: RequestInit) => {
     const request = input instanceof Request ? input : new Request(new URL(input, "http://localhost"), init);
     const text = request.method === "GET" ? "" : await request.text();
-    const call = { method: request.method, path: new URL(request.url).pathname, body: text ? JSON.parse(text) : {} };
+    const call = {
+      method: request.method,
+      path: new URL(request.url).pathname,
+      body: text.startsWith("{") ? JSON.parse(text) : {},
+    };
     calls.push(call);
     const route = routes[`${call.method} ${call.path}`];
     if (!route) throw new Error(`no route for ${call.method} ${call.path}`);
