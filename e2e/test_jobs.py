@@ -217,7 +217,7 @@ def test_a_server_restarted_between_edit_and_save_and_a_session_that_ended(
     page.wait_for_selector("[data-saving=offline]")
     server.stop()
     enter(page, "Margin", "9.5")
-    expect(page.get_by_text(re.compile("No connection to the server"))).to_be_visible()
+    expect(page.get_by_role("alert").filter(has_text="No connection to the server")).to_be_visible()
     server.start()
     page.unroute("**/api/machines/heron")
     saved(page)

@@ -49,7 +49,11 @@ def take(page: Page, server: Server) -> None:
     shot(page, "tools")
     at_the_machine(page)
     stage(page, "Proof")
+    page.get_by_role("button", name=re.compile("^Run")).last.click()
+    page.locator("[data-fault=pocket-empty]").wait_for(timeout=30_000)
     shot(page, "proof")
+    page.locator("[data-fault=tool-long]").click()
+    shot(page, "proof-fault")
     stage(page, "Changer")
     page.get_by_label("Stored top", exact=True).first.fill("-140")
     page.get_by_label("Stored top", exact=True).first.press("Enter")
@@ -108,6 +112,22 @@ def at_the_machine(page: Page) -> None:
     shot(page, "hand-panel")
     page.get_by_role("button", name="Undo").click()
     page.get_by_role("button", name="Hand panel").click()
+    page.get_by_role("button", name="Pocket table").click()
+    page.get_by_role("button", name="Pick T5").click()
+    shot(page, "pocket-table")
+    page.get_by_role("button", name="Where the pockets are").click()
+    for pocket, x, y in ((1, "128.86", "1188.17"), (3, "245.62", "1187.82"), (6, "420.71", "1187.26"), (8, "537.39", "1186.91"),
+                         (10, "654.12", "1186.54")):  # fmt: skip
+        page.get_by_label("Pocket to teach").select_option(str(pocket))
+        page.get_by_role("button", name=f"Type the place of pocket {pocket} instead").click()
+        for axis, value in (("X", x), ("Y", y)):
+            field = page.get_by_label(f"Pocket {pocket} taught {axis}", exact=True)
+            field.fill(value)
+            field.press("Enter")
+            page.wait_for_timeout(150)
+    page.locator("[data-fit]").wait_for()
+    shot(page, "alignment")
+    page.get_by_role("button", name="Sheet", exact=True).click()
 
 
 def main() -> None:
