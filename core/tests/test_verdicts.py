@@ -111,3 +111,11 @@ def test_the_override_acts_only_where_it_is_not_locked() -> None:
         trace = run_program(read_text(text), HERON.profile, nominal_world(HERON), call).trace
         spans.append([segment.t1 - segment.t0 for segment in trace.segments])
     assert spans[1][0] > 1.8 * spans[0][0] and spans[1][1] == pytest.approx(spans[0][1]) and spans[1][2] > 1.8 * spans[0][2]
+
+
+def test_the_shares_of_time_are_the_whole_of_it() -> None:
+    for result in prove_exchanges(HERON, 0, 12, faults=True):
+        assert sum(result.spent.values()) == pytest.approx(result.seconds) and min(result.spent.values()) >= 0
+    slow = read_setup(changed(DOCUMENT, machine__spindle__seconds_to_speed=9.0))
+    one, other = (next(iter(prove_exchanges(setup, 0, 1, faults=True))) for setup in (HERON, slow))
+    assert other.spent["waiting"] > one.spent["waiting"] and other.spent["sideways"] == pytest.approx(one.spent["sideways"])

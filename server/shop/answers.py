@@ -143,6 +143,7 @@ def proof_json(proof: Proof, head: Revision, with_pairs: bool = False) -> dict[s
         summary["pairs"] = [{**r, "from_tool": r["from"], "to_tool": r["to"]} for r in proof.results]
         summary["causes"] = causes(proof.results)
         summary["faults"] = fault_groups(proof.results)
+        summary["times"] = times(proof.results)
     return summary
 
 
@@ -158,6 +159,21 @@ def causes(results: list[dict[str, Any]]) -> list[dict[str, Any]]:
             if pair_of not in cause["pairs"]:
                 cause["pairs"].append(pair_of)
     return sorted(found.values(), key=lambda c: (SEVERITIES.index(c["finding"]["severity"]), -len(c["pairs"])))
+
+
+def times(results: list[dict[str, Any]]) -> list[dict[str, Any]]:
+    """The longest and the shortest exchange, each with where its time goes; fewer where there are fewer."""
+    told = [result for result in results if result.get("spent")]
+    chosen = {id(pick): pick for pick in (max(told, key=_seconds), min(told, key=_seconds))} if told else {}
+    found = []
+    for pick in chosen.values():
+        shares = [{"name": name, "seconds": seconds} for name, seconds in pick["spent"].items()]
+        found.append({"from_tool": pick["from"], "to_tool": pick["to"], "seconds": pick["seconds"], "shares": shares})
+    return found
+
+
+def _seconds(result: dict[str, Any]) -> float:
+    return float(result["seconds"])
 
 
 def fault_groups(results: list[dict[str, Any]]) -> list[dict[str, Any]]:

@@ -657,6 +657,18 @@ class VerdictGroupOut(Schema):
     pairs: list[list[int]]
 
 
+class TimeShareOut(Schema):
+    name: str
+    seconds: float
+
+
+class TimesOut(Schema):
+    from_tool: int
+    to_tool: int
+    seconds: float
+    shares: list[TimeShareOut]
+
+
 class FaultGroupsOut(Schema):
     fault: str
     groups: list[VerdictGroupOut]
@@ -673,6 +685,7 @@ class ProofOut(ProofSummaryOut):
     pairs: list[PairOut]
     causes: list[CauseOut]
     faults: list[FaultGroupsOut]
+    times: list[TimesOut]
 
 
 class MachineOut(Schema):

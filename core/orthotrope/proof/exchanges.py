@@ -3,7 +3,7 @@
 import hashlib
 import json
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any
 
 from orthotrope.calc.derived import derive
@@ -13,6 +13,7 @@ from orthotrope.program.writer import write
 from orthotrope.proof.case import Case, findings_of
 from orthotrope.proof.findings import SEVERITIES, Finding, worst_first
 from orthotrope.proof.review import called_at
+from orthotrope.proof.timing import Share, spent
 from orthotrope.proof.verdicts import FaultResult, judge_faults
 from orthotrope.proof.worlds import nominal_world
 from orthotrope.sequence.exchanges import Exchange, plan_every, plan_one
@@ -31,11 +32,12 @@ class PairResult:
     findings: tuple[Finding, ...]
     seconds: float
     faults: tuple[FaultResult, ...] = ()
+    spent: dict[Share, float] = field(default_factory=dict)
 
     def as_json(self) -> dict[str, Any]:
         return {"from": self.from_tool, "to": self.to_tool, "worst": self.worst, "seconds": self.seconds,
                 "findings": [finding_json(finding) for finding in self.findings],
-                "faults": [fault.as_json() for fault in self.faults]}  # fmt: skip
+                "faults": [fault.as_json() for fault in self.faults], "spent": self.spent}  # fmt: skip
 
 
 def finding_json(finding: Finding) -> dict[str, Any]:
@@ -94,7 +96,7 @@ def prove_exchanges(setup: Setup, first: int = 0, count: int | None = None, faul
         worst = next((severity for severity in SEVERITIES if any(f.severity == severity for f in findings)), None)
         judged = tuple(judge_faults(case)) if faults and case.program.readable else ()
         seconds = case.main.trace.seconds if case.program.readable else 0.0
-        yield PairResult(one, other, worst, tuple(findings), seconds, judged)
+        yield PairResult(one, other, worst, tuple(findings), seconds, judged, spent(case.main.trace) if judged else {})
 
 
 def prove_chunk(document: dict[str, Any], first: int, count: int, brought: str | None = None) -> list[dict[str, Any]]:

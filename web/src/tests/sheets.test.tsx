@@ -249,6 +249,7 @@ describe("the matrix", () => {
     unsafe: 0,
     unnoticed: 0,
     faults: [],
+    times: [],
     ...part,
   });
   const show = (part: Partial<Proof> | null) => {
@@ -308,6 +309,26 @@ describe("the matrix", () => {
       { from_tool: 2, to_tool: 9, worst: null, seconds: 18, findings: [] },
       { from_tool: 9, to_tool: 2, worst: null, seconds: 18, findings: [] },
     ];
+    const times: Proof["times"] = [
+      {
+        from_tool: 2,
+        to_tool: 9,
+        seconds: 20,
+        shares: [
+          { name: "sideways", seconds: 12 },
+          { name: "waiting", seconds: 8 },
+        ],
+      },
+      {
+        from_tool: 0,
+        to_tool: 2,
+        seconds: 10,
+        shares: [
+          { name: "sideways", seconds: 4 },
+          { name: "waiting", seconds: 6 },
+        ],
+      },
+    ];
     const faults: Proof["faults"] = [
       {
         fault: "none",
@@ -332,7 +353,7 @@ describe("the matrix", () => {
       },
     ];
     play({
-      "GET /api/machines/heron/proofs/latest": () => [200, proof({ pairs, faults, cases: 4, unsafe: 1 })],
+      "GET /api/machines/heron/proofs/latest": () => [200, proof({ pairs, faults, times, cases: 4, unsafe: 1 })],
       "GET /api/machines/heron": () => [200, machine],
     });
     render(
@@ -341,6 +362,8 @@ describe("the matrix", () => {
       </MemoryRouter>,
     );
     const row = await screen.findByRole("button", { name: /feed override at 150 %/ });
+    const bars = numbers("[data-share=waiting]", "width");
+    expect((bars[0] as number) / (bars[1] as number)).toBeCloseTo(8 / 6);
     expect(row.dataset.verdict).toBe("unsafe");
     fireEvent.click(row);
     expect(screen.getByRole("button", { name: "T2 to T9, unsafe" })).toBeTruthy();

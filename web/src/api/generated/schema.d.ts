@@ -1861,6 +1861,8 @@ export interface components {
             state: "running" | "done" | "cancelled" | "failed";
             /** Stop */
             stop: number;
+            /** Times */
+            times: components["schemas"]["TimesOut"][];
             /** Total */
             total: number;
             /** Unnoticed */
@@ -2505,6 +2507,24 @@ export interface components {
              * @default
              */
             why: string;
+        };
+        /** TimeShareOut */
+        TimeShareOut: {
+            /** Name */
+            name: string;
+            /** Seconds */
+            seconds: number;
+        };
+        /** TimesOut */
+        TimesOut: {
+            /** From Tool */
+            from_tool: number;
+            /** Seconds */
+            seconds: number;
+            /** Shares */
+            shares: components["schemas"]["TimeShareOut"][];
+            /** To Tool */
+            to_tool: number;
         };
         /**
          * Tool

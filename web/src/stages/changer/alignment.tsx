@@ -66,6 +66,8 @@ function Row({ rack, fit, pocket, onPocket }: Chosen & { rack: Rack; fit: Fit | 
   const step = Math.max(20, (width - 60) / Math.max(1, rack.count));
   const radius = Math.min(34, step / 2 - 3);
   const scale = radius / rack.placing_tolerance;
+  const worst = Math.max(0, ...(fit?.taught.map((entry) => entry.distance) ?? []));
+  const larger = worst > 0 ? ([20, 10, 5, 2].find((times) => worst * times <= 0.85 * rack.placing_tolerance) ?? 1) : 1;
   const taught = new Map(fit?.taught.map((entry) => [entry.pocket, entry]));
   const known = new Map(fit?.pockets.map((entry) => [entry.pocket, entry]));
   const middle = 84;
@@ -86,7 +88,9 @@ function Row({ rack, fit, pocket, onPocket }: Chosen & { rack: Rack; fit: Fit | 
             const out = mine?.stands_out;
             const far = mine && mine.distance > rack.placing_tolerance;
             const part = mine && far ? rack.placing_tolerance / mine.distance : 1;
-            const end = mine ? [x + mine.dx * scale * part, middle - mine.dy * scale * part] : [x, middle];
+            const end = mine
+              ? [x + mine.dx * scale * part * larger, middle - mine.dy * scale * part * larger]
+              : [x, middle];
             return (
               <g
                 key={number}

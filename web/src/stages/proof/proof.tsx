@@ -9,6 +9,7 @@ import { Panels } from "../../shell/panels";
 import { may } from "../../shell/session";
 import { useWork } from "../../work/store";
 import { FaultGroups, FaultMatrix, Faults } from "./faults";
+import { Times } from "./times";
 
 type PairResult = Proof["pairs"][number];
 
@@ -211,6 +212,7 @@ function Matrix({ proof, hovered, onHover, onOpen }: MatrixProps) {
         )}
       </p>
       <Legend />
+      {proof && <Times times={proof.times} />}
     </div>
   );
 }
