@@ -229,7 +229,7 @@ class PracticeMachine:
         if len(trace.segments) + len(trace.events) + len(trace.blocks) < 500 or self.heard < len(trace.events):
             return
         trace.segments = trace.segments[-1:]
-        trace.ramps, trace.holding = trace.ramps[-1:], trace.holding[-1:]
+        trace.ramps, trace.holding, trace.inputs = trace.ramps[-1:], trace.holding[-1:], trace.inputs[-1:]
         trace.events, trace.blocks, self.heard = [], [], 0
 
     def _hear(self) -> None:

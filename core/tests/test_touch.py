@@ -10,6 +10,7 @@ from orthotrope.calc.wiring import InputStatesInput, InputTestInput, as_tested, 
 from orthotrope.machine.control import Control
 from orthotrope.machine.executor import ProgramRun, run_program
 from orthotrope.machine.inputs import WorldInput
+from orthotrope.machine.report import trace_as_json
 from orthotrope.machine.run import Call, Run
 from orthotrope.machine.shapes import BoxBody, StackPart
 from orthotrope.machine.virtual import Crashed, CutShort, VirtualMachine
@@ -54,6 +55,12 @@ def test_the_latched_position_is_in_part_coordinates_and_a_miss_is_told() -> Non
     assert [event.data["value"] for event in missed.trace.of_kind("set")] == [0, 7]
     stopped = run("G21 G90 G1 Z50 F2000\nG38.2 Z45 F60\n#102 = 7")
     assert stopped.trace.ended == "stopped" and stopped.trace.of_kind("missed-touch") and not stopped.trace.of_kind("set")
+
+
+def test_the_trace_tells_the_inputs_of_each_segment() -> None:
+    done = run("G21 G90 G38.2 Z5 F60\nG0 Z60\nG0 X20")
+    told = [segment["inputs"] for segment in trace_as_json(done.trace)["segments"]]
+    assert told == [{"plate": False}, {"plate": True}, {"plate": False}]
 
 
 def test_a_dead_input_is_driven_in_and_a_made_one_does_not_begin() -> None:

@@ -33,7 +33,7 @@ def _segment(trace: Trace, segment: Segment) -> dict[str, Any]:
     return {
         "line": segment.line, "kind": segment.kind, "start_seconds": segment.t0, "end_seconds": segment.t1,
         "start": list(segment.start), "end": list(segment.end), "feed": segment.feed,
-        "spindle": trace.turning(segment.t0), "inputs": {}, "tool": trace.held(segment.t0),
+        "spindle": trace.turning(segment.t0), "inputs": trace.seen(segment.t0), "tool": trace.held(segment.t0),
         "law": None if law is None else {"way": law.way, "speed": law.speed, "acceleration": law.acceleration,
                                          "ramp": law.ramp, "seconds": law.seconds},
         "arc": None if arc is None else {"axes": list(arc.axes), "centre": list(arc.centre), "radius": arc.radius,

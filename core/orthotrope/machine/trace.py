@@ -79,13 +79,15 @@ class BlockState(NamedTuple):
 
 @dataclass(slots=True)
 class Trace:
-    """All of a run. ``ended``: "end" (the program's own end), "stopped" (a stop by the control or a crash)."""
+    """All of a run. ``holding`` and ``inputs`` have what holds from each moment on. ``ended``: "end" (the program's own end),
+    "stopped" (a stop by the control or a crash)."""
 
     segments: list[Segment] = field(default_factory=list)
     events: list[Event] = field(default_factory=list)
     blocks: list[BlockState] = field(default_factory=list)
     ramps: list[Ramp] = field(default_factory=list)
     holding: list[tuple[float, int | None]] = field(default_factory=list)
+    inputs: list[tuple[float, dict[str, bool]]] = field(default_factory=list)
     ended: Literal["end", "stopped"] = "stopped"
 
     @property
@@ -103,6 +105,15 @@ class Trace:
                 break
             rate = ramp.rate(t)
         return rate * 60
+
+    def seen(self, t: float) -> dict[str, bool]:
+        """The inputs by name as the control sees them at time ``t``: True is made."""
+        found: dict[str, bool] = {}
+        for since, states in self.inputs:
+            if since > t + 1e-9:
+                break
+            found = states
+        return found
 
     def held(self, t: float) -> int | None:
         """What the spindle really holds at time ``t``."""

@@ -24,6 +24,10 @@ MADE_AT_REST = frozenset({"air", "door", "magazine home"})
 """Roles of the inputs that are made while the machine stands ready: there is air, the door is closed."""
 
 
+def _parts(trace: Trace) -> tuple[list[Any], ...]:
+    return trace.segments, trace.events, trace.blocks, trace.ramps, trace.holding, trace.inputs
+
+
 def _exact() -> float:
     return 0.0
 
@@ -81,6 +85,7 @@ class VirtualMachine:
         self.pressed: Body | None = None
         self.leads: dict[int, Lead] = {}
         self.made = {entry.number for entry in world.inputs if entry.role in MADE_AT_REST}
+        self._note_inputs()
         self._has_stops = world.has_stops
         self._has_play = any(axis.backlash for axis in world.axes)
         self.line = 0
@@ -134,10 +139,15 @@ class VirtualMachine:
         self._arrange(place, place)
         return first_contact(self._stack, self._bodies, place, place, self._lowest, self._widest) is None
 
+    def _note_inputs(self) -> None:
+        """Keep in the trace what the control sees from now on."""
+        if self.world.inputs:
+            self.trace.inputs.append((self.t, {entry.name: self.sees(entry) for entry in self.world.inputs}))
+
     def kept(self) -> tuple[object, ...]:
         """All that a block can change, for :meth:`restore`; the trace is cut back to its lengths."""
         trace = self.trace
-        lengths = tuple(len(part) for part in (trace.segments, trace.events, trace.blocks, trace.ramps, trace.holding))
+        lengths = tuple(len(part) for part in _parts(trace))
         return (self.position, self.t, self.rate, self.error, self.heading, self.homed, self.pressed, self.loose_tool,
                 self.coupling.copied() if self.coupling else None, lengths)  # fmt: skip
 
@@ -146,8 +156,7 @@ class VirtualMachine:
         (self.position, self.t, self.rate, self.error, self.heading, self.homed, self.pressed, self.loose_tool,
          self.coupling, lengths) = kept  # fmt: skip
         trace = self.trace
-        parts: tuple[list[Any], ...] = (trace.segments, trace.events, trace.blocks, trace.ramps, trace.holding)
-        for part, length in zip(parts, lengths, strict=True):
+        for part, length in zip(_parts(trace), lengths, strict=True):
             del part[length:]
         self._arranged = None
 
@@ -285,6 +294,7 @@ class VirtualMachine:
         was, self.pressed = self.pressed, body if inside else None
         if (was is None) != (self.pressed is None):
             self.event("pressed" if inside else "released", body=body.name, input=body.makes)
+            self._note_inputs()
 
     def _end_stop(self, start: Vector, end: Vector, move: Vector) -> tuple[float, str] | None:
         """After which part of a move an axis stands at its hard stop, and which."""
