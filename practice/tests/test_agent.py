@@ -118,7 +118,7 @@ def test_a_stream_tells_the_way_of_a_move(address: str, hand: Callable[..., Any]
     threading.Timer(0.1, lambda: hand("jog", axis="X", by=40.0, feed=6000.0)).start()
     places: list[float] = []
     deadline = time.monotonic() + 5
-    while (not places or places[-1] < 40.9999) and time.monotonic() < deadline:
+    while (not places or places[-1] < 40.9998) and time.monotonic() < deadline:
         length = 0
         while (line := answer.readline().strip()) or not length:
             if line.lower().startswith(b"content-length:"):
@@ -127,7 +127,7 @@ def test_a_stream_tells_the_way_of_a_move(address: str, hand: Callable[..., Any]
             if element.attrib.get("dataItemId") == "heron_X_position":
                 places.append(float(element.text or "nan"))
     answer.close()
-    assert len(places) > 8 and places == sorted(places) and places[-1] == pytest.approx(41.0)
+    assert len(places) > 8 and places == sorted(places) and places[-1] == pytest.approx(41.0, abs=2e-4)
 
 
 def test_a_lost_hand_stops_its_jog_and_holds_its_program(address: str, hand: Callable[..., Any]) -> None:
