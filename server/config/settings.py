@@ -4,6 +4,7 @@ ORTHOTROPE_DATA     folder of the database and the secret key (default: var/ in 
 ORTHOTROPE_DEMO     1: the sign-in page offers the demo accounts
 ORTHOTROPE_HOSTS    host names that are served, by commas (default: this machine only)
 ORTHOTROPE_WORKERS  processes that prove (default: one a core)
+ORTHOTROPE_CLUSTER  address of a Dask scheduler that proves instead, as tcp://host:8786 (default: none)
 ORTHOTROPE_PRACTICE address of the practice machines (default: this machine, port 8720)
 """
 
@@ -16,6 +17,7 @@ DATA = Path(os.environ.get("ORTHOTROPE_DATA", ROOT / "var"))
 DEMO = os.environ.get("ORTHOTROPE_DEMO") == "1"
 WORKERS = int(os.environ.get("ORTHOTROPE_WORKERS", os.cpu_count() or 1))
 PRACTICE = os.environ.get("ORTHOTROPE_PRACTICE", "http://127.0.0.1:8720").rstrip("/")
+CLUSTER = os.environ.get("ORTHOTROPE_CLUSTER", "")
 WEB = ROOT / "web" / "dist"
 
 

@@ -26,12 +26,23 @@ _running: dict[int, threading.Event] = {}
 
 
 def pool() -> Executor:
-    """The local process pool, started when it is first needed."""
+    """The local process pool, or the cluster that the settings name, started when it is first needed."""
     with _lock:
         if not _pool:
-            context = multiprocessing.get_context("forkserver")
-            _pool.append(ProcessPoolExecutor(settings.WORKERS, mp_context=context))
+            _pool.append(_cluster(settings.CLUSTER) if settings.CLUSTER else _processes())
         return _pool[0]
+
+
+def _processes() -> Executor:
+    return ProcessPoolExecutor(settings.WORKERS, mp_context=multiprocessing.get_context("forkserver"))
+
+
+def _cluster(address: str) -> Executor:
+    """A Dask cluster's client; its workers need Orthotrope's core installed, of the same version."""
+    from distributed import Client  # an optional extra: only where a cluster is named
+
+    executor: Executor = Client(address).get_executor()
+    return executor
 
 
 def is_running(proof: Proof) -> bool:
