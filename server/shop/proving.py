@@ -7,6 +7,7 @@ be a cluster's client as well; results come back in any order and are stored in 
 import multiprocessing
 import threading
 from concurrent.futures import FIRST_COMPLETED, Executor, Future, ProcessPoolExecutor, wait
+from importlib import import_module
 from typing import Any
 
 from django.conf import settings
@@ -39,9 +40,8 @@ def _processes() -> Executor:
 
 def _cluster(address: str) -> Executor:
     """A Dask cluster's client; its workers need Orthotrope's core installed, of the same version."""
-    from distributed import Client  # an optional extra: only where a cluster is named
-
-    executor: Executor = Client(address).get_executor()
+    distributed: Any = import_module("distributed")  # an optional extra: only where a cluster is named
+    executor: Executor = distributed.Client(address).get_executor()
     return executor
 
 

@@ -1,16 +1,16 @@
 /** Where the pockets are: taught by jogging to them, fitted, with residuals magnified, and what follows for each pocket. */
 import { Trash2 } from "lucide-react";
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { type Alignment, type Changer, client, refusal } from "../../api/client";
-import { useSize } from "../../drawing/use-size";
 import { useLive } from "../../live/live";
-import { save } from "../../program/save";
 import { shown, unitOf } from "../../quantity/format";
 import { QuantityInput } from "../../quantity/quantity-input";
 import { QuantityRow, useUnit } from "../../quantity/rows";
 import { readingOf, useReadings, when } from "../../readings/readings";
 import { may } from "../../shell/session";
 import { useWork } from "../../work/store";
+import { Approach } from "./approach";
+import { Residuals } from "./residuals";
 
 type Rack = Changer["rack"];
 type Fit = NonNullable<Alignment["fit"]>;
@@ -22,7 +22,7 @@ export function AlignmentView() {
   if (!rack) return null;
   return (
     <div className="h-full overflow-auto bg-sheet px-5 py-3">
-      <Row rack={rack} fit={alignment?.fit ?? null} pocket={pocket} onPocket={setPocket} />
+      <Residuals rack={rack} fit={alignment?.fit ?? null} pocket={pocket} onPocket={setPocket} />
       <div className="mt-2 grid grid-cols-[minmax(340px,1fr)_minmax(260px,0.8fr)] gap-6 max-[1100px]:grid-cols-1">
         <div>
           <Teach rack={rack} pocket={pocket} onPocket={setPocket} />
@@ -53,98 +53,6 @@ export function AlignmentView() {
           <Use rack={rack} fit={alignment?.fit ?? null} />
         </div>
       </div>
-    </div>
-  );
-}
-
-const HEIGHT = 176;
-
-/** The row along its bearing; each taught pocket's residual magnified against its allowance. */
-function Row({ rack, fit, pocket, onPocket }: Chosen & { rack: Rack; fit: Fit | null }) {
-  const { element, width } = useSize<HTMLDivElement>();
-  const unit = useUnit();
-  const step = Math.max(20, (width - 60) / Math.max(1, rack.count));
-  const radius = Math.min(34, step / 2 - 3);
-  const scale = radius / rack.placing_tolerance;
-  const worst = Math.max(0, ...(fit?.taught.map((entry) => entry.distance) ?? []));
-  const larger = worst > 0 ? ([20, 10, 5, 2].find((times) => worst * times <= 0.85 * rack.placing_tolerance) ?? 1) : 1;
-  const taught = new Map(fit?.taught.map((entry) => [entry.pocket, entry]));
-  const known = new Map(fit?.pockets.map((entry) => [entry.pocket, entry]));
-  const middle = 84;
-  return (
-    <div ref={element}>
-      {width > 100 && (
-        <svg width={width} height={HEIGHT} role="group" aria-label="Residuals of the taught pockets">
-          <text x="0" y="14" className="caption">
-            rings: the allowance, {shown(rack.placing_tolerance, "length", unit)} {unitOf("length", unit)} · arrows:
-            taught less fitted, to the ring's scale · shaded: what the fit leaves open
-          </text>
-          <path d={`M10 ${middle}H${width - 10}`} className="line-centre" />
-          {Array.from({ length: rack.count }, (_, index) => {
-            const number = index + 1;
-            const x = 30 + step * (index + 0.5);
-            const mine = taught.get(number);
-            const open = known.get(number);
-            const out = mine?.stands_out;
-            const far = mine && mine.distance > rack.placing_tolerance;
-            const part = mine && far ? rack.placing_tolerance / mine.distance : 1;
-            const end = mine
-              ? [x + mine.dx * scale * part * larger, middle - mine.dy * scale * part * larger]
-              : [x, middle];
-            return (
-              <g
-                key={number}
-                className="pocket"
-                role="button"
-                tabIndex={0}
-                aria-label={`Pocket ${number}${mine ? `, off by ${shown(mine.distance, "length", unit)}` : ", not taught"}`}
-                onClick={() => onPocket(number)}
-                onKeyDown={(event) => event.key === "Enter" && onPocket(number)}
-              >
-                {open && (
-                  <circle
-                    cx={x}
-                    cy={middle}
-                    r={Math.min(radius * 1.25, open.known_to * scale)}
-                    fill={open.fits ? "var(--dim-wash)" : "var(--stop-wash)"}
-                    data-known={number}
-                  />
-                )}
-                <circle
-                  cx={x}
-                  cy={middle}
-                  r={radius}
-                  fill="none"
-                  className={`ring ${number === pocket ? "line-now" : "line-thin"}`}
-                />
-                {mine && (
-                  <>
-                    <path
-                      d={`M${x} ${middle}L${end[0]} ${end[1]}`}
-                      className={out ? "line-heavy" : "line-outline"}
-                      stroke={out ? "var(--stop)" : undefined}
-                      style={out ? { stroke: "var(--stop)" } : undefined}
-                      data-residual={number}
-                    />
-                    <circle cx={end[0]} cy={end[1]} r="3.2" fill={out ? "var(--stop)" : "var(--ink)"} />
-                  </>
-                )}
-                <text x={x} y={middle + radius + 18} textAnchor="middle" fontWeight={number === pocket ? 600 : 400}>
-                  {number}
-                </text>
-                <text x={x} y={middle + radius + 35} textAnchor="middle" className="caption">
-                  {mine ? shown(mine.distance, "length", unit) : ""}
-                </text>
-                {out && (
-                  <text x={x} y={middle - radius - 8} textAnchor="middle" fill="var(--stop)" fontWeight="600">
-                    stands out
-                  </text>
-                )}
-              </g>
-            );
-          })}
-        </svg>
-      )}
     </div>
   );
 }
@@ -399,80 +307,5 @@ function Use({ rack, fit }: { rack: Rack; fit: Fit | null }) {
       )}
       {trouble && <p className="w-full text-stop">{trouble}</p>}
     </div>
-  );
-}
-
-const OUTCOMES = ["free", "rubs", "meets something"] as const;
-
-/** The first approach in steps: as text, or run at the practice machine; what was seen is noted. */
-function Approach({ rack, pocket }: { rack: Rack; pocket: number }) {
-  const document = useWork((work) => work.document);
-  const practice = useWork((work) => work.machine?.agent === "");
-  const [texts, setTexts] = useState<{ name: string; text: string }[]>([]);
-  const { edit } = useWork.getState();
-  useEffect(() => {
-    if (!document) return;
-    let gone = false;
-    setTexts([]); // another pocket's programs must not be run as this one's
-    void client
-      .POST("/api/approach", { body: { document, pocket } })
-      .then(({ data }) => !gone && setTexts(data ?? []))
-      .catch(() => {});
-    return () => {
-      gone = true;
-    };
-  }, [document, pocket]);
-  const noted = rack.approached.find((entry) => entry.pocket === pocket);
-  const note = (outcome: (typeof OUTCOMES)[number]) =>
-    void edit("/changer/rack/approached", (before: Rack["approached"]) => [
-      ...before.filter((entry) => entry.pocket !== pocket),
-      { pocket, outcome, note: "" },
-    ]);
-  return (
-    <section aria-label="Approach" className="mt-3 border-t border-rule pt-2">
-      <b className="font-semibold">Approach pocket {pocket} in steps</b>
-      <span className="text-[14px] text-ink-2">, the spindle empty</span>
-      {texts.map(({ name, text }) => {
-        const step = name.split(": ")[1] ?? name;
-        return (
-          <div key={name} className="flex items-center gap-3 py-0.5">
-            <span className="flex-1">{step}</span>
-            <button type="button" className="link" onClick={() => save(`${step.replaceAll(" ", "-")}.nc`, text)}>
-              Text
-            </button>
-            {practice && may("technician") && (
-              <button
-                type="button"
-                className="link"
-                aria-label={`Run: ${step}`}
-                onClick={() => void useLive.getState().send({ do: "run", text, from_tool: 0, to_tool: 0 })}
-              >
-                Run it
-              </button>
-            )}
-          </div>
-        );
-      })}
-      <div className="mt-1 flex items-center gap-2 text-[14px]">
-        <span className="text-ink-2">what was seen:</span>
-        {OUTCOMES.map((outcome) => (
-          <button
-            key={outcome}
-            type="button"
-            className={`button plain min-h-8! px-2.5! ${noted?.outcome === outcome ? "border-ink! font-semibold" : ""}`}
-            aria-pressed={noted?.outcome === outcome}
-            disabled={!may("technician")}
-            onClick={() => note(outcome)}
-          >
-            {outcome}
-          </button>
-        ))}
-      </div>
-      {rack.approached.length > 0 && (
-        <p className="pt-1 text-[13.5px] text-ink-2">
-          approached: {rack.approached.map((entry) => `${entry.pocket} ${entry.outcome}`).join(", ")}
-        </p>
-      )}
-    </section>
   );
 }

@@ -8,6 +8,7 @@ import { useUnit } from "../../quantity/rows";
 import { heldAt, parametersAt, placeAt, speedAt } from "../../score/evaluate";
 import { Score } from "../../score/score";
 import { Panels } from "../../shell/panels";
+import { Views } from "../../shell/views";
 import { traceOf, useWork } from "../../work/store";
 import { AlignmentView } from "./alignment";
 import { PocketTable } from "./pocket-table";
@@ -17,30 +18,12 @@ import { ChangerSheet } from "./sheet";
 export default function ChangerStage() {
   const has = useWork((work) => Boolean(work.document?.changer));
   const [view, setView] = useState<View>("sheet");
-  const Shown = VIEWS[view][1];
   return (
     <Panels
       key={view === "sheet" ? "with-score" : "without"}
       name={view === "sheet" ? "changer" : "changer-pockets"}
       left={<ChangerSchedule />}
-      middle={
-        has ? (
-          <div className="grid h-full grid-rows-[38px_minmax(0,1fr)]">
-            <div className="flex items-center border-b border-rule-2 bg-panel px-2">
-              <fieldset className="segmented shrink-0" aria-label="View">
-                {(Object.keys(VIEWS) as View[]).map((key) => (
-                  <button key={key} type="button" aria-pressed={view === key} onClick={() => setView(key)}>
-                    {VIEWS[key][0]}
-                  </button>
-                ))}
-              </fieldset>
-            </div>
-            <Shown />
-          </div>
-        ) : (
-          <div className="h-full bg-sheet" />
-        )
-      }
+      middle={has ? <Views views={VIEWS} view={view} onView={setView} /> : <div className="h-full bg-sheet" />}
       right={has && view === "sheet" && <Side />}
       foot={has && view === "sheet" ? [<Score key="score" />, <ProgramView key="text" />] : undefined}
     />

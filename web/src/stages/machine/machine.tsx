@@ -2,6 +2,7 @@
 import { useState } from "react";
 import { FindingItem } from "../../findings/findings";
 import { Panels } from "../../shell/panels";
+import { Views } from "../../shell/views";
 import { useWork } from "../../work/store";
 import { CardView } from "./card";
 import { ProfileEditor } from "./profile-editor";
@@ -22,26 +23,12 @@ type View = keyof typeof VIEWS;
 
 export default function MachineStage() {
   const [view, setView] = useState<View>("travel");
-  const Shown = VIEWS[view][1];
   return (
     <Panels
       name="machine"
       left={<MachineSchedule onWay={() => setView("way")} onProfile={() => setView("profile")} />}
       leftSize={408}
-      middle={
-        <div className="grid h-full grid-rows-[44px_minmax(0,1fr)]">
-          <div className="flex items-center overflow-x-auto border-b border-rule-2 bg-panel px-2">
-            <fieldset className="segmented shrink-0" aria-label="View">
-              {(Object.keys(VIEWS) as View[]).map((key) => (
-                <button key={key} type="button" aria-pressed={view === key} onClick={() => setView(key)}>
-                  {VIEWS[key][0]}
-                </button>
-              ))}
-            </fieldset>
-          </div>
-          <Shown />
-        </div>
-      }
+      middle={<Views views={VIEWS} view={view} onView={setView} />}
       right={<MachineFindings />}
       rightSize={236}
     />
