@@ -57,6 +57,9 @@ def test_soft_limits_follow_the_measured_travel_and_the_margin(least: float, gre
 
 def test_a_proof_does_not_depend_on_stored_positions_but_on_the_measured_travel() -> None:
     assert proof_digest(altered(positions=[])) == proof_digest(HERON)
+    noted = {"home_scatter": 0.02, "backlash": 0.05, "kept": {"rapid": 5000.0, "acceleration": 300.0}}
+    for field, value in noted.items():
+        assert proof_digest(altered(**{f"machine__axes__X__{field}": value})) == proof_digest(HERON)
     shorter = altered(machine__axes__X__measured={"least": 0.0, "greatest": 815.0})
     assert proof_digest(shorter) != proof_digest(HERON)
 
@@ -129,6 +132,10 @@ def test_keys_stay_when_a_list_changes() -> None:
         assert unkeyed(document, keyed(document, where)) == where
     with pytest.raises(InputError, match="may have been taken out"):
         keyed(document, "/tools/77/length")
+    for nowhere in ("/tools/0/soft_least", "/changer/rack/measured", "/machine/axes/X/measured/middle"):
+        assert unkeyed(document, nowhere) == ""
+        with pytest.raises(InputError):
+            keyed(document, nowhere)
 
 
 def test_the_way_to_a_position_is_run_from_everywhere() -> None:

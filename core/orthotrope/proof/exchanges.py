@@ -114,5 +114,9 @@ def proof_digest(setup: Setup) -> str:
         document["changer"] = {**document["changer"], "rack": looked_at}
     document["profile"] = setup.profile.model_dump(mode="json")
     document["machine"] = {k: v for k, v in document["machine"].items() if k not in ("name", "description", "unit")}
+    document["machine"]["axes"] = {
+        name: {key: value for key, value in axis.items() if key not in ("home_scatter", "backlash", "kept")}
+        for name, axis in document["machine"]["axes"].items()
+    }
     document["tools"] = [{k: v for k, v in tool.items() if k != "name"} for tool in document["tools"]]
     return hashlib.sha256(json.dumps(document, sort_keys=True).encode()).hexdigest()

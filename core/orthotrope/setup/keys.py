@@ -15,6 +15,13 @@ FOLLOWS = frozenset({"soft_least", "soft_greatest", "measured"})
 """Names that a pointer may have though the document hasn't: what follows from an axis, or isn't measured yet."""
 
 
+def _follows(path: list[str | int], part: str) -> bool:
+    """Whether a part may stand at this place though the document hasn't it: under an axis, or under its measured travel."""
+    if path[:2] != ["machine", "axes"]:
+        return False
+    return (len(path) == 3 and part in FOLLOWS) or (path[3:] == ["measured"] and part in ("least", "greatest"))
+
+
 def keyed(document: Any, where: str) -> str:
     """A JSON pointer with the entries of keyed lists by their key instead of their place: ``/tools/2/length`` of a
     document whose third tool is T7 is ``/tools/7/length``.
@@ -29,7 +36,7 @@ def keyed(document: Any, where: str) -> str:
         if isinstance(node, dict) and part in node:
             node, name = node[part], part
             path.append(part)
-        elif part in FOLLOWS or (node is None and name == "measured"):
+        elif _follows(path, part):
             path.append(part)
         elif isinstance(node, list) and part.isdigit() and int(part) < len(node):
             node = node[int(part)]
@@ -60,7 +67,7 @@ def unkeyed(document: Any, where: str) -> str:
         elif isinstance(node, list) and part.isdigit() and int(part) < len(node):
             node = node[int(part)]
             path.append(int(part))
-        elif part in FOLLOWS or (node is None and name == "measured"):
+        elif _follows(path, part):
             path.append(part)
         else:
             return ""

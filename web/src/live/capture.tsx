@@ -266,10 +266,27 @@ function ReadingsOf({ quantity }: { quantity: string }) {
   );
 }
 
+/** An older reading's value, put in again; a travel that is not measured any more begins from the data sheet. */
+async function takeAgain(reading: Reading): Promise<string> {
+  const { document, edit } = useWork.getState();
+  const [, axis, end] = /^\/machine\/axes\/([XYZ])\/measured\/(least|greatest)$/.exec(reading.pointer) ?? [];
+  const data = axis && document?.machine.axes[axis as Axis];
+  const faults = data
+    ? await edit(`/machine/axes/${axis}/measured`, {
+        least: data.least,
+        greatest: data.greatest,
+        ...data.measured,
+        [end as string]: reading.value,
+      })
+    : await edit(reading.pointer, reading.value);
+  return faults.map((fault) => fault.what).join(" ");
+}
+
 function ReadingLine({ reading, now }: { reading: Reading; now: unknown }) {
   const unit = useUnit();
   const value = `${shown(reading.value, "length", unit, true)} ${unitOf(kindOf("mm"), unit)}`;
-  const again = () => void useWork.getState().edit(reading.pointer, reading.value);
+  const [trouble, setTrouble] = useState("");
+  const again = async () => setTrouble(await takeAgain(reading));
   if (reading.source === "read-back")
     return (
       <li className={reading.agrees ? "text-proven" : "text-stop"}>
@@ -289,9 +306,14 @@ function ReadingLine({ reading, now }: { reading: Reading; now: unknown }) {
       {now === reading.value ? (
         <span className="text-proven">in use</span>
       ) : (
-        <button type="button" className="link" onClick={again}>
+        <button type="button" className="link" onClick={() => void again()}>
           take again
         </button>
+      )}
+      {trouble && (
+        <span role="alert" className="text-stop">
+          {trouble}
+        </span>
       )}
     </li>
   );

@@ -212,6 +212,19 @@ describe("the hand panel", () => {
     await waitFor(() => expect(useWork.getState().document?.changer?.rack.datum.x).toBe(127.5));
   });
 
+  it("takes a measured end again when the travel is not measured any more", async () => {
+    const quantity = "/machine/axes/X/measured/greatest";
+    const older = reading({ quantity, pointer: quantity, value: 814.26 });
+    routes({ "GET /api/machines/heron/readings": () => [200, [older]] });
+    useWork.setState({ focus: quantity });
+    render(<HandPanel />);
+    state();
+    fireEvent.click(await screen.findByRole("button", { name: "take again" }));
+    await waitFor(() =>
+      expect(useWork.getState().document?.machine.axes.X.measured).toEqual({ least: 0, greatest: 814.26 }),
+    );
+  });
+
   it("offers a viewer nothing that acts", () => {
     routes();
     opened(clean, "viewer");

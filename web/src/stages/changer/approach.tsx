@@ -14,15 +14,17 @@ export function Approach({ rack, pocket }: { rack: Rack; pocket: number }) {
   const document = useWork((work) => work.document);
   const practice = useWork((work) => work.machine?.agent === "");
   const [texts, setTexts] = useState<{ name: string; text: string }[]>([]);
+  const [lost, setLost] = useState(false);
   const { edit } = useWork.getState();
   useEffect(() => {
     if (!document) return;
     let gone = false;
+    setLost(false);
     setTexts([]); // another pocket's programs must not be run as this one's
     void client
       .POST("/api/approach", { body: { document, pocket } })
       .then(({ data }) => !gone && setTexts(data ?? []))
-      .catch(() => {});
+      .catch(() => !gone && setLost(true));
     return () => {
       gone = true;
     };
@@ -37,6 +39,7 @@ export function Approach({ rack, pocket }: { rack: Rack; pocket: number }) {
     <section aria-label="Approach" className="mt-3 border-t border-rule pt-2">
       <b className="font-semibold">Approach pocket {pocket} in steps</b>
       <span className="text-[14px] text-ink-2">, the spindle empty</span>
+      {lost && <p className="text-stop">No connection to the server; choose the pocket again when there is.</p>}
       {texts.map(({ name, text }) => {
         const step = name.split(": ")[1] ?? name;
         return (

@@ -290,6 +290,8 @@ function FieldRow({
   );
 }
 
+const NO_SERVER = "No connection to the server; the sample is written when there is.";
+
 function SampleView({ profile }: { profile: Known }) {
   const [sample, setSample] = useState<Sample | null>(null);
   useEffect(() => {
@@ -297,7 +299,7 @@ function SampleView({ profile }: { profile: Known }) {
     void client
       .POST("/api/profile-sample", { body: { profile: plain(profile) as unknown as Record<string, never> } })
       .then(({ data }) => !gone && data && setSample(data))
-      .catch(() => {});
+      .catch(() => !gone && setSample({ text: null, says: NO_SERVER, agrees: false, call: "", faults: [] }));
     return () => {
       gone = true;
     };
