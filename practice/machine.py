@@ -451,8 +451,8 @@ class PracticeMachine:
                *(known.called_at_first + axis for axis in range(3))}  # fmt: skip
         control.parameters.values.update({n: v for n, v in old.parameters.values.items() if n not in own})
         control.machine, control.lengths = old.machine, old.lengths
+        control.watch.machine = old.machine
         control.run.trace = old.machine.trace
-        control.refresh_inputs()
         control.offset = control.offset_now()
         self.control = control
         return control
@@ -563,7 +563,6 @@ class PracticeMachine:
         self._inputs_changed(entry)
 
     def _inputs_changed(self, entry: WorldInput) -> None:
-        self.control.refresh_inputs()
         if entry.role == "door" and not self.machine.sees(entry) and self.activity and self.activity.kind != "jog":
             self.stop("The door was opened: the machine has stopped.")
         self.changed()
@@ -574,7 +573,6 @@ class PracticeMachine:
         for entry in self.world.inputs:
             if entry.role == "air":
                 (self.machine.made.add if enough else self.machine.made.discard)(entry.number)
-        self.control.refresh_inputs()
         if not enough and self.activity and self.activity.kind == "program":
             self.stop("The air is low: the machine has stopped.")
         self.changed()
@@ -623,7 +621,6 @@ class PracticeMachine:
                                filter=filters.get(str(entry.number), entry.filter)) for entry in self.world.inputs)  # fmt: skip
         self.world = replace(self.world, axes=cast(Any, axes), inputs=inputs)
         self.control.world = self.machine.world = self.world
-        self.control.refresh_inputs()
         self.changed()
 
 

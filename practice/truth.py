@@ -100,7 +100,7 @@ def true_world(setup: Setup, truth: Truth) -> World:
     """The world that the practice machine stands in. Its soft limits are the control's: those of the Setup as it is keyed in."""
     real = true_setup(setup, truth)
     world = nominal_world(real)
-    rack = world.rack
+    rack = world.magazine
     bodies = world.bodies
     if rack:
         moved = {number: (x + truth.pocket_scatter[number][0], y + truth.pocket_scatter[number][1])
@@ -131,9 +131,9 @@ def true_axes(setup: Setup, truth: Truth) -> tuple[WorldAxis, WorldAxis, WorldAx
 
 def pocket_seen(world: World, at: tuple[float, float, float]) -> tuple[int, float, float] | None:
     """What one sees at the nose: the nearest pocket, and how far its axis is off in X and Y; None where none is near."""
-    if not world.rack:
+    if not world.magazine:
         return None
-    number, (x, y) = min(world.rack.places.items(), key=lambda item: math.dist(item[1], at[:2]))
+    number, (x, y) = min(world.magazine.places.items(), key=lambda item: math.dist(item[1], at[:2]))
     return (number, x - at[0], y - at[1]) if math.dist((x, y), at[:2]) <= SIGHT else None
 
 

@@ -1,7 +1,7 @@
 """One form for every fault of a document or an input: pydantic's errors told as our own sentences."""
 
 import json
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from typing import Annotated, Any, TypeVar
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
@@ -57,7 +57,7 @@ def _unit(model: type[BaseModel], path: tuple[str | int, ...]) -> str:
     schema: dict[str, Any] = _schema(model)
     node: dict[str, Any] = schema
     for part in path:
-        options = [_resolve(schema, option) for option in (node, *node.get("anyOf", []), *node.get("oneOf", []))]
+        options = list(_options(schema, node))
         steps = [
             option["items"] if isinstance(part, int) and "items" in option else option.get("properties", {}).get(part)
             for option in options
@@ -70,6 +70,14 @@ def _unit(model: type[BaseModel], path: tuple[str | int, ...]) -> str:
         if "unit" in option:
             return " " + str(option["unit"])
     return ""
+
+
+def _options(schema: dict[str, Any], node: dict[str, Any]) -> Iterator[dict[str, Any]]:
+    """A schema and all that it may be, unions within unions too."""
+    node = _resolve(schema, node)
+    yield node
+    for option in (*node.get("anyOf", []), *node.get("oneOf", [])):
+        yield from _options(schema, option)
 
 
 _SCHEMAS: dict[type[BaseModel], dict[str, Any]] = {}

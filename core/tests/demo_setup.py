@@ -9,6 +9,12 @@ ROOT = Path(__file__).resolve().parents[2]
 DOCUMENT = json.loads((ROOT / "demo" / "setups" / "heron.json").read_text(encoding="utf-8"))
 
 
+def demo(name: str) -> dict[str, Any]:
+    """The document of another demo machine."""
+    found: dict[str, Any] = json.loads((ROOT / "demo" / "setups" / f"{name}.json").read_text(encoding="utf-8"))
+    return found
+
+
 def changed(document: dict[str, Any], **values: Any) -> dict[str, Any]:
     """A copy with other values at dotted places: ``changer__rack__pitch=40``; list entries by their index."""
     whole = copy.deepcopy(document)

@@ -6,7 +6,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from demo_setup import DOCUMENT, changed
+from demo_setup import DOCUMENT, changed, demo
 from orthotrope.program.reader import read_text
 from orthotrope.proof.case import CHECKS
 from orthotrope.proof.exchanges import exchange_text, pairs, proof_digest, prove_exchanges
@@ -22,6 +22,13 @@ ONE = exchange_text(HERON, find_profile("plain words"), 2, 9)
 FETCH = exchange_text(HERON, find_profile("plain words"), 0, 9)
 AWAY = exchange_text(HERON, find_profile("plain words"), 2, 0)
 """From T2 (pocket 2) to T9 (pocket 9), over the setter in pocket 7; all pairs, and in numbers."""
+
+
+CURLEW = read_setup(demo("curlew"))
+FORKS = exchange_text(CURLEW, CURLEW.profile, 1, 2)
+FORK = exchange_text(CURLEW, find_profile("plain words"), 1, 2)
+UNSENSED = read_setup({**demo("curlew"), "inputs": []})
+WAIT_OPEN = "WHILE [#181 NE 1 AND #120 LT 3] DO1\nG4 P0.1\n#120 = [#120 + 0.1]\nEND1\nIF [#181 NE 1] GOTO 932"
 
 
 def findings(text: str, purpose: str = "exchange", setup: Setup | None = None, profile: str = "parametric",
@@ -46,6 +53,10 @@ def with_setup(text: str = ONE, emit: bool = False, **values: Any) -> dict[str, 
     setup = read_setup(changed(DOCUMENT, **values))
     made = exchange_text(setup, find_profile("plain words"), 2, 9) if emit else text
     return on_heron(made, setup=setup)
+
+
+def on_curlew(text: str, **options: Any) -> dict[str, Any]:
+    return {"text": text, "setup": CURLEW, "from_tool": 1, "to_tool": 2, "profile": "plain words", **options}
 
 
 def bare(text: str, purpose: str = "job") -> dict[str, Any]:
@@ -171,6 +182,31 @@ TABLE: dict[str, tuple[dict[str, Any], dict[str, Any], dict[str, Any]]] = {
         on_heron(put(EVERY, "#161 = 1  ", "#150 = 1  "), profile="parametric"),
         on_heron(EVERY, profile="parametric"),
         on_heron(put(EVERY, "#161 = 1  ", "#161 = 1 #160 = 77  "), profile="parametric"),
+    ),
+    "dropped-tool": (
+        on_curlew(put(FORK, "(put T1 away)", "M11\nG4 P1")),
+        on_curlew(FORK),
+        on_curlew(put(FORK, "G53 G0 Z-300  ", "G53 G0 Z-299.81")),  # the grip lets go within its reach
+    ),
+    "not-oriented": (
+        on_curlew(put(FORK, "M19", "M5 ")),
+        on_curlew(FORK),
+        on_curlew(put(FORK, "M19", "M19 R180.5")),
+    ),
+    "wait-expired": (
+        on_curlew(FORKS, fault="sensor-dead", profile="parametric"),
+        on_curlew(FORKS, profile="parametric"),
+        on_curlew(put(FORKS, "#120 LT 3]", "#120 LT 0.4]"), profile="parametric"),
+    ),
+    "action-unconfirmed": (
+        on_curlew(put(FORK, "G4 P0.4375                         (until it is open)", "(at once)")),
+        on_curlew(FORK),
+        on_curlew(put(FORK, "G4 P0.125\nG53 G1 Y580", "G53 G1 Y580")),  # air is shut off: nothing waits for that
+    ),
+    "dwell-for-sensor": (
+        on_curlew(put(FORKS, WAIT_OPEN, "G4 P1"), profile="parametric"),
+        on_curlew(FORKS, profile="parametric"),
+        on_curlew(put(FORKS, WAIT_OPEN, "G4 P1"), profile="parametric", setup=UNSENSED),
     ),
     "setup-conflict": (
         with_setup(changer__rack__pitch=26.9),

@@ -39,8 +39,8 @@ def only(done: Run, kind: str) -> Event:
 
 
 def rack(world: World) -> ThreadPockets:
-    assert world.rack is not None
-    return world.rack
+    assert world.magazine is not None
+    return world.magazine
 
 
 @pytest.fixture

@@ -179,8 +179,8 @@ def test_a_trace_as_json_has_what_is_needed_to_play_it(heron: Setup) -> None:
     for segment in told["segments"]:
         assert segment["end_seconds"] >= segment["start_seconds"]
     world = world_as_json(nominal_world(heron))
-    assert [p["tool"] for p in world["rack"]["pockets"]] == [1, 2, 3, 4, 5, 6, 0, 8, 9, 0]
-    assert [p["pocket"] for p in world["rack"]["pockets"] if p["reserved"]] == [7]
+    assert [p["tool"] for p in world["magazine"]["pockets"]] == [1, 2, 3, 4, 5, 6, 0, 8, 9, 0]
+    assert [p["pocket"] for p in world["magazine"]["pockets"] if p["reserved"]] == [7]
     assert {body["kind"] for body in world["bodies"]} == {"box", "cylinder"}
 
 

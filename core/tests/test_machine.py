@@ -218,7 +218,7 @@ def test_every_pair_leaves_each_tool_in_its_pocket_or_in_the_spindle(heron: Setu
             assert [e.data["pocket"] for e in trace.of_kind("freed")] == ([homes[one]] if one else [])
             assert [e.data["pocket"] for e in trace.of_kind("gripped")] == ([homes[other]] if other else [])
             lowest = min(segment.end[2] for segment in trace.segments)
-            assert lowest == pytest.approx(case.world.rack.couple_z)  # type: ignore[union-attr]
+            assert lowest == pytest.approx(case.world.magazine.couple_z)  # type: ignore[union-attr]
 
 
 def test_a_turned_rack_is_visited_where_it_stands(heron_with: Callable[..., Setup]) -> None:

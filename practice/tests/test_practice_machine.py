@@ -207,7 +207,7 @@ def test_power_lost_in_an_exchange_leaves_things_as_they_were_then(at: At, heron
     assert machine.machine.trace.held(machine.now) == tool or doubtful
     machine.power(True)
     machine.rate = float("inf")
-    if machine.machine.coupling and 0 < machine.machine.coupling.engaged < machine.machine.coupling.rack.engaged:
+    if machine.machine.changer and 0 < machine.machine.changer.engaged < machine.machine.changer.rack.engaged:
         hand.do("home")  # with a nut half on, homing pulls at the pocket: the way out comes before it
         assert "neither tight nor free" in machine.alarm
 

@@ -76,7 +76,7 @@ def alignment_answer(setup: Setup) -> dict[str, Any] | None:
 def exchange_json(setup: Setup, from_tool: int | None, to_tool: int | None, profile: str | None) -> dict[str, Any] | None:
     """One exchange in every shipped control profile, run through the text of the chosen one; None while there is none."""
     one, other = pair(setup, from_tool, to_tool)
-    stored = {0, *(tool.number for tool in setup.stored())}
+    stored = {0, *(tool.number for tool in setup.exchangeable())}
     if one not in stored or other not in stored:
         one, other = pair(setup, None, None)
     if one == other:
@@ -234,7 +234,7 @@ def stages(setup: Setup, proof: dict[str, Any] | None, tests: list[dict[str, Any
     changer = mark("Changer", setup.changer is not None, "There is no changer yet.")
     if told:
         changer = {"name": "Changer", "mark": "failing", "why": told[0].message}
-    tools = mark("Tools", bool(setup.stored()), "No tool is stored in a pocket yet.")
+    tools = mark("Tools", bool(setup.exchangeable()), "No tool is stored in a pocket yet.")
     return [mark("Machine", True, ""), _signals_mark(setup, tests), changer, tools,
             {"name": "Proof", "mark": evidence, "why": why}]  # fmt: skip
 

@@ -11,6 +11,7 @@ from orthotrope.calc.slips import ReadBackInput, read_back_value
 from orthotrope.errors import InputError
 from orthotrope.setup import Setup
 from orthotrope.setup.changer import Rack
+from orthotrope.setup.styles import RackChanger
 
 CONFIDENCE = 0.975
 """Of one side: intervals are stated at 95 %."""
@@ -96,7 +97,7 @@ def align(setup: Setup) -> Alignment | None:
     Raises:
         InputError: where the taught places determine no row.
     """
-    rack = setup.changer.rack if setup.changer else None
+    rack = setup.changer.rack if isinstance(setup.changer, RackChanger) else None
     if rack is None or len(rack.taught) < 2:
         return None
     places = [Pocket(pocket=entry.pocket, x=entry.x, y=entry.y) for entry in rack.taught]

@@ -8,10 +8,21 @@ from dataclasses import dataclass
 from typing import Any
 
 from orthotrope.calc.coupling import ThreadCouplingInput, ThreadCouplingOutput, thread_coupling
+from orthotrope.calc.geometry import Point, unit_vector
 from orthotrope.calc.heights import HeightLadderInput, HeightLadderOutput, height_ladder
-from orthotrope.calc.pockets import Pocket, RackPocketsInput, rack_pockets
+from orthotrope.calc.pockets import DiscPocketsInput, Pocket, RackPocketsInput, disc_pockets, rack_pockets
 from orthotrope.setup import Setup
-from orthotrope.setup.changer import Changer
+from orthotrope.setup.changer import Heights, Rack
+from orthotrope.setup.styles import (
+    ArmDisc,
+    ByHand,
+    Coupling,
+    Disc,
+    DiscChanger,
+    MovingDisc,
+    PocketChanger,
+    ThreadOn,
+)
 from orthotrope.setup.tools import Tool
 
 
@@ -44,20 +55,22 @@ class Working:
 
 @dataclass(frozen=True, slots=True)
 class DerivedChanger:
-    """What follows from a changer: its pockets (in order), the ladder, the coupling, and each number's working by key.
+    """What follows from a changer: its pockets (in order), the ladder, the thread's coupling (None: it has a grip), and each
+    number's working by key.
 
-    ``nut_top_z`` is the top of a stored nut, ``rack_top_z`` of the block; ``approach_gap`` is from hover to where the
-    thread meets (negative: the nose hovers inside the nut); mm.
+    A disc's pockets are where they are with the disc at home and pocket 1 in front; who changes tools by hand has none.
+    ``stored_top_z`` is the top of a stored tool: of its nut, or of its knob; ``rack_top_z`` of the block; ``approach_gap`` is
+    from hover to where the thread meets (negative: the nose hovers inside the nut), or with a grip to the knob; mm.
     """
 
     pockets: tuple[Pocket, ...]
     ladder: HeightLadderOutput
-    coupling: ThreadCouplingOutput
+    coupling: ThreadCouplingOutput | None
     longest: Tool | None
     longest_length: float
     park_z: float
     approach_gap: float
-    nut_top_z: float
+    stored_top_z: float
     rack_top_z: float
     workings: dict[str, Working]
 
@@ -68,20 +81,14 @@ class DerivedChanger:
 def derive(setup: Setup) -> DerivedChanger | None:
     """All that follows from the Setup's changer; None while it has none. Pure: the same Setup, the same result."""
     changer = setup.changer
-    return _derive_rack(setup, changer) if changer else None
+    if changer is None:
+        return None
+    return _derive_by_hand(setup, changer) if isinstance(changer, ByHand) else _derive_pockets(setup, changer)
 
 
-def _derive_rack(setup: Setup, changer: Changer) -> DerivedChanger:
-    rack, heights, thread = changer.rack, changer.heights, changer.coupling
+def _derive_pockets(setup: Setup, changer: PocketChanger) -> DerivedChanger:
+    heights = changer.heights
     z_axis = setup.machine.axes.Z
-    pockets = rack_pockets(
-        RackPocketsInput(datum=rack.datum, bearing_deg=rack.bearing_deg, pitch=rack.pitch, count=rack.count)
-    ).pockets
-    if rack.single_positions:
-        taught = {entry.pocket: entry for entry in rack.taught}
-        pockets = [
-            Pocket(pocket=p.pocket, x=taught[p.pocket].x, y=taught[p.pocket].y) if p.pocket in taught else p for p in pockets
-        ]
     stored = setup.stored()
     longest = max(stored, key=lambda tool: tool.length) if stored else None
     longest_length = longest.length if longest else heights.planned_longest
@@ -89,30 +96,104 @@ def _derive_rack(setup: Setup, changer: Changer) -> DerivedChanger:
         touch_z=heights.touch_z, recess=heights.recess, hover_gap=heights.hover_gap, stored_top_z=heights.stored_top_z,
         longest_tool=longest_length, margin=heights.margin, z_top=z_axis.soft_greatest,
         pocket_depth=heights.pocket_depth))  # fmt: skip
-    approach_gap = heights.hover_gap - thread.engaged_length
-    coupling = thread_coupling(ThreadCouplingInput(
-        lead=thread.lead, speed=thread.speed, feed=thread.feed, engaged_length=thread.engaged_length,
-        acceleration=z_axis.acceleration, approach_gap=max(0.0, approach_gap), speed_cap=thread.speed_cap,
-        lift_allowed=thread.lift_allowed, observed_lift=thread.observed_lift))  # fmt: skip
-    workings = {
-        "row_length": Working(
-            "Row",
-            rack.pitch * (rack.count - 1),
-            "mm",
-            "pitch · (pockets − 1)",
-            (Term("pitch", rack.pitch, "mm", "/changer/rack/pitch"), Term("pockets", rack.count, "", "/changer/rack/count")),
-        ),
-        **_height_workings(setup, changer, ladder, longest, longest_length),
-        **_coupling_workings(setup, changer, coupling, approach_gap),
-    }
+    coupling, grows = None, 0.0
+    workings = _height_workings(setup, changer, ladder, longest, longest_length)
+    if isinstance(changer, ThreadOn):
+        thread, grows = changer.coupling, changer.coupling.engaged_length
+        coupling = thread_coupling(ThreadCouplingInput(
+            lead=thread.lead, speed=thread.speed, feed=thread.feed, engaged_length=thread.engaged_length,
+            acceleration=z_axis.acceleration, approach_gap=max(0.0, heights.hover_gap - thread.engaged_length),
+            speed_cap=thread.speed_cap, lift_allowed=thread.lift_allowed, observed_lift=thread.observed_lift))  # fmt: skip
+        workings |= _coupling_workings(setup, thread, coupling, heights)
+    else:
+        grows = changer.grip.knob_height
+        knob = Term("knob above the gauge line", grows, "mm", "/changer/grip/knob_height")
+        gap = Term("hover gap", heights.hover_gap, "mm", "/changer/heights/hover_gap")
+        workings["approach_gap"] = Working("Clear of the knob", heights.hover_gap - grows, "mm",
+                                           "hover gap − knob above the gauge line", (gap, knob))  # fmt: skip
+    rack_top = ladder.couple_z
+    if isinstance(changer, DiscChanger):
+        pockets, more = _disc(changer)
+    else:
+        pockets, more = _rack(changer.rack)
+        rack_top -= changer.rack.top_below_nose
     return DerivedChanger(
         pockets=tuple(pockets), ladder=ladder, coupling=coupling, longest=longest, longest_length=longest_length,
-        park_z=heights.park_z, approach_gap=approach_gap, nut_top_z=ladder.couple_z + thread.engaged_length,
-        rack_top_z=ladder.couple_z - rack.top_below_nose, workings=workings)  # fmt: skip
+        park_z=heights.park_z, approach_gap=heights.hover_gap - grows, stored_top_z=ladder.couple_z + grows,
+        rack_top_z=rack_top, workings={**more, **workings})  # fmt: skip
+
+
+def _rack(rack: Rack) -> tuple[list[Pocket], dict[str, Working]]:
+    pockets = rack_pockets(RackPocketsInput(datum=rack.datum, bearing_deg=rack.bearing_deg, pitch=rack.pitch, count=rack.count,
+                                            rows=rack.rows, row_pitch=rack.row_pitch)).pockets  # fmt: skip
+    if rack.single_positions:
+        taught = {entry.pocket: entry for entry in rack.taught}
+        pockets = [
+            Pocket(pocket=p.pocket, x=taught[p.pocket].x, y=taught[p.pocket].y) if p.pocket in taught else p for p in pockets
+        ]
+    pitch = Term("pitch", rack.pitch, "mm", "/changer/rack/pitch")
+    count = Term("pockets in a row", rack.count, "", "/changer/rack/count")
+    row = Working("Row", rack.pitch * (rack.count - 1), "mm", "pitch · (pockets − 1)", (pitch, count))
+    return pockets, {"row_length": row}
+
+
+def disc_centre(changer: DiscChanger, swung: bool) -> tuple[float, float]:
+    """The disc's middle in plan, mm: with its pocket at the exchange place where it is ``swung`` out, else at home; with an arm
+    it stands two hands' reach behind."""
+    cos, sin = unit_vector(changer.disc.bearing_deg)
+    back = changer.disc.radius
+    if isinstance(changer, ArmDisc):
+        back += 2 * changer.arm.reach
+    elif isinstance(changer, MovingDisc) and not swung:
+        back += changer.swing
+    return changer.exchange.x - back * cos, changer.exchange.y - back * sin
+
+
+def turn_steps(disc: Disc, here: int, there: int) -> int:
+    """Steps from one pocket to another in front, by the way that the disc turns."""
+    forwards = (there - here) % disc.count
+    return forwards if disc.way == "forwards" else min(forwards, disc.count - forwards)
+
+
+def _disc(changer: DiscChanger) -> tuple[list[Pocket], dict[str, Working]]:
+    disc = changer.disc
+    x, y = disc_centre(changer, swung=False)
+    pockets = disc_pockets(DiscPocketsInput(centre=Point(x=x, y=y), radius=disc.radius, count=disc.count,
+                                            first_bearing_deg=disc.bearing_deg, sense=disc.sense)).pockets  # fmt: skip
+    radius = Term("radius", disc.radius, "mm", "/changer/disc/radius")
+    count = Term("pockets", disc.count, "", "/changer/disc/count")
+    step = Term("one step", disc.seconds_per_step, "s", "/changer/disc/seconds_per_step")
+    most = disc.count // 2 if disc.way == "shorter" else disc.count - 1
+    return pockets, {
+        "pocket_pitch": Working("Pockets apart", 2 * disc.radius * math.sin(math.pi / disc.count), "mm",
+                                "2 · radius · sin(180°/pockets)", (radius, count)),
+        "longest_turn": Working("Longest turn", most * disc.seconds_per_step, "s",
+                                "half the pockets, whole steps · one step" if disc.way == "shorter"
+                                else "(pockets − 1) · one step", (count, step)),
+    }  # fmt: skip
+
+
+def _derive_by_hand(setup: Setup, changer: ByHand) -> DerivedChanger:
+    """All heights are the loading place's."""
+    tools = setup.exchangeable()
+    longest = max(tools, key=lambda tool: tool.length) if tools else None
+    length = longest.length if longest else 0.0
+    terms = [Term("room", changer.room, "mm", "/changer/room")]
+    if longest:
+        index = [tool.number for tool in setup.tools].index(longest.number)
+        terms.append(Term(f"longest tool, T{longest.number}", length, "mm", f"/tools/{index}/length"))
+    z = changer.z
+    ladder = HeightLadderOutput(couple_z=z, hover_z=z, empty_z=z, carry_z=z, carry_possible=True,
+                                riser=max(0.0, length - changer.room))  # fmt: skip
+    return DerivedChanger(
+        pockets=(), ladder=ladder, coupling=None, longest=longest, longest_length=length, park_z=z, approach_gap=0.0,
+        stored_top_z=z, rack_top_z=z,
+        workings={"spare_room": Working("Room to spare", changer.room - length, "mm", "room − longest tool",
+                                        tuple(terms))})  # fmt: skip
 
 
 def _height_workings(
-    setup: Setup, changer: Changer, ladder: HeightLadderOutput, longest: Tool | None, longest_length: float
+    setup: Setup, changer: PocketChanger, ladder: HeightLadderOutput, longest: Tool | None, longest_length: float
 ) -> dict[str, Working]:
     heights, base = changer.heights, "/changer/heights"
 
@@ -169,8 +250,8 @@ def greatest_lift(thread_lift: float, engaged: float, feed: float, acceleration:
     return max(candidates, key=abs)
 
 
-def _coupling_workings(setup: Setup, changer: Changer, result: ThreadCouplingOutput, approach_gap: float) -> dict[str, Working]:
-    thread, base = changer.coupling, "/changer/coupling"
+def _coupling_workings(setup: Setup, thread: Coupling, result: ThreadCouplingOutput, heights: Heights) -> dict[str, Working]:
+    base = "/changer/coupling"
 
     def term(name: str, key: str, unit: str) -> Term:
         return Term(name, getattr(thread, key), unit, f"{base}/{key}")
@@ -192,8 +273,8 @@ def _coupling_workings(setup: Setup, changer: Changer, result: ThreadCouplingOut
     if thread.observed_lift is not None:
         corrected_terms = (feed, term("observed lift", "observed_lift", "mm"), engaged)
     return {
-        "approach_gap": Working("Approach gap", approach_gap, "mm", "hover gap − engaged thread", (
-            Term("hover gap", changer.heights.hover_gap, "mm", "/changer/heights/hover_gap"), engaged)),
+        "approach_gap": Working("Approach gap", heights.hover_gap - thread.engaged_length, "mm", "hover gap − engaged thread", (
+            Term("hover gap", heights.hover_gap, "mm", "/changer/heights/hover_gap"), engaged)),
         "ideal_feed": Working("Ideal feed", result.ideal_feed, "mm/min", "lead · speed", (lead, speed)),
         "lift": Working("Lift, steady", result.lift, "mm", "engaged thread · (1 − feed/ideal feed)", (engaged, feed, ideal)),
         "end_lift": Working("Lift, end ramp", result.end_lift, "mm", end_formula, (ideal, acceleration)),
@@ -219,10 +300,9 @@ def _speed_seconds(setup: Setup, speed: float) -> float:
     return spindle.seconds_to_speed * speed / spindle.greatest_speed
 
 
-def block_corners(setup: Setup, derived: DerivedChanger) -> tuple[tuple[float, float], float, float, float]:
+def block_corners(rack: Rack, derived: DerivedChanger) -> tuple[tuple[float, float], float, float, float]:
     """The rack's block in plan: middle, length along the bearing, width across it (mm), and the bearing (degrees)."""
-    assert setup.changer is not None
-    rack = setup.changer.rack
-    first, last = derived.pockets[0], derived.pockets[-1]
+    first, end, last = derived.pockets[0], derived.pockets[rack.count - 1], derived.pockets[-1]
     middle = ((first.x + last.x) / 2, (first.y + last.y) / 2)
-    return middle, math.dist((first.x, first.y), (last.x, last.y)) + 2 * rack.end, rack.width, rack.bearing_deg
+    length = math.dist((first.x, first.y), (end.x, end.y)) + 2 * rack.end
+    return middle, length, rack.width + (rack.rows - 1) * rack.row_pitch, rack.bearing_deg

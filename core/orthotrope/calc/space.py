@@ -3,9 +3,10 @@
 import math
 from dataclasses import dataclass
 
-from orthotrope.calc.derived import DerivedChanger, block_corners
+from orthotrope.calc.derived import DerivedChanger, block_corners, disc_centre
 from orthotrope.calc.geometry import unit_vector
 from orthotrope.setup import Setup
+from orthotrope.setup.styles import ByHand, DiscChanger, RackChanger
 from orthotrope.setup.surround import Box
 
 STRIPS = 600
@@ -56,11 +57,17 @@ def usable_space(setup: Setup, derived: DerivedChanger | None) -> UsableSpace:
 def _kept_clear(setup: Setup, derived: DerivedChanger | None) -> list[KeptClear]:
     spindle = setup.machine.spindle
     grown = max(spindle.body_diameter, spindle.nose_diameter) / 2
-    margin = setup.changer.heights.margin if setup.changer else 0.0
+    changer = setup.changer
+    margin = changer.heights.margin if changer and not isinstance(changer, ByHand) else 0.0
     found = []
-    if setup.changer and derived:
-        middle, length, width, bearing = block_corners(setup, derived)
+    if isinstance(changer, RackChanger) and derived:
+        middle, length, width, bearing = block_corners(changer.rack, derived)
         found.append(KeptClear("the changer", _rounded_box(middle, length / 2, width / 2, bearing, grown + margin)))
+    elif isinstance(changer, DiscChanger):
+        reach = changer.disc.radius + changer.grip.holder_diameter / 2
+        found.append(
+            KeptClear("the changer", _rounded_box(disc_centre(changer, swung=False), 0.0, 0.0, 0.0, reach + grown + margin))
+        )
     setters = {entry.number for entry in setup.inputs if entry.role == "setter"}
     for body in setup.bodies:
         if body.makes in setters:

@@ -1,10 +1,12 @@
 """Which tool fits where in a changer, and the arrangements of all of them."""
 
+import math
 from dataclasses import dataclass
 from typing import Any, Literal
 
 from orthotrope.errors import InputError
 from orthotrope.setup import Setup
+from orthotrope.setup.styles import ByHand, DiscChanger, DropIn, PocketChanger, ThreadOn
 
 Arrangement = Literal["fill", "empty", "renumber"]
 ARRANGEMENTS: dict[str, str] = {"fill": "filled in order", "empty": "all emptied", "renumber": "tools numbered by their pockets"}
@@ -13,33 +15,74 @@ ARRANGEMENTS: dict[str, str] = {"fill": "filled in order", "empty": "all emptied
 @dataclass(frozen=True, slots=True)
 class Storing:
     """How a tool fits: ``spare`` depth below its tip in a pocket (negative: it stands on the ground), ``clearance`` between
-    cutter and hole in diameter, ``overlap`` of the cutter over a neighbour's nut; mm. ``says`` what to do, "" it fits."""
+    cutter and hole in diameter (None: no hole to pass), ``overlap`` of the cutter over a neighbour's nut or holder; mm.
+    ``says`` what to do, "" it fits."""
 
     tool: int
     pocket: int | None
     spare: float
-    clearance: float
+    clearance: float | None
     overlap: float
     says: str
+
+
+@dataclass(frozen=True, slots=True)
+class Neighbours:
+    """What stands in the pockets, how wide it is, and how far apart the pockets are, mm."""
+
+    what: Literal["nut", "holder"]
+    diameter: float
+    pitch: float
+
+
+def neighbours_of(changer: PocketChanger) -> Neighbours:
+    """What a tool has beside it in this changer; with rows the nearer of pitch and row pitch counts."""
+    if isinstance(changer, DiscChanger):
+        pitch = 2 * changer.disc.radius * math.sin(math.pi / changer.disc.count)
+        return Neighbours("holder", changer.grip.holder_diameter, pitch)
+    rack = changer.rack
+    pitch = min(rack.pitch, rack.row_pitch) if rack.rows > 1 else rack.pitch
+    if isinstance(changer, ThreadOn):
+        return Neighbours("nut", changer.coupling.nut_diameter, pitch)
+    return Neighbours("holder", changer.grip.holder_diameter, pitch)
+
+
+def hole_of(changer: PocketChanger) -> float | None:
+    """The diameter of the hole that a cutter must pass, mm; None where it hangs free."""
+    if isinstance(changer, ThreadOn):
+        return changer.coupling.hole_diameter
+    return changer.hole_diameter if isinstance(changer, DropIn) else None
+
+
+def beside(changer: PocketChanger, pocket: int) -> set[int]:
+    """The pockets beside one: in its row, in the next rows, or round the disc."""
+    if isinstance(changer, DiscChanger):
+        count = changer.disc.count
+        return {(pocket - 2) % count + 1, pocket % count + 1}
+    rack = changer.rack
+    row, column = divmod(pocket - 1, rack.count)
+    near = ((row, column - 1), (row, column + 1), (row - 1, column), (row + 1, column))
+    return {r * rack.count + c + 1 for r, c in near if 0 <= r < rack.rows and 0 <= c < rack.count}
 
 
 def storing(setup: Setup) -> list[Storing]:
     """Every tool of the Setup against its changer; none while there is no changer."""
     changer = setup.changer
-    if changer is None:
+    if changer is None or isinstance(changer, ByHand):
         return []
     found = []
+    hole, beside = hole_of(changer), neighbours_of(changer)
     for tool in sorted(setup.tools, key=lambda entry: entry.number):
         spare = changer.heights.pocket_depth - tool.length
-        clearance = changer.coupling.hole_diameter - tool.diameter
-        overlap = max(0.0, tool.diameter / 2 + changer.coupling.nut_diameter / 2 - changer.rack.pitch)
+        clearance = None if hole is None else hole - tool.diameter
+        overlap = max(0.0, tool.diameter / 2 + beside.diameter / 2 - beside.pitch)
         says = []
         if spare < 0:
-            says.append(f"raise the rack by {-spare:.3f} mm, or make the hole that much deeper")
-        if clearance < 0:
+            says.append(f"raise the pockets by {-spare:.3f} mm, or make the room that much deeper")
+        if clearance is not None and clearance < 0:
             says.append(f"the hole must be {-clearance:.3f} mm wider")
         if overlap > 0:
-            says.append(f"the pockets beside it must stay empty: it reaches {overlap:.3f} mm over their nuts")
+            says.append(f"the pockets beside it must stay empty: it reaches {overlap:.3f} mm over their {beside.what}s")
         found.append(Storing(tool.number, tool.pocket, spare, clearance, overlap, "; ".join(says)))
     return found
 
@@ -58,7 +101,7 @@ def arranged(setup: Setup, how: Arrangement) -> list[dict[str, Any]]:
     if how == "empty":
         return [{**tool, "pocket": None} for tool in tools]
     if how == "fill":
-        free = [pocket for pocket in range(1, setup.changer.rack.count + 1) if pocket not in reserved]
+        free = [pocket for pocket in range(1, setup.changer.pocket_count + 1) if pocket not in reserved]
         return [{**tool, "pocket": free[index] if index < len(free) else None} for index, tool in enumerate(tools)]
     kept = {tool["number"] for tool in tools if tool["pocket"] is None}
     clash = sorted(tool["pocket"] for tool in tools if tool["pocket"] in kept)

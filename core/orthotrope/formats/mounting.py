@@ -8,8 +8,10 @@ from ezdxf import units
 
 from orthotrope.calc.derived import block_corners, derive
 from orthotrope.calc.geometry import unit_vector
+from orthotrope.calc.storage import hole_of, neighbours_of
 from orthotrope.errors import InputError
 from orthotrope.setup import Setup
+from orthotrope.setup.styles import RackChanger
 from orthotrope.units import MM_PER_INCH
 
 TEXT_HEIGHT = 5.0
@@ -28,10 +30,11 @@ def mounting_pattern(setup: Setup, unit: Literal["mm", "inch"], frame: Literal["
         InputError: where there is no changer.
     """
     derived = derive(setup)
-    if setup.changer is None or derived is None:
-        raise InputError.at("/changer", "The Setup has no changer yet; add one on the Changer stage.")
-    coupling = setup.changer.coupling
-    middle, length, width, bearing = block_corners(setup, derived)
+    changer = setup.changer
+    if derived is None or not isinstance(changer, RackChanger):
+        raise InputError.at("/changer", "A mounting pattern is a rack's; the Setup has none. Add one on the Changer stage.")
+    hole, seat = hole_of(changer), neighbours_of(changer)
+    middle, length, width, bearing = block_corners(changer.rack, derived)
     first = derived.pockets[0]
     cos, sin = unit_vector(bearing)
     scale = 1 / MM_PER_INCH if unit == "inch" else 1.0
@@ -50,7 +53,7 @@ def mounting_pattern(setup: Setup, unit: Literal["mm", "inch"], frame: Literal["
     half = ((-length / 2, -width / 2), (length / 2, -width / 2), (length / 2, width / 2), (-length / 2, width / 2))
     corners = [(middle[0] + u * cos - v * sin, middle[1] + u * sin + v * cos) for u, v in half]
     space.add_lwpolyline([at(*corner) for corner in corners], close=True, dxfattribs={"layer": "OUTLINE"})
-    reserved = {entry.pocket: entry for entry in setup.changer.reserved}
+    reserved = {entry.pocket: entry for entry in changer.reserved}
 
     def say(text: str, x: float, y: float) -> None:
         space.add_text(text, height=TEXT_HEIGHT * scale, dxfattribs={"layer": "TEXT", "insert": at(x, y)})
@@ -61,14 +64,16 @@ def mounting_pattern(setup: Setup, unit: Literal["mm", "inch"], frame: Literal["
             space.add_circle(place, reserved[pocket.pocket].diameter / 2 * scale, dxfattribs={"layer": "HOLES"})
             say(f"{pocket.pocket} {reserved[pocket.pocket].what}", pocket.x, pocket.y)
             continue
-        space.add_circle(place, coupling.hole_diameter / 2 * scale, dxfattribs={"layer": "HOLES"})
-        space.add_circle(place, (coupling.nut_diameter / 2 + RECESS_ROOM) * scale, dxfattribs={"layer": "RECESSES"})
+        if hole:
+            space.add_circle(place, hole / 2 * scale, dxfattribs={"layer": "HOLES"})
+        space.add_circle(place, (seat.diameter / 2 + RECESS_ROOM) * scale, dxfattribs={"layer": "RECESSES"})
         say(str(pocket.pocket), pocket.x, pocket.y)
     word = "in" if unit == "inch" else "mm"
-    rack = setup.changer.rack
-    recess = (coupling.nut_diameter + 2 * RECESS_ROOM) * scale
-    lines = [f"{setup.machine.name}: rack of {rack.count} pockets, pitch {rack.pitch * scale:.4f} {word}",
-             f"hole {coupling.hole_diameter * scale:.4f} {word} through, recess {recess:.4f} {word}",
+    rack = changer.rack
+    recess = (seat.diameter + 2 * RECESS_ROOM) * scale
+    through = f"hole {hole * scale:.4f} {word} through, " if hole else ""
+    lines = [f"{setup.machine.name}: rack of {rack.total} pockets, pitch {rack.pitch * scale:.4f} {word}",
+             f"{through}recess {recess:.4f} {word}",
              f"block {length * scale:.4f} x {width * scale:.4f} x {rack.height * scale:.4f} {word}"]  # fmt: skip
     for index, line in enumerate(lines):
         away = width / 2 + (index + 2) * TEXT_HEIGHT * 1.6

@@ -32,7 +32,7 @@ class Row:
 def _rows(setup: Setup) -> list[tuple[int, int | str, str]]:
     stored = {tool.pocket: tool for tool in setup.tools if tool.pocket is not None}
     reserved = {entry.pocket: entry.what for entry in setup.changer.reserved} if setup.changer else {}
-    count = setup.changer.rack.count if setup.changer else 0
+    count = setup.changer.pocket_count if setup.changer else 0
     rows: list[tuple[int, int | str, str]] = []
     for pocket in range(1, count + 1):
         tool = stored.get(pocket)
@@ -130,8 +130,8 @@ def _row(setup: Setup, number: int, line: list[str], places: tuple[int, int]) ->
     pocket, tool = values
     assert pocket is not None and tool is not None and setup.changer is not None
     reserved = {entry.pocket: entry.what for entry in setup.changer.reserved}
-    if not 1 <= pocket <= setup.changer.rack.count:
-        return Row(number, pocket, tool, "", f"`pocket` must be 1 to {setup.changer.rack.count}; got {pocket}.")
+    if not 1 <= pocket <= setup.changer.pocket_count:
+        return Row(number, pocket, tool, "", f"`pocket` must be 1 to {setup.changer.pocket_count}; got {pocket}.")
     if tool and tool not in {entry.number for entry in setup.tools}:
         return Row(number, pocket, tool, "", f"There is no tool T{tool}; add it on the Tools stage first.")
     if tool and pocket in reserved:

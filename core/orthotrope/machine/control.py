@@ -3,10 +3,12 @@
 import math
 from copy import copy
 from dataclasses import dataclass
+from functools import partial
 from typing import Any
 
 from orthotrope.machine.arcs import arc_between
 from orthotrope.machine.cycles import cycle_moves
+from orthotrope.machine.inputs import WorldInput
 from orthotrope.machine.modes import Modes
 from orthotrope.machine.motion import Vector
 from orthotrope.machine.parameters import (
@@ -18,6 +20,7 @@ from orthotrope.machine.parameters import (
 )
 from orthotrope.machine.run import Call, Run
 from orthotrope.machine.virtual import Crashed, VirtualMachine
+from orthotrope.machine.watch import Watch
 from orthotrope.machine.world import World
 from orthotrope.program.faults import RunFault
 from orthotrope.program.words import ARGUMENTS, LENGTH_LETTERS, WORK_OFFSET_OF
@@ -26,6 +29,12 @@ from orthotrope.setup.control import ControlProfile
 MOST_REPEATS = 100
 """Times that one block may repeat its cycle (L)."""
 
+
+HAND_SECONDS = 30.0
+"""How long a person takes to change a tool and confirm it."""
+
+STOPS = frozenset({0, 2, 30, 60, 99})
+"""M words at which a program waits for a person, or ends."""
 
 NOT_SWITCHED = frozenset({0, 1, 2, 3, 4, 5, 6, 30, 48, 49, 60, 98, 99})
 """M words that switch no output."""
@@ -65,6 +74,9 @@ class Control:
             values[known.called_at_first + axis] = call.at[axis]
             for number, offset in world.work_offsets.items():
                 values[OFFSETS_FIRST + (number - 1) * OFFSETS_STEP + axis] = offset[axis]
+        if world.magazine:
+            for pocket, number in world.magazine.recorded.items():
+                values[known.pockets_first + pocket] = 0.0 if number == call.from_tool else float(number)
         self.parameters = Parameters(values)
         self.parameters.inch = call.unit == 20
         self.lengths = {number: tool.recorded for number, tool in world.tools.items()}
@@ -72,7 +84,10 @@ class Control:
         self.cycle: dict[str, float] = {}
         self.touching = {word: stops for word, stops in ((profile.touch_stops, True), (profile.touch_goes_on, False))
                          if word is not None}  # fmt: skip
-        self.refresh_inputs()
+        self.watch = Watch(self.machine, profile)
+        first = known.input_first
+        self.parameters.inputs = {first + e.number: partial(self._ask, e) for e in world.inputs}
+        self.orient_word = float(profile.orient[1:]) if profile.orient[0] == "M" else -1
         self.run = Run(call, self.machine.trace, {}, self.modes.kept())
 
     def set(self, target: float | str, value: float) -> None:
@@ -133,12 +148,18 @@ class Control:
         if values and (special is not None or motion is not None or not values.keys().isdisjoint("XYZABCUVW")):
             self._note_lengths(values, special, line)
         if special == 4:
-            self.machine.dwell(max(0.0, values.get("P", values.get("X", 0.0))) * self.profile.dwell_seconds, self._state)
+            self.stay(max(0.0, values.get("P", values.get("X", 0.0))) * self.profile.dwell_seconds)
         elif special is not None and special != 53:
             self._special(special, values)
         elif not values.keys().isdisjoint("XYZABCUVWIJKR") or (motion is not None and motion >= 80):
             self._motion(modes.motion, values, special == 53)
         return self._m_after(m_codes, values) if m_codes else None
+
+    def stay(self, seconds: float) -> None:
+        """Dwell for a time."""
+        begin = self.machine.t
+        self.machine.dwell(seconds, self._state)
+        self.watch.dwelt(begin, self.machine.t)
 
     @property
     def _state(self) -> int:
@@ -214,19 +235,24 @@ class Control:
                 self.machine.event("tool-changed", tool=self.modes.selected)
             elif code in (3, 4):
                 self.machine.turn(self.modes.speed if code == 3 else -self.modes.speed)
-            elif code in (5, 19):
+            elif code == 5:
                 self.machine.turn(0.0)
+            elif code == self.orient_word:
+                self.machine.orient(values.get("R"))
             elif code in (48, 49):
                 self.modes.override_locked = code == 49
-            elif code in (10, 11):
-                self.machine.event("grip", closed=code == 10)
             if code not in NOT_SWITCHED:
                 self.machine.event("switched", word=f"M{code}")
+                self.machine.switch(code, values.get("P"))
+            self.watch.switched(code, values.get("P"))
 
     def _m_after(self, codes: list[int], values: dict[str, float]) -> Enter | Return | None:
         for code in codes:
+            if code in STOPS:
+                self.watch.stopped()
             if code in (0, 60):
                 self.machine.event("pause")
+                self._by_hand()
             elif code in (2, 30):
                 raise Ended
             elif code == 98:
@@ -330,6 +356,8 @@ class Control:
         else:
             target = self._target_of(given)
         self.run.request_used = self.run.request_used or self._request_read
+        if target != self.machine.position:
+            self.watch.moves()
         if motion == 0:
             self.machine.move(target, "rapid", 0.0, self._state, machine_frame)
         elif motion == 1:
@@ -348,7 +376,6 @@ class Control:
         known = self.profile.parameters
         self.parameters.values[known.touch_made] = 0.0
         touched = self.machine.touch(target, self._feed(target), self._state)
-        self.refresh_inputs()
         if touched.latched is None:
             self.machine.event("missed-touch", stops=stops)
             if stops:
@@ -360,21 +387,35 @@ class Control:
         self.parameters.values[known.touch_made] = 1.0
         self.machine.event("touch", latched=touched.latched)
 
-    def refresh_inputs(self) -> None:
-        """Give the program the inputs as the control sees them now."""
-        for entry in self.world.inputs:
-            seen = 1.0 if self.machine.sees(entry) else 0.0
-            self.parameters.values[self.profile.parameters.input_first + entry.number] = seen
+    def _ask(self, entry: WorldInput) -> float:
+        """The state of an input, for a program that reads it."""
+        return self.watch.ask(entry)
+
+    def _by_hand(self) -> None:
+        """At a pause at the loading place, where the program has brought the spindle, the tool is changed by a person: to the one
+        that was asked for, or what they take for it."""
+        loading = self.world.loading
+        brought = any(segment.kind != "dwell" for segment in self.machine.trace.segments)
+        if loading is None or not brought or not loading.holds(self.machine.position):
+            return
+        if self.machine.trace.turning(self.machine.t):
+            self.machine.event(
+                "spindle-turning", speed=self.machine.trace.turning(self.machine.t), doing="the tool is changed by hand"
+            )
+            raise Crashed
+        wanted = self.run.call.to_tool
+        self.machine.dwell(HAND_SECONDS, self._state)
+        self.machine.change_tool(loading.gives.get(wanted, wanted))
 
     def kept(self) -> tuple[Any, ...]:
         """All that a block can change, for :meth:`restore`."""
         parameters = self.parameters
         return (self.machine.kept(), copy(self.modes), dict(parameters.values), dict(parameters.names), parameters.inch,
-                dict(self.lengths), self.offset, dict(self.cycle))  # fmt: skip
+                dict(self.lengths), self.offset, dict(self.cycle), self.watch.copied())  # fmt: skip
 
     def restore(self, kept: tuple[Any, ...]) -> None:
         """Go back to what :meth:`kept` has."""
-        machine, self.modes, values, names, self.parameters.inch, self.lengths, self.offset, self.cycle = kept
+        machine, self.modes, values, names, self.parameters.inch, self.lengths, self.offset, self.cycle, self.watch = kept
         self.parameters.values, self.parameters.names = values, names
         self.machine.restore(machine)
 

@@ -11,8 +11,9 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field, replace
 from typing import Any
 
-from orthotrope.machine.motion import Law, Ramp, first_root
-from orthotrope.machine.world import ThreadPockets
+from orthotrope.machine.motion import Law, Ramp, Vector, first_root
+from orthotrope.machine.shapes import Body, CylinderBody, StackPart
+from orthotrope.machine.world import ThreadPockets, WorldTool
 
 TINY = 1e-9
 
@@ -106,6 +107,32 @@ class Coupling:
     def zone(self) -> float:
         """Below this height above couple, something can happen."""
         return max(self.rack.engaged, self.rack.flats) + 0.01
+
+    def put(self, number: int) -> None:
+        """Another tool by a person's hand: it is tight."""
+        self.tool, self.engaged = number, self.rack.engaged if number else 0.0
+
+    def key(self, place: Vector, upright: bool) -> tuple[object, ...]:
+        """What the stack and the bodies depend on; second the pocket whose nut the nose may thread with."""
+        over = self.place(place[0], place[1]) if upright and not self.tool else None
+        return self.tool, over, self.holds, tuple(self.stored)
+
+    def stack(self, tool: WorldTool) -> Iterator[StackPart]:
+        """The nut and tool below the gauge line."""
+        nut = tool.stick_out - tool.length
+        yield StackPart(f"the nut of T{tool.number}", self.rack.nut_radius, nut, self.rack.engaged)
+        yield StackPart(f"T{tool.number}", tool.radius, -tool.length, nut)
+
+    def bodies(self, tools: dict[int, WorldTool], over: object) -> Iterator[Body]:
+        """The stored nuts, but the one that the nose is threading with."""
+        rack = self.rack
+        for number, stored in self.stored.items():
+            if number == over or self.tool == stored:
+                continue
+            x, y = rack.places[number]
+            nut_low = tools[stored].stick_out - tools[stored].length if stored in tools else -10.0
+            yield CylinderBody(f"the nut of T{stored} in pocket {number}", x, y, rack.nut_radius,
+                               rack.couple_z + nut_low, rack.couple_z + rack.engaged, number)  # fmt: skip
 
     def place(self, x: float, y: float) -> int | None:
         """The pocket that the nose stands over closely enough to meet its thread."""

@@ -30,7 +30,7 @@ class _Frame:
 
 
 class ProgramRun:
-    """One run of one program on one control, block by block."""
+    """One run of one program on one control, block by block; with ``merges`` a waiting loop is one dwell."""
 
     def __init__(self, program: Program, control: Control):
         self.program, self.control = program, control
@@ -41,6 +41,7 @@ class ProgramRun:
         self.index, self.count, self.line = 0, 0, 0
         self.most = len(program.blocks) + MOST_REPEATED
         self.over = False
+        self.merges = False
 
     def go(self) -> Run:
         """Run to the end, a stop, or a fault."""
@@ -111,13 +112,12 @@ class ProgramRun:
             if not math.isfinite(value):
                 raise ValueFault(f"{word.letter} has no finite value.")
             words.append((word.letter, value))
-        settings = [(self._target(setting), self._value(setting)) for setting in block.settings]
+        settings = [(self._target(setting), self._value(setting)) for setting in block.settings] if block.settings else ()
         then = self.control.words(block.line, words) if words else None
         for target, value in settings:
             self.control.set(target, value)
-        for comment in block.comments:
-            if comment[:4].upper() == "MSG,":
-                self.machine.event("message", text=comment[4:].strip())
+        for text in block.messages:
+            self.machine.event("message", text=text)
         return index + 1 if then is None else self._go_on(then, index, block.line)
 
     def _target(self, setting: Setting) -> float | str:
@@ -137,7 +137,7 @@ class ProgramRun:
         control = block.control
         assert control is not None
         self.place = control.place
-        if isinstance(control, If):
+        if type(control) is If:
             if control.evaluate is not None and control.evaluate(self.parameters) == 0:
                 return index + 1
             if control.then is not None:
@@ -145,12 +145,38 @@ class ProgramRun:
                 return index + 1
             assert control.target is not None
             return self._jump(self._label(control.target(self.parameters), index), index, block.line)
-        if isinstance(control, While):
+        if type(control) is While:
             if control.evaluate is not None and control.evaluate(self.parameters) == 0:
                 return self.program.loops[index] + 1
+            if self.merges and index in self.program.waits:
+                return self._waited(index, control)
             return index + 1
         assert isinstance(control, End)
         return self._jump(self.program.loops[index], index, block.line)
+
+    def _waited(self, index: int, loop: While) -> int:
+        """A loop that only dwells and counts, run as one dwell up to where an input can have changed, or the count ends it. What
+        comes of it is the same; only the blocks in between are not kept."""
+        written, setting = self.program.waits[index]
+        machine, store = self.machine, self.parameters
+        seconds, quiet = max(0.0, written) * self.control.profile.dwell_seconds, machine.quiet_until()
+        count, target = 0, self._target(setting)
+        while True:
+            count += 1
+            value = self._value(setting)
+            if isinstance(target, str):
+                store.names[target] = value
+            else:
+                store.set(target, value)
+            if machine.t + count * seconds >= quiet - 1e-9 or count >= MOST_JUMPS_BACK:
+                break
+            if loop.evaluate is not None and loop.evaluate(store) == 0:
+                break
+        self.machine.line = self.program.blocks[index + 1].line
+        self.control.stay(count * seconds)
+        self.control.set(target, value)
+        self.jumps_back += count - 1
+        return self._jump(index, index, self.line)
 
     def _label(self, number: float, index: int) -> int:
         places = self.program.labels.get(round(number), ())
@@ -199,4 +225,6 @@ class ProgramRun:
 
 def run_program(program: Program, profile: ControlProfile, world: World, call: Call) -> Run:
     """Run a program that was read. It must be readable; what RS-274 calls an error in running is the run's ``fault``."""
-    return ProgramRun(program, Control(profile, world, call)).go()
+    run = ProgramRun(program, Control(profile, world, call))
+    run.merges = True
+    return run.go()

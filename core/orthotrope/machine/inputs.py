@@ -8,7 +8,7 @@ from orthotrope.calc.wiring import Lead, Level, Wiring, seen
 @dataclass(frozen=True, slots=True)
 class WorldInput:
     """``wiring`` as it really is, ``level`` as the control takes it; ``filter``: how long a change must last before the
-    control takes it, seconds."""
+    control takes it, seconds; ``dead``: its contact is never made any more."""
 
     number: int
     name: str
@@ -16,6 +16,7 @@ class WorldInput:
     wiring: Wiring
     level: Level
     filter: float = 0.0
+    dead: bool = False
 
     def seen(self, made: bool, lead: Lead = "sound") -> bool:
         """What the control sees: True is made."""

@@ -1,5 +1,7 @@
 """The parameters of a control while a program runs."""
 
+from collections.abc import Callable
+
 from orthotrope.program.expressions import ValueFault
 from orthotrope.units import MM_PER_INCH
 
@@ -17,13 +19,15 @@ _LENGTHS = frozenset(
 
 
 class Parameters:
-    """Numbered and named parameters. ``inch``: the active unit; ``read`` collects the numbers that were asked for."""
+    """Numbered and named parameters. ``inch``: the active unit; ``read`` collects the numbers that were asked for;
+    ``inputs`` are those that stand for inputs, asked when they are read."""
 
     def __init__(self, values: dict[int, float]):
         self.values = values
         self.names: dict[str, float] = {}
         self.inch = False
         self.read: set[int] = set()
+        self.inputs: dict[int, Callable[[], float]] = {}
 
     @staticmethod
     def index(number: float) -> int:
@@ -35,6 +39,8 @@ class Parameters:
     def number(self, number: float) -> float:
         index = self.index(number)
         self.read.add(index)
+        if index in self.inputs:
+            return self.inputs[index]()
         value = self.values.get(index, 0.0)
         return value / MM_PER_INCH if self.inch and index in _LENGTHS else value
 

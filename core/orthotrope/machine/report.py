@@ -4,7 +4,7 @@ from typing import Any
 
 from orthotrope.machine.shapes import Body, CylinderBody
 from orthotrope.machine.trace import Segment, Trace
-from orthotrope.machine.world import World
+from orthotrope.machine.world import GripPockets, ThreadPockets, World
 
 
 def trace_as_json(trace: Trace) -> dict[str, Any]:
@@ -43,16 +43,37 @@ def _segment(trace: Trace, segment: Segment) -> dict[str, Any]:
 
 def world_as_json(world: World) -> dict[str, Any]:
     """A world as shapes in millimetres, for drawing: what is drawn is what is run."""
-    rack = world.rack
+    rack = world.magazine
     return {
         "bodies": [_body(body) for body in world.bodies],
         "spindle": [{"name": p.name, "radius": p.radius, "low": p.low, "high": p.high} for p in world.spindle.parts],
         "tools": [{"number": t.number, "name": t.name, "length": t.length, "stick_out": t.stick_out, "radius": t.radius}
                   for t in world.tools.values()],
-        "rack": None if rack is None else {
-            "pockets": [{"pocket": number, "x": x, "y": y, "tool": rack.stored.get(number, 0),
-                         "reserved": number in rack.reserved} for number, (x, y) in rack.places.items()],
-            "nut_radius": rack.nut_radius, "engaged": rack.engaged, "couple_z": rack.couple_z},
+        "magazine": None if rack is None else _magazine(rack),
+    }  # fmt: skip
+
+
+def _above(magazine: ThreadPockets | GripPockets) -> float:
+    return magazine.engaged if isinstance(magazine, ThreadPockets) else magazine.knob
+
+
+def _magazine(magazine: ThreadPockets | GripPockets) -> dict[str, Any]:
+    """Its pockets (a disc's at home, pocket 1 in front), and how far what is stored stands above the height where it is taken."""
+    gripped = magazine if isinstance(magazine, GripPockets) else None
+    disc = gripped.disc if gripped else None
+    places = magazine.places
+    if disc:
+        places = {n: disc.place(n, 1, disc.home) for n in magazine.places}
+    return {
+        "style": gripped.style if gripped else "thread-on",
+        "pockets": [{"pocket": number, "x": x, "y": y, "tool": magazine.stored.get(number, 0),
+                     "reserved": number in magazine.reserved} for number, (x, y) in places.items()],
+        "radius": magazine.needed_radius, "above": _above(magazine), "couple_z": magazine.couple_z,
+        "disc": None if disc is None else {
+            "count": disc.count, "radius": disc.radius, "way": list(disc.way), "out": list(disc.out), "home": list(disc.home),
+            "sense": disc.sense, "exchange": list(magazine.places[1])},
+        "groove": None if not gripped or not gripped.groove else {
+            "radius": gripped.groove.radius, "low": gripped.groove.low, "high": gripped.groove.high},
     }  # fmt: skip
 
 

@@ -6,12 +6,14 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from orthotrope.calc.wiring import Lead
+from orthotrope.machine.changing import changer_of
 from orthotrope.machine.coupling import Coupling, Happening, stretches
+from orthotrope.machine.gripping import ANSWERS, Gripping, Now
 from orthotrope.machine.inputs import WorldInput
 from orthotrope.machine.motion import Arc, Law, Ramp, Vector, trapezoid
 from orthotrope.machine.shapes import Body, Contact, CylinderBody, StackPart, first_contact
 from orthotrope.machine.trace import BlockState, Event, Segment, SegmentKind, Trace
-from orthotrope.machine.world import World
+from orthotrope.machine.world import GripPockets, World
 from orthotrope.setup.signals import TOUCH_ROLES
 
 AXES = ("X", "Y", "Z")
@@ -22,6 +24,9 @@ CHORD = 0.01
 
 MADE_AT_REST = frozenset({"air", "door", "magazine home"})
 """Roles of the inputs that are made while the machine stands ready: there is air, the door is closed."""
+
+CHANGER_ROLES = frozenset({*ANSWERS, "tool present"})
+"""Roles of the inputs that the devices of a changer make."""
 
 
 def _parts(trace: Trace) -> tuple[list[Any], ...]:
@@ -84,20 +89,16 @@ class VirtualMachine:
         self.noise: Callable[[], float] = _exact
         self.pressed: Body | None = None
         self.leads: dict[int, Lead] = {}
+        self.changer = changer_of(world.magazine, tool)
+        self.loose_tool = tool
+        self.angle: float | None = None
+        self.oriented_from = math.inf
         self.made = {entry.number for entry in world.inputs if entry.role in MADE_AT_REST}
         self._note_inputs()
         self._has_stops = world.has_stops
         self._has_play = any(axis.backlash for axis in world.axes)
         self.line = 0
         self.homed = world.homed
-        rack = world.rack
-        self.coupling = Coupling(rack, stored=dict(rack.stored)) if rack else None
-        self.loose_tool = tool
-        if self.coupling and rack and tool:
-            self.coupling.tool, self.coupling.engaged = tool, rack.engaged
-            for pocket, stored in rack.stored.items():
-                if stored == tool:
-                    self.coupling.stored.pop(pocket)
         self.trace.holding.append((0.0, tool))
         self._arranged: tuple[object, ...] | None = None
         self._stack: tuple[StackPart, ...] = ()
@@ -107,7 +108,7 @@ class VirtualMachine:
     @property
     def tool(self) -> int:
         """The tool that is in the spindle, tight or not; 0 is none."""
-        return self.coupling.tool if self.coupling else self.loose_tool
+        return self.changer.tool if self.changer else self.loose_tool
 
     @property
     def true_position(self) -> Vector:
@@ -126,8 +127,14 @@ class VirtualMachine:
 
     def is_made(self, entry: WorldInput) -> bool:
         """Whether the contact of this input is made: by what the machine touches, by a hand, or by its own state."""
+        if entry.dead:
+            return False
         if entry.role == "spindle still":
             return self.trace.turning(self.t) == 0
+        if entry.role == "oriented":
+            return self.angle is not None and self.t >= self.oriented_from
+        if isinstance(self.changer, Gripping) and entry.role in CHANGER_ROLES:
+            return self.changer.is_made(entry.role, self.t)
         return entry.number in self.made or (self.pressed is not None and self.pressed.makes == entry.number)
 
     def sees(self, entry: WorldInput) -> bool:
@@ -139,22 +146,23 @@ class VirtualMachine:
         self._arrange(place, place)
         return first_contact(self._stack, self._bodies, place, place, self._lowest, self._widest) is None
 
-    def _note_inputs(self) -> None:
-        """Keep in the trace what the control sees from now on."""
+    def _note_inputs(self, t: float | None = None) -> None:
+        """Keep in the trace what the control sees from now on, or from ``t`` on."""
         if self.world.inputs:
-            self.trace.inputs.append((self.t, {entry.name: self.sees(entry) for entry in self.world.inputs}))
+            when = self.t if t is None else t
+            self.trace.inputs.append((when, {entry.name: self.sees(entry) for entry in self.world.inputs}))
 
     def kept(self) -> tuple[object, ...]:
         """All that a block can change, for :meth:`restore`; the trace is cut back to its lengths."""
         trace = self.trace
         lengths = tuple(len(part) for part in _parts(trace))
         return (self.position, self.t, self.rate, self.error, self.heading, self.homed, self.pressed, self.loose_tool,
-                self.coupling.copied() if self.coupling else None, lengths)  # fmt: skip
+                self.changer.copied() if self.changer else None, self.angle, self.oriented_from, lengths)  # fmt: skip
 
     def restore(self, kept: tuple[Any, ...]) -> None:
         """Go back to what :meth:`kept` has."""
         (self.position, self.t, self.rate, self.error, self.heading, self.homed, self.pressed, self.loose_tool,
-         self.coupling, lengths) = kept  # fmt: skip
+         self.changer, self.angle, self.oriented_from, lengths) = kept  # fmt: skip
         trace = self.trace
         for part, length in zip(_parts(trace), lengths, strict=True):
             del part[length:]
@@ -165,13 +173,13 @@ class VirtualMachine:
 
     def change_tool(self, number: int) -> None:
         """Put another tool into the spindle by hand; the one that was in it goes back to where it belongs."""
-        rack = self.world.rack
-        if self.coupling and rack:
-            home = {tool: pocket for pocket, tool in rack.stored.items()}
-            if self.coupling.tool in home:
-                self.coupling.stored[home[self.coupling.tool]] = self.coupling.tool
-            self.coupling.tool, self.coupling.engaged = number, rack.engaged if number else 0.0
-            self.coupling.stored.pop(home.get(number, -1), None)
+        magazine = self.world.magazine
+        if self.changer and magazine:
+            home = {tool: pocket for pocket, tool in magazine.stored.items()}
+            if self.changer.tool in home:
+                self.changer.stored[home[self.changer.tool]] = self.changer.tool
+            self.changer.put(number)
+            self.changer.stored.pop(home.get(number, -1), None)
         self.loose_tool = number
         self.trace.holding.append((self.t, number))
 
@@ -183,16 +191,73 @@ class VirtualMachine:
         seconds = spindle.seconds_to_speed * abs(wanted - now) * 60 / spindle.greatest
         self.trace.ramps.append(Ramp(self.t, self.t + seconds, now, wanted))
         self.rate = wanted
+        if wanted:
+            self.angle, self.oriented_from = None, math.inf
         self.event("spindle", speed=speed)
+
+    def orient(self, angle: float | None) -> None:
+        """Stop the spindle and turn it to an angle, degrees; None: the one that is stored for exchanges."""
+        self.turn(0.0)
+        magazine = self.world.magazine
+        stored = magazine.orientation if isinstance(magazine, GripPockets) else None
+        self.angle = angle if angle is not None else stored.angle if stored else 0.0
+        self.oriented_from = self.trace.ramps[-1].t1 + (stored.seconds if stored else 0.0)
+
+    def switch(self, word: int, p: float | None) -> None:
+        """Switch what an M word (with its P) switches in the changer. Raises Crashed where that does harm at once."""
+        if not isinstance(self.changer, Gripping):
+            return
+        self._settle(self.t)
+        for happening in self.changer.switch(word, p, self._now()):
+            self._happened(happening)
+        self._settle(self.t)
+
+    def _now(self) -> Now:
+        magazine = self.world.magazine
+        wanted = magazine.orientation if isinstance(magazine, GripPockets) else None
+        fits = wanted is None or (self.angle is not None and self.t >= self.oriented_from - 1e-9 and wanted.fits(self.angle))
+        return Now(self.t, self.true_position, self.trace.turning(self.t), fits)
+
+    def _settle(self, t: float) -> None:
+        """Let the changer's devices come to where they are at ``t``."""
+        if not isinstance(self.changer, Gripping) or not self.changer.pending:
+            return
+        done = list(self.changer.until(t, self.true_position))
+        for happening in done:
+            self._happened(happening)
+        if done:
+            self._note_inputs(done[-1].t)
+
+    def quiet_until(self) -> float:
+        """Until when no input changes as long as the machine stands; now, where that can't be said."""
+        if isinstance(self.changer, Coupling) and self.rate:
+            return self.t
+        moments = [ramp.t1 for ramp in self.trace.ramps[-1:]] + [self.oriented_from]
+        if isinstance(self.changer, Gripping):
+            moments += [self.changer.devices[name].done for name in self.changer.pending]
+        return min((moment for moment in moments if moment > self.t), default=math.inf)
+
+    def _happened(self, happening: Happening) -> None:
+        self.event(happening.kind, happening.t, **happening.data)
+        if happening.harm:
+            raise Crashed
+        self._note_holding(happening.t)
+
+    def _note_holding(self, t: float) -> None:
+        assert self.changer is not None
+        held = self.changer.holds
+        if held != self.trace.holding[-1][1]:
+            self.trace.holding.append((t, held))
 
     def dwell(self, seconds: float, block: int) -> None:
         """Stand for a time."""
         start = self.t
         end = min(start + seconds, max(self.deadline, start))
-        harm = self._couple(None, start, end, 0.0) if self.coupling else None
+        harm = self._couple(None, start, end, 0.0) if self.changer else None
         self._segment("dwell", block, start, harm.t if harm else end, self.position, None, None, 0.0, False)
         if harm:
             self._crash(harm)
+        self._settle(self.t)
         if end < start + seconds:
             raise CutShort
 
@@ -219,7 +284,10 @@ class VirtualMachine:
         law = self.law_of(move, way, feed)
         t0, t1 = self.t, self.t + law.seconds
         contact, pressed, end_stop = None, None, None
-        if self.world.bodies or self.coupling:
+        gripping = self.changer if isinstance(self.changer, Gripping) else None
+        if gripping:
+            self._hand_over(gripping, start, end)
+        if self.world.bodies or self.changer:
             contact, pressed = self._meets(start, end, kind == "jog")
         if self._has_stops:
             end_stop = self._end_stop(start, end, move)
@@ -227,7 +295,7 @@ class VirtualMachine:
         until = t0 + law.when(hit * way) if contact or end_stop else t1
         until = min(until, max(t0, self.deadline))
         cut = self.deadline < (t1 if not (contact or end_stop) else t0 + law.when(hit * way))
-        harm = self._couple(law, t0, until, move[2], sideways=(move[0], move[1])) if self.coupling else None
+        harm = self._couple(law, t0, until, move[2], sideways=(move[0], move[1])) if self.changer else None
         if harm:
             until = harm.t
         place = end
@@ -237,6 +305,9 @@ class VirtualMachine:
         speed = law.speed_at(until - t0) if end_stop else 0.0
         self._turned(move)
         self._segment(kind, block, t0, until, place, law, None, feed, machine_frame)
+        if gripping:
+            self._settle(until)
+            gripping.moved(self.true_position)
         self._press(pressed)
         if harm:
             self._crash(harm)
@@ -246,7 +317,16 @@ class VirtualMachine:
             self.event("end-stop", axis=end_stop[1], speed=speed * 60, at=place[AXES.index(end_stop[1])])
             raise Crashed
         if contact:
-            self._contact(contact)
+            self._contact(contact, end)
+
+    def _hand_over(self, gripping: Gripping, start: Vector, end: Vector) -> None:
+        """What a move does to a tool that is between spindle and pocket. Raises Crashed where it does harm."""
+        self._settle(self.t)
+        true_start, true_end = self._true_ends(start, end)
+        happening = gripping.moving(true_start, true_end, self._now())
+        if happening:
+            self._happened(happening)
+        self._note_holding(self.t)
 
     def _meets(self, start: Vector, end: Vector, may_push: bool) -> tuple[Contact | None, Body | None]:
         """The first hard contact of a move, and the body that gives way and may be pressed at its end."""
@@ -394,7 +474,7 @@ class VirtualMachine:
             self._segment("feed", block, self.t, max(self.t, self.deadline), arc.at(start, gone), law, arc, feed, machine_frame)
             raise CutShort
         count = 1
-        if self.world.bodies or self.coupling or any(axis.least is not None for axis in self.world.axes):
+        if self.world.bodies or self.changer or any(axis.least is not None for axis in self.world.axes):
             half = math.acos(max(-1.0, 1 - CHORD / max(arc.radius, CHORD)))
             count = max(1, math.ceil(abs(arc.sweep) / (2 * half)))
         before = start
@@ -407,7 +487,7 @@ class VirtualMachine:
                 gone = (index - 1 + contact.part) / count
                 self._segment("feed", block, self.t, self.t + law.when(gone * arc.length), arc.at(start, gone), law, arc,
                               feed, machine_frame)  # fmt: skip
-                self._contact(contact)
+                self._contact(contact, end)
             before = after
         self._segment("feed", block, self.t, self.t + law.seconds, end, law, arc, feed, machine_frame)
 
@@ -441,44 +521,30 @@ class VirtualMachine:
 
     def _arrange(self, start: Vector, end: Vector) -> None:
         """Stack and bodies for this move: the nut that the nose is threading with is no obstacle to it."""
-        coupling, world = self.coupling, self.world
-        if coupling is None:
-            key: tuple[object, ...] = (self.loose_tool,)
+        changer, world = self.changer, self.world
+        if changer is None:
+            key: tuple[object, ...] = (self.loose_tool, None)
         else:
             upright = abs(end[0] - start[0]) < 1e-9 and abs(end[1] - start[1]) < 1e-9
-            here = self.true_position
-            pocket = coupling.place(here[0], here[1]) if upright and not coupling.tool else None
-            key = (coupling.tool, pocket, coupling.holds, tuple(coupling.stored))
+            key = changer.key(self.true_position, upright)
         if key == self._arranged:
             return
         self._arranged = key
         parts = list(world.spindle.parts)
         tool = world.tools.get(self.tool)
         if tool:
-            nut = tool.stick_out - tool.length
-            if coupling:
-                parts.append(StackPart(f"the nut of T{tool.number}", coupling.rack.nut_radius, nut, coupling.rack.engaged))
-            parts.append(StackPart(f"T{tool.number}", tool.radius, -tool.length, nut if coupling else 0.0))
+            parts += changer.stack(tool) if changer else [StackPart(f"T{tool.number}", tool.radius, -tool.length, 0.0)]
         self._stack = tuple(parts)
         self._lowest = min((part.low for part in parts), default=0.0)
         self._widest = max((part.radius for part in parts), default=0.0)
-        bodies = list(world.bodies)
-        if coupling:
-            rack = coupling.rack
-            for number, stored in coupling.stored.items():
-                if number == key[1] or (coupling.tool == stored):
-                    continue
-                x, y = rack.places[number]
-                nut_low = world.tools[stored].stick_out - world.tools[stored].length if stored in world.tools else -10.0
-                bodies.append(CylinderBody(f"the nut of T{stored} in pocket {number}", x, y, rack.nut_radius,
-                                           rack.couple_z + nut_low, rack.couple_z + rack.engaged, number))  # fmt: skip
-        self._bodies = bodies
+        self._bodies = [*world.bodies, *(changer.bodies(world.tools, key[1]) if changer else ())]
 
     def _couple(self, law: Law | None, t0: float, t1: float, dz: float,
                 sideways: tuple[float, float] = (0.0, 0.0)) -> Happening | None:  # fmt: skip
         """What the thread does during a move or dwell; returns the harm that ends it, if any."""
-        coupling = self.coupling
-        assert coupling is not None
+        coupling = self.changer
+        if not isinstance(coupling, Coupling):
+            return None
         x, y, z = self.true_position
         height = z - coupling.rack.couple_z
         if min(height, height + dz) > coupling.zone:
@@ -496,23 +562,19 @@ class VirtualMachine:
         for happening in coupling.advance(pocket, stretches(law, t0, t1, height, sign, self.trace.ramps)):
             if happening.harm:
                 return happening
-            self.event(happening.kind, happening.t, **happening.data)
-            held = coupling.holds
-            if held != self.trace.holding[-1][1]:
-                self.trace.holding.append((happening.t, held))
+            self._happened(happening)
         return None
 
     def _crash(self, harm: Happening) -> None:
         self.event(harm.kind, harm.t, **harm.data)
         raise Crashed
 
-    def _contact(self, contact: Contact) -> None:
-        pocket = contact.body.pocket
-        rack = self.world.rack
+    def _contact(self, contact: Contact, end: Vector) -> None:
+        pocket, changer = contact.body.pocket, self.changer
         here = self.true_position
-        over = self.coupling.place(here[0], here[1]) if self.coupling else None
-        if pocket is not None and over == pocket and self.tool and rack and self.coupling:
-            self.event("pocket-occupied", pocket=pocket, tool=self.tool, stored=self.coupling.stored.get(pocket, 0))
+        over = (changer.place(here[0], here[1]), changer.place(end[0], end[1])) if changer else ()
+        if pocket is not None and pocket in over and self.tool and changer:
+            self.event("pocket-occupied", pocket=pocket, tool=self.tool, stored=changer.stored.get(pocket, 0))
         else:
             low = here[2] + contact.mover.low
             at = [here[0], here[1], max(low, contact.body.bottom)]

@@ -1,11 +1,12 @@
 """What a line of a program is once it is read."""
 
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import NamedTuple, Union
 
 from orthotrope.program.expressions import Evaluator, Place
 from orthotrope.program.faults import ProgramError
-from orthotrope.sequence.values import Named, Parameter, Value
+from orthotrope.sequence.values import Named, Number, Parameter, Value
 
 
 class Plain(NamedTuple):
@@ -65,7 +66,8 @@ class End:
 
 @dataclass(frozen=True, slots=True)
 class Block:
-    """A block that is not plain. ``label`` is its N number, ``program`` its O number; ``skip`` a block-delete slash."""
+    """A block that is not plain. ``label`` is its N number, ``program`` its O number; ``skip`` a block-delete slash; ``messages``: what its
+    comments show to a person."""
 
     line: int
     label: int | None = None
@@ -75,12 +77,30 @@ class Block:
     settings: tuple[Setting, ...] = ()
     control: Union[If, While, End, None] = None  # noqa: UP007
     comments: tuple[str, ...] = ()
+    messages: tuple[str, ...] = field(init=False, compare=False)
+
+    def __post_init__(self) -> None:
+        told = tuple(comment[4:].strip() for comment in self.comments if comment[:4].upper() == "MSG,")
+        object.__setattr__(self, "messages", told)
 
 
 AnyBlock = Plain | Block
 
 
-@dataclass(frozen=True, slots=True)
+def _dwell(block: AnyBlock) -> float | None:
+    """The number of a block that is a dwell of a plain number and nothing else; None: it is something else."""
+    if isinstance(block, Plain):
+        words = [*zip(block.letters, block.values, strict=True)]
+    elif block.settings or block.control or block.messages or block.program is not None:
+        return None
+    else:
+        words = [(word.letter, word.value.value) for word in block.words if isinstance(word.value, Number)]
+        if len(words) != len(block.words):
+            return None
+    return words[1][1] if len(words) == 2 and words[0] == ("G", 4) and words[1][0] in "PX" else None
+
+
+@dataclass(frozen=True)
 class Program:
     """A text that was read: blocks in order, where labels, subprograms and loops are, and what could not be read."""
 
@@ -89,6 +109,21 @@ class Program:
     labels: dict[int, tuple[int, ...]] = field(default_factory=dict)
     programs: dict[int, int] = field(default_factory=dict)
     loops: dict[int, int] = field(default_factory=dict)
+
+    @cached_property
+    def waits(self) -> dict[int, tuple[float, Setting]]:
+        """Loops that do nothing but dwell and set one parameter, by the index of their WHILE: the dwell as it is written, and
+        the setting."""
+        found = {}
+        for index, end in self.loops.items():
+            if end != index + 3:
+                continue
+            seconds, counts = _dwell(self.blocks[index + 1]), self.blocks[index + 2]
+            if seconds is None or not isinstance(counts, Block) or len(counts.settings) != 1:
+                continue
+            if not (counts.words or counts.control or counts.messages or counts.program is not None):
+                found[index] = (seconds, counts.settings[0])
+        return found
 
     @property
     def readable(self) -> bool:

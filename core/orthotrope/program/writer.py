@@ -1,5 +1,6 @@
 """Steps → program text, by a control profile."""
 
+from collections.abc import Iterator
 from dataclasses import fields, is_dataclass, replace
 from typing import Any, TypeVar
 
@@ -9,6 +10,7 @@ from orthotrope.sequence.steps import (
     Compute,
     ComputeIf,
     Dwell,
+    EndWhile,
     Label,
     Move,
     Override,
@@ -23,8 +25,11 @@ from orthotrope.sequence.steps import (
     Stop,
     Switch,
     Touch,
+    Wait,
+    While,
+    Words,
 )
-from orthotrope.sequence.values import PRECEDENCE, Binary, Function, Named, Number, Parameter, Unary, Value
+from orthotrope.sequence.values import PRECEDENCE, Binary, Function, Named, Number, Parameter, Unary, Value, parameter
 from orthotrope.setup.control import ControlProfile
 from orthotrope.units import MM_PER_INCH
 
@@ -42,7 +47,23 @@ Any_ = TypeVar("Any_")
 
 def as_written(sequence: Sequence, profile: ControlProfile) -> Sequence:
     """The sequence with every number as the text of this profile can hold it: lengths in its unit, rounded to its decimals."""
-    return replace(sequence, steps=tuple(_as_written(step, profile) for step in sequence.steps))
+    steps = [part for step in sequence.steps for part in (_waited(step, profile) if isinstance(step, Wait) else (step,))]
+    return replace(sequence, steps=tuple(_as_written(step, profile) for step in steps))
+
+
+def _waited(wait: Wait, profile: ControlProfile) -> Iterator[Step]:
+    """A wait as this control can do it: a loop of short dwells on the input, or one dwell."""
+    if wait.input is None or profile.wait == "none":
+        yield Dwell(wait.usual, wait.note)
+        return
+    timer, state = parameter(wait.timer), parameter(profile.parameters.input_first + wait.input)
+    not_yet = Binary("NE", state, Number(1))
+    yield Compute(wait.timer, Number(0), wait.note)
+    yield While(Binary("AND", not_yet, Binary("LT", timer, Number(wait.limit))))
+    yield Dwell(Number(profile.wait_pause))
+    yield Compute(wait.timer, Binary("+", timer, Number(profile.wait_pause)))
+    yield EndWhile()
+    yield Choose(not_yet, wait.missing)
 
 
 def _as_written(node: Any_, profile: ControlProfile) -> Any_:
@@ -122,8 +143,9 @@ class _Writer:
             raise NotWritable(self.profile.name, "parameters or arithmetic")
         return text
 
-    def setting(self, parameter: int, value: Value) -> str:
-        return self.needs_arithmetic(f"#{parameter} = {self.word(value)}")
+    def setting(self, target: int | Value, value: Value) -> str:
+        number = f"{target}" if isinstance(target, int) else f"[{self.value(target)}]"
+        return self.needs_arithmetic(f"#{number} = {self.word(value)}")
 
     def step(self, step: Step) -> str:
         match step:
@@ -149,6 +171,14 @@ class _Writer:
             case Switch(device):
                 return {"close the grip": self.profile.grip_close, "open the grip": self.profile.grip_open,
                         "orient the spindle": self.profile.orient}[device]  # fmt: skip
+            case Words(text, None):
+                return text
+            case Words(text, pocket) if pocket is not None:
+                return f"{text} P{self.word(pocket)}"
+            case While(condition):
+                return self.needs_conditions(f"WHILE [{self.value(condition)}] DO1")
+            case EndWhile():
+                return "END1"
             case Override(locked):
                 return "M49" if locked else "M48"
             case Spindle("stop"):
@@ -157,10 +187,10 @@ class _Writer:
                 return f"{'M3' if turn == 'forwards' else 'M4'} S{self.word(speed)}"
             case Dwell(seconds):
                 return f"G4 {self.profile.dwell_letter}{self.word(seconds)}"
-            case Compute(parameter, value):
-                return self.setting(parameter, value)
-            case ComputeIf(condition, parameter, value):
-                return self.condition(condition) + f" THEN {self.setting(parameter, value)}"
+            case Compute(target, value):
+                return self.setting(target, value)
+            case ComputeIf(condition, target, value):
+                return self.condition(condition) + f" THEN {self.setting(target, value)}"
             case Choose(None, label):
                 return self.needs_conditions(f"GOTO {label}")
             case Choose(condition, label) if condition is not None:

@@ -1,14 +1,27 @@
 """Where a Setup contradicts itself."""
 
+import math
 from collections.abc import Iterator
 from dataclasses import dataclass
 
 from orthotrope.calc.derived import DerivedChanger
 from orthotrope.calc.derived_machine import crossing
+from orthotrope.calc.storage import beside, hole_of, neighbours_of
 from orthotrope.calc.wiring import InputStatesInput, Level, input_states
 from orthotrope.proof.findings import Cure, Severity, mm
 from orthotrope.setup import Setup
-from orthotrope.setup.changer import Changer
+from orthotrope.setup.signals import OutputRole
+from orthotrope.setup.styles import (
+    ArmDisc,
+    ByHand,
+    DiscChanger,
+    GripChanger,
+    MovingDisc,
+    PocketChanger,
+    RackChanger,
+    SideEntry,
+    ThreadOn,
+)
 from orthotrope.units import MM_PER_INCH
 
 
@@ -25,19 +38,29 @@ class Conflict:
 def conflicts(setup: Setup, derived: DerivedChanger | None) -> Iterator[Conflict]:
     """All contradictions of the Setup: of its signals, then those of the rack."""
     yield from signal_conflicts(setup)
-    if setup.changer is None or derived is None:
+    changer = setup.changer
+    if changer is None or derived is None:
         return
-    yield from _rack(setup, setup.changer, derived)
-    yield from _heights(setup, setup.changer, derived)
-    yield from _coupling(setup, setup.changer, derived)
-    yield from _tools(setup, setup.changer)
+    if isinstance(changer, ByHand):
+        yield from _by_hand(setup, changer, derived)
+        return
+    if isinstance(changer, DiscChanger):
+        yield from _disc(setup, changer)
+    else:
+        yield from _rack(setup, changer, derived)
+    yield from _heights(setup, changer, derived)
+    if isinstance(changer, ThreadOn):
+        yield from _coupling(setup, changer, derived)
+    else:
+        yield from _grip(setup, changer, derived)
+    yield from _tools(setup, changer)
 
 
 def _listed(numbers: list[int]) -> str:
     return f"Pocket {numbers[0]} is" if len(numbers) == 1 else f"Pockets {', '.join(map(str, numbers))} are"
 
 
-def _rack(setup: Setup, changer: Changer, derived: DerivedChanger) -> Iterator[Conflict]:
+def _rack(setup: Setup, changer: RackChanger, derived: DerivedChanger) -> Iterator[Conflict]:
     axes = setup.machine.axes
     for name, axis, places in (("X", axes.X, {p.pocket: p.x for p in derived.pockets}),
                                ("Y", axes.Y, {p.pocket: p.y for p in derived.pockets})):  # fmt: skip
@@ -47,19 +70,24 @@ def _rack(setup: Setup, changer: Changer, derived: DerivedChanger) -> Iterator[C
             yield Conflict(f"{_listed(beyond)} beyond the travel of {name}: {mm(worst)} mm is outside {mm(axis.soft_least)} to "
                            f"{mm(axis.soft_greatest)}. Move the rack, or take pockets off it.",
                            f"/changer/rack/datum/{name.lower()}")  # fmt: skip
-    nut = changer.coupling.nut_diameter
-    if changer.rack.count > 1 and changer.rack.pitch < nut:
-        yield Conflict(f"The pitch, {mm(changer.rack.pitch)} mm, is smaller than the nuts, {mm(nut)} mm; they overlap by "
-                       f"{mm(nut - changer.rack.pitch)}.", "/changer/rack/pitch")  # fmt: skip
+    near = neighbours_of(changer)  # type: ignore[arg-type]
+    rows = (("pitch", "pitch", changer.rack.count), ("row pitch", "row_pitch", changer.rack.rows))
+    for name, key, count in rows:
+        value = getattr(changer.rack, key)
+        if count > 1 and value < near.diameter:
+            yield Conflict(f"The {name}, {mm(value)} mm, is smaller than the {near.what}s, {mm(near.diameter)} mm; they overlap "
+                           f"by {mm(near.diameter - value)}.", f"/changer/rack/{key}")  # fmt: skip
 
 
-def _heights(setup: Setup, changer: Changer, derived: DerivedChanger) -> Iterator[Conflict]:
+def _heights(setup: Setup, changer: PocketChanger, derived: DerivedChanger) -> Iterator[Conflict]:
     ladder, z_axis, heights = derived.ladder, setup.machine.axes.Z, changer.heights
     if ladder.couple_z < z_axis.soft_least:
         yield Conflict(f"Couple height, {mm(ladder.couple_z)} mm, is below the travel of Z, {mm(z_axis.soft_least)}; raise the "
                        "rack.",
                        "/changer/heights/touch_z")  # fmt: skip
-    if not ladder.carry_possible:
+    if isinstance(changer, DiscChanger):
+        pass  # what is carried never goes over the disc
+    elif not ladder.carry_possible:
         yield Conflict(f"Carry height, {mm(ladder.carry_z)} mm, is above the top of travel, {mm(z_axis.soft_greatest)}; with "
                        f"{_longest(derived)} the stored top must be {mm(ladder.carry_z - z_axis.soft_greatest)} mm lower, or the "
                        f"tool shorter.", "/changer/heights/stored_top_z")  # fmt: skip
@@ -73,7 +101,12 @@ def _heights(setup: Setup, changer: Changer, derived: DerivedChanger) -> Iterato
     if ladder.riser > 0:
         yield Conflict(f"{_longest(derived)} does not fit into its pocket: {mm(ladder.riser)} mm are missing below a coupled "
                        f"nose. Raise the rack by as much, or make the room deeper.", "/changer/heights/pocket_depth")  # fmt: skip
-    if derived.approach_gap <= 0:
+    if derived.approach_gap <= 0 and not isinstance(changer, ThreadOn):
+        wanted = round(changer.grip.knob_height + 5.0)
+        yield Conflict(f"Hover is {mm(heights.hover_gap)} mm above couple and the knob stands {mm(changer.grip.knob_height)} mm above "
+                       "the gauge line; the spindle is not clear of it.", "/changer/heights/hover_gap",
+                       Cure(f"Set the hover gap to {mm(wanted)}", "/changer/heights/hover_gap", float(wanted)))  # fmt: skip
+    elif derived.approach_gap <= 0 and isinstance(changer, ThreadOn) and derived.coupling:
         wanted = changer.coupling.engaged_length + max(2.0, derived.coupling.ramp_distance)
         wanted = round(wanted + 0.5)
         yield Conflict(f"Hover is {mm(heights.hover_gap)} mm above couple and the thread is engaged over "
@@ -86,9 +119,9 @@ def _longest(derived: DerivedChanger) -> str:
     return f"{name} ({mm(derived.longest_length)} mm long)"
 
 
-def _coupling(setup: Setup, changer: Changer, derived: DerivedChanger) -> Iterator[Conflict]:
+def _coupling(setup: Setup, changer: ThreadOn, derived: DerivedChanger) -> Iterator[Conflict]:
     speed, spindle, where = changer.coupling.speed, setup.machine.spindle, "/changer/coupling/speed"
-    if not derived.coupling.speed_allowed:
+    if derived.coupling and not derived.coupling.speed_allowed:
         cap = changer.coupling.speed_cap
         yield Conflict(f"The coupling speed, {speed:g} rev/min, is above its cap, {cap:g}.", where,
                        Cure(f"Use {cap:g} rev/min", where, cap))  # fmt: skip
@@ -97,10 +130,11 @@ def _coupling(setup: Setup, changer: Changer, derived: DerivedChanger) -> Iterat
                        f"{spindle.greatest_speed:g}.", where)  # fmt: skip
 
 
-def _tools(setup: Setup, changer: Changer) -> Iterator[Conflict]:
+def _tools(setup: Setup, changer: PocketChanger) -> Iterator[Conflict]:
     reserved = {entry.pocket: entry.what for entry in changer.reserved}
     seen: dict[int, int] = {}
     neighbours = {tool.pocket: tool for tool in setup.stored()}
+    hole, near = hole_of(changer), neighbours_of(changer)
     for index, tool in enumerate(setup.tools):
         pocket, where = tool.pocket, f"/tools/{index}"
         if pocket is None:
@@ -112,14 +146,80 @@ def _tools(setup: Setup, changer: Changer) -> Iterator[Conflict]:
             yield Conflict(f"T{seen[pocket]} and T{tool.number} are both in pocket {pocket}; give one of them another.",
                            f"{where}/pocket")  # fmt: skip
         seen.setdefault(pocket, tool.number)
-        if tool.diameter > changer.coupling.hole_diameter:
-            yield Conflict(f"T{tool.number} does not pass the hole of nut and pocket: {mm(tool.diameter)} mm in "
-                           f"{mm(changer.coupling.hole_diameter)}.", f"{where}/diameter")  # fmt: skip
-        over = tool.diameter / 2 + changer.coupling.nut_diameter / 2 - changer.rack.pitch
-        for beside in (pocket - 1, pocket + 1):
-            if over > 0 and beside in neighbours:
-                yield Conflict(f"T{tool.number} in pocket {pocket} reaches {mm(over)} mm over the nut of "
-                               f"T{neighbours[beside].number} beside it.", f"{where}/pocket")  # fmt: skip
+        if hole is not None and tool.diameter > hole:
+            yield Conflict(f"T{tool.number} does not pass the hole of its pocket: {mm(tool.diameter)} mm in {mm(hole)}.",
+                           f"{where}/diameter")  # fmt: skip
+        over = tool.diameter / 2 + near.diameter / 2 - near.pitch
+        for other in sorted(beside(changer, pocket)):
+            if over > 0 and other in neighbours:
+                yield Conflict(f"T{tool.number} in pocket {pocket} reaches {mm(over)} mm over the {near.what} of "
+                               f"T{neighbours[other].number} beside it.", f"{where}/pocket")  # fmt: skip
+
+
+def _by_hand(setup: Setup, changer: ByHand, derived: DerivedChanger) -> Iterator[Conflict]:
+    for name, value in (("X", changer.x), ("Y", changer.y), ("Z", changer.z)):
+        axis = setup.machine.axes[name]  # type: ignore[index]
+        if not axis.soft_least <= value <= axis.soft_greatest:
+            yield Conflict(f"The loading place is beyond the travel of {name}: {mm(value)} mm is outside {mm(axis.soft_least)} to "
+                           f"{mm(axis.soft_greatest)}.", f"/changer/{name.lower()}")  # fmt: skip
+    if derived.longest and derived.ladder.riser > 0:
+        yield Conflict(f"{_longest(derived)} has no room below the nose at the loading place: {mm(derived.ladder.riser)} mm are "
+                       "missing. Load higher.", "/changer/room")  # fmt: skip
+
+
+def _disc(setup: Setup, changer: DiscChanger) -> Iterator[Conflict]:
+    axes, place, disc = setup.machine.axes, changer.exchange, changer.disc
+    for name, axis, value in (("X", axes.X, place.x), ("Y", axes.Y, place.y)):
+        if not axis.soft_least <= value <= axis.soft_greatest:
+            yield Conflict(f"The exchange place is beyond the travel of {name}: {mm(value)} mm is outside {mm(axis.soft_least)} to "
+                           f"{mm(axis.soft_greatest)}.", f"/changer/exchange/{name.lower()}")  # fmt: skip
+    apart = neighbours_of(changer).pitch  # type: ignore[arg-type]
+    if apart < changer.grip.holder_diameter:
+        yield Conflict(f"The pockets of the disc are {mm(apart)} mm apart and the holders {mm(changer.grip.holder_diameter)} mm wide; "
+                       f"they overlap by {mm(changer.grip.holder_diameter - apart)}.", "/changer/disc/radius")  # fmt: skip
+    nose = setup.machine.spindle.nose_diameter / 2 + changer.grip.holder_diameter / 2
+    if isinstance(changer, MovingDisc) and apart < nose:
+        yield Conflict(f"The pockets of the disc are {mm(apart)} mm apart; the nose comes down between the holders beside it and needs "
+                       f"{mm(nose)}.", "/changer/disc/radius")  # fmt: skip
+    needed: tuple[tuple[OutputRole, str], ...] = (("magazine", "swings the disc"),)
+    if isinstance(changer, ArmDisc):
+        needed = (("pot", "tilts the pot"), ("arm swing", "swings the arm"), ("arm stroke", "moves the arm down and up"),
+                  ("arm turn", "turns the arm half round"))  # fmt: skip
+        if changer.arm.stroke <= changer.grip.knob_height:
+            yield Conflict(f"The arm goes {mm(changer.arm.stroke)} mm down and the knob stands {mm(changer.grip.knob_height)} mm above the "
+                           "gauge line; it does not come out of the taper.", "/changer/arm/stroke")  # fmt: skip
+    for role, does in needed:
+        if setup.output_of(role) is None:
+            yield Conflict(f"No output has the role {role}, which {does}; add it on the Signals stage.", "/outputs")
+    word = int(float(disc.turn_word[1:]))
+    if disc.turn_word[0] != "M" or word not in setup.profile.m_words:
+        yield Conflict(f"The word that turns the disc, {disc.turn_word}, is not among the M words of the control profile.",
+                       "/changer/disc/turn_word")  # fmt: skip
+
+
+def _grip(setup: Setup, changer: GripChanger, derived: DerivedChanger) -> Iterator[Conflict]:
+    grip = changer.grip
+    if grip.push_out > grip.push_out_allowed:
+        yield Conflict(f"Opening pushes the tool {mm(grip.push_out)} mm out and the pocket allows {mm(grip.push_out_allowed)}: it would be "
+                       "pressed against its seat. Raise the couple height, or make the pocket give.", "/changer/grip/push_out")  # fmt: skip
+    if setup.machine.spindle.nose_diameter < 0.5 * grip.holder_diameter:
+        yield Conflict(
+            "The nose is less than half as wide as the holders; look at both diameters.", "/changer/grip/holder_diameter"
+        )
+    if isinstance(changer, SideEntry):
+        forks = changer.forks
+        across = abs(math.sin(math.radians(forks.mouth_deg - changer.rack.bearing_deg)))
+        if across < 0.7:
+            yield Conflict(
+                "The forks open along their row: a tool that comes out of one runs into the next.", "/changer/forks/mouth_deg"
+            )
+        needed = forks.tine_reach + grip.holder_diameter / 2
+        widest = max((tool.diameter for tool in setup.stored()), default=0.0)
+        needed = max(needed, forks.tine_reach + widest / 2)
+        if forks.lead_in <= needed:
+            wanted = float(math.ceil(needed + 5))
+            yield Conflict(f"In front of a fork, {mm(forks.lead_in)} mm out, the holder is still between its tines; {mm(needed)} mm are needed.",
+                           "/changer/forks/lead_in", Cure(f"Set the lead-in to {mm(wanted)}", "/changer/forks/lead_in", wanted))  # fmt: skip
 
 
 def signal_conflicts(setup: Setup) -> Iterator[Conflict]:

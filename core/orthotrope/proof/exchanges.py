@@ -51,7 +51,7 @@ def finding_json(finding: Finding) -> dict[str, Any]:
 
 def pairs(setup: Setup) -> list[tuple[int, int]]:
     """Every ordered pair of different tools that are stored, and the empty spindle (0)."""
-    numbers = [0, *(tool.number for tool in setup.stored())]
+    numbers = [0, *(tool.number for tool in setup.exchangeable())]
     return [(one, other) for one in numbers for other in numbers if one != other]
 
 

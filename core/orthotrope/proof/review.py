@@ -27,7 +27,7 @@ def called_at(setup: Setup) -> tuple[float, float, float]:
 
 def pair(setup: Setup | None, from_tool: int | None, to_tool: int | None) -> tuple[int, int]:
     """The tools of an exchange; where none are said, the first two that are stored (bare machine: 1 and 2)."""
-    stored = [tool.number for tool in setup.stored()] if setup else [1, 2]
+    stored = [tool.number for tool in setup.exchangeable()] if setup else [1, 2]
     first = from_tool if from_tool is not None else (stored[0] if stored else 0)
     rest = [number for number in stored if number != first]
     return first, to_tool if to_tool is not None else (rest[0] if rest else 0)

@@ -9,5 +9,5 @@ def stored_top(case: Case) -> float:
     assert setup is not None and setup.changer is not None and derived is not None
     tops = [entry.top_z for entry in setup.changer.reserved]
     if setup.stored():
-        tops.append(derived.nut_top_z)
+        tops.append(derived.stored_top_z)
     return max([derived.rack_top_z, *tops])

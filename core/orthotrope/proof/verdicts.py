@@ -9,35 +9,55 @@ from dataclasses import dataclass, replace
 from typing import Any, Literal
 
 from orthotrope.machine.control import Control
+from orthotrope.machine.discs import ArmGripping, DiscGripping
 from orthotrope.machine.executor import ProgramRun, run_program
+from orthotrope.machine.gripping import Gripping
 from orthotrope.machine.run import Call, Run
+from orthotrope.machine.virtual import VirtualMachine
+from orthotrope.machine.world import GripPockets, World
 from orthotrope.proof.case import Case, findings_of
-from orthotrope.proof.faults import FAULTS, applies, called_with, with_fault
+from orthotrope.proof.faults import FAULTS, applies, called_with, sensors, with_fault
 from orthotrope.proof.findings import Finding, worst_first
+from orthotrope.setup.signals import InputRole
 
 Verdict = Literal["safe", "unsafe", "can't be noticed"]
 
 HARMS = frozenset({"body-contact", "pocket-occupied", "pocket-empty", "moved-ungripped", "spindle-still", "spindle-turning",
-                   "nut-lift", "record-untrue", "dropped-tool", "overtravel-exceeded"})  # fmt: skip
+                   "nut-lift", "record-untrue", "dropped-tool", "not-oriented", "overtravel-exceeded"})  # fmt: skip
 """Checks whose finding, in a run under a fault, is harm done."""
 
 
 @dataclass(frozen=True, slots=True)
 class Telling:
-    """What would tell a fault: an input of this role, asked by the program ("" none could), or what ``else`` helps."""
+    """What would tell a fault: an input of one of these roles, asked by the program (none could), or what ``advice`` helps."""
 
-    role: str
+    roles: tuple[InputRole, ...]
     advice: str
 
 
 TELLINGS: dict[str, Telling] = {
-    "pocket-full": Telling("", "A sensor at the pocket, or a look at the rack before the job, would tell."),
-    "pocket-empty": Telling("tool present", "An input with the role tool present, asked after the pick-up, would tell."),
-    "wrong-tool": Telling("", "Measuring the tool after each pick-up would tell: its length is another."),
-    "tool-long": Telling("", "A margin larger by what a length may be wrong, or measuring each tool as it is put in, would help."),
-    "tool-short": Telling("", "Measuring each tool as it is put in would tell."),
+    "pocket-full": Telling((), "A sensor at the pocket, or a look at the pockets before the job, would tell."),
+    "wrong-tool": Telling((), "Measuring the tool after each pick-up would tell: its length is another."),
+    "tool-long": Telling((), "A margin larger by what a length may be wrong, or measuring each tool as it is put in, would help."),
+    "tool-short": Telling((), "Measuring each tool as it is put in would tell."),
 }
-"""Faults of a thread-on rack that its own moves can't notice."""
+"""Faults that no style's own moves notice."""
+
+THREADED: dict[str, Telling] = {
+    **TELLINGS,
+    "pocket-empty": Telling(("tool present",), "An input with the role tool present, asked after the pick-up, would tell."),
+}
+GRIPPED: dict[str, Telling] = {
+    **TELLINGS,
+    "pocket-empty": Telling(("grip closed", "tool present"), "An input with the role grip closed (made on a tool only), waited for "
+                            "after closing, would tell."),
+    "grip-stays-shut": Telling(("grip open",), "An input with the role grip open, waited for before the spindle rises, would tell."),
+    "grip-stays-open": Telling(("grip closed",), "An input with the role grip closed, waited for before the tool is carried off, "
+                               "would tell."),
+    "air-low": Telling(("air", "grip open"), "An input with the role air, asked before the exchange, would tell."),
+}  # fmt: skip
+TOLD: dict[str, dict[str, Telling]] = {"thread-on": THREADED, "by hand": TELLINGS}
+"""What each style's signals can't notice, and what would; a style with a grip has those of the grip."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,39 +77,69 @@ class FaultResult:
 
 
 def judge_faults(case: Case) -> Iterator[FaultResult]:
-    """Every fault that can befall the case's exchange, in the order of checks.md; "none" is the case itself."""
+    """Every fault that can befall the case's exchange, in the order of checks.md; "none" is the case itself. What goes wrong
+    without a fault is no fault's doing: it is unsafe under each in which it comes again."""
+    own = judge(case, "none")
     for fault in FAULTS:
         if not applies(case.world, fault, case.call.from_tool, case.call.to_tool):
             continue
-        if fault == "stopped":
-            if case.profile.record == "parameter":
-                yield _stopped(case)
-            continue
-        yield judge(case, fault)
+        if fault == "none":
+            yield own
+        elif fault == "sensor-dead":
+            yield _each_dead(case, own.finding)
+        elif fault != "stopped":
+            yield judge(case, fault, own.finding)
+        elif case.profile.record == "parameter":
+            yield FaultResult(fault, "unsafe", own.says, own.finding) if own.finding else _stopped(case)
 
 
-def judge(case: Case, fault: str) -> FaultResult:
-    """One exchange under one fault."""
+def _each_dead(case: Case, without: Finding | None) -> FaultResult:
+    """Each sensor that the exchange asks dead by itself; the worst of them, or where all are safe how many there are."""
+    first, read = case.profile.parameters.input_first, case.main.read
+    asked = [entry for entry in sensors(case.world) if first + entry.number in read]
+    for entry in asked:
+        inputs = tuple(replace(e, dead=e.number == entry.number) for e in case.world.inputs)
+        result = judge(case, "sensor-dead", without, replace(case.world, inputs=inputs))
+        if result.verdict != "safe":
+            return replace(result, says=f"With {entry.name} dead: {result.says}")
+    if not asked:
+        return FaultResult("sensor-dead", "safe", "It asks no sensor.")
+    return FaultResult("sensor-dead", "safe", f"With any one of {len(asked)} sensors dead it stops by itself or ends as it should.")
+
+
+def judge(case: Case, fault: str, without: Finding | None = None, world: World | None = None) -> FaultResult:
+    """One exchange under one fault. ``without``: what goes wrong in it without a fault; ``world``: the one with the fault, where
+    it is not what the fault alone says."""
     if fault == "none":
         befallen = case
     else:
-        world = with_fault(case.world, fault, case.call.from_tool, case.call.to_tool)
+        world = world or with_fault(case.world, fault, case.call.from_tool, case.call.to_tool)
         befallen = replace(case, world=world, call=called_with(case.call, fault), _runs={})
     run = befallen.main
     harm = next((f for f in worst_first(findings_of(befallen, "run")) if f.check in HARMS), None) or _untrue(befallen, run)
     if harm is None:
         return FaultResult(fault, "safe", _ended(run))
-    telling = TELLINGS.get(fault)
-    roles = {entry.role for entry in case.setup.inputs} if case.setup else set()
-    if telling is None or telling.role in roles:
+    style = case.setup.changer.style if case.setup and case.setup.changer else "thread-on"
+    telling = TOLD.get(style, GRIPPED).get(fault)
+    can_wait = case.profile.wait != "none"
+    told_by = {entry.role for entry in case.setup.inputs if can_wait} if case.setup else set()
+    again = without is not None and (harm.check, harm.line) == (without.check, without.line)
+    if again or telling is None or not told_by.isdisjoint(telling.roles):
         return FaultResult(fault, "unsafe", harm.message, harm)
-    return FaultResult(fault, "can't be noticed", f"{harm.message} No signal of this machine tells. {telling.advice}", harm)
+    why = "No signal of this machine tells." if can_wait else "This control can't wait for a signal."
+    return FaultResult(fault, "can't be noticed", f"{harm.message} {why} {telling.advice}", harm)
 
 
 def _ended(run: Run) -> str:
-    if run.trace.ended == "end":
-        return "It is completed, the record is true."
-    stop = next((event.kind for event in reversed(run.trace.events) if event.kind in ("not-homed", "beyond-travel")), "")
+    trace = run.trace
+    if expired := trace.of_kind("wait-expired"):
+        return f"It waits for the input {expired[-1].data['input']} and stops by itself where that does not come."
+    if trace.ended == "end":
+        if trace.holding[-1][1] == run.call.to_tool:
+            return "It is completed, the record is true."
+        said = next((event.data["text"] for event in reversed(trace.events) if event.kind == "message"), "")
+        return f"It stops by itself: {said}." if said else "It stops by itself."
+    stop = next((event.kind for event in reversed(trace.events) if event.kind in ("not-homed", "beyond-travel")), "")
     return {"not-homed": "The control does not begin: the machine is not homed.",
             "beyond-travel": "The control stops at a soft limit, before it moves."}.get(stop, "It stops by itself.")  # fmt: skip
 
@@ -102,7 +152,7 @@ def _untrue(case: Case, run: Run) -> Finding | None:
     held = run.trace.held(last.t1)
     if last.doubtful or held == last.record:
         return None
-    is_there = "the nut is neither on nor off" if held is None else f"the spindle holds {_named(held)}"
+    is_there = "its tool is neither held nor free" if held is None else f"the spindle holds {_named(held)}"
     message = f"At the end the record says {_named(last.record)}, and {is_there}."
     return Finding("record-untrue", "stop", message, last.line, last.t1, last.position)
 
@@ -118,12 +168,11 @@ def _stopped(case: Case) -> FaultResult:
     if untrue:
         return FaultResult("stopped", "unsafe", untrue.message, untrue)
     run = ProgramRun(case.program, Control(case.profile, case.world, case.call))
+    run.merges = True
     seen: set[tuple[object, ...]] = set()
     while run.step():
         block = run.run.trace.blocks[-1]
-        coupling = run.machine.coupling
-        stored = tuple(sorted(coupling.stored.items())) if coupling else ()
-        state = (block.record, block.doubtful, block.holds, stored)
+        state = (block.record, block.doubtful, block.holds, _standing(run.machine))
         if state in seen:
             continue
         seen.add(state)
@@ -135,19 +184,40 @@ def _stopped(case: Case) -> FaultResult:
                        "start again or says what to do.")  # fmt: skip
 
 
+def _standing(machine: VirtualMachine) -> tuple[object, ...]:
+    """What is where in the changer: the stored tools, and what its devices have."""
+    changer = machine.changer
+    if changer is None:
+        return ()
+    stored = tuple(sorted(changer.stored.items()))
+    return (stored, tuple(changer.states.items())) if isinstance(changer, Gripping) else (stored,)
+
+
+def world_from(world: World, machine: VirtualMachine) -> World:
+    """The world as a machine that was stopped stands in it: what is stored where, the devices as they are."""
+    changer, magazine = machine.changer, world.magazine
+    if changer is None or magazine is None:
+        return world
+    home = {pocket: tool for pocket, tool in magazine.stored.items() if tool and tool == changer.tool}
+    stored = {**home, **changer.stored}
+    if isinstance(magazine, GripPockets) and isinstance(changer, Gripping):
+        devices = {name: state for name, state in changer.states.items() if name != "turn"}
+        front = changer.front if isinstance(changer, DiscGripping | ArmGripping) else 1
+        return replace(world, magazine=replace(magazine, stored=stored, begins=devices, front=front))
+    return replace(world, magazine=replace(magazine, stored=stored))
+
+
 def _again(case: Case, run: ProgramRun, record: float, doubtful: bool) -> str:
     """What goes wrong when the exchange is started again from where a run stands; "" nothing does."""
-    coupling = run.machine.coupling
-    world = case.world
-    if coupling and world.rack:
-        home = {pocket: tool for pocket, tool in world.rack.stored.items() if tool and tool == coupling.tool}
-        stored = {**coupling.stored, **home}
-        world = replace(world, rack=replace(world.rack, stored=stored))
     call = Call(run.machine.position, case.call.unit, from_tool=int(record), to_tool=case.call.to_tool, doubtful=doubtful)
+    world = world_from(case.world, run.machine)
+    if world.magazine:
+        values, first = run.parameters.values, case.profile.parameters.pockets_first
+        recorded = {pocket: int(values.get(first + pocket, 0.0)) for pocket in world.magazine.recorded}
+        world = replace(world, magazine=replace(world.magazine, recorded=recorded))
     done = run_program(case.program, case.profile, world, call)
-    moved = bool(done.trace.segments)
     if doubtful:
-        return "" if not moved else "it moves though its record is doubtful."
+        return "" if not done.trace.segments else "it moves though its record is doubtful."
     if done.trace.ended != "end":
         return "it stops by a contact or a fault of its own."
     return "" if done.trace.holding[-1][1] == case.call.to_tool else "it ends with another tool in the spindle than was asked for."

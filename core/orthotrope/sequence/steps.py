@@ -73,6 +73,40 @@ class Switch:
 
 
 @dataclass(frozen=True, slots=True)
+class Words:
+    """Words that a Setup has for a device: an output's, or with ``pocket`` those that turn a disc to it."""
+
+    text: str
+    pocket: Value | None = None
+    note: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Wait:
+    """Wait until ``input`` is made; go on at ``missing`` where it is not within ``limit`` seconds, counted in the
+    parameter ``timer``. Where there is no input, or the control can't wait, stay for ``usual`` seconds."""
+
+    input: int | None
+    usual: Value
+    limit: float
+    missing: int
+    timer: int
+    note: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class While:
+    """Repeat what stands before :class:`EndWhile` as long as ``condition`` holds."""
+
+    condition: Value
+
+
+@dataclass(frozen=True, slots=True)
+class EndWhile:
+    """The end of what is repeated."""
+
+
+@dataclass(frozen=True, slots=True)
 class Override:
     """Let the feed override act, or lock it at 100 %."""
 
@@ -82,9 +116,9 @@ class Override:
 
 @dataclass(frozen=True, slots=True)
 class Compute:
-    """Set a parameter of the control."""
+    """Set a parameter of the control; its number may be worked out."""
 
-    parameter: int
+    parameter: int | Value
     value: Value
     note: str = ""
 
@@ -147,7 +181,7 @@ class Stop:
 
 
 Step = (
-    Move | Touch | SetOffset | SetLength | Switch | Override | Spindle | Dwell | Compute | ComputeIf | Choose | Label
+    Move | Touch | SetOffset | SetLength | Switch | Words | Wait | While | EndWhile | Override | Spindle | Dwell | Compute | ComputeIf | Choose | Label
     | SetModes | Say | Remark | Stop
 )  # fmt: skip
 

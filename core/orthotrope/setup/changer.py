@@ -1,4 +1,4 @@
-"""The tool changer. One style is built: the thread-on rack, whose nuts the turning spindle threads on and off."""
+"""What the styles of changer share: a rack of pockets, the height ladder, the grip, what stands in a pocket."""
 
 from typing import Annotated, Literal
 
@@ -7,7 +7,7 @@ from pydantic import Field, model_validator
 from orthotrope.errors import Fault, InputError
 from orthotrope.setup.datum import Datum, PocketDatum
 from orthotrope.setup.signals import SignalNumber
-from orthotrope.validation import Angle, Distance, Feed, Length, PocketNumber, PositiveLength, Record, Speed
+from orthotrope.validation import Angle, Distance, Feed, Length, PocketNumber, PositiveLength, Record
 
 
 class Taught(Record):
@@ -36,15 +36,18 @@ class RackPlace(Record):
 
 
 class Rack(Record):
-    """A row of pockets in a block. ``width`` is across the row, ``end`` from the last pocket's axis to the block's end,
-    ``top_below_nose`` how far the block's top is below a coupled nose, ``height`` the block's own. ``placing_tolerance``: how
-    far off its axis a nose still meets a nut. ``taught`` pockets; with ``single_positions`` they stand where they were taught,
-    and the rest follow the rule of datum, bearing and pitch. ``nominal``: the rule before a fit was taken."""
+    """Rows of ``count`` pockets each in a block, numbered along the bearing, then row by row at ``row_pitch``. ``width`` is the
+    block's across the first row, ``end`` from the last pocket's axis to the block's end, ``top_below_nose`` how far the block's
+    top is below a coupled nose, ``height`` the block's own. ``placing_tolerance``: how far off its axis a nose still meets a
+    tool. ``taught`` pockets; with ``single_positions`` they stand where they were taught, and the rest follow the rule of datum,
+    bearing and pitch. ``nominal``: the rule before a fit was taken."""
 
     datum: Datum
     bearing_deg: Angle
     pitch: PositiveLength
     count: Annotated[int, Field(ge=1, le=400)]
+    rows: Annotated[int, Field(ge=1, le=20)] = 1
+    row_pitch: Distance = 0.0
     width: PositiveLength
     end: PositiveLength
     height: PositiveLength
@@ -59,18 +62,25 @@ class Rack(Record):
     def _datum_pocket(self) -> "Rack":
         faults, seen = [], set()
         for index, entry in enumerate(self.taught):
-            if entry.pocket > self.count:
-                faults.append(Fault(f"/taught/{index}/pocket", f"`pocket` must be at most {self.count}, the number of pockets "
+            if entry.pocket > self.total:
+                faults.append(Fault(f"/taught/{index}/pocket", f"`pocket` must be at most {self.total}, the number of pockets "
                                     f"there are; got {entry.pocket}."))  # fmt: skip
             if entry.pocket in seen:
                 faults.append(Fault(f"/taught/{index}/pocket", f"`pocket` {entry.pocket} is taught twice; keep one of them."))
             seen.add(entry.pocket)
+        if isinstance(self.datum, PocketDatum) and self.datum.pocket > self.total:
+            faults.append(Fault("/datum/pocket", f"`pocket` must be at most {self.total}, the number of pockets there are; got "
+                                f"{self.datum.pocket}."))  # fmt: skip
+        if self.rows > 1 and self.row_pitch <= 0:
+            faults.append(Fault("/row_pitch", f"`row_pitch` must be above 0 mm where there are rows; got {self.row_pitch:g}."))
         if faults:
             raise InputError(faults)
-        if isinstance(self.datum, PocketDatum) and self.datum.pocket > self.count:
-            raise InputError.at("/datum/pocket", f"`pocket` must be at most {self.count}, the number of pockets there "
-                                f"are; got {self.datum.pocket}.")  # fmt: skip
         return self
+
+    @property
+    def total(self) -> int:
+        """Pockets of all rows."""
+        return self.count * self.rows
 
 
 class Heights(Record):
@@ -87,34 +97,29 @@ class Heights(Record):
     planned_longest: PositiveLength
 
 
-class Coupling(Record):
-    """The thread. ``dwell`` at the bottom in seconds; ``flats_height``: how far above its seat the pocket's flats catch
-    the nut; ``lift_allowed``: the pocket's float, up and down."""
+class Grip(Record):
+    """The drawbar's grip and the holders it takes, mm. ``knob_height``: how far taper and knob stand above the gauge line;
+    ``holder_diameter`` and ``flange_height`` (below the gauge line) of the holder's flange; ``push_out``: how far opening pushes
+    the tool out, ``push_out_allowed`` what the pocket gives; ``feed`` over the last ``slow_distance`` before the gauge line;
+    ``reach``: how far off the gauge line the grip still takes a tool. ``wait``: longest time to wait for an input, seconds."""
 
-    lead: PositiveLength
-    speed: Speed
+    knob_height: PositiveLength
+    holder_diameter: PositiveLength
+    flange_height: PositiveLength
+    push_out: Distance
+    push_out_allowed: Distance
+    slow_distance: PositiveLength
     feed: Feed
-    engaged_length: PositiveLength
-    speed_cap: Speed
-    lift_allowed: Distance
-    observed_lift: Length | None = None
-    nut_diameter: PositiveLength
-    hole_diameter: PositiveLength
-    flats_height: PositiveLength
-    dwell: Annotated[float, Field(ge=0, json_schema_extra={"unit": "s"})]
+    reach: PositiveLength
+    wait: Annotated[float, Field(gt=0, le=60, json_schema_extra={"unit": "s"})]
 
-    @model_validator(mode="after")
-    def _sizes(self) -> "Coupling":
-        faults = []
-        if self.observed_lift is not None and self.observed_lift >= self.engaged_length:
-            faults.append(Fault("/observed_lift", f"`observed_lift` must be below the engaged length, "
-                                f"{self.engaged_length:g} mm; got {self.observed_lift:g}."))  # fmt: skip
-        if self.hole_diameter > self.nut_diameter:
-            faults.append(Fault("/hole_diameter", f"`hole_diameter` must be at most the nut's diameter, "
-                                f"{self.nut_diameter:g} mm; got {self.hole_diameter:g}."))  # fmt: skip
-        if faults:
-            raise InputError(faults)
-        return self
+
+class Orientation(Record):
+    """The spindle's angle at which a tool is handed over, degrees; ``half_turn``: whether half a turn off does as well."""
+
+    angle_deg: Angle
+    tolerance_deg: Annotated[float, Field(gt=0, lt=90, json_schema_extra={"unit": "°"})]
+    half_turn: bool
 
 
 class Reserved(Record):
@@ -127,26 +132,3 @@ class Reserved(Record):
     top_z: Length
     makes: SignalNumber | None = None
     give: Distance = 0.0
-
-
-class Changer(Record):
-    style: Literal["thread-on"]
-    rack: Rack
-    heights: Heights
-    coupling: Coupling
-    reserved: Annotated[list[Reserved], Field(max_length=400)] = []
-
-    @model_validator(mode="after")
-    def _reserved_exist(self) -> "Changer":
-        faults, seen = [], set()
-        for index, entry in enumerate(self.reserved):
-            if entry.pocket > self.rack.count:
-                faults.append(Fault(f"/reserved/{index}/pocket", f"`pocket` must be at most {self.rack.count}, the "
-                                    f"number of pockets there are; got {entry.pocket}."))  # fmt: skip
-            if entry.pocket in seen:
-                faults.append(Fault(f"/reserved/{index}/pocket", f"`pocket` {entry.pocket} is reserved twice; keep one "
-                                    f"of the entries."))  # fmt: skip
-            seen.add(entry.pocket)
-        if faults:
-            raise InputError(faults)
-        return self

@@ -25,6 +25,7 @@ class Parameters(Record):
     input_first: Parameter
     record: Parameter
     record_doubtful: Parameter
+    pockets_first: Parameter = 500
     exchange_from: Parameter
     exchange_to: Parameter
     working_first: Parameter

@@ -5,12 +5,12 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, model_validator
 
 from orthotrope.errors import Fault, InputError
-from orthotrope.setup.changer import Changer
 from orthotrope.setup.control import ControlProfile, find_profile, shipped_profiles
 from orthotrope.setup.keys import KEYS
 from orthotrope.setup.machine import Machine
 from orthotrope.setup.positions import StoredPosition, way_there
-from orthotrope.setup.signals import Input, Output
+from orthotrope.setup.signals import Input, InputRole, Output, OutputRole
+from orthotrope.setup.styles import ByHand, Changer
 from orthotrope.setup.surround import Body, WorkOffset
 from orthotrope.setup.tools import Tool
 from orthotrope.validation import Record, parse, read_json
@@ -44,7 +44,7 @@ class Setup(Record):
                     faults.append(Fault(f"/{field}/{index}/{key}", f"`{key}` {value} is used twice; give each its own."))
                 seen.add(value)
         if self.changer:
-            count = self.changer.rack.count
+            count = self.changer.pocket_count
             for index, tool in enumerate(self.tools):
                 if tool.pocket is not None and tool.pocket > count:
                     faults.append(Fault(f"/tools/{index}/pocket", f"`pocket` must be at most {count}, the number of "
@@ -113,6 +113,21 @@ class Setup(Record):
                 return tool
         known = ", ".join(f"T{tool.number}" for tool in self.tools) or "none"
         raise InputError.at("/tools", f"There is no tool T{number}; there are {known}.")
+
+    def input_of(self, role: InputRole) -> Input | None:
+        """The input of this role; None: the machine has none."""
+        return next((entry for entry in self.inputs if entry.role == role), None)
+
+    def output_of(self, role: OutputRole) -> Output | None:
+        """The output of this role; None: the machine has none."""
+        return next((entry for entry in self.outputs if entry.role == role), None)
+
+    def exchangeable(self) -> list[Tool]:
+        """The tools that an exchange can ask for, in the order of their numbers: those in a pocket, or where tools are changed
+        by hand all of them."""
+        if isinstance(self.changer, ByHand):
+            return sorted(self.tools, key=lambda tool: tool.number)
+        return self.stored()
 
     def stored(self) -> list[Tool]:
         """The tools that have a pocket, in the order of their numbers."""

@@ -7,7 +7,7 @@ from orthotrope.validation import pointer
 
 KEYS = {"tools": "number", "work_offsets": "number", "bodies": "name", "reserved": "pocket", "positions": "name",
         "inputs": "number", "outputs": "number", "profiles": "name", "taught": "pocket",
-        "approached": "pocket"}  # fmt: skip
+        "approached": "pocket", "mouths": "pocket"}  # fmt: skip
 """Key field of the entries of each keyed list."""
 
 

@@ -11,8 +11,11 @@ SignalNumber = Annotated[int, Field(ge=1, le=64)]
 Terminal = Annotated[str, Field(min_length=1, max_length=12)]
 
 InputRole = Literal["touch plate", "setter", "probe", "grip open", "grip closed", "tool present", "magazine out",
-                    "magazine home", "air", "door", "spindle still", "oriented", "other"]  # fmt: skip
-OutputRole = Literal["grip", "orient", "blow air", "magazine", "probe", "coolant", "other"]
+                    "magazine home", "magazine in place", "pot down", "pot up", "arm in", "arm home", "arm down", "arm up",
+                    "air", "door", "spindle still", "oriented", "other"]  # fmt: skip
+OutputRole = Literal[
+    "grip", "orient", "blow air", "magazine", "pot", "arm swing", "arm stroke", "arm turn", "probe", "coolant", "other"
+]
 
 TOUCH_ROLES: frozenset[str] = frozenset({"touch plate", "setter", "probe"})
 """Roles of the inputs that a touch makes: they must not stay idle when they are made."""

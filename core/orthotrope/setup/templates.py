@@ -1,9 +1,10 @@
 """Where one starts: a bare machine, and a rack on it, with numbers from the middle of the usual ranges (see trade.md)."""
 
-from orthotrope.setup.changer import Changer, Coupling, Heights, Rack
+from orthotrope.setup.changer import Heights, Rack
 from orthotrope.setup.datum import PocketDatum
 from orthotrope.setup.document import Setup
 from orthotrope.setup.machine import Axes, Axis, Machine, Spindle
+from orthotrope.setup.styles import Coupling, ThreadOn
 from orthotrope.setup.surround import WorkOffset
 
 
@@ -28,11 +29,11 @@ def bare_setup(name: str) -> Setup:
     )  # fmt: skip
 
 
-def thread_on_rack(setup: Setup) -> Changer:
+def thread_on_rack(setup: Setup) -> ThreadOn:
     """A thread-on rack of six pockets along X at the back of the travel, to be measured and corrected."""
     axes = setup.machine.axes
     count, pitch = 6, 50.0
-    return Changer(
+    return ThreadOn(
         style="thread-on",
         rack=Rack(
             datum=PocketDatum(

@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from orthotrope.proof.case import Case, Teller, check
 from orthotrope.proof.findings import Cure, Finding, mm
 from orthotrope.proof.stored import stored_top
+from orthotrope.setup.styles import RackChanger
 
 
 @check("body-contact", "stop", "run")
@@ -14,14 +15,21 @@ def body_contact(case: Case, tell: Teller) -> Iterator[Finding]:
         x, y, z = data["at"]
         more, quantity, cure = "", None, None
         setup, derived = case.setup, case.derived
-        segment = case.main.trace.segments[-1]
-        sideways = segment.start[:2] != segment.whole_end[:2]
-        if setup and setup.changer and derived and case.purpose == "exchange" and sideways and data["deep"] > 0:
+        segment = case.main.trace.segments[-1] if case.main.trace.segments else None
+        sideways = segment is not None and segment.start[:2] != segment.whole_end[:2]
+        if (
+            setup
+            and isinstance(setup.changer, RackChanger)
+            and derived
+            and case.purpose == "exchange"
+            and sideways
+            and data["deep"] > 0
+        ):
             top = setup.changer.heights.stored_top_z
             quantity = "/changer/heights/stored_top_z"
             wanted = round(max(stored_top(case), top + data["deep"]), 3)
             more = f" The stored top of {mm(top)} is too low; the run needs {mm(wanted)} or more."
             cure = Cure(f"Set the stored top to {mm(wanted)}", quantity, wanted)
         mover, body = data["mover"], data["body"]
-        yield tell.of_event(event, f"{mover[0].upper()}{mover[1:]} meets {body}, {mm(data['deep'])} mm deep if it went "
-                            f"on, at X {mm(x)} Y {mm(y)} Z {mm(z)}.{more}", quantity, cure)  # fmt: skip
+        deep = f", {mm(data['deep'])} mm deep if it went on" if data["deep"] else ""
+        yield tell.of_event(event, f"{mover[0].upper()}{mover[1:]} meets {body}{deep}, at X {mm(x)} Y {mm(y)} Z {mm(z)}.{more}", quantity, cure)  # fmt: skip

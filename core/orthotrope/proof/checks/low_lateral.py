@@ -2,18 +2,23 @@
 
 from collections.abc import Iterator
 
+from orthotrope.machine.motion import Vector
 from orthotrope.machine.shapes import BoxBody
+from orthotrope.machine.world import GripPockets, ThreadPockets
 from orthotrope.proof.case import Case, Teller, check
 from orthotrope.proof.findings import Cure, Finding, mm
 from orthotrope.proof.stored import stored_top
+from orthotrope.setup.styles import RackChanger
 
 
 @check("low-lateral", "stop", "run")
 def low_lateral(case: Case, tell: Teller) -> Iterator[Finding]:
     """The height needed: the highest stored thing + what the spindle carries + the margin. Told once with a tool and once
     without; not where the move ended in a contact, which body-contact tells."""
-    setup, rack = case.setup, case.world.rack
-    if setup is None or setup.changer is None or rack is None or case.purpose != "exchange":
+    setup, rack = case.setup, case.world.magazine
+    if setup is None or not isinstance(setup.changer, RackChanger) or rack is None or case.purpose != "exchange":
+        return
+    if rack.footprint is None:
         return
     trace = case.main.trace
     x, y, half_length, half_width, cos, sin = rack.footprint
@@ -23,14 +28,14 @@ def low_lateral(case: Case, tell: Teller) -> Iterator[Finding]:
     told: set[bool] = set()
     for segment in trace.segments:
         start, end = segment.start, segment.end
-        if start[:2] == end[:2] or segment.t1 in crashed:
+        if start[:2] == end[:2] or segment.t1 in crashed or _in_mouth(rack, start, end):
             continue
         held = trace.held(segment.t0) or 0
         tool = case.world.tools.get(held)
         carried = tool.length if tool else 0.0
         needed = top + carried + setup.changer.heights.margin
         move = (end[0] - start[0], end[1] - start[1], end[2] - start[2])
-        overlap = plan.overlap(start, move, rack.nut_radius)
+        overlap = plan.overlap(start, move, rack.needed_radius)
         if overlap is None or bool(tool) in told:
             continue
         low = min(start[2] + move[2] * part for part in overlap)
@@ -44,3 +49,16 @@ def low_lateral(case: Case, tell: Teller) -> Iterator[Finding]:
             yield tell(f"It goes sideways over the changer at Z {mm(low)} with {carries}; {mm(needed)} is needed (stored top "
                        f"{mm(top)} + carried {mm(carried)} + margin {mm(setup.changer.heights.margin)}).",
                        segment.line, segment.t0, start, quantity, cure if lower else None)  # fmt: skip
+
+
+def _in_mouth(rack: ThreadPockets | GripPockets, start: Vector, end: Vector) -> bool:
+    """Whether a move goes along the mouth of a fork, in or out, at the height at which its tool is taken."""
+    if not isinstance(rack, GripPockets) or abs(end[2] - rack.couple_z) > rack.reach or start[2] != end[2]:
+        return False
+    for pocket, (cos, sin) in rack.mouths.items():
+        x, y = rack.places[pocket]
+        across = [abs((p[1] - y) * cos - (p[0] - x) * sin) for p in (start, end)]
+        along = [(p[0] - x) * cos + (p[1] - y) * sin for p in (start, end)]
+        if max(across) <= rack.aligned and min(along) >= -rack.aligned:
+            return True
+    return False

@@ -12,9 +12,11 @@ def low_return(case: Case, tell: Teller) -> Iterator[Finding]:
     run = case.main
     if case.purpose != "exchange" or run.trace.ended != "end" or not run.trace.segments:
         return
-    rack = case.world.rack
-    park = rack.park_z if rack else max(max(s.start[2], s.end[2]) for s in run.trace.segments)
+    if run.trace.of_kind("wait-expired"):
+        return  # it stopped where it stood, as it should
+    magazine = case.world.magazine
+    park = magazine.park_z if magazine else max(max(s.start[2], s.end[2]) for s in run.trace.segments)
     end = run.trace.blocks[-1].position
     if end[2] < park - 1e-3:
         yield tell(f"Z ends at {mm(end[2])} mm, below park height {mm(park)}; the new tool may be longer. Leave Z at park.",
-                   run.trace.segments[-1].line, run.trace.seconds, end, "/changer/heights/park_z" if rack else None)  # fmt: skip
+                   run.trace.segments[-1].line, run.trace.seconds, end, "/changer/heights/park_z" if magazine else None)  # fmt: skip

@@ -2,16 +2,22 @@
 
 from collections.abc import Iterator
 
+from orthotrope.machine.world import ThreadPockets
 from orthotrope.proof.case import Case, Teller, check
 from orthotrope.proof.findings import Finding, mm
 
 
 @check("moved-ungripped", "stop", "run")
 def moved_ungripped(case: Case, tell: Teller) -> Iterator[Finding]:
-    rack = case.world.rack
+    rack = case.world.magazine
     for event in case.main.trace.of_kind("moved-ungripped"):
         data = event.data
-        thread = rack.engaged if rack else 0.0
+        if "why" in data:
+            from_pocket = f" and pocket {data['pocket']}" if data["pocket"] else ""
+            yield tell.of_event(event, f"T{data['tool']} is pulled between the spindle{from_pocket} {data['why']}; wait until the "
+                                "grip is open or closed before anything moves.")  # fmt: skip
+            continue
+        thread = rack.engaged if isinstance(rack, ThreadPockets) else 0.0
         if data["fetching"]:
             what = f"The spindle leaves with T{data['tool']} held by {mm(data['engaged'])} of {mm(thread)} mm of thread"
         else:

@@ -14,6 +14,8 @@ def not_returned(case: Case, tell: Teller) -> Iterator[Finding]:
     run = case.main
     if case.purpose != "exchange" or run.trace.ended != "end" or not run.trace.segments:
         return
+    if run.trace.of_kind("wait-expired"):
+        return  # it stopped where it stood, as it should
     end, at = run.trace.blocks[-1].position, case.call.at
     if max(abs(end[0] - at[0]), abs(end[1] - at[1])) > NEAR:
         yield tell(f"It was called at X {mm(at[0])} Y {mm(at[1])} and ends at X {mm(end[0])} Y {mm(end[1])}; go back at park "

@@ -3,14 +3,16 @@
 import math
 from collections.abc import Iterator
 
+from orthotrope.machine.world import ThreadPockets
 from orthotrope.proof.case import Case, Teller, check
 from orthotrope.proof.findings import Cure, Finding, mm
+from orthotrope.setup.styles import ThreadOn
 
 
 @check("nut-lift", "warn", "run")
 def nut_lift(case: Case, tell: Teller) -> Iterator[Finding]:
-    rack, setup, derived = case.world.rack, case.setup, case.derived
-    if rack is None:
+    rack, setup, derived = case.world.magazine, case.setup, case.derived
+    if not isinstance(rack, ThreadPockets):
         return
     for event in case.main.trace.of_kind("gripped"):
         lift = event.data["lift"]
@@ -21,7 +23,7 @@ def nut_lift(case: Case, tell: Teller) -> Iterator[Finding]:
             f"The nut of T{event.data['tool']} is {way} {mm(abs(lift))} mm while the thread runs on; "
             f"its pocket allows {mm(rack.float_allowed)}."
         )
-        if setup is None or setup.changer is None or derived is None:
+        if setup is None or derived is None or derived.coupling is None or not isinstance(setup.changer, ThreadOn):
             yield tell.of_event(event, what)
             continue
         coupling, limit = derived.coupling, derived.coupling.feed_limit

@@ -9,17 +9,25 @@ from orthotrope.proof.findings import Finding
 @check("record-untrue", "stop", "run")
 def record_untrue(case: Case, tell: Teller) -> Iterator[Finding]:
     """A finding for each stretch of blocks in which the record is wrong and not marked as doubtful; also within blocks."""
-    if case.world.rack is None or case.profile.record != "parameter" or case.purpose != "exchange":
+    if (
+        (case.world.magazine is None and case.world.loading is None)
+        or case.profile.record != "parameter"
+        or case.purpose != "exchange"
+    ):
         return
     trace = case.main.trace
-    changes = list(trace.holding)
+    changes, at = trace.holding, 0
     record, doubtful = float(case.call.from_tool), False
     wrong: list[tuple[int, float, float, int | None]] = []  # line, time, record, really held
     stretches: list[list[tuple[int, float, float, int | None]]] = []
     for block in trace.blocks:
-        inside = [held for since, held in changes if block.t0 < since < block.t1]
-        seen = [(record, doubtful, held) for held in inside] + [(block.record, block.doubtful, trace.held(block.t1))]
-        bad = next(((rec, held) for rec, doubt, held in seen if not doubt and held != rec), None)
+        bad = None
+        while at + 1 < len(changes) and changes[at + 1][0] <= block.t1 + 1e-9:
+            at += 1
+            if not doubtful and changes[at][1] != record and block.t0 < changes[at][0] < block.t1:
+                bad = bad or (record, changes[at][1])
+        if not bad and not block.doubtful and changes[at][1] != block.record:
+            bad = (block.record, changes[at][1])
         if bad:
             wrong.append((block.line, block.t0, *bad))
         elif wrong:
@@ -31,7 +39,7 @@ def record_untrue(case: Case, tell: Teller) -> Iterator[Finding]:
     for stretch in stretches:
         first, last = stretch[0], stretch[-1]
         lines = f"line {first[0]}" if first[0] == last[0] else f"lines {first[0]} to {last[0]}"
-        held = "the nut is neither on nor off" if first[3] is None else f"the spindle holds {_name(first[3])}"
+        held = "its tool is neither held nor free" if first[3] is None else f"the spindle holds {_name(first[3])}"
         yield tell(f"Stopped at {lines}, the record says {_name(first[2])}, and {held}; mark the record as doubtful "
                    f"(#{case.profile.parameters.record_doubtful} = 1) for that stretch.", first[0], first[1])  # fmt: skip
 

@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from orthotrope.proof.case import Case, Teller, check
 from orthotrope.proof.findings import Finding, mm
+from orthotrope.setup.styles import ByHand, DiscChanger, ThreadOn
 
 
 @check("value-differs", "stop", "run")
@@ -12,23 +13,39 @@ def value_differs(case: Case, tell: Teller) -> Iterator[Finding]:
     setup, derived = case.setup, case.derived
     if setup is None or setup.changer is None or derived is None or case.purpose != "exchange":
         return
+    changer = setup.changer
+    if isinstance(changer, ByHand):
+        return
     tolerance = max(axis.resolution for axis in (setup.machine.axes.X, setup.machine.axes.Y, setup.machine.axes.Z))
     tolerance = max(tolerance, 2 * 10.0**-case.profile.decimals * len(derived.pockets))
-    thread, ladder = setup.changer.coupling, derived.ladder
-    meets = ladder.couple_z + thread.engaged_length
+    ladder = derived.ladder
+    if isinstance(changer, ThreadOn):
+        feed, feed_where, feed_name = changer.coupling.feed, "/changer/coupling/feed", "coupling feed"
+    else:
+        feed, feed_where, feed_name = changer.grip.feed, "/changer/grip/feed", "feed down to the tool"
+    if isinstance(changer, DiscChanger):
+        places = [(pocket.pocket, changer.exchange.x, changer.exchange.y) for pocket in derived.pockets[:1]]
+        place_where, near = "/changer/exchange", changer.grip.holder_diameter
+    else:
+        places = [(pocket.pocket, pocket.x, pocket.y) for pocket in derived.pockets]
+        place_where, near = "/changer/rack/datum", changer.rack.pitch / 2
+    meets = derived.stored_top_z
     told: set[str] = set()
     for segment in case.main.trace.segments:
         sideways = segment.start[:2] != segment.end[:2]
         if sideways or segment.whole_end[2] >= min(segment.start[2], meets):
             continue
-        pocket = min(derived.pockets, key=lambda p: abs(p.x - segment.start[0]) + abs(p.y - segment.start[1]))
-        if abs(pocket.x - segment.start[0]) + abs(pocket.y - segment.start[1]) > setup.changer.rack.pitch / 2:
+        number, x, y = min(places, key=lambda p: abs(p[1] - segment.start[0]) + abs(p[2] - segment.start[1]))
+        if abs(x - segment.start[0]) + abs(y - segment.start[1]) > near:
             continue
-        wanted = [(f"pocket {pocket.pocket}, X", segment.start[0], pocket.x, "/changer/rack/datum/x", tolerance),
-                  (f"pocket {pocket.pocket}, Y", segment.start[1], pocket.y, "/changer/rack/datum/y", tolerance),
-                  ("couple height", segment.whole_end[2], ladder.couple_z, "/changer/heights/touch_z", tolerance)]  # fmt: skip
+        name = "the exchange place" if isinstance(changer, DiscChanger) else f"pocket {number}"
+        wanted = [(f"{name}, X", segment.start[0], x, f"{place_where}/x", tolerance),
+                  (f"{name}, Y", segment.start[1], y, f"{place_where}/y", tolerance)]  # fmt: skip
         if segment.kind == "feed":
-            wanted.append(("coupling feed", segment.feed, thread.feed, "/changer/coupling/feed", 0.5))
+            wanted += [("couple height", segment.whole_end[2], ladder.couple_z, "/changer/heights/touch_z", tolerance),
+                       (feed_name, segment.feed, feed, feed_where, 0.5)]  # fmt: skip
+        elif isinstance(changer, ThreadOn):
+            wanted.append(("couple height", segment.whole_end[2], ladder.couple_z, "/changer/heights/touch_z", tolerance))
         for name, value, meant, quantity, allowed in wanted:
             if abs(value - meant) > allowed and name not in told:
                 told.add(name)

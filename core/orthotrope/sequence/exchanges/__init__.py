@@ -1,6 +1,11 @@
-"""The planners of exchanges, a module a style of changer, found by the style's name."""
+"""The planners of exchanges, a module a style or two of changer, found by the style's name."""
 
-from orthotrope.sequence.exchanges import thread_on
+import importlib
+import pkgutil
+
 from orthotrope.sequence.exchanges.registry import Exchange, plan_every, plan_one
 
-__all__ = ["Exchange", "plan_every", "plan_one", "thread_on"]
+__all__ = ["Exchange", "plan_every", "plan_one"]
+
+for _module in pkgutil.iter_modules(__path__):
+    importlib.import_module(f"{__name__}.{_module.name}")

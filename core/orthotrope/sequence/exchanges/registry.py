@@ -59,7 +59,7 @@ def plan_one(setup: Setup, exchange: Exchange) -> Sequence:
     """
     found, derived = _changer(setup)
     for field, number in (("from", exchange.from_tool), ("to", exchange.to_tool)):
-        if number != EMPTY and setup.tool(number).pocket is None:
+        if number != EMPTY and setup.tool(number) not in setup.exchangeable():
             raise InputError.at(f"/{field}", f"T{number} has no pocket; give it one on the Tools stage.")
     return found.one(setup, derived, exchange)
 

@@ -1,0 +1,273 @@
+"""What a drawbar's grip does with the tools of pockets that the spindle goes to, and what its devices do in time.
+
+A device is commanded and has its new state some seconds later; what the machine may do in between is judged at the moment it
+is done. A tool is in the spindle while the grip is closed on it, in its pocket once the grip is open, and neither between.
+"""
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass, field, replace
+from typing import Any, NamedTuple
+
+from orthotrope.machine.coupling import Happening
+from orthotrope.machine.motion import Vector
+from orthotrope.machine.shapes import Body, CylinderBody, StackPart
+from orthotrope.machine.world import GripPockets, WorldTool
+
+TINY = 1e-9
+
+OPEN, ON_TOOL, ON_NOTHING = "open", "closed on a tool", "closed on nothing"
+
+AT_REST = {"grip": ON_NOTHING, "disc": "home", "pot": "up", "arm swing": "home", "arm stroke": "up", "arm turn": "still",
+           "blow air": "off"}  # fmt: skip
+"""State of each device while the machine stands ready; a grip that has a tool is closed on it."""
+
+
+class Now(NamedTuple):
+    """When and where the spindle is, how fast it turns (rev/min), and whether it stands at an angle that fits."""
+
+    t: float
+    place: Vector
+    turning: float
+    oriented: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Device:
+    """The state that a device has, or goes to until ``done`` (seconds)."""
+
+    state: str
+    done: float = -math.inf
+
+    def at(self, t: float) -> str:
+        """Its state at a time; "" while it moves."""
+        return self.state if t >= self.done - TINY else ""
+
+
+@dataclass(slots=True)
+class Gripping:
+    """The state of spindle, grip and pockets. ``tool``: the one in the spindle, gripped or about to be let go."""
+
+    pockets: GripPockets
+    tool: int = 0
+    stored: dict[int, int] = field(default_factory=dict)
+    devices: dict[str, Device] = field(default_factory=dict)
+    pending: tuple[str, ...] = ()
+    nothing_at: int | None = None
+    seat: int | None = None
+    """The pocket whose tool stands in the spindle's bore, not gripped."""
+
+    def __post_init__(self) -> None:
+        if not self.devices:
+            known = {**AT_REST, **({"grip": ON_TOOL} if self.tool else {}), **self.pockets.begins}
+            self.devices = {name: Device(state) for name, state in known.items()}
+
+    def copied(self) -> "Gripping":
+        """One that changes by itself."""
+        return replace(self, stored=dict(self.stored), devices=dict(self.devices))
+
+    @property
+    def states(self) -> dict[str, str]:
+        """What each device has or goes to: what a run that starts from here begins with."""
+        return {name: device.state for name, device in self.devices.items()}
+
+    @property
+    def holds(self) -> int | None:
+        """The tool that is firm in the spindle, 0 for none, None for neither held nor free."""
+        if self.tool:
+            return self.tool if self.devices["grip"].state == ON_TOOL and "grip" not in self.pending else None
+        return 0 if "grip" not in self.pending or self.seat is None else None
+
+    def put(self, number: int) -> None:
+        """Another tool by a person's hand: it is gripped."""
+        self.tool = number
+        self.devices["grip"] = Device(ON_TOOL if number else ON_NOTHING)
+        self.pending = tuple(name for name in self.pending if name != "grip")
+
+    def place(self, x: float, y: float) -> int | None:
+        """The pocket whose tool the nose stands over closely enough to meet it."""
+        for number, (px, py) in self.pockets.places.items():
+            if abs(px - x) <= self.pockets.aligned and abs(py - y) <= self.pockets.aligned:
+                return number
+        return None
+
+    def at_couple(self, z: float) -> bool:
+        return abs(z - self.pockets.couple_z) <= self.pockets.reach
+
+    def below_knob(self, z: float) -> bool:
+        return z < self.pockets.couple_z + self.pockets.knob - 1e-6
+
+    def is_made(self, role: str, t: float) -> bool:
+        """Whether the contact of an input of this role is made at a time."""
+        wanted = ANSWERS.get(role)
+        if wanted is None:
+            return role == "tool present" and (self.tool != 0 or self.seat is not None)
+        device, state = wanted
+        return self.devices[device].at(t) == state
+
+    # -- what is switched -------------------------------------------------------------------------------------------------
+
+    def switch(self, word: int, p: float | None, now: Now) -> Iterator[Happening]:
+        """A device is switched by an M word (with its P)."""
+        wanted = self.pockets.words.get((word, p)) or self.pockets.words.get((word, None))
+        if wanted is None:
+            return
+        device, state = wanted
+        harm = self.harm_of(device, state, now)
+        if harm:
+            yield harm
+        elif not self.fails(device, state):
+            yield from self.command(device, state, now)
+
+    def fails(self, device: str, state: str) -> bool:
+        failing = self.pockets.failing
+        return device in failing or (device == "grip" and state in failing)
+
+    def command(self, device: str, state: str, now: Now) -> Iterator[Happening]:
+        """A device begins to go to a state."""
+        if device == "grip" and state == "closed":
+            state = ON_TOOL if self.taken(now.place) else ON_NOTHING
+        if self.devices[device].state == state:
+            return
+        if device == "grip":
+            self.nothing_at = self.place(*now.place[:2]) if state == ON_NOTHING and self.at_couple(now.place[2]) else None
+        done = now.t + self.pockets.seconds.get(device, 0.0)
+        yield Happening("device", now.t, False, {"device": device, "state": state, "was": self.devices[device].state, "done": done})
+        self.devices[device] = Device(state, done)
+        self.pending = (*(name for name in self.pending if name != device), device)
+
+    def harm_of(self, device: str, state: str, now: Now) -> Happening | None:
+        """What switching a device would do at once that must not be done."""
+        if device != "grip":
+            return None
+        near = self.at_couple(now.place[2]) and self.support(now.place) is not None
+        if now.turning and (near or (state == OPEN and self.tool)):
+            return Happening("spindle-turning", now.t, True, {"speed": now.turning, "doing": f"the grip is to be {state}"})
+        if state == OPEN and self.tool and not self.fails(device, state):
+            to = self.support(now.place)
+            if to is None or not self.at_couple(now.place[2]):
+                return Happening("dropped-tool", now.t, True, {"tool": self.tool})
+        return None
+
+    def support(self, place: Vector) -> int | None:
+        """The pocket that can take or give a tool where the spindle stands; None: there is none."""
+        return self.place(place[0], place[1])
+
+    def taken(self, place: Vector) -> int:
+        """The tool that a grip which closes now takes hold of; 0: none."""
+        if self.tool:
+            return self.tool
+        pocket = self.support(place)
+        return self.stored.get(pocket, 0) if pocket is not None and self.at_couple(place[2]) else 0
+
+    def until(self, t: float, place: Vector) -> Iterator[Happening]:
+        """What the devices have done until a time, in its order."""
+        while self.pending:
+            name = min(self.pending, key=lambda entry: self.devices[entry].done)
+            device = self.devices[name]
+            if device.done > t + TINY:
+                return
+            self.pending = tuple(entry for entry in self.pending if entry != name)
+            self.completed(name, device.state, place)
+            yield Happening("done", device.done, False, {"device": name, "state": device.state})
+
+    def completed(self, device: str, state: str, place: Vector) -> None:
+        if device != "grip":
+            return
+        pocket = self.support(place)
+        if state == OPEN:
+            if self.tool and pocket is not None:
+                self.stored[pocket] = self.tool
+                self.seat, self.tool = pocket, 0
+        elif state == ON_TOOL and not self.tool and pocket is not None:
+            self.tool = self.stored.pop(pocket)
+            self.seat = None
+
+    # -- what moves -------------------------------------------------------------------------------------------------------
+
+    def moving(self, start: Vector, end: Vector, now: Now) -> Happening | None:
+        """What a move of the spindle would do at once that must not be done."""
+        pocket = self.support(start)
+        near = pocket is not None and self.at_couple(start[2])
+        if "grip" in self.pending and near and (self.tool or pocket in self.stored):
+            return self.pulls(now, pocket, "before the grip is done")
+        if self.nothing_at is not None:
+            gone, self.nothing_at = self.nothing_at, None
+            return Happening("pocket-empty", now.t, False, {"pocket": gone})
+        if self.pockets.holds_down and near and self.tool and abs(end[2] - start[2]) > 1e-6:
+            return self.pulls(now, pocket, "with the grip closed")
+        there = self.support(end)
+        handed = there is not None and self.at_couple(end[2]) and not near
+        if handed and (self.tool or there in self.stored):
+            return self._meets(there, now)
+        return None
+
+    def _meets(self, pocket: int | None, now: Now) -> Happening | None:
+        """The spindle comes to a pocket to give its tool or to take one."""
+        if now.turning:
+            return Happening("spindle-turning", now.t, True, {"speed": now.turning, "doing": f"pocket {pocket} is entered"})
+        if self.pockets.orientation and not now.oriented:
+            return Happening("not-oriented", now.t, True, {"pocket": pocket})
+        return None
+
+    def pulls(self, now: Now, pocket: int | None, why: str) -> Happening:
+        return Happening("moved-ungripped", now.t, True, {"pocket": pocket, "tool": self.tool or self.stored.get(pocket or 0, 0),
+                                                          "why": why})  # fmt: skip
+
+    def moved(self, place: Vector) -> None:
+        """The spindle stands somewhere else."""
+        if self.seat is not None and not self.at_couple(place[2]):
+            self.seat = None
+        if self.seat is None and not self.tool and self.devices["grip"].state == OPEN and self.at_couple(place[2]):
+            pocket = self.support(place)
+            self.seat = pocket if pocket in self.stored else None
+
+    # -- shapes -----------------------------------------------------------------------------------------------------------
+
+    def key(self, place: Vector, upright: bool) -> tuple[object, ...]:
+        """What the stack and the bodies depend on."""
+        over = self.support(place) if upright and not self.tool and self.devices["grip"].state == OPEN else None
+        return self.tool, over, tuple(self.stored), self._shape()
+
+    def _shape(self) -> object:
+        return None
+
+    def stack(self, tool: WorldTool) -> Iterator[StackPart]:
+        """The holder and tool below the gauge line."""
+        radius, low = self.pockets.holder_radius, tool.stick_out - tool.length
+        name, groove = f"the holder of T{tool.number}", self.pockets.groove
+        if groove and low < groove.low:
+            yield StackPart(name, radius, groove.high, 0.0)
+            yield StackPart(name, groove.radius, groove.low, groove.high)
+            yield StackPart(name, radius, low, groove.low)
+        else:
+            yield StackPart(name, radius, low, 0.0)
+        yield StackPart(f"T{tool.number}", tool.radius, -tool.length, low)
+
+    def bodies(self, tools: dict[int, WorldTool], over: object) -> Iterator[Body]:
+        """The stored tools, but the one that the open grip comes down on."""
+        for pocket, number in self.stored.items():
+            if pocket != over:
+                x, y = self.pockets.places[pocket]
+                yield self._stored_body(tools, pocket, number, x, y)
+
+    def _stored_body(self, tools: dict[int, WorldTool], pocket: int, number: int, x: float, y: float) -> Body:
+        tool = tools.get(number)
+        low = tool.stick_out - tool.length if tool else -10.0
+        couple = self.pockets.couple_z
+        return CylinderBody(f"T{number} in pocket {pocket}", x, y, self.pockets.holder_radius, couple + low,
+                            couple + self.pockets.knob, pocket)  # fmt: skip
+
+
+ANSWERS: dict[str, tuple[str, str]] = {
+    "grip open": ("grip", OPEN), "grip closed": ("grip", ON_TOOL), "magazine out": ("disc", "out"),
+    "magazine home": ("disc", "home"), "magazine in place": ("turn", "in place"), "pot down": ("pot", "down"),
+    "pot up": ("pot", "up"), "arm in": ("arm swing", "in"), "arm home": ("arm swing", "home"),
+    "arm down": ("arm stroke", "down"), "arm up": ("arm stroke", "up")}  # fmt: skip
+"""The device and its state that each role of input tells of."""
+
+
+def contact(now: Now, mover: str, body: str) -> Happening:
+    """A device of the changer meets the spindle, or the reverse."""
+    data: dict[str, Any] = {"mover": mover, "body": body, "at": list(now.place), "deep": 0.0}
+    return Happening("body-contact", now.t, True, data)

@@ -1,0 +1,98 @@
+"""Watches whether a program confirms what it switches: by asking an input, by a dwell, or not at all."""
+
+from dataclasses import dataclass, field, replace
+
+from orthotrope.machine.gripping import ANSWERS
+from orthotrope.machine.inputs import WorldInput
+from orthotrope.machine.trace import Event
+from orthotrope.machine.virtual import VirtualMachine
+from orthotrope.machine.world import GripPockets
+from orthotrope.setup.control import ControlProfile
+
+NOT_CONFIRMED = frozenset({0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 30, 48, 49, 60, 98, 99})
+"""M words that need no confirmation before an axis moves: stops, spindle, coolant, overrides, calls."""
+
+ROLE_OF = {tells: role for role, tells in ANSWERS.items()}
+
+
+@dataclass(frozen=True, slots=True)
+class Asked:
+    """An input that was asked, how often with time between, since when, and what it said."""
+
+    since: float
+    last: float
+    times: int
+    said: bool
+    line: int
+
+
+@dataclass(slots=True)
+class Watch:
+    """``word``: what was switched last and neither asked after nor waited for; ``asked``: the inputs asked since the last move."""
+
+    machine: VirtualMachine
+    profile: ControlProfile
+    word: tuple[int, float | None] | None = None
+    dwell_since: bool = False
+    asked: dict[str, Asked] = field(default_factory=dict)
+
+    def copied(self) -> "Watch":
+        return replace(self, asked=dict(self.asked))
+
+    def switched(self, code: int, p: float | None) -> None:
+        if code in (3, 4):
+            self.word = None
+        elif code == 5 or code not in NOT_CONFIRMED:
+            self.word, self.dwell_since = (code, p), False
+
+    def ask(self, entry: WorldInput) -> float:
+        """The state of an input as a program reads it: 1 is made."""
+        said, t = self.machine.sees(entry), self.machine.t
+        self.word = None
+        before = self.asked.get(entry.name)
+        if before is None or before.said != said:
+            self.asked[entry.name] = Asked(t, t, 1, said, self.machine.line)
+        elif t > before.last:
+            self.asked[entry.name] = replace(before, last=t, times=before.times + 1)
+        return 1.0 if said else 0.0
+
+    def dwelt(self, begin: float, end: float) -> None:
+        """A dwell: where an input became made in it that tells of what was switched, it could have been waited for."""
+        if self.word is None:
+            return
+        self.dwell_since = True
+        told = self._teller(*self.word)
+        if told is None:
+            return
+        made = next((t for t, seen in self.machine.trace.inputs if begin - 1e-9 <= t <= end and seen.get(told.name)), None)
+        if made is not None or (told.role in ("spindle still", "oriented") and self.machine.sees(told)):
+            self.machine.event("blind-dwell", input=told.name, role=told.role, word=f"M{self.word[0]}", seconds=end - begin)
+
+    def moves(self) -> None:
+        """An axis is about to move."""
+        if self.word and self.word[0] not in NOT_CONFIRMED and not self.dwell_since:
+            self.machine.event("unconfirmed", word=f"M{self.word[0]}")
+        self.word = None
+        self.asked.clear()
+
+    def stopped(self) -> None:
+        """The program waits for a person, or ends: an input that was asked again and again, and never changed, did not come."""
+        for name, asked in self.asked.items():
+            if asked.times > 1:
+                data = {"input": name, "seconds": asked.last - asked.since, "said": asked.said}
+                at = self.machine
+                at.trace.events.append(Event("wait-expired", at.t, asked.line, at.position, data))
+        self.asked.clear()
+
+    def _teller(self, code: int, p: float | None) -> WorldInput | None:
+        """The input that tells that what this word switches is done."""
+        role = "spindle still" if code == 5 else None
+        magazine = self.machine.world.magazine
+        if f"M{code}" == self.profile.orient:
+            role = "oriented"
+        elif isinstance(magazine, GripPockets):
+            if code == magazine.turn_word:
+                role = "magazine in place"
+            device, state = magazine.words.get((code, p)) or magazine.words.get((code, None)) or ("", "")
+            role = ROLE_OF.get((device, "closed on a tool" if state == "closed" else state), role)
+        return next((entry for entry in self.machine.world.inputs if entry.role == role), None)

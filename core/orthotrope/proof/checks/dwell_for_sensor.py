@@ -1,0 +1,20 @@
+"""A dwell where an input tells when the action is complete."""
+
+from collections.abc import Iterator
+
+from orthotrope.proof.case import Case, Teller, check
+from orthotrope.proof.findings import Finding
+
+
+@check("dwell-for-sensor", "warn", "text")
+def dwell_for_sensor(case: Case, tell: Teller) -> Iterator[Finding]:
+    """Not where the control has no means to wait for an input."""
+    if case.profile.wait == "none":
+        return
+    told: set[int] = set()
+    for event in case.main.trace.of_kind("blind-dwell"):
+        if event.line not in told:
+            told.add(event.line)
+            data = event.data
+            yield tell.of_event(event, f"After {data['word']} it dwells {data['seconds']:g} s; the input {data['input']} "
+                                f"({data['role']}) tells when that is done: wait for it.", "/inputs")  # fmt: skip

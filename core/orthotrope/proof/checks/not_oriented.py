@@ -1,0 +1,16 @@
+"""A fork, disc or arm meets the spindle at another angle than the stored one."""
+
+from collections.abc import Iterator
+
+from orthotrope.proof.case import Case, Teller, check
+from orthotrope.proof.findings import Finding
+
+
+@check("not-oriented", "stop", "run")
+def not_oriented(case: Case, tell: Teller) -> Iterator[Finding]:
+    magazine = case.world.magazine
+    wanted = getattr(magazine, "orientation", None)
+    for event in case.main.trace.of_kind("not-oriented"):
+        angle = f" {wanted.angle:g}° within {wanted.tolerance:g}°" if wanted else ""
+        yield tell.of_event(event, f"The spindle does not stand at its angle{angle} as pocket {event.data['pocket']} meets it; "
+                            f"orient it ({case.profile.orient}) and wait before coming near.", "/changer/orientation/angle_deg")  # fmt: skip

@@ -1,0 +1,369 @@
+"""What the exchanges of all styles share: the guards before anything moves, the places and heights as numbers or parameters,
+the record of the tool, and the way back. A style brings the parts in between."""
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, field
+
+from orthotrope.calc.derived import DerivedChanger
+from orthotrope.sequence.exchanges.registry import EMPTY, Exchange
+from orthotrope.sequence.positions import KNOWN_STATE
+from orthotrope.sequence.steps import (
+    Choose,
+    Compute,
+    ComputeIf,
+    Dwell,
+    Label,
+    Move,
+    Remark,
+    Say,
+    Sequence,
+    SetModes,
+    Spindle,
+    Step,
+    Stop,
+    Switch,
+    Wait,
+    Words,
+)
+from orthotrope.sequence.values import Binary, Function, Number, Value, length, parameter
+from orthotrope.setup import Setup
+from orthotrope.setup.changer import Rack
+from orthotrope.setup.signals import InputRole, OutputRole
+from orthotrope.setup.styles import RackChanger
+from orthotrope.setup.tools import Tool
+
+SPIN_MARGIN = 1.25
+"""Factor on a device's time, for a dwell that must not end early."""
+
+AFTER = "The length in force is void: measure the tool in the spindle before the job goes on; state the feed again"
+
+MISSING: dict[InputRole, str] = {
+    "spindle still": "The spindle does not stand", "oriented": "The spindle does not stand at its angle",
+    "grip open": "The grip is not open", "grip closed": "The grip is not closed on a tool", "air": "The air is low",
+    "tool present": "There is no tool in the spindle", "magazine out": "The disc is not out", "magazine home": "The disc is not home",
+    "magazine in place": "The disc does not stand at its pocket", "pot down": "The pot is not down", "pot up": "The pot is not up",
+    "arm in": "The arm is not in", "arm home": "The arm is not home", "arm down": "The arm is not down", "arm up": "The arm is not up",
+}  # fmt: skip
+"""What the program says where an input does not come."""
+
+Place = tuple[Value, Value]
+Part = Callable[["Frame"], Iterator[Step]]
+
+
+def nothing(frame: "Frame") -> Iterator[Step]:
+    """A part that a style does not need."""
+    yield from ()
+
+
+@dataclass(slots=True)
+class Frame:
+    """One exchange with numbers, or with ``mark`` (the parameters of the record and of its doubt) the one program of all pairs.
+
+    ``from_tool``, ``to_tool``, ``from_pocket``, ``to_pocket``, ``place_from``, ``place_to`` and ``heights`` are numbers or
+    parameters; ``usual_steps``: steps that a disc turns between the two pockets, None where only the most is known.
+    """
+
+    setup: Setup
+    derived: DerivedChanger
+    heights: dict[str, Value]
+    mark: dict[str, int] | None
+    from_tool: Value = Number(0)
+    to_tool: Value = Number(0)
+    from_pocket: Value = Number(0)
+    to_pocket: Value = Number(0)
+    place_from: Place = (Number(0), Number(0))
+    place_to: Place = (Number(0), Number(0))
+    usual_steps: int | None = None
+    asked: dict[InputRole, int] = field(default_factory=dict)
+
+    @property
+    def timer(self) -> int:
+        return self.setup.profile.parameters.working_first + 20
+
+    # -- the record -------------------------------------------------------------------------------------------------------
+
+    def doubtful(self) -> Iterator[Step]:
+        if self.mark:
+            yield Compute(self.mark["doubtful"], Number(1), "the record is doubtful")
+
+    def record(self, tool: Value) -> Iterator[Step]:
+        if self.mark:
+            yield Compute(self.mark["record"], tool, "the tool in the spindle")
+            yield Compute(self.mark["doubtful"], Number(0), "the record is certain")
+
+    # -- what is switched and waited for ----------------------------------------------------------------------------------
+
+    def until(self, role: InputRole, seconds: float, note: str) -> Step:
+        """Wait for the input of this role, or as long as its device takes."""
+        entry = self.setup.input_of(role)
+        label = self.asked.setdefault(role, 930 + len(self.asked)) if entry else 0
+        changer = self.setup.changer
+        limit = getattr(getattr(changer, "grip", None), "wait", 5.0)
+        usual = Number(max(0.1, seconds * SPIN_MARGIN))
+        return Wait(entry.number if entry else None, usual, max(limit, 2 * seconds), label, self.timer, note)
+
+    def seconds_of(self, role: OutputRole, usual: float) -> float:
+        output = self.setup.output_of(role)
+        return output.seconds if output else usual
+
+    def stand(self, seconds: float) -> Iterator[Step]:
+        """Stop the spindle and wait until it stands."""
+        yield Spindle("stop")
+        yield self.until("spindle still", seconds, "until it stands")
+
+    def orient(self) -> Iterator[Step]:
+        yield Switch("orient the spindle", "stop and orient the spindle")
+        seconds = self.setup.machine.spindle.seconds_to_speed + self.seconds_of("orient", 1.0)
+        yield self.until("oriented", seconds, "until it stands at its angle")
+
+    def grip(self, opens: bool, on_tool: bool = True) -> Iterator[Step]:
+        seconds = self.seconds_of("grip", 0.5)
+        if opens:
+            yield Switch("open the grip", "open the grip")
+            yield self.until("grip open", seconds, "until it is open")
+            return
+        yield Switch("close the grip", "close the grip")
+        if on_tool:
+            yield self.until("grip closed", seconds, "until it is closed on the tool")
+        else:
+            yield Dwell(Number(max(0.1, seconds * SPIN_MARGIN)), "until it is closed, on nothing")
+
+    def output(self, role: OutputRole, on: bool, told: InputRole | None, note: str) -> Iterator[Step]:
+        """Switch an output and wait for the input that tells, or as long as it takes. Nothing where the Setup has no such output."""
+        output = self.setup.output_of(role)
+        if output is None:
+            return
+        yield Words(output.word_on if on else output.word_off, note=note)
+        if told is None:
+            yield Dwell(Number(max(0.1, output.seconds * SPIN_MARGIN)))
+        else:
+            yield self.until(told, output.seconds, f"until it is {note.split()[-1]}")
+
+    # -- moves ------------------------------------------------------------------------------------------------------------
+
+    def down(self, feed: float, slow: float, note: str) -> Iterator[Step]:
+        """Down to couple height: rapid, and the last stretch slowly."""
+        yield Move((("Z", Binary("+", self.heights["couple"], length(slow)) if self.mark else
+                     length(self.derived.ladder.couple_z + slow)),), note="near")  # fmt: skip
+        yield Move((("Z", self.heights["couple"]),), length(feed), note)
+
+
+@dataclass(frozen=True, slots=True)
+class Parts:
+    """What a style does, in this order. ``prepare`` before anything is near; ``put_away`` with a tool in the spindle;
+    ``between`` the two; ``from_empty`` where there was none; ``fetch``; ``leave_empty`` where none is fetched. ``whole``: one
+    sequence for all of them, in place of these; ``back``: up again. ``heights``: those it goes to. ``pockets``: whether tools have pockets to be looked up; ``kept`` whether the
+    control keeps the table of them."""
+
+    prepare: Part
+    put_away: Part = nothing
+    between: Part = nothing
+    from_empty: Part = nothing
+    fetch: Part = nothing
+    leave_empty: Part = nothing
+    whole: Part | None = None
+    back: Part | None = None
+    heights: tuple[str, ...] = ("couple", "hover", "empty", "carry", "park")
+    pockets: bool = True
+    kept: bool = False
+
+
+def one(parts: Parts, setup: Setup, derived: DerivedChanger, exchange: Exchange, usual_steps: int | None = None) -> Sequence:
+    """One exchange with numbers, for a control without parameters."""
+    ladder = derived.ladder
+    heights: dict[str, Value] = {
+        "couple": length(ladder.couple_z), "hover": length(ladder.hover_z), "empty": length(ladder.empty_z),
+        "carry": length(ladder.carry_z), "park": length(derived.park_z)}  # fmt: skip
+    names = {number: f"T{number}" if number else "the empty spindle" for number in (exchange.from_tool, exchange.to_tool)}
+    title = f"{setup.machine.name}: from {names[exchange.from_tool]} to {names[exchange.to_tool]}"
+    if exchange.from_tool == exchange.to_tool:
+        return Sequence(title, (Remark("the tool is in the spindle already: nothing moves"), Stop("end")))
+    frame = Frame(setup, derived, heights, None, Number(exchange.from_tool), Number(exchange.to_tool), usual_steps=usual_steps)
+    if parts.pockets:
+        for number, side in ((exchange.from_tool, "from"), (exchange.to_tool, "to")):
+            if number or parts.kept:  # a kept table: what has no tool goes to the pocket of the one in the spindle
+                pocket = setup.tool(number or exchange.from_tool or exchange.to_tool).pocket or 1
+                setattr(frame, f"{side}_pocket", Number(pocket))
+                setattr(frame, f"place_{side}", (length(derived.pocket(pocket).x), length(derived.pocket(pocket).y)))
+
+    def steps() -> Iterator[Step]:
+        yield Remark(f"needs {names[exchange.from_tool]} in the spindle; the record is kept on the entry card")
+        yield SetModes(KNOWN_STATE, "a known state")
+        yield from parts.prepare(frame)
+        if parts.whole:
+            yield from parts.whole(frame)
+        else:
+            if exchange.from_tool:
+                yield Remark(f"put {names[exchange.from_tool]} away")
+                yield from parts.put_away(frame)
+            if exchange.to_tool:
+                yield Remark(f"fetch {names[exchange.to_tool]}")
+                yield from (parts.between if exchange.from_tool else parts.from_empty)(frame)
+                yield from parts.fetch(frame)
+            else:
+                yield from parts.leave_empty(frame)
+        x, y = exchange.called_at
+        if parts.back:
+            yield from parts.back(frame)
+        else:
+            yield Move((("Z", heights["park"]),), note="park")
+        yield Move((("X", length(x)), ("Y", length(y))), note="back; Z stays up")
+        yield Say(f"Enter on the card: in the spindle is {names[exchange.to_tool]}")
+        yield Say(AFTER)
+        yield Stop("pause")
+        yield Stop("end")
+
+    return Sequence(title, tuple(steps()))
+
+
+def every(parts: Parts, setup: Setup, derived: DerivedChanger, title: str) -> Sequence:
+    """The one program of all pairs, for a control with parameters and conditions."""
+    known = setup.profile.parameters
+    first = known.working_first
+    pocket_from, pocket_to, x0, y0, dx, dy, couple, hover, empty, carry, park = range(first + 1, first + 12)
+    x_from, y_from, x_to, y_to = range(first + 12, first + 16)
+    in_spindle, requested = parameter(known.exchange_from), parameter(known.exchange_to)
+    heights: dict[str, Value] = {"couple": parameter(couple), "hover": parameter(hover), "empty": parameter(empty),
+                                 "carry": parameter(carry), "park": parameter(park)}  # fmt: skip
+    frame = Frame(setup, derived, heights, {"record": known.record, "doubtful": known.record_doubtful}, in_spindle, requested,
+                  parameter(pocket_from), parameter(pocket_to))  # fmt: skip
+    rack = setup.changer.rack if isinstance(setup.changer, RackChanger) else None
+    listed = rack is not None and rack.single_positions
+    if listed:
+        frame.place_from, frame.place_to = (parameter(x_from), parameter(y_from)), (parameter(x_to), parameter(y_to))
+    elif rack:
+        frame.place_from = _by_rule(rack, derived, pocket_from, x0, y0, dx, dy)
+        frame.place_to = _by_rule(rack, derived, pocket_to, x0, y0, dx, dy)
+    tools = setup.exchangeable()
+    highest = max((tool.number for tool in tools), default=0)
+
+    def when(left: Value, operator: str, right: float, label: int, note: str = "") -> Choose:
+        return Choose(Binary(operator, left, Number(right)), label, note)
+
+    def lookup() -> Iterator[Step]:
+        if [tool.number for tool in tools] == [tool.pocket for tool in tools] == [*range(1, highest + 1)]:
+            yield Compute(pocket_from, in_spindle, "each tool is in the pocket of its number")
+            yield Compute(pocket_to, requested)
+            return
+        yield Remark("the pocket of each tool; 0 is none")
+        yield Compute(pocket_from, Number(0))
+        yield Compute(pocket_to, Number(0))
+        for tool in tools:
+            number, pocket = Number(tool.number), Number(tool.pocket or 0)
+            yield ComputeIf(Binary("EQ", in_spindle, number), pocket_from, pocket)
+            yield ComputeIf(Binary("EQ", requested, number), pocket_to, pocket)
+        for wanted, found in ((in_spindle, pocket_from), (requested, pocket_to)):
+            nowhere = Binary("EQ", parameter(found), Number(0))
+            yield Choose(Binary("AND", Binary("NE", wanted, Number(EMPTY)), nowhere), 910, "it has no pocket")
+
+    def guards() -> Iterator[Step]:
+        yield Remark(f"called with the tool in the spindle in #{known.exchange_from}, "
+                     f"the requested one in #{known.exchange_to}, 0 the empty spindle")  # fmt: skip
+        yield Choose(Binary("EQ", parameter(known.record_doubtful), Number(1)), 920, "settle the record first")
+        yield Choose(Binary("NE", parameter(known.record), in_spindle), 920)
+        yield Choose(Binary("EQ", in_spindle, requested), 900, "the same tool: nothing moves")
+        yield when(requested, "LT", EMPTY, 910, "no such tool")
+        yield when(requested, "GT", highest, 910)
+        if parts.pockets and not parts.kept:
+            yield from lookup()
+        for role in ("air", "magazine home", "arm home", "pot up"):
+            entry = setup.input_of(role)
+            if entry and (role == "air" or not isinstance(setup.changer, RackChanger)):
+                label = frame.asked.setdefault(role, 930 + len(frame.asked))
+                yield when(parameter(known.input_first + entry.number), "NE", 1, label, f"{role}: asked before anything moves")
+
+    def constants() -> Iterator[Step]:
+        yield SetModes(KNOWN_STATE, "a known state")
+        if listed:
+            yield from _list_of_places(derived, tools, frame, pocket_from, pocket_to)
+        elif rack:
+            begin, step = derived.pockets[0], _pocket_step(rack, derived)
+            for target, value, note in ((x0, begin.x, "pocket 1, X"), (y0, begin.y, "pocket 1, Y"),
+                                        (dx, step[0], "to the next pocket, X"), (dy, step[1], "to the next pocket, Y")):  # fmt: skip
+                yield Compute(target, length(value), note)
+        values = {"couple": (couple, derived.ladder.couple_z), "hover": (hover, derived.ladder.hover_z),
+                  "empty": (empty, derived.ladder.empty_z), "carry": (carry, derived.ladder.carry_z),
+                  "park": (park, derived.park_z)}  # fmt: skip
+        for name in parts.heights:
+            target, value = values[name]
+            yield Compute(target, length(value), name)
+
+    def exchange() -> Iterator[Step]:
+        from_empty, leave_empty = list(parts.from_empty(frame)), list(parts.leave_empty(frame))
+        yield when(in_spindle, "EQ", EMPTY, 100, "nothing to put away")
+        yield Remark("put the tool in the spindle away")
+        yield from parts.put_away(frame)
+        yield when(requested, "EQ", EMPTY, 150 if leave_empty else 200)
+        yield from parts.between(frame)
+        if from_empty:
+            yield Choose(None, 110)
+        yield Label(100, "fetch the requested tool")
+        if from_empty:
+            yield from from_empty
+            yield Label(110)
+        yield from parts.fetch(frame)
+        if leave_empty:
+            yield Choose(None, 200)
+            yield Label(150, "nothing is fetched")
+            yield from leave_empty
+        yield Label(200, "back to where it was called; Z stays up")
+
+    def steps() -> Iterator[Step]:
+        yield from guards()
+        yield from constants()
+        yield from parts.prepare(frame)
+        yield from parts.whole(frame) if parts.whole else exchange()
+        if parts.back:
+            yield from parts.back(frame)
+        else:
+            yield Move((("Z", heights["park"]),), note="park")
+        yield Move((("X", parameter(known.called_at_first)), ("Y", parameter(known.called_at_first + 1))))
+        yield SetModes((parameter(known.called_unit), parameter(known.called_distance)), "as the caller had them")
+        yield Say(AFTER)
+        yield Stop("pause")
+        yield Stop("end")
+        yield Label(900, "the requested tool is in the spindle already")
+        yield Stop("return")
+        for label, text in [(910, "There is no such tool in the changer. Nothing has moved"),
+                            (920, "The record of the tool in the spindle is doubtful or another one. Nothing has moved"),
+                            *((label, f"{MISSING[role]}. Look at it, and settle the record") for role, label in frame.asked.items())]:  # fmt: skip
+            yield Label(label)
+            yield Say(text)
+            yield Stop("pause")
+            yield Stop("end")
+
+    return Sequence(title, tuple(steps()))
+
+
+def _pocket_step(rack: Rack, derived: DerivedChanger) -> tuple[float, float]:
+    """From one pocket to the next, mm; taken over the whole row, so that rounding it errs least at the far end."""
+    first, last, count = derived.pockets[0], derived.pockets[rack.count - 1], rack.count
+    return ((last.x - first.x) / (count - 1), (last.y - first.y) / (count - 1)) if count > 1 else (0.0, 0.0)
+
+
+def _list_of_places(derived: DerivedChanger, tools: list[Tool], frame: Frame, pocket_from: int, pocket_to: int) -> Iterator[Step]:
+    """Each pocket's own place, where they follow no rule."""
+    yield Remark("the place of each pocket, as it was taught")
+    first = frame.setup.profile.parameters.working_first
+    for wanted, x, y in ((pocket_from, first + 12, first + 13), (pocket_to, first + 14, first + 15)):
+        for number in sorted({tool.pocket or 0 for tool in tools}):
+            place = derived.pocket(number)
+            condition = Binary("EQ", parameter(wanted), Number(number))
+            yield ComputeIf(condition, x, length(place.x))
+            yield ComputeIf(condition, y, length(place.y))
+
+
+def _by_rule(rack: Rack, derived: DerivedChanger, pocket: int, x0: int, y0: int, dx: int, dy: int) -> Place:
+    """A pocket's place by the rule of its rows: pocket 1, and steps along and across."""
+    steps: Value = Binary("-", parameter(pocket), Number(1))
+    if rack.rows == 1:
+        return (Binary("+", parameter(x0), Binary("*", steps, parameter(dx))),
+                Binary("+", parameter(y0), Binary("*", steps, parameter(dy))))  # fmt: skip
+    one_row, next_row = derived.pockets[0], derived.pockets[rack.count]
+    across = next_row.x - one_row.x, next_row.y - one_row.y
+    row, column = Function("FIX", (Binary("/", steps, Number(rack.count)),)), Binary("MOD", steps, Number(rack.count))
+
+    def axis(start: int, along: int, step: float) -> Value:
+        return Binary("+", Binary("+", parameter(start), Binary("*", column, parameter(along))), Binary("*", row, length(step)))
+
+    return axis(x0, dx, across[0]), axis(y0, dy, across[1])

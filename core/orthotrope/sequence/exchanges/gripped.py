@@ -1,0 +1,185 @@
+"""Exchanges of pockets that the spindle goes to with a grip: set down from above, or entered from the side."""
+
+import math
+from collections.abc import Iterator
+
+from orthotrope.calc.derived import DerivedChanger
+from orthotrope.calc.geometry import unit_vector
+from orthotrope.sequence.exchanges.frame import Frame, Parts, Place, every, one
+from orthotrope.sequence.exchanges.registry import EMPTY, Exchange, planner
+from orthotrope.sequence.steps import AxisName, ComputeIf, Move, Sequence, Step
+from orthotrope.sequence.values import Binary, Number, Value, length, parameter
+from orthotrope.setup import Setup
+from orthotrope.setup.styles import DropIn as DropInChanger
+from orthotrope.setup.styles import SideEntry as SideEntryChanger
+
+
+def park(frame: Frame) -> Step:
+    return Move((("Z", frame.heights["park"]),), note="park")
+
+
+def take(frame: Frame, feed: float, slow: float) -> Iterator[Step]:
+    """Down onto the tool with the grip open and the taper blown clean, and close."""
+    yield from frame.output("blow air", True, None, "blow the taper clean")
+    yield from frame.down(feed, slow, "couple: onto the tool")
+    yield from frame.doubtful()
+    yield from frame.grip(False)
+    yield from frame.output("blow air", False, None, "no more air")
+
+
+class _DropInParts:
+    """Over the pocket, down, open, up beyond taper and knob; over the next, down, close, up."""
+
+    def __init__(self, changer: DropInChanger):
+        self.changer = changer
+
+    def prepare(self, frame: Frame) -> Iterator[Step]:
+        yield from frame.stand(frame.setup.machine.spindle.seconds_to_speed)
+        yield park(frame)
+
+    def put_away(self, frame: Frame) -> Iterator[Step]:
+        grip = self.changer.grip
+        yield Move((("Z", frame.heights["carry"]),), note="carry")
+        yield Move((("X", frame.place_from[0]), ("Y", frame.place_from[1])), note="over the pocket")
+        yield from frame.down(grip.feed, grip.slow_distance, "couple: the tool stands in its pocket")
+        yield from frame.doubtful()
+        yield from frame.grip(True)
+        yield Move((("Z", frame.heights["hover"]),), note="hover: clear of the knob")
+        yield from frame.record(Number(EMPTY))
+
+    def between(self, frame: Frame) -> Iterator[Step]:
+        yield Move((("Z", frame.heights["empty"]),), note="empty")
+
+    def from_empty(self, frame: Frame) -> Iterator[Step]:
+        yield from frame.grip(True)
+
+    def fetch(self, frame: Frame) -> Iterator[Step]:
+        grip = self.changer.grip
+        yield Move((("X", frame.place_to[0]), ("Y", frame.place_to[1])), note="over the pocket")
+        yield from take(frame, grip.feed, grip.slow_distance)
+        yield Move((("Z", frame.heights["carry"]),), note="carry")
+        yield from frame.record(frame.to_tool)
+
+    def leave_empty(self, frame: Frame) -> Iterator[Step]:
+        yield from frame.grip(False, on_tool=False)
+
+    def parts(self) -> Parts:
+        return Parts(self.prepare, self.put_away, self.between, self.from_empty, self.fetch, self.leave_empty)
+
+
+class _SideEntryParts(_DropInParts):
+    """In along the mouth, open, up out of the taper; over the next fork, down, close, out along its mouth."""
+
+    def __init__(self, changer: SideEntryChanger):
+        self.forks, self.grip = changer.forks, changer.grip
+
+    def prepare(self, frame: Frame) -> Iterator[Step]:
+        yield from frame.orient()
+        yield park(frame)
+
+    def put_away(self, frame: Frame) -> Iterator[Step]:
+        yield from self._front(frame, frame.place_from, frame.from_pocket)
+        yield from frame.doubtful()
+        yield Move(self._axes(frame.place_from, self._fixed), length(self.forks.feed), "slowly into the fork")
+        yield from frame.grip(True)
+        yield Move((("Z", frame.heights["hover"]),), note="hover: out of the taper")
+        yield from frame.record(Number(EMPTY))
+
+    def fetch(self, frame: Frame) -> Iterator[Step]:
+        across, along = self._order
+        place = {"X": frame.place_to[0], "Y": frame.place_to[1]}
+        yield Move(((across, place[across]),), note="over the fork")
+        yield Move(((along, place[along]),))
+        yield from take(frame, self.grip.feed, self.grip.slow_distance)
+        yield from self._mouth(frame, frame.to_pocket)
+        away = self._away(frame, frame.place_to, frame.to_pocket)
+        yield Move(self._axes(away, self._fixed), length(self.forks.feed), "out along the mouth")
+        yield park(frame)
+        yield from frame.record(frame.to_tool)
+
+    @property
+    def _fixed(self) -> bool:
+        """Whether all forks open along one axis: the moves in and out are of that axis alone."""
+        cos, sin = unit_vector(self.forks.mouth_deg)
+        return not self.forks.mouths and min(abs(cos), abs(sin)) < 1e-9
+
+    @property
+    def _order(self) -> tuple[AxisName, AxisName]:
+        """The axis across the mouths, and the one along them: in this order a tool comes near."""
+        cos, sin = unit_vector(self.forks.mouth_deg)
+        return ("Y", "X") if abs(cos) > abs(sin) else ("X", "Y")
+
+    def _axes(self, place: Place, one_axis: bool) -> tuple[tuple[AxisName, Value], ...]:
+        axes: tuple[tuple[AxisName, Value], ...] = (("X", place[0]), ("Y", place[1]))
+        return tuple(entry for entry in axes if not one_axis or entry[0] == self._order[1])
+
+    def _away(self, frame: Frame, place: Place, pocket: Value) -> Place:
+        """In front of a fork: its place and the lead-in along its mouth."""
+        lead = self.forks.lead_in
+        if isinstance(pocket, Number):
+            cos, sin = unit_vector(self.forks.mouth_of(round(pocket.value)))
+            return _plus(place[0], lead * cos), _plus(place[1], lead * sin)
+        if not self.forks.mouths:
+            cos, sin = unit_vector(self.forks.mouth_deg)
+            return _plus(place[0], lead * cos), _plus(place[1], lead * sin)
+        first = frame.setup.profile.parameters.working_first
+        return Binary("+", place[0], parameter(first + 16)), Binary("+", place[1], parameter(first + 17))
+
+    def _mouth(self, frame: Frame, pocket: Value) -> Iterator[Step]:
+        """The way out of the fork, where they differ and the program serves all."""
+        if isinstance(pocket, Number) or not self.forks.mouths:
+            return
+        first, lead = frame.setup.profile.parameters.working_first, self.forks.lead_in
+        for number in sorted({tool.pocket or 0 for tool in frame.setup.stored()}):
+            cos, sin = unit_vector(self.forks.mouth_of(number))
+            condition = Binary("EQ", pocket, Number(number))
+            yield ComputeIf(condition, first + 16, length(lead * cos))
+            yield ComputeIf(condition, first + 17, length(lead * sin))
+
+    def _front(self, frame: Frame, place: Place, pocket: Value) -> Iterator[Step]:
+        """To the place in front of a fork, at park height an axis at a time, and down."""
+        yield from self._mouth(frame, pocket)
+        away = self._away(frame, place, pocket)
+        values = {"X": away[0], "Y": away[1]}
+        across, along = self._order
+        yield Move(((across, values[across]),), note="in line with the fork")
+        yield Move(((along, values[along]),), note="in front of it")
+        yield Move((("Z", frame.heights["couple"]),), note="couple, in front of the fork")
+
+
+def _plus(value: Value, more: float) -> Value:
+    if abs(more) < 1e-9:
+        return value
+    if isinstance(value, Number):
+        return length(value.value + more)
+    return Binary("+" if more > 0 else "-", value, length(math.fabs(more)))
+
+
+@planner("drop-in")
+class DropIn:
+    """Both kinds of text of pockets that tools are set down into."""
+
+    def one(self, setup: Setup, derived: DerivedChanger, exchange: Exchange) -> Sequence:
+        return one(self._parts(setup), setup, derived, exchange)
+
+    def every(self, setup: Setup, derived: DerivedChanger) -> Sequence:
+        return every(self._parts(setup), setup, derived, f"{setup.machine.name}: every exchange of the drop-in pockets")
+
+    def _parts(self, setup: Setup) -> Parts:
+        assert isinstance(setup.changer, DropInChanger)
+        return _DropInParts(setup.changer).parts()
+
+
+@planner("side-entry")
+class SideEntry:
+    """Both kinds of text of forks."""
+
+    def one(self, setup: Setup, derived: DerivedChanger, exchange: Exchange) -> Sequence:
+        return one(self._parts(setup), setup, derived, exchange)
+
+    def every(self, setup: Setup, derived: DerivedChanger) -> Sequence:
+        return every(self._parts(setup), setup, derived, f"{setup.machine.name}: every exchange of the fork rack")
+
+    def _parts(self, setup: Setup) -> Parts:
+        assert isinstance(setup.changer, SideEntryChanger)
+        return _SideEntryParts(setup.changer).parts()

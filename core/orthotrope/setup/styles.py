@@ -1,0 +1,240 @@
+"""The styles of changer, each with what it shares and what is its own."""
+
+from collections.abc import Iterator
+from typing import Annotated, Literal
+
+from pydantic import Field, model_validator
+
+from orthotrope.errors import Fault, InputError
+from orthotrope.setup.changer import Grip, Heights, Orientation, Rack, Reserved
+from orthotrope.setup.control import Word
+from orthotrope.setup.machine import AxisName
+from orthotrope.validation import Angle, Distance, Feed, Length, PocketNumber, PositiveLength, Record, Seconds, Speed
+
+
+class Coupling(Record):
+    """The thread. ``dwell`` at the bottom in seconds; ``flats_height``: how far above its seat the pocket's flats catch
+    the nut; ``lift_allowed``: the pocket's float, up and down."""
+
+    lead: PositiveLength
+    speed: Speed
+    feed: Feed
+    engaged_length: PositiveLength
+    speed_cap: Speed
+    lift_allowed: Distance
+    observed_lift: Length | None = None
+    nut_diameter: PositiveLength
+    hole_diameter: PositiveLength
+    flats_height: PositiveLength
+    dwell: Annotated[float, Field(ge=0, json_schema_extra={"unit": "s"})]
+
+    @model_validator(mode="after")
+    def _sizes(self) -> "Coupling":
+        faults = []
+        if self.observed_lift is not None and self.observed_lift >= self.engaged_length:
+            faults.append(Fault("/observed_lift", f"`observed_lift` must be below the engaged length, "
+                                f"{self.engaged_length:g} mm; got {self.observed_lift:g}."))  # fmt: skip
+        if self.hole_diameter > self.nut_diameter:
+            faults.append(Fault("/hole_diameter", f"`hole_diameter` must be at most the nut's diameter, "
+                                f"{self.nut_diameter:g} mm; got {self.hole_diameter:g}."))  # fmt: skip
+        if faults:
+            raise InputError(faults)
+        return self
+
+
+class Mouth(Record):
+    """A fork that opens another way than the rest."""
+
+    pocket: PocketNumber
+    mouth_deg: Angle
+
+
+class Forks(Record):
+    """Forks that are entered from the side, mm. ``mouth_deg``: the way out of a fork, in plan; ``mouths``: those that differ.
+    ``lead_in``: from the pocket's axis to where a tool stands free in front of it; ``feed`` over it. The holder's groove: its
+    diameter, its middle below the gauge line, its width; the fork: how thick its tines are, how wide each, and how far they
+    reach past the axis."""
+
+    mouth_deg: Angle
+    lead_in: PositiveLength
+    feed: Feed
+    groove_diameter: PositiveLength
+    groove_below: PositiveLength
+    groove_width: PositiveLength
+    thickness: PositiveLength
+    tine_width: PositiveLength
+    tine_reach: PositiveLength
+    mouths: Annotated[list[Mouth], Field(max_length=400)] = []
+
+    def mouth_of(self, pocket: int) -> float:
+        """The way out of a pocket's fork, degrees."""
+        return next((entry.mouth_deg for entry in self.mouths if entry.pocket == pocket), self.mouth_deg)
+
+
+class ExchangePlace(Record):
+    """Where the spindle stands for an exchange, machine coordinates, mm."""
+
+    x: Length
+    y: Length
+
+
+class Disc(Record):
+    """A disc of ``count`` pockets on a circle of ``radius``, mm. ``bearing_deg``: from its middle to the exchange place (with an
+    arm: to the ready place). It turns by the ``shorter`` way or always forwards; ``turn_word`` with the pocket's number in P
+    turns it, ``seconds_per_step`` each. ``sense``: which way the pockets are numbered, seen from above."""
+
+    count: Annotated[int, Field(ge=2, le=400)]
+    radius: PositiveLength
+    bearing_deg: Angle
+    sense: Literal["ccw", "cw"]
+    way: Literal["shorter", "forwards"]
+    turn_word: Word
+    seconds_per_step: Seconds
+
+
+class Arm(Record):
+    """An arm with two hands: ``reach`` from its pivot to a hand, ``stroke`` down, mm. ``tools``: whether a tool goes back to
+    the pocket it came from, or into the one that the other came from."""
+
+    reach: PositiveLength
+    stroke: PositiveLength
+    tools: Literal["change pockets", "keep their pockets"]
+
+
+class _WithPockets(Record):
+    """A changer whose pockets have numbers."""
+
+    heights: Heights
+    reserved: Annotated[list[Reserved], Field(max_length=400)] = []
+
+    @property
+    def pocket_count(self) -> int:
+        raise NotImplementedError
+
+    @model_validator(mode="after")
+    def _reserved_exist(self) -> "_WithPockets":
+        faults, seen = [], set()
+        for index, entry in enumerate(self.reserved):
+            if entry.pocket > self.pocket_count:
+                faults.append(Fault(f"/reserved/{index}/pocket", f"`pocket` must be at most {self.pocket_count}, the "
+                                    f"number of pockets there are; got {entry.pocket}."))  # fmt: skip
+            if entry.pocket in seen:
+                faults.append(Fault(f"/reserved/{index}/pocket", f"`pocket` {entry.pocket} is reserved twice; keep one "
+                                    f"of the entries."))  # fmt: skip
+            seen.add(entry.pocket)
+        faults += self._own_faults()
+        if faults:
+            raise InputError(faults)
+        return self
+
+    def _own_faults(self) -> Iterator[Fault]:
+        yield from ()
+
+
+class RackChanger(_WithPockets):
+    """Pockets that stand still; the spindle goes to them."""
+
+    rack: Rack
+
+    @property
+    def pocket_count(self) -> int:
+        return self.rack.total
+
+
+class ThreadOn(RackChanger):
+    """A rack of collet nuts that the turning spindle threads on and off."""
+
+    style: Literal["thread-on"]
+    coupling: Coupling
+
+
+class DropIn(RackChanger):
+    """Pockets in a table or plate, into which the spindle sets its holders down from above. ``hole_diameter``: what a cutter
+    must pass, mm."""
+
+    style: Literal["drop-in"]
+    grip: Grip
+    hole_diameter: PositiveLength
+
+
+class SideEntry(RackChanger):
+    """Forks that hold a holder by its groove and are entered from the side."""
+
+    style: Literal["side-entry"]
+    grip: Grip
+    forks: Forks
+    orientation: Orientation
+
+    def _own_faults(self) -> Iterator[Fault]:
+        for index, entry in enumerate(self.forks.mouths):
+            if entry.pocket > self.pocket_count:
+                yield Fault(f"/forks/mouths/{index}/pocket", f"`pocket` must be at most {self.pocket_count}, the number of "
+                            f"pockets there are; got {entry.pocket}.")  # fmt: skip
+        if self.forks.thickness >= self.forks.groove_width:
+            yield Fault("/forks/thickness", f"`thickness` must be below the groove's width, {self.forks.groove_width:g} mm; got "
+                        f"{self.forks.thickness:g}.")  # fmt: skip
+        if self.forks.groove_diameter >= self.grip.holder_diameter:
+            yield Fault("/forks/groove_diameter", f"`groove_diameter` must be below the holder's, {self.grip.holder_diameter:g} "
+                        f"mm; got {self.forks.groove_diameter:g}.")  # fmt: skip
+
+
+class DiscChanger(_WithPockets):
+    """Pockets in a disc that turns; the spindle always goes to the one exchange place."""
+
+    disc: Disc
+    exchange: ExchangePlace
+    grip: Grip
+    orientation: Orientation
+
+    @property
+    def pocket_count(self) -> int:
+        return self.disc.count
+
+
+class MovingDisc(DiscChanger):
+    """A disc that swings to the spindle and home again, by ``swing`` mm along its bearing."""
+
+    style: Literal["moving disc"]
+    swing: PositiveLength
+
+
+class ArmDisc(DiscChanger):
+    """A disc beside the machine, from whose ready place an arm with two hands brings the tool."""
+
+    style: Literal["disc with arm"]
+    arm: Arm
+
+
+class ByHand(Record):
+    """No magazine: the spindle goes to a place where a person changes the tool. ``order``: the axes in the order in which they
+    go there; ``room``: free height below the nose there, mm."""
+
+    style: Literal["by hand"]
+    x: Length
+    y: Length
+    z: Length
+    order: list[AxisName]
+    room: Distance
+
+    @property
+    def pocket_count(self) -> int:
+        """It has no pockets."""
+        return 0
+
+    @property
+    def reserved(self) -> list[Reserved]:
+        """And none that could be reserved."""
+        return []
+
+    @model_validator(mode="after")
+    def _each_axis_once(self) -> "ByHand":
+        if sorted(self.order) != ["X", "Y", "Z"]:
+            raise InputError.at("/order", f"`order` must hold X, Y and Z once each; got {', '.join(self.order) or 'none'}.")
+        return self
+
+
+PocketChanger = ThreadOn | DropIn | SideEntry | MovingDisc | ArmDisc
+GripChanger = DropIn | SideEntry | MovingDisc | ArmDisc
+Changer = Annotated[ThreadOn | DropIn | SideEntry | MovingDisc | ArmDisc | ByHand, Field(discriminator="style")]
+
+STYLES: tuple[str, ...] = ("thread-on", "drop-in", "side-entry", "moving disc", "disc with arm", "by hand")
