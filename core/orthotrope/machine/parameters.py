@@ -2,14 +2,13 @@
 
 from collections.abc import Callable
 
-from orthotrope.program.expressions import ValueFault
+from orthotrope.program.expressions import HIGHEST, ValueFault
 from orthotrope.units import MM_PER_INCH
 
 LATCHED = range(5061, 5067)
 OFFSETS_FIRST, OFFSETS_STEP = 5221, 20
 SHIFT_FIRST = 5211
 ACTIVE_OFFSET = 5220
-HIGHEST = 99_999
 
 _LENGTHS = frozenset(
     [*range(171, 174), *LATCHED, *range(5161, 5167), *range(5181, 5187), *range(SHIFT_FIRST, SHIFT_FIRST + 6)]
@@ -37,7 +36,10 @@ class Parameters:
         return index
 
     def number(self, number: float) -> float:
-        index = self.index(number)
+        return self.at(self.index(number))
+
+    def at(self, index: int) -> float:
+        """The value of a parameter whose number is known to be one."""
         self.read.add(index)
         if index in self.inputs:
             return self.inputs[index]()

@@ -27,8 +27,13 @@ class Store(Protocol):
 
     def number(self, index: float) -> float: ...
 
+    def at(self, index: int) -> float: ...
+
     def named(self, name: str) -> float: ...
 
+
+HIGHEST = 99_999
+"""Number of the last parameter."""
 
 Evaluator = Callable[[Store], float]
 
@@ -207,6 +212,9 @@ def compiled(value: Value) -> Evaluator:
     match value:
         case Number(number):
             return lambda store: number
+        case Parameter(Number(number)) if number == int(number) and 1 <= number <= HIGHEST:
+            index_known = int(number)
+            return lambda store: store.at(index_known)
         case Parameter(Number(number)):
             return lambda store: store.number(number)
         case Parameter(inner):
