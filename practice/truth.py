@@ -11,6 +11,7 @@ from orthotrope.proof.worlds import nominal_world
 from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.machine import AXES
 from orthotrope.setup.signals import TOUCH_ROLES
+from orthotrope.setup.styles import DiscChanger, RackChanger
 
 FAST = 20_000.0
 """mm/min; machines with a rapid from here on are machining centres, below it routers (trade.md, ranges)."""
@@ -58,7 +59,7 @@ def draw(setup: Setup, seed: int) -> Truth:
     def either(low: float, high: float) -> float:
         return chance.choice((-1, 1)) * chance.uniform(low, high)
 
-    count = setup.changer.rack.count if setup.changer else 0
+    count = setup.changer.pocket_count if setup.changer else 0
     touching = [entry.number for entry in setup.inputs if entry.role in TOUCH_ROLES]
     return Truth(
         seed=seed, rack_dx=away * math.cos(about), rack_dy=away * math.sin(about), rack_turn_deg=either(0.05, 0.4),
@@ -75,7 +76,10 @@ def draw(setup: Setup, seed: int) -> Truth:
 def true_setup(setup: Setup, truth: Truth) -> Setup:
     """The Setup as it would have to be: rack, setter and wiring as they really are."""
     document = setup.as_json()
-    if document["changer"]:
+    if isinstance(setup.changer, DiscChanger):
+        document["changer"]["exchange"]["x"] += truth.rack_dx
+        document["changer"]["exchange"]["y"] += truth.rack_dy
+    elif isinstance(setup.changer, RackChanger):
         rack = document["changer"]["rack"]
         datum = rack["datum"]
         datum["x"] += truth.rack_dx
@@ -102,13 +106,13 @@ def true_world(setup: Setup, truth: Truth) -> World:
     world = nominal_world(real)
     rack = world.magazine
     bodies = world.bodies
-    if rack:
+    if rack and isinstance(real.changer, RackChanger):
         moved = {number: (x + truth.pocket_scatter[number][0], y + truth.pocket_scatter[number][1])
                  for number, (x, y) in rack.places.items()}  # fmt: skip
         old = {place: moved[number] for number, place in rack.places.items()}
         rack = replace(rack, places=moved)
         bodies = tuple(_with_wells(body, old) if isinstance(body, BoxBody) else body for body in bodies)
-    return replace(world, axes=true_axes(setup, truth), bodies=bodies, rack=rack)
+    return replace(world, axes=true_axes(setup, truth), bodies=bodies, magazine=rack)
 
 
 def _with_wells(body: BoxBody, moved: dict[tuple[float, float], tuple[float, float]]) -> BoxBody:
@@ -156,7 +160,10 @@ def told(setup: Setup, truth: Truth) -> list[dict[str, Any]]:
         row(f"{name} hard stop, to", f"{base}/measured/greatest", axis.greatest, ends.stop_greatest, "mm")
         row(f"{name} scatter of home (2 standard deviations)", f"{base}/home_scatter", 0.0, 2 * truth.home_sigma[name], "mm")
         row(f"{name} backlash", f"{base}/backlash", 0.0, truth.backlash[name], "mm")
-    if setup.changer and real.changer:
+    if isinstance(setup.changer, DiscChanger) and isinstance(real.changer, DiscChanger):
+        row("Exchange place X", "/changer/exchange/x", setup.changer.exchange.x, real.changer.exchange.x, "mm")
+        row("Exchange place Y", "/changer/exchange/y", setup.changer.exchange.y, real.changer.exchange.y, "mm")
+    if isinstance(setup.changer, RackChanger) and isinstance(real.changer, RackChanger):
         nominal, true = setup.changer.rack, real.changer.rack
         row("Rack datum X", "/changer/rack/datum/x", nominal.datum.x, true.datum.x, "mm")
         row("Rack datum Y", "/changer/rack/datum/y", nominal.datum.y, true.datum.y, "mm")

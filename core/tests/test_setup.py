@@ -13,7 +13,7 @@ from orthotrope.calc.derived import derive
 from orthotrope.errors import InputError
 from orthotrope.setup import Setup, read_setup, setup_schema
 from orthotrope.setup.changes import changes, merge
-from orthotrope.setup.templates import bare_setup, thread_on_rack
+from orthotrope.setup.templates import bare_setup, changer_template
 
 
 def test_the_document_comes_back_to_the_last_digit(heron: Setup) -> None:
@@ -68,7 +68,7 @@ def test_the_schema_knows_every_section() -> None:
 def test_a_bare_machine_takes_a_rack() -> None:
     bare = bare_setup("Wren")
     assert derive(bare) is None
-    filled = read_setup({**bare.as_json(), "changer": thread_on_rack(bare).model_dump(mode="json")})
+    filled = read_setup({**bare.as_json(), "changer": changer_template(bare, "thread-on").model_dump(mode="json")})
     derived = derive(filled)
     assert derived is not None and derived.ladder.carry_possible and derived.approach_gap > 0
 

@@ -60,7 +60,12 @@ def test_one_exchange_with_numbers_does_what_the_one_program_of_all_pairs_does(n
 
 LEFT_OUT: list[tuple[str, str, str, str]] = [
     # machine, what stands in its text, what is put there, the check that must tell
-    ("dunlin", "M11                                (open the grip)", "(not opened)", "moved-ungripped pocket-occupied wait-expired"),
+    (
+        "dunlin",
+        "M11                                (open the grip)",
+        "(not opened)",
+        "moved-ungripped pocket-occupied wait-expired",
+    ),
     ("dunlin", "G53 G0 Z#109                       (empty)", "(not up)", "low-lateral body-contact"),
     ("dunlin", "M5\n", "M3 S5000\n", "spindle-turning"),
     ("curlew", "M19", "M19 R12", "not-oriented"),
@@ -119,8 +124,8 @@ def test_tools_of_an_arm_change_their_pockets_and_the_table_follows() -> None:
     in_spindle = 0
     for wanted in (3, 1, 6, 0, 2, 4, 5, 0, 1):
         magazine = replace(world.magazine, stored=there, recorded={16: -1, **{p: t for p, t in there.items()}})  # type: ignore[type-var]
-        run = ProgramRun(program, Control(setup.profile, replace(world, magazine=magazine), Call(called_at(setup), from_tool=in_spindle,
-                                                                                              to_tool=wanted)))  # fmt: skip
+        call = Call(called_at(setup), from_tool=in_spindle, to_tool=wanted)
+        run = ProgramRun(program, Control(setup.profile, replace(world, magazine=magazine), call))
         trace = run.go().trace
         assert trace.ended == "end" and run.machine.changer is not None
         there = dict(run.machine.changer.stored)

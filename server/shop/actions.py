@@ -22,6 +22,7 @@ from orthotrope.proof.positions import entry_card, shown_by_control
 from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.changes import Conflict, changes, merge
 from orthotrope.setup.keys import keyed
+from orthotrope.setup.styles import RackChanger
 from orthotrope.units import round_to_step
 
 from shop.models import AuditEntry, InputTest, Machine, Proof, Reading, Revision
@@ -420,8 +421,8 @@ class TeachPocket(Action[list[Reading]]):
 
     def execute(self) -> list[Reading]:
         setup = read_setup(self.machine.head.document)
-        rack = setup.changer.rack if setup.changer else None
-        if rack is None or not 1 <= self.pocket <= rack.count:
+        rack = setup.changer.rack if isinstance(setup.changer, RackChanger) else None
+        if rack is None or not 1 <= self.pocket <= rack.total:
             raise InputError.at("/pocket", f"There is no pocket {self.pocket} to be taught.")
         here = self.standing
         if here is None or not here.fresh or here.position is None:

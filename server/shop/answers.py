@@ -3,7 +3,7 @@
 from typing import Any
 
 from orthotrope.calc.alignment import align, alignment_json
-from orthotrope.calc.derived import DerivedChanger, block_corners, derive
+from orthotrope.calc.derived import DerivedChanger, block_corners, derive, disc_centre
 from orthotrope.calc.storage import storing
 from orthotrope.errors import InputError, OrthotropeError
 from orthotrope.machine.report import trace_as_json, world_as_json
@@ -16,6 +16,7 @@ from orthotrope.proof.review import pair, review
 from orthotrope.proof.worlds import nominal_world
 from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.changes import changes
+from orthotrope.setup.styles import ByHand, DiscChanger, RackChanger
 
 from shop.models import Machine, Proof, Revision
 from shop.proving import is_running
@@ -47,7 +48,13 @@ def answer(document: dict[str, Any], from_tool: int | None, to_tool: int | None,
 
 def derived_json(setup: Setup, derived: DerivedChanger) -> dict[str, Any]:
     ladder = derived.ladder.as_json()
-    middle, _, _, _ = block_corners(setup, derived)
+    middle = (0.0, 0.0)
+    if isinstance(setup.changer, RackChanger):
+        middle = block_corners(setup.changer.rack, derived)[0]
+    elif isinstance(setup.changer, DiscChanger):
+        middle = disc_centre(setup.changer, swung=False)
+    elif isinstance(setup.changer, ByHand):
+        middle = (setup.changer.x, setup.changer.y)
     longest = {"longest": derived.longest_length, "longest_tool": derived.longest.number if derived.longest else None}
     return {
         "pockets": [pocket.model_dump() for pocket in derived.pockets],
@@ -60,7 +67,7 @@ def derived_json(setup: Setup, derived: DerivedChanger) -> dict[str, Any]:
             for s in storing(setup)
         ],
         "rack_top_z": derived.rack_top_z,
-        "nut_top_z": derived.nut_top_z,
+        "stored_top_z": derived.stored_top_z,
     }
 
 

@@ -22,11 +22,11 @@ from orthotrope.program.writer import write
 from orthotrope.proof.worlds import nominal_world
 from orthotrope.sequence.approach import approach
 from orthotrope.setup import read_setup, setup_schema
-from orthotrope.setup.changer import Changer
 from orthotrope.setup.changes import changes
 from orthotrope.setup.control import ControlProfile, shipped_profiles
 from orthotrope.setup.keys import unkeyed
-from orthotrope.setup.templates import bare_setup, thread_on_rack
+from orthotrope.setup.styles import Changer
+from orthotrope.setup.templates import bare_setup, changer_template
 from orthotrope.units import KINDS, read_quantity
 
 from shop import proving, schemas
@@ -207,9 +207,9 @@ def new_machine(request: HttpRequest, body: schemas.NewMachine) -> Answer:
 
 
 @api.post("/changer-template", response={200: Changer, 422: schemas.FaultsOut})
-def changer_template(request: HttpRequest, body: schemas.DocumentIn) -> Changer:
-    """A thread-on rack for a machine that has no changer yet; nothing is stored."""
-    return thread_on_rack(read_setup(body.document))
+def template(request: HttpRequest, body: schemas.TemplateIn) -> Any:
+    """A changer of a style for a machine that has none yet; nothing is stored."""
+    return changer_template(read_setup(body.document), body.style)
 
 
 @api.post("/machines/import", response={200: schemas.MachineOut, 403: schemas.FaultsOut, 422: schemas.FaultsOut})

@@ -161,7 +161,7 @@ class StoringOut(Schema):
     tool: int
     pocket: int | None
     spare: float
-    clearance: float
+    clearance: float | None
     overlap: float
     says: str
 
@@ -186,7 +186,7 @@ class ArrangeIn(Schema):
 
 
 class DerivedOut(Schema):
-    """``centre``: the middle of the whole rack."""
+    """``centre``: the middle of the whole rack, or of the disc at home."""
 
     pockets: list[PocketOut]
     centre: PointOut
@@ -195,7 +195,7 @@ class DerivedOut(Schema):
     alignment: AlignmentOut | None
     storing: list[StoringOut]
     rack_top_z: float
-    nut_top_z: float
+    stored_top_z: float
 
 
 class CureOut(Schema):
@@ -256,11 +256,35 @@ class RackPocketOut(PocketOut):
     reserved: bool
 
 
-class RackOut(Schema):
+class WorldDiscOut(Schema):
+    """A disc in plan: its circle, the way from its middle to the pocket in front, its middle swung out and at home."""
+
+    count: int
+    radius: float
+    way: list[float]
+    out: list[float]
+    home: list[float]
+    sense: int
+    arm_reach: float
+    exchange: list[float]
+
+
+class GrooveOut(Schema):
+    radius: float
+    low: float
+    high: float
+
+
+class MagazineOut(Schema):
+    """``radius`` of a nut or holder, ``above``: how far a stored tool stands above the height at which it is taken."""
+
+    style: str
     pockets: list[RackPocketOut]
-    nut_radius: float
-    engaged: float
+    radius: float
+    above: float
     couple_z: float
+    disc: WorldDiscOut | None
+    groove: GrooveOut | None
 
 
 class SceneOut(Schema):
@@ -269,7 +293,7 @@ class SceneOut(Schema):
     bodies: list[BodyOut]
     spindle: list[PartOut]
     tools: list[ToolOut]
-    rack: RackOut | None
+    magazine: MagazineOut | None
 
 
 class LawOut(Schema):
@@ -313,6 +337,28 @@ class HoldingOut(Schema):
     tool: int | None
 
 
+class StoredToolOut(Schema):
+    pocket: int
+    tool: int
+
+
+class StoredOut(Schema):
+    """What is in the pockets from a moment on."""
+
+    at_seconds: float
+    pockets: list[StoredToolOut]
+
+
+class DeviceMoveOut(Schema):
+    """A device of the changer that goes from one state to another; a disc that turns, from one pocket to another."""
+
+    device: str
+    was: str
+    state: str
+    start_seconds: float
+    end_seconds: float
+
+
 class BlockOut(Schema):
     """A block that was run. ``set``: the parameters it set."""
 
@@ -329,6 +375,8 @@ class TraceOut(Schema):
     seconds: float
     ended: Literal["end", "stopped"]
     segments: list[SegmentOut]
+    stored: list[StoredOut]
+    devices: list[DeviceMoveOut]
     blocks: list[BlockOut]
     spindle: list[SpindleRampOut]
     holding: list[HoldingOut]
@@ -594,6 +642,10 @@ class AnswerOut(Schema):
 
 class DocumentIn(Schema):
     document: dict[str, Any]
+
+
+class TemplateIn(DocumentIn):
+    style: str
 
 
 class PreviewIn(Schema):

@@ -47,7 +47,7 @@ READING = [
     ("GET", "/api/machines/heron/revisions/1", None),
     ("GET", "/api/machines/heron/proofs/latest", None),
     ("POST", "/api/preview", {"document": DOCUMENT}),
-    ("POST", "/api/changer-template", {"document": DOCUMENT}),
+    ("POST", "/api/changer-template", {"document": DOCUMENT, "style": "moving disc"}),
     ("POST", "/api/quantity", {"text": "1in", "kind": "length"}),
     ("POST", "/api/offers", {"document": DOCUMENT, "quantity": "/changer/rack/datum/x", "position": [1.0, 2.0, 3.0]}),
     ("POST", "/api/profile-sample", {"profile": {}}),

@@ -225,7 +225,7 @@ def test_the_demo_is_filled_once_and_what_was_changed_stays() -> None:
     machine = Machine.objects.get(slug="heron")
     SaveSetup(User.objects.get(username="technician"), machine, 1, DOCUMENT, changed(DOCUMENT, changer__rack__pitch=58.6)).run()
     call_command("demo", verbosity=0)
-    assert Machine.objects.count() == 2 and machine.head.document["changer"]["rack"]["pitch"] == 58.6
+    assert Machine.objects.count() == 7 and machine.head.document["changer"]["rack"]["pitch"] == 58.6
     assert {user.username: role_of(user) for user in User.objects.all()} == {r: r for r in ("viewer", "technician", "lead")}
 
 

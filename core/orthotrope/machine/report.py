@@ -16,6 +16,10 @@ def trace_as_json(trace: Trace) -> dict[str, Any]:
         "segments": [_segment(trace, segment) for segment in trace.segments],
         "events": [{"kind": e.kind, "at_seconds": e.t, "line": e.line, "position": list(e.position), **_plain(e.data)}
                    for e in trace.events],
+        "stored": [{"at_seconds": t, "pockets": [{"pocket": pocket, "tool": tool} for pocket, tool in stored.items()]}
+                   for t, stored in trace.stored],
+        "devices": [{"device": e.data["device"], "was": e.data["was"], "state": e.data["state"], "start_seconds": e.t,
+                     "end_seconds": e.data["done"]} for e in trace.of_kind("device")],
         "blocks": [{"line": b.line, "start_seconds": b.t0, "end_seconds": b.t1, "position": list(b.position),
                     "record": b.record, "doubtful": b.doubtful, "tool": b.holds} for b in trace.blocks],
         "spindle": [{"start_seconds": r.t0, "end_seconds": r.t1, "from": r.rate0 * 60, "to": r.rate1 * 60}
@@ -71,7 +75,7 @@ def _magazine(magazine: ThreadPockets | GripPockets) -> dict[str, Any]:
         "radius": magazine.needed_radius, "above": _above(magazine), "couple_z": magazine.couple_z,
         "disc": None if disc is None else {
             "count": disc.count, "radius": disc.radius, "way": list(disc.way), "out": list(disc.out), "home": list(disc.home),
-            "sense": disc.sense, "exchange": list(magazine.places[1])},
+            "sense": disc.sense, "arm_reach": gripped.arm_reach if gripped else 0.0, "exchange": list(magazine.places[1])},
         "groove": None if not gripped or not gripped.groove else {
             "radius": gripped.groove.radius, "low": gripped.groove.low, "high": gripped.groove.high},
     }  # fmt: skip

@@ -79,7 +79,8 @@ class BlockState(NamedTuple):
 
 @dataclass(slots=True)
 class Trace:
-    """All of a run. ``holding`` and ``inputs`` have what holds from each moment on. ``ended``: "end" (the program's own end),
+    """All of a run. ``holding``, ``inputs`` and ``stored`` (tool by pocket) have what
+    holds from each moment on. ``ended``: "end" (the program's own end),
     "stopped" (a stop by the control or a crash)."""
 
     segments: list[Segment] = field(default_factory=list)
@@ -88,6 +89,7 @@ class Trace:
     ramps: list[Ramp] = field(default_factory=list)
     holding: list[tuple[float, int | None]] = field(default_factory=list)
     inputs: list[tuple[float, dict[str, bool]]] = field(default_factory=list)
+    stored: list[tuple[float, dict[int, int]]] = field(default_factory=list)
     ended: Literal["end", "stopped"] = "stopped"
 
     @property

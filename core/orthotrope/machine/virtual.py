@@ -30,7 +30,7 @@ CHANGER_ROLES = frozenset({*ANSWERS, "tool present"})
 
 
 def _parts(trace: Trace) -> tuple[list[Any], ...]:
-    return trace.segments, trace.events, trace.blocks, trace.ramps, trace.holding, trace.inputs
+    return trace.segments, trace.events, trace.blocks, trace.ramps, trace.holding, trace.inputs, trace.stored
 
 
 def _exact() -> float:
@@ -100,6 +100,8 @@ class VirtualMachine:
         self.line = 0
         self.homed = world.homed
         self.trace.holding.append((0.0, tool))
+        if self.changer:
+            self.trace.stored.append((0.0, dict(self.changer.stored)))
         self._arranged: tuple[object, ...] | None = None
         self._stack: tuple[StackPart, ...] = ()
         self._bodies: list[Body] = []
@@ -248,6 +250,8 @@ class VirtualMachine:
         held = self.changer.holds
         if held != self.trace.holding[-1][1]:
             self.trace.holding.append((t, held))
+        if self.changer.stored != self.trace.stored[-1][1]:
+            self.trace.stored.append((t, dict(self.changer.stored)))
 
     def dwell(self, seconds: float, block: int) -> None:
         """Stand for a time."""

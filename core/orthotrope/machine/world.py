@@ -118,7 +118,7 @@ class GripPockets(Pockets):
     ``knob``: how far taper and knob stand above the gauge line; ``holder_radius``; ``reach``: how far off the couple height a
     grip still takes or leaves a tool; ``holds_down``: whether a pocket keeps its tool when a closed grip pulls. ``groove`` and
     ``mouths`` (the way out of each, cos and sin) belong to forks. ``words``: what the M words (with their P, or None) make of
-    which device; ``seconds`` of each device. ``keeps``: whether tools keep their pockets. ``begins``: states of devices that
+    which device; ``seconds`` of each device. ``arm_reach``: from an arm's pivot to a hand. ``begins``: states of devices that
     are not at rest. ``failing``: what does not act: "open", "close", or a device's name. mm.
     """
 
@@ -134,7 +134,7 @@ class GripPockets(Pockets):
     mouths: dict[int, tuple[float, float]] = field(default_factory=dict)
     orientation: "WorldOrientation | None" = None
     disc: WorldDisc | None = None
-    arm_stroke: float = 0.0
+    arm_reach: float = 0.0
     begins: dict[str, str] = field(default_factory=dict)
     front: int = 1
     failing: frozenset[str] = frozenset()

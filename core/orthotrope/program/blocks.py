@@ -66,8 +66,8 @@ class End:
 
 @dataclass(frozen=True, slots=True)
 class Block:
-    """A block that is not plain. ``label`` is its N number, ``program`` its O number; ``skip`` a block-delete slash; ``messages``: what its
-    comments show to a person."""
+    """A block that is not plain. ``label`` is its N number, ``program`` its O number; ``skip`` a block-delete slash;
+    ``messages``: what its comments show to a person."""
 
     line: int
     label: int | None = None

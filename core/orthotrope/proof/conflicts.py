@@ -103,8 +103,8 @@ def _heights(setup: Setup, changer: PocketChanger, derived: DerivedChanger) -> I
                        f"nose. Raise the rack by as much, or make the room deeper.", "/changer/heights/pocket_depth")  # fmt: skip
     if derived.approach_gap <= 0 and not isinstance(changer, ThreadOn):
         wanted = round(changer.grip.knob_height + 5.0)
-        yield Conflict(f"Hover is {mm(heights.hover_gap)} mm above couple and the knob stands {mm(changer.grip.knob_height)} mm above "
-                       "the gauge line; the spindle is not clear of it.", "/changer/heights/hover_gap",
+        yield Conflict(f"Hover is {mm(heights.hover_gap)} mm above couple and the knob stands {mm(changer.grip.knob_height)} mm "
+                       "above the gauge line; the spindle is not clear of it.", "/changer/heights/hover_gap",
                        Cure(f"Set the hover gap to {mm(wanted)}", "/changer/heights/hover_gap", float(wanted)))  # fmt: skip
     elif derived.approach_gap <= 0 and isinstance(changer, ThreadOn) and derived.coupling:
         wanted = changer.coupling.engaged_length + max(2.0, derived.coupling.ramp_distance)
@@ -175,19 +175,19 @@ def _disc(setup: Setup, changer: DiscChanger) -> Iterator[Conflict]:
                            f"{mm(axis.soft_greatest)}.", f"/changer/exchange/{name.lower()}")  # fmt: skip
     apart = neighbours_of(changer).pitch  # type: ignore[arg-type]
     if apart < changer.grip.holder_diameter:
-        yield Conflict(f"The pockets of the disc are {mm(apart)} mm apart and the holders {mm(changer.grip.holder_diameter)} mm wide; "
-                       f"they overlap by {mm(changer.grip.holder_diameter - apart)}.", "/changer/disc/radius")  # fmt: skip
+        yield Conflict(f"The pockets of the disc are {mm(apart)} mm apart and the holders {mm(changer.grip.holder_diameter)} mm "
+                       f"wide; they overlap by {mm(changer.grip.holder_diameter - apart)}.", "/changer/disc/radius")  # fmt: skip
     nose = setup.machine.spindle.nose_diameter / 2 + changer.grip.holder_diameter / 2
     if isinstance(changer, MovingDisc) and apart < nose:
-        yield Conflict(f"The pockets of the disc are {mm(apart)} mm apart; the nose comes down between the holders beside it and needs "
-                       f"{mm(nose)}.", "/changer/disc/radius")  # fmt: skip
+        yield Conflict(f"The pockets of the disc are {mm(apart)} mm apart; the nose comes down between the holders beside it and "
+                       f"needs {mm(nose)}.", "/changer/disc/radius")  # fmt: skip
     needed: tuple[tuple[OutputRole, str], ...] = (("magazine", "swings the disc"),)
     if isinstance(changer, ArmDisc):
         needed = (("pot", "tilts the pot"), ("arm swing", "swings the arm"), ("arm stroke", "moves the arm down and up"),
                   ("arm turn", "turns the arm half round"))  # fmt: skip
         if changer.arm.stroke <= changer.grip.knob_height:
-            yield Conflict(f"The arm goes {mm(changer.arm.stroke)} mm down and the knob stands {mm(changer.grip.knob_height)} mm above the "
-                           "gauge line; it does not come out of the taper.", "/changer/arm/stroke")  # fmt: skip
+            yield Conflict(f"The arm goes {mm(changer.arm.stroke)} mm down and the knob stands {mm(changer.grip.knob_height)} mm "
+                           "above the gauge line; it does not come out of the taper.", "/changer/arm/stroke")  # fmt: skip
     for role, does in needed:
         if setup.output_of(role) is None:
             yield Conflict(f"No output has the role {role}, which {does}; add it on the Signals stage.", "/outputs")
@@ -200,8 +200,9 @@ def _disc(setup: Setup, changer: DiscChanger) -> Iterator[Conflict]:
 def _grip(setup: Setup, changer: GripChanger, derived: DerivedChanger) -> Iterator[Conflict]:
     grip = changer.grip
     if grip.push_out > grip.push_out_allowed:
-        yield Conflict(f"Opening pushes the tool {mm(grip.push_out)} mm out and the pocket allows {mm(grip.push_out_allowed)}: it would be "
-                       "pressed against its seat. Raise the couple height, or make the pocket give.", "/changer/grip/push_out")  # fmt: skip
+        yield Conflict(f"Opening pushes the tool {mm(grip.push_out)} mm out and the pocket allows {mm(grip.push_out_allowed)}: it "
+                       "would be pressed against its seat. Raise the couple height, or make the pocket give.",
+                       "/changer/grip/push_out")  # fmt: skip
     if setup.machine.spindle.nose_diameter < 0.5 * grip.holder_diameter:
         yield Conflict(
             "The nose is less than half as wide as the holders; look at both diameters.", "/changer/grip/holder_diameter"
@@ -218,8 +219,9 @@ def _grip(setup: Setup, changer: GripChanger, derived: DerivedChanger) -> Iterat
         needed = max(needed, forks.tine_reach + widest / 2)
         if forks.lead_in <= needed:
             wanted = float(math.ceil(needed + 5))
-            yield Conflict(f"In front of a fork, {mm(forks.lead_in)} mm out, the holder is still between its tines; {mm(needed)} mm are needed.",
-                           "/changer/forks/lead_in", Cure(f"Set the lead-in to {mm(wanted)}", "/changer/forks/lead_in", wanted))  # fmt: skip
+            yield Conflict(f"In front of a fork, {mm(forks.lead_in)} mm out, the holder is still between its tines; "
+                           f"{mm(needed)} mm are needed.", "/changer/forks/lead_in",
+                           Cure(f"Set the lead-in to {mm(wanted)}", "/changer/forks/lead_in", wanted))  # fmt: skip
 
 
 def signal_conflicts(setup: Setup) -> Iterator[Conflict]:

@@ -51,7 +51,8 @@ GRIPPED: dict[str, Telling] = {
     **TELLINGS,
     "pocket-empty": Telling(("grip closed", "tool present"), "An input with the role grip closed (made on a tool only), waited for "
                             "after closing, would tell."),
-    "grip-stays-shut": Telling(("grip open",), "An input with the role grip open, waited for before the spindle rises, would tell."),
+    "grip-stays-shut": Telling(("grip open",), "An input with the role grip open, waited for before the spindle rises, "
+                               "would tell."),
     "grip-stays-open": Telling(("grip closed",), "An input with the role grip closed, waited for before the tool is carried off, "
                                "would tell."),
     "air-low": Telling(("air", "grip open"), "An input with the role air, asked before the exchange, would tell."),

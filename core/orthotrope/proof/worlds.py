@@ -181,7 +181,8 @@ def _shared(setup: Setup, changer: PocketChanger, derived: DerivedChanger) -> di
     else:
         places = {pocket.pocket: (pocket.x, pocket.y) for pocket in derived.pockets}
     radius = changer.coupling.nut_diameter / 2 if isinstance(changer, ThreadOn) else changer.grip.holder_diameter / 2
-    return {"places": places, "stored": stored, "recorded": {**stored, **{entry.pocket: -1 for entry in changer.reserved}}, "reserved": frozenset(e.pocket for e in changer.reserved),
+    reserved = frozenset(entry.pocket for entry in changer.reserved)
+    return {"places": places, "stored": stored, "recorded": {**stored, **dict.fromkeys(reserved, -1)}, "reserved": reserved,
             "couple_z": derived.ladder.couple_z, "hover_z": derived.ladder.hover_z, "aligned": aligned, "footprint": footprint,
             "needed_radius": radius, "margin": changer.heights.margin, "park_z": derived.park_z}  # fmt: skip
 
@@ -230,14 +231,15 @@ def _grip(setup: Setup, changer: GripChanger, derived: DerivedChanger) -> GripPo
     disc, turn_word = None, -1
     if isinstance(changer, DiscChanger):
         data = changer.disc
-        disc = WorldDisc(data.count, data.radius, unit_vector(data.bearing_deg), disc_centre(changer, True), disc_centre(changer, False),
-                         1 if data.sense == "ccw" else -1, data.way == "shorter", data.seconds_per_step)  # fmt: skip
+        disc = WorldDisc(data.count, data.radius, unit_vector(data.bearing_deg), disc_centre(changer, True),
+                         disc_centre(changer, False), 1 if data.sense == "ccw" else -1, data.way == "shorter",
+                         data.seconds_per_step)  # fmt: skip
         turn_word = _code(data.turn_word)
     return GripPockets(
         **_shared(setup, changer, derived), style=changer.style, knob=grip.knob_height,  # type: ignore[arg-type]
         holder_radius=grip.holder_diameter / 2, reach=grip.reach, holds_down=isinstance(changer, SideEntry | MovingDisc),
         words=words, seconds=seconds, turn_word=turn_word, groove=groove, mouths=mouths, orientation=orientation, disc=disc,
-        arm_stroke=changer.arm.stroke if isinstance(changer, ArmDisc) else 0.0)  # fmt: skip
+        arm_reach=changer.arm.reach if isinstance(changer, ArmDisc) else 0.0)  # fmt: skip
 
 
 def _code(word: str) -> int:

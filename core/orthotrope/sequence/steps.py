@@ -181,8 +181,8 @@ class Stop:
 
 
 Step = (
-    Move | Touch | SetOffset | SetLength | Switch | Words | Wait | While | EndWhile | Override | Spindle | Dwell | Compute | ComputeIf | Choose | Label
-    | SetModes | Say | Remark | Stop
+    Move | Touch | SetOffset | SetLength | Switch | Words | Wait | While | EndWhile | Override | Spindle | Dwell | Compute
+    | ComputeIf | Choose | Label | SetModes | Say | Remark | Stop
 )  # fmt: skip
 
 

@@ -32,4 +32,5 @@ def body_contact(case: Case, tell: Teller) -> Iterator[Finding]:
             cure = Cure(f"Set the stored top to {mm(wanted)}", quantity, wanted)
         mover, body = data["mover"], data["body"]
         deep = f", {mm(data['deep'])} mm deep if it went on" if data["deep"] else ""
-        yield tell.of_event(event, f"{mover[0].upper()}{mover[1:]} meets {body}{deep}, at X {mm(x)} Y {mm(y)} Z {mm(z)}.{more}", quantity, cure)  # fmt: skip
+        yield tell.of_event(event, f"{mover[0].upper()}{mover[1:]} meets {body}{deep}, at X {mm(x)} Y {mm(y)} Z "
+                            f"{mm(z)}.{more}", quantity, cure)  # fmt: skip

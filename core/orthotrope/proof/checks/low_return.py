@@ -19,4 +19,5 @@ def low_return(case: Case, tell: Teller) -> Iterator[Finding]:
     end = run.trace.blocks[-1].position
     if end[2] < park - 1e-3:
         yield tell(f"Z ends at {mm(end[2])} mm, below park height {mm(park)}; the new tool may be longer. Leave Z at park.",
-                   run.trace.segments[-1].line, run.trace.seconds, end, "/changer/heights/park_z" if magazine else None)  # fmt: skip
+                   run.trace.segments[-1].line, run.trace.seconds, end,
+                   "/changer/heights/park_z" if magazine else None)  # fmt: skip

@@ -13,4 +13,5 @@ def not_oriented(case: Case, tell: Teller) -> Iterator[Finding]:
     for event in case.main.trace.of_kind("not-oriented"):
         angle = f" {wanted.angle:g}° within {wanted.tolerance:g}°" if wanted else ""
         yield tell.of_event(event, f"The spindle does not stand at its angle{angle} as pocket {event.data['pocket']} meets it; "
-                            f"orient it ({case.profile.orient}) and wait before coming near.", "/changer/orientation/angle_deg")  # fmt: skip
+                            f"orient it ({case.profile.orient}) and wait before coming near.",
+                            "/changer/orientation/angle_deg")  # fmt: skip

@@ -40,13 +40,16 @@ AFTER = "The length in force is void: measure the tool in the spindle before the
 MISSING: dict[InputRole, str] = {
     "spindle still": "The spindle does not stand", "oriented": "The spindle does not stand at its angle",
     "grip open": "The grip is not open", "grip closed": "The grip is not closed on a tool", "air": "The air is low",
-    "tool present": "There is no tool in the spindle", "magazine out": "The disc is not out", "magazine home": "The disc is not home",
+    "tool present": "There is no tool in the spindle", "magazine out": "The disc is not out",
+    "magazine home": "The disc is not home",
     "magazine in place": "The disc does not stand at its pocket", "pot down": "The pot is not down", "pot up": "The pot is not up",
-    "arm in": "The arm is not in", "arm home": "The arm is not home", "arm down": "The arm is not down", "arm up": "The arm is not up",
+    "arm in": "The arm is not in", "arm home": "The arm is not home", "arm down": "The arm is not down",
+    "arm up": "The arm is not up",
 }  # fmt: skip
 """What the program says where an input does not come."""
 
 Place = tuple[Value, Value]
+NOUGHT = Number(0)
 Part = Callable[["Frame"], Iterator[Step]]
 
 
@@ -67,12 +70,12 @@ class Frame:
     derived: DerivedChanger
     heights: dict[str, Value]
     mark: dict[str, int] | None
-    from_tool: Value = Number(0)
-    to_tool: Value = Number(0)
-    from_pocket: Value = Number(0)
-    to_pocket: Value = Number(0)
-    place_from: Place = (Number(0), Number(0))
-    place_to: Place = (Number(0), Number(0))
+    from_tool: Value = NOUGHT
+    to_tool: Value = NOUGHT
+    from_pocket: Value = NOUGHT
+    to_pocket: Value = NOUGHT
+    place_from: Place = (NOUGHT, NOUGHT)
+    place_to: Place = (NOUGHT, NOUGHT)
     usual_steps: int | None = None
     asked: dict[InputRole, int] = field(default_factory=dict)
 
@@ -129,7 +132,7 @@ class Frame:
             yield Dwell(Number(max(0.1, seconds * SPIN_MARGIN)), "until it is closed, on nothing")
 
     def output(self, role: OutputRole, on: bool, told: InputRole | None, note: str) -> Iterator[Step]:
-        """Switch an output and wait for the input that tells, or as long as it takes. Nothing where the Setup has no such output."""
+        """Switch an output and wait for the input that tells, or as long as it takes. Nothing without such an output."""
         output = self.setup.output_of(role)
         if output is None:
             return
@@ -152,8 +155,8 @@ class Frame:
 class Parts:
     """What a style does, in this order. ``prepare`` before anything is near; ``put_away`` with a tool in the spindle;
     ``between`` the two; ``from_empty`` where there was none; ``fetch``; ``leave_empty`` where none is fetched. ``whole``: one
-    sequence for all of them, in place of these; ``back``: up again. ``heights``: those it goes to. ``pockets``: whether tools have pockets to be looked up; ``kept`` whether the
-    control keeps the table of them."""
+    sequence for all of them, in place of these; ``back``: up again. ``heights``: those it goes to.
+    ``pockets``: whether tools have pockets to be looked up; ``kept`` whether the control keeps the table of them."""
 
     prepare: Part
     put_away: Part = nothing
@@ -279,7 +282,8 @@ def every(parts: Parts, setup: Setup, derived: DerivedChanger, title: str) -> Se
         elif rack:
             begin, step = derived.pockets[0], _pocket_step(rack, derived)
             for target, value, note in ((x0, begin.x, "pocket 1, X"), (y0, begin.y, "pocket 1, Y"),
-                                        (dx, step[0], "to the next pocket, X"), (dy, step[1], "to the next pocket, Y")):  # fmt: skip
+                                        (dx, step[0], "to the next pocket, X"),
+                                        (dy, step[1], "to the next pocket, Y")):  # fmt: skip
                 yield Compute(target, length(value), note)
         values = {"couple": (couple, derived.ladder.couple_z), "hover": (hover, derived.ladder.hover_z),
                   "empty": (empty, derived.ladder.empty_z), "carry": (carry, derived.ladder.carry_z),
@@ -326,7 +330,8 @@ def every(parts: Parts, setup: Setup, derived: DerivedChanger, title: str) -> Se
         yield Stop("return")
         for label, text in [(910, "There is no such tool in the changer. Nothing has moved"),
                             (920, "The record of the tool in the spindle is doubtful or another one. Nothing has moved"),
-                            *((label, f"{MISSING[role]}. Look at it, and settle the record") for role, label in frame.asked.items())]:  # fmt: skip
+                            *((label, f"{MISSING[role]}. Look at it, and settle the record")
+                              for role, label in frame.asked.items())]:  # fmt: skip
             yield Label(label)
             yield Say(text)
             yield Stop("pause")

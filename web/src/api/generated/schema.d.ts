@@ -34,10 +34,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Changer Template
-         * @description A thread-on rack for a machine that has no changer yet; nothing is stored.
+         * Template
+         * @description A changer of a style for a machine that has none yet; nothing is stored.
          */
-        post: operations["shop_api_changer_template"];
+        post: operations["shop_api_template"];
         delete?: never;
         options?: never;
         head?: never;
@@ -711,6 +711,44 @@ export interface components {
             /** Sweep */
             sweep: number;
         };
+        /**
+         * Arm
+         * @description An arm with two hands: ``reach`` from its pivot to a hand, ``stroke`` down, mm. ``tools``: whether a tool goes back to
+         *     the pocket it came from, or into the one that the other came from.
+         */
+        Arm: {
+            /** Reach */
+            reach: number;
+            /** Stroke */
+            stroke: number;
+            /**
+             * Tools
+             * @enum {string}
+             */
+            tools: "change pockets" | "keep their pockets";
+        };
+        /**
+         * ArmDisc
+         * @description A disc beside the machine, from whose ready place an arm with two hands brings the tool.
+         */
+        ArmDisc: {
+            arm: components["schemas"]["Arm"];
+            disc: components["schemas"]["Disc"];
+            exchange: components["schemas"]["ExchangePlace"];
+            grip: components["schemas"]["Grip"];
+            heights: components["schemas"]["Heights"];
+            orientation: components["schemas"]["Orientation"];
+            /**
+             * Reserved
+             * @default []
+             */
+            reserved: components["schemas"]["Reserved"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            style: "disc with arm";
+        };
         /** ArrangeIn */
         ArrangeIn: {
             /**
@@ -858,6 +896,28 @@ export interface components {
             /** Y */
             y: number;
         };
+        /**
+         * ByHand
+         * @description No magazine: the spindle goes to a place where a person changes the tool. ``order``: the axes in the order in which they
+         *     go there; ``room``: free height below the nose there, mm.
+         */
+        ByHand: {
+            /** Order */
+            order: ("X" | "Y" | "Z")[];
+            /** Room */
+            room: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            style: "by hand";
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Z */
+            z: number;
+        };
         /** CardEntryOut */
         CardEntryOut: {
             /** Decimals */
@@ -907,22 +967,6 @@ export interface components {
             before: unknown;
             /** Where */
             where: string;
-        };
-        /** Changer */
-        Changer: {
-            coupling: components["schemas"]["Coupling"];
-            heights: components["schemas"]["Heights"];
-            rack: components["schemas"]["Rack"];
-            /**
-             * Reserved
-             * @default []
-             */
-            reserved: components["schemas"]["Reserved"][];
-            /**
-             * Style
-             * @constant
-             */
-            style: "thread-on";
         };
         /** ConflictOut */
         ConflictOut: {
@@ -1142,18 +1186,18 @@ export interface components {
         };
         /**
          * DerivedOut
-         * @description ``centre``: the middle of the whole rack.
+         * @description ``centre``: the middle of the whole rack, or of the disc at home.
          */
         DerivedOut: {
             alignment: components["schemas"]["AlignmentOut"] | null;
             centre: components["schemas"]["PointOut"];
             ladder: components["schemas"]["LadderOut"];
-            /** Nut Top Z */
-            nut_top_z: number;
             /** Pockets */
             pockets: components["schemas"]["PocketOut"][];
             /** Rack Top Z */
             rack_top_z: number;
+            /** Stored Top Z */
+            stored_top_z: number;
             /** Storing */
             storing: components["schemas"]["StoringOut"][];
             /** Workings */
@@ -1161,12 +1205,71 @@ export interface components {
                 [key: string]: components["schemas"]["WorkingOut"];
             };
         };
-        /** DocumentIn */
-        DocumentIn: {
-            /** Document */
-            document: {
-                [key: string]: unknown;
-            };
+        /**
+         * DeviceMoveOut
+         * @description A device of the changer that goes from one state to another; a disc that turns, from one pocket to another.
+         */
+        DeviceMoveOut: {
+            /** Device */
+            device: string;
+            /** End Seconds */
+            end_seconds: number;
+            /** Start Seconds */
+            start_seconds: number;
+            /** State */
+            state: string;
+            /** Was */
+            was: string;
+        };
+        /**
+         * Disc
+         * @description A disc of ``count`` pockets on a circle of ``radius``, mm. ``bearing_deg``: from its middle to the exchange place (with an
+         *     arm: to the ready place). It turns by the ``shorter`` way or always forwards; ``turn_word`` with the pocket's number in P
+         *     turns it, ``seconds_per_step`` each. ``sense``: which way the pockets are numbered, seen from above.
+         */
+        Disc: {
+            /** Bearing Deg */
+            bearing_deg: number;
+            /** Count */
+            count: number;
+            /** Radius */
+            radius: number;
+            /** Seconds Per Step */
+            seconds_per_step: number;
+            /**
+             * Sense
+             * @enum {string}
+             */
+            sense: "ccw" | "cw";
+            /** Turn Word */
+            turn_word: string;
+            /**
+             * Way
+             * @enum {string}
+             */
+            way: "shorter" | "forwards";
+        };
+        /**
+         * DropIn
+         * @description Pockets in a table or plate, into which the spindle sets its holders down from above. ``hole_diameter``: what a cutter
+         *     must pass, mm.
+         */
+        DropIn: {
+            grip: components["schemas"]["Grip"];
+            heights: components["schemas"]["Heights"];
+            /** Hole Diameter */
+            hole_diameter: number;
+            rack: components["schemas"]["Rack"];
+            /**
+             * Reserved
+             * @default []
+             */
+            reserved: components["schemas"]["Reserved"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            style: "drop-in";
         };
         /**
          * EdgeOut
@@ -1206,6 +1309,16 @@ export interface components {
             /** To Tool */
             to_tool: number;
             trace: components["schemas"]["TraceOut"] | null;
+        };
+        /**
+         * ExchangePlace
+         * @description Where the spindle stands for an exchange, machine coordinates, mm.
+         */
+        ExchangePlace: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
         };
         /** FaultGroupsOut */
         FaultGroupsOut: {
@@ -1287,6 +1400,74 @@ export interface components {
             worst: number;
         };
         /**
+         * Forks
+         * @description Forks that are entered from the side, mm. ``mouth_deg``: the way out of a fork, in plan; ``mouths``: those that differ.
+         *     ``lead_in``: from the pocket's axis to where a tool stands free in front of it; ``feed`` over it. The holder's groove: its
+         *     diameter, its middle below the gauge line, its width; the fork: how thick its tines are, how wide each, and how far they
+         *     reach past the axis.
+         */
+        Forks: {
+            /** Feed */
+            feed: number;
+            /** Groove Below */
+            groove_below: number;
+            /** Groove Diameter */
+            groove_diameter: number;
+            /** Groove Width */
+            groove_width: number;
+            /** Lead In */
+            lead_in: number;
+            /** Mouth Deg */
+            mouth_deg: number;
+            /**
+             * Mouths
+             * @default []
+             */
+            mouths: components["schemas"]["Mouth"][];
+            /** Thickness */
+            thickness: number;
+            /** Tine Reach */
+            tine_reach: number;
+            /** Tine Width */
+            tine_width: number;
+        };
+        /**
+         * Grip
+         * @description The drawbar's grip and the holders it takes, mm. ``knob_height``: how far taper and knob stand above the gauge line;
+         *     ``holder_diameter`` and ``flange_height`` (below the gauge line) of the holder's flange; ``push_out``: how far opening pushes
+         *     the tool out, ``push_out_allowed`` what the pocket gives; ``feed`` over the last ``slow_distance`` before the gauge line;
+         *     ``reach``: how far off the gauge line the grip still takes a tool. ``wait``: longest time to wait for an input, seconds.
+         */
+        Grip: {
+            /** Feed */
+            feed: number;
+            /** Flange Height */
+            flange_height: number;
+            /** Holder Diameter */
+            holder_diameter: number;
+            /** Knob Height */
+            knob_height: number;
+            /** Push Out */
+            push_out: number;
+            /** Push Out Allowed */
+            push_out_allowed: number;
+            /** Reach */
+            reach: number;
+            /** Slow Distance */
+            slow_distance: number;
+            /** Wait */
+            wait: number;
+        };
+        /** GrooveOut */
+        GrooveOut: {
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Radius */
+            radius: number;
+        };
+        /**
          * Heights
          * @description Inputs of the height ladder, machine Z of the bare nose, mm. ``planned_longest`` stands for the longest tool until
          *     tools are stored; ``pocket_depth`` is free below a coupled nose.
@@ -1342,7 +1523,7 @@ export interface components {
              * Role
              * @enum {string}
              */
-            role: "touch plate" | "setter" | "probe" | "grip open" | "grip closed" | "tool present" | "magazine out" | "magazine home" | "air" | "door" | "spindle still" | "oriented" | "other";
+            role: "touch plate" | "setter" | "probe" | "grip open" | "grip closed" | "tool present" | "magazine out" | "magazine home" | "magazine in place" | "pot down" | "pot up" | "arm in" | "arm home" | "arm down" | "arm up" | "air" | "door" | "spindle still" | "oriented" | "other";
             /** Terminal */
             terminal: string;
             /**
@@ -1596,6 +1777,24 @@ export interface components {
             tests: components["schemas"]["InputTestOut"][];
         };
         /**
+         * MagazineOut
+         * @description ``radius`` of a nut or holder, ``above``: how far a stored tool stands above the height at which it is taken.
+         */
+        MagazineOut: {
+            /** Above */
+            above: number;
+            /** Couple Z */
+            couple_z: number;
+            disc: components["schemas"]["WorldDiscOut"] | null;
+            groove: components["schemas"]["GrooveOut"] | null;
+            /** Pockets */
+            pockets: components["schemas"]["RackPocketOut"][];
+            /** Radius */
+            radius: number;
+            /** Style */
+            style: string;
+        };
+        /**
          * MotionSetting
          * @description A setting of an axis kept beside the one in force, to judge a tuning by.
          */
@@ -1604,6 +1803,39 @@ export interface components {
             acceleration: number;
             /** Rapid */
             rapid: number;
+        };
+        /**
+         * Mouth
+         * @description A fork that opens another way than the rest.
+         */
+        Mouth: {
+            /** Mouth Deg */
+            mouth_deg: number;
+            /** Pocket */
+            pocket: number;
+        };
+        /**
+         * MovingDisc
+         * @description A disc that swings to the spindle and home again, by ``swing`` mm along its bearing.
+         */
+        MovingDisc: {
+            disc: components["schemas"]["Disc"];
+            exchange: components["schemas"]["ExchangePlace"];
+            grip: components["schemas"]["Grip"];
+            heights: components["schemas"]["Heights"];
+            orientation: components["schemas"]["Orientation"];
+            /**
+             * Reserved
+             * @default []
+             */
+            reserved: components["schemas"]["Reserved"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            style: "moving disc";
+            /** Swing */
+            swing: number;
         };
         /** NewMachine */
         NewMachine: {
@@ -1656,6 +1888,18 @@ export interface components {
             number: number;
         };
         /**
+         * Orientation
+         * @description The spindle's angle at which a tool is handed over, degrees; ``half_turn``: whether half a turn off does as well.
+         */
+        Orientation: {
+            /** Angle Deg */
+            angle_deg: number;
+            /** Half Turn */
+            half_turn: boolean;
+            /** Tolerance Deg */
+            tolerance_deg: number;
+        };
+        /**
          * Output
          * @description One output: the words that switch it on and off, and how long its device takes, seconds.
          */
@@ -1668,7 +1912,7 @@ export interface components {
              * Role
              * @enum {string}
              */
-            role: "grip" | "orient" | "blow air" | "magazine" | "probe" | "coolant" | "other";
+            role: "grip" | "orient" | "blow air" | "magazine" | "pot" | "arm swing" | "arm stroke" | "arm turn" | "probe" | "coolant" | "other";
             /**
              * Seconds
              * @default 0
@@ -1713,6 +1957,11 @@ export interface components {
             input_first: number;
             /** Latched First */
             latched_first: number;
+            /**
+             * Pockets First
+             * @default 500
+             */
+            pockets_first: number;
             /** Record */
             record: number;
             /** Record Doubtful */
@@ -1949,10 +2198,11 @@ export interface components {
         };
         /**
          * Rack
-         * @description A row of pockets in a block. ``width`` is across the row, ``end`` from the last pocket's axis to the block's end,
-         *     ``top_below_nose`` how far the block's top is below a coupled nose, ``height`` the block's own. ``placing_tolerance``: how
-         *     far off its axis a nose still meets a nut. ``taught`` pockets; with ``single_positions`` they stand where they were taught,
-         *     and the rest follow the rule of datum, bearing and pitch. ``nominal``: the rule before a fit was taken.
+         * @description Rows of ``count`` pockets each in a block, numbered along the bearing, then row by row at ``row_pitch``. ``width`` is the
+         *     block's across the first row, ``end`` from the last pocket's axis to the block's end, ``top_below_nose`` how far the block's
+         *     top is below a coupled nose, ``height`` the block's own. ``placing_tolerance``: how far off its axis a nose still meets a
+         *     tool. ``taught`` pockets; with ``single_positions`` they stand where they were taught, and the rest follow the rule of datum,
+         *     bearing and pitch. ``nominal``: the rule before a fit was taken.
          */
         Rack: {
             /**
@@ -1979,6 +2229,16 @@ export interface components {
              */
             placing_tolerance: number;
             /**
+             * Row Pitch
+             * @default 0
+             */
+            row_pitch: number;
+            /**
+             * Rows
+             * @default 1
+             */
+            rows: number;
+            /**
              * Single Positions
              * @default false
              */
@@ -1992,17 +2252,6 @@ export interface components {
             top_below_nose: number;
             /** Width */
             width: number;
-        };
-        /** RackOut */
-        RackOut: {
-            /** Couple Z */
-            couple_z: number;
-            /** Engaged */
-            engaged: number;
-            /** Nut Radius */
-            nut_radius: number;
-            /** Pockets */
-            pockets: components["schemas"]["RackPocketOut"][];
         };
         /**
          * RackPlace
@@ -2162,7 +2411,7 @@ export interface components {
         SceneOut: {
             /** Bodies */
             bodies: components["schemas"]["BodyOut"][];
-            rack: components["schemas"]["RackOut"] | null;
+            magazine: components["schemas"]["MagazineOut"] | null;
             /** Spindle */
             spindle: components["schemas"]["PartOut"][];
             /** Tools */
@@ -2213,7 +2462,8 @@ export interface components {
              * @default []
              */
             bodies: (components["schemas"]["Box"] | components["schemas"]["Cylinder"])[];
-            changer?: components["schemas"]["Changer"] | null;
+            /** Changer */
+            changer?: (components["schemas"]["ThreadOn"] | components["schemas"]["DropIn"] | components["schemas"]["SideEntry"] | components["schemas"]["MovingDisc"] | components["schemas"]["ArmDisc"] | components["schemas"]["ByHand"]) | null;
             /**
              * Format
              * @constant
@@ -2283,6 +2533,27 @@ export interface components {
              * @enum {string}
              */
             unit: "mm" | "inch";
+        };
+        /**
+         * SideEntry
+         * @description Forks that hold a holder by its groove and are entered from the side.
+         */
+        SideEntry: {
+            forks: components["schemas"]["Forks"];
+            grip: components["schemas"]["Grip"];
+            heights: components["schemas"]["Heights"];
+            orientation: components["schemas"]["Orientation"];
+            rack: components["schemas"]["Rack"];
+            /**
+             * Reserved
+             * @default []
+             */
+            reserved: components["schemas"]["Reserved"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            style: "side-entry";
         };
         /** SignIn */
         SignIn: {
@@ -2362,6 +2633,16 @@ export interface components {
             why: string;
         };
         /**
+         * StoredOut
+         * @description What is in the pockets from a moment on.
+         */
+        StoredOut: {
+            /** At Seconds */
+            at_seconds: number;
+            /** Pockets */
+            pockets: components["schemas"]["StoredToolOut"][];
+        };
+        /**
          * StoredPosition
          * @description A named place. ``moves`` in their order, each axis at most once; ``by_way_of`` another stored position that is gone
          *     to first.
@@ -2379,10 +2660,17 @@ export interface components {
              */
             use: "exchange" | "loading by hand" | "end of program" | "parking" | "other";
         };
+        /** StoredToolOut */
+        StoredToolOut: {
+            /** Pocket */
+            pocket: number;
+            /** Tool */
+            tool: number;
+        };
         /** StoringOut */
         StoringOut: {
             /** Clearance */
-            clearance: number;
+            clearance: number | null;
             /** Overlap */
             overlap: number;
             /** Pocket */
@@ -2480,6 +2768,15 @@ export interface components {
              */
             with_height: boolean;
         };
+        /** TemplateIn */
+        TemplateIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Style */
+            style: string;
+        };
         /** TermOut */
         TermOut: {
             /** Name */
@@ -2507,6 +2804,25 @@ export interface components {
              * @default
              */
             why: string;
+        };
+        /**
+         * ThreadOn
+         * @description A rack of collet nuts that the turning spindle threads on and off.
+         */
+        ThreadOn: {
+            coupling: components["schemas"]["Coupling"];
+            heights: components["schemas"]["Heights"];
+            rack: components["schemas"]["Rack"];
+            /**
+             * Reserved
+             * @default []
+             */
+            reserved: components["schemas"]["Reserved"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            style: "thread-on";
         };
         /** TimeShareOut */
         TimeShareOut: {
@@ -2562,6 +2878,8 @@ export interface components {
         TraceOut: {
             /** Blocks */
             blocks: components["schemas"]["BlockOut"][];
+            /** Devices */
+            devices: components["schemas"]["DeviceMoveOut"][];
             /**
              * Ended
              * @enum {string}
@@ -2575,6 +2893,8 @@ export interface components {
             segments: components["schemas"]["SegmentOut"][];
             /** Spindle */
             spindle: components["schemas"]["SpindleRampOut"][];
+            /** Stored */
+            stored: components["schemas"]["StoredOut"][];
         };
         /**
          * Travel
@@ -2658,6 +2978,28 @@ export interface components {
             /** Value */
             value: number | null;
         };
+        /**
+         * WorldDiscOut
+         * @description A disc in plan: its circle, the way from its middle to the pocket in front, its middle swung out and at home.
+         */
+        WorldDiscOut: {
+            /** Arm Reach */
+            arm_reach: number;
+            /** Count */
+            count: number;
+            /** Exchange */
+            exchange: number[];
+            /** Home */
+            home: number[];
+            /** Out */
+            out: number[];
+            /** Radius */
+            radius: number;
+            /** Sense */
+            sense: number;
+            /** Way */
+            way: number[];
+        };
     };
     responses: never;
     parameters: never;
@@ -2700,7 +3042,7 @@ export interface operations {
             };
         };
     };
-    shop_api_changer_template: {
+    shop_api_template: {
         parameters: {
             query?: never;
             header?: never;
@@ -2709,7 +3051,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["DocumentIn"];
+                "application/json": components["schemas"]["TemplateIn"];
             };
         };
         responses: {
@@ -2719,7 +3061,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Changer"];
+                    "application/json": components["schemas"]["ThreadOn"] | components["schemas"]["DropIn"] | components["schemas"]["SideEntry"] | components["schemas"]["MovingDisc"] | components["schemas"]["ArmDisc"] | components["schemas"]["ByHand"];
                 };
             };
             /** @description Unprocessable Entity */
