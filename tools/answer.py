@@ -29,4 +29,8 @@ taught["changer"]["rack"]["taught"] = [{"pocket": n, "x": x, "y": y, "z": None} 
 answers["taught"] = AnswerOut(**answer(taught, 2, 9, None)).model_dump()
 for stage in ("machine", "signals"):
     answers[stage] = AnswerOut(**answer(document, None, None, None, stage)).model_dump()
-json.dump({"document": document, **answers}, sys.stdout)
+others = {}
+for name in ("curlew", "plover", "godwit", "knot"):
+    other = json.loads((ROOT / "demo" / "setups" / f"{name}.json").read_text(encoding="utf-8"))
+    others[name] = {"document": other, "answer": AnswerOut(**answer(other, 1, 2, None)).model_dump()}
+json.dump({"others": others, "document": document, **answers}, sys.stdout)

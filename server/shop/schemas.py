@@ -337,6 +337,13 @@ class HoldingOut(Schema):
     tool: int | None
 
 
+class SeenOut(Schema):
+    """The inputs that the control sees as made from a moment on."""
+
+    at_seconds: float
+    made: list[str]
+
+
 class StoredToolOut(Schema):
     pocket: int
     tool: int
@@ -376,6 +383,7 @@ class TraceOut(Schema):
     ended: Literal["end", "stopped"]
     segments: list[SegmentOut]
     stored: list[StoredOut]
+    inputs: list[SeenOut]
     devices: list[DeviceMoveOut]
     blocks: list[BlockOut]
     spindle: list[SpindleRampOut]

@@ -18,6 +18,7 @@ def trace_as_json(trace: Trace) -> dict[str, Any]:
                    for e in trace.events],
         "stored": [{"at_seconds": t, "pockets": [{"pocket": pocket, "tool": tool} for pocket, tool in stored.items()]}
                    for t, stored in trace.stored],
+        "inputs": [{"at_seconds": t, "made": [name for name, made in seen.items() if made]} for t, seen in trace.inputs],
         "devices": [{"device": e.data["device"], "was": e.data["was"], "state": e.data["state"], "start_seconds": e.t,
                      "end_seconds": e.data["done"]} for e in trace.of_kind("device")],
         "blocks": [{"line": b.line, "start_seconds": b.t0, "end_seconds": b.t1, "position": list(b.position),

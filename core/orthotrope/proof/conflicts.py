@@ -101,7 +101,7 @@ def _heights(setup: Setup, changer: PocketChanger, derived: DerivedChanger) -> I
     if ladder.riser > 0:
         yield Conflict(f"{_longest(derived)} does not fit into its pocket: {mm(ladder.riser)} mm are missing below a coupled "
                        f"nose. Raise the rack by as much, or make the room deeper.", "/changer/heights/pocket_depth")  # fmt: skip
-    if derived.approach_gap <= 0 and not isinstance(changer, ThreadOn):
+    if derived.approach_gap <= 0 and not isinstance(changer, ThreadOn | ArmDisc):
         wanted = round(changer.grip.knob_height + 5.0)
         yield Conflict(f"Hover is {mm(heights.hover_gap)} mm above couple and the knob stands {mm(changer.grip.knob_height)} mm "
                        "above the gauge line; the spindle is not clear of it.", "/changer/heights/hover_gap",

@@ -3,7 +3,14 @@ import type { components, paths } from "./generated/schema";
 
 type Schemas = components["schemas"];
 export type Setup = Schemas["Setup"];
-export type Changer = Schemas["Changer"];
+export type Changer = NonNullable<Setup["changer"]>;
+export type Style = Changer["style"];
+export type RackChanger = Extract<Changer, { rack: unknown }>;
+export type PocketChanger = Extract<Changer, { heights: unknown }>;
+export type Rack = Schemas["Rack"];
+export type Heights = Schemas["Heights"];
+export type Reserved = Schemas["Reserved"];
+export type Magazine = Schemas["MagazineOut"];
 export type Tool = Schemas["Tool"];
 export type Answer = Schemas["AnswerOut"];
 export type Derived = Schemas["DerivedOut"];

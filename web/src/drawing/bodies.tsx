@@ -1,5 +1,5 @@
 /** Bodies, nuts, tools and the spindle in the three views. Shapes come from the server in millimetres; here they are drawn. */
-import type { Body, Scene } from "../api/client";
+import type { Body, Magazine, Scene } from "../api/client";
 import type { Place } from "../score/evaluate";
 import type { Projection } from "./projection";
 
@@ -30,7 +30,7 @@ export function extent(body: Body, axis: 0 | 1): [number, number] {
 
 const FILL: [RegExp, string][] = [
   [/face below/, "none"],
-  [/rack/, "var(--part)"],
+  [/rack|fork|rail|disc/, "var(--part)"],
   [/ in pocket /, "var(--steel)"],
 ];
 
@@ -126,19 +126,31 @@ function Floor({ x, y, width }: { x: number; y: number; width: number }) {
   );
 }
 
-/** The nut with its tool, hanging from a gauge line at (x, z) of an upright view. */
-export function NutAndTool(props: {
-  tool: SceneTool;
-  x: number;
-  z: number;
-  to: Projection;
-  nut: number;
-  engaged: number;
-  now?: boolean;
-}) {
-  const { tool, x, z, to, now } = props;
+/** What a tool is held by: a nut with its thread, or a holder with its taper and knob. */
+export interface Held {
+  radius: number;
+  above: number;
+  nut: boolean;
+  groove: Magazine["groove"];
+}
+
+export function heldBy(scene: Scene, tool: SceneTool): Held {
+  const magazine = scene.magazine;
+  if (!magazine) return { radius: Math.max(tool.radius, 12), above: 0, nut: true, groove: null };
+  return {
+    radius: magazine.radius,
+    above: magazine.above,
+    nut: magazine.style === "thread-on",
+    groove: magazine.groove,
+  };
+}
+
+/** The nut or holder with its tool, hanging from a gauge line at (x, z) of an upright view. */
+export function HeldTool(props: { tool: SceneTool; held: Held; x: number; z: number; to: Upward; now?: boolean }) {
+  const { tool, held, x, z, to, now } = props;
   const low = tool.stick_out - tool.length;
   const line = now ? "line-now" : "line-outline";
+  const half = held.radius * to.scale;
   return (
     <g>
       <rect
@@ -150,36 +162,75 @@ export function NutAndTool(props: {
         className={now ? "line-now-thin" : "line-thin"}
         style={{ stroke: now ? undefined : "var(--ink)" }}
       />
-      <rect
-        x={x - props.nut * to.scale}
-        y={to.atZ(z + props.engaged)}
-        width={2 * props.nut * to.scale}
-        height={(props.engaged - low) * to.scale}
-        fill="var(--steel)"
-        className={line}
-      />
+      {held.nut ? (
+        <rect
+          x={x - half}
+          y={to.atZ(z + held.above)}
+          width={2 * half}
+          height={(held.above - low) * to.scale}
+          fill="var(--steel)"
+          className={line}
+        />
+      ) : (
+        <>
+          <path d={taper(x, z, held, to)} fill="var(--steel-2)" className={line} />
+          <path d={holder(x, z, low, held, to)} fill="var(--steel)" className={line} />
+        </>
+      )}
     </g>
   );
 }
 
-/** What is stored in the rack, except what the spindle carries. */
-export function Stored({ scene, to, view, carried }: { scene: Scene; to: Projection; view: Upright; carried: number }) {
-  const rack = scene.rack;
-  if (!rack) return null;
+type Upward = Pick<Projection, "atZ" | "scale">;
+
+/** The taper above the gauge line and the knob on it. */
+function taper(x: number, z: number, held: Held, to: Upward): string {
+  const at = (part: number) => to.atZ(z + held.above * part);
+  const wide = (part: number) => held.radius * part * to.scale;
+  return [
+    `M${x - wide(0.7)} ${at(0)}L${x - wide(0.42)} ${at(0.74)}H${x - wide(0.2)}V${at(0.86)}H${x - wide(0.28)}V${at(1)}`,
+    `H${x + wide(0.28)}V${at(0.86)}H${x + wide(0.2)}V${at(0.74)}H${x + wide(0.42)}L${x + wide(0.7)} ${at(0)}Z`,
+  ].join("");
+}
+
+/** The holder below the gauge line, with the groove that a fork takes it by. */
+function holder(x: number, z: number, low: number, held: Held, to: Upward): string {
+  const half = held.radius * to.scale;
+  const { groove } = held;
+  if (!groove || low >= groove.low) return `M${x - half} ${to.atZ(z)}H${x + half}V${to.atZ(z + low)}H${x - half}Z`;
+  const inner = groove.radius * to.scale;
+  const [top, bottom] = [to.atZ(z + groove.high), to.atZ(z + groove.low)];
+  return [
+    `M${x - half} ${to.atZ(z)}H${x + half}V${top}H${x + inner}V${bottom}H${x + half}V${to.atZ(z + low)}`,
+    `H${x - half}V${bottom}H${x - inner}V${top}H${x - half}Z`,
+  ].join("");
+}
+
+/** A pocket of the moment: where it is, and the tool in it (0: none). */
+export interface PocketNow {
+  pocket: number;
+  x: number;
+  y: number;
+  tool: number;
+  reserved: boolean;
+}
+
+/** What is stored, where it is now. */
+export function Stored(props: { scene: Scene; pockets: PocketNow[]; to: Projection; view: Upright }) {
+  const { scene, pockets, to, view } = props;
   return (
     <g>
-      {rack.pockets.map((pocket) => {
+      {pockets.map((pocket) => {
         const tool = scene.tools.find((entry) => entry.number === pocket.tool);
-        if (!tool || tool.number === carried) return null;
+        if (!tool || !scene.magazine) return null;
         return (
-          <NutAndTool
+          <HeldTool
             key={pocket.pocket}
             tool={tool}
+            held={heldBy(scene, tool)}
             x={view === "front" ? to.atX(pocket.x) : to.atS(pocket.y)}
-            z={rack.couple_z}
+            z={scene.magazine.couple_z}
             to={to}
-            nut={rack.nut_radius}
-            engaged={rack.engaged}
           />
         );
       })}
@@ -205,17 +256,7 @@ export function UprightSpindle(props: { scene: Scene; at: Place; tool: number; t
           className="line-now"
         />
       ))}
-      {tool && (
-        <NutAndTool
-          tool={tool}
-          x={x}
-          z={at[2]}
-          to={to}
-          nut={scene.rack?.nut_radius ?? tool.radius}
-          engaged={scene.rack?.engaged ?? 0}
-          now
-        />
-      )}
+      {tool && <HeldTool tool={tool} held={heldBy(scene, tool)} x={x} z={at[2]} to={to} now />}
       <path
         d={`M${x} ${to.front.top}V${to.front.top + to.front.height}`}
         className="line-now-thin"

@@ -22,11 +22,14 @@ const scene: Scene = {
   bodies: [box],
   spindle: [],
   tools: [{ number: 3, name: "", length: 50, stick_out: 30, radius: 4 }],
-  rack: {
+  magazine: {
+    style: "thread-on",
     pockets: [{ pocket: 1, x: 100, y: 50, tool: 3, reserved: false }],
-    nut_radius: 13,
-    engaged: 9,
+    radius: 13,
+    above: 9,
     couple_z: -100,
+    disc: null,
+    groove: null,
   },
 };
 const room = { width: 800, height: 600, margin: { left: 50, top: 20, right: 30, bottom: 10 }, between: 60, beside: 80 };
@@ -65,17 +68,17 @@ describe("what is drawn", () => {
     expect(Math.max(...xs)).toBeCloseTo(to.atX(110));
   });
   it("is a stored tool from its nut's top down to its tip, and none where the spindle carries it", () => {
-    const draw = (carried: number) =>
+    const draw = (tool: number) =>
       render(
         <svg>
           <title>front</title>
-          <Stored scene={scene} to={to} view="front" carried={carried} />
+          <Stored scene={scene} pockets={[{ pocket: 1, x: 100, y: 50, tool, reserved: false }]} to={to} view="front" />
         </svg>,
       ).container.querySelectorAll("rect");
-    const [tool, nut] = draw(0);
+    const [tool, nut] = draw(3);
     const bottom = Number(tool?.getAttribute("y")) + Number(tool?.getAttribute("height"));
     expect(bottom).toBeCloseTo(to.atZ(-150));
     expect(Number(nut?.getAttribute("y"))).toBeCloseTo(to.atZ(-91));
-    expect(draw(3)).toHaveLength(0);
+    expect(draw(0)).toHaveLength(0);
   });
 });

@@ -42,7 +42,7 @@ export function ProgramView() {
           ))}
         </fieldset>
         <span className="flex-1 truncate text-right text-[13.5px] text-ink-2" title={chosen?.file}>
-          {chosen?.file}
+          {exchange.texts.length < 3 && chosen?.file}
         </span>
         {practice && may("technician") && (
           <button

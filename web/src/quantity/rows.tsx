@@ -80,6 +80,59 @@ export function ChoiceRow(props: { label: string; pointer: string; choices: [str
   );
 }
 
+export function TextRow({ label, pointer }: { label: string; pointer: string }) {
+  const id = useId();
+  const value = useWork((work) => read(work.document, pointer)) as string;
+  const [text, setText] = useState<string | null>(null);
+  const [trouble, setTrouble] = useState<string | null>(null);
+  const commit = async () => {
+    if (text === null) return;
+    const faults = await useWork.getState().edit(pointer, text.trim());
+    setTrouble(faults.map((fault) => fault.what).join(" ") || null);
+    if (!faults.length) setText(null);
+  };
+  return (
+    <>
+      <div className="row" style={{ gridTemplateColumns: "1fr 220px 10px" }}>
+        <label htmlFor={id}>{label}</label>
+        <input
+          id={id}
+          className="field"
+          readOnly={!may("technician")}
+          value={text ?? value}
+          onChange={(event) => setText(event.currentTarget.value)}
+          onBlur={() => void commit()}
+          onKeyDown={(event) => {
+            if (event.key === "Enter") void commit();
+            event.stopPropagation();
+          }}
+        />
+      </div>
+      {trouble && <p className="says wrong">{trouble}</p>}
+    </>
+  );
+}
+
+export function YesNoRow({ label, pointer }: { label: string; pointer: string }) {
+  const id = useId();
+  const value = useWork((work) => read(work.document, pointer)) as boolean;
+  return (
+    <div className="row" style={{ gridTemplateColumns: "1fr 142px" }}>
+      <label htmlFor={id}>{label}</label>
+      <select
+        id={id}
+        className="choice"
+        value={value ? "yes" : "no"}
+        disabled={!may("technician")}
+        onChange={(event) => void useWork.getState().edit(pointer, event.currentTarget.value === "yes")}
+      >
+        <option>yes</option>
+        <option>no</option>
+      </select>
+    </div>
+  );
+}
+
 export function DerivedRow(props: { name: string; label?: string; warn?: boolean; sign?: boolean }) {
   const unit = useUnit();
   const working = useWork(

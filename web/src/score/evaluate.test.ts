@@ -1,11 +1,39 @@
 import { describe, expect, it } from "vitest";
 import type { Trace } from "../api/client";
-import { blockAt, carriedAt, curve, gone, heldAt, parametersAt, placeAt, speedAt } from "./evaluate";
+import {
+  blockAt,
+  carriedAt,
+  curve,
+  deviceAt,
+  frontAt,
+  gone,
+  heldAt,
+  parametersAt,
+  placeAt,
+  speedAt,
+  storedAt,
+  swungAt,
+} from "./evaluate";
+import { signalLanes } from "./signals";
 
 const law = { way: 100, speed: 50, acceleration: 100, ramp: 0.5, seconds: 2.5 };
 const block = { start_seconds: 0, end_seconds: 0, record: 0, doubtful: false, tool: 0, set: {} };
 const trace: Trace = {
   seconds: 4,
+  stored: [
+    { at_seconds: 0, pockets: [{ pocket: 2, tool: 7 }] },
+    { at_seconds: 2, pockets: [] },
+  ],
+  inputs: [
+    { at_seconds: 0, made: ["home"] },
+    { at_seconds: 1, made: [] },
+    { at_seconds: 4, made: ["home"] },
+  ],
+  devices: [
+    { device: "disc", was: "home", state: "out", start_seconds: 1, end_seconds: 2 },
+    { device: "turn", was: "1", state: "23", start_seconds: 2, end_seconds: 3 },
+    { device: "disc", was: "out", state: "home", start_seconds: 3, end_seconds: 4 },
+  ],
   ended: "end",
   segments: [
     {
@@ -85,5 +113,26 @@ describe("a trace at a moment", () => {
     const points = curve(trace, 0);
     expect(points[0]).toEqual([0, 0]);
     expect(points.at(-1)).toEqual([4, 100]);
+  });
+});
+
+describe("what moves besides the spindle", () => {
+  it("swings out and home in its time, and turns by the shorter way", () => {
+    expect([0.5, 1.5, 2.5, 3.25, 5].map((t) => swungAt(trace, "disc", t, "home"))).toEqual([0, 0.5, 1, 0.75, 0]);
+    expect([1, 2.5, 3.5].map((t) => frontAt(trace, t, 24))).toEqual([1, 0, -1]);
+    expect(deviceAt(trace, "pot", 2, "up")).toEqual({ was: "up", state: "up", part: 1 });
+  });
+  it("has a lane for each device, and for each input that changes", () => {
+    const lanes = signalLanes(trace);
+    expect(lanes.map((lane) => lane.name)).toEqual(["disc", "disc turns", "home"]);
+    expect(lanes[1]?.held).toEqual([{ start: 3, end: 4, text: "pocket 23" }]);
+    expect(lanes[2]?.held.map(({ start, end }) => [start, end])).toEqual([
+      [0, 1],
+      [4, 4],
+    ]);
+  });
+  it("is in its pocket until it is taken", () => {
+    expect([...storedAt(trace, 1.9)]).toEqual([[2, 7]]);
+    expect(storedAt(trace, 2).size).toBe(0);
   });
 });

@@ -109,3 +109,41 @@ export function curve(trace: Trace, axis: 0 | 1 | 2): [number, number][] {
   }
   return points;
 }
+
+/** A device's state at a moment: the one it has or goes to, the one before, and how far it is on its way (0 to 1). */
+export function deviceAt(trace: Trace, device: string, t: number, rest: string) {
+  let found = { was: rest, state: rest, part: 1 };
+  for (const move of trace.devices) {
+    if (move.device !== device) continue;
+    if (move.start_seconds > t + 1e-9) break;
+    const whole = move.end_seconds - move.start_seconds;
+    const part = whole > 0 ? Math.min(1, Math.max(0, (t - move.start_seconds) / whole)) : 1;
+    found = { was: move.was, state: move.state, part };
+  }
+  return found;
+}
+
+/** How far a device is from its rest towards another state: 0 at rest, 1 there. */
+export function swungAt(trace: Trace, device: string, t: number, rest: string): number {
+  const { was, state, part } = deviceAt(trace, device, t, rest);
+  const [from, to] = [was === rest ? 0 : 1, state === rest ? 0 : 1];
+  return from + (to - from) * part;
+}
+
+/** Tools by pocket at a moment. */
+export function storedAt(trace: Trace, t: number): Map<number, number> {
+  let found = trace.stored[0]?.pockets ?? [];
+  for (const change of trace.stored) {
+    if (change.at_seconds > t + 1e-9) break;
+    found = change.pockets;
+  }
+  return new Map(found.map((entry) => [entry.pocket, entry.tool]));
+}
+
+/** The pocket in front of a disc at a moment, in between where it turns, by the shorter way. */
+export function frontAt(trace: Trace, t: number, count: number): number {
+  const { was, state, part } = deviceAt(trace, "turn", t, "1");
+  const [from, to] = [Number(was), Number(state)];
+  const way = ((((to - from) % count) + count + count / 2) % count) - count / 2;
+  return from + way * part;
+}

@@ -1,4 +1,5 @@
-/** The score: a lane for each axis, the spindle, and the tool with the stretch in which its record is doubtful. */
+/** The score: a lane for each axis, the spindle, and the tool with the stretch in which its record is doubtful;
+ * below them what is switched and what answers. */
 import { Pause, Play, SkipBack, SkipForward } from "lucide-react";
 import { useEffect, useMemo } from "react";
 import type { Trace } from "../api/client";
@@ -6,6 +7,7 @@ import { useSize } from "../drawing/use-size";
 import { fixed } from "../quantity/format";
 import { traceOf, useWork } from "../work/store";
 import { curve } from "./evaluate";
+import { LANE_HEIGHT, SignalLanes, signalLanes } from "./signals";
 
 const LANES = [
   { name: "X", top: 34, height: 26 },
@@ -14,6 +16,8 @@ const LANES = [
 ] as const;
 const SPINDLE = { top: 144, height: 22 };
 const TOOL = { top: 172, height: 18 };
+/** Where the lanes of devices and inputs begin. */
+const SIGNALS = 196;
 const LEFT = 150;
 const RIGHT = 16;
 
@@ -26,7 +30,11 @@ export function Score() {
     <div ref={element} className="h-full" data-drawing data-score>
       <Transport />
       {trace ? (
-        width > 0 && <Lanes trace={trace} width={width} />
+        width > 0 && (
+          <div className="h-full overflow-x-hidden overflow-y-auto">
+            <Lanes trace={trace} width={width} />
+          </div>
+        )
       ) : (
         <p className="absolute top-4 left-40 text-ink-2">
           Choose an exchange: two pockets on the sheet, or T numbers at the right.
@@ -105,6 +113,7 @@ function Lanes({ trace, width }: { trace: Trace; width: number }) {
   const x = (t: number) => LEFT + ((width - LEFT - RIGHT) * t) / seconds;
   // biome-ignore lint/correctness/useExhaustiveDependencies: x follows from trace and width
   const still = useMemo(() => <StillLanes trace={trace} x={x} right={width - RIGHT} />, [trace, width]);
+  const height = SIGNALS + signalLanes(trace).length * LANE_HEIGHT + 8;
   const scrub = (event: React.PointerEvent<SVGRectElement>) => {
     if (event.type === "pointermove" && event.buttons === 0) return;
     const left = event.currentTarget.ownerSVGElement?.getBoundingClientRect().left ?? 0;
@@ -112,14 +121,14 @@ function Lanes({ trace, width }: { trace: Trace; width: number }) {
     seek(((event.clientX - left - LEFT) / (width - LEFT - RIGHT)) * seconds);
   };
   return (
-    <svg width={width} height="204" role="group" aria-label="Time chart of the exchange">
+    <svg width={width} height={height} role="group" aria-label="Time chart of the exchange">
       <title>Time chart</title>
       {still}
       <rect
         x={LEFT - 8}
         y="0"
         width={Math.max(0, width - LEFT - RIGHT + 16)}
-        height="204"
+        height={height}
         fill="transparent"
         style={{ cursor: "ew-resize", touchAction: "none" }}
         onPointerDown={(event) => {
@@ -129,18 +138,18 @@ function Lanes({ trace, width }: { trace: Trace; width: number }) {
         onPointerMove={scrub}
         data-scrub
       />
-      <NowLine x={x} right={width} />
+      <NowLine x={x} right={width} bottom={height - 6} />
     </svg>
   );
 }
 
-function NowLine({ x, right }: { x: (t: number) => number; right: number }) {
+function NowLine({ x, right, bottom }: { x: (t: number) => number; right: number; bottom: number }) {
   const time = useWork((work) => work.time);
   const at = x(time);
   const label = Math.min(at, right - 24);
   return (
     <g pointerEvents="none">
-      <path d={`M${at} 14V198`} stroke="var(--now)" strokeWidth="1.8" />
+      <path d={`M${at} 14V${bottom}`} stroke="var(--now)" strokeWidth="1.8" />
       <rect x={label - 24} y="2" width="48" height="19" rx="2" fill="var(--now)" />
       <text x={label} y="16" textAnchor="middle" style={{ fill: "var(--sheet)", fontWeight: 600 }} data-time>
         {fixed(time, 2)} s
@@ -172,6 +181,7 @@ function StillLanes({ trace, x, right }: { trace: Trace; x: (t: number) => numbe
       <Turning trace={trace} x={x} />
       <LaneName top={TOOL.top} height={TOOL.height} name="Tool" right={right} />
       <Record trace={trace} x={x} />
+      <SignalLanes lanes={signalLanes(trace)} top={SIGNALS} left={LEFT} right={right} x={x} />
     </g>
   );
 }

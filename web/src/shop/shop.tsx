@@ -156,12 +156,12 @@ function Entry({ entry }: { entry: ShopEntry }) {
           style={{ stroke: "var(--ink-2)" }}
         />
         <PlanBodies scene={entry.scene} to={to} />
-        {entry.scene.rack?.pockets.map((pocket) => (
+        {entry.scene.magazine?.pockets.map((pocket) => (
           <circle
             key={pocket.pocket}
             cx={to.atX(pocket.x)}
             cy={to.atY(pocket.y)}
-            r={Math.max(1.6, (entry.scene.rack?.nut_radius ?? 0) * scale)}
+            r={Math.max(1.6, (entry.scene.magazine?.radius ?? 0) * scale)}
             fill={pocket.tool ? "var(--ink)" : "var(--sheet)"}
             stroke="var(--ink)"
             strokeWidth="0.8"

@@ -1,22 +1,27 @@
 /** Heron as the server answers for it, and a server that is played by the test. */
 import { readFileSync } from "node:fs";
 import { vi } from "vitest";
-import type { Answer, Machine, Setup } from "../api/client";
+import type { Answer, Changer, Machine, Rack, Setup } from "../api/client";
 import { useSession } from "../shell/session";
+import { rackOf } from "../stages/changer/styles";
 import { useWork } from "../work/store";
 
+type ThreadOn = Extract<Changer, { style: "thread-on" }>;
+
 const answers = JSON.parse(readFileSync("../var/tests/answers.json", "utf8")) as {
-  document: Setup;
+  document: Setup & { changer: ThreadOn | null };
   clean: Answer;
   contact: Answer;
   machine: Answer;
   signals: Answer;
   taught: Answer;
+  others: Record<"curlew" | "plover" | "godwit" | "knot", { document: Setup; answer: Answer }>;
 };
 export const { document: heron, clean, contact } = answers;
 export const ofMachine = answers.machine;
 export const ofSignals = answers.signals;
 export const ofTaught = answers.taught;
+export const others = answers.others;
 
 export const machine: Machine = {
   slug: "heron",
@@ -36,6 +41,11 @@ export const machine: Machine = {
   device: "",
   tests: [],
 };
+
+/** The rack as it is in the work now. */
+export function rackNow(): Rack | undefined {
+  return rackOf(useWork.getState().document?.changer);
+}
 
 export interface Call {
   method: string;

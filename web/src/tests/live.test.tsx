@@ -9,7 +9,7 @@ import { useShell } from "../shell/shell-state";
 import MachineStage from "../stages/machine/machine";
 import SignalsStage from "../stages/signals/signals";
 import { useWork } from "../work/store";
-import { type Call, clean, heron, machine, ofMachine, ofSignals, opened, play, sized } from "./heron";
+import { type Call, clean, heron, machine, ofMachine, ofSignals, opened, play, rackNow, sized } from "./heron";
 
 class Socket {
   static all: Socket[] = [];
@@ -192,7 +192,7 @@ describe("the hand panel", () => {
     await waitFor(() => expect(document.querySelector("[data-offer]")?.textContent).toContain("becomes 128.880"));
     expect(document.querySelector("[data-offer]")?.textContent).toContain("128.8813, to steps of 0.005");
     fireEvent.click(screen.getByRole("button", { name: "Take reading" }));
-    await waitFor(() => expect(useWork.getState().document?.changer?.rack.datum.x).toBe(128.88));
+    await waitFor(() => expect(rackNow()?.datum.x).toBe(128.88));
     const taken = calls.find((call) => call.path.endsWith("/readings") && call.method === "POST");
     expect(taken?.body).toMatchObject({ source: "machine", seen: [128.8813, 20, -5] });
     expect(within(screen.getByRole("list", { name: "Readings" })).getByText("in use")).toBeTruthy();
@@ -209,7 +209,7 @@ describe("the hand panel", () => {
     expect((await screen.findByRole("alert")).textContent).toContain("has moved since");
     act(() => useReadings.setState({ slug: "heron", list: [reading({ id: 3, value: 127.5 })] }));
     fireEvent.click(screen.getByRole("button", { name: "take again" }));
-    await waitFor(() => expect(useWork.getState().document?.changer?.rack.datum.x).toBe(127.5));
+    await waitFor(() => expect(rackNow()?.datum.x).toBe(127.5));
   });
 
   it("takes a measured end again when the travel is not measured any more", async () => {

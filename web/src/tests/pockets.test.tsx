@@ -5,7 +5,7 @@ import { useLive } from "../live/live";
 import { AlignmentView } from "../stages/changer/alignment";
 import { PocketTable } from "../stages/changer/pocket-table";
 import { useWork } from "../work/store";
-import { type Call, clean, heron, machine, ofTaught, opened, play, sized } from "./heron";
+import { type Call, clean, heron, machine, ofTaught, opened, play, rackNow, sized } from "./heron";
 
 const rack = heron.changer?.rack;
 const taught = {
@@ -63,7 +63,7 @@ describe("where the pockets are", () => {
     useWork.setState({ document: taught as never });
     render(<AlignmentView />);
     fireEvent.click(screen.getByRole("button", { name: "Take the fit" }));
-    const now = () => useWork.getState().document?.changer?.rack;
+    const now = () => rackNow();
     await waitFor(() => expect(now()?.nominal?.pitch).toBe(rack?.pitch));
     expect(now()?.pitch).toBe(ofTaught.derived?.alignment?.fit?.take.pitch);
     fireEvent.click(screen.getByRole("button", { name: "Back to nominal" }));
@@ -87,7 +87,7 @@ describe("where the pockets are", () => {
     fireEvent.change(screen.getByLabelText("Pocket to teach"), { target: { value: "4" } });
     expect(document.querySelector("[data-here]")?.textContent).toContain("X 303.900");
     fireEvent.click(screen.getByRole("button", { name: "Teach it here" }));
-    await waitFor(() => expect(useWork.getState().document?.changer?.rack.taught[0]?.pocket).toBe(4));
+    await waitFor(() => expect(rackNow()?.taught[0]?.pocket).toBe(4));
     expect(calls.find((call) => call.path.endsWith("/teach"))?.body).toEqual({
       pocket: 4,
       seen: [303.9, 1187.5, -5],
@@ -101,9 +101,7 @@ describe("where the pockets are", () => {
     render(<AlignmentView />);
     expect(await screen.findByRole("button", { name: "Run: down to hover" })).toBeTruthy();
     fireEvent.click(screen.getByRole("button", { name: "rubs" }));
-    await waitFor(() =>
-      expect(useWork.getState().document?.changer?.rack.approached).toEqual([{ pocket: 1, outcome: "rubs", note: "" }]),
-    );
+    await waitFor(() => expect(rackNow()?.approached).toEqual([{ pocket: 1, outcome: "rubs", note: "" }]));
   });
 });
 

@@ -5,12 +5,14 @@ import type { Answer, Proof } from "../api/client";
 import { FindingsPanel } from "../findings/findings";
 import { ProgramView } from "../program/program-view";
 import { Score } from "../score/score";
+import { pocketsAt } from "../stages/changer/moving";
 import { ChangerSheet } from "../stages/changer/sheet";
+import { heightsOf } from "../stages/changer/styles";
 import MachineStage from "../stages/machine/machine";
 import ProofStage from "../stages/proof/proof";
 import ToolsStage from "../stages/tools/tools";
 import { useWork } from "../work/store";
-import { clean, contact, heron, machine, ofMachine, opened, play, sized } from "./heron";
+import { clean, contact, heron, machine, ofMachine, opened, others, play, rackNow, sized } from "./heron";
 
 beforeEach(() => {
   localStorage.clear();
@@ -62,7 +64,7 @@ describe("the sheet of the changer", () => {
     const field = screen.getByLabelText("Pitch") as HTMLInputElement;
     fireEvent.change(field, { target: { value: "59" } });
     fireEvent.keyDown(field, { key: "Enter" });
-    await waitFor(() => expect(useWork.getState().document?.changer?.rack.pitch).toBe(59));
+    await waitFor(() => expect(rackNow()?.pitch).toBe(59));
     expect(calls.some((call) => call.method === "PUT")).toBe(true);
     for (const name of [
       /^Margin/,
@@ -101,20 +103,24 @@ describe("the sheet of the changer", () => {
 
   it("draws a rack that is turned, and one of one pocket", () => {
     const scene = clean.scene as NonNullable<Answer["scene"]>;
-    const rack = scene.rack as NonNullable<typeof scene.rack>;
+    const rack = scene.magazine as NonNullable<typeof scene.magazine>;
     const derived = clean.derived as NonNullable<Answer["derived"]>;
     const upright = derived.pockets.map((pocket) => ({ ...pocket, x: 700, y: 300 + 58.5 * (pocket.pocket - 1) }));
     const turned = { ...rack, pockets: rack.pockets.map((pocket, index) => ({ ...pocket, ...upright[index] })) };
     const bodies = scene.bodies.map((body) =>
       body.kind === "box" ? { ...body, x: 700, y: 560, cos: 0, sin: 1 } : body,
     );
-    opened({ ...clean, derived: { ...derived, pockets: upright }, scene: { ...scene, rack: turned, bodies } });
+    opened({ ...clean, derived: { ...derived, pockets: upright }, scene: { ...scene, magazine: turned, bodies } });
     render(<ChangerSheet />);
     expect(numbers("[role=button] > circle", "cx").every(Number.isFinite)).toBe(true);
     expect(screen.getByRole("button", { name: /^Pitch/ })).toBeTruthy();
     cleanup();
     const single = { ...derived, pockets: derived.pockets.slice(0, 1) };
-    opened({ ...clean, derived: single, scene: { ...scene, rack: { ...rack, pockets: rack.pockets.slice(0, 1) } } });
+    opened({
+      ...clean,
+      derived: single,
+      scene: { ...scene, magazine: { ...rack, pockets: rack.pockets.slice(0, 1) } },
+    });
     render(<ChangerSheet />);
     expect(screen.queryByRole("button", { name: /^Pitch/ })).toBeNull();
   });
@@ -185,7 +191,7 @@ describe("findings", () => {
     fireEvent.click(within(item).getByRole("button", { name: /line \d+/ }));
     expect(useWork.getState().chosen?.check).toBe("body-contact");
     fireEvent.click(within(item).getByRole("button", { name: "Set the stored top to −124.2" }));
-    await waitFor(() => expect(useWork.getState().document?.changer?.heights.stored_top_z).toBe(-124.2));
+    await waitFor(() => expect(heightsOf(useWork.getState().document?.changer)?.stored_top_z).toBe(-124.2));
     expect(calls.length).toBeGreaterThan(0);
   });
 
@@ -370,5 +376,46 @@ describe("the matrix", () => {
     expect(screen.getByRole("button", { name: "T9 to T2, safe" })).toBeTruthy();
     expect(screen.getByText(/pushed down 2 mm/)).toBeTruthy();
     expect(screen.getByRole("button", { name: "1 pair, first T2 to T9" })).toBeTruthy();
+  });
+});
+
+describe("the sheets of the other styles", () => {
+  const show = (name: keyof typeof others, at: number) => {
+    const { document: setup, answer } = others[name];
+    opened(answer);
+    act(() => useWork.setState({ document: setup, base: setup, time: (answer.exchange?.trace?.seconds ?? 0) * at }));
+    render(<ChangerSheet />);
+  };
+
+  it("draw a disc at home and swung out, with the pocket in front of the spindle", () => {
+    const { answer } = others.plover;
+    const disc = answer.scene?.magazine?.disc as NonNullable<NonNullable<Answer["scene"]>["magazine"]>["disc"];
+    const trace = answer.exchange?.trace as NonNullable<NonNullable<Answer["exchange"]>["trace"]>;
+    const out = trace.devices.find((move) => move.device === "disc" && move.state === "out");
+    const at = (t: number) => pocketsAt(answer.scene as NonNullable<Answer["scene"]>, trace, t)[0];
+    expect(at(0)?.x).toBeCloseTo((disc?.home[0] ?? 0) + (disc?.radius ?? 0));
+    expect(at(out?.end_seconds ?? 0)?.x).toBeCloseTo(disc?.exchange[0] ?? 0);
+    show("plover", 0.5);
+    expect(screen.getAllByRole("button", { name: /^Pocket \d+, T\d+/ })).toHaveLength(24);
+    expect(screen.getByRole("button", { name: /^Swing/ })).toBeTruthy();
+  });
+
+  it("draw the arm's hands with both tools while it is down", () => {
+    const trace = others.godwit.answer.exchange?.trace;
+    const turn = trace?.devices.find((move) => move.device === "arm turn");
+    show("godwit", ((turn?.start_seconds ?? 0) + 0.1) / (trace?.seconds ?? 1));
+    expect(
+      [...document.querySelectorAll("text")].filter((text) => /^T[12]$/.test(text.textContent ?? "")),
+    ).toHaveLength(2);
+  });
+
+  it("draw forks with what hangs in them, and the loading place of a change by hand", () => {
+    show("curlew", 0.4);
+    expect(document.querySelectorAll("title").length).toBeGreaterThan(0);
+    expect([...document.querySelectorAll("title")].some((title) => title.textContent === "fork 1")).toBe(true);
+    cleanup();
+    show("knot", 0.5);
+    expect([...document.querySelectorAll("text")].some((text) => text.textContent === "loading place")).toBe(true);
+    expect(screen.queryByRole("button", { name: /^Pocket/ })).toBeNull();
   });
 });

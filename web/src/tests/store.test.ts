@@ -1,4 +1,5 @@
 import { beforeEach, describe, expect, it, vi } from "vitest";
+import { heightsOf, rackOf } from "../stages/changer/styles";
 import { write } from "../work/pointer";
 import { useWork } from "../work/store";
 import { clean, contact, heron, machine, opened, play } from "./heron";
@@ -22,7 +23,7 @@ describe("an edit", () => {
     const calls = play({ "POST /api/preview": preview, "PUT /api/machines/heron": (body) => stored(body) });
     expect(await work().edit(PITCH, 58.6)).toEqual([]);
     await settled();
-    expect(work().document?.changer?.rack.pitch).toBe(58.6);
+    expect(rackOf(work().document?.changer)?.pitch).toBe(58.6);
     const put = calls.find((call) => call.method === "PUT");
     expect(put?.body).toMatchObject({
       base_revision: 1,
@@ -54,14 +55,14 @@ describe("an edit", () => {
     await work().edit(PITCH, 58.6);
     await work().edit("/changer/heights/margin", 9);
     await work().undo();
-    expect(work().document?.changer?.heights.margin).toBe(8);
-    expect(work().document?.changer?.rack.pitch).toBe(58.6);
+    expect(heightsOf(work().document?.changer)?.margin).toBe(8);
+    expect(rackOf(work().document?.changer)?.pitch).toBe(58.6);
     expect(work().focus).toBe("/changer/heights/margin");
     await work().undo();
     expect(work().document).toEqual(heron);
     await work().undo();
     await work().redo();
-    expect(work().document?.changer?.rack.pitch).toBe(58.6);
+    expect(rackOf(work().document?.changer)?.pitch).toBe(58.6);
     await settled();
   });
 });
@@ -94,7 +95,7 @@ describe("nothing is lost", () => {
     work().close();
     await work().open("heron");
     await settled();
-    expect(work().document?.changer?.rack.pitch).toBe(58.7);
+    expect(rackOf(work().document?.changer)?.pitch).toBe(58.7);
     expect(calls.filter((call) => call.method === "PUT")).toHaveLength(1);
   });
 
@@ -110,7 +111,7 @@ describe("nothing is lost", () => {
     play({ "POST /api/preview": preview, "PUT /api/machines/heron": () => stored({ document: merged }) });
     await work().edit(PITCH, 58.6);
     await settled();
-    expect(work().document?.changer?.heights.margin).toBe(11);
+    expect(heightsOf(work().document?.changer)?.margin).toBe(11);
   });
 });
 
@@ -144,14 +145,14 @@ describe("two people at one value", () => {
     const calls = await collide();
     await work().settle(true);
     await settled();
-    expect(work().document?.changer?.rack.pitch).toBe(58.6);
+    expect(rackOf(work().document?.changer)?.pitch).toBe(58.6);
     expect(calls.at(-1)?.body).toMatchObject({ base_revision: 5, base: { changer: { rack: { pitch: 58.9 } } } });
   });
 
   it("theirs stands where I say so", async () => {
     await collide();
     await work().settle(false);
-    expect(work().document?.changer?.rack.pitch).toBe(58.9);
+    expect(rackOf(work().document?.changer)?.pitch).toBe(58.9);
     expect(work().conflict).toBeNull();
     expect(localStorage).toHaveLength(0);
   });
@@ -166,7 +167,7 @@ describe("looking again", () => {
     expect(work().document).toBe(heron);
     useWork.setState({ saving: "saved" });
     await work().refresh();
-    expect(work().document?.changer?.rack.pitch).toBe(59);
+    expect(rackOf(work().document?.changer)?.pitch).toBe(59);
     expect(work().baseRevision).toBe(3);
   });
 

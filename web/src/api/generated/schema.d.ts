@@ -2417,6 +2417,16 @@ export interface components {
             /** Tools */
             tools: components["schemas"]["ToolOut"][];
         };
+        /**
+         * SeenOut
+         * @description The inputs that the control sees as made from a moment on.
+         */
+        SeenOut: {
+            /** At Seconds */
+            at_seconds: number;
+            /** Made */
+            made: string[];
+        };
         /** SegmentOut */
         SegmentOut: {
             arc: components["schemas"]["ArcOut"] | null;
@@ -2887,6 +2897,8 @@ export interface components {
             ended: "end" | "stopped";
             /** Holding */
             holding: components["schemas"]["HoldingOut"][];
+            /** Inputs */
+            inputs: components["schemas"]["SeenOut"][];
             /** Seconds */
             seconds: number;
             /** Segments */

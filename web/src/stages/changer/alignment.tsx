@@ -1,7 +1,7 @@
 /** Where the pockets are: taught by jogging to them, fitted, with residuals magnified, and what follows for each pocket. */
 import { Trash2 } from "lucide-react";
 import { useState } from "react";
-import { type Alignment, type Changer, client, refusal } from "../../api/client";
+import { type Alignment, client, type Rack, refusal } from "../../api/client";
 import { useLive } from "../../live/live";
 import { shown, unitOf } from "../../quantity/format";
 import { QuantityInput } from "../../quantity/quantity-input";
@@ -11,12 +11,12 @@ import { may } from "../../shell/session";
 import { useWork } from "../../work/store";
 import { Approach } from "./approach";
 import { Residuals } from "./residuals";
+import { rackOf } from "./styles";
 
-type Rack = Changer["rack"];
 type Fit = NonNullable<Alignment["fit"]>;
 
 export function AlignmentView() {
-  const rack = useWork((work) => work.document?.changer?.rack);
+  const rack = useWork((work) => rackOf(work.document?.changer));
   const alignment = useWork((work) => work.answer?.derived?.alignment);
   const [pocket, setPocket] = useState(1);
   if (!rack) return null;

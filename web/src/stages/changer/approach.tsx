@@ -1,12 +1,10 @@
 /** The first approach of a pocket in steps: as text, or run at the practice machine; what was seen is noted. */
 import { useEffect, useState } from "react";
-import { type Changer, client } from "../../api/client";
+import { client, type Rack } from "../../api/client";
 import { useLive } from "../../live/live";
 import { save } from "../../program/save";
 import { may } from "../../shell/session";
 import { useWork } from "../../work/store";
-
-type Rack = Changer["rack"];
 
 const OUTCOMES = ["free", "rubs", "meets something"] as const;
 

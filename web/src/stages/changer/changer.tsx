@@ -1,9 +1,11 @@
 /** The Changer stage. */
 import { ArrowRight } from "lucide-react";
 import { useState } from "react";
+import type { Tool } from "../../api/client";
+import { HeldTool, heldBy } from "../../drawing/bodies";
 import { FindingsPanel } from "../../findings/findings";
 import { ProgramView } from "../../program/program-view";
-import { fixed, shown } from "../../quantity/format";
+import { fixed, shown, unitOf } from "../../quantity/format";
 import { useUnit } from "../../quantity/rows";
 import { heldAt, parametersAt, placeAt, speedAt } from "../../score/evaluate";
 import { Score } from "../../score/score";
@@ -14,16 +16,27 @@ import { AlignmentView } from "./alignment";
 import { PocketTable } from "./pocket-table";
 import { ChangerSchedule } from "./schedule";
 import { ChangerSheet } from "./sheet";
+import { hasPockets } from "./styles";
 
 export default function ChangerStage() {
-  const has = useWork((work) => Boolean(work.document?.changer));
-  const [view, setView] = useState<View>("sheet");
+  const changer = useWork((work) => work.document?.changer);
+  const has = Boolean(changer);
+  const [wanted, setView] = useState<View>("sheet");
+  const names: View[] = !changer
+    ? []
+    : "rack" in changer
+      ? ["sheet", "pockets", "table"]
+      : hasPockets(changer)
+        ? ["sheet", "table"]
+        : ["sheet"];
+  const view = names.includes(wanted) ? wanted : "sheet";
+  const views = Object.fromEntries(names.map((name) => [name, VIEWS[name]])) as Pick<typeof VIEWS, View>;
   return (
     <Panels
       key={view === "sheet" ? "with-score" : "without"}
       name={view === "sheet" ? "changer" : "changer-pockets"}
       left={<ChangerSchedule />}
-      middle={has ? <Views views={VIEWS} view={view} onView={setView} /> : <div className="h-full bg-sheet" />}
+      middle={has ? <Views views={views} view={view} onView={setView} /> : <div className="h-full bg-sheet" />}
       right={has && view === "sheet" && <Side />}
       foot={has && view === "sheet" ? [<Score key="score" />, <ProgramView key="text" />] : undefined}
     />
@@ -58,11 +71,12 @@ function ExchangeChoice() {
   const picked = useWork((work) => work.picked);
   const seconds = useWork((work) => traceOf(work)?.seconds);
   const { choose } = useWork.getState();
-  const stored = tools.filter((tool) => tool.pocket !== null).sort((a, b) => a.number - b.number);
+  const byHand = useWork((work) => work.document?.changer?.style === "by hand");
+  const stored = tools.filter((tool) => byHand || tool.pocket !== null).sort((a, b) => a.number - b.number);
   if (!stored.length)
     return (
       <p className="border-b border-rule p-3.5 text-ink-2">
-        Store a tool in a pocket on the Tools stage; then its exchange is worked out here.
+        {byHand ? "Enter a tool" : "Store a tool in a pocket"} on the Tools stage; then its exchange is worked out here.
       </p>
     );
   const select = (which: "from" | "to") => (
@@ -94,23 +108,60 @@ function ExchangeChoice() {
         {seconds !== undefined && <span className="text-ink-2">{fixed(seconds, 1)} s</span>}
       </div>
       <p className="mt-1.5 text-[13.5px] text-ink-3">
-        {picked === null
-          ? "Or two clicks on pockets of the plan."
-          : picked === 0
-            ? "From the empty spindle; now the pocket to fetch."
-            : `From T${picked}; now the next pocket.`}
+        {byHand
+          ? "The text asks for the tool by its number and name."
+          : picked === null
+            ? "Or two clicks on pockets of the plan."
+            : picked === 0
+              ? "From the empty spindle; now the pocket to fetch."
+              : `From T${picked}; now the next pocket.`}
       </p>
+      {byHand && <Asked tool={tools.find((tool) => tool.number === pair?.to)} />}
       {picked !== null && picked !== 0 && (
         <button type="button" className="link text-[13.5px]" onClick={() => useWork.getState().pick(0)}>
           to the empty spindle
         </button>
       )}
-      {picked === null && (
+      {picked === null && !byHand && (
         <button type="button" className="link text-[13.5px]" onClick={() => useWork.getState().pick(0)}>
           from the empty spindle
         </button>
       )}
     </section>
+  );
+}
+
+/** The tool that is asked for, to scale, as a person picks it from the bench. */
+function Asked({ tool }: { tool: Tool | undefined }) {
+  const scene = useWork((work) => work.answer?.scene);
+  const unit = useUnit();
+  const drawn = scene?.tools.find((entry) => entry.number === tool?.number);
+  if (!tool || !drawn || !scene) return null;
+  const scale = Math.min(2, 150 / drawn.length);
+  const to = { scale, atZ: (z: number) => 14 - z * scale };
+  const mm = (value: number) => `${shown(value, "length", unit, true)} ${unitOf("length", unit)}`;
+  return (
+    <figure className="mt-2 flex gap-3" data-asked={tool.number}>
+      <svg
+        width="80"
+        height={drawn.length * scale + 24}
+        role="img"
+        aria-label={`T${tool.number} ${tool.name}, to scale`}
+      >
+        <title>{`T${tool.number} ${tool.name}`}</title>
+        <path d="M6 14H74" className="line-level" />
+        <HeldTool tool={drawn} held={heldBy(scene, drawn)} x={40} z={0} to={to} />
+      </svg>
+      <figcaption className="text-[14px]">
+        <b className="block text-[17px]">T{tool.number}</b>
+        {tool.name}
+        <span className="mt-1 block text-ink-2">
+          {mm(tool.diameter)} across
+          <br />
+          {mm(tool.length)} long
+        </span>
+      </figcaption>
+    </figure>
   );
 }
 
@@ -125,7 +176,7 @@ function AtThisBlock() {
   const held = heldAt(trace, time);
   const speed = speedAt(trace, time);
   const figures: [string, string][] = [
-    ["spindle holds", held === null ? "neither on nor off" : held ? `T${held}` : "nothing"],
+    ["spindle holds", held === null ? "neither held nor free" : held ? `T${held}` : "nothing"],
     [
       "spindle turns",
       Math.abs(speed) < 0.5 ? "stands" : `${fixed(Math.abs(speed), 0)} ${speed > 0 ? "forwards" : "backwards"}`,

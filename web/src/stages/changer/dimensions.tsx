@@ -1,16 +1,18 @@
 /** The dimensions of the changer's sheet: of the rack in the plan, and the ladder of heights through front and side view. */
-import type { Derived, Setup } from "../../api/client";
+import type { Changer, Derived, Heights, Setup } from "../../api/client";
 import { AcrossDimension, Figure, UprightDimension } from "../../drawing/dimension";
 import { apart, type Projection } from "../../drawing/projection";
 import { shown } from "../../quantity/format";
 import { useUnit } from "../../quantity/rows";
 import type { Place } from "../../score/evaluate";
+import { heightsOf, rackOf } from "./styles";
 
 export function PlanDimensions({ setup, derived, to }: { setup: Setup; derived: Derived; to: Projection }) {
   const unit = useUnit();
-  const rack = setup.changer?.rack;
+  const rack = rackOf(setup.changer);
   const [first, second] = derived.pockets;
-  const last = derived.pockets.at(-1);
+  const last = derived.pockets[(rack?.count ?? 1) - 1];
+  if (setup.changer && "exchange" in setup.changer) return <ExchangeDimensions changer={setup.changer} to={to} />;
   if (!rack || !first || !last) return null;
   const across = Math.abs(last.x - first.x) >= Math.abs(last.y - first.y);
   const datum = rack.datum;
@@ -46,8 +48,8 @@ export function PlanDimensions({ setup, derived, to }: { setup: Setup; derived: 
         <UprightDimension
           y1={to.atY(first.y)}
           y2={to.atY(second.y)}
-          x={to.plan.left - 20}
-          from={to.atX(first.x) - 14}
+          x={to.plan.left + to.plan.width + 22}
+          from={to.atX(first.x) + 14}
           text={pitch}
           pointer="/changer/rack/pitch"
           label="Pitch"
@@ -87,12 +89,59 @@ export function PlanDimensions({ setup, derived, to }: { setup: Setup; derived: 
   );
 }
 
+/** A disc's: the exchange place, the radius and, where it swings, how far. */
+function ExchangeDimensions({ changer, to }: { changer: Extract<Changer, { exchange: unknown }>; to: Projection }) {
+  const unit = useUnit();
+  const [x, y] = [to.atX(changer.exchange.x), to.atY(changer.exchange.y)];
+  const below = to.plan.top + to.plan.height;
+  const mm = (value: number) => shown(value, "length", unit, true);
+  const place = [
+    { label: "Exchange place X", text: `X ${mm(changer.exchange.x)}`, pointer: "/changer/exchange/x" },
+    { label: "Exchange place Y", text: `Y ${mm(changer.exchange.y)}`, pointer: "/changer/exchange/y" },
+  ];
+  const figures = [
+    { label: "Radius", text: `radius ${mm(changer.disc.radius)}`, pointer: "/changer/disc/radius" },
+    changer.style === "moving disc"
+      ? { label: "Swing", text: `swing ${mm(changer.swing)}`, pointer: "/changer/swing" }
+      : { label: "Arm reach", text: `reach ${mm(changer.arm.reach)}`, pointer: "/changer/arm/reach" },
+  ];
+  return (
+    <g>
+      <path d={`M${x} ${y}L${x + 20} ${to.plan.top + 24}`} className="line-dimension" />
+      {place.map((figure, index) => (
+        <Figure key={figure.label} x={x + 24} y={to.plan.top + 14 + index * 24} anchor="start" {...figure} />
+      ))}
+      {figures.map((figure, index) => (
+        <Figure key={figure.label} x={to.plan.left - 8} y={to.plan.top + 18 + index * 26} anchor="end" {...figure} />
+      ))}
+      <Figure
+        x={to.plan.left + to.plan.width - 4}
+        y={below + 8}
+        anchor="end"
+        text={`bearing ${shown(changer.disc.bearing_deg, "angle", unit, true)}°`}
+        pointer="/changer/disc/bearing_deg"
+        kind="angle"
+        label="Bearing"
+      />
+    </g>
+  );
+}
+
 const RUNGS = ["park", "carry", "empty", "hover", "couple"] as const;
 
-export function Ladder({ derived, to, at }: { derived: Derived; to: Projection; at: Place | null }) {
+/** The rungs that a style has: a disc is not gone over, and by hand there is one. */
+function rungsOf(changer: Setup["changer"]): readonly (typeof RUNGS)[number][] {
+  if (changer?.style === "by hand") return ["park"];
+  if (changer?.style === "disc with arm") return ["park", "couple"];
+  return changer && "exchange" in changer ? ["park", "hover", "couple"] : RUNGS;
+}
+
+export function Ladder(props: { setup: Setup; derived: Derived; to: Projection; at: Place | null }) {
+  const { setup, derived, to, at } = props;
   const unit = useUnit();
   const ladder = derived.ladder;
-  const levels = RUNGS.map((name) => ({ name, z: ladder[`${name}_z`] }));
+  const byHand = setup.changer?.style === "by hand";
+  const levels = rungsOf(setup.changer).map((name) => ({ name: byHand ? "loading" : name, z: ladder[`${name}_z`] }));
   const places = apart(
     levels.map((level) => to.atZ(level.z) + 4.5),
     16,
@@ -124,13 +173,22 @@ export function Ladder({ derived, to, at }: { derived: Derived; to: Projection; 
   );
 }
 
+interface HeightRow {
+  name: string;
+  label: string;
+  field: keyof Heights & string;
+  from: number;
+  to: number;
+}
+
 /** The ladder's inputs: a column of figures left of the front view, each led to the level or the span that it gives. */
 export function HeightDimensions({ setup, derived, to }: { setup: Setup; derived: Derived; to: Projection }) {
   const unit = useUnit();
-  const heights = setup.changer?.heights;
+  const heights = heightsOf(setup.changer);
+  const rack = rackOf(setup.changer);
   if (!heights) return null;
   const { couple_z, hover_z, empty_z } = derived.ladder;
-  const rows: { name: string; label: string; field: keyof typeof heights; from: number; to: number }[] = [
+  const over: HeightRow[] = [
     { name: "margin", label: "Margin", field: "margin", from: empty_z, to: heights.stored_top_z },
     {
       name: "stored top",
@@ -139,8 +197,17 @@ export function HeightDimensions({ setup, derived, to }: { setup: Setup; derived
       from: heights.stored_top_z,
       to: heights.stored_top_z,
     },
+  ];
+  const rows: HeightRow[] = [
+    ...(rack ? over : []),
     { name: "hover gap", label: "Hover gap", field: "hover_gap", from: hover_z, to: couple_z },
-    { name: "on spacer", label: "Nose on spacer", field: "touch_z", from: heights.touch_z, to: heights.touch_z },
+    {
+      name: rack ? "on spacer" : "exchange",
+      label: "Nose on spacer",
+      field: "touch_z",
+      from: heights.touch_z,
+      to: heights.touch_z,
+    },
     {
       name: "depth",
       label: "Pocket depth",
@@ -158,7 +225,9 @@ export function HeightDimensions({ setup, derived, to }: { setup: Setup; derived
   const left = to.front.left;
   return (
     <g>
-      <path d={`M${left} ${to.atZ(heights.stored_top_z)}H${left + to.front.width}`} className="line-dimension" />
+      {rack && (
+        <path d={`M${left} ${to.atZ(heights.stored_top_z)}H${left + to.front.width}`} className="line-dimension" />
+      )}
       {rows.map((row, index) => {
         const x = left + 4 + index * 4;
         const y = places[index] as number;

@@ -1,12 +1,13 @@
 /** Which tool is where: moved by keys or by picking and placing; all at once by a lead; as CSV and XLSX out and in. */
 import { Download, Upload } from "lucide-react";
 import { useRef, useState } from "react";
-import { type Changer, client, csrf, refusal, type Tool } from "../../api/client";
+import { client, csrf, type PocketChanger, refusal, type Tool } from "../../api/client";
 import { shown, unitOf } from "../../quantity/format";
 import { useUnit } from "../../quantity/rows";
 import { Dialog } from "../../shell/dialog";
 import { may } from "../../shell/session";
 import { useWork } from "../../work/store";
+import { hasPockets, pocketCount, reservedOf } from "./styles";
 
 type Preview = { rows: { row: number; changes: string; wrong: string }[]; tools: Tool[] | null };
 
@@ -27,7 +28,7 @@ export function PocketTable() {
   const tools = useWork((work) => work.document?.tools) ?? [];
   const [picked, setPicked] = useState<number | null>(null);
   const [trouble, setTrouble] = useState("");
-  if (!changer) return null;
+  if (!changer || !hasPockets(changer)) return null;
   const move = async (number: number, pocket: number | null) => {
     setPicked(null);
     setTrouble(await place(number, pocket));
@@ -73,7 +74,7 @@ export function PocketTable() {
           </ul>
           {picked !== null && tools.find((tool) => tool.number === picked)?.pocket !== null && (
             <button type="button" className="button plain" onClick={() => void move(picked, null)}>
-              Take T{picked} out of the rack
+              Take T{picked} out of its pocket
             </button>
           )}
         </section>
@@ -83,7 +84,7 @@ export function PocketTable() {
 }
 
 function Pockets(props: {
-  changer: Changer;
+  changer: PocketChanger;
   picked: number | null;
   onPick: (tool: number | null) => void;
   onMove: (tool: number, pocket: number | null) => void;
@@ -92,7 +93,7 @@ function Pockets(props: {
   const tools = useWork((work) => work.document?.tools) ?? [];
   const storing = useWork((work) => work.answer?.derived?.storing) ?? [];
   const unit = useUnit();
-  const reserved = new Map(changer.reserved.map((entry) => [entry.pocket, entry.what]));
+  const reserved = new Map(reservedOf(changer).map((entry) => [entry.pocket, entry.what]));
   return (
     <table className="w-full" aria-label="Pocket table">
       <thead>
@@ -105,7 +106,7 @@ function Pockets(props: {
         </tr>
       </thead>
       <tbody>
-        {Array.from({ length: changer.rack.count }, (_, index) => {
+        {Array.from({ length: pocketCount(changer) }, (_, index) => {
           const pocket = index + 1;
           const tool = tools.find((entry) => entry.pocket === pocket);
           const how = storing.find((entry) => entry.tool === tool?.number);
@@ -140,8 +141,10 @@ function Pockets(props: {
               <td className={`text-right ${how && how.spare < 0 ? "font-semibold text-stop" : ""}`}>
                 {how ? shown(how.spare, "length", unit) : ""}
               </td>
-              <td className={`text-right ${how && how.clearance < 0 ? "font-semibold text-stop" : ""}`}>
-                {how ? shown(how.clearance, "length", unit) : ""}
+              <td
+                className={`text-right ${how?.clearance != null && how.clearance < 0 ? "font-semibold text-stop" : ""}`}
+              >
+                {how?.clearance != null ? shown(how.clearance, "length", unit) : how ? "hangs free" : ""}
               </td>
               <td className="pl-4">
                 {may("technician") && !what && picked !== null && picked !== tool?.number ? (
@@ -291,7 +294,7 @@ function PreviewDialog({ preview, onClose }: { preview: Preview; onClose: () => 
   return (
     <Dialog open onClose={onClose} title="What the table would change">
       <ul className="max-h-[50vh] overflow-auto py-2">
-        {told.length === 0 && <li>Nothing: it is as the rack is.</li>}
+        {told.length === 0 && <li>Nothing: it is as the pockets are.</li>}
         {told.map((row) => (
           <li key={row.row} className={`border-t border-rule-2 py-1 ${row.wrong ? "text-stop" : ""}`}>
             <span className="inline-block w-16 text-ink-3">row {row.row}</span>

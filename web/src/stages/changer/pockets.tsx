@@ -1,43 +1,38 @@
 /** The pockets of the plan, which choose an exchange by two clicks, and the spindle over them. */
 import type { Scene } from "../../api/client";
+import type { PocketNow } from "../../drawing/bodies";
 import type { Projection } from "../../drawing/projection";
 import type { Place } from "../../score/evaluate";
 import { useWork } from "../../work/store";
 
-export function PlanPockets({ scene, to, carried }: { scene: Scene; to: Projection; carried: number }) {
-  const rack = scene.rack;
+export function PlanPockets({ scene, pockets, to }: { scene: Scene; pockets: PocketNow[]; to: Projection }) {
+  const magazine = scene.magazine;
   const picked = useWork((work) => work.picked);
   const pair = useWork((work) => work.pair);
-  if (!rack) return null;
-  const dense =
-    Math.hypot(
-      (rack.pockets[1]?.x ?? 0) - (rack.pockets[0]?.x ?? 0),
-      (rack.pockets[1]?.y ?? 99) - (rack.pockets[0]?.y ?? 0),
-    ) *
-      to.scale <
-    26;
+  if (!magazine) return null;
+  const side = labelSide(pockets, magazine.disc !== null);
+  const [one, two] = pockets;
+  const dense = one !== undefined && two !== undefined && Math.hypot(two.x - one.x, two.y - one.y) * to.scale < 26;
   return (
     <g>
-      {rack.pockets.map((pocket) => {
+      {pockets.map((pocket) => {
         const [x, y] = [to.atX(pocket.x), to.atY(pocket.y)];
-        const tool =
-          pocket.tool && pocket.tool !== carried ? scene.tools.find((entry) => entry.number === pocket.tool) : null;
-        const radius = rack.nut_radius * to.scale;
-        const chosen =
-          pocket.tool !== 0 &&
-          (pocket.tool === picked || (picked === null && (pocket.tool === pair?.from || pocket.tool === pair?.to)));
-        const name = pocket.reserved ? "reserved" : pocket.tool ? `T${pocket.tool}` : "empty";
+        const tool = scene.tools.find((entry) => entry.number === pocket.tool);
+        const radius = magazine.radius * to.scale;
+        const own = magazine.pockets.find((entry) => entry.pocket === pocket.pocket)?.tool ?? 0;
+        const chosen = own !== 0 && (own === picked || (picked === null && (own === pair?.from || own === pair?.to)));
+        const name = pocket.reserved ? "reserved" : own ? `T${own}` : "empty";
         return (
           <g
             key={pocket.pocket}
             role="button"
-            tabIndex={pocket.tool ? 0 : -1}
+            tabIndex={own ? 0 : -1}
             aria-label={`Pocket ${pocket.pocket}, ${name}`}
-            aria-disabled={!pocket.tool}
-            className={pocket.tool ? "pocket" : ""}
-            onClick={() => pocket.tool && useWork.getState().pick(pocket.tool)}
+            aria-disabled={!own}
+            className={own ? "pocket" : ""}
+            onClick={() => own && useWork.getState().pick(own)}
             onKeyDown={(event) => {
-              if (event.key === "Enter" && pocket.tool) useWork.getState().pick(pocket.tool);
+              if (event.key === "Enter" && own) useWork.getState().pick(own);
             }}
           >
             <title>{`Pocket ${pocket.pocket}: ${name}`}</title>
@@ -58,12 +53,16 @@ export function PlanPockets({ scene, to, carried }: { scene: Scene; to: Projecti
                 />
                 {tool ? (
                   <>
-                    <polygon
-                      points={hexagon(x, y, radius * 0.66)}
-                      fill="var(--steel-2)"
-                      className="line-thin"
-                      style={{ stroke: "var(--ink)" }}
-                    />
+                    {magazine.style === "thread-on" ? (
+                      <polygon
+                        points={hexagon(x, y, radius * 0.66)}
+                        fill="var(--steel-2)"
+                        className="line-thin"
+                        style={{ stroke: "var(--ink)" }}
+                      />
+                    ) : (
+                      <circle cx={x} cy={y} r={radius * 0.66} fill="var(--steel-2)" className="line-thin" />
+                    )}
                     <circle
                       cx={x}
                       cy={y}
@@ -78,8 +77,13 @@ export function PlanPockets({ scene, to, carried }: { scene: Scene; to: Projecti
                 )}
               </>
             )}
-            {!dense && (
-              <text x={x} y={y - radius - 8} textAnchor="middle" style={{ fontWeight: 600 }}>
+            {(!dense || pocket.pocket % 5 === 1) && (
+              <text
+                x={x + side(pocket)[0] * (radius + 15)}
+                y={y - side(pocket)[1] * (radius + 15) + 5}
+                textAnchor="middle"
+                style={{ fontWeight: 600 }}
+              >
                 {pocket.pocket}
               </text>
             )}
@@ -88,6 +92,30 @@ export function PlanPockets({ scene, to, carried }: { scene: Scene; to: Projecti
       })}
     </g>
   );
+}
+
+/** The way from a pocket to where its number stands: outwards on a disc, off the rows on a rack. */
+function labelSide(pockets: PocketNow[], disc: boolean): (pocket: PocketNow) => [number, number] {
+  const [one, two] = pockets;
+  if (!one || !two) return () => [0, 1];
+  if (disc) {
+    const [mx, my] = [mean(pockets.map((entry) => entry.x)), mean(pockets.map((entry) => entry.y))];
+    return (pocket) => unit(pocket.x - mx, pocket.y - my);
+  }
+  const [ux, uy] = unit(two.x - one.x, two.y - one.y);
+  const across = (entry: PocketNow) => ux * (entry.y - one.y) - uy * (entry.x - one.x);
+  const next = pockets.find((entry) => Math.abs(across(entry)) > 1);
+  const away = next ? -Math.sign(across(next)) : ux >= 0 ? 1 : -1;
+  return () => [-uy * away, ux * away];
+}
+
+function mean(values: number[]): number {
+  return values.reduce((sum, value) => sum + value, 0) / values.length;
+}
+
+function unit(x: number, y: number): [number, number] {
+  const length = Math.hypot(x, y) || 1;
+  return [x / length, y / length];
 }
 
 function hexagon(x: number, y: number, r: number): string {

@@ -1,10 +1,9 @@
 /** The row of pockets along its bearing, with what each taught one misses the fit by, magnified. */
-import type { Alignment, Changer } from "../../api/client";
+import type { Alignment, Rack } from "../../api/client";
 import { useSize } from "../../drawing/use-size";
 import { shown, unitOf } from "../../quantity/format";
 import { useUnit } from "../../quantity/rows";
 
-type Rack = Changer["rack"];
 type Fit = NonNullable<Alignment["fit"]>;
 
 const HEIGHT = 176;

@@ -1,147 +1,169 @@
 /** The quantities of the changer, beside the sheet. */
 import { useState } from "react";
-import { type Changer, client, refusal } from "../../api/client";
-import { DerivedRow, QuantityRow } from "../../quantity/rows";
+import { client, type PocketChanger, type Rack, type Reserved, refusal, type Style } from "../../api/client";
+import { ChoiceRow, DerivedRow, QuantityRow, TextRow, YesNoRow } from "../../quantity/rows";
 import { may } from "../../shell/session";
 import { useWork } from "../../work/store";
+import {
+  ARM,
+  BLOCK,
+  COUPLING,
+  DEPTHS,
+  DISC,
+  FORKS,
+  GRIP,
+  HEIGHTS,
+  NUT,
+  ORIENTATION,
+  type Quantity,
+  ROW,
+} from "./quantities";
+import { heightsOf, pocketCount, rackOf, reservedOf, STYLES } from "./styles";
+
+function Rows({ base, rows }: { base: string; rows: Quantity[] }) {
+  return rows.map(([label, name, kind, hint]) => (
+    <QuantityRow key={name} label={label} pointer={`${base}/${name}`} kind={kind} hint={hint} />
+  ));
+}
 
 export function ChangerSchedule() {
   const changer = useWork((work) => work.document?.changer);
-  const greatest = useWork((work) => Math.abs(work.answer?.derived?.workings.greatest_lift?.value ?? 0));
-  const riser = useWork((work) => work.answer?.derived?.workings.riser?.value ?? 0);
-  const anyTools = useWork((work) => work.document?.tools.some((tool) => tool.pocket !== null));
-  if (!changer) return <AddRack />;
-  const rack = "/changer/rack";
-  const heights = "/changer/heights";
-  const thread = "/changer/coupling";
-  const datum = changer.rack.datum;
+  if (!changer) return <AddChanger />;
   return (
-    <div className="pb-6">
-      <div className="group-title">
-        Rack <small>thread-on, {changer.rack.count} pockets</small>
-      </div>
+    <div className="pb-6">{changer.style === "by hand" ? <ByHandRows /> : <MagazineRows changer={changer} />}</div>
+  );
+}
+
+function MagazineRows({ changer }: { changer: PocketChanger }) {
+  const rack = rackOf(changer);
+  const count = pocketCount(changer);
+  return (
+    <>
+      {rack ? (
+        <>
+          <div className="group-title">
+            {rack.rows && rack.rows > 1 ? "Grid" : "Rack"}{" "}
+            <small>
+              {STYLES[changer.style].name}, {count} pockets
+            </small>
+          </div>
+          <PlaceRows rack={rack} />
+        </>
+      ) : (
+        "disc" in changer && <DiscRows changer={changer} />
+      )}
+      <HeightRows rack={Boolean(rack)} />
+      {"coupling" in changer ? (
+        <CouplingRows allowed={changer.coupling.lift_allowed} />
+      ) : (
+        <GripRows changer={changer} />
+      )}
+      {rack && (
+        <>
+          <div className="group-title">
+            Block {changer.style === "thread-on" && "and nut"} <small>for the drawing and the run</small>
+          </div>
+          {changer.style === "thread-on" && <Rows base="/changer/coupling" rows={NUT} />}
+          <Rows base="/changer/rack" rows={BLOCK} />
+        </>
+      )}
+      <ReservedPockets />
+      <StyleNote />
+    </>
+  );
+}
+
+function PlaceRows({ rack }: { rack: Rack }) {
+  const base = "/changer/rack";
+  return (
+    <>
       <DatumRow />
-      {datum.at === "pocket" && (
+      {rack.datum.at === "pocket" && (
         <QuantityRow
           label="Datum pocket"
-          pointer={`${rack}/datum/pocket`}
+          pointer={`${base}/datum/pocket`}
           kind="count"
           hint="The pocket whose place was measured."
         />
       )}
       <QuantityRow
         label="Datum X"
-        pointer={`${rack}/datum/x`}
+        pointer={`${base}/datum/x`}
         kind="length"
         hint="Machine X of the datum: jog the spindle over it and read the position."
       />
-      <QuantityRow label="Datum Y" pointer={`${rack}/datum/y`} kind="length" hint="Machine Y of the datum." />
-      <QuantityRow
-        label="Bearing"
-        pointer={`${rack}/bearing_deg`}
-        kind="angle"
-        hint="The way from pocket 1 to the next, counter-clockwise from +X."
-      />
-      <QuantityRow label="Pitch" pointer={`${rack}/pitch`} kind="length" hint="From one pocket's axis to the next." />
-      <QuantityRow label="Pockets" pointer={`${rack}/count`} kind="count" />
+      <QuantityRow label="Datum Y" pointer={`${base}/datum/y`} kind="length" hint="Machine Y of the datum." />
+      <Rows base={base} rows={ROW} />
+      {(rack.rows ?? 1) > 1 && (
+        <QuantityRow label="Row pitch" pointer={`${base}/row_pitch`} kind="length" hint="From one row to the next." />
+      )}
+    </>
+  );
+}
 
+function HeightRows({ rack }: { rack: boolean }) {
+  const anyTools = useWork((work) => work.document?.tools.some((tool) => tool.pocket !== null));
+  const riser = useWork((work) => work.answer?.derived?.workings.riser?.value ?? 0);
+  const threaded = useWork((work) => work.document?.changer?.style === "thread-on");
+  const arm = useWork((work) => work.document?.changer?.style === "disc with arm");
+  const base = "/changer/heights";
+  return (
+    <>
       <div className="group-title">
         Heights <small>nose, machine Z</small>
       </div>
       <QuantityRow
-        label="Nose on spacer"
-        pointer={`${heights}/touch_z`}
+        label={rack ? "Nose on spacer" : "Exchange height"}
+        pointer={`${base}/touch_z`}
         kind="length"
-        hint="Machine Z with the bare nose resting on the setting spacer."
+        hint={
+          rack
+            ? "Machine Z with the bare nose resting on the setting spacer."
+            : "Machine Z of the gauge line where a tool is handed over."
+        }
       />
-      <QuantityRow
-        label="Rack sunk by"
-        pointer={`${heights}/recess`}
-        kind="length"
-        hint="How far the rack is sunk below the face the spacer stood on."
-      />
-      <QuantityRow
-        label="Stored top"
-        pointer={`${heights}/stored_top_z`}
-        kind="length"
-        hint="Machine Z at which the bare nose would touch the highest stored thing."
-      />
-      <QuantityRow
-        label="Margin"
-        pointer={`${heights}/margin`}
-        kind="length"
-        hint="10 to 20 mm is usual on a router."
-      />
-      <QuantityRow
-        label="Hover gap"
-        pointer={`${heights}/hover_gap`}
-        kind="length"
-        hint="Couple to hover: the engaged thread and the gap in which the feed is reached."
-      />
-      <QuantityRow
-        label="Pocket depth"
-        pointer={`${heights}/pocket_depth`}
-        kind="length"
-        hint="Free depth below a coupled nose."
-      />
-      <QuantityRow
-        label="Park"
-        pointer={`${heights}/park_z`}
-        kind="length"
-        hint="Fully clear of everything; near the top of travel."
-      />
+      {rack && <Rows base={base} rows={HEIGHTS} />}
+      {!arm && (
+        <QuantityRow
+          label="Hover gap"
+          pointer={`${base}/hover_gap`}
+          kind="length"
+          hint={
+            threaded
+              ? "Couple to hover: the engaged thread and the gap in which the feed is reached."
+              : "Couple to hover: more than taper and knob stand above the gauge line."
+          }
+        />
+      )}
+      <Rows base={base} rows={DEPTHS} />
       {!anyTools && (
         <QuantityRow
           label="Longest tool, planned"
-          pointer={`${heights}/planned_longest`}
+          pointer={`${base}/planned_longest`}
           kind="length"
           hint="Stands for the longest tool until tools are stored."
         />
       )}
       <DerivedRow name="couple_z" />
-      <DerivedRow name="hover_z" />
-      <DerivedRow name="empty_z" />
-      <DerivedRow name="carry_z" />
+      {!arm && <DerivedRow name="hover_z" />}
+      {rack && <DerivedRow name="empty_z" />}
+      {rack && <DerivedRow name="carry_z" />}
       <DerivedRow name="riser" warn={riser > 0} />
+      {!threaded && !arm && <DerivedRow name="approach_gap" />}
+    </>
+  );
+}
 
+function CouplingRows({ allowed }: { allowed: number }) {
+  const greatest = useWork((work) => Math.abs(work.answer?.derived?.workings.greatest_lift?.value ?? 0));
+  return (
+    <>
       <div className="group-title">
         Coupling <small>the turning spindle and the nut</small>
       </div>
-      <QuantityRow label="Lead" pointer={`${thread}/lead`} kind="length" hint="1 to 2 mm is usual." />
-      <QuantityRow
-        label="Engaged thread"
-        pointer={`${thread}/engaged_length`}
-        kind="length"
-        hint="7 to 12 mm is usual."
-      />
-      <QuantityRow label="Speed" pointer={`${thread}/speed`} kind="speed" hint="800 to 1 800 rev/min is usual." />
-      <QuantityRow
-        label="Speed cap"
-        pointer={`${thread}/speed_cap`}
-        kind="speed"
-        hint="More would tighten the nut too hard."
-      />
-      <QuantityRow label="Feed" pointer={`${thread}/feed`} kind="feed" hint="Lead times speed is the ideal feed." />
-      <QuantityRow
-        label="Dwell"
-        pointer={`${thread}/dwell`}
-        kind="time"
-        hint="At couple height, until the nut is on or off."
-      />
-      <QuantityRow
-        label="Lift allowed"
-        pointer={`${thread}/lift_allowed`}
-        kind="length"
-        hint="The pocket's float, up and down."
-      />
-      <QuantityRow
-        label="Flats catch"
-        pointer={`${thread}/flats_height`}
-        kind="length"
-        hint="How far above its seat the pocket's flats catch the nut."
-      />
+      <Rows base="/changer/coupling" rows={COUPLING} />
       <ObservedLift />
-      <DerivedRow name="greatest_lift" sign warn={greatest > changer.coupling.lift_allowed} />
+      <DerivedRow name="greatest_lift" sign warn={greatest > allowed} />
       <DerivedRow name="lift" sign />
       <DerivedRow name="end_lift" sign />
       <DerivedRow name="ideal_feed" />
@@ -150,33 +172,173 @@ export function ChangerSchedule() {
       <DerivedRow name="ramp_distance" />
       <DerivedRow name="approach_gap" />
       <DerivedRow name="turns" />
+    </>
+  );
+}
 
+function GripRows({ changer }: { changer: Exclude<PocketChanger, { style: "thread-on" }> }) {
+  return (
+    <>
       <div className="group-title">
-        Block and nut <small>for the drawing and the run</small>
+        Grip <small>drawbar and holder</small>
       </div>
-      <QuantityRow label="Nut diameter" pointer={`${thread}/nut_diameter`} kind="length" />
+      <Rows base="/changer/grip" rows={GRIP} />
+      {changer.style === "drop-in" && (
+        <QuantityRow
+          label="Hole diameter"
+          pointer="/changer/hole_diameter"
+          kind="length"
+          hint="What a cutter must pass through."
+        />
+      )}
+      {changer.style === "side-entry" && (
+        <>
+          <div className="group-title">
+            Forks <small>entered along their mouth</small>
+          </div>
+          <Rows base="/changer/forks" rows={FORKS} />
+        </>
+      )}
+      {"orientation" in changer && (
+        <>
+          <div className="group-title">
+            Spindle angle <small>at the exchange</small>
+          </div>
+          <Rows base="/changer/orientation" rows={ORIENTATION} />
+          <YesNoRow label="Half a turn off will do" pointer="/changer/orientation/half_turn" />
+        </>
+      )}
+    </>
+  );
+}
+
+function DiscRows({ changer }: { changer: Extract<PocketChanger, { disc: unknown }> }) {
+  return (
+    <>
+      <div className="group-title">
+        Disc <small>{STYLES[changer.style].name}</small>
+      </div>
       <QuantityRow
-        label="Hole diameter"
-        pointer={`${thread}/hole_diameter`}
+        label="Exchange place X"
+        pointer="/changer/exchange/x"
         kind="length"
-        hint="What a cutter must pass through."
+        hint="Where the spindle stands for an exchange: the one place that is taught."
       />
-      <QuantityRow label="Block width" pointer={`${rack}/width`} kind="length" />
-      <QuantityRow label="Beyond end pockets" pointer={`${rack}/end`} kind="length" />
-      <QuantityRow label="Block height" pointer={`${rack}/height`} kind="length" />
+      <QuantityRow label="Exchange place Y" pointer="/changer/exchange/y" kind="length" />
+      <Rows base="/changer/disc" rows={DISC} />
+      <ChoiceRow
+        label="Numbers go"
+        pointer="/changer/disc/sense"
+        choices={[
+          ["ccw", "counter-clockwise"],
+          ["cw", "clockwise"],
+        ]}
+      />
+      <ChoiceRow
+        label="It turns"
+        pointer="/changer/disc/way"
+        choices={[
+          ["shorter", "the shorter way"],
+          ["forwards", "always forwards"],
+        ]}
+      />
+      <TextRow label="Turn word" pointer="/changer/disc/turn_word" />
+      {changer.style === "moving disc" && (
+        <QuantityRow
+          label="Swing"
+          pointer="/changer/swing"
+          kind="length"
+          hint="How far the disc swings from home to the spindle, along its bearing."
+        />
+      )}
+      {changer.style === "disc with arm" && (
+        <>
+          <Rows base="/changer/arm" rows={ARM} />
+          <ChoiceRow
+            label="Tools"
+            pointer="/changer/arm/tools"
+            choices={[
+              ["change pockets", "change pockets"],
+              ["keep their pockets", "keep their pockets"],
+            ]}
+          />
+        </>
+      )}
+      <DerivedRow name="pocket_pitch" />
+      <DerivedRow name="longest_turn" />
+    </>
+  );
+}
+
+function ByHandRows() {
+  const order = useWork((work) => {
+    const changer = work.document?.changer;
+    return changer?.style === "by hand" ? changer.order.join(" ") : "";
+  });
+  return (
+    <>
+      <div className="group-title">
+        Loading place <small>tools by hand</small>
+      </div>
       <QuantityRow
-        label="Block top below nose"
-        pointer={`${rack}/top_below_nose`}
+        label="X"
+        pointer="/changer/x"
         kind="length"
-        hint="From a coupled nose down to the block's top."
+        hint="Where the spindle stands while a tool is changed."
       />
-      <ReservedPockets />
+      <QuantityRow label="Y" pointer="/changer/y" kind="length" />
+      <QuantityRow label="Z" pointer="/changer/z" kind="length" hint="High: it goes back at this height." />
+      <div className="row" style={{ gridTemplateColumns: "1fr 142px" }}>
+        <label htmlFor="axis-order">Axes go in this order</label>
+        <select
+          id="axis-order"
+          className="choice"
+          value={order}
+          disabled={!may("technician")}
+          onChange={(event) => void useWork.getState().edit("/changer/order", event.currentTarget.value.split(" "))}
+        >
+          {["Z X Y", "Z Y X", "X Y Z", "Y X Z", "X Z Y", "Y Z X"].map((entry) => (
+            <option key={entry}>{entry}</option>
+          ))}
+        </select>
+      </div>
+      <QuantityRow
+        label="Room below the nose"
+        pointer="/changer/room"
+        kind="length"
+        hint="Free height for the longest tool."
+      />
+      <DerivedRow name="spare_room" />
+      <StyleNote />
+    </>
+  );
+}
+
+/** Another style in place of this one asks first: the numbers of this one are left behind, and undo brings them back. */
+function StyleNote() {
+  const style = useWork((work) => work.document?.changer?.style);
+  const [asked, setAsked] = useState(false);
+  if (!may("lead") || !style) return null;
+  return (
+    <div className="px-4 pt-5">
+      {asked ? (
+        <>
+          <p className="text-[14px] text-ink-2">The numbers of the {STYLES[style].name} go; undo brings them back.</p>
+          <button type="button" className="button mt-2" onClick={() => void useWork.getState().edit("/changer", null)}>
+            Take the changer out
+          </button>
+        </>
+      ) : (
+        <button type="button" className="link" onClick={() => setAsked(true)}>
+          Another style of changer
+        </button>
+      )}
     </div>
   );
 }
 
 function DatumRow() {
-  const datum = useWork((work) => work.document?.changer?.rack.datum);
+  const datum = useWork((work) => rackOf(work.document?.changer)?.datum);
   const first = useWork((work) => work.answer?.derived?.pockets[0]);
   if (!datum || !first) return null;
   const { edit } = useWork.getState();
@@ -206,7 +368,10 @@ function DatumRow() {
 }
 
 function ObservedLift() {
-  const observed = useWork((work) => work.document?.changer?.coupling.observed_lift);
+  const observed = useWork((work) => {
+    const changer = work.document?.changer;
+    return changer?.style === "thread-on" ? changer.coupling.observed_lift : null;
+  });
   const { edit } = useWork.getState();
   const pointer = "/changer/coupling/observed_lift";
   if (observed === null || observed === undefined)
@@ -232,13 +397,11 @@ function ObservedLift() {
   );
 }
 
-type Reserved = Changer["reserved"];
-
 function ReservedPockets() {
-  const reserved = useWork((work) => work.document?.changer?.reserved) ?? [];
+  const reserved = useWork((work) => reservedOf(work.document?.changer));
   const tools = useWork((work) => work.document?.tools) ?? [];
-  const count = useWork((work) => work.document?.changer?.rack.count) ?? 0;
-  const top = useWork((work) => work.document?.changer?.heights.stored_top_z) ?? 0;
+  const count = useWork((work) => pocketCount(work.document?.changer));
+  const top = useWork((work) => heightsOf(work.document?.changer)?.stored_top_z ?? 0);
   const { edit } = useWork.getState();
   const taken = new Set([...reserved.map((entry) => entry.pocket), ...tools.map((tool) => tool.pocket)]);
   const free = Array.from({ length: count }, (_, index) => index + 1).filter((pocket) => !taken.has(pocket));
@@ -265,7 +428,9 @@ function ReservedPockets() {
               type="button"
               className="link mx-4"
               onClick={() =>
-                void edit("/changer/reserved", (now: Reserved) => now.filter((other) => other.pocket !== entry.pocket))
+                void edit("/changer/reserved", (now: Reserved[]) =>
+                  now.filter((other) => other.pocket !== entry.pocket),
+                )
               }
             >
               Take the {entry.what} out
@@ -278,7 +443,7 @@ function ReservedPockets() {
           type="button"
           className="link mx-4 my-1"
           onClick={() =>
-            void edit("/changer/reserved", (now: Reserved) => [
+            void edit("/changer/reserved", (now: Reserved[]) => [
               ...now,
               { pocket: free.at(-1), what: "setter", diameter: 30, top_z: top },
             ])
@@ -291,12 +456,12 @@ function ReservedPockets() {
   );
 }
 
-function AddRack() {
+function AddChanger() {
   const [trouble, setTrouble] = useState<string | null>(null);
-  const add = async () => {
+  const add = async (style: Style) => {
     const { document, edit } = useWork.getState();
     if (!document) return;
-    const { data, error } = await client.POST("/api/changer-template", { body: { document } });
+    const { data, error } = await client.POST("/api/changer-template", { body: { document, style } });
     if (!data) return setTrouble(refusal(error));
     const faults = await edit("/changer", data);
     setTrouble(faults.map((fault) => fault.what).join(" ") || null);
@@ -305,14 +470,25 @@ function AddRack() {
     <div className="p-5">
       <h2 className="font-semibold">No changer yet</h2>
       <p className="mt-1 text-ink-2">
-        Add a rack; it starts with usual numbers, which you then replace by measured ones.
+        Choose how tools are exchanged; it starts with usual numbers, which you then replace by measured ones.
       </p>
       {may("technician") && (
-        <button type="button" className="button first mt-4" onClick={add}>
-          Add a thread-on rack
-        </button>
+        <ul className="mt-3 grid gap-2">
+          {(Object.keys(STYLES) as Style[]).map((style) => (
+            <li key={style}>
+              <button type="button" className="button w-full text-left!" onClick={() => void add(style)}>
+                <span className="block font-semibold">Add {article(STYLES[style].name)}</span>
+                <span className="block text-[13.5px] text-ink-2">{STYLES[style].says}</span>
+              </button>
+            </li>
+          ))}
+        </ul>
       )}
       {trouble && <p className="says wrong">{trouble}</p>}
     </div>
   );
+}
+
+function article(name: string): string {
+  return /pockets|tools/.test(name) ? name : `a ${name}`;
 }

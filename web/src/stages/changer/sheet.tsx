@@ -10,17 +10,57 @@ import { carriedAt, heldAt, type Place, placeAt } from "../../score/evaluate";
 import { traceOf, useWork } from "../../work/store";
 import { HeightDimensions, Ladder, PlanDimensions } from "./dimensions";
 import { KeyPlan } from "./key-plan";
+import { handsAt, PlanDisc, PlanHands, pocketsAt, UprightDisc, UprightHands } from "./moving";
 import { PlanPockets, PlanSpindle } from "./pockets";
 
 const ABOVE = 46;
 /** mm of the sheet above the top of travel, for the spindle */
 
+const OF_CHANGER = /rack|fork|rail|disc| in pocket /;
+
+/** The region of the sheet: the changer and what hangs in it; tools by hand have the loading place and what is near. */
 function boundsOf(setup: Setup, derived: Derived, scene: Scene): Bounds {
-  const rack = scene.bodies.filter((body) => /rack| in pocket /.test(body.name));
+  const { changer } = setup;
+  const rack = scene.bodies.filter((body) => OF_CHANGER.test(body.name));
   const xs = rack.flatMap((body) => extent(body, 0));
   const ys = rack.flatMap((body) => extent(body, 1));
+  const disc = scene.magazine?.disc;
+  if (disc && scene.magazine) {
+    const reach = disc.radius + scene.magazine.radius;
+    for (const place of [disc.home, disc.out]) {
+      xs.push((place[0] as number) - reach, (place[0] as number) + reach);
+      ys.push((place[1] as number) - reach, (place[1] as number) + reach);
+    }
+    const [ex, ey] = disc.exchange as [number, number];
+    xs.push(ex + 90);
+    if (disc.arm_reach) {
+      const across = disc.arm_reach + scene.magazine.radius;
+      const [wx, wy] = disc.way as [number, number];
+      const [px, py] = [ex - wx * disc.arm_reach, ey - wy * disc.arm_reach];
+      xs.push(px - across * Math.abs(wy), px + across * Math.abs(wy));
+      ys.push(py - across * Math.abs(wx), py + across * Math.abs(wx));
+    }
+  }
+  if (changer?.style === "by hand") {
+    xs.push(changer.x - 130, changer.x + 130);
+    ys.push(changer.y - 60, changer.y + 140);
+  }
+  if (changer?.style === "side-entry") {
+    const angle = (changer.forks.mouth_deg * Math.PI) / 180;
+    const [dx, dy] = [Math.cos(angle), Math.sin(angle)].map((part) => part * changer.forks.lead_in);
+    for (const pocket of derived.pockets) {
+      xs.push(pocket.x + (dx as number));
+      ys.push(pocket.y + (dy as number));
+    }
+  }
   const z = setup.machine.axes.Z;
-  const bottom = Math.min(derived.rack_top_z - 20, ...rack.map((body) => body.bottom), ...lowestTips(derived, scene));
+  const room = changer?.style === "by hand" ? [changer.z - changer.room] : [];
+  const bottom = Math.min(
+    derived.rack_top_z - 20,
+    ...room,
+    ...rack.map((body) => body.bottom),
+    ...lowestTips(derived, scene),
+  );
   return {
     x: [Math.min(...xs) - 30, Math.max(...xs) + 30],
     y: [Math.min(...ys) - 26, Math.max(...ys) + 26],
@@ -29,21 +69,16 @@ function boundsOf(setup: Setup, derived: Derived, scene: Scene): Bounds {
 }
 
 function lowestTips(derived: Derived, scene: Scene): number[] {
-  const stored = scene.rack?.pockets.map((pocket) => scene.tools.find((tool) => tool.number === pocket.tool)) ?? [];
+  const numbers = scene.magazine?.pockets.map((pocket) => pocket.tool) ?? scene.tools.map((tool) => tool.number);
+  const stored = numbers.map((number) => scene.tools.find((tool) => tool.number === number));
   return stored.map((tool) => (tool ? derived.ladder.couple_z - tool.length : derived.ladder.couple_z));
 }
 
 /** The scene without bodies that are elsewhere on the machine; the key plan has them. */
-function beside(scene: Scene): Scene {
-  const rack = scene.bodies.filter((body) => /rack| in pocket /.test(body.name));
-  const reach = (axis: 0 | 1) => {
-    const all = rack.flatMap((body) => extent(body, axis));
-    return [Math.min(...all) - 30, Math.max(...all) + 30] as const;
-  };
-  const [x, y] = [reach(0), reach(1)];
+function within(scene: Scene, bounds: Bounds): Scene {
   const near = (body: Scene["bodies"][number]) => {
     const [bx, by] = [extent(body, 0), extent(body, 1)];
-    return bx[1] > x[0] && bx[0] < x[1] && by[1] > y[0] && by[0] < y[1];
+    return bx[1] > bounds.x[0] && bx[0] < bounds.x[1] && by[1] > bounds.y[0] && by[0] < bounds.y[1];
   };
   return { ...scene, bodies: scene.bodies.filter(near) };
 }
@@ -60,12 +95,11 @@ export function ChangerSheet() {
   const setup = useWork((work) => work.document);
   const derived = useWork((work) => work.answer?.derived);
   const whole = useWork((work) => work.answer?.scene);
-  const scene = useMemo(() => whole && beside(whole), [whole]);
   const { element, width, height } = useSize<HTMLDivElement>();
   return (
     <div ref={element} data-drawing className="h-full bg-sheet">
-      {setup?.changer && derived && scene && width > 0 && (
-        <Drawing setup={setup} derived={derived} scene={scene} whole={whole ?? scene} width={width} height={height} />
+      {setup?.changer && derived && whole && width > 0 && (
+        <Drawing setup={setup} derived={derived} whole={whole} width={width} height={height} />
       )}
     </div>
   );
@@ -74,29 +108,37 @@ export function ChangerSheet() {
 interface DrawingProps {
   setup: Setup;
   derived: Derived;
-  scene: Scene;
   whole: Scene;
   width: number;
   height: number;
 }
 
-function Drawing({ setup, derived, scene, whole, width, height }: DrawingProps) {
+function Drawing({ setup, derived, whole, width, height }: DrawingProps) {
   const { at, tool } = useNow();
+  const trace = useWork(traceOf) ?? null;
+  const time = useWork((work) => work.time);
+  const bounds = useMemo(() => boundsOf(setup, derived, whole), [setup, derived, whole]);
+  const scene = useMemo(() => within(whole, bounds), [whole, bounds]);
+  const pockets = pocketsAt(scene, trace, time);
+  const stroke = setup.changer?.style === "disc with arm" ? setup.changer.arm.stroke : 0;
+  const hands = handsAt(scene, trace, time, stroke);
+  const carried = hands.length ? 0 : tool;
   const unit = useUnit();
   const foot = 38;
   const to = useMemo(
     () =>
-      project(boundsOf(setup, derived, scene), {
+      project(bounds, {
         width,
         height: height - foot,
         margin: { left: 150, top: 28, right: 16, bottom: 10 },
         between: 78,
         beside: 104,
       }),
-    [setup, derived, scene, width, height],
+    [bounds, width, height],
   );
   const pocket = useWork((work) => work.pair?.to);
-  const target = scene.rack?.pockets.find((entry) => entry.tool === pocket) ?? scene.rack?.pockets[0];
+  const target = scene.magazine?.pockets.find((entry) => entry.tool === pocket) ?? scene.magazine?.pockets[0];
+  const disc = scene.magazine?.disc;
   const bottom = height - foot;
   const narrow = width < 640;
   const mm = (value: number) => shown(value, "length", unit);
@@ -120,26 +162,33 @@ function Drawing({ setup, derived, scene, whole, width, height }: DrawingProps) 
       <g clipPath="url(#plan-clip)">
         <TravelEnds setup={setup} to={to} />
         <PlanBodies scene={scene} to={to} />
+        <PlanDisc scene={scene} trace={trace} time={time} to={to} />
       </g>
-      <PlanPockets scene={scene} to={to} carried={tool} />
+      <PlanPockets scene={scene} pockets={pockets} to={to} />
+      <PlanHands hands={hands} scene={scene} to={to} />
+      <LoadingMark setup={setup} to={to} />
       {over && at && <PlanSpindle at={at} scene={scene} to={to} />}
       <PlanDimensions setup={setup} derived={derived} to={to} />
       <g clipPath="url(#front-clip)">
         <UprightBodies scene={scene} to={to} view="front" />
-        <Stored scene={scene} to={to} view="front" carried={tool} />
+        <UprightDisc scene={scene} trace={trace} time={time} to={to} view="front" />
+        <Stored scene={scene} pockets={pockets} to={to} view="front" />
+        <UprightHands hands={hands} scene={scene} to={to} view="front" />
       </g>
       <g clipPath="url(#side-clip)">
         <UprightBodies scene={scene} to={to} view="side" />
-        <Stored scene={scene} to={to} view="side" carried={tool} />
+        <UprightDisc scene={scene} trace={trace} time={time} to={to} view="side" />
+        <Stored scene={scene} pockets={pockets} to={to} view="side" />
+        <UprightHands hands={hands} scene={scene} to={to} view="side" />
       </g>
-      <Ladder derived={derived} to={to} at={at} />
+      <Ladder setup={setup} derived={derived} to={to} at={at} />
       {at && (
         <>
           <g clipPath="url(#front-clip)">
-            <UprightSpindle scene={scene} at={at} tool={tool} to={to} view="front" />
+            <UprightSpindle scene={scene} at={at} tool={carried} to={to} view="front" />
           </g>
           <g clipPath="url(#side-clip)">
-            <UprightSpindle scene={scene} at={at} tool={tool} to={to} view="side" />
+            <UprightSpindle scene={scene} at={at} tool={carried} to={to} view="side" />
           </g>
           <ContactMark to={to} />
         </>
@@ -159,9 +208,7 @@ function Drawing({ setup, derived, scene, whole, width, height }: DrawingProps) 
       {target && (!narrow || !at) && (
         <text x="20" y={bottom + 26} style={{ fontSize: 15 }}>
           <tspan fontWeight="600">Pocket {target.pocket}</tspan>
-          <tspan dx="12">
-            X {mm(target.x)} Y {mm(target.y)}
-          </tspan>
+          <tspan dx="12">{disc ? "on the disc" : `X ${mm(target.x)} Y ${mm(target.y)}`}</tspan>
         </text>
       )}
       {at && (
@@ -215,11 +262,27 @@ function TravelEnds({ setup, to }: { setup: Setup; to: Projection }) {
         fill="none"
         className="line-hidden"
       />
-      {inside(y) && (
+      {inside(y) && setup.changer && "rack" in setup.changer && (
         <text x={plan.left + plan.width - 4} y={y - 4} textAnchor="end" className="caption">
           travel ends
         </text>
       )}
+    </g>
+  );
+}
+
+/** The place where a person changes the tool. */
+function LoadingMark({ setup, to }: { setup: Setup; to: Projection }) {
+  const { changer } = setup;
+  if (changer?.style !== "by hand") return null;
+  const [x, y] = [to.atX(changer.x), to.atY(changer.y)];
+  return (
+    <g>
+      <path d={`M${x - 26} ${y}h52M${x} ${y - 26}v52`} className="line-centre" />
+      <circle cx={x} cy={y} r="16" fill="none" className="line-outline" />
+      <text x={x} y={y - 26} textAnchor="middle" style={{ fontWeight: 600 }}>
+        loading place
+      </text>
     </g>
   );
 }

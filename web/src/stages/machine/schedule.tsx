@@ -2,7 +2,7 @@
 import { Plus, Trash2 } from "lucide-react";
 import { useId, useState } from "react";
 import { client, refusal, type StoredPosition } from "../../api/client";
-import { ChoiceRow, DerivedRow, QuantityRow } from "../../quantity/rows";
+import { ChoiceRow, DerivedRow, QuantityRow, TextRow } from "../../quantity/rows";
 import { may } from "../../shell/session";
 import { read } from "../../work/pointer";
 import { useWork } from "../../work/store";
@@ -59,39 +59,6 @@ export function MachineSchedule({ onWay, onProfile }: { onWay: () => void; onPro
       <QuantityRow label="Body length" pointer="/machine/spindle/body_length" kind="length" />
       <Agent />
     </div>
-  );
-}
-
-export function TextRow({ label, pointer }: { label: string; pointer: string }) {
-  const id = useId();
-  const value = useWork((work) => read(work.document, pointer)) as string;
-  const [text, setText] = useState<string | null>(null);
-  const [trouble, setTrouble] = useState<string | null>(null);
-  const commit = async () => {
-    if (text === null) return;
-    const faults = await useWork.getState().edit(pointer, text.trim());
-    setTrouble(faults.map((fault) => fault.what).join(" ") || null);
-    if (!faults.length) setText(null);
-  };
-  return (
-    <>
-      <div className="row" style={{ gridTemplateColumns: "1fr 220px 10px" }}>
-        <label htmlFor={id}>{label}</label>
-        <input
-          id={id}
-          className="field"
-          readOnly={!may("technician")}
-          value={text ?? value}
-          onChange={(event) => setText(event.currentTarget.value)}
-          onBlur={() => void commit()}
-          onKeyDown={(event) => {
-            if (event.key === "Enter") void commit();
-            event.stopPropagation();
-          }}
-        />
-      </div>
-      {trouble && <p className="says wrong">{trouble}</p>}
-    </>
   );
 }
 

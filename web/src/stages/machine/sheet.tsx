@@ -137,9 +137,9 @@ export function MachineSheet() {
             </g>
           ))}
           <UprightBodies scene={scene} to={to} view="front" />
-          <Stored scene={scene} to={to} view="front" carried={0} />
+          <Stored scene={scene} pockets={scene.magazine?.pockets ?? []} to={to} view="front" />
           <UprightBodies scene={scene} to={to} view="side" />
-          <Stored scene={scene} to={to} view="side" carried={0} />
+          <Stored scene={scene} pockets={scene.magazine?.pockets ?? []} to={to} view="side" />
           <rect
             x={soft.x}
             y={top}

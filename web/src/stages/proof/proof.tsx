@@ -8,6 +8,7 @@ import { SeverityMark, StageMark } from "../../shell/marks";
 import { Panels } from "../../shell/panels";
 import { may } from "../../shell/session";
 import { useWork } from "../../work/store";
+import { STYLES } from "../changer/styles";
 import { FaultGroups, FaultMatrix, Faults } from "./faults";
 import { Times } from "./times";
 
@@ -93,6 +94,10 @@ export default function ProofStage() {
   );
 }
 
+function capital(text: string): string {
+  return text.charAt(0).toUpperCase() + text.slice(1);
+}
+
 function Sequences({
   proof,
   fault,
@@ -104,6 +109,7 @@ function Sequences({
 }) {
   const stage = useWork((work) => work.machine?.stages.find((entry) => entry.name === "Proof"));
   const mark = stage?.mark ?? "open";
+  const style = useWork((work) => work.document?.changer?.style);
   return (
     <section aria-label="Sequences">
       <div className="group-title">
@@ -111,7 +117,7 @@ function Sequences({
       </div>
       <div className="grid min-h-10 grid-cols-[24px_1fr_auto] items-center border-t border-rule-2 bg-now-wash px-4 shadow-[inset_3px_0_var(--now)]">
         <StageMark mark={mark} />
-        <span>Thread-on rack</span>
+        <span>{style ? capital(STYLES[style].name) : "None"}</span>
         <small className="text-[13.5px] text-ink-3">
           {proof ? (mark === "stale" ? "stale" : proof.stop ? `${proof.stop} with a stop` : proof.state) : "not run"}
         </small>

@@ -5,11 +5,10 @@ import type { Input, Output } from "../../api/client";
 import { FindingItem } from "../../findings/findings";
 import { Lamp } from "../../live/lamps";
 import { useLive } from "../../live/live";
-import { ChoiceRow, QuantityRow } from "../../quantity/rows";
+import { ChoiceRow, QuantityRow, TextRow } from "../../quantity/rows";
 import { Panels } from "../../shell/panels";
 import { may } from "../../shell/session";
 import { useWork } from "../../work/store";
-import { TextRow } from "../machine/schedule";
 import { InputSheet } from "./input-sheet";
 
 const INPUT_ROLES = [

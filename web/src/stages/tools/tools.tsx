@@ -10,6 +10,7 @@ import { QuantityInput } from "../../quantity/quantity-input";
 import { useUnit } from "../../quantity/rows";
 import { may } from "../../shell/session";
 import { useWork } from "../../work/store";
+import { heightsOf, pocketCount, reservedOf } from "../changer/styles";
 
 const COLUMNS: [keyof Tool, string, Kind, string][] = [
   ["number", "T", "count", "w-20"],
@@ -122,8 +123,8 @@ function Row({ tool, index, chosen, onChoose, trouble, tell }: RowProps) {
   const unit = useUnit();
   const [says, setSays] = useState<{ text: string; wrong: boolean } | null>(null);
   const [name, setName] = useState<string | null>(null);
-  const count = useWork((work) => work.document?.changer?.rack.count) ?? 0;
-  const reserved = useWork((work) => work.document?.changer?.reserved) ?? [];
+  const count = useWork((work) => pocketCount(work.document?.changer));
+  const reserved = useWork((work) => reservedOf(work.document?.changer));
   const tools = useWork((work) => work.document?.tools) ?? [];
   const { edit } = useWork.getState();
   const readOnly = !may("technician");
@@ -229,11 +230,11 @@ function Row({ tool, index, chosen, onChoose, trouble, tell }: RowProps) {
 
 function ToolsSheet({ tools, chosen, onChoose }: { tools: Tool[]; chosen: number; onChoose: (index: number) => void }) {
   const scene = useWork((work) => work.answer?.scene);
-  const depth = useWork((work) => work.document?.changer?.heights.pocket_depth);
+  const depth = useWork((work) => heightsOf(work.document?.changer)?.pocket_depth);
   const unit = useUnit();
   const { element, width, height } = useSize<HTMLDivElement>();
-  const nut = scene?.rack?.nut_radius ?? 14;
-  const engaged = scene?.rack?.engaged ?? 0;
+  const nut = scene?.magazine?.radius ?? 14;
+  const engaged = scene?.magazine?.above ?? 0;
   const longest = Math.max(40, depth ?? 0, ...tools.map((tool) => tool.length));
   const scale = Math.max(
     0.3,

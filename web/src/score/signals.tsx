@@ -1,0 +1,108 @@
+/** The lanes of what is switched and what answers: the changer's devices, and the inputs that change while a sequence runs. */
+import type { Trace } from "../api/client";
+
+export const LANE_HEIGHT = 19;
+
+interface Stretch {
+  start: number;
+  end: number;
+  text: string;
+}
+
+export interface SignalLane {
+  name: string;
+  kind: "device" | "input";
+  held: Stretch[];
+  moving: Stretch[];
+}
+
+/** A lane for each device that moves, and for each input that changes. */
+export function signalLanes(trace: Trace): SignalLane[] {
+  const names = [...new Set(trace.devices.map((move) => move.device))];
+  const devices = names.map((name): SignalLane => {
+    const moves = trace.devices.filter((move) => move.device === name);
+    const said = (state: string) => (name === "turn" && state !== "in place" ? `pocket ${state}` : state);
+    return {
+      name: name === "turn" ? "disc turns" : name,
+      kind: "device",
+      moving: moves.map((move) => ({ start: move.start_seconds, end: move.end_seconds, text: "" })),
+      held: moves.map((move, index) => ({
+        start: move.end_seconds,
+        end: moves[index + 1]?.start_seconds ?? trace.seconds,
+        text: said(move.state),
+      })),
+    };
+  });
+  const all = new Set(trace.inputs.flatMap((seen) => seen.made));
+  const inputs = [...all].map((name): SignalLane => {
+    const held: Stretch[] = [];
+    trace.inputs.forEach((seen, index) => {
+      if (!seen.made.includes(name)) return;
+      const end = trace.inputs[index + 1]?.at_seconds ?? trace.seconds;
+      const last = held.at(-1);
+      if (last && last.end === seen.at_seconds) last.end = end;
+      else held.push({ start: seen.at_seconds, end, text: "" });
+    });
+    return { name, kind: "input", moving: [], held };
+  });
+  const changes = (lane: SignalLane) =>
+    lane.held.length > 1 || (lane.held[0]?.end ?? 0) - (lane.held[0]?.start ?? 0) < trace.seconds;
+  return [...devices, ...inputs.filter(changes)];
+}
+
+interface Props {
+  lanes: SignalLane[];
+  top: number;
+  left: number;
+  right: number;
+  x: (t: number) => number;
+}
+
+export function SignalLanes({ lanes, top, left, right, x }: Props) {
+  return (
+    <g>
+      {lanes.map((lane, index) => {
+        const y = top + index * LANE_HEIGHT;
+        const base = y + LANE_HEIGHT - 4;
+        return (
+          <g key={`${lane.kind} ${lane.name}`} data-lane={lane.name}>
+            <text x={left - 10} y={base - 1} textAnchor="end" style={{ fill: "var(--ink-2)", fontSize: 13 }}>
+              {lane.name}
+            </text>
+            <path d={`M${left} ${base}H${right}`} stroke="var(--rule)" strokeWidth="0.8" />
+            {lane.moving.map((stretch) => (
+              <path
+                key={stretch.start}
+                d={`M${x(stretch.start)} ${base}L${x(stretch.end)} ${y + 3}V${base}Z`}
+                fill="var(--now-wash)"
+                stroke="var(--now)"
+                strokeWidth="0.9"
+              />
+            ))}
+            {lane.held.map((stretch) => {
+              const wide = Math.max(1, x(stretch.end) - x(stretch.start));
+              return (
+                <g key={stretch.start}>
+                  <rect
+                    x={x(stretch.start)}
+                    y={y + 3}
+                    width={wide}
+                    height={LANE_HEIGHT - 7}
+                    fill={lane.kind === "device" ? "var(--part)" : "var(--steel)"}
+                    stroke="var(--ink-3)"
+                    strokeWidth="0.8"
+                  />
+                  {stretch.text && wide > 9 * stretch.text.length && (
+                    <text x={x(stretch.start) + wide / 2} y={base - 2} textAnchor="middle" style={{ fontSize: 12.5 }}>
+                      {stretch.text}
+                    </text>
+                  )}
+                </g>
+              );
+            })}
+          </g>
+        );
+      })}
+    </g>
+  );
+}
