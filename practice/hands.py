@@ -62,10 +62,12 @@ class PutTool(Record):
 
 
 class Settle(Record):
-    """The record of the tool in the spindle, keyed in after looking; 0: empty."""
+    """The record of the tool in the spindle, keyed in after looking; 0: empty. ``pockets``: the tools in the pockets that
+    have others than the control's table says, by pocket."""
 
     do: Literal["settle"]
     number: Annotated[int, Field(ge=0, le=99_999)]
+    pockets: dict[str, Annotated[int, Field(ge=0, le=99_999)]] = {}
 
 
 class SetDial(Record):
@@ -148,7 +150,7 @@ def obey(machine: PracticeMachine, data: Any, hand: object) -> Answer:
             machine.put_tool(WorldTool(tool.number, tool.name, tool.length, tool.length, tool.stick_out,
                                                 tool.diameter / 2))  # fmt: skip
         case Settle():
-            machine.settle(wanted.number)
+            machine.settle(wanted.number, wanted.pockets)
         case SetDial():
             machine.set_dial(wanted.axis)
         case SetSpeed():

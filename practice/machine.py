@@ -586,9 +586,10 @@ class PracticeMachine:
         self.machine.change_tool(tool.number if tool else 0)
         self.settle(tool.number if tool else 0)
 
-    def settle(self, number: int) -> None:
-        """Key the record of the tool in the spindle into the control, after looking: it is certain then."""
+    def settle(self, number: int, pockets: dict[str, int] | None = None) -> None:
+        """Key the record of the tool in the spindle, and of pockets, into the control, after looking: it is certain then."""
         known, values = self.setup.profile.parameters, self.control.parameters.values
+        values.update({known.pockets_first + int(pocket): float(tool) for pocket, tool in (pockets or {}).items()})
         values[known.record], values[known.record_doubtful] = float(number), 0.0
         self.changed()
 

@@ -212,6 +212,8 @@ class VirtualMachine:
         self._settle(self.t)
         for happening in self.changer.switch(word, p, self._now()):
             self._happened(happening)
+        self._note_holding(self.t)
+        self._note_inputs()
         self._settle(self.t)
 
     def _now(self) -> Now:

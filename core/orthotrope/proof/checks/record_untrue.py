@@ -26,8 +26,8 @@ def record_untrue(case: Case, tell: Teller) -> Iterator[Finding]:
             at += 1
             if not doubtful and changes[at][1] != record and block.t0 < changes[at][0] < block.t1:
                 bad = bad or (record, changes[at][1])
-        if not bad and not block.doubtful and changes[at][1] != block.record:
-            bad = (block.record, changes[at][1])
+        if not bad and not block.doubtful and block.holds != block.record:
+            bad = (block.record, block.holds)
         if bad:
             wrong.append((block.line, block.t0, *bad))
         elif wrong:

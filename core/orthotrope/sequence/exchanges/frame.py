@@ -369,6 +369,7 @@ def _by_rule(rack: Rack, derived: DerivedChanger, pocket: int, x0: int, y0: int,
     row, column = Function("FIX", (Binary("/", steps, Number(rack.count)),)), Binary("MOD", steps, Number(rack.count))
 
     def axis(start: int, along: int, step: float) -> Value:
-        return Binary("+", Binary("+", parameter(start), Binary("*", column, parameter(along))), Binary("*", row, length(step)))
+        in_row = Binary("+", parameter(start), Binary("*", column, parameter(along)))
+        return Binary("+", in_row, Binary("*", row, length(step))) if abs(step) > 1e-9 else in_row
 
     return axis(x0, dx, across[0]), axis(y0, dy, across[1])

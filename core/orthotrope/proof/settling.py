@@ -1,0 +1,154 @@
+"""After a stopped exchange: what is where for each block in which it may have stopped, the way out, and the record to set."""
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Any
+
+from orthotrope.machine.control import Control
+from orthotrope.machine.discs import ArmGripping
+from orthotrope.machine.executor import ProgramRun
+from orthotrope.machine.gripping import ON_TOOL, OPEN, Gripping
+from orthotrope.machine.virtual import VirtualMachine
+from orthotrope.machine.world import GripPockets, ThreadPockets
+from orthotrope.proof.exchanges import exchange_case
+from orthotrope.setup import Setup
+
+
+NEAR = 100.0
+"""mm beside a pocket, more than its holders are wide, in which the spindle is not clear of the changer."""
+
+
+@dataclass(frozen=True, slots=True)
+class Found:
+    """One way in which things may be: the tool in the spindle (0: none, None: neither held nor free), the pockets that have
+    other tools than before the exchange (0: none), and what an arm has in its hands at the spindle and at the pot."""
+
+    holds: int | None
+    pockets: tuple[tuple[int, int], ...]
+    hands: tuple[int, int] = (0, 0)
+
+
+@dataclass(frozen=True, slots=True)
+class Stretch:
+    """Blocks in which it may have stopped with the same result: their lines in the order in which they are run, what the
+    record says, what may be where, and the way ``out``."""
+
+    lines: tuple[int, ...]
+    record: int
+    doubtful: bool
+    found: tuple[Found, ...]
+    says: str
+    out: tuple[str, ...]
+
+    def as_json(self) -> dict[str, Any]:
+        found = [{"holds": f.holds, "pockets": [{"pocket": p, "tool": t} for p, t in f.pockets]} for f in self.found]
+        return {"lines": list(self.lines), "record": self.record, "doubtful": self.doubtful, "found": found, "says": self.says,
+                "out": list(self.out)}  # fmt: skip
+
+
+def settling(setup: Setup, from_tool: int, to_tool: int) -> list[Stretch]:
+    """The stretches of an exchange's text in the order in which it is run; none where there is no exchange.
+
+    Power may be lost in the middle of a block: where something changes within one, both ways are told.
+
+    Raises:
+        InputError: where a tool is not there, or has no pocket.
+    """
+    _, case = exchange_case(setup, setup.profile, from_tool, to_tool)
+    if not case.program.readable:
+        return []
+    run = ProgramRun(case.program, Control(case.profile, case.world, case.call))
+    machine, trace = run.machine, run.run.trace
+    begin = dict(machine.changer.stored) if machine.changer else {}
+
+    def now() -> Found:
+        stored = machine.changer.stored if machine.changer else {}
+        changed = {p: stored.get(p, 0) for p in {*begin, *stored} if stored.get(p, 0) != begin.get(p, 0)}
+        hands = machine.changer.hands if isinstance(machine.changer, ArmGripping) else (0, 0)
+        return Found(trace.holding[-1][1], tuple(sorted(changed.items())), hands)
+
+    stretches: list[Stretch] = []
+    before, waits = now(), len(trace.holding)
+    record: tuple[float, bool] = (float(from_tool), False)
+    while run.step():
+        block = trace.blocks[-1]
+        after = now()
+        between = [Found(held, before.pockets, before.hands) for _, held in trace.holding[waits:-1]]
+        found = tuple(dict.fromkeys([before, *between, after]))
+        says = _says(found, int(record[0]), record[1])
+        made = Stretch((block.line,), int(record[0]), record[1], found, says, tuple(_out(setup, machine)))
+        last = stretches[-1] if stretches else None
+        if last and (last.record, last.doubtful, last.found, last.out) == (made.record, made.doubtful, made.found, made.out):
+            lines = last.lines if block.line in last.lines else (*last.lines, block.line)
+            stretches[-1] = Stretch(lines, last.record, last.doubtful, last.found, last.says, last.out)
+        else:
+            stretches.append(made)
+        before, waits, record = after, len(trace.holding), (block.record, block.doubtful)
+    return stretches
+
+
+def _named(tool: int | None, hands: tuple[int, int]) -> str:
+    if any(hands):
+        held = [f"T{number} {where}" for number, where in zip(hands, ("at the spindle", "at the pot"), strict=True) if number]
+        return f"the arm has {' and '.join(held)}"
+    if tool is None:
+        return "a tool is neither held nor free"
+    return f"T{tool} is in the spindle" if tool else "the spindle is empty"
+
+
+def _says(found: tuple[Found, ...], record: int, doubtful: bool) -> str:
+    ways = []
+    for way in found:
+        pockets = ", ".join(f"pocket {p} has {f'T{t}' if t else 'none'}" for p, t in way.pockets)
+        ways.append(f"{_named(way.holds, way.hands)}{f'; {pockets}' if pockets else ''}")
+    told = "Either " + ", or ".join(ways) + ": look." if len(ways) > 1 else f"{ways[0][0].upper()}{ways[0][1:]}."
+    if doubtful or len(ways) > 1:
+        return told
+    return told if found[0].holds == record else f"{told} The record says {f'T{record}' if record else 'no tool'}."
+
+
+def _out(setup: Setup, machine: VirtualMachine) -> Iterator[str]:
+    """The way out of the changer, which comes before homing; nothing where the spindle is clear of it."""
+    changer, magazine = machine.changer, machine.world.magazine
+    if changer is None or magazine is None:
+        return
+    x, y, z = machine.true_position
+    nearest = min(math.dist((x, y), place) for place in magazine.places.values())
+    low = z < magazine.hover_z - 1e-6 and nearest <= NEAR + 2 * magazine.needed_radius
+    if isinstance(magazine, ThreadPockets):
+        if changer.holds is None:
+            yield "The nut is neither on nor off: hold it, and turn the spindle backwards by hand until it is free."
+        if low:
+            yield "Jog Z straight up to park before homing; if the nut holds, stop and look."
+        return
+    if not isinstance(changer, Gripping) or not isinstance(magazine, GripPockets):
+        return
+    yield from _out_of_grip(setup, machine, changer, magazine, low)
+
+
+def _out_of_grip(setup: Setup, machine: VirtualMachine, changer: Gripping, magazine: GripPockets, low: bool) -> Iterator[str]:
+    states, profile = changer.states, setup.profile
+    if "grip" in changer.pending:
+        yield f"The grip is on its way: wait, then look whether it is open ({profile.grip_open}) or closed ({profile.grip_close})."
+    if magazine.style == "disc with arm":
+        if states["arm swing"] == "in" or states["arm stroke"] == "down":
+            yield "The arm is in: nothing else may move. Bring it up, close the grip on the tool, and only then the arm home."
+        if states["pot"] == "down":
+            yield "Then the pot up."
+        return
+    place = machine.true_position
+    if magazine.style == "moving disc" and states["disc"] == "out":
+        if states["grip"] == OPEN and low:
+            yield "The grip is open: hold the tool until you have seen that its pocket has it, then jog Z up above the knob."
+        elif states["grip"] == ON_TOOL and low:
+            yield "The pocket clasps the tool in the spindle: do not move Z. Swing the disc home first."
+        yield "Swing the disc home before the machine is homed."
+        return
+    pocket = changer.place(place[0], place[1])
+    if magazine.mouths and pocket and low and states["grip"] == ON_TOOL and changer.tool:
+        yield f"The tool is gripped and stands in fork {pocket}: jog out along its mouth, not up."
+    elif low and pocket:
+        yield "Jog Z straight up above the knob; if the tool comes with it, stop and look."
+    elif low:
+        yield "Jog Z straight up to park before homing."

@@ -1,0 +1,77 @@
+"""Power lost at any block of an exchange: the settling sheet has what is there, and leads back to a true record."""
+
+from collections.abc import Callable
+from typing import Any
+
+import pytest
+from orthotrope.machine.gripping import Gripping
+from orthotrope.proof.exchanges import exchange_text
+from orthotrope.proof.settling import settling
+from orthotrope.setup import Setup, read_setup
+
+from practice.machine import PracticeMachine
+from practice.tests.conftest import ROOT, Hand
+from practice.truth import true_setup
+
+At = Callable[..., Any]
+
+
+def demo(name: str) -> Setup:
+    return read_setup((ROOT / "demo" / "setups" / f"{name}.json").read_bytes())
+
+
+def loaded(at: At, setup: Setup) -> tuple[PracticeMachine, Setup]:
+    """A machine, homed, with T1 in the spindle, and the Setup as it would have to be."""
+    hand: Hand = at(setup=setup)
+    hand.do("tool", tool=setup.tool(1).model_dump(mode="json"))
+    return hand.machine, read_setup(true_setup(setup, hand.machine.truth).as_json())
+
+
+def held_and_pockets(machine: PracticeMachine, before: dict[int, int]) -> tuple[int | None, dict[int, int]]:
+    changer = machine.machine.changer
+    assert changer is not None
+    stored = changer.stored
+    return changer.holds, {p: stored.get(p, 0) for p in {*before, *stored} if stored.get(p, 0) != before.get(p, 0)}
+
+
+@pytest.mark.parametrize("name", ["heron", "dunlin", "curlew", "plover", "godwit"])
+def test_power_lost_at_any_block_leads_back_to_a_true_record(at: At, name: str) -> None:
+    setup = demo(name)
+    machine, real = loaded(at, setup)
+    text = exchange_text(real, setup.profile, 1, 2)
+    rows = settling(real, 1, 2)
+    machine.rate = 1e-9  # its time is given by hand
+    machine.run(text, 1, 2)
+    seconds = 0.0
+    while machine.busy and machine.execution == "ACTIVE" and seconds < 60:
+        machine._pass(0.5)
+        seconds += 0.5
+    assert machine.record == (2, False), machine.alarm  # the whole of it is done, with the numbers as they are
+    moments = [0.37 * k for k in range(1, int(seconds / 0.37))]
+    doubted = 0
+    for moment in moments:
+        machine, real = loaded(at, setup)
+        before = dict(machine.machine.changer.stored)  # type: ignore[union-attr]
+        machine.rate = 1e-9
+        machine.run(text, 1, 2)
+        machine._pass(moment)
+        machine.power(False)
+        line = machine.machine.line
+        held, pockets = held_and_pockets(machine, before)
+        found = [(way.holds, dict(way.pockets)) for row in rows if line in row.lines for way in row.found]
+        assert (held, pockets) in found, (line, held, pockets, found)
+        record, doubtful = machine.record
+        assert doubtful or record == held, (line, record, held)
+        doubted += doubtful
+        machine.power(True)
+        if held is None:  # it is taken out by hand
+            machine.machine.change_tool(0)
+            held = 0
+        machine.settle(held, {str(pocket): tool for pocket, tool in pockets.items()})
+        assert machine.record == (held, False)
+        changer = machine.machine.changer
+        assert changer is not None and changer.tool == held
+        if isinstance(changer, Gripping) and name == "godwit":
+            first, values = setup.profile.parameters.pockets_first, machine.control.parameters.values
+            assert all(values.get(first + pocket, 0.0) == tool for pocket, tool in changer.stored.items())
+    assert doubted > 2
