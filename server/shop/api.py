@@ -19,6 +19,7 @@ from orthotrope.formats.pocket_table import as_csv, as_xlsx
 from orthotrope.formats.pocket_table import preview as preview_table
 from orthotrope.machine.report import world_as_json
 from orthotrope.program.writer import write
+from orthotrope.proof.settling import record_words, settling
 from orthotrope.proof.worlds import nominal_world
 from orthotrope.sequence.approach import approach
 from orthotrope.setup import read_setup, setup_schema
@@ -404,6 +405,14 @@ def teach_pocket(request: HttpRequest, slug: str, body: schemas.TeachIn) -> Answ
     kept = action.run()
     listed = [_reading_json(reading, found.head.document) for reading in kept]
     return {"readings": listed, "edit_at": "/changer/rack/taught", "edit": action.taught}
+
+
+@api.post("/settling", response={200: schemas.SettlingOut, 422: schemas.FaultsOut})
+def settling_sheet(request: HttpRequest, body: schemas.SettlingIn) -> Answer:
+    """What may be where after this exchange was stopped, block by block, and how the record is set; nothing is stored."""
+    setup = read_setup(body.document)
+    rows = [stretch.as_json() for stretch in settling(setup, body.from_tool, body.to_tool)]
+    return {"stretches": rows, **record_words(setup)}
 
 
 @api.post("/approach", response={200: list[schemas.ApproachOut], 422: schemas.FaultsOut})

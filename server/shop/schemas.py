@@ -337,16 +337,46 @@ class HoldingOut(Schema):
     tool: int | None
 
 
+class StoredToolOut(Schema):
+    pocket: int
+    tool: int
+
+
+class SettlingIn(Schema):
+    document: dict[str, Any]
+    from_tool: int
+    to_tool: int
+
+
+class FoundOut(Schema):
+    """``holds`` null: the tool is neither held nor free."""
+
+    holds: int | None
+    pockets: list[StoredToolOut]
+
+
+class StretchOut(Schema):
+    lines: list[int]
+    record: int
+    doubtful: bool
+    found: list[FoundOut]
+    says: str
+    out: list[str]
+
+
+class SettlingOut(Schema):
+    """``key``: how the record is keyed into the control, with {tool} for its number and {pocket} for a pocket's; "" for none."""
+
+    stretches: list[StretchOut]
+    key: list[str]
+    key_pocket: str
+
+
 class SeenOut(Schema):
     """The inputs that the control sees as made from a moment on."""
 
     at_seconds: float
     made: list[str]
-
-
-class StoredToolOut(Schema):
-    pocket: int
-    tool: int
 
 
 class StoredOut(Schema):

@@ -55,6 +55,7 @@ READING = [
     ("GET", "/api/machines/heron/pockets.csv", None),
     ("GET", "/api/machines/heron/pockets.xlsx", None),
     ("GET", "/api/machines/heron/mounting.dxf", None),
+    ("POST", "/api/settling", {"document": DOCUMENT, "from_tool": 2, "to_tool": 9}),
     ("POST", "/api/approach", {"document": DOCUMENT, "pocket": 3}),
     ("GET", "/api/machines/heron/readings", None),
 ]

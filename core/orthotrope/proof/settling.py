@@ -13,7 +13,7 @@ from orthotrope.machine.virtual import VirtualMachine
 from orthotrope.machine.world import GripPockets, ThreadPockets
 from orthotrope.proof.exchanges import exchange_case
 from orthotrope.setup import Setup
-
+from orthotrope.setup.styles import ArmDisc
 
 NEAR = 100.0
 """mm beside a pocket, more than its holders are wide, in which the spindle is not clear of the changer."""
@@ -86,6 +86,16 @@ def settling(setup: Setup, from_tool: int, to_tool: int) -> list[Stretch]:
             stretches.append(made)
         before, waits, record = after, len(trace.holding), (block.record, block.doubtful)
     return stretches
+
+
+def record_words(setup: Setup) -> dict[str, Any]:
+    """How the record is keyed into the control of this Setup: lines with {tool}, and for a pocket with {pocket} too."""
+    known = setup.profile.parameters
+    if setup.profile.record != "parameter":
+        return {"key": ["On the entry card: in the spindle is {tool}"], "key_pocket": ""}
+    changes = isinstance(setup.changer, ArmDisc) and setup.changer.arm.tools == "change pockets"
+    return {"key": [f"#{known.record} = {{tool}}", f"#{known.record_doubtful} = 0"],
+            "key_pocket": f"#[{known.pockets_first} + {{pocket}}] = {{tool}}" if changes else ""}  # fmt: skip
 
 
 def _named(tool: int | None, hands: tuple[int, int]) -> str:

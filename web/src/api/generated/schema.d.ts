@@ -604,6 +604,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/settling": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Settling Sheet
+         * @description What may be where after this exchange was stopped, block by block, and how the record is set; nothing is stored.
+         */
+        post: operations["shop_api_settling_sheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/setup-schema": {
         parameters: {
             query?: never;
@@ -1430,6 +1450,16 @@ export interface components {
             tine_reach: number;
             /** Tine Width */
             tine_width: number;
+        };
+        /**
+         * FoundOut
+         * @description ``holds`` null: the tool is neither held nor free.
+         */
+        FoundOut: {
+            /** Holds */
+            holds: number | null;
+            /** Pockets */
+            pockets: components["schemas"]["StoredToolOut"][];
         };
         /**
          * Grip
@@ -2465,6 +2495,29 @@ export interface components {
             /** User */
             user: string | null;
         };
+        /** SettlingIn */
+        SettlingIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** From Tool */
+            from_tool: number;
+            /** To Tool */
+            to_tool: number;
+        };
+        /**
+         * SettlingOut
+         * @description ``key``: how the record is keyed into the control, with {tool} for its number and {pocket} for a pocket's; "" for none.
+         */
+        SettlingOut: {
+            /** Key */
+            key: string[];
+            /** Key Pocket */
+            key_pocket: string;
+            /** Stretches */
+            stretches: components["schemas"]["StretchOut"][];
+        };
         /** Setup */
         Setup: {
             /**
@@ -2691,6 +2744,21 @@ export interface components {
             spare: number;
             /** Tool */
             tool: number;
+        };
+        /** StretchOut */
+        StretchOut: {
+            /** Doubtful */
+            doubtful: boolean;
+            /** Found */
+            found: components["schemas"]["FoundOut"][];
+            /** Lines */
+            lines: number[];
+            /** Out */
+            out: string[];
+            /** Record */
+            record: number;
+            /** Says */
+            says: string;
         };
         /**
          * TablePreviewOut
@@ -4353,6 +4421,39 @@ export interface operations {
             };
             /** @description Unauthorized */
             401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    shop_api_settling_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SettlingIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SettlingOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -15,6 +15,7 @@ import { traceOf, useWork } from "../../work/store";
 import { AlignmentView } from "./alignment";
 import { PocketTable } from "./pocket-table";
 import { ChangerSchedule } from "./schedule";
+import { SettlingView } from "./settling";
 import { ChangerSheet } from "./sheet";
 import { hasPockets } from "./styles";
 
@@ -25,10 +26,10 @@ export default function ChangerStage() {
   const names: View[] = !changer
     ? []
     : "rack" in changer
-      ? ["sheet", "pockets", "table"]
+      ? ["sheet", "pockets", "table", "stop"]
       : hasPockets(changer)
-        ? ["sheet", "table"]
-        : ["sheet"];
+        ? ["sheet", "table", "stop"]
+        : ["sheet", "stop"];
   const view = names.includes(wanted) ? wanted : "sheet";
   const views = Object.fromEntries(names.map((name) => [name, VIEWS[name]])) as Pick<typeof VIEWS, View>;
   return (
@@ -47,6 +48,7 @@ const VIEWS = {
   sheet: ["Sheet", ChangerSheet],
   pockets: ["Where the pockets are", AlignmentView],
   table: ["Pocket table", PocketTable],
+  stop: ["After a stop", SettlingView],
 } as const;
 
 type View = keyof typeof VIEWS;

@@ -1,0 +1,215 @@
+/** After a stopped exchange: for each block in which it may have stopped what is where, the way out, and setting the record. */
+import { useEffect, useState } from "react";
+import { client, refusal } from "../../api/client";
+import { useLive } from "../../live/live";
+import { may } from "../../shell/session";
+import { useWork } from "../../work/store";
+
+type Sheet = NonNullable<Awaited<ReturnType<typeof ask>>["data"]>;
+type Stretch = Sheet["stretches"][number];
+
+function ask(from_tool: number, to_tool: number) {
+  const { document } = useWork.getState();
+  return client.POST("/api/settling", { body: { document: document ?? {}, from_tool, to_tool } });
+}
+
+export function SettlingView() {
+  const pair = useWork((work) => work.pair);
+  const revision = useWork((work) => work.document);
+  const [sheet, setSheet] = useState<Sheet | null>(null);
+  const [trouble, setTrouble] = useState("");
+  const [line, setLine] = useState<number | null>(null);
+  const { from, to } = pair ?? { from: 0, to: 0 };
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another Setup gives another sheet
+  useEffect(() => {
+    let gone = false;
+    setLine(null);
+    if (from === to) return setSheet(null);
+    ask(from, to).then(
+      ({ data, error }) => {
+        if (gone) return;
+        setSheet(data ?? null);
+        setTrouble(data ? "" : refusal(error));
+      },
+      () => !gone && setTrouble("The server is not heard of; the sheet comes when the connection is back."),
+    );
+    return () => {
+      gone = true;
+    };
+  }, [from, to, revision]);
+  if (from === to)
+    return (
+      <p className="p-5 text-ink-2">
+        Store a tool, and choose an exchange on the sheet; then this tells what to do where it was stopped.
+      </p>
+    );
+  const rows = sheet?.stretches ?? [];
+  const mine = line === null ? [] : rows.filter((row) => row.lines.includes(line));
+  return (
+    <div className="grid h-full grid-cols-[minmax(420px,1.25fr)_minmax(300px,1fr)] overflow-hidden bg-sheet max-[1100px]:grid-cols-1 max-[1100px]:overflow-auto">
+      <div className="overflow-auto px-5 py-3">
+        <h2 className="font-semibold">
+          Stopped on the way from {named(from)} to {named(to)}: in which block?
+        </h2>
+        <p className="pb-2 text-[14.5px] text-ink-2">
+          The control shows its block. Where it does not, go through the rows: look, and pick the one that fits.
+        </p>
+        {trouble && <p className="says wrong">{trouble}</p>}
+        <Stretches rows={rows} line={line} onLine={setLine} />
+      </div>
+      <div className="overflow-auto border-l border-rule px-5 py-3">
+        {line === null || !sheet ? (
+          <p className="text-ink-2">Pick the block, or let the machine tell it.</p>
+        ) : (
+          <Settle key={line} line={line} rows={mine} sheet={sheet} />
+        )}
+      </div>
+    </div>
+  );
+}
+
+function named(tool: number): string {
+  return tool ? `T${tool}` : "the empty spindle";
+}
+
+function Stretches({ rows, line, onLine }: { rows: Stretch[]; line: number | null; onLine: (line: number) => void }) {
+  const told = useLive((live) => live.told?.line ?? 0);
+  const block = useLive((live) => live.told?.block ?? "");
+  const known = rows.some((row) => row.lines.includes(told));
+  return (
+    <>
+      {known && (
+        <button type="button" className="button plain mb-2" onClick={() => onLine(told)}>
+          The machine's block is line {told}: <code className="pl-1 text-[13px]">{block.slice(0, 44)}</code>
+        </button>
+      )}
+      <table className="w-full" aria-label="Stretches of the exchange">
+        <thead>
+          <tr className="text-left text-[13px] text-ink-3">
+            <th className="font-normal">lines</th>
+            <th className="font-normal">the record says</th>
+            <th className="font-normal">there is</th>
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map((row) => {
+            const chosen = line !== null && row.lines.includes(line);
+            const first = row.lines[0] as number;
+            return (
+              <tr
+                key={`${first}-${row.says}-${row.out.join()}`}
+                className={`border-t border-rule-2 align-top ${chosen ? "bg-now-wash" : ""}`}
+                data-stretch={first}
+              >
+                <td className="w-28">
+                  <button type="button" className="link min-h-10 text-left" onClick={() => onLine(first)}>
+                    {row.lines.length === 1 ? first : `${first} to ${row.lines.at(-1)}`}
+                  </button>
+                </td>
+                <td className="w-28 py-2">
+                  {row.doubtful ? <span className="text-warn">doubtful</span> : row.record ? `T${row.record}` : "empty"}
+                </td>
+                <td className="py-2 text-[14.5px] leading-snug">{row.says}</td>
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+    </>
+  );
+}
+
+function Settle({ line, rows, sheet }: { line: number; rows: Stretch[]; sheet: Sheet }) {
+  const found = rows.flatMap((row) => row.found);
+  const tools = useWork((work) => work.document?.tools) ?? [];
+  const practice = useWork((work) => work.machine?.agent === "");
+  const connected = useLive((live) => live.told !== null);
+  const likely = found.find((way) => way.holds !== null)?.holds ?? 0;
+  const [seen, setSeen] = useState(likely);
+  const [done, setDone] = useState("");
+  const way = found.find((entry) => entry.holds === seen);
+  const out = [...new Set(rows.flatMap((row) => row.out))];
+  const pockets = sheet.key_pocket ? (way?.pockets ?? []) : [];
+  const keyed = [
+    ...sheet.key.map((entry) => entry.replace("{tool}", String(seen))),
+    ...pockets.map((entry) =>
+      sheet.key_pocket.replace("{pocket}", String(entry.pocket)).replace("{tool}", String(entry.tool)),
+    ),
+  ];
+  const set = async () => {
+    const table = Object.fromEntries(pockets.map((entry) => [String(entry.pocket), entry.tool]));
+    const answer = await useLive.getState().send({ do: "settle", number: seen, pockets: table });
+    setDone(answer.refused ?? `Set: in the spindle is ${seen ? `T${seen}` : "no tool"}.`);
+  };
+  return (
+    <section aria-label="Settle the record">
+      <h3 className="font-semibold">Line {line}</h3>
+      {rows.map((row) => (
+        <p key={row.says} className="text-[15px]">
+          {row.says}
+        </p>
+      ))}
+      {out.length > 0 && (
+        <>
+          <h4 className="pt-3 font-semibold">The way out, before homing</h4>
+          <ol className="list-decimal pl-5 text-[15px] leading-snug">
+            {out.map((entry) => (
+              <li key={entry}>{entry}</li>
+            ))}
+          </ol>
+        </>
+      )}
+      <h4 className="pt-3 font-semibold">Look: what is in the spindle?</h4>
+      <select
+        className="choice min-h-10! w-auto! border border-ink! rounded-xs px-1 text-left!"
+        aria-label="Seen in the spindle"
+        value={seen}
+        onChange={(event) => setSeen(Number(event.currentTarget.value))}
+      >
+        <option value={0}>nothing</option>
+        {tools.map((tool) => (
+          <option key={tool.number} value={tool.number}>
+            T{tool.number} {tool.name}
+          </option>
+        ))}
+      </select>
+      {!way && (
+        <p className="pt-1 text-[14px] text-warn">
+          That is not what follows from this line: look again, or pick another line. What was seen counts.
+        </p>
+      )}
+      {found.some((entry) => entry.holds === null) && (
+        <p className="pt-1 text-[14px] text-ink-2">
+          A tool that is neither held nor free is taken out by hand and put into its pocket; then the spindle holds
+          nothing.
+        </p>
+      )}
+      {way && way.pockets.length > 0 && (
+        <p className="pt-1 text-[14.5px]">
+          Look into{" "}
+          {way.pockets.map((entry) => `pocket ${entry.pocket} (${entry.tool ? `T${entry.tool}` : "empty"})`).join(", ")}{" "}
+          too.
+        </p>
+      )}
+      <h4 className="pt-3 font-semibold">Set the record</h4>
+      <pre className="bg-panel p-2 text-[13.5px]" data-keyed>
+        {keyed.join("\n")}
+      </pre>
+      {practice && (
+        <button
+          type="button"
+          className="button first mt-2"
+          disabled={!connected || !may("technician")}
+          onClick={() => void set()}
+        >
+          Set it at the machine
+        </button>
+      )}
+      {done && (
+        <p className="pt-1" role="status">
+          {done}
+        </p>
+      )}
+    </section>
+  );
+}
