@@ -13,7 +13,7 @@ from orthotrope.machine.run import Call
 from orthotrope.program.reader import read_text
 from orthotrope.proof.case import Case
 from orthotrope.proof.conflicts import conflicts
-from orthotrope.proof.exchanges import exchange_case, exchange_text, pairs, prove_exchanges
+from orthotrope.proof.exchanges import exchange_case, exchange_text, pairs, proof_digest, prove_exchanges
 from orthotrope.proof.review import called_at, review
 from orthotrope.proof.verdicts import FaultResult, judge_faults
 from orthotrope.proof.worlds import nominal_world
@@ -45,6 +45,15 @@ def test_what_is_written_is_never_unsafe(name: str) -> None:
     assert not bad and {fault.fault for r in results for fault in r.faults} >= {"none", "wrong-tool", "stopped", "tool-long"}
     for result in results:
         assert all("would" in fault.says for fault in result.faults if fault.verdict != "safe")
+
+
+@pytest.mark.parametrize("name", SOUND)
+def test_a_proof_depends_on_the_changer(name: str) -> None:
+    document = demo(name)
+    number = "room" if name == "knot" else "heights__park_z"
+    other = read_setup(changed(document, **{f"changer__{number}": -4.0 if name != "knot" else 170.0}))
+    assert proof_digest(SETUPS[name]) != proof_digest(other)
+    assert proof_digest(SETUPS[name]) == proof_digest(read_setup(changed(document, machine__description="another")))
 
 
 @pytest.mark.parametrize("name", SOUND)

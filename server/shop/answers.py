@@ -133,7 +133,8 @@ def proof_json(proof: Proof, head: Revision, with_pairs: bool = False) -> dict[s
     stale = proof.digest != proof_digest(read_setup(head.document))
     state = proof.state
     if state == Proof.State.RUNNING and not is_running(proof):
-        state = Proof.State.CANCELLED  # the server was stopped while it ran
+        proof.refresh_from_db()  # it may have ended since it was read
+        state = proof.state if proof.state != Proof.State.RUNNING else Proof.State.CANCELLED  # the server was stopped
     worst = [result["worst"] for result in proof.results]
     verdicts = [fault["verdict"] for result in proof.results for fault in result.get("faults", [])]
     reasons = []

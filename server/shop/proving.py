@@ -6,6 +6,7 @@ be a cluster's client as well; results come back in any order and are stored in 
 
 import multiprocessing
 import threading
+import time
 from concurrent.futures import FIRST_COMPLETED, Executor, Future, ProcessPoolExecutor, wait
 from importlib import import_module
 from typing import Any
@@ -20,6 +21,9 @@ from shop.models import Proof
 
 CHUNK = 12
 """Pairs a chunk: small enough for progress, large enough that sending the Setup costs little."""
+
+KEPT_EVERY = 0.5
+"""Seconds between two times that what is proven so far is stored."""
 
 _lock = threading.Lock()
 _pool: list[Executor] = []
@@ -84,7 +88,7 @@ def _prove(proof: Proof, cancelled: threading.Event) -> None:
         executor.submit(prove_chunk, document, first, CHUNK): first for first in range(0, total, CHUNK)
     }
     found: dict[int, list[dict[str, Any]]] = {}
-    waiting = set(parts)
+    waiting, kept = set(parts), 0.0
     while waiting and not cancelled.is_set():
         done, waiting = wait(waiting, timeout=0.2, return_when=FIRST_COMPLETED)
         for part in done:
@@ -92,6 +96,8 @@ def _prove(proof: Proof, cancelled: threading.Event) -> None:
         if done:
             proof.results = [result for first in sorted(found) for result in found[first]]
             proof.done = len(proof.results)
-            proof.save()
+            if time.monotonic() - kept > KEPT_EVERY:
+                proof.save()
+                kept = time.monotonic()
     for part in waiting:
         part.cancel()

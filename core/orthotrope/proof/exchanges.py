@@ -19,6 +19,7 @@ from orthotrope.proof.worlds import nominal_world
 from orthotrope.sequence.exchanges import Exchange, plan_every, plan_one
 from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.control import ControlProfile
+from orthotrope.setup.styles import RackChanger
 
 
 @dataclass(frozen=True, slots=True)
@@ -107,7 +108,7 @@ def prove_chunk(document: dict[str, Any], first: int, count: int, brought: str |
 def proof_digest(setup: Setup) -> str:
     """Digest of all that the proof of exchanges depends on: the Setup without what is only for people to read."""
     document = {name: part for name, part in setup.as_json().items() if name not in ("positions", "profiles")}
-    if document["changer"]:
+    if isinstance(setup.changer, RackChanger):
         looked_at = {**document["changer"]["rack"], "approached": [], "nominal": None}
         if not looked_at["single_positions"]:
             looked_at["taught"] = []

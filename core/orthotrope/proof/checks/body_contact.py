@@ -17,19 +17,14 @@ def body_contact(case: Case, tell: Teller) -> Iterator[Finding]:
         setup, derived = case.setup, case.derived
         segment = case.main.trace.segments[-1] if case.main.trace.segments else None
         sideways = segment is not None and segment.start[:2] != segment.whole_end[:2]
-        if (
-            setup
-            and isinstance(setup.changer, RackChanger)
-            and derived
-            and case.purpose == "exchange"
-            and sideways
-            and data["deep"] > 0
-        ):
-            top = setup.changer.heights.stored_top_z
-            quantity = "/changer/heights/stored_top_z"
-            wanted = round(max(stored_top(case), top + data["deep"]), 3)
-            more = f" The stored top of {mm(top)} is too low; the run needs {mm(wanted)} or more."
-            cure = Cure(f"Set the stored top to {mm(wanted)}", quantity, wanted)
+        if setup and isinstance(setup.changer, RackChanger) and derived and case.purpose == "exchange":
+            top, stored = setup.changer.heights.stored_top_z, stored_top(case)
+            low = top < stored - 1e-6
+            if data["deep"] > 0 and (sideways or low):
+                quantity = "/changer/heights/stored_top_z"
+                wanted = round(max(stored, top + data["deep"]) if sideways else stored, 3)
+                more = f" The stored top of {mm(top)} is too low; the run needs {mm(wanted)} or more."
+                cure = Cure(f"Set the stored top to {mm(wanted)}", quantity, wanted)
         mover, body = data["mover"], data["body"]
         deep = f", {mm(data['deep'])} mm deep if it went on" if data["deep"] else ""
         yield tell.of_event(event, f"{mover[0].upper()}{mover[1:]} meets {body}{deep}, at X {mm(x)} Y {mm(y)} Z "

@@ -7,6 +7,10 @@ type Open = (pair: { from_tool: number; to_tool: number }) => void;
 
 const NAMES: Record<string, string> = {
   none: "as it should go",
+  "grip-stays-shut": "the grip stays shut",
+  "grip-stays-open": "the grip stays open",
+  "sensor-dead": "a sensor is dead",
+  "air-low": "the air is low",
   "tool-long": "a tool 10 mm longer",
   "tool-short": "a tool 10 mm shorter",
   "wrong-tool": "another tool in the pocket",
@@ -21,6 +25,15 @@ const NAMES: Record<string, string> = {
 
 const SEVERITY = { safe: null, unsafe: "stop", "can't be noticed": "warn" } as const;
 const ORDER: Verdict[] = ["unsafe", "can't be noticed", "safe"];
+
+/** More tools than this, and the cells of a matrix are small. */
+export const DENSE = 14;
+
+/** The size of a matrix's cells: large ones while there is room for all of them. */
+export function cellSize(count: number) {
+  const [wide, high] = count > DENSE ? ["24px", "24px"] : ["44px", "40px"];
+  return { "--cell-w": wide, "--cell-h": high } as React.CSSProperties;
+}
 
 const named = (tool: number) => (tool ? `T${tool}` : "empty");
 
@@ -98,13 +111,14 @@ export function FaultMatrix({ proof, fault, onOpen }: { proof: Proof | null; fau
       <table
         className={`mt-2 border-separate border-spacing-0 self-start ${proof?.stale ? "opacity-60" : ""}`}
         aria-label={`Matrix under ${fault}`}
+        style={cellSize(labels.length)}
       >
         <thead>
           <tr>
             <td className="pr-2 text-right text-[13px] text-ink-3">from ↓ to →</td>
             {labels.map((tool) => (
-              <th key={tool} className="w-11 pb-1 text-center text-[14px] font-normal text-ink-2">
-                {named(tool)}
+              <th key={tool} className="w-(--cell-w) pb-1 text-center text-[14px] font-normal text-ink-2">
+                {labels.length > DENSE && tool ? tool : named(tool)}
               </th>
             ))}
           </tr>
@@ -119,7 +133,7 @@ export function FaultMatrix({ proof, fault, onOpen }: { proof: Proof | null; fau
                   return (
                     <td
                       key={to}
-                      className="h-10 w-11 border border-rule-2 text-center text-ink-3"
+                      className="h-(--cell-h) w-(--cell-w) border border-rule-2 text-center text-ink-3"
                       title="can't befall it"
                     >
                       {from === to ? "" : "–"}
@@ -130,7 +144,7 @@ export function FaultMatrix({ proof, fault, onOpen }: { proof: Proof | null; fau
                   <td key={to} className={`border border-rule p-0 ${wash}`}>
                     <button
                       type="button"
-                      className="grid h-10 w-11 place-items-center"
+                      className="grid h-(--cell-h) w-(--cell-w) place-items-center"
                       aria-label={`${named(from)} to ${named(to)}, ${verdict}`}
                       onClick={() => onOpen({ from_tool: from, to_tool: to })}
                     >

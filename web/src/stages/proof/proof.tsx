@@ -9,7 +9,7 @@ import { Panels } from "../../shell/panels";
 import { may } from "../../shell/session";
 import { useWork } from "../../work/store";
 import { STYLES } from "../changer/styles";
-import { FaultGroups, FaultMatrix, Faults } from "./faults";
+import { cellSize, DENSE, FaultGroups, FaultMatrix, Faults } from "./faults";
 import { Times } from "./times";
 
 type PairResult = Proof["pairs"][number];
@@ -149,7 +149,8 @@ interface MatrixProps {
 
 function Matrix({ proof, hovered, onHover, onOpen }: MatrixProps) {
   const tools = useWork((work) => work.document?.tools) ?? [];
-  const stored = tools.filter((tool) => tool.pocket !== null).map((tool) => tool.number);
+  const byHand = useWork((work) => work.document?.changer?.style === "by hand");
+  const stored = tools.filter((tool) => byHand || tool.pocket !== null).map((tool) => tool.number);
   const fromProof = proof?.pairs.flatMap((pair) => [pair.from_tool, pair.to_tool]) ?? [];
   const complete = proof && (proof.state !== "running" || proof.stale);
   const labels = [...new Set([0, ...(complete && fromProof.length ? fromProof : stored)])].sort((a, b) => a - b);
@@ -166,6 +167,7 @@ function Matrix({ proof, hovered, onHover, onOpen }: MatrixProps) {
       <table
         className={`mt-2 border-separate border-spacing-0 self-start ${proof?.stale ? "opacity-60" : ""}`}
         aria-label="Matrix of exchanges"
+        style={cellSize(labels.length)}
       >
         <thead>
           <tr>
@@ -177,8 +179,8 @@ function Matrix({ proof, hovered, onHover, onOpen }: MatrixProps) {
           <tr>
             <td className="pr-2 text-right text-[13px] text-ink-3">from</td>
             {labels.map((tool) => (
-              <th key={tool} className="w-11 pb-1 text-center text-[14px] font-normal text-ink-2">
-                {named(tool)}
+              <th key={tool} className="w-(--cell-w) pb-1 text-center text-[14px] font-normal text-ink-2">
+                {labels.length > DENSE && tool ? tool : named(tool)}
               </th>
             ))}
           </tr>
@@ -235,15 +237,18 @@ function Cell(props: {
   const { same, result, name, onHover, onOpen } = props;
   if (same)
     return (
-      <td className="h-10 w-11 border border-rule-2">
-        <svg width="42" height="38" aria-hidden>
+      <td className="h-(--cell-h) w-(--cell-w) border border-rule-2">
+        <svg width="100%" height="100%" viewBox="0 0 42 38" aria-hidden>
           <path d="M8 31L34 7" stroke="var(--rule)" />
         </svg>
       </td>
     );
   if (!result)
     return (
-      <td className="h-10 w-11 border border-rule bg-paper text-center text-ink-3" title={`${name}: not run`}>
+      <td
+        className="h-(--cell-h) w-(--cell-w) border border-rule bg-paper text-center text-ink-3"
+        title={`${name}: not run`}
+      >
         ·
       </td>
     );
@@ -254,7 +259,7 @@ function Cell(props: {
     <td className={`border border-rule p-0 ${worst ? WASH[worst] : ""}`}>
       <button
         type="button"
-        className="grid h-10 w-11 place-items-center"
+        className="grid h-(--cell-h) w-(--cell-w) place-items-center"
         aria-label={`${name}, ${told}`}
         data-worst={worst ?? "none"}
         onMouseEnter={() => onHover(result)}
