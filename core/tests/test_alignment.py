@@ -4,7 +4,7 @@ import math
 import random
 
 import pytest
-from demo_setup import DOCUMENT, changed
+from demo_setup import DOCUMENT, changed, demo
 from hypothesis import given
 from hypothesis import strategies as st
 from orthotrope.calc.alignment import Alignment, align
@@ -95,3 +95,22 @@ def test_single_positions_are_gone_to_by_a_list_and_proven() -> None:
     visited = {(round(s.end[0], 3), round(s.end[1], 3)) for s in run.trace.segments}
     assert set(places.values()) <= visited and run.trace.ended == "end"
     assert all(result.worst == "note" for result in prove_exchanges(setup))
+
+
+def test_two_rows_are_fitted_together_and_a_plane_through_their_heights() -> None:
+    turn, pitch = math.radians(90.35), 85.08
+    cos, sin = math.cos(turn), math.sin(turn)
+    taught = []
+    for pocket in (1, 3, 5, 8):
+        row, column = divmod(pocket - 1, 4)
+        x, y = 1089.4 + column * pitch * cos - row * 95 * sin, 120.9 + column * pitch * sin + row * 95 * cos
+        taught.append({"pocket": pocket, "x": round(x, 6), "y": round(y, 6), "z": -222 + 0.05 * column - 0.2 * row})
+    setup = read_setup(changed(demo("dunlin"), changer__rack__taught=taught))
+    found = align(setup)
+    assert found is not None and found.fit.bearing_deg == pytest.approx(90.35, abs=1e-4) and found.fit.pitch == pytest.approx(85.08)
+    assert (found.fit.origin.x, found.fit.origin.y) == pytest.approx((1089.4, 120.9), abs=1e-4)
+    assert [r.pocket for r in found.fit.residuals] == [1, 3, 5, 8] and found.fit.worst < 1e-4
+    eighth = found.pockets[7]
+    assert (eighth.x, eighth.y) == pytest.approx((taught[3]["x"], taught[3]["y"]), abs=1e-3)
+    assert found.level is not None and found.level.worst < 1e-9 and found.level.last_row_z == pytest.approx(-222.2)
+    assert "last row lies 0.200 mm lower" in " ".join(found.says)

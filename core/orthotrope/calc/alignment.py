@@ -4,6 +4,7 @@ import math
 from dataclasses import dataclass
 from typing import Any
 
+import numpy as np
 from scipy.stats import t as student
 
 from orthotrope.calc.pockets import Pocket, RackFitInput, RackFitOutput, rack_fit
@@ -50,12 +51,13 @@ class KnownPocket:
 
 @dataclass(frozen=True, slots=True)
 class Level:
-    """How the rack lies: the height of its line at pocket 1 and at the last, from the taught ones, and the worst of them off
-    that line, mm."""
+    """How the rack lies: the height of its line at pocket 1 and at the last of its row, from the taught ones, and the worst of
+    them off that line, mm; with rows the plane's at pocket 1 of the last row too."""
 
     first_z: float
     last_z: float
     worst: float
+    last_row_z: float | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -101,12 +103,12 @@ def align(setup: Setup) -> Alignment | None:
     if rack is None or len(rack.taught) < 2:
         return None
     places = [Pocket(pocket=entry.pocket, x=entry.x, y=entry.y) for entry in rack.taught]
-    fit = rack_fit(RackFitInput(pockets=places, tolerance=rack.placing_tolerance))
+    fit = fit_rows(rack, places)
     freedom = 2 * len(places) - 4
     squares = sum(r.distance**2 for r in fit.residuals)
     sigma = math.sqrt(squares / freedom) if freedom > 0 else assumed_sigma(setup)
     factor = float(student.ppf(CONFIDENCE, freedom)) if freedom > 0 else 1.96
-    steps = [p.pocket - 1 for p in places]
+    steps = [(p.pocket - 1) % rack.count for p in places]
     middle = sum(steps) / len(steps)
     weight = sum((step - middle) ** 2 for step in steps)
 
@@ -118,11 +120,11 @@ def align(setup: Setup) -> Alignment | None:
     room = rack.placing_tolerance - max(x.home_scatter or 0.0, y.home_scatter or 0.0)
     cos, sin = math.cos(math.radians(fit.bearing_deg)), math.sin(math.radians(fit.bearing_deg))
     known = []
-    for step in range(rack.count):
+    for index in range(rack.total):
+        row, step = divmod(index, rack.count)
         to = factor * math.sqrt(2) * spread(step)
-        known.append(
-            KnownPocket(step + 1, fit.origin.x + step * fit.pitch * cos, fit.origin.y + step * fit.pitch * sin, to, to <= room)
-        )
+        x_at, y_at = step * fit.pitch * cos - row * rack.row_pitch * sin, step * fit.pitch * sin + row * rack.row_pitch * cos
+        known.append(KnownPocket(index + 1, fit.origin.x + x_at, fit.origin.y + y_at, to, to <= room))
     taught = tuple(_taught(setup, rack, places, fit, index) for index in range(len(places)))
     level = _level(rack)
     found = Alignment(
@@ -136,15 +138,16 @@ def _taught(setup: Setup, rack: Rack, places: list[Pocket], fit: RackFitOutput, 
     residual, mine = fit.residuals[index], places[index]
     others = places[:index] + places[index + 1 :]
     missed, out, slip = None, False, ""
-    if len({p.pocket for p in others}) >= 2:
+    if len({(p.pocket - 1) % rack.count for p in others}) >= 2:
         try:
-            rest = rack_fit(RackFitInput(pockets=others, tolerance=rack.placing_tolerance))
+            rest = fit_rows(rack, others)
         except InputError:
             rest = None
         if rest:
             cos, sin = math.cos(math.radians(rest.bearing_deg)), math.sin(math.radians(rest.bearing_deg))
-            way = (mine.pocket - 1) * rest.pitch
-            there = rest.origin.x + way * cos, rest.origin.y + way * sin
+            row, column = divmod(mine.pocket - 1, rack.count)
+            way, off = column * rest.pitch, row * rack.row_pitch
+            there = rest.origin.x + way * cos - off * sin, rest.origin.y + way * sin + off * cos
             missed = math.dist(there, (mine.x, mine.y))
             freedom = 2 * len(others) - 4
             left = math.sqrt(sum(r.distance**2 for r in rest.residuals) / freedom) if freedom > 0 else assumed_sigma(setup)
@@ -152,6 +155,33 @@ def _taught(setup: Setup, rack: Rack, places: list[Pocket], fit: RackFitOutput, 
             if out:
                 slip = _slip(there, (mine.x, mine.y))
     return TaughtPocket(mine.pocket, residual.dx, residual.dy, residual.distance, missed, out, slip)
+
+
+STRAIGHTENINGS = 4
+"""Times that the rows are turned to the bearing just fitted; each leaves the square of the error of the one before."""
+
+
+def fit_rows(rack: Rack, places: list[Pocket]) -> RackFitOutput:
+    """The fit of taught pockets of all rows: the rows beyond the first are moved onto it, by the row pitch across the bearing,
+    which is the fit's own; residuals have the pockets' own numbers.
+
+    Raises:
+        InputError: where the taught places determine no row.
+    """
+    bearing = rack.bearing_deg
+    fit = None
+    for _ in range(STRAIGHTENINGS if rack.rows > 1 else 1):
+        cos, sin = math.cos(math.radians(bearing)), math.sin(math.radians(bearing))
+        moved = []
+        for place in places:
+            row, column = divmod(place.pocket - 1, rack.count)
+            off = row * rack.row_pitch
+            moved.append(Pocket(pocket=column + 1, x=place.x + off * sin, y=place.y - off * cos))
+        fit = rack_fit(RackFitInput(pockets=moved, tolerance=rack.placing_tolerance))
+        bearing = fit.bearing_deg
+    assert fit is not None
+    numbered = [r.model_copy(update={"pocket": place.pocket}) for r, place in zip(fit.residuals, places, strict=True)]
+    return fit.model_copy(update={"residuals": numbered})
 
 
 def _slip(there: tuple[float, float], typed: tuple[float, float]) -> str:
@@ -166,14 +196,19 @@ def _slip(there: tuple[float, float], typed: tuple[float, float]) -> str:
 
 
 def _level(rack: Rack) -> Level | None:
-    """The line of the taught heights along the row; None while fewer than two have one."""
-    known = [(entry.pocket - 1, entry.z) for entry in rack.taught if entry.z is not None]
-    if len({step for step, _ in known}) < 2:
+    """The line of the taught heights along the row, with rows the plane of them; None while too few have one."""
+    known = [(*divmod(entry.pocket - 1, rack.count), entry.z) for entry in rack.taught if entry.z is not None]
+    columns = {step for _, step, _ in known}
+    across = len({row for row, _, _ in known}) > 1 and len(known) > 2
+    if len(columns) < 2:
         return None
-    middle, mean = sum(s for s, _ in known) / len(known), sum(z for _, z in known) / len(known)
-    slope = sum((s - middle) * (z - mean) for s, z in known) / sum((s - middle) ** 2 for s, _ in known)
-    first = mean - middle * slope
-    return Level(first, first + slope * (rack.count - 1), max(abs(z - first - slope * s) for s, z in known))
+    terms = np.array([(1.0, float(step), float(row) if across else 0.0) for row, step, _ in known])
+    heights = np.array([z for _, _, z in known])
+    (first, slope, tilt), *_ = np.linalg.lstsq(terms, heights, rcond=None)
+    worst = float(np.abs(terms @ np.array((first, slope, tilt)) - heights).max())
+    return Level(
+        float(first), float(first + slope * (rack.count - 1)), worst, float(first + tilt * (rack.rows - 1)) if across else None
+    )
 
 
 def _says(found: Alignment, rack: Rack) -> list[str]:
@@ -201,7 +236,10 @@ def _says(found: Alignment, rack: Rack) -> list[str]:
         tilt = found.level.last_z - found.level.first_z
         way = "higher" if tilt > 0 else "lower"
         told.append(f"The rack lies {abs(tilt):.3f} mm {way} at pocket {rack.count} than at pocket 1; the worst taught height "
-                    f"is {found.level.worst:.3f} mm off that line.")  # fmt: skip
+                    f"is {found.level.worst:.3f} mm off that {'line' if found.level.last_row_z is None else 'plane'}.")  # fmt: skip
+        if found.level.last_row_z is not None:
+            rows = found.level.last_row_z - found.level.first_z
+            told.append(f"Its last row lies {abs(rows):.3f} mm {'higher' if rows > 0 else 'lower'} than its first.")
     return told
 
 
