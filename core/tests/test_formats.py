@@ -9,7 +9,9 @@ from demo_setup import DOCUMENT, changed
 from hypothesis import given
 from hypothesis import strategies as st
 from openpyxl import load_workbook
+from orthotrope.calc.derived import derive
 from orthotrope.errors import InputError
+from orthotrope.formats.layout import Mark, ordered, read_layout
 from orthotrope.formats.mounting import mounting_pattern
 from orthotrope.formats.pocket_table import as_csv, as_xlsx, preview, read_table
 from orthotrope.setup import read_setup
@@ -74,3 +76,25 @@ def test_the_mounting_pattern_has_every_hole_where_its_pocket_is(unit: str, scal
     if frame == "rack":
         assert max(xs) - min(xs) == pytest.approx((58.5 * 9 + 66) * scale)
     assert any("pitch" in text.dxf.text for text in space.query("TEXT"))
+
+
+def test_a_layout_comes_in_from_a_drawing_in_the_order_one_chooses() -> None:
+    marks = read_layout(mounting_pattern(HERON, "inch", "machine").encode())
+    holes = [mark for mark in marks if mark.layer == "HOLES"]
+    derived = derive(HERON)
+    assert derived is not None and len(holes) == 10
+    for mark, pocket in zip(ordered(holes, "along X"), derived.pockets, strict=True):
+        assert (mark.x, mark.y) == pytest.approx((pocket.x, pocket.y), abs=1e-6)
+    grid = [Mark("0", x, y + 0.3 * (x > 5), 8.0) for y in (10.0, 0.0) for x in (20.0, 0.0, 10.0)]
+    assert [(m.x, round(m.y)) for m in ordered(grid, "row by row")] == [(0, 0), (10, 0), (20, 0), (0, 10), (10, 10), (20, 10)]
+    assert ordered(grid, "as drawn") == grid
+    bare = ezdxf.new("R2010", setup=False)
+    bare.modelspace().add_point((1.0, 2.0))
+    bare.units = 0
+    out = io.StringIO()
+    bare.write(out)
+    with pytest.raises(InputError, match="neither millimetres nor inches"):
+        read_layout(out.getvalue().encode())
+    assert read_layout(out.getvalue().encode(), "inch")[0].y == pytest.approx(50.8)
+    with pytest.raises(InputError, match="can't be read as a DXF"):
+        read_layout(b"G21 G90")

@@ -14,6 +14,7 @@ from ninja import NinjaAPI
 from ninja.security import APIKeyCookie, django_auth
 from orthotrope.calc.capture import offer, targets
 from orthotrope.errors import InputError, QuantityError
+from orthotrope.formats.layout import ORDERS, Mark, ordered, read_layout
 from orthotrope.formats.mounting import mounting_pattern
 from orthotrope.formats.pocket_table import as_csv, as_xlsx
 from orthotrope.formats.pocket_table import preview as preview_table
@@ -28,6 +29,7 @@ from orthotrope.setup.control import ControlProfile, shipped_profiles
 from orthotrope.setup.keys import unkeyed
 from orthotrope.setup.styles import Changer
 from orthotrope.setup.templates import bare_setup, changer_template
+from orthotrope.setup.threads import Thread, shipped_threads
 from orthotrope.units import KINDS, read_quantity
 
 from shop import proving, schemas
@@ -405,6 +407,23 @@ def teach_pocket(request: HttpRequest, slug: str, body: schemas.TeachIn) -> Answ
     kept = action.run()
     listed = [_reading_json(reading, found.head.document) for reading in kept]
     return {"readings": listed, "edit_at": "/changer/rack/taught", "edit": action.taught}
+
+
+@api.get("/threads", response=list[Thread])
+def threads(request: HttpRequest) -> Any:
+    """The standard threads of collet nuts that come with Orthotrope."""
+    return shipped_threads()
+
+
+@api.post("/layout", response={200: list[schemas.LayerOut], 422: schemas.FaultsOut})
+def layout(request: HttpRequest, body: schemas.LayoutIn) -> list[Answer]:
+    """The circles and points of a drawing, by layer, in every order that pockets may be numbered in; nothing is stored."""
+    layers: dict[str, list[Mark]] = {}
+    for mark in read_layout(body.text.encode(), body.unit):
+        layers.setdefault(mark.layer, []).append(mark)
+    return [{"name": name, "marks": [{"x": m.x, "y": m.y, "diameter": m.diameter} for m in marks],
+             "orders": {order: [marks.index(mark) for mark in ordered(marks, order)] for order in ORDERS}}
+            for name, marks in layers.items()]  # fmt: skip
 
 
 @api.post("/settling", response={200: schemas.SettlingOut, 422: schemas.FaultsOut})

@@ -342,6 +342,27 @@ class StoredToolOut(Schema):
     tool: int
 
 
+class LayoutIn(Schema):
+    """A DXF as text; ``unit``: where it states none."""
+
+    text: str
+    unit: Literal["mm", "inch", "as stated"] = "as stated"
+
+
+class MarkOut(Schema):
+    x: float
+    y: float
+    diameter: float
+
+
+class LayerOut(Schema):
+    """``orders``: by the name of an order, the marks' places in ``marks``."""
+
+    name: str
+    marks: list[MarkOut]
+    orders: dict[str, list[int]]
+
+
 class SettlingIn(Schema):
     document: dict[str, Any]
     from_tool: int

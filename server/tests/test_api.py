@@ -9,6 +9,8 @@ from typing import Any
 import pytest
 from django.test import Client, override_settings
 from django.utils import timezone
+from orthotrope.formats.mounting import mounting_pattern
+from orthotrope.setup import read_setup
 from requests_to import DOCUMENT, changed, send
 from shop.api import api
 from shop.models import AuditEntry, Machine, Proof, Revision
@@ -19,6 +21,8 @@ AsRole = Callable[[str], Client]
 def save(client: Client, base: dict[str, Any], document: dict[str, Any], revision: int = 1) -> Any:
     return send(client, "PUT", "/api/machines/heron", {"base_revision": revision, "base": base, "document": document})
 
+
+DRAWING = mounting_pattern(read_setup(DOCUMENT), "mm", "rack")
 
 CHANGING = [
     ("POST", "/api/machines/new", {"name": "Wren"}),
@@ -55,6 +59,8 @@ READING = [
     ("GET", "/api/machines/heron/pockets.csv", None),
     ("GET", "/api/machines/heron/pockets.xlsx", None),
     ("GET", "/api/machines/heron/mounting.dxf", None),
+    ("GET", "/api/threads", None),
+    ("POST", "/api/layout", {"text": DRAWING}),
     ("POST", "/api/settling", {"document": DOCUMENT, "from_tool": 2, "to_tool": 9}),
     ("POST", "/api/approach", {"document": DOCUMENT, "pocket": 3}),
     ("GET", "/api/machines/heron/readings", None),

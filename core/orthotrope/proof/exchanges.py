@@ -19,7 +19,7 @@ from orthotrope.proof.worlds import nominal_world
 from orthotrope.sequence.exchanges import Exchange, plan_every, plan_one
 from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.control import ControlProfile
-from orthotrope.setup.styles import RackChanger
+from orthotrope.setup.styles import RackChanger, ThreadOn
 
 
 @dataclass(frozen=True, slots=True)
@@ -107,12 +107,14 @@ def prove_chunk(document: dict[str, Any], first: int, count: int, brought: str |
 
 def proof_digest(setup: Setup) -> str:
     """Digest of all that the proof of exchanges depends on: the Setup without what is only for people to read."""
-    document = {name: part for name, part in setup.as_json().items() if name not in ("positions", "profiles")}
+    document = {name: part for name, part in setup.as_json().items() if name not in ("positions", "profiles", "threads")}
     if isinstance(setup.changer, RackChanger):
         looked_at = {**document["changer"]["rack"], "approached": [], "nominal": None}
         if not looked_at["single_positions"]:
             looked_at["taught"] = []
         document["changer"] = {**document["changer"], "rack": looked_at}
+    if isinstance(setup.changer, ThreadOn):
+        document["changer"]["coupling"] = {**document["changer"]["coupling"], "tuning": []}
     document["profile"] = setup.profile.model_dump(mode="json")
     document["machine"] = {k: v for k, v in document["machine"].items() if k not in ("name", "description", "unit")}
     document["machine"]["axes"] = {

@@ -12,6 +12,7 @@ from orthotrope.setup.positions import StoredPosition, way_there
 from orthotrope.setup.signals import Input, InputRole, Output, OutputRole
 from orthotrope.setup.styles import ByHand, Changer
 from orthotrope.setup.surround import Body, WorkOffset
+from orthotrope.setup.threads import Thread
 from orthotrope.setup.tools import Tool
 from orthotrope.validation import Record, parse, read_json
 
@@ -32,6 +33,7 @@ class Setup(Record):
     inputs: Annotated[list[Input], Field(max_length=64)] = []
     outputs: Annotated[list[Output], Field(max_length=64)] = []
     profiles: Annotated[list[ControlProfile], Field(max_length=20)] = []
+    threads: Annotated[list[Thread], Field(max_length=50)] = []
 
     @model_validator(mode="after")
     def _fits_together(self) -> "Setup":

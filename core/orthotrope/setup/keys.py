@@ -6,7 +6,7 @@ from orthotrope.errors import InputError
 from orthotrope.validation import pointer
 
 KEYS = {"tools": "number", "work_offsets": "number", "bodies": "name", "reserved": "pocket", "positions": "name",
-        "inputs": "number", "outputs": "number", "profiles": "name", "taught": "pocket",
+        "inputs": "number", "outputs": "number", "profiles": "name", "threads": "name", "taught": "pocket",
         "approached": "pocket", "mouths": "pocket"}  # fmt: skip
 """Key field of the entries of each keyed list."""
 

@@ -12,8 +12,16 @@ from orthotrope.setup.machine import AxisName
 from orthotrope.validation import Angle, Distance, Feed, Length, PocketNumber, PositiveLength, Record, Seconds, Speed
 
 
+class Tuned(Record):
+    """One try of tuning the coupling: at which feed and speed the nut did what; ``lift`` positive: drawn up, mm."""
+
+    feed: Feed
+    speed: Speed
+    lift: Length
+
+
 class Coupling(Record):
-    """The thread. ``dwell`` at the bottom in seconds; ``flats_height``: how far above its seat the pocket's flats catch
+    """The thread. ``tuning``: the tries of its feed, in their order. ``dwell`` at the bottom in seconds; ``flats_height``: how far above its seat the pocket's flats catch
     the nut; ``lift_allowed``: the pocket's float, up and down."""
 
     lead: PositiveLength
@@ -27,6 +35,7 @@ class Coupling(Record):
     hole_diameter: PositiveLength
     flats_height: PositiveLength
     dwell: Annotated[float, Field(ge=0, json_schema_extra={"unit": "s"})]
+    tuning: Annotated[list[Tuned], Field(max_length=50)] = []
 
     @model_validator(mode="after")
     def _sizes(self) -> "Coupling":

@@ -44,6 +44,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/layout": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Layout
+         * @description The circles and points of a drawing, by layer, in every order that pockets may be numbered in; nothing is stored.
+         */
+        post: operations["shop_api_layout"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines": {
         parameters: {
             query?: never;
@@ -644,6 +664,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/threads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Threads
+         * @description The standard threads of collet nuts that come with Orthotrope.
+         */
+        get: operations["shop_api_threads"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1104,7 +1144,7 @@ export interface components {
         };
         /**
          * Coupling
-         * @description The thread. ``dwell`` at the bottom in seconds; ``flats_height``: how far above its seat the pocket's flats catch
+         * @description The thread. ``tuning``: the tries of its feed, in their order. ``dwell`` at the bottom in seconds; ``flats_height``: how far above its seat the pocket's flats catch
          *     the nut; ``lift_allowed``: the pocket's float, up and down.
          */
         Coupling: {
@@ -1130,6 +1170,11 @@ export interface components {
             speed: number;
             /** Speed Cap */
             speed_cap: number;
+            /**
+             * Tuning
+             * @default []
+             */
+            tuning: components["schemas"]["Tuned"][];
         };
         /** CrossingOut */
         CrossingOut: {
@@ -1716,6 +1761,34 @@ export interface components {
             /** Way */
             way: number;
         };
+        /**
+         * LayerOut
+         * @description ``orders``: by the name of an order, the marks' places in ``marks``.
+         */
+        LayerOut: {
+            /** Marks */
+            marks: components["schemas"]["MarkOut"][];
+            /** Name */
+            name: string;
+            /** Orders */
+            orders: {
+                [key: string]: number[];
+            };
+        };
+        /**
+         * LayoutIn
+         * @description A DXF as text; ``unit``: where it states none.
+         */
+        LayoutIn: {
+            /** Text */
+            text: string;
+            /**
+             * Unit
+             * @default as stated
+             * @enum {string}
+             */
+            unit: "mm" | "inch" | "as stated";
+        };
         /** LevelOut */
         LevelOut: {
             /** First Z */
@@ -1823,6 +1896,15 @@ export interface components {
             radius: number;
             /** Style */
             style: string;
+        };
+        /** MarkOut */
+        MarkOut: {
+            /** Diameter */
+            diameter: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
         };
         /**
          * MotionSetting
@@ -2554,6 +2636,11 @@ export interface components {
              */
             profiles: components["schemas"]["ControlProfile"][];
             /**
+             * Threads
+             * @default []
+             */
+            threads: components["schemas"]["Thread"][];
+            /**
              * Tools
              * @default []
              */
@@ -2884,6 +2971,25 @@ export interface components {
             why: string;
         };
         /**
+         * Thread
+         * @description One size: ``lead``, ``engaged_length`` and the nut's and hole's diameters, mm; ``speed_cap``, rev/min: turning faster
+         *     against the pocket's flats would tighten the nut too hard.
+         */
+        Thread: {
+            /** Engaged Length */
+            engaged_length: number;
+            /** Hole Diameter */
+            hole_diameter: number;
+            /** Lead */
+            lead: number;
+            /** Name */
+            name: string;
+            /** Nut Diameter */
+            nut_diameter: number;
+            /** Speed Cap */
+            speed_cap: number;
+        };
+        /**
          * ThreadOn
          * @description A rack of collet nuts that the turning spindle threads on and off.
          */
@@ -2985,6 +3091,18 @@ export interface components {
             greatest: number;
             /** Least */
             least: number;
+        };
+        /**
+         * Tuned
+         * @description One try of tuning the coupling: at which feed and speed the nut did what; ``lift`` positive: drawn up, mm.
+         */
+        Tuned: {
+            /** Feed */
+            feed: number;
+            /** Lift */
+            lift: number;
+            /** Speed */
+            speed: number;
         };
         /**
          * VerdictGroupOut
@@ -3142,6 +3260,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ThreadOn"] | components["schemas"]["DropIn"] | components["schemas"]["SideEntry"] | components["schemas"]["MovingDisc"] | components["schemas"]["ArmDisc"] | components["schemas"]["ByHand"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    shop_api_layout: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LayoutIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LayerOut"][];
                 };
             };
             /** @description Unprocessable Entity */
@@ -4481,6 +4632,26 @@ export interface operations {
                     "application/json": {
                         [key: string]: unknown;
                     };
+                };
+            };
+        };
+    };
+    shop_api_threads: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Thread"][];
                 };
             };
         };

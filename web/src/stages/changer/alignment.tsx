@@ -95,7 +95,7 @@ function Teach({ rack, pocket, onPocket }: Chosen & { rack: Rack }) {
         value={pocket}
         onChange={(event) => onPocket(Number(event.currentTarget.value))}
       >
-        {Array.from({ length: rack.count }, (_, index) => (
+        {Array.from({ length: rack.count * (rack.rows ?? 1) }, (_, index) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: the numbers themselves
           <option key={index} value={index + 1}>
             pocket {index + 1}

@@ -29,19 +29,24 @@ export function Residuals({
   const larger = worst > 0 ? ([20, 10, 5, 2].find((times) => worst * times <= 0.85 * rack.placing_tolerance) ?? 1) : 1;
   const taught = new Map(fit?.taught.map((entry) => [entry.pocket, entry]));
   const known = new Map(fit?.pockets.map((entry) => [entry.pocket, entry]));
-  const middle = 84;
+  const rows = rack.rows ?? 1;
+  const high = HEIGHT - 14;
   return (
     <div ref={element}>
       {width > 100 && (
-        <svg width={width} height={HEIGHT} role="group" aria-label="Residuals of the taught pockets">
+        <svg width={width} height={14 + rows * high} role="group" aria-label="Residuals of the taught pockets">
           <text x="0" y="14" className="caption">
             rings: the allowance, {shown(rack.placing_tolerance, "length", unit)} {unitOf("length", unit)} · arrows:
             taught less fitted, to the ring's scale · shaded: what the fit leaves open
           </text>
-          <path d={`M10 ${middle}H${width - 10}`} className="line-centre" />
-          {Array.from({ length: rack.count }, (_, index) => {
+          {Array.from({ length: rows }, (_, row) => (
+            // biome-ignore lint/suspicious/noArrayIndexKey: rows have no other name
+            <path key={row} d={`M10 ${84 + row * high}H${width - 10}`} className="line-centre" />
+          ))}
+          {Array.from({ length: rack.count * rows }, (_, index) => {
             const number = index + 1;
-            const x = 30 + step * (index + 0.5);
+            const x = 30 + step * ((index % rack.count) + 0.5);
+            const middle = 84 + Math.floor(index / rack.count) * high;
             const mine = taught.get(number);
             const open = known.get(number);
             const out = mine?.stands_out;
