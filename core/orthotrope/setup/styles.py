@@ -21,8 +21,8 @@ class Tuned(Record):
 
 
 class Coupling(Record):
-    """The thread. ``tuning``: the tries of its feed, in their order. ``dwell`` at the bottom in seconds; ``flats_height``: how far above its seat the pocket's flats catch
-    the nut; ``lift_allowed``: the pocket's float, up and down."""
+    """The thread. ``tuning``: the tries of its feed, in their order. ``dwell`` at the bottom in seconds; ``flats_height``: how
+    far above its seat the pocket's flats catch the nut; ``lift_allowed``: the pocket's float, up and down."""
 
     lead: PositiveLength
     speed: Speed

@@ -10,6 +10,7 @@ import { readingOf, useReadings, when } from "../../readings/readings";
 import { may } from "../../shell/session";
 import { useWork } from "../../work/store";
 import { Approach } from "./approach";
+import { LayoutIn } from "./layout";
 import { Residuals } from "./residuals";
 import { rackOf } from "./styles";
 
@@ -51,6 +52,7 @@ export function AlignmentView() {
             hint="How far off its axis a nose still meets a nut: 0.2 to 0.5 mm on routers."
           />
           <Use rack={rack} fit={alignment?.fit ?? null} />
+          <LayoutIn />
         </div>
       </div>
     </div>

@@ -19,6 +19,7 @@ import {
   ROW,
 } from "./quantities";
 import { heightsOf, pocketCount, rackOf, reservedOf, STYLES } from "./styles";
+import { ThreadLibrary, Tuning } from "./tuning";
 
 function Rows({ base, rows }: { base: string; rows: Quantity[] }) {
   return rows.map(([label, name, kind, hint]) => (
@@ -53,11 +54,7 @@ function MagazineRows({ changer }: { changer: PocketChanger }) {
         "disc" in changer && <DiscRows changer={changer} />
       )}
       <HeightRows rack={Boolean(rack)} />
-      {"coupling" in changer ? (
-        <CouplingRows allowed={changer.coupling.lift_allowed} />
-      ) : (
-        <GripRows changer={changer} />
-      )}
+      {"coupling" in changer ? <CouplingRows coupling={changer.coupling} /> : <GripRows changer={changer} />}
       {rack && (
         <>
           <div className="group-title">
@@ -154,16 +151,16 @@ function HeightRows({ rack }: { rack: boolean }) {
   );
 }
 
-function CouplingRows({ allowed }: { allowed: number }) {
+function CouplingRows({ coupling }: { coupling: Extract<PocketChanger, { coupling: unknown }>["coupling"] }) {
   const greatest = useWork((work) => Math.abs(work.answer?.derived?.workings.greatest_lift?.value ?? 0));
   return (
     <>
       <div className="group-title">
         Coupling <small>the turning spindle and the nut</small>
       </div>
+      <ThreadLibrary coupling={coupling} />
       <Rows base="/changer/coupling" rows={COUPLING} />
-      <ObservedLift />
-      <DerivedRow name="greatest_lift" sign warn={greatest > allowed} />
+      <DerivedRow name="greatest_lift" sign warn={greatest > coupling.lift_allowed} />
       <DerivedRow name="lift" sign />
       <DerivedRow name="end_lift" sign />
       <DerivedRow name="ideal_feed" />
@@ -172,6 +169,7 @@ function CouplingRows({ allowed }: { allowed: number }) {
       <DerivedRow name="ramp_distance" />
       <DerivedRow name="approach_gap" />
       <DerivedRow name="turns" />
+      <Tuning coupling={coupling} />
     </>
   );
 }
@@ -364,36 +362,6 @@ function DatumRow() {
         <option value="centre">the rack's centre</option>
       </select>
     </div>
-  );
-}
-
-function ObservedLift() {
-  const observed = useWork((work) => {
-    const changer = work.document?.changer;
-    return changer?.style === "thread-on" ? changer.coupling.observed_lift : null;
-  });
-  const { edit } = useWork.getState();
-  const pointer = "/changer/coupling/observed_lift";
-  if (observed === null || observed === undefined)
-    return may("technician") ? (
-      <button type="button" className="link mx-4 my-1" onClick={() => void edit(pointer, 0)}>
-        Note what the nut did
-      </button>
-    ) : null;
-  return (
-    <>
-      <QuantityRow
-        label="Observed lift"
-        pointer={pointer}
-        kind="length"
-        hint="What the nut did at this feed; positive: it was drawn up."
-      />
-      {may("technician") && (
-        <button type="button" className="link mx-4" onClick={() => void edit(pointer, null)}>
-          Forget it
-        </button>
-      )}
-    </>
   );
 }
 
