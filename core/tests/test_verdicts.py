@@ -4,6 +4,7 @@ import json
 import subprocess
 import sys
 from collections.abc import Callable
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -12,6 +13,7 @@ from demo_setup import DOCUMENT, ROOT, changed
 from orthotrope.machine.executor import run_program
 from orthotrope.machine.run import Call
 from orthotrope.program.reader import read_text
+from orthotrope.proof.callers import called_otherwise
 from orthotrope.proof.case import Case
 from orthotrope.proof.exchanges import exchange_case, exchange_text, pairs, prove_chunk, prove_exchanges
 from orthotrope.proof.verdicts import FaultResult, judge, judge_faults
@@ -119,3 +121,12 @@ def test_the_shares_of_time_are_the_whole_of_it() -> None:
     slow = read_setup(changed(DOCUMENT, machine__spindle__seconds_to_speed=9.0))
     one, other = (next(iter(prove_exchanges(setup, 0, 1, faults=True))) for setup in (HERON, slow))
     assert other.spent["waiting"] > one.spent["waiting"] and other.spent["sideways"] == pytest.approx(one.spent["sideways"])
+
+
+def test_a_program_that_trusts_what_its_caller_left_on_is_found() -> None:
+    made = case()
+    assert not list(called_otherwise(made))
+    trusting = EVERY.replace("G40 G49", "G40").replace("G53 G0 Z#111", "G0 Z[#111 + 171.4]").replace("G53 G0 X#171", "G0 X#171")
+    told = [finding.message for finding in called_otherwise(replace(made, program=read_text(trusting), _runs={}))]
+    for left_on in ("a tool's length", "the second work offset"):
+        assert any(message.startswith(f"Called with {left_on} active") for message in told), told

@@ -80,8 +80,9 @@ class Control:
         self.parameters = Parameters(values)
         self.parameters.inch = call.unit == 20
         self.lengths = {number: tool.recorded for number, tool in world.tools.items()}
-        self.offset: Vector = self.offset_now()
         self.cycle: dict[str, float] = {}
+        self._left_on(call)
+        self.offset: Vector = self.offset_now()
         self.touching = {word: stops for word, stops in ((profile.touch_stops, True), (profile.touch_goes_on, False))
                          if word is not None}  # fmt: skip
         self.watch = Watch(self.machine, profile)
@@ -89,6 +90,21 @@ class Control:
         self.parameters.inputs = {first + e.number: partial(self._ask, e) for e in world.inputs}
         self.orient_word = float(profile.orient[1:]) if profile.orient[0] == "M" else -1
         self.run = Run(call, self.machine.trace, {}, self.modes.kept())
+
+    def _left_on(self, call: Call) -> None:
+        """What the caller has active: a tool's length, another work offset, compensation, a canned cycle, a rotation."""
+        modes = self.modes
+        if call.active == "length":
+            modes.length_mode, modes.length = 43, self.lengths.get(call.from_tool) or max(self.lengths.values(), default=50.0)
+        elif call.active == "offset":
+            modes.work_offset = 2
+            self.parameters.values[ACTIVE_OFFSET] = 2.0
+        elif call.active == "compensation":
+            modes.cutter = 41
+        elif call.active == "cycle":
+            modes.motion, self.cycle = 81, {"R": 5.0, "Z": -5.0}
+        elif call.active == "rotation":
+            modes.rotation, modes.turned = 68, (0.0, 0.0, math.radians(30))
 
     def set(self, target: float | str, value: float) -> None:
         """Set a parameter, by number or name; an offset among them is in force at once."""

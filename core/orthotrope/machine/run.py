@@ -8,10 +8,14 @@ from orthotrope.machine.trace import Trace
 from orthotrope.program.faults import ProgramError
 
 
+Active = Literal["", "length", "offset", "compensation", "cycle", "rotation"]
+
+
 @dataclass(frozen=True, slots=True)
 class Call:
     """How and where a program is called: the gauge line's place, the caller's modes, the tools of an exchange. ``doubtful``:
-    whether the record of the tool in the spindle is; ``override``: the feed override that is set, 1 is 100 %."""
+    whether the record of the tool in the spindle is; ``override``: the feed override that is set, 1 is 100 %;
+    ``active``: what the caller has left on."""
 
     at: Vector = (0.0, 0.0, 0.0)
     unit: Literal[20, 21] = 21
@@ -20,6 +24,7 @@ class Call:
     to_tool: int = 0
     doubtful: bool = False
     override: float = 1.0
+    active: Active = ""
 
 
 @dataclass(frozen=True, slots=True)

@@ -10,6 +10,7 @@ from orthotrope.calc.derived import derive
 from orthotrope.machine.run import Call
 from orthotrope.program.reader import read_text
 from orthotrope.program.writer import write
+from orthotrope.proof.callers import called_otherwise
 from orthotrope.proof.case import Case, findings_of
 from orthotrope.proof.findings import SEVERITIES, Finding, worst_first
 from orthotrope.proof.review import called_at
@@ -89,10 +90,14 @@ def prove_exchanges(setup: Setup, first: int = 0, count: int | None = None, faul
         return
     of_all = case_of(*everything[0])  # always the same pair, so that it does not matter where a part of the proof begins
     shared = findings_of(of_all, "setup", "static", "text") if every else findings_of(of_all, "setup")
+    if every and every.readable:
+        shared += called_otherwise(of_all)
     last = None if count is None else first + count
     for one, other in everything[first:last]:
         case = case_of(one, other)
         own = findings_of(case, "run") if every else findings_of(case, "static", "text", "run")
+        if not every:
+            own += called_otherwise(case)
         findings = worst_first([*shared, *own])
         worst = next((severity for severity in SEVERITIES if any(f.severity == severity for f in findings)), None)
         judged = tuple(judge_faults(case)) if faults and case.program.readable else ()
