@@ -15,6 +15,7 @@ from orthotrope.proof.case import Case
 from orthotrope.proof.conflicts import conflicts
 from orthotrope.proof.exchanges import exchange_case, exchange_text, pairs, proof_digest, prove_exchanges
 from orthotrope.proof.review import called_at, review
+from orthotrope.proof.savings import savings
 from orthotrope.proof.verdicts import FaultResult, judge_faults
 from orthotrope.proof.worlds import nominal_world
 from orthotrope.setup import Setup, read_setup
@@ -163,6 +164,15 @@ def test_a_disc_turns_by_its_way_and_that_takes_its_time() -> None:
     assert [turn_steps(forwards, 1, to) for to in (2, 24)] == [1, 23] and turn_steps(forwards, 24, 1) == 1
     near, far = (case(SETUPS["plover"], 1, to).main.trace for to in (2, 13))
     assert far.seconds - near.seconds == pytest.approx(11 * changer.disc.seconds_per_step, abs=0.1)
+
+
+def test_what_would_save_most_is_tried_and_not_guessed() -> None:
+    slow = savings(SETUPS["dunlin"], 1, 2)
+    assert [saving.seconds for saving in slow] == sorted((saving.seconds for saving in slow), reverse=True)
+    assert slow[0].where == "/inputs" and "spindle still" in slow[0].says and slow[0].seconds > 3
+    disc = {saving.where: saving.seconds for saving in savings(SETUPS["plover"], 1, 12)}
+    assert disc["/changer/disc/seconds_per_step"] > disc["/machine/axes/Z/rapid"] > 0
+    assert [s.says for s in savings(SETUPS["knot"], 1, 2) if s.seconds > 2.5] == []
 
 
 def test_pockets_in_rows_are_where_the_rule_puts_them() -> None:

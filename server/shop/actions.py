@@ -17,6 +17,7 @@ from orthotrope.calc.slips import ReadBackInput, read_back_value
 from orthotrope.calc.storage import ARRANGEMENTS, Arrangement, arranged
 from orthotrope.calc.wiring import InputTestInput, Seen, input_test
 from orthotrope.errors import InputError, OrthotropeError
+from orthotrope.program.reader import read_text
 from orthotrope.proof.exchanges import pairs, proof_digest
 from orthotrope.proof.positions import entry_card, shown_by_control
 from orthotrope.setup import Setup, read_setup
@@ -171,17 +172,23 @@ class RestoreRevision(Action[Revision]):
 
 @dataclass(slots=True)
 class StartProof(Action[Proof]):
-    """A proof of the newest revision's exchanges; running it is :mod:`shop.proving`'s."""
+    """A proof of the newest revision's exchanges, through the written text or a ``brought`` one; running it is
+    :mod:`shop.proving`'s."""
 
     name: ClassVar[str] = "start proof"
     user: User
     machine: Machine
+    brought: str = ""
+    file: str = ""
 
     def execute(self) -> Proof:
         head = self.machine.head
         setup = read_setup(head.document)
+        if self.brought and (faults := read_text(self.brought).faults):
+            raise InputError.at("/text", f"The program can't be read, nothing is proven. {faults[0]}")
         return Proof.objects.create(machine=self.machine, revision=head, digest=proof_digest(setup),
-                                    total=len(pairs(setup)) if setup.changer else 0, author=self.user)  # fmt: skip
+                                    total=len(pairs(setup)) if setup.changer else 0, author=self.user,
+                                    brought=self.brought, file=self.file[:120])  # fmt: skip
 
     def noted(self, outcome: Proof) -> tuple[Machine, dict[str, Any] | None]:
         return self.machine, {"proof": outcome.pk, "revision": outcome.revision.number}

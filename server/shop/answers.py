@@ -1,5 +1,6 @@
 """What the core says about a Setup, as the interface wants it. Nothing here is stored."""
 
+from dataclasses import replace
 from typing import Any
 
 from orthotrope.calc.alignment import align, alignment_json
@@ -8,6 +9,7 @@ from orthotrope.calc.storage import storing
 from orthotrope.errors import InputError, OrthotropeError
 from orthotrope.machine.report import trace_as_json, world_as_json
 from orthotrope.machine.trace import Trace
+from orthotrope.program.reader import read_text
 from orthotrope.proof.case import Case
 from orthotrope.proof.conflicts import conflicts, signal_conflicts
 from orthotrope.proof.exchanges import exchange_case, exchange_text, finding_json, proof_digest
@@ -24,7 +26,7 @@ from shop.stage_answers import machine_answer, signals_answer
 
 
 def answer(document: dict[str, Any], from_tool: int | None, to_tool: int | None, profile: str | None,
-           stage: str = "exchange") -> dict[str, Any]:  # fmt: skip
+           stage: str = "exchange", program: str | None = None) -> dict[str, Any]:  # fmt: skip
     """Derived values, drawing and findings of a document that need not be stored; and what the ``stage`` shows: an exchange's
     text and trace, or what follows for the machine or its signals."""
     try:
@@ -39,7 +41,7 @@ def answer(document: dict[str, Any], from_tool: int | None, to_tool: int | None,
         "faults": [],
         "derived": derived_json(setup, derived) if derived else None,
         "scene": world_as_json(nominal_world(setup)),
-        "exchange": exchange_json(setup, from_tool, to_tool, profile) if derived and stage == "exchange" else None,
+        "exchange": exchange_json(setup, from_tool, to_tool, profile, program) if derived and stage == "exchange" else None,
         "conflicts": told,
         "machine": machine_answer(setup, derived) if stage == "machine" else None,
         "signals": signals_answer(setup) if stage == "signals" else None,
@@ -80,8 +82,10 @@ def alignment_answer(setup: Setup) -> dict[str, Any] | None:
     return {"says": list(found.says), "fit": alignment_json(found)} if found else None
 
 
-def exchange_json(setup: Setup, from_tool: int | None, to_tool: int | None, profile: str | None) -> dict[str, Any] | None:
-    """One exchange in every shipped control profile, run through the text of the chosen one; None while there is none."""
+def exchange_json(setup: Setup, from_tool: int | None, to_tool: int | None, profile: str | None,
+                  brought: str | None = None) -> dict[str, Any] | None:  # fmt: skip
+    """One exchange in every control profile, run through the text of the chosen one, or through a program that was brought;
+    None while there is none."""
     one, other = pair(setup, from_tool, to_tool)
     stored = {0, *(tool.number for tool in setup.exchangeable())}
     if one not in stored or other not in stored:
@@ -104,6 +108,9 @@ def exchange_json(setup: Setup, from_tool: int | None, to_tool: int | None, prof
         except OrthotropeError as failed:
             why = str(failed)
         texts.append({"profile": name, "file": file.replace(" ", "-"), "text": text, "why": why})
+    if brought is not None and case:
+        case = replace(case, program=read_text(brought), _runs={})
+        texts = [{"profile": shown, "file": "", "text": brought, "why": ""}]
     findings = [f for f in review(case) if f.check != "setup-conflict"] if case else []
     return {"from_tool": one, "to_tool": other, "texts": texts, "shown": shown,
             "trace": _playable(case.main.trace) if case and case.program.readable else None,
@@ -124,8 +131,10 @@ def _playable(trace: Trace) -> dict[str, Any]:
     return {**whole, "blocks": blocks, "spindle": spindle}
 
 
-def latest_proof(machine: Machine) -> Proof | None:
-    return machine.proofs.order_by("-pk").select_related("revision", "author").first()
+def latest_proof(machine: Machine, brought: bool = False) -> Proof | None:
+    """The newest proof of the written text, or of one that was brought."""
+    found = machine.proofs.exclude(brought="") if brought else machine.proofs.filter(brought="")
+    return found.order_by("-pk").select_related("revision", "author").first()
 
 
 def proof_json(proof: Proof, head: Revision, with_pairs: bool = False) -> dict[str, Any]:
@@ -146,9 +155,10 @@ def proof_json(proof: Proof, head: Revision, with_pairs: bool = False) -> dict[s
         "id": proof.pk, "state": state, "done": proof.done, "total": proof.total, "stop": worst.count("stop"),
         "warn": worst.count("warn"), "cases": len(verdicts), "unsafe": verdicts.count("unsafe"),
         "unnoticed": verdicts.count("can't be noticed"), "revision": proof.revision.number, "author": proof.author.get_username(),
-        "started": proof.started, "error": proof.error, "stale": stale, "changes": reasons}  # fmt: skip
+        "started": proof.started, "file": proof.file, "error": proof.error, "stale": stale, "changes": reasons}  # fmt: skip
     if with_pairs:
         summary["pairs"] = [{**r, "from_tool": r["from"], "to_tool": r["to"]} for r in proof.results]
+        summary["brought"] = proof.brought
         summary["causes"] = causes(proof.results)
         summary["faults"] = fault_groups(proof.results)
         summary["times"] = times(proof.results)

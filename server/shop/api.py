@@ -20,6 +20,7 @@ from orthotrope.formats.pocket_table import as_csv, as_xlsx
 from orthotrope.formats.pocket_table import preview as preview_table
 from orthotrope.machine.report import world_as_json
 from orthotrope.program.writer import write
+from orthotrope.proof.savings import savings
 from orthotrope.proof.settling import record_words, settling
 from orthotrope.proof.worlds import nominal_world
 from orthotrope.sequence.approach import approach
@@ -255,7 +256,7 @@ def save(request: HttpRequest, slug: str, body: schemas.SaveIn) -> Answer:
 @api.post("/preview", response=schemas.AnswerOut)
 def preview(request: HttpRequest, body: schemas.PreviewIn) -> Answer:
     """What would follow from a document, without saving it."""
-    return answer(body.document, body.from_tool, body.to_tool, body.profile, body.stage)
+    return answer(body.document, body.from_tool, body.to_tool, body.profile, body.stage, body.program)
 
 
 @api.get("/machines/{slug}/file", response=dict[str, Any])
@@ -298,7 +299,7 @@ def restore(request: HttpRequest, slug: str, number: int) -> Answer:
     return _machine_json(found)
 
 
-PROOF: dict[Any, Any] = {200: schemas.ProofOut, 403: schemas.FaultsOut, 404: schemas.FaultsOut}
+PROOF: dict[Any, Any] = {200: schemas.ProofOut, **{code: schemas.FaultsOut for code in (403, 404, 422)}}
 
 
 def _proof(proof: Proof) -> Answer:
@@ -306,15 +307,17 @@ def _proof(proof: Proof) -> Answer:
 
 
 @api.post("/machines/{slug}/proofs", response=PROOF)
-def start_proof(request: HttpRequest, slug: str) -> Answer:
-    proof = StartProof(_user(request), _machine(slug)).run()
+def start_proof(request: HttpRequest, slug: str, body: schemas.ProofIn | None = None) -> Answer:
+    """Prove every exchange of the newest Setup, through the written text or one that is brought."""
+    brought = body or schemas.ProofIn()
+    proof = StartProof(_user(request), _machine(slug), brought.text, brought.file).run()
     proving.start(proof)
     return _proof(proof)
 
 
 @api.get("/machines/{slug}/proofs/latest", response={200: schemas.ProofOut | None, 404: schemas.FaultsOut})
-def newest_proof(request: HttpRequest, slug: str) -> Answer | None:
-    proof = latest_proof(_machine(slug))
+def newest_proof(request: HttpRequest, slug: str, brought: bool = False) -> Answer | None:
+    proof = latest_proof(_machine(slug), brought)
     return _proof(proof) if proof else None
 
 
@@ -409,6 +412,13 @@ def teach_pocket(request: HttpRequest, slug: str, body: schemas.TeachIn) -> Answ
     return {"readings": listed, "edit_at": "/changer/rack/taught", "edit": action.taught}
 
 
+@api.post("/savings", response={200: list[schemas.SavingOut], 422: schemas.FaultsOut})
+def time_savings(request: HttpRequest, body: schemas.PairIn) -> list[Answer]:
+    """What would save most time in an exchange, each change tried; nothing is stored."""
+    found = savings(read_setup(body.document), body.from_tool, body.to_tool)
+    return [{"says": saving.says, "where": saving.where, "seconds": saving.seconds} for saving in found]
+
+
 @api.get("/threads", response=list[Thread])
 def threads(request: HttpRequest) -> Any:
     """The standard threads of collet nuts that come with Orthotrope."""
@@ -427,7 +437,7 @@ def layout(request: HttpRequest, body: schemas.LayoutIn) -> list[Answer]:
 
 
 @api.post("/settling", response={200: schemas.SettlingOut, 422: schemas.FaultsOut})
-def settling_sheet(request: HttpRequest, body: schemas.SettlingIn) -> Answer:
+def settling_sheet(request: HttpRequest, body: schemas.PairIn) -> Answer:
     """What may be where after this exchange was stopped, block by block, and how the record is set; nothing is stored."""
     setup = read_setup(body.document)
     rows = [stretch.as_json() for stretch in settling(setup, body.from_tool, body.to_tool)]

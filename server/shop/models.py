@@ -49,7 +49,8 @@ class Revision(models.Model):
 
 
 class Proof(models.Model):
-    """A run of every exchange of one revision. ``results``: a list of pairs with their findings."""
+    """A run of every exchange of one revision, through the written text or through one that was ``brought`` (from ``file``).
+    ``results``: a list of pairs with their findings."""
 
     class State(models.TextChoices):
         RUNNING = "running"
@@ -64,6 +65,8 @@ class Proof(models.Model):
     total = models.PositiveIntegerField()
     done = models.PositiveIntegerField(default=0)
     results = models.JSONField(default=list)
+    brought = models.TextField(blank=True)
+    file = models.CharField(max_length=120, blank=True)
     error = models.TextField(blank=True)
     author = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT)
     started = models.DateTimeField(auto_now_add=True)

@@ -85,7 +85,7 @@ def _prove(proof: Proof, cancelled: threading.Event) -> None:
     total = len(pairs(read_setup(document)))
     executor = pool()
     parts: dict[Future[list[dict[str, Any]]], int] = {
-        executor.submit(prove_chunk, document, first, CHUNK): first for first in range(0, total, CHUNK)
+        executor.submit(prove_chunk, document, first, CHUNK, proof.brought or None): first for first in range(0, total, CHUNK)
     }
     found: dict[int, list[dict[str, Any]]] = {}
     waiting, kept = set(parts), 0.0

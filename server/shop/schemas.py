@@ -342,6 +342,12 @@ class StoredToolOut(Schema):
     tool: int
 
 
+class SavingOut(Schema):
+    says: str
+    where: str
+    seconds: float
+
+
 class LayoutIn(Schema):
     """A DXF as text; ``unit``: where it states none."""
 
@@ -363,7 +369,7 @@ class LayerOut(Schema):
     orders: dict[str, list[int]]
 
 
-class SettlingIn(Schema):
+class PairIn(Schema):
     document: dict[str, Any]
     from_tool: int
     to_tool: int
@@ -713,6 +719,7 @@ class PreviewIn(Schema):
     to_tool: int | None = None
     profile: str | None = None
     stage: Literal["machine", "signals", "exchange"] = "exchange"
+    program: str | None = None
 
 
 class SaveIn(Schema):
@@ -733,6 +740,13 @@ class StageOut(Schema):
     why: str
 
 
+class ProofIn(Schema):
+    """A program that was brought, to be proven in place of the written one; "" the written one."""
+
+    text: str = ""
+    file: str = ""
+
+
 class ProofSummaryOut(Schema):
     id: int
     state: Literal["running", "done", "cancelled", "failed"]
@@ -749,6 +763,7 @@ class ProofSummaryOut(Schema):
     error: str
     stale: bool
     changes: list[str]
+    file: str
 
 
 class PairOut(Schema):
@@ -793,6 +808,9 @@ class CauseOut(Schema):
 
 
 class ProofOut(ProofSummaryOut):
+    """``brought``: the program that was brought, "" where it is the written one."""
+
+    brought: str
     pairs: list[PairOut]
     causes: list[CauseOut]
     faults: list[FaultGroupsOut]

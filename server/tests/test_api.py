@@ -10,6 +10,7 @@ import pytest
 from django.test import Client, override_settings
 from django.utils import timezone
 from orthotrope.formats.mounting import mounting_pattern
+from orthotrope.proof.exchanges import exchange_text
 from orthotrope.setup import read_setup
 from requests_to import DOCUMENT, changed, send
 from shop.api import api
@@ -59,6 +60,7 @@ READING = [
     ("GET", "/api/machines/heron/pockets.csv", None),
     ("GET", "/api/machines/heron/pockets.xlsx", None),
     ("GET", "/api/machines/heron/mounting.dxf", None),
+    ("POST", "/api/savings", {"document": DOCUMENT, "from_tool": 2, "to_tool": 9}),
     ("GET", "/api/threads", None),
     ("POST", "/api/layout", {"text": DRAWING}),
     ("POST", "/api/settling", {"document": DOCUMENT, "from_tool": 2, "to_tool": 9}),
@@ -258,9 +260,9 @@ def test_a_document_stored_by_an_earlier_version_is_edited_as_any_other(heron: M
     assert answer.status_code == 200 and answer.json()["document"]["changer"]["rack"]["taught"] == row
 
 
-def wait_for(client: Client, state: str) -> dict[str, Any]:
+def wait_for(client: Client, state: str, which: str = "") -> dict[str, Any]:
     for _ in range(300):
-        proof: dict[str, Any] = client.get("/api/machines/heron/proofs/latest").json()
+        proof: dict[str, Any] = client.get(f"/api/machines/heron/proofs/latest{which}").json()
         if proof["state"] == state:
             return proof
         time.sleep(0.05)
@@ -289,6 +291,23 @@ def test_a_proof_runs_goes_stale_and_says_why(heron: Machine, as_role: AsRole) -
     assert len(failing["causes"][0]["pairs"]) > 1
     save(client, machine["document"], DOCUMENT)
     assert client.get("/api/machines/heron/proofs/latest").json()["stale"]
+
+
+@pytest.mark.django_db(transaction=True)
+def test_a_program_that_is_brought_is_proven_beside_the_written_one(heron: Machine, as_role: AsRole) -> None:
+    client = as_role("technician")
+    setup = read_setup(DOCUMENT)
+    mine = exchange_text(setup, setup.profile, 0, 0).replace("M49", "(no lock)")
+    unread = send(client, "POST", "/api/machines/heron/proofs", {"text": "G21 X[1", "file": "torn.nc"})
+    assert unread.status_code == 422 and "can't be read" in unread.json()["faults"][0]["what"]
+    assert send(client, "POST", "/api/machines/heron/proofs", {"text": mine, "file": "mine.nc"}).json()["file"] == "mine.nc"
+    proof = wait_for(client, "done", "?brought=true")
+    bad = {entry["fault"] for entry in proof["faults"] if entry["groups"][0]["verdict"] == "unsafe"}
+    assert bad == {"override-low", "override-high"} and proof["brought"] == mine
+    assert client.get("/api/machines/heron/proofs/latest").json() is None
+    assert client.get("/api/machines/heron").json()["stages"][4]["mark"] == "open"
+    shown = send(client, "POST", "/api/preview", {"document": DOCUMENT, "from_tool": 2, "to_tool": 9, "program": mine}).json()
+    assert [text["text"] for text in shown["exchange"]["texts"]] == [mine] and shown["exchange"]["trace"]["ended"] == "end"
 
 
 @pytest.mark.django_db(transaction=True)

@@ -19,7 +19,7 @@ TINY = 1e-9
 OPEN, ON_TOOL, ON_NOTHING = "open", "closed on a tool", "closed on nothing"
 
 AT_REST = {"grip": ON_NOTHING, "disc": "home", "pot": "up", "arm swing": "home", "arm stroke": "up", "arm turn": "still",
-           "blow air": "off"}  # fmt: skip
+           "blow air": "off", "turn": "in place"}  # fmt: skip
 """State of each device while the machine stands ready; a grip that has a tool is closed on it."""
 
 

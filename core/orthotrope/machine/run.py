@@ -7,7 +7,6 @@ from orthotrope.machine.motion import Vector
 from orthotrope.machine.trace import Trace
 from orthotrope.program.faults import ProgramError
 
-
 Active = Literal["", "length", "offset", "compensation", "cycle", "rotation"]
 
 

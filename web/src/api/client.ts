@@ -10,6 +10,7 @@ export type PocketChanger = Extract<Changer, { heights: unknown }>;
 export type Rack = Schemas["Rack"];
 export type Heights = Schemas["Heights"];
 export type Thread = Schemas["Thread"];
+export type Saving = Schemas["SavingOut"];
 export type Layer = Schemas["LayerOut"];
 export type Reserved = Schemas["Reserved"];
 export type Magazine = Schemas["MagazineOut"];

@@ -9,6 +9,7 @@ import { save } from "./save";
 export function ProgramView() {
   const exchange = useWork((work) => work.answer?.exchange);
   const line = useWork((work) => work.answer?.exchange?.trace?.blocks[work.block]?.line ?? 0);
+  const brought = useWork((work) => work.brought);
   const practice = useWork((work) => work.machine?.agent === "");
   const { show, goTo } = useWork.getState();
   const [copied, setCopied] = useState(false);
@@ -84,6 +85,16 @@ export function ProgramView() {
           <Download size={15} />
         </button>
       </div>
+      {brought && (
+        <p className="flex items-center justify-between border-b border-rule-2 bg-now-wash px-3 text-[14px]">
+          <span>
+            Played here: your program <b>{brought.file}</b>
+          </span>
+          <button type="button" className="link min-h-9" onClick={() => void show(exchange.shown)}>
+            back to the written one
+          </button>
+        </p>
+      )}
       <div ref={box} className="min-h-0 flex-1 overflow-auto" data-program>
         {chosen?.why && <p className="says wrong">{chosen.why}</p>}
         {lines.map((text, index) => {

@@ -246,6 +246,8 @@ describe("the matrix", () => {
     error: "",
     stale: false,
     changes: [],
+    file: "",
+    brought: "",
     causes: finding ? [{ finding, pairs: [[2, 9]] }] : [],
     pairs: [
       { from_tool: 2, to_tool: 9, worst: "stop", seconds: 12, findings: finding ? [finding] : [] },
@@ -417,5 +419,44 @@ describe("the sheets of the other styles", () => {
     show("knot", 0.5);
     expect([...document.querySelectorAll("text")].some((text) => text.textContent === "loading place")).toBe(true);
     expect(screen.queryByRole("button", { name: /^Pocket/ })).toBeNull();
+  });
+});
+
+describe("a program of the user's own", () => {
+  it("is proven beside the written one, played where a cell is opened, and left again", async () => {
+    const pairs = [{ from_tool: 2, to_tool: 9, worst: null, seconds: 12, findings: [] }];
+    const mine = {
+      id: 5, state: "done", done: 1, total: 1, stop: 0, warn: 0, revision: 1, author: "lead", stale: false, error: "",
+      started: "2026-11-25T08:00:00Z", changes: [], causes: [], pairs, faults: [], cases: 1, unsafe: 0, unnoticed: 0,
+      times: [], file: "mine.nc", brought: "G21\nM30",
+    }; // biome-ignore format: figures
+    const calls = play({
+      "GET /api/machines/heron/proofs/latest": () => [200, null],
+      "POST /api/machines/heron/proofs": () => [200, mine],
+      "GET /api/machines/heron": () => [200, machine],
+      "POST /api/preview": () => [200, clean],
+    });
+    opened(clean);
+    render(
+      <MemoryRouter>
+        <ProofStage />
+      </MemoryRouter>,
+    );
+    fireEvent.click(screen.getByRole("button", { name: /A program of yours/ }));
+    const file = Object.assign(new File([""], "mine.nc"), { text: async () => "G21\nM30" });
+    fireEvent.change(screen.getByLabelText("Program to be proven"), { target: { files: [file] } });
+    await waitFor(() =>
+      expect(calls.find((call) => call.method === "POST" && call.path.endsWith("/proofs"))?.body).toEqual({
+        file: "mine.nc",
+        text: "G21\nM30",
+      }),
+    );
+    act(() => useWork.setState({ brought: { file: "mine.nc", text: "G21\nM30" } }));
+    await act(() => useWork.getState().choose({ from: 2, to: 9 }));
+    expect(calls.filter((call) => call.path === "/api/preview").at(-1)?.body.program).toBe("G21\nM30");
+    cleanup();
+    render(<ProgramView />);
+    fireEvent.click(screen.getByRole("button", { name: "back to the written one" }));
+    await waitFor(() => expect(useWork.getState().brought).toBeNull());
   });
 });

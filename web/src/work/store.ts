@@ -60,6 +60,8 @@ interface Work {
   pair: Pair | null;
   picked: number | null;
   profile: string | null;
+  /** a program of the user's own that is played in place of the written one */
+  brought: { file: string; text: string } | null;
   focus: string | null;
   time: number;
   block: number;
@@ -100,9 +102,19 @@ let flushing: Promise<void> | null = null;
 const NO_CONNECTION = "No connection to the server; the number stays here until there is.";
 let choices = 0;
 
-async function preview(document: Setup, pair: Pair | null, profile: string | null, stage: Shown): Promise<Answer> {
+async function preview(
+  document: Setup,
+  { pair, profile, stage, brought }: Pick<Work, "pair" | "profile" | "stage" | "brought">,
+): Promise<Answer> {
   const { data, response } = await client.POST("/api/preview", {
-    body: { document, from_tool: pair?.from ?? null, to_tool: pair?.to ?? null, profile, stage },
+    body: {
+      document,
+      from_tool: pair?.from ?? null,
+      to_tool: pair?.to ?? null,
+      profile,
+      stage,
+      program: brought?.text ?? null,
+    },
   });
   if (!data) throw new Error(String(response.status));
   return data;
@@ -125,6 +137,7 @@ const NOTHING = {
   pair: null,
   picked: null,
   profile: null,
+  brought: null,
   focus: null,
   time: 0,
   block: 0,
@@ -148,7 +161,7 @@ export const useWork = create<Work>((set, get) => ({
     const kept = localStorage.getItem(key(slug));
     const unsaved = kept ? (JSON.parse(kept) as Unsaved) : null;
     const document = unsaved?.document ?? data.document;
-    const answer = await preview(document, null, null, get().stage);
+    const answer = await preview(document, { pair: null, profile: null, stage: get().stage, brought: null });
     if (get().slug !== slug) return;
     set({
       machine: data,
@@ -204,11 +217,11 @@ export const useWork = create<Work>((set, get) => ({
     }),
 
   async choose(pair, finding) {
-    const { document, profile } = get();
+    const { document } = get();
     if (!document) return;
     const turn = ++choices;
     set({ pair, picked: null });
-    const answer = await preview(document, pair, profile, get().stage).catch(lost(set, get));
+    const answer = await preview(document, { ...get(), pair }).catch(lost(set, get));
     if (!answer || turn !== choices) return; // another one has been chosen meanwhile
     set({ pair: paired(answer), answer, time: 0, block: 0, playing: false, chosen: null });
     if (finding) {
@@ -227,9 +240,9 @@ export const useWork = create<Work>((set, get) => ({
   async show(profile) {
     const { document, pair } = get();
     if (!document) return;
-    const answer = await preview(document, pair, profile, get().stage).catch(lost(set, get));
+    const answer = await preview(document, { ...get(), pair, profile, brought: null }).catch(lost(set, get));
     if (!answer) return;
-    set({ profile, answer, time: 0, block: 0, playing: false, chosen: null });
+    set({ profile, brought: null, answer, time: 0, block: 0, playing: false, chosen: null });
   },
 
   setFocus: (focus) => set({ focus }),
@@ -353,9 +366,9 @@ async function sendUnsaved(set: Set, get: Get): Promise<void> {
 
 /** Make a document the document if it has no faults: preview it, show what follows, keep it, save it. */
 async function take(set: Set, get: Get, document: Setup): Promise<Fault[]> {
-  const { pair, profile, slug, base, baseRevision, saving } = get();
+  const { pair, slug, base, baseRevision, saving } = get();
   if (saving === "saved") set({ saving: "saving" });
-  const answer = await preview(document, pair, profile, get().stage).catch(lost(set, get));
+  const answer = await preview(document, get()).catch(lost(set, get));
   if (!answer) {
     const what = get().saving === "signed-out" ? "Your session has ended; sign in again." : NO_CONNECTION;
     return [{ where: "", what }];
@@ -371,8 +384,8 @@ async function take(set: Set, get: Get, document: Setup): Promise<Fault[]> {
 }
 
 async function again(set: Set, get: Get): Promise<void> {
-  const { document, pair, profile, stage } = get();
-  const answer = document && (await preview(document, pair, profile, stage).catch(lost(set, get)));
+  const { document, pair, stage } = get();
+  const answer = document && (await preview(document, get()).catch(lost(set, get)));
   if (answer && get().stage === stage) set({ answer, pair: paired(answer) ?? pair, ...cursor(get(), answer) });
 }
 

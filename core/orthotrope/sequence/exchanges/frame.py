@@ -269,9 +269,11 @@ def every(parts: Parts, setup: Setup, derived: DerivedChanger, title: str) -> Se
         yield when(requested, "GT", highest, 910)
         if parts.pockets and not parts.kept:
             yield from lookup()
-        for role in ("air", "magazine home", "arm home", "pot up"):
+        at_rest: dict[str, tuple[InputRole, ...]] = {"moving disc": ("magazine home",), "disc with arm": ("arm home", "pot up")}
+        style = setup.changer.style if setup.changer else ""
+        for role in ("air", *at_rest.get(style, ())):
             entry = setup.input_of(role)
-            if entry and (role == "air" or not isinstance(setup.changer, RackChanger)):
+            if entry:
                 label = frame.asked.setdefault(role, 930 + len(frame.asked))
                 yield when(parameter(known.input_first + entry.number), "NE", 1, label, f"{role}: asked before anything moves")
 

@@ -325,7 +325,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Start Proof */
+        /**
+         * Start Proof
+         * @description Prove every exchange of the newest Setup, through the written text or one that is brought.
+         */
         post: operations["shop_api_start_proof"];
         delete?: never;
         options?: never;
@@ -579,6 +582,26 @@ export interface paths {
          * @description What is understood of a typed quantity.
          */
         post: operations["shop_api_quantity"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/savings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Time Savings
+         * @description What would save most time in an exchange, each change tried; nothing is stored.
+         */
+        post: operations["shop_api_time_savings"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1144,8 +1167,8 @@ export interface components {
         };
         /**
          * Coupling
-         * @description The thread. ``tuning``: the tries of its feed, in their order. ``dwell`` at the bottom in seconds; ``flats_height``: how far above its seat the pocket's flats catch
-         *     the nut; ``lift_allowed``: the pocket's float, up and down.
+         * @description The thread. ``tuning``: the tries of its feed, in their order. ``dwell`` at the bottom in seconds; ``flats_height``: how
+         *     far above its seat the pocket's flats catch the nut; ``lift_allowed``: the pocket's float, up and down.
          */
         Coupling: {
             /** Dwell */
@@ -2037,6 +2060,17 @@ export interface components {
             /** Word On */
             word_on: string;
         };
+        /** PairIn */
+        PairIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** From Tool */
+            from_tool: number;
+            /** To Tool */
+            to_tool: number;
+        };
         /** PairOut */
         PairOut: {
             /** Findings */
@@ -2157,6 +2191,8 @@ export interface components {
             from_tool?: number | null;
             /** Profile */
             profile?: string | null;
+            /** Program */
+            program?: string | null;
             /**
              * Stage
              * @default exchange
@@ -2186,10 +2222,31 @@ export interface components {
                 [key: string]: unknown;
             };
         };
-        /** ProofOut */
+        /**
+         * ProofIn
+         * @description A program that was brought, to be proven in place of the written one; "" the written one.
+         */
+        ProofIn: {
+            /**
+             * File
+             * @default
+             */
+            file: string;
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+        };
+        /**
+         * ProofOut
+         * @description ``brought``: the program that was brought, "" where it is the written one.
+         */
         ProofOut: {
             /** Author */
             author: string;
+            /** Brought */
+            brought: string;
             /** Cases */
             cases: number;
             /** Causes */
@@ -2202,6 +2259,8 @@ export interface components {
             error: string;
             /** Faults */
             faults: components["schemas"]["FaultGroupsOut"][];
+            /** File */
+            file: string;
             /** Id */
             id: number;
             /** Pairs */
@@ -2245,6 +2304,8 @@ export interface components {
             done: number;
             /** Error */
             error: string;
+            /** File */
+            file: string;
             /** Id */
             id: number;
             /** Revision */
@@ -2516,6 +2577,15 @@ export interface components {
                 [key: string]: unknown;
             };
         };
+        /** SavingOut */
+        SavingOut: {
+            /** Says */
+            says: string;
+            /** Seconds */
+            seconds: number;
+            /** Where */
+            where: string;
+        };
         /**
          * SceneOut
          * @description The nominal world as shapes: what is drawn is what is run.
@@ -2576,17 +2646,6 @@ export interface components {
             role: ("viewer" | "technician" | "lead") | null;
             /** User */
             user: string | null;
-        };
-        /** SettlingIn */
-        SettlingIn: {
-            /** Document */
-            document: {
-                [key: string]: unknown;
-            };
-            /** From Tool */
-            from_tool: number;
-            /** To Tool */
-            to_tool: number;
         };
         /**
          * SettlingOut
@@ -3908,7 +3967,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ProofIn"] | null;
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -3937,11 +4000,22 @@ export interface operations {
                     "application/json": components["schemas"]["FaultsOut"];
                 };
             };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
         };
     };
     shop_api_newest_proof: {
         parameters: {
-            query?: never;
+            query?: {
+                brought?: boolean;
+            };
             header?: never;
             path: {
                 slug: string;
@@ -4002,6 +4076,15 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4475,6 +4558,39 @@ export interface operations {
             };
         };
     };
+    shop_api_time_savings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PairIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavingOut"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
     shop_api_session: {
         parameters: {
             query?: never;
@@ -4590,7 +4706,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SettlingIn"];
+                "application/json": components["schemas"]["PairIn"];
             };
         };
         responses: {

@@ -1,5 +1,6 @@
 /** The Proof stage: every pair as a matrix, causes worst first, progress while it runs. */
-import { useEffect, useState } from "react";
+import { FileCode } from "lucide-react";
+import { useEffect, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { client, type Finding, type Proof, refusal } from "../../api/client";
 import { FindingItem } from "../../findings/findings";
@@ -10,14 +11,14 @@ import { may } from "../../shell/session";
 import { useWork } from "../../work/store";
 import { STYLES } from "../changer/styles";
 import { cellSize, DENSE, FaultGroups, FaultMatrix, Faults } from "./faults";
-import { Times } from "./times";
+import { Savings, Times } from "./times";
 
 type PairResult = Proof["pairs"][number];
 
 const named = (tool: number) => (tool ? `T${tool}` : "empty");
 
 /** The newest proof of the machine; asked for again while it runs. */
-function useProof(slug: string | null) {
+function useProof(slug: string | null, brought: boolean) {
   const [proof, setProof] = useState<Proof | null>(null);
   const [trouble, setTrouble] = useState<string | null>(null);
   const [again, setAgain] = useState(0);
@@ -29,7 +30,7 @@ function useProof(slug: string | null) {
     let gone = false;
     const load = async () => {
       const { data } = await client
-        .GET("/api/machines/{slug}/proofs/latest", { params: { path: { slug } } })
+        .GET("/api/machines/{slug}/proofs/latest", { params: { path: { slug }, query: { brought } } })
         .catch(() => ({ data: undefined }));
       if (!gone && data !== undefined) setProof(data ?? null);
     };
@@ -39,13 +40,13 @@ function useProof(slug: string | null) {
       gone = true;
       clearInterval(timer);
     };
-  }, [slug, running, again, changed]);
+  }, [slug, running, again, changed, brought]);
   useEffect(() => {
     if (!running) void useWork.getState().refresh();
   }, [running]);
-  const start = async () => {
+  const start = async (own?: { file: string; text: string }) => {
     if (!slug) return;
-    const { data, error } = await client.POST("/api/machines/{slug}/proofs", { params: { path: { slug } } });
+    const { data, error } = await client.POST("/api/machines/{slug}/proofs", { params: { path: { slug } }, body: own });
     setTrouble(data ? null : refusal(error));
     if (data) setProof(data);
     setAgain((count) => count + 1);
@@ -60,11 +61,13 @@ function useProof(slug: string | null) {
 
 export default function ProofStage() {
   const slug = useWork((work) => work.slug);
-  const { proof, trouble, start, stop } = useProof(slug);
+  const [own, setOwn] = useState(false);
+  const { proof, trouble, start, stop } = useProof(slug, own);
   const [hovered, setHovered] = useState<PairResult | null>(null);
   const [fault, setFault] = useState("none");
   const navigate = useNavigate();
   const open = async (pair: PairResult | { from_tool: number; to_tool: number }, finding?: Finding) => {
+    useWork.setState({ brought: proof?.brought ? { file: proof.file, text: proof.brought } : null });
     await useWork.getState().choose({ from: pair.from_tool, to: pair.to_tool }, finding);
     navigate(`/machines/${slug}/changer`);
   };
@@ -72,7 +75,19 @@ export default function ProofStage() {
     <div className="grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[minmax(0,1fr)_58px]">
       <Panels
         name="proof"
-        left={<Sequences proof={proof} fault={fault} onFault={setFault} />}
+        left={
+          <Sequences
+            proof={proof}
+            fault={fault}
+            onFault={setFault}
+            own={own}
+            onOwn={setOwn}
+            onBring={(brought) => {
+              setOwn(true);
+              void start(brought);
+            }}
+          />
+        }
         middle={
           fault === "none" ? (
             <Matrix proof={proof} onOpen={open} hovered={hovered} onHover={setHovered} />
@@ -89,7 +104,60 @@ export default function ProofStage() {
         }
         rightSize={330}
       />
-      <Foot proof={proof} trouble={trouble} onStart={start} onStop={stop} />
+      <Foot
+        proof={proof}
+        trouble={trouble}
+        onStart={() => start(proof?.brought ? { file: proof.file, text: proof.brought } : undefined)}
+        onStop={stop}
+      />
+    </div>
+  );
+}
+
+function outcome(proof: Proof | null): string {
+  if (!proof) return "not run";
+  if (proof.stale) return "stale";
+  return proof.stop ? `${proof.stop} with a stop` : proof.unsafe ? `${proof.unsafe} unsafe` : proof.state;
+}
+
+function SequenceRow(props: { chosen: boolean; onChoose: () => void; children: React.ReactNode }) {
+  return (
+    <button
+      type="button"
+      aria-pressed={props.chosen}
+      className={`grid min-h-10 w-full grid-cols-[24px_1fr_auto] items-center border-t border-rule-2 px-4 ${props.chosen ? "bg-now-wash shadow-[inset_3px_0_var(--now)]" : ""}`}
+      onClick={props.onChoose}
+    >
+      {props.children}
+    </button>
+  );
+}
+
+/** Take a program of the user's own, to be proven as the written one is: the same pairs, the same faults. */
+function Bring({ onBring }: { onBring: (brought: { file: string; text: string }) => void }) {
+  const input = useRef<HTMLInputElement>(null);
+  return (
+    <div className="px-4 py-2 pl-10 text-[13.5px] text-ink-2">
+      <p>Called with the tool in the spindle and the requested one, as the written program is.</p>
+      <button
+        type="button"
+        className="button plain mt-1"
+        disabled={!may("technician")}
+        onClick={() => input.current?.click()}
+      >
+        Prove a file
+      </button>
+      <input
+        ref={input}
+        type="file"
+        className="hidden"
+        aria-label="Program to be proven"
+        onChange={async (event) => {
+          const file = event.currentTarget.files?.[0];
+          event.currentTarget.value = "";
+          if (file) onBring({ file: file.name, text: await file.text() });
+        }}
+      />
     </div>
   );
 }
@@ -102,10 +170,16 @@ function Sequences({
   proof,
   fault,
   onFault,
+  own,
+  onOwn,
+  onBring,
 }: {
   proof: Proof | null;
   fault: string;
   onFault: (fault: string) => void;
+  own: boolean;
+  onOwn: (own: boolean) => void;
+  onBring: (brought: { file: string; text: string }) => void;
 }) {
   const stage = useWork((work) => work.machine?.stages.find((entry) => entry.name === "Proof"));
   const mark = stage?.mark ?? "open";
@@ -115,14 +189,17 @@ function Sequences({
       <div className="group-title">
         Exchanges <small>{proof ? `${proof.total} pairs` : ""}</small>
       </div>
-      <div className="grid min-h-10 grid-cols-[24px_1fr_auto] items-center border-t border-rule-2 bg-now-wash px-4 shadow-[inset_3px_0_var(--now)]">
+      <SequenceRow chosen={!own} onChoose={() => onOwn(false)}>
         <StageMark mark={mark} />
-        <span>{style ? capital(STYLES[style].name) : "None"}</span>
-        <small className="text-[13.5px] text-ink-3">
-          {proof ? (mark === "stale" ? "stale" : proof.stop ? `${proof.stop} with a stop` : proof.state) : "not run"}
-        </small>
-      </div>
-      <p className="px-4 py-2 pl-10 text-[13.5px] text-ink-2">{stage?.why}</p>
+        <span className="text-left">{style ? capital(STYLES[style].name) : "None"}</span>
+        <small className="text-[13.5px] text-ink-3">{own ? "as written" : outcome(proof)}</small>
+      </SequenceRow>
+      <SequenceRow chosen={own} onChoose={() => onOwn(true)}>
+        <FileCode size={18} className="text-ink-2" />
+        <span className="truncate text-left">{(own && proof?.file) || "A program of yours"}</span>
+        <small className="text-[13.5px] text-ink-3">{own ? outcome(proof) : ""}</small>
+      </SequenceRow>
+      {own ? <Bring onBring={onBring} /> : <p className="px-4 py-2 pl-10 text-[13.5px] text-ink-2">{stage?.why}</p>}
       {proof?.stale && (
         <ul className="px-4 pb-2 pl-10 text-[13.5px] text-warn">
           {proof.changes.slice(0, 8).map((change) => (
@@ -221,6 +298,7 @@ function Matrix({ proof, hovered, onHover, onOpen }: MatrixProps) {
       </p>
       <Legend />
       {proof && <Times times={proof.times} />}
+      {proof?.times[0] && !proof.brought && <Savings pair={proof.times[0]} />}
     </div>
   );
 }

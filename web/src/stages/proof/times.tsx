@@ -1,6 +1,8 @@
-/** Where the time of an exchange goes: the longest and the shortest, to one scale. */
-import type { Proof } from "../../api/client";
+/** Where the time of an exchange goes: the longest and the shortest, to one scale; and which change would save most. */
+import { useState } from "react";
+import { client, type Proof, refusal, type Saving } from "../../api/client";
 import { fixed } from "../../quantity/format";
+import { useWork } from "../../work/store";
 
 const FILL: Record<string, string> = {
   sideways: "var(--steel-2)",
@@ -86,6 +88,54 @@ export function Times({ times }: { times: Proof["times"] }) {
           </g>
         ))}
       </svg>
+    </section>
+  );
+}
+
+const SHOWN = 8;
+
+/** What would save most in the longest exchange: each change was tried on a copy. Asked for, since it is run many times. */
+export function Savings({ pair }: { pair: Proof["times"][number] }) {
+  const [found, setFound] = useState<Saving[] | null>(null);
+  const [says, setSays] = useState("");
+  const ask = async () => {
+    const { document } = useWork.getState();
+    setSays("Trying changes …");
+    const { data, error } = await client
+      .POST("/api/savings", {
+        body: { document: document ?? {}, from_tool: pair.from_tool, to_tool: pair.to_tool },
+      })
+      .catch(() => ({ data: undefined, error: { message: "No connection to the server." } }));
+    setFound(data ?? null);
+    setSays(data ? "" : refusal(error));
+  };
+  const most = found?.[0]?.seconds ?? 1;
+  return (
+    <section aria-label="What would save most" className="mt-3">
+      <h3 className="font-semibold">
+        What would save most, {named(pair.from_tool)} to {named(pair.to_tool)}
+      </h3>
+      {!found && (
+        <button type="button" className="button plain mt-1" onClick={() => void ask()}>
+          Try changes
+        </button>
+      )}
+      {says && <p className="text-ink-2">{says}</p>}
+      {found?.length === 0 && <p className="text-ink-2">No single change that was tried would shorten it.</p>}
+      <ul className="mt-1">
+        {found?.slice(0, SHOWN).map((saving) => (
+          <li key={saving.says} className="grid grid-cols-[110px_1fr] items-center gap-3 py-0.5 text-[14.5px]">
+            <span className="flex items-center justify-end gap-2">
+              <span
+                className="h-3.5 border border-ink-3"
+                style={{ width: Math.max(2, (saving.seconds / most) * 58), background: "var(--steel-2)" }}
+              />
+              {fixed(saving.seconds, 2)} s
+            </span>
+            {saving.says}
+          </li>
+        ))}
+      </ul>
     </section>
   );
 }
