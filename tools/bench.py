@@ -4,7 +4,10 @@ import gzip
 import json
 import random
 import re
+import resource
 import statistics
+import subprocess
+import sys
 import tempfile
 import time
 import tracemalloc
@@ -46,6 +49,32 @@ def exchanges(setup: Setup) -> None:
     call = Call(called_at(setup), from_tool=2, to_tool=9)
     told("one exchange, read and run", timed(lambda: run_program(read_text(text), profile, world, call), 60), "under 5 ms")
     told("all 72 pairs, run and checked, one core", timed(lambda: list(prove_exchanges(setup)), 9), "under 500 ms")
+
+
+def proving() -> None:
+    """The whole proof of a disc on the command line, two processes: its time by pockets, and the memory of all processes."""
+    document = json.loads((ROOT / "demo" / "setups" / "plover.json").read_text())
+    with tempfile.TemporaryDirectory() as folder:
+        for count in (8, 24, 60):
+            changed = json.loads(json.dumps(document))
+            disc, tools = changed["changer"]["disc"], changed["tools"]
+            disc["count"], disc["radius"] = count, disc["radius"] * count / 24
+            changed["tools"] = [{**tools[n % len(tools)], "number": n + 1, "pocket": n + 1} for n in range(count)]
+            path = Path(folder) / f"{count}.json"
+            path.write_text(json.dumps(changed))
+            command = [sys.executable, "-c", PROVE, str(path), "--only", "exchanges", "--workers", "2", "--json"]
+            begun = time.perf_counter()
+            done = subprocess.run(command, capture_output=True, text=True, check=False)
+            seconds = time.perf_counter() - begun
+            peak = resource.getrusage(resource.RUSAGE_CHILDREN).ru_maxrss / 1024
+            told_cases = json.loads(done.stdout)["cases"]
+            unsafe = sum(case["verdict"] == "unsafe" for case in told_cases)
+            wanted = "   wanted: under 20 s, under 500 MB" if count == 24 else ""
+            print(f"proof of a disc of {count:2} pockets, {count * (count + 1):4} pairs, {len(told_cases):6} cases: {seconds:6.1f} s, "
+                  f"{seconds / len(told_cases) * 1e3:.2f} ms a case, {unsafe} unsafe, {peak:.0f} MB in a process{wanted}")  # fmt: skip
+
+
+PROVE = "import sys; from orthotrope.cli import main; sys.argv[1:1] = ['prove']; raise SystemExit(main())"
 
 
 def plain_lines(count: int) -> list[str]:
@@ -182,6 +211,7 @@ def main() -> None:
     exchanges(read_setup(HERON.read_text()))
     reader()
     bundle()
+    proving()
     with tempfile.TemporaryDirectory() as folder:
         practice = Practice(Path(folder) / "practice")
         server = Server(Path(folder) / "data", fresh=True, practice=practice)

@@ -66,6 +66,21 @@ def take(page: Page, server: Server) -> None:
     page.get_by_role("button", name="Run the proof").click()
     page.locator("button[data-worst=stop]").nth(50).wait_for(timeout=20_000)
     shot(page, "proof-failing")
+    other_styles(page, server)
+
+
+def other_styles(page: Page, server: Server) -> None:
+    """A disc that has swung out, forks as one is entered, and the settling sheet of a stopped exchange."""
+    for name, at, file in (("plover", 0.47, "changer-disc"), ("curlew", 0.45, "changer-forks")):
+        page.goto(f"{server.address}/machines/{name}/changer")
+        page.wait_for_selector("[data-time]")
+        box = page.locator("[data-scrub]").bounding_box()
+        assert box is not None
+        page.mouse.click(box["x"] + 8 + (box["width"] - 16) * at, box["y"] + 60)
+        shot(page, file)
+    page.get_by_role("button", name="After a stop").click()
+    page.locator("[data-stretch='86'] button").first.click()
+    shot(page, "settling")
 
 
 def at_the_machine(page: Page) -> None:
