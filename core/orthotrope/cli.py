@@ -137,6 +137,9 @@ def _run(options: argparse.Namespace) -> int:
     return _examine(options, with_trace=True)
 
 
+START = "fork" if sys.platform == "linux" else "spawn"
+"""How the processes of a proof begin: a copy of this one, which runs nothing else, has all modules already."""
+
 CHUNK = 12
 """Pairs that a process proves at a time."""
 
@@ -148,7 +151,7 @@ def _prove(options: argparse.Namespace) -> int:
     if not total:
         raise InputError.at("/changer", "There is no exchange to prove: a changer and a stored tool are needed.")
     document, starts = setup.as_json(), range(0, total, CHUNK)
-    with ProcessPoolExecutor(min(options.workers, len(starts)), mp_context=multiprocessing.get_context("spawn")) as pool:
+    with ProcessPoolExecutor(min(options.workers, len(starts)), mp_context=multiprocessing.get_context(START)) as pool:
         parts = pool.map(prove_chunk, [document] * len(starts), starts, [CHUNK] * len(starts), [brought] * len(starts))
         results = [result for part in parts for result in part]
     cases = [_case(result, fault) for result in results for fault in result["faults"]]
