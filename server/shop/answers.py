@@ -15,10 +15,10 @@ from orthotrope.proof.conflicts import conflicts, signal_conflicts
 from orthotrope.proof.exchanges import exchange_case, exchange_text, finding_json, proof_digest
 from orthotrope.proof.findings import SEVERITIES, Finding
 from orthotrope.proof.review import pair, review
-from orthotrope.proof.worlds import nominal_world
+from orthotrope.proof.worlds import device_seconds, nominal_world
 from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.changes import changes
-from orthotrope.setup.styles import ByHand, DiscChanger, RackChanger
+from orthotrope.setup.styles import SENSORS, SWITCHES, ByHand, DiscChanger, RackChanger
 
 from shop.models import Machine, Proof, Revision
 from shop.proving import is_running
@@ -68,9 +68,24 @@ def derived_json(setup: Setup, derived: DerivedChanger) -> dict[str, Any]:
             {"tool": s.tool, "pocket": s.pocket, "spare": s.spare, "clearance": s.clearance, "overlap": s.overlap, "says": s.says}
             for s in storing(setup)
         ],
+        "signals": signals_of(setup),
         "rack_top_z": derived.rack_top_z,
         "stored_top_z": derived.stored_top_z,
     }
+
+
+def signals_of(setup: Setup) -> list[dict[str, Any]]:
+    """The signals that an exchange of the Setup's style can make use of, by role: the one there is, or none."""
+    style = setup.changer.style if setup.changer else ""
+    found: list[dict[str, Any]] = []
+    for output_role in SWITCHES.get(style, ()):
+        output = setup.output_of(output_role)
+        found.append({"kind": "output", "role": output_role, "name": output.name if output else None,
+                      "seconds": device_seconds(setup, output_role)})  # fmt: skip
+    for role in SENSORS.get(style, ()):
+        entry = setup.input_of(role)
+        found.append({"kind": "input", "role": role, "name": entry.name if entry else None, "seconds": None})
+    return found
 
 
 def alignment_answer(setup: Setup) -> dict[str, Any] | None:

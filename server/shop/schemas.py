@@ -185,6 +185,15 @@ class ArrangeIn(Schema):
     how: Literal["fill", "empty", "renumber"]
 
 
+class StyleSignalOut(Schema):
+    """``name`` null: the machine has no such signal; ``seconds`` that an output's device takes."""
+
+    kind: Literal["input", "output"]
+    role: str
+    name: str | None
+    seconds: float | None
+
+
 class DerivedOut(Schema):
     """``centre``: the middle of the whole rack, or of the disc at home."""
 
@@ -194,6 +203,7 @@ class DerivedOut(Schema):
     workings: dict[str, WorkingOut]
     alignment: AlignmentOut | None
     storing: list[StoringOut]
+    signals: list[StyleSignalOut]
     rack_top_z: float
     stored_top_z: float
 

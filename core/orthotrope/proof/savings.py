@@ -8,6 +8,7 @@ from typing import Any
 from orthotrope.errors import InputError
 from orthotrope.proof.exchanges import exchange_case
 from orthotrope.setup import Setup, read_setup
+from orthotrope.setup.styles import SENSORS
 
 
 @dataclass(frozen=True, slots=True)
@@ -83,8 +84,7 @@ def _changed(setup: Setup) -> Iterator[tuple[str, str, dict[str, Any]]]:
             yield says, where, scaled(where, FASTER)
     if setup.profile.wait == "none":
         return
-    for role in ("spindle still", "oriented", "grip open", "grip closed", "magazine out", "magazine home", "magazine in place",
-                 "pot down", "pot up", "arm in", "arm home", "arm down", "arm up"):  # fmt: skip
+    for role in SENSORS[changer.style] if changer else ():
         if setup.input_of(role) is None:
             number = next(n for n in range(1, 65) if n not in {entry.number for entry in setup.inputs})
             document = setup.as_json()

@@ -135,6 +135,8 @@ def _ended(run: Run) -> str:
     trace = run.trace
     if expired := trace.of_kind("wait-expired"):
         return f"It waits for the input {expired[-1].data['input']} and stops by itself where that does not come."
+    if run.endless:
+        return "It waits without end; nothing moves any more."
     if trace.ended == "end":
         if trace.holding[-1][1] == run.call.to_tool:
             return "It is completed, the record is true."

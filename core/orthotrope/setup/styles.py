@@ -9,6 +9,7 @@ from orthotrope.errors import Fault, InputError
 from orthotrope.setup.changer import Grip, Heights, Orientation, Rack, Reserved
 from orthotrope.setup.control import Word
 from orthotrope.setup.machine import AxisName
+from orthotrope.setup.signals import InputRole, OutputRole
 from orthotrope.validation import Angle, Distance, Feed, Length, PocketNumber, PositiveLength, Record, Seconds, Speed
 
 
@@ -246,4 +247,22 @@ PocketChanger = ThreadOn | DropIn | SideEntry | MovingDisc | ArmDisc
 GripChanger = DropIn | SideEntry | MovingDisc | ArmDisc
 Changer = Annotated[ThreadOn | DropIn | SideEntry | MovingDisc | ArmDisc | ByHand, Field(discriminator="style")]
 
-STYLES: tuple[str, ...] = ("thread-on", "drop-in", "side-entry", "moving disc", "disc with arm", "by hand")
+SENSORS: dict[str, tuple[InputRole, ...]] = {
+    "thread-on": ("spindle still", "tool present"),
+    "drop-in": ("spindle still", "grip open", "grip closed", "air"),
+    "side-entry": ("oriented", "grip open", "grip closed", "air"),
+    "moving disc": ("oriented", "magazine in place", "magazine out", "magazine home", "grip open", "grip closed", "air"),
+    "disc with arm": ("oriented", "magazine in place", "pot down", "pot up", "arm in", "arm home", "arm down", "arm up",
+                      "grip open", "grip closed", "air"),
+    "by hand": ("spindle still",),
+}  # fmt: skip
+"""The roles of the inputs that an exchange of each style can make use of."""
+
+SWITCHES: dict[str, tuple[OutputRole, ...]] = {
+    "thread-on": (), "by hand": (), "drop-in": ("grip", "blow air"), "side-entry": ("grip", "orient", "blow air"),
+    "moving disc": ("grip", "orient", "blow air", "magazine"),
+    "disc with arm": ("grip", "orient", "pot", "arm swing", "arm stroke", "arm turn"),
+}  # fmt: skip
+"""The roles of the outputs that an exchange of each style switches."""
+
+STYLES: tuple[str, ...] = tuple(SENSORS)

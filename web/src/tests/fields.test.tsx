@@ -1,4 +1,5 @@
 import { act, cleanup, fireEvent, render, screen, waitFor } from "@testing-library/react";
+import { MemoryRouter } from "react-router";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import { DerivedRow, QuantityRow } from "../quantity/rows";
 import { ChangerSchedule } from "../stages/changer/schedule";
@@ -118,7 +119,7 @@ describe("a derived quantity", () => {
 describe("the schedule of the changer", () => {
   it("has every input of the ladder and the coupling, and what follows from them", () => {
     play({});
-    render(<ChangerSchedule />);
+    render(<ChangerSchedule />, { wrapper: MemoryRouter });
     for (const label of [
       "Datum X",
       "Datum Y",
@@ -163,7 +164,7 @@ describe("the schedule of the changer", () => {
       "POST /api/preview": () => [200, clean],
       "PUT /api/machines/heron": (body) => [200, { ...machine, document: body.document }],
     });
-    render(<ChangerSchedule />);
+    render(<ChangerSchedule />, { wrapper: MemoryRouter });
     fireEvent.change(screen.getByLabelText("Datum"), { target: { value: "centre" } });
     await waitFor(() =>
       expect(rackNow()?.datum).toEqual({
@@ -182,7 +183,7 @@ describe("the schedule of the changer", () => {
     });
     const bare = { ...heron, changer: null };
     useWork.setState({ document: bare, base: bare });
-    const { rerender } = render(<ChangerSchedule />);
+    const { rerender } = render(<ChangerSchedule />, { wrapper: MemoryRouter });
     fireEvent.click(screen.getByRole("button", { name: /^Add a thread-on rack/ }));
     await waitFor(() => expect(useWork.getState().document?.changer).toEqual(heron.changer));
     expect(calls[0]?.path).toBe("/api/changer-template");
@@ -190,7 +191,7 @@ describe("the schedule of the changer", () => {
       opened(clean, "viewer");
       useWork.setState({ document: bare });
     });
-    rerender(<ChangerSchedule />);
+    rerender(<ChangerSchedule />, { wrapper: MemoryRouter });
     expect(screen.queryByRole("button", { name: /^Add a thread-on rack/ })).toBeNull();
   });
 });

@@ -1284,6 +1284,8 @@ export interface components {
             pockets: components["schemas"]["PocketOut"][];
             /** Rack Top Z */
             rack_top_z: number;
+            /** Signals */
+            signals: components["schemas"]["StyleSignalOut"][];
             /** Stored Top Z */
             stored_top_z: number;
             /** Storing */
@@ -2905,6 +2907,23 @@ export interface components {
             record: number;
             /** Says */
             says: string;
+        };
+        /**
+         * StyleSignalOut
+         * @description ``name`` null: the machine has no such signal; ``seconds`` that an output's device takes.
+         */
+        StyleSignalOut: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "input" | "output";
+            /** Name */
+            name: string | null;
+            /** Role */
+            role: string;
+            /** Seconds */
+            seconds: number | null;
         };
         /**
          * TablePreviewOut

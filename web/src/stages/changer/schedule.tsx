@@ -1,5 +1,6 @@
 /** The quantities of the changer, beside the sheet. */
 import { useState } from "react";
+import { Link } from "react-router";
 import { client, type PocketChanger, type Rack, type Reserved, refusal, type Style } from "../../api/client";
 import { ChoiceRow, DerivedRow, QuantityRow, TextRow, YesNoRow } from "../../quantity/rows";
 import { may } from "../../shell/session";
@@ -65,6 +66,7 @@ function MagazineRows({ changer }: { changer: PocketChanger }) {
         </>
       )}
       <ReservedPockets />
+      <StyleSignals />
       <StyleNote />
     </>
   );
@@ -307,7 +309,43 @@ function ByHandRows() {
         hint="Free height for the longest tool."
       />
       <DerivedRow name="spare_room" />
+      <StyleSignals />
       <StyleNote />
+    </>
+  );
+}
+
+/** What an exchange switches and asks, by role: which signal it is, or that there is none and it dwells. */
+function StyleSignals() {
+  const signals = useWork((work) => work.answer?.derived?.signals) ?? [];
+  const slug = useWork((work) => work.slug);
+  if (!signals.length) return null;
+  return (
+    <>
+      <div className="group-title">
+        Signals <small>by role</small>
+      </div>
+      <ul className="px-4 text-[14.5px]" aria-label="Signals by role">
+        {signals.map((signal) => (
+          <li
+            key={`${signal.kind} ${signal.role}`}
+            className="grid min-h-7 grid-cols-[1fr_auto] items-center border-b border-rule-2"
+          >
+            <span className="text-ink-2">{signal.role}</span>
+            {signal.name ? (
+              <span>
+                {signal.name}
+                {signal.seconds ? `, ${signal.seconds} s` : ""}
+              </span>
+            ) : (
+              <span className="text-ink-3">{signal.kind === "input" ? "none" : "none, usual words"}</span>
+            )}
+          </li>
+        ))}
+      </ul>
+      <Link className="link mx-4" to={`/machines/${slug}/signals`}>
+        To the signals
+      </Link>
     </>
   );
 }
