@@ -191,7 +191,7 @@ describe("the schedule of the changer", () => {
       opened(clean, "viewer");
       useWork.setState({ document: bare });
     });
-    rerender(<ChangerSchedule />, { wrapper: MemoryRouter });
+    rerender(<ChangerSchedule />);
     expect(screen.queryByRole("button", { name: /^Add a thread-on rack/ })).toBeNull();
   });
 });
