@@ -23,3 +23,10 @@ def changed(document: dict[str, Any], **values: Any) -> dict[str, Any]:
 
 def send(client: Client, method: str, path: str, body: Any = None) -> Any:
     return client.generic(method, path, json.dumps(body) if body is not None else "", content_type="application/json")
+
+
+def demo(name: str) -> dict[str, Any]:
+    """The document of another demo machine."""
+    file = Path(__file__).resolve().parents[2] / "demo" / "setups" / f"{name}.json"
+    found: dict[str, Any] = json.loads(file.read_text(encoding="utf-8"))
+    return found

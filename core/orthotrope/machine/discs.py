@@ -171,7 +171,7 @@ class ArmGripping(_OnDisc):
     def harm_of(self, device: str, state: str, now: Now) -> Happening | None:
         if device == "grip":
             return Gripping.harm_of(self, device, state, now)
-        if device in self.devices and self.devices[device].state == state and device not in self.pending:
+        if device != "turn" and self.devices[device].state == state and device not in self.pending:
             return None
         problem = self._problem(device, state, now)
         if problem:

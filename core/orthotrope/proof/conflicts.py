@@ -10,15 +10,16 @@ from orthotrope.calc.storage import beside, hole_of, neighbours_of
 from orthotrope.calc.wiring import InputStatesInput, Level, input_states
 from orthotrope.proof.findings import Cure, Severity, mm
 from orthotrope.setup import Setup
+from orthotrope.setup.machine import AxisName
 from orthotrope.setup.signals import OutputRole
 from orthotrope.setup.styles import (
     ArmDisc,
     ByHand,
     DiscChanger,
+    DropIn,
     GripChanger,
     MovingDisc,
     PocketChanger,
-    RackChanger,
     SideEntry,
     ThreadOn,
 )
@@ -60,7 +61,7 @@ def _listed(numbers: list[int]) -> str:
     return f"Pocket {numbers[0]} is" if len(numbers) == 1 else f"Pockets {', '.join(map(str, numbers))} are"
 
 
-def _rack(setup: Setup, changer: RackChanger, derived: DerivedChanger) -> Iterator[Conflict]:
+def _rack(setup: Setup, changer: ThreadOn | DropIn | SideEntry, derived: DerivedChanger) -> Iterator[Conflict]:
     axes = setup.machine.axes
     for name, axis, places in (("X", axes.X, {p.pocket: p.x for p in derived.pockets}),
                                ("Y", axes.Y, {p.pocket: p.y for p in derived.pockets})):  # fmt: skip
@@ -70,7 +71,7 @@ def _rack(setup: Setup, changer: RackChanger, derived: DerivedChanger) -> Iterat
             yield Conflict(f"{_listed(beyond)} beyond the travel of {name}: {mm(worst)} mm is outside {mm(axis.soft_least)} to "
                            f"{mm(axis.soft_greatest)}. Move the rack, or take pockets off it.",
                            f"/changer/rack/datum/{name.lower()}")  # fmt: skip
-    near = neighbours_of(changer)  # type: ignore[arg-type]
+    near = neighbours_of(changer)
     rows = (("pitch", "pitch", changer.rack.count), ("row pitch", "row_pitch", changer.rack.rows))
     for name, key, count in rows:
         value = getattr(changer.rack, key)
@@ -157,8 +158,9 @@ def _tools(setup: Setup, changer: PocketChanger) -> Iterator[Conflict]:
 
 
 def _by_hand(setup: Setup, changer: ByHand, derived: DerivedChanger) -> Iterator[Conflict]:
-    for name, value in (("X", changer.x), ("Y", changer.y), ("Z", changer.z)):
-        axis = setup.machine.axes[name]  # type: ignore[index]
+    places: tuple[tuple[AxisName, float], ...] = (("X", changer.x), ("Y", changer.y), ("Z", changer.z))
+    for name, value in places:
+        axis = setup.machine.axes[name]
         if not axis.soft_least <= value <= axis.soft_greatest:
             yield Conflict(f"The loading place is beyond the travel of {name}: {mm(value)} mm is outside {mm(axis.soft_least)} to "
                            f"{mm(axis.soft_greatest)}.", f"/changer/{name.lower()}")  # fmt: skip
@@ -167,13 +169,13 @@ def _by_hand(setup: Setup, changer: ByHand, derived: DerivedChanger) -> Iterator
                        "missing. Load higher.", "/changer/room")  # fmt: skip
 
 
-def _disc(setup: Setup, changer: DiscChanger) -> Iterator[Conflict]:
+def _disc(setup: Setup, changer: MovingDisc | ArmDisc) -> Iterator[Conflict]:
     axes, place, disc = setup.machine.axes, changer.exchange, changer.disc
     for name, axis, value in (("X", axes.X, place.x), ("Y", axes.Y, place.y)):
         if not axis.soft_least <= value <= axis.soft_greatest:
             yield Conflict(f"The exchange place is beyond the travel of {name}: {mm(value)} mm is outside {mm(axis.soft_least)} to "
                            f"{mm(axis.soft_greatest)}.", f"/changer/exchange/{name.lower()}")  # fmt: skip
-    apart = neighbours_of(changer).pitch  # type: ignore[arg-type]
+    apart = neighbours_of(changer).pitch
     if apart < changer.grip.holder_diameter:
         yield Conflict(f"The pockets of the disc are {mm(apart)} mm apart and the holders {mm(changer.grip.holder_diameter)} mm "
                        f"wide; they overlap by {mm(changer.grip.holder_diameter - apart)}.", "/changer/disc/radius")  # fmt: skip

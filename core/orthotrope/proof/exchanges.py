@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from orthotrope.calc.derived import derive
+from orthotrope.errors import InputError
 from orthotrope.machine.run import Call
 from orthotrope.program.reader import read_text
 from orthotrope.program.writer import write
@@ -65,7 +66,14 @@ def exchange_text(setup: Setup, profile: ControlProfile, from_tool: int, to_tool
 
 
 def exchange_case(setup: Setup, profile: ControlProfile, from_tool: int, to_tool: int) -> tuple[str, Case]:
-    """Text and case of one exchange in the nominal world."""
+    """Text and case of one exchange in the nominal world.
+
+    Raises:
+        InputError: where a tool is not there, or in no pocket.
+    """
+    for number in (from_tool, to_tool):
+        if number and setup.tool(number) not in setup.exchangeable():
+            raise InputError.at("/tools", f"T{number} has no pocket; give it one on the Tools stage.")
     text = exchange_text(setup, profile, from_tool, to_tool)
     call = Call(called_at(setup), from_tool=from_tool, to_tool=to_tool)
     return text, Case(read_text(text), profile, "exchange", nominal_world(setup), call, setup, derive(setup))

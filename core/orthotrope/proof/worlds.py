@@ -1,6 +1,7 @@
 """A Setup as a world for the virtual machine: the nominal world takes it at its word."""
 
 import math
+from typing import Any
 
 from orthotrope.calc.derived import DerivedChanger, block_corners, derive, disc_centre
 from orthotrope.calc.geometry import unit_vector
@@ -163,7 +164,7 @@ def _rail(changer: SideEntry, derived: DerivedChanger) -> tuple[tuple[float, flo
     return (x - behind * cos, y - behind * sin), length, changer.rack.width, bearing
 
 
-def _shared(setup: Setup, changer: PocketChanger, derived: DerivedChanger) -> dict[str, object]:
+def _shared(setup: Setup, changer: PocketChanger, derived: DerivedChanger) -> dict[str, Any]:
     """What all magazines share, by the field names of :class:`Pockets`."""
     stored = {tool.pocket: tool.number for tool in setup.stored() if tool.pocket is not None}
     footprint, aligned = None, changer.grip.reach if isinstance(changer, DiscChanger) else changer.rack.placing_tolerance
@@ -189,7 +190,7 @@ def _shared(setup: Setup, changer: PocketChanger, derived: DerivedChanger) -> di
 
 def _thread(setup: Setup, changer: ThreadOn, derived: DerivedChanger) -> ThreadPockets:
     thread = changer.coupling
-    return ThreadPockets(**_shared(setup, changer, derived), lead=thread.lead, engaged=thread.engaged_length,  # type: ignore[arg-type]
+    return ThreadPockets(**_shared(setup, changer, derived), lead=thread.lead, engaged=thread.engaged_length,
                          coupling_feed=thread.feed, float_allowed=thread.lift_allowed, flats=thread.flats_height,
                          nut_radius=thread.nut_diameter / 2)  # fmt: skip
 
@@ -236,7 +237,7 @@ def _grip(setup: Setup, changer: GripChanger, derived: DerivedChanger) -> GripPo
                          data.seconds_per_step)  # fmt: skip
         turn_word = _code(data.turn_word)
     return GripPockets(
-        **_shared(setup, changer, derived), style=changer.style, knob=grip.knob_height,  # type: ignore[arg-type]
+        **_shared(setup, changer, derived), style=changer.style, knob=grip.knob_height,
         holder_radius=grip.holder_diameter / 2, reach=grip.reach, holds_down=isinstance(changer, SideEntry | MovingDisc),
         words=words, seconds=seconds, turn_word=turn_word, groove=groove, mouths=mouths, orientation=orientation, disc=disc,
         arm_reach=changer.arm.reach if isinstance(changer, ArmDisc) else 0.0)  # fmt: skip

@@ -1,5 +1,6 @@
 """The styles of changer, each with what it shares and what is its own."""
 
+from abc import ABC, abstractmethod
 from collections.abc import Iterator
 from typing import Annotated, Literal
 
@@ -111,15 +112,16 @@ class Arm(Record):
     tools: Literal["change pockets", "keep their pockets"]
 
 
-class _WithPockets(Record):
+class _WithPockets(Record, ABC):
     """A changer whose pockets have numbers."""
 
     heights: Heights
     reserved: Annotated[list[Reserved], Field(max_length=400)] = []
 
     @property
+    @abstractmethod
     def pocket_count(self) -> int:
-        raise NotImplementedError
+        """How many pockets there are."""
 
     @model_validator(mode="after")
     def _reserved_exist(self) -> "_WithPockets":
