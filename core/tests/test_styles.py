@@ -6,11 +6,14 @@ from typing import Any
 
 import pytest
 from demo_setup import changed, demo
+from orthotrope.calc.capture import offer, targets
 from orthotrope.calc.derived import derive, turn_steps
+from orthotrope.errors import InputError
 from orthotrope.machine.control import Control
 from orthotrope.machine.executor import ProgramRun, run_program
 from orthotrope.machine.run import Call
 from orthotrope.program.reader import read_text
+from orthotrope.program.writer import write
 from orthotrope.proof.case import Case
 from orthotrope.proof.conflicts import conflicts
 from orthotrope.proof.exchanges import exchange_case, exchange_text, pairs, proof_digest, prove_exchanges
@@ -18,6 +21,7 @@ from orthotrope.proof.review import called_at, review
 from orthotrope.proof.savings import savings
 from orthotrope.proof.verdicts import FaultResult, judge_faults
 from orthotrope.proof.worlds import nominal_world
+from orthotrope.sequence.approach import approach
 from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.control import find_profile
 from orthotrope.setup.styles import DiscChanger
@@ -210,3 +214,29 @@ def test_a_tool_by_hand_is_asked_for_by_number_and_name() -> None:
     call = Call(called_at(setup), from_tool=1, to_tool=3, doubtful=True)
     refused = run_program(read_text(exchange_text(setup, setup.profile, 0, 0)), setup.profile, nominal_world(setup), call)
     assert not refused.trace.segments and refused.trace.holding[-1][1] == 1
+
+
+@pytest.mark.parametrize("name", ["dunlin", "curlew"])
+def test_a_pocket_of_a_grip_is_approached_over_its_last_stretch_with_the_grip_open(name: str) -> None:
+    setup = SETUPS[name]
+    derived, call = derive(setup), Call(called_at(setup))
+    assert derived is not None
+    place = derived.pocket(2)
+    world = nominal_world(setup)
+    for number, sequence in enumerate(approach(setup, 2)):
+        at = call if number < 2 else Call((place.x, place.y, derived.ladder.hover_z))
+        trace = run_program(read_text(write(sequence, setup.profile)), setup.profile, world, at).trace
+        assert trace.ended == "end" and not trace.of_kind("body-contact", "spindle-turning"), trace.events[-1]
+        pauses = len(trace.of_kind("pause"))
+        lowest = min(segment.end[2] for segment in trace.segments)
+    assert lowest == pytest.approx(derived.ladder.couple_z) and pauses == setup.changer.grip.slow_distance / 0.5 + 1  # type: ignore[union-attr]
+    with pytest.raises(InputError, match="goes to no pocket"):
+        approach(SETUPS["plover"], 2)
+
+
+def test_the_places_of_the_other_styles_are_taken_from_the_machine() -> None:
+    taken = offer(SETUPS["plover"], "/changer/exchange/x", (61.2344, 203.0, -100.0), 0)
+    assert (taken.axis, taken.edit_at) == ("X", "/changer/exchange/x") and taken.value == pytest.approx(61.2344, abs=0.003)
+    assert targets(SETUPS["plover"], "/changer/exchange/y") == {"X": pytest.approx(60.96), "Y": pytest.approx(203.2)}
+    assert offer(SETUPS["knot"], "/changer/z", (1.0, 2.0, -4.0), 0).value == -4.0
+    assert targets(SETUPS["knot"], "/changer/x") == {"X": 210.0, "Y": 40.0}

@@ -3,9 +3,10 @@
 from orthotrope.calc.derived import derive
 from orthotrope.errors import InputError
 from orthotrope.sequence.positions import KNOWN_STATE
-from orthotrope.sequence.steps import Move, Say, Sequence, SetModes, Spindle, Step, Stop
-from orthotrope.sequence.values import length
+from orthotrope.sequence.steps import Dwell, Move, Say, Sequence, SetModes, Spindle, Step, Stop, Switch
+from orthotrope.sequence.values import Number, length
 from orthotrope.setup import Setup
+from orthotrope.setup.styles import DropIn, SideEntry, ThreadOn
 
 STEP = 0.5
 """mm that the nose goes down before it is looked at again."""
@@ -14,16 +15,23 @@ CREEP = 60.0
 """mm/min of such a step."""
 
 
+ORIENTED = 5.0
+"""Seconds in which any spindle stands at its angle."""
+
+
 def approach(setup: Setup, pocket: int) -> list[Sequence]:
     """Three programs for a pocket, to be run one after the other with the empty spindle. The last stops after every step
-    from hover to couple height, so that one looks for contact before going on.
+    down to couple height, from hover on, or with a grip, which it opens first, over the last slow stretch; so that one looks
+    for contact before going on.
 
     Raises:
-        InputError: where there is no changer, or no such pocket.
+        InputError: where there are no pockets that the spindle goes to, or no such one.
     """
-    derived = derive(setup)
-    if derived is None:
+    derived, changer = derive(setup), setup.changer
+    if derived is None or changer is None:
         raise InputError.at("/changer", "The Setup has no changer yet; add one on the Changer stage.")
+    if not isinstance(changer, ThreadOn | DropIn | SideEntry):
+        raise InputError.at("/changer", "The spindle goes to no pocket here; there is none to be approached.")
     if not 1 <= pocket <= len(derived.pockets):
         raise InputError.at("/pocket", f"`pocket` must be 1 to {len(derived.pockets)}; got {pocket}.")
     place, ladder = derived.pocket(pocket), derived.ladder
@@ -32,6 +40,12 @@ def approach(setup: Setup, pocket: int) -> list[Sequence]:
     name = f"{setup.machine.name}, pocket {pocket}"
     down: list[Step] = []
     z = ladder.hover_z
+    if not isinstance(changer, ThreadOn):
+        z = ladder.couple_z + changer.grip.slow_distance
+        if isinstance(changer, SideEntry):
+            down += [Switch("orient the spindle", "its angle"), Dwell(Number(ORIENTED), "until it stands there")]
+        down += [Switch("open the grip", "nothing is in it"), Dwell(Number(2.0), "until it is open"),
+                 Move((("Z", length(z)),), length(CREEP), "near"), Stop("pause")]  # fmt: skip
     while z > ladder.couple_z + 1e-9:
         z = max(ladder.couple_z, z - STEP)
         down.append(Move((("Z", length(z)),), length(CREEP)))

@@ -1,7 +1,8 @@
 /** Which tool is where: moved by keys or by picking and placing; all at once by a lead; as CSV and XLSX out and in. */
 import { Download, Upload } from "lucide-react";
-import { useRef, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { client, csrf, type PocketChanger, refusal, type Tool } from "../../api/client";
+import { useLive } from "../../live/live";
 import { shown, unitOf } from "../../quantity/format";
 import { useUnit } from "../../quantity/rows";
 import { Dialog } from "../../shell/dialog";
@@ -54,32 +55,65 @@ export function PocketTable() {
           onPick={setPicked}
           onMove={(number, pocket) => void move(number, pocket)}
         />
-        <section aria-label="Not stored">
-          <h3 className="font-semibold">Not stored</h3>
-          {loose.length === 0 && <p className="text-ink-2">Every tool has its pocket.</p>}
-          <ul>
-            {loose.map((tool) => (
-              <li key={tool.number}>
-                <button
-                  type="button"
-                  className={`min-h-10 w-full px-2 text-left ${picked === tool.number ? "bg-now-wash" : ""}`}
-                  aria-pressed={picked === tool.number}
-                  disabled={!may("technician")}
-                  onClick={() => setPicked(picked === tool.number ? null : tool.number)}
-                >
-                  T{tool.number} {tool.name}
-                </button>
-              </li>
-            ))}
-          </ul>
-          {picked !== null && tools.find((tool) => tool.number === picked)?.pocket !== null && (
-            <button type="button" className="button plain" onClick={() => void move(picked, null)}>
-              Take T{picked} out of its pocket
-            </button>
-          )}
-        </section>
+        <div>
+          <InSpindle />
+          <section aria-label="Not stored">
+            <h3 className="font-semibold">Not stored</h3>
+            {loose.length === 0 && <p className="text-ink-2">Every tool has its pocket.</p>}
+            <ul>
+              {loose.map((tool) => (
+                <li key={tool.number}>
+                  <button
+                    type="button"
+                    className={`min-h-10 w-full px-2 text-left ${picked === tool.number ? "bg-now-wash" : ""}`}
+                    aria-pressed={picked === tool.number}
+                    disabled={!may("technician")}
+                    onClick={() => setPicked(picked === tool.number ? null : tool.number)}
+                  >
+                    T{tool.number} {tool.name}
+                  </button>
+                </li>
+              ))}
+            </ul>
+            {picked !== null && tools.find((tool) => tool.number === picked)?.pocket !== null && (
+              <button type="button" className="button plain" onClick={() => void move(picked, null)}>
+                Take T{picked} out of its pocket
+              </button>
+            )}
+          </section>
+        </div>
       </div>
     </div>
+  );
+}
+
+/** What the machine tells of its spindle; a doubtful record leads to the settling sheet. */
+function InSpindle() {
+  const tool = useLive((live) => live.told?.tool);
+  const hands = useLive((live) => live.hands);
+  const practice = useWork((work) => work.machine?.agent === "");
+  const connected = useLive((live) => live.told !== null);
+  useEffect(() => {
+    if (!practice || !connected) return;
+    void useLive
+      .getState()
+      .send({ do: "hands" })
+      .then((answer) => answer.hands && useLive.setState({ hands: answer.hands }));
+  }, [practice, connected]);
+  return (
+    <section aria-label="In the spindle" className="pb-3">
+      <h3 className="font-semibold">In the spindle</h3>
+      {!connected || tool === null || tool === undefined ? (
+        <p className="text-ink-2">The machine does not tell.</p>
+      ) : (
+        <p>{tool ? `T${tool}` : "nothing"}</p>
+      )}
+      {hands?.doubtful && (
+        <p className="text-warn">
+          The record ({hands.record ? `T${hands.record}` : "no tool"}) is doubtful: see After a stop.
+        </p>
+      )}
+    </section>
   );
 }
 
