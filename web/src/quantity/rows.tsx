@@ -80,7 +80,7 @@ export function ChoiceRow(props: { label: string; pointer: string; choices: [str
   );
 }
 
-export function TextRow({ label, pointer }: { label: string; pointer: string }) {
+export function TextRow({ label, pointer, short }: { label: string; pointer: string; short?: boolean }) {
   const id = useId();
   const value = useWork((work) => read(work.document, pointer)) as string;
   const [text, setText] = useState<string | null>(null);
@@ -93,7 +93,7 @@ export function TextRow({ label, pointer }: { label: string; pointer: string }) 
   };
   return (
     <>
-      <div className="row" style={{ gridTemplateColumns: "1fr 220px 10px" }}>
+      <div className="row" style={{ gridTemplateColumns: short ? "1fr 92px 48px" : "1fr 220px 10px" }}>
         <label htmlFor={id}>{label}</label>
         <input
           id={id}

@@ -8,7 +8,7 @@ import { useUnit } from "../../quantity/rows";
 import { Dialog } from "../../shell/dialog";
 import { may } from "../../shell/session";
 import { useWork } from "../../work/store";
-import { hasPockets, pocketCount, reservedOf } from "./styles";
+import { hasPockets, pocketCount, rackOf, reservedOf } from "./styles";
 
 type Preview = { rows: { row: number; changes: string; wrong: string }[]; tools: Tool[] | null };
 
@@ -221,6 +221,7 @@ const ASKS = {
 
 function Actions() {
   const slug = useWork((work) => work.slug);
+  const rack = useWork((work) => Boolean(rackOf(work.document?.changer)));
   const [asked, setAsked] = useState<keyof typeof ASKS | null>(null);
   const [preview, setPreview] = useState<Preview | null>(null);
   const [trouble, setTrouble] = useState("");
@@ -272,13 +273,15 @@ function Actions() {
       <a className="button plain" href={`/api/machines/${slug}/pockets.xlsx`}>
         <Download size={15} /> XLSX
       </a>
-      <a
-        className="button plain"
-        href={`/api/machines/${slug}/mounting.dxf`}
-        title="The holes and recesses of the rack, in its own frame"
-      >
-        <Download size={15} /> DXF
-      </a>
+      {rack && (
+        <a
+          className="button plain"
+          href={`/api/machines/${slug}/mounting.dxf`}
+          title="The holes and recesses of the rack, in its own frame"
+        >
+          <Download size={15} /> DXF
+        </a>
+      )}
       {may("technician") && (
         <button type="button" className="button plain" onClick={() => file.current?.click()}>
           <Upload size={15} /> Bring in a table

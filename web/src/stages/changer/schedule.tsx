@@ -242,7 +242,7 @@ function DiscRows({ changer }: { changer: Extract<PocketChanger, { disc: unknown
           ["forwards", "always forwards"],
         ]}
       />
-      <TextRow label="Turn word" pointer="/changer/disc/turn_word" />
+      <TextRow short label="Turn word" pointer="/changer/disc/turn_word" />
       {changer.style === "moving disc" && (
         <QuantityRow
           label="Swing"

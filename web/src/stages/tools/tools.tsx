@@ -53,7 +53,7 @@ export default function ToolsStage() {
             </button>
           )}
           <span className="text-[13.5px] text-ink-3">
-            Length: gauge line to tip. Stick-out: below the nut. Remove and undo with Ctrl Z.
+            Length: gauge line to tip. Stick-out: below nut or holder. Remove and undo with Ctrl Z.
           </span>
         </div>
         <ul>
@@ -230,6 +230,7 @@ function Row({ tool, index, chosen, onChoose, trouble, tell }: RowProps) {
 
 function ToolsSheet({ tools, chosen, onChoose }: { tools: Tool[]; chosen: number; onChoose: (index: number) => void }) {
   const scene = useWork((work) => work.answer?.scene);
+  const byHand = useWork((work) => work.document?.changer?.style === "by hand");
   const depth = useWork((work) => heightsOf(work.document?.changer)?.pocket_depth);
   const unit = useUnit();
   const { element, width, height } = useSize<HTMLDivElement>();
@@ -301,7 +302,7 @@ function ToolsSheet({ tools, chosen, onChoose }: { tools: Tool[]; chosen: number
                 T{tool.number}
               </text>
               <text x={x} y={height - 12} textAnchor="middle" className="caption">
-                {tool.pocket ? `pocket ${tool.pocket}` : "no pocket"}
+                {tool.pocket ? `pocket ${tool.pocket}` : byHand ? "" : "no pocket"}
               </text>
             </g>
           );
