@@ -230,6 +230,7 @@ class PracticeMachine:
             return
         trace.segments = trace.segments[-1:]
         trace.ramps, trace.holding, trace.inputs = trace.ramps[-1:], trace.holding[-1:], trace.inputs[-1:]
+        trace.stored = trace.stored[-1:]
         trace.events, trace.blocks, self.heard = [], [], 0
 
     def _hear(self) -> None:
@@ -634,7 +635,15 @@ TOLD: dict[str, Callable[[dict[str, Any]], str]] = {
     "missed-touch": lambda data: "The touching move has ended without a touch." if data["stops"] else "",
     "already-made": lambda data: f"The input {data['name']} is made before the touching move begins.",
     "overtravel-exceeded": lambda data: f"Contact: {data['body']} was pushed further than it gives, {data['give']:g} mm.",
-    "moved-ungripped": lambda data: "The spindle moves with a nut that is neither tight nor free.",
+    "moved-ungripped": lambda data: (
+        "The spindle moves with a tool that is neither held nor free."
+        if "why" in data
+        else "The spindle moves with a nut that is neither tight nor free."
+    ),
+    "dropped-tool": lambda data: f"T{data['tool']} has fallen: nothing held it where the grip let go.",
+    "not-oriented": lambda data: "The spindle does not stand at its angle; the keys have met the drive slots.",
+    "spindle-turning": lambda data: f"The spindle turns as {data['doing']}.",
+    "no-such-pocket": lambda data: f"There is no pocket {data['pocket']} on the disc.",
     "pocket-empty": lambda data: f"There is nothing to fetch in pocket {data['pocket']}.",
     "spindle-still": lambda data: "The spindle turns the wrong way for the thread, or stands.",
 }

@@ -75,3 +75,37 @@ def test_power_lost_at_any_block_leads_back_to_a_true_record(at: At, name: str) 
             first, values = setup.profile.parameters.pockets_first, machine.control.parameters.values
             assert all(values.get(first + pocket, 0.0) == tool for pocket, tool in changer.stored.items())
     assert doubted > 2
+
+
+SWUNG_IN = "G20 G90 G53 G0 X2.4 Y8\nG53 G0 Z-4.6\nM44 P1\nG4 P9\nM41"
+TURNING = "G21 G90 G53 G0 Z-3\nG53 G0 X210 Y40\nM3 S3000\nG4 P2\nM0"
+
+
+@pytest.mark.parametrize("name, text, says", [
+    ("dunlin", "M11", "T1 has fallen"), ("plover", SWUNG_IN, "stand at its angle"), ("godwit", "M44 P17", "no pocket 17"),
+    ("knot", TURNING, "turns as")])  # fmt: skip
+def test_what_goes_wrong_with_a_grip_is_an_alarm_in_words(at: At, name: str, text: str, says: str) -> None:
+    machine, real = loaded(at, demo(name))
+    if name == "plover":  # where the disc really is
+        place = real.changer.exchange  # type: ignore[union-attr]
+        text = text.replace("X2.4 Y8", f"X{place.x / 25.4:.5f} Y{place.y / 25.4:.5f}")
+    machine.run(text, 1, 2)
+    Hand(machine).look()
+    assert says in machine.alarm and machine.execution in ("STOPPED", "PROGRAM_STOPPED")
+
+
+def test_a_machine_that_runs_for_long_forgets_what_was_played_and_not_what_is_where(at: At) -> None:
+    setup = demo("dunlin")
+    machine, real = loaded(at, setup)
+    text, hand = exchange_text(real, setup.profile, 0, 0), Hand(machine)
+    for one, other in ((1, 2), (2, 3), (3, 1)) * 4:
+        machine.run(text, one, other)
+        hand.look()
+        while machine.execution == "PROGRAM_STOPPED":
+            hand.do("go on")
+        assert machine.record == (other, False), machine.alarm
+        machine.stop()
+    trace = machine.machine.trace
+    assert len(trace.segments) + len(trace.events) + len(trace.blocks) < 1500 and len(trace.stored) < 40
+    changer = machine.machine.changer
+    assert changer is not None and changer.tool == 1 and sorted(changer.stored.values()) == [2, 3, 4, 5, 6]
