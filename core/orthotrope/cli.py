@@ -19,7 +19,7 @@ from orthotrope.proof.exchanges import pairs, prove_chunk
 from orthotrope.proof.faults import FAULTS
 from orthotrope.proof.findings import Finding
 from orthotrope.proof.review import called_at, make_case, review
-from orthotrope.sequence.exchanges import Exchange, plan_every, plan_one
+from orthotrope.sequence.exchanges import Exchange, plan_every, plan_one, plan_ready
 from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.control import find_profile
 from orthotrope.validation import read_json
@@ -81,7 +81,7 @@ def _parser() -> argparse.ArgumentParser:
 
     emit = actions.add_parser("emit", help="write a program")
     emit.add_argument("setup", type=Path)
-    emit.add_argument("sequence", choices=["exchange"])
+    emit.add_argument("sequence", choices=["exchange", "ready"], help="ready: turn an arm's disc while the job cuts")
     emit.add_argument("--from", dest="from_tool", type=int, metavar="T", help="tool in the spindle; 0: empty")
     emit.add_argument("--to", dest="to_tool", type=int, metavar="T", help="requested tool; 0: none")
     emit.add_argument("--profile", help="control profile; the Setup's if not said")
@@ -199,6 +199,9 @@ def _print(findings: list[Finding], seconds: float | None) -> None:
 def _emit(options: argparse.Namespace) -> int:
     setup = _setup(options.setup)
     profile = setup.profile_named(options.profile or setup.machine.profile)
+    if options.sequence == "ready":
+        print(write(plan_ready(setup), profile), end="")
+        return 0
     if profile.arithmetic and profile.conditions:
         for number in (options.from_tool, options.to_tool):
             if number:

@@ -22,6 +22,7 @@ from orthotrope.proof.savings import savings
 from orthotrope.proof.verdicts import FaultResult, judge_faults
 from orthotrope.proof.worlds import nominal_world
 from orthotrope.sequence.approach import approach
+from orthotrope.sequence.exchanges import plan_ready
 from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.control import find_profile
 from orthotrope.setup.styles import DiscChanger
@@ -240,3 +241,22 @@ def test_the_places_of_the_other_styles_are_taken_from_the_machine() -> None:
     assert targets(SETUPS["plover"], "/changer/exchange/y") == {"X": pytest.approx(60.96), "Y": pytest.approx(203.2)}
     assert offer(SETUPS["knot"], "/changer/z", (1.0, 2.0, -4.0), 0).value == -4.0
     assert targets(SETUPS["knot"], "/changer/x") == {"X": 210.0, "Y": 40.0}
+
+
+@pytest.mark.parametrize("tools", ["change pockets", "keep their pockets"])
+def test_the_next_tool_is_readied_while_the_job_cuts_and_found_in_front_by_the_exchange(tools: str) -> None:
+    setup = read_setup(changed(demo("godwit"), changer__arm__tools=tools))
+    world, text = nominal_world(setup), write(plan_ready(setup), setup.profile)
+    call = Call(called_at(setup), from_tool=1, to_tool=6)
+    ready = ProgramRun(read_text(text + "\nM30"), Control(setup.profile, world, call))
+    trace = ready.go().trace
+    assert not trace.segments and [e.data["state"] for e in trace.of_kind("device")] == ["12"]
+    if tools == "change pockets":  # tools that keep theirs go first to the one of the tool in the spindle
+        before = replace(world, magazine=replace(world.magazine, front=12))  # type: ignore[type-var]
+        spans = [case(setup, 1, 6).main.trace.seconds, replace(case(setup, 1, 6), world=before, _runs={}).main.trace.seconds]
+        assert spans[0] - spans[1] > 1.0
+    for doubtful, to_tool in ((True, 6), (False, 77)):
+        refused = run_program(read_text(text), setup.profile, world, replace(call, doubtful=doubtful, to_tool=to_tool))
+        assert not refused.trace.of_kind("device")
+    with pytest.raises(InputError, match="Only a disc with an arm"):
+        plan_ready(SETUPS["plover"])

@@ -10,15 +10,17 @@ from orthotrope.errors import InputError, OrthotropeError
 from orthotrope.machine.report import trace_as_json, world_as_json
 from orthotrope.machine.trace import Trace
 from orthotrope.program.reader import read_text
+from orthotrope.program.writer import write
 from orthotrope.proof.case import Case
 from orthotrope.proof.conflicts import conflicts, signal_conflicts
 from orthotrope.proof.exchanges import exchange_case, exchange_text, finding_json, proof_digest
 from orthotrope.proof.findings import SEVERITIES, Finding
 from orthotrope.proof.review import pair, review
 from orthotrope.proof.worlds import device_seconds, nominal_world
+from orthotrope.sequence.exchanges import plan_ready
 from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.changes import changes
-from orthotrope.setup.styles import SENSORS, SWITCHES, ByHand, DiscChanger, RackChanger
+from orthotrope.setup.styles import SENSORS, SWITCHES, ArmDisc, ByHand, DiscChanger, RackChanger
 
 from shop.models import Machine, Proof, Revision
 from shop.proving import is_running
@@ -127,9 +129,21 @@ def exchange_json(setup: Setup, from_tool: int | None, to_tool: int | None, prof
         case = replace(case, program=read_text(brought), _runs={})
         texts = [{"profile": shown, "file": "", "text": brought, "why": ""}]
     findings = [f for f in review(case) if f.check != "setup-conflict"] if case else []
-    return {"from_tool": one, "to_tool": other, "texts": texts, "shown": shown,
+    return {"from_tool": one, "to_tool": other, "texts": texts, "shown": shown, "ready": _ready(setup, shown),
             "trace": _playable(case.main.trace) if case and case.program.readable else None,
             "findings": [finding_json(finding) for finding in findings]}  # fmt: skip
+
+
+def _ready(setup: Setup, profile: str) -> dict[str, Any] | None:
+    """The program that readies a tool while the job cuts; None where the style has none, or the control can't hold it."""
+    if not isinstance(setup.changer, ArmDisc):
+        return None
+    entry = setup.profile_named(profile)
+    try:
+        text = write(plan_ready(setup), entry)
+    except OrthotropeError:
+        return None
+    return {"file": f"{setup.machine.name.lower()}-ready{entry.file_ending}".replace(" ", "-"), "text": text}
 
 
 def _playable(trace: Trace) -> dict[str, Any]:

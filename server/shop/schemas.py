@@ -466,11 +466,19 @@ class TextOut(Schema):
     why: str = ""
 
 
+class ReadyOut(Schema):
+    """The program that readies the next tool while the job cuts."""
+
+    file: str
+    text: str
+
+
 class ExchangeOut(Schema):
     from_tool: int
     to_tool: int
     texts: list[TextOut]
     shown: str
+    ready: ReadyOut | None
     trace: TraceOut | None
     findings: list[FindingOut]
 

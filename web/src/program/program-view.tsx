@@ -85,6 +85,18 @@ export function ProgramView() {
           <Download size={15} />
         </button>
       </div>
+      {exchange.ready && !brought && (
+        <p className="flex items-center justify-between border-b border-rule-2 px-3 text-[14px] text-ink-2">
+          <span>The next tool is readied while the job cuts by a program of its own.</span>
+          <button
+            type="button"
+            className="link min-h-9"
+            onClick={() => exchange.ready && save(exchange.ready.file, exchange.ready.text)}
+          >
+            {exchange.ready.file}
+          </button>
+        </p>
+      )}
       {brought && (
         <p className="flex items-center justify-between border-b border-rule-2 bg-now-wash px-3 text-[14px]">
           <span>

@@ -3,10 +3,25 @@
 from collections.abc import Iterator
 
 from orthotrope.calc.derived import DerivedChanger, turn_steps
+from orthotrope.errors import InputError
 from orthotrope.sequence.exchanges.frame import Frame, Parts, every, one
 from orthotrope.sequence.exchanges.gripped import park, take
 from orthotrope.sequence.exchanges.registry import EMPTY, Exchange, planner
-from orthotrope.sequence.steps import Choose, Compute, ComputeIf, EndWhile, Label, Move, Remark, Say, Sequence, Step, While, Words
+from orthotrope.sequence.steps import (
+    Choose,
+    Compute,
+    ComputeIf,
+    EndWhile,
+    Label,
+    Move,
+    Remark,
+    Say,
+    Sequence,
+    Step,
+    Stop,
+    While,
+    Words,
+)
 from orthotrope.sequence.values import Binary, Number, Parameter, Value, length, parameter
 from orthotrope.setup import Setup
 from orthotrope.setup.styles import ArmDisc as ArmDiscChanger
@@ -78,7 +93,7 @@ class _ArmParts(_Disc):
 
     def prepare(self, frame: Frame) -> Iterator[Step]:
         if frame.mark and not self.keeps:
-            yield from self._found(frame)
+            yield from self._found(frame.setup, 910)
         yield from _Disc.prepare(self, frame)
         yield Move((("Z", frame.heights["couple"]),), note="the exchange height")
 
@@ -124,19 +139,41 @@ class _ArmParts(_Disc):
         else:
             yield Say("The pockets have changed: enter them on the card, and write the files of the exchanges anew")
 
-    def _found(self, frame: Frame) -> Iterator[Step]:
-        """Look the pocket up in the control's table: the lowest that holds what is requested, or nothing."""
-        known = frame.setup.profile.parameters
-        found, index = known.working_first + 2, known.working_first + 18
+    def _found(self, setup: Setup, nowhere: int) -> Iterator[Step]:
+        """Look the pocket up in the control's table: the lowest that holds what is requested, or nothing; ``nowhere`` is where
+        the program goes on when there is none."""
+        known = setup.profile.parameters
+        found, index, requested = known.working_first + 2, known.working_first + 18, parameter(known.exchange_to)
         holds: Value = Parameter(Binary("+", Number(known.pockets_first), parameter(index)))
         yield Remark("the pocket that holds what is requested; for the empty spindle one that is free")
         yield Compute(found, Number(0))
         yield Compute(index, Number(self.disc.count))
         yield While(Binary("GE", parameter(index), Number(1)))
-        yield ComputeIf(Binary("EQ", holds, frame.to_tool), found, parameter(index))
+        yield ComputeIf(Binary("EQ", holds, requested), found, parameter(index))
         yield Compute(index, Binary("-", parameter(index), Number(1)))
         yield EndWhile()
-        yield Choose(Binary("EQ", frame.to_pocket, Number(0)), 910, "it is in no pocket")
+        yield Choose(Binary("EQ", parameter(found), Number(0)), nowhere, "it is in no pocket")
+
+    def ready(self, setup: Setup) -> Iterator[Step]:
+        """Turn the disc to the requested tool while the job cuts; nothing else moves, and nothing where that can't be."""
+        known = setup.profile.parameters
+        found, requested = known.working_first + 2, parameter(known.exchange_to)
+        yield Remark(f"called with the requested tool in #{known.exchange_to} while the job cuts: only the disc turns")
+        yield Choose(Binary("EQ", parameter(known.record_doubtful), Number(1)), 900, "settle the record first")
+        for role in ("pot up", "arm home"):
+            entry = setup.input_of(role)
+            if entry:
+                yield Choose(Binary("NE", parameter(known.input_first + entry.number), Number(1)), 900, role)
+        if self.keeps:
+            yield Compute(found, Number(0))
+            for tool in setup.stored():
+                yield ComputeIf(Binary("EQ", requested, Number(tool.number)), found, Number(tool.pocket or 0))
+            yield Choose(Binary("EQ", parameter(found), Number(0)), 900, "it is in no pocket")
+        else:
+            yield from self._found(setup, 900)
+        yield Words(self.disc.turn_word, parameter(found), "the exchange turns to it again and waits")
+        yield Label(900)
+        yield Stop("return")
 
     def parts(self) -> Parts:
         if self.keeps:
@@ -176,3 +213,14 @@ class MovingDisc:
     def _parts(self, setup: Setup) -> Parts:
         assert isinstance(setup.changer, MovingDiscChanger)
         return _MovingDiscParts(setup.changer).parts()
+
+
+def plan_ready(setup: Setup) -> Sequence:
+    """The program that readies a tool at an arm's disc while the job cuts.
+
+    Raises:
+        InputError: where the changer is no disc with an arm.
+    """
+    if not isinstance(setup.changer, ArmDiscChanger):
+        raise InputError.at("/changer", "Only a disc with an arm readies a tool while the job cuts.")
+    return Sequence(f"{setup.machine.name}: ready the next tool", tuple(_ArmParts(setup.changer).ready(setup)))

@@ -1392,6 +1392,7 @@ export interface components {
             findings: components["schemas"]["FindingOut"][];
             /** From Tool */
             from_tool: number;
+            ready: components["schemas"]["ReadyOut"] | null;
             /** Shown */
             shown: string;
             /** Texts */
@@ -2519,6 +2520,16 @@ export interface components {
             value: number;
             /** Work Offset */
             work_offset: number | null;
+        };
+        /**
+         * ReadyOut
+         * @description The program that readies the next tool while the job cuts.
+         */
+        ReadyOut: {
+            /** File */
+            file: string;
+            /** Text */
+            text: string;
         };
         /**
          * Reserved
