@@ -8,6 +8,7 @@ import pytest
 from demo_setup import changed, demo
 from orthotrope.calc.capture import offer, targets
 from orthotrope.calc.derived import derive, turn_steps
+from orthotrope.calc.storage import storing
 from orthotrope.errors import InputError
 from orthotrope.machine.control import Control
 from orthotrope.machine.executor import ProgramRun, run_program
@@ -260,3 +261,12 @@ def test_the_next_tool_is_readied_while_the_job_cuts_and_found_in_front_by_the_e
         assert not refused.trace.of_kind("device")
     with pytest.raises(InputError, match="Only a disc with an arm"):
         plan_ready(SETUPS["plover"])
+
+
+def test_a_shank_that_meets_the_end_of_the_bore_is_told_for_a_nut_and_not_for_a_holder() -> None:
+    long = read_setup(changed(demo("heron"), tools__1__shank_above=53.5))
+    told = [conflict for conflict in conflicts(long, derive(long)) if "bore" in conflict.message]
+    assert len(told) == 1 and "3.5 mm before" in told[0].message and told[0].where == "/tools/1/shank_above"
+    assert "clamp it 3.500 mm lower" in next(entry.says for entry in storing(long) if entry.tool == 2)
+    held = read_setup(changed(demo("dunlin"), tools__1__shank_above=53.5))
+    assert not list(conflicts(held, derive(held)))

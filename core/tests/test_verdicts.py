@@ -130,3 +130,12 @@ def test_a_program_that_trusts_what_its_caller_left_on_is_found() -> None:
     told = [finding.message for finding in called_otherwise(replace(made, program=read_text(trusting), _runs={}))]
     for left_on in ("a tool's length", "the second work offset"):
         assert any(message.startswith(f"Called with {left_on} active") for message in told), told
+
+
+def test_a_thread_on_rack_waits_for_its_spindle_where_an_input_tells_and_asks_for_no_air() -> None:
+    assert "asked before anything moves" not in EVERY
+    told = read_setup(changed(DOCUMENT, inputs__3__role="spindle still"))
+    found = verdicts(case(setup=told))
+    assert found["sensor-dead"].verdict == "safe" and "any one of 1 sensors" in found["sensor-dead"].says
+    assert found["none"].verdict == "safe" and "sensor-dead" not in verdicts(case())
+    assert case(setup=told).main.trace.seconds < case().main.trace.seconds

@@ -7,6 +7,7 @@ from typing import Any, Literal
 from orthotrope.errors import InputError
 from orthotrope.setup import Setup
 from orthotrope.setup.styles import ByHand, DiscChanger, DropIn, PocketChanger, ThreadOn
+from orthotrope.setup.tools import Tool
 
 Arrangement = Literal["fill", "empty", "renumber"]
 ARRANGEMENTS: dict[str, str] = {"fill": "filled in order", "empty": "all emptied", "renumber": "tools numbered by their pockets"}
@@ -65,6 +66,11 @@ def beside(changer: PocketChanger, pocket: int) -> set[int]:
     return {r * rack.count + c + 1 for r, c in near if 0 <= r < rack.rows and 0 <= c < rack.count}
 
 
+def shank_over(changer: PocketChanger, tool: Tool) -> float:
+    """By how much a tool's shank is too long for the spindle's bore, mm; 0 where it fits, or a holder keeps it out of it."""
+    return max(0.0, tool.shank_above - changer.coupling.bore_depth) if isinstance(changer, ThreadOn) else 0.0
+
+
 def storing(setup: Setup) -> list[Storing]:
     """Every tool of the Setup against its changer; none while there is no changer."""
     changer = setup.changer
@@ -81,6 +87,9 @@ def storing(setup: Setup) -> list[Storing]:
             says.append(f"raise the pockets by {-spare:.3f} mm, or make the room that much deeper")
         if clearance is not None and clearance < 0:
             says.append(f"the hole must be {-clearance:.3f} mm wider")
+        into = shank_over(changer, tool)
+        if into > 0:
+            says.append(f"its shank meets the end of the spindle's bore: clamp it {into:.3f} mm lower")
         if overlap > 0:
             says.append(f"the pockets beside it must stay empty: it reaches {overlap:.3f} mm over their {beside.what}s")
         found.append(Storing(tool.number, tool.pocket, spare, clearance, overlap, "; ".join(says)))

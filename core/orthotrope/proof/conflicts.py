@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from orthotrope.calc.derived import DerivedChanger
 from orthotrope.calc.derived_machine import crossing
-from orthotrope.calc.storage import beside, hole_of, neighbours_of
+from orthotrope.calc.storage import beside, hole_of, neighbours_of, shank_over
 from orthotrope.calc.wiring import InputStatesInput, Level, input_states
 from orthotrope.proof.findings import Cure, Severity, mm
 from orthotrope.setup import Setup
@@ -150,6 +150,10 @@ def _tools(setup: Setup, changer: PocketChanger) -> Iterator[Conflict]:
         if hole is not None and tool.diameter > hole:
             yield Conflict(f"T{tool.number} does not pass the hole of its pocket: {mm(tool.diameter)} mm in {mm(hole)}.",
                            f"{where}/diameter")  # fmt: skip
+        into = shank_over(changer, tool)
+        if into > 0:
+            yield Conflict(f"T{tool.number}'s shank meets the end of the spindle's bore, {mm(into)} mm before the nut is tight; "
+                           "clamp it lower.", f"{where}/shank_above")  # fmt: skip
         over = tool.diameter / 2 + near.diameter / 2 - near.pitch
         for other in sorted(beside(changer, pocket)):
             if over > 0 and other in neighbours:

@@ -45,7 +45,9 @@ def applies(world: World, fault: str, from_tool: int, to_tool: int) -> bool:
     if fault in ("grip-stays-shut", "grip-stays-open", "air-low"):
         return isinstance(magazine, GripPockets)
     if fault == "sensor-dead":
-        return isinstance(magazine, GripPockets) and bool(sensors(world))
+        return (magazine is not None or world.loading is not None) and any(
+            e.role in TELL_OF_EXCHANGE - {"air"} for e in world.inputs
+        )
     return fault in ("none", "tool-long", "tool-short", "unit-other", "not-homed", "stopped", *OVERRIDES)
 
 

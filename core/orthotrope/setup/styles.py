@@ -24,7 +24,8 @@ class Tuned(Record):
 
 class Coupling(Record):
     """The thread. ``tuning``: the tries of its feed, in their order. ``dwell`` at the bottom in seconds; ``flats_height``: how
-    far above its seat the pocket's flats catch the nut; ``lift_allowed``: the pocket's float, up and down."""
+    far above its seat the pocket's flats catch the nut; ``lift_allowed``: the pocket's float, up and down; ``bore_depth``: how far
+    a shank may stand into the spindle's bore, mm."""
 
     lead: PositiveLength
     speed: Speed
@@ -37,6 +38,7 @@ class Coupling(Record):
     hole_diameter: PositiveLength
     flats_height: PositiveLength
     dwell: Annotated[float, Field(ge=0, json_schema_extra={"unit": "s"})]
+    bore_depth: PositiveLength = 50.0
     tuning: Annotated[list[Tuned], Field(max_length=50)] = []
 
     @model_validator(mode="after")

@@ -5,20 +5,21 @@ from typing import Annotated
 from pydantic import Field, model_validator
 
 from orthotrope.errors import InputError
-from orthotrope.validation import PocketNumber, PositiveLength, Record
+from orthotrope.validation import Distance, PocketNumber, PositiveLength, Record
 
 ToolNumber = Annotated[int, Field(ge=1, le=9999)]
 
 
 class Tool(Record):
-    """A tool. ``length`` from gauge line to tip, ``stick_out`` from the nut's lower face to the tip, mm; ``pocket`` is
-    null for a tool that is in no pocket."""
+    """A tool. ``length`` from gauge line to tip, ``stick_out`` from the nut's lower face to the tip, ``shank_above`` how far its
+    shank's end stands above the gauge line (0: not above it), mm; ``pocket`` is null for a tool that is in no pocket."""
 
     number: ToolNumber
     name: Annotated[str, Field(max_length=80)]
     diameter: PositiveLength
     length: PositiveLength
     stick_out: PositiveLength
+    shank_above: Distance = 0.0
     pocket: PocketNumber | None = None
 
     @model_validator(mode="after")

@@ -1,7 +1,10 @@
-/** The text of the exchange, in one of the control profiles; the block of the moment is marked. */
+/** The text of the exchange, in one of the control profiles, with the seconds that each line takes; the block of the moment is
+ * marked. */
 import { Copy, Download, Play } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
+import type { Trace } from "../api/client";
 import { useLive } from "../live/live";
+import { fixed } from "../quantity/format";
 import { may } from "../shell/session";
 import { useWork } from "../work/store";
 import { save } from "./save";
@@ -19,6 +22,7 @@ export function ProgramView() {
     () => new Map(exchange?.findings.map((finding) => [finding.line, finding])),
     [exchange?.findings],
   );
+  const spent = useMemo(() => secondsByLine(exchange?.trace), [exchange?.trace]);
   const box = useRef<HTMLDivElement>(null);
 
   useEffect(() => {
@@ -124,6 +128,7 @@ export function ProgramView() {
               tabIndex={-1}
             >
               <s>{number}</s>
+              <em title="Seconds that this line takes, all its turns together">{took(spent.get(number))}</em>
               <span>{coloured(text)}</span>
             </button>
           );
@@ -131,6 +136,18 @@ export function ProgramView() {
       </div>
     </div>
   );
+}
+
+/** Seconds by line, as often as it is run. */
+function secondsByLine(trace: Trace | null | undefined): Map<number, number> {
+  const found = new Map<number, number>();
+  for (const block of trace?.blocks ?? [])
+    found.set(block.line, (found.get(block.line) ?? 0) + block.end_seconds - block.start_seconds);
+  return found;
+}
+
+function took(seconds: number | undefined): string {
+  return seconds && seconds >= 0.05 ? fixed(seconds, 1) : "";
 }
 
 function seekLine(line: number) {

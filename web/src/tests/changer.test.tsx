@@ -172,6 +172,9 @@ describe("after a stop", () => {
     fireEvent.click(screen.getByRole("button", { name: "Set it at the machine" }));
     expect((await screen.findByRole("status")).textContent).toBe("Set: in the spindle is T9.");
     expect(sent).toEqual([{ do: "settle", number: 9, pockets: { "2": 2 } }]);
+    fireEvent.click(screen.getByRole("button", { name: "Take it over into the pocket table" }));
+    await waitFor(() => expect(screen.getByRole("status").textContent).toBe("The pocket table has it."));
+    expect(useWork.getState().document?.tools.find((tool) => tool.number === 2)?.pocket).toBe(2);
     fireEvent.change(screen.getByLabelText("Seen in the spindle"), { target: { value: "5" } });
     expect(screen.getByText(/not what follows from this line/)).toBeTruthy();
     fireEvent.click(screen.getByRole("button", { name: "2 to 3" }));

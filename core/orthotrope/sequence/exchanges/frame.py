@@ -29,7 +29,7 @@ from orthotrope.sequence.values import Binary, Function, Number, Value, length, 
 from orthotrope.setup import Setup
 from orthotrope.setup.changer import Rack
 from orthotrope.setup.signals import InputRole, OutputRole
-from orthotrope.setup.styles import RackChanger
+from orthotrope.setup.styles import SENSORS, RackChanger
 from orthotrope.setup.tools import Tool
 
 SPIN_MARGIN = 1.25
@@ -269,9 +269,9 @@ def every(parts: Parts, setup: Setup, derived: DerivedChanger, title: str) -> Se
         yield when(requested, "GT", highest, 910)
         if parts.pockets and not parts.kept:
             yield from lookup()
-        at_rest: dict[str, tuple[InputRole, ...]] = {"moving disc": ("magazine home",), "disc with arm": ("arm home", "pot up")}
         style = setup.changer.style if setup.changer else ""
-        for role in ("air", *at_rest.get(style, ())):
+        at_rest: tuple[InputRole, ...] = ("air", "magazine home", "arm home", "pot up")
+        for role in (role for role in at_rest if role in SENSORS.get(style, ())):
             entry = setup.input_of(role)
             if entry:
                 label = frame.asked.setdefault(role, 930 + len(frame.asked))

@@ -1168,9 +1168,15 @@ export interface components {
         /**
          * Coupling
          * @description The thread. ``tuning``: the tries of its feed, in their order. ``dwell`` at the bottom in seconds; ``flats_height``: how
-         *     far above its seat the pocket's flats catch the nut; ``lift_allowed``: the pocket's float, up and down.
+         *     far above its seat the pocket's flats catch the nut; ``lift_allowed``: the pocket's float, up and down; ``bore_depth``: how far a
+         *     shank may stand into the spindle's bore, mm.
          */
         Coupling: {
+            /**
+             * Bore Depth
+             * @default 50
+             */
+            bore_depth: number;
             /** Dwell */
             dwell: number;
             /** Engaged Length */
@@ -3117,8 +3123,8 @@ export interface components {
         };
         /**
          * Tool
-         * @description A tool. ``length`` from gauge line to tip, ``stick_out`` from the nut's lower face to the tip, mm; ``pocket`` is
-         *     null for a tool that is in no pocket.
+         * @description A tool. ``length`` from gauge line to tip, ``stick_out`` from the nut's lower face to the tip, ``shank_above`` how far its
+         *     shank's end stands above the gauge line (0: not above it), mm; ``pocket`` is null for a tool that is in no pocket.
          */
         Tool: {
             /** Diameter */
@@ -3131,6 +3137,11 @@ export interface components {
             number: number;
             /** Pocket */
             pocket?: number | null;
+            /**
+             * Shank Above
+             * @default 0
+             */
+            shank_above: number;
             /** Stick Out */
             stick_out: number;
         };

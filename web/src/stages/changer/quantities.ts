@@ -35,6 +35,7 @@ export const COUPLING: Quantity[] = [
 export const NUT: Quantity[] = [
   ["Nut diameter", "nut_diameter", "length"],
   ["Hole diameter", "hole_diameter", "length", "What a cutter must pass through."],
+  ["Bore depth", "bore_depth", "length", "How far a shank may stand into the spindle's bore above the gauge line."],
 ];
 
 export const BLOCK: Quantity[] = [

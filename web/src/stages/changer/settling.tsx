@@ -1,6 +1,6 @@
 /** After a stopped exchange: for each block in which it may have stopped what is where, the way out, and setting the record. */
 import { useEffect, useState } from "react";
-import { client, refusal } from "../../api/client";
+import { client, refusal, type Tool } from "../../api/client";
 import { useLive } from "../../live/live";
 import { may } from "../../shell/session";
 import { useWork } from "../../work/store";
@@ -119,6 +119,21 @@ function Stretches({ rows, line, onLine }: { rows: Stretch[]; line: number | nul
   );
 }
 
+/** Tools that have changed their pockets, in the document too: what stood in such a pocket takes the one that became free. */
+async function takeOver(pockets: { pocket: number; tool: number }[]): Promise<string> {
+  const moved = new Map(pockets.filter((entry) => entry.tool > 0).map((entry) => [entry.tool, entry.pocket]));
+  const faults = await useWork.getState().edit("/tools", (before: Tool[]) => {
+    const taken = new Set(moved.values());
+    const free = before.filter((tool) => moved.has(tool.number)).map((tool) => tool.pocket);
+    return before.map((tool) => {
+      const pocket = moved.get(tool.number);
+      if (pocket !== undefined) return { ...tool, pocket };
+      return tool.pocket && taken.has(tool.pocket) ? { ...tool, pocket: free.shift() ?? null } : tool;
+    });
+  });
+  return faults.length ? faults.map((fault) => fault.what).join(" ") : "The pocket table has it.";
+}
+
 function Settle({ line, rows, sheet }: { line: number; rows: Stretch[]; sheet: Sheet }) {
   const found = rows.flatMap((row) => row.found);
   const tools = useWork((work) => work.document?.tools) ?? [];
@@ -203,6 +218,16 @@ function Settle({ line, rows, sheet }: { line: number; rows: Stretch[]; sheet: S
           onClick={() => void set()}
         >
           Set it at the machine
+        </button>
+      )}
+      {pockets.length > 0 && (
+        <button
+          type="button"
+          className="button plain mt-2 ml-2"
+          disabled={!may("technician")}
+          onClick={() => void takeOver(pockets).then(setDone)}
+        >
+          Take it over into the pocket table
         </button>
       )}
       {done && (

@@ -17,7 +17,14 @@ const COLUMNS: [keyof Tool, string, Kind, string][] = [
   ["diameter", "Diameter", "length", "w-28"],
   ["length", "Length", "length", "w-28"],
   ["stick_out", "Stick-out", "length", "w-28"],
+  ["shank_above", "Shank above", "length", "w-28"],
 ];
+
+/** A shank stands into the spindle's bore only where a nut holds the tool. */
+function useColumns() {
+  const threaded = useWork((work) => work.document?.changer?.style === "thread-on");
+  return COLUMNS.filter(([field]) => threaded || field !== "shank_above");
+}
 
 export default function ToolsStage() {
   const tools = useWork((work) => work.document?.tools) ?? [];
@@ -78,13 +85,14 @@ interface TableProps {
 
 function Table({ tools, chosen, onChoose, trouble, tell }: TableProps) {
   const unit = useUnit();
+  const columns = useColumns();
   return (
     <table className="mx-4 mb-4">
       <thead>
         <tr className="border-b border-rule text-ink-2">
           <th className="py-1 pr-3 text-right font-normal">T</th>
           <th className="px-2 text-left font-normal">Name</th>
-          {COLUMNS.slice(1).map(([, title]) => (
+          {columns.slice(1).map(([, title]) => (
             <th key={title} className="px-2 text-right font-normal">
               {title}, {unitOf("length", unit)}
             </th>
@@ -128,6 +136,7 @@ function Row({ tool, index, chosen, onChoose, trouble, tell }: RowProps) {
   const tools = useWork((work) => work.document?.tools) ?? [];
   const { edit } = useWork.getState();
   const readOnly = !may("technician");
+  const columns = useColumns();
   const base = `/tools/${index}`;
   const commitName = async () => {
     if (name === null) return;
@@ -140,12 +149,12 @@ function Row({ tool, index, chosen, onChoose, trouble, tell }: RowProps) {
         className={`border-b border-rule-2 ${chosen ? "bg-now-wash shadow-[inset_3px_0_var(--now)]" : ""}`}
         onFocus={onChoose}
       >
-        {COLUMNS.map(([field, title, kind, wide]) => {
+        {columns.map(([field, title, kind, wide]) => {
           const cell = (
             <td key={field} className={`table-cell px-2 py-1 ${wide}`}>
               <QuantityInput
                 label={`T${tool.number} ${title === "T" ? "number" : title.toLowerCase()}`}
-                value={tool[field] as number}
+                value={(tool[field] as number | undefined) ?? 0}
                 kind={kind}
                 unit={unit}
                 readOnly={readOnly}
@@ -217,7 +226,7 @@ function Row({ tool, index, chosen, onChoose, trouble, tell }: RowProps) {
       </tr>
       {line && (
         <tr>
-          <td colSpan={7}>
+          <td colSpan={8}>
             <p className={`says ${trouble || says?.wrong ? "wrong" : "understood"}`} role="alert">
               {line}
             </p>
