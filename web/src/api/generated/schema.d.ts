@@ -1168,8 +1168,8 @@ export interface components {
         /**
          * Coupling
          * @description The thread. ``tuning``: the tries of its feed, in their order. ``dwell`` at the bottom in seconds; ``flats_height``: how
-         *     far above its seat the pocket's flats catch the nut; ``lift_allowed``: the pocket's float, up and down; ``bore_depth``: how far a
-         *     shank may stand into the spindle's bore, mm.
+         *     far above its seat the pocket's flats catch the nut; ``lift_allowed``: the pocket's float, up and down; ``bore_depth``: how far
+         *     a shank may stand into the spindle's bore, mm.
          */
         Coupling: {
             /**
