@@ -1,10 +1,10 @@
 /** The quantities of the changer, beside the sheet. */
-import { useState } from "react";
-import { Link } from "react-router";
-import { client, type PocketChanger, type Rack, type Reserved, refusal, type Style } from "../../api/client";
+import type { PocketChanger, Rack } from "../../api/client";
 import { ChoiceRow, DerivedRow, QuantityRow, TextRow, YesNoRow } from "../../quantity/rows";
 import { may } from "../../shell/session";
 import { useWork } from "../../work/store";
+import { ReservedPockets, StyleSignals } from "./around";
+import { AddChanger, StyleNote } from "./choose-style";
 import {
   ARM,
   BLOCK,
@@ -19,7 +19,7 @@ import {
   type Quantity,
   ROW,
 } from "./quantities";
-import { heightsOf, pocketCount, rackOf, reservedOf, STYLES } from "./styles";
+import { pocketCount, rackOf, STYLES } from "./styles";
 import { ThreadLibrary, Tuning } from "./tuning";
 
 function Rows({ base, rows }: { base: string; rows: Quantity[] }) {
@@ -315,64 +315,6 @@ function ByHandRows() {
   );
 }
 
-/** What an exchange switches and asks, by role: which signal it is, or that there is none and it dwells. */
-function StyleSignals() {
-  const signals = useWork((work) => work.answer?.derived?.signals) ?? [];
-  const slug = useWork((work) => work.slug);
-  if (!signals.length) return null;
-  return (
-    <>
-      <div className="group-title">
-        Signals <small>by role</small>
-      </div>
-      <ul className="px-4 text-[14.5px]" aria-label="Signals by role">
-        {signals.map((signal) => (
-          <li
-            key={`${signal.kind} ${signal.role}`}
-            className="grid min-h-7 grid-cols-[1fr_auto] items-center border-b border-rule-2"
-          >
-            <span className="text-ink-2">{signal.role}</span>
-            {signal.name ? (
-              <span>
-                {signal.name}
-                {signal.seconds ? `, ${signal.seconds} s` : ""}
-              </span>
-            ) : (
-              <span className="text-ink-3">{signal.kind === "input" ? "none" : "none, usual words"}</span>
-            )}
-          </li>
-        ))}
-      </ul>
-      <Link className="link mx-4" to={`/machines/${slug}/signals`}>
-        To the signals
-      </Link>
-    </>
-  );
-}
-
-/** Another style in place of this one asks first: the numbers of this one are left behind, and undo brings them back. */
-function StyleNote() {
-  const style = useWork((work) => work.document?.changer?.style);
-  const [asked, setAsked] = useState(false);
-  if (!may("lead") || !style) return null;
-  return (
-    <div className="px-4 pt-5">
-      {asked ? (
-        <>
-          <p className="text-[14px] text-ink-2">The numbers of the {STYLES[style].name} go; undo brings them back.</p>
-          <button type="button" className="button mt-2" onClick={() => void useWork.getState().edit("/changer", null)}>
-            Take the changer out
-          </button>
-        </>
-      ) : (
-        <button type="button" className="link" onClick={() => setAsked(true)}>
-          Another style of changer
-        </button>
-      )}
-    </div>
-  );
-}
-
 function DatumRow() {
   const datum = useWork((work) => rackOf(work.document?.changer)?.datum);
   const first = useWork((work) => work.answer?.derived?.pockets[0]);
@@ -401,100 +343,4 @@ function DatumRow() {
       </select>
     </div>
   );
-}
-
-function ReservedPockets() {
-  const reserved = useWork((work) => reservedOf(work.document?.changer));
-  const tools = useWork((work) => work.document?.tools) ?? [];
-  const count = useWork((work) => pocketCount(work.document?.changer));
-  const top = useWork((work) => heightsOf(work.document?.changer)?.stored_top_z ?? 0);
-  const { edit } = useWork.getState();
-  const taken = new Set([...reserved.map((entry) => entry.pocket), ...tools.map((tool) => tool.pocket)]);
-  const free = Array.from({ length: count }, (_, index) => index + 1).filter((pocket) => !taken.has(pocket));
-  return (
-    <>
-      <div className="group-title">
-        Reserved pockets <small>{reserved.length || "none"}</small>
-      </div>
-      {reserved.map((entry, index) => (
-        <div key={entry.pocket}>
-          <QuantityRow label={`${entry.what}: pocket`} pointer={`/changer/reserved/${index}/pocket`} kind="count" />
-          <QuantityRow
-            label={`${entry.what}: diameter`}
-            pointer={`/changer/reserved/${index}/diameter`}
-            kind="length"
-          />
-          <QuantityRow
-            label={`${entry.what}: top, machine Z`}
-            pointer={`/changer/reserved/${index}/top_z`}
-            kind="length"
-          />
-          {may("technician") && (
-            <button
-              type="button"
-              className="link mx-4"
-              onClick={() =>
-                void edit("/changer/reserved", (now: Reserved[]) =>
-                  now.filter((other) => other.pocket !== entry.pocket),
-                )
-              }
-            >
-              Take the {entry.what} out
-            </button>
-          )}
-        </div>
-      ))}
-      {may("technician") && free.length > 0 && (
-        <button
-          type="button"
-          className="link mx-4 my-1"
-          onClick={() =>
-            void edit("/changer/reserved", (now: Reserved[]) => [
-              ...now,
-              { pocket: free.at(-1), what: "setter", diameter: 30, top_z: top },
-            ])
-          }
-        >
-          Reserve a pocket for a setter
-        </button>
-      )}
-    </>
-  );
-}
-
-function AddChanger() {
-  const [trouble, setTrouble] = useState<string | null>(null);
-  const add = async (style: Style) => {
-    const { document, edit } = useWork.getState();
-    if (!document) return;
-    const { data, error } = await client.POST("/api/changer-template", { body: { document, style } });
-    if (!data) return setTrouble(refusal(error));
-    const faults = await edit("/changer", data);
-    setTrouble(faults.map((fault) => fault.what).join(" ") || null);
-  };
-  return (
-    <div className="p-5">
-      <h2 className="font-semibold">No changer yet</h2>
-      <p className="mt-1 text-ink-2">
-        Choose how tools are exchanged; it starts with usual numbers, which you then replace by measured ones.
-      </p>
-      {may("technician") && (
-        <ul className="mt-3 grid gap-2">
-          {(Object.keys(STYLES) as Style[]).map((style) => (
-            <li key={style}>
-              <button type="button" className="button w-full text-left!" onClick={() => void add(style)}>
-                <span className="block font-semibold">Add {article(STYLES[style].name)}</span>
-                <span className="block text-[13.5px] text-ink-2">{STYLES[style].says}</span>
-              </button>
-            </li>
-          ))}
-        </ul>
-      )}
-      {trouble && <p className="says wrong">{trouble}</p>}
-    </div>
-  );
-}
-
-function article(name: string): string {
-  return /pockets|tools/.test(name) ? name : `a ${name}`;
 }
