@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
-from scipy.stats import t as student
+from scipy.special import stdtrit
 
 from orthotrope.calc.pockets import Pocket, RackFitInput, RackFitOutput, rack_fit
 from orthotrope.calc.slips import ReadBackInput, read_back_value
@@ -107,7 +107,7 @@ def align(setup: Setup) -> Alignment | None:
     freedom = 2 * len(places) - 4
     squares = sum(r.distance**2 for r in fit.residuals)
     sigma = math.sqrt(squares / freedom) if freedom > 0 else assumed_sigma(setup)
-    factor = float(student.ppf(CONFIDENCE, freedom)) if freedom > 0 else 1.96
+    factor = float(stdtrit(freedom, CONFIDENCE)) if freedom > 0 else 1.96
     steps = [(p.pocket - 1) % rack.count for p in places]
     middle = sum(steps) / len(steps)
     weight = sum((step - middle) ** 2 for step in steps)
