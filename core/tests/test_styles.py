@@ -94,6 +94,7 @@ LEFT_OUT: list[tuple[str, str, str, str]] = [
     ("godwit", "M41                                (pot down)", "(no pot)", "body-contact wait-expired"),
     ("godwit", "M50                                (arm half round)", "(no turn)", "pocket-occupied record-untrue"),
     ("godwit", "M11                                (open the grip)", "(not opened)", "moved-ungripped wait-expired"),
+    ("plover", "M44 P#102                   (the pocket of the requested tool)", "M44 P25", "pocket-empty"),
     ("knot", "#160 = #2 ", "#160 = 0 ", "record-untrue"),
 ]
 

@@ -75,7 +75,6 @@ class ThreadPockets(Pockets):
 
     lead: float
     engaged: float
-    coupling_feed: float
     float_allowed: float
     flats: float
     nut_radius: float

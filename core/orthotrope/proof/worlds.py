@@ -191,7 +191,7 @@ def _shared(setup: Setup, changer: PocketChanger, derived: DerivedChanger) -> di
 def _thread(setup: Setup, changer: ThreadOn, derived: DerivedChanger) -> ThreadPockets:
     thread = changer.coupling
     return ThreadPockets(**_shared(setup, changer, derived), lead=thread.lead, engaged=thread.engaged_length,
-                         coupling_feed=thread.feed, float_allowed=thread.lift_allowed, flats=thread.flats_height,
+                         float_allowed=thread.lift_allowed, flats=thread.flats_height,
                          nut_radius=thread.nut_diameter / 2)  # fmt: skip
 
 

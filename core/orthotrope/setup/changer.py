@@ -99,13 +99,12 @@ class Heights(Record):
 
 class Grip(Record):
     """The drawbar's grip and the holders it takes, mm. ``knob_height``: how far taper and knob stand above the gauge line;
-    ``holder_diameter`` and ``flange_height`` (below the gauge line) of the holder's flange; ``push_out``: how far opening pushes
+    ``holder_diameter`` of the holder's flange; ``push_out``: how far opening pushes
     the tool out, ``push_out_allowed`` what the pocket gives; ``feed`` over the last ``slow_distance`` before the gauge line;
     ``reach``: how far off the gauge line the grip still takes a tool. ``wait``: longest time to wait for an input, seconds."""
 
     knob_height: PositiveLength
     holder_diameter: PositiveLength
-    flange_height: PositiveLength
     push_out: Distance
     push_out_allowed: Distance
     slow_distance: PositiveLength

@@ -76,7 +76,7 @@ def _heights(setup: Setup, above_least: float, hover: float, stored: float, dept
                    park_z=round(z.soft_greatest - 1.0, 3), planned_longest=60.0)  # fmt: skip
 
 
-GRIP = Grip(knob_height=60.0, holder_diameter=50.0, flange_height=20.0, push_out=0.5, push_out_allowed=1.0, slow_distance=10.0,
+GRIP = Grip(knob_height=60.0, holder_diameter=50.0, push_out=0.5, push_out_allowed=1.0, slow_distance=10.0,
             feed=1000.0, reach=0.2, wait=3.0)  # fmt: skip
 ORIENTATION = Orientation(angle_deg=0.0, tolerance_deg=1.0, half_turn=False)
 

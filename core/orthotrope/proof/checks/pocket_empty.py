@@ -11,3 +11,7 @@ def pocket_empty(case: Case, tell: Teller) -> Iterator[Finding]:
     for event in case.main.trace.of_kind("pocket-empty"):
         yield tell.of_event(event, f"A tool is fetched from pocket {event.data['pocket']}, which has none; correct the "
                             f"pockets of the tools.", "/tools")  # fmt: skip
+    for event in case.main.trace.of_kind("no-such-pocket"):
+        yield tell.of_event(
+            event, f"The disc is to turn to pocket {event.data['pocket']}, which it does not have.", "/changer/disc/count"
+        )

@@ -29,11 +29,14 @@ from orthotrope.sequence.values import Binary, Function, Number, Value, length, 
 from orthotrope.setup import Setup
 from orthotrope.setup.changer import Rack
 from orthotrope.setup.signals import InputRole, OutputRole
-from orthotrope.setup.styles import SENSORS, RackChanger
+from orthotrope.setup.styles import SENSORS, GripChanger, RackChanger
 from orthotrope.setup.tools import Tool
 
 SPIN_MARGIN = 1.25
 """Factor on a device's time, for a dwell that must not end early."""
+
+USUAL_WAIT = 5.0
+"""Seconds to wait for an input where no grip says how long."""
 
 AFTER = "The length in force is void: measure the tool in the spindle before the job goes on; state the feed again"
 
@@ -101,7 +104,7 @@ class Frame:
         entry = self.setup.input_of(role)
         label = self.asked.setdefault(role, 930 + len(self.asked)) if entry else 0
         changer = self.setup.changer
-        limit = getattr(getattr(changer, "grip", None), "wait", 5.0)
+        limit = changer.grip.wait if isinstance(changer, GripChanger) else USUAL_WAIT
         usual = Number(max(0.1, seconds * SPIN_MARGIN))
         return Wait(entry.number if entry else None, usual, max(limit, 2 * seconds), label, self.timer, note)
 

@@ -1541,15 +1541,13 @@ export interface components {
         /**
          * Grip
          * @description The drawbar's grip and the holders it takes, mm. ``knob_height``: how far taper and knob stand above the gauge line;
-         *     ``holder_diameter`` and ``flange_height`` (below the gauge line) of the holder's flange; ``push_out``: how far opening pushes
+         *     ``holder_diameter`` of the holder's flange; ``push_out``: how far opening pushes
          *     the tool out, ``push_out_allowed`` what the pocket gives; ``feed`` over the last ``slow_distance`` before the gauge line;
          *     ``reach``: how far off the gauge line the grip still takes a tool. ``wait``: longest time to wait for an input, seconds.
          */
         Grip: {
             /** Feed */
             feed: number;
-            /** Flange Height */
-            flange_height: number;
             /** Holder Diameter */
             holder_diameter: number;
             /** Knob Height */

@@ -53,7 +53,6 @@ export const GRIP: Quantity[] = [
     "How far taper and knob stand above the gauge line: the spindle must rise by more.",
   ],
   ["Holder diameter", "holder_diameter", "length", "Of its flange."],
-  ["Flange below gauge line", "flange_height", "length"],
   ["Opening pushes out", "push_out", "length", "0.3 to 1 mm is usual."],
   [
     "The pocket allows",
