@@ -5,8 +5,9 @@ import math
 from dataclasses import dataclass
 from typing import Literal
 
-import ezdxf
 from ezdxf import units
+from ezdxf.filemanagement import dxf_stream_info, read
+from ezdxf.lldxf.const import DXFError
 
 from orthotrope.errors import InputError
 from orthotrope.units import MM_PER_INCH
@@ -36,8 +37,11 @@ def read_layout(data: bytes, unit: Literal["mm", "inch", "as stated"] = "as stat
         InputError: what is no DXF, one that states no unit where none is said, or one without circles and points.
     """
     try:
-        drawing = ezdxf.read(io.StringIO(data.decode("utf-8", errors="replace")))  # type: ignore[attr-defined]
-    except (ezdxf.DXFError, ValueError, OSError) as failed:  # type: ignore[attr-defined]
+        # A drawing says itself in which code page its names are written; older ones aren't in UTF-8. Its lines may end
+        # either way, which only a text stream over the bytes evens out.
+        page = dxf_stream_info(io.TextIOWrapper(io.BytesIO(data), "latin-1")).encoding
+        drawing = read(io.TextIOWrapper(io.BytesIO(data), page))
+    except (DXFError, ValueError, OSError) as failed:
         raise InputError.at("/file", f"This can't be read as a DXF: {failed}.") from None
     scale = _scale(drawing.units, unit)
     marks: list[Mark] = []

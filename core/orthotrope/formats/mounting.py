@@ -3,8 +3,8 @@
 import io
 from typing import Literal
 
-import ezdxf
 from ezdxf import units
+from ezdxf.filemanagement import new
 
 from orthotrope.calc.derived import block_corners, derive
 from orthotrope.calc.geometry import unit_vector
@@ -45,7 +45,7 @@ def mounting_pattern(setup: Setup, unit: Literal["mm", "inch"], frame: Literal["
             x, y = dx * cos + dy * sin, dy * cos - dx * sin
         return x * scale, y * scale
 
-    drawing = ezdxf.new("R2010", setup=False)  # type: ignore[attr-defined]
+    drawing = new("R2010", setup=False)
     drawing.units = units.IN if unit == "inch" else units.MM
     for name, colour in (("OUTLINE", 7), ("HOLES", 1), ("RECESSES", 5), ("TEXT", 3)):
         drawing.layers.add(name, color=colour)
