@@ -98,6 +98,8 @@ def test_a_layout_comes_in_from_a_drawing_in_the_order_one_chooses() -> None:
     assert read_layout(out.getvalue().encode(), "inch")[0].y == pytest.approx(50.8)
     with pytest.raises(InputError, match="can't be read as a DXF"):
         read_layout(b"G21 G90")
+    with pytest.raises(InputError, match="it stops short"):
+        read_layout(b"0\nSECTION\n")
     old = ezdxf.new("R2000", setup=False)
     old.modelspace().add_circle((1.0, 2.0), 4.0, dxfattribs={"layer": "Plätze"})
     out = io.StringIO()

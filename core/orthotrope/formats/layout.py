@@ -41,8 +41,8 @@ def read_layout(data: bytes, unit: Literal["mm", "inch", "as stated"] = "as stat
         # either way, which only a text stream over the bytes evens out.
         page = dxf_stream_info(io.TextIOWrapper(io.BytesIO(data), "latin-1")).encoding
         drawing = read(io.TextIOWrapper(io.BytesIO(data), page))
-    except (DXFError, ValueError, OSError) as failed:
-        raise InputError.at("/file", f"This can't be read as a DXF: {failed}.") from None
+    except (DXFError, ValueError, OSError, StopIteration) as failed:
+        raise InputError.at("/file", f"This can't be read as a DXF: {str(failed).rstrip('.') or 'it stops short'}.") from None
     scale = _scale(drawing.units, unit)
     marks: list[Mark] = []
     for entity in drawing.modelspace().query("CIRCLE POINT"):
