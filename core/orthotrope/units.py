@@ -1,4 +1,4 @@
-"""Quantities as people type them: "1.5in", "3/8 in", "12.7 + 0.05", "2 x 48mm".
+"""Quantities as people type them: "1.5in", "3/8 in", "2-1/2", "2½", "1 186,5", "12.7 + 0.05", "2 x 48mm".
 
 The core keeps one unit for each kind (:data:`KINDS`); everything typed is turned into it here and nowhere else.
 """
@@ -6,6 +6,7 @@ The core keeps one unit for each kind (:data:`KINDS`); everything typed is turne
 import math
 import re
 from dataclasses import dataclass
+from unicodedata import numeric
 
 from orthotrope.errors import QuantityError
 
@@ -13,7 +14,7 @@ MM_PER_INCH = 25.4
 """Exact, by definition of the inch."""
 
 LENGTHS = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "um": 0.001, "µm": 0.001, "in": MM_PER_INCH, "inch": MM_PER_INCH,
-           '"': MM_PER_INCH, "thou": MM_PER_INCH / 1000}  # fmt: skip
+           "inches": MM_PER_INCH, '"': MM_PER_INCH, "″": MM_PER_INCH, "thou": MM_PER_INCH / 1000}  # fmt: skip
 TIMES = {"s": 1.0, "ms": 0.001, "min": 60.0}
 ANGLES = {"°": 1.0, "deg": 1.0, "rad": math.degrees(1.0)}
 FEEDS = {f"{unit}/{time}": length * 60.0 / seconds
@@ -59,8 +60,18 @@ def default_unit(kind: str, machine_unit: str) -> str:
 SIGNIFICANT = 15
 """Digits that a double holds for certain; sums and conversions are good to as many."""
 
-_NUMBER = re.compile(r"(?:\d+(?:[\u202f\u00a0]\d{3})*)?(?:\.\d*)?(?:[eE][+-]?\d+(?![a-z]))?")
+_SPACES = "[ \u2009\u202f\u00a0]"
+_GROUPED = re.compile(rf"[0-9]{{1,3}}(?:{_SPACES}[0-9]{{3}})+(?![0-9])")
+_NUMBER = re.compile(r"(?=[.,]?[0-9])[0-9]*(?:[.,][0-9]*)?(?:[eE][+-]?[0-9]+(?![a-z]))?")
+_REST = re.compile(r"(?:[.,][0-9]*)?(?:[eE][+-]?[0-9]+(?![a-z]))?")
+_FRACTION = re.compile(r"(?:\s+|[-‐–−])([0-9]+)\s*/\s*([0-9]+)(?![0-9.,])")
+_SIGN_FRACTION = re.compile(r"\s*[-‐–−]?\s*([¼½¾⅐-⅞])")
 _OPERATORS = {"×": "*", "x": "*", "·": "*", "÷": "/", "−": "-", "–": "-"}
+
+
+def _plain(text: str) -> float:
+    """A number with thousands apart or a decimal comma."""
+    return float(re.sub(_SPACES, "", text).replace(",", "."))
 
 
 class _Parser:
@@ -84,8 +95,8 @@ class _Parser:
             raise self.fail("Nothing is entered; type a number, such as 12.5.")
         value, has_unit = self.sum()
         if rest := self.peek():
-            if rest == ",":
-                raise self.fail("Use a point for decimals, not a comma.")
+            if rest in (",", "."):
+                raise self.fail("A number has one decimal sign, a point or a comma; leave thousands apart by a space or not at all.")
             units = ", ".join(self.kind.units) or "none"
             raise self.fail(f"'{self.text[self.at :]}' is not understood here; units that fit are: {units}.")
         value = value if has_unit or not self.kind.units else value * self.kind.units[self.default]
@@ -140,22 +151,40 @@ class _Parser:
             self.at += 1
         else:
             value, has_unit = self.number(), False
-            fraction = re.compile(r"\s+(\d+)\s*/\s*(\d+)").match(self.text, self.at)
-            if fraction and int(fraction[2]):  # "1 1/2 in"
-                value += int(fraction[1]) / int(fraction[2])
-                self.at = fraction.end()
         if not has_unit and (unit := self.unit()):
             self.last_unit = self.kind.units[unit]
             return value * self.last_unit, True
         return value, has_unit
 
     def number(self) -> float:
-        match = _NUMBER.match(self.text, self.at)
-        if not match or not any(sign.isdigit() for sign in match[0]):
+        if alone := _SIGN_FRACTION.match(self.text, self.at):
+            self.at = alone.end()
+            return numeric(alone[1])
+        grouped, match = _GROUPED.match(self.text, self.at), _NUMBER.match(self.text, self.at)
+        if grouped and not self._mixed(match.end() if match else 0):
+            match = grouped
+            end = _REST.match(self.text, match.end())
+            self.at = end.end() if end else match.end()
+            return _plain(self.text[match.start() : self.at])
+        if not match:
             found = self.text[self.at : self.at + 12]
             raise self.fail(f"A number is wanted here, not '{found}'." if found else "A number is missing at the end.")
         self.at = match.end()
-        return float(match[0].replace("\u202f", "").replace("\u00a0", ""))
+        return _plain(match[0]) + (self._fraction() if match[0].isdigit() else 0.0)
+
+    def _mixed(self, at: int) -> "re.Match[str] | None":
+        """A proper fraction behind a whole number, as in "1 1/2" and "2-1/2"; what is larger than one is no part of it."""
+        found = _FRACTION.match(self.text, at)
+        return found if found and int(found[1]) < int(found[2]) else None
+
+    def _fraction(self) -> float:
+        if found := self._mixed(self.at):
+            self.at = found.end()
+            return int(found[1]) / int(found[2])
+        if sign := _SIGN_FRACTION.match(self.text, self.at):
+            self.at = sign.end()
+            return numeric(sign[1])
+        return 0.0
 
     def unit(self) -> str | None:
         self.peek()

@@ -153,6 +153,11 @@ TABLE: dict[str, tuple[dict[str, Any], dict[str, Any], dict[str, Any]]] = {
         on_heron(ONE),
         on_heron(put(ONE, "F1450", "F1400")),
     ),
+    "nut-pushed": (
+        with_setup(emit=True, changer__coupling__give=9.5),
+        with_setup(emit=True, changer__coupling__give=0.5, changer__coupling__put_down="rising"),
+        with_setup(emit=True, changer__coupling__give=9.6),
+    ),
     "ramp-short": (
         with_setup(emit=True, changer__heights__hover_gap=10.4),
         with_setup(emit=True, changer__heights__hover_gap=11.6),

@@ -6,7 +6,7 @@ from typing import Any
 
 import pytest
 from demo_setup import DOCUMENT
-from hypothesis import given, settings
+from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 from orthotrope.calc.derived import greatest_lift
 from orthotrope.machine.executor import run_program
@@ -165,14 +165,13 @@ def test_a_faster_spindle_draws_up_and_a_slower_pushes_down(world: World) -> Non
 
 
 @settings(max_examples=60, deadline=None)
-@given(feed=st.floats(300, 3500), speed=st.floats(400, 1800), acceleration=st.floats(40, 2500))
+@given(feed=st.floats(300, 1500), speed=st.floats(400, 1800), acceleration=st.floats(100, 2500))
 def test_run_and_formula_agree_wherever_the_feed_is_reached(feed: float, speed: float, acceleration: float) -> None:
     heron = nominal_world(read_setup(DOCUMENT))
     axis = replace(heron.axes[2], acceleration=acceleration, rapid=20_000.0)
     way = 13.5
     v = feed / 60
-    if v * v / (2 * acceleration) > 3.9 or v * v / acceleration > way:
-        return  # the feed is not reached before the thread meets: ramp-short says so
+    assume(v * v / (2 * acceleration) <= 3.9 and v * v / acceleration <= way)  # reached before the thread meets; else: ramp-short
     world = replace(heron, axes=(heron.axes[0], heron.axes[1], axis))
     done = run(world, f"M3 S{speed:.4f}", "G4 P0.5", f"G53 G1 {COUPLE} F{feed:.6f}", "G4 P9")
     formula = greatest_lift(9.6 * (1 - feed / (1.25 * speed)), 9.6, feed, acceleration, 1.25 * speed)

@@ -12,7 +12,7 @@ from orthotrope.calc.derived import derive
 from orthotrope.machine.executor import run_program
 from orthotrope.machine.motion import trapezoid
 from orthotrope.machine.run import Call, Run
-from orthotrope.machine.shapes import BoxBody, CylinderBody, StackPart, Well, first_contact
+from orthotrope.machine.shapes import TOUCH, BoxBody, CylinderBody, StackPart, Well, first_contact
 from orthotrope.machine.world import World, WorldAxis, bare_world
 from orthotrope.program.reader import read_text
 from orthotrope.proof.exchanges import exchange_case, pairs
@@ -83,9 +83,10 @@ def overlaps(body: CylinderBody | BoxBody, part: StackPart, place: np.ndarray) -
 def test_first_contact_is_where_sampling_finds_it(body: CylinderBody | BoxBody, start: tuple[float, float, float],
                                                   finish: tuple[float, float, float], radius: float) -> None:  # fmt: skip
     part = StackPart("tool", radius, -10.0, 5.0)
+    sampled = StackPart("tool", radius - 2 * TOUCH, -10.0 + 2 * TOUCH, 5.0 - 2 * TOUCH)  # less than TOUCH is no contact
     found = first_contact((part,), [body], start, finish, -10.0, radius)
     a, b = np.array(start), np.array(finish)
-    touching = [share for share in np.linspace(0, 1, 801) if overlaps(body, part, a + share * (b - a))]
+    touching = [share for share in np.linspace(0, 1, 801) if overlaps(body, sampled, a + share * (b - a))]
     length = float(np.linalg.norm(b - a))
     if found is None:
         assert len(touching) * length / 800 < 0.6 + length / 400  # a graze between two samples at most
@@ -229,7 +230,10 @@ def test_a_turned_rack_is_visited_where_it_stands(heron_with: Callable[..., Setu
     assert (round(place[0], 3), round(place[1], 3)) == (700.0, round(300 + 8 * 58.5, 3))
 
 
-def test_the_same_setup_gives_the_same_trace(heron: Setup) -> None:
-    traces = [exchange_case(heron, heron.profile, 4, 1)[1].main.trace for _ in range(2)]
-    assert traces[0] == traces[1]
-    assert nominal_world(heron) == nominal_world(heron)
+def test_a_run_leaves_nothing_behind_in_program_or_world(heron: Setup) -> None:
+    _, case = exchange_case(heron, heron.profile, 4, 1)
+    before, kept = nominal_world(heron), case.main.trace
+    for other in (Call(case.call.at, from_tool=4, to_tool=9), Call(case.call.at, unit=20, from_tool=1, to_tool=4), case.call):
+        again = run_program(case.program, case.profile, case.world, other).trace
+    assert again == kept and case.world == before
+    assert len(kept.segments) > 10 and kept.stored[-1][1] != kept.stored[0][1]

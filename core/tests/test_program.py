@@ -26,7 +26,7 @@ PARAMETRIC, PLAIN_WORDS = find_profile("parametric"), find_profile("plain words"
 
 
 def worth(text: str, **values: float) -> float:
-    store = Parameters({int(name[1:]): value for name, value in values.items()})
+    store = Parameters({int(name[1:]): value for name, value in values.items()}, PARAMETRIC.parameters)
     line = f"[{text}]".replace(" ", "")
     return compiled(parse_bracket(Squeezed(1, line, line)))(store)
 

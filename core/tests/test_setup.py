@@ -40,7 +40,7 @@ def test_the_document_comes_back_to_the_last_digit(heron: Setup) -> None:
         ({"tools__0__length": float("nan")}, "/tools/0/length", "finite"),
         ({"changer__coupling__hole_diameter": 30.0}, "/changer/coupling/hole_diameter", "at most the nut"),
         ({"bodies__0__top_z": -300.0}, "/bodies/0/top_z", "above `bottom_z`"),
-        ({"version": 2}, "/version", "must be 1"),
+        ({"version": 3}, "/version", "must be 2"),
     ],
 )
 def test_each_fault_has_its_place_and_its_sentence(change: dict[str, Any], where: str, says: str) -> None:

@@ -90,6 +90,7 @@ class Coupling:
     fresh: bool = False
     visited: bool = False
     lift: float = 0.0
+    pushed: float = 0.0
     fetching: bool = False
 
     def copied(self) -> "Coupling":
@@ -213,14 +214,16 @@ class Coupling:
                 self.engaged = run_on(over)
                 data = {"pocket": pocket, "tool": self.tool, "engaged": self.engaged, "fetching": self.fetching}
                 return Happening("moved-ungripped", part.t0 + over, True, data), over
-        if self.fetching:
-            moments = [tau, stop]
-            slope = 2 * a + part.change
-            if abs(slope) > 1e-15 and tau < -(b + part.speed) / slope < stop:
-                moments.append(-(b + part.speed) / slope)
-            for moment in moments:
-                lift = run_on(moment) - rack.engaged + _height(part, moment)
+        moments = [tau, stop]
+        slope = 2 * a + part.change
+        if abs(slope) > 1e-15 and tau < -(b + part.speed) / slope < stop:
+            moments.append(-(b + part.speed) / slope)
+        for moment in moments:
+            lift = run_on(moment) - rack.engaged + _height(part, moment)
+            if self.fetching:
                 self.lift = max(self.lift, lift, key=abs)
+            else:
+                self.pushed = max(self.pushed, -lift)
         self.engaged = min(rack.engaged, max(TINY * 2, run_on(stop)))
         if limit is None:
             return None, end
@@ -231,7 +234,7 @@ class Coupling:
             return Happening("gripped", part.t0 + limit, False, data), limit
         tool, self.tool, self.engaged, self.fetching = self.tool, 0, 0.0, False
         self.stored[pocket] = tool
-        return Happening("freed", part.t0 + limit, False, {"pocket": pocket, "tool": tool}), limit
+        return Happening("freed", part.t0 + limit, False, {"pocket": pocket, "tool": tool, "pushed": self.pushed}), limit
 
     def _tight(self, pocket: int, part: Stretch, tau: float, end: float) -> tuple[Happening | None, float]:
         rack = self.rack
@@ -245,7 +248,7 @@ class Coupling:
             tau, below = reach, True
         turning = _rate_at(part, (tau + end) / 2)
         if turning < -MIN_TURNING:
-            self.pocket, self.engaged, self.fetching = pocket, rack.engaged - TINY * 2, False
+            self.pocket, self.engaged, self.fetching, self.pushed = pocket, rack.engaged - TINY * 2, False, 0.0
             data = {"pocket": pocket, "tool": self.tool}
             return Happening("thread-leaves", part.t0 + tau, False, data), tau
         if self.fresh:

@@ -3,26 +3,34 @@
 from collections.abc import Callable
 
 from orthotrope.program.expressions import HIGHEST, ValueFault
+from orthotrope.setup.control import Parameters as Known
 from orthotrope.units import MM_PER_INCH
 
-LATCHED = range(5061, 5067)
 OFFSETS_FIRST, OFFSETS_STEP = 5221, 20
 SHIFT_FIRST = 5211
 ACTIVE_OFFSET = 5220
 
 _LENGTHS = frozenset(
-    [*range(171, 174), *LATCHED, *range(5161, 5167), *range(5181, 5187), *range(SHIFT_FIRST, SHIFT_FIRST + 6)]
+    [*range(5161, 5167), *range(5181, 5187), *range(SHIFT_FIRST, SHIFT_FIRST + 6)]
     + [first + k for first in range(OFFSETS_FIRST, OFFSETS_FIRST + 9 * OFFSETS_STEP, OFFSETS_STEP) for k in range(6)]
 )
-"""Parameters that hold lengths. The store keeps them in mm; a program sees them in the unit that is active."""
+"""Parameters that hold lengths on every control: home places, the shift, the work offsets."""
+
+
+def lengths_of(known: Known) -> frozenset[int]:
+    """The parameters that hold lengths on a control of this profile, those that the profile places among them. The store keeps
+    them in mm; a program sees them in the unit that is active."""
+    return _LENGTHS.union(range(known.called_at_first, known.called_at_first + 3),
+                          range(known.latched_first, known.latched_first + 6))  # fmt: skip
 
 
 class Parameters:
     """Numbered and named parameters. ``inch``: the active unit; ``read`` collects the numbers that were asked for;
     ``inputs`` are those that stand for inputs, asked when they are read."""
 
-    def __init__(self, values: dict[int, float]):
+    def __init__(self, values: dict[int, float], known: Known):
         self.values = values
+        self.lengths = lengths_of(known)
         self.names: dict[str, float] = {}
         self.inch = False
         self.read: set[int] = set()
@@ -44,7 +52,7 @@ class Parameters:
         if index in self.inputs:
             return self.inputs[index]()
         value = self.values.get(index, 0.0)
-        return value / MM_PER_INCH if self.inch and index in _LENGTHS else value
+        return value / MM_PER_INCH if self.inch and index in self.lengths else value
 
     def named(self, name: str) -> float:
         if name not in self.names:
@@ -53,7 +61,7 @@ class Parameters:
 
     def set(self, number: float, value: float) -> int:
         index = self.index(number)
-        self.values[index] = value * MM_PER_INCH if self.inch and index in _LENGTHS else value
+        self.values[index] = value * MM_PER_INCH if self.inch and index in self.lengths else value
         return index
 
     def offset(self, number: int) -> tuple[float, float, float]:

@@ -39,7 +39,8 @@ class Well:
 
 @dataclass(frozen=True, slots=True)
 class CylinderBody:
-    """``makes``: the number of the input that a touch of it makes; ``give``: how far it can be pushed, mm."""
+    """``makes``: the number of the input that a touch of it makes; ``give``: how far it can be pushed, mm; ``part_of``: what it
+    is a part of, "changer" or ""."""
 
     name: str
     x: float
@@ -50,6 +51,7 @@ class CylinderBody:
     pocket: int | None = None
     makes: int | None = None
     give: float = 0.0
+    part_of: str = ""
 
     @property
     def reach(self) -> float:
@@ -81,6 +83,7 @@ class BoxBody:
     pocket: int | None = None
     makes: int | None = None
     give: float = 0.0
+    part_of: str = ""
 
     @property
     def reach(self) -> float:

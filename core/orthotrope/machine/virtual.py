@@ -1,5 +1,6 @@
 """The virtual machine: position, time, spindle, and what it carries, in a world."""
 
+import itertools
 import math
 from collections.abc import Callable
 from dataclasses import dataclass, replace
@@ -475,27 +476,57 @@ class VirtualMachine:
             speed, acceleration = min(speed, axis.rapid / 60), min(acceleration, axis.acceleration)
         speed = min(speed, math.sqrt(acceleration * arc.radius))
         law = trapezoid(arc.length, speed, acceleration)
-        if self.deadline < self.t + law.seconds:
-            gone = law.gone(max(0.0, self.deadline - self.t)) / arc.length
-            self._segment("feed", block, self.t, max(self.t, self.deadline), arc.at(start, gone), law, arc, feed, machine_frame)
-            raise CutShort
         count = 1
-        if self.world.bodies or self.changer or any(axis.least is not None for axis in self.world.axes):
+        limited = any(axis.least is not None for axis in self.world.axes)
+        if self.world.bodies or self.changer or limited or self._has_stops or self._has_play:
             half = math.acos(max(-1.0, 1 - CHORD / max(arc.radius, CHORD)))
             count = max(1, math.ceil(abs(arc.sweep) / (2 * half)))
-        before = start
-        for index in range(1, count + 1):
-            after = arc.at(start, index / count) if index < count else end
+        places = [arc.at(start, index / count) for index in range(count)] + [end]
+        for before, after in itertools.pairwise(places):
             self._limits(before, after)
-            self._arrange(before, after)
-            contact = first_contact(self._stack, self._bodies, before, after, self._lowest, self._widest)
-            if contact:
-                gone = (index - 1 + contact.part) / count
-                self._segment("feed", block, self.t, self.t + law.when(gone * arc.length), arc.at(start, gone), law, arc,
-                              feed, machine_frame)  # fmt: skip
-                self._contact(contact, end)
-            before = after
-        self._segment("feed", block, self.t, self.t + law.seconds, end, law, arc, feed, machine_frame)
+        harm = self._couple(law, self.t, self.t + law.seconds, arc.rise, sideways=(1.0, 1.0)) if self.changer else None
+        t0, reach = self.t, math.inf
+        if self.deadline < self.t + law.seconds:
+            reach = law.gone(max(0.0, self.deadline - self.t)) / arc.length
+        if harm:
+            reach = 0.0
+        part, contact, end_stop = self._along(places, reach)
+        cut = reach < part
+        part = min(part, reach)
+        until = t0 + law.when(part * arc.length) if part < 1 else t0 + law.seconds
+        speed = law.speed_at(until - t0)
+        self._segment("feed", block, t0, until, arc.at(start, part) if part < 1 else end, law, arc, feed, machine_frame)
+        if isinstance(self.changer, Gripping):
+            self._settle(until)
+            self.changer.moved(self.true_position)
+        if harm:
+            self._crash(harm)
+        if cut:
+            raise CutShort
+        if end_stop:
+            self.event("end-stop", axis=end_stop[1], speed=speed * 60, at=self.position[AXES.index(end_stop[1])])
+            raise Crashed
+        if contact:
+            self._contact(contact, end)
+
+    def _along(self, places: list[Vector], reach: float) -> tuple[float, Contact | None, tuple[float, str] | None]:
+        """Go along chords, with the play that each axis crosses where it turns, up to the part ``reach`` of them: which part was
+        gone when a body or a hard stop was met (1: none was), and which."""
+        count = len(places) - 1
+        for index, (before, after) in enumerate(itertools.pairwise(places)):
+            if index / count >= reach:
+                break
+            if isinstance(self.changer, Gripping):
+                self._hand_over(self.changer, before, after)
+            chord = (after[0] - before[0], after[1] - before[1], after[2] - before[2])
+            contact, _ = self._meets(before, after, False)
+            end_stop = self._end_stop(before, after, chord) if self._has_stops else None
+            self._turned(chord)
+            hit = min(contact.part if contact else 1.0, end_stop[0] if end_stop else 1.0)
+            if contact or end_stop:
+                stopped = end_stop if end_stop and end_stop[0] <= hit else None
+                return (index + hit) / count, None if stopped else contact, stopped
+        return 1.0, None, None
 
     def end_block(self, line: int, t0: float, record: float, doubtful: bool) -> None:
         self.trace.blocks.append(BlockState(line, t0, self.t, self.position, record, doubtful, self.trace.holding[-1][1]))
@@ -584,5 +615,6 @@ class VirtualMachine:
         else:
             low = here[2] + contact.mover.low
             at = [here[0], here[1], max(low, contact.body.bottom)]
-            self.event("body-contact", mover=contact.mover.name, body=contact.body.name, at=at, deep=contact.deep)
+            self.event("body-contact", mover=contact.mover.name, body=contact.body.name, at=at, deep=contact.deep,
+                       part_of="changer" if pocket is not None else contact.body.part_of)  # fmt: skip
         raise Crashed

@@ -71,12 +71,14 @@ class Pockets:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ThreadPockets(Pockets):
     """Pockets of a thread-on rack, and the thread. ``engaged``: the thread's length; ``float_allowed``: how far a nut may be
-    drawn up or pushed down; ``flats``: how far above its seat the flats catch it. mm."""
+    drawn up or pushed down; ``flats``: how far above its seat the flats catch it; ``give``: how far below it a nut may be pushed
+    as it is put down. mm."""
 
     lead: float
     engaged: float
     float_allowed: float
     flats: float
+    give: float
     nut_radius: float
 
 

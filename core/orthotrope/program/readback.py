@@ -2,7 +2,8 @@
 
 from collections.abc import Callable
 
-from orthotrope.program.blocks import AnyBlock, Block, If, Plain, Program
+from orthotrope.program.blocks import AnyBlock, Block, End, If, Plain, Program
+from orthotrope.program.blocks import While as WhileBlock
 from orthotrope.program.faults import ProgramError
 from orthotrope.sequence.steps import (
     AxisName,
@@ -10,6 +11,7 @@ from orthotrope.sequence.steps import (
     Compute,
     ComputeIf,
     Dwell,
+    EndWhile,
     Label,
     Move,
     Override,
@@ -24,7 +26,9 @@ from orthotrope.sequence.steps import (
     Stop,
     Switch,
     Touch,
+    While,
 )
+from orthotrope.sequence.steps import Words as DeviceWords
 from orthotrope.sequence.values import Number, Parameter, Value
 from orthotrope.setup.control import ControlProfile
 
@@ -49,8 +53,12 @@ def _step(block: AnyBlock, profile: ControlProfile) -> Step:
     note = block.comments[0] if block.comments else ""
     if isinstance(block.control, If):
         return _from_if(block.control, note, block)
+    if isinstance(block.control, WhileBlock) and block.control.condition is not None:
+        return While(block.control.condition)
+    if isinstance(block.control, End):
+        return EndWhile()
     if block.settings:
-        return Compute(_index(block.settings[0].target, block), block.settings[0].value, note)
+        return Compute(_target(block.settings[0].target, block), block.settings[0].value, note)
     if block.label is not None and not block.words:
         return Label(block.label, note)
     if not block.words:
@@ -58,6 +66,13 @@ def _step(block: AnyBlock, profile: ControlProfile) -> Step:
             return Say(note[4:].strip())
         return Remark(note)
     return _from_words([(word.letter, word.value) for word in block.words], note, block, profile)
+
+
+def _target(target: Value, block: Block) -> int | Value:
+    """The number of the parameter that is set, or how it is worked out."""
+    if isinstance(target, Parameter) and not isinstance(target.number, Number):
+        return target.number
+    return _index(target, block)
 
 
 def _index(target: Value, block: Block) -> int:
@@ -99,6 +114,11 @@ def _from_words(words: Words, note: str, block: AnyBlock, profile: ControlProfil
         return simple[names[0]]()
     if codes and not rest and all(letter == "G" for letter, _ in codes):
         return SetModes(tuple(value for _, value in codes), note)
+    if words and words[0][0] == "M":  # a device's own words
+        if len(words) == 2 and set(rest) == {"P"}:
+            return DeviceWords(names[0], rest["P"], note)
+        if all(isinstance(value, Number) for _, value in words):
+            return DeviceWords(" ".join(f"{letter}{v.value:g}" for letter, v in words if isinstance(v, Number)), None, note)
     raise ProgramError(block.line, 1, "The block is no step of a written sequence.")
 
 

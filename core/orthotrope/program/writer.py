@@ -1,5 +1,6 @@
 """Steps → program text, by a control profile."""
 
+import re
 from collections.abc import Iterator
 from dataclasses import fields, is_dataclass, replace
 from typing import Any, TypeVar
@@ -48,7 +49,18 @@ Any_ = TypeVar("Any_")
 def as_written(sequence: Sequence, profile: ControlProfile) -> Sequence:
     """The sequence with every number as the text of this profile can hold it: lengths in its unit, rounded to its decimals."""
     steps = [part for step in sequence.steps for part in (_waited(step, profile) if isinstance(step, Wait) else (step,))]
-    return replace(sequence, steps=tuple(_as_written(step, profile) for step in steps))
+    return Sequence(comment(sequence.title), tuple(_as_written(step, profile) for step in steps))
+
+
+_IN_COMMENT = str.maketrans({"(": "[", ")": "]"})
+
+
+def comment(text: str) -> str:
+    """A text as a comment can hold it: round brackets, which would end it, become square ones, and what is no sign (line ends
+    among them) a blank. One that is no message does not begin like one."""
+    plain = "".join(sign if sign.isprintable() else " " for sign in text).translate(_IN_COMMENT)
+    plain = " ".join(plain.split())
+    return f"MSG {plain[3:]}" if plain[:4].upper() == "MSG," else plain
 
 
 def _waited(wait: Wait, profile: ControlProfile) -> Iterator[Step]:
@@ -75,10 +87,28 @@ def _as_written(node: Any_, profile: ControlProfile) -> Any_:
         return replace(node, seconds=_dwell(node.seconds, profile))
     if isinstance(node, tuple):
         return tuple(_as_written(part, profile) for part in node)  # type: ignore[return-value]
+    if isinstance(node, Say | Remark):
+        return replace(node, text=comment(node.text))
+    if isinstance(node, Words):
+        return _words(node, profile)  # type: ignore[return-value]
     if is_dataclass(node) and not isinstance(node, type):
         parts: dict[str, Any] = {f.name: _as_written(getattr(node, f.name), profile) for f in fields(node)}
+        if "note" in parts:
+            parts["note"] = comment(parts["note"])
         return replace(node, **parts)
     return node
+
+
+def _words(words: Words, profile: ControlProfile) -> Words:
+    """Words of a device with their P, where they are an M word and a P, as its number: so they are read back."""
+    parts = [f"{part[0]}{float(part[1:]):g}" for part in _WORD.findall(words.text)]
+    if words.pocket is None and len(parts) == 2 and parts[0][0] == "M" and parts[1][0] == "P":
+        return Words(parts[0], Number(float(parts[1][1:])), comment(words.note))
+    pocket = None if words.pocket is None else _as_written(words.pocket, profile)
+    return Words(" ".join(parts), pocket, comment(words.note))
+
+
+_WORD = re.compile(r"[A-Z][0-9.]+")
 
 
 def _dwell(seconds: Value, profile: ControlProfile) -> Value:

@@ -2,14 +2,16 @@
 
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
-from orthotrope.calc.derived import DerivedChanger
+from orthotrope.calc.derived import DerivedChanger, derive
 from orthotrope.calc.derived_machine import crossing
 from orthotrope.calc.storage import beside, hole_of, neighbours_of, shank_over
 from orthotrope.calc.wiring import InputStatesInput, Level, input_states
+from orthotrope.errors import InputError
 from orthotrope.proof.findings import Cure, Severity, mm
-from orthotrope.setup import Setup
+from orthotrope.setup import Setup, read_setup
+from orthotrope.setup.keys import placed
 from orthotrope.setup.machine import AxisName
 from orthotrope.setup.signals import OutputRole
 from orthotrope.setup.styles import (
@@ -37,7 +39,26 @@ class Conflict:
 
 
 def conflicts(setup: Setup, derived: DerivedChanger | None) -> Iterator[Conflict]:
-    """All contradictions of the Setup: of its signals, then those of the rack."""
+    """All contradictions of the Setup: of its signals, then those of the rack. A cure was tried on a copy: it is gone there, and
+    no other one is new."""
+    found = list(_contradictions(setup, derived))
+    known = {conflict.where for conflict in found}
+    for conflict in found:
+        if conflict.cure and not _cures(setup, conflict.cure, conflict.where, known):
+            conflict = replace(conflict, cure=None)
+        yield conflict
+
+
+def _cures(setup: Setup, cure: Cure, where: str, known: set[str]) -> bool:
+    try:
+        changed = read_setup(placed(setup.as_json(), cure.where, cure.value))
+    except InputError:
+        return False
+    left = {conflict.where for conflict in _contradictions(changed, derive(changed))}
+    return where not in left and left <= known
+
+
+def _contradictions(setup: Setup, derived: DerivedChanger | None) -> Iterator[Conflict]:
     yield from signal_conflicts(setup)
     changer = setup.changer
     if changer is None or derived is None:

@@ -2,8 +2,8 @@
 
 import hashlib
 import json
-from collections.abc import Iterator
-from dataclasses import dataclass, field
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 from orthotrope.calc.derived import derive
@@ -13,6 +13,7 @@ from orthotrope.program.reader import read_text
 from orthotrope.program.writer import write
 from orthotrope.proof.callers import called_otherwise
 from orthotrope.proof.case import Case, findings_of
+from orthotrope.proof.cures import tried
 from orthotrope.proof.findings import SEVERITIES, Finding, worst_first
 from orthotrope.proof.review import called_at
 from orthotrope.proof.timing import Share, spent
@@ -79,6 +80,20 @@ def exchange_case(setup: Setup, profile: ControlProfile, from_tool: int, to_tool
     return text, Case(read_text(text), profile, "exchange", nominal_world(setup), call, setup, derive(setup))
 
 
+def of_changed(case: Case, written: bool) -> Callable[[Setup], Case]:
+    """What makes the same exchange for a changed Setup: with the text that is ``written`` for it, or with the case's own program
+    that was brought."""
+
+    def again(changed: Setup) -> Case:
+        one, other = case.call.from_tool, case.call.to_tool
+        if written:
+            return exchange_case(changed, changed.profile_named(case.profile.name), one, other)[1]
+        call = replace(case.call, at=called_at(changed))
+        return Case(case.program, case.profile, "exchange", nominal_world(changed), call, changed, derive(changed))
+
+    return again
+
+
 def prove_exchanges(setup: Setup, first: int = 0, count: int | None = None, faults: bool = False,
                     brought: str | None = None) -> Iterator[PairResult]:  # fmt: skip
     """Run the pairs (``count`` of them from the ``first`` on; all where none is said) through the text of the Setup's
@@ -100,15 +115,19 @@ def prove_exchanges(setup: Setup, first: int = 0, count: int | None = None, faul
     shared = findings_of(of_all, "setup", "static", "text") if every else findings_of(of_all, "setup")
     if every and every.readable:
         shared += called_otherwise(of_all)
+    if any(finding.cure for finding in shared):
+        beside = findings_of(of_all, "run") if of_all.program.readable else []
+        shared = tried(shared, setup, of_changed(of_all, brought is None), beside)
     last = None if count is None else first + count
     for one, other in everything[first:last]:
         case = case_of(one, other)
         own = findings_of(case, "run") if every else findings_of(case, "static", "text", "run")
         if not every:
             own += called_otherwise(case)
-        findings = worst_first([*shared, *own])
+        findings = worst_first([*shared, *tried(own, setup, of_changed(case, brought is None), shared)])
         worst = next((severity for severity in SEVERITIES if any(f.severity == severity for f in findings)), None)
-        judged = tuple(judge_faults(case)) if faults and case.program.readable else ()
+        judges = faults and case.program.readable and not case.main.endless  # one without an end has none under a fault
+        judged = tuple(judge_faults(case)) if judges else ()
         seconds = case.main.trace.seconds if case.program.readable else 0.0
         yield PairResult(one, other, worst, tuple(findings), seconds, judged, spent(case.main.trace) if judged else {})
 

@@ -8,6 +8,7 @@ from typing import Any
 from orthotrope.errors import InputError
 from orthotrope.proof.exchanges import exchange_case
 from orthotrope.setup import Setup, read_setup
+from orthotrope.setup.keys import placed
 from orthotrope.setup.styles import SENSORS
 
 
@@ -57,11 +58,10 @@ def _changed(setup: Setup) -> Iterator[tuple[str, str, dict[str, Any]]]:
     def scaled(where: str, factor: float) -> dict[str, Any]:
         document = setup.as_json()
         node: Any = document
-        *way, last = where.strip("/").split("/")
-        for part in way:
+        for part in where.strip("/").split("/"):
             node = node[int(part)] if isinstance(node, list) else node[part]
-        node[last] *= factor
-        return document
+        changed: dict[str, Any] = placed(document, where, node * factor)
+        return changed
 
     for name, _ in setup.machine.axes.items():
         for key, word in (("rapid", "rapid"), ("acceleration", "acceleration")):

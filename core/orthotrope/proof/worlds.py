@@ -110,9 +110,10 @@ def rack_bodies(setup: Setup, changer: ThreadOn | DropIn, derived: DerivedChange
     for low, high, radius in ((seat, top, recess), (bottom, seat, hole)):
         if high > low:
             wells = tuple(Well(pocket.x, pocket.y, radius) for pocket in free)
-            bodies.append(BoxBody("the rack", x, y, length / 2, width / 2, cos, sin, low, high, wells))
+            bodies.append(BoxBody("the rack", x, y, length / 2, width / 2, cos, sin, low, high, wells, part_of="changer"))
     floor = derived.ladder.couple_z - changer.heights.pocket_depth
-    bodies.append(BoxBody("the face below the rack", x, y, length / 2, width / 2, cos, sin, floor - FLOOR, floor))
+    bodies.append(BoxBody("the face below the rack", x, y, length / 2, width / 2, cos, sin, floor - FLOOR, floor,
+                          part_of="changer"))  # fmt: skip
     return bodies + _reserved(changer, derived, bottom)
 
 
@@ -121,7 +122,7 @@ def _reserved(changer: RackChanger, derived: DerivedChanger, bottom: float) -> l
     for entry in changer.reserved:
         pocket = derived.pocket(entry.pocket)
         found.append(CylinderBody(f"the {entry.what} in pocket {entry.pocket}", pocket.x, pocket.y, entry.diameter / 2,
-                                  bottom, entry.top_z, makes=entry.makes, give=entry.give))  # fmt: skip
+                                  bottom, entry.top_z, makes=entry.makes, give=entry.give, part_of="changer"))  # fmt: skip
     return found
 
 
@@ -142,7 +143,7 @@ def fork_bodies(changer: SideEntry, derived: DerivedChanger) -> list[Body]:
         def part(along: float, across: float, half_along: float, half_across: float, at: tuple[float, float] = (pocket.x, pocket.y),
                  way: tuple[float, float] = (cos, sin), name: str = f"fork {pocket.pocket}") -> Body:  # fmt: skip
             x, y = at[0] + along * way[0] - across * way[1], at[1] + along * way[1] + across * way[0]
-            return BoxBody(name, x, y, half_along, half_across, way[0], way[1], low, high)
+            return BoxBody(name, x, y, half_along, half_across, way[0], way[1], low, high, part_of="changer")
 
         tine = (forks.tine_reach + gap) / 2
         for side in (-1, 1):
@@ -151,7 +152,8 @@ def fork_bodies(changer: SideEntry, derived: DerivedChanger) -> list[Body]:
     (x, y), length, width, bearing = _rail(changer, derived)
     cos, sin = unit_vector(bearing)
     top = derived.rack_top_z
-    bodies.append(BoxBody("the rail of the forks", x, y, length / 2, width / 2, cos, sin, top - rack.height, top))
+    bodies.append(BoxBody("the rail of the forks", x, y, length / 2, width / 2, cos, sin, top - rack.height, top,
+                          part_of="changer"))  # fmt: skip
     return bodies + _reserved(changer, derived, top - rack.height)
 
 
@@ -191,7 +193,7 @@ def _shared(setup: Setup, changer: PocketChanger, derived: DerivedChanger) -> di
 def _thread(setup: Setup, changer: ThreadOn, derived: DerivedChanger) -> ThreadPockets:
     thread = changer.coupling
     return ThreadPockets(**_shared(setup, changer, derived), lead=thread.lead, engaged=thread.engaged_length,
-                         float_allowed=thread.lift_allowed, flats=thread.flats_height,
+                         float_allowed=thread.lift_allowed, flats=thread.flats_height, give=thread.give,
                          nut_radius=thread.nut_diameter / 2)  # fmt: skip
 
 

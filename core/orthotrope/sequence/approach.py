@@ -2,8 +2,8 @@
 
 from orthotrope.calc.derived import derive
 from orthotrope.errors import InputError
-from orthotrope.sequence.positions import KNOWN_STATE
-from orthotrope.sequence.steps import Dwell, Move, Say, Sequence, SetModes, Spindle, Step, Stop, Switch
+from orthotrope.sequence.positions import KNOWN_STATE, stand_still
+from orthotrope.sequence.steps import Dwell, Move, Say, Sequence, SetModes, Step, Stop, Switch
 from orthotrope.sequence.values import Number, length
 from orthotrope.setup import Setup
 from orthotrope.setup.styles import DropIn, SideEntry, ThreadOn
@@ -36,7 +36,7 @@ def approach(setup: Setup, pocket: int) -> list[Sequence]:
         raise InputError.at("/pocket", f"`pocket` must be 1 to {len(derived.pockets)}; got {pocket}.")
     place, ladder = derived.pocket(pocket), derived.ladder
     over = Move((("X", length(place.x)), ("Y", length(place.y))), note=f"over pocket {pocket}")
-    begin: tuple[Step, ...] = (SetModes(KNOWN_STATE, "a known state"), Spindle("stop"))
+    begin: tuple[Step, ...] = (SetModes(KNOWN_STATE, "a known state"), *stand_still(setup))
     name = f"{setup.machine.name}, pocket {pocket}"
     down: list[Step] = []
     z = ladder.hover_z

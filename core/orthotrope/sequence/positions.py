@@ -1,12 +1,22 @@
 """The way to a stored position."""
 
-from orthotrope.sequence.steps import Move, Remark, Sequence, SetModes, Spindle, Stop
+from orthotrope.sequence.steps import Dwell, Move, Remark, Sequence, SetModes, Spindle, Step, Stop
 from orthotrope.sequence.values import Number, length
 from orthotrope.setup import Setup
 from orthotrope.setup.positions import way_there
 
 KNOWN_STATE = (Number(21, "unit"), *(Number(code) for code in (17, 90, 94, 40, 49, 80)))
 """The control's unit, XY, absolute, per minute, no compensation of cutter or length, no canned cycle."""
+
+
+SPIN_MARGIN = 1.25
+"""Factor on a device's time, for a dwell that must not end early."""
+
+
+def stand_still(setup: Setup) -> tuple[Step, Step]:
+    """Stop the spindle and stay until it stands, whatever speed it was called with."""
+    seconds = setup.machine.spindle.seconds_to_speed * SPIN_MARGIN
+    return Spindle("stop"), Dwell(Number(max(0.1, seconds)), "until it stands")
 
 
 def plan_way(setup: Setup, name: str) -> Sequence:
@@ -23,4 +33,4 @@ def plan_way(setup: Setup, name: str) -> Sequence:
             moves.append(Move(axes, note=position.name if move is position.moves[-1] else ""))
     use = Remark(f"for: {way[-1].use}")
     return Sequence(f"{setup.machine.name}: to {name}", (use, SetModes(KNOWN_STATE, "a known state"),
-                    Spindle("stop"), *moves, Stop("end")))  # fmt: skip
+                    *stand_still(setup), *moves, Stop("end")))  # fmt: skip

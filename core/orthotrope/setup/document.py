@@ -8,6 +8,7 @@ from orthotrope.errors import Fault, InputError
 from orthotrope.setup.control import ControlProfile, find_profile, shipped_profiles
 from orthotrope.setup.keys import KEYS
 from orthotrope.setup.machine import Machine
+from orthotrope.setup.migrations import migrated
 from orthotrope.setup.positions import StoredPosition, way_there
 from orthotrope.setup.signals import Input, InputRole, Output, OutputRole
 from orthotrope.setup.styles import ByHand, Changer
@@ -23,7 +24,7 @@ LARGEST_FILE = 4_000_000
 
 class Setup(Record):
     format: Literal["orthotrope-setup"]
-    version: Literal[1]
+    version: Literal[2]
     machine: Machine
     changer: Changer | None = None
     tools: Annotated[list[Tool], Field(max_length=1000)] = []
@@ -149,7 +150,7 @@ def read_setup(source: str | bytes | dict[str, Any]) -> Setup:
         source = read_json(source)
     if isinstance(source, dict) and source.get("format") != FORMAT:
         raise InputError.at("/format", f'`format` must be "{FORMAT}"; this is another kind of file.')
-    return parse(Setup, source)
+    return parse(Setup, migrated(source) if isinstance(source, dict) else source)
 
 
 def setup_schema() -> dict[str, Any]:

@@ -1,5 +1,6 @@
 """What tells the entries of the document's lists apart: places in it that stay the same when a list changes."""
 
+from copy import deepcopy
 from typing import Any
 
 from orthotrope.errors import InputError
@@ -22,6 +23,29 @@ def _follows(path: list[str | int], part: str) -> bool:
     return (len(path) == 3 and part in FOLLOWS) or (path[3:] == ["measured"] and part in ("least", "greatest"))
 
 
+def _index(part: str) -> int | None:
+    """A part of a pointer as a place in a list; None: it is none."""
+    return int(part) if part.isascii() and part.isdigit() and len(part) < 8 else None
+
+
+def placed(document: Any, where: str, value: Any) -> Any:
+    """A copy of a document with another value at a JSON pointer.
+
+    Raises:
+        InputError: where the pointer leads nowhere.
+    """
+    copy = deepcopy(document)
+    *way, last = where.strip("/").split("/")
+    try:
+        node = copy
+        for part in way:
+            node = node[int(part)] if isinstance(node, list) else node[part]
+        node[int(last) if isinstance(node, list) else last] = value
+    except (KeyError, ValueError, IndexError, TypeError):
+        raise InputError.at(where, "There is no such quantity in the Setup.") from None
+    return copy
+
+
 def keyed(document: Any, where: str) -> str:
     """A JSON pointer with the entries of keyed lists by their key instead of their place: ``/tools/2/length`` of a
     document whose third tool is T7 is ``/tools/7/length``.
@@ -38,9 +62,9 @@ def keyed(document: Any, where: str) -> str:
             path.append(part)
         elif _follows(path, part):
             path.append(part)
-        elif isinstance(node, list) and part.isdigit() and int(part) < len(node):
-            node = node[int(part)]
-            path.append(node[KEYS[name]] if name in KEYS else int(part))
+        elif isinstance(node, list) and (index := _index(part)) is not None and index < len(node):
+            node = node[index]
+            path.append(node[KEYS[name]] if name in KEYS else index)
             name = ""
         else:
             raise InputError.at(where, f'There is no "{part}" in the Setup; the quantity may have been taken out meanwhile.')
@@ -59,14 +83,14 @@ def unkeyed(document: Any, where: str) -> str:
             node, name = node[part], part
             path.append(part)
         elif isinstance(node, list) and name in KEYS:
-            index = next((i for i, entry in enumerate(node) if str(entry[KEYS[name]]) == part), None)
-            if index is None:
+            found = next((i for i, entry in enumerate(node) if str(entry[KEYS[name]]) == part), None)
+            if found is None:
                 return ""
-            node, name = node[index], ""
+            node, name = node[found], ""
+            path.append(found)
+        elif isinstance(node, list) and (index := _index(part)) is not None and index < len(node):
+            node = node[index]
             path.append(index)
-        elif isinstance(node, list) and part.isdigit() and int(part) < len(node):
-            node = node[int(part)]
-            path.append(int(part))
         elif _follows(path, part):
             path.append(part)
         else:

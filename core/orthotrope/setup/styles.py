@@ -24,8 +24,10 @@ class Tuned(Record):
 
 class Coupling(Record):
     """The thread. ``tuning``: the tries of its feed, in their order. ``dwell`` at the bottom in seconds; ``flats_height``: how
-    far above its seat the pocket's flats catch the nut; ``lift_allowed``: the pocket's float, up and down; ``bore_depth``: how far
-    a shank may stand into the spindle's bore, mm."""
+    far above its seat the pocket's flats catch the nut; ``lift_allowed``: the pocket's float, up and down; ``give``: how far below
+    its seat a nut that is put down may be pushed, by springs or a rubber floor; ``bore_depth``: how far a shank may stand into
+    the spindle's bore, mm. ``put_down``: whether the nut runs off while the spindle comes down and stays, or is seated first and
+    runs off while the spindle rises by the thread's lead."""
 
     lead: PositiveLength
     speed: Speed
@@ -37,6 +39,8 @@ class Coupling(Record):
     nut_diameter: PositiveLength
     hole_diameter: PositiveLength
     flats_height: PositiveLength
+    give: Distance
+    put_down: Literal["going down", "rising"]
     dwell: Annotated[float, Field(ge=0, json_schema_extra={"unit": "s"})]
     bore_depth: PositiveLength = 50.0
     tuning: Annotated[list[Tuned], Field(max_length=50)] = []

@@ -29,7 +29,7 @@ def bare_setup(name: str) -> Setup:
     """A machine of three axes with nothing on it; Z zero is at the top."""
     return Setup(
         format="orthotrope-setup",
-        version=1,
+        version=2,
         machine=Machine(
             name=name,
             unit="mm",
@@ -83,7 +83,8 @@ ORIENTATION = Orientation(angle_deg=0.0, tolerance_deg=1.0, half_turn=False)
 
 def _thread_on(setup: Setup) -> ThreadOn:
     thread = Coupling(lead=1.5, speed=1000.0, feed=1500.0, engaged_length=9.0, speed_cap=1800.0, lift_allowed=0.5,
-                      nut_diameter=28.0, hole_diameter=20.0, flats_height=5.0, dwell=0.6)  # fmt: skip
+                      nut_diameter=28.0, hole_diameter=20.0, flats_height=5.0, give=1.0,
+                      put_down="rising", dwell=0.6)  # fmt: skip
     return ThreadOn(style="thread-on", rack=_rack(setup, 6, 50.0, 50.0, 40.0, 4.0),
                     heights=_heights(setup, 30.0, 14.0, 10.0, 80.0), coupling=thread)  # fmt: skip
 

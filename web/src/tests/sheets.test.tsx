@@ -112,7 +112,10 @@ describe("the sheet of the changer", () => {
     );
     opened({ ...clean, derived: { ...derived, pockets: upright }, scene: { ...scene, magazine: turned, bodies } });
     render(<ChangerSheet />);
-    expect(numbers("[role=button] > circle", "cx").every(Number.isFinite)).toBe(true);
+    const [across, deep] = [numbers("[role=button] > circle", "cx"), numbers("[role=button] > circle", "cy")];
+    expect(across.length).toBe(upright.length);
+    expect(Math.max(...across) - Math.min(...across)).toBeLessThan(1e-6); // they stand in a row along Y
+    expect(new Set(deep.map((at) => at.toFixed(3))).size).toBe(upright.length);
     expect(screen.getByRole("button", { name: /^Pitch/ })).toBeTruthy();
     cleanup();
     const single = { ...derived, pockets: derived.pockets.slice(0, 1) };

@@ -15,9 +15,13 @@ def body_contact(case: Case, tell: Teller) -> Iterator[Finding]:
         x, y, z = data["at"]
         more, quantity, cure = "", None, None
         setup, derived = case.setup, case.derived
+        in_changer = data.get("part_of", "changer") == "changer"
+        if setup and not in_changer:
+            index = next((i for i, body in enumerate(setup.bodies) if body.name == data["body"]), None)
+            quantity = None if index is None else f"/bodies/{index}"
         segment = case.main.trace.segments[-1] if case.main.trace.segments else None
         sideways = segment is not None and segment.start[:2] != segment.whole_end[:2]
-        if setup and isinstance(setup.changer, RackChanger) and derived and case.purpose == "exchange":
+        if setup and isinstance(setup.changer, RackChanger) and derived and in_changer and case.purpose == "exchange":
             top, stored = setup.changer.heights.stored_top_z, stored_top(case)
             low = top < stored - 1e-6
             if data["deep"] > 0 and (sideways or low):

@@ -1,53 +1,91 @@
 """A constant that stands for a quantity of the Setup and has another value."""
 
 from collections.abc import Iterator
+from dataclasses import dataclass
 
+from orthotrope.machine.trace import Segment
 from orthotrope.proof.case import Case, Teller, check
 from orthotrope.proof.findings import Finding, mm
-from orthotrope.setup.styles import ByHand, DiscChanger, ThreadOn
+from orthotrope.setup.styles import ByHand, DiscChanger, SideEntry, ThreadOn
+from orthotrope.units import MM_PER_INCH
+
+
+@dataclass(frozen=True, slots=True)
+class _Descent:
+    """A way straight down without a move sideways or up in it: the place, where it ends, its last move, and where the spindle
+    goes next, sideways at that height (None: not). ``cut``: the run ended in it."""
+
+    x: float
+    y: float
+    low: float
+    last: Segment
+    then: Segment | None
+    cut: bool
 
 
 @check("value-differs", "stop", "run")
 def value_differs(case: Case, tell: Teller) -> Iterator[Finding]:
-    """Exchanges: where the spindle goes down to couple, its place, its height and its feed are the Setup's."""
+    """Exchanges: where the spindle goes down to take or leave a tool, its place, its lowest height and the feed of its last
+    stretch are the Setup's. A place in front of a fork is told by the move that follows: sideways, at that height."""
     setup, derived = case.setup, case.derived
     if setup is None or setup.changer is None or derived is None or case.purpose != "exchange":
         return
     changer = setup.changer
     if isinstance(changer, ByHand):
         return
-    tolerance = max(axis.resolution for axis in (setup.machine.axes.X, setup.machine.axes.Y, setup.machine.axes.Z))
-    tolerance = max(tolerance, 2 * 10.0**-case.profile.decimals * len(derived.pockets))
-    ladder = derived.ladder
+    resolution = max(axis.resolution for axis in (setup.machine.axes.X, setup.machine.axes.Y, setup.machine.axes.Z))
+    decimal = 10.0**-case.profile.decimals * (MM_PER_INCH if case.profile.unit == "inch" else 1.0)
+    tolerance = max(resolution, 2 * decimal * len(derived.pockets))
     if isinstance(changer, ThreadOn):
         feed, feed_where, feed_name = changer.coupling.feed, "/changer/coupling/feed", "coupling feed"
     else:
         feed, feed_where, feed_name = changer.grip.feed, "/changer/grip/feed", "feed down to the tool"
     if isinstance(changer, DiscChanger):
-        places = [(pocket.pocket, changer.exchange.x, changer.exchange.y) for pocket in derived.pockets[:1]]
+        places = [(0, changer.exchange.x, changer.exchange.y)]
         place_where, near = "/changer/exchange", changer.grip.holder_diameter
     else:
         places = [(pocket.pocket, pocket.x, pocket.y) for pocket in derived.pockets]
         place_where, near = "/changer/rack/datum", changer.rack.pitch / 2
-    meets = derived.stored_top_z
     told: set[str] = set()
-    for segment in case.main.trace.segments:
-        sideways = segment.start[:2] != segment.end[:2]
-        if sideways or segment.whole_end[2] >= min(segment.start[2], meets):
+    for way in _descents(case.main.trace.segments, derived.stored_top_z):
+        if way.cut and way.last.kind == "rapid" and way.low > derived.ladder.couple_z + tolerance:
+            continue  # it was on its way, and something else ended the run
+        x, y, at = way.x, way.y, way.last
+        enters = isinstance(changer, SideEntry) and way.then is not None
+        if enters and way.then:
+            (x, y, _), at = way.then.whole_end, way.then
+        number, wanted_x, wanted_y = min(places, key=lambda p: abs(p[1] - x) + abs(p[2] - y))
+        if abs(wanted_x - x) + abs(wanted_y - y) > near:
             continue
-        number, x, y = min(places, key=lambda p: abs(p[1] - segment.start[0]) + abs(p[2] - segment.start[1]))
-        if abs(x - segment.start[0]) + abs(y - segment.start[1]) > near:
-            continue
-        name = "the exchange place" if isinstance(changer, DiscChanger) else f"pocket {number}"
-        wanted = [(f"{name}, X", segment.start[0], x, f"{place_where}/x", tolerance),
-                  (f"{name}, Y", segment.start[1], y, f"{place_where}/y", tolerance)]  # fmt: skip
-        if segment.kind == "feed":
-            wanted += [("couple height", segment.whole_end[2], ladder.couple_z, "/changer/heights/touch_z", tolerance),
-                       (feed_name, segment.feed, feed, feed_where, 0.5)]  # fmt: skip
-        elif isinstance(changer, ThreadOn):
-            wanted.append(("couple height", segment.whole_end[2], ladder.couple_z, "/changer/heights/touch_z", tolerance))
-        for name, value, meant, quantity, allowed in wanted:
+        name = f"pocket {number}" if number else "the exchange place"
+        wanted = [(f"{name}, X", x, wanted_x, f"{place_where}/x", tolerance, at),
+                  (f"{name}, Y", y, wanted_y, f"{place_where}/y", tolerance, at),
+                  ("couple height", way.low, derived.ladder.couple_z, "/changer/heights/touch_z", tolerance, way.last)]  # fmt: skip
+        if way.last.kind == "feed" and not enters:
+            wanted.append((feed_name, way.last.feed, feed, feed_where, max(0.5, decimal), way.last))
+        if enters and way.then and way.then.kind == "feed" and isinstance(changer, SideEntry):
+            wanted.append(("feed into the fork", way.then.feed, changer.forks.feed, "/changer/forks/feed", max(0.5, decimal),
+                           way.then))  # fmt: skip
+        for name, value, meant, quantity, allowed, where in wanted:
             if abs(value - meant) > allowed and name not in told:
                 told.add(name)
                 yield tell(f"{name[0].upper()}{name[1:]}: the program has {mm(value)}, the Setup {mm(meant)}; correct the one that "
-                           f"is wrong.", segment.line, segment.t0, segment.start, quantity)  # fmt: skip
+                           f"is wrong.", where.line, where.t0, where.start, quantity)  # fmt: skip
+
+
+def _descents(segments: list[Segment], meets: float) -> Iterator[_Descent]:
+    """The ways down that end below ``meets``, machine Z: lower than anything is that the nose would pass over."""
+    last: Segment | None = None
+    for segment in [*segments, None]:
+        if segment is not None and segment.kind == "dwell":
+            continue
+        sideways = segment is not None and segment.start[:2] != segment.whole_end[:2]
+        down = segment is not None and not sideways and segment.whole_end[2] < segment.start[2]
+        if last is not None and not down:
+            end = last.whole_end
+            if end[2] < meets:
+                level = segment is not None and sideways and abs(segment.whole_end[2] - end[2]) < 1e-6
+                yield _Descent(end[0], end[1], end[2], last, segment if level else None, segment is None)
+            last = None
+        if down:
+            last = segment

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 
 from orthotrope.calc.derived import DerivedChanger
 from orthotrope.sequence.exchanges.registry import EMPTY, Exchange
-from orthotrope.sequence.positions import KNOWN_STATE
+from orthotrope.sequence.positions import KNOWN_STATE, SPIN_MARGIN
 from orthotrope.sequence.steps import (
     Choose,
     Compute,
@@ -31,9 +31,6 @@ from orthotrope.setup.changer import Rack
 from orthotrope.setup.signals import InputRole, OutputRole
 from orthotrope.setup.styles import SENSORS, GripChanger, RackChanger
 from orthotrope.setup.tools import Tool
-
-SPIN_MARGIN = 1.25
-"""Factor on a device's time, for a dwell that must not end early."""
 
 USUAL_WAIT = 5.0
 """Seconds to wait for an input where no grip says how long."""

@@ -9,6 +9,7 @@ from orthotrope.sequence.exchanges.registry import EMPTY, Exchange, planner
 from orthotrope.sequence.steps import Dwell, Move, Override, Sequence, Spindle, Step
 from orthotrope.sequence.values import Number, Value, length
 from orthotrope.setup import Setup
+from orthotrope.setup.styles import Coupling
 from orthotrope.setup.styles import ThreadOn as Changer
 
 
@@ -35,15 +36,37 @@ def _thread_once(frame: Frame, turn: Literal["forwards", "backwards"], feed_note
     yield from frame.record(tool)
 
 
+def _run_off_rising(frame: Frame, thread: Coupling) -> Iterator[Step]:
+    """Seat the nut with the spindle standing, turn backwards, and rise by the thread's lead. Both gain speed evenly: Z begins when
+    half the spindle's time is over, less half its own, so that in the end both have gone equally far."""
+    seconds = frame.derived.workings["speed_seconds"].value or 0.0
+    feed = thread.lead * thread.speed
+    later = max(0.0, (seconds - feed / 60 / frame.setup.machine.axes.Z.acceleration) / 2)
+    yield from frame.doubtful()
+    yield Override(True, "the thread wants its feed: no override")
+    yield Move((("Z", frame.heights["couple"]),), length(thread.feed), "couple: the nut is seated")
+    yield Spindle("backwards", Number(thread.speed), "backwards")
+    yield Dwell(Number(later), "Z catches up with the thread")
+    yield Move((("Z", frame.heights["hover"]),), length(feed), "hover: the nut runs off")
+    yield Override(False)
+    yield from frame.stand(seconds)
+    yield from frame.record(Number(EMPTY))
+
+
 def _prepare(frame: Frame) -> Iterator[Step]:
-    yield Spindle("stop")
+    yield from frame.stand(frame.setup.machine.spindle.seconds_to_speed)
     yield Move((("Z", frame.heights["park"]),), note="park")
 
 
 def _put_away(frame: Frame) -> Iterator[Step]:
     yield Move((("Z", frame.heights["carry"]),), note="carry")
     yield from _over(frame, frame.place_from)
-    yield from _thread_once(frame, "backwards", "couple: the flats hold the nut", "until the nut is off", Number(EMPTY))
+    changer = frame.setup.changer
+    assert isinstance(changer, Changer)
+    if changer.coupling.put_down == "going down":
+        yield from _thread_once(frame, "backwards", "couple: the flats hold the nut", "until the nut is off", Number(EMPTY))
+    else:
+        yield from _run_off_rising(frame, changer.coupling)
 
 
 def _between(frame: Frame) -> Iterator[Step]:

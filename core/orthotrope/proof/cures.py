@@ -1,0 +1,31 @@
+"""A cure is offered only when it cured: it was given to a copy of the Setup, the same was run, and the finding was gone with
+no new one."""
+
+from collections.abc import Callable, Iterable
+from dataclasses import replace
+
+from orthotrope.errors import OrthotropeError
+from orthotrope.proof.case import Case
+from orthotrope.proof.findings import Finding
+from orthotrope.proof.review import review
+from orthotrope.setup import Setup, read_setup
+from orthotrope.setup.keys import placed
+
+
+def tried(findings: list[Finding], setup: Setup, again: Callable[[Setup], Case],
+          beside: Iterable[Finding] = ()) -> list[Finding]:  # fmt: skip
+    """The findings, those whose cure does not cure without it. ``again`` makes the case of the same run for a changed Setup;
+    ``beside``: what else is known to be told."""
+    known = {(finding.check, finding.quantity) for finding in (*findings, *beside)}
+
+    def cures(finding: Finding) -> bool:
+        if finding.cure is None:
+            return True
+        try:
+            changed = read_setup(placed(setup.as_json(), finding.cure.where, finding.cure.value))
+            left = {(other.check, other.quantity) for other in review(again(changed))}
+        except OrthotropeError:  # the copy is no Setup, or has no text: that is no cure
+            return False
+        return (finding.check, finding.quantity) not in left and left <= known
+
+    return [finding if cures(finding) else replace(finding, cure=None) for finding in findings]
