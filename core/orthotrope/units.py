@@ -96,7 +96,9 @@ class _Parser:
         value, has_unit = self.sum()
         if rest := self.peek():
             if rest in (",", "."):
-                raise self.fail("A number has one decimal sign, a point or a comma; leave thousands apart by a space or not at all.")
+                raise self.fail(
+                    "A number has one decimal sign, a point or a comma; leave thousands apart by a space or not at all."
+                )
             units = ", ".join(self.kind.units) or "none"
             raise self.fail(f"'{self.text[self.at :]}' is not understood here; units that fit are: {units}.")
         value = value if has_unit or not self.kind.units else value * self.kind.units[self.default]

@@ -1,6 +1,7 @@
 """One form for every fault of a document or an input: pydantic's errors told as our own sentences."""
 
 import json
+import re
 from collections.abc import Iterable, Iterator, Mapping
 from typing import Annotated, Any, TypeVar
 
@@ -141,10 +142,43 @@ def parse(model: type[Model], data: Any) -> Model:
     """
     if not isinstance(data, Mapping):
         raise InputError.at("", f"A JSON object is wanted; got {shown(data)}.")
+    if faults := list(_unusable(data)):
+        raise InputError(faults)
     try:
         return model.model_validate(data)
     except ValidationError as failed:
         raise InputError(_faults(model, failed.errors(include_url=False), data)) from None
+
+
+DEEPEST = 40
+"""Lists and objects nested deeper than this are no document of ours."""
+
+
+def _unusable(data: Any) -> Iterator[Fault]:
+    """Texts with signs that no file, program or screen can hold, and lists within lists without an end."""
+    stack: list[tuple[tuple[str | int, ...], Any]] = [((), data)]
+    while stack:
+        path, node = stack.pop()
+        if len(path) > DEEPEST:
+            yield Fault(pointer(path[:6]), f"The input is nested deeper than {DEEPEST} levels.")
+            return
+        if isinstance(node, Mapping):
+            stack += [((*path, str(name)), entry) for name, entry in node.items()]
+            stack += [((*path, "a name"), name) for name in node]
+        elif isinstance(node, list):
+            stack += [((*path, index), entry) for index, entry in enumerate(node)]
+        elif isinstance(node, str) and (wrong := unusable_sign(node)):
+            name = next((str(part) for part in reversed(path) if isinstance(part, str)), "input")
+            yield Fault(pointer(path), f"`{name}` holds {wrong}, which can't be stored or printed; take it out.")
+
+
+def unusable_sign(text: str) -> str | None:
+    """The first control character or lone half of a character in a text, in words; None: there is none."""
+    found = _UNUSABLE.search(text)
+    return f"the control character U+{ord(found[0]):04X}" if found else None
+
+
+_UNUSABLE = re.compile(r"[\x00-\x1f\x7f-\x9f\ud800-\udfff\u2028\u2029\ufffe\uffff]")
 
 
 def _faults(model: type[BaseModel], errors: list[ErrorDetails], data: Any) -> list[Fault]:

@@ -2,18 +2,20 @@
 
 import json
 from collections.abc import Callable
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
 import pytest
 from demo_setup import DOCUMENT, changed, demo
 from orthotrope.program.reader import read_text
-from orthotrope.proof.case import CHECKS
-from orthotrope.proof.exchanges import exchange_text, pairs, proof_digest, prove_exchanges
+from orthotrope.proof.case import CHECKS, Case
+from orthotrope.proof.exchanges import exchange_case, exchange_text, pairs, proof_digest, prove_exchanges
 from orthotrope.proof.findings import Finding
 from orthotrope.proof.review import make_case, review
 from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.control import find_profile
+from orthotrope.setup.keys import placed
 
 PROGRAMS = Path(__file__).parent / "programs"
 HERON = read_setup(DOCUMENT)
@@ -311,3 +313,78 @@ def test_the_digest_follows_what_the_proof_depends_on_and_nothing_else(heron_wit
     assert proof_digest(heron_with(tools__0__name="other", machine__name="Other")) == base
     for change in ({"changer__rack__pitch": 58.6}, {"tools__3__length": 61.5}, {"machine__axes__Z__rapid": 4000.0}):
         assert proof_digest(heron_with(**change)) != base
+
+
+def test_a_place_is_told_by_what_it_is_for() -> None:
+    near = changed(demo("curlew"), changer__forks__lead_in=44.0, changer__forks__tine_reach=4.0, tools__0__diameter=30.0)
+    for document in (near, changed(near, changer__heights__touch_z=-290.0)):
+        for profile in ("parametric", "plain words"):
+            setup = read_setup(document)
+            text = exchange_text(setup, find_profile(profile), 1, 2)
+            assert "value-differs" not in told(text, setup=setup, from_tool=1, to_tool=2, profile=profile)
+    lower = put(ONE, "G53 G1 Z-144.35 F1450", "G53 G1 Z-134 F1450\nG53 G1 Z-144.35 F1450")  # an approach by feed
+    assert "value-differs" not in told(**on_heron(lower))
+    wrong = [f for f in findings(**on_curlew(put(FORK, "Y655 F2500", "Y655.8 F2500"))) if f.check == "value-differs"]
+    assert wrong and "Pocket 1, Y" in wrong[0].message
+
+
+def test_an_inch_profile_writes_no_other_values() -> None:
+    inch = {**find_profile("parametric").model_dump(mode="json"), "name": "inch", "unit": "inch", "decimals": 3}
+    for numbers in ({"unit": "inch"}, {**inch, "arithmetic": False, "conditions": False, "record": "entry card", "wait": "none"}):
+        setup = read_setup({**changed(DOCUMENT, machine__profile="inch"), "profiles": [{**inch, **numbers}]})
+        text = exchange_text(setup, setup.profile, 2, 9)
+        found = review(make_case(read_text(text), setup.profile, "exchange", setup, 2, 9))
+        assert "value-differs" not in {f.check for f in found}, found
+        off = [f for f in review(make_case(read_text(put(text, "Z-5.683", "Z-5.6")), setup.profile, "exchange", setup, 2, 9))
+               if f.check == "value-differs"] if "Z-5.683" in text else [None]  # fmt: skip
+        assert off
+
+
+def test_a_post_in_the_way_is_no_low_stored_top_and_no_cure_is_made_up() -> None:
+    post = {"kind": "cylinder", "name": "post", "x": 400.0, "y": 1187.5, "diameter": 20.0, "bottom_z": -180.0, "top_z": -20.0}
+    setup = read_setup({**DOCUMENT, "bodies": [*DOCUMENT["bodies"], post]})
+    met = [f for r in prove_exchanges(setup, 40, 20) for f in r.findings if f.check == "body-contact"]
+    assert met and all(f.quantity == f"/bodies/{len(DOCUMENT['bodies'])}" and f.cure is None for f in met)
+    assert "stored top" not in met[0].message
+
+
+MENDED: list[dict[str, float]] = [
+    {"changer__heights__stored_top_z": -140.0},
+    {"changer__coupling__feed": 1250.0},
+    {"changer__coupling__give": 2.0},
+    {"changer__heights__hover_gap": 9.0},
+    {"changer__heights__park_z": -60.0},
+]
+
+
+@pytest.mark.parametrize("change", MENDED, ids=str)
+def test_every_cure_that_is_offered_cures(change: dict[str, float]) -> None:
+    setup = read_setup(changed(DOCUMENT, **change))
+    told_before = [f for r in prove_exchanges(setup, 12, 3) for f in r.findings]
+    offered = [f for f in told_before if f.cure]
+    assert offered
+    for finding in offered:
+        assert finding.cure
+        mended = read_setup(placed(setup.as_json(), finding.cure.where, finding.cure.value))
+        left = {(f.check, f.quantity) for r in prove_exchanges(mended, 12, 3) for f in r.findings if f.severity != "note"}
+        assert (finding.check, finding.quantity) not in left and left <= {(f.check, f.quantity) for f in told_before}
+
+
+def test_written_texts_wait_until_the_spindle_stands() -> None:
+    for name in ("heron", "curlew", "dunlin", "godwit", "knot", "plover"):
+        setup = read_setup(demo(name))
+        one, other = [tool.number for tool in setup.exchangeable()][:2]
+        for profile in setup.every_profile():
+            _, case = exchange_case(setup, profile, one, other)
+            for way in ("forwards", "backwards"):
+                turning = replace(case, call=replace(case.call, active=way), _runs={})
+                assert not [f for f in review(turning) if f.check in ("spindle-turning", "spindle-still")], (name, profile.name)
+                moved = next(s for s in turning.main.trace.segments if s.kind != "dwell")
+                assert turning.main.trace.turning(moved.t0) == 0, (name, profile.name)
+    hasty = put(ONE, "G4 P4.5                            (until it stands)\n", "", 1)
+    assert "10402" in next(f for f in review(make_called(hasty, "forwards")) if f.check == "spindle-turning").message
+
+
+def make_called(text: str, active: str) -> Case:
+    case = make_case(read_text(text), find_profile("plain words"), "exchange", HERON, 2, 9)
+    return replace(case, call=replace(case.call, active=active))  # type: ignore[arg-type]

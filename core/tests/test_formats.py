@@ -2,6 +2,8 @@
 
 import io
 import math
+import time
+import zipfile
 
 import ezdxf
 import pytest
@@ -14,7 +16,7 @@ from orthotrope.errors import InputError
 from orthotrope.formats.layout import Mark, ordered, read_layout
 from orthotrope.formats.mounting import mounting_pattern
 from orthotrope.formats.pocket_table import as_csv, as_xlsx, preview, read_table
-from orthotrope.setup import read_setup
+from orthotrope.setup import Setup, read_setup
 
 HERON = read_setup(DOCUMENT)
 
@@ -106,3 +108,35 @@ def test_a_layout_comes_in_from_a_drawing_in_the_order_one_chooses() -> None:
     old.write(out)
     written = out.getvalue().replace("\n", "\r\n").encode("cp1252")
     assert read_layout(written, "mm") == [Mark("Plätze", 1.0, 2.0, 8.0)]
+
+
+def drawing_of(*places: tuple[float, float, float]) -> bytes:
+    circles = "".join(f"0\nCIRCLE\n8\n0\n10\n{x}\n20\n{y}\n30\n0\n40\n{r}\n" for x, y, r in places)
+    return f"0\nSECTION\n2\nENTITIES\n{circles}0\nENDSEC\n0\nEOF\n".encode()
+
+
+def test_a_drawing_is_bounded_and_read_in_a_time_that_grows_with_it() -> None:
+    begun = time.perf_counter()
+    marks = read_layout(drawing_of(*((i % 45 * 20.0, i // 45 * 20.0, 5.0) for i in range(1980))), "mm")
+    assert [*map(len, (marks, ordered(marks, "row by row")))] == [1980, 1980] and time.perf_counter() - begun < 6
+    with pytest.raises(InputError, match="more than 2000 circles"):
+        read_layout(drawing_of(*((i * 10.0, 0.0, 4.0) for i in range(2001))), "mm")
+    for wrong in ((float("nan"), 0.0, 1.0), (1e9, 0.0, 1.0), (0.0, 0.0, float("inf"))):
+        with pytest.raises(InputError):
+            read_layout(drawing_of(wrong), "mm")
+
+
+def test_a_table_is_bounded_and_its_cells_are_taken_as_they_stand(heron: Setup) -> None:
+    old = as_csv(heron).replace("\r\n", "\r").encode()  # line ends of old machines
+    assert [row.changes for row in preview(heron, old)[0]] == [""] * 10
+    assert preview(heron, "pocket,tool\n²,1\n".encode())[0][0].wrong
+    with pytest.raises(InputError, match="no pockets yet"):
+        preview(read_setup({**DOCUMENT, "changer": None}), old)
+    named = read_setup(changed(DOCUMENT, tools__0__name="=1+1"))
+    sheet = load_workbook(io.BytesIO(as_xlsx(named))).active
+    assert sheet is not None and [c for row in sheet.iter_rows() for c in row if c.value == "=1+1"][0].data_type == "s"
+    packed = io.BytesIO()
+    with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as book:
+        book.writestr("xl/worksheets/sheet1.xml", b"<c/>" * 4_000_000)
+    with pytest.raises(InputError, match="16 MB unpacked"):
+        preview(heron, packed.getvalue())

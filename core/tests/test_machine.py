@@ -9,7 +9,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from orthotrope.calc.derived import derive
-from orthotrope.machine.executor import run_program
+from orthotrope.machine.control import Control
+from orthotrope.machine.executor import ProgramRun, run_program
 from orthotrope.machine.motion import trapezoid
 from orthotrope.machine.run import Call, Run
 from orthotrope.machine.shapes import TOUCH, BoxBody, CylinderBody, StackPart, Well, first_contact
@@ -237,3 +238,34 @@ def test_a_run_leaves_nothing_behind_in_program_or_world(heron: Setup) -> None:
         again = run_program(case.program, case.profile, case.world, other).trace
     assert again == kept and case.world == before
     assert len(kept.segments) > 10 and kept.stored[-1][1] != kept.stored[0][1]
+
+
+def test_an_arc_crosses_the_play_keeps_its_heading_and_meets_a_hard_stop() -> None:
+    still = WorldAxis(None, None, 6000, 400, 0)
+    world = replace(bare_world(), axes=(replace(still, backlash=0.2), replace(still, stop_greatest=30.0), still))
+    half = "G21 G17 G90\nG53 G1 X0 Y0 F900\n"
+
+    def after(text: str) -> ProgramRun:
+        run = ProgramRun(read_text(half + text), Control(PROFILE, world, Call((-10.0, 0.0, 0.0))))
+        run.go()
+        return run
+
+    east = after("G91 G3 X20 Y0 I10 J0").machine  # a half circle below, to X+
+    assert east.heading[0] == 1 and east.true_position[0] == pytest.approx(20 - 0.1)
+    back = after("G91 G3 X20 Y0 I10 J0\nG3 X-20 Y0 I-10 J0").machine
+    assert back.heading[0] == -1 and back.true_position[0] == pytest.approx(0.1)
+    stopped = after("G91 G2 X80 Y0 I40 J0").run.trace  # a half circle above: Y would reach 40
+    event = stopped.of_kind("end-stop")[0]
+    assert event.data["axis"] == "Y" and event.position[1] == pytest.approx(30.0, abs=0.02)
+    assert stopped.ended == "stopped" and stopped.segments[-1].end[0] == pytest.approx(40 - math.sqrt(40**2 - 30**2), abs=0.05)
+
+
+def test_an_arc_under_play_meets_what_a_straight_move_would() -> None:
+    still = WorldAxis(None, None, 6000, 400, 0)
+    post = CylinderBody("post", 30.0, 0.0, 5.0, -50.0, 50.0)
+    spindle = replace(bare_world().spindle, parts=(StackPart("nose", 5.0, 0.0, 10.0),))
+    world = replace(bare_world(), axes=(replace(still, backlash=1.0), still, still), bodies=(post,), spindle=spindle)
+    straight = run("G21 G90\nG53 G0 X1\nG53 G1 X60 F900", world).trace
+    bent = run("G21 G90 G17\nG53 G0 X1\nG91 G2 X59 Y0 R4000 F900", world).trace
+    places = [trace.of_kind("body-contact")[0].position[0] for trace in (straight, bent)]
+    assert places[0] == pytest.approx(20.5) and places[1] == pytest.approx(20.5, abs=0.05)

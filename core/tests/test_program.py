@@ -5,22 +5,25 @@ import time
 from typing import Any
 
 import pytest
-from demo_setup import DOCUMENT
+from demo_setup import DOCUMENT, changed, demo
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from orthotrope.errors import InputError
+from orthotrope.machine.executor import run_program
 from orthotrope.machine.parameters import Parameters
+from orthotrope.machine.run import Call
+from orthotrope.machine.world import bare_world
 from orthotrope.program.blocks import Block, Plain
 from orthotrope.program.expressions import Squeezed, ValueFault, compiled, parse_bracket
 from orthotrope.program.faults import ProgramError
 from orthotrope.program.readback import read_back
 from orthotrope.program.reader import read_lines, read_text
-from orthotrope.program.writer import NotWritable, as_written, number_text, write
+from orthotrope.program.writer import NotWritable, as_written, comment, number_text, write
 from orthotrope.sequence import steps
 from orthotrope.sequence.exchanges import Exchange, plan_every, plan_one
-from orthotrope.sequence.values import FUNCTIONS, PRECEDENCE, Binary, Function, Named, Number, Unary, parameter
+from orthotrope.sequence.values import FUNCTIONS, PRECEDENCE, Binary, Function, Named, Number, Unary, Value, parameter
 from orthotrope.setup import read_setup
-from orthotrope.setup.control import find_profile
+from orthotrope.setup.control import ControlProfile, find_profile
 
 PARAMETRIC, PLAIN_WORDS = find_profile("parametric"), find_profile("plain words")
 
@@ -151,6 +154,7 @@ notes = st.just("") | words
 axes = st.lists(st.sampled_from("XYZ"), min_size=1, max_size=3, unique=True).flatmap(
     lambda names: st.tuples(*(st.tuples(st.just(name), values) for name in names))
 )
+any_text = st.text(max_size=30).filter(lambda text: bool(comment(text)))
 any_step = st.one_of(
     st.builds(steps.Move, axes, st.none() | values, notes),
     st.builds(steps.Spindle, st.sampled_from(["forwards", "backwards"]), values, notes),
@@ -161,16 +165,23 @@ any_step = st.one_of(
     st.builds(steps.Choose, st.none() | values, st.integers(1, 9999), notes),
     st.builds(steps.Label, st.integers(1, 9999), notes),
     st.builds(steps.SetModes, st.lists(st.integers(1, 99).map(parameter), min_size=1, max_size=3).map(tuple), notes),
-    st.builds(steps.Say, words),
-    st.builds(steps.Remark, words),
+    st.builds(steps.Say, words | any_text),
+    st.builds(steps.Remark, words | any_text),
+    st.builds(steps.Wait, st.none() | st.integers(1, 20), numbers, st.floats(0.5, 9), st.integers(900, 999), st.just(120), notes),
+    st.builds(steps.Words, st.sampled_from(["M62", "M62P1", "M42 P3", "M101"]), st.none(), notes),
+    st.builds(steps.Words, st.just("M44"), values, notes),
+    st.builds(steps.Override, st.booleans(), notes),
+    st.builds(
+        steps.Compute, st.builds(lambda a, b: Binary("+", Number(a), parameter(b)), st.integers(1, 9), st.integers(1, 9)), values
+    ),
     st.builds(steps.Stop, st.sampled_from(["pause", "end", "return"]), notes),
 )
 
 
 @settings(max_examples=150)
-@given(st.lists(any_step, max_size=12))
-def test_reading_what_was_written_gives_the_same_steps(some: list[steps.Step]) -> None:
-    sequence = steps.Sequence("a sequence", tuple(some))
+@given(st.lists(any_step, max_size=12), st.lists(any_step, max_size=3), values)
+def test_reading_what_was_written_gives_the_same_steps(some: list[steps.Step], inner: list[steps.Step], while_: Value) -> None:
+    sequence = steps.Sequence("a sequence (of steps)", (*some, steps.While(while_), *inner, steps.EndWhile()))
     program = read_text(write(sequence, PARAMETRIC))
     assert not program.faults
     assert read_back(program, PARAMETRIC) == as_written(sequence, PARAMETRIC)
@@ -206,3 +217,37 @@ def test_an_exchange_that_can_t_be_planned_says_why() -> None:
 def test_a_foreign_text_is_no_written_sequence() -> None:
     with pytest.raises(ProgramError):
         read_back(read_text("(title)\nG2 X5 I1"), PARAMETRIC)
+
+
+@pytest.mark.parametrize("profile", [PARAMETRIC, PLAIN_WORDS], ids=lambda profile: profile.name)
+def test_any_name_can_stand_in_a_comment(profile: ControlProfile) -> None:
+    document = changed(
+        demo("knot"), machine__name="Knot (new); 2", tools__0__name="cutter ) G0 Z-99 (", tools__1__name="MSG, drill"
+    )
+    for setup in (read_setup(changed(DOCUMENT, machine__name="MSG, Heron (new)")), read_setup(document)):
+        sequences = [plan_one(setup, Exchange(1, 2, (400, 500))), *([plan_every(setup)] if profile.arithmetic else [])]
+        for sequence in sequences:
+            program = read_text(write(sequence, profile))
+            assert not program.faults and read_back(program, profile) == as_written(sequence, profile)
+    assert comment("(a)\n(MSG, b)") == "[a] [MSG, b]" and comment("MSG, go on") == "MSG , go on"
+
+
+@pytest.mark.parametrize("name", ["curlew", "dunlin", "godwit", "heron", "knot", "plover", "sanderling"])
+def test_the_texts_of_every_demo_machine_read_back_as_planned(name: str) -> None:
+    setup = read_setup(demo(name))
+    one, other = (tool.number for tool in setup.exchangeable()[:2])
+    planned = [plan_every(setup), *(plan_one(setup, Exchange(a, b, (400, 500))) for a, b in ((0, one), (one, other), (other, 0)))]
+    for profile in setup.every_profile():
+        for sequence in planned[0 if profile.arithmetic else 1 :]:
+            assert read_back(read_text(write(sequence, profile)), profile) == as_written(sequence, profile)
+
+
+def test_a_moved_parameter_keeps_its_unit() -> None:
+    known = PARAMETRIC.parameters.model_copy(update={"called_at_first": 301, "latched_first": 401})
+    moved = PARAMETRIC.model_copy(update={"parameters": known})
+    text = "G20\n#1 = #301\n#2 = #171\nG91 G38.2 Z-1 F10\n#3 = #403\nM30"
+    done = run_program(read_text(text), moved, bare_world(), Call((254.0, 0.0, 0.0), unit=20))
+    assert done.fault is None
+    told = {event.data["parameter"]: event.data["value"] for event in done.trace.of_kind("set")}
+    assert told[1] == pytest.approx(10.0) and told[2] == 0.0
+    assert told[3] == pytest.approx((done.trace.of_kind("touch")[0].data["latched"][2] - bare_world().work_offsets[1][2]) / 25.4)

@@ -3,6 +3,7 @@
 import copy
 import json
 from collections.abc import Callable
+from pathlib import Path
 from typing import Any
 
 import pytest
@@ -13,6 +14,7 @@ from orthotrope.calc.derived import derive
 from orthotrope.errors import InputError
 from orthotrope.setup import Setup, read_setup, setup_schema
 from orthotrope.setup.changes import changes, merge
+from orthotrope.setup.migrations import VERSION
 from orthotrope.setup.templates import bare_setup, changer_template
 
 
@@ -131,3 +133,28 @@ def test_a_merge_holds_everything_that_only_one_side_changed(base: Any, mine: An
         wanted = theirs.get(key) if mine.get(key) == base.get(key) else mine.get(key)
         assert merged.get(key) == wanted
     assert not changes(theirs, copy.deepcopy(theirs))
+
+
+@pytest.mark.parametrize("name", ["version-1-early", "version-1-forks"])
+def test_a_setup_of_an_earlier_version_is_read_and_loses_nothing(name: str) -> None:
+    old = json.loads((Path(__file__).parent / "setups" / f"{name}.json").read_text())
+    before = json.dumps(old)
+    new = read_setup(old).as_json()
+    assert json.dumps(old) == before and new["version"] == VERSION and read_setup(new).as_json() == new
+    gone = {change.where for change in changes(old, new) if change.after is None and change.before is not None}
+    assert gone <= {"/changer/grip/flange_height"}
+    if "coupling" in new["changer"]:
+        assert (new["changer"]["coupling"]["give"], new["changer"]["coupling"]["put_down"]) == (0.2, "going down")
+        assert new["changer"]["heights"]["planned_longest"] == max(tool["length"] for tool in old["tools"] if tool["pocket"])
+
+
+@pytest.mark.parametrize("name", ["a\x00b", "a\nb", "a\ud800", "a\u2028b", "a\x85"])
+def test_a_name_that_nothing_can_hold_is_refused_with_its_place(name: str) -> None:
+    with pytest.raises(InputError) as failed:
+        read_setup(changed(DOCUMENT, tools__1__name=name))
+    assert failed.value.faults[0].where == "/tools/1/name" and "take it out" in failed.value.faults[0].what
+    with pytest.raises(InputError, match="nested deeper"):
+        deep: Any = 1
+        for _ in range(500):
+            deep = [deep]
+        read_setup({**DOCUMENT, "tools": deep})

@@ -8,13 +8,14 @@ from dataclasses import dataclass
 from typing import Any
 
 from openpyxl import Workbook, load_workbook
-from openpyxl.utils.exceptions import InvalidFileException
 
 from orthotrope.errors import InputError
 from orthotrope.setup import Setup
 
 HEAD = ("pocket", "tool", "name")
-MOST_ROWS = 2000
+MOST_ROWS, MOST_COLUMNS = 2000, 50
+LARGEST_UNPACKED = 8_000_000
+"""Bytes of a workbook's parts; a table of 2000 rows has about 300,000."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,6 +58,10 @@ def as_xlsx(setup: Setup) -> bytes:
     sheet.title = "pockets"
     for row in (HEAD, *_rows(setup)):
         sheet.append(list(row))
+    for line in sheet.iter_rows():
+        for cell in line:
+            if isinstance(cell.value, str):
+                cell.data_type = "s"  # a name that begins with = is no formula
     out = io.BytesIO()
     book.save(out)
     return out.getvalue()
@@ -70,13 +75,19 @@ def read_table(content: bytes) -> list[list[str]]:
     """
     if content[:2] == b"PK":
         try:
+            unpacked = sum(part.file_size for part in zipfile.ZipFile(io.BytesIO(content)).infolist())
+            if unpacked > LARGEST_UNPACKED:
+                raise InputError.at("", f"The workbook has {unpacked / 1e6:.0f} MB unpacked, a pocket table at most "
+                                    f"{LARGEST_UNPACKED / 1e6:.0f}; is it another file?")  # fmt: skip
             book = load_workbook(io.BytesIO(content), read_only=True, data_only=True)
             sheet = book.worksheets[0]
             rows = [
                 ["" if cell is None else str(cell) for cell in row]
-                for row in sheet.iter_rows(max_row=MOST_ROWS + 1, values_only=True)
+                for row in sheet.iter_rows(max_row=MOST_ROWS + 1, max_col=MOST_COLUMNS, values_only=True)
             ]
-        except (InvalidFileException, zipfile.BadZipFile, KeyError, ValueError, IndexError) as bad:
+        except InputError:
+            raise
+        except Exception as bad:  # openpyxl raises nearly anything at a workbook that is none
             raise InputError.at("", f"The file can't be read as a workbook ({bad}); save it as XLSX or CSV again.") from None
     else:
         try:
@@ -84,7 +95,10 @@ def read_table(content: bytes) -> list[list[str]]:
         except UnicodeDecodeError as bad:
             raise InputError.at("", f"Byte {bad.start} is not UTF-8 text; save the table as CSV in UTF-8, or as XLSX.") from None
         first = text.splitlines()[0] if text.strip() else ""
-        rows = list(csv.reader(io.StringIO(text), delimiter=max(",;\t", key=first.count)))
+        try:
+            rows = list(csv.reader(io.StringIO(text, newline=None), delimiter=max(",;\t", key=first.count)))
+        except csv.Error as bad:
+            raise InputError.at("", f"The file can't be read as CSV ({bad}); save the table again.") from None
     if len(rows) > MOST_ROWS:
         raise InputError.at("", f"The table has more than {MOST_ROWS} rows; is it another file?")
     return rows
@@ -97,6 +111,8 @@ def preview(setup: Setup, content: bytes) -> tuple[list[Row], list[dict[str, Any
     Raises:
         InputError: where the file is no table with the columns pocket and tool.
     """
+    if setup.changer is None or not setup.changer.pocket_count:
+        raise InputError.at("/changer", "This machine has no pockets yet that a table could fill; add a changer first.")
     cells = read_table(content)
     head = [cell.strip().lower() for cell in cells[0]] if cells else []
     if "pocket" not in head or "tool" not in head:
@@ -123,7 +139,7 @@ def _row(setup: Setup, number: int, line: list[str], places: tuple[int, int]) ->
         plain = plain.removesuffix(".0")
         if plain in ("", "0") and name == "tool":
             values.append(0)
-        elif plain.isdigit():
+        elif plain.isascii() and plain.isdigit() and len(plain) < 8:
             values.append(int(plain))
         else:
             return Row(number, None, None, "", f'`{name}` must be a whole number; got "{text[:40]}".')

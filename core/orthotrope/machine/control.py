@@ -105,6 +105,10 @@ class Control:
             modes.motion, self.cycle = 81, {"R": 5.0, "Z": -5.0}
         elif call.active == "rotation":
             modes.rotation, modes.turned = 68, (0.0, 0.0, math.radians(30))
+        elif call.active in ("forwards", "backwards"):
+            greatest = self.world.spindle.greatest
+            modes.speed = greatest
+            self.machine.turns_already(greatest if call.active == "forwards" else -greatest)
 
     def set(self, target: float | str, value: float) -> None:
         """Set a parameter, by number or name; an offset among them is in force at once."""

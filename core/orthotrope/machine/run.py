@@ -7,14 +7,14 @@ from orthotrope.machine.motion import Vector
 from orthotrope.machine.trace import Trace
 from orthotrope.program.faults import ProgramError
 
-Active = Literal["", "length", "offset", "compensation", "cycle", "rotation"]
+Active = Literal["", "length", "offset", "compensation", "cycle", "rotation", "forwards", "backwards"]
 
 
 @dataclass(frozen=True, slots=True)
 class Call:
     """How and where a program is called: the gauge line's place, the caller's modes, the tools of an exchange. ``doubtful``:
     whether the record of the tool in the spindle is; ``override``: the feed override that is set, 1 is 100 %;
-    ``active``: what the caller has left on."""
+    ``active``: what the caller has left on; "forwards" and "backwards": the spindle turns at its greatest speed."""
 
     at: Vector = (0.0, 0.0, 0.0)
     unit: Literal[20, 21] = 21

@@ -198,6 +198,12 @@ class VirtualMachine:
             self.angle, self.oriented_from = None, math.inf
         self.event("spindle", speed=speed)
 
+    def turns_already(self, speed: float) -> None:
+        """The spindle turns when the program is called: rev/min, forwards positive."""
+        self.rate = speed / 60
+        self.trace.ramps.append(Ramp(self.t, self.t, self.rate, self.rate))
+        self._note_inputs()
+
     def orient(self, angle: float | None) -> None:
         """Stop the spindle and turn it to an angle, degrees; None: the one that is stored for exchanges."""
         self.turn(0.0)

@@ -255,9 +255,10 @@ def write(sequence: Sequence, profile: ControlProfile) -> str:
         NotWritable: where a step needs what the profile does not have.
     """
     writer = _Writer(profile)
-    lines = [f"({sequence.title})"]
+    written = as_written(sequence, profile)
+    lines = [f"({written.title})"]
     number = 0
-    for step in as_written(sequence, profile).steps:
+    for step in written.steps:
         line = writer.step(step)
         if profile.line_numbers and line[0] not in "(N":
             number += profile.line_numbers

@@ -1,4 +1,5 @@
-"""An exchange called from a job that has something active: a length, another offset, compensation, a cycle, a rotation."""
+"""An exchange called from a job that has something active: a length, another offset, compensation, a cycle, a rotation, the
+spindle turning."""
 
 from collections.abc import Iterator
 from dataclasses import replace
@@ -9,7 +10,8 @@ from orthotrope.proof.findings import Finding
 
 CALLERS: dict[Active, str] = {
     "length": "a tool's length", "offset": "the second work offset", "compensation": "cutter compensation",
-    "cycle": "a canned cycle", "rotation": "a rotation"}  # fmt: skip
+    "cycle": "a canned cycle", "rotation": "a rotation", "forwards": "the spindle turning",
+    "backwards": "the spindle turning backwards"}  # fmt: skip
 """What a caller may have active, in words."""
 
 

@@ -23,9 +23,10 @@ def tried(findings: list[Finding], setup: Setup, again: Callable[[Setup], Case],
             return True
         try:
             changed = read_setup(placed(setup.as_json(), finding.cure.where, finding.cure.value))
-            left = {(other.check, other.quantity) for other in review(again(changed))}
+            after = review(again(changed))
         except OrthotropeError:  # the copy is no Setup, or has no text: that is no cure
             return False
+        left = {(other.check, other.quantity) for other in after if other.severity != "note"}  # a run that goes on tells more
         return (finding.check, finding.quantity) not in left and left <= known
 
     return [finding if cures(finding) else replace(finding, cure=None) for finding in findings]

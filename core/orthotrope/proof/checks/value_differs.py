@@ -50,11 +50,15 @@ def value_differs(case: Case, tell: Teller) -> Iterator[Finding]:
     for way in _descents(case.main.trace.segments, derived.stored_top_z):
         if way.cut and way.last.kind == "rapid" and way.low > derived.ladder.couple_z + tolerance:
             continue  # it was on its way, and something else ended the run
-        x, y, at = way.x, way.y, way.last
-        enters = isinstance(changer, SideEntry) and way.then is not None
-        if enters and way.then:
-            (x, y, _), at = way.then.whole_end, way.then
+        x, y, at, enters = way.x, way.y, way.last, None
         number, wanted_x, wanted_y = min(places, key=lambda p: abs(p[1] - x) + abs(p[2] - y))
+        if way.then and not isinstance(changer, SideEntry):
+            continue  # a height at which it goes across: no tool is taken or left there
+        if way.then:
+            (to_x, to_y, _), off = way.then.whole_end, abs(wanted_x - x) + abs(wanted_y - y)
+            into = min(places, key=lambda p: abs(p[1] - to_x) + abs(p[2] - to_y))
+            if abs(into[1] - to_x) + abs(into[2] - to_y) < off:
+                (number, wanted_x, wanted_y), x, y, at, enters = into, to_x, to_y, way.then, way.then
         if abs(wanted_x - x) + abs(wanted_y - y) > near:
             continue
         name = f"pocket {number}" if number else "the exchange place"
@@ -63,9 +67,9 @@ def value_differs(case: Case, tell: Teller) -> Iterator[Finding]:
                   ("couple height", way.low, derived.ladder.couple_z, "/changer/heights/touch_z", tolerance, way.last)]  # fmt: skip
         if way.last.kind == "feed" and not enters:
             wanted.append((feed_name, way.last.feed, feed, feed_where, max(0.5, decimal), way.last))
-        if enters and way.then and way.then.kind == "feed" and isinstance(changer, SideEntry):
-            wanted.append(("feed into the fork", way.then.feed, changer.forks.feed, "/changer/forks/feed", max(0.5, decimal),
-                           way.then))  # fmt: skip
+        if enters and enters.kind == "feed" and isinstance(changer, SideEntry):
+            wanted.append(("feed into the fork", enters.feed, changer.forks.feed, "/changer/forks/feed", max(0.5, decimal),
+                           enters))  # fmt: skip
         for name, value, meant, quantity, allowed, where in wanted:
             if abs(value - meant) > allowed and name not in told:
                 told.add(name)
@@ -85,7 +89,8 @@ def _descents(segments: list[Segment], meets: float) -> Iterator[_Descent]:
             end = last.whole_end
             if end[2] < meets:
                 level = segment is not None and sideways and abs(segment.whole_end[2] - end[2]) < 1e-6
-                yield _Descent(end[0], end[1], end[2], last, segment if level else None, segment is None)
+                yield _Descent(end[0], end[1], end[2], last, segment if level else None,
+                               segment is None or segment.start == segment.end)  # fmt: skip
             last = None
         if down:
             last = segment
