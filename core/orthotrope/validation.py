@@ -1,6 +1,7 @@
 """One form for every fault of a document or an input: pydantic's errors told as our own sentences."""
 
 import json
+import math
 import re
 from collections.abc import Iterable, Iterator, Mapping
 from typing import Annotated, Any, TypeVar
@@ -19,14 +20,18 @@ class Record(BaseModel):
 
 Model = TypeVar("Model", bound=Record)
 
-Length = Annotated[float, Field(json_schema_extra={"unit": "mm"})]
-PositiveLength = Annotated[float, Field(gt=0, json_schema_extra={"unit": "mm"})]
-Distance = Annotated[float, Field(ge=0, json_schema_extra={"unit": "mm"})]
-Angle = Annotated[float, Field(json_schema_extra={"unit": "°"})]
-Feed = Annotated[float, Field(gt=0, json_schema_extra={"unit": "mm/min"})]
-Speed = Annotated[float, Field(gt=0, json_schema_extra={"unit": "rev/min"})]
-Acceleration = Annotated[float, Field(gt=0, json_schema_extra={"unit": "mm/s²"})]
-Seconds = Annotated[float, Field(ge=0, json_schema_extra={"unit": "s"})]
+MOST = 1e6
+"""The largest length, feed, speed and acceleration: a kilometre, a kilometre a minute, … What is larger is a slip, and no sum of
+such numbers is beyond what a double holds."""
+
+Length = Annotated[float, Field(ge=-MOST, le=MOST, json_schema_extra={"unit": "mm"})]
+PositiveLength = Annotated[float, Field(gt=0, le=MOST, json_schema_extra={"unit": "mm"})]
+Distance = Annotated[float, Field(ge=0, le=MOST, json_schema_extra={"unit": "mm"})]
+Angle = Annotated[float, Field(ge=-MOST, le=MOST, json_schema_extra={"unit": "°"})]
+Feed = Annotated[float, Field(gt=0, le=MOST, json_schema_extra={"unit": "mm/min"})]
+Speed = Annotated[float, Field(gt=0, le=MOST, json_schema_extra={"unit": "rev/min"})]
+Acceleration = Annotated[float, Field(gt=0, le=MOST, json_schema_extra={"unit": "mm/s²"})]
+Seconds = Annotated[float, Field(ge=0, le=MOST, json_schema_extra={"unit": "s"})]
 Count = Annotated[int, Field(ge=1, le=10_000)]
 PocketNumber = Annotated[int, Field(ge=1, le=10_000)]
 
@@ -215,6 +220,10 @@ def _document_path(location: tuple[str | int, ...], data: Any, missing: bool) ->
     return tuple(path)
 
 
+LONGEST_WHOLE = 18
+"""Digits of a whole number: as many as a database's hold."""
+
+
 def read_json(text: str | bytes) -> Any:
     """Decode JSON; a field given twice, or text that is no JSON, is an error with its place."""
 
@@ -225,8 +234,20 @@ def read_json(text: str | bytes) -> Any:
             raise InputError.at(pointer([twice]), f"`{twice}` stands twice in one object; keep one of them.")
         return dict(pairs)
 
+    def constant(name: str) -> float:
+        raise InputError.at("", f"{name} is no number of JSON; give a finite one.")
+
+    def decimal(digits: str) -> float:
+        value = float(digits)
+        return value if math.isfinite(value) else constant(digits[:20])
+
+    def whole(digits: str) -> int:
+        if len(digits) > LONGEST_WHOLE:
+            raise InputError.at("", f"A whole number has at most {LONGEST_WHOLE} digits; got {digits[:10]}… of {len(digits)}.")
+        return int(digits)
+
     try:
-        return json.loads(text, object_pairs_hook=unique)
+        return json.loads(text, object_pairs_hook=unique, parse_constant=constant, parse_float=decimal, parse_int=whole)
     except json.JSONDecodeError as failed:
         raise InputError.at("", f"Not JSON: {failed.msg}, line {failed.lineno}, column {failed.colno}.") from None
     except UnicodeDecodeError as failed:

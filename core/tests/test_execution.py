@@ -210,3 +210,12 @@ def test_an_arc_meets_what_its_chords_meet(heron: Setup) -> None:
     assert math.hypot(max(0, 260 - x), max(0, 330 - y)) == pytest.approx(11, abs=0.02)  # the nose just touches
     over = run("G21 G91 G2 X80 I40 F3000", world, at=(100.0, 300.0, -1.0))
     assert not over.trace.events and over.trace.blocks[-1].position[0] == pytest.approx(180)
+
+
+def test_a_program_that_makes_too_many_moves_is_told_as_one_without_an_end() -> None:
+    pecks = "G21 G90 G94 F900\n#1 = 0\nWHILE [#1 LT 9000] DO1\nG99 G83 X1 Y1 Z-19 R1 Q0.01\n#1 = [#1 + 1]\nEND1\nM30"
+    done = run_program(read_text(pecks), PROFILE, bare_world(), Call(most_moves=5000))
+    assert done.endless and done.endless.line == 4 and "more than 5,000 moves" in done.endless.what
+    assert len(done.trace.segments) <= 5000 + 7 and done.trace.ended == "stopped"
+    few = run_program(read_text("G21 G91\nX1\nX1\nX1\nM30"), PROFILE, bare_world(), Call(most_moves=0))
+    assert few.endless is None and few.trace.ended == "end"  # what the text has once is never too many

@@ -134,7 +134,7 @@ def test_a_table_is_bounded_and_its_cells_are_taken_as_they_stand(heron: Setup) 
         preview(read_setup({**DOCUMENT, "changer": None}), old)
     named = read_setup(changed(DOCUMENT, tools__0__name="=1+1"))
     sheet = load_workbook(io.BytesIO(as_xlsx(named))).active
-    assert sheet is not None and [c for row in sheet.iter_rows() for c in row if c.value == "=1+1"][0].data_type == "s"
+    assert sheet is not None and next(c for row in sheet.iter_rows() for c in row if c.value == "=1+1").data_type == "s"
     packed = io.BytesIO()
     with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as book:
         book.writestr("xl/worksheets/sheet1.xml", b"<c/>" * 4_000_000)

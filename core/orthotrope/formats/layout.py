@@ -5,6 +5,7 @@ import math
 from dataclasses import dataclass
 from typing import Literal
 
+import numpy as np
 from ezdxf import units
 from ezdxf.filemanagement import dxf_stream_info, read
 from ezdxf.lldxf.const import DXFError
@@ -87,8 +88,9 @@ def ordered(marks: list[Mark], order: Order) -> list[Mark]:
     if order == "along Y":
         return sorted(marks, key=lambda mark: (mark.y, mark.x))
     if order == "row by row" and len(marks) > 1:
-        places = [(mark.x, mark.y) for mark in marks]
-        apart = float(cKDTree(places).query(places, k=2)[0][:, 1].min())
+        places = np.array([(mark.x, mark.y) for mark in marks])
+        distances, _ = cKDTree(places).query(places, k=2)
+        apart = float(np.asarray(distances)[:, 1].min())
         rows: list[list[Mark]] = []
         for mark in sorted(marks, key=lambda entry: entry.y):
             if rows and mark.y - rows[-1][0].y < apart / 2:

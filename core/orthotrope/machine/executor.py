@@ -6,7 +6,7 @@ from typing import Any
 
 from orthotrope.machine.control import Control, Ended, Enter, Return
 from orthotrope.machine.run import Call, Endless, Run
-from orthotrope.machine.virtual import Crashed
+from orthotrope.machine.virtual import Crashed, TooManyMoves
 from orthotrope.machine.world import World
 from orthotrope.program.blocks import AnyBlock, Block, End, If, Plain, Program, Setting, While
 from orthotrope.program.expressions import Place, ValueFault
@@ -40,6 +40,7 @@ class ProgramRun:
         self.place: Place | None = None
         self.index, self.count, self.line = 0, 0, 0
         self.most = len(program.blocks) + MOST_REPEATED
+        self.machine.most_moves = len(program.blocks) + self.run.call.most_moves
         self.over = False
         self.merges = False
 
@@ -68,6 +69,10 @@ class ProgramRun:
             run.trace.ended = "end"
             self._close(self.line)
         except Crashed:
+            self._close(self.line)
+        except TooManyMoves:
+            run.endless = Endless(self.line, f"it makes more than {run.call.most_moves:,} moves")
+            run.trace.ended = "stopped"
             self._close(self.line)
         except RunFault as fault:
             run.fault = ProgramError(self.line, self.place.column if self.place else 1, str(fault))

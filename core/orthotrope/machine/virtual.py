@@ -59,6 +59,10 @@ class Crashed(Exception):
     """The machine has stopped by itself; the trace tells why."""
 
 
+class TooManyMoves(Exception):
+    """The run has made as many moves as it may (``most_moves``)."""
+
+
 class CutShort(Crashed):
     """The machine was stopped from outside, at its ``deadline``."""
 
@@ -87,6 +91,7 @@ class VirtualMachine:
         self.heading: Vector = (0.0, 0.0, 0.0)
         self.limited = True
         self.deadline = math.inf
+        self.most_moves = math.inf
         self.noise: Callable[[], float] = _exact
         self.pressed: Body | None = None
         self.leads: dict[int, Lead] = {}
@@ -539,6 +544,8 @@ class VirtualMachine:
 
     def _segment(self, kind: SegmentKind, block: int, t0: float, t1: float, end: Vector, law: Law | None,
                  arc: Arc | None, feed: float, machine_frame: bool) -> None:  # fmt: skip
+        if len(self.trace.segments) >= self.most_moves:
+            raise TooManyMoves
         self.trace.segments.append(Segment(self.line, block, kind, t0, t1, self.position, end, law, arc, feed, machine_frame))
         self.position, self.t = end, t1
 

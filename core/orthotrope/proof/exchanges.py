@@ -25,6 +25,10 @@ from orthotrope.setup.control import ControlProfile
 from orthotrope.setup.styles import RackChanger, ThreadOn
 
 
+MOST_MOVES = 50_000
+"""Moves of an exchange in a proof; one has some dozens."""
+
+
 @dataclass(frozen=True, slots=True)
 class PairResult:
     """One exchange, run: the worst severity found (None: nothing), its findings, its seconds, and its verdict under each
@@ -106,7 +110,7 @@ def prove_exchanges(setup: Setup, first: int = 0, count: int | None = None, faul
 
     def case_of(one: int, other: int) -> Case:
         program = every or read_text(exchange_text(setup, profile, one, other))
-        return Case(program, profile, "exchange", world, Call(at, from_tool=one, to_tool=other), setup, derived)
+        return Case(program, profile, "exchange", world, Call(at, from_tool=one, to_tool=other, most_moves=MOST_MOVES), setup, derived)
 
     everything = pairs(setup)
     if not everything:
