@@ -2,6 +2,7 @@
 
 from collections.abc import Iterable
 from dataclasses import dataclass
+from typing import Any
 
 
 @dataclass(frozen=True, slots=True)
@@ -15,8 +16,19 @@ class Fault:
         return {"where": self.where, "what": self.what}
 
 
+def _again(kind: type["OrthotropeError"], args: tuple[Any, ...], fields: dict[str, Any]) -> "OrthotropeError":
+    error = kind.__new__(kind)
+    error.args = args
+    error.__dict__.update(fields)
+    return error
+
+
 class OrthotropeError(Exception):
     """Base of all errors that a user can put right."""
+
+    def __reduce__(self) -> Any:
+        """An error goes from a worker process to whoever asked, with its fields."""
+        return _again, (type(self), self.args, self.__dict__)
 
 
 class InputError(OrthotropeError, ValueError):

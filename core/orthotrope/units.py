@@ -5,7 +5,11 @@ The core keeps one unit for each kind (:data:`KINDS`); everything typed is turne
 
 import math
 import re
+from collections.abc import Iterator
+from contextlib import contextmanager
+from contextvars import ContextVar
 from dataclasses import dataclass
+from typing import Literal
 from unicodedata import numeric
 
 from orthotrope.errors import QuantityError
@@ -220,3 +224,46 @@ def round_to_step(value: float, step: float) -> float:
     count = math.floor(abs(value) / step + 0.5)
     nearest = count * step
     return math.copysign(nearest, value) if nearest else 0.0
+
+
+Shown = Literal["mm", "inch"]
+_shown: ContextVar[Shown] = ContextVar("shown", default="mm")
+
+
+@contextmanager
+def shown_in(unit: object) -> Iterator[None]:
+    """Within it, lengths and feeds in messages are in this unit of a machine, "mm" or "inch"; what is neither is millimetres."""
+    token = _shown.set("inch" if unit == "inch" else "mm")
+    try:
+        yield
+    finally:
+        _shown.reset(token)
+
+
+def _trimmed(value: float, decimals: int) -> str:
+    text = f"{value:.{decimals}f}"
+    text = text.rstrip("0").rstrip(".") if "." in text else text
+    return ("0" if text == "-0" else text).replace("-", "−")
+
+
+def in_unit(value: float) -> str:
+    """A length (mm) in a message, in the unit that is shown: three decimals at most (inch: four), a true minus sign."""
+    return _trimmed(value / MM_PER_INCH, 4) if _shown.get() == "inch" else _trimmed(value, 3)
+
+
+def with_unit(value: float) -> str:
+    """A length (mm) in a message with its unit."""
+    return f"{in_unit(value)} {'in' if _shown.get() == 'inch' else 'mm'}"
+
+
+def feed_with_unit(value: float) -> str:
+    """A feed (mm/min) in a message with its unit."""
+    return f"{_trimmed(value / MM_PER_INCH, 2)} in/min" if _shown.get() == "inch" else f"{_trimmed(value, 3)} mm/min"
+
+
+def shown_unit(unit: str) -> tuple[float, str]:
+    """What a value in one of the core's units is to be divided by where inches are shown, and the unit's name there."""
+    kind = next((kind for kind in KINDS.values() if kind.unit == unit), None)
+    if kind is None or kind.inch_unit == unit or _shown.get() != "inch":
+        return 1.0, unit
+    return MM_PER_INCH, kind.inch_unit

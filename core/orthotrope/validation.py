@@ -10,6 +10,7 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError
 from pydantic_core import ErrorDetails
 
 from orthotrope.errors import Fault, InputError
+from orthotrope.units import shown_unit
 
 
 class Record(BaseModel):
@@ -64,18 +65,27 @@ def _unit(model: type[BaseModel], path: tuple[str | int, ...]) -> str:
     node: dict[str, Any] = schema
     for part in path:
         options = list(_options(schema, node))
-        steps = [
-            option["items"] if isinstance(part, int) and "items" in option else option.get("properties", {}).get(part)
-            for option in options
-        ]
+        steps = [option["items"] if "items" in option else option.get("properties", {}).get(part) for option in options]
         found = next((_resolve(schema, step) for step in steps if step), None)
         if found is None:
             continue  # a union's tag stands in the path and not in the document
         node = found
     for option in (node, *node.get("anyOf", [])):
         if "unit" in option:
-            return " " + str(option["unit"])
+            return str(option["unit"])
     return ""
+
+
+def unit_at(model: type[BaseModel], where: str) -> str:
+    """The core's unit of the value at a JSON pointer of such a document, as its schema tells; "" where it has none."""
+    parts = [part.replace("~1", "/").replace("~0", "~") for part in where.split("/")[1:]]
+    return _unit(model, tuple(int(part) if part.isascii() and part.isdigit() else part for part in parts))
+
+
+def _figure(value: Any, factor: float) -> str:
+    """A value in a sentence; a number divided by the factor between the core's unit and the one that is shown."""
+    plain = isinstance(value, int | float) and not isinstance(value, bool)
+    return shown(float(f"{value / factor:.6g}")) if plain and factor != 1.0 else shown(value)
 
 
 def _options(schema: dict[str, Any], node: dict[str, Any]) -> Iterator[dict[str, Any]]:
@@ -103,7 +113,9 @@ def _resolve(schema: dict[str, Any], node: dict[str, Any]) -> dict[str, Any]:
 
 def _sentence(model: type[BaseModel], error: ErrorDetails, path: tuple[str | int, ...]) -> str:
     name = next((str(part) for part in reversed(path) if isinstance(part, str)), "input")
-    kind, got, context = error["type"], shown(error["input"]), error.get("ctx", {})
+    kind, context = error["type"], error.get("ctx", {})
+    factor, unit = shown_unit(_unit(model, path))
+    got = _figure(error["input"], factor)
     if kind == "missing":
         return f"`{name}` is missing; give it a value."
     if kind == "extra_forbidden":
@@ -114,7 +126,7 @@ def _sentence(model: type[BaseModel], error: ErrorDetails, path: tuple[str | int
               "less_than": ("lt", "below"), "less_than_equal": ("le", "at most")}  # fmt: skip
     if kind in limits:
         key, word = limits[kind]
-        return f"`{name}` must be {word} {shown(context[key])}{_unit(model, path)}; got {got}."
+        return f"`{name}` must be {word} {_figure(context[key], factor)}{f' {unit}' if unit else ''}; got {got}."
     if kind in ("literal_error", "enum"):
         return f"`{name}` must be {context['expected'].replace(chr(39), chr(34))}; got {got}."
     if kind == "too_short":

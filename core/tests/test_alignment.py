@@ -83,7 +83,7 @@ def test_a_rack_that_is_not_level_is_seen() -> None:
     places = {n: (*place[:2], -143.7 + 0.05 * (n - 1)) for n, place in row((128.4, 1187.5), 0.0, 58.5, [1, 5, 10]).items()}
     found = aligned(places)
     assert found.level is not None and found.level.worst < 1e-9
-    assert found.level.last_z - found.level.first_z == pytest.approx(0.45) and "0.450 mm higher at pocket 10" in found.says[-1]
+    assert found.level.last_z - found.level.first_z == pytest.approx(0.45) and "0.45 mm higher at pocket 10" in found.says[-1]
 
 
 def test_single_positions_are_gone_to_by_a_list_and_proven() -> None:
@@ -113,4 +113,4 @@ def test_two_rows_are_fitted_together_and_a_plane_through_their_heights() -> Non
     eighth = found.pockets[7]
     assert (eighth.x, eighth.y) == pytest.approx((taught[3]["x"], taught[3]["y"]), abs=1e-3)
     assert found.level is not None and found.level.worst < 1e-9 and found.level.last_row_z == pytest.approx(-222.2)
-    assert "last row lies 0.200 mm lower" in " ".join(found.says)
+    assert "last row lies 0.2 mm lower" in " ".join(found.says)

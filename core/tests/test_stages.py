@@ -98,7 +98,7 @@ def test_a_position_becomes_a_quantity_rounded_to_the_axis_resolution() -> None:
     measured = offer(HERON, "/machine/axes/X/measured/greatest", (814.2613, 0.0, 0.0), 0)
     assert measured.edit_at == "/machine/axes/X/measured" and measured.edit == {"least": 0.0, "greatest": 814.26}
     height = offer(HERON, "/bodies/0/top_z", (0.0, 0.0, -100.002), 1)
-    assert height.value == -158.3 and "length of T1, 58.300 mm" in height.says
+    assert height.value == -158.3 and "length of T1, 58.3 mm" in height.says
     with pytest.raises(InputError, match="does not tell which tool"):
         offer(HERON, "/bodies/0/top_z", (0.0, 0.0, -100.0), None)
     with pytest.raises(InputError, match="can't be taken from the machine's position"):

@@ -269,6 +269,6 @@ def test_a_shank_that_meets_the_end_of_the_bore_is_told_for_a_nut_and_not_for_a_
     long = read_setup(changed(demo("heron"), tools__1__shank_above=53.5))
     told = [conflict for conflict in conflicts(long, derive(long)) if "bore" in conflict.message]
     assert len(told) == 1 and "3.5 mm before" in told[0].message and told[0].where == "/tools/1/shank_above"
-    assert "clamp it 3.500 mm lower" in next(entry.says for entry in storing(long) if entry.tool == 2)
+    assert "clamp it 3.5 mm lower" in next(entry.says for entry in storing(long) if entry.tool == 2)
     held = read_setup(changed(demo("dunlin"), tools__1__shank_above=53.5))
     assert not list(conflicts(held, derive(held)))

@@ -1,7 +1,12 @@
 """The application for an ASGI server."""
 
+import asyncio
+import json
 import os
+import threading
+import time
 import warnings
+from typing import Any
 
 from django.core.asgi import get_asgi_application
 
@@ -10,12 +15,75 @@ os.environ.setdefault("DJANGO_SETTINGS_MODULE", "config.settings")
 warnings.filterwarnings("ignore", message="StreamingHttpResponse must consume synchronous iterators")
 _pages = get_asgi_application()
 
-from link.panel import Receive, Scope, Send, panel  # noqa: E402 (the models want the settings first)
+from django.conf import settings  # noqa: E402 (the models want the settings first)
+from link.panel import Receive, Scope, Send, panel  # noqa: E402
+from shop.asking import desk  # noqa: E402
+
+from config.single import Taken, taken  # noqa: E402
+
+BODY_SECONDS = 30.0
+"""How long a request may take to arrive; one that drips keeps nobody's place for longer."""
+
+try:
+    _lock = taken(settings.DATA)
+except Taken as other:
+    raise SystemExit(str(other)) from None
+threading.Thread(target=lambda: desk().processes.warm(), daemon=True, name="warming").start()
 
 
 async def application(scope: Scope, receive: Receive, send: Send) -> None:
     """Pages and API by Django; the hand panels' WebSockets by their own."""
     if scope["type"] == "websocket":
         await panel(scope, receive, send)
-    else:
-        await _pages(scope, receive, send)  # type: ignore[arg-type]
+        return
+    request = _Arriving(scope, receive, send)
+    if request.announced > settings.DATA_UPLOAD_MAX_MEMORY_SIZE:
+        await request.refuse()
+        return
+    await _pages(scope, request.receive, request.send)  # type: ignore[arg-type]
+    if request.refused and not request.answered:
+        await request.refuse()
+
+
+class _Arriving:
+    """A request as it comes in: bounded in size and time, before anything of it is kept; and whether its sender is still there,
+    as ``scope["gone"]``."""
+
+    def __init__(self, scope: Scope, receive: Receive, send: Send):
+        self.scope, self._receive, self._send = scope, receive, send
+        self.gone = scope["gone"] = threading.Event()
+        self.until = time.monotonic() + BODY_SECONDS
+        self.size, self.whole, self.answered, self.refused = 0, False, False, False
+        told = next((value for name, value in scope.get("headers", ()) if name == b"content-length"), b"0")
+        self.announced = int(told) if told.isdigit() and len(told) < 16 else 0
+
+    async def receive(self) -> Any:
+        if self.whole:
+            message = await self._receive()
+        else:
+            try:
+                async with asyncio.timeout(max(0.0, self.until - time.monotonic())):
+                    message = await self._receive()
+            except TimeoutError:
+                message = {"type": "http.disconnect"}
+        if message["type"] == "http.request":
+            self.size += len(message.get("body", b""))
+            self.whole = not message.get("more_body", False)
+            if self.size > settings.DATA_UPLOAD_MAX_MEMORY_SIZE:
+                self.refused, message = True, {"type": "http.disconnect"}
+        if message["type"] == "http.disconnect":
+            self.gone.set()
+        return message
+
+    async def send(self, message: Any) -> None:
+        self.answered = True
+        await self._send(message)
+
+    async def refuse(self) -> None:
+        """Say that it is too large, without reading it."""
+        most = f"{settings.DATA_UPLOAD_MAX_MEMORY_SIZE / 1e6:.0f}"
+        message = f"What was sent is larger than {most} MB; a Setup file has at most 4 MB. Is it another file?"
+        body = json.dumps({"message": message, "faults": []}).encode()
+        headers = [(b"content-type", b"application/json"), (b"content-length", str(len(body)).encode()), (b"connection", b"close")]
+        await self._send({"type": "http.response.start", "status": 413, "headers": headers})
+        await self._send({"type": "http.response.body", "body": body})

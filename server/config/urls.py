@@ -1,8 +1,9 @@
-"""The API, and the application's one page for every other address."""
+"""The API, the application's one page for each of its addresses, and whether all is well."""
 
 from django.conf import settings
-from django.http import HttpRequest, HttpResponse
-from django.urls import path, re_path
+from django.db import connection
+from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.urls import path
 from django.views.decorators.cache import never_cache
 from django.views.decorators.csrf import ensure_csrf_cookie
 from shop.api import api
@@ -10,7 +11,7 @@ from shop.api import api
 
 @never_cache
 @ensure_csrf_cookie
-def index(request: HttpRequest) -> HttpResponse:
+def index(request: HttpRequest, **place: str) -> HttpResponse:
     """The page that the interface runs in."""
     file = settings.WEB / "index.html"
     if not file.exists():
@@ -18,4 +19,32 @@ def index(request: HttpRequest) -> HttpResponse:
     return HttpResponse(file.read_bytes())
 
 
-urlpatterns = [path("api/", api.urls), re_path(r"^(?!api/|assets/).*$", index)]
+@never_cache
+def health(request: HttpRequest) -> JsonResponse:
+    """For a proxy or a monitor: whether the server answers and reaches its database."""
+    with connection.cursor() as cursor:
+        cursor.execute("SELECT count(*) FROM shop_machine")
+    return JsonResponse({"status": "ok"})
+
+
+def nothing_here(request: HttpRequest, exception: Exception) -> HttpResponse:
+    """No such address."""
+    if request.path.startswith("/api/"):
+        return JsonResponse({"message": "There is nothing at this address.", "faults": []}, status=404)
+    return HttpResponse("There is nothing at this address. The shop is at /\n", status=404, content_type="text/plain")
+
+
+def failed(request: HttpRequest) -> HttpResponse:
+    """What went wrong is in the log, with this reference."""
+    reference = getattr(request, "reference", "")
+    return JsonResponse({"message": f"Something went wrong here. It is noted; its reference is {reference}.", "faults": [],
+                         "reference": reference}, status=500)  # fmt: skip
+
+
+handler404, handler500 = nothing_here, failed
+urlpatterns = [
+    path("api/", api.urls),
+    path("health", health),
+    path("", index),
+    path("machines/<str:slug>/<str:stage>", index),
+]

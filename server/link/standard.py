@@ -1,7 +1,8 @@
 """Documents of an MTConnect agent, read without trust: their size is bounded by whoever fetches them."""
 
+import re
 from dataclasses import dataclass, field
-from datetime import datetime
+from datetime import UTC, datetime
 from typing import Any
 from xml.etree.ElementTree import Element, ParseError
 
@@ -67,7 +68,12 @@ class Edge:
     made: bool
 
 
+DEEPEST = 40
+"""Elements nested deeper than this are no document of the standard."""
+
+
 def _root(content: bytes) -> Element:
+    _shallow(content)
     try:
         root: Element = fromstring(content)
     except ParseError as bad:
@@ -80,6 +86,22 @@ def _root(content: bytes) -> Element:
     if not _name(root).startswith("MTConnect"):
         raise NotStandard(f"The answer is XML of another kind ({_name(root)[:40]}); is this the address of an MTConnect agent?")
     return root
+
+
+def _shallow(content: bytes) -> None:
+    """Look how deep elements are nested before a tree of them is made.
+
+    Raises:
+        NotStandard: deeper than :data:`DEEPEST`.
+    """
+    depth = 0
+    for tag in _TAG.finditer(content):
+        depth += -1 if tag[0][1:2] == b"/" else 0 if tag[0].endswith(b"/>") else 1
+        if depth > DEEPEST:
+            raise NotStandard(f"The answer nests more than {DEEPEST} elements; it is no document of the standard.")
+
+
+_TAG = re.compile(rb"</?[A-Za-z_][^<>]*>")
 
 
 def _name(element: Element) -> str:
@@ -174,22 +196,29 @@ def read_streams(content: bytes, meanings: Meanings, state: MachineState) -> Str
 
 
 def _whole(text: str | None) -> int | None:
-    return int(text) if text and text.strip().lstrip("-").isdigit() and len(text) < 20 else None
+    return int(text) if text and _WHOLE.fullmatch(text.strip()) else None
+
+
+_WHOLE = re.compile(r"-?[0-9]{1,18}")
+_NUMBER = re.compile(r"[+-]?(?:[0-9]+\.?[0-9]*|\.[0-9]+)(?:[eE][+-]?[0-9]{1,3})?")
+LARGEST_VALUE = 1e9
 
 
 def _number(text: str) -> float | None:
-    try:
-        value = float(text)
-    except ValueError:
-        return None
-    return value if abs(value) < 1e9 else None
+    if not _NUMBER.fullmatch(text):
+        return None  # float() takes more: 1_000, Arabic digits, nan
+    value = float(text)
+    return value if abs(value) < LARGEST_VALUE else None
 
 
 def _when(element: Element) -> datetime | None:
+    """The time of an observation; None where it has none, or one that no clock of a machine shows."""
     try:
-        return datetime.fromisoformat((element.get("timestamp") or "").replace("Z", "+00:00"))
+        when = datetime.fromisoformat((element.get("timestamp") or "").replace("Z", "+00:00"))
     except ValueError:
         return None
+    when = when if when.tzinfo else when.replace(tzinfo=UTC)
+    return when if 1990 <= when.year <= 2200 else None
 
 
 TEXT_LENGTH = 300

@@ -1,10 +1,10 @@
-"""Every change to what is stored. An action has a check, an atomic execution and an audit entry."""
+"""Every change to what is stored. An action has a check, work that is done before anything is locked, an atomic execution that is
+short, and an audit entry."""
 
 from abc import ABC, abstractmethod
 from dataclasses import dataclass
 from datetime import timedelta
 from typing import Any, ClassVar, Generic, Literal, TypeVar
-from urllib.parse import urlsplit
 
 import httpx
 from django.conf import settings
@@ -12,19 +12,20 @@ from django.contrib.auth.models import User
 from django.db import transaction
 from django.utils import timezone
 from django.utils.text import slugify
+from link.address import NotAnAddress, checked_address
 from orthotrope.calc.capture import Offer, SeriesReading, offer, series_result
 from orthotrope.calc.slips import ReadBackInput, read_back_value
 from orthotrope.calc.storage import ARRANGEMENTS, Arrangement, arranged
 from orthotrope.calc.wiring import InputTestInput, Seen, input_test
 from orthotrope.errors import InputError, OrthotropeError
-from orthotrope.program.reader import read_text
 from orthotrope.proof.exchanges import pairs, proof_digest
 from orthotrope.proof.positions import entry_card, shown_by_control
 from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.changes import Conflict, changes, merge
-from orthotrope.setup.keys import keyed
+from orthotrope.setup.keys import at, keyed
 from orthotrope.setup.styles import RackChanger
 from orthotrope.units import round_to_step
+from orthotrope.validation import unusable_sign
 
 from shop.models import AuditEntry, InputTest, Machine, Proof, Reading, Revision
 from shop.roles import Denial, may_arrange, may_change
@@ -47,6 +48,16 @@ class EditConflict(OrthotropeError):
         super().__init__(f"{revision.author.get_username()} has changed the same value meanwhile.")
 
 
+TRIES = 4
+"""Times that an action is prepared before it makes others wait."""
+
+
+def noted(user: Any, action: str, **details: Any) -> None:
+    """An entry in the audit log for what changes no machine: coming and going."""
+    if isinstance(user, User):
+        AuditEntry.objects.create(user=user, action=action, details=details)
+
+
 class Action(ABC, Generic[Outcome]):
     """One change, by one user."""
 
@@ -54,7 +65,29 @@ class Action(ABC, Generic[Outcome]):
     user: User
 
     def run(self) -> Outcome:
-        """Check, execute and note it.
+        """Check, prepare, execute and note it.
+
+        Raises:
+            NotAllowed: with the reason.
+        """
+        self.permit()
+        for last in (*(False,) * TRIES, True):
+            if not last:
+                self.prepare()
+            with transaction.atomic():
+                if last:  # others are faster again and again: now they wait
+                    self.prepare()
+                if self.outdated():
+                    continue
+                outcome = self.execute()
+                machine, details = self.noted(outcome)
+                if details is not None:
+                    AuditEntry.objects.create(user=self.user, action=self.name, machine=machine, details=details)
+            return outcome
+        raise AssertionError("what was prepared under the lock is outdated")
+
+    def permit(self) -> None:
+        """Check only.
 
         Raises:
             NotAllowed: with the reason.
@@ -62,12 +95,13 @@ class Action(ABC, Generic[Outcome]):
         allowed = self.allowed()
         if not allowed:
             raise NotAllowed(allowed.reason)
-        with transaction.atomic():
-            outcome = self.execute()
-            machine, details = self.noted(outcome)
-            if details is not None:
-                AuditEntry.objects.create(user=self.user, action=self.name, machine=machine, details=details)
-        return outcome
+
+    def prepare(self) -> None:
+        """All that takes time and changes nothing; the database is not locked meanwhile."""
+
+    def outdated(self) -> bool:
+        """Whether what was prepared does not hold any more; it is prepared again then."""
+        return False
 
     def allowed(self) -> "Literal[True] | Denial":
         """Whether this user may; most changes are a technician's."""
@@ -81,17 +115,28 @@ class Action(ABC, Generic[Outcome]):
         """The machine and the figures for the audit; None: nothing was changed."""
 
 
+def _moved(machine: Machine, head: Revision | None) -> bool:
+    """Whether a machine's newest revision is another one now, or was added to."""
+    now = machine.revisions.order_by("-number").values_list("pk", "changed").first()
+    return head is None or now != (head.pk, head.changed)
+
+
 @dataclass(slots=True)
 class CreateMachine(Action[Machine]):
-    """A new machine from a Setup document, decoded or as the bytes of its file."""
+    """A new machine from a Setup document."""
 
     name: ClassVar[str] = "create machine"
     user: User
-    document: dict[str, Any] | bytes
+    document: dict[str, Any]
     note: str = ""
+    setup: Setup | None = None
+
+    def prepare(self) -> None:
+        self.setup = read_setup(self.document)
 
     def execute(self) -> Machine:
-        setup = read_setup(self.document)
+        setup = self.setup
+        assert setup is not None
         base = slugify(setup.machine.name)[:70] or "machine"
         slug, count = base, 1
         while Machine.objects.filter(slug=slug).exists():
@@ -118,16 +163,25 @@ class SaveSetup(Action[Revision]):
     document: dict[str, Any]
     joined: bool = False
     before: dict[str, Any] | None = None
+    head: Revision | None = None
+    merged: dict[str, Any] | None = None
 
-    def execute(self) -> Revision:
-        head = Machine.objects.select_for_update().get(pk=self.machine.pk).head
+    def prepare(self) -> None:
+        self.head = head = self.machine.head
         mine = read_setup(self.document).as_json()
         theirs = read_setup(head.document).as_json()  # one stored by an earlier version lacks what has come since
         merged, conflicts = merge(read_setup(self.base).as_json(), mine, theirs)
         if conflicts:
             raise EditConflict(conflicts, head)
         self.before = head.document
-        document = read_setup(merged).as_json()
+        self.merged = read_setup(merged).as_json()
+
+    def outdated(self) -> bool:
+        return _moved(self.machine, self.head)
+
+    def execute(self) -> Revision:
+        head, document = self.head, self.merged
+        assert head is not None and document is not None
         if document == head.document:
             return head
         if self._joins(head):
@@ -158,12 +212,15 @@ class RestoreRevision(Action[Revision]):
     user: User
     machine: Machine
     number: int
+    document: dict[str, Any] | None = None
+
+    def prepare(self) -> None:
+        old = Revision.objects.get(machine=self.machine, number=self.number)
+        self.document = read_setup(old.document).as_json()
 
     def execute(self) -> Revision:
-        old = Revision.objects.get(machine=self.machine, number=self.number)
-        head = Machine.objects.select_for_update().get(pk=self.machine.pk).head
         return Revision.objects.create(
-            machine=self.machine, number=head.number + 1, document=read_setup(old.document).as_json(), author=self.user,
+            machine=self.machine, number=self.machine.head.number + 1, document=self.document, author=self.user,
             note=f"restored from revision {self.number}")  # fmt: skip
 
     def noted(self, outcome: Revision) -> tuple[Machine, dict[str, Any] | None]:
@@ -180,15 +237,22 @@ class StartProof(Action[Proof]):
     machine: Machine
     brought: str = ""
     file: str = ""
+    head: Revision | None = None
+    digest: str = ""
+    total: int = 0
+
+    def prepare(self) -> None:
+        self.head = self.machine.head
+        setup = read_setup(self.head.document)
+        self.digest, self.total = proof_digest(setup), len(pairs(setup)) if setup.changer else 0
+
+    def outdated(self) -> bool:
+        return _moved(self.machine, self.head)
 
     def execute(self) -> Proof:
-        head = self.machine.head
-        setup = read_setup(head.document)
-        if self.brought and (faults := read_text(self.brought).faults):
-            raise InputError.at("/text", f"The program can't be read, nothing is proven. {faults[0]}")
-        return Proof.objects.create(machine=self.machine, revision=head, digest=proof_digest(setup),
-                                    total=len(pairs(setup)) if setup.changer else 0, author=self.user,
-                                    brought=self.brought, file=self.file[:120])  # fmt: skip
+        assert self.head is not None
+        return Proof.objects.create(machine=self.machine, revision=self.head, digest=self.digest, total=self.total,
+                                    author=self.user, brought=self.brought, file=self.file[:120])  # fmt: skip
 
     def noted(self, outcome: Proof) -> tuple[Machine, dict[str, Any] | None]:
         return self.machine, {"proof": outcome.pk, "revision": outcome.revision.number}
@@ -220,14 +284,16 @@ class SetAgent(Action[Machine]):
     address: str
     device: str
 
+    def prepare(self) -> None:
+        if wrong := unusable_sign(self.device):
+            raise InputError.at("/device", f"`device` holds {wrong}; take it out.")
+        if self.address:
+            try:
+                checked_address(self.address)
+            except NotAnAddress as bad:
+                raise InputError.at("/address", str(bad)) from None
+
     def execute(self) -> Machine:
-        parts = urlsplit(self.address)
-        longest = 200
-        if len(self.address) > longest or len(self.device) > 80:
-            raise InputError.at("/address", f"`address` has at most {longest} characters, a device's name 80.")
-        if self.address and (parts.scheme not in ("http", "https") or not parts.hostname or parts.query or parts.fragment):
-            raise InputError.at("/address", f"`address` must begin with http:// and name a host, as http://mill-3:5000; got "
-                                f"\"{self.address[:80]}\".")  # fmt: skip
         self.machine.agent, self.machine.device = self.address.rstrip("/"), self.device
         self.machine.save()
         return self.machine
@@ -245,7 +311,7 @@ class BuildPractice(Action[int]):
     machine: Machine
     seed: int
 
-    def execute(self) -> int:
+    def prepare(self) -> None:
         body = {"document": self.machine.head.document, "seed": self.seed}
         try:
             answer = httpx.put(f"{settings.PRACTICE}/{self.machine.slug}", json=body, timeout=10, trust_env=False)
@@ -253,6 +319,8 @@ class BuildPractice(Action[int]):
             raise PracticeGone(f"The practice machine does not answer ({failed}). Is it running? make demo starts it.") from None
         if answer.status_code != 200:
             raise PracticeGone(f"The practice machine was not built: {answer.text[:300]}")
+
+    def execute(self) -> int:
         return self.seed
 
     def noted(self, outcome: int) -> tuple[Machine, dict[str, Any] | None]:
@@ -299,8 +367,9 @@ class TakeReading(Action[Reading]):
     value: float | None = None
     came: int = 0
     offer: Offer | None = None
+    fields: dict[str, Any] | None = None
 
-    def execute(self) -> Reading:
+    def prepare(self) -> None:
         setup = read_setup(self.machine.head.document)
         where = keyed(setup.as_json(), self.quantity)
         taken = {"machine": self._position, "dial": self._dial, "typed": self._typed, "read-back": self._read_back}
@@ -310,10 +379,12 @@ class TakeReading(Action[Reading]):
         here = self.standing
         tool = here.tool if here else None
         length = next((entry.length for entry in setup.tools if entry.number == tool), None)
-        return Reading.objects.create(
-            machine=self.machine, quantity=where, source=self.source, author=self.user, tool=tool, tool_length=length,
-            position=list(here.position) if here and here.position else None,
-            work_offset=here.offset if here else None, **fields)  # fmt: skip
+        self.fields = {"quantity": where, "tool": tool, "tool_length": length, "work_offset": here.offset if here else None,
+                       "position": list(here.position) if here and here.position else None, **fields}  # fmt: skip
+
+    def execute(self) -> Reading:
+        assert self.fields is not None
+        return Reading.objects.create(machine=self.machine, source=self.source, author=self.user, **self.fields)
 
     def _here(self) -> Standing:
         if self.standing is None or not self.standing.fresh:
@@ -351,9 +422,11 @@ class TakeReading(Action[Reading]):
         node: Any = next((entry.value for entry in entry_card(setup) if entry.where == self.quantity), None)
         if node is None:
             node = setup.as_json()
-            for part in self.quantity.strip("/").split("/"):
-                node = node[int(part)] if isinstance(node, list) else (node or {}).get(part)
-        if not isinstance(node, float | int):
+            try:
+                node = at(node, self.quantity)
+            except InputError:
+                node = None
+        if isinstance(node, bool) or not isinstance(node, float | int):
             raise InputError.at(self.quantity, "There is no value yet that could be read back.")
         meant, decimals = shown_by_control(setup, float(node))
         result = read_back_value(ReadBackInput(meant=meant, shown=self.value, decimals=decimals))
@@ -372,14 +445,20 @@ class TakeSeries(Action[Reading]):
     machine: Machine
     quantity: str
     readings: list[int]
+    fields: dict[str, Any] | None = None
 
-    def execute(self) -> Reading:
+    def prepare(self) -> None:
         kept = Reading.objects.filter(machine=self.machine, quantity=self.quantity, pk__in=self.readings, source="dial")
         series = [SeriesReading(reading.value, reading.details.get("came", 1)) for reading in kept]
         result = series_result(self.quantity, series)
+        self.fields = {"value": result.value, "raw": result.value,
+                       "details": {"says": result.says, "of": [reading.pk for reading in kept]}}  # fmt: skip
+
+    def execute(self) -> Reading:
+        assert self.fields is not None
         return Reading.objects.create(
-            machine=self.machine, quantity=self.quantity, source="series", value=result.value, raw=result.value,
-            author=self.user, details={"says": result.says, "of": [reading.pk for reading in kept]})  # fmt: skip
+            machine=self.machine, quantity=self.quantity, source="series", author=self.user, **self.fields
+        )
 
     def noted(self, outcome: Reading) -> tuple[Machine, dict[str, Any] | None]:
         return self.machine, {"reading": outcome.pk, "quantity": self.quantity, "value": outcome.value}
@@ -425,8 +504,9 @@ class TeachPocket(Action[list[Reading]]):
     with_height: bool
     standing: Standing | None = None
     taught: list[dict[str, Any]] | None = None
+    found: list[dict[str, Any]] | None = None
 
-    def execute(self) -> list[Reading]:
+    def prepare(self) -> None:
         setup = read_setup(self.machine.head.document)
         rack = setup.changer.rack if isinstance(setup.changer, RackChanger) else None
         if rack is None or not 1 <= self.pocket <= rack.total:
@@ -436,23 +516,25 @@ class TeachPocket(Action[list[Reading]]):
             raise MachineMoved("The machine is not heard of now; connect the hand panel, then teach the pocket.")
         if any(abs(a - b) > SEEN_WITHIN for a, b in zip(here.position, self.seen, strict=True)):
             raise MachineMoved("The machine has moved since; look at the numbers again, then teach the pocket.")
-        kept, values = [], {}
+        self.found, values = [], {}
         for axis, raw in zip(("X", "Y", "Z"), here.position, strict=True):
             if axis == "Z" and not self.with_height:
                 continue
             step = setup.machine.axes[axis].resolution  # type: ignore[index]
             value = round(round_to_step(raw, step), 9)
             values[axis.lower()] = value
-            kept.append(Reading.objects.create(
-                machine=self.machine, quantity=f"/changer/rack/taught/{self.pocket}/{axis.lower()}", source="machine", value=value,
-                raw=raw, step=step, position=list(here.position), work_offset=here.offset, tool=here.tool, author=self.user,
-                details={"says": f"machine {axis}, pocket {self.pocket} taught"}))  # fmt: skip
+            self.found.append({"quantity": f"/changer/rack/taught/{self.pocket}/{axis.lower()}", "value": value, "raw": raw,
+                               "step": step, "position": list(here.position), "work_offset": here.offset, "tool": here.tool,
+                               "details": {"says": f"machine {axis}, pocket {self.pocket} taught"}})  # fmt: skip
         before = next((entry for entry in rack.taught if entry.pocket == self.pocket), None)
         height = values.get("z", before.z if before else None)
         entry = {"pocket": self.pocket, "x": values["x"], "y": values["y"], "z": height}
         rest = [other.model_dump(mode="json") for other in rack.taught if other.pocket != self.pocket]
         self.taught = sorted([*rest, entry], key=lambda row: row["pocket"])
-        return kept
+
+    def execute(self) -> list[Reading]:
+        return [Reading.objects.create(machine=self.machine, source="machine", author=self.user, **fields)
+                for fields in self.found or ()]  # fmt: skip
 
     def noted(self, outcome: list[Reading]) -> tuple[Machine, dict[str, Any] | None]:
         return self.machine, {"pocket": self.pocket, "readings": [reading.pk for reading in outcome]}
@@ -466,16 +548,24 @@ class ArrangePockets(Action[Revision]):
     user: User
     machine: Machine
     how: Arrangement
+    head: Revision | None = None
+    document: dict[str, Any] | None = None
 
     def allowed(self) -> "Literal[True] | Denial":
         return may_arrange(self.user)
 
+    def prepare(self) -> None:
+        self.head = self.machine.head
+        setup = read_setup(self.head.document)
+        self.document = read_setup({**setup.as_json(), "tools": arranged(setup, self.how)}).as_json()
+
+    def outdated(self) -> bool:
+        return _moved(self.machine, self.head)
+
     def execute(self) -> Revision:
-        head = Machine.objects.select_for_update().get(pk=self.machine.pk).head
-        setup = read_setup(head.document)
-        document = read_setup({**setup.as_json(), "tools": arranged(setup, self.how)}).as_json()
-        return Revision.objects.create(machine=self.machine, number=head.number + 1, document=document, author=self.user,
-                                       note=ARRANGEMENTS[self.how])  # fmt: skip
+        assert self.head is not None
+        return Revision.objects.create(machine=self.machine, number=self.head.number + 1, document=self.document,
+                                       author=self.user, note=ARRANGEMENTS[self.how])  # fmt: skip
 
     def noted(self, outcome: Revision) -> tuple[Machine, dict[str, Any] | None]:
         return self.machine, {"how": self.how, "revision": outcome.number}

@@ -12,25 +12,29 @@ from orthotrope.machine.trace import Trace
 from orthotrope.program.reader import read_text
 from orthotrope.program.writer import write
 from orthotrope.proof.case import Case
-from orthotrope.proof.conflicts import conflicts, signal_conflicts
-from orthotrope.proof.exchanges import exchange_case, exchange_text, finding_json, proof_digest
-from orthotrope.proof.findings import SEVERITIES, Finding
+from orthotrope.proof.conflicts import conflicts
+from orthotrope.proof.cures import tried
+from orthotrope.proof.exchanges import exchange_case, exchange_text, finding_json, of_changed
+from orthotrope.proof.faults import applies
+from orthotrope.proof.findings import Finding
 from orthotrope.proof.review import pair, review
+from orthotrope.proof.verdicts import befallen, judge
 from orthotrope.proof.worlds import device_seconds, nominal_world
 from orthotrope.sequence.exchanges import plan_ready
 from orthotrope.setup import Setup, read_setup
-from orthotrope.setup.changes import changes
 from orthotrope.setup.styles import SENSORS, SWITCHES, ArmDisc, ByHand, DiscChanger, RackChanger
 
-from shop.models import Machine, Proof, Revision
-from shop.proving import is_running
 from shop.stage_answers import machine_answer, signals_answer
+
+MOST_PLAYED = 20_000
+"""Moves of a program that is played; one that makes more is told as one without an end."""
 
 
 def answer(document: dict[str, Any], from_tool: int | None, to_tool: int | None, profile: str | None,
-           stage: str = "exchange", program: str | None = None) -> dict[str, Any]:  # fmt: skip
+           stage: str = "exchange", program: str | None = None, fault: str | None = None,
+           sensor: int | None = None) -> dict[str, Any]:  # fmt: skip
     """Derived values, drawing and findings of a document that need not be stored; and what the ``stage`` shows: an exchange's
-    text and trace, or what follows for the machine or its signals."""
+    text and trace (under a ``fault``, where one is said), or what follows for the machine or its signals."""
     try:
         setup = read_setup(document)
     except InputError as bad:
@@ -43,7 +47,9 @@ def answer(document: dict[str, Any], from_tool: int | None, to_tool: int | None,
         "faults": [],
         "derived": derived_json(setup, derived) if derived else None,
         "scene": world_as_json(nominal_world(setup)),
-        "exchange": exchange_json(setup, from_tool, to_tool, profile, program) if derived and stage == "exchange" else None,
+        "exchange": exchange_json(setup, from_tool, to_tool, profile, program, fault, sensor)
+        if derived and stage == "exchange"
+        else None,
         "conflicts": told,
         "machine": machine_answer(setup, derived) if stage == "machine" else None,
         "signals": signals_answer(setup) if stage == "signals" else None,
@@ -100,7 +106,7 @@ def alignment_answer(setup: Setup) -> dict[str, Any] | None:
 
 
 def exchange_json(setup: Setup, from_tool: int | None, to_tool: int | None, profile: str | None,
-                  brought: str | None = None) -> dict[str, Any] | None:  # fmt: skip
+                  brought: str | None = None, fault: str | None = None, sensor: int | None = None) -> dict[str, Any] | None:  # fmt: skip
     """One exchange in every control profile, run through the text of the chosen one, or through a program that was brought;
     None while there is none."""
     one, other = pair(setup, from_tool, to_tool)
@@ -128,10 +134,20 @@ def exchange_json(setup: Setup, from_tool: int | None, to_tool: int | None, prof
     if brought is not None and case:
         case = replace(case, program=read_text(brought), _runs={})
         texts = [{"profile": shown, "file": "", "text": brought, "why": ""}]
-    findings = [f for f in review(case) if f.check != "setup-conflict"] if case else []
-    return {"from_tool": one, "to_tool": other, "texts": texts, "shown": shown, "ready": _ready(setup, shown),
+    under = None
+    if case:
+        case = replace(case, call=replace(case.call, most_moves=MOST_PLAYED), _runs={})
+        if fault and case.program.readable and _befalls(case, fault):
+            under, case = judge(case, fault, sensor=sensor), befallen(case, fault, sensor)
+    findings = tried(review(case), setup, of_changed(case, brought is None)) if case else []
+    findings = [f for f in findings if f.check != "setup-conflict"]
+    return {"under": under.as_json() if under else None, "from_tool": one, "to_tool": other, "texts": texts, "shown": shown, "ready": _ready(setup, shown),
             "trace": _playable(case.main.trace) if case and case.program.readable else None,
             "findings": [finding_json(finding) for finding in findings]}  # fmt: skip
+
+
+def _befalls(case: Case, fault: str) -> bool:
+    return applies(case.world, fault, case.call.from_tool, case.call.to_tool)
 
 
 def _ready(setup: Setup, profile: str) -> dict[str, Any] | None:
@@ -158,151 +174,3 @@ def _playable(trace: Trace) -> dict[str, Any]:
         blocks[index]["set"][f"#{event.data['parameter']}"] = event.data["value"]
     spindle = [{**ramp, "start_speed": ramp["from"], "end_speed": ramp["to"]} for ramp in whole["spindle"]]
     return {**whole, "blocks": blocks, "spindle": spindle}
-
-
-def latest_proof(machine: Machine, brought: bool = False) -> Proof | None:
-    """The newest proof of the written text, or of one that was brought."""
-    found = machine.proofs.exclude(brought="") if brought else machine.proofs.filter(brought="")
-    return found.order_by("-pk").select_related("revision", "author").first()
-
-
-def proof_json(proof: Proof, head: Revision, with_pairs: bool = False) -> dict[str, Any]:
-    """A proof, whether it is stale, and what it was that changed since."""
-    stale = proof.digest != proof_digest(read_setup(head.document))
-    state = proof.state
-    if state == Proof.State.RUNNING and not is_running(proof):
-        proof.refresh_from_db()  # it may have ended since it was read
-        state = proof.state if proof.state != Proof.State.RUNNING else Proof.State.CANCELLED  # the server was stopped
-    worst = [result["worst"] for result in proof.results]
-    verdicts = [fault["verdict"] for result in proof.results for fault in result.get("faults", [])]
-    reasons = []
-    if stale:
-        who = f"{head.author.get_username()}, {head.changed:%d %b %H:%M} UTC"
-        reasons = [f"{_name(change.where)} was {_short(change.before)}, is now {_short(change.after)} ({who})"
-                   for change in changes(proof.revision.document, head.document)]  # fmt: skip
-    summary = {
-        "id": proof.pk, "state": state, "done": proof.done, "total": proof.total, "stop": worst.count("stop"),
-        "warn": worst.count("warn"), "cases": len(verdicts), "unsafe": verdicts.count("unsafe"),
-        "unnoticed": verdicts.count("can't be noticed"), "revision": proof.revision.number, "author": proof.author.get_username(),
-        "started": proof.started, "file": proof.file, "error": proof.error, "stale": stale, "changes": reasons}  # fmt: skip
-    if with_pairs:
-        summary["pairs"] = [{**r, "from_tool": r["from"], "to_tool": r["to"]} for r in proof.results]
-        summary["brought"] = proof.brought
-        summary["causes"] = causes(proof.results)
-        summary["faults"] = fault_groups(proof.results)
-        summary["times"] = times(proof.results)
-    return summary
-
-
-def causes(results: list[dict[str, Any]]) -> list[dict[str, Any]]:
-    """The findings of all pairs by cause (same check, same value of the Setup, same cure), the worst and widest first."""
-    found: dict[tuple[str, str, str], dict[str, Any]] = {}
-    for result in results:
-        for finding in result["findings"]:
-            cure = finding["cure"]["says"] if finding["cure"] else ""
-            key = (finding["check"], finding["quantity"] or finding["message"], cure)
-            cause = found.setdefault(key, {"finding": finding, "pairs": []})
-            pair_of = [result["from"], result["to"]]
-            if pair_of not in cause["pairs"]:
-                cause["pairs"].append(pair_of)
-    return sorted(found.values(), key=lambda c: (SEVERITIES.index(c["finding"]["severity"]), -len(c["pairs"])))
-
-
-def times(results: list[dict[str, Any]]) -> list[dict[str, Any]]:
-    """The longest and the shortest exchange, each with where its time goes; fewer where there are fewer."""
-    told = [result for result in results if result.get("spent")]
-    chosen = {id(pick): pick for pick in (max(told, key=_seconds), min(told, key=_seconds))} if told else {}
-    found = []
-    for pick in chosen.values():
-        shares = [{"name": name, "seconds": seconds} for name, seconds in pick["spent"].items()]
-        found.append({"from_tool": pick["from"], "to_tool": pick["to"], "seconds": pick["seconds"], "shares": shares})
-    return found
-
-
-def _seconds(result: dict[str, Any]) -> float:
-    return float(result["seconds"])
-
-
-def fault_groups(results: list[dict[str, Any]]) -> list[dict[str, Any]]:
-    """The verdicts of all pairs by fault, and within a fault by what it came to (same verdict, same check): the worst and
-    widest first, each with the first pair's sentence."""
-    found: dict[str, dict[tuple[str, str], dict[str, Any]]] = {}
-    for result in results:
-        for fault in result.get("faults", []):
-            groups = found.setdefault(fault["fault"], {})
-            key = (fault["verdict"], fault["check"] or "")
-            group = groups.setdefault(
-                key, {"verdict": fault["verdict"], "check": fault["check"], "says": fault["says"], "pairs": []}
-            )
-            group["pairs"].append([result["from"], result["to"]])
-    order = ("unsafe", "can't be noticed", "safe")
-    return [{"fault": name, "groups": sorted(groups.values(), key=lambda g: (order.index(g["verdict"]), -len(g["pairs"])))}
-            for name, groups in found.items()]  # fmt: skip
-
-
-def _name(where: str) -> str:
-    parts = [part.replace("_", " ") for part in where.strip("/").split("/")]
-    if parts[0] == "tools" and len(parts) > 1:
-        return f"T{parts[1]} {' '.join(parts[2:])}".strip()
-    return " ".join(parts[1:]) or parts[0]
-
-
-def _short(value: object) -> str:
-    if isinstance(value, dict):
-        return "there"
-    return "nothing" if value is None else f"{value:g}" if isinstance(value, float | int) else str(value)
-
-
-def stages(setup: Setup, proof: dict[str, Any] | None, tests: list[dict[str, Any]]) -> list[dict[str, str]]:
-    """How far a machine is along the stages that are built. The evidence of the signals is their tests."""
-    told = list(conflicts(setup, derive(setup)))
-    evidence = "open"
-    why = "No proof has been run."
-    if proof and proof["stale"]:
-        evidence, why = "stale", proof["changes"][0] if proof["changes"] else "The Setup has changed since the proof."
-    elif proof and proof["state"] == "done":
-        evidence = "failing" if proof["stop"] or proof["unsafe"] else "proven"
-        if proof["stop"]:
-            why = f"{proof['stop']} of {proof['total']} exchanges have a stop."
-        elif proof["unsafe"]:
-            why = f"{proof['unsafe']} of {proof['cases']} cases under faults are unsafe."
-        else:
-            why = f"All {proof['total']} exchanges are proven."
-    elif proof:
-        why = f"The proof is {proof['state']}, {proof['done']} of {proof['total']}."
-
-    def mark(name: str, filled: bool, missing: str) -> dict[str, str]:
-        if not filled:
-            return {"name": name, "mark": "open", "why": missing}
-        if evidence == "open":
-            return {"name": name, "mark": "filled", "why": "Filled in, not proven."}
-        return {"name": name, "mark": evidence if evidence != "failing" else "filled", "why": why}
-
-    changer = mark("Changer", setup.changer is not None, "There is no changer yet.")
-    if told:
-        changer = {"name": "Changer", "mark": "failing", "why": told[0].message}
-    tools = mark("Tools", bool(setup.exchangeable()), "No tool is stored in a pocket yet.")
-    return [mark("Machine", True, ""), _signals_mark(setup, tests), changer, tools,
-            {"name": "Proof", "mark": evidence, "why": why}]  # fmt: skip
-
-
-def _signals_mark(setup: Setup, tests: list[dict[str, Any]]) -> dict[str, str]:
-    newest = {test["number"]: test for test in tests}
-    names = [entry.name for entry in setup.inputs if entry.number not in newest]
-    stale = [entry.name for entry in setup.inputs if entry.number in newest and newest[entry.number]["stale"]]
-    failed = [entry.name for entry in setup.inputs if entry.number in newest and newest[entry.number]["outcome"] != "passed"]
-
-    def told(mark: str, why: str) -> dict[str, str]:
-        return {"name": "Signals", "mark": mark, "why": why}
-
-    if not setup.inputs and not setup.outputs:
-        return told("open", "There is no input or output yet.")
-    if twice := next(signal_conflicts(setup), None):
-        return told("failing", twice.message)
-    if stale:
-        return told("stale", f"Changed since its test: {', '.join(stale)}.")
-    if failed:
-        return told("failing", f"Did not pass its test: {', '.join(failed)}.")
-    if names:
-        return told("filled", f"Not tested: {', '.join(names)}.")
-    return told("proven", "All inputs are tested.")

@@ -1,39 +1,41 @@
 """The API. Reading needs a session; changing needs a role (see ``actions``). Errors become HTTP here."""
 
 import json
-from typing import Any, Literal
+import threading
+from typing import Annotated, Any, Literal
 
+import structlog
+from computing.limits import Crowded, Died, Dropped
+from computing.limits import Refused as NotComputed
 from django.conf import settings
 from django.contrib.auth import authenticate, login, logout
 from django.contrib.auth.models import User
 from django.core.exceptions import RequestDataTooBig
+from django.db import OperationalError
 from django.http import HttpRequest, HttpResponse
-from link.hub import link_of
+from link import hub
 from link.reader import SLOW
 from ninja import NinjaAPI
+from ninja.errors import HttpError, ValidationError
+from ninja.parser import Parser
 from ninja.security import APIKeyCookie, django_auth
-from orthotrope.calc.capture import offer, targets
-from orthotrope.errors import InputError, QuantityError
-from orthotrope.formats.layout import ORDERS, Mark, ordered, read_layout
+from orthotrope.errors import Fault, InputError, OrthotropeError, QuantityError
 from orthotrope.formats.mounting import mounting_pattern
 from orthotrope.formats.pocket_table import as_csv, as_xlsx
-from orthotrope.formats.pocket_table import preview as preview_table
 from orthotrope.machine.report import world_as_json
-from orthotrope.program.writer import write
-from orthotrope.proof.savings import savings
-from orthotrope.proof.settling import record_words, settling
 from orthotrope.proof.worlds import nominal_world
-from orthotrope.sequence.approach import approach
-from orthotrope.setup import read_setup, setup_schema
+from orthotrope.setup import Setup, read_setup, setup_schema
 from orthotrope.setup.changes import changes
 from orthotrope.setup.control import ControlProfile, shipped_profiles
 from orthotrope.setup.keys import unkeyed
 from orthotrope.setup.styles import Changer
-from orthotrope.setup.templates import bare_setup, changer_template
+from orthotrope.setup.templates import bare_setup
 from orthotrope.setup.threads import Thread, shipped_threads
 from orthotrope.units import KINDS, read_quantity
+from orthotrope.validation import pointer, read_json
+from pydantic import Field
 
-from shop import proving, schemas
+from shop import jobs, proving, schemas
 from shop.actions import (
     ArrangePockets,
     BuildPractice,
@@ -52,11 +54,17 @@ from shop.actions import (
     TakeReading,
     TakeSeries,
     TeachPocket,
+    noted,
 )
-from shop.answers import answer, latest_proof, proof_json, stages
+from shop.asking import ask
 from shop.models import Machine, Proof, Reading, Revision
 from shop.roles import ROLES, role_of
-from shop.stage_answers import profile_answer, tests_answer
+from shop.standing import change_json, latest_proof, proof_json, stages, tests_answer
+
+log = structlog.get_logger("api")
+Number = Annotated[int, Field(ge=0, lt=2**31)]
+SIGNING_IN = threading.BoundedSemaphore(2)
+"""Passwords are slow to check, on purpose; more at a time would hold up everybody else."""
 
 
 class Visitor(APIKeyCookie):
@@ -68,8 +76,31 @@ class Visitor(APIKeyCookie):
         return True
 
 
-api = NinjaAPI(title="Orthotrope", version="1", auth=django_auth, docs_url=None, urls_namespace="api")
+class Strict(Parser):
+    """Bodies as JSON that a Setup could be: no NaN, no number or text that nothing can hold."""
+
+    def parse_body(self, request: HttpRequest) -> Any:
+        found = read_json(request.body)
+        if b"\\u" in request.body and unusable_half(found):
+            raise InputError.at("", "The text holds half a character, which can't be stored; take it out.")
+        return found
+
+
+def unusable_half(node: Any) -> bool:
+    """Whether a text somewhere in decoded JSON holds a lone half of a character."""
+    try:
+        json.dumps(node, ensure_ascii=False).encode()
+    except UnicodeEncodeError:
+        return True
+    return False
+
+
+api = NinjaAPI(title="Orthotrope", version="1", auth=django_auth, docs_url=None, openapi_url=None, urls_namespace="api",
+               parser=Strict())  # fmt: skip
 Answer = dict[str, Any]
+
+
+ASKED: dict[Any, Any] = {code: schemas.FaultsOut for code in (409, 422, 429, 503)}
 
 
 class SignInFailed(Exception):
@@ -82,11 +113,57 @@ def bad_input(request: HttpRequest, bad: InputError) -> HttpResponse:
     return api.create_response(request, {"message": "The input has faults.", "faults": faults}, status=422)
 
 
+def _told(request: HttpRequest, status: int, message: str, faults: list[dict[str, str]] | None = None) -> HttpResponse:
+    return api.create_response(request, {"message": message, "faults": faults or []}, status=status)
+
+
 @api.exception_handler(RequestDataTooBig)
 def too_big(request: HttpRequest, failed: RequestDataTooBig) -> HttpResponse:
     most = f"{settings.DATA_UPLOAD_MAX_MEMORY_SIZE / 1e6:.0f}"
-    message = f"What was sent is larger than {most} MB; a Setup file has at most 4 MB. Is it another file?"
-    return api.create_response(request, {"message": message, "faults": []}, status=413)
+    return _told(request, 413, f"What was sent is larger than {most} MB; a Setup file has at most 4 MB. Is it another file?")
+
+
+@api.exception_handler(ValidationError)
+def not_as_asked(request: HttpRequest, wrong: ValidationError) -> HttpResponse:
+    faults = [Fault(pointer([part for part in error["loc"] if part not in ("body", "path", "query")][1:]), f"{error['msg']}.")
+              for error in wrong.errors]  # fmt: skip
+    return _told(request, 422, "The request has faults.", [fault.as_json() for fault in faults])
+
+
+@api.exception_handler(HttpError)
+def not_taken(request: HttpRequest, refused: HttpError) -> HttpResponse:
+    cause = refused.__cause__
+    if isinstance(cause, InputError):  # the body could not be read
+        return bad_input(request, cause)
+    return _told(request, refused.status_code, str(refused) if refused.status_code != 401 else "Sign in first.")
+
+
+@api.exception_handler(NotComputed)
+def not_computed(request: HttpRequest, refused: NotComputed) -> HttpResponse:
+    kinds = ((Crowded, 429), (Dropped, 409), (Died, 503))
+    return _told(request, next((status for kind, status in kinds if isinstance(refused, kind)), 422), str(refused))
+
+
+@api.exception_handler(OperationalError)
+def not_stored(request: HttpRequest, failed: OperationalError) -> HttpResponse:
+    log.exception("database")
+    if "full" in str(failed):
+        return _told(request, 507, "The server's disk is full: nothing was stored. What you entered is kept in this browser; make room "
+                     "on the server, then it is sent again.")  # fmt: skip
+    return _told(request, 503, f"The database did not take it ({failed}). Try again.")
+
+
+@api.exception_handler(OrthotropeError)
+def not_done(request: HttpRequest, refused: OrthotropeError) -> HttpResponse:
+    return _told(request, 422, str(refused))
+
+
+@api.exception_handler(Exception)
+def went_wrong(request: HttpRequest, failed: Exception) -> HttpResponse:
+    log.exception("failed", path=request.path[:200])
+    reference = getattr(request, "reference", "")
+    message = f"Something went wrong here. It is noted; its reference is {reference}."
+    return api.create_response(request, {"message": message, "faults": [], "reference": reference}, status=500)
 
 
 @api.exception_handler(NotAllowed)
@@ -109,8 +186,8 @@ def sign_in_failed(request: HttpRequest, failed: SignInFailed) -> HttpResponse:
 @api.exception_handler(EditConflict)
 def edit_conflict(request: HttpRequest, clash: EditConflict) -> HttpResponse:
     revision = clash.revision
-    body = {"message": str(clash), "conflicts": [conflict.as_json() for conflict in clash.conflicts],
-            "revision": revision.number, "author": revision.author.get_username(), "document": revision.document}  # fmt: skip
+    body = {"message": str(clash), "conflicts": [change_json(conflict) for conflict in clash.conflicts], "revision": revision.number,
+            "author": revision.author.get_username(), "document": _setup(revision).as_json()}  # fmt: skip
     return api.create_response(request, body, status=409)
 
 
@@ -131,6 +208,20 @@ def _machine(slug: str) -> Machine:
     return Machine.objects.get(slug=slug)
 
 
+def _setup(revision: Revision) -> Setup:
+    """A stored Setup, in the present version.
+
+    Raises:
+        InputError: where it can't be read; its file can still be had.
+    """
+    return read_setup(revision.document)
+
+
+def _computed(request: HttpRequest, kind: str, job: Any, *args: Any) -> HttpResponse:
+    """What a job in a worker process answers, as it comes."""
+    return HttpResponse(ask(request, kind, job, *args), content_type="application/json")
+
+
 def _session(request: HttpRequest) -> Answer:
     signed_in = request.user.is_authenticated
     return {"user": request.user.get_username() if signed_in else None,
@@ -145,10 +236,17 @@ def session(request: HttpRequest) -> Answer:
 
 @api.post("/session", auth=Visitor(), response={200: schemas.SessionOut, 401: schemas.FaultsOut})
 def sign_in(request: HttpRequest, body: schemas.SignIn) -> Answer:
-    user = authenticate(request, username=body.user, password=body.password)
+    if not SIGNING_IN.acquire(timeout=5.0):
+        raise HttpError(429, "Many sign in at this moment. Wait some seconds, then try again.")
+    try:
+        user = authenticate(request, username=body.user, password=body.password)
+    finally:
+        SIGNING_IN.release()
     if user is None:
+        log.warning("sign-in refused", name=body.user)
         raise SignInFailed
     login(request, user)
+    noted(user, "sign in")
     return _session(request)
 
 
@@ -158,12 +256,15 @@ def sign_in_to_demo(request: HttpRequest, body: schemas.DemoSignIn) -> Answer:
     user = User.objects.filter(username=body.role).first() if settings.DEMO else None
     if user is None:
         raise SignInFailed
-    login(request, user, backend="django.contrib.auth.backends.ModelBackend")
+    login(request, user, backend="shop.roles.Accounts")
+    noted(user, "sign in", demo=True)
     return _session(request)
 
 
 @api.delete("/session", response=schemas.SessionOut)
 def sign_out(request: HttpRequest) -> Answer:
+    noted(_user(request), "sign out")
+    hub.end_session(request.session.session_key or "")
     logout(request)
     return _session(request)
 
@@ -178,6 +279,12 @@ def quantity(request: HttpRequest, body: schemas.QuantityIn) -> Answer:
     return {"value": found.value, "unit": found.unit}
 
 
+@api.get("/openapi.json", response=dict[str, Any], include_in_schema=False)
+def published_api(request: HttpRequest) -> Answer:
+    """This API's own description, for those who are signed in."""
+    return dict(api.get_openapi_schema())
+
+
 @api.get("/setup-schema", auth=None, response=dict[str, Any])
 def published_schema(request: HttpRequest) -> Answer:
     """JSON Schema of the Setup file."""
@@ -190,14 +297,21 @@ def shop(request: HttpRequest) -> list[Answer]:
 
 
 def _shop_entry(machine: Machine) -> Answer:
+    """A machine in the shop; one whose Setup can't be read is shown as such, and the others stay."""
     head = machine.head
-    setup = read_setup(head.document)
+    shared = {"slug": machine.slug, "revision": head.number, "changed": head.changed, "author": head.author.get_username()}
+    try:
+        setup = _setup(head)
+    except InputError as bad:
+        told = head.document.get("machine") if isinstance(head.document, dict) else None
+        name = str(told.get("name", machine.slug)) if isinstance(told, dict) else machine.slug
+        return {**shared, "name": name, "description": "This Setup can't be read.", "travel": [[0.0, 1.0]] * 3, "unit": "mm",
+                "scene": None, "stages": [], "unreadable": [fault.as_json() for fault in bad.faults[:20]]}  # fmt: skip
     axes = setup.machine.axes
     proof = latest_proof(machine)
-    return {"slug": machine.slug, "name": setup.machine.name, "description": setup.machine.description,
-            "revision": head.number, "changed": head.changed, "author": head.author.get_username(),
-            "travel": [[axis.travel.least, axis.travel.greatest] for _, axis in axes.items()],
-            "unit": setup.machine.unit, "scene": world_as_json(nominal_world(setup)),
+    return {**shared, "name": setup.machine.name, "description": setup.machine.description, "unit": setup.machine.unit,
+            "travel": [[axis.travel.least, axis.travel.greatest] for _, axis in axes.items()], "unreadable": [],
+            "scene": world_as_json(nominal_world(setup)),
             "stages": stages(setup, proof_json(proof, head) if proof else None, tests_answer(machine, setup))}  # fmt: skip
 
 
@@ -210,29 +324,32 @@ def new_machine(request: HttpRequest, body: schemas.NewMachine) -> Answer:
     return _machine_json(CreateMachine(_user(request), bare_setup(name).as_json(), "new").run())
 
 
-@api.post("/changer-template", response={200: Changer, 422: schemas.FaultsOut})
-def template(request: HttpRequest, body: schemas.TemplateIn) -> Any:
+@api.post("/changer-template", response={200: Changer, **ASKED})
+def template(request: HttpRequest, body: schemas.TemplateIn) -> HttpResponse:
     """A changer of a style for a machine that has none yet; nothing is stored."""
-    return changer_template(read_setup(body.document), body.style)
+    return _computed(request, "", jobs.template, body.document, body.style)
 
 
 @api.post("/machines/import", response={200: schemas.MachineOut, 403: schemas.FaultsOut, 422: schemas.FaultsOut})
 def bring_in(request: HttpRequest) -> Answer:
     """A new machine from a Setup file; the body is the file."""
-    return _machine_json(CreateMachine(_user(request), request.body, "brought in from a file").run())
+    action = CreateMachine(_user(request), {}, "brought in from a file")
+    action.permit()  # before anything is worked out
+    action.document = ask(request, "", jobs.checked, request.body)
+    return _machine_json(action.run())
 
 
 def _machine_json(machine: Machine) -> Answer:
     head, proof = machine.head, latest_proof(machine)
     summary = proof_json(proof, head) if proof else None
-    setup = read_setup(head.document)
+    setup = _setup(head)
     tests = tests_answer(machine, setup)
     return {"slug": machine.slug, "revision": head.number, "author": head.author.get_username(), "changed": head.changed,
-            "document": head.document, "stages": stages(setup, summary, tests), "proof": summary,
+            "document": setup.as_json(), "stages": stages(setup, summary, tests), "proof": summary,
             "agent": machine.agent, "device": machine.device, "tests": tests}  # fmt: skip
 
 
-@api.get("/machines/{slug}", response={200: schemas.MachineOut, 404: schemas.FaultsOut})
+@api.get("/machines/{slug}", response={200: schemas.MachineOut, 404: schemas.FaultsOut, 422: schemas.FaultsOut})
 def machine(request: HttpRequest, slug: str) -> Answer:
     return _machine_json(_machine(slug))
 
@@ -253,10 +370,11 @@ def save(request: HttpRequest, slug: str, body: schemas.SaveIn) -> Answer:
     return _machine_json(found)
 
 
-@api.post("/preview", response=schemas.AnswerOut)
-def preview(request: HttpRequest, body: schemas.PreviewIn) -> Answer:
+@api.post("/preview", response={200: schemas.AnswerOut, **ASKED})
+def preview(request: HttpRequest, body: schemas.PreviewIn) -> HttpResponse:
     """What would follow from a document, without saving it."""
-    return answer(body.document, body.from_tool, body.to_tool, body.profile, body.stage, body.program)
+    asked = body.dict()
+    return _computed(request, "preview", jobs.preview, asked.pop("document"), asked)
 
 
 @api.get("/machines/{slug}/file", response=dict[str, Any])
@@ -278,22 +396,23 @@ def history(request: HttpRequest, slug: str) -> list[Answer]:
         found = changes(before, revision.document) if before is not None else []
         rows.append({"number": revision.number, "author": revision.author.get_username(), "created": revision.created,
                      "changed": revision.changed, "note": revision.note,
-                     "changes": [change.as_json() for change in found]})  # fmt: skip
+                     "changes": [change_json(change) for change in found]})  # fmt: skip
         before = revision.document
     return rows[::-1]
 
 
 @api.get("/machines/{slug}/revisions/{number}", response={200: schemas.OldRevisionOut, 404: schemas.FaultsOut})
-def old_revision(request: HttpRequest, slug: str, number: int) -> Answer:
+def old_revision(request: HttpRequest, slug: str, number: Number) -> Answer:
     """One revision, and how it differs from the newest."""
     found = _machine(slug)
     revision = found.revisions.get(number=number)
-    return {"number": number, "document": revision.document,
-            "changes": [change.as_json() for change in changes(revision.document, found.head.document)]}  # fmt: skip
+    document = _setup(revision).as_json()
+    return {"number": number, "document": document,
+            "changes": [change_json(change) for change in changes(document, _setup(found.head).as_json())]}  # fmt: skip
 
 
 @api.post("/machines/{slug}/revisions/{number}/restore", response=SAVED)
-def restore(request: HttpRequest, slug: str, number: int) -> Answer:
+def restore(request: HttpRequest, slug: str, number: Number) -> Answer:
     found = _machine(slug)
     RestoreRevision(_user(request), found, number).run()
     return _machine_json(found)
@@ -307,10 +426,13 @@ def _proof(proof: Proof) -> Answer:
 
 
 @api.post("/machines/{slug}/proofs", response=PROOF)
-def start_proof(request: HttpRequest, slug: str, body: schemas.ProofIn | None = None) -> Answer:
+def start_proof(request: HttpRequest, slug: str, body: schemas.ProofIn) -> Answer:
     """Prove every exchange of the newest Setup, through the written text or one that is brought."""
-    brought = body or schemas.ProofIn()
-    proof = StartProof(_user(request), _machine(slug), brought.text, brought.file).run()
+    action = StartProof(_user(request), _machine(slug), body.text, body.file)
+    action.permit()
+    if body.text and (wrong := ask(request, "", jobs.unreadable, body.text)):
+        raise InputError.at("/text", f"The program can't be read, nothing is proven. {wrong}")
+    proof = action.run()
     proving.start(proof)
     return _proof(proof)
 
@@ -322,7 +444,7 @@ def newest_proof(request: HttpRequest, slug: str, brought: bool = False) -> Answ
 
 
 @api.post("/machines/{slug}/proofs/{number}/cancel", response=PROOF)
-def cancel_proof(request: HttpRequest, slug: str, number: int) -> Answer:
+def cancel_proof(request: HttpRequest, slug: str, number: Number) -> Answer:
     proof = CancelProof(_user(request), _machine(slug), number).run()
     proving.cancel(proof)
     return _proof(proof)
@@ -334,7 +456,9 @@ TAKEN: dict[Any, Any] = {code: schemas.FaultsOut for code in (403, 404, 409, 422
 @api.put("/machines/{slug}/agent", response={200: schemas.MachineOut, **TAKEN})
 def set_agent(request: HttpRequest, slug: str, body: schemas.AgentIn) -> Answer:
     """Read the machine from this agent; an empty address: from the practice machine."""
-    return _machine_json(SetAgent(_user(request), _machine(slug), body.address.strip(), body.device.strip()).run())
+    found = SetAgent(_user(request), _machine(slug), body.address.strip(), body.device.strip()).run()
+    hub.moved(slug, found.agent_address, found.agent_device)
+    return _machine_json(found)
 
 
 @api.post("/machines/{slug}/practice", response={200: schemas.PracticeIn, **TAKEN})
@@ -343,10 +467,10 @@ def build_practice(request: HttpRequest, slug: str, body: schemas.PracticeIn) ->
     return {"seed": BuildPractice(_user(request), _machine(slug), body.seed).run()}
 
 
-@api.post("/profile-sample", response=schemas.ProfileAnswerOut)
-def profile_sample(request: HttpRequest, body: schemas.ProfileIn) -> Answer:
+@api.post("/profile-sample", response={200: schemas.ProfileAnswerOut, **ASKED})
+def profile_sample(request: HttpRequest, body: schemas.ProfileIn) -> HttpResponse:
     """A sample program in a control profile, and whether it reads back as what was meant; nothing is stored."""
-    return profile_answer(body.profile)
+    return _computed(request, "profile", jobs.profile_sample, body.profile)
 
 
 @api.get("/profiles", response=list[ControlProfile])
@@ -355,25 +479,15 @@ def profiles(request: HttpRequest) -> list[ControlProfile]:
     return list(shipped_profiles().values())
 
 
-@api.post("/offers", response={200: schemas.OfferOut, 422: schemas.FaultsOut})
-def make_offer(request: HttpRequest, body: schemas.OfferIn) -> Answer:
+@api.post("/offers", response={200: schemas.OfferOut, **ASKED})
+def make_offer(request: HttpRequest, body: schemas.OfferIn) -> HttpResponse:
     """Which number of the machine would go into a quantity; nothing is stored."""
-    setup = read_setup(body.document)
-    nothing = {"axis": None, "raw": None, "value": None, "step": None, "edit_at": "", "edit": None}
-    try:
-        to = {str(axis): value for axis, value in targets(setup, body.quantity).items()}
-        if body.position is None or len(body.position) != 3:
-            return {**nothing, "says": "", "targets": to}
-        x, y, z = body.position
-        found = offer(setup, body.quantity, (x, y, z), body.tool)
-    except InputError as bad:
-        return {**nothing, "says": bad.faults[0].what, "targets": {}}
-    return {"axis": found.axis, "raw": found.raw, "value": found.value, "step": found.step, "says": found.says,
-            "edit_at": found.edit_at, "edit": found.edit, "targets": to}  # fmt: skip
+    kind = "offer" if body.position else "targets"
+    return _computed(request, kind, jobs.make_offer, body.document, body.quantity, body.position, body.tool)
 
 
-def _standing(slug: str) -> Standing | None:
-    link = link_of(slug)
+def _standing(machine: Machine) -> Standing | None:
+    link = hub.link_of(machine.slug, machine.agent_address, machine.agent_device)
     if link is None or not link.heard_once:
         return None
     state = link.frozen()
@@ -383,8 +497,8 @@ def _standing(slug: str) -> Standing | None:
 @api.post("/machines/{slug}/readings", response={200: schemas.TakenOut, **TAKEN})
 def take_reading(request: HttpRequest, slug: str, body: schemas.ReadingIn) -> Answer:
     found = _machine(slug)
-    seen = (body.seen[0], body.seen[1], body.seen[2]) if body.seen and len(body.seen) == 3 else None
-    action = TakeReading(_user(request), found, body.quantity, body.source, _standing(slug), seen, body.value, body.came)
+    seen = (body.seen[0], body.seen[1], body.seen[2]) if body.seen else None
+    action = TakeReading(_user(request), found, body.quantity, body.source, _standing(found), seen, body.value, body.came)
     reading = action.run()
     made = action.offer
     edit = {"edit_at": made.edit_at, "edit": made.edit} if made else {}
@@ -402,21 +516,18 @@ def take_series(request: HttpRequest, slug: str, body: schemas.SeriesIn) -> Answ
 @api.post("/machines/{slug}/teach", response={200: schemas.TaughtPocketOut, **TAKEN})
 def teach_pocket(request: HttpRequest, slug: str, body: schemas.TeachIn) -> Answer:
     """Teach a pocket where the machine stands."""
-    if len(body.seen) != 3:
-        raise InputError.at("/seen", "`seen` must be X, Y and Z.")
     found = _machine(slug)
     seen = (body.seen[0], body.seen[1], body.seen[2])
-    action = TeachPocket(_user(request), found, body.pocket, seen, body.with_height, _standing(slug))
+    action = TeachPocket(_user(request), found, body.pocket, seen, body.with_height, _standing(found))
     kept = action.run()
     listed = [_reading_json(reading, found.head.document) for reading in kept]
     return {"readings": listed, "edit_at": "/changer/rack/taught", "edit": action.taught}
 
 
-@api.post("/savings", response={200: list[schemas.SavingOut], 422: schemas.FaultsOut})
-def time_savings(request: HttpRequest, body: schemas.PairIn) -> list[Answer]:
+@api.post("/savings", response={200: list[schemas.SavingOut], **ASKED})
+def time_savings(request: HttpRequest, body: schemas.PairIn) -> HttpResponse:
     """What would save most time in an exchange, each change tried; nothing is stored."""
-    found = savings(read_setup(body.document), body.from_tool, body.to_tool)
-    return [{"says": saving.says, "where": saving.where, "seconds": saving.seconds} for saving in found]
+    return _computed(request, "", jobs.time_savings, body.document, body.from_tool, body.to_tool)
 
 
 @api.get("/threads", response=list[Thread])
@@ -425,30 +536,22 @@ def threads(request: HttpRequest) -> Any:
     return shipped_threads()
 
 
-@api.post("/layout", response={200: list[schemas.LayerOut], 422: schemas.FaultsOut})
-def layout(request: HttpRequest, body: schemas.LayoutIn) -> list[Answer]:
+@api.post("/layout", response={200: list[schemas.LayerOut], **ASKED})
+def layout(request: HttpRequest, body: schemas.LayoutIn) -> HttpResponse:
     """The circles and points of a drawing, by layer, in every order that pockets may be numbered in; nothing is stored."""
-    layers: dict[str, list[Mark]] = {}
-    for mark in read_layout(body.text.encode(), body.unit):
-        layers.setdefault(mark.layer, []).append(mark)
-    return [{"name": name, "marks": [{"x": m.x, "y": m.y, "diameter": m.diameter} for m in marks],
-             "orders": {order: [marks.index(mark) for mark in ordered(marks, order)] for order in ORDERS}}
-            for name, marks in layers.items()]  # fmt: skip
+    return _computed(request, "", jobs.layers, body.text, body.unit)
 
 
-@api.post("/settling", response={200: schemas.SettlingOut, 422: schemas.FaultsOut})
-def settling_sheet(request: HttpRequest, body: schemas.PairIn) -> Answer:
+@api.post("/settling", response={200: schemas.SettlingOut, **ASKED})
+def settling_sheet(request: HttpRequest, body: schemas.PairIn) -> HttpResponse:
     """What may be where after this exchange was stopped, block by block, and how the record is set; nothing is stored."""
-    setup = read_setup(body.document)
-    rows = [stretch.as_json() for stretch in settling(setup, body.from_tool, body.to_tool)]
-    return {"stretches": rows, **record_words(setup)}
+    return _computed(request, "settling", jobs.settling_sheet, body.document, body.from_tool, body.to_tool)
 
 
-@api.post("/approach", response={200: list[schemas.ApproachOut], 422: schemas.FaultsOut})
-def approach_texts(request: HttpRequest, body: schemas.ApproachIn) -> list[Answer]:
+@api.post("/approach", response={200: list[schemas.ApproachOut], **ASKED})
+def approach_texts(request: HttpRequest, body: schemas.ApproachIn) -> HttpResponse:
     """The programs of a pocket's first approach, in the Setup's control profile; nothing is stored."""
-    setup = read_setup(body.document)
-    return [{"name": made.title, "text": write(made, setup.profile)} for made in approach(setup, body.pocket)]
+    return _computed(request, "approach", jobs.approach_texts, body.document, body.pocket)
 
 
 MOST_READINGS = 500
@@ -458,7 +561,7 @@ MOST_READINGS = 500
 def readings(request: HttpRequest, slug: str) -> list[Answer]:
     """The readings of a machine, the newest first."""
     found = _machine(slug)
-    document = found.head.document
+    document = _setup(found.head).as_json()
     newest = found.readings.select_related("author").order_by("-pk")[:MOST_READINGS]
     return [_reading_json(reading, document) for reading in newest]
 
@@ -474,7 +577,7 @@ def _reading_json(reading: Reading, document: Any) -> Answer:
 
 
 @api.post("/machines/{slug}/inputs/{number}/tests", response={200: schemas.MachineOut, **TAKEN})
-def keep_input_test(request: HttpRequest, slug: str, number: int, body: schemas.InputTestIn) -> Answer:
+def keep_input_test(request: HttpRequest, slug: str, number: Number, body: schemas.InputTestIn) -> Answer:
     found = _machine(slug)
     edges = [edge.dict() for edge in body.edges]
     KeepInputTest(_user(request), found, number, list(body.seen), edges, body.by_hand).run()
@@ -498,29 +601,25 @@ def _file(content: bytes | str, kind: str, name: str) -> HttpResponse:
 @api.get("/machines/{slug}/pockets.csv", response=str)
 def pocket_table_csv(request: HttpRequest, slug: str) -> HttpResponse:
     """The pocket table as CSV."""
-    return _file(as_csv(read_setup(_machine(slug).head.document)), "text/csv; charset=utf-8", f"{slug}-pockets.csv")
+    return _file(as_csv(_setup(_machine(slug).head)), "text/csv; charset=utf-8", f"{slug}-pockets.csv")
 
 
 @api.get("/machines/{slug}/pockets.xlsx", response=str)
 def pocket_table_xlsx(request: HttpRequest, slug: str) -> HttpResponse:
     """The pocket table as a workbook."""
     kind = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
-    return _file(as_xlsx(read_setup(_machine(slug).head.document)), kind, f"{slug}-pockets.xlsx")
+    return _file(as_xlsx(_setup(_machine(slug).head)), kind, f"{slug}-pockets.xlsx")
 
 
-@api.post(
-    "/machines/{slug}/pockets/preview", response={200: schemas.TablePreviewOut, 404: schemas.FaultsOut, 422: schemas.FaultsOut}
-)
-def preview_pocket_table(request: HttpRequest, slug: str) -> Answer:
+@api.post("/machines/{slug}/pockets/preview", response={200: schemas.TablePreviewOut, 404: schemas.FaultsOut, **ASKED})
+def preview_pocket_table(request: HttpRequest, slug: str) -> HttpResponse:
     """What a table (CSV or XLSX, the body is the file) would change; nothing is stored."""
-    rows, tools = preview_table(read_setup(_machine(slug).head.document), request.body)
-    return {"rows": [{"row": r.row, "pocket": r.pocket, "tool": r.tool, "changes": r.changes, "wrong": r.wrong} for r in rows],
-            "tools": tools}  # fmt: skip
+    return _computed(request, "", jobs.pocket_table, _setup(_machine(slug).head).as_json(), request.body)
 
 
 @api.get("/machines/{slug}/mounting.dxf", response={200: str, 404: schemas.FaultsOut, 422: schemas.FaultsOut})
 def mounting(request: HttpRequest, slug: str, unit: Literal["mm", "inch"] = "mm",
              frame: Literal["machine", "rack"] = "rack") -> HttpResponse:  # fmt: skip
     """The rack's mounting pattern as DXF, in millimetres or inches, in the rack's own frame or the machine's."""
-    text = mounting_pattern(read_setup(_machine(slug).head.document), unit, frame)
+    text = mounting_pattern(_setup(_machine(slug).head), unit, frame)
     return _file(text, "application/dxf", f"{slug}-mounting-{unit}.dxf")

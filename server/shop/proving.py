@@ -1,20 +1,25 @@
-"""Proofs on a pool of processes, with progress and cancel.
+"""Proofs in worker processes, with progress and cancel.
 
-The pool is any ``concurrent.futures.Executor``. What is handed to it are chunks of a proof as plain values, so that it may
-be a cluster's client as well; results come back in any order and are stored in the order of the pairs.
+The workers are any ``concurrent.futures.Executor``. What is handed to it are chunks of a proof as plain values, so that it may
+be a cluster's client as well; results come back in any order and are stored in the order of the pairs. A chunk that takes too
+long, too much memory, or whose process dies is run again pair by pair; a pair that still can't be run is told as such, and the
+rest goes on.
 """
 
-import multiprocessing
+import queue
 import threading
 import time
-from concurrent.futures import FIRST_COMPLETED, Executor, Future, ProcessPoolExecutor, wait
+from concurrent.futures import FIRST_COMPLETED, Executor, Future, wait
 from importlib import import_module
 from typing import Any
 
+import structlog
+from computing.limits import Limits
+from computing.processes import Processes
 from django.conf import settings
 from django.db import connection
 from django.utils import timezone
-from orthotrope.proof.exchanges import pairs, prove_chunk
+from orthotrope.proof.exchanges import not_proven, pairs, prove_chunk
 from orthotrope.setup import read_setup
 
 from shop.models import Proof
@@ -22,24 +27,34 @@ from shop.models import Proof
 CHUNK = 12
 """Pairs a chunk: small enough for progress, large enough that sending the Setup costs little."""
 
+AT_A_TIME = 2
+"""Proofs that are run at the same time; the others wait their turn."""
+
 KEPT_EVERY = 0.5
 """Seconds between two times that what is proven so far is stored."""
 
+MOST_GIVEN_UP = 3
+"""Pairs that could not be run within their limits; after so many the rest is not tried."""
+
+log = structlog.get_logger("proving")
 _lock = threading.Lock()
-_pool: list[Executor] = []
+_executor: list[Executor] = []
+_runners: list[threading.Thread] = []
+_queue: "queue.SimpleQueue[int]" = queue.SimpleQueue()
+_waiting: dict[int, None] = {}
 _running: dict[int, threading.Event] = {}
 
 
-def pool() -> Executor:
-    """The local process pool, or the cluster that the settings name, started when it is first needed."""
+def executor() -> Executor:
+    """The local worker processes, or the cluster that the settings name, started when they are first needed."""
     with _lock:
-        if not _pool:
-            _pool.append(_cluster(settings.CLUSTER) if settings.CLUSTER else _processes())
-        return _pool[0]
+        if not _executor:
+            _executor.append(_cluster(settings.CLUSTER) if settings.CLUSTER else _processes())
+        return _executor[0]
 
 
 def _processes() -> Executor:
-    return ProcessPoolExecutor(settings.WORKERS, mp_context=multiprocessing.get_context("forkserver"))
+    return Processes(settings.WORKERS, Limits(settings.PROOF_SECONDS, settings.PROOF_MEMORY), nice=5)
 
 
 def _cluster(address: str) -> Executor:
@@ -50,54 +65,123 @@ def _cluster(address: str) -> Executor:
 
 
 def is_running(proof: Proof) -> bool:
-    return proof.pk in _running
+    """Whether it is being run, or waits for its turn."""
+    return proof.pk in _running or proof.pk in _waiting
+
+
+def place(proof: Proof) -> int:
+    """Which one in the line of those that wait it is; 0: it does not wait."""
+    with _lock:
+        return list(_waiting).index(proof.pk) + 1 if proof.pk in _waiting else 0
 
 
 def start(proof: Proof) -> None:
-    """Run a stored proof in the background; its row tells how far it is."""
-    cancelled = threading.Event()
-    _running[proof.pk] = cancelled
-    threading.Thread(target=_run, args=(proof.pk, cancelled), daemon=True, name=f"proof-{proof.pk}").start()
+    """Run a stored proof in the background when its turn comes; its row tells how far it is."""
+    with _lock:
+        _waiting[proof.pk] = None
+        _queue.put(proof.pk)
+        if len(_runners) < AT_A_TIME:
+            _runners.append(threading.Thread(target=_serve, daemon=True, name=f"proofs-{len(_runners)}"))
+            _runners[-1].start()
 
 
 def cancel(proof: Proof) -> None:
-    """Stop a running proof; what was proven until then is kept."""
-    if event := _running.get(proof.pk):
+    """Stop a proof that runs or waits; what was proven until then is kept."""
+    with _lock:
+        waited = _waiting.pop(proof.pk, ...) is None
+    if waited:
+        Proof.objects.filter(pk=proof.pk).update(state=Proof.State.CANCELLED, finished=timezone.now())
+        proof.refresh_from_db()
+    elif event := _running.get(proof.pk):
         event.set()
 
 
+def end() -> None:
+    """The server ends: so does all that is running."""
+    for event in list(_running.values()):
+        event.set()
+    with _lock:
+        for workers in _executor:
+            workers.shutdown(wait=False, cancel_futures=True)
+        _executor.clear()
+
+
+def _serve() -> None:
+    """A runner's life: one proof after the other."""
+    while True:
+        pk = _queue.get()
+        cancelled = threading.Event()
+        with _lock:
+            if _waiting.pop(pk, ...) is not None:
+                continue  # it was cancelled before its turn came
+            _running[pk] = cancelled
+        try:
+            _run(pk, cancelled)
+        except Exception:  # the database itself: the next proof has its chance
+            log.exception("proof not kept", proof=pk)
+        finally:
+            _running.pop(pk, None)
+            connection.close()
+
+
 def _run(pk: int, cancelled: threading.Event) -> None:
-    proof = Proof.objects.get(pk=pk)
+    proof = Proof.objects.select_related("revision").get(pk=pk)
     try:
-        _prove(proof, cancelled)
-        proof.state = Proof.State.CANCELLED if cancelled.is_set() else Proof.State.DONE
+        why = _prove(proof, cancelled)
+        proof.state = Proof.State.CANCELLED if cancelled.is_set() else Proof.State.FAILED if why else Proof.State.DONE
+        proof.error = why
     except Exception as failed:  # the row must not say "running" for ever; the reason is shown
+        log.exception("proof failed", proof=pk)
         proof.state, proof.error = Proof.State.FAILED, f"{type(failed).__name__}: {failed}"
-    finally:
-        proof.finished = timezone.now()
-        proof.save()
-        _running.pop(pk, None)
-        connection.close()
+    proof.finished = timezone.now()
+    proof.save()
 
 
-def _prove(proof: Proof, cancelled: threading.Event) -> None:
+def _prove(proof: Proof, cancelled: threading.Event) -> str:
+    """Run all pairs; why it gave up, "" where it did not."""
     document: dict[str, Any] = proof.revision.document
-    total = len(pairs(read_setup(document)))
-    executor = pool()
-    parts: dict[Future[list[dict[str, Any]]], int] = {
-        executor.submit(prove_chunk, document, first, CHUNK, proof.brought or None): first for first in range(0, total, CHUNK)
-    }
+    every = pairs(read_setup(document))
+    brought = proof.brought or None
+    workers = executor()
+    parts: dict[Future[list[dict[str, Any]]], tuple[int, int]] = {}
     found: dict[int, list[dict[str, Any]]] = {}
-    waiting, kept = set(parts), 0.0
-    while waiting and not cancelled.is_set():
-        done, waiting = wait(waiting, timeout=0.2, return_when=FIRST_COMPLETED)
+    given_up, kept = 0, 0.0
+
+    def begin(first: int, count: int) -> None:
+        parts[workers.submit(prove_chunk, document, first, count, brought)] = first, count
+
+    for first in range(0, len(every), CHUNK):
+        begin(first, min(CHUNK, len(every) - first))
+    while parts and not cancelled.is_set() and given_up <= MOST_GIVEN_UP:
+        done, _ = wait(parts, timeout=0.1, return_when=FIRST_COMPLETED)
         for part in done:
-            found[parts[part]] = part.result()
+            first, count = parts.pop(part)
+            failed = part.exception()
+            if failed is None:
+                found[first] = part.result()
+            elif count > 1:
+                for place in range(first, first + count):
+                    begin(place, 1)
+            else:
+                given_up += 1
+                found[first] = [not_proven(*every[first], str(failed))]
         if done:
             proof.results = [result for first in sorted(found) for result in found[first]]
             proof.done = len(proof.results)
             if time.monotonic() - kept > KEPT_EVERY:
                 proof.save()
                 kept = time.monotonic()
-    for part in waiting:
-        part.cancel()
+    for part in parts:
+        if isinstance(workers, Processes):
+            workers.stop(part)
+        else:
+            part.cancel()
+    if given_up > MOST_GIVEN_UP and not cancelled.is_set():
+        return f"{given_up} exchanges could not be run within their limits; the rest was not tried. {_why(found)}"
+    return ""
+
+
+def _why(found: dict[int, list[dict[str, Any]]]) -> str:
+    """The first sentence that tells of a pair that could not be run."""
+    return next((finding["message"] for results in found.values() for result in results for finding in result["findings"]
+                 if "could not be proven" in finding["message"]), "")  # fmt: skip

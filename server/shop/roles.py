@@ -3,11 +3,40 @@
 from dataclasses import dataclass
 from typing import Literal
 
+from django.conf import settings
+from django.contrib.auth.backends import ModelBackend
 from django.contrib.auth.models import AbstractBaseUser, AnonymousUser, Group, User
+from django.contrib.auth.password_validation import validate_password
+from django.core.exceptions import ValidationError
+from django.http import HttpRequest, JsonResponse
+from orthotrope.errors import InputError
 
 Role = Literal["viewer", "technician", "lead"]
 ROLES: tuple[Role, ...] = ("viewer", "technician", "lead")
 """Each may do all that those before it may."""
+
+
+class Accounts(ModelBackend):
+    """Accounts with passwords; those without, a demo's, only while it is one: its sessions end with it."""
+
+    def user_can_authenticate(self, user: User | AnonymousUser | None) -> bool:
+        allowed = super().user_can_authenticate(user)
+        return allowed and isinstance(user, User) and (settings.DEMO or user.has_usable_password())
+
+
+def address(request: HttpRequest) -> str:
+    """Where a request comes from; what a proxy says of it is believed only of the one that the settings name."""
+    sender = str(request.META.get("REMOTE_ADDR", ""))
+    if settings.PROXY and sender == settings.PROXY:
+        return str(request.META.get("HTTP_X_FORWARDED_FOR", sender)).rsplit(",", 1)[-1].strip()
+    return sender
+
+
+def locked_out(request: HttpRequest, *args: object, **kwargs: object) -> JsonResponse:
+    """What someone is told who has tried too many passwords."""
+    minutes = settings.AXES_COOLOFF_TIME.total_seconds() / 60
+    message = f"{settings.AXES_FAILURE_LIMIT} wrong passwords for this name. Wait {minutes:.0f} minutes, then try again."
+    return JsonResponse({"message": message, "faults": []}, status=429)
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,8 +73,19 @@ def may_arrange(user: AbstractBaseUser | AnonymousUser) -> Literal[True] | Denia
 
 
 def make_account(name: str, role: Role, password: str | None) -> User:
-    """A new account with a role, or the one of that name with its role and password set. Without a password nobody can
-    sign in to it by name: a demo's accounts are of no use once the server is started otherwise."""
+    """A new account with a role, or the one of that name with its role and password set. Without a password (None) nobody can
+    sign in to it by name: a demo's accounts are of no use once the server is started otherwise.
+
+    Raises:
+        InputError: where the name or the password won't do, with the reasons.
+    """
+    if not name.strip() or len(name) > 150 or not name.isprintable():
+        raise InputError.at("/name", "An account's name has 1 to 150 printable characters.")
+    if password is not None:
+        try:
+            validate_password(password, User(username=name))
+        except ValidationError as weak:
+            raise InputError.at("/password", " ".join(weak.messages)) from None
     user, _ = User.objects.get_or_create(username=name)
     user.set_password(password)
     user.save()

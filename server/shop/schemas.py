@@ -1,15 +1,32 @@
 """The types of the API. Lengths mm, machine coordinates; feeds mm/min; speeds rev/min; angles degrees; time seconds."""
 
 from datetime import datetime
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
 from ninja import Schema
+from orthotrope.proof.faults import FAULTS
 from orthotrope.setup import Setup
 from orthotrope.setup.changer import RackPlace
 from orthotrope.setup.tools import Tool
+from orthotrope.validation import MOST
+from pydantic import ConfigDict, Field
 
 Mark = Literal["open", "filled", "proven", "stale", "failing"]
 Severity = Literal["stop", "warn", "note"]
+
+
+class Taken(Schema):
+    """Base of all that comes in: no unknown fields, no guessing of types, no NaN."""
+
+    model_config = ConfigDict(extra="forbid", strict=True, allow_inf_nan=False)
+
+
+Whole = Annotated[int, Field(ge=-(2**31), lt=2**31)]
+Number = Annotated[int, Field(ge=0, lt=2**31)]
+Position = Annotated[list[float], Field(min_length=3, max_length=3)]
+ProgramText = Annotated[str, Field(max_length=5_000_000)]
+Plausible = Annotated[float, Field(ge=-MOST, le=MOST)]
+"""A reading: no machine's is larger."""
 
 
 class FaultOut(Schema):
@@ -25,7 +42,10 @@ class FaultsOut(Schema):
 
 
 class ConflictOut(Schema):
+    """``unit``: the core's unit of the values, "" where they have none."""
+
     where: str
+    unit: str
     base: Any
     mine: Any
     theirs: Any
@@ -47,17 +67,17 @@ class SessionOut(Schema):
     demo_accounts: list[str]
 
 
-class SignIn(Schema):
-    user: str
-    password: str
+class SignIn(Taken):
+    user: Annotated[str, Field(max_length=150)]
+    password: Annotated[str, Field(max_length=1000)]
 
 
-class DemoSignIn(Schema):
+class DemoSignIn(Taken):
     role: Literal["viewer", "technician", "lead"]
 
 
-class QuantityIn(Schema):
-    text: str
+class QuantityIn(Taken):
+    text: Annotated[str, Field(max_length=1000)]
     kind: Literal["length", "feed", "angle", "speed", "time", "acceleration", "count"]
     unit: Literal["mm", "inch"] = "mm"
 
@@ -181,7 +201,7 @@ class TablePreviewOut(Schema):
     tools: list[Tool] | None
 
 
-class ArrangeIn(Schema):
+class ArrangeIn(Taken):
     how: Literal["fill", "empty", "renumber"]
 
 
@@ -358,10 +378,10 @@ class SavingOut(Schema):
     seconds: float
 
 
-class LayoutIn(Schema):
+class LayoutIn(Taken):
     """A DXF as text; ``unit``: where it states none."""
 
-    text: str
+    text: ProgramText
     unit: Literal["mm", "inch", "as stated"] = "as stated"
 
 
@@ -379,10 +399,10 @@ class LayerOut(Schema):
     orders: dict[str, list[int]]
 
 
-class PairIn(Schema):
+class PairIn(Taken):
     document: dict[str, Any]
-    from_tool: int
-    to_tool: int
+    from_tool: Number
+    to_tool: Number
 
 
 class FoundOut(Schema):
@@ -473,7 +493,19 @@ class ReadyOut(Schema):
     text: str
 
 
+class UnderOut(Schema):
+    """The fault that an exchange was run under, and the verdict on it."""
+
+    fault: str
+    verdict: Literal["safe", "unsafe", "can't be noticed"]
+    says: str
+    check: str | None
+    line: int | None
+    at_seconds: float | None
+
+
 class ExchangeOut(Schema):
+    under: UnderOut | None
     from_tool: int
     to_tool: int
     texts: list[TextOut]
@@ -598,9 +630,14 @@ class InputTestOut(Schema):
     why: str
 
 
-class InputTestIn(Schema):
-    seen: list[Seen]
-    edges: list[EdgeOut] = []
+class EdgeIn(Taken):
+    after: float
+    made: bool
+
+
+class InputTestIn(Taken):
+    seen: Annotated[list[Seen], Field(max_length=3)]
+    edges: Annotated[list[EdgeIn], Field(max_length=500)] = []
     by_hand: bool = False
 
 
@@ -612,24 +649,26 @@ class ProfileAnswerOut(Schema):
     call: str
 
 
-class ProfileIn(Schema):
+class ProfileIn(Taken):
     profile: dict[str, Any]
 
 
-class AgentIn(Schema):
-    address: str = ""
-    device: str = ""
+class AgentIn(Taken):
+    """An empty ``address``: the practice machine."""
+
+    address: Annotated[str, Field(max_length=200)]
+    device: Annotated[str, Field(max_length=80)]
 
 
-class PracticeIn(Schema):
-    seed: int
+class PracticeIn(Taken):
+    seed: Whole
 
 
-class OfferIn(Schema):
+class OfferIn(Taken):
     document: dict[str, Any]
-    quantity: str
-    position: list[float] | None = None
-    tool: int | None = None
+    quantity: Annotated[str, Field(max_length=200)]
+    position: Position | None = None
+    tool: Whole | None = None
 
 
 class OfferOut(Schema):
@@ -645,23 +684,23 @@ class OfferOut(Schema):
     targets: dict[str, float]
 
 
-class ReadingIn(Schema):
-    quantity: str
+class ReadingIn(Taken):
+    quantity: Annotated[str, Field(max_length=200)]
     source: Literal["machine", "typed", "dial", "read-back"]
-    seen: list[float] | None = None
-    value: float | None = None
-    came: int = 0
+    seen: Position | None = None
+    value: Plausible | None = None
+    came: Whole = 0
 
 
-class TeachIn(Schema):
-    pocket: int
-    seen: list[float]
+class TeachIn(Taken):
+    pocket: Number
+    seen: Position
     with_height: bool = False
 
 
-class ApproachIn(Schema):
+class ApproachIn(Taken):
     document: dict[str, Any]
-    pocket: int
+    pocket: Number
 
 
 class ApproachOut(Schema):
@@ -669,9 +708,9 @@ class ApproachOut(Schema):
     text: str
 
 
-class SeriesIn(Schema):
-    quantity: str
-    readings: list[int]
+class SeriesIn(Taken):
+    quantity: Annotated[str, Field(max_length=200)]
+    readings: Annotated[list[Number], Field(max_length=500)]
 
 
 class ReadingOut(Schema):
@@ -723,33 +762,36 @@ class AnswerOut(Schema):
     signals: SignalsAnswerOut | None = None
 
 
-class DocumentIn(Schema):
+class DocumentIn(Taken):
     document: dict[str, Any]
 
 
 class TemplateIn(DocumentIn):
-    style: str
+    style: Annotated[str, Field(max_length=40)]
 
 
-class PreviewIn(Schema):
+class PreviewIn(Taken):
+    """``fault``: run the exchange under this fault of the proof."""
+
     document: dict[str, Any]
-    from_tool: int | None = None
-    to_tool: int | None = None
-    profile: str | None = None
+    from_tool: Number | None = None
+    to_tool: Number | None = None
+    profile: Annotated[str, Field(max_length=80)] | None = None
     stage: Literal["machine", "signals", "exchange"] = "exchange"
-    program: str | None = None
+    program: ProgramText | None = None
+    fault: Literal[FAULTS] | None = None  # type: ignore[valid-type]
 
 
-class SaveIn(Schema):
+class SaveIn(Taken):
     """``base_revision`` and ``base``: the revision and the document that the edit began from."""
 
-    base_revision: int
+    base_revision: Number
     base: dict[str, Any]
     document: dict[str, Any]
 
 
-class NewMachine(Schema):
-    name: str
+class NewMachine(Taken):
+    name: Annotated[str, Field(max_length=200)]
 
 
 class StageOut(Schema):
@@ -758,11 +800,20 @@ class StageOut(Schema):
     why: str
 
 
-class ProofIn(Schema):
+class ProofIn(Taken):
     """A program that was brought, to be proven in place of the written one; "" the written one."""
 
-    text: str = ""
-    file: str = ""
+    text: ProgramText
+    file: Annotated[str, Field(max_length=120)]
+
+
+class ChangeOut(Schema):
+    """``unit``: the core's unit of the values, "" where they have none."""
+
+    where: str
+    before: Any
+    after: Any
+    unit: str
 
 
 class ProofSummaryOut(Schema):
@@ -780,8 +831,11 @@ class ProofSummaryOut(Schema):
     started: datetime
     error: str
     stale: bool
-    changes: list[str]
+    changes: list[ChangeOut]
+    changed_by: str
+    changed_at: datetime | None
     file: str
+    place: int
 
 
 class PairOut(Schema):
@@ -849,6 +903,8 @@ class MachineOut(Schema):
 
 
 class ShopEntryOut(Schema):
+    """``unreadable``: what is wrong with a stored Setup that can't be read; it has no drawing then and no stages."""
+
     slug: str
     name: str
     description: str
@@ -857,14 +913,9 @@ class ShopEntryOut(Schema):
     author: str
     travel: list[list[float]]
     unit: Literal["mm", "inch"]
-    scene: SceneOut
+    scene: SceneOut | None
     stages: list[StageOut]
-
-
-class ChangeOut(Schema):
-    where: str
-    before: Any
-    after: Any
+    unreadable: list[FaultOut]
 
 
 class RevisionOut(Schema):

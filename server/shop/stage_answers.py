@@ -6,7 +6,7 @@ from typing import Any
 from orthotrope.calc.derived import DerivedChanger
 from orthotrope.calc.derived_machine import crossing, machine_workings
 from orthotrope.calc.space import usable_space
-from orthotrope.calc.wiring import InputStatesInput, as_tested, input_states
+from orthotrope.calc.wiring import InputStatesInput, input_states
 from orthotrope.errors import InputError, OrthotropeError
 from orthotrope.program.readback import read_back
 from orthotrope.program.reader import read_text
@@ -18,8 +18,6 @@ from orthotrope.proof.positions import check_way, entry_card
 from orthotrope.sequence.sample import sample
 from orthotrope.setup import Setup
 from orthotrope.setup.control import read_profile
-
-from shop.models import InputTest, Machine
 
 
 def machine_answer(setup: Setup, derived: DerivedChanger | None) -> dict[str, Any]:
@@ -83,24 +81,6 @@ def signals_answer(setup: Setup) -> dict[str, Any]:
 def _told(name: str, advice: Iterable[Conflict]) -> list[dict[str, Any]]:
     told = [Finding(name, e.severity, e.message, quantity=e.where, cure=e.cure) for e in advice]
     return [finding_json(finding) for finding in told]
-
-
-def tests_answer(machine: Machine, setup: Setup) -> list[dict[str, Any]]:
-    """The newest test of each input, and whether it holds for the wiring of now."""
-    wired = {entry.number: InputTest.wired_as(entry) for entry in setup.inputs}
-    known = {entry.number: entry for entry in setup.inputs}
-    found = []
-    for number, test in InputTest.newest(machine).items():
-        if number not in wired:
-            continue
-        differs = [key for key, value in wired[number].items() if test.wired.get(key) != value]
-        why = "; ".join(f"{key} was {test.wired.get(key)}, is now {wired[number][key]}" for key in differs)
-        entry = known[number]
-        wiring, level = as_tested(entry.wiring, entry.level, test.outcome)  # type: ignore[arg-type]
-        found.append({"number": number, "wiring": wiring, "level": level, "seen": test.seen, "outcome": test.outcome,
-                      "edges": test.edges, "by_hand": test.by_hand, "author": test.author.get_username(), "when": test.when,
-                      "stale": bool(differs), "why": why})  # fmt: skip
-    return found
 
 
 def profile_answer(profile: dict[str, Any]) -> dict[str, Any]:

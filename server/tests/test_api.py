@@ -34,9 +34,9 @@ CHANGING = [
         {"base_revision": 1, "base": DOCUMENT, "document": changed(DOCUMENT, changer__rack__pitch=58.6)},
     ),
     ("POST", "/api/machines/heron/revisions/1/restore", None),
-    ("POST", "/api/machines/heron/proofs", None),
+    ("POST", "/api/machines/heron/proofs", {"text": "", "file": ""}),
     ("POST", "/api/machines/heron/proofs/1/cancel", None),
-    ("PUT", "/api/machines/heron/agent", {"address": "http://mill-3:5000"}),
+    ("PUT", "/api/machines/heron/agent", {"address": "http://mill-3:5000", "device": ""}),
     ("POST", "/api/machines/heron/practice", {"seed": 3}),
     ("POST", "/api/machines/heron/readings", {"quantity": "/changer/rack/pitch", "source": "typed", "value": 58.5}),
     ("POST", "/api/machines/heron/pockets/arrange", {"how": "empty"}),
@@ -141,7 +141,7 @@ def test_small_edits_of_one_person_are_joined_until_something_refers_to_them(her
     rows = client.get("/api/machines/heron/revisions").json()
     assert [row["number"] for row in rows] == [5, 4, 3, 2, 1]
     assert rows[0]["author"] == "lead"
-    assert rows[3]["changes"] == [{"where": "/changer/rack/pitch", "before": 58.5, "after": 58.7}]
+    assert rows[3]["changes"] == [{"where": "/changer/rack/pitch", "before": 58.5, "after": 58.7, "unit": "mm"}]
     assert AuditEntry.objects.filter(action="save setup").count() == 5
 
 
@@ -159,7 +159,7 @@ def test_the_same_value_changed_by_two_is_refused_with_both(heron: Machine, as_r
     answer = save(as_role("technician"), DOCUMENT, changed(DOCUMENT, tools__1__length=71.0))
     assert answer.status_code == 409
     body = answer.json()
-    assert body["conflicts"] == [{"where": "/tools/2/length", "base": 69.15, "mine": 71.0, "theirs": 70.0}]
+    assert body["conflicts"] == [{"where": "/tools/2/length", "base": 69.15, "mine": 71.0, "theirs": 70.0, "unit": "mm"}]
     assert body["author"] == "lead" and body["document"]["tools"][1]["length"] == 70.0
     assert heron.head.document["tools"][1]["length"] == 70.0
     again = save(as_role("technician"), body["document"], changed(body["document"], tools__1__length=71.0))
@@ -176,7 +176,7 @@ def test_restore_is_a_new_revision(heron: Machine, as_role: AsRole) -> None:
     client = as_role("technician")
     save(client, DOCUMENT, changed(DOCUMENT, changer__rack__pitch=58.6))
     old = client.get("/api/machines/heron/revisions/1").json()
-    assert old["changes"] == [{"where": "/changer/rack/pitch", "before": 58.5, "after": 58.6}]
+    assert old["changes"] == [{"where": "/changer/rack/pitch", "before": 58.5, "after": 58.6, "unit": "mm"}]
     answer = send(client, "POST", "/api/machines/heron/revisions/1/restore").json()
     assert answer["revision"] == 3 and answer["document"]["changer"]["rack"]["pitch"] == 58.5
     assert client.get("/api/machines/heron/revisions").json()[0]["note"] == "restored from revision 1"
@@ -239,7 +239,7 @@ def test_preview_answers_without_saving(heron: Machine, as_role: AsRole) -> None
 
 @pytest.mark.parametrize(
     "text, kind, value, says",
-    [("3/8 in", "length", 9.525, ""), ("12,5", "length", None, "Use a point"), ("1500", "feed", 1500.0, "")],
+    [("3/8 in", "length", 9.525, ""), ("1,2.5", "length", None, "one decimal sign"), ("1500", "feed", 1500.0, "")],
 )
 def test_quantities_are_understood_here(
     text: str, kind: str, value: float | None, says: str, heron: Machine, as_role: AsRole
@@ -272,7 +272,7 @@ def wait_for(client: Client, state: str, which: str = "") -> dict[str, Any]:
 @pytest.mark.django_db(transaction=True)
 def test_a_proof_runs_goes_stale_and_says_why(heron: Machine, as_role: AsRole) -> None:
     client = as_role("technician")
-    assert send(client, "POST", "/api/machines/heron/proofs").json()["total"] == 72
+    assert send(client, "POST", "/api/machines/heron/proofs", {"text": "", "file": ""}).json()["total"] == 72
     proof = wait_for(client, "done")
     assert proof["done"] == len(proof["pairs"]) == 72 and proof["stop"] == proof["warn"] == 0 and not proof["stale"]
     groups = {entry["fault"]: entry["groups"] for entry in proof["faults"]}
@@ -284,8 +284,10 @@ def test_a_proof_runs_goes_stale_and_says_why(heron: Machine, as_role: AsRole) -
     save(client, DOCUMENT, changed(DOCUMENT, changer__heights__stored_top_z=-140.0))
     machine = client.get("/api/machines/heron").json()
     assert machine["proof"]["stale"] and machine["stages"][4]["mark"] == "stale"
-    assert machine["proof"]["changes"][0].startswith("heights stored top z was -124.2, is now -140 (technician")
-    send(client, "POST", "/api/machines/heron/proofs")
+    why = machine["proof"]["changes"]
+    assert why == [{"where": "/changer/heights/stored_top_z", "before": -124.2, "after": -140.0, "unit": "mm"}]
+    assert machine["proof"]["changed_by"] == "technician" and machine["proof"]["changed_at"]
+    send(client, "POST", "/api/machines/heron/proofs", {"text": "", "file": ""})
     failing = wait_for(client, "done")
     assert failing["stop"] > 0 and failing["causes"][0]["finding"]["severity"] == "stop"
     assert len(failing["causes"][0]["pairs"]) > 1

@@ -25,12 +25,14 @@ def test_a_cluster_finds_what_the_pool_finds(
     found = []
     for address in ("", cluster):
         settings.CLUSTER = address
-        monkeypatch.setattr(proving, "_pool", [])
-        assert client.post("/api/machines/heron/proofs", content_type="application/json").status_code == 200
+        monkeypatch.setattr(proving, "_executor", [])
+        assert (
+            client.post("/api/machines/heron/proofs", {"text": "", "file": ""}, content_type="application/json").status_code == 200
+        )
         wait_for(client, "done")
         newest = Proof.objects.order_by("-pk").first()
         assert newest is not None and newest.done == newest.total == 72 and newest.error == ""
         found.append(newest.results)
-        proving._pool[0].shutdown(wait=False)
+        proving._executor[0].shutdown(wait=False)
     default_client().close()
     assert found[0] == found[1]

@@ -139,7 +139,7 @@ def standing_of(answer: Callable[[str], bytes | None], seconds: float = 1.2) -> 
         odd = OddAgent(answer)
         server = await asyncio.start_server(odd.serve, "127.0.0.1", 0)
         link = Link(f"http://127.0.0.1:{server.sockets[0].getsockname()[1]}")
-        task = asyncio.create_task(follow(link, ""))
+        task = asyncio.create_task(follow(link, ["127.0.0.0/8"]))
         await asyncio.sleep(seconds)
         task.cancel()
         server.close()
@@ -195,10 +195,10 @@ def test_an_agent_that_goes_silent_is_slow_and_then_lost_and_its_age_goes_on(mon
     assert '"age": ' in link.text()
 
 
-def scope(client: Client | None, slug: str = "heron", origin: str = "http://shop:80") -> dict[str, Any]:
+def scope(client: Client | None, slug: str = "heron", origin: str = "http://localhost:80") -> dict[str, Any]:
     cookie = client.cookies[settings.SESSION_COOKIE_NAME].value if client else ""
     session = f"{settings.SESSION_COOKIE_NAME}={cookie}".encode()
-    headers = [(b"host", b"shop:80"), (b"origin", origin.encode()), (b"cookie", session)]
+    headers = [(b"host", b"localhost:80"), (b"origin", origin.encode()), (b"cookie", session)]
     return {"type": "websocket", "path": f"/live/{slug}", "headers": headers}
 
 
@@ -291,9 +291,11 @@ def test_fifty_panels_at_once_share_one_reader_and_all_hear_the_same(heron: Mach
         for socket in sockets:
             socket.incoming.put_nowait({"type": "websocket.disconnect"})
         await asyncio.gather(*tasks)
-        assert hub.link_of("heron") is not None  # followed on for a moment: a reload finds it connected
+        assert (
+            hub.link_of("heron", heron.agent_address, heron.agent_device) is not None
+        )  # followed on for a moment: a reload finds it connected
         await asyncio.sleep(hub.LINGER + 0.3)
-        assert hub.link_of("heron") is None
+        assert hub.link_of("heron", heron.agent_address, heron.agent_device) is None
         server.close()
         return sockets, odd.asked
 

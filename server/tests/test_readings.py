@@ -23,7 +23,7 @@ def standing(monkeypatch: pytest.MonkeyPatch) -> Callable[..., None]:
         state = MachineState(position={"X": x, "Y": y, "Z": z}, tool=tool, offset=2, dials=dials)  # type: ignore[arg-type]
         link = Link("http://nowhere", state=state, heard_once=True)
         link.seen += -ago if ago else 60.0  # a slow first request must not make it old
-        monkeypatch.setattr("shop.api.link_of", lambda slug: link)
+        monkeypatch.setattr("link.hub.link_of", lambda slug, address, device: link)
 
     return at
 
@@ -129,7 +129,7 @@ def test_an_agents_address_is_checked(heron: Machine, as_role: AsRole) -> None:
     client = as_role("technician")
 
     def put(address: str) -> Any:
-        return send(client, "PUT", "/api/machines/heron/agent", {"address": address})
+        return send(client, "PUT", "/api/machines/heron/agent", {"address": address, "device": ""})
 
     assert put("http://mill-3:5000/").json()["agent"] == "http://mill-3:5000"
     for bad in ("mill-3", "file:///etc/passwd", "http://", "http://x/?a=1"):

@@ -1,5 +1,6 @@
 """Actions, proofs in the background, the commands, and what the database promises."""
 
+import io
 import json
 import threading
 import time
@@ -8,7 +9,7 @@ from typing import Any
 
 import pytest
 from django.contrib.auth.models import User
-from django.core.management import call_command
+from django.core.management import CommandError, call_command
 from django.db import connection
 from django.test import Client
 from orthotrope.errors import InputError
@@ -17,9 +18,10 @@ from orthotrope.setup.templates import bare_setup
 from requests_to import DOCUMENT, changed
 from shop import proving
 from shop.actions import CreateMachine, EditConflict, NotAllowed, RestoreRevision, SaveSetup, StartProof
-from shop.answers import causes, exchange_json, stages
+from shop.answers import exchange_json
 from shop.models import AuditEntry, Machine, Proof, Revision
 from shop.roles import make_account, may_change, role_of
+from shop.standing import causes, stages
 
 
 def technician() -> User:
@@ -137,7 +139,7 @@ def finished(proof: Proof) -> Proof:
 @pytest.mark.django_db(transaction=True)
 def test_a_running_proof_can_be_stopped(heron: Machine, monkeypatch: pytest.MonkeyPatch) -> None:
     held = HeldPool()
-    monkeypatch.setattr(proving, "pool", lambda: held)
+    monkeypatch.setattr(proving, "executor", lambda: held)
     proof = StartProof(technician(), heron).run()
     proving.start(proof)
     assert proving.is_running(proof)
@@ -156,7 +158,7 @@ def test_a_proof_that_fails_says_why(heron: Machine, monkeypatch: pytest.MonkeyP
     def broken() -> Any:
         raise OSError("no more processes")
 
-    monkeypatch.setattr(proving, "pool", broken)
+    monkeypatch.setattr(proving, "executor", broken)
     proof = StartProof(technician(), heron).run()
     proving.start(proof)
     assert finished(proof).state == "failed" and "no more processes" in proof.error
@@ -172,7 +174,7 @@ def test_results_are_in_the_order_of_the_pairs_whatever_order_they_come_in(heron
 
             return self.inner.submit(late)
 
-    monkeypatch.setattr(proving, "pool", Backwards)
+    monkeypatch.setattr(proving, "executor", Backwards)
     proof = StartProof(technician(), heron).run()
     proving.start(proof)
     results = finished(proof).results
@@ -231,7 +233,12 @@ def test_the_demo_is_filled_once_and_what_was_changed_stays() -> None:
 
 @pytest.mark.django_db
 def test_an_account_is_made_with_its_password(monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr("getpass.getpass", lambda _: "quite-a-long-one")
+    monkeypatch.setattr("sys.stdin", io.StringIO("quite-a-long-one\n"))
     call_command("account", "Ada", "lead")
     ada = User.objects.get(username="Ada")
     assert ada.check_password("quite-a-long-one") and role_of(ada) == "lead"
+    for weak in ("", "lantern", "password1", "12345678901", "Adalovelace"):
+        monkeypatch.setattr("sys.stdin", io.StringIO(f"{weak}\n"))
+        with pytest.raises(CommandError):
+            call_command("account", "Adalovelac", "lead")
+    assert not User.objects.filter(username="Adalovelac").exists()

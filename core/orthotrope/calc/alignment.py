@@ -13,6 +13,7 @@ from orthotrope.errors import InputError
 from orthotrope.setup import Setup
 from orthotrope.setup.changer import Rack
 from orthotrope.setup.styles import RackChanger
+from orthotrope.units import with_unit
 
 CONFIDENCE = 0.975
 """Of one side: intervals are stated at 95 %."""
@@ -216,8 +217,8 @@ def _says(found: Alignment, rack: Rack) -> list[str]:
     told = []
     source = "assumed" if found.assumed else f"from the residuals, {found.freedom} degrees of freedom"
     verdict = "enough" if found.enough else "not enough"
-    told.append(f"Pocket {worst.pocket} is known worst: to {worst.known_to:.3f} mm of the {found.room:.3f} mm that there is room "
-                f"for. That is {verdict}. One taught place scatters by {found.sigma:.3f} mm ({source}).")  # fmt: skip
+    told.append(f"Pocket {worst.pocket} is known worst: to {with_unit(worst.known_to)} of the {with_unit(found.room)} that there is room "
+                f"for. That is {verdict}. One taught place scatters by {with_unit(found.sigma)} ({source}).")  # fmt: skip
     if len(found.taught) == 2:
         numbers = sorted(entry.pocket for entry in found.taught)
         apart = numbers[1] - numbers[0]
@@ -228,18 +229,18 @@ def _says(found: Alignment, rack: Rack) -> list[str]:
     if not found.enough and len(found.taught) > 2:
         told.append("Teach pockets further apart, or more of them; or look for one that was taught badly.")
     for entry in found.taught:
-        if entry.stands_out:
+        if entry.stands_out and entry.missed_by is not None:
             slip = f" ({entry.slip})" if entry.slip else ""
-            told.append(f"Pocket {entry.pocket} stands out: the others put it {entry.missed_by:.3f} mm from where it was "
+            told.append(f"Pocket {entry.pocket} stands out: the others put it {with_unit(entry.missed_by)} from where it was "
                         f"taught{slip}. Teach it again.")  # fmt: skip
     if found.level:
         tilt = found.level.last_z - found.level.first_z
         way = "higher" if tilt > 0 else "lower"
-        told.append(f"The rack lies {abs(tilt):.3f} mm {way} at pocket {rack.count} than at pocket 1; the worst taught height "
-                    f"is {found.level.worst:.3f} mm off that {'line' if found.level.last_row_z is None else 'plane'}.")  # fmt: skip
+        told.append(f"The rack lies {with_unit(abs(tilt))} {way} at pocket {rack.count} than at pocket 1; the worst taught height "
+                    f"is {with_unit(found.level.worst)} off that {'line' if found.level.last_row_z is None else 'plane'}.")  # fmt: skip
         if found.level.last_row_z is not None:
             rows = found.level.last_row_z - found.level.first_z
-            told.append(f"Its last row lies {abs(rows):.3f} mm {'higher' if rows > 0 else 'lower'} than its first.")
+            told.append(f"Its last row lies {with_unit(abs(rows))} {'higher' if rows > 0 else 'lower'} than its first.")
     return told
 
 

@@ -10,7 +10,7 @@ from orthotrope.errors import InputError
 from orthotrope.setup import Setup
 from orthotrope.setup.keys import keyed
 from orthotrope.setup.machine import AXES, AxisName
-from orthotrope.units import round_to_step
+from orthotrope.units import round_to_step, with_unit
 
 Vector = tuple[float, float, float]
 
@@ -70,7 +70,7 @@ def offer(setup: Setup, pointer: str, position: Vector, tool: int | None) -> Off
                                 "known. Type the value.")  # fmt: skip
         if tool:
             length = setup.tool(tool).length
-            raw, says = raw - length, f"machine Z − length of T{tool}, {length:.3f} mm"
+            raw, says = raw - length, f"machine Z − length of T{tool}, {with_unit(length)}"
     elif _NOSE.match(pointer) and tool:
         says += f"; T{tool} is in the spindle, this is the nose above it"
     step = setup.machine.axes[axis].resolution
@@ -145,7 +145,9 @@ def series_result(pointer: str, readings: Sequence[SeriesReading]) -> SeriesResu
             raise InputError.at(pointer, f"The scatter of home wants {FEWEST} readings or more; there are {len(readings)}. Home, "
                                 "go back to the dial and take the next.")  # fmt: skip
         spread = repeatability(RepeatabilityInput(readings=[reading.value for reading in readings]))
-        return SeriesResult(round(2 * spread.std, 6), f"2 · standard deviation of {spread.n} readings, range {spread.range:.4f} mm")
+        return SeriesResult(
+            round(2 * spread.std, 6), f"2 · standard deviation of {spread.n} readings, range {with_unit(spread.range)}"
+        )
     up = [reading.value for reading in readings if reading.came > 0]
     down = [reading.value for reading in readings if reading.came < 0]
     if not up or not down:

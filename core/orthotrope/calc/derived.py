@@ -24,6 +24,7 @@ from orthotrope.setup.styles import (
     ThreadOn,
 )
 from orthotrope.setup.tools import Tool
+from orthotrope.units import with_unit
 
 
 @dataclass(frozen=True, slots=True)
@@ -208,7 +209,7 @@ def _height_workings(
     top, margin = term("stored top", "stored_top_z"), term("margin", "margin")
     couple = Term("couple", ladder.couple_z, "mm")
     room = setup.machine.axes.Z.soft_greatest - ladder.carry_z
-    fits = f"{room:.3f} mm below the top of travel" if room >= 0 else f"{-room:.3f} mm above the top of travel"
+    fits = f"{with_unit(room)} below the top of travel" if room >= 0 else f"{with_unit(-room)} above the top of travel"
     return {
         "couple_z": Working("Couple", ladder.couple_z, "mm", "nose on spacer − rack sunk by",
                             (term("nose on spacer", "touch_z"), term("rack sunk by", "recess"))),

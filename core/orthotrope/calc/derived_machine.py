@@ -4,6 +4,7 @@ from orthotrope.calc.crossing import AxisCrossingInput, AxisCrossingOutput, axis
 from orthotrope.calc.derived import Term, Working
 from orthotrope.setup import Setup
 from orthotrope.setup.machine import Axis
+from orthotrope.units import with_unit
 
 
 def crossing(setup: Setup, axis: Axis, kept: bool = False) -> AxisCrossingOutput | None:
@@ -33,7 +34,7 @@ def machine_workings(setup: Setup) -> dict[str, Working]:
         acceleration = Term("acceleration", axis.acceleration, "mm/s²", f"{base}/acceleration")
         latency = Term("latency", setup.machine.latency, "s", "/machine/latency")
         more = across.stopping - axis.margin
-        fits = "within the margin" if across.stops_in_margin else f"{more:.3f} mm more than the margin"
+        fits = "within the margin" if across.stops_in_margin else f"{with_unit(more)} more than the margin"
         found |= {
             f"{name}_soft_least": Working(f"{name} soft limit, from", axis.soft_least, "mm", "travel from + margin",
                                           (least, margin)),

@@ -8,6 +8,7 @@ from orthotrope.errors import InputError
 from orthotrope.setup import Setup
 from orthotrope.setup.styles import ByHand, DiscChanger, DropIn, PocketChanger, ThreadOn
 from orthotrope.setup.tools import Tool
+from orthotrope.units import with_unit
 
 Arrangement = Literal["fill", "empty", "renumber"]
 ARRANGEMENTS: dict[str, str] = {"fill": "filled in order", "empty": "all emptied", "renumber": "tools numbered by their pockets"}
@@ -84,14 +85,14 @@ def storing(setup: Setup) -> list[Storing]:
         overlap = max(0.0, tool.diameter / 2 + beside.diameter / 2 - beside.pitch)
         says = []
         if spare < 0:
-            says.append(f"raise the pockets by {-spare:.3f} mm, or make the room that much deeper")
+            says.append(f"raise the pockets by {with_unit(-spare)}, or make the room that much deeper")
         if clearance is not None and clearance < 0:
-            says.append(f"the hole must be {-clearance:.3f} mm wider")
+            says.append(f"the hole must be {with_unit(-clearance)} wider")
         into = shank_over(changer, tool)
         if into > 0:
-            says.append(f"its shank meets the end of the spindle's bore: clamp it {into:.3f} mm lower")
+            says.append(f"its shank meets the end of the spindle's bore: clamp it {with_unit(into)} lower")
         if overlap > 0:
-            says.append(f"the pockets beside it must stay empty: it reaches {overlap:.3f} mm over their {beside.what}s")
+            says.append(f"the pockets beside it must stay empty: it reaches {with_unit(overlap)} over their {beside.what}s")
         found.append(Storing(tool.number, tool.pocket, spare, clearance, overlap, "; ".join(says)))
     return found
 

@@ -5,7 +5,7 @@ from collections.abc import Mapping
 
 from orthotrope.machine.motion import Arc, Vector
 from orthotrope.program.faults import RunFault
-from orthotrope.units import MM_PER_INCH
+from orthotrope.units import MM_PER_INCH, with_unit
 
 PLANES = {17: ((0, 1, 2), "IJ"), 18: ((2, 0, 1), "KI"), 19: ((1, 2, 0), "JK")}
 """Plane → its two axes and the upright one, and the letters of its centre."""
@@ -32,7 +32,9 @@ def arc_between(start: Vector, end: Vector, clockwise: bool, plane: int, words: 
         raise RunFault(f"An arc wants {letters[0]} and {letters[1]}, or R.")
     radius, other = math.hypot(sx - cx, sy - cy), math.hypot(ex - cx, ey - cy)
     if abs(radius - other) > reach or radius < 1e-9:
-        raise RunFault(f"The arc can't reach its end: its radius is {radius:.4f} mm at the start and {other:.4f} mm at the end.")
+        raise RunFault(
+            f"The arc can't reach its end: its radius is {with_unit(radius)} at the start and {with_unit(other)} at the end."
+        )
     first, last = math.atan2(sy - cy, sx - cx), math.atan2(ey - cy, ex - cx)
     sweep = (first - last) % math.tau if clockwise else (last - first) % math.tau
     if sweep < 1e-9:
@@ -47,7 +49,7 @@ def _by_radius(sx: float, sy: float, ex: float, ey: float, radius: float, clockw
         raise RunFault("An arc with R needs an end that is not its start.")
     under = radius * radius - chord * chord / 4
     if under < -reach * abs(radius):
-        raise RunFault(f"The arc can't reach its end: R is {abs(radius):.4f} mm, and half the way is {chord / 2:.4f} mm.")
+        raise RunFault(f"The arc can't reach its end: R is {with_unit(abs(radius))}, and half the way is {with_unit(chord / 2)}.")
     away = math.sqrt(max(0.0, under)) / chord
     side = -1.0 if clockwise == (radius > 0) else 1.0
     return (sx + ex) / 2 - side * away * (ey - sy), (sy + ey) / 2 + side * away * (ex - sx)

@@ -9,7 +9,7 @@ from orthotrope.calc.derived_machine import crossing
 from orthotrope.calc.storage import beside, hole_of, neighbours_of, shank_over
 from orthotrope.calc.wiring import InputStatesInput, Level, input_states
 from orthotrope.errors import InputError
-from orthotrope.proof.findings import Cure, Severity, mm
+from orthotrope.proof.findings import Cure, Severity
 from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.keys import placed
 from orthotrope.setup.machine import AxisName
@@ -25,7 +25,7 @@ from orthotrope.setup.styles import (
     SideEntry,
     ThreadOn,
 )
-from orthotrope.units import MM_PER_INCH
+from orthotrope.units import MM_PER_INCH, in_unit, with_unit
 
 
 @dataclass(frozen=True, slots=True)
@@ -89,56 +89,56 @@ def _rack(setup: Setup, changer: ThreadOn | DropIn | SideEntry, derived: Derived
         beyond = [pocket for pocket, at in places.items() if not axis.soft_least <= at <= axis.soft_greatest]
         if beyond:
             worst = max((places[p] for p in beyond), key=lambda at: max(axis.soft_least - at, at - axis.soft_greatest))
-            yield Conflict(f"{_listed(beyond)} beyond the travel of {name}: {mm(worst)} mm is outside {mm(axis.soft_least)} to "
-                           f"{mm(axis.soft_greatest)}. Move the rack, or take pockets off it.",
+            yield Conflict(f"{_listed(beyond)} beyond the travel of {name}: {with_unit(worst)} is outside {in_unit(axis.soft_least)} to "
+                           f"{in_unit(axis.soft_greatest)}. Move the rack, or take pockets off it.",
                            f"/changer/rack/datum/{name.lower()}")  # fmt: skip
     near = neighbours_of(changer)
     rows = (("pitch", "pitch", changer.rack.count), ("row pitch", "row_pitch", changer.rack.rows))
     for name, key, count in rows:
         value = getattr(changer.rack, key)
         if count > 1 and value < near.diameter:
-            yield Conflict(f"The {name}, {mm(value)} mm, is smaller than the {near.what}s, {mm(near.diameter)} mm; they overlap "
-                           f"by {mm(near.diameter - value)}.", f"/changer/rack/{key}")  # fmt: skip
+            yield Conflict(f"The {name}, {with_unit(value)}, is smaller than the {near.what}s, {with_unit(near.diameter)}; they overlap "
+                           f"by {in_unit(near.diameter - value)}.", f"/changer/rack/{key}")  # fmt: skip
 
 
 def _heights(setup: Setup, changer: PocketChanger, derived: DerivedChanger) -> Iterator[Conflict]:
     ladder, z_axis, heights = derived.ladder, setup.machine.axes.Z, changer.heights
     if ladder.couple_z < z_axis.soft_least:
-        yield Conflict(f"Couple height, {mm(ladder.couple_z)} mm, is below the travel of Z, {mm(z_axis.soft_least)}; raise the "
+        yield Conflict(f"Couple height, {with_unit(ladder.couple_z)}, is below the travel of Z, {in_unit(z_axis.soft_least)}; raise the "
                        "rack.",
                        "/changer/heights/touch_z")  # fmt: skip
     if isinstance(changer, DiscChanger):
         pass  # what is carried never goes over the disc
     elif not ladder.carry_possible:
-        yield Conflict(f"Carry height, {mm(ladder.carry_z)} mm, is above the top of travel, {mm(z_axis.soft_greatest)}; with "
-                       f"{_longest(derived)} the stored top must be {mm(ladder.carry_z - z_axis.soft_greatest)} mm lower, or the "
+        yield Conflict(f"Carry height, {with_unit(ladder.carry_z)}, is above the top of travel, {in_unit(z_axis.soft_greatest)}; with "
+                       f"{_longest(derived)} the stored top must be {with_unit(ladder.carry_z - z_axis.soft_greatest)} lower, or the "
                        f"tool shorter.", "/changer/heights/stored_top_z")  # fmt: skip
     elif derived.park_z < ladder.carry_z:
         wanted = round(ladder.carry_z, 3)
-        yield Conflict(f"Park height, {mm(derived.park_z)} mm, is below carry height, {mm(ladder.carry_z)}.",
-                       "/changer/heights/park_z", Cure(f"Set park to {mm(wanted)}", "/changer/heights/park_z", wanted))  # fmt: skip
+        yield Conflict(f"Park height, {with_unit(derived.park_z)}, is below carry height, {in_unit(ladder.carry_z)}.",
+                       "/changer/heights/park_z", Cure(f"Set park to {in_unit(wanted)}", "/changer/heights/park_z", wanted))  # fmt: skip
     if not z_axis.soft_least <= derived.park_z <= z_axis.soft_greatest:
-        yield Conflict(f"Park height, {mm(derived.park_z)} mm, is beyond the travel of Z, {mm(z_axis.soft_least)} to "
-                       f"{mm(z_axis.soft_greatest)}.", "/changer/heights/park_z")  # fmt: skip
+        yield Conflict(f"Park height, {with_unit(derived.park_z)}, is beyond the travel of Z, {in_unit(z_axis.soft_least)} to "
+                       f"{in_unit(z_axis.soft_greatest)}.", "/changer/heights/park_z")  # fmt: skip
     if ladder.riser > 0:
-        yield Conflict(f"{_longest(derived)} does not fit into its pocket: {mm(ladder.riser)} mm are missing below a coupled "
+        yield Conflict(f"{_longest(derived)} does not fit into its pocket: {with_unit(ladder.riser)} are missing below a coupled "
                        f"nose. Raise the rack by as much, or make the room deeper.", "/changer/heights/pocket_depth")  # fmt: skip
     if derived.approach_gap <= 0 and not isinstance(changer, ThreadOn | ArmDisc):
         wanted = round(changer.grip.knob_height + 5.0)
-        yield Conflict(f"Hover is {mm(heights.hover_gap)} mm above couple and the knob stands {mm(changer.grip.knob_height)} mm "
+        yield Conflict(f"Hover is {with_unit(heights.hover_gap)} above couple and the knob stands {with_unit(changer.grip.knob_height)} "
                        "above the gauge line; the spindle is not clear of it.", "/changer/heights/hover_gap",
-                       Cure(f"Set the hover gap to {mm(wanted)}", "/changer/heights/hover_gap", float(wanted)))  # fmt: skip
+                       Cure(f"Set the hover gap to {in_unit(wanted)}", "/changer/heights/hover_gap", float(wanted)))  # fmt: skip
     elif derived.approach_gap <= 0 and isinstance(changer, ThreadOn) and derived.coupling:
         wanted = changer.coupling.engaged_length + max(2.0, derived.coupling.ramp_distance)
         wanted = round(wanted + 0.5)
-        yield Conflict(f"Hover is {mm(heights.hover_gap)} mm above couple and the thread is engaged over "
-                       f"{mm(changer.coupling.engaged_length)}; the nose hovers inside the nut.", "/changer/heights/hover_gap",
-                       Cure(f"Set the hover gap to {mm(wanted)}", "/changer/heights/hover_gap", float(wanted)))  # fmt: skip
+        yield Conflict(f"Hover is {with_unit(heights.hover_gap)} above couple and the thread is engaged over "
+                       f"{in_unit(changer.coupling.engaged_length)}; the nose hovers inside the nut.", "/changer/heights/hover_gap",
+                       Cure(f"Set the hover gap to {in_unit(wanted)}", "/changer/heights/hover_gap", float(wanted)))  # fmt: skip
 
 
 def _longest(derived: DerivedChanger) -> str:
     name = f"T{derived.longest.number}" if derived.longest else "the planned longest tool"
-    return f"{name} ({mm(derived.longest_length)} mm long)"
+    return f"{name} ({with_unit(derived.longest_length)} long)"
 
 
 def _coupling(setup: Setup, changer: ThreadOn, derived: DerivedChanger) -> Iterator[Conflict]:
@@ -169,16 +169,16 @@ def _tools(setup: Setup, changer: PocketChanger) -> Iterator[Conflict]:
                            f"{where}/pocket")  # fmt: skip
         seen.setdefault(pocket, tool.number)
         if hole is not None and tool.diameter > hole:
-            yield Conflict(f"T{tool.number} does not pass the hole of its pocket: {mm(tool.diameter)} mm in {mm(hole)}.",
+            yield Conflict(f"T{tool.number} does not pass the hole of its pocket: {with_unit(tool.diameter)} in {in_unit(hole)}.",
                            f"{where}/diameter")  # fmt: skip
         into = shank_over(changer, tool)
         if into > 0:
-            yield Conflict(f"T{tool.number}'s shank meets the end of the spindle's bore, {mm(into)} mm before the nut is tight; "
+            yield Conflict(f"T{tool.number}'s shank meets the end of the spindle's bore, {with_unit(into)} before the nut is tight; "
                            "clamp it lower.", f"{where}/shank_above")  # fmt: skip
         over = tool.diameter / 2 + near.diameter / 2 - near.pitch
         for other in sorted(beside(changer, pocket)):
             if over > 0 and other in neighbours:
-                yield Conflict(f"T{tool.number} in pocket {pocket} reaches {mm(over)} mm over the {near.what} of "
+                yield Conflict(f"T{tool.number} in pocket {pocket} reaches {with_unit(over)} over the {near.what} of "
                                f"T{neighbours[other].number} beside it.", f"{where}/pocket")  # fmt: skip
 
 
@@ -187,10 +187,10 @@ def _by_hand(setup: Setup, changer: ByHand, derived: DerivedChanger) -> Iterator
     for name, value in places:
         axis = setup.machine.axes[name]
         if not axis.soft_least <= value <= axis.soft_greatest:
-            yield Conflict(f"The loading place is beyond the travel of {name}: {mm(value)} mm is outside {mm(axis.soft_least)} to "
-                           f"{mm(axis.soft_greatest)}.", f"/changer/{name.lower()}")  # fmt: skip
+            yield Conflict(f"The loading place is beyond the travel of {name}: {with_unit(value)} is outside {in_unit(axis.soft_least)} to "
+                           f"{in_unit(axis.soft_greatest)}.", f"/changer/{name.lower()}")  # fmt: skip
     if derived.longest and derived.ladder.riser > 0:
-        yield Conflict(f"{_longest(derived)} has no room below the nose at the loading place: {mm(derived.ladder.riser)} mm are "
+        yield Conflict(f"{_longest(derived)} has no room below the nose at the loading place: {with_unit(derived.ladder.riser)} are "
                        "missing. Load higher.", "/changer/room")  # fmt: skip
 
 
@@ -198,22 +198,22 @@ def _disc(setup: Setup, changer: MovingDisc | ArmDisc) -> Iterator[Conflict]:
     axes, place, disc = setup.machine.axes, changer.exchange, changer.disc
     for name, axis, value in (("X", axes.X, place.x), ("Y", axes.Y, place.y)):
         if not axis.soft_least <= value <= axis.soft_greatest:
-            yield Conflict(f"The exchange place is beyond the travel of {name}: {mm(value)} mm is outside {mm(axis.soft_least)} to "
-                           f"{mm(axis.soft_greatest)}.", f"/changer/exchange/{name.lower()}")  # fmt: skip
+            yield Conflict(f"The exchange place is beyond the travel of {name}: {with_unit(value)} is outside {in_unit(axis.soft_least)} to "
+                           f"{in_unit(axis.soft_greatest)}.", f"/changer/exchange/{name.lower()}")  # fmt: skip
     apart = neighbours_of(changer).pitch
     if apart < changer.grip.holder_diameter:
-        yield Conflict(f"The pockets of the disc are {mm(apart)} mm apart and the holders {mm(changer.grip.holder_diameter)} mm "
-                       f"wide; they overlap by {mm(changer.grip.holder_diameter - apart)}.", "/changer/disc/radius")  # fmt: skip
+        yield Conflict(f"The pockets of the disc are {with_unit(apart)} apart and the holders {with_unit(changer.grip.holder_diameter)} "
+                       f"wide; they overlap by {in_unit(changer.grip.holder_diameter - apart)}.", "/changer/disc/radius")  # fmt: skip
     nose = setup.machine.spindle.nose_diameter / 2 + changer.grip.holder_diameter / 2
     if isinstance(changer, MovingDisc) and apart < nose:
-        yield Conflict(f"The pockets of the disc are {mm(apart)} mm apart; the nose comes down between the holders beside it and "
-                       f"needs {mm(nose)}.", "/changer/disc/radius")  # fmt: skip
+        yield Conflict(f"The pockets of the disc are {with_unit(apart)} apart; the nose comes down between the holders beside it and "
+                       f"needs {in_unit(nose)}.", "/changer/disc/radius")  # fmt: skip
     needed: tuple[tuple[OutputRole, str], ...] = (("magazine", "swings the disc"),)
     if isinstance(changer, ArmDisc):
         needed = (("pot", "tilts the pot"), ("arm swing", "swings the arm"), ("arm stroke", "moves the arm down and up"),
                   ("arm turn", "turns the arm half round"))  # fmt: skip
         if changer.arm.stroke <= changer.grip.knob_height:
-            yield Conflict(f"The arm goes {mm(changer.arm.stroke)} mm down and the knob stands {mm(changer.grip.knob_height)} mm "
+            yield Conflict(f"The arm goes {with_unit(changer.arm.stroke)} down and the knob stands {with_unit(changer.grip.knob_height)} "
                            "above the gauge line; it does not come out of the taper.", "/changer/arm/stroke")  # fmt: skip
     for role, does in needed:
         if setup.output_of(role) is None:
@@ -227,7 +227,7 @@ def _disc(setup: Setup, changer: MovingDisc | ArmDisc) -> Iterator[Conflict]:
 def _grip(setup: Setup, changer: GripChanger, derived: DerivedChanger) -> Iterator[Conflict]:
     grip = changer.grip
     if grip.push_out > grip.push_out_allowed:
-        yield Conflict(f"Opening pushes the tool {mm(grip.push_out)} mm out and the pocket allows {mm(grip.push_out_allowed)}: it "
+        yield Conflict(f"Opening pushes the tool {with_unit(grip.push_out)} out and the pocket allows {in_unit(grip.push_out_allowed)}: it "
                        "would be pressed against its seat. Raise the couple height, or make the pocket give.",
                        "/changer/grip/push_out")  # fmt: skip
     if setup.machine.spindle.nose_diameter < 0.5 * grip.holder_diameter:
@@ -246,9 +246,9 @@ def _grip(setup: Setup, changer: GripChanger, derived: DerivedChanger) -> Iterat
         needed = max(needed, forks.tine_reach + widest / 2)
         if forks.lead_in <= needed:
             wanted = float(math.ceil(needed + 5))
-            yield Conflict(f"In front of a fork, {mm(forks.lead_in)} mm out, the holder is still between its tines; "
-                           f"{mm(needed)} mm are needed.", "/changer/forks/lead_in",
-                           Cure(f"Set the lead-in to {mm(wanted)}", "/changer/forks/lead_in", wanted))  # fmt: skip
+            yield Conflict(f"In front of a fork, {with_unit(forks.lead_in)} out, the holder is still between its tines; "
+                           f"{with_unit(needed)} are needed.", "/changer/forks/lead_in",
+                           Cure(f"Set the lead-in to {in_unit(wanted)}", "/changer/forks/lead_in", wanted))  # fmt: skip
 
 
 def signal_conflicts(setup: Setup) -> Iterator[Conflict]:
@@ -268,7 +268,7 @@ def margin_advice(setup: Setup) -> Iterator[Conflict]:
     for name, axis in setup.machine.axes.items():
         across = crossing(setup, axis)
         if across and not across.stops_in_margin:
-            way = f"{across.stopping / MM_PER_INCH:.2f} in" if inch else f"{across.stopping:.1f} mm"
+            way = f"{across.stopping / MM_PER_INCH:.2f} in" if inch else f"{with_unit(across.stopping)}"
             yield Conflict(f"{name} at rapid needs {way} to stop, more than its margin: if it runs on at a soft limit, it meets "
                            "the hard stop.", f"/machine/axes/{name}/margin", severity="note")  # fmt: skip
 

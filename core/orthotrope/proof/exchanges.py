@@ -23,7 +23,7 @@ from orthotrope.sequence.exchanges import Exchange, plan_every, plan_one
 from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.control import ControlProfile
 from orthotrope.setup.styles import RackChanger, ThreadOn
-
+from orthotrope.units import shown_in
 
 MOST_MOVES = 50_000
 """Moves of an exchange in a proof; one has some dozens."""
@@ -110,14 +110,16 @@ def prove_exchanges(setup: Setup, first: int = 0, count: int | None = None, faul
 
     def case_of(one: int, other: int) -> Case:
         program = every or read_text(exchange_text(setup, profile, one, other))
-        return Case(program, profile, "exchange", world, Call(at, from_tool=one, to_tool=other, most_moves=MOST_MOVES), setup, derived)
+        return Case(
+            program, profile, "exchange", world, Call(at, from_tool=one, to_tool=other, most_moves=MOST_MOVES), setup, derived
+        )
 
     everything = pairs(setup)
     if not everything:
         return
     of_all = case_of(*everything[0])  # always the same pair, so that it does not matter where a part of the proof begins
     shared = findings_of(of_all, "setup", "static", "text") if every else findings_of(of_all, "setup")
-    if every and every.readable:
+    if every and every.readable and not of_all.main.endless:
         shared += called_otherwise(of_all)
     if any(finding.cure for finding in shared):
         beside = findings_of(of_all, "run") if of_all.program.readable else []
@@ -138,7 +140,15 @@ def prove_exchanges(setup: Setup, first: int = 0, count: int | None = None, faul
 
 def prove_chunk(document: dict[str, Any], first: int, count: int, brought: str | None = None) -> list[dict[str, Any]]:
     """Results of ``count`` pairs from the ``first`` on, as plain values: what a process of a pool is given and returns."""
-    return [result.as_json() for result in prove_exchanges(read_setup(document), first, count, True, brought)]
+    setup = read_setup(document)
+    with shown_in(setup.machine.unit):
+        return [result.as_json() for result in prove_exchanges(setup, first, count, True, brought)]
+
+
+def not_proven(one: int, other: int, why: str) -> dict[str, Any]:
+    """The result of a pair that could not be run to its end within its limits."""
+    message = f"T{one} to T{other} could not be proven. {why}" if one and other else f"This exchange could not be proven. {why}"
+    return PairResult(one, other, "stop", (Finding("unbounded-loop", "stop", message),), 0.0).as_json()
 
 
 def proof_digest(setup: Setup) -> str:

@@ -42,9 +42,3 @@ class Finding:
 def worst_first(findings: Iterable[Finding]) -> list[Finding]:
     """In the order of severity, then of time and line."""
     return sorted(findings, key=lambda f: (SEVERITIES.index(f.severity), f.at_seconds or 0.0, f.line or 0))
-
-
-def mm(value: float) -> str:
-    """A length in a message: three decimals at most, a true minus sign."""
-    text = f"{value:.3f}".rstrip("0").rstrip(".")
-    return ("0" if text == "-0" else text).replace("-", "−")

@@ -63,16 +63,18 @@ TOLD: dict[str, dict[str, Telling]] = {"thread-on": THREADED, "by hand": TELLING
 
 @dataclass(frozen=True, slots=True)
 class FaultResult:
-    """One exchange under one fault: the verdict, in words what happened, and the finding that it rests on (None: none)."""
+    """One exchange under one fault: the verdict, in words what happened, and the finding that it rests on (None: none);
+    ``sensor``: the number of the input that is dead in it."""
 
     fault: str
     verdict: Verdict
     says: str
     finding: Finding | None = None
+    sensor: int | None = None
 
     def as_json(self) -> dict[str, Any]:
         found = self.finding
-        return {"fault": self.fault, "verdict": self.verdict, "says": self.says, "check": found.check if found else None,
+        return {"sensor": self.sensor, "fault": self.fault, "verdict": self.verdict, "says": self.says, "check": found.check if found else None,
                 "quantity": found.quantity if found else None, "line": found.line if found else None,
                 "at_seconds": found.at_seconds if found else None}  # fmt: skip
 
@@ -99,25 +101,35 @@ def _each_dead(case: Case, without: Finding | None) -> FaultResult:
     first, read = case.profile.parameters.input_first, case.main.read
     asked = [entry for entry in sensors(case.world) if first + entry.number in read]
     for entry in asked:
-        inputs = tuple(replace(e, dead=e.number == entry.number) for e in case.world.inputs)
-        result = judge(case, "sensor-dead", without, replace(case.world, inputs=inputs))
+        result = judge(case, "sensor-dead", without, entry.number)
         if result.verdict != "safe":
-            return replace(result, says=f"With {entry.name} dead: {result.says}")
+            return replace(result, says=f"With {entry.name} dead: {result.says}", sensor=entry.number)
     if not asked:
         return FaultResult("sensor-dead", "safe", "It asks no sensor.")
     return FaultResult("sensor-dead", "safe", f"With any one of {len(asked)} sensors dead it stops by itself or ends as it should.")
 
 
-def judge(case: Case, fault: str, without: Finding | None = None, world: World | None = None) -> FaultResult:
-    """One exchange under one fault. ``without``: what goes wrong in it without a fault; ``world``: the one with the fault, where
-    it is not what the fault alone says."""
-    if fault == "none":
-        befallen = case
+def befallen(case: Case, fault: str, sensor: int | None = None) -> Case:
+    """The same exchange with a fault in its world or call; of ``sensor-dead`` only the one with the number ``sensor``, where one
+    is said. "none" and "stopped" are the exchange itself.
+
+    Raises:
+        InputError: where the fault can't befall it.
+    """
+    if fault in ("none", "stopped"):
+        return case
+    if sensor is not None:
+        world = replace(case.world, inputs=tuple(replace(e, dead=e.number == sensor) for e in case.world.inputs))
     else:
-        world = world or with_fault(case.world, fault, case.call.from_tool, case.call.to_tool)
-        befallen = replace(case, world=world, call=called_with(case.call, fault), _runs={})
-    run = befallen.main
-    harm = next((f for f in worst_first(findings_of(befallen, "run")) if f.check in HARMS), None) or _untrue(befallen, run)
+        world = with_fault(case.world, fault, case.call.from_tool, case.call.to_tool)
+    return replace(case, world=world, call=called_with(case.call, fault), _runs={})
+
+
+def judge(case: Case, fault: str, without: Finding | None = None, sensor: int | None = None) -> FaultResult:
+    """One exchange under one fault. ``without``: what goes wrong in it without a fault; ``sensor``: the one that is dead."""
+    under = befallen(case, fault, sensor)
+    run = under.main
+    harm = next((f for f in worst_first(findings_of(under, "run")) if f.check in HARMS), None) or _untrue(under, run)
     if harm is None:
         return FaultResult(fault, "safe", _ended(run))
     style = case.setup.changer.style if case.setup and case.setup.changer else "thread-on"

@@ -7,6 +7,7 @@ from pydantic import Field, model_validator
 from orthotrope.errors import Fault, InputError
 from orthotrope.setup.datum import Datum, PocketDatum
 from orthotrope.setup.signals import SignalNumber
+from orthotrope.units import with_unit
 from orthotrope.validation import Angle, Distance, Feed, Length, PocketNumber, PositiveLength, Record
 
 
@@ -72,7 +73,9 @@ class Rack(Record):
             faults.append(Fault("/datum/pocket", f"`pocket` must be at most {self.total}, the number of pockets there are; got "
                                 f"{self.datum.pocket}."))  # fmt: skip
         if self.rows > 1 and self.row_pitch <= 0:
-            faults.append(Fault("/row_pitch", f"`row_pitch` must be above 0 mm where there are rows; got {self.row_pitch:g}."))
+            faults.append(
+                Fault("/row_pitch", f"`row_pitch` must be above 0 where there are rows; got {with_unit(self.row_pitch)}.")
+            )
         if faults:
             raise InputError(faults)
         return self

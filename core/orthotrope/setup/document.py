@@ -15,6 +15,7 @@ from orthotrope.setup.styles import ByHand, Changer
 from orthotrope.setup.surround import Body, WorkOffset
 from orthotrope.setup.threads import Thread
 from orthotrope.setup.tools import Tool
+from orthotrope.units import shown_in
 from orthotrope.validation import Record, parse, read_json
 
 FORMAT: Literal["orthotrope-setup"] = "orthotrope-setup"
@@ -150,7 +151,14 @@ def read_setup(source: str | bytes | dict[str, Any]) -> Setup:
         source = read_json(source)
     if isinstance(source, dict) and source.get("format") != FORMAT:
         raise InputError.at("/format", f'`format` must be "{FORMAT}"; this is another kind of file.')
-    return parse(Setup, migrated(source) if isinstance(source, dict) else source)
+    with shown_in(unit_of_document(source)):
+        return parse(Setup, migrated(source) if isinstance(source, dict) else source)
+
+
+def unit_of_document(source: Any) -> Any:
+    """The unit that a document states for its machine, whatever it may be; None where it states none."""
+    machine = source.get("machine") if isinstance(source, dict) else None
+    return machine.get("unit") if isinstance(machine, dict) else None
 
 
 def setup_schema() -> dict[str, Any]:

@@ -46,6 +46,25 @@ def placed(document: Any, where: str, value: Any) -> Any:
     return copy
 
 
+def at(document: Any, where: str) -> Any:
+    """The value at a JSON pointer.
+
+    Raises:
+        InputError: where the pointer leads nowhere.
+    """
+    node = document
+    for part in where.strip("/").split("/"):
+        part = part.replace("~1", "/").replace("~0", "~")
+        index = _index(part)
+        if isinstance(node, list) and index is not None and index < len(node):
+            node = node[index]
+        elif isinstance(node, dict) and part in node:
+            node = node[part]
+        else:
+            raise InputError.at(where, "There is no such quantity in the Setup.")
+    return node
+
+
 def keyed(document: Any, where: str) -> str:
     """A JSON pointer with the entries of keyed lists by their key instead of their place: ``/tools/2/length`` of a
     document whose third tool is T7 is ``/tools/7/length``.

@@ -5,6 +5,7 @@ from typing import Annotated, Literal
 from pydantic import Field, model_validator
 
 from orthotrope.errors import Fault, InputError
+from orthotrope.units import in_unit, with_unit
 from orthotrope.validation import Acceleration, Distance, Feed, Length, PositiveLength, Record, Seconds
 
 Name = Annotated[str, Field(min_length=1, max_length=80)]
@@ -53,8 +54,8 @@ class Axis(Record):
         _ordered(self.least, self.greatest)
         room = self.travel.greatest - self.travel.least
         if 2 * self.margin >= room:
-            raise InputError.at("/margin", f"`margin` must be below {room / 2:g} mm, half of the travel; "
-                                f"got {self.margin:g}.")  # fmt: skip
+            raise InputError.at("/margin", f"`margin` must be below {with_unit(room / 2)}, half of the travel; "
+                                f"got {in_unit(self.margin)}.")  # fmt: skip
         return self
 
     @property
@@ -78,7 +79,7 @@ class Axis(Record):
 
 def _ordered(least: float, greatest: float) -> None:
     if greatest <= least:
-        raise InputError.at("/greatest", f"`greatest` must be above `least`, {least:g} mm; got {greatest:g}.")
+        raise InputError.at("/greatest", f"`greatest` must be above `least`, {with_unit(least)}; got {in_unit(greatest)}.")
 
 
 class Axes(Record):
@@ -110,7 +111,7 @@ class Spindle(Record):
     def _speeds(self) -> "Spindle":
         if self.greatest_speed <= self.least_speed:
             raise InputError([Fault("/greatest_speed", f"`greatest_speed` must be above `least_speed`, "
-                                    f"{self.least_speed:g} rev/min; got {self.greatest_speed:g}.")])  # fmt: skip
+                                    f"{self.least_speed:g} rev/min; got {in_unit(self.greatest_speed)}.")])  # fmt: skip
         return self
 
 

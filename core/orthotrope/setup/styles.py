@@ -11,6 +11,7 @@ from orthotrope.setup.changer import Grip, Heights, Orientation, Rack, Reserved
 from orthotrope.setup.control import Word
 from orthotrope.setup.machine import AxisName
 from orthotrope.setup.signals import InputRole, OutputRole
+from orthotrope.units import in_unit, with_unit
 from orthotrope.validation import Angle, Distance, Feed, Length, PocketNumber, PositiveLength, Record, Seconds, Speed
 
 
@@ -50,10 +51,10 @@ class Coupling(Record):
         faults = []
         if self.observed_lift is not None and self.observed_lift >= self.engaged_length:
             faults.append(Fault("/observed_lift", f"`observed_lift` must be below the engaged length, "
-                                f"{self.engaged_length:g} mm; got {self.observed_lift:g}."))  # fmt: skip
+                                f"{with_unit(self.engaged_length)}; got {in_unit(self.observed_lift)}."))  # fmt: skip
         if self.hole_diameter > self.nut_diameter:
             faults.append(Fault("/hole_diameter", f"`hole_diameter` must be at most the nut's diameter, "
-                                f"{self.nut_diameter:g} mm; got {self.hole_diameter:g}."))  # fmt: skip
+                                f"{with_unit(self.nut_diameter)}; got {in_unit(self.hole_diameter)}."))  # fmt: skip
         if faults:
             raise InputError(faults)
         return self
@@ -189,11 +190,11 @@ class SideEntry(RackChanger):
                 yield Fault(f"/forks/mouths/{index}/pocket", f"`pocket` must be at most {self.pocket_count}, the number of "
                             f"pockets there are; got {entry.pocket}.")  # fmt: skip
         if self.forks.thickness >= self.forks.groove_width:
-            yield Fault("/forks/thickness", f"`thickness` must be below the groove's width, {self.forks.groove_width:g} mm; got "
-                        f"{self.forks.thickness:g}.")  # fmt: skip
+            yield Fault("/forks/thickness", f"`thickness` must be below the groove's width, {with_unit(self.forks.groove_width)}; got "
+                        f"{in_unit(self.forks.thickness)}.")  # fmt: skip
         if self.forks.groove_diameter >= self.grip.holder_diameter:
-            yield Fault("/forks/groove_diameter", f"`groove_diameter` must be below the holder's, {self.grip.holder_diameter:g} "
-                        f"mm; got {self.forks.groove_diameter:g}.")  # fmt: skip
+            yield Fault("/forks/groove_diameter", f"`groove_diameter` must be below the holder's, {with_unit(self.grip.holder_diameter)}; "
+                        f"got {in_unit(self.forks.groove_diameter)}.")  # fmt: skip
 
 
 class DiscChanger(_WithPockets):

@@ -7,6 +7,7 @@ from pydantic import Field, model_validator
 from orthotrope.errors import InputError
 from orthotrope.setup.machine import Name
 from orthotrope.setup.signals import SignalNumber
+from orthotrope.units import in_unit, with_unit
 from orthotrope.validation import Angle, Distance, Length, PositiveLength, Record
 
 
@@ -54,7 +55,7 @@ Shape = TypeVar("Shape", Box, Cylinder)
 
 def _upright(body: Shape) -> Shape:
     if body.top_z <= body.bottom_z:
-        raise InputError.at("/top_z", f"`top_z` must be above `bottom_z`, {body.bottom_z:g} mm; got {body.top_z:g}.")
+        raise InputError.at("/top_z", f"`top_z` must be above `bottom_z`, {with_unit(body.bottom_z)}; got {in_unit(body.top_z)}.")
     return body
 
 

@@ -5,6 +5,7 @@ from typing import Annotated
 from pydantic import Field, model_validator
 
 from orthotrope.errors import InputError
+from orthotrope.units import in_unit, with_unit
 from orthotrope.validation import Distance, PocketNumber, PositiveLength, Record
 
 ToolNumber = Annotated[int, Field(ge=1, le=9999)]
@@ -25,6 +26,6 @@ class Tool(Record):
     @model_validator(mode="after")
     def _within_length(self) -> "Tool":
         if self.stick_out >= self.length:
-            raise InputError.at("/stick_out", f"`stick_out` must be below the length, {self.length:g} mm; "
-                                f"got {self.stick_out:g}.")  # fmt: skip
+            raise InputError.at("/stick_out", f"`stick_out` must be below the length, {with_unit(self.length)}; "
+                                f"got {in_unit(self.stick_out)}.")  # fmt: skip
         return self

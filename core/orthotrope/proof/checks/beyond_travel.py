@@ -3,7 +3,8 @@
 from collections.abc import Iterator
 
 from orthotrope.proof.case import Case, Teller, check
-from orthotrope.proof.findings import Finding, mm
+from orthotrope.proof.findings import Finding
+from orthotrope.units import in_unit, with_unit
 
 
 @check("beyond-travel", "stop", "run")
@@ -13,6 +14,6 @@ def beyond_travel(case: Case, tell: Teller) -> Iterator[Finding]:
         beyond = abs(data["value"] - data["limit"])
         setup, name = case.setup, data["axis"]
         measured = "measured/" if setup and setup.machine.axes[name].measured else ""
-        yield tell.of_event(event, f"{data['axis']} would go to {mm(data['value'])} mm, {mm(beyond)} beyond its "
-                            f"{data['side']} limit {mm(data['limit'])}; correct the position or the travel.",
+        yield tell.of_event(event, f"{data['axis']} would go to {with_unit(data['value'])}, {in_unit(beyond)} beyond its "
+                            f"{data['side']} limit {in_unit(data['limit'])}; correct the position or the travel.",
                             f"/machine/axes/{name}/{measured}{data['side']}")  # fmt: skip

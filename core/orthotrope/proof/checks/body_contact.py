@@ -3,9 +3,10 @@
 from collections.abc import Iterator
 
 from orthotrope.proof.case import Case, Teller, check
-from orthotrope.proof.findings import Cure, Finding, mm
+from orthotrope.proof.findings import Cure, Finding
 from orthotrope.proof.stored import stored_top
 from orthotrope.setup.styles import RackChanger
+from orthotrope.units import in_unit, with_unit
 
 
 @check("body-contact", "stop", "run")
@@ -27,9 +28,9 @@ def body_contact(case: Case, tell: Teller) -> Iterator[Finding]:
             if data["deep"] > 0 and (sideways or low):
                 quantity = "/changer/heights/stored_top_z"
                 wanted = round(max(stored, top + data["deep"]) if sideways else stored, 3)
-                more = f" The stored top of {mm(top)} is too low; the run needs {mm(wanted)} or more."
-                cure = Cure(f"Set the stored top to {mm(wanted)}", quantity, wanted)
+                more = f" The stored top of {in_unit(top)} is too low; the run needs {in_unit(wanted)} or more."
+                cure = Cure(f"Set the stored top to {in_unit(wanted)}", quantity, wanted)
         mover, body = data["mover"], data["body"]
-        deep = f", {mm(data['deep'])} mm deep if it went on" if data["deep"] else ""
-        yield tell.of_event(event, f"{mover[0].upper()}{mover[1:]} meets {body}{deep}, at X {mm(x)} Y {mm(y)} Z "
-                            f"{mm(z)}.{more}", quantity, cure)  # fmt: skip
+        deep = f", {with_unit(data['deep'])} deep if it went on" if data["deep"] else ""
+        yield tell.of_event(event, f"{mover[0].upper()}{mover[1:]} meets {body}{deep}, at X {in_unit(x)} Y {in_unit(y)} Z "
+                            f"{in_unit(z)}.{more}", quantity, cure)  # fmt: skip

@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from orthotrope.proof.case import Case, Teller, check
 from orthotrope.proof.findings import Finding
+from orthotrope.units import feed_with_unit
 
 
 @check("feed-left", "note", "text")
@@ -16,6 +17,6 @@ def feed_left(case: Case, tell: Teller) -> Iterator[Finding]:
         turning = segment.kind == "feed" and abs(run.trace.turning(segment.t1)) > 0
         if segment.feed == feed and (segment.kind == "touch" or turning):
             what = "touching" if segment.kind == "touch" else "coupling"
-            yield tell(f"The {what} feed, {feed:g} mm/min, stays in force after the end; the job must state its feed "
+            yield tell(f"The {what} feed, {feed_with_unit(feed)}, stays in force after the end; the job must state its feed "
                        f"again.", line)  # fmt: skip
             return

@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from orthotrope.proof.case import Case, Teller, check
 from orthotrope.proof.findings import Finding
+from orthotrope.units import feed_with_unit
 
 
 @check("feed-over-axis", "warn", "run")
@@ -13,5 +14,5 @@ def feed_over_axis(case: Case, tell: Teller) -> Iterator[Finding]:
         key = (event.data["axis"], round(event.data["feed"], 3))
         if key not in told:
             told.add(key)
-            yield tell.of_event(event, f"{key[0]} would have to go {event.data['feed']:.0f} mm/min; it can go "
+            yield tell.of_event(event, f"{key[0]} would have to go {feed_with_unit(event.data['feed'])}; it can go "
                                 f"{event.data['limit']:.0f}. Lower the feed.", f"/machine/axes/{key[0]}/rapid")  # fmt: skip

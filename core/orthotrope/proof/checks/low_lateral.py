@@ -6,9 +6,10 @@ from orthotrope.machine.motion import Vector
 from orthotrope.machine.shapes import BoxBody
 from orthotrope.machine.world import GripPockets, ThreadPockets
 from orthotrope.proof.case import Case, Teller, check
-from orthotrope.proof.findings import Cure, Finding, mm
+from orthotrope.proof.findings import Cure, Finding
 from orthotrope.proof.stored import stored_top
 from orthotrope.setup.styles import RackChanger
+from orthotrope.units import in_unit
 
 
 @check("low-lateral", "stop", "run")
@@ -44,10 +45,10 @@ def low_lateral(case: Case, tell: Teller) -> Iterator[Finding]:
             carries = f"T{held} in the spindle" if tool else "the empty spindle"
             wanted = round(top, 3)
             quantity = "/changer/heights/stored_top_z"
-            cure = Cure(f"Set the stored top to {mm(wanted)}", quantity, wanted)
+            cure = Cure(f"Set the stored top to {in_unit(wanted)}", quantity, wanted)
             lower = setup.changer.heights.stored_top_z < top - 1e-6
-            yield tell(f"It goes sideways over the changer at Z {mm(low)} with {carries}; {mm(needed)} is needed (stored top "
-                       f"{mm(top)} + carried {mm(carried)} + margin {mm(setup.changer.heights.margin)}).",
+            yield tell(f"It goes sideways over the changer at Z {in_unit(low)} with {carries}; {in_unit(needed)} is needed (stored top "
+                       f"{in_unit(top)} + carried {in_unit(carried)} + margin {in_unit(setup.changer.heights.margin)}).",
                        segment.line, segment.t0, start, quantity, cure if lower else None)  # fmt: skip
 
 

@@ -3,7 +3,8 @@
 from collections.abc import Iterator
 
 from orthotrope.proof.case import Case, Teller, check
-from orthotrope.proof.findings import Finding, mm
+from orthotrope.proof.findings import Finding
+from orthotrope.units import in_unit, with_unit
 
 
 @check("low-return", "stop", "run")
@@ -18,6 +19,6 @@ def low_return(case: Case, tell: Teller) -> Iterator[Finding]:
     park = magazine.park_z if magazine else max(max(s.start[2], s.end[2]) for s in run.trace.segments)
     end = run.trace.blocks[-1].position
     if end[2] < park - 1e-3:
-        yield tell(f"Z ends at {mm(end[2])} mm, below park height {mm(park)}; the new tool may be longer. Leave Z at park.",
+        yield tell(f"Z ends at {with_unit(end[2])}, below park height {in_unit(park)}; the new tool may be longer. Leave Z at park.",
                    run.trace.segments[-1].line, run.trace.seconds, end,
                    "/changer/heights/park_z" if magazine else None)  # fmt: skip

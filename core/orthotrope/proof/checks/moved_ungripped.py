@@ -4,7 +4,8 @@ from collections.abc import Iterator
 
 from orthotrope.machine.world import ThreadPockets
 from orthotrope.proof.case import Case, Teller, check
-from orthotrope.proof.findings import Finding, mm
+from orthotrope.proof.findings import Finding
+from orthotrope.units import in_unit, with_unit
 
 
 @check("moved-ungripped", "stop", "run")
@@ -19,10 +20,8 @@ def moved_ungripped(case: Case, tell: Teller) -> Iterator[Finding]:
             continue
         thread = rack.engaged if isinstance(rack, ThreadPockets) else 0.0
         if data["fetching"]:
-            what = f"The spindle leaves with T{data['tool']} held by {mm(data['engaged'])} of {mm(thread)} mm of thread"
+            what = f"The spindle leaves with T{data['tool']} held by {in_unit(data['engaged'])} of {with_unit(thread)} of thread"
         else:
-            what = (
-                f"The spindle pulls at pocket {data['pocket']}: T{data['tool']} is still held by {mm(data['engaged'])} mm of thread"
-            )
+            what = f"The spindle pulls at pocket {data['pocket']}: T{data['tool']} is still held by {with_unit(data['engaged'])} of thread"
         yield tell.of_event(event, f"{what}; dwell longer at couple height with the spindle turning.",
                             "/changer/coupling/dwell")  # fmt: skip

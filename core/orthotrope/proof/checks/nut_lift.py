@@ -5,8 +5,9 @@ from collections.abc import Iterator
 
 from orthotrope.machine.world import ThreadPockets
 from orthotrope.proof.case import Case, Teller, check
-from orthotrope.proof.findings import Cure, Finding, mm
+from orthotrope.proof.findings import Cure, Finding
 from orthotrope.setup.styles import ThreadOn
+from orthotrope.units import feed_with_unit, in_unit, with_unit
 
 
 @check("nut-lift", "warn", "run")
@@ -20,8 +21,8 @@ def nut_lift(case: Case, tell: Teller) -> Iterator[Finding]:
             continue
         way = "drawn up" if lift > 0 else "pushed down"
         what = (
-            f"The nut of T{event.data['tool']} is {way} {mm(abs(lift))} mm while the thread runs on; "
-            f"its pocket allows {mm(rack.float_allowed)}."
+            f"The nut of T{event.data['tool']} is {way} {with_unit(abs(lift))} while the thread runs on; "
+            f"its pocket allows {in_unit(rack.float_allowed)}."
         )
         if setup is None or derived is None or derived.coupling is None or not isinstance(setup.changer, ThreadOn):
             yield tell.of_event(event, what)
@@ -29,12 +30,12 @@ def nut_lift(case: Case, tell: Teller) -> Iterator[Finding]:
         coupling, limit = derived.coupling, derived.coupling.feed_limit
         if coupling.ideal_feed <= limit + 1e-9:
             feed = round(coupling.ideal_feed, 3)
-            cure = Cure(f"Use {feed:g} mm/min", "/changer/coupling/feed", feed)
+            cure = Cure(f"Use {feed_with_unit(feed)}", "/changer/coupling/feed", feed)
             yield tell.of_event(event, f"{what} The feed does not fit {setup.changer.coupling.speed:g} rev/min at "
-                                f"{mm(rack.lead)} mm a turn.", cure.where, cure)  # fmt: skip
+                                f"{with_unit(rack.lead)} a turn.", cure.where, cure)  # fmt: skip
         else:
             speed = math.floor(limit / rack.lead)
             cure = Cure(f"Use {speed:g} rev/min", "/changer/coupling/speed", float(speed))
             yield tell.of_event(event, f"{what} In the ramp at the bottom Z slows down while the spindle goes on; with this "
-                                f"acceleration {mm(limit)} mm/min is the fastest good feed, "
+                                f"acceleration {feed_with_unit(limit)} is the fastest good feed, "
                 f"{speed:g} rev/min.", cure.where, cure)  # fmt: skip

@@ -4,8 +4,9 @@ from collections.abc import Iterator
 
 from orthotrope.machine.world import ThreadPockets
 from orthotrope.proof.case import Case, Teller, check
-from orthotrope.proof.findings import Cure, Finding, mm
+from orthotrope.proof.findings import Cure, Finding
 from orthotrope.setup.styles import ThreadOn
+from orthotrope.units import in_unit, with_unit
 
 
 @check("nut-pushed", "warn", "run")
@@ -18,8 +19,8 @@ def nut_pushed(case: Case, tell: Teller) -> Iterator[Finding]:
         pushed = event.data["pushed"]
         if pushed <= rack.give + 1e-9:
             continue
-        what = (f"Putting T{event.data['tool']} down, its nut is pushed {mm(pushed)} mm below its seat; the pocket gives "
-                f"{mm(rack.give)}.")  # fmt: skip
+        what = (f"Putting T{event.data['tool']} down, its nut is pushed {with_unit(pushed)} below its seat; the pocket gives "
+                f"{in_unit(rack.give)}.")  # fmt: skip
         if setup is None or not isinstance(setup.changer, ThreadOn):
             yield tell.of_event(event, what)
             continue

@@ -3,8 +3,8 @@
 from collections.abc import Iterator
 
 from orthotrope.proof.case import Case, Teller, check
-from orthotrope.proof.findings import Finding, mm
-from orthotrope.units import MM_PER_INCH
+from orthotrope.proof.findings import Finding
+from orthotrope.units import MM_PER_INCH, in_unit, with_unit
 
 WITHIN = 0.02
 """Part by which a value may miss 25.4 times (or 1/25.4 of) the Setup's (checks.md)."""
@@ -22,8 +22,8 @@ def unit_implausible(case: Case, tell: Teller) -> Iterator[Finding]:
         smaller = event.data["value"] / MM_PER_INCH
         if axes[axis].soft_least <= smaller <= axes[axis].soft_greatest:
             told.add(axis)
-            yield tell.of_event(event, f"{event.data['axis']} {mm(event.data['value'])} mm is beyond the travel, and "
-                                f"{mm(smaller)} would be within it; is the program in the other unit?")  # fmt: skip
+            yield tell.of_event(event, f"{event.data['axis']} {with_unit(event.data['value'])} is beyond the travel, and "
+                                f"{in_unit(smaller)} would be within it; is the program in the other unit?")  # fmt: skip
     if derived is None or case.purpose != "exchange":
         return
     ladder = derived.ladder
@@ -42,7 +42,7 @@ def unit_implausible(case: Case, tell: Teller) -> Iterator[Finding]:
                     told.add(axis)
                     times = "25.4 times" if factor > 1 else "1/25.4 of"
                     yield tell(
-                        f"{'XYZ'[axis]} {mm(value)} mm is {times} the Setup's {mm(other)}; is the program in the other unit?",
+                        f"{'XYZ'[axis]} {with_unit(value)} is {times} the Setup's {in_unit(other)}; is the program in the other unit?",
                         segment.line,
                         segment.t0,
                         segment.start,

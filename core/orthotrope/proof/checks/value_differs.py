@@ -5,9 +5,9 @@ from dataclasses import dataclass
 
 from orthotrope.machine.trace import Segment
 from orthotrope.proof.case import Case, Teller, check
-from orthotrope.proof.findings import Finding, mm
+from orthotrope.proof.findings import Finding
 from orthotrope.setup.styles import ByHand, DiscChanger, SideEntry, ThreadOn
-from orthotrope.units import MM_PER_INCH
+from orthotrope.units import MM_PER_INCH, in_unit
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,7 +73,7 @@ def value_differs(case: Case, tell: Teller) -> Iterator[Finding]:
         for name, value, meant, quantity, allowed, where in wanted:
             if abs(value - meant) > allowed and name not in told:
                 told.add(name)
-                yield tell(f"{name[0].upper()}{name[1:]}: the program has {mm(value)}, the Setup {mm(meant)}; correct the one that "
+                yield tell(f"{name[0].upper()}{name[1:]}: the program has {in_unit(value)}, the Setup {in_unit(meant)}; correct the one that "
                            f"is wrong.", where.line, where.t0, where.start, quantity)  # fmt: skip
 
 

@@ -1,10 +1,12 @@
 """Make an account with a role, or set the role and password of one: manage.py account NAME ROLE (asks for the password)."""
 
 import getpass
+import sys
 from argparse import ArgumentParser
 from typing import Any
 
-from django.core.management.base import BaseCommand
+from django.core.management.base import BaseCommand, CommandError
+from orthotrope.errors import InputError
 
 from shop.roles import ROLES, make_account
 
@@ -17,5 +19,12 @@ class Command(BaseCommand):
         parser.add_argument("role", choices=ROLES)
 
     def handle(self, *args: Any, **options: Any) -> None:
-        make_account(options["name"], options["role"], getpass.getpass("Password: "))
+        asked = sys.stdin.isatty()
+        password = getpass.getpass("Password: ") if asked else sys.stdin.readline().rstrip("\n")
+        if asked and getpass.getpass("Once more: ") != password:
+            raise CommandError("The two passwords differ; nothing was changed.")
+        try:
+            make_account(options["name"], options["role"], password)
+        except InputError as bad:
+            raise CommandError(" ".join(fault.what for fault in bad.faults)) from None
         self.stdout.write(f"{options['name']} is a {options['role']}")

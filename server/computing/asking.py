@@ -1,0 +1,106 @@
+"""Who asks: a few at a time for each user, so that none takes all workers; dropped when the asker has gone or asks anew."""
+
+import threading
+import time
+from collections.abc import Callable
+from concurrent.futures import CancelledError
+from concurrent.futures import TimeoutError as NotYet
+from dataclasses import dataclass, field
+from typing import Any
+
+from computing.limits import Crowded, Dropped, TooLong
+from computing.processes import LOOK, Processes
+
+AT_A_TIME = 2
+"""Tasks of one user that are worked on at the same time; the others wait."""
+
+MOST_WAITING = 8
+"""Requests of one user that wait; one more is refused."""
+
+GRACE = 0.25
+"""Seconds that a task which nobody wants any more may go on: most are over by then, and a new worker costs more."""
+
+
+@dataclass(slots=True)
+class Asker:
+    """Who waits for an answer. ``gone``: whether the connection has ended meanwhile; ``kind``: an earlier question of the same
+    user and kind is of no interest once this one is asked ("": each is)."""
+
+    user: int
+    gone: Callable[[], bool] = lambda: False
+    kind: str = ""
+
+
+@dataclass(slots=True)
+class _User:
+    room: threading.Semaphore = field(default_factory=lambda: threading.Semaphore(AT_A_TIME))
+    here: int = 0
+
+
+class Desk:
+    """Takes questions and has them worked on."""
+
+    def __init__(self, processes: Processes):
+        self.processes = processes
+        self._lock = threading.Lock()
+        self._users: dict[int, _User] = {}
+        self._newest: dict[tuple[int, str], object] = {}
+
+    def ask(self, asker: Asker, function: Callable[..., Any], *args: Any) -> Any:
+        """The result of a task, or its refusal.
+
+        Raises:
+            Refused: with the reason.
+            Exception: what the task itself raises.
+        """
+        mine = object()
+        with self._lock:
+            user = self._users.setdefault(asker.user, _User())
+            if user.here >= AT_A_TIME + MOST_WAITING:
+                raise Crowded
+            user.here += 1
+            if asker.kind:
+                self._newest[asker.user, asker.kind] = mine
+        try:
+            return self._turn(asker, user, mine, function, args)
+        finally:
+            with self._lock:
+                user.here -= 1
+                if user.here == 0:
+                    self._users.pop(asker.user, None)
+                if asker.kind and self._newest.get((asker.user, asker.kind)) is mine:
+                    del self._newest[asker.user, asker.kind]
+
+    def _unwanted(self, asker: Asker, mine: object) -> bool:
+        later = asker.kind and self._newest.get((asker.user, asker.kind)) is not mine
+        return bool(later) or asker.gone()
+
+    def _turn(self, asker: Asker, user: _User, mine: object, function: Callable[..., Any], args: tuple[Any, ...]) -> Any:
+        until = time.monotonic() + 3 * self.processes.limits.seconds
+        while not user.room.acquire(timeout=LOOK):
+            if self._unwanted(asker, mine):
+                raise Dropped
+            if time.monotonic() > until:
+                raise Crowded
+        try:
+            return self._result(asker, mine, function, args)
+        finally:
+            user.room.release()
+
+    def _result(self, asker: Asker, mine: object, function: Callable[..., Any], args: tuple[Any, ...]) -> Any:
+        if self._unwanted(asker, mine):
+            raise Dropped
+        task = self.processes.submit(function, *args)
+        begun, most = time.monotonic(), 3 * self.processes.limits.seconds
+        while True:
+            try:
+                return task.result(LOOK)
+            except NotYet:
+                if task.done():  # the task itself has raised it
+                    raise
+            except CancelledError:
+                raise Dropped from None
+            passed = time.monotonic() - begun
+            if passed > most or (passed > GRACE and self._unwanted(asker, mine)):
+                self.processes.stop(task)
+                raise TooLong(most) if passed > most else Dropped

@@ -1,0 +1,207 @@
+"""Worker processes as an executor. Each has a pipe of its own, so that one that dies takes nothing with it."""
+
+import contextlib
+import multiprocessing
+import os
+import queue
+import signal
+import sys
+import threading
+import time
+from collections.abc import Callable
+from concurrent.futures import Executor, Future
+from functools import partial
+from multiprocessing import forkserver
+from multiprocessing.connection import Connection
+from typing import Any, TypeVar
+
+from computing.limits import Died, Dropped, Limits, TooLong, TooMuch, hold
+
+LOOK = 0.05
+"""Seconds between two looks whether a task is still wanted."""
+
+TASKS = 400
+"""After so many tasks a worker is replaced: what it has gathered goes with it."""
+
+LONG, YIELDING = 1.0, 10
+"""A task that has run for so many seconds goes on with this niceness, and its worker is replaced after it: what is asked by
+others is worked on first."""
+
+Result = TypeVar("Result")
+_context = multiprocessing.get_context("forkserver")
+
+
+def prepare(*modules: str) -> None:
+    """Modules that every worker has from its beginning; to be called before the first one starts."""
+    os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")  # a thread a core for each worker would only be in each other's way
+    _context.set_forkserver_preload(["__main__", *modules])
+
+
+_starting = threading.Lock()
+
+
+def _ready() -> None:
+    """Start the process that the workers are forked from. It finds modules by the environment alone: this process' own places are
+    not told to it."""
+    with _starting:
+        before = os.environ.get("PYTHONPATH")
+        os.environ["PYTHONPATH"] = os.pathsep.join(place for place in sys.path if place)
+        try:
+            forkserver.ensure_running()
+        finally:
+            if before is None:
+                del os.environ["PYTHONPATH"]
+            else:
+                os.environ["PYTHONPATH"] = before
+
+
+def _end_with(parent: int) -> None:
+    """End as soon as the process that started this one is gone, however it ended."""
+    while os.getppid() == parent:
+        time.sleep(0.5)
+    os._exit(1)
+
+
+def _work(pipe: Connection, memory: int, nice: int) -> None:
+    """A worker's life: tasks in, results out."""
+    signal.signal(signal.SIGINT, signal.SIG_IGN)  # Ctrl C is the server's, which ends its workers itself
+    signal.signal(signal.SIGTERM, signal.SIG_DFL)
+    threading.Thread(target=_end_with, args=(os.getppid(),), daemon=True).start()
+    os.nice(nice)
+    hold(memory)
+    while True:
+        try:
+            function, args = pipe.recv()
+        except (EOFError, OSError):
+            return
+        try:
+            answer: tuple[bool, Any] = True, function(*args)
+        except MemoryError:
+            answer = False, None
+        except Exception as failed:  # told to whoever asked
+            answer = True, failed
+        try:
+            pipe.send(answer)
+        except MemoryError:
+            pipe.send((False, None))
+        except Exception as failed:  # what can't be sent is told in words
+            pipe.send((True, RuntimeError(f"{type(failed).__name__}: {failed}")))
+
+
+class Worker:
+    """One process; it does one task at a time."""
+
+    def __init__(self, memory: int, nice: int):
+        _ready()
+        self.memory, self.tasks = memory, 0
+        self.pipe, there = _context.Pipe()
+        self.process = _context.Process(target=_work, args=(there, memory, nice), daemon=True)
+        self.process.start()
+        there.close()
+
+    def run(self, function: Callable[..., Any], args: tuple[Any, ...], seconds: float, unwanted: Callable[[], bool]) -> Any:
+        """Run a task.
+
+        Raises:
+            Refused: where it took too long or too much, its process died, or it is ``unwanted`` now; the worker is of no use
+                after that.
+            Exception: what the task itself raises.
+        """
+        begun = time.monotonic()
+        self.tasks += 1
+        try:
+            self.pipe.send((function, args))
+            while not self.pipe.poll(LOOK):
+                if unwanted():
+                    raise Dropped
+                passed = time.monotonic() - begun
+                if passed > seconds:
+                    raise TooLong(seconds)
+                if passed > LONG and self.tasks < TASKS:
+                    self.tasks = TASKS
+                    os.setpriority(os.PRIO_PROCESS, self.process.pid or 0, YIELDING)
+            done, result = self.pipe.recv()
+        except (EOFError, OSError):
+            raise Died from None
+        if not done:
+            raise TooMuch(self.memory)
+        if isinstance(result, Exception):
+            raise result
+        return result
+
+    def end(self) -> None:
+        """Kill the process."""
+        self.process.kill()
+        self.process.join(1)
+        self.pipe.close()
+
+
+class Processes(Executor):
+    """So many workers, each led by a thread. A running task is stopped by :meth:`stop`; the executor's own cancelling is for
+    those that wait."""
+
+    def __init__(self, count: int, limits: Limits, nice: int = 0):
+        self.limits, self.nice = limits, nice
+        self._waiting: queue.SimpleQueue[tuple[Future[Any], Callable[..., Any], tuple[Any, ...]] | None] = queue.SimpleQueue()
+        self._unwanted: set[Future[Any]] = set()
+        self._workers: list[Worker | None] = [None] * count
+        self._over = False
+        for place in range(count):
+            threading.Thread(target=self._lead, args=(place,), daemon=True, name=f"worker-{place}").start()
+
+    def submit(self, function: Callable[..., Result], /, *args: Any, **kwargs: Any) -> "Future[Result]":
+        if self._over:
+            raise RuntimeError("The workers have ended.")
+        if kwargs:
+            raise TypeError("Tasks are given their arguments by place.")
+        future: Future[Result] = Future()
+        self._waiting.put((future, function, args))
+        return future
+
+    def stop(self, future: "Future[Any]") -> None:
+        """Nobody wants the result any more: a waiting task is not begun, a running one is ended with its process."""
+        if not future.cancel() and not future.done():
+            self._unwanted.add(future)
+
+    def warm(self) -> None:
+        """Start all workers now, not with their first tasks."""
+        for place in range(len(self._workers)):
+            self._workers[place] = self._workers[place] or Worker(self.limits.memory, self.nice)
+
+    def shutdown(self, wait: bool = True, *, cancel_futures: bool = False) -> None:
+        """End at once, whatever is running."""
+        self._over = True
+        for _ in self._workers:
+            self._waiting.put(None)
+        for worker in self._workers:
+            if worker:
+                with contextlib.suppress(OSError, ValueError):
+                    worker.process.kill()
+
+    def _is_unwanted(self, future: "Future[Any]") -> bool:
+        return self._over or future in self._unwanted
+
+    def _lead(self, place: int) -> None:
+        while (task := self._waiting.get()) is not None and not self._over:
+            future, function, args = task
+            if not future.set_running_or_notify_cancel():
+                continue
+            worker = self._workers[place]
+            try:
+                if worker is None or not worker.process.is_alive():
+                    worker = self._workers[place] = Worker(self.limits.memory, self.nice)
+                result = worker.run(function, args, self.limits.seconds, partial(self._is_unwanted, future))
+            except (Died, Dropped, TooLong, TooMuch) as refused:
+                if worker:
+                    worker.end()
+                self._workers[place] = None
+                future.set_exception(refused)
+            except BaseException as failed:  # the task's own, or a worker that could not be started
+                future.set_exception(failed)
+            else:
+                future.set_result(result)
+                if worker.tasks >= TASKS:
+                    worker.end()
+                    self._workers[place] = None
+            finally:
+                self._unwanted.discard(future)

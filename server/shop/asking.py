@@ -1,0 +1,43 @@
+"""The desk at which this server's users ask: its worker processes, started when they are first needed."""
+
+import threading
+from functools import cache
+from typing import Any
+
+from computing.asking import Asker, Desk
+from computing.limits import Limits
+from computing.processes import Processes, prepare
+from django.conf import settings
+from django.contrib.auth.models import User
+from django.http import HttpRequest
+
+prepare("shop.worker")
+
+
+@cache
+def desk() -> Desk:
+    """The one desk of this process."""
+    return Desk(Processes(settings.ANSWERS, Limits(settings.ANSWER_SECONDS, settings.ANSWER_MEMORY)))
+
+
+def end() -> None:
+    """The server ends: so do its workers."""
+    if desk.cache_info().currsize:
+        desk().processes.shutdown()
+
+
+def asker(request: HttpRequest, kind: str = "") -> Asker:
+    """Who asks. ``kind``: what is asked anew again and again in one window of the browser; only the newest question counts."""
+    gone: threading.Event | None = getattr(request, "scope", {}).get("gone")
+    window = request.headers.get("X-Window", "")[:40]
+    number = request.user.pk if isinstance(request.user, User) else 0
+    return Asker(number, gone.is_set if gone else lambda: False, f"{kind} {window}" if kind and window else "")
+
+
+def ask(request: HttpRequest, kind: str, job: Any, *args: Any) -> Any:
+    """The result of a job for whoever sent this request.
+
+    Raises:
+        Refused: with the reason.
+    """
+    return desk().ask(asker(request, kind), job, *args)

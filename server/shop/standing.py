@@ -1,0 +1,173 @@
+"""How far a machine is: its proofs, the tests of its inputs, the marks of its stages. Read from what is stored."""
+
+from typing import Any
+
+from orthotrope.calc.derived import derive
+from orthotrope.calc.wiring import as_tested
+from orthotrope.proof.conflicts import conflicts, signal_conflicts
+from orthotrope.proof.exchanges import proof_digest
+from orthotrope.proof.findings import SEVERITIES
+from orthotrope.setup import Setup, read_setup
+from orthotrope.setup.changes import Change, Conflict, changes
+from orthotrope.validation import unit_at
+
+from shop import proving
+from shop.models import InputTest, Machine, Proof, Revision
+
+
+def latest_proof(machine: Machine, brought: bool = False) -> Proof | None:
+    """The newest proof of the written text, or of one that was brought."""
+    found = machine.proofs.exclude(brought="") if brought else machine.proofs.filter(brought="")
+    return found.order_by("-pk").select_related("revision", "author").first()
+
+
+def proof_json(proof: Proof, head: Revision, with_pairs: bool = False) -> dict[str, Any]:
+    """A proof, whether it is stale, and what it was that changed since."""
+    stale = proof.digest != proof_digest(read_setup(head.document))
+    state = proof.state
+    if state == Proof.State.RUNNING and not proving.is_running(proof):
+        proof.refresh_from_db()  # it may have ended since it was read
+        state = proof.state if proof.state != Proof.State.RUNNING else Proof.State.CANCELLED  # the server was stopped
+    worst = [result["worst"] for result in proof.results]
+    verdicts = [fault["verdict"] for result in proof.results for fault in result.get("faults", [])]
+    reasons = []
+    if stale:
+        before, after = (read_setup(revision.document).as_json() for revision in (proof.revision, head))
+        reasons = [change_json(change) for change in changes(before, after)]
+    summary = {
+        "id": proof.pk, "state": state, "done": proof.done, "total": proof.total, "stop": worst.count("stop"),
+        "warn": worst.count("warn"), "cases": len(verdicts), "unsafe": verdicts.count("unsafe"),
+        "unnoticed": verdicts.count("can't be noticed"), "revision": proof.revision.number, "author": proof.author.get_username(),
+        "started": proof.started, "file": proof.file, "error": proof.error, "stale": stale, "changes": reasons, "place": proving.place(proof),
+        "changed_by": head.author.get_username() if stale else "", "changed_at": head.changed if stale else None}  # fmt: skip
+    if with_pairs:
+        summary["pairs"] = [{**r, "from_tool": r["from"], "to_tool": r["to"]} for r in proof.results]
+        summary["brought"] = proof.brought
+        summary["causes"] = causes(proof.results)
+        summary["faults"] = fault_groups(proof.results)
+        summary["times"] = times(proof.results)
+    return summary
+
+
+def causes(results: list[dict[str, Any]]) -> list[dict[str, Any]]:
+    """The findings of all pairs by cause (same check, same value of the Setup, same cure), the worst and widest first."""
+    found: dict[tuple[str, str, str], dict[str, Any]] = {}
+    for result in results:
+        for finding in result["findings"]:
+            cure = finding["cure"]["says"] if finding["cure"] else ""
+            key = (finding["check"], finding["quantity"] or finding["message"], cure)
+            cause = found.setdefault(key, {"finding": finding, "pairs": []})
+            pair_of = [result["from"], result["to"]]
+            if pair_of not in cause["pairs"]:
+                cause["pairs"].append(pair_of)
+    return sorted(found.values(), key=lambda c: (SEVERITIES.index(c["finding"]["severity"]), -len(c["pairs"])))
+
+
+def times(results: list[dict[str, Any]]) -> list[dict[str, Any]]:
+    """The longest and the shortest exchange, each with where its time goes; fewer where there are fewer."""
+    told = [result for result in results if result.get("spent")]
+    chosen = {id(pick): pick for pick in (max(told, key=_seconds), min(told, key=_seconds))} if told else {}
+    found = []
+    for pick in chosen.values():
+        shares = [{"name": name, "seconds": seconds} for name, seconds in pick["spent"].items()]
+        found.append({"from_tool": pick["from"], "to_tool": pick["to"], "seconds": pick["seconds"], "shares": shares})
+    return found
+
+
+def _seconds(result: dict[str, Any]) -> float:
+    return float(result["seconds"])
+
+
+def fault_groups(results: list[dict[str, Any]]) -> list[dict[str, Any]]:
+    """The verdicts of all pairs by fault, and within a fault by what it came to (same verdict, same check): the worst and
+    widest first, each with the first pair's sentence."""
+    found: dict[str, dict[tuple[str, str], dict[str, Any]]] = {}
+    for result in results:
+        for fault in result.get("faults", []):
+            groups = found.setdefault(fault["fault"], {})
+            key = (fault["verdict"], fault["check"] or "")
+            group = groups.setdefault(
+                key, {"verdict": fault["verdict"], "check": fault["check"], "says": fault["says"], "pairs": []}
+            )
+            group["pairs"].append([result["from"], result["to"]])
+    order = ("unsafe", "can't be noticed", "safe")
+    return [{"fault": name, "groups": sorted(groups.values(), key=lambda g: (order.index(g["verdict"]), -len(g["pairs"])))}
+            for name, groups in found.items()]  # fmt: skip
+
+
+def change_json(change: Change | Conflict) -> dict[str, Any]:
+    """A change, or a value that two people changed, with the unit that its values have in the core."""
+    return {**change.as_json(), "unit": unit_at(Setup, change.where)}
+
+
+def stages(setup: Setup, proof: dict[str, Any] | None, tests: list[dict[str, Any]]) -> list[dict[str, str]]:
+    """How far a machine is along the stages that are built. The evidence of the signals is their tests."""
+    told = list(conflicts(setup, derive(setup)))
+    evidence = "open"
+    why = "No proof has been run."
+    if proof and proof["stale"]:
+        evidence, why = "stale", "The Setup has changed since the proof."
+    elif proof and proof["state"] == "done":
+        evidence = "failing" if proof["stop"] or proof["unsafe"] else "proven"
+        if proof["stop"]:
+            why = f"{proof['stop']} of {proof['total']} exchanges have a stop."
+        elif proof["unsafe"]:
+            why = f"{proof['unsafe']} of {proof['cases']} cases under faults are unsafe."
+        else:
+            why = f"All {proof['total']} exchanges are proven."
+    elif proof:
+        why = f"The proof is {proof['state']}, {proof['done']} of {proof['total']}."
+
+    def mark(name: str, filled: bool, missing: str) -> dict[str, str]:
+        if not filled:
+            return {"name": name, "mark": "open", "why": missing}
+        if evidence == "open":
+            return {"name": name, "mark": "filled", "why": "Filled in, not proven."}
+        return {"name": name, "mark": evidence if evidence != "failing" else "filled", "why": why}
+
+    changer = mark("Changer", setup.changer is not None, "There is no changer yet.")
+    if told:
+        changer = {"name": "Changer", "mark": "failing", "why": told[0].message}
+    tools = mark("Tools", bool(setup.exchangeable()), "No tool is stored in a pocket yet.")
+    return [mark("Machine", True, ""), _signals_mark(setup, tests), changer, tools,
+            {"name": "Proof", "mark": evidence, "why": why}]  # fmt: skip
+
+
+def _signals_mark(setup: Setup, tests: list[dict[str, Any]]) -> dict[str, str]:
+    newest = {test["number"]: test for test in tests}
+    names = [entry.name for entry in setup.inputs if entry.number not in newest]
+    stale = [entry.name for entry in setup.inputs if entry.number in newest and newest[entry.number]["stale"]]
+    failed = [entry.name for entry in setup.inputs if entry.number in newest and newest[entry.number]["outcome"] != "passed"]
+
+    def told(mark: str, why: str) -> dict[str, str]:
+        return {"name": "Signals", "mark": mark, "why": why}
+
+    if not setup.inputs and not setup.outputs:
+        return told("open", "There is no input or output yet.")
+    if twice := next(signal_conflicts(setup), None):
+        return told("failing", twice.message)
+    if stale:
+        return told("stale", f"Changed since its test: {', '.join(stale)}.")
+    if failed:
+        return told("failing", f"Did not pass its test: {', '.join(failed)}.")
+    if names:
+        return told("filled", f"Not tested: {', '.join(names)}.")
+    return told("proven", "All inputs are tested.")
+
+
+def tests_answer(machine: Machine, setup: Setup) -> list[dict[str, Any]]:
+    """The newest test of each input, and whether it holds for the wiring of now."""
+    wired = {entry.number: InputTest.wired_as(entry) for entry in setup.inputs}
+    known = {entry.number: entry for entry in setup.inputs}
+    found = []
+    for number, test in InputTest.newest(machine).items():
+        if number not in wired:
+            continue
+        differs = [key for key, value in wired[number].items() if test.wired.get(key) != value]
+        why = "; ".join(f"{key} was {test.wired.get(key)}, is now {wired[number][key]}" for key in differs)
+        entry = known[number]
+        wiring, level = as_tested(entry.wiring, entry.level, test.outcome)  # type: ignore[arg-type]
+        found.append({"number": number, "wiring": wiring, "level": level, "seen": test.seen, "outcome": test.outcome,
+                      "edges": test.edges, "by_hand": test.by_hand, "author": test.author.get_username(), "when": test.when,
+                      "stale": bool(differs), "why": why})  # fmt: skip
+    return found
