@@ -40,8 +40,8 @@ demo: setup
 	ORTHOTROPE_DEMO=1 $(PY) server/manage.py demo
 	@echo "Orthotrope: http://localhost:$(PORT), practice machines: port $(PRACTICE_PORT)"
 	$(PY) -m practice demo/setups/*.json --data var/practice --port $(PRACTICE_PORT) & \
-	trap "kill $$! 2>/dev/null" EXIT; cd server && ORTHOTROPE_DEMO=1 \
-	ORTHOTROPE_PRACTICE=http://127.0.0.1:$(PRACTICE_PORT) ../.venv/bin/uvicorn config.asgi:application --port $(PORT) --lifespan off --timeout-graceful-shutdown 2 --log-level warning
+	trap "kill $$! 2>/dev/null" EXIT; ORTHOTROPE_DEMO=1 \
+	ORTHOTROPE_PRACTICE=http://127.0.0.1:$(PRACTICE_PORT) $(PY) server/manage.py serve --port $(PORT)
 
 check: setup
 	.venv/bin/ruff format --check -q .

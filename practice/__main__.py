@@ -7,7 +7,7 @@ from pathlib import Path
 import uvicorn
 from orthotrope.setup import read_setup
 
-from practice.app import application
+from practice.app import OWN_HOSTS, application
 from practice.store import Store
 
 PORT = 8720
@@ -22,6 +22,7 @@ def main() -> None:
     parser.add_argument("--data", type=Path, default=Path("var/practice"), help="folder that keeps the machines")
     parser.add_argument("--port", type=int, default=PORT)
     parser.add_argument("--host", default="127.0.0.1")
+    parser.add_argument("--hosts", default=",".join(OWN_HOSTS), help="names under which it answers, by commas; * for any")
     parser.add_argument("--truth", metavar="NAME", help="print the hidden errors of a machine and end")
     options = parser.parse_args()
     store = Store(options.data, lambda _: None)
@@ -33,7 +34,7 @@ def main() -> None:
             parser.error(f"there is no machine {options.truth}; there are {', '.join(store.machines) or 'none'}")
         print(json.dumps(store.machines[options.truth].truth.as_json(), indent=2))
         return
-    uvicorn.run(application(options.data), host=options.host, port=options.port, log_level="warning",
+    uvicorn.run(application(options.data, options.hosts.split(",")), host=options.host, port=options.port, log_level="warning",
                 ws_max_size=2_000_000, timeout_graceful_shutdown=2)  # fmt: skip
 
 

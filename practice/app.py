@@ -4,14 +4,18 @@ import asyncio
 import json
 import re
 import time
-from collections.abc import AsyncIterator
+from collections.abc import AsyncIterator, Iterable
 from contextlib import asynccontextmanager
 from pathlib import Path
 from typing import Any
+from urllib.parse import urlsplit
 
 from orthotrope.errors import InputError, OrthotropeError
 from orthotrope.setup import read_setup
+from orthotrope.validation import read_json
 from starlette.applications import Starlette
+from starlette.middleware import Middleware
+from starlette.middleware.trustedhost import TrustedHostMiddleware
 from starlette.requests import Request
 from starlette.responses import JSONResponse, Response, StreamingResponse
 from starlette.routing import Route, WebSocketRoute
@@ -61,7 +65,18 @@ class Practice:
         return {slug: self.store.machines[slug]} if slug else self.store.machines
 
 
-def application(folder: Path) -> Starlette:
+OWN_HOSTS = ("localhost", "127.0.0.1", "[::1]")
+"""Names under which the practice machines answer, where no others are said."""
+
+
+def _own_origin(socket: WebSocket) -> bool:
+    """Whether a command comes from a program, or from a page of this very address: another site's page in a browser on this
+    computer could otherwise ask for the hidden truth."""
+    origin = socket.headers.get("origin")
+    return origin is None or urlsplit(origin).netloc == socket.headers.get("host", "")
+
+
+def application(folder: Path, hosts: Iterable[str] = OWN_HOSTS) -> Starlette:
     """The ASGI application; its machines are kept in ``folder``."""
     practice = Practice(folder)
 
@@ -114,17 +129,20 @@ def application(folder: Path) -> Starlette:
             slug, body = request.path_params["device"], await request.body()
             if not NAME.match(slug):
                 raise InputError.at("/name", "`name` must be small letters, digits and hyphens.")
-            data = json.loads(body)
-            if not isinstance(data, dict) or not isinstance(data.get("seed"), int):
+            data = read_json(body)
+            if not isinstance(data, dict) or type(data.get("seed")) is not int:
                 raise InputError.at("/seed", "`seed` must be a whole number.")
             practice.store.build(slug, read_setup(data.get("document") or {}), data["seed"])
-        except (InputError, json.JSONDecodeError) as bad:
+        except InputError as bad:
             return JSONResponse({"refused": str(bad)}, 422)
         practice.start(slug)
         return JSONResponse({"built": slug})
 
     async def act(socket: WebSocket) -> None:
         slug = socket.path_params["device"]
+        if not _own_origin(socket):
+            await socket.close(4403, "Another site's page gives no commands.")
+            return
         await socket.accept()
         if slug not in practice.store.machines:
             await socket.close(4404, f"There is no device {slug}.")
@@ -158,7 +176,8 @@ def application(folder: Path) -> Starlette:
     routes: list[Any] = [Route(f"/{name}", view) for name, view in reading]
     routes += [Route("/{device}/" + name, view) for name, view in reading]
     routes += [Route("/{device}", build, methods=["PUT"]), WebSocketRoute("/{device}/act", act)]
-    return Starlette(routes=routes, lifespan=lifespan)
+    trusted = Middleware(TrustedHostMiddleware, allowed_hosts=[*hosts, "::1"], www_redirect=False)
+    return Starlette(routes=routes, lifespan=lifespan, middleware=[trusted])
 
 
 def _answer(machine: PracticeMachine, text: str, hand: object) -> tuple[dict[str, Any], bool]:

@@ -114,7 +114,7 @@ def obey(machine: PracticeMachine, data: Any, hand: object) -> Answer:
     name = data.get("do") if isinstance(data, dict) else None
     if name not in COMMANDS:
         raise InputError.at("/do", f"`do` must be one of {', '.join(COMMANDS)}.")
-    wanted = parse(COMMANDS[name], data)
+    wanted = parse(COMMANDS[name], data, lines=("text",))
     match wanted:
         case Plain(do="look"):
             return {"sight": machine.sight()}

@@ -64,17 +64,16 @@ class Server:
     def __init__(self, data: Path, fresh: bool = False, practice: Practice | None = None):
         self.port = free_port()
         self.address = f"http://localhost:{self.port}"
-        self.environment = {**os.environ, "ORTHOTROPE_DATA": str(data), "ORTHOTROPE_DEMO": "1",
+        self.environment = {**os.environ, "ORTHOTROPE_DATA": str(data), "ORTHOTROPE_DEMO": "1", "ORTHOTROPE_LOG": "warning",
                             "ORTHOTROPE_PRACTICE": practice.address if practice else "http://127.0.0.1:9"}  # fmt: skip
         self.process: subprocess.Popen[bytes] | None = None
         for command in ("migrate", "demo") if fresh else ():
             subprocess.run([sys.executable, "manage.py", command, "-v0"], cwd=ROOT / "server", env=self.environment, check=True)
 
     def start(self) -> None:
-        command = ["-m", "uvicorn", "config.asgi:application", "--port", str(self.port), "--lifespan", "off"]
-        self.process = subprocess.Popen([sys.executable, *command, "--log-level", "warning"], cwd=ROOT / "server",
-                                        env=self.environment, start_new_session=True)  # fmt: skip
-        wait_for(self.address + "/api/session")
+        command = [sys.executable, "manage.py", "serve", "--port", str(self.port)]
+        self.process = subprocess.Popen(command, cwd=ROOT / "server", env=self.environment, start_new_session=True)
+        wait_for(self.address + "/health")
 
     def stop(self) -> None:
         """As a power cut would: nothing is told beforehand."""

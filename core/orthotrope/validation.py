@@ -151,15 +151,15 @@ def _tags(context: Mapping[str, Any]) -> str:
     return f", one of {tags}" if tags else ""
 
 
-def parse(model: type[Model], data: Any) -> Model:
-    """Make a ``model`` of decoded JSON.
+def parse(model: type[Model], data: Any, lines: tuple[str, ...] = ()) -> Model:
+    """Make a ``model`` of decoded JSON. ``lines``: the fields whose text may have several lines.
 
     Raises:
         InputError: with every fault, each with its JSON pointer and a sentence of its own.
     """
     if not isinstance(data, Mapping):
         raise InputError.at("", f"A JSON object is wanted; got {shown(data)}.")
-    if faults := list(_unusable(data)):
+    if faults := list(_unusable(data, lines)):
         raise InputError(faults)
     try:
         return model.model_validate(data)
@@ -171,7 +171,7 @@ DEEPEST = 40
 """Lists and objects nested deeper than this are no document of ours."""
 
 
-def _unusable(data: Any) -> Iterator[Fault]:
+def _unusable(data: Any, lines: tuple[str, ...]) -> Iterator[Fault]:
     """Texts with signs that no file, program or screen can hold, and lists within lists without an end."""
     stack: list[tuple[tuple[str | int, ...], Any]] = [((), data)]
     while stack:
@@ -184,9 +184,13 @@ def _unusable(data: Any) -> Iterator[Fault]:
             stack += [((*path, "a name"), name) for name in node]
         elif isinstance(node, list):
             stack += [((*path, index), entry) for index, entry in enumerate(node)]
-        elif isinstance(node, str) and (wrong := unusable_sign(node)):
+        elif isinstance(node, str) and (wrong := unusable_sign(_in_one(node) if path and path[-1] in lines else node)):
             name = next((str(part) for part in reversed(path) if isinstance(part, str)), "input")
             yield Fault(pointer(path), f"`{name}` holds {wrong}, which can't be stored or printed; take it out.")
+
+
+def _in_one(text: str) -> str:
+    return text.translate({9: " ", 10: " ", 13: " "})
 
 
 def unusable_sign(text: str) -> str | None:

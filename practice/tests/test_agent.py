@@ -9,7 +9,9 @@ from collections.abc import Callable, Iterator
 from typing import Any
 from xml.etree import ElementTree as Xml
 
+import httpx
 import pytest
+from websockets.exceptions import InvalidStatus
 from websockets.sync.client import ClientConnection, connect
 
 CATEGORIES = {"SAMPLE": "Samples", "EVENT": "Events", "CONDITION": "Condition"}
@@ -177,3 +179,16 @@ def test_a_machine_is_built_from_a_setup_and_kept(address: str, heron: Any) -> N
     assert fetch(address, "kite/current")[0] == 200
     assert put("kite", {"document": {}, "seed": 3})[0] == 422 and put("kite", {"document": {}, "seed": "x"})[0] == 422
     assert "small letters" in put("K%20x", {"document": heron.as_json(), "seed": 3})[1]["refused"]
+
+
+def test_no_other_sites_page_gives_commands_or_reads_under_a_name_of_its_own(address: str) -> None:
+    for headers in ({"Origin": "http://elsewhere"}, {"Origin": "null"}):
+        with pytest.raises(InvalidStatus) as refused, connect(f"ws://{address}/heron/act", additional_headers=headers):
+            pass
+        assert refused.value.response.status_code == 403
+    with connect(f"ws://{address}/heron/act", additional_headers={"Origin": f"http://{address}"}) as own:
+        assert "truth" in said(own, "truth")
+    rebound = httpx.get(f"http://{address}/probe", headers={"Host": "elsewhere.example"})
+    assert rebound.status_code == 400
+    for body in ("{", "[]", '{"seed": true}', '{"seed": NaN}', "[" * 9000):
+        assert httpx.put(f"http://{address}/kite", content=body).status_code == 422

@@ -1,9 +1,11 @@
 """The practice machine: its errors stay in their ranges, it refuses what a machine refuses, and crashes honestly."""
 
+import json
 import math
 import statistics
 from collections.abc import Callable
 from itertools import pairwise
+from pathlib import Path
 from typing import Any
 
 import pytest
@@ -11,6 +13,7 @@ from orthotrope.proof.exchanges import exchange_text
 from orthotrope.setup import Setup, read_setup
 
 from practice.machine import JOG_WATCH, POWER_DROP, Refused
+from practice.store import Store
 from practice.truth import draw, told, true_setup
 
 At = Callable[..., Any]
@@ -265,3 +268,22 @@ def test_an_endless_program_is_ended_and_told(at: At) -> None:
     for _ in range(200):
         hand.look()
     assert "no end" in hand.machine.alarm
+
+
+@pytest.mark.parametrize(
+    "torn", ["", "{", '{"seed": 3}', '{"document": {}, "seed": 3}', '{"document": null, "seed": "x"}', "\x00" * 90]
+)
+def test_a_torn_file_is_put_aside_and_the_others_start(
+    torn: str, tmp_path: Path, heron: Setup, capsys: pytest.CaptureFixture[str]
+) -> None:
+    Store(tmp_path, lambda _: None).build("heron", heron, 7)
+    (tmp_path / "kite.json").write_text(torn)
+    again = Store(tmp_path, lambda _: None)
+    assert list(again.machines) == ["heron"] and (tmp_path / "kite.unreadable").read_text() == torn
+    assert "kite can't be read" in capsys.readouterr().err and not list(tmp_path.glob("*.part"))
+
+
+def test_a_machine_kept_by_an_earlier_version_starts(tmp_path: Path) -> None:
+    old = json.loads((Path(__file__).parents[2] / "core" / "tests" / "setups" / "version-1-early.json").read_text())
+    (tmp_path / "heron.json").write_text(json.dumps({"document": old, "seed": 7}))
+    assert Store(tmp_path, lambda _: None).machines["heron"].setup.as_json()["version"] == 2

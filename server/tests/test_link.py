@@ -291,11 +291,9 @@ def test_fifty_panels_at_once_share_one_reader_and_all_hear_the_same(heron: Mach
         for socket in sockets:
             socket.incoming.put_nowait({"type": "websocket.disconnect"})
         await asyncio.gather(*tasks)
-        assert (
-            hub.link_of("heron", heron.agent_address, heron.agent_device) is not None
-        )  # followed on for a moment: a reload finds it connected
+        assert hub.link_of("heron", address, "") is not None  # followed on for a moment: a reload finds it connected
         await asyncio.sleep(hub.LINGER + 0.3)
-        assert hub.link_of("heron", heron.agent_address, heron.agent_device) is None
+        assert hub.link_of("heron", address, "") is None
         server.close()
         return sockets, odd.asked
 

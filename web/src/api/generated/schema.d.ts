@@ -711,17 +711,14 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
-        /** AgentIn */
+        /**
+         * AgentIn
+         * @description An empty ``address``: the practice machine.
+         */
         AgentIn: {
-            /**
-             * Address
-             * @default
-             */
+            /** Address */
             address: string;
-            /**
-             * Device
-             * @default
-             */
+            /** Device */
             device: string;
         };
         /** AlignmentOut */
@@ -1042,16 +1039,24 @@ export interface components {
             /** Y */
             y: number;
         };
-        /** ChangeOut */
+        /**
+         * ChangeOut
+         * @description ``unit``: the core's unit of the values, "" where they have none.
+         */
         ChangeOut: {
             /** After */
             after: unknown;
             /** Before */
             before: unknown;
+            /** Unit */
+            unit: string;
             /** Where */
             where: string;
         };
-        /** ConflictOut */
+        /**
+         * ConflictOut
+         * @description ``unit``: the core's unit of the values, "" where they have none.
+         */
         ConflictOut: {
             /** Base */
             base: unknown;
@@ -1059,6 +1064,8 @@ export interface components {
             mine: unknown;
             /** Theirs */
             theirs: unknown;
+            /** Unit */
+            unit: string;
             /** Where */
             where: string;
         };
@@ -1168,8 +1175,10 @@ export interface components {
         /**
          * Coupling
          * @description The thread. ``tuning``: the tries of its feed, in their order. ``dwell`` at the bottom in seconds; ``flats_height``: how
-         *     far above its seat the pocket's flats catch the nut; ``lift_allowed``: the pocket's float, up and down; ``bore_depth``: how far
-         *     a shank may stand into the spindle's bore, mm.
+         *     far above its seat the pocket's flats catch the nut; ``lift_allowed``: the pocket's float, up and down; ``give``: how far below
+         *     its seat a nut that is put down may be pushed, by springs or a rubber floor; ``bore_depth``: how far a shank may stand into
+         *     the spindle's bore, mm. ``put_down``: whether the nut runs off while the spindle comes down and stays, or is seated first and
+         *     runs off while the spindle rises by the thread's lead.
          */
         Coupling: {
             /**
@@ -1185,6 +1194,8 @@ export interface components {
             feed: number;
             /** Flats Height */
             flats_height: number;
+            /** Give */
+            give: number;
             /** Hole Diameter */
             hole_diameter: number;
             /** Lead */
@@ -1195,6 +1206,11 @@ export interface components {
             nut_diameter: number;
             /** Observed Lift */
             observed_lift?: number | null;
+            /**
+             * Put Down
+             * @enum {string}
+             */
+            put_down: "going down" | "rising";
             /** Speed */
             speed: number;
             /** Speed Cap */
@@ -1367,6 +1383,13 @@ export interface components {
              */
             style: "drop-in";
         };
+        /** EdgeIn */
+        EdgeIn: {
+            /** After */
+            after: number;
+            /** Made */
+            made: boolean;
+        };
         /**
          * EdgeOut
          * @description An input's change: milliseconds after the first, and whether it was made then.
@@ -1406,6 +1429,7 @@ export interface components {
             /** To Tool */
             to_tool: number;
             trace: components["schemas"]["TraceOut"] | null;
+            under: components["schemas"]["UnderOut"] | null;
         };
         /**
          * ExchangePlace
@@ -1695,7 +1719,7 @@ export interface components {
              * Edges
              * @default []
              */
-            edges: components["schemas"]["EdgeOut"][];
+            edges: components["schemas"]["EdgeIn"][];
             /** Seen */
             seen: ("idle" | "made")[];
         };
@@ -2188,12 +2212,17 @@ export interface components {
             /** Seed */
             seed: number;
         };
-        /** PreviewIn */
+        /**
+         * PreviewIn
+         * @description ``fault``: run the exchange under this fault of the proof.
+         */
         PreviewIn: {
             /** Document */
             document: {
                 [key: string]: unknown;
             };
+            /** Fault */
+            fault?: ("none" | "touch-input-dead" | "touch-input-stuck" | "touch-input-inverted" | "grip-stays-shut" | "grip-stays-open" | "sensor-dead" | "pocket-full" | "pocket-empty" | "tool-long" | "tool-short" | "wrong-tool" | "air-low" | "unit-other" | "not-homed" | "override-low" | "override-high" | "stopped") | null;
             /** From Tool */
             from_tool?: number | null;
             /** Profile */
@@ -2234,15 +2263,9 @@ export interface components {
          * @description A program that was brought, to be proven in place of the written one; "" the written one.
          */
         ProofIn: {
-            /**
-             * File
-             * @default
-             */
+            /** File */
             file: string;
-            /**
-             * Text
-             * @default
-             */
+            /** Text */
             text: string;
         };
         /**
@@ -2258,8 +2281,12 @@ export interface components {
             cases: number;
             /** Causes */
             causes: components["schemas"]["CauseOut"][];
+            /** Changed At */
+            changed_at: string | null;
+            /** Changed By */
+            changed_by: string;
             /** Changes */
-            changes: string[];
+            changes: components["schemas"]["ChangeOut"][];
             /** Done */
             done: number;
             /** Error */
@@ -2272,6 +2299,8 @@ export interface components {
             id: number;
             /** Pairs */
             pairs: components["schemas"]["PairOut"][];
+            /** Place */
+            place: number;
             /** Revision */
             revision: number;
             /** Stale */
@@ -2305,8 +2334,12 @@ export interface components {
             author: string;
             /** Cases */
             cases: number;
+            /** Changed At */
+            changed_at: string | null;
+            /** Changed By */
+            changed_by: string;
             /** Changes */
-            changes: string[];
+            changes: components["schemas"]["ChangeOut"][];
             /** Done */
             done: number;
             /** Error */
@@ -2315,6 +2348,8 @@ export interface components {
             file: string;
             /** Id */
             id: number;
+            /** Place */
+            place: number;
             /** Revision */
             revision: number;
             /** Stale */
@@ -2725,14 +2760,17 @@ export interface components {
              * Version
              * @constant
              */
-            version: 1;
+            version: 2;
             /**
              * Work Offsets
              * @default []
              */
             work_offsets: components["schemas"]["WorkOffset"][];
         };
-        /** ShopEntryOut */
+        /**
+         * ShopEntryOut
+         * @description ``unreadable``: what is wrong with a stored Setup that can't be read; it has no drawing then and no stages.
+         */
         ShopEntryOut: {
             /** Author */
             author: string;
@@ -2747,7 +2785,7 @@ export interface components {
             name: string;
             /** Revision */
             revision: number;
-            scene: components["schemas"]["SceneOut"];
+            scene: components["schemas"]["SceneOut"] | null;
             /** Slug */
             slug: string;
             /** Stages */
@@ -2759,6 +2797,8 @@ export interface components {
              * @enum {string}
              */
             unit: "mm" | "inch";
+            /** Unreadable */
+            unreadable: components["schemas"]["FaultOut"][];
         };
         /**
          * SideEntry
@@ -3203,6 +3243,27 @@ export interface components {
             speed: number;
         };
         /**
+         * UnderOut
+         * @description The fault that an exchange was run under, and the verdict on it.
+         */
+        UnderOut: {
+            /** At Seconds */
+            at_seconds: number | null;
+            /** Check */
+            check: string | null;
+            /** Fault */
+            fault: string;
+            /** Line */
+            line: number | null;
+            /** Says */
+            says: string;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "safe" | "unsafe" | "can't be noticed";
+        };
+        /**
          * VerdictGroupOut
          * @description Pairs that came to the same under a fault; ``says`` is the first pair's sentence.
          */
@@ -3327,8 +3388,35 @@ export interface operations {
                     "application/json": components["schemas"]["ApproachOut"][];
                 };
             };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3360,8 +3448,35 @@ export interface operations {
                     "application/json": components["schemas"]["ThreadOn"] | components["schemas"]["DropIn"] | components["schemas"]["SideEntry"] | components["schemas"]["MovingDisc"] | components["schemas"]["ArmDisc"] | components["schemas"]["ByHand"];
                 };
             };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3393,8 +3508,35 @@ export interface operations {
                     "application/json": components["schemas"]["LayerOut"][];
                 };
             };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3526,6 +3668,15 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3924,8 +4075,35 @@ export interface operations {
                     "application/json": components["schemas"]["FaultsOut"];
                 };
             };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4006,9 +4184,9 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: {
+        requestBody: {
             content: {
-                "application/json": components["schemas"]["ProofIn"] | null;
+                "application/json": components["schemas"]["ProofIn"];
             };
         };
         responses: {
@@ -4494,8 +4672,35 @@ export interface operations {
                     "application/json": components["schemas"]["OfferOut"];
                 };
             };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4527,6 +4732,42 @@ export interface operations {
                     "application/json": components["schemas"]["AnswerOut"];
                 };
             };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
         };
     };
     shop_api_profile_sample: {
@@ -4549,6 +4790,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProfileAnswerOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
                 };
             };
         };
@@ -4619,8 +4896,35 @@ export interface operations {
                     "application/json": components["schemas"]["SavingOut"][];
                 };
             };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4758,8 +5062,35 @@ export interface operations {
                     "application/json": components["schemas"]["SettlingOut"];
                 };
             };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
