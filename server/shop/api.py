@@ -2,7 +2,7 @@
 
 import json
 import threading
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, get_args
 
 import structlog
 from computing.limits import Crowded, Died, Dropped
@@ -27,7 +27,8 @@ from orthotrope.proof.worlds import nominal_world
 from orthotrope.setup import Setup, read_setup, setup_schema
 from orthotrope.setup.changes import changes
 from orthotrope.setup.control import ControlProfile, shipped_profiles
-from orthotrope.setup.keys import unkeyed
+from orthotrope.setup.keys import KEYS, unkeyed
+from orthotrope.setup.signals import InputRole, OutputRole
 from orthotrope.setup.styles import Changer
 from orthotrope.setup.templates import bare_setup
 from orthotrope.setup.threads import Thread, shipped_threads
@@ -279,6 +280,12 @@ def quantity(request: HttpRequest, body: schemas.QuantityIn) -> Answer:
     return {"value": found.value, "unit": found.unit}
 
 
+@api.get("/vocabulary", response=schemas.VocabularyOut)
+def vocabulary(request: HttpRequest) -> Answer:
+    """The words that the screen offers: they are the core's."""
+    return {"input_roles": list(get_args(InputRole)), "output_roles": list(get_args(OutputRole)), "keys": KEYS}
+
+
 @api.get("/openapi.json", response=dict[str, Any], include_in_schema=False)
 def published_api(request: HttpRequest) -> Answer:
     """This API's own description, for those who are signed in."""
@@ -375,6 +382,12 @@ def preview(request: HttpRequest, body: schemas.PreviewIn) -> HttpResponse:
     """What would follow from a document, without saving it."""
     asked = body.dict()
     return _computed(request, "preview", jobs.preview, asked.pop("document"), asked)
+
+
+@api.post("/merge", response={200: schemas.MergedOut, **ASKED})
+def merge_documents(request: HttpRequest, body: schemas.MergeIn) -> HttpResponse:
+    """Three documents in one, as undo wants it; nothing is stored."""
+    return _computed(request, "", jobs.merged, body.theirs, body.base, body.mine)
 
 
 @api.get("/machines/{slug}/file", response=dict[str, Any])

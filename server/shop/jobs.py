@@ -14,11 +14,13 @@ from orthotrope.program.writer import write
 from orthotrope.proof.savings import savings
 from orthotrope.proof.settling import record_words, settling
 from orthotrope.sequence.approach import approach
-from orthotrope.setup import read_setup
+from orthotrope.setup import Setup, read_setup
+from orthotrope.setup.changes import merge
 from orthotrope.setup.document import unit_of_document
 from orthotrope.setup.styles import STYLES, Changer
 from orthotrope.setup.templates import bare_setup, changer_template
 from orthotrope.units import shown_in
+from orthotrope.validation import unit_at
 from pydantic import TypeAdapter
 
 from shop import schemas
@@ -121,6 +123,15 @@ def pocket_table(document: dict[str, Any], content: bytes) -> Any:
     rows, tools = preview_table(read_setup(document), content)
     return {"rows": [{"row": r.row, "pocket": r.pocket, "tool": r.tool, "changes": r.changes, "wrong": r.wrong} for r in rows],
             "tools": tools}  # fmt: skip
+
+
+@_answers(schemas.MergedOut)
+def merged(theirs: dict[str, Any], base: dict[str, Any], mine: dict[str, Any]) -> Any:
+    """What ``mine`` has other than ``base``, in ``theirs``; what was changed otherwise in between is left as it is and told."""
+    documents = (read_setup(base).as_json(), read_setup(mine).as_json(), read_setup(theirs).as_json())
+    document, left = merge(*documents)
+    told = [{**conflict.as_json(), "unit": unit_at(Setup, conflict.where)} for conflict in left]
+    return {"document": read_setup(document), "left": told}
 
 
 @_answers(Changer)

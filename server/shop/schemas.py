@@ -782,6 +782,29 @@ class PreviewIn(Taken):
     fault: Literal[FAULTS] | None = None  # type: ignore[valid-type]
 
 
+class MergeIn(Taken):
+    """Three documents: what ``mine`` has other than ``base`` is put into ``theirs``."""
+
+    base: dict[str, Any]
+    mine: dict[str, Any]
+    theirs: dict[str, Any]
+
+
+class MergedOut(Schema):
+    """``left``: values that were changed otherwise in between; they stand as they are."""
+
+    document: Setup
+    left: list[ConflictOut]
+
+
+class VocabularyOut(Schema):
+    """Words that the core has, for the screen to offer; ``keys``: the field that tells the entries of a list apart."""
+
+    input_roles: list[str]
+    output_roles: list[str]
+    keys: dict[str, str]
+
+
 class SaveIn(Taken):
     """``base_revision`` and ``base``: the revision and the document that the edit began from."""
 

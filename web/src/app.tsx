@@ -1,4 +1,4 @@
-import { lazy, Suspense, useEffect, useMemo } from "react";
+import { Component, lazy, type ReactNode, Suspense, useEffect, useMemo } from "react";
 import { BrowserRouter, Navigate, Route, Routes, useLocation, useParams } from "react-router";
 import { History } from "./history/history";
 import { HandPanel } from "./live/hand-panel";
@@ -81,12 +81,58 @@ function InMachine() {
   // biome-ignore lint/correctness/useExhaustiveDependencies: another stage, nothing plays on
   useEffect(() => useWork.getState().play(false), [location.pathname]);
   const Stage = useMemo(() => STAGES[stage as keyof typeof STAGES], [stage]);
-  if (missing) return <p className="p-6 text-stop">{missing}</p>;
+  if (missing)
+    return (
+      <div className="p-6">
+        <p className="whitespace-pre-line text-stop">{missing}</p>
+        <a className="link" href={`/api/machines/${slug}/file`}>
+          Download its Setup file
+        </a>
+      </div>
+    );
   if (!Stage) return <Navigate to={`/machines/${slug}/changer`} replace />;
   if (!ready) return <p className="p-6 text-ink-3">…</p>;
   return (
-    <Suspense fallback={<p className="p-6 text-ink-3">…</p>}>
-      <Stage />
-    </Suspense>
+    <StageBoundary key={stage}>
+      <Suspense fallback={<p className="p-6 text-ink-3">…</p>}>
+        <Stage />
+      </Suspense>
+    </StageBoundary>
   );
+}
+
+/** A stage whose script does not come, or that fails, says so; nothing that was typed is lost by trying again. */
+class StageBoundary extends Component<{ children: ReactNode }, { failed: Error | null; says: string }> {
+  override state = { failed: null as Error | null, says: "" };
+
+  static getDerivedStateFromError(failed: Error) {
+    return { failed };
+  }
+
+  /** A script that did not come is kept as missing for as long as the page lives: it is loaded anew, once the server answers. */
+  again = async () => {
+    const health = await fetch("/health").catch(() => null);
+    if (health?.ok) location.reload();
+    else this.setState({ says: "The server does not answer yet." });
+  };
+
+  override render() {
+    const { failed, says } = this.state;
+    if (!failed) return this.props.children;
+    return (
+      <div className="p-6" role="alert">
+        <h2 className="font-semibold">This stage could not be shown</h2>
+        <p className="mt-1 text-ink-2">
+          {/import|fetch|load/i.test(failed.message)
+            ? "Its script did not come from the server."
+            : `Something went wrong in it: ${failed.message}`}{" "}
+          What you entered is kept.
+        </p>
+        <button type="button" className="button first mt-3" onClick={() => void this.again()}>
+          Try again
+        </button>
+        {says && <p className="mt-2 text-stop">{says}</p>}
+      </div>
+    );
+  }
 }

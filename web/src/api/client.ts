@@ -47,6 +47,10 @@ export type Input = Schemas["Input"];
 export type Output = Schemas["Output"];
 export type ControlProfile = Schemas["ControlProfile"];
 export type StoredPosition = Schemas["StoredPosition"];
+export type PreviewIn = Schemas["PreviewIn"];
+export type Vocabulary = Schemas["VocabularyOut"];
+export type Change = Schemas["ChangeOut"];
+export type Under = Schemas["UnderOut"];
 export type Kind = Schemas["QuantityIn"]["kind"];
 
 function cookie(name: string): string {

@@ -86,6 +86,7 @@ export function Figure(props: Span & { x: number; y: number; anchor?: "start" | 
           value={value}
           kind={kind}
           unit={unit}
+          pointer={pointer}
           className="bg-raise!"
           onCommit={(next) => edit(pointer, next)}
           onSays={setSays}

@@ -1,6 +1,7 @@
 /** The history of a machine: its revisions with who, when and what changed; one can be looked at and restored. */
 import { useEffect, useState } from "react";
 import { client, type Revision, refusal } from "../api/client";
+import { useUnit } from "../quantity/rows";
 import { Dialog } from "../shell/dialog";
 import { may } from "../shell/session";
 import { place, said } from "../shell/value";
@@ -9,12 +10,14 @@ import { useWork } from "../work/store";
 type Changes = Revision["changes"];
 
 function ChangeList({ changes, empty }: { changes: Changes; empty: string }) {
+  const unit = useUnit();
   if (!changes.length) return <p className="text-[14px] text-ink-3">{empty}</p>;
   return (
     <ul className="text-[14px] text-ink-2">
       {changes.slice(0, 30).map((change) => (
         <li key={change.where}>
-          {place(change.where)}: {said(change.before)} → <b className="font-medium text-ink">{said(change.after)}</b>
+          {place(change.where)}: {said(change.before, change.unit, unit)} →{" "}
+          <b className="font-medium text-ink">{said(change.after, change.unit, unit)}</b>
         </li>
       ))}
       {changes.length > 30 && <li>and {changes.length - 30} more</li>}
@@ -51,7 +54,7 @@ export function History({ onClose }: { onClose: () => void }) {
       params: { path: { slug, number } },
     });
     if (!data) return setTrouble(refusal(error));
-    await useWork.getState().adopt(data);
+    await useWork.getState().restored(data);
     setLooked(null);
   }
   const newest = revisions?.[0]?.number;

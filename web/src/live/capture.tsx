@@ -4,6 +4,8 @@ import { client, type Offer, type Reading } from "../api/client";
 import { kindOf, shown, unitOf } from "../quantity/format";
 import { QuantityInput } from "../quantity/quantity-input";
 import { useUnit } from "../quantity/rows";
+import { fieldKeys, useTyped } from "../quantity/typed";
+import { plainNumber } from "../quantity/understand";
 import { readingOf, useReadings, when } from "../readings/readings";
 import { may } from "../shell/session";
 import { place } from "../shell/value";
@@ -116,16 +118,16 @@ function Provenance({ quantity, value }: { quantity: string; value: number }) {
 
 /** The technician types what the control shows; the difference is told. */
 function ReadBack({ quantity }: { quantity: string }) {
-  const [text, setText] = useState("");
+  const typed = useTyped();
   const [trouble, setTrouble] = useState("");
   const check = async () => {
-    const value = Number(text.replace("−", "-").replace(",", "."));
-    if (text.trim() === "" || !Number.isFinite(value)) {
-      setTrouble("Type the number as the control shows it.");
+    const value = await plainNumber(typed.now() ?? "");
+    if (typeof value === "string") {
+      setTrouble(value);
       return;
     }
     setTrouble(await useReadings.getState().take({ quantity, source: "read-back", value }));
-    setText("");
+    typed.type(null);
   };
   return (
     <p className="mt-1 flex items-center gap-2 text-[13.5px] text-ink-2">
@@ -134,12 +136,16 @@ function ReadBack({ quantity }: { quantity: string }) {
         <input
           className="field w-24!"
           inputMode="decimal"
-          value={text}
-          onChange={(event) => setText(event.currentTarget.value)}
-          onKeyDown={(event) => {
-            event.stopPropagation();
-            if (event.key === "Enter") void check();
-          }}
+          value={typed.text ?? ""}
+          onChange={(event) => typed.type(event.currentTarget.value)}
+          onKeyDown={(event) =>
+            fieldKeys(
+              event,
+              typed,
+              () => void check(),
+              () => setTrouble(""),
+            )
+          }
         />
       </label>
       <button type="button" className="link" disabled={!may("technician")} onClick={() => void check()}>

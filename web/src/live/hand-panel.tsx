@@ -1,6 +1,9 @@
 /** The hand panel, on every stage: the machine's state in a bar at the foot, and opened, all that one does at the machine. */
 import { ChevronDown, ChevronUp, House, Pause, Play, RotateCcw, Square, Wrench } from "lucide-react";
+import type React from "react";
 import { useEffect, useState } from "react";
+import { shown } from "../quantity/format";
+import { useUnit } from "../quantity/rows";
 import { useReadings } from "../readings/readings";
 import { may } from "../shell/session";
 import { useShell } from "../shell/shell-state";
@@ -16,12 +19,13 @@ export function HandPanel() {
   const slug = useWork((work) => work.slug);
   const open = useShell((shell) => shell.panel);
   const loaded = useWork((work) => work.machine !== null);
+  const from = useWork((work) => `${work.machine?.agent ?? ""} ${work.machine?.device ?? ""}`);
   useEffect(() => {
     if (!slug || !loaded) return;
-    useLive.getState().follow(slug);
+    useLive.getState().follow(slug, from);
     void useReadings.getState().load(slug);
     return () => useLive.getState().leave();
-  }, [slug, loaded]);
+  }, [slug, loaded, from]);
   useJogKeys();
   if (!slug) return null;
   return (
@@ -48,9 +52,22 @@ function Bar({ open }: { open: boolean }) {
   const alarm = useLive((live) => live.told?.alarm ?? "");
   const execution = useLive((live) => live.told?.execution ?? "");
   const armed = useLive((live) => live.armed);
+  const homed = useLive((live) => live.told?.homed);
+  const practice = useWork((work) => work.machine?.agent === "");
+  const none = practice && says.includes("no device");
+  if (none)
+    return (
+      <BarLine open={open}>
+        <span role="status" data-standing="none" className="min-w-0 flex-1 truncate">
+          <b className="font-semibold">No practice machine yet</b>
+          <span className="text-ink-2"> · build one in the hand panel</span>
+        </span>
+      </BarLine>
+    );
+  const doing = execution === "READY" && homed === false ? "not homed" : (WORDS[execution] ?? execution.toLowerCase());
   const old = standing !== "connected" && age !== null ? ` Last heard ${age.toFixed(0)} s ago.` : "";
   return (
-    <div className="flex h-10 items-center gap-4 pr-2 pl-3.5">
+    <BarLine open={open}>
       <span className={TONE[standing]} aria-hidden>
         {SHAPE[standing]}
       </span>
@@ -58,12 +75,20 @@ function Bar({ open }: { open: boolean }) {
         <b className="font-semibold">Machine {standing}</b>
         <span className={standing === "lost" ? "text-stop" : "text-ink-2"}>
           {says && ` · ${says}${old}`}
-          {standing === "connected" && !alarm && ` · ${WORDS[execution] ?? execution.toLowerCase()}`}
+          {standing === "connected" && !alarm && ` · ${doing}`}
         </span>
         {alarm && <b className="font-semibold text-stop"> · {alarm}</b>}
       </span>
       {!open && <SmallPositions />}
       {armed && <b className="font-semibold text-now">keys armed</b>}
+    </BarLine>
+  );
+}
+
+function BarLine({ open, children }: { open: boolean; children: React.ReactNode }) {
+  return (
+    <div className="flex h-10 items-center gap-4 pr-2 pl-3.5">
+      {children}
       <button
         type="button"
         className="button plain min-h-8!"
@@ -79,12 +104,14 @@ function Bar({ open }: { open: boolean }) {
 
 function SmallPositions() {
   const position = useLive((live) => live.told?.position);
-  if (!position || position.X === undefined) return null;
+  const homed = useLive((live) => live.told?.homed);
+  const unit = useUnit();
+  if (!position || position.X === undefined || homed === false) return null; // before homing they are no places
   return (
     <span className="flex gap-4 text-[15px]">
       {(["X", "Y", "Z"] as const).map((axis) => (
         <span key={axis}>
-          <span className="text-ink-3">{axis}</span> {position[axis]?.toFixed(3).replace("-", "−")}
+          <span className="text-ink-3">{axis}</span> {shown(position[axis] ?? 0, "length", unit)}
         </span>
       ))}
     </span>

@@ -58,6 +58,7 @@ export interface Answer {
 
 interface Live {
   slug: string | null;
+  from: string;
   link: Standing;
   told: Told | null;
   edges: Change[];
@@ -74,7 +75,8 @@ interface Live {
   hands: InHand | null;
   /** Do something with one's hands, and see how they are then. */
   handle: (command: Record<string, unknown>) => Promise<void>;
-  follow: (slug: string) => void;
+  /** `from`: the address and device that the machine is read from; another one is connected to anew */
+  follow: (slug: string, from: string) => void;
   leave: () => void;
   send: (command: Record<string, unknown>) => Promise<Answer>;
   jog: (axis: Axis, sign: 1 | -1) => void;
@@ -101,6 +103,7 @@ let alive: ReturnType<typeof setInterval> | undefined;
 
 export const useLive = create<Live>((set, get) => ({
   slug: null,
+  from: "",
   link: { standing: "connecting", says: "Connecting.", age: null },
   told: null,
   edges: [],
@@ -120,10 +123,10 @@ export const useLive = create<Live>((set, get) => ({
     if (hands) set({ hands });
   },
 
-  follow(slug) {
-    if (get().slug === slug) return;
+  follow(slug, from) {
+    if (get().slug === slug && get().from === from) return;
     get().leave();
-    set({ slug, link: { standing: "connecting", says: "Connecting.", age: null } });
+    set({ slug, from, link: { standing: "connecting", says: "Connecting.", age: null } });
     connect(slug, set, get);
   },
 
@@ -191,6 +194,7 @@ function connect(slug: string, set: Set, get: () => Live) {
       edges?: Change[];
       answer?: Answer & { id: number | null };
     };
+    if (socket !== opened) return; // of another machine, or of the same one read from elsewhere
     if (data.link && data.machine) set({ link: data.link, told: data.machine, edges: data.edges ?? [] });
     if (data.answer && data.answer.id !== null) {
       waiting.get(data.answer.id)?.(data.answer);
@@ -205,8 +209,9 @@ function connect(slug: string, set: Set, get: () => Live) {
     waiting = new Map();
     for (const settle of lost)
       settle({ refused: "The connection was lost before the machine answered; look where it stands." });
-    const says = event.code === 4403 ? "Your session has ended; sign in again." : NO_SERVER.says;
-    set({ link: { ...NO_SERVER, says }, armed: false });
+    const says = event.code === 4403 ? "Your session has ended; sign in again." : event.reason || NO_SERVER.says;
+    set({ link: { ...NO_SERVER, says }, told: event.code === 4409 ? null : get().told, armed: false });
+    if (event.code === 4409) void useWork.getState().refresh();
     if (get().slug === slug)
       setTimeout(() => get().slug === slug && socket === opened && connect(slug, set, get), AGAIN);
   };

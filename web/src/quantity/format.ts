@@ -35,13 +35,19 @@ export function fixed(value: number, decimals: number): string {
 
 /**
  * A value of the core (mm, mm/min, …) as the machine's unit shows it. `exact`: with more decimals where fewer would hide
- * some, for a number that can be edited.
+ * some, for a number that can be edited; "short": about how much it is.
  */
-export function shown(value: number, kind: Kind, unit: MachineUnit, exact = false): string {
+export function shown(value: number, kind: Kind, unit: MachineUnit, exact: boolean | "short" = false): string {
   const inch = unit === "inch" && INCH_UNITS[kind] !== undefined;
   const number = inch ? value / MM_PER_INCH : value;
+  if (exact === "short") return fixed(number, inch ? 1 : 0);
   let decimals = (inch && INCH_DECIMALS[kind]) || DECIMALS[kind];
   const hides = () => Math.abs(number - Number(number.toFixed(decimals))) > 1e-9 * Math.max(1, Math.abs(number));
   while (exact && decimals < 6 && hides()) decimals++;
   return fixed(number, decimals);
+}
+
+/** A text with its numbers as another program reads them. */
+export function asciiDigits(text: string): string {
+  return text.replace(/(?<=\d)[\u202f\u2009](?=\d)/g, "").replace(/\u2212(?=[\d.])/g, "-");
 }

@@ -1,8 +1,12 @@
 /** The text field of a quantity: takes units and arithmetic, shows what the server understood, says what is wrong. */
 import { useEffect, useRef, useState } from "react";
-import { client, type Fault, type Kind } from "../api/client";
+import type { Fault, Kind } from "../api/client";
+import { keyed } from "../work/pointer";
 import { useWork } from "../work/store";
+import { useVocabulary } from "../work/vocabulary";
 import { type MachineUnit, shown, unitOf } from "./format";
+import { fieldKeys, useTyped } from "./typed";
+import { NO_CONNECTION, understand } from "./understand";
 
 interface Props {
   id?: string;
@@ -10,6 +14,8 @@ interface Props {
   value: number;
   kind: Kind;
   unit: MachineUnit;
+  /** the quantity of the document that it is: what can't be sent is kept for it, wherever one goes */
+  pointer?: string;
   readOnly?: boolean;
   autoFocus?: boolean;
   className?: string;
@@ -19,43 +25,43 @@ interface Props {
   onDone?: () => void;
 }
 
-const NO_CONNECTION = "No connection to the server; the number stays here until there is. Press Enter again.";
-
-async function understand(text: string, kind: Kind, unit: MachineUnit) {
-  const plain = text.replaceAll("−", "-");
-  const { data, response } = await client.POST("/api/quantity", { body: { text: plain, kind, unit } });
-  if (response.status === 401) {
-    useWork.setState({ saving: "signed-out" });
-    throw new Error("Your session has ended; the number stays here. Sign in again and press Enter.");
-  }
-  if (!data) throw new Error("The server did not answer; the number stays here. Press Enter again.");
-  return data;
-}
-
 export function QuantityInput(props: Props) {
-  const { value, kind, unit, onSays } = props;
-  const [text, setText] = useState<string | null>(null);
+  const { value, kind, unit, onSays, pointer } = props;
+  const keys = useVocabulary((words) => words.keys);
+  const draft = useWork((work) => (pointer ? work.drafts[keyed(work.document, pointer, keys)] : undefined));
+  const typed = useTyped();
   const [wrong, setWrong] = useState(false);
   const latest = useRef(0);
   const element = useRef<HTMLInputElement>(null);
+  const kept = draft && (draft.text ?? (typeof draft.value === "number" ? shown(draft.value, kind, unit, true) : null));
 
   useEffect(() => {
     if (props.autoFocus) element.current?.select();
   }, [props.autoFocus]);
 
-  async function typed(next: string) {
-    setText(next);
+  const tell = useRef(onSays);
+  tell.current = onSays;
+  useEffect(() => {
+    if (draft) tell.current({ text: draft.refused ?? NO_CONNECTION, wrong: true });
+    return () => {
+      if (draft) tell.current(null);
+    };
+  }, [draft]);
+
+  async function type(next: string) {
+    typed.type(next);
     setWrong(false);
     const number = ++latest.current;
     const found = await understand(next, kind, unit).catch(() => null);
     if (number !== latest.current || !found) return;
     if (found.value === null) onSays({ text: found.what, wrong: true });
-    else if (/[^\d.\s−-]/.test(next))
+    else if (/[^\d.−-]/.test(next))
       onSays({ text: `understood: ${shown(found.value, kind, unit, true)} ${unitOf(kind, unit)}`, wrong: false });
     else onSays(null);
   }
 
   async function commit(): Promise<boolean> {
+    const text = typed.now();
     if (text === null) return true;
     latest.current++;
     try {
@@ -67,11 +73,12 @@ export function QuantityInput(props: Props) {
         return false;
       }
     } catch (failed) {
-      const answered = failed instanceof Error && !(failed instanceof TypeError);
-      onSays({ text: answered ? failed.message : NO_CONNECTION, wrong: true });
+      if (pointer) useWork.getState().keep(pointer, { text, kind, unit });
+      onSays({ text: failed instanceof Error ? failed.message : NO_CONNECTION, wrong: true });
       return false;
     }
-    setText(null);
+    if (typed.now() === text) typed.type(null);
+    if (pointer) useWork.getState().drop(pointer);
     setWrong(false);
     onSays(null);
     return true;
@@ -82,37 +89,38 @@ export function QuantityInput(props: Props) {
       ref={element}
       id={props.id}
       aria-label={props.label}
-      aria-invalid={wrong}
-      className={`field ${wrong ? "wrong" : ""} ${props.className ?? ""}`}
+      aria-invalid={wrong || !!draft}
+      className={`field ${wrong || draft ? "wrong" : ""} ${props.className ?? ""}`}
       inputMode="decimal"
       autoComplete="off"
       spellCheck={false}
       readOnly={props.readOnly}
-      value={text ?? shown(value, kind, unit, true)}
+      value={typed.text ?? kept ?? shown(value, kind, unit, true)}
       onFocus={(event) => {
         event.currentTarget.select();
         props.onFocus?.();
       }}
-      onChange={(event) => void typed(event.currentTarget.value)}
+      onChange={(event) => void type(event.currentTarget.value)}
       onBlur={() => void commit().then((fine) => fine && props.onDone?.())}
       onKeyDown={(event) => {
-        if (event.key === "Enter") {
-          const field = event.currentTarget;
-          void commit().then((fine) => {
-            if (!fine) return;
-            requestAnimationFrame(() => field.select());
+        const field = event.currentTarget;
+        fieldKeys(
+          event,
+          typed,
+          () =>
+            void commit().then((fine) => {
+              if (!fine) return;
+              requestAnimationFrame(() => document.activeElement === field && field.select());
+              props.onDone?.();
+            }),
+          () => {
+            latest.current++;
+            if (pointer) useWork.getState().drop(pointer);
+            setWrong(false);
+            onSays(null);
             props.onDone?.();
-          });
-        }
-        if (event.key === "Escape") {
-          latest.current++;
-          setText(null);
-          setWrong(false);
-          onSays(null);
-          props.onDone?.();
-          event.currentTarget.blur();
-        }
-        event.stopPropagation();
+          },
+        );
       }}
     />
   );

@@ -1,12 +1,16 @@
 /** The rows of a schedule: quantities that can be edited, and derived ones whose working opens under them. */
 import { useId, useState } from "react";
-import type { Kind, Working } from "../api/client";
+import type { Fault, Kind, Working } from "../api/client";
 import { readingOf, useReadings, when } from "../readings/readings";
 import { may } from "../shell/session";
 import { read } from "../work/pointer";
 import { useWork } from "../work/store";
 import { kindOf, shown, unitOf } from "./format";
 import { QuantityInput } from "./quantity-input";
+import { TextInput } from "./text-input";
+
+/** The sentences of faults; "" where there are none. */
+export const told = (faults: Fault[]) => faults.map((fault) => fault.what).join(" ");
 
 export function useUnit() {
   return useWork((work) => work.document?.machine.unit ?? "mm");
@@ -32,6 +36,7 @@ export function QuantityRow(props: { label: string; pointer: string; kind: Kind;
           value={value}
           kind={kind}
           unit={unit}
+          pointer={pointer}
           readOnly={!canEdit}
           onFocus={() => setFocus(pointer)}
           onCommit={(next) => edit(pointer, next)}
@@ -83,29 +88,17 @@ export function ChoiceRow(props: { label: string; pointer: string; choices: [str
 export function TextRow({ label, pointer, short }: { label: string; pointer: string; short?: boolean }) {
   const id = useId();
   const value = useWork((work) => read(work.document, pointer)) as string;
-  const [text, setText] = useState<string | null>(null);
-  const [trouble, setTrouble] = useState<string | null>(null);
-  const commit = async () => {
-    if (text === null) return;
-    const faults = await useWork.getState().edit(pointer, text.trim());
-    setTrouble(faults.map((fault) => fault.what).join(" ") || null);
-    if (!faults.length) setText(null);
-  };
+  const [trouble, setTrouble] = useState("");
   return (
     <>
       <div className="row" style={{ gridTemplateColumns: short ? "1fr 92px 48px" : "1fr 220px 10px" }}>
         <label htmlFor={id}>{label}</label>
-        <input
+        <TextInput
           id={id}
-          className="field"
           readOnly={!may("technician")}
-          value={text ?? value}
-          onChange={(event) => setText(event.currentTarget.value)}
-          onBlur={() => void commit()}
-          onKeyDown={(event) => {
-            if (event.key === "Enter") void commit();
-            event.stopPropagation();
-          }}
+          value={value}
+          onTake={async (text) => told(await useWork.getState().edit(pointer, text))}
+          onSays={setTrouble}
         />
       </div>
       {trouble && <p className="says wrong">{trouble}</p>}

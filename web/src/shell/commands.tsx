@@ -40,7 +40,7 @@ export function useDeeds(): Deed[] {
       run: () => useLive.getState().set({ armed: !useLive.getState().armed && may("technician") }),
     },
     { name: "Home the machine", run: () => void useLive.getState().send({ do: "home" }) },
-    { name: "Stop the machine", keys: "S", run: () => void useLive.getState().send({ do: "stop" }) },
+    { name: "Stop the machine", keys: "S", run: stop },
     { name: "Undo", keys: "Ctrl Z", run: () => void work.undo() },
     { name: "Redo", keys: "Ctrl Y", run: () => void work.redo() },
     { name: "Play or pause", keys: "Space", run: () => work.play(!useWork.getState().playing) },
@@ -72,21 +72,40 @@ function downloadText() {
   if (text?.text) save(text.file, text.text);
 }
 
+/** Where keys belong to what has the focus: text, and what arrows move within. */
+const TEXT = "input, select, textarea, [contenteditable]";
+const OWN_ARROWS =
+  "[role=listbox], [role=menu], [role=menuitem], [role=tablist], [role=radiogroup], [role=slider], [role=separator], [cmdk-root]";
+
+function stop() {
+  void useLive.getState().send({ do: "stop" });
+}
+
 const SINGLE: Record<string, string> = { " ": "Space", ArrowRight: "→", ArrowLeft: "←", Home: "Home", End: "End" };
 
 export function useShortcuts(deeds: Deed[]) {
   useEffect(() => {
     const listen = (event: KeyboardEvent) => {
       const at = event.target as HTMLElement;
-      const typing = /^(INPUT|SELECT|TEXTAREA)$/.test(at.tagName);
+      const typing = at.matches?.(TEXT);
       const control = event.ctrlKey || event.metaKey;
+      // Stopping the machine works everywhere: beneath dialogs, and with Ctrl in a field too.
+      if ((control && event.key === ".") || (!typing && !control && !event.altKey && event.key.toLowerCase() === "s")) {
+        event.preventDefault();
+        if (useWork.getState().slug) stop();
+        return;
+      }
+      if (document.querySelector("[role=dialog], [role=alertdialog], [role=menu]")) return;
       if (control && event.key.toLowerCase() === "k") {
         event.preventDefault();
         useShell.getState().set({ open: "palette" });
         return;
       }
       if (typing || event.altKey) return;
-      if (at.tagName === "BUTTON" && event.key === " ") return;
+      if ((at.tagName === "BUTTON" || at.role === "button") && (event.key === " " || event.key === "Enter")) return;
+      if (/^(Arrow|Home|End)/.test(event.key) && at.closest?.(OWN_ARROWS)) return;
+      // A dimension that was just opened gets its field in a moment: what is typed already is its number's.
+      if (/^[0-9.,+-]$/.test(event.key) && at.closest?.("[data-pointer]")) return;
       const key = SINGLE[event.key] ?? (event.key.length === 1 ? event.key.toUpperCase() : event.key);
       const wanted = control ? `Ctrl ${event.shiftKey && key === "Z" ? "Y" : key}` : key;
       const deed = deeds.find((entry) => entry.keys === wanted && entry.keys !== "Ctrl P");
@@ -108,6 +127,8 @@ export function Palette({ deeds }: { deeds: Deed[] }) {
         <dl className="mt-3 grid grid-cols-[1fr_auto] gap-y-1.5">
           <dt>Command palette</dt>
           <dd className="font-mono text-[13px]">Ctrl K</dd>
+          <dt>Stop the machine, in a field too</dt>
+          <dd className="text-right font-mono text-[13px]">Ctrl .</dd>
           {deeds
             .filter((deed) => deed.keys)
             .map((deed) => (

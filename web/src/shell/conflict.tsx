@@ -1,5 +1,6 @@
 /** What to do when two people changed one value, when a save was refused, or when the session has ended. */
-import { useWork } from "../work/store";
+import { useUnit } from "../quantity/rows";
+import { resend, useWork } from "../work/store";
 import { Dialog } from "./dialog";
 import { SignIn } from "./sign-in";
 import { place, said } from "./value";
@@ -9,23 +10,25 @@ export function Troubles() {
   const saving = useWork((work) => work.saving);
   const slug = useWork((work) => work.slug);
   const { settle, flush, open } = useWork.getState();
+  const unit = useUnit();
   if (saving === "signed-out")
     return (
-      <div className="fixed inset-0 z-50 bg-paper/95">
-        <p className="absolute top-6 w-full text-center" role="alert">
-          Your session has ended. What you entered is kept here; sign in again and it is saved.
+      <Dialog open title="Your session has ended">
+        <p className="mt-2" role="alert">
+          What you entered is kept here; sign in again and it is saved.
         </p>
         <SignIn
+          within
           onEntered={() => {
             useWork.setState({ saving: "saved" });
-            if (useWork.getState().machine) void flush();
+            if (useWork.getState().machine) void flush().then(() => resend());
             else if (slug) {
               useWork.setState({ slug: null });
               void open(slug);
             }
           }}
         />
-      </div>
+      </Dialog>
     );
   if (!conflict) return null;
   return (
@@ -46,9 +49,9 @@ export function Troubles() {
           {conflict.conflicts.map((entry) => (
             <tr key={entry.where} className="border-b border-rule-2">
               <td className="py-1.5">{place(entry.where)}</td>
-              <td>{said(entry.base)}</td>
-              <td className="font-semibold">{said(entry.mine)}</td>
-              <td className="font-semibold">{said(entry.theirs)}</td>
+              <td>{said(entry.base, entry.unit, unit)}</td>
+              <td className="font-semibold">{said(entry.mine, entry.unit, unit)}</td>
+              <td className="font-semibold">{said(entry.theirs, entry.unit, unit)}</td>
             </tr>
           ))}
         </tbody>

@@ -1,6 +1,6 @@
 import { X } from "lucide-react";
 import { Dialog as Radix } from "radix-ui";
-import type { ReactNode } from "react";
+import { type ReactNode, useRef } from "react";
 
 /** A window over the page; Escape and the cross close it. */
 export function Dialog(props: {
@@ -10,6 +10,7 @@ export function Dialog(props: {
   children: ReactNode;
   wide?: boolean;
 }) {
+  const before = useRef<HTMLElement | null>(null);
   return (
     <Radix.Root open={props.open} onOpenChange={(open) => !open && props.onClose?.()}>
       <Radix.Portal>
@@ -17,6 +18,13 @@ export function Dialog(props: {
         <Radix.Content
           aria-describedby={undefined}
           className={`fixed top-1/2 left-1/2 z-50 max-h-[88vh] -translate-x-1/2 -translate-y-1/2 overflow-auto border border-ink bg-panel p-5 ${props.wide ? "w-[780px]" : "w-[520px]"} max-w-[94vw]`}
+          onOpenAutoFocus={() => {
+            before.current = document.activeElement as HTMLElement | null;
+          }}
+          onCloseAutoFocus={(event) => {
+            event.preventDefault(); // back to where one was, which is no trigger of the dialog's own
+            before.current?.focus();
+          }}
           onEscapeKeyDown={(event) => !props.onClose && event.preventDefault()}
           onInteractOutside={(event) => !props.onClose && event.preventDefault()}
         >

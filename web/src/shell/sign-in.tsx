@@ -1,4 +1,4 @@
-import { type FormEvent, useState } from "react";
+import { type FormEvent, type ReactNode, useState } from "react";
 import { Mark } from "./marks";
 import { useSession } from "./session";
 
@@ -9,7 +9,7 @@ const WHAT: Record<string, string> = {
 };
 
 /** The page before all others. A demo offers its accounts, one click each. */
-export function SignIn({ onEntered }: { onEntered?: () => void }) {
+export function SignIn({ onEntered, within }: { onEntered?: () => void; within?: boolean }) {
   const { session, trouble, enter, enterDemo } = useSession();
   const [user, setUser] = useState("");
   const [password, setPassword] = useState("");
@@ -20,14 +20,18 @@ export function SignIn({ onEntered }: { onEntered?: () => void }) {
   }
 
   return (
-    <main className="grid h-full place-items-center overflow-auto p-6">
-      <div className="w-[400px] max-w-full border border-rule bg-panel p-7">
-        <div className="flex items-center gap-3 text-[26px] font-semibold">
-          <Mark size={34} /> Orthotrope
-        </div>
-        <p className="mt-2 text-ink-2">
-          Tool changes worked out, written, and proven on a virtual machine before metal moves.
-        </p>
+    <Ground within={within}>
+      <div className={within ? "" : "w-[400px] max-w-full border border-rule bg-panel p-7"}>
+        {!within && (
+          <>
+            <div className="flex items-center gap-3 text-[26px] font-semibold">
+              <Mark size={34} /> Orthotrope
+            </div>
+            <p className="mt-2 text-ink-2">
+              Tool changes worked out, written, and proven on a virtual machine before metal moves.
+            </p>
+          </>
+        )}
         {!!session?.demo_accounts.length && (
           <section className="mt-5 border-t border-rule pt-4">
             <h2 className="font-semibold">This is a demo. Sign in as</h2>
@@ -75,6 +79,11 @@ export function SignIn({ onEntered }: { onEntered?: () => void }) {
           </button>
         </form>
       </div>
-    </main>
+    </Ground>
   );
+}
+
+function Ground({ within, children }: { within?: boolean; children: ReactNode }) {
+  if (within) return children;
+  return <main className="grid h-full place-items-center overflow-auto p-6">{children}</main>;
 }

@@ -2,11 +2,13 @@
 import { HistoryIcon, LogOut, Menu, Moon, Sun, Undo2 } from "lucide-react";
 import { DropdownMenu } from "radix-ui";
 import { Link, NavLink } from "react-router";
+import { useUnit } from "../quantity/rows";
 import { type Saving, useWork } from "../work/store";
 import type { Deed } from "./commands";
 import { Mark, StageMark } from "./marks";
 import { useSession } from "./session";
 import { useShell } from "./shell-state";
+import { place, said } from "./value";
 
 const SAYS: Record<Saving, string> = {
   saved: "saved",
@@ -42,6 +44,11 @@ export function TopBar({ deeds }: { deeds: Deed[] }) {
 function StageLine() {
   const stages = useWork((work) => work.machine?.stages) ?? [];
   const slug = useWork((work) => work.slug);
+  const stale = useWork((work) => work.machine?.proof?.changes[0]);
+  const unit = useUnit();
+  const since = stale
+    ? ` ${place(stale.where)} was ${said(stale.before, stale.unit, unit)}, is now ${said(stale.after, stale.unit, unit)}.`
+    : "";
   return (
     <nav aria-label="Stages" className="relative flex flex-1 items-stretch justify-evenly px-6 max-[1100px]:px-1">
       <div className="absolute top-[19px] right-[12%] left-[12%] h-[1.5px] bg-rule" />
@@ -49,7 +56,7 @@ function StageLine() {
         <NavLink
           key={stage.name}
           to={`/machines/${slug}/${stage.name.toLowerCase()}`}
-          title={stage.why}
+          title={stage.mark === "stale" && stage.name !== "Signals" ? stage.why + since : stage.why}
           className={({ isActive }) =>
             `relative flex w-24 max-[1100px]:w-19 flex-col items-center gap-[3px] pt-2.5 text-[14px] ${isActive ? "font-semibold shadow-[inset_0_-3px_var(--now)]" : "text-ink-2"}`
           }
@@ -68,6 +75,10 @@ function Side({ deeds, inMachine }: { deeds: Deed[]; inMachine: boolean }) {
   const ground = useShell((shell) => shell.ground);
   const saving = useWork((work) => work.saving);
   const trouble = useWork((work) => work.trouble);
+  const left = useWork((work) => work.left);
+  const drafts = useWork((work) => work.drafts);
+  const unsent = Object.keys(drafts).map(place);
+  const fine = !unsent.length && (saving === "saved" || saving === "saving");
   const canUndo = useWork((work) => work.done.length > 0);
   const { turnGround, set } = useShell.getState();
   const icon = "button plain border-0! bg-transparent! px-2.5!";
@@ -76,12 +87,12 @@ function Side({ deeds, inMachine }: { deeds: Deed[]; inMachine: boolean }) {
       {inMachine && (
         <>
           <span
-            className={`px-1 text-[13.5px] ${saving === "saved" || saving === "saving" ? "text-ink-3" : "font-semibold text-stop"}`}
+            className={`max-w-44 truncate px-1 text-[13.5px] ${fine ? "text-ink-3" : "font-semibold text-stop"}`}
             role="status"
-            title={trouble ?? undefined}
-            data-saving={saving}
+            title={[...unsent, trouble, left].filter(Boolean).join("\n") || undefined}
+            data-saving={unsent.length ? "unsent" : saving}
           >
-            {SAYS[saving]}
+            {unsent.length ? `not saved yet: ${unsent.join(", ")}` : SAYS[saving]}
           </span>
           <button
             type="button"

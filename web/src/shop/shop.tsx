@@ -2,7 +2,7 @@
 import { FilePlus2, Upload } from "lucide-react";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { client, csrf, type Fault, refusal, type ShopEntry } from "../api/client";
+import { client, csrf, type Fault, refusal, type Scene, type ShopEntry } from "../api/client";
 import { PlanBodies } from "../drawing/bodies";
 import { fixed, shown, unitOf } from "../quantity/format";
 import { StageMark } from "../shell/marks";
@@ -131,6 +131,34 @@ export default function Shop() {
 }
 
 function Entry({ entry }: { entry: ShopEntry }) {
+  if (!entry.scene) return <Unreadable entry={entry} />;
+  return <Readable entry={entry} scene={entry.scene} />;
+}
+
+/** A stored Setup that can't be read: what is wrong with it, and its file; the other machines are not concerned. */
+function Unreadable({ entry }: { entry: ShopEntry }) {
+  return (
+    <div className="border border-stop bg-panel p-4">
+      <div className="text-[19px] font-semibold">{entry.name}</div>
+      <p className="text-stop">{entry.description}</p>
+      <ul className="mt-2 text-[14px] text-ink-2">
+        {entry.unreadable.slice(0, 5).map((fault) => (
+          <li key={fault.where + fault.what}>
+            <code className="font-mono text-[13px]">{fault.where || "file"}</code> {fault.what}
+          </li>
+        ))}
+      </ul>
+      <a className="link mt-2 inline-block" href={`/api/machines/${entry.slug}/file`}>
+        Download its file
+      </a>
+      <div className="mt-2 text-[13px] text-ink-3">
+        revision {entry.revision}, {entry.author}, {new Date(entry.changed).toLocaleString()}
+      </div>
+    </div>
+  );
+}
+
+function Readable({ entry, scene }: { entry: ShopEntry; scene: Scene }) {
   const [x, y] = entry.travel as [[number, number], [number, number]];
   const [wide, deep] = [x[1] - x[0], y[1] - y[0]];
   const scale = Math.min(150 / wide, 190 / deep);
@@ -144,7 +172,7 @@ function Entry({ entry }: { entry: ShopEntry }) {
         width="152"
         height="192"
         role="img"
-        aria-label={`Plan of ${entry.name}, ${fixed(wide, 0)} by ${fixed(deep, 0)} mm`}
+        aria-label={`Plan of ${entry.name}, ${shown(wide, "length", entry.unit, "short")} by ${shown(deep, "length", entry.unit, "short")} ${unitOf("length", entry.unit)}`}
       >
         <rect
           x="1"
@@ -155,13 +183,13 @@ function Entry({ entry }: { entry: ShopEntry }) {
           className="line-thin"
           style={{ stroke: "var(--ink-2)" }}
         />
-        <PlanBodies scene={entry.scene} to={to} />
-        {entry.scene.magazine?.pockets.map((pocket) => (
+        <PlanBodies scene={scene} to={to} />
+        {scene.magazine?.pockets.map((pocket) => (
           <circle
             key={pocket.pocket}
             cx={to.atX(pocket.x)}
             cy={to.atY(pocket.y)}
-            r={Math.max(1.6, (entry.scene.magazine?.radius ?? 0) * scale)}
+            r={Math.max(1.6, (scene.magazine?.radius ?? 0) * scale)}
             fill={pocket.tool ? "var(--ink)" : "var(--sheet)"}
             stroke="var(--ink)"
             strokeWidth="0.8"

@@ -1,10 +1,11 @@
 /** Heron as the server answers for it, and a server that is played by the test. */
 import { readFileSync } from "node:fs";
 import { vi } from "vitest";
-import type { Answer, Changer, Machine, Rack, Setup } from "../api/client";
+import type { Answer, Changer, Machine, Rack, Setup, Vocabulary } from "../api/client";
 import { useSession } from "../shell/session";
 import { rackOf } from "../stages/changer/styles";
 import { useWork } from "../work/store";
+import { useVocabulary } from "../work/vocabulary";
 
 type ThreadOn = Extract<Changer, { style: "thread-on" }>;
 
@@ -15,12 +16,15 @@ const answers = JSON.parse(readFileSync("../var/tests/answers.json", "utf8")) as
   machine: Answer;
   signals: Answer;
   taught: Answer;
+  under: Answer;
+  words: Vocabulary;
   others: Record<"curlew" | "plover" | "godwit" | "knot", { document: Setup; answer: Answer }>;
 };
 export const { document: heron, clean, contact } = answers;
 export const ofMachine = answers.machine;
 export const ofSignals = answers.signals;
 export const ofTaught = answers.taught;
+export const ofUnder = answers.under;
 export const others = answers.others;
 
 export const machine: Machine = {
@@ -53,6 +57,12 @@ export interface Call {
   body: Record<string, unknown>;
 }
 
+/** What the core's merge gives where nobody else has changed anything. */
+function merged({ base, mine, theirs }: Call["body"]): [number, unknown] {
+  const alone = JSON.stringify(base) === JSON.stringify(theirs);
+  return [200, { document: alone ? mine : theirs, left: [] }];
+}
+
 /** Answers requests; what a route gives is [status, body], or an error that stands for a lost connection. */
 export function play(routes: Record<string, (body: Call["body"]) => [number, unknown] | Error>): Call[] {
   const calls: Call[] = [];
@@ -65,7 +75,7 @@ export function play(routes: Record<string, (body: Call["body"]) => [number, unk
       body: text.startsWith("{") ? JSON.parse(text) : {},
     };
     calls.push(call);
-    const route = routes[`${call.method} ${call.path}`];
+    const route = routes[`${call.method} ${call.path}`] ?? (call.path === "/api/merge" ? merged : undefined);
     if (!route) throw new Error(`no route for ${call.method} ${call.path}`);
     const answer = route(call.body);
     if (answer instanceof Error) throw answer;
@@ -80,6 +90,7 @@ export function play(routes: Record<string, (body: Call["body"]) => [number, unk
 /** Heron is open, by a person of this role. */
 export function opened(answer: Answer = clean, role: "viewer" | "technician" | "lead" = "technician"): void {
   useSession.setState({ trouble: null, session: { user: role, role, demo_accounts: [] } });
+  useVocabulary.setState(answers.words);
   useWork.getState().close();
   useWork.setState({
     slug: "heron",

@@ -249,6 +249,9 @@ describe("the matrix", () => {
     error: "",
     stale: false,
     changes: [],
+    changed_by: "",
+    changed_at: null,
+    place: 0,
     file: "",
     brought: "",
     causes: finding ? [{ finding, pairs: [[2, 9]] }] : [],
@@ -292,8 +295,10 @@ describe("the matrix", () => {
   });
 
   it("says what made it stale", async () => {
-    show({ stale: true, changes: ["rack pitch was 58.5, is now 58.6 (technician)"] });
-    expect(await screen.findByText(/rack pitch was 58.5/)).toBeTruthy();
+    const changes = [{ where: "/changer/rack/pitch", before: 58.5, after: 58.6, unit: "mm" }];
+    useWork.setState({ document: { ...heron, machine: { ...heron.machine, unit: "inch" } } });
+    show({ stale: true, changes, changed_by: "technician", changed_at: "2026-11-25T08:00:00Z" });
+    expect(await screen.findByText(/changer › rack › pitch was 2.30315 in, is now 2.307087 in/)).toBeTruthy();
     expect(screen.getByRole("button", { name: "Run the proof" })).toBeTruthy();
   });
 

@@ -217,14 +217,14 @@ describe("history and conflict", () => {
       saving: "conflict",
       conflict: {
         message: "lead has changed the same value meanwhile.",
-        conflicts: [{ where: "/tools/2/length", base: 69.15, mine: 70, theirs: 71 }],
+        conflicts: [{ where: "/tools/2/length", base: 69.15, mine: 70, theirs: 71, unit: "mm" }],
         revision: 4,
         author: "lead",
         document: heron,
       },
     });
     render(<Troubles />);
-    for (const text of ["T2 length", "69.150", "70", "71", "Keep mine", "Take lead's"])
+    for (const text of ["T2 length", "69.150 mm", "70.000 mm", "71.000 mm", "Keep mine", "Take lead's"])
       expect(screen.getByText(text)).toBeTruthy();
   });
 

@@ -25,3 +25,44 @@ export function write<Document>(document: Document, pointer: string, value: unkn
   }
   return at(document, 0) as Document;
 }
+
+type Keys = Record<string, string>;
+
+/** A pointer with the entries of keyed lists by their key: it stays with a tool when the list changes. */
+export function keyed(document: unknown, pointer: string, keys: Keys): string {
+  let node = document as Record<string, unknown> | undefined;
+  let name = "";
+  let way = "";
+  for (const part of parts(pointer)) {
+    const inside = node?.[part] as Record<string, unknown> | undefined;
+    const key = Array.isArray(node) ? keys[name] : undefined;
+    way += `/${escaped(key && inside ? String(inside[key]) : part)}`;
+    name = part;
+    node = inside;
+  }
+  return way;
+}
+
+/** The pointer that `keyed` made a key of, in the document as it is now; null where its entry has gone. */
+export function located(document: unknown, key: string, keys: Keys): string | null {
+  let node = document as Record<string, unknown> | undefined;
+  let name = "";
+  let way = "";
+  for (const part of parts(key)) {
+    const field = Array.isArray(node) ? keys[name] : undefined;
+    let at = part;
+    if (field) {
+      const index = (node as unknown as Record<string, unknown>[]).findIndex((entry) => String(entry[field]) === part);
+      if (index < 0) return null;
+      at = String(index);
+    }
+    way += `/${escaped(at)}`;
+    name = part;
+    node = node?.[at] as Record<string, unknown> | undefined;
+  }
+  return way;
+}
+
+function escaped(part: string): string {
+  return part.replaceAll("~", "~0").replaceAll("/", "~1");
+}

@@ -13,19 +13,24 @@ import {
   type Fault,
   type Finding,
   type Machine,
+  type PreviewIn,
   refusal,
   type Setup,
   type Trace,
 } from "../api/client";
+import { NO_CONNECTION, NO_SESSION, understand } from "../quantity/understand";
 import { blockAt } from "../score/evaluate";
-import { read, write } from "./pointer";
+import { type Draft, type Drafts, keepDrafts, keptDrafts } from "./drafts";
+import { keyed, located, read, write } from "./pointer";
+import { useVocabulary } from "./vocabulary";
 
 export type Saving = "saved" | "saving" | "offline" | "signed-out" | "conflict" | "refused";
 
-interface Change {
+/** One edit, to be taken back: the document before it and after it. */
+interface Step {
   pointer: string;
-  before: unknown;
-  after: unknown;
+  before: Setup;
+  after: Setup;
 }
 
 interface Unsaved {
@@ -55,11 +60,16 @@ interface Work {
   saving: Saving;
   trouble: string | null;
   conflict: EditConflict | null;
-  undone: Change[];
-  done: Change[];
+  undone: Step[];
+  done: Step[];
+  /** what undo could not take back, for others have changed it since */
+  left: string | null;
+  drafts: Drafts;
   pair: Pair | null;
   picked: number | null;
   profile: string | null;
+  /** the fault of the proof that the exchange is played under */
+  fault: string | null;
   /** a program of the user's own that is played in place of the written one */
   brought: { file: string; text: string } | null;
   focus: string | null;
@@ -74,7 +84,13 @@ interface Work {
   edit: (pointer: string, value: unknown | ((before: never) => unknown)) => Promise<Fault[]>;
   undo: () => Promise<void>;
   redo: () => Promise<void>;
-  choose: (pair: Pair | null, finding?: Finding) => Promise<void>;
+  /** keep what was typed until it can be sent */
+  keep: (pointer: string, draft: Omit<Draft, "key">) => void;
+  /** forget what was typed and not sent */
+  drop: (pointer: string) => void;
+  /** there is no connection, or the session has ended */
+  lose: (signedOut: boolean) => void;
+  choose: (pair: Pair | null, finding?: Finding, fault?: string | null) => Promise<void>;
   pick: (tool: number) => void;
   show: (profile: string) => Promise<void>;
   setFocus: (pointer: string | null) => void;
@@ -86,7 +102,13 @@ interface Work {
   flush: () => Promise<void>;
   refresh: () => Promise<void>;
   adopt: (machine: Machine) => Promise<void>;
+  restored: (machine: Machine) => Promise<void>;
 }
+
+/** Tells this window's questions from another's. */
+const WINDOW = Math.random().toString(36).slice(2);
+
+type FaultName = NonNullable<PreviewIn["fault"]>;
 
 const key = (slug: string) => `orthotrope:unsaved:${slug}`;
 let edits: Promise<unknown> = Promise.resolve();
@@ -99,25 +121,45 @@ function inTurn<Result>(run: () => Promise<Result>): Promise<Result> {
 }
 
 let flushing: Promise<void> | null = null;
-const NO_CONNECTION = "No connection to the server; the number stays here until there is.";
-let choices = 0;
+let turns = 0;
+let retry: ReturnType<typeof setTimeout> | undefined;
+
+export const LOST = "connection";
+/** where a fault stands that is none of the input: it could not be sent */
+
+const RETRY = 1500;
+/** ms until it is tried again to reach the server */
+
+class Unanswered extends Error {
+  constructor(
+    public status: number,
+    public said: string,
+  ) {
+    super(said);
+  }
+}
 
 async function preview(
   document: Setup,
-  { pair, profile, stage, brought }: Pick<Work, "pair" | "profile" | "stage" | "brought">,
+  { pair, profile, stage, brought, fault }: Pick<Work, "pair" | "profile" | "stage" | "brought" | "fault">,
+  purpose: "edit" | "look" = "look",
 ): Promise<Answer> {
-  const { data, response } = await client.POST("/api/preview", {
-    body: {
-      document,
-      from_tool: pair?.from ?? null,
-      to_tool: pair?.to ?? null,
-      profile,
-      stage,
-      program: brought?.text ?? null,
-    },
-  });
-  if (!data) throw new Error(String(response.status));
-  return data;
+  for (;;) {
+    const { data, error, response } = await client.POST("/api/preview", {
+      headers: { "X-Window": `${WINDOW}-${purpose}` },
+      body: {
+        document,
+        from_tool: pair?.from ?? null,
+        to_tool: pair?.to ?? null,
+        profile,
+        stage,
+        program: brought?.text ?? null,
+        fault: fault as FaultName | null,
+      },
+    });
+    if (data) return data;
+    if (response.status !== 409 || purpose === "look") throw new Unanswered(response.status, refusal(error));
+  }
 }
 
 /** No machine is worked on. */
@@ -134,9 +176,12 @@ const NOTHING = {
   conflict: null,
   undone: [],
   done: [],
+  left: null,
+  drafts: {},
   pair: null,
   picked: null,
   profile: null,
+  fault: null,
   brought: null,
   focus: null,
   time: 0,
@@ -153,25 +198,45 @@ export const useWork = create<Work>((set, get) => ({
     if (get().slug === slug && get().machine) return;
     get().close();
     set({ slug });
-    const { data, response } = await client.GET("/api/machines/{slug}", { params: { path: { slug } } });
-    if (!data) {
-      set(response.status === 401 ? { saving: "signed-out" } : { missing: "There is no such machine in this shop." });
+    const answered = await client.GET("/api/machines/{slug}", { params: { path: { slug } } }).catch(() => null);
+    if (get().slug !== slug) return;
+    if (!answered) {
+      set({ saving: "offline", slug: null });
+      setTimeout(
+        () => get().slug === null && location.pathname.startsWith(`/machines/${slug}/`) && void get().open(slug),
+        RETRY,
+      );
       return;
     }
+    const { data, error, response } = answered;
+    if (!data) {
+      const gone = "There is no such machine in this shop.";
+      set(
+        response.status === 401
+          ? { saving: "signed-out" }
+          : { missing: response.status === 404 ? gone : refusal(error) },
+      );
+      return;
+    }
+    await useVocabulary.getState().load();
     const kept = localStorage.getItem(key(slug));
     const unsaved = kept ? (JSON.parse(kept) as Unsaved) : null;
     const document = unsaved?.document ?? data.document;
-    const answer = await preview(document, { pair: null, profile: null, stage: get().stage, brought: null });
+    const asked = { pair: null, profile: null, stage: get().stage, brought: null, fault: null };
+    const answer = await preview(document, asked).catch(lost(set, get));
     if (get().slug !== slug) return;
     set({
+      saving: get().saving === "offline" ? "offline" : "saved",
+      drafts: keptDrafts(slug),
       machine: data,
       document,
       base: unsaved?.base ?? data.document,
       baseRevision: unsaved?.baseRevision ?? data.revision,
       answer,
-      pair: paired(answer),
+      pair: answer ? paired(answer) : null,
     });
     if (unsaved) await get().flush();
+    await resend(get);
   },
 
   close: () => set(NOTHING),
@@ -179,7 +244,7 @@ export const useWork = create<Work>((set, get) => ({
   async look(stage) {
     if (get().stage === stage) return;
     set({ stage });
-    await again(set, get);
+    await ask(set, get);
   },
 
   edit(pointer, wanted) {
@@ -190,7 +255,12 @@ export const useWork = create<Work>((set, get) => ({
       const value = typeof wanted === "function" ? (wanted as (before: unknown) => unknown)(before) : wanted;
       if (JSON.stringify(before) === JSON.stringify(value)) return [];
       const faults = await take(set, get, write(document, pointer, value));
-      if (!faults.length) set({ done: [...get().done, { pointer, before, after: value }].slice(-200), undone: [] });
+      if (faults[0]?.where === LOST && typeof wanted !== "function") get().keep(pointer, { value });
+      const after = get().document;
+      if (!faults.length && after) {
+        get().drop(pointer);
+        set({ done: [...get().done, { pointer, before: document, after }].slice(-200), undone: [], left: null });
+      }
       return faults;
     };
     return inTurn(run);
@@ -198,35 +268,56 @@ export const useWork = create<Work>((set, get) => ({
 
   undo: () =>
     inTurn(async () => {
-      const change = get().done.at(-1);
-      const { document } = get();
-      if (!change || !document) return;
-      const faults = await take(set, get, write(document, change.pointer, change.before));
-      if (!faults.length)
-        set({ done: get().done.slice(0, -1), undone: [...get().undone, change], focus: change.pointer });
+      const step = get().done.at(-1);
+      if (step && (await takeBack(set, get, step.after, step.before)))
+        set({ done: get().done.slice(0, -1), undone: [...get().undone, step], focus: step.pointer || null });
     }),
 
   redo: () =>
     inTurn(async () => {
-      const change = get().undone.at(-1);
-      const { document } = get();
-      if (!change || !document) return;
-      const faults = await take(set, get, write(document, change.pointer, change.after));
-      if (!faults.length)
-        set({ undone: get().undone.slice(0, -1), done: [...get().done, change], focus: change.pointer });
+      const step = get().undone.at(-1);
+      if (step && (await takeBack(set, get, step.before, step.after)))
+        set({ undone: get().undone.slice(0, -1), done: [...get().done, step], focus: step.pointer || null });
     }),
 
-  async choose(pair, finding) {
-    const { document } = get();
-    if (!document) return;
-    const turn = ++choices;
-    set({ pair, picked: null });
-    const answer = await preview(document, { ...get(), pair }).catch(lost(set, get));
-    if (!answer || turn !== choices) return; // another one has been chosen meanwhile
-    set({ pair: paired(answer), answer, time: 0, block: 0, playing: false, chosen: null });
+  keep(pointer, draft) {
+    const { slug, document } = get();
+    if (!slug) return;
+    const key = keyed(document, pointer, useVocabulary.getState().keys);
+    const drafts = { ...get().drafts, [key]: { ...draft, key } };
+    keepDrafts(slug, drafts);
+    set({ drafts });
+  },
+
+  drop(pointer) {
+    const { slug, document } = get();
+    const key = keyed(document, pointer, useVocabulary.getState().keys);
+    if (!slug || !(key in get().drafts)) return;
+    const { [key]: _gone, ...drafts } = get().drafts;
+    keepDrafts(slug, drafts);
+    set({ drafts });
+  },
+
+  lose(signedOut) {
+    set({ saving: signedOut ? "signed-out" : "offline" });
+    if (!signedOut) tryLater(set, get);
+  },
+
+  async choose(pair, finding, fault = null) {
+    if (!get().document) return;
+    set({ pair, picked: null, fault });
+    const fresh = { time: 0, block: 0, playing: false, chosen: null };
+    const answer = await ask(set, get, fresh);
+    if (!answer) return;
+    const under = answer.exchange?.under;
     if (finding) {
       const same = answer.exchange?.findings.find((f) => f.check === finding.check && f.message === finding.message);
       get().goTo(same ?? finding);
+    } else if (under?.check) {
+      const told = answer.exchange?.findings.find((f) => f.check === under.check && f.line === under.line);
+      get().goTo(
+        told ?? { ...BARE, check: under.check, message: under.says, line: under.line, at_seconds: under.at_seconds },
+      );
     }
   },
 
@@ -238,11 +329,9 @@ export const useWork = create<Work>((set, get) => ({
   },
 
   async show(profile) {
-    const { document, pair } = get();
-    if (!document) return;
-    const answer = await preview(document, { ...get(), pair, profile, brought: null }).catch(lost(set, get));
-    if (!answer) return;
-    set({ profile, brought: null, answer, time: 0, block: 0, playing: false, chosen: null });
+    if (!get().document) return;
+    set({ profile, brought: null });
+    await ask(set, get, { time: 0, block: 0, playing: false, chosen: null });
   },
 
   setFocus: (focus) => set({ focus }),
@@ -291,7 +380,7 @@ export const useWork = create<Work>((set, get) => ({
       return;
     }
     localStorage.removeItem(key(machine.slug));
-    set({ conflict: null, saving: "saved", done: [], undone: [] });
+    set({ conflict: null, saving: "saved" });
     await get().refresh();
     const now = get().machine;
     if (now) await get().adopt(now);
@@ -319,7 +408,18 @@ export const useWork = create<Work>((set, get) => ({
 
   async adopt(machine) {
     set({ machine, document: machine.document, base: machine.document, baseRevision: machine.revision });
-    await again(set, get);
+    await ask(set, get);
+  },
+
+  async restored(machine) {
+    const before = get().document;
+    await get().adopt(machine);
+    if (before)
+      set({
+        done: [...get().done, { pointer: "", before, after: machine.document }].slice(-200),
+        undone: [],
+        left: null,
+      });
   },
 }));
 
@@ -350,7 +450,7 @@ async function sendUnsaved(set: Set, get: Get): Promise<void> {
           baseRevision: data.revision,
           document: untouched ? data.document : get().document,
         });
-        if (untouched && JSON.stringify(data.document) !== JSON.stringify(document)) await again(set, get);
+        if (untouched && JSON.stringify(data.document) !== JSON.stringify(document)) await ask(set, get);
         continue;
       }
       if (response.status === 409) set({ saving: "conflict", conflict: error as EditConflict });
@@ -359,8 +459,7 @@ async function sendUnsaved(set: Set, get: Get): Promise<void> {
       return;
     }
   } catch {
-    set({ saving: "offline" });
-    setTimeout(() => void get().flush(), 1500);
+    get().lose(false);
   }
 }
 
@@ -368,36 +467,119 @@ async function sendUnsaved(set: Set, get: Get): Promise<void> {
 async function take(set: Set, get: Get, document: Setup): Promise<Fault[]> {
   const { pair, slug, base, baseRevision, saving } = get();
   if (saving === "saved") set({ saving: "saving" });
-  const answer = await preview(document, get()).catch(lost(set, get));
+  const turn = ++turns;
+  let said = "";
+  const answer = await preview(document, get(), "edit").catch((failed) => {
+    said = failed instanceof Unanswered && failed.status !== 401 ? failed.said : "";
+    return said ? null : lost(set, get)(failed);
+  });
   if (!answer) {
-    const what = get().saving === "signed-out" ? "Your session has ended; sign in again." : NO_CONNECTION;
-    return [{ where: "", what }];
+    if (said && get().saving === "saving" && !flushing) set({ saving });
+    if (said) return [{ where: "", what: said }];
+    const signedOut = get().saving === "signed-out";
+    return [{ where: LOST, what: signedOut ? NO_SESSION : NO_CONNECTION }];
   }
   if (answer.faults.length) {
     if (get().saving === "saving" && !flushing) set({ saving });
     return answer.faults;
   }
   if (slug && base) localStorage.setItem(key(slug), JSON.stringify({ base, baseRevision, document } satisfies Unsaved));
-  set({ document, answer, pair: paired(answer) ?? pair, ...cursor(get(), answer) });
+  if (turn === turns) set({ document, answer, pair: paired(answer) ?? pair, ...cursor(get(), answer) });
+  else {
+    set({ document }); // something else has been asked for meanwhile: of this document, not of the one before
+    void ask(set, get);
+  }
   void get().flush();
   return [];
 }
 
-async function again(set: Set, get: Get): Promise<void> {
-  const { document, pair, stage } = get();
-  const answer = document && (await preview(document, get()).catch(lost(set, get)));
-  if (answer && get().stage === stage) set({ answer, pair: paired(answer) ?? pair, ...cursor(get(), answer) });
+/** Ask for what the stage shows, and show it if nothing newer was asked for meanwhile; of another document it is asked anew. */
+async function ask(set: Set, get: Get, more: Partial<Work> = {}): Promise<Answer | null> {
+  const turn = ++turns;
+  for (;;) {
+    const { document, pair } = get();
+    if (!document) return null;
+    const answer = await preview(document, get()).catch(lost(set, get));
+    if (!answer || turn !== turns) return null;
+    if (get().document !== document) continue;
+    set({ answer, pair: paired(answer) ?? pair, ...cursor(get(), answer), ...more });
+    return answer;
+  }
 }
 
-/** What a preview that did not come says: the session has ended, or there is no connection; it is tried again. */
+/** What undo does: what one step changed is changed back in the document as it is now, and what others changed since is left. */
+async function takeBack(set: Set, get: Get, base: Setup, mine: Setup): Promise<boolean> {
+  const { document } = get();
+  if (!document) return false;
+  const { data } = await client.POST("/api/merge", { body: { base, mine, theirs: document } }).catch(() => {
+    get().lose(false);
+    return { data: undefined };
+  });
+  if (!data) return false;
+  const places = data.left.map((entry) => entry.where).join(", ");
+  set({ left: places ? `${places} was changed otherwise since; it is left as it is.` : null });
+  const same = JSON.stringify(data.document) === JSON.stringify(document);
+  return same || (await take(set, get, data.document)).length === 0;
+}
+
+/** What a preview that did not come says: the session has ended, there is no connection, or why it is refused. */
 function lost(set: Set, get: Get) {
   return (failed: unknown): null => {
-    const signedOut = failed instanceof Error && failed.message === "401";
-    set({ saving: signedOut ? "signed-out" : "offline" });
-    if (!signedOut) setTimeout(() => void again(set, get).then(() => get().flush()), 1500);
+    if (failed instanceof Unanswered && failed.status !== 401) {
+      if (failed.status !== 409) set({ trouble: failed.said });
+    } else get().lose(failed instanceof Unanswered);
     return null;
   };
 }
+
+/** Try again in a while whether there is a connection: one timer for all that waits for it. */
+function tryLater(set: Set, get: Get) {
+  clearTimeout(retry);
+  retry = setTimeout(async () => {
+    if (get().saving !== "offline" || !get().slug) return;
+    if (!(await ask(set, get))) {
+      if (get().saving === "offline") tryLater(set, get);
+      return;
+    }
+    if (get().saving === "offline") set({ saving: "saved" });
+    await get().flush();
+    await resend(get);
+  }, RETRY);
+}
+
+/** Send what was typed while it could not be sent; what is refused stays, with the reason. */
+export async function resend(get: Get = useWork.getState): Promise<void> {
+  for (const draft of Object.values(get().drafts)) {
+    const pointer = located(get().document, draft.key, useVocabulary.getState().keys);
+    if (pointer === null) {
+      get().keep(draft.key, { ...draft, refused: "It is not in the Setup any more." });
+      continue;
+    }
+    let { value } = draft;
+    if (draft.text !== undefined && draft.kind) {
+      const found = await understand(draft.text, draft.kind, draft.unit ?? "mm").catch(() => null);
+      if (!found) return; // it still can't be asked
+      if (found.value === null) {
+        get().keep(pointer, { ...draft, refused: found.what });
+        continue;
+      }
+      value = found.value;
+    }
+    const faults = await get().edit(pointer, value);
+    if (faults[0]?.where === LOST) return;
+    if (faults.length) get().keep(pointer, { ...draft, refused: faults.map((fault) => fault.what).join(" ") });
+    else get().drop(pointer);
+  }
+}
+
+const BARE: Omit<Finding, "check" | "message"> = {
+  severity: "stop",
+  line: null,
+  at_seconds: null,
+  position: null,
+  quantity: null,
+  cure: null,
+};
 
 /** Where the line of time stands in a new trace: at the same moment, if there is one. */
 function cursor(work: Work, answer: Answer): Partial<Work> {

@@ -488,6 +488,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Merge Documents
+         * @description Three documents in one, as undo wants it; nothing is stored.
+         */
+        post: operations["shop_api_merge_documents"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/offers": {
         parameters: {
             query?: never;
@@ -699,6 +719,26 @@ export interface paths {
          * @description The standard threads of collet nuts that come with Orthotrope.
          */
         get: operations["shop_api_threads"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/vocabulary": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Vocabulary
+         * @description The words that the screen offers: they are the core's.
+         */
+        get: operations["shop_api_vocabulary"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1959,6 +1999,33 @@ export interface components {
             x: number;
             /** Y */
             y: number;
+        };
+        /**
+         * MergeIn
+         * @description Three documents: what ``mine`` has other than ``base`` is put into ``theirs``.
+         */
+        MergeIn: {
+            /** Base */
+            base: {
+                [key: string]: unknown;
+            };
+            /** Mine */
+            mine: {
+                [key: string]: unknown;
+            };
+            /** Theirs */
+            theirs: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * MergedOut
+         * @description ``left``: values that were changed otherwise in between; they stand as they are.
+         */
+        MergedOut: {
+            document: components["schemas"]["Setup"];
+            /** Left */
+            left: components["schemas"]["ConflictOut"][];
         };
         /**
          * MotionSetting
@@ -3279,6 +3346,20 @@ export interface components {
              * @enum {string}
              */
             verdict: "safe" | "unsafe" | "can't be noticed";
+        };
+        /**
+         * VocabularyOut
+         * @description Words that the core has, for the screen to offer; ``keys``: the field that tells the entries of a list apart.
+         */
+        VocabularyOut: {
+            /** Input Roles */
+            input_roles: string[];
+            /** Keys */
+            keys: {
+                [key: string]: string;
+            };
+            /** Output Roles */
+            output_roles: string[];
         };
         /** WayOut */
         WayOut: {
@@ -4650,6 +4731,66 @@ export interface operations {
             };
         };
     };
+    shop_api_merge_documents: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MergeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MergedOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
     shop_api_make_offer: {
         parameters: {
             query?: never;
@@ -5138,6 +5279,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Thread"][];
+                };
+            };
+        };
+    };
+    shop_api_vocabulary: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VocabularyOut"];
                 };
             };
         };

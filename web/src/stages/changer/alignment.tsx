@@ -182,6 +182,7 @@ function TaughtTable({ rack, fit, pocket, onPocket }: Chosen & { rack: Rack; fit
                       unit={unit}
                       readOnly={!may("technician")}
                       onFocus={() => useWork.getState().setFocus(`/changer/rack/taught/${index}/${axis}`)}
+                      pointer={`/changer/rack/taught/${index}/${axis}`}
                       onCommit={(value) => edit(`/changer/rack/taught/${index}/${axis}`, value)}
                       onSays={setSays}
                     />

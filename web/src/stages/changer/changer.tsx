@@ -3,6 +3,7 @@ import { ArrowRight } from "lucide-react";
 import { useState } from "react";
 import type { Tool } from "../../api/client";
 import { HeldTool, heldBy } from "../../drawing/bodies";
+import { NAMES as FAULT_NAMES } from "../../findings/faults";
 import { FindingsPanel } from "../../findings/findings";
 import { ProgramView } from "../../program/program-view";
 import { fixed, shown, unitOf } from "../../quantity/format";
@@ -61,9 +62,28 @@ function Side() {
   return (
     <>
       <ExchangeChoice />
+      <UnderFault />
       <FindingsPanel findings={[...conflicts, ...(exchange?.findings ?? [])]} />
       <AtThisBlock />
     </>
+  );
+}
+
+/** The fault that the exchange is played under, and the way back to the undisturbed one. */
+function UnderFault() {
+  const under = useWork((work) => work.answer?.exchange?.under);
+  const pair = useWork((work) => work.pair);
+  if (!under) return null;
+  return (
+    <section className="border-b border-rule bg-warn-wash px-3.5 py-2" aria-label="Fault" data-under={under.fault}>
+      <b className="font-semibold">Played under a fault: {FAULT_NAMES[under.fault] ?? under.fault}</b>
+      <p className="text-[14.5px]">
+        {under.verdict}: {under.says}
+      </p>
+      <button type="button" className="link" onClick={() => void useWork.getState().choose(pair)}>
+        Play it undisturbed
+      </button>
+    </section>
   );
 }
 

@@ -2,7 +2,7 @@
 import type { Scene, Setup } from "../../api/client";
 import { PlanBodies } from "../../drawing/bodies";
 import type { Bounds } from "../../drawing/projection";
-import { fixed } from "../../quantity/format";
+import { shown, unitOf } from "../../quantity/format";
 import type { Place } from "../../score/evaluate";
 
 interface Props {
@@ -62,7 +62,8 @@ export function KeyPlan({ setup, scene, at, region, x, y, width, height }: Props
         />
       )}
       <text x={x + (wide * scale) / 2} y={y + deep * scale + 15} textAnchor="middle" className="caption">
-        {fixed(wide, 0)} × {fixed(deep, 0)}
+        {shown(wide, "length", setup.machine.unit, "short")} × {shown(deep, "length", setup.machine.unit, "short")}{" "}
+        {unitOf("length", setup.machine.unit)}
       </text>
     </g>
   );

@@ -230,7 +230,6 @@ function Actions() {
     setAsked(null);
     const work = useWork.getState();
     await work.flush();
-    const before = useWork.getState().document?.tools;
     const answer = await client
       .POST("/api/machines/{slug}/pockets/arrange", { params: { path: { slug: slug ?? "" } }, body: { how } })
       .catch(() => null);
@@ -238,9 +237,7 @@ function Actions() {
       answer?.data ? "" : answer ? refusal(answer.error) : "No connection to the server; nothing was changed.",
     );
     if (!answer?.data) return;
-    await work.adopt(answer.data);
-    const after = answer.data.document.tools;
-    useWork.setState({ done: [...useWork.getState().done, { pointer: "/tools", before, after }], undone: [] });
+    await work.restored(answer.data);
   };
   const bringIn = async (picked: File) => {
     const answer = await fetch(`/api/machines/${slug}/pockets/preview`, {

@@ -30,6 +30,12 @@ export const COUPLING: Quantity[] = [
   ["Dwell", "dwell", "time", "At couple height, until the nut is on or off."],
   ["Lift allowed", "lift_allowed", "length", "The pocket's float, up and down."],
   ["Flats catch", "flats_height", "length", "How far above its seat the pocket's flats catch the nut."],
+  [
+    "Pocket gives",
+    "give",
+    "length",
+    "How far below its seat a nut may be pushed as it is put down: springs or a rubber floor 4 to 10 mm, a rigid pocket 0.2.",
+  ],
 ];
 
 export const NUT: Quantity[] = [

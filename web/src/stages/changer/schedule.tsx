@@ -162,6 +162,14 @@ function CouplingRows({ coupling }: { coupling: Extract<PocketChanger, { couplin
       </div>
       <ThreadLibrary coupling={coupling} />
       <Rows base="/changer/coupling" rows={COUPLING} />
+      <ChoiceRow
+        label="The nut runs off"
+        pointer="/changer/coupling/put_down"
+        choices={[
+          ["going down", "going down"],
+          ["rising", "rising"],
+        ]}
+      />
       <DerivedRow name="greatest_lift" sign warn={greatest > coupling.lift_allowed} />
       <DerivedRow name="lift" sign />
       <DerivedRow name="end_lift" sign />

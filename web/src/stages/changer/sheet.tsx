@@ -4,7 +4,7 @@ import type { Derived, Scene, Setup } from "../../api/client";
 import { extent, PlanBodies, Stored, UprightBodies, UprightSpindle } from "../../drawing/bodies";
 import { type Bounds, type Projection, project, statedScale } from "../../drawing/projection";
 import { useSize } from "../../drawing/use-size";
-import { shown, unitOf } from "../../quantity/format";
+import { shown } from "../../quantity/format";
 import { useUnit } from "../../quantity/rows";
 import { carriedAt, heldAt, type Place, placeAt } from "../../score/evaluate";
 import { traceOf, useWork } from "../../work/store";
@@ -222,7 +222,7 @@ function Drawing({ setup, derived, whole, width, height }: DrawingProps) {
         </text>
       )}
       <text x={width - 16} y={bottom + 26} textAnchor="end" className="caption">
-        {statedScale(to.scale)} {unitOf("length", unit)}
+        {statedScale(to.scale)}
       </text>
     </svg>
   );

@@ -130,6 +130,7 @@ export function AxisTable() {
                           unit={unit}
                           readOnly={!may("technician")}
                           onFocus={() => setFocus(pointer)}
+                          pointer={pointer}
                           onCommit={(next) => edit(pointer, next)}
                           onSays={setSays}
                         />

@@ -3,6 +3,8 @@ import { Printer } from "lucide-react";
 import { useState } from "react";
 import type { CardEntry } from "../../api/client";
 import { useLive } from "../../live/live";
+import { fieldKeys, useTyped } from "../../quantity/typed";
+import { plainNumber } from "../../quantity/understand";
 import { readingOf, useReadings, when } from "../../readings/readings";
 import { may } from "../../shell/session";
 import { useWork } from "../../work/store";
@@ -46,19 +48,20 @@ export function CardView() {
 
 function CardLine({ entry }: { entry: CardEntry }) {
   const list = useReadings((readings) => readings.list);
-  const [text, setText] = useState("");
+  const typed = useTyped();
   const [trouble, setTrouble] = useState("");
   const last = list.find((r) => r.source === "read-back" && r.pointer === entry.where && r.value === entry.value);
   const from = readingOf(list, entry.where, entry.value);
   const check = async () => {
-    const value = Number(text.replace("−", "-").replace(",", "."));
-    if (text.trim() === "") return;
-    if (!Number.isFinite(value)) {
-      setTrouble("Type the number as the control shows it.");
+    const text = typed.now();
+    if (!text?.trim()) return;
+    const value = await plainNumber(text);
+    if (typeof value === "string") {
+      setTrouble(value);
       return;
     }
     setTrouble(await useReadings.getState().take({ quantity: entry.where, source: "read-back", value }));
-    setText("");
+    typed.type(null);
   };
   return (
     <tr className="border-b border-rule-2">
@@ -72,13 +75,17 @@ function CardLine({ entry }: { entry: CardEntry }) {
             placeholder="it shows"
             aria-label={`${entry.group}, ${entry.name}: the control shows`}
             inputMode="decimal"
-            value={text}
-            onChange={(event) => setText(event.currentTarget.value)}
+            value={typed.text ?? ""}
+            onChange={(event) => typed.type(event.currentTarget.value)}
             onBlur={() => void check()}
-            onKeyDown={(event) => {
-              event.stopPropagation();
-              if (event.key === "Enter") void check();
-            }}
+            onKeyDown={(event) =>
+              fieldKeys(
+                event,
+                typed,
+                () => void check(),
+                () => setTrouble(""),
+              )
+            }
           />
         )}
       </td>

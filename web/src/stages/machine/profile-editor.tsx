@@ -3,6 +3,8 @@ import { Copy, Download, Trash2, Upload } from "lucide-react";
 import { type ReactNode, useEffect, useId, useRef, useState } from "react";
 import { type ControlProfile, client, type Fault } from "../../api/client";
 import { save } from "../../program/save";
+import { TextInput } from "../../quantity/text-input";
+import { plainNumber } from "../../quantity/understand";
 import { may } from "../../shell/session";
 import { useWork } from "../../work/store";
 import { type Field, GROUPS, PARAMETERS } from "./profile-fields";
@@ -217,24 +219,17 @@ function FieldRow({
   onChange: (value: unknown) => Promise<string>;
 }) {
   const id = useId();
-  const [text, setText] = useState<string | null>(null);
   const [trouble, setTrouble] = useState("");
   const tell = async (next: unknown) => {
     const says = await onChange(next);
     setTrouble(says);
     return says === "";
   };
-  const commit = async () => {
-    if (text === null) return;
-    let next: unknown = text.trim();
-    if ("number" in field) {
-      next = text.trim() === "" && field.empty ? null : Number(text.replace(",", "."));
-      if (next !== null && (text.trim() === "" || !Number.isFinite(next))) {
-        setTrouble(`“${text}” is no number; type one as 38.2.`);
-        return;
-      }
-    }
-    if (await tell(next)) setText(null);
+  const take = async (text: string) => {
+    if (!("number" in field)) return onChange(text);
+    if (text === "" && field.empty) return onChange(null);
+    const number = await plainNumber(text);
+    return typeof number === "string" ? number : onChange(number);
   };
   return (
     <>
@@ -264,20 +259,12 @@ function FieldRow({
             <option value="no">no</option>
           </select>
         ) : (
-          <input
+          <TextInput
             id={id}
-            className={`field ${trouble ? "wrong" : ""}`}
-            value={text ?? (value === null ? "" : String(value))}
-            onChange={(event) => setText(event.currentTarget.value)}
-            onBlur={() => void commit()}
-            onKeyDown={(event) => {
-              event.stopPropagation();
-              if (event.key === "Enter") void commit();
-              if (event.key === "Escape") {
-                setText(null);
-                setTrouble("");
-              }
-            }}
+            className={trouble ? "wrong" : ""}
+            value={value === null ? "" : String(value)}
+            onTake={take}
+            onSays={setTrouble}
           />
         )}
       </div>

@@ -2,7 +2,9 @@
 import { Plus, Trash2 } from "lucide-react";
 import { useId, useState } from "react";
 import { client, refusal, type StoredPosition } from "../../api/client";
+import { useLive } from "../../live/live";
 import { ChoiceRow, DerivedRow, QuantityRow, TextRow } from "../../quantity/rows";
+import { TextInput } from "../../quantity/text-input";
 import { may } from "../../shell/session";
 import { read } from "../../work/pointer";
 import { useWork } from "../../work/store";
@@ -263,20 +265,19 @@ function MoveOrder({ index }: { index: number }) {
 /** Where the machine is read from: the practice machine, or another agent of the standard. */
 function Agent() {
   const agent = useWork((work) => work.machine?.agent) ?? "";
+  const device = useWork((work) => work.machine?.device) ?? "";
   const slug = useWork((work) => work.slug);
-  const [text, setText] = useState<string | null>(null);
   const [says, setSays] = useState("");
   const id = useId();
-  const keep = async (address: string) => {
-    if (!slug) return;
+  const keep = async (body: { address: string; device: string }): Promise<string> => {
+    if (!slug) return "";
     const { data, error } = await client
-      .PUT("/api/machines/{slug}/agent", { params: { path: { slug } }, body: { address, device: "" } })
+      .PUT("/api/machines/{slug}/agent", { params: { path: { slug } }, body })
       .catch(() => ({ data: undefined, error: { message: "No connection to the server." } }));
-    if (data) {
-      useWork.setState({ machine: data });
-      setText(null);
-    }
-    setSays(data ? "" : refusal(error));
+    if (!data) return refusal(error);
+    useWork.setState({ machine: data });
+    useLive.getState().follow(slug, `${data.agent} ${data.device}`);
+    return "";
   };
   return (
     <div>
@@ -285,20 +286,30 @@ function Agent() {
       </div>
       <div className="row" style={{ gridTemplateColumns: "1fr 240px 10px" }}>
         <label htmlFor={id}>Address</label>
-        <input
+        <TextInput
           id={id}
-          className="field text-left!"
+          className="text-left!"
           placeholder="the practice machine"
           readOnly={!may("technician")}
-          value={text ?? agent}
-          onChange={(event) => setText(event.currentTarget.value)}
-          onBlur={() => text !== null && text !== agent && void keep(text)}
-          onKeyDown={(event) => {
-            event.stopPropagation();
-            if (event.key === "Enter") void keep(event.currentTarget.value);
-          }}
+          value={agent}
+          onTake={(address) => keep({ address, device: address ? device : "" })}
+          onSays={setSays}
         />
       </div>
+      {agent && (
+        <div className="row" style={{ gridTemplateColumns: "1fr 240px 10px" }}>
+          <label htmlFor={`${id}-device`}>Device</label>
+          <TextInput
+            id={`${id}-device`}
+            className="text-left!"
+            placeholder="the first one it tells of"
+            readOnly={!may("technician")}
+            value={device}
+            onTake={(name) => keep({ address: agent, device: name })}
+            onSays={setSays}
+          />
+        </div>
+      )}
       {says ? (
         <p className="says wrong">{says}</p>
       ) : (

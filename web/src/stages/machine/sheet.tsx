@@ -186,7 +186,7 @@ export function MachineSheet() {
           />
           <LeftOver y={height - 9} />
           <text x={width - 12} y={height - 9} textAnchor="end" className="caption">
-            {statedScale(to.scale)} {unitOf("length", unit)}
+            {statedScale(to.scale)}
           </text>
         </svg>
       )}

@@ -1,27 +1,10 @@
 /** Every pair under every fault: safe, unsafe, or what no signal of the machine could tell. */
 import type { Proof } from "../../api/client";
+import { NAMES } from "../../findings/faults";
 import { SeverityMark } from "../../shell/marks";
 
 type Verdict = Proof["faults"][number]["groups"][number]["verdict"];
 type Open = (pair: { from_tool: number; to_tool: number }) => void;
-
-const NAMES: Record<string, string> = {
-  none: "as it should go",
-  "grip-stays-shut": "the grip stays shut",
-  "grip-stays-open": "the grip stays open",
-  "sensor-dead": "a sensor is dead",
-  "air-low": "the air is low",
-  "tool-long": "a tool 10 mm longer",
-  "tool-short": "a tool 10 mm shorter",
-  "wrong-tool": "another tool in the pocket",
-  "pocket-full": "the pocket is full",
-  "pocket-empty": "the pocket is empty",
-  "unit-other": "called in the other unit",
-  "not-homed": "not homed",
-  "override-low": "feed override at 10 %",
-  "override-high": "feed override at 150 %",
-  stopped: "stopped after any block",
-};
 
 const SEVERITY = { safe: null, unsafe: "stop", "can't be noticed": "warn" } as const;
 const ORDER: Verdict[] = ["unsafe", "can't be noticed", "safe"];

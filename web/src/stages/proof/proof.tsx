@@ -5,9 +5,11 @@ import { useNavigate } from "react-router";
 import { client, type Finding, type Proof, refusal } from "../../api/client";
 import { FindingItem } from "../../findings/findings";
 import { fixed } from "../../quantity/format";
+import { useUnit } from "../../quantity/rows";
 import { SeverityMark, StageMark } from "../../shell/marks";
 import { Panels } from "../../shell/panels";
 import { may } from "../../shell/session";
+import { place, said } from "../../shell/value";
 import { useWork } from "../../work/store";
 import { STYLES } from "../changer/styles";
 import { cellSize, DENSE, FaultGroups, FaultMatrix, Faults } from "./faults";
@@ -46,7 +48,10 @@ function useProof(slug: string | null, brought: boolean) {
   }, [running]);
   const start = async (own?: { file: string; text: string }) => {
     if (!slug) return;
-    const { data, error } = await client.POST("/api/machines/{slug}/proofs", { params: { path: { slug } }, body: own });
+    const { data, error } = await client.POST("/api/machines/{slug}/proofs", {
+      params: { path: { slug } },
+      body: own ?? { text: "", file: "" },
+    });
     setTrouble(data ? null : refusal(error));
     if (data) setProof(data);
     setAgain((count) => count + 1);
@@ -68,7 +73,8 @@ export default function ProofStage() {
   const navigate = useNavigate();
   const open = async (pair: PairResult | { from_tool: number; to_tool: number }, finding?: Finding) => {
     useWork.setState({ brought: proof?.brought ? { file: proof.file, text: proof.brought } : null });
-    await useWork.getState().choose({ from: pair.from_tool, to: pair.to_tool }, finding);
+    const under = fault === "none" || fault === "stopped" ? null : fault;
+    await useWork.getState().choose({ from: pair.from_tool, to: pair.to_tool }, finding, under);
     navigate(`/machines/${slug}/changer`);
   };
   return (
@@ -112,6 +118,10 @@ export default function ProofStage() {
       />
     </div>
   );
+}
+
+function ordinal(number: number): string {
+  return ["first", "second", "third"][number - 1] ?? `${number}th`;
 }
 
 function outcome(proof: Proof | null): string {
@@ -184,6 +194,7 @@ function Sequences({
   const stage = useWork((work) => work.machine?.stages.find((entry) => entry.name === "Proof"));
   const mark = stage?.mark ?? "open";
   const style = useWork((work) => work.document?.changer?.style);
+  const unit = useUnit();
   return (
     <section aria-label="Sequences">
       <div className="group-title">
@@ -203,8 +214,14 @@ function Sequences({
       {proof?.stale && (
         <ul className="px-4 pb-2 pl-10 text-[13.5px] text-warn">
           {proof.changes.slice(0, 8).map((change) => (
-            <li key={change}>{change}</li>
+            <li key={change.where}>
+              {place(change.where)} was {said(change.before, change.unit, unit)}, is now{" "}
+              {said(change.after, change.unit, unit)}
+            </li>
           ))}
+          <li>
+            by {proof.changed_by}, {proof.changed_at && new Date(proof.changed_at).toLocaleString()}
+          </li>
         </ul>
       )}
       {proof && (
@@ -410,7 +427,9 @@ function Foot({
   const part = proof?.total ? proof.done / proof.total : 0;
   const saving = useWork((work) => work.saving);
   const can = useWork(
-    (work) => (work.document?.tools.some((tool) => tool.pocket !== null) ?? false) && work.document?.changer !== null,
+    (work) =>
+      work.document?.changer != null &&
+      work.document.tools.some((tool) => tool.pocket !== null || work.document?.changer?.style === "by hand"),
   );
   return (
     <div className="flex items-center gap-4 border-t border-rule bg-panel px-4">
@@ -431,7 +450,11 @@ function Foot({
         {trouble ? (
           <span className="text-stop">{trouble}</span>
         ) : proof ? (
-          `${proof.done} of ${proof.total} exchanges${proof.state === "cancelled" ? ", stopped" : ""}`
+          proof.place > 0 ? (
+            `waits for its turn: ${ordinal(proof.place)} in line`
+          ) : (
+            `${proof.done} of ${proof.total} exchanges${proof.state === "cancelled" ? ", stopped" : ""}`
+          )
         ) : (
           "not run"
         )}

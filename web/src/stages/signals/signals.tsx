@@ -9,24 +9,8 @@ import { ChoiceRow, QuantityRow, TextRow } from "../../quantity/rows";
 import { Panels } from "../../shell/panels";
 import { may } from "../../shell/session";
 import { useWork } from "../../work/store";
+import { useVocabulary } from "../../work/vocabulary";
 import { InputSheet } from "./input-sheet";
-
-const INPUT_ROLES = [
-  "touch plate",
-  "setter",
-  "probe",
-  "grip open",
-  "grip closed",
-  "tool present",
-  "magazine out",
-  "magazine home",
-  "air",
-  "door",
-  "spindle still",
-  "oriented",
-  "other",
-];
-const OUTPUT_ROLES = ["grip", "orient", "blow air", "magazine", "probe", "coolant", "other"];
 
 export default function SignalsStage() {
   const inputs = useWork((work) => work.document?.inputs) ?? [];
@@ -71,6 +55,7 @@ function Schedule(props: { chosen: number | null; onChoose: (number: number) => 
   const told = useLive((live) => live.told?.inputs);
   const [output, setOutput] = useState(0);
   const [trouble, setTrouble] = useState("");
+  const inputRoles = useVocabulary((words) => words.input_roles);
   const { edit } = useWork.getState();
   const keep = async (pointer: string, change: (before: never) => unknown) => {
     const faults = await edit(pointer, change);
@@ -138,7 +123,7 @@ function Schedule(props: { chosen: number | null; onChoose: (number: number) => 
         <div className="border-y border-rule bg-sheet/60 py-1.5">
           <NumberRow label="Number in a program" pointer={`/inputs/${index}/number`} />
           <TextRow label="Name" pointer={`/inputs/${index}/name`} />
-          <ChoiceRow label="Role" pointer={`/inputs/${index}/role`} choices={INPUT_ROLES.map((role) => [role, role])} />
+          <ChoiceRow label="Role" pointer={`/inputs/${index}/role`} choices={inputRoles.map((role) => [role, role])} />
           <TextRow label="Terminal" pointer={`/inputs/${index}/terminal`} />
           <ChoiceRow
             label="Wiring"
@@ -193,6 +178,7 @@ function Schedule(props: { chosen: number | null; onChoose: (number: number) => 
 }
 
 function Outputs({ chosen, onChoose }: { chosen: number; onChoose: (index: number) => void }) {
+  const outputRoles = useVocabulary((words) => words.output_roles);
   const outputs = useWork((work) => work.document?.outputs) ?? [];
   const told = useLive((live) => live.told?.outputs);
   const base = `/outputs/${chosen}`;
@@ -221,7 +207,7 @@ function Outputs({ chosen, onChoose }: { chosen: number; onChoose: (index: numbe
       {outputs[chosen] && (
         <div className="border-y border-rule bg-sheet/60 py-1.5">
           <TextRow label="Name" pointer={`${base}/name`} />
-          <ChoiceRow label="Role" pointer={`${base}/role`} choices={OUTPUT_ROLES.map((role) => [role, role])} />
+          <ChoiceRow label="Role" pointer={`${base}/role`} choices={outputRoles.map((role) => [role, role])} />
           <TextRow label="Terminal" pointer={`${base}/terminal`} />
           <TextRow label="Word on" pointer={`${base}/word_on`} />
           <TextRow label="Word off" pointer={`${base}/word_off`} />

@@ -7,7 +7,8 @@ import { useSize } from "../../drawing/use-size";
 import { FindingItem } from "../../findings/findings";
 import { shown, unitOf } from "../../quantity/format";
 import { QuantityInput } from "../../quantity/quantity-input";
-import { useUnit } from "../../quantity/rows";
+import { told, useUnit } from "../../quantity/rows";
+import { TextInput } from "../../quantity/text-input";
 import { may } from "../../shell/session";
 import { useWork } from "../../work/store";
 import { heightsOf, pocketCount, reservedOf } from "../changer/styles";
@@ -130,7 +131,6 @@ interface RowProps {
 function Row({ tool, index, chosen, onChoose, trouble, tell }: RowProps) {
   const unit = useUnit();
   const [says, setSays] = useState<{ text: string; wrong: boolean } | null>(null);
-  const [name, setName] = useState<string | null>(null);
   const count = useWork((work) => pocketCount(work.document?.changer));
   const reserved = useWork((work) => reservedOf(work.document?.changer));
   const tools = useWork((work) => work.document?.tools) ?? [];
@@ -138,10 +138,6 @@ function Row({ tool, index, chosen, onChoose, trouble, tell }: RowProps) {
   const readOnly = !may("technician");
   const columns = useColumns();
   const base = `/tools/${index}`;
-  const commitName = async () => {
-    if (name === null) return;
-    if (!tell(await edit(`${base}/name`, name.trim())).length) setName(null);
-  };
   const line = trouble ?? says?.text;
   return (
     <>
@@ -157,6 +153,7 @@ function Row({ tool, index, chosen, onChoose, trouble, tell }: RowProps) {
                 value={(tool[field] as number | undefined) ?? 0}
                 kind={kind}
                 unit={unit}
+                pointer={`${base}/${field}`}
                 readOnly={readOnly}
                 onCommit={(value) => edit(`${base}/${field}`, value).then(tell)}
                 onSays={setSays}
@@ -167,17 +164,13 @@ function Row({ tool, index, chosen, onChoose, trouble, tell }: RowProps) {
             ? [
                 cell,
                 <td key="name" className="table-cell w-56 px-2">
-                  <input
-                    className="field text-left!"
-                    aria-label={`T${tool.number} name`}
+                  <TextInput
+                    className="text-left!"
+                    label={`T${tool.number} name`}
                     readOnly={readOnly}
-                    value={name ?? tool.name}
-                    onChange={(event) => setName(event.currentTarget.value)}
-                    onBlur={() => void commitName()}
-                    onKeyDown={(event) => {
-                      if (event.key === "Enter") void commitName();
-                      event.stopPropagation();
-                    }}
+                    value={tool.name}
+                    onTake={async (text) => told(tell(await edit(`${base}/name`, text)))}
+                    onSays={(says) => setSays(says ? { text: says, wrong: true } : null)}
                   />
                 </td>,
               ]

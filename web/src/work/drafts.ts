@@ -1,0 +1,33 @@
+/** What was entered and is not stored yet, for want of a connection or a session: kept in the browser by quantity. */
+import type { Kind } from "../api/client";
+import type { MachineUnit } from "../quantity/format";
+
+export interface Draft {
+  /** the quantity by its key, as `/tools/7/length` */
+  key: string;
+  /** a value that was understood already */
+  value?: unknown;
+  /** or what was typed, with what it is a quantity of */
+  text?: string;
+  kind?: Kind;
+  unit?: MachineUnit;
+  /** why it was refused when it was sent */
+  refused?: string;
+}
+
+export type Drafts = Record<string, Draft>;
+
+const place = (slug: string) => `orthotrope:drafts:${slug}`;
+
+export function keptDrafts(slug: string): Drafts {
+  try {
+    return JSON.parse(localStorage.getItem(place(slug)) ?? "{}") as Drafts;
+  } catch {
+    return {};
+  }
+}
+
+export function keepDrafts(slug: string, drafts: Drafts) {
+  if (Object.keys(drafts).length) localStorage.setItem(place(slug), JSON.stringify(drafts));
+  else localStorage.removeItem(place(slug));
+}
