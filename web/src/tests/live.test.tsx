@@ -98,6 +98,7 @@ const routes = (more: Parameters<typeof play>[0] = {}) =>
     "POST /api/offers": () => [200, OFFER],
     "POST /api/preview": () => [200, clean],
     "GET /api/profiles": () => [200, []],
+    "POST /api/quantity": (body: Call["body"]) => [200, { value: Number(body.text), unit: "", what: "", column: 0 }],
     "PUT /api/machines/heron": (body: Call["body"]) => [200, { ...machine, document: body.document as never }],
     ...more,
   });

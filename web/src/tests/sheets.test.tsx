@@ -85,7 +85,7 @@ describe("the sheet of the changer", () => {
     expect(tells()).toBe("spindle now X 410.000 Y 620.000 Z −60.500");
     const carries = () => [...document.querySelectorAll("text")].some((node) => node.textContent === "T2");
     expect(carries()).toBe(true);
-    act(() => useWork.getState().seek(9.3));
+    act(() => useWork.getState().seek(13.8));
     expect(tells()).toContain("X 186.900 Y 1\u202f187.500");
     expect(carries()).toBe(false);
     act(() => useWork.getState().seek(1e9));
@@ -112,7 +112,10 @@ describe("the sheet of the changer", () => {
     );
     opened({ ...clean, derived: { ...derived, pockets: upright }, scene: { ...scene, magazine: turned, bodies } });
     render(<ChangerSheet />);
-    const [across, deep] = [numbers("[role=button] > circle", "cx"), numbers("[role=button] > circle", "cy")];
+    const [across, deep] = [
+      numbers("[role=button] > circle:nth-child(2)", "cx"),
+      numbers("[role=button] > circle:nth-child(2)", "cy"),
+    ];
     expect(across.length).toBe(upright.length);
     expect(Math.max(...across) - Math.min(...across)).toBeLessThan(1e-6); // they stand in a row along Y
     expect(new Set(deep.map((at) => at.toFixed(3))).size).toBe(upright.length);
@@ -296,9 +299,8 @@ describe("the matrix", () => {
 
   it("says what made it stale", async () => {
     const changes = [{ where: "/changer/rack/pitch", before: 58.5, after: 58.6, unit: "mm" }];
-    useWork.setState({ document: { ...heron, machine: { ...heron.machine, unit: "inch" } } });
     show({ stale: true, changes, changed_by: "technician", changed_at: "2026-11-25T08:00:00Z" });
-    expect(await screen.findByText(/changer › rack › pitch was 2.30315 in, is now 2.307087 in/)).toBeTruthy();
+    expect(await screen.findByText(/changer › rack › pitch was 58.500 mm, is now 58.600 mm/)).toBeTruthy();
     expect(screen.getByRole("button", { name: "Run the proof" })).toBeTruthy();
   });
 

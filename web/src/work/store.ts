@@ -552,7 +552,8 @@ export async function resend(get: Get = useWork.getState): Promise<void> {
   for (const draft of Object.values(get().drafts)) {
     const pointer = located(get().document, draft.key, useVocabulary.getState().keys);
     if (pointer === null) {
-      get().keep(draft.key, { ...draft, refused: "It is not in the Setup any more." });
+      const gone = { ...draft, refused: "It is not in the Setup any more." };
+      useWork.setState({ drafts: { ...get().drafts, [draft.key]: gone } });
       continue;
     }
     let { value } = draft;
