@@ -101,7 +101,8 @@ api = NinjaAPI(title="Orthotrope", version="1", auth=django_auth, docs_url=None,
 Answer = dict[str, Any]
 
 
-ASKED: dict[Any, Any] = {code: schemas.FaultsOut for code in (409, 422, 429, 503)}
+ASKED: dict[Any, Any] = {code: schemas.FaultsOut for code in (422, 429, 503)}
+ASKED[204] = None
 
 
 class SignInFailed(Exception):
@@ -141,7 +142,9 @@ def not_taken(request: HttpRequest, refused: HttpError) -> HttpResponse:
 
 @api.exception_handler(NotComputed)
 def not_computed(request: HttpRequest, refused: NotComputed) -> HttpResponse:
-    kinds = ((Crowded, 429), (Dropped, 409), (Died, 503))
+    if isinstance(refused, Dropped):  # a later question of the same window has taken its place: there is nothing to say
+        return HttpResponse(status=204)
+    kinds = ((Crowded, 429), (Died, 503))
     return _told(request, next((status for kind, status in kinds if isinstance(refused, kind)), 422), str(refused))
 
 

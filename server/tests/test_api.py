@@ -62,6 +62,8 @@ READING = [
     ("GET", "/api/machines/heron/mounting.dxf", None),
     ("POST", "/api/savings", {"document": DOCUMENT, "from_tool": 2, "to_tool": 9}),
     ("GET", "/api/threads", None),
+    ("GET", "/api/vocabulary", None),
+    ("POST", "/api/merge", {"base": DOCUMENT, "mine": DOCUMENT, "theirs": DOCUMENT}),
     ("POST", "/api/layout", {"text": DRAWING}),
     ("POST", "/api/settling", {"document": DOCUMENT, "from_tool": 2, "to_tool": 9}),
     ("POST", "/api/approach", {"document": DOCUMENT, "pocket": 3}),

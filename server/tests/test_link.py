@@ -226,6 +226,7 @@ class Socket:
 
 def talk(where: dict[str, Any], commands: list[dict[str, Any]], seconds: float = 0.3) -> Socket:
     async def run() -> Socket:
+        hub._followed.clear()  # what an earlier loop followed
         socket = Socket()
         for command in commands:
             socket.say(**command)

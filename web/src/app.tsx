@@ -8,6 +8,7 @@ import { useSession } from "./shell/session";
 import { useShell } from "./shell/shell-state";
 import { SignIn } from "./shell/sign-in";
 import { TopBar } from "./shell/top-bar";
+import { Unsent } from "./shell/unsent";
 import Shop from "./shop/shop";
 import { useWork } from "./work/store";
 
@@ -40,8 +41,9 @@ function Frame() {
   const open = useShell((shell) => shell.open);
   const slug = useWork((work) => work.slug);
   return (
-    <div className="grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[56px_minmax(0,1fr)_auto]">
+    <div className="frame grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[56px_minmax(0,1fr)_auto]">
       <TopBar deeds={deeds} />
+      <PrintTitle />
       <div className="min-h-0 min-w-0">
         <Routes>
           <Route path="/" element={<InShop />} />
@@ -52,8 +54,22 @@ function Frame() {
       <HandPanel />
       <Palette deeds={deeds} />
       {open === "history" && slug && <History onClose={() => useShell.getState().set({ open: null })} />}
+      <Unsent />
       <Troubles />
     </div>
+  );
+}
+
+/** What stands above a printed page: the machine, what is shown of it, its revision. */
+function PrintTitle() {
+  const machine = useWork((work) => work.machine);
+  const name = useWork((work) => work.document?.machine.name);
+  const stage = useLocation().pathname.split("/")[3] ?? "the shop";
+  return (
+    <p className="print-title mb-3 border-b border-ink pb-1">
+      <b className="text-[18px]">{name ?? "Orthotrope"}</b>, {stage}
+      {machine && `, revision ${machine.revision} by ${machine.author}, ${new Date(machine.changed).toLocaleString()}`}
+    </p>
   );
 }
 
@@ -66,7 +82,8 @@ function InMachine() {
   const { slug = "", stage = "changer" } = useParams();
   const location = useLocation();
   const missing = useWork((work) => work.missing);
-  const ready = useWork((work) => work.slug === slug && work.machine !== null);
+  const ready = useWork((work) => work.slug === slug && work.machine !== null && work.answer !== null);
+  const trouble = useWork((work) => work.trouble);
   useEffect(() => void useWork.getState().open(slug), [slug]);
   useEffect(() => {
     const timer = setInterval(
@@ -91,7 +108,7 @@ function InMachine() {
       </div>
     );
   if (!Stage) return <Navigate to={`/machines/${slug}/changer`} replace />;
-  if (!ready) return <p className="p-6 text-ink-3">…</p>;
+  if (!ready) return <p className={`p-6 ${trouble ? "text-stop" : "text-ink-3"}`}>{trouble ?? "…"}</p>;
   return (
     <StageBoundary key={stage}>
       <Suspense fallback={<p className="p-6 text-ink-3">…</p>}>

@@ -3,7 +3,7 @@ import { create } from "zustand";
 type Ground = "light" | "dark";
 
 interface Shell {
-  open: "palette" | "help" | "history" | null;
+  open: "palette" | "help" | "history" | "unsent" | null;
   ground: Ground;
   /** whether the hand panel is open */
   panel: boolean;
@@ -36,3 +36,7 @@ export const useShell = create<Shell>((set, get) => ({
     set({ ground });
   },
 }));
+
+/** Paper is white. */
+window.addEventListener("beforeprint", () => show("light"));
+window.addEventListener("afterprint", () => show(useShell.getState().ground));

@@ -86,13 +86,18 @@ function Side({ deeds, inMachine }: { deeds: Deed[]; inMachine: boolean }) {
     <div className="flex items-center gap-1 border-l border-rule px-2">
       {inMachine && (
         <>
-          <span
-            className={`max-w-44 truncate px-1 text-[13.5px] ${fine ? "text-ink-3" : "font-semibold text-stop"}`}
-            role="status"
-            title={[...unsent, trouble, left].filter(Boolean).join("\n") || undefined}
-            data-saving={unsent.length ? "unsent" : saving}
-          >
-            {unsent.length ? `not saved yet: ${unsent.join(", ")}` : SAYS[saving]}
+          <span role="status" data-saving={unsent.length ? "unsent" : saving} className="max-w-44 truncate">
+            {fine && !trouble && !left ? (
+              <span className="px-1 text-[13.5px] text-ink-3">{SAYS[saving]}</span>
+            ) : (
+              <button
+                type="button"
+                className={`min-h-10 max-w-full truncate px-1 text-[13.5px] font-semibold underline ${fine ? "text-warn" : "text-stop"}`}
+                onClick={() => set({ open: "unsent" })}
+              >
+                {unsent.length ? `not saved yet: ${unsent.join(", ")}` : fine ? "a note" : SAYS[saving]}
+              </button>
+            )}
           </span>
           <button
             type="button"

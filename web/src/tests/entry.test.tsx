@@ -212,19 +212,20 @@ describe("previews", () => {
   });
 });
 
-describe("keys", () => {
-  const went = vi.fn();
-  const stopped = vi.fn(async () => ({}));
+const went = vi.fn();
+const stopped = vi.fn(async () => ({}));
 
-  function Page() {
-    const deeds = useDeeds().map((deed) => ({ ...deed, run: deed.keys === "S" ? deed.run : () => went(deed.keys) }));
-    useShortcuts(deeds);
-    return (
-      <g role="button" tabIndex={0} data-pointer={PITCH}>
-        pitch
-      </g>
-    );
-  }
+function Page() {
+  const deeds = useDeeds().map((deed) => ({ ...deed, run: deed.keys === "S" ? deed.run : () => went(deed.keys) }));
+  useShortcuts(deeds);
+  return (
+    <g role="button" tabIndex={0} data-pointer={PITCH}>
+      pitch
+    </g>
+  );
+}
+
+describe("keys", () => {
   const page = (inside?: React.ReactNode) =>
     render(
       <MemoryRouter>

@@ -88,6 +88,7 @@ interface Work {
   keep: (pointer: string, draft: Omit<Draft, "key">) => void;
   /** forget what was typed and not sent */
   drop: (pointer: string) => void;
+  forget: (key: string) => void;
   /** there is no connection, or the session has ended */
   lose: (signedOut: boolean) => void;
   choose: (pair: Pair | null, finding?: Finding, fault?: string | null) => Promise<void>;
@@ -130,6 +131,9 @@ export const LOST = "connection";
 const RETRY = 1500;
 /** ms until it is tried again to reach the server */
 
+const SUPERSEDED = 204;
+/** what the server answers where a later question of this window has taken the place of this one */
+
 class Unanswered extends Error {
   constructor(
     public status: number,
@@ -158,7 +162,7 @@ async function preview(
       },
     });
     if (data) return data;
-    if (response.status !== 409 || purpose === "look") throw new Unanswered(response.status, refusal(error));
+    if (response.status !== SUPERSEDED || purpose === "look") throw new Unanswered(response.status, refusal(error));
   }
 }
 
@@ -289,9 +293,10 @@ export const useWork = create<Work>((set, get) => ({
     set({ drafts });
   },
 
-  drop(pointer) {
-    const { slug, document } = get();
-    const key = keyed(document, pointer, useVocabulary.getState().keys);
+  drop: (pointer) => get().forget(keyed(get().document, pointer, useVocabulary.getState().keys)),
+
+  forget(key) {
+    const { slug } = get();
     if (!slug || !(key in get().drafts)) return;
     const { [key]: _gone, ...drafts } = get().drafts;
     keepDrafts(slug, drafts);
@@ -526,7 +531,7 @@ async function takeBack(set: Set, get: Get, base: Setup, mine: Setup): Promise<b
 function lost(set: Set, get: Get) {
   return (failed: unknown): null => {
     if (failed instanceof Unanswered && failed.status !== 401) {
-      if (failed.status !== 409) set({ trouble: failed.said });
+      if (failed.status !== SUPERSEDED) set({ trouble: failed.said });
     } else get().lose(failed instanceof Unanswered);
     return null;
   };

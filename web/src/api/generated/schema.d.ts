@@ -3469,14 +3469,12 @@ export interface operations {
                     "application/json": components["schemas"]["ApproachOut"][];
                 };
             };
-            /** @description Conflict */
-            409: {
+            /** @description No Content */
+            204: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content: {
-                    "application/json": components["schemas"]["FaultsOut"];
-                };
+                content?: never;
             };
             /** @description Unprocessable Entity */
             422: {
@@ -3529,14 +3527,12 @@ export interface operations {
                     "application/json": components["schemas"]["ThreadOn"] | components["schemas"]["DropIn"] | components["schemas"]["SideEntry"] | components["schemas"]["MovingDisc"] | components["schemas"]["ArmDisc"] | components["schemas"]["ByHand"];
                 };
             };
-            /** @description Conflict */
-            409: {
+            /** @description No Content */
+            204: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content: {
-                    "application/json": components["schemas"]["FaultsOut"];
-                };
+                content?: never;
             };
             /** @description Unprocessable Entity */
             422: {
@@ -3589,14 +3585,12 @@ export interface operations {
                     "application/json": components["schemas"]["LayerOut"][];
                 };
             };
-            /** @description Conflict */
-            409: {
+            /** @description No Content */
+            204: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content: {
-                    "application/json": components["schemas"]["FaultsOut"];
-                };
+                content?: never;
             };
             /** @description Unprocessable Entity */
             422: {
@@ -4147,17 +4141,15 @@ export interface operations {
                     "application/json": components["schemas"]["TablePreviewOut"];
                 };
             };
-            /** @description Not Found */
-            404: {
+            /** @description No Content */
+            204: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content: {
-                    "application/json": components["schemas"]["FaultsOut"];
-                };
+                content?: never;
             };
-            /** @description Conflict */
-            409: {
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4753,14 +4745,12 @@ export interface operations {
                     "application/json": components["schemas"]["MergedOut"];
                 };
             };
-            /** @description Conflict */
-            409: {
+            /** @description No Content */
+            204: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content: {
-                    "application/json": components["schemas"]["FaultsOut"];
-                };
+                content?: never;
             };
             /** @description Unprocessable Entity */
             422: {
@@ -4813,14 +4803,12 @@ export interface operations {
                     "application/json": components["schemas"]["OfferOut"];
                 };
             };
-            /** @description Conflict */
-            409: {
+            /** @description No Content */
+            204: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content: {
-                    "application/json": components["schemas"]["FaultsOut"];
-                };
+                content?: never;
             };
             /** @description Unprocessable Entity */
             422: {
@@ -4873,14 +4861,12 @@ export interface operations {
                     "application/json": components["schemas"]["AnswerOut"];
                 };
             };
-            /** @description Conflict */
-            409: {
+            /** @description No Content */
+            204: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content: {
-                    "application/json": components["schemas"]["FaultsOut"];
-                };
+                content?: never;
             };
             /** @description Unprocessable Entity */
             422: {
@@ -4933,14 +4919,12 @@ export interface operations {
                     "application/json": components["schemas"]["ProfileAnswerOut"];
                 };
             };
-            /** @description Conflict */
-            409: {
+            /** @description No Content */
+            204: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content: {
-                    "application/json": components["schemas"]["FaultsOut"];
-                };
+                content?: never;
             };
             /** @description Unprocessable Entity */
             422: {
@@ -5037,14 +5021,12 @@ export interface operations {
                     "application/json": components["schemas"]["SavingOut"][];
                 };
             };
-            /** @description Conflict */
-            409: {
+            /** @description No Content */
+            204: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content: {
-                    "application/json": components["schemas"]["FaultsOut"];
-                };
+                content?: never;
             };
             /** @description Unprocessable Entity */
             422: {
@@ -5203,14 +5185,12 @@ export interface operations {
                     "application/json": components["schemas"]["SettlingOut"];
                 };
             };
-            /** @description Conflict */
-            409: {
+            /** @description No Content */
+            204: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content: {
-                    "application/json": components["schemas"]["FaultsOut"];
-                };
+                content?: never;
             };
             /** @description Unprocessable Entity */
             422: {

@@ -1,0 +1,170 @@
+"""Workers that may be killed, take too long or too much; people who ask too much, anew, or go away."""
+
+import os
+import signal
+import threading
+import time
+from collections.abc import Callable, Iterator
+from concurrent.futures import Future
+from typing import Any
+
+import pytest
+from computing.asking import AT_A_TIME, GRACE, MOST_WAITING, Asker, Desk
+from computing.limits import Crowded, Died, Dropped, Limits, TooLong, TooMuch
+from computing.processes import Processes
+
+LIMITS = Limits(seconds=2.0, memory=150_000_000)
+
+
+def spun(seconds: float) -> float:
+    until = time.monotonic() + seconds
+    while time.monotonic() < until:
+        pass
+    return seconds
+
+
+def taken(megabytes: int) -> int:
+    return len(bytearray(megabytes * 1_000_000))
+
+
+def failed() -> None:
+    raise ValueError("the task's own")
+
+
+def mine() -> int:
+    return os.getpid()
+
+
+@pytest.fixture(scope="module")
+def processes() -> Iterator[Processes]:
+    made = Processes(2, LIMITS)
+    made.warm()
+    yield made
+    made.shutdown()
+
+
+def gone(pid: int) -> bool:
+    for _ in range(60):
+        try:
+            with open(f"/proc/{pid}/stat", encoding="ascii") as stat:
+                if stat.read().split(")")[1].split()[0] == "Z":
+                    return True
+        except OSError:
+            return True
+        time.sleep(0.05)
+    return False
+
+
+def test_results_and_errors_come_back(processes: Processes) -> None:
+    assert processes.submit(spun, 0.01).result(20) == 0.01
+    with pytest.raises(ValueError, match="the task's own"):
+        processes.submit(failed).result(20)
+
+
+def test_what_takes_too_long_or_too_much_is_refused_and_the_next_is_done(processes: Processes) -> None:
+    begun = time.monotonic()
+    with pytest.raises(TooLong, match="longer than 2 seconds"):
+        processes.submit(spun, 60).result(20)
+    assert time.monotonic() - begun < 6
+    with pytest.raises(TooMuch, match="more than 150 MB"):
+        processes.submit(taken, 900).result(20)
+    assert processes.submit(taken, 5).result(20) == 5_000_000
+
+
+def test_a_killed_worker_fails_its_own_task_only(processes: Processes) -> None:
+    for _ in range(6):
+        pid = processes.submit(mine).result(20)
+        other = processes.submit(spun, 0.3)
+        hurt = processes.submit(spun, 0.3)
+        time.sleep(0.05)
+        os.kill(pid, signal.SIGKILL)  # idle or at work
+        ends = [future.exception(20) for future in (other, hurt)]
+        assert sum(end is None for end in ends) >= 1 and all(end is None or isinstance(end, Died) for end in ends)
+        assert processes.submit(spun, 0.0).result(20) == 0.0
+
+
+def test_a_running_task_is_stopped_at_once_and_a_waiting_one_is_not_begun(processes: Processes) -> None:
+    running = [processes.submit(spun, 30) for _ in range(2)]
+    waiting = processes.submit(spun, 30)
+    time.sleep(0.2)
+    begun = time.monotonic()
+    for future in (waiting, *running):
+        processes.stop(future)
+    assert waiting.cancelled() and all(isinstance(future.exception(5), Dropped) for future in running)
+    assert time.monotonic() - begun < 1
+
+
+def test_workers_end_with_whoever_started_them() -> None:
+    made = Processes(2, LIMITS)
+    made.warm()
+    pids = [worker.process.pid for worker in made._workers if worker]
+    running = made.submit(spun, 30)
+    time.sleep(0.1)
+    made.shutdown()
+    assert len(pids) == 2 and all(gone(pid) for pid in pids if pid) and running.exception(5) is not None
+
+
+class Held:
+    """An executor whose tasks end when the test says so."""
+
+    def __init__(self) -> None:
+        self.limits, self.tasks, self.stopped = LIMITS, list[Future[Any]](), list[Future[Any]]()
+
+    def submit(self, function: Callable[..., Any], *args: Any) -> Future[Any]:
+        self.tasks.append(Future())
+        return self.tasks[-1]
+
+    def stop(self, future: Future[Any]) -> None:
+        self.stopped.append(future)
+
+
+def asking(desk: Desk, asker: Asker) -> tuple[threading.Thread, list[Any]]:
+    found: list[Any] = []
+
+    def ask() -> None:
+        try:
+            found.append(desk.ask(asker, spun, 1))
+        except Exception as refused:
+            found.append(refused)
+
+    thread = threading.Thread(target=ask, daemon=True)
+    thread.start()
+    time.sleep(0.05)
+    return thread, found
+
+
+def test_one_user_has_a_few_at_a_time_and_another_is_not_kept_waiting() -> None:
+    held = Held()
+    desk = Desk(held)  # type: ignore[arg-type]
+    mine = [asking(desk, Asker(1)) for _ in range(AT_A_TIME + MOST_WAITING)]
+    assert len(held.tasks) == AT_A_TIME
+    with pytest.raises(Crowded):
+        desk.ask(Asker(1), spun, 1)
+    thread, theirs = asking(desk, Asker(2))
+    assert len(held.tasks) == AT_A_TIME + 1
+    held.tasks[-1].set_result("theirs")
+    thread.join(5)
+    assert theirs == ["theirs"]
+    for _ in range(60):
+        for task in held.tasks:
+            if not task.done():
+                task.set_result("mine")
+        time.sleep(0.05)
+        if all(found for _, found in mine):
+            break
+    assert [found for _, found in mine] == [["mine"]] * len(mine)
+
+
+def test_what_is_asked_anew_or_by_someone_who_has_gone_is_dropped() -> None:
+    held = Held()
+    desk = Desk(held)  # type: ignore[arg-type]
+    _, first = asking(desk, Asker(1, kind="preview"))
+    thread, second = asking(desk, Asker(1, kind="preview"))
+    left = threading.Event()
+    _, third = asking(desk, Asker(2, gone=left.is_set))
+    left.set()
+    time.sleep(GRACE + 0.3)
+    assert [type(found[0]) for found in (first, third)] == [Dropped, Dropped] and len(held.stopped) == 2
+    held.tasks[1].set_result("newest")
+    thread.join(5)
+    assert second == ["newest"]

@@ -1,0 +1,55 @@
+/** What is not saved yet, and why; what undo left as it is, what was refused. */
+import { useUnit } from "../quantity/rows";
+import { resend, useWork } from "../work/store";
+import { Dialog } from "./dialog";
+import { useShell } from "./shell-state";
+import { place, said } from "./value";
+
+const WHY = {
+  saved: "",
+  saving: "It is being sent.",
+  offline: "There is no connection to the server. It is tried again and again, and sent when there is one.",
+  "signed-out": "Your session has ended; sign in again and it is sent.",
+  conflict: "Two people changed the same value; choose which one is to stand.",
+  refused: "The server does not take it.",
+};
+
+export function Unsent() {
+  const open = useShell((shell) => shell.open === "unsent");
+  const { set } = useShell.getState();
+  const drafts = useWork((work) => work.drafts);
+  const saving = useWork((work) => work.saving);
+  const trouble = useWork((work) => work.trouble);
+  const left = useWork((work) => work.left);
+  const unit = useUnit();
+  const close = () => {
+    useWork.setState({ left: null, trouble: saving === "refused" ? trouble : null });
+    set({ open: null });
+  };
+  const entries = Object.values(drafts);
+  return (
+    <Dialog open={open} onClose={close} title={entries.length || saving !== "saved" ? "Not saved yet" : "A note"}>
+      {WHY[saving] && <p className="mt-2">{WHY[saving]}</p>}
+      {trouble && <p className="mt-2 whitespace-pre-line text-stop">{trouble}</p>}
+      {left && <p className="mt-2">{left}</p>}
+      <ul className="mt-3">
+        {entries.map((draft) => (
+          <li key={draft.key} className="flex min-h-11 items-center gap-3 border-t border-rule-2 py-1.5">
+            <span className="flex-1">
+              {place(draft.key)}: <b className="font-medium">{draft.text ?? said(draft.value, "", unit)}</b>
+              {draft.refused && <span className="block text-[14px] text-stop">{draft.refused}</span>}
+            </span>
+            <button type="button" className="link" onClick={() => useWork.getState().forget(draft.key)}>
+              Forget it
+            </button>
+          </li>
+        ))}
+      </ul>
+      {entries.length > 0 && (
+        <button type="button" className="button first mt-3" onClick={() => void resend()}>
+          Send now
+        </button>
+      )}
+    </Dialog>
+  );
+}
