@@ -7,7 +7,7 @@ PORT ?= 8710
 PRACTICE_PORT ?= 8720
 export UV_LINK_MODE ?= copy
 
-.PHONY: setup demo test check bench screenshots format types lock
+.PHONY: setup demo test check bench hostile screenshots format types lock
 
 setup: $(STAMPS)/python $(STAMPS)/web $(STAMPS)/chromium $(STAMPS)/build
 
@@ -74,3 +74,6 @@ format:
 lock:
 	$(UV) pip compile -q --generate-hashes pyproject.toml -o requirements.lock
 	$(UV) pip compile -q --generate-hashes --extra dev pyproject.toml -o requirements-dev.lock
+
+hostile: setup
+	$(PY) tools/hostile.py

@@ -84,6 +84,8 @@ def _work(pipe: Connection, memory: int, nice: int) -> None:
             pipe.send(answer)
         except MemoryError:
             pipe.send((False, None))
+        except OSError:
+            return  # nobody is there any more
         except Exception as failed:  # what can't be sent is told in words
             pipe.send((True, RuntimeError(f"{type(failed).__name__}: {failed}")))
 

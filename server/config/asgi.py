@@ -3,9 +3,12 @@
 import asyncio
 import json
 import os
+import re
 import threading
 import time
 import warnings
+from collections.abc import AsyncIterator
+from contextlib import asynccontextmanager
 from typing import Any
 
 from django.core.asgi import get_asgi_application
@@ -40,9 +43,48 @@ async def application(scope: Scope, receive: Receive, send: Send) -> None:
     if request.announced > settings.DATA_UPLOAD_MAX_MEMORY_SIZE:
         await request.refuse()
         return
-    await _pages(scope, request.receive, request.send)  # type: ignore[arg-type]
+    async with _turns.of(request):
+        await _pages(scope, request.receive, request.send)  # type: ignore[arg-type]
     if request.refused and not request.answered:
         await request.refuse()
+
+
+LARGE = 100_000
+"""Bytes of a request that is read alone: a Setup is smaller, a drawing, a table or a file may be larger."""
+
+AT_A_TIME, LARGE_AT_A_TIME = 6, 1
+"""Requests of one sender that are worked on at the same time, and large ones among them; the others wait in line."""
+
+BREATH = 0.15
+"""Seconds after a large request before the same sender's next: reading them is this process' own work, which keeps others."""
+
+
+class _Turns:
+    """A place in line for every request, by whoever sent it: one who sends many waits for himself, not others for him."""
+
+    def __init__(self) -> None:
+        self._lines: dict[tuple[str, bool], tuple[asyncio.Semaphore, int]] = {}
+
+    @asynccontextmanager
+    async def of(self, request: "_Arriving") -> AsyncIterator[None]:
+        large = request.announced > LARGE or request.unannounced
+        key = request.sender, large
+        line, count = self._lines.get(key, (asyncio.Semaphore(LARGE_AT_A_TIME if large else AT_A_TIME), 0))
+        self._lines[key] = line, count + 1
+        try:
+            async with line:
+                yield
+                if large:
+                    await asyncio.sleep(BREATH)
+        finally:
+            line, count = self._lines[key]
+            if count <= 1:
+                del self._lines[key]
+            else:
+                self._lines[key] = line, count - 1
+
+
+_turns = _Turns()
 
 
 class _Arriving:
@@ -54,8 +96,12 @@ class _Arriving:
         self.gone = scope["gone"] = threading.Event()
         self.until = time.monotonic() + BODY_SECONDS
         self.size, self.whole, self.answered, self.refused = 0, False, False, False
-        told = next((value for name, value in scope.get("headers", ()) if name == b"content-length"), b"0")
+        headers = {name: value for name, value in scope.get("headers", ())}
+        told = headers.get(b"content-length", b"0")
         self.announced = int(told) if told.isdigit() and len(told) < 16 else 0
+        self.unannounced = b"transfer-encoding" in headers
+        session = re.search(rb"sessionid=([a-z0-9]+)", headers.get(b"cookie", b""))
+        self.sender = session[1].decode() if session else str((scope.get("client") or ("",))[0])
 
     async def receive(self) -> Any:
         if self.whole:
