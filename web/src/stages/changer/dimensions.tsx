@@ -176,7 +176,7 @@ export function Ladder(props: { setup: Setup; derived: Derived; to: Projection; 
 interface HeightRow {
   name: string;
   label: string;
-  field: keyof Heights & string;
+  field: (keyof Heights & string) | "give";
   from: number;
   to: number;
 }
@@ -216,6 +216,15 @@ export function HeightDimensions({ setup, derived, to }: { setup: Setup; derived
       to: couple_z - heights.pocket_depth,
     },
   ];
+  const coupling = setup.changer && "coupling" in setup.changer ? setup.changer.coupling : null;
+  if (coupling)
+    rows.splice(-1, 0, {
+      name: "pocket gives",
+      label: "Pocket gives",
+      field: "give",
+      from: couple_z,
+      to: couple_z - coupling.give,
+    });
   const middles = rows.map((row) => (to.atZ(row.from) + to.atZ(row.to)) / 2);
   const places = apart(
     middles.map((middle, index) => middle - 22 + index * 4),
@@ -246,8 +255,8 @@ export function HeightDimensions({ setup, derived, to }: { setup: Setup; derived
               x={left - 8}
               y={y}
               anchor="end"
-              text={`${row.name} ${shown(heights[row.field] as number, "length", unit, true)}`}
-              pointer={`/changer/heights/${row.field}`}
+              text={`${row.name} ${shown(row.field === "give" ? (coupling?.give ?? 0) : (heights[row.field] as number), "length", unit, true)}`}
+              pointer={row.field === "give" ? "/changer/coupling/give" : `/changer/heights/${row.field}`}
               label={row.label}
             />
           </g>
