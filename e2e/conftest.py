@@ -6,10 +6,13 @@ from collections.abc import Callable, Iterator
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Browser, BrowserContext, Page
+from playwright.sync_api import Browser, BrowserContext, Page, expect
 
 sys.path.insert(0, str(Path(__file__).resolve().parents[1] / "tools"))
 from serving import Server, chromium
+
+
+expect.set_options(timeout=30_000)  # a machine that is busy with something else takes longer
 
 
 @pytest.fixture(scope="session")
@@ -52,7 +55,7 @@ def open_as(server: Server, browser: Browser, console: list[str]) -> Iterator[Ca
         context.grant_permissions(["clipboard-read", "clipboard-write"])
         contexts.append(context)
         page = context.new_page()
-        page.set_default_timeout(10_000)
+        page.set_default_timeout(40_000)
         page.on("console", lambda said: errors.append(said.text) if said.type == "error" else None)
         page.on("pageerror", lambda error: errors.append(str(error)))
         page.goto(server.address)

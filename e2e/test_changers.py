@@ -30,6 +30,9 @@ def test_a_fork_rack_is_proven_and_a_cell_plays_it(open_as: OpenAs) -> None:
     expect(page.get_by_text("A sensor at the pocket")).to_be_visible()
     page.get_by_role("button", name=re.compile("^T1 to T2, can't be noticed")).click()
     expect(page.get_by_label("Requested tool")).to_have_value("2")
+    expect(page.locator("[data-under='pocket-full']")).to_contain_text("the pocket is full")
+    expect(page.locator(".line-now, [data-now]").first).to_be_visible()
+    page.get_by_role("button", name="Play it undisturbed").click()
     expect(page.locator("[data-lane='grip']")).to_be_visible()
     expect(page.locator("[data-program]")).to_contain_text("slowly into the fork")
 

@@ -40,7 +40,7 @@ def prepare(*modules: str) -> None:
 _starting = threading.Lock()
 
 
-def _ready() -> None:
+def ready() -> None:
     """Start the process that the workers are forked from. It finds modules by the environment alone: this process' own places are
     not told to it."""
     with _starting:
@@ -94,7 +94,7 @@ class Worker:
     """One process; it does one task at a time."""
 
     def __init__(self, memory: int, nice: int):
-        _ready()
+        ready()
         self.memory, self.tasks = memory, 0
         self.pipe, there = _context.Pipe()
         self.process = _context.Process(target=_work, args=(there, memory, nice), daemon=True)

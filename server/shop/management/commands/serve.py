@@ -7,8 +7,11 @@ from argparse import ArgumentParser
 from typing import Any
 
 import uvicorn
+from computing import processes
 from django.core.management.base import BaseCommand
 from uvicorn.protocols.http.h11_impl import H11Protocol
+
+from shop import asking
 
 FIRST_REQUEST = 15.0
 """Seconds after which a connection that has sent no whole request is closed: else it keeps its place for as long as it likes."""
@@ -46,6 +49,7 @@ class Command(BaseCommand):
         parser.add_argument("--port", type=int, default=8710)
 
     def handle(self, *args: Any, **options: Any) -> None:
+        processes.ready()  # the workers' modules are loaded while the server's own are
         _, hard = resource.getrlimit(resource.RLIMIT_NOFILE)
         resource.setrlimit(resource.RLIMIT_NOFILE, (hard, hard))  # a connection that only waits costs a file, no more
         config = uvicorn.Config("config.asgi:application", host=options["host"], port=options["port"], http=Impatient,
@@ -55,7 +59,7 @@ class Command(BaseCommand):
             with contextlib.suppress(KeyboardInterrupt):
                 uvicorn.Server(config).run()
         finally:
-            from shop import asking, proving  # what they have started ends with the server
+            from shop import proving  # with the models, which the command line need not load
 
-            proving.end()
+            proving.end()  # what was started ends with the server
             asking.end()
