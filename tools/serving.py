@@ -26,8 +26,9 @@ def free_port() -> int:
 
 
 def wait_for(address: str) -> None:
-    """Until something answers there."""
-    for _ in range(400):
+    """Until something answers there; on a cold disk that takes its time."""
+    until = time.monotonic() + 120
+    while time.monotonic() < until:
         try:
             urllib.request.urlopen(address, timeout=1)
             return

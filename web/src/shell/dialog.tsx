@@ -18,8 +18,12 @@ export function Dialog(props: {
         <Radix.Content
           aria-describedby={undefined}
           className={`fixed top-1/2 left-1/2 z-50 max-h-[88vh] -translate-x-1/2 -translate-y-1/2 overflow-auto border border-ink bg-panel p-5 ${props.wide ? "w-[780px]" : "w-[520px]"} max-w-[94vw]`}
-          onOpenAutoFocus={() => {
+          onOpenAutoFocus={(event) => {
             before.current = document.activeElement as HTMLElement | null;
+            if (props.onClose) return;
+            // It came by itself, perhaps in the middle of typing: the next Enter must press nothing.
+            event.preventDefault();
+            (event.currentTarget as HTMLElement).focus();
           }}
           onCloseAutoFocus={(event) => {
             event.preventDefault(); // back to where one was, which is no trigger of the dialog's own
