@@ -11,7 +11,6 @@ from playwright.sync_api import Browser, BrowserContext, Page, expect
 sys.path.insert(0, str(Path(__file__).resolve().parents[1] / "tools"))
 from serving import Server, chromium
 
-
 expect.set_options(timeout=30_000)  # a machine that is busy with something else takes longer
 
 
