@@ -115,6 +115,8 @@ def stages(setup: Setup, proof: dict[str, Any] | None, tests: list[dict[str, Any
             why = f"{proof['unsafe']} of {proof['cases']} cases under faults are unsafe."
         else:
             why = f"All {proof['total']} exchanges are proven."
+    elif proof and proof["state"] == "running":
+        why = "The proof is running."  # how far it is, is told where it runs
     elif proof:
         why = f"The proof is {proof['state']}, {proof['done']} of {proof['total']}."
 
