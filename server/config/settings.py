@@ -35,7 +35,7 @@ CLUSTER = os.environ.get("ORTHOTROPE_CLUSTER", "")
 NETWORKS = os.environ.get("ORTHOTROPE_NETWORKS", "127.0.0.0/8,::1/128,10.0.0.0/8,172.16.0.0/12,192.168.0.0/16,fc00::/7").split(",")
 WEB = ROOT / "web" / "dist"
 
-ANSWER_SECONDS, ANSWER_MEMORY = 10.0, 90_000_000
+ANSWER_SECONDS, ANSWER_MEMORY = 10.0, 84_000_000
 """What one preview, drawing, table … may take."""
 PROOF_SECONDS, PROOF_MEMORY = 60.0, 150_000_000
 """What a dozen exchanges of a proof may take, under all their faults."""

@@ -159,6 +159,8 @@ def _prove(proof: Proof, cancelled: threading.Event) -> str:
             failed = part.exception()
             if failed is None:
                 found[first] = part.result()
+            elif cancelled.is_set():
+                continue  # its worker was ended with the server
             elif count > 1:
                 for place in range(first, first + count):
                     begin(place, 1)

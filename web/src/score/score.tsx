@@ -110,7 +110,8 @@ function ticks(seconds: number): number[] {
 function Lanes({ trace, width }: { trace: Trace; width: number }) {
   const { seek } = useWork.getState();
   const seconds = Math.max(trace.seconds, 0.001);
-  const x = (t: number) => LEFT + ((width - LEFT - RIGHT) * t) / seconds;
+  const across = Math.max(40, width - LEFT - RIGHT); // a window may be drawn so narrow that nothing is left
+  const x = (t: number) => LEFT + (across * t) / seconds;
   // biome-ignore lint/correctness/useExhaustiveDependencies: x follows from trace and width
   const still = useMemo(() => <StillLanes trace={trace} x={x} right={width - RIGHT} />, [trace, width]);
   const height = SIGNALS + signalLanes(trace).length * LANE_HEIGHT + 8;
@@ -118,7 +119,7 @@ function Lanes({ trace, width }: { trace: Trace; width: number }) {
     if (event.type === "pointermove" && event.buttons === 0) return;
     const left = event.currentTarget.ownerSVGElement?.getBoundingClientRect().left ?? 0;
     useWork.getState().play(false);
-    seek(((event.clientX - left - LEFT) / (width - LEFT - RIGHT)) * seconds);
+    seek(((event.clientX - left - LEFT) / across) * seconds);
   };
   return (
     <svg width={width} height={height} role="group" aria-label="Time chart of the exchange">
@@ -127,7 +128,7 @@ function Lanes({ trace, width }: { trace: Trace; width: number }) {
       <rect
         x={LEFT - 8}
         y="0"
-        width={Math.max(0, width - LEFT - RIGHT + 16)}
+        width={across + 16}
         height={height}
         fill="transparent"
         style={{ cursor: "ew-resize", touchAction: "none" }}
