@@ -20,6 +20,9 @@ from computing.limits import Died, Dropped, Limits, TooLong, TooMuch, hold
 LOOK = 0.05
 """Seconds between two looks whether a task is still wanted."""
 
+STARTING = 60.0
+"""Seconds that a process may need to start and to have a task's modules; a task's own time begins after that."""
+
 TASKS = 400
 """After so many tasks a worker is replaced: what it has gathered goes with it."""
 
@@ -72,6 +75,7 @@ def _work(pipe: Connection, memory: int, nice: int) -> None:
     while True:
         try:
             function, args = pipe.recv()
+            pipe.send(None)  # it has the task, and the modules that the task needs
         except (EOFError, OSError):
             return
         try:
@@ -109,19 +113,12 @@ class Worker:
                 after that.
             Exception: what the task itself raises.
         """
-        begun = time.monotonic()
         self.tasks += 1
         try:
             self.pipe.send((function, args))
-            while not self.pipe.poll(LOOK):
-                if unwanted():
-                    raise Dropped
-                passed = time.monotonic() - begun
-                if passed > seconds:
-                    raise TooLong(seconds)
-                if passed > LONG and self.tasks < TASKS:
-                    self.tasks = TASKS
-                    os.setpriority(os.PRIO_PROCESS, self.process.pid or 0, YIELDING)
+            self._await(STARTING, unwanted, STARTING)
+            self.pipe.recv()
+            self._await(seconds, unwanted, LONG)
             done, result = self.pipe.recv()
         except (EOFError, OSError):
             raise Died from None
@@ -130,6 +127,19 @@ class Worker:
         if isinstance(result, Exception):
             raise result
         return result
+
+    def _await(self, seconds: float, unwanted: Callable[[], bool], long: float) -> None:
+        """Until the process says something; after ``long`` seconds it yields to others."""
+        begun = time.monotonic()
+        while not self.pipe.poll(LOOK):
+            if unwanted():
+                raise Dropped
+            passed = time.monotonic() - begun
+            if passed > seconds:
+                raise TooLong(seconds)
+            if passed > long and self.tasks < TASKS:
+                self.tasks = TASKS
+                os.setpriority(os.PRIO_PROCESS, self.process.pid or 0, YIELDING)
 
     def end(self) -> None:
         """Kill the process."""
