@@ -23,6 +23,7 @@ from orthotrope.machine.world import World, WorldTool
 from orthotrope.program.reader import read_text
 from orthotrope.setup import Setup
 from orthotrope.setup.machine import AXES, AxisName
+from orthotrope.units import in_unit, shown_in, with_unit
 
 from practice.truth import Truth, draw, pocket_seen, true_world
 
@@ -250,7 +251,8 @@ class PracticeMachine:
         elif event.kind == "pause":
             self.execution = "PROGRAM_STOPPED"
         elif event.kind in TOLD:
-            self.alarm = TOLD[event.kind](event.data)
+            with shown_in(self.setup.machine.unit):
+                self.alarm = TOLD[event.kind](event.data)
             if event.kind == "end-stop" and event.data["speed"] > CREEP * (1 + 1e-6):
                 self.machine.homed = False
                 self.alarm += " It ran in fast: home is lost."
@@ -377,8 +379,9 @@ class PracticeMachine:
         if not free and limits.least is not None and limits.greatest is not None:
             low, high = limits.least - 1e-6, limits.greatest + 1e-6
             if not low <= end <= high or abs(end - start) < 1e-9:
-                raise Refused(f"{axis} {end:.3f} is beyond the soft limit, {limits.least:.3f} to {limits.greatest:.3f} mm. "
-                              "Creep to pass it.")  # fmt: skip
+                with shown_in(self.setup.machine.unit):
+                    raise Refused(f"{axis} {in_unit(end)} is beyond the soft limit, {in_unit(limits.least)} to "
+                                  f"{with_unit(limits.greatest)}. Creep to pass it.")  # fmt: skip
         target = _with(self.machine.position, index, end)
 
         def next_block() -> bool:
@@ -630,11 +633,11 @@ TOLD: dict[str, Callable[[dict[str, Any]], str]] = {
     "body-contact": lambda data: f"Contact: {data['mover']} has met {data['body']}.",
     "pocket-occupied": lambda data: f"Contact: pocket {data['pocket']} holds T{data['stored']} already.",
     "end-stop": lambda data: f"{data['axis']} stands at its hard stop.",
-    "beyond-travel": lambda data: f"{data['axis']} {data['value']:.3f} is beyond the soft limit, {data['limit']:.3f} mm.",
+    "beyond-travel": lambda data: f"{data['axis']} {in_unit(data['value'])} is beyond the soft limit, {with_unit(data['limit'])}.",
     "not-homed": lambda data: "Machine coordinates are used and the machine isn't homed.",
     "missed-touch": lambda data: "The touching move has ended without a touch." if data["stops"] else "",
     "already-made": lambda data: f"The input {data['name']} is made before the touching move begins.",
-    "overtravel-exceeded": lambda data: f"Contact: {data['body']} was pushed further than it gives, {data['give']:g} mm.",
+    "overtravel-exceeded": lambda data: f"Contact: {data['body']} was pushed further than it gives, {with_unit(data['give'])}.",
     "moved-ungripped": lambda data: (
         "The spindle moves with a tool that is neither held nor free."
         if "why" in data

@@ -51,7 +51,7 @@ def take(page: Page, server: Server) -> None:
     stage(page, "Proof")
     page.get_by_role("button", name=re.compile("^Run")).last.click()
     page.locator("[data-fault=pocket-empty]").wait_for(timeout=30_000)
-    page.get_by_role("button", name="Stop", exact=True).wait_for(state="hidden", timeout=120_000)
+    page.get_by_role("button", name="Stop", exact=True, disabled=True).wait_for(timeout=120_000)
     shot(page, "proof")
     page.locator("[data-fault=tool-long]").click()
     shot(page, "proof-fault")

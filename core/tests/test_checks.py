@@ -1,6 +1,7 @@
 """Each check has three small programs: one it must find, one it must not, one at the edge."""
 
 import json
+import re
 from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
@@ -16,6 +17,7 @@ from orthotrope.proof.review import make_case, review
 from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.control import find_profile
 from orthotrope.setup.keys import placed
+from orthotrope.units import shown_in
 
 PROGRAMS = Path(__file__).parent / "programs"
 HERON = read_setup(DOCUMENT)
@@ -237,6 +239,16 @@ def test_found_not_found_and_at_the_edge(name: str) -> None:
     assert found[0].severity == CHECKS[name].severity and found[0].message.endswith((".", "?"))
     assert check not in told(**clean)
     assert check not in told(**edge), [f for f in findings(**edge) if f.check == check]
+
+
+@pytest.mark.parametrize("name", sorted(TABLE))
+def test_no_message_of_an_inch_machine_has_millimetres(name: str) -> None:
+    with shown_in("inch"):
+        messages = [finding.message for finding in findings(**TABLE[name][0])]
+    assert messages and not [message for message in messages if re.search(r"[0-9] mm\b", message)]
+    for told, beside in (("Z has", "when the thread"), ("would have to go", "Lower the feed")):  # two feeds, each with its unit
+        for message in messages:
+            assert told not in message or message.split(beside)[0].count("in/min") == 2, message
 
 
 def test_the_reference_programs_that_are_due() -> None:

@@ -7,6 +7,7 @@ from pydantic import model_validator
 
 from orthotrope.calc.registry import Result, calculation
 from orthotrope.errors import InputError
+from orthotrope.units import in_unit, with_unit
 from orthotrope.validation import Acceleration, Distance, Feed, Length, PositiveLength, Record, Speed
 
 
@@ -25,7 +26,7 @@ class ThreadCouplingInput(Record):
     def _lift_within_thread(self) -> "ThreadCouplingInput":
         if self.observed_lift is not None and self.observed_lift >= self.engaged_length:
             raise InputError.at("/observed_lift", f"`observed_lift` must be below the engaged length, "
-                                f"{self.engaged_length:g} mm; got {self.observed_lift:g}.")  # fmt: skip
+                                f"{with_unit(self.engaged_length)}; got {in_unit(self.observed_lift)}.")  # fmt: skip
         return self
 
 

@@ -10,7 +10,7 @@ from orthotrope.calc.geometry import INDISTINCT, Point, unit_vector
 from orthotrope.calc.registry import Result, calculation
 from orthotrope.errors import InputError
 from orthotrope.setup.datum import Datum, PocketDatum
-from orthotrope.units import round_to_step
+from orthotrope.units import in_unit, round_to_step, with_unit
 from orthotrope.validation import Angle, Count, Distance, Length, PocketNumber, PositiveLength, Record
 
 Sense = Literal["ccw", "cw"]
@@ -44,8 +44,8 @@ class RackPocketsInput(Record):
             raise InputError.at("/datum/pocket", f"`pocket` must be at most {total}, the number of pockets there are; "
                                 f"got {self.datum.pocket}.")  # fmt: skip
         if self.rows > 1 and self.row_pitch <= 0:
-            raise InputError.at("/row_pitch", f"`row_pitch` must be above 0 mm where there are rows; "
-                                f"got {self.row_pitch:g}.")  # fmt: skip
+            raise InputError.at("/row_pitch", f"`row_pitch` must be above {with_unit(0)} where there are rows; "
+                                f"got {in_unit(self.row_pitch)}.")  # fmt: skip
         if total > 10_000:
             raise InputError.at("/rows", f"`rows` times `count` must be at most 10000 pockets; got {total}.")
         return self

@@ -25,7 +25,7 @@ from orthotrope.setup.styles import (
     SideEntry,
     ThreadOn,
 )
-from orthotrope.units import MM_PER_INCH, in_unit, with_unit
+from orthotrope.units import in_unit, with_unit
 
 
 @dataclass(frozen=True, slots=True)
@@ -264,12 +264,10 @@ def signal_conflicts(setup: Setup) -> Iterator[Conflict]:
 
 def margin_advice(setup: Setup) -> Iterator[Conflict]:
     """Axes that do not stop from rapid between soft limit and hard stop."""
-    inch = setup.machine.unit == "inch"
     for name, axis in setup.machine.axes.items():
         across = crossing(setup, axis)
         if across and not across.stops_in_margin:
-            way = f"{across.stopping / MM_PER_INCH:.2f} in" if inch else f"{with_unit(across.stopping)}"
-            yield Conflict(f"{name} at rapid needs {way} to stop, more than its margin: if it runs on at a soft limit, it meets "
+            yield Conflict(f"{name} at rapid needs {with_unit(across.stopping)} to stop, more than its margin: if it runs on at a soft limit, it meets "
                            "the hard stop.", f"/machine/axes/{name}/margin", severity="note")  # fmt: skip
 
 

@@ -16,7 +16,7 @@ from orthotrope.sequence.positions import plan_way
 from orthotrope.setup import Setup
 from orthotrope.setup.control import ControlProfile
 from orthotrope.setup.machine import Axis
-from orthotrope.units import MM_PER_INCH
+from orthotrope.units import MM_PER_INCH, in_unit
 
 Vector = tuple[float, float, float]
 
@@ -62,7 +62,9 @@ def check_way(setup: Setup, name: str, profile: ControlProfile | None = None) ->
             case = Case(program, profile, "return", world, Call(place, from_tool=tool), setup, derived)
             starts += 1
             for finding in findings_of(case, "run") if starts > 1 else findings_of(case, "static", "text", "run"):
-                where = f"From X {place[0]:g}, Y {place[1]:g}, Z {place[2]:g}" + (f" with T{tool}" if tool else "")
+                where = f"From X {in_unit(place[0])}, Y {in_unit(place[1])}, Z {in_unit(place[2])}" + (
+                    f" with T{tool}" if tool else ""
+                )
                 found.setdefault((finding.check, str(finding.line)), replace(finding, message=f"{where}: {finding.message}"))
             seconds = max(seconds, case.main.trace.seconds)
     return WayResult(name, text, starts, seconds, tuple(worst_first(found.values())))

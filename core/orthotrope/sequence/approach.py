@@ -7,6 +7,7 @@ from orthotrope.sequence.steps import Dwell, Move, Say, Sequence, SetModes, Step
 from orthotrope.sequence.values import Number, length
 from orthotrope.setup import Setup
 from orthotrope.setup.styles import DropIn, SideEntry, ThreadOn
+from orthotrope.units import with_unit
 
 STEP = 0.5
 """mm that the nose goes down before it is looked at again."""
@@ -49,12 +50,12 @@ def approach(setup: Setup, pocket: int) -> list[Sequence]:
     while z > ladder.couple_z + 1e-9:
         z = max(ladder.couple_z, z - STEP)
         down.append(Move((("Z", length(z)),), length(CREEP)))
-        down.append(Say(f"{z - ladder.couple_z:.1f} mm above couple: is there contact?"))
+        down.append(Say(f"{with_unit(z - ladder.couple_z)} above couple: is there contact?"))
         down.append(Stop("pause"))
     up = Move((("Z", length(ladder.hover_z)),), note="back to hover")
     park = Move((("Z", length(derived.park_z)),), note="park")
     return [
         Sequence(f"{name}: above it", (*begin, park, over, Stop("end"))),
         Sequence(f"{name}: down to hover", (*begin, park, over, Move((("Z", length(ladder.hover_z)),), note="hover"), Stop("end"))),
-        Sequence(f"{name}: down by {STEP:g} mm steps", (*begin, *down, up, Stop("end"))),
+        Sequence(f"{name}: down by {with_unit(STEP)} steps", (*begin, *down, up, Stop("end"))),
     ]

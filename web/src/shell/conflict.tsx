@@ -1,7 +1,9 @@
 /** What to do when two people changed one value, when a save was refused, or when the session has ended. */
+import { useRef } from "react";
 import { useUnit } from "../quantity/rows";
 import { resend, useWork } from "../work/store";
 import { Dialog } from "./dialog";
+import { useSession } from "./session";
 import { SignIn } from "./sign-in";
 import { place, said } from "./value";
 
@@ -11,15 +13,22 @@ export function Troubles() {
   const slug = useWork((work) => work.slug);
   const { settle, flush, open } = useWork.getState();
   const unit = useUnit();
+  const user = useSession((signed) => signed.session?.user ?? null);
+  const whose = useRef(user);
+  if (saving !== "signed-out") whose.current = user;
   if (saving === "signed-out")
     return (
       <Dialog open title="Your session has ended">
         <p className="mt-2" role="alert">
-          What you entered is kept here; sign in again and it is saved.
+          What you entered is kept here; sign in again as {whose.current} and it is saved.
         </p>
         <SignIn
           within
           onEntered={() => {
+            if (useSession.getState().session?.user !== whose.current) {
+              location.reload(); // somebody else: what is kept stays the first one's, and isn't sent as theirs
+              return;
+            }
             useWork.setState({ saving: "saved" });
             if (useWork.getState().machine) void flush().then(() => resend());
             else if (slug) {

@@ -87,7 +87,7 @@ describe("a number that can't be sent", () => {
     const bar = header();
     expect(screen.getByRole("status").textContent).toBe("not saved yet: changer › rack › pitch");
     bar.unmount();
-    expect(localStorage.getItem("orthotrope:drafts:heron")).toContain("59.5");
+    expect(localStorage.getItem("orthotrope:drafts:technician:heron")).toContain("59.5");
     render(<QuantityRow label="Pitch" pointer={PITCH} kind="length" />);
     expect(screen.getByLabelText<HTMLInputElement>("Pitch").value).toBe("59.5");
     there.now = true;
@@ -97,24 +97,36 @@ describe("a number that can't be sent", () => {
     expect(screen.getByLabelText<HTMLInputElement>("Pitch").value).toBe("59.500");
   });
 
-  it("for want of a session waits for it; the question for it holds the focus", async () => {
-    const there = { now: true, signedIn: false };
-    server(there, { "POST /api/session": () => [200, { user: "kit", role: "technician", demo_accounts: [] }] });
-    render(
-      <>
-        <QuantityRow label="Pitch" pointer={PITCH} kind="length" />
-        <Troubles />
-      </>,
-    );
-    fireEvent.keyDown(typed("Pitch", "60"), { key: "Enter" });
-    const dialog = await screen.findByRole("dialog");
-    expect(dialog.textContent).toContain("Your session has ended");
-    await waitFor(() => expect(dialog.contains(document.activeElement)).toBe(true));
-    there.signedIn = true;
-    fireEvent.click(screen.getByRole("button", { name: "Sign in" }));
-    await waitFor(() => expect(rackNow()?.pitch).toBe(60));
-    await waitFor(() => expect(work().drafts).toEqual({}));
-  });
+  it.each(["technician", "somebody else"])(
+    "for want of a session waits for it, and is sent by %s only if it is theirs",
+    async (signs) => {
+      const there = { now: true, signedIn: false };
+      server(there, { "POST /api/session": () => [200, { user: signs, role: "technician", demo_accounts: [] }] });
+      const reload = vi.fn();
+      vi.stubGlobal("location", { ...window.location, pathname: window.location.pathname, reload });
+      render(
+        <>
+          <QuantityRow label="Pitch" pointer={PITCH} kind="length" />
+          <Troubles />
+        </>,
+      );
+      fireEvent.keyDown(typed("Pitch", "60"), { key: "Enter" });
+      const dialog = await screen.findByRole("dialog");
+      expect(dialog.textContent).toContain("Your session has ended");
+      await waitFor(() => expect(dialog.contains(document.activeElement)).toBe(true));
+      there.signedIn = true;
+      fireEvent.click(screen.getByRole("button", { name: "Sign in" }));
+      if (signs === "technician") {
+        await waitFor(() => expect(rackNow()?.pitch).toBe(60));
+        await waitFor(() => expect(work().drafts).toEqual({}));
+      } else {
+        await waitFor(() => expect(reload).toHaveBeenCalled());
+        expect(rackNow()?.pitch).toBe(58.5);
+        expect(localStorage.getItem("orthotrope:drafts:technician:heron")).toContain("60");
+      }
+      vi.unstubAllGlobals();
+    },
+  );
 
   it("stays with its tool when the list changes meanwhile, and says so where it has gone", async () => {
     const { keys } = useVocabulary.getState();

@@ -76,7 +76,7 @@ describe("nothing is lost", () => {
     });
     await work().edit(PITCH, 58.6);
     await vi.waitFor(() => expect(work().saving).toBe("offline"));
-    const kept = JSON.parse(localStorage.getItem("orthotrope:unsaved:heron") ?? "null");
+    const kept = JSON.parse(localStorage.getItem("orthotrope:unsaved:technician:heron") ?? "null");
     expect(kept.document.changer.rack.pitch).toBe(58.6);
     expect(kept.base.changer.rack.pitch).toBe(58.5);
     lost = false;
@@ -86,7 +86,10 @@ describe("nothing is lost", () => {
 
   it("by a reload: what was kept is opened again and saved", async () => {
     const document = write(heron, PITCH, 58.7);
-    localStorage.setItem("orthotrope:unsaved:heron", JSON.stringify({ base: heron, baseRevision: 1, document }));
+    localStorage.setItem(
+      "orthotrope:unsaved:technician:heron",
+      JSON.stringify({ base: heron, baseRevision: 1, document }),
+    );
     const calls = play({
       "GET /api/machines/heron": () => [200, machine],
       "POST /api/preview": preview,
@@ -103,7 +106,7 @@ describe("nothing is lost", () => {
     play({ "POST /api/preview": preview, "PUT /api/machines/heron": () => [401, { detail: "Unauthorized" }] });
     await work().edit(PITCH, 58.6);
     await vi.waitFor(() => expect(work().saving).toBe("signed-out"));
-    expect(localStorage.getItem("orthotrope:unsaved:heron")).toContain("58.6");
+    expect(localStorage.getItem("orthotrope:unsaved:technician:heron")).toContain("58.6");
   });
 
   it("when what others stored comes back merged", async () => {

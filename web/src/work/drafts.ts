@@ -1,6 +1,7 @@
 /** What was entered and is not stored yet, for want of a connection or a session: kept in the browser by quantity. */
 import type { Kind } from "../api/client";
 import type { MachineUnit } from "../quantity/format";
+import { useSession } from "../shell/session";
 
 export interface Draft {
   /** the quantity by its key, as `/tools/7/length` */
@@ -17,17 +18,19 @@ export interface Draft {
 
 export type Drafts = Record<string, Draft>;
 
-const place = (slug: string) => `orthotrope:drafts:${slug}`;
+/** Where something of a machine is kept in the browser: each user's own, so that nobody sends another's numbers as theirs. */
+export const keptAt = (what: "drafts" | "unsaved", slug: string) =>
+  `orthotrope:${what}:${useSession.getState().session?.user ?? ""}:${slug}`;
 
 export function keptDrafts(slug: string): Drafts {
   try {
-    return JSON.parse(localStorage.getItem(place(slug)) ?? "{}") as Drafts;
+    return JSON.parse(localStorage.getItem(keptAt("drafts", slug)) ?? "{}") as Drafts;
   } catch {
     return {};
   }
 }
 
 export function keepDrafts(slug: string, drafts: Drafts) {
-  if (Object.keys(drafts).length) localStorage.setItem(place(slug), JSON.stringify(drafts));
-  else localStorage.removeItem(place(slug));
+  if (Object.keys(drafts).length) localStorage.setItem(keptAt("drafts", slug), JSON.stringify(drafts));
+  else localStorage.removeItem(keptAt("drafts", slug));
 }

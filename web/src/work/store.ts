@@ -20,7 +20,7 @@ import {
 } from "../api/client";
 import { NO_CONNECTION, NO_SESSION, understand } from "../quantity/understand";
 import { blockAt } from "../score/evaluate";
-import { type Draft, type Drafts, keepDrafts, keptDrafts } from "./drafts";
+import { type Draft, type Drafts, keepDrafts, keptAt, keptDrafts } from "./drafts";
 import { keyed, located, read, write } from "./pointer";
 import { useVocabulary } from "./vocabulary";
 
@@ -111,7 +111,7 @@ const WINDOW = Math.random().toString(36).slice(2);
 
 type FaultName = NonNullable<PreviewIn["fault"]>;
 
-const key = (slug: string) => `orthotrope:unsaved:${slug}`;
+const key = (slug: string) => keptAt("unsaved", slug);
 let edits: Promise<unknown> = Promise.resolve();
 
 /** One after the other: what an edit begins from is what the one before it has left. */
@@ -125,14 +125,14 @@ let flushing: Promise<void> | null = null;
 let turns = 0;
 let retry: ReturnType<typeof setTimeout> | undefined;
 
-export const LOST = "connection";
 /** where a fault stands that is none of the input: it could not be sent */
+export const LOST = "connection";
 
-const RETRY = 1500;
 /** ms until it is tried again to reach the server */
+const RETRY = 1500;
 
-const SUPERSEDED = 204;
 /** what the server answers where a later question of this window has taken the place of this one */
+const SUPERSEDED = 204;
 
 class Unanswered extends Error {
   constructor(

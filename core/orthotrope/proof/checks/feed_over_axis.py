@@ -15,4 +15,4 @@ def feed_over_axis(case: Case, tell: Teller) -> Iterator[Finding]:
         if key not in told:
             told.add(key)
             yield tell.of_event(event, f"{key[0]} would have to go {feed_with_unit(event.data['feed'])}; it can go "
-                                f"{event.data['limit']:.0f}. Lower the feed.", f"/machine/axes/{key[0]}/rapid")  # fmt: skip
+                                f"{feed_with_unit(event.data['limit'])}. Lower the feed.", f"/machine/axes/{key[0]}/rapid")  # fmt: skip
