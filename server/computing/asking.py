@@ -3,7 +3,7 @@
 import threading
 import time
 from collections.abc import Callable
-from concurrent.futures import CancelledError
+from concurrent.futures import CancelledError, wait
 from concurrent.futures import TimeoutError as NotYet
 from dataclasses import dataclass, field
 from typing import Any
@@ -19,6 +19,9 @@ MOST_WAITING = 8
 
 GRACE = 0.25
 """Seconds that a task which nobody wants any more may go on: most are over by then, and a new worker costs more."""
+
+ENDING = 2.0
+"""Seconds in which a stopped task must have ended."""
 
 
 @dataclass(slots=True)
@@ -103,4 +106,5 @@ class Desk:
             passed = time.monotonic() - begun
             if passed > most or (passed > GRACE and self._unwanted(asker, mine)):
                 self.processes.stop(task)
+                wait([task], ENDING)  # until its worker can take another: else this user's next one takes a place of others
                 raise TooLong(most) if passed > most else Dropped

@@ -15,7 +15,7 @@ from multiprocessing import forkserver
 from multiprocessing.connection import Connection
 from typing import Any, TypeVar
 
-from computing.limits import Died, Dropped, Limits, TooLong, TooMuch, hold
+from computing.limits import Died, Dropped, Limits, Refused, TooLong, TooMuch, hold
 
 LOOK = 0.05
 """Seconds between two looks whether a task is still wanted."""
@@ -26,9 +26,9 @@ STARTING = 60.0
 TASKS = 400
 """After so many tasks a worker is replaced: what it has gathered goes with it."""
 
-LONG, YIELDING = 1.0, 10
-"""A task that has run for so many seconds goes on with this niceness, and its worker is replaced after it: what is asked by
-others is worked on first."""
+LONG, YIELDING = 0.1, 15
+"""A task that has run for so many seconds, of which most need a part, goes on with this niceness, and its worker is replaced
+after it: what is asked by others is worked on first."""
 
 Result = TypeVar("Result")
 _context = multiprocessing.get_context("forkserver")
@@ -72,6 +72,8 @@ def _work(pipe: Connection, memory: int, nice: int) -> None:
     threading.Thread(target=_end_with, args=(os.getppid(),), daemon=True).start()
     os.nice(nice)
     hold(memory)
+    with contextlib.suppress(OSError):
+        pipe.send(None)  # it is ready
     while True:
         try:
             function, args = pipe.recv()
@@ -99,11 +101,26 @@ class Worker:
 
     def __init__(self, memory: int, nice: int):
         ready()
-        self.memory, self.tasks = memory, 0
+        self.memory, self.tasks, self.begun = memory, 0, False
         self.pipe, there = _context.Pipe()
         self.process = _context.Process(target=_work, args=(there, memory, nice), daemon=True)
         self.process.start()
         there.close()
+
+    def begin(self, unwanted: Callable[[], bool]) -> None:
+        """Wait until the process can take a task.
+
+        Raises:
+            Refused: as :meth:`run`.
+        """
+        if self.begun:
+            return
+        self._await(STARTING, unwanted, STARTING)
+        try:
+            self.pipe.recv()
+        except (EOFError, OSError):
+            raise Died from None
+        self.begun = True
 
     def run(self, function: Callable[..., Any], args: tuple[Any, ...], seconds: float, unwanted: Callable[[], bool]) -> Any:
         """Run a task.
@@ -113,6 +130,7 @@ class Worker:
                 after that.
             Exception: what the task itself raises.
         """
+        self.begin(unwanted)
         self.tasks += 1
         try:
             self.pipe.send((function, args))
@@ -193,6 +211,19 @@ class Processes(Executor):
     def _is_unwanted(self, future: "Future[Any]") -> bool:
         return self._over or future in self._unwanted
 
+    def _replaced(self, place: int, worker: Worker | None) -> None:
+        """End a worker and have another one ready before the next task comes, which need not wait for it then."""
+        self._workers[place] = None
+        if worker is None:
+            return
+        worker.end()
+        with contextlib.suppress(Refused, OSError):  # the next task tries again, and tells
+            if not self._over:
+                self._workers[place] = another = Worker(self.limits.memory, self.nice)
+                another.begin(lambda: self._over)
+        if self._over and (last := self._workers[place]):
+            last.process.kill()
+
     def _lead(self, place: int) -> None:
         while (task := self._waiting.get()) is not None and not self._over:
             future, function, args = task
@@ -204,16 +235,13 @@ class Processes(Executor):
                     worker = self._workers[place] = Worker(self.limits.memory, self.nice)
                 result = worker.run(function, args, self.limits.seconds, partial(self._is_unwanted, future))
             except (Died, Dropped, TooLong, TooMuch) as refused:
-                if worker:
-                    worker.end()
-                self._workers[place] = None
+                self._replaced(place, worker)
                 future.set_exception(refused)
             except BaseException as failed:  # the task's own, or a worker that could not be started
                 future.set_exception(failed)
             else:
                 future.set_result(result)
                 if worker.tasks >= TASKS:
-                    worker.end()
-                    self._workers[place] = None
+                    self._replaced(place, worker)
             finally:
                 self._unwanted.discard(future)

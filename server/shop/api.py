@@ -64,7 +64,7 @@ from shop.standing import change_json, latest_proof, proof_json, stages, tests_a
 
 log = structlog.get_logger("api")
 Number = Annotated[int, Field(ge=0, lt=2**31)]
-SIGNING_IN = threading.BoundedSemaphore(2)
+SIGNING_IN = threading.BoundedSemaphore(1)
 """Passwords are slow to check, on purpose; more at a time would hold up everybody else."""
 
 

@@ -107,7 +107,8 @@ def test_workers_end_with_whoever_started_them() -> None:
 class Held:
     """An executor whose tasks end when the test says so."""
 
-    def __init__(self) -> None:
+    def __init__(self, ends: bool = True) -> None:
+        self.ends = ends
         self.limits, self.tasks, self.stopped = LIMITS, list[Future[Any]](), list[Future[Any]]()
 
     def submit(self, function: Callable[..., Any], *args: Any) -> Future[Any]:
@@ -116,6 +117,8 @@ class Held:
 
     def stop(self, future: Future[Any]) -> None:
         self.stopped.append(future)
+        if self.ends:
+            future.set_exception(Dropped())
 
 
 def asking(desk: Desk, asker: Asker) -> tuple[threading.Thread, list[Any]]:
@@ -168,3 +171,18 @@ def test_what_is_asked_anew_or_by_someone_who_has_gone_is_dropped() -> None:
     held.tasks[1].set_result("newest")
     thread.join(5)
     assert second == ["newest"]
+
+
+def test_a_stopped_task_keeps_its_users_place_until_it_has_ended() -> None:
+    held = Held(ends=False)
+    desk = Desk(held)  # type: ignore[arg-type]
+    left = threading.Event()
+    for _ in range(AT_A_TIME):
+        asking(desk, Asker(1, gone=left.is_set))
+    asking(desk, Asker(1))
+    left.set()
+    time.sleep(GRACE + 0.3)
+    assert len(held.stopped) == len(held.tasks) == AT_A_TIME
+    held.tasks[0].set_exception(Dropped())
+    time.sleep(0.2)
+    assert len(held.tasks) == AT_A_TIME + 1
