@@ -17,7 +17,7 @@ AT_A_TIME = 2
 MOST_WAITING = 8
 """Requests of one user that wait; one more is refused."""
 
-GRACE = 0.25
+GRACE = 0.5
 """Seconds that a task which nobody wants any more may go on: most are over by then, and a new worker costs more."""
 
 ENDING = 2.0

@@ -28,7 +28,7 @@ TASKS = 400
 
 LONG, YIELDING = 0.1, 15
 """A task that has run for so many seconds, of which most need a part, goes on with this niceness, and its worker is replaced
-after it: what is asked by others is worked on first."""
+after it: what is asked by others is worked on first. Workers that are nice from the beginning stay as they are."""
 
 Result = TypeVar("Result")
 _context = multiprocessing.get_context("forkserver")
@@ -101,7 +101,7 @@ class Worker:
 
     def __init__(self, memory: int, nice: int):
         ready()
-        self.memory, self.tasks, self.begun = memory, 0, False
+        self.memory, self.nice, self.tasks, self.begun = memory, nice, 0, False
         self.pipe, there = _context.Pipe()
         self.process = _context.Process(target=_work, args=(there, memory, nice), daemon=True)
         self.process.start()
@@ -147,7 +147,7 @@ class Worker:
         return result
 
     def _await(self, seconds: float, unwanted: Callable[[], bool], long: float) -> None:
-        """Until the process says something; after ``long`` seconds it yields to others."""
+        """Until the process says something; after ``long`` seconds it yields to others, unless it is nice already."""
         begun = time.monotonic()
         while not self.pipe.poll(LOOK):
             if unwanted():
@@ -155,7 +155,7 @@ class Worker:
             passed = time.monotonic() - begun
             if passed > seconds:
                 raise TooLong(seconds)
-            if passed > long and self.tasks < TASKS:
+            if passed > long and not self.nice and self.tasks < TASKS:
                 self.tasks = TASKS
                 os.setpriority(os.PRIO_PROCESS, self.process.pid or 0, YIELDING)
 
