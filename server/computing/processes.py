@@ -13,6 +13,7 @@ from concurrent.futures import Executor, Future
 from functools import partial
 from multiprocessing import forkserver
 from multiprocessing.connection import Connection
+from pathlib import Path
 from typing import Any, TypeVar
 
 from computing.limits import Died, Dropped, Limits, Refused, TooLong, TooMuch, hold
@@ -26,8 +27,8 @@ STARTING = 60.0
 TASKS = 400
 """After so many tasks a worker is replaced: what it has gathered goes with it."""
 
-LONG, YIELDING = 0.1, 15
-"""A task that has run for so many seconds, of which most need a part, goes on with this niceness, and its worker is replaced
+LONG, YIELDING = 0.2, 10
+"""A task that has computed for so many seconds, of which most need a part, goes on with this niceness, and its worker is replaced
 after it: what is asked by others is worked on first. Workers that are nice from the beginning stay as they are."""
 
 Result = TypeVar("Result")
@@ -147,17 +148,25 @@ class Worker:
         return result
 
     def _await(self, seconds: float, unwanted: Callable[[], bool], long: float) -> None:
-        """Until the process says something; after ``long`` seconds it yields to others, unless it is nice already."""
-        begun = time.monotonic()
+        """Until the process says something; after ``long`` seconds of computing it yields to others, unless it is nice already."""
+        begun, worked = time.monotonic(), self._worked()
         while not self.pipe.poll(LOOK):
             if unwanted():
                 raise Dropped
             passed = time.monotonic() - begun
             if passed > seconds:
                 raise TooLong(seconds)
-            if passed > long and not self.nice and self.tasks < TASKS:
+            if not self.nice and self.tasks < TASKS and passed > long and self._worked() - worked > long:
                 self.tasks = TASKS
                 os.setpriority(os.PRIO_PROCESS, self.process.pid or 0, YIELDING)
+
+    def _worked(self) -> float:
+        """Seconds for which its process has computed: on a busy machine less than has passed."""
+        try:
+            times = Path(f"/proc/{self.process.pid}/stat").read_text().rsplit(")", 1)[1].split()
+        except OSError:  # it has died, which its pipe tells; or there is no such file here
+            return time.monotonic()
+        return (int(times[11]) + int(times[12])) / os.sysconf("SC_CLK_TCK")
 
     def end(self) -> None:
         """Kill the process."""
