@@ -28,7 +28,7 @@ def test_a_fork_rack_is_proven_and_a_cell_plays_it(open_as: OpenAs) -> None:
     expect(page.get_by_text("All 56 exchanges are proven.")).to_be_visible(timeout=40_000)
     page.get_by_role("button", name=re.compile("^the pocket is full")).click()
     expect(page.get_by_text("A sensor at the pocket")).to_be_visible()
-    page.get_by_role("button", name=re.compile("^T1 to T2, can't be noticed")).click()
+    page.get_by_role("button", name=re.compile("^T1 to T2, no sensor detects it")).click()
     expect(page.get_by_label("Requested tool")).to_have_value("2")
     expect(page.locator("[data-under='pocket-full']")).to_contain_text("the pocket is full")
     expect(page.locator(".line-now, [data-now]").first).to_be_visible()
@@ -38,7 +38,7 @@ def test_a_fork_rack_is_proven_and_a_cell_plays_it(open_as: OpenAs) -> None:
 
 
 def test_another_style_is_taken_in_place_of_the_one_there_is_and_undone(open_as: OpenAs) -> None:
-    page = open_as("lead")
+    page = open_as("supervisor")
     page.goto(f"{page.url.rstrip('/')}/machines/knot/changer")
     page.get_by_role("button", name="Another style of changer").click()
     page.get_by_role("button", name="Take the changer out").click()

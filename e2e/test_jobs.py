@@ -146,7 +146,7 @@ def test_stepping_and_playing_move_machine_time_and_block_together(open_as: Open
 
 def test_two_windows_that_edit_the_same_number(open_as: OpenAs, console: list[str]) -> None:
     console.append("409")
-    one, two = open_as("technician"), open_as("lead")
+    one, two = open_as("technician"), open_as("supervisor")
     for page in (one, two):
         heron(page)
         page.evaluate("document.dispatchEvent(new Event('visibilitychange'))")

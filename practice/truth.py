@@ -9,9 +9,9 @@ from orthotrope.machine.shapes import BoxBody, Well
 from orthotrope.machine.world import World, WorldAxis
 from orthotrope.proof.worlds import nominal_world
 from orthotrope.setup import Setup, read_setup
+from orthotrope.setup.changer import RackChanger
+from orthotrope.setup.disc import DiscChanger
 from orthotrope.setup.machine import AXES
-from orthotrope.setup.signals import TOUCH_ROLES
-from orthotrope.setup.styles import DiscChanger, RackChanger
 
 FAST = 20_000.0
 """mm/min; machines with a rapid from here on are machining centres, below it routers (trade.md, ranges)."""
@@ -60,7 +60,7 @@ def draw(setup: Setup, seed: int) -> Truth:
         return chance.choice((-1, 1)) * chance.uniform(low, high)
 
     count = setup.changer.pocket_count if setup.changer else 0
-    touching = [entry.number for entry in setup.inputs if entry.role in TOUCH_ROLES]
+    touching = [entry.number for entry in setup.inputs if entry.touches]
     return Truth(
         seed=seed, rack_dx=away * math.cos(about), rack_dy=away * math.sin(about), rack_turn_deg=either(0.05, 0.4),
         pitch_error=either(0.02, 0.15),
@@ -135,7 +135,7 @@ def true_axes(setup: Setup, truth: Truth) -> tuple[WorldAxis, WorldAxis, WorldAx
 
 def pocket_seen(world: World, at: tuple[float, float, float]) -> tuple[int, float, float] | None:
     """What one sees at the nose: the nearest pocket, and how far its axis is off in X and Y; None where none is near."""
-    if not world.magazine:
+    if not world.magazine or not world.magazine.places:
         return None
     number, (x, y) = min(world.magazine.places.items(), key=lambda item: math.dist(item[1], at[:2]))
     return (number, x - at[0], y - at[1]) if math.dist((x, y), at[:2]) <= SIGHT else None

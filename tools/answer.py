@@ -5,7 +5,6 @@ import os
 import sys
 import tempfile
 from pathlib import Path
-from typing import get_args
 
 ROOT = Path(__file__).resolve().parents[1]
 sys.path.insert(0, str(ROOT / "server"))
@@ -17,10 +16,9 @@ import django
 
 django.setup()
 
-from orthotrope.setup.keys import KEYS
-from orthotrope.setup.signals import InputRole, OutputRole
 from shop.answers import answer
 from shop.schemas import AnswerOut
+from shop.vocabulary import vocabulary
 
 document = json.loads((ROOT / "demo" / "setups" / "heron.json").read_text(encoding="utf-8"))
 low = json.loads(json.dumps(document))
@@ -37,5 +35,5 @@ for name in ("curlew", "plover", "godwit", "knot"):
     other = json.loads((ROOT / "demo" / "setups" / f"{name}.json").read_text(encoding="utf-8"))
     others[name] = {"document": other, "answer": AnswerOut(**answer(other, 1, 2, None)).model_dump()}
 under = AnswerOut(**answer(document, 2, 9, None, fault="pocket-full")).model_dump()
-words = {"input_roles": list(get_args(InputRole)), "output_roles": list(get_args(OutputRole)), "keys": KEYS}
+words = vocabulary()
 json.dump({"under": under, "words": words, "others": others, "document": document, **answers}, sys.stdout)

@@ -9,15 +9,16 @@ from concurrent.futures import ProcessPoolExecutor
 from pathlib import Path
 from typing import Any
 
-from orthotrope.calc import CALCULATIONS, find
+from orthotrope.calc import CALCULATIONS
 from orthotrope.errors import Fault, InputError, OrthotropeError
 from orthotrope.machine.report import trace_as_json
 from orthotrope.program.reader import read_text
 from orthotrope.program.writer import write
 from orthotrope.proof.case import PURPOSES
 from orthotrope.proof.exchanges import pairs, prove_chunk
-from orthotrope.proof.faults import FAULTS
+from orthotrope.proof.faults.registry import FAULTS
 from orthotrope.proof.findings import Finding
+from orthotrope.proof.judging import VERDICTS
 from orthotrope.proof.review import called_at, make_case, review
 from orthotrope.sequence.exchanges import Exchange, plan_every, plan_one, plan_ready
 from orthotrope.setup import Setup, read_setup
@@ -69,7 +70,7 @@ def _parser() -> argparse.ArgumentParser:
         sub.add_argument("--json", action="store_true", help="one JSON object on standard output")
         sub.set_defaults(action=action, fault="none")
         if name == "run":
-            sub.add_argument("--fault", choices=FAULTS, default="none")
+            sub.add_argument("--fault", choices=list(FAULTS), default="none")
 
     prove = actions.add_parser("prove", help="every case of a Setup: all pairs, under every fault")
     prove.add_argument("setup", type=Path)
@@ -96,7 +97,7 @@ def _calc(options: argparse.Namespace) -> int:
         return 0
     if not options.name:
         raise InputError.at("", "Say which calculation; 'orthotrope calc --list' has the names.")
-    entry = find(options.name)
+    entry = CALCULATIONS.find(options.name)
     if options.schema:
         print(json.dumps(entry.schema(), indent=2))
         return 0
@@ -179,7 +180,7 @@ def _print_proof(cases: list[dict[str, Any]], stops: list[dict[str, Any]], total
         print(f"stop  {finding['check']:<22} {finding['message']}")
     for fault in dict.fromkeys(case["fault"] for case in cases):
         mine = [case for case in cases if case["fault"] == fault]
-        counts = {verdict: sum(case["verdict"] == verdict for case in mine) for verdict in ("safe", "unsafe", "can't be noticed")}
+        counts = {verdict: sum(case["verdict"] == verdict for case in mine) for verdict in reversed(VERDICTS)}
         print(f"{fault:<16} " + ", ".join(f"{count} {verdict}" for verdict, count in counts.items() if count))
         worst = next((case for case in mine if case["verdict"] != "safe" and case["findings"]), None)
         if worst:

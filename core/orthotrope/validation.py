@@ -42,6 +42,12 @@ def pointer(path: Iterable[str | int]) -> str:
     return "".join(f"/{str(part).replace('~', '~0').replace('/', '~1')}" for part in path)
 
 
+def listed(names: Iterable[str]) -> str:
+    """Names as they stand in a message: "a", "b" or "c"."""
+    *others, last = (f'"{name}"' for name in names)
+    return f"{', '.join(others)} or {last}" if others else last
+
+
 def shown(value: Any) -> str:
     """A value as it stands in a message, short enough to read, with a true minus sign."""
     if isinstance(value, bool) or value is None or isinstance(value, dict | list):

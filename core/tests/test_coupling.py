@@ -8,11 +8,12 @@ import pytest
 from demo_setup import DOCUMENT
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
-from orthotrope.calc.derived import greatest_lift
+from orthotrope.kinds.thread_on.derive import greatest_lift
+from orthotrope.kinds.thread_on.machine import ThreadPockets
 from orthotrope.machine.executor import run_program
 from orthotrope.machine.run import Call, Run
 from orthotrope.machine.trace import Event
-from orthotrope.machine.world import ThreadPockets, World
+from orthotrope.machine.world import World
 from orthotrope.program.reader import read_text
 from orthotrope.proof.worlds import nominal_world
 from orthotrope.setup import Setup, read_setup

@@ -10,7 +10,7 @@ from orthotrope.machine.report import trace_as_json, world_as_json
 from orthotrope.machine.run import Call, Run
 from orthotrope.machine.world import World, bare_world
 from orthotrope.program.reader import read_text
-from orthotrope.proof.faults import with_fault
+from orthotrope.proof.faults.registry import FAULTS
 from orthotrope.proof.worlds import nominal_world
 from orthotrope.setup import Setup
 from orthotrope.setup.control import find_profile
@@ -186,10 +186,10 @@ def test_a_trace_as_json_has_what_is_needed_to_play_it(heron: Setup) -> None:
 
 def test_faults_change_one_thing_of_the_world(heron: Setup) -> None:
     world = nominal_world(heron)
-    assert with_fault(world, "none") is world
-    long, short = (with_fault(world, fault).tools[2] for fault in ("tool-long", "tool-short"))
+    assert FAULTS["none"].world(world, Call()) is world
+    long, short = (FAULTS[fault].world(world, Call()).tools[2] for fault in ("tool-long", "tool-short"))
     assert (long.length, short.length) == pytest.approx((79.15, 59.15)) and long.recorded == short.recorded == 69.15
-    assert not with_fault(world, "not-homed").homed
+    assert not FAULTS["not-homed"].world(world, Call()).homed
 
 
 def test_a_move_beyond_travel_is_refused_before_it_begins(heron: Setup) -> None:

@@ -10,13 +10,12 @@ from demo_setup import changed, demo
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from orthotrope.machine.control import Control
-from orthotrope.machine.discs import ArmGripping
 from orthotrope.machine.executor import ProgramRun
-from orthotrope.machine.gripping import Gripping
+from orthotrope.machine.gripping import Gripping, GripPockets
 from orthotrope.machine.run import Call
 from orthotrope.machine.trace import Trace
 from orthotrope.machine.virtual import Crashed, VirtualMachine
-from orthotrope.machine.world import GripPockets, World
+from orthotrope.machine.world import World
 from orthotrope.program.reader import read_text
 from orthotrope.proof.exchanges import exchange_text, pairs
 from orthotrope.proof.review import called_at
@@ -150,7 +149,7 @@ def test_a_spindle_that_turns_or_stands_at_another_angle_is_told(name: str, word
 def places_of(machine: VirtualMachine) -> list[int]:
     """Every tool, as often as it is somewhere."""
     changer = gripping(machine)
-    hands = changer.hands if isinstance(changer, ArmGripping) else (0, 0)
+    hands = changer.carried
     return sorted(tool for tool in (*changer.stored.values(), changer.tool, *hands) if tool)
 
 

@@ -21,7 +21,8 @@ from orthotrope.program.readback import read_back
 from orthotrope.program.reader import read_text
 from orthotrope.program.writer import NotWritable, as_written, write
 from orthotrope.proof.conflicts import conflicts, margin_advice, signal_advice
-from orthotrope.proof.exchanges import exchange_text, proof_digest
+from orthotrope.proof.digests import exchange_digests
+from orthotrope.proof.exchanges import exchange_text
 from orthotrope.proof.positions import check_way, entry_card, shown_by_control
 from orthotrope.proof.readiness import touches, untested
 from orthotrope.proof.worlds import nominal_world
@@ -56,12 +57,12 @@ def test_soft_limits_follow_the_measured_travel_and_the_margin(least: float, gre
 
 
 def test_a_proof_does_not_depend_on_stored_positions_but_on_the_measured_travel() -> None:
-    assert proof_digest(altered(positions=[])) == proof_digest(HERON)
+    assert exchange_digests(altered(positions=[])) == exchange_digests(HERON)
     noted = {"home_scatter": 0.02, "backlash": 0.05, "kept": {"rapid": 5000.0, "acceleration": 300.0}}
     for field, value in noted.items():
-        assert proof_digest(altered(**{f"machine__axes__X__{field}": value})) == proof_digest(HERON)
+        assert exchange_digests(altered(**{f"machine__axes__X__{field}": value})) == exchange_digests(HERON)
     shorter = altered(machine__axes__X__measured={"least": 0.0, "greatest": 815.0})
-    assert proof_digest(shorter) != proof_digest(HERON)
+    assert exchange_digests(shorter) != exchange_digests(HERON)
 
 
 @given(st.floats(1, 2000), st.floats(100, 40_000), st.floats(50, 6000))

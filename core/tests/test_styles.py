@@ -7,7 +7,8 @@ from typing import Any
 import pytest
 from demo_setup import changed, demo
 from orthotrope.calc.capture import offer, targets
-from orthotrope.calc.derived import derive, turn_steps
+from orthotrope.calc.derived import derive
+from orthotrope.calc.disc import turn_steps
 from orthotrope.calc.storage import storing
 from orthotrope.errors import InputError
 from orthotrope.machine.control import Control
@@ -17,16 +18,18 @@ from orthotrope.program.reader import read_text
 from orthotrope.program.writer import write
 from orthotrope.proof.case import Case
 from orthotrope.proof.conflicts import conflicts
-from orthotrope.proof.exchanges import exchange_case, exchange_text, pairs, proof_digest, prove_exchanges
+from orthotrope.proof.digests import exchange_digests
+from orthotrope.proof.exchanges import exchange_case, exchange_text, pairs, prove_exchanges
+from orthotrope.proof.judging import FaultResult
 from orthotrope.proof.review import called_at, review
 from orthotrope.proof.savings import savings
-from orthotrope.proof.verdicts import FaultResult, judge_faults
+from orthotrope.proof.verdicts import judge_faults
 from orthotrope.proof.worlds import nominal_world
 from orthotrope.sequence.approach import approach
 from orthotrope.sequence.exchanges import plan_ready
 from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.control import find_profile
-from orthotrope.setup.styles import DiscChanger
+from orthotrope.setup.disc import DiscChanger
 
 SOUND = ("dunlin", "curlew", "plover", "godwit", "knot")
 SETUPS = {name: read_setup(demo(name)) for name in SOUND}
@@ -59,8 +62,8 @@ def test_a_proof_depends_on_the_changer(name: str) -> None:
     document = demo(name)
     number = "room" if name == "knot" else "heights__park_z"
     other = read_setup(changed(document, **{f"changer__{number}": -4.0 if name != "knot" else 170.0}))
-    assert proof_digest(SETUPS[name]) != proof_digest(other)
-    assert proof_digest(SETUPS[name]) == proof_digest(read_setup(changed(document, machine__description="another")))
+    assert exchange_digests(SETUPS[name]) != exchange_digests(other)
+    assert exchange_digests(SETUPS[name]) == exchange_digests(read_setup(changed(document, machine__description="another")))
 
 
 @pytest.mark.parametrize("name", SOUND)
@@ -116,7 +119,7 @@ def test_what_is_left_out_is_found(name: str, old: str, new: str, check: str) ->
 def test_without_its_sensor_a_fault_cant_be_noticed_and_says_which_would(name: str, fault: str, role: str) -> None:
     bare = read_setup({**demo(name), "inputs": []})
     told = verdicts(case(bare))[fault]
-    assert told.verdict == "can't be noticed" and f"role {role}" in told.says, told
+    assert told.verdict == "undetectable" and f"role {role}" in told.says, told
     if name == "dunlin" and fault == "air-low":
         return  # it has no input for the air; the grip's tells
     assert verdicts(case(SETUPS[name]))[fault].verdict == "safe"

@@ -17,7 +17,7 @@ from orthotrope.machine.virtual import Crashed, CutShort, VirtualMachine
 from orthotrope.machine.world import World, WorldAxis, WorldSpindle, WorldTool
 from orthotrope.program.reader import read_text
 from orthotrope.setup.control import find_profile
-from orthotrope.setup.signals import TOUCH_ROLES
+from orthotrope.setup.roles import INPUT_ROLES
 
 PROFILE = find_profile("parametric")
 AXIS = WorldAxis(-200.0, 200.0, 6000.0, 400.0, 0.0)
@@ -150,7 +150,7 @@ def test_the_safe_wiring_notices_a_broken_lead_and_no_other_does(role: str, wiri
     assert states.reversed == (states.idle == "made") and (states.idle == states.made) is False
     assert states.lead_broken == ("made" if level == "high" else "idle")
     if safe:
-        assert (states.lead_broken == "made") == (role in TOUCH_ROLES)
+        assert (states.lead_broken == "made") == INPUT_ROLES[role].touch
 
 
 @pytest.mark.parametrize("stated", WIRINGS)

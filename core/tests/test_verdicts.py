@@ -9,14 +9,16 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from demo_setup import DOCUMENT, ROOT, changed
+from demo_setup import DOCUMENT, ROOT, changed, demo
 from orthotrope.machine.executor import run_program
 from orthotrope.machine.run import Call
 from orthotrope.program.reader import read_text
 from orthotrope.proof.callers import called_otherwise
 from orthotrope.proof.case import Case
 from orthotrope.proof.exchanges import exchange_case, exchange_text, pairs, prove_chunk, prove_exchanges
-from orthotrope.proof.verdicts import FaultResult, judge, judge_faults
+from orthotrope.proof.judging import FaultResult
+from orthotrope.proof.sharing import SharedRun
+from orthotrope.proof.verdicts import judge_faults
 from orthotrope.proof.worlds import nominal_world
 from orthotrope.setup import Setup, read_setup
 
@@ -56,7 +58,7 @@ def test_only_what_can_befall_an_exchange_is_judged() -> None:
     ("unit-other", lambda t: t.replace("G21 G17", "G17"), "")])  # fmt: skip
 def test_a_program_that_leaves_something_out_is_unsafe(fault: str, mend: Callable[[str], str], says: str) -> None:
     assert verdicts(case())[fault].verdict == "safe"
-    told = judge(case(mend), fault) if fault != "stopped" else verdicts(case(mend))["stopped"]
+    told = {result.fault: result for result in judge_faults(case(mend))}[fault]
     if fault == "unit-other":  # in inches every place is beyond the travel: it stops before it moves
         assert told.verdict == "safe" and "soft limit" in told.says
         return
@@ -94,7 +96,7 @@ def test_prove_tells_every_case_and_a_brought_program_is_proven_as_a_written_one
     code, told = prove(demo, "--json")
     assert code == 0 and told["findings"] == []
     assert {(case["from"], case["to"]) for case in told["cases"]} == set(pairs(HERON))
-    assert {case["verdict"] for case in told["cases"]} == {"safe", "can't be noticed"}
+    assert {case["verdict"] for case in told["cases"]} == {"safe", "undetectable"}
     mine = tmp_path / "mine.nc"
     mine.write_text(EVERY.replace("M49", "(no lock)"))
     code, told = prove(demo, "--program", str(mine), "--json")
@@ -102,7 +104,7 @@ def test_prove_tells_every_case_and_a_brought_program_is_proven_as_a_written_one
     assert code == 1 and bad == {"override-low", "override-high"}
     assert all(case["findings"][0]["severity"] == "stop" for case in told["cases"] if case["verdict"] == "unsafe")
     code, text = prove(demo)
-    assert code == 0 and "72 pairs" in text and "pocket-empty     64 can't be noticed" in text
+    assert code == 0 and "72 pairs" in text and "pocket-empty     64 undetectable" in text
 
 
 def test_the_override_acts_only_where_it_is_not_locked() -> None:
@@ -139,3 +141,17 @@ def test_a_thread_on_rack_waits_for_its_spindle_where_an_input_tells_and_asks_fo
     assert found["sensor-dead"].verdict == "safe" and "any one of 1 sensors" in found["sensor-dead"].says
     assert found["none"].verdict == "safe" and "sensor-dead" not in verdicts(case())
     assert case(setup=told).main.trace.seconds < case().main.trace.seconds
+
+
+@pytest.mark.parametrize("name", ["heron", "dunlin", "curlew", "plover", "godwit", "knot", "sanderling"])
+def test_runs_that_are_shared_come_to_what_whole_runs_come_to(name: str, monkeypatch: pytest.MonkeyPatch) -> None:
+    setup = read_setup(demo(name))
+    every = pairs(setup)
+    made = [exchange_case(setup, setup.profile, *every[n])[1] for n in (0, len(every) // 3, -1)]
+    for word in ("M49", "#161 = 1", "M5", "GOTO 930", "M10", "G4 P"):  # and texts in which something is left out
+        mended = [replace(case, program=read_text(text)) for case in made[1:2]
+                  if (text := exchange_text(setup, setup.profile, 0, 0).replace(word, f"({word})"))]  # fmt: skip
+        made += [case for case in mended if case.program.readable]
+    shared = [list(judge_faults(replace(case, _runs={}))) for case in made]
+    monkeypatch.setattr(SharedRun, "go_on", lambda *_: None)
+    assert shared == [list(judge_faults(replace(case, _runs={}))) for case in made]

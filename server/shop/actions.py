@@ -2,7 +2,7 @@
 short, and an audit entry."""
 
 from abc import ABC, abstractmethod
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import timedelta
 from typing import Any, ClassVar, Generic, Literal, TypeVar
 
@@ -18,12 +18,13 @@ from orthotrope.calc.slips import ReadBackInput, read_back_value
 from orthotrope.calc.storage import ARRANGEMENTS, Arrangement, arranged
 from orthotrope.calc.wiring import InputTestInput, Seen, input_test
 from orthotrope.errors import InputError, OrthotropeError
-from orthotrope.proof.exchanges import pairs, proof_digest
+from orthotrope.proof.digests import exchange_digests
+from orthotrope.proof.exchanges import pairs
 from orthotrope.proof.positions import entry_card, shown_by_control
 from orthotrope.setup import Setup, read_setup
+from orthotrope.setup.changer import rack_of
 from orthotrope.setup.changes import Conflict, changes, merge
 from orthotrope.setup.keys import at, keyed
-from orthotrope.setup.styles import RackChanger
 from orthotrope.units import round_to_step
 from orthotrope.validation import unusable_sign
 
@@ -238,20 +239,20 @@ class StartProof(Action[Proof]):
     brought: str = ""
     file: str = ""
     head: Revision | None = None
-    digest: str = ""
+    digests: dict[str, Any] = field(default_factory=dict)
     total: int = 0
 
     def prepare(self) -> None:
         self.head = self.machine.head
         setup = read_setup(self.head.document)
-        self.digest, self.total = proof_digest(setup), len(pairs(setup)) if setup.changer else 0
+        self.digests, self.total = exchange_digests(setup, self.brought).as_json(), len(pairs(setup)) if setup.changer else 0
 
     def outdated(self) -> bool:
         return _moved(self.machine, self.head)
 
     def execute(self) -> Proof:
         assert self.head is not None
-        return Proof.objects.create(machine=self.machine, revision=self.head, digest=self.digest, total=self.total,
+        return Proof.objects.create(machine=self.machine, revision=self.head, digests=self.digests, total=self.total,
                                     author=self.user, brought=self.brought, file=self.file[:120])  # fmt: skip
 
     def noted(self, outcome: Proof) -> tuple[Machine, dict[str, Any] | None]:
@@ -508,7 +509,7 @@ class TeachPocket(Action[list[Reading]]):
 
     def prepare(self) -> None:
         setup = read_setup(self.machine.head.document)
-        rack = setup.changer.rack if isinstance(setup.changer, RackChanger) else None
+        rack = rack_of(setup.changer)
         if rack is None or not 1 <= self.pocket <= rack.total:
             raise InputError.at("/pocket", f"There is no pocket {self.pocket} to be taught.")
         here = self.standing
@@ -542,7 +543,7 @@ class TeachPocket(Action[list[Reading]]):
 
 @dataclass(slots=True)
 class ArrangePockets(Action[Revision]):
-    """Fill in order, empty all, or number the tools by their pockets: one revision, by a lead."""
+    """Fill in order, empty all, or number the tools by their pockets: one revision, by a supervisor."""
 
     name: ClassVar[str] = "arrange pockets"
     user: User

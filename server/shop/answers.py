@@ -4,7 +4,7 @@ from dataclasses import replace
 from typing import Any
 
 from orthotrope.calc.alignment import align, alignment_json
-from orthotrope.calc.derived import DerivedChanger, block_corners, derive, disc_centre
+from orthotrope.calc.derived import DerivedChanger, derive
 from orthotrope.calc.storage import storing
 from orthotrope.errors import InputError, OrthotropeError
 from orthotrope.machine.report import trace_as_json, world_as_json
@@ -15,14 +15,13 @@ from orthotrope.proof.case import Case
 from orthotrope.proof.conflicts import conflicts
 from orthotrope.proof.cures import tried
 from orthotrope.proof.exchanges import exchange_case, exchange_text, finding_json, of_changed
-from orthotrope.proof.faults import applies
+from orthotrope.proof.faults.registry import FAULTS
 from orthotrope.proof.findings import Finding
+from orthotrope.proof.judging import judge
 from orthotrope.proof.review import pair, review
-from orthotrope.proof.verdicts import befallen, judge
 from orthotrope.proof.worlds import device_seconds, nominal_world
 from orthotrope.sequence.exchanges import plan_ready
 from orthotrope.setup import Setup, read_setup
-from orthotrope.setup.styles import SENSORS, SWITCHES, ArmDisc, ByHand, DiscChanger, RackChanger
 
 from shop.stage_answers import machine_answer, signals_answer
 
@@ -58,17 +57,10 @@ def answer(document: dict[str, Any], from_tool: int | None, to_tool: int | None,
 
 def derived_json(setup: Setup, derived: DerivedChanger) -> dict[str, Any]:
     ladder = derived.ladder.as_json()
-    middle = (0.0, 0.0)
-    if isinstance(setup.changer, RackChanger):
-        middle = block_corners(setup.changer.rack, derived)[0]
-    elif isinstance(setup.changer, DiscChanger):
-        middle = disc_centre(setup.changer, swung=False)
-    elif isinstance(setup.changer, ByHand):
-        middle = (setup.changer.x, setup.changer.y)
     longest = {"longest": derived.longest_length, "longest_tool": derived.longest.number if derived.longest else None}
     return {
         "pockets": [pocket.model_dump() for pocket in derived.pockets],
-        "centre": {"x": middle[0], "y": middle[1]},
+        "centre": {"x": derived.middle[0], "y": derived.middle[1]},
         "ladder": {**ladder, "park_z": derived.park_z, **longest},
         "workings": {key: working.as_json() for key, working in derived.workings.items()},
         "alignment": alignment_answer(setup),
@@ -84,13 +76,13 @@ def derived_json(setup: Setup, derived: DerivedChanger) -> dict[str, Any]:
 
 def signals_of(setup: Setup) -> list[dict[str, Any]]:
     """The signals that an exchange of the Setup's style can make use of, by role: the one there is, or none."""
-    style = setup.changer.style if setup.changer else ""
+    changer = setup.changer
     found: list[dict[str, Any]] = []
-    for output_role in SWITCHES.get(style, ()):
+    for output_role in changer.switches if changer else ():
         output = setup.output_of(output_role)
         found.append({"kind": "output", "role": output_role, "name": output.name if output else None,
                       "seconds": device_seconds(setup, output_role)})  # fmt: skip
-    for role in SENSORS.get(style, ()):
+    for role in changer.sensors if changer else ():
         entry = setup.input_of(role)
         found.append({"kind": "input", "role": role, "name": entry.name if entry else None, "seconds": None})
     return found
@@ -137,8 +129,10 @@ def exchange_json(setup: Setup, from_tool: int | None, to_tool: int | None, prof
     under = None
     if case:
         case = replace(case, call=replace(case.call, most_moves=MOST_PLAYED), _runs={})
-        if fault and case.program.readable and _befalls(case, fault):
-            under, case = judge(case, fault, sensor=sensor), befallen(case, fault, sensor)
+        befalling = FAULTS.get(fault or "")
+        if befalling and case.program.readable and befalling.applies(case.world, case.call):
+            case = befalling.befall(case, sensor)
+            under = judge(case, befalling.name, befalling.telling)
     findings = tried(review(case), setup, of_changed(case, brought is None)) if case else []
     findings = [f for f in findings if f.check != "setup-conflict"]
     return {"under": under.as_json() if under else None, "from_tool": one, "to_tool": other, "texts": texts, "shown": shown, "ready": _ready(setup, shown),
@@ -146,14 +140,8 @@ def exchange_json(setup: Setup, from_tool: int | None, to_tool: int | None, prof
             "findings": [finding_json(finding) for finding in findings]}  # fmt: skip
 
 
-def _befalls(case: Case, fault: str) -> bool:
-    return applies(case.world, fault, case.call.from_tool, case.call.to_tool)
-
-
 def _ready(setup: Setup, profile: str) -> dict[str, Any] | None:
     """The program that readies a tool while the job cuts; None where the style has none, or the control can't hold it."""
-    if not isinstance(setup.changer, ArmDisc):
-        return None
     entry = setup.profile_named(profile)
     try:
         text = write(plan_ready(setup), entry)

@@ -2,7 +2,7 @@
 
 import json
 import threading
-from typing import Annotated, Any, Literal, get_args
+from typing import Annotated, Any, Literal
 
 import structlog
 from computing.limits import Crowded, Died, Dropped
@@ -25,11 +25,10 @@ from orthotrope.formats.pocket_table import as_csv, as_xlsx
 from orthotrope.machine.report import world_as_json
 from orthotrope.proof.worlds import nominal_world
 from orthotrope.setup import Setup, read_setup, setup_schema
+from orthotrope.setup.changer import AnyChanger
 from orthotrope.setup.changes import changes
 from orthotrope.setup.control import ControlProfile, shipped_profiles
-from orthotrope.setup.keys import KEYS, unkeyed
-from orthotrope.setup.signals import InputRole, OutputRole
-from orthotrope.setup.styles import Changer
+from orthotrope.setup.keys import unkeyed
 from orthotrope.setup.templates import bare_setup
 from orthotrope.setup.threads import Thread, shipped_threads
 from orthotrope.units import KINDS, read_quantity
@@ -61,6 +60,7 @@ from shop.asking import ask
 from shop.models import Machine, Proof, Reading, Revision
 from shop.roles import ROLES, role_of
 from shop.standing import change_json, latest_proof, proof_json, stages, tests_answer
+from shop.vocabulary import vocabulary as core_words
 
 log = structlog.get_logger("api")
 Number = Annotated[int, Field(ge=0, lt=2**31)]
@@ -286,7 +286,7 @@ def quantity(request: HttpRequest, body: schemas.QuantityIn) -> Answer:
 @api.get("/vocabulary", response=schemas.VocabularyOut)
 def vocabulary(request: HttpRequest) -> Answer:
     """The words that the screen offers: they are the core's."""
-    return {"input_roles": list(get_args(InputRole)), "output_roles": list(get_args(OutputRole)), "keys": KEYS}
+    return core_words()
 
 
 @api.get("/openapi.json", response=dict[str, Any], include_in_schema=False)
@@ -334,7 +334,7 @@ def new_machine(request: HttpRequest, body: schemas.NewMachine) -> Answer:
     return _machine_json(CreateMachine(_user(request), bare_setup(name).as_json(), "new").run())
 
 
-@api.post("/changer-template", response={200: Changer, **ASKED})
+@api.post("/changer-template", response={200: AnyChanger, **ASKED})
 def template(request: HttpRequest, body: schemas.TemplateIn) -> HttpResponse:
     """A changer of a style for a machine that has none yet; nothing is stored."""
     return _computed(request, "", jobs.template, body.document, body.style)
@@ -602,7 +602,7 @@ def keep_input_test(request: HttpRequest, slug: str, number: Number, body: schem
 
 @api.post("/machines/{slug}/pockets/arrange", response={200: schemas.MachineOut, **TAKEN})
 def arrange_pockets(request: HttpRequest, slug: str, body: schemas.ArrangeIn) -> Answer:
-    """Fill in order, empty all, or number the tools by their pockets; a lead's."""
+    """Fill in order, empty all, or number the tools by their pockets; a supervisor's."""
     found = _machine(slug)
     ArrangePockets(_user(request), found, body.how).run()
     return _machine_json(found)

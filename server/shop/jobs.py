@@ -15,9 +15,9 @@ from orthotrope.proof.savings import savings
 from orthotrope.proof.settling import record_words, settling
 from orthotrope.sequence.approach import approach
 from orthotrope.setup import Setup, read_setup
+from orthotrope.setup.changer import CHANGERS, AnyChanger
 from orthotrope.setup.changes import merge
 from orthotrope.setup.document import unit_of_document
-from orthotrope.setup.styles import STYLES, Changer
 from orthotrope.setup.templates import bare_setup, changer_template
 from orthotrope.units import shown_in
 from orthotrope.validation import unit_at
@@ -134,7 +134,7 @@ def merged(theirs: dict[str, Any], base: dict[str, Any], mine: dict[str, Any]) -
     return {"document": read_setup(document), "left": told}
 
 
-@_answers(Changer)
+@_answers(AnyChanger)
 def template(document: dict[str, Any], style: str) -> Any:
     """A changer of a style for a machine that has none yet."""
     return changer_template(read_setup(document), style)
@@ -155,6 +155,7 @@ def warm() -> None:
     """Have everything worked out once that is kept between two answers: a worker that begins with it answers at once."""
     bare = bare_setup("warm")
     tools = [{"number": n, "name": "", "diameter": 6.0, "length": 60.0, "stick_out": 30.0, "pocket": n} for n in (1, 2)]
-    document = {**bare.as_json(), "changer": changer_template(bare, STYLES[0]).model_dump(mode="json"), "tools": tools}
+    changer = next(made for style in CHANGERS if (made := changer_template(bare, style)).pocket_count)
+    document = {**bare.as_json(), "changer": changer.model_dump(mode="json"), "tools": tools}
     for stage in ("machine", "signals", "exchange"):
         preview(document, {"from_tool": 1, "to_tool": 2, "profile": None, "stage": stage})

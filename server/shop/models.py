@@ -50,7 +50,7 @@ class Revision(models.Model):
 
 class Proof(models.Model):
     """A run of every exchange of one revision, through the written text or through one that was ``brought`` (from ``file``).
-    ``results``: a list of pairs with their findings."""
+    ``digests``: what its cases were addressed by; ``results``: a list of pairs with their findings."""
 
     class State(models.TextChoices):
         RUNNING = "running"
@@ -60,7 +60,7 @@ class Proof(models.Model):
 
     machine = models.ForeignKey(Machine, on_delete=models.PROTECT, related_name="proofs")
     revision = models.ForeignKey(Revision, on_delete=models.PROTECT, related_name="proofs")
-    digest = models.CharField(max_length=64)
+    digests = models.JSONField(default=dict)
     state = models.CharField(max_length=10, choices=State.choices, default=State.RUNNING)
     total = models.PositiveIntegerField()
     done = models.PositiveIntegerField(default=0)

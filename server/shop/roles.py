@@ -11,8 +11,8 @@ from django.core.exceptions import ValidationError
 from django.http import HttpRequest, JsonResponse
 from orthotrope.errors import InputError
 
-Role = Literal["viewer", "technician", "lead"]
-ROLES: tuple[Role, ...] = ("viewer", "technician", "lead")
+Role = Literal["viewer", "technician", "supervisor"]
+ROLES: tuple[Role, ...] = ("viewer", "technician", "supervisor")
 """Each may do all that those before it may."""
 
 
@@ -58,7 +58,7 @@ def role_of(user: AbstractBaseUser | AnonymousUser) -> Role:
 def may_change(user: AbstractBaseUser | AnonymousUser) -> Literal[True] | Denial:
     """Whether the user may change Setups and run proofs."""
     if role_of(user) == "viewer":
-        return Denial("A viewer reads and changes nothing. Sign in as a technician or lead to change this.")
+        return Denial("A viewer reads and changes nothing. Sign in as a technician or supervisor to change this.")
     return True
 
 
@@ -67,8 +67,8 @@ def may_arrange(user: AbstractBaseUser | AnonymousUser) -> Literal[True] | Denia
     changes = may_change(user)
     if not changes:
         return changes
-    if role_of(user) != "lead":
-        return Denial("Only a lead rearranges all tools at once. Sign in as a lead, or move tools one by one.")
+    if role_of(user) != "supervisor":
+        return Denial("Only a supervisor rearranges all tools at once. Sign in as a supervisor, or move tools one by one.")
     return True
 
 

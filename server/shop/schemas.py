@@ -4,9 +4,12 @@ from datetime import datetime
 from typing import Annotated, Any, Literal
 
 from ninja import Schema
-from orthotrope.proof.faults import FAULTS
+from orthotrope.machine.shapes import PartOf
+from orthotrope.proof.faults.registry import FAULTS
+from orthotrope.proof.judging import Verdict
 from orthotrope.setup import Setup
 from orthotrope.setup.changer import RackPlace
+from orthotrope.setup.named import Named
 from orthotrope.setup.tools import Tool
 from orthotrope.validation import MOST
 from pydantic import ConfigDict, Field
@@ -24,6 +27,7 @@ class Taken(Schema):
 Whole = Annotated[int, Field(ge=-(2**31), lt=2**31)]
 Number = Annotated[int, Field(ge=0, lt=2**31)]
 Position = Annotated[list[float], Field(min_length=3, max_length=3)]
+FaultName = Annotated[str, Named(FAULTS)]
 ProgramText = Annotated[str, Field(max_length=5_000_000)]
 Plausible = Annotated[float, Field(ge=-MOST, le=MOST)]
 """A reading: no machine's is larger."""
@@ -63,7 +67,7 @@ class EditConflictOut(Schema):
 
 class SessionOut(Schema):
     user: str | None
-    role: Literal["viewer", "technician", "lead"] | None
+    role: Literal["viewer", "technician", "supervisor"] | None
     demo_accounts: list[str]
 
 
@@ -73,7 +77,7 @@ class SignIn(Taken):
 
 
 class DemoSignIn(Taken):
-    role: Literal["viewer", "technician", "lead"]
+    role: Literal["viewer", "technician", "supervisor"]
 
 
 class QuantityIn(Taken):
@@ -253,6 +257,7 @@ class WellOut(Schema):
 
 class BodyOut(Schema):
     name: str
+    part_of: PartOf
     kind: Literal["box", "cylinder"]
     x: float
     y: float
@@ -309,6 +314,7 @@ class MagazineOut(Schema):
     """``radius`` of a nut or holder, ``above``: how far a stored tool stands above the height at which it is taken."""
 
     style: str
+    holds: str
     pockets: list[RackPocketOut]
     radius: float
     above: float
@@ -497,7 +503,7 @@ class UnderOut(Schema):
     """The fault that an exchange was run under, and the verdict on it."""
 
     fault: str
-    verdict: Literal["safe", "unsafe", "can't be noticed"]
+    verdict: Verdict
     says: str
     check: str | None
     line: int | None
@@ -779,7 +785,7 @@ class PreviewIn(Taken):
     profile: Annotated[str, Field(max_length=80)] | None = None
     stage: Literal["machine", "signals", "exchange"] = "exchange"
     program: ProgramText | None = None
-    fault: Literal[FAULTS] | None = None  # type: ignore[valid-type]
+    fault: FaultName | None = None
 
 
 class MergeIn(Taken):
@@ -797,12 +803,23 @@ class MergedOut(Schema):
     left: list[ConflictOut]
 
 
+class StyleWordsOut(Schema):
+    """A style of changer: the roles of the signals that its exchanges use, and its own words for the heights."""
+
+    sensors: list[str]
+    switches: list[str]
+    words: dict[str, str]
+
+
 class VocabularyOut(Schema):
     """Words that the core has, for the screen to offer; ``keys``: the field that tells the entries of a list apart."""
 
     input_roles: list[str]
     output_roles: list[str]
     keys: dict[str, str]
+    verdicts: dict[Verdict, str]
+    faults: dict[str, str]
+    styles: dict[str, StyleWordsOut]
 
 
 class SaveIn(Taken):
@@ -848,12 +865,13 @@ class ProofSummaryOut(Schema):
     warn: int
     cases: int
     unsafe: int
-    unnoticed: int
+    undetectable: int
     revision: int
     author: str
     started: datetime
     error: str
     stale: bool
+    stale_pairs: int
     changes: list[ChangeOut]
     changed_by: str
     changed_at: datetime | None
@@ -867,12 +885,13 @@ class PairOut(Schema):
     worst: Severity | None
     seconds: float
     findings: list[FindingOut]
+    stale: bool
 
 
 class VerdictGroupOut(Schema):
     """Pairs that came to the same under a fault; ``says`` is the first pair's sentence."""
 
-    verdict: Literal["safe", "unsafe", "can't be noticed"]
+    verdict: Verdict
     check: str | None
     says: str
     pairs: list[list[int]]

@@ -5,13 +5,14 @@ from typing import Any
 from orthotrope.calc.derived import derive
 from orthotrope.calc.wiring import as_tested
 from orthotrope.proof.conflicts import conflicts, signal_conflicts
-from orthotrope.proof.exchanges import proof_digest
+from orthotrope.proof.digests import Digests, exchange_digests, responsible
 from orthotrope.proof.findings import SEVERITIES
 from orthotrope.setup import Setup, read_setup
-from orthotrope.setup.changes import Change, Conflict, changes
+from orthotrope.setup.changes import Change, Conflict
 from orthotrope.validation import unit_at
 
 from shop import proving
+from shop.kept import Kept
 from shop.models import InputTest, Machine, Proof, Revision
 
 
@@ -23,7 +24,7 @@ def latest_proof(machine: Machine, brought: bool = False) -> Proof | None:
 
 def proof_json(proof: Proof, head: Revision, with_pairs: bool = False) -> dict[str, Any]:
     """A proof, whether it is stale, and what it was that changed since."""
-    stale = proof.digest != proof_digest(read_setup(head.document))
+    stale = stale_pairs(proof, head)
     state = proof.state
     if state == Proof.State.RUNNING and not proving.is_running(proof):
         proof.refresh_from_db()  # it may have ended since it was read
@@ -32,21 +33,47 @@ def proof_json(proof: Proof, head: Revision, with_pairs: bool = False) -> dict[s
     verdicts = [fault["verdict"] for result in proof.results for fault in result.get("faults", [])]
     reasons = []
     if stale:
-        before, after = (read_setup(revision.document).as_json() for revision in (proof.revision, head))
-        reasons = [change_json(change) for change in changes(before, after)]
+        reasons = [change_json(change) for change in _responsible(proof, head)]
     summary = {
         "id": proof.pk, "state": state, "done": proof.done, "total": proof.total, "stop": worst.count("stop"),
         "warn": worst.count("warn"), "cases": len(verdicts), "unsafe": verdicts.count("unsafe"),
-        "unnoticed": verdicts.count("can't be noticed"), "revision": proof.revision.number, "author": proof.author.get_username(),
-        "started": proof.started, "file": proof.file, "error": proof.error, "stale": stale, "changes": reasons, "place": proving.place(proof),
+        "undetectable": verdicts.count("undetectable"), "revision": proof.revision.number, "author": proof.author.get_username(),
+        "started": proof.started, "file": proof.file, "error": proof.error, "stale": bool(stale), "stale_pairs": len(stale), "changes": reasons, "place": proving.place(proof),
         "changed_by": head.author.get_username() if stale else "", "changed_at": head.changed if stale else None}  # fmt: skip
     if with_pairs:
-        summary["pairs"] = [{**r, "from_tool": r["from"], "to_tool": r["to"]} for r in proof.results]
+        summary["pairs"] = [{**r, "from_tool": r["from"], "to_tool": r["to"], "stale": (r["from"], r["to"]) in stale}
+                            for r in proof.results]  # fmt: skip
         summary["brought"] = proof.brought
         summary["causes"] = causes(proof.results)
         summary["faults"] = fault_groups(proof.results)
         summary["times"] = times(proof.results)
     return summary
+
+
+_digests: Kept[Digests] = Kept()
+_reasons: Kept[list[Change]] = Kept()
+
+
+def stale_pairs(proof: Proof, head: Revision) -> frozenset[tuple[int, int]]:
+    """The exchanges whose case is another one now: what it runs has changed, or it is not there any more, or is new."""
+    now = _digests.of((head.pk, head.changed, proof.brought), lambda: exchange_digests(read_setup(head.document), proof.brought))
+    before = Digests.from_json(proof.digests)
+    if now == before:
+        return frozenset()
+    tools = {*now.fetch, *before.fetch}
+    return frozenset(
+        (one, other) for one in tools for other in tools if one != other and now.of(one, other) != before.of(one, other)
+    )
+
+
+def _responsible(proof: Proof, head: Revision) -> list[Change]:
+    """The changes since a proof that made it stale."""
+
+    def told() -> list[Change]:
+        before, after = (read_setup(revision.document) for revision in (proof.revision, head))
+        return responsible(before, after, proof.brought)
+
+    return _reasons.of((proof.pk, head.pk, head.changed), told)
 
 
 def causes(results: list[dict[str, Any]]) -> list[dict[str, Any]]:
@@ -90,7 +117,7 @@ def fault_groups(results: list[dict[str, Any]]) -> list[dict[str, Any]]:
                 key, {"verdict": fault["verdict"], "check": fault["check"], "says": fault["says"], "pairs": []}
             )
             group["pairs"].append([result["from"], result["to"]])
-    order = ("unsafe", "can't be noticed", "safe")
+    order = ("unsafe", "undetectable", "safe")
     return [{"fault": name, "groups": sorted(groups.values(), key=lambda g: (order.index(g["verdict"]), -len(g["pairs"])))}
             for name, groups in found.items()]  # fmt: skip
 

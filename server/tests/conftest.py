@@ -19,8 +19,8 @@ def own_settings(settings: Any) -> None:
 
 @pytest.fixture
 def heron(db: None) -> Machine:
-    lead = make_account("lead", "lead", "a-long-password")
-    return CreateMachine(lead, DOCUMENT, "the demo").run()
+    supervisor = make_account("supervisor", "supervisor", "a-long-password")
+    return CreateMachine(supervisor, DOCUMENT, "the demo").run()
 
 
 @pytest.fixture

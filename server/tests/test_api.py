@@ -100,7 +100,7 @@ def test_a_request_without_the_token_is_refused(heron: Machine, as_role: AsRole)
     strict = Client(enforce_csrf_checks=True)
     strict.cookies = as_role("technician").cookies
     assert send(strict, "POST", "/api/machines/new", {"name": "Wren"}).status_code == 403
-    assert send(strict, "POST", "/api/session", {"user": "lead", "password": "x"}).status_code in (401, 403)
+    assert send(strict, "POST", "/api/session", {"user": "supervisor", "password": "x"}).status_code in (401, 403)
     strict.get("/")
     token = strict.cookies["csrftoken"].value
     body = json.dumps({"name": "Wren"})
@@ -112,10 +112,10 @@ def test_signing_in_and_out(heron: Machine) -> None:
     client = Client()
     client.get("/")
     assert client.get("/api/session").json() == {"user": None, "role": None, "demo_accounts": []}
-    wrong = send(client, "POST", "/api/session", {"user": "lead", "password": "nonsense"})
+    wrong = send(client, "POST", "/api/session", {"user": "supervisor", "password": "nonsense"})
     assert wrong.status_code == 401 and "do not belong together" in wrong.json()["message"]
-    right = send(client, "POST", "/api/session", {"user": "lead", "password": "a-long-password"})
-    assert right.json()["role"] == "lead"
+    right = send(client, "POST", "/api/session", {"user": "supervisor", "password": "a-long-password"})
+    assert right.json()["role"] == "supervisor"
     assert send(client, "DELETE", "/api/session").json()["user"] is None
     assert client.get("/api/machines").status_code == 401
 
@@ -123,10 +123,10 @@ def test_signing_in_and_out(heron: Machine) -> None:
 def test_demo_accounts_are_offered_by_a_demo_only(heron: Machine) -> None:
     client = Client()
     client.get("/")
-    assert send(client, "POST", "/api/session/demo", {"role": "lead"}).status_code == 401
+    assert send(client, "POST", "/api/session/demo", {"role": "supervisor"}).status_code == 401
     with override_settings(DEMO=True):
-        assert client.get("/api/session").json()["demo_accounts"] == ["viewer", "technician", "lead"]
-        assert send(client, "POST", "/api/session/demo", {"role": "lead"}).json()["user"] == "lead"
+        assert client.get("/api/session").json()["demo_accounts"] == ["viewer", "technician", "supervisor"]
+        assert send(client, "POST", "/api/session/demo", {"role": "supervisor"}).json()["user"] == "supervisor"
 
 
 def test_small_edits_of_one_person_are_joined_until_something_refers_to_them(heron: Machine, as_role: AsRole) -> None:
@@ -139,10 +139,10 @@ def test_small_edits_of_one_person_are_joined_until_something_refers_to_them(her
     Revision.objects.filter(number=3).update(created=timezone.now() - timedelta(minutes=4))
     assert save(client, documents[3], documents[4]).json()["revision"] == 4
     other = changed(documents[4], changer__heights__margin=9.0)
-    assert save(as_role("lead"), documents[4], other).json()["revision"] == 5
+    assert save(as_role("supervisor"), documents[4], other).json()["revision"] == 5
     rows = client.get("/api/machines/heron/revisions").json()
     assert [row["number"] for row in rows] == [5, 4, 3, 2, 1]
-    assert rows[0]["author"] == "lead"
+    assert rows[0]["author"] == "supervisor"
     assert rows[3]["changes"] == [{"where": "/changer/rack/pitch", "before": 58.5, "after": 58.7, "unit": "mm"}]
     assert AuditEntry.objects.filter(action="save setup").count() == 5
 
@@ -157,12 +157,12 @@ def test_two_windows_of_one_person_lose_nothing(heron: Machine, as_role: AsRole)
 
 
 def test_the_same_value_changed_by_two_is_refused_with_both(heron: Machine, as_role: AsRole) -> None:
-    save(as_role("lead"), DOCUMENT, changed(DOCUMENT, tools__1__length=70.0))
+    save(as_role("supervisor"), DOCUMENT, changed(DOCUMENT, tools__1__length=70.0))
     answer = save(as_role("technician"), DOCUMENT, changed(DOCUMENT, tools__1__length=71.0))
     assert answer.status_code == 409
     body = answer.json()
     assert body["conflicts"] == [{"where": "/tools/2/length", "base": 69.15, "mine": 71.0, "theirs": 70.0, "unit": "mm"}]
-    assert body["author"] == "lead" and body["document"]["tools"][1]["length"] == 70.0
+    assert body["author"] == "supervisor" and body["document"]["tools"][1]["length"] == 70.0
     assert heron.head.document["tools"][1]["length"] == 70.0
     again = save(as_role("technician"), body["document"], changed(body["document"], tools__1__length=71.0))
     assert again.status_code == 200 and heron.head.document["tools"][1]["length"] == 71.0
@@ -279,8 +279,8 @@ def test_a_proof_runs_goes_stale_and_says_why(heron: Machine, as_role: AsRole) -
     assert proof["done"] == len(proof["pairs"]) == 72 and proof["stop"] == proof["warn"] == 0 and not proof["stale"]
     groups = {entry["fault"]: entry["groups"] for entry in proof["faults"]}
     assert [group["verdict"] for group in groups["override-high"]] == ["safe"] and len(groups["none"][0]["pairs"]) == 72
-    assert [(group["verdict"], len(group["pairs"])) for group in groups["pocket-empty"]] == [("can't be noticed", 64)]
-    assert proof["unsafe"] == 0 and proof["unnoticed"] > 100 and proof["cases"] > 700
+    assert [(group["verdict"], len(group["pairs"])) for group in groups["pocket-empty"]] == [("undetectable", 64)]
+    assert proof["unsafe"] == 0 and proof["undetectable"] > 100 and proof["cases"] > 700
     stages = {stage["name"]: stage["mark"] for stage in client.get("/api/machines/heron").json()["stages"]}
     assert stages == {"Machine": "proven", "Signals": "filled", "Changer": "proven", "Tools": "proven", "Proof": "proven"}
     save(client, DOCUMENT, changed(DOCUMENT, changer__heights__stored_top_z=-140.0))
@@ -330,17 +330,17 @@ def test_the_page_is_handed_out_and_unknown_machines_are_told(heron: Machine, as
 def test_all_tools_are_rearranged_by_a_lead_only_and_as_one_revision(heron: Machine, as_role: AsRole) -> None:
     url = "/api/machines/heron/pockets/arrange"
     denied = send(as_role("technician"), "POST", url, {"how": "empty"})
-    assert denied.status_code == 403 and "Only a lead" in denied.json()["message"]
-    lead = as_role("lead")
-    emptied = send(lead, "POST", url, {"how": "empty"}).json()
+    assert denied.status_code == 403 and "Only a supervisor" in denied.json()["message"]
+    supervisor = as_role("supervisor")
+    emptied = send(supervisor, "POST", url, {"how": "empty"}).json()
     assert emptied["revision"] == 2 and {tool["pocket"] for tool in emptied["document"]["tools"]} == {None}
-    filled = send(lead, "POST", url, {"how": "fill"}).json()["document"]["tools"]
+    filled = send(supervisor, "POST", url, {"how": "fill"}).json()["document"]["tools"]
     assert [(tool["number"], tool["pocket"]) for tool in filled] == list(
         zip([1, 2, 3, 4, 5, 6, 8, 9], [1, 2, 3, 4, 5, 6, 8, 9], strict=True))  # fmt: skip
     shifted = changed(filled, **{"0__pocket": 10})
-    head = lead.get("/api/machines/heron").json()
-    save(lead, head["document"], {**head["document"], "tools": shifted}, head["revision"])
-    numbered = send(lead, "POST", url, {"how": "renumber"}).json()["document"]["tools"]
+    head = supervisor.get("/api/machines/heron").json()
+    save(supervisor, head["document"], {**head["document"], "tools": shifted}, head["revision"])
+    numbered = send(supervisor, "POST", url, {"how": "renumber"}).json()["document"]["tools"]
     assert [(tool["number"], tool["pocket"], tool["length"]) for tool in numbered][-1] == (10, 10, 58.3)
 
 

@@ -25,7 +25,7 @@ SLOW = list(HealthCheck)
 @pytest.mark.parametrize("name", sorted(OPERATIONS))
 def test_no_request_is_answered_with_500(name: str, heron: Machine) -> None:
     client = Client(raise_request_exception=False)
-    client.force_login(make_account("lead", "lead", "a-long-password"))
+    client.force_login(make_account("supervisor", "supervisor", "a-long-password"))
     operation = OPERATIONS[name]
     ways = [operation.as_strategy(generation_mode=mode) for mode in (GenerationMode.POSITIVE, GenerationMode.NEGATIVE)
             if mode is GenerationMode.POSITIVE or operation.body]  # fmt: skip

@@ -196,10 +196,10 @@ def test_work_is_done_before_the_database_is_locked(heron: Machine, monkeypatch:
 
 
 def test_a_save_that_was_overtaken_while_it_was_prepared_is_merged_anew(heron: Machine) -> None:
-    user, lead = make_account("technician", "technician", "a-long-password"), User.objects.get(username="lead")
+    user, supervisor = make_account("technician", "technician", "a-long-password"), User.objects.get(username="supervisor")
     late = SaveSetup(user, heron, 1, DOCUMENT, changed(DOCUMENT, changer__rack__pitch=58.6))
     late.prepare()
-    SaveSetup(lead, heron, 1, DOCUMENT, changed(DOCUMENT, changer__heights__margin=9.0)).run()
+    SaveSetup(supervisor, heron, 1, DOCUMENT, changed(DOCUMENT, changer__heights__margin=9.0)).run()
     assert late.outdated()
     saved = late.run().document
     assert (saved["changer"]["rack"]["pitch"], saved["changer"]["heights"]["margin"]) == (58.6, 9.0)

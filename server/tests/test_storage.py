@@ -38,7 +38,7 @@ def test_roles_and_their_denial(db: None) -> None:
     viewer = make_account("somebody", "viewer", "a-long-password")
     assert role_of(viewer) == "viewer" and not may_change(viewer)
     assert "Sign in as a technician" in may_change(viewer).reason  # type: ignore[union-attr]
-    assert role_of(make_account("somebody", "lead", "a-long-password")) == "lead"
+    assert role_of(make_account("somebody", "supervisor", "a-long-password")) == "supervisor"
     with pytest.raises(NotAllowed):
         CreateMachine(make_account("other", "viewer", "a-long-password"), DOCUMENT).run()
     assert not Machine.objects.exists() and not AuditEntry.objects.exists()
@@ -51,7 +51,7 @@ def test_each_action_leaves_an_audit_entry_with_its_figures(heron: Machine) -> N
     StartProof(user, heron).run()
     entries = list(AuditEntry.objects.order_by("pk").values_list("action", "user__username", "details"))
     assert [(action, who) for action, who, _ in entries] == [
-        ("create machine", "lead"),
+        ("create machine", "supervisor"),
         ("save setup", "technician"),
         ("restore revision", "technician"),
         ("start proof", "technician"),
@@ -76,7 +76,7 @@ def test_a_merge_that_would_contradict_the_documents_rules_is_refused(heron: Mac
     theirs = changed(DOCUMENT, tools__1__number=50)
     SaveSetup(technician(), heron, 1, DOCUMENT, theirs).run()
     with pytest.raises((InputError, EditConflict)):
-        SaveSetup(make_account("lead", "lead", "a-long-password"), heron, 1, DOCUMENT, mine).run()
+        SaveSetup(make_account("supervisor", "supervisor", "a-long-password"), heron, 1, DOCUMENT, mine).run()
 
 
 def test_machines_of_one_name_have_addresses_of_their_own(heron: Machine) -> None:
@@ -228,17 +228,17 @@ def test_the_demo_is_filled_once_and_what_was_changed_stays() -> None:
     SaveSetup(User.objects.get(username="technician"), machine, 1, DOCUMENT, changed(DOCUMENT, changer__rack__pitch=58.6)).run()
     call_command("demo", verbosity=0)
     assert Machine.objects.count() == 7 and machine.head.document["changer"]["rack"]["pitch"] == 58.6
-    assert {user.username: role_of(user) for user in User.objects.all()} == {r: r for r in ("viewer", "technician", "lead")}
+    assert {user.username: role_of(user) for user in User.objects.all()} == {r: r for r in ("viewer", "technician", "supervisor")}
 
 
 @pytest.mark.django_db
 def test_an_account_is_made_with_its_password(monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr("sys.stdin", io.StringIO("quite-a-long-one\n"))
-    call_command("account", "Ada", "lead")
+    call_command("account", "Ada", "supervisor")
     ada = User.objects.get(username="Ada")
-    assert ada.check_password("quite-a-long-one") and role_of(ada) == "lead"
+    assert ada.check_password("quite-a-long-one") and role_of(ada) == "supervisor"
     for weak in ("", "lantern", "password1", "12345678901", "Adalovelace"):
         monkeypatch.setattr("sys.stdin", io.StringIO(f"{weak}\n"))
         with pytest.raises(CommandError):
-            call_command("account", "Adalovelac", "lead")
+            call_command("account", "Adalovelac", "supervisor")
     assert not User.objects.filter(username="Adalovelac").exists()

@@ -5,7 +5,7 @@ from typing import Any
 
 import pytest
 from django.test import Client
-from orthotrope.setup.styles import STYLES
+from orthotrope.setup.changer import CHANGERS
 from requests_to import DOCUMENT, demo, send
 from shop.models import Machine
 
@@ -17,7 +17,7 @@ def preview(client: Client, document: dict[str, Any], **more: Any) -> dict[str, 
     return answer
 
 
-@pytest.mark.parametrize("style", STYLES)
+@pytest.mark.parametrize("style", list(CHANGERS))
 def test_each_template_is_a_changer_that_can_be_worked_out(style: str, heron: Machine, as_role: AsRole) -> None:
     client = as_role("technician")
     bare = {**DOCUMENT, "changer": None, "tools": [], "bodies": []}

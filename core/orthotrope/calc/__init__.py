@@ -14,13 +14,11 @@
 - ``capture``    from a machine's position to a quantity of the Setup
 - ``alignment``  where the pockets of a rack are, from taught ones
 - ``storage``    which tool fits where
-- ``derived``    every quantity that follows from a Setup, with its working
+- ``derived``    every quantity that follows from a Setup, with its working; ``rack`` and ``disc`` what styles share of it
 
-Importing the package registers all of them; others import ``CALCULATIONS``, ``find`` and the functions.
+Others import ``CALCULATIONS`` and the functions.
 """
 
-from orthotrope.calc import coupling, crossing, heights, lengths, metrology, pockets, probing, slips, wiring
-from orthotrope.calc.registry import CALCULATIONS, Calculation, find
+from orthotrope.calc.registry import CALCULATIONS, Calculation
 
-__all__ = ["CALCULATIONS", "Calculation", "coupling", "crossing", "find", "heights", "lengths", "metrology", "pockets",
-           "probing", "slips", "wiring"]  # fmt: skip
+__all__ = ["CALCULATIONS", "Calculation"]

@@ -11,8 +11,7 @@ from orthotrope.calc.pockets import Pocket, RackFitInput, RackFitOutput, rack_fi
 from orthotrope.calc.slips import ReadBackInput, read_back_value
 from orthotrope.errors import InputError
 from orthotrope.setup import Setup
-from orthotrope.setup.changer import Rack
-from orthotrope.setup.styles import RackChanger
+from orthotrope.setup.changer import Rack, rack_of
 from orthotrope.units import with_unit
 
 CONFIDENCE = 0.975
@@ -100,7 +99,7 @@ def align(setup: Setup) -> Alignment | None:
     Raises:
         InputError: where the taught places determine no row.
     """
-    rack = setup.changer.rack if isinstance(setup.changer, RackChanger) else None
+    rack = rack_of(setup.changer)
     if rack is None or len(rack.taught) < 2:
         return None
     places = [Pocket(pocket=entry.pocket, x=entry.x, y=entry.y) for entry in rack.taught]

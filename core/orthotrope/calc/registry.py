@@ -4,7 +4,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any, ClassVar, TypeVar
 
-from orthotrope.errors import InputError
+from orthotrope.registry import Registry
 from orthotrope.validation import Record, parse
 
 
@@ -48,7 +48,7 @@ class Calculation:
         }
 
 
-CALCULATIONS: dict[str, Calculation] = {}
+CALCULATIONS: Registry[Calculation] = Registry("calculation", "orthotrope.calc.*")
 
 
 def calculation(name: str, works_out: str) -> Callable[[Callable[[In], Out]], Callable[[In], Out]]:
@@ -56,18 +56,7 @@ def calculation(name: str, works_out: str) -> Callable[[Callable[[In], Out]], Ca
 
     def register(function: Callable[[In], Out]) -> Callable[[In], Out]:
         types = function.__annotations__
-        CALCULATIONS[name] = Calculation(name, works_out, function, types["data"], types["return"])
+        CALCULATIONS.add(name, Calculation(name, works_out, function, types["data"], types["return"]))
         return function
 
     return register
-
-
-def find(name: str) -> Calculation:
-    """The calculation of this name.
-
-    Raises:
-        InputError: that lists the names there are.
-    """
-    if name not in CALCULATIONS:
-        raise InputError.at("", f"There is no calculation '{name}'; there are {', '.join(sorted(CALCULATIONS))}.")
-    return CALCULATIONS[name]

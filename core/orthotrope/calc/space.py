@@ -1,21 +1,19 @@
 """How much of the table is left: the travel less what the changer, and what stands for the setter, keep for themselves."""
 
-import math
 from dataclasses import dataclass
 
-from orthotrope.calc.derived import DerivedChanger, block_corners, disc_centre
-from orthotrope.calc.geometry import unit_vector
-from orthotrope.setup import Setup
-from orthotrope.setup.styles import ByHand, DiscChanger, RackChanger
-from orthotrope.setup.surround import Box
+from shapely import LineString, Polygon, box, union_all
+from shapely.affinity import rotate
 
-STRIPS = 600
-"""Strips that the area is summed over."""
+from orthotrope.calc.derived import DerivedChanger, Outline
+from orthotrope.setup import Setup
+from orthotrope.setup.surround import Body, Box
 
 ROUND_STEPS = 12
 """Corners of a quarter circle."""
 
 Point = tuple[float, float]
+Limits = tuple[float, float, float, float]
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,7 +32,7 @@ class UsableSpace:
     data_sheet: float
     within_limits: float
     left: float
-    rectangle: tuple[float, float, float, float]
+    rectangle: Limits
     kept_clear: tuple[KeptClear, ...]
 
 
@@ -44,85 +42,51 @@ def usable_space(setup: Setup, derived: DerivedChanger | None) -> UsableSpace:
     x, y = setup.machine.axes.X, setup.machine.axes.Y
     limits = (x.soft_least, y.soft_least, x.soft_greatest, y.soft_greatest)
     clear = _kept_clear(setup, derived)
-    height = (limits[3] - limits[1]) / STRIPS
-    taken = 0.0
-    for index in range(STRIPS):
-        at = limits[1] + (index + 0.5) * height
-        taken += height * _covered([_across(kept.outline, at) for kept in clear], limits[0], limits[2])
-    whole = (limits[2] - limits[0]) * (limits[3] - limits[1])
-    return UsableSpace((x.greatest - x.least) * (y.greatest - y.least), whole, whole - taken,
-                       _rectangle(limits, clear), tuple(clear))  # fmt: skip
+    within = box(*limits)
+    left = within.difference(union_all([shape for _, shape in clear]))
+    kept = tuple(KeptClear(name, tuple(shape.exterior.coords[:-1])) for name, shape in clear)
+    return UsableSpace((x.greatest - x.least) * (y.greatest - y.least), within.area, left.area,
+                       _rectangle(limits, [shape.bounds for _, shape in clear]), kept)  # fmt: skip
 
 
-def _kept_clear(setup: Setup, derived: DerivedChanger | None) -> list[KeptClear]:
+def _kept_clear(setup: Setup, derived: DerivedChanger | None) -> list[tuple[str, Polygon]]:
     spindle = setup.machine.spindle
-    grown = max(spindle.body_diameter, spindle.nose_diameter) / 2
-    changer = setup.changer
-    margin = changer.heights.margin if changer and not isinstance(changer, ByHand) else 0.0
+    grown = max(spindle.body_diameter, spindle.nose_diameter) / 2 + (setup.changer.margin if setup.changer else 0.0)
     found = []
-    if isinstance(changer, RackChanger) and derived:
-        middle, length, width, bearing = block_corners(changer.rack, derived)
-        found.append(KeptClear("the changer", _rounded_box(middle, length / 2, width / 2, bearing, grown + margin)))
-    elif isinstance(changer, DiscChanger):
-        reach = changer.disc.radius + changer.grip.holder_diameter / 2
-        found.append(
-            KeptClear("the changer", _rounded_box(disc_centre(changer, swung=False), 0.0, 0.0, 0.0, reach + grown + margin))
-        )
+    if derived and derived.outline:
+        found.append(("the changer", _grown(derived.outline, grown)))
     setters = {entry.number for entry in setup.inputs if entry.role == "setter"}
-    for body in setup.bodies:
-        if body.makes in setters:
-            half_x, half_y = (body.size_x / 2, body.size_y / 2) if isinstance(body, Box) else (0.0, 0.0)
-            more = grown + margin + (0.0 if isinstance(body, Box) else body.diameter / 2)
-            turn = body.turn_deg if isinstance(body, Box) else 0.0
-            found.append(KeptClear(body.name, _rounded_box((body.x, body.y), half_x, half_y, turn, more)))
+    found += [(body.name, _grown(_plan_of(body), grown)) for body in setup.bodies if body.makes in setters]
     return found
 
 
-def _rounded_box(middle: Point, half_x: float, half_y: float, turn_deg: float, grown: float) -> tuple[Point, ...]:
-    cos, sin = unit_vector(turn_deg)
-    points = []
-    for corner, (sx, sy) in enumerate(((1, 1), (-1, 1), (-1, -1), (1, -1))):
-        for step in range(ROUND_STEPS + 1):
-            angle = (corner + step / ROUND_STEPS) * math.pi / 2
-            px, py = sx * half_x + grown * math.cos(angle), sy * half_y + grown * math.sin(angle)
-            points.append((middle[0] + px * cos - py * sin, middle[1] + px * sin + py * cos))
-    return tuple(points)
+def _plan_of(body: Body) -> Outline:
+    if isinstance(body, Box):
+        return Outline((body.x, body.y), body.size_x / 2, body.size_y / 2, body.turn_deg)
+    return Outline((body.x, body.y), 0.0, 0.0, 0.0, body.diameter / 2)
 
 
-def _across(outline: tuple[Point, ...], y: float) -> tuple[float, float] | None:
-    """Where a line along X at ``y`` is inside a convex outline."""
-    found = []
-    for (x0, y0), (x1, y1) in zip(outline, (*outline[1:], outline[0]), strict=True):
-        if (y0 <= y) != (y1 <= y):
-            found.append(x0 + (x1 - x0) * (y - y0) / (y1 - y0))
-    return (min(found), max(found)) if len(found) >= 2 else None
+def _grown(outline: Outline, by: float) -> Polygon:
+    """An outline in plan with everything that is nearer to it than ``by``."""
+    (x, y), half_x, half_y = outline.middle, outline.half_length, outline.half_width
+    core = box(x - half_x, y - half_y, x + half_x, y + half_y) if half_x and half_y else LineString([(x, y), (x, y)])
+    grown = core.buffer(outline.round_by + by, quad_segs=ROUND_STEPS)
+    return rotate(grown, outline.bearing_deg, origin=(x, y))
 
 
-def _covered(parts: list[tuple[float, float] | None], least: float, greatest: float) -> float:
-    """Length of [least, greatest] that the parts cover together."""
-    covered, until = 0.0, least
-    for low, high in sorted(part for part in parts if part):
-        low, high = max(low, until), min(high, greatest)
-        if high > low:
-            covered += high - low
-            until = high
-    return covered
-
-
-def _rectangle(limits: tuple[float, float, float, float], clear: list[KeptClear]) -> tuple[float, float, float, float]:
+def _rectangle(limits: Limits, clear: list[Limits]) -> Limits:
     """The largest upright rectangle within the limits that no bounding box of what is kept clear reaches into, when each
     is passed on one side."""
     best = limits
-    for kept in clear:
-        xs, ys = [p[0] for p in kept.outline], [p[1] for p in kept.outline]
+    for least_x, least_y, greatest_x, greatest_y in clear:
         low_x, low_y, high_x, high_y = best
-        if min(xs) >= high_x or max(xs) <= low_x or min(ys) >= high_y or max(ys) <= low_y:
+        if least_x >= high_x or greatest_x <= low_x or least_y >= high_y or greatest_y <= low_y:
             continue
-        beside = [(low_x, low_y, min(high_x, min(xs)), high_y), (max(low_x, max(xs)), low_y, high_x, high_y),
-                  (low_x, low_y, high_x, min(high_y, min(ys))), (low_x, max(low_y, max(ys)), high_x, high_y)]  # fmt: skip
+        beside = [(low_x, low_y, min(high_x, least_x), high_y), (max(low_x, greatest_x), low_y, high_x, high_y),
+                  (low_x, low_y, high_x, min(high_y, least_y)), (low_x, max(low_y, greatest_y), high_x, high_y)]  # fmt: skip
         best = max(beside, key=_area)
     return best
 
 
-def _area(box: tuple[float, float, float, float]) -> float:
-    return max(0.0, box[2] - box[0]) * max(0.0, box[3] - box[1])
+def _area(within: Limits) -> float:
+    return max(0.0, within[2] - within[0]) * max(0.0, within[3] - within[1])

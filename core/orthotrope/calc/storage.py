@@ -1,13 +1,12 @@
 """Which tool fits where in a changer, and the arrangements of all of them."""
 
-import math
 from dataclasses import dataclass
 from typing import Any, Literal
 
+from orthotrope.calc.derived import derive
 from orthotrope.errors import InputError
 from orthotrope.setup import Setup
-from orthotrope.setup.styles import ByHand, DiscChanger, DropIn, PocketChanger, ThreadOn
-from orthotrope.setup.tools import Tool
+from orthotrope.setup.changer import PocketChanger
 from orthotrope.units import with_unit
 
 Arrangement = Literal["fill", "empty", "renumber"]
@@ -28,71 +27,26 @@ class Storing:
     says: str
 
 
-@dataclass(frozen=True, slots=True)
-class Neighbours:
-    """What stands in the pockets, how wide it is, and how far apart the pockets are, mm."""
-
-    what: Literal["nut", "holder"]
-    diameter: float
-    pitch: float
-
-
-def neighbours_of(changer: PocketChanger) -> Neighbours:
-    """What a tool has beside it in this changer; with rows the nearer of pitch and row pitch counts."""
-    if isinstance(changer, DiscChanger):
-        pitch = 2 * changer.disc.radius * math.sin(math.pi / changer.disc.count)
-        return Neighbours("holder", changer.grip.holder_diameter, pitch)
-    rack = changer.rack
-    pitch = min(rack.pitch, rack.row_pitch) if rack.rows > 1 else rack.pitch
-    if isinstance(changer, ThreadOn):
-        return Neighbours("nut", changer.coupling.nut_diameter, pitch)
-    return Neighbours("holder", changer.grip.holder_diameter, pitch)
-
-
-def hole_of(changer: PocketChanger) -> float | None:
-    """The diameter of the hole that a cutter must pass, mm; None where it hangs free."""
-    if isinstance(changer, ThreadOn):
-        return changer.coupling.hole_diameter
-    return changer.hole_diameter if isinstance(changer, DropIn) else None
-
-
-def beside(changer: PocketChanger, pocket: int) -> set[int]:
-    """The pockets beside one: in its row, in the next rows, or round the disc."""
-    if isinstance(changer, DiscChanger):
-        count = changer.disc.count
-        return {(pocket - 2) % count + 1, pocket % count + 1}
-    rack = changer.rack
-    row, column = divmod(pocket - 1, rack.count)
-    near = ((row, column - 1), (row, column + 1), (row - 1, column), (row + 1, column))
-    return {r * rack.count + c + 1 for r, c in near if 0 <= r < rack.rows and 0 <= c < rack.count}
-
-
-def shank_over(changer: PocketChanger, tool: Tool) -> float:
-    """By how much a tool's shank is too long for the spindle's bore, mm; 0 where it fits, or a holder keeps it out of it."""
-    return max(0.0, tool.shank_above - changer.coupling.bore_depth) if isinstance(changer, ThreadOn) else 0.0
-
-
 def storing(setup: Setup) -> list[Storing]:
     """Every tool of the Setup against its changer; none while there is no changer."""
-    changer = setup.changer
-    if changer is None or isinstance(changer, ByHand):
+    changer, derived = setup.changer, derive(setup)
+    if not isinstance(changer, PocketChanger) or derived is None or derived.storage is None:
         return []
-    found = []
-    hole, beside = hole_of(changer), neighbours_of(changer)
+    found, storage = [], derived.storage
     for tool in sorted(setup.tools, key=lambda entry: entry.number):
         spare = changer.heights.pocket_depth - tool.length
-        clearance = None if hole is None else hole - tool.diameter
-        overlap = max(0.0, tool.diameter / 2 + beside.diameter / 2 - beside.pitch)
+        clearance = None if storage.hole is None else storage.hole - tool.diameter
+        overlap = max(0.0, tool.diameter / 2 + storage.diameter / 2 - storage.pitch)
         says = []
         if spare < 0:
             says.append(f"raise the pockets by {with_unit(-spare)}, or make the room that much deeper")
         if clearance is not None and clearance < 0:
             says.append(f"the hole must be {with_unit(-clearance)} wider")
-        into = shank_over(changer, tool)
+        into = storage.shank_over(tool)
         if into > 0:
             says.append(f"its shank meets the end of the spindle's bore: clamp it {with_unit(into)} lower")
         if overlap > 0:
-            says.append(f"the pockets beside it must stay empty: it reaches {with_unit(overlap)} over their {beside.what}s")
+            says.append(f"the pockets beside it must stay empty: it reaches {with_unit(overlap)} over their {storage.what}s")
         found.append(Storing(tool.number, tool.pocket, spare, clearance, overlap, "; ".join(says)))
     return found
 
@@ -106,7 +60,7 @@ def arranged(setup: Setup, how: Arrangement) -> list[dict[str, Any]]:
     """
     if setup.changer is None:
         raise InputError.at("/changer", "The Setup has no changer yet; add one on the Changer stage.")
-    reserved = {entry.pocket for entry in setup.changer.reserved}
+    reserved = {entry.pocket for entry in setup.changer.stands}
     tools = [tool.model_dump(mode="json") for tool in sorted(setup.tools, key=lambda tool: tool.number)]
     if how == "empty":
         return [{**tool, "pocket": None} for tool in tools]

@@ -3,7 +3,8 @@
 from typing import Literal
 
 from orthotrope.calc.registry import Result, calculation
-from orthotrope.setup.signals import TOUCH_ROLES, InputRole
+from orthotrope.setup.roles import INPUT_ROLES
+from orthotrope.setup.signals import InputRole
 from orthotrope.validation import Record
 
 Wiring = Literal["normally open", "normally closed"]
@@ -18,7 +19,7 @@ def seen(wiring: Wiring, level: Level, made: bool, lead: Lead = "sound") -> bool
     The terminal is held high and the contact connects it to ground: a closed contact pulls it low. A broken lead leaves it
     high, one that touches ground holds it low. ``level`` is the one that the control takes as made.
     """
-    low = {"sound": made == (wiring == "normally open"), "broken": False, "to ground": True}[lead]
+    low = made == (wiring == "normally open") if lead == "sound" else lead == "to ground"
     return low == (level == "low")
 
 
@@ -54,7 +55,7 @@ def input_states(data: InputStatesInput) -> InputStatesOutput:
     is safe when a broken lead reads as idle: the wait for it expires. The safe wiring follows from that."""
     idle, made = seen(data.wiring, data.level, False), seen(data.wiring, data.level, True)
     broken, short = (seen(data.wiring, data.level, False, lead) for lead in ("broken", "to ground"))
-    touches = data.role in TOUCH_ROLES
+    touches = INPUT_ROLES[data.role].touch
     backwards = idle and not made
     safe: tuple[Wiring, Level] = ("normally closed", "high") if touches else ("normally open", "low")
     broken_noticed, short_noticed = broken == touches, short == touches

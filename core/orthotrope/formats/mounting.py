@@ -6,12 +6,11 @@ from typing import Literal
 from ezdxf import units
 from ezdxf.filemanagement import new
 
-from orthotrope.calc.derived import block_corners, derive
+from orthotrope.calc.derived import derive
 from orthotrope.calc.geometry import unit_vector
-from orthotrope.calc.storage import hole_of, neighbours_of
 from orthotrope.errors import InputError
 from orthotrope.setup import Setup
-from orthotrope.setup.styles import RackChanger
+from orthotrope.setup.changer import RackChanger
 from orthotrope.units import MM_PER_INCH
 
 TEXT_HEIGHT = 5.0
@@ -33,10 +32,11 @@ def mounting_pattern(setup: Setup, unit: Literal["mm", "inch"], frame: Literal["
     changer = setup.changer
     if derived is None or not isinstance(changer, RackChanger):
         raise InputError.at("/changer", "A mounting pattern is a rack's; the Setup has none. Add one on the Changer stage.")
-    hole, seat = hole_of(changer), neighbours_of(changer)
-    middle, length, width, bearing = block_corners(changer.rack, derived)
+    seat, block = derived.storage, derived.outline
+    assert seat is not None and block is not None
+    middle, u, v, hole = block.middle, block.half_length, block.half_width, seat.hole
     first = derived.pockets[0]
-    cos, sin = unit_vector(bearing)
+    cos, sin = unit_vector(block.bearing_deg)
     scale = 1 / MM_PER_INCH if unit == "inch" else 1.0
 
     def at(x: float, y: float) -> tuple[float, float]:
@@ -50,7 +50,7 @@ def mounting_pattern(setup: Setup, unit: Literal["mm", "inch"], frame: Literal["
     for name, colour in (("OUTLINE", 7), ("HOLES", 1), ("RECESSES", 5), ("TEXT", 3)):
         drawing.layers.add(name, color=colour)
     space = drawing.modelspace()
-    half = ((-length / 2, -width / 2), (length / 2, -width / 2), (length / 2, width / 2), (-length / 2, width / 2))
+    half = ((-u, -v), (u, -v), (u, v), (-u, v))
     corners = [(middle[0] + u * cos - v * sin, middle[1] + u * sin + v * cos) for u, v in half]
     space.add_lwpolyline([at(*corner) for corner in corners], close=True, dxfattribs={"layer": "OUTLINE"})
     reserved = {entry.pocket: entry for entry in changer.reserved}
@@ -74,10 +74,10 @@ def mounting_pattern(setup: Setup, unit: Literal["mm", "inch"], frame: Literal["
     through = f"hole {hole * scale:.4f} {word} through, " if hole else ""
     lines = [f"{setup.machine.name}: rack of {rack.total} pockets, pitch {rack.pitch * scale:.4f} {word}",
              f"{through}recess {recess:.4f} {word}",
-             f"block {length * scale:.4f} x {width * scale:.4f} x {rack.height * scale:.4f} {word}"]  # fmt: skip
+             f"block {2 * u * scale:.4f} x {2 * v * scale:.4f} x {rack.height * scale:.4f} {word}"]  # fmt: skip
     for index, line in enumerate(lines):
-        away = width / 2 + (index + 2) * TEXT_HEIGHT * 1.6
-        say(line, middle[0] - length / 2 * cos + away * sin, middle[1] - length / 2 * sin - away * cos)
+        away = v + (index + 2) * TEXT_HEIGHT * 1.6
+        say(line, middle[0] - u * cos + away * sin, middle[1] - u * sin - away * cos)
     out = io.StringIO()
     drawing.write(out)
     return out.getvalue()

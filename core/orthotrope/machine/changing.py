@@ -1,18 +1,250 @@
-"""The state of a magazine at the beginning of a run."""
+"""What changes tools in a world: where things are at rest (:class:`Magazine`), and their state while a program runs
+(:class:`Changing`). Each style brings its own of both; what none of them has stands here."""
 
-from orthotrope.machine.coupling import Coupling
-from orthotrope.machine.discs import ArmGripping, DiscGripping
-from orthotrope.machine.gripping import Gripping
-from orthotrope.machine.world import GripPockets, ThreadPockets
+import math
+from abc import ABC, abstractmethod
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, field, replace
+from typing import TYPE_CHECKING, Any, NamedTuple, Self
+
+from orthotrope.machine.events import EventKind
+from orthotrope.machine.motion import Law, Ramp, Vector
+from orthotrope.machine.shapes import Body, StackPart
+
+if TYPE_CHECKING:
+    from orthotrope.machine.world import WorldTool
 
 
-def changer_of(magazine: ThreadPockets | GripPockets | None, tool: int) -> Coupling | Gripping | None:
-    """What changes tools in a world, with ``tool`` tight in the spindle (0: none); its own pocket is empty then."""
-    if magazine is None:
+@dataclass(frozen=True, slots=True)
+class Happening:
+    """Something a changer did at time ``t``; ``harm``: the machine stops here."""
+
+    kind: EventKind
+    t: float
+    harm: bool
+    data: dict[str, Any]
+
+
+class Now(NamedTuple):
+    """When and where the spindle is, how fast it turns (rev/min), and whether it stands at an angle that fits."""
+
+    t: float
+    place: Vector
+    turning: float
+    oriented: bool
+
+
+class Course(NamedTuple):
+    """A move (``law`` None: a dwell) from ``t0`` to ``t1`` seconds: the true place where it begins, how far it goes up (mm), whether
+    it goes sideways as well, and the spindle's ramps."""
+
+    law: Law | None
+    t0: float
+    t1: float
+    place: Vector
+    rise: float
+    sideways: bool
+    ramps: list[Ramp]
+
+
+class GripWords(NamedTuple):
+    """The control's words for the grip, to be told to a person."""
+
+    opens: str
+    closes: str
+
+
+class Changing(ABC):
+    """The state of what changes tools. ``tool``: the one in the spindle, tight or not, 0 for none; ``stored``: tool by pocket.
+
+    What happens is yielded in its order; the machine stops at the first harm.
+    """
+
+    __slots__ = ()
+
+    tool: int
+    stored: dict[int, int]
+
+    @property
+    @abstractmethod
+    def holds(self) -> int | None:
+        """The tool that is firm in the spindle, 0 for none, None for neither held nor free."""
+
+    @abstractmethod
+    def copied(self) -> Self:
+        """One that changes by itself."""
+
+    def placed_in(self, magazine: "Magazine") -> Self:
+        """The same state in another world's magazine."""
+        return self
+
+    @abstractmethod
+    def put(self, number: int) -> None:
+        """Another tool by a person's hand: it is tight."""
+
+    def place(self, x: float, y: float) -> int | None:
+        """The pocket whose tool the nose stands over closely enough to meet it."""
         return None
-    stored = {pocket: number for pocket, number in magazine.stored.items() if not tool or number != tool}
-    if isinstance(magazine, ThreadPockets):
-        return Coupling(magazine, tool, magazine.engaged if tool else 0.0, stored=stored)
-    if magazine.style == "moving disc":
-        return DiscGripping(magazine, tool, stored)
-    return ArmGripping(magazine, tool, stored) if magazine.style == "disc with arm" else Gripping(magazine, tool, stored)
+
+    # -- shapes -----------------------------------------------------------------------------------------------------------
+
+    def key(self, place: Vector, upright: bool) -> tuple[object, ...]:
+        """What the stack and the bodies depend on; second what :meth:`bodies` leaves out."""
+        return self.tool, None
+
+    @abstractmethod
+    def stack(self, tool: "WorldTool") -> Iterator[StackPart]:
+        """What is below the gauge line with this tool in the spindle."""
+
+    def bodies(self, tools: dict[int, "WorldTool"], over: object) -> Iterator[Body]:
+        """What is stored, but what the nose comes down on."""
+        yield from ()
+
+    # -- devices ----------------------------------------------------------------------------------------------------------
+
+    @property
+    def busy(self) -> bool:
+        """Whether a device is on its way."""
+        return False
+
+    @property
+    def states(self) -> Mapping[str, str]:
+        """What each device has or goes to."""
+        return {}
+
+    def is_made(self, role: str, t: float) -> bool | None:
+        """Whether the contact of an input of this role is made at a time; None: nothing of the changer makes it."""
+        return None
+
+    def switch(self, word: int, p: float | None, now: Now) -> Iterator[Happening]:
+        """A device is switched by an M word (with its P)."""
+        yield from ()
+
+    def until(self, t: float, place: Vector) -> Iterator[Happening]:
+        """What the devices have done until a time, in its order."""
+        yield from ()
+
+    def changes_at(self, t: float, turning: bool) -> Iterator[float]:
+        """Moments at which something changes by itself while the machine stands; ``t`` itself where that can't be said."""
+        yield from ()
+
+    # -- moves ------------------------------------------------------------------------------------------------------------
+
+    def moving(self, start: Vector, end: Vector, now: Now) -> Happening | None:
+        """What a move of the spindle would do at once that must not be done."""
+        return None
+
+    def during(self, course: Course) -> Iterator[Happening]:
+        """What happens within a move or a dwell."""
+        yield from ()
+
+    def moved(self, place: Vector) -> None:
+        """The spindle stands somewhere else."""
+        return
+
+    # -- after a stop -----------------------------------------------------------------------------------------------------
+
+    @property
+    def carried(self) -> tuple[int, int]:
+        """The tools in an arm's hands, at the spindle and at the pot; 0 for none."""
+        return 0, 0
+
+    def ways_out(self, place: Vector, low: bool, words: GripWords) -> Iterator[str]:
+        """How a person gets the spindle out of the changer; ``low``: it stands below hover height near a pocket."""
+        yield from ()
+
+
+@dataclass(frozen=True, slots=True)
+class WorldOrientation:
+    """The angle at which a tool is handed over, degrees."""
+
+    angle: float
+    tolerance: float
+    half_turn: bool
+    seconds: float
+
+    def fits(self, angle: float) -> bool:
+        """Whether a tool can be handed over at this angle."""
+        turn = 180.0 if self.half_turn else 360.0
+        off = (angle - self.angle) % turn
+        return min(off, turn - off) <= self.tolerance + 1e-9
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Magazine(ABC):
+    """What tools come from: places by number (where the spindle meets each), what is really stored where beside what is on
+    record, the height at which a tool is taken.
+
+    ``aligned``: how far off the axis the nose may come down and still meet its tool; ``footprint``: middle, half length and half
+    width of the block and its turn (cos, sin), None where the spindle never goes over it; ``needed_radius``: that of what is
+    carried over it; ``holds``: what a tool hangs in its pocket by. ``margin`` and ``park_z`` are the heights' own. All mm. ``failing``: what does not act: "open", "close", or a
+    device's name.
+    """
+
+    style: str
+    holds: str = "holder"
+    places: dict[int, tuple[float, float]] = field(default_factory=dict)
+    stored: dict[int, int] = field(default_factory=dict)
+    recorded: dict[int, int] = field(default_factory=dict)
+    reserved: frozenset[int] = frozenset()
+    couple_z: float = 0.0
+    hover_z: float = 0.0
+    aligned: float = 0.0
+    footprint: tuple[float, float, float, float, float, float] | None = None
+    needed_radius: float = 0.0
+    margin: float = 0.0
+    park_z: float = -math.inf
+    orientation: WorldOrientation | None = None
+    failing: frozenset[str] = frozenset()
+
+    def begin(self, tool: int) -> Changing:
+        """The state at the beginning of a run, with ``tool`` tight in the spindle (0: none); its own pocket is empty then."""
+        stored = {pocket: number for pocket, number in self.stored.items() if not tool or number != tool}
+        return self.changing(tool, stored)
+
+    @abstractmethod
+    def changing(self, tool: int, stored: dict[int, int]) -> Changing:
+        """The state with this tool in the spindle and these in the pockets."""
+
+    @property
+    def above(self) -> float:
+        """How far what is stored stands above the height where it is taken, mm."""
+        return 0.0
+
+    @property
+    def devices(self) -> frozenset[str]:
+        """The devices that may fail to act."""
+        return frozenset()
+
+    def device_of(self, word: int, p: float | None) -> tuple[str, str] | None:
+        """The device that an M word (with its P) switches, and to which state."""
+        return None
+
+    def shapes(self) -> dict[str, Any]:
+        """What a style has to be drawn beside its pockets, as plain values."""
+        return {}
+
+    def drawn_places(self) -> Mapping[int, tuple[float, float]]:
+        """Where the pockets are while the machine stands ready."""
+        return self.places
+
+    def enters(self, start: Vector, end: Vector) -> bool:
+        """Whether a sideways move is the way into a pocket, or out of it."""
+        return False
+
+    def as_left(self, changing: Changing) -> "Magazine":
+        """The magazine as a machine that was stopped stands in it."""
+        home = {pocket: tool for pocket, tool in self.stored.items() if tool and tool == changing.tool}
+        return replace(self, stored={**home, **changing.stored})
+
+    def by_hand(self, place: Vector, wanted: int) -> int | None:
+        """The tool that a person puts in at a pause where the spindle stands, when this one is asked for; None: nobody does."""
+        return None
+
+    def another(self, tools: Mapping[int, "WorldTool"], from_tool: int, to_tool: int) -> int:
+        """A tool that has no part in an exchange and may stand where another should; 0: there is none."""
+        return next((tool for tool in self.stored.values() if tool not in (from_tool, to_tool)), 0)
+
+    def mixed_up(self, wanted: int, other: int) -> "Magazine":
+        """The same with another tool where the wanted one should be."""
+        return replace(self, stored={pocket: other if tool == wanted else tool for pocket, tool in self.stored.items()})

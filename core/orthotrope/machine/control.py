@@ -4,7 +4,7 @@ import math
 from copy import copy
 from dataclasses import dataclass
 from functools import partial
-from typing import Any
+from typing import NamedTuple
 
 from orthotrope.machine.arcs import arc_between
 from orthotrope.machine.cycles import cycle_moves
@@ -19,7 +19,7 @@ from orthotrope.machine.parameters import (
     Parameters,
 )
 from orthotrope.machine.run import Call, Run
-from orthotrope.machine.virtual import Crashed, VirtualMachine
+from orthotrope.machine.virtual import Crashed, MachineState, VirtualMachine
 from orthotrope.machine.watch import Watch
 from orthotrope.machine.world import World
 from orthotrope.program.faults import RunFault
@@ -56,6 +56,20 @@ class Enter:
 @dataclass(frozen=True, slots=True)
 class Return:
     """Go back to the caller."""
+
+
+class ControlState(NamedTuple):
+    """All of a control that a block can change."""
+
+    machine: MachineState
+    modes: Modes
+    values: dict[int, float]
+    names: dict[str, float]
+    inch: bool
+    lengths: dict[int, float]
+    offset: Vector
+    cycle: dict[str, float]
+    watch: Watch
 
 
 class Control:
@@ -414,32 +428,48 @@ class Control:
     def _by_hand(self) -> None:
         """At a pause at the loading place, where the program has brought the spindle, the tool is changed by a person: to the one
         that was asked for, or what they take for it."""
-        loading = self.world.loading
+        magazine, wanted = self.world.magazine, self.run.call.to_tool
         brought = any(segment.kind != "dwell" for segment in self.machine.trace.segments)
-        if loading is None or not brought or not loading.holds(self.machine.position):
+        given = magazine.by_hand(self.machine.position, wanted) if magazine and brought else None
+        if given is None:
             return
         if self.machine.trace.turning(self.machine.t):
             self.machine.event(
                 "spindle-turning", speed=self.machine.trace.turning(self.machine.t), doing="the tool is changed by hand"
             )
             raise Crashed
-        wanted = self.run.call.to_tool
         self.machine.dwell(HAND_SECONDS, self._state)
-        self.machine.change_tool(loading.gives.get(wanted, wanted))
+        self.machine.change_tool(given)
 
-    def kept(self) -> tuple[Any, ...]:
+    def kept(self) -> "ControlState":
         """All that a block can change, for :meth:`restore`."""
         parameters = self.parameters
-        return (self.machine.kept(), copy(self.modes), dict(parameters.values), dict(parameters.names), parameters.inch,
-                dict(self.lengths), self.offset, dict(self.cycle), self.watch.copied())  # fmt: skip
+        return ControlState(self.machine.kept(), copy(self.modes), dict(parameters.values), dict(parameters.names), parameters.inch,
+                            dict(self.lengths), self.offset, dict(self.cycle), self.watch.copied())  # fmt: skip
 
-    def restore(self, kept: tuple[Any, ...]) -> None:
+    def restore(self, kept: "ControlState") -> None:
         """Go back to what :meth:`kept` has."""
-        machine, self.modes, values, names, self.parameters.inch, self.lengths, self.offset, self.cycle, self.watch = kept
-        self.parameters.values, self.parameters.names = values, names
-        self.machine.restore(machine)
+        self.modes, self.lengths, self.offset, self.cycle, self.watch = (
+            kept.modes,
+            kept.lengths,
+            kept.offset,
+            kept.cycle,
+            kept.watch,
+        )
+        self.parameters.values, self.parameters.names, self.parameters.inch = kept.values, kept.names, kept.inch
+        self.machine.restore(kept.machine)
+
+    def take_over(self, other: "Control", kept: "ControlState") -> None:
+        """Go on where another control was, in this one's world: with what it had :meth:`kept`."""
+        self.modes, self.lengths, self.offset, self.cycle = copy(kept.modes), dict(kept.lengths), kept.offset, dict(kept.cycle)
+        self.parameters.values, self.parameters.names, self.parameters.inch = dict(kept.values), dict(kept.names), kept.inch
+        self.parameters.read = set(other.parameters.read)
+        self.machine.take_over(other.machine.trace, kept.machine)
+        self.watch = kept.watch.of(self.machine)
+        self.run.feeds, self.run.lengths_under = list(other.run.feeds), dict(other.run.lengths_under)
 
     def _feed(self, target: Vector, way: float | None = None) -> float:
+        self.machine.asked.add("override")
         feed = self.modes.feed if self.modes.override_locked else self.modes.feed * self.run.call.override
         if self.modes.feed_mode == 93:
             way = math.dist(self.machine.position, target) if way is None else way

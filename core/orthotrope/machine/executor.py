@@ -2,9 +2,9 @@
 
 import math
 from dataclasses import dataclass, replace
-from typing import Any
+from typing import NamedTuple
 
-from orthotrope.machine.control import Control, Ended, Enter, Return
+from orthotrope.machine.control import Control, ControlState, Ended, Enter, Return
 from orthotrope.machine.run import Call, Endless, Run
 from orthotrope.machine.virtual import Crashed, TooManyMoves
 from orthotrope.machine.world import World
@@ -27,6 +27,16 @@ class _Frame:
     repeats: int
     locals: dict[int, float] | None
     line: int
+
+
+class RunState(NamedTuple):
+    """Where a run is: its control, the calls it is in, the block that comes next, and how many have been run."""
+
+    control: ControlState
+    frames: list[_Frame]
+    jumps_back: int
+    next_block: int
+    blocks_run: int
 
 
 class ProgramRun:
@@ -81,12 +91,12 @@ class ProgramRun:
         self.over = True
         return False
 
-    def kept(self) -> tuple[Any, ...]:
+    def kept(self) -> "RunState":
         """Where it is before a block, for :meth:`again`."""
         frames = [replace(frame) for frame in self.frames]
-        return self.control.kept(), frames, self.jumps_back, self.index, self.count
+        return RunState(self.control.kept(), frames, self.jumps_back, self.index, self.count)
 
-    def again(self, kept: tuple[Any, ...], deadline: float) -> None:
+    def again(self, kept: "RunState", deadline: float) -> None:
         """Run the block of ``kept`` anew and stop it from outside at ``deadline`` (seconds of the run)."""
         control, self.frames, self.jumps_back, self.index, self.count = kept
         self.control.restore(control)
@@ -96,6 +106,12 @@ class ProgramRun:
             self.step()
         finally:
             self.machine.deadline = math.inf
+
+    def take_over(self, other: "ProgramRun", kept: "RunState") -> None:
+        """Go on where another run of the same program was before a block, in this one's world."""
+        control, frames, self.jumps_back, self.index, self.count = kept
+        self.frames = [replace(frame) for frame in frames]
+        self.control.take_over(other.control, control)
 
     def _close(self, line: int) -> None:
         blocks = self.machine.trace.blocks

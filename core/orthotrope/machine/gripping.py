@@ -7,29 +7,21 @@ is done. A tool is in the spindle while the grip is closed on it, in its pocket 
 import math
 from collections.abc import Iterator
 from dataclasses import dataclass, field, replace
-from typing import Any, NamedTuple
+from typing import Any, Self
 
-from orthotrope.machine.coupling import Happening
+from orthotrope.machine.changing import Changing, GripWords, Happening, Magazine, Now
 from orthotrope.machine.motion import Vector
 from orthotrope.machine.shapes import Body, CylinderBody, StackPart
-from orthotrope.machine.world import GripPockets, WorldTool
+from orthotrope.machine.world import WorldTool
+from orthotrope.setup.roles import INPUT_ROLES, ON_NOTHING, ON_TOOL, OPEN, OUTPUT_ROLES
 
 TINY = 1e-9
 
-OPEN, ON_TOOL, ON_NOTHING = "open", "closed on a tool", "closed on nothing"
 
-AT_REST = {"grip": ON_NOTHING, "disc": "home", "pot": "up", "arm swing": "home", "arm stroke": "up", "arm turn": "still",
-           "blow air": "off", "turn": "in place"}  # fmt: skip
-"""State of each device while the machine stands ready; a grip that has a tool is closed on it."""
-
-
-class Now(NamedTuple):
-    """When and where the spindle is, how fast it turns (rev/min), and whether it stands at an angle that fits."""
-
-    t: float
-    place: Vector
-    turning: float
-    oriented: bool
+def at_rest() -> dict[str, str]:
+    """State of each device while the machine stands ready; a grip that has a tool is closed on it."""
+    switched = {role.device: role.off for role in OUTPUT_ROLES.values() if role.device}
+    return {"grip": ON_NOTHING, "turn": "in place", **switched}
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,8 +36,46 @@ class Device:
         return self.state if t >= self.done - TINY else ""
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class GripPockets(Magazine):
+    """Pockets whose tools a drawbar grips.
+
+    ``knob``: how far taper and knob stand above the gauge line; ``holder_radius``; ``reach``: how far off the couple height a
+    grip still takes or leaves a tool; ``holds_down``: whether a pocket keeps its tool when a closed grip pulls; mm. ``words``: what
+    the M words (with their P, or None) make of which device; ``seconds`` of each device. ``begins``: states of devices that are
+    not at rest.
+    """
+
+    knob: float
+    holder_radius: float
+    reach: float
+    holds_down: bool
+    words: dict[tuple[int, float | None], tuple[str, str]]
+    seconds: dict[str, float]
+    begins: dict[str, str] = field(default_factory=dict)
+
+    def changing(self, tool: int, stored: dict[int, int]) -> "Gripping":
+        return Gripping(self, tool, stored)
+
+    @property
+    def above(self) -> float:
+        return self.knob
+
+    @property
+    def devices(self) -> frozenset[str]:
+        return frozenset(self.seconds)
+
+    def device_of(self, word: int, p: float | None) -> tuple[str, str] | None:
+        return self.words.get((word, p)) or self.words.get((word, None))
+
+    def as_left(self, changing: Changing) -> "GripPockets":
+        left = Magazine.as_left(self, changing)
+        assert isinstance(left, GripPockets)
+        return replace(left, begins={name: state for name, state in changing.states.items() if name != "turn"})
+
+
 @dataclass(slots=True)
-class Gripping:
+class Gripping(Changing):
     """The state of spindle, grip and pockets. ``tool``: the one in the spindle, gripped or about to be let go."""
 
     pockets: GripPockets
@@ -59,12 +89,22 @@ class Gripping:
 
     def __post_init__(self) -> None:
         if not self.devices:
-            known = {**AT_REST, **({"grip": ON_TOOL} if self.tool else {}), **self.pockets.begins}
+            known = {**at_rest(), **({"grip": ON_TOOL} if self.tool else {}), **self.pockets.begins}
             self.devices = {name: Device(state) for name, state in known.items()}
 
-    def copied(self) -> "Gripping":
+    def copied(self) -> Self:
         """One that changes by itself."""
         return replace(self, stored=dict(self.stored), devices=dict(self.devices))
+
+    def placed_in(self, magazine: Magazine) -> Self:
+        return replace(self, pockets=magazine)  # type: ignore[arg-type]
+
+    @property
+    def busy(self) -> bool:
+        return bool(self.pending)
+
+    def changes_at(self, t: float, turning: bool) -> Iterator[float]:
+        yield from (self.devices[name].done for name in self.pending)
 
     @property
     def states(self) -> dict[str, str]:
@@ -97,19 +137,20 @@ class Gripping:
     def below_knob(self, z: float) -> bool:
         return z < self.pockets.couple_z + self.pockets.knob - 1e-6
 
-    def is_made(self, role: str, t: float) -> bool:
-        """Whether the contact of an input of this role is made at a time."""
-        wanted = ANSWERS.get(role)
-        if wanted is None:
-            return role == "tool present" and (self.tool != 0 or self.seat is not None)
-        device, state = wanted
-        return self.devices[device].at(t) == state
+    def is_made(self, role: str, t: float) -> bool | None:
+        known = INPUT_ROLES[role]
+        if not known.of_changer:
+            return None
+        if known.tells is None:
+            return self.tool != 0 or self.seat is not None
+        device, state = known.tells
+        return device in self.devices and self.devices[device].at(t) == state
 
     # -- what is switched -------------------------------------------------------------------------------------------------
 
     def switch(self, word: int, p: float | None, now: Now) -> Iterator[Happening]:
         """A device is switched by an M word (with its P)."""
-        wanted = self.pockets.words.get((word, p)) or self.pockets.words.get((word, None))
+        wanted = self.pockets.device_of(word, p)
         if wanted is None:
             return
         device, state = wanted
@@ -222,6 +263,19 @@ class Gripping:
             pocket = self.support(place)
             self.seat = pocket if pocket in self.stored else None
 
+    def ways_out(self, place: Vector, low: bool, words: GripWords) -> Iterator[str]:
+        yield from self.grip_on_its_way(words)
+        pocket = self.place(place[0], place[1])
+        if low and pocket:
+            yield "Jog Z straight up above the knob; if the tool comes with it, stop and look."
+        elif low:
+            yield "Jog Z straight up to park before homing."
+
+    def grip_on_its_way(self, words: GripWords) -> Iterator[str]:
+        """What is done first where the grip has not come to its end."""
+        if "grip" in self.pending:
+            yield f"The grip is on its way: wait, then look whether it is open ({words.opens}) or closed ({words.closes})."
+
     # -- shapes -----------------------------------------------------------------------------------------------------------
 
     def key(self, place: Vector, upright: bool) -> tuple[object, ...]:
@@ -234,15 +288,13 @@ class Gripping:
 
     def stack(self, tool: WorldTool) -> Iterator[StackPart]:
         """The holder and tool below the gauge line."""
-        radius, low = self.pockets.holder_radius, tool.stick_out - tool.length
-        name, groove = f"the holder of T{tool.number}", self.pockets.groove
-        if groove and low < groove.low:
-            yield StackPart(name, radius, groove.high, 0.0)
-            yield StackPart(name, groove.radius, groove.low, groove.high)
-            yield StackPart(name, radius, low, groove.low)
-        else:
-            yield StackPart(name, radius, low, 0.0)
+        low = tool.stick_out - tool.length
+        yield from self._holder(f"the holder of T{tool.number}", low)
         yield StackPart(f"T{tool.number}", tool.radius, -tool.length, low)
+
+    def _holder(self, name: str, low: float) -> Iterator[StackPart]:
+        """The holder from its lower end to the gauge line."""
+        yield StackPart(name, self.pockets.holder_radius, low, 0.0)
 
     def bodies(self, tools: dict[int, WorldTool], over: object) -> Iterator[Body]:
         """The stored tools, but the one that the open grip comes down on."""
@@ -257,14 +309,6 @@ class Gripping:
         couple = self.pockets.couple_z
         return CylinderBody(f"T{number} in pocket {pocket}", x, y, self.pockets.holder_radius, couple + low,
                             couple + self.pockets.knob, pocket)  # fmt: skip
-
-
-ANSWERS: dict[str, tuple[str, str]] = {
-    "grip open": ("grip", OPEN), "grip closed": ("grip", ON_TOOL), "magazine out": ("disc", "out"),
-    "magazine home": ("disc", "home"), "magazine in place": ("turn", "in place"), "pot down": ("pot", "down"),
-    "pot up": ("pot", "up"), "arm in": ("arm swing", "in"), "arm home": ("arm swing", "home"),
-    "arm down": ("arm stroke", "down"), "arm up": ("arm stroke", "up")}  # fmt: skip
-"""The device and its state that each role of input tells of."""
 
 
 def contact(now: Now, mover: str, body: str) -> Happening:

@@ -2,9 +2,10 @@
 
 from typing import Any
 
+from orthotrope.machine.changing import Magazine
 from orthotrope.machine.shapes import Body, CylinderBody
 from orthotrope.machine.trace import Segment, Trace
-from orthotrope.machine.world import GripPockets, ThreadPockets, World
+from orthotrope.machine.world import World
 
 
 def trace_as_json(trace: Trace) -> dict[str, Any]:
@@ -54,36 +55,23 @@ def world_as_json(world: World) -> dict[str, Any]:
         "spindle": [{"name": p.name, "radius": p.radius, "low": p.low, "high": p.high} for p in world.spindle.parts],
         "tools": [{"number": t.number, "name": t.name, "length": t.length, "stick_out": t.stick_out, "radius": t.radius}
                   for t in world.tools.values()],
-        "magazine": None if rack is None else _magazine(rack),
+        "magazine": _magazine(rack) if rack and rack.places else None,
     }  # fmt: skip
 
 
-def _above(magazine: ThreadPockets | GripPockets) -> float:
-    return magazine.engaged if isinstance(magazine, ThreadPockets) else magazine.knob
-
-
-def _magazine(magazine: ThreadPockets | GripPockets) -> dict[str, Any]:
+def _magazine(magazine: Magazine) -> dict[str, Any]:
     """Its pockets (a disc's at home, pocket 1 in front), and how far what is stored stands above the height where it is taken."""
-    gripped = magazine if isinstance(magazine, GripPockets) else None
-    disc = gripped.disc if gripped else None
-    places = magazine.places
-    if disc:
-        places = {n: disc.place(n, 1, disc.home) for n in magazine.places}
     return {
-        "style": gripped.style if gripped else "thread-on",
+        "style": magazine.style, "holds": magazine.holds,
         "pockets": [{"pocket": number, "x": x, "y": y, "tool": magazine.stored.get(number, 0),
-                     "reserved": number in magazine.reserved} for number, (x, y) in places.items()],
-        "radius": magazine.needed_radius, "above": _above(magazine), "couple_z": magazine.couple_z,
-        "disc": None if disc is None else {
-            "count": disc.count, "radius": disc.radius, "way": list(disc.way), "out": list(disc.out), "home": list(disc.home),
-            "sense": disc.sense, "arm_reach": gripped.arm_reach if gripped else 0.0, "exchange": list(magazine.places[1])},
-        "groove": None if not gripped or not gripped.groove else {
-            "radius": gripped.groove.radius, "low": gripped.groove.low, "high": gripped.groove.high},
+                     "reserved": number in magazine.reserved} for number, (x, y) in magazine.drawn_places().items()],
+        "radius": magazine.needed_radius, "above": magazine.above, "couple_z": magazine.couple_z,
+        "disc": None, "groove": None, **magazine.shapes(),
     }  # fmt: skip
 
 
 def _body(body: Body) -> dict[str, Any]:
-    shared = {"name": body.name, "x": body.x, "y": body.y, "bottom": body.bottom, "top": body.top}
+    shared = {"name": body.name, "part_of": body.part_of, "x": body.x, "y": body.y, "bottom": body.bottom, "top": body.top}
     if isinstance(body, CylinderBody):
         return {**shared, "kind": "cylinder", "radius": body.radius, "half_x": 0.0, "half_y": 0.0, "cos": 1.0, "sin": 0.0,
                 "wells": []}  # fmt: skip

@@ -6,6 +6,7 @@ Shapes that just touch are not in contact: :data:`TOUCH` is taken off everywhere
 
 import math
 from dataclasses import dataclass
+from typing import Literal
 
 from orthotrope.machine.motion import Vector
 
@@ -16,6 +17,10 @@ GLANCE = 1e-7
 """mm; an overlap along less of a move than this is none: a move away from a contact begins in one."""
 
 Interval = tuple[float, float]
+
+PartOf = Literal["", "changer", "reserved", "ground"]
+"""What a body belongs to: the changer, what stands in a pocket that no tool can have, the face below the changer, or none of
+these."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,7 +45,7 @@ class Well:
 @dataclass(frozen=True, slots=True)
 class CylinderBody:
     """``makes``: the number of the input that a touch of it makes; ``give``: how far it can be pushed, mm; ``part_of``: what it
-    is a part of, "changer" or ""."""
+    is a part of."""
 
     name: str
     x: float
@@ -51,7 +56,7 @@ class CylinderBody:
     pocket: int | None = None
     makes: int | None = None
     give: float = 0.0
-    part_of: str = ""
+    part_of: PartOf = ""
 
     @property
     def reach(self) -> float:
@@ -83,7 +88,7 @@ class BoxBody:
     pocket: int | None = None
     makes: int | None = None
     give: float = 0.0
-    part_of: str = ""
+    part_of: PartOf = ""
 
     @property
     def reach(self) -> float:

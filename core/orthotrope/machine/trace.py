@@ -3,6 +3,7 @@
 from dataclasses import dataclass, field
 from typing import Any, Literal, NamedTuple
 
+from orthotrope.machine.events import EventKind
 from orthotrope.machine.motion import Arc, Law, Ramp, Vector
 
 SegmentKind = Literal["rapid", "feed", "touch", "dwell", "jog"]
@@ -57,7 +58,7 @@ class Segment(NamedTuple):
 class Event:
     """Something that happened at a moment; ``data`` holds the figures that its ``kind`` has."""
 
-    kind: str
+    kind: EventKind
     t: float
     line: int
     position: Vector
@@ -96,7 +97,7 @@ class Trace:
     def seconds(self) -> float:
         return self.blocks[-1].t1 if self.blocks else 0.0
 
-    def of_kind(self, *kinds: str) -> list[Event]:
+    def of_kind(self, *kinds: EventKind) -> list[Event]:
         return [event for event in self.events if event.kind in kinds]
 
     def turning(self, t: float) -> float:

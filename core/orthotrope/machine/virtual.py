@@ -4,30 +4,22 @@ import itertools
 import math
 from collections.abc import Callable
 from dataclasses import dataclass, replace
-from typing import Any
+from typing import Any, NamedTuple
 
 from orthotrope.calc.wiring import Lead
-from orthotrope.machine.changing import changer_of
-from orthotrope.machine.coupling import Coupling, Happening, stretches
-from orthotrope.machine.gripping import ANSWERS, Gripping, Now
+from orthotrope.machine.changing import Changing, Course, Happening, Now
+from orthotrope.machine.events import EventKind
 from orthotrope.machine.inputs import WorldInput
 from orthotrope.machine.motion import Arc, Law, Ramp, Vector, trapezoid
 from orthotrope.machine.shapes import Body, Contact, CylinderBody, StackPart, first_contact
 from orthotrope.machine.trace import BlockState, Event, Segment, SegmentKind, Trace
-from orthotrope.machine.world import GripPockets, World
-from orthotrope.setup.signals import TOUCH_ROLES
+from orthotrope.machine.world import World
+from orthotrope.setup.roles import INPUT_ROLES
 
 AXES = ("X", "Y", "Z")
 LIMIT_TOLERANCE = 1e-6
 CHORD = 0.01
 """mm; an arc is cut into chords within this for contact."""
-
-
-MADE_AT_REST = frozenset({"air", "door", "magazine home"})
-"""Roles of the inputs that are made while the machine stands ready: there is air, the door is closed."""
-
-CHANGER_ROLES = frozenset({*ANSWERS, "tool present"})
-"""Roles of the inputs that the devices of a changer make."""
 
 
 def _parts(trace: Trace) -> tuple[list[Any], ...]:
@@ -75,6 +67,23 @@ class Touched:
     stopped: Vector
 
 
+class MachineState(NamedTuple):
+    """All of a machine that a block can change; ``lengths`` of the trace's lists."""
+
+    position: Vector
+    t: float
+    rate: float
+    error: Vector
+    heading: Vector
+    homed: bool
+    pressed: Body | None
+    loose_tool: int
+    changer: Changing | None
+    angle: float | None
+    oriented_from: float
+    lengths: tuple[int, ...]
+
+
 class VirtualMachine:
     """Moves in a world and writes the trace. All positions: gauge line, machine coordinates as the control counts them, mm.
 
@@ -95,16 +104,18 @@ class VirtualMachine:
         self.noise: Callable[[], float] = _exact
         self.pressed: Body | None = None
         self.leads: dict[int, Lead] = {}
-        self.changer = changer_of(world.magazine, tool)
+        self.changer = world.magazine.begin(tool) if world.magazine else None
         self.loose_tool = tool
         self.angle: float | None = None
         self.oriented_from = math.inf
-        self.made = {entry.number for entry in world.inputs if entry.role in MADE_AT_REST}
+        self.made = {entry.number for entry in world.inputs if INPUT_ROLES[entry.role].made_at_rest}
         self._note_inputs()
         self._has_stops = world.has_stops
         self._has_play = any(axis.backlash for axis in world.axes)
         self.line = 0
         self.homed = world.homed
+        self.asked: set[str] = set()
+        """What of the world the program has asked: "input 3", "device grip", "device grip open", "override"."""
         self.trace.holding.append((0.0, tool))
         if self.changer:
             self.trace.stored.append((0.0, dict(self.changer.stored)))
@@ -141,8 +152,9 @@ class VirtualMachine:
             return self.trace.turning(self.t) == 0
         if entry.role == "oriented":
             return self.angle is not None and self.t >= self.oriented_from
-        if isinstance(self.changer, Gripping) and entry.role in CHANGER_ROLES:
-            return self.changer.is_made(entry.role, self.t)
+        made = self.changer.is_made(entry.role, self.t) if self.changer else None
+        if made is not None:
+            return made
         return entry.number in self.made or (self.pressed is not None and self.pressed.makes == entry.number)
 
     def sees(self, entry: WorldInput) -> bool:
@@ -160,23 +172,30 @@ class VirtualMachine:
             when = self.t if t is None else t
             self.trace.inputs.append((when, {entry.name: self.sees(entry) for entry in self.world.inputs}))
 
-    def kept(self) -> tuple[object, ...]:
+    def kept(self) -> "MachineState":
         """All that a block can change, for :meth:`restore`; the trace is cut back to its lengths."""
-        trace = self.trace
-        lengths = tuple(len(part) for part in _parts(trace))
-        return (self.position, self.t, self.rate, self.error, self.heading, self.homed, self.pressed, self.loose_tool,
-                self.changer.copied() if self.changer else None, self.angle, self.oriented_from, lengths)  # fmt: skip
+        changer = self.changer.copied() if self.changer else None
+        return MachineState(self.position, self.t, self.rate, self.error, self.heading, self.homed, self.pressed, self.loose_tool,
+                            changer, self.angle, self.oriented_from, tuple(len(part) for part in _parts(self.trace)))  # fmt: skip
 
-    def restore(self, kept: tuple[Any, ...]) -> None:
+    def restore(self, kept: "MachineState") -> None:
         """Go back to what :meth:`kept` has."""
-        (self.position, self.t, self.rate, self.error, self.heading, self.homed, self.pressed, self.loose_tool,
-         self.changer, self.angle, self.oriented_from, lengths) = kept  # fmt: skip
-        trace = self.trace
-        for part, length in zip(_parts(trace), lengths, strict=True):
+        self.position, self.t, self.rate, self.error, self.heading = kept.position, kept.t, kept.rate, kept.error, kept.heading
+        self.homed, self.pressed, self.loose_tool = kept.homed, kept.pressed, kept.loose_tool
+        self.changer, self.angle, self.oriented_from = kept.changer, kept.angle, kept.oriented_from
+        for part, length in zip(_parts(self.trace), kept.lengths, strict=True):
             del part[length:]
         self._arranged = None
 
-    def event(self, kind: str, t: float | None = None, **data: object) -> None:
+    def take_over(self, other: Trace, kept: "MachineState") -> None:
+        """Go on where another machine was, in this one's world: with what it had :meth:`kept`, and its trace until then."""
+        for mine, its, length in zip(_parts(self.trace), _parts(other), kept.lengths, strict=True):
+            mine[:] = its[:length]
+        self.restore(kept)
+        if self.changer and self.world.magazine:
+            self.changer = self.changer.copied().placed_in(self.world.magazine)
+
+    def event(self, kind: EventKind, t: float | None = None, **data: object) -> None:
         self.trace.events.append(Event(kind, self.t if t is None else t, self.line, self.position, data))
 
     def change_tool(self, number: int) -> None:
@@ -213,15 +232,18 @@ class VirtualMachine:
         """Stop the spindle and turn it to an angle, degrees; None: the one that is stored for exchanges."""
         self.turn(0.0)
         magazine = self.world.magazine
-        stored = magazine.orientation if isinstance(magazine, GripPockets) else None
+        stored = magazine.orientation if magazine else None
         self.angle = angle if angle is not None else stored.angle if stored else 0.0
         self.oriented_from = self.trace.ramps[-1].t1 + (stored.seconds if stored else 0.0)
 
     def switch(self, word: int, p: float | None) -> None:
         """Switch what an M word (with its P) switches in the changer. Raises Crashed where that does harm at once."""
-        if not isinstance(self.changer, Gripping):
+        if self.changer is None:
             return
         self._settle(self.t)
+        switched = self.world.magazine.device_of(word, p) if self.world.magazine else None
+        if switched:
+            self.asked |= {f"device {switched[0]}", f"device {switched[0]} {switched[1]}"}
         for happening in self.changer.switch(word, p, self._now()):
             self._happened(happening)
         self._note_holding(self.t)
@@ -230,13 +252,13 @@ class VirtualMachine:
 
     def _now(self) -> Now:
         magazine = self.world.magazine
-        wanted = magazine.orientation if isinstance(magazine, GripPockets) else None
+        wanted = magazine.orientation if magazine else None
         fits = wanted is None or (self.angle is not None and self.t >= self.oriented_from - 1e-9 and wanted.fits(self.angle))
         return Now(self.t, self.true_position, self.trace.turning(self.t), fits)
 
     def _settle(self, t: float) -> None:
         """Let the changer's devices come to where they are at ``t``."""
-        if not isinstance(self.changer, Gripping) or not self.changer.pending:
+        if self.changer is None or not self.changer.busy:
             return
         done = list(self.changer.until(t, self.true_position))
         for happening in done:
@@ -246,11 +268,12 @@ class VirtualMachine:
 
     def quiet_until(self) -> float:
         """Until when no input changes as long as the machine stands; now, where that can't be said."""
-        if isinstance(self.changer, Coupling) and self.rate:
-            return self.t
         moments = [ramp.t1 for ramp in self.trace.ramps[-1:]] + [self.oriented_from]
-        if isinstance(self.changer, Gripping):
-            moments += [self.changer.devices[name].done for name in self.changer.pending]
+        if self.changer:
+            own = list(self.changer.changes_at(self.t, bool(self.rate)))
+            if self.t in own:
+                return self.t
+            moments += own
         return min((moment for moment in moments if moment > self.t), default=math.inf)
 
     def _happened(self, happening: Happening) -> None:
@@ -271,7 +294,7 @@ class VirtualMachine:
         """Stand for a time."""
         start = self.t
         end = min(start + seconds, max(self.deadline, start))
-        harm = self._couple(None, start, end, 0.0) if self.changer else None
+        harm = self._within(None, start, end, 0.0)
         self._segment("dwell", block, start, harm.t if harm else end, self.position, None, None, 0.0, False)
         if harm:
             self._crash(harm)
@@ -302,9 +325,8 @@ class VirtualMachine:
         law = self.law_of(move, way, feed)
         t0, t1 = self.t, self.t + law.seconds
         contact, pressed, end_stop = None, None, None
-        gripping = self.changer if isinstance(self.changer, Gripping) else None
-        if gripping:
-            self._hand_over(gripping, start, end)
+        if self.changer:
+            self._hand_over(self.changer, start, end)
         if self.world.bodies or self.changer:
             contact, pressed = self._meets(start, end, kind == "jog")
         if self._has_stops:
@@ -313,7 +335,7 @@ class VirtualMachine:
         until = t0 + law.when(hit * way) if contact or end_stop else t1
         until = min(until, max(t0, self.deadline))
         cut = self.deadline < (t1 if not (contact or end_stop) else t0 + law.when(hit * way))
-        harm = self._couple(law, t0, until, move[2], sideways=(move[0], move[1])) if self.changer else None
+        harm = self._within(law, t0, until, move[2], abs(move[0]) > 1e-9 or abs(move[1]) > 1e-9)
         if harm:
             until = harm.t
         place = end
@@ -323,9 +345,9 @@ class VirtualMachine:
         speed = law.speed_at(until - t0) if end_stop else 0.0
         self._turned(move)
         self._segment(kind, block, t0, until, place, law, None, feed, machine_frame)
-        if gripping:
+        if self.changer:
             self._settle(until)
-            gripping.moved(self.true_position)
+            self.changer.moved(self.true_position)
         self._press(pressed)
         if harm:
             self._crash(harm)
@@ -337,11 +359,11 @@ class VirtualMachine:
         if contact:
             self._contact(contact, end)
 
-    def _hand_over(self, gripping: Gripping, start: Vector, end: Vector) -> None:
+    def _hand_over(self, changer: Changing, start: Vector, end: Vector) -> None:
         """What a move does to a tool that is between spindle and pocket. Raises Crashed where it does harm."""
         self._settle(self.t)
         true_start, true_end = self._true_ends(start, end)
-        happening = gripping.moving(true_start, true_end, self._now())
+        happening = changer.moving(true_start, true_end, self._now())
         if happening:
             self._happened(happening)
         self._note_holding(self.t)
@@ -419,7 +441,8 @@ class VirtualMachine:
         self._limits(start, end)
         self._feed_fits(move, way, feed)
         for entry in self.world.inputs:
-            if entry.role in TOUCH_ROLES and self.sees(entry):
+            self.asked.add(f"input {entry.number}")
+            if INPUT_ROLES[entry.role].touch and self.sees(entry):
                 self.event("already-made", input=entry.number, name=entry.name)
                 raise Crashed
         law = self.law_of(move, way, feed)
@@ -495,7 +518,7 @@ class VirtualMachine:
         places = [arc.at(start, index / count) for index in range(count)] + [end]
         for before, after in itertools.pairwise(places):
             self._limits(before, after)
-        harm = self._couple(law, self.t, self.t + law.seconds, arc.rise, sideways=(1.0, 1.0)) if self.changer else None
+        harm = self._within(law, self.t, self.t + law.seconds, arc.rise, True)
         t0, reach = self.t, math.inf
         if self.deadline < self.t + law.seconds:
             reach = law.gone(max(0.0, self.deadline - self.t)) / arc.length
@@ -507,7 +530,7 @@ class VirtualMachine:
         until = t0 + law.when(part * arc.length) if part < 1 else t0 + law.seconds
         speed = law.speed_at(until - t0)
         self._segment("feed", block, t0, until, arc.at(start, part) if part < 1 else end, law, arc, feed, machine_frame)
-        if isinstance(self.changer, Gripping):
+        if self.changer:
             self._settle(until)
             self.changer.moved(self.true_position)
         if harm:
@@ -527,7 +550,7 @@ class VirtualMachine:
         for index, (before, after) in enumerate(itertools.pairwise(places)):
             if index / count >= reach:
                 break
-            if isinstance(self.changer, Gripping):
+            if self.changer:
                 self._hand_over(self.changer, before, after)
             chord = (after[0] - before[0], after[1] - before[1], after[2] - before[2])
             contact, _ = self._meets(before, after, False)
@@ -589,27 +612,11 @@ class VirtualMachine:
         self._widest = max((part.radius for part in parts), default=0.0)
         self._bodies = [*world.bodies, *(changer.bodies(world.tools, key[1]) if changer else ())]
 
-    def _couple(self, law: Law | None, t0: float, t1: float, dz: float,
-                sideways: tuple[float, float] = (0.0, 0.0)) -> Happening | None:  # fmt: skip
-        """What the thread does during a move or dwell; returns the harm that ends it, if any."""
-        coupling = self.changer
-        if not isinstance(coupling, Coupling):
+    def _within(self, law: Law | None, t0: float, t1: float, rise: float, sideways: bool = False) -> Happening | None:
+        """What the changer does during a move or dwell; returns the harm that ends it, if any."""
+        if self.changer is None:
             return None
-        x, y, z = self.true_position
-        height = z - coupling.rack.couple_z
-        if min(height, height + dz) > coupling.zone:
-            return None
-        if abs(sideways[0]) > 1e-9 or abs(sideways[1]) > 1e-9:
-            if coupling.holds is None:
-                data = {"pocket": coupling.pocket, "tool": coupling.tool, "engaged": coupling.engaged,
-                        "fetching": coupling.fetching}  # fmt: skip
-                return Happening("moved-ungripped", t0, True, data)
-            return None
-        pocket = coupling.place(x, y)
-        if pocket is None or t1 <= t0:
-            return None
-        sign = math.copysign(1.0, dz)
-        for happening in coupling.advance(pocket, stretches(law, t0, t1, height, sign, self.trace.ramps)):
+        for happening in self.changer.during(Course(law, t0, t1, self.true_position, rise, sideways, self.trace.ramps)):
             if happening.harm:
                 return happening
             self._happened(happening)

@@ -2,17 +2,14 @@
 
 from dataclasses import dataclass, field, replace
 
-from orthotrope.machine.gripping import ANSWERS
 from orthotrope.machine.inputs import WorldInput
 from orthotrope.machine.trace import Event
 from orthotrope.machine.virtual import VirtualMachine
-from orthotrope.machine.world import GripPockets
 from orthotrope.setup.control import ControlProfile
+from orthotrope.setup.roles import INPUT_ROLES, ON_TOOL
 
 NOT_CONFIRMED = frozenset({0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 30, 48, 49, 60, 98, 99})
 """M words that need no confirmation before an axis moves: stops, spindle, coolant, overrides, calls."""
-
-ROLE_OF = {tells: role for role, tells in ANSWERS.items()}
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,6 +36,10 @@ class Watch:
     def copied(self) -> "Watch":
         return replace(self, asked=dict(self.asked))
 
+    def of(self, machine: VirtualMachine) -> "Watch":
+        """The same, of another machine."""
+        return replace(self, machine=machine, asked=dict(self.asked))
+
     def switched(self, code: int, p: float | None) -> None:
         if code in (3, 4):
             self.word = None
@@ -48,6 +49,7 @@ class Watch:
     def ask(self, entry: WorldInput) -> float:
         """The state of an input as a program reads it: 1 is made."""
         said, t = self.machine.sees(entry), self.machine.t
+        self.machine.asked.add(f"input {entry.number}")
         self.word = None
         before = self.asked.get(entry.name)
         if before is None or before.said != said:
@@ -90,9 +92,8 @@ class Watch:
         magazine = self.machine.world.magazine
         if f"M{code}" == self.profile.orient:
             role = "oriented"
-        elif isinstance(magazine, GripPockets):
-            if code == magazine.turn_word:
-                role = "magazine in place"
-            device, state = magazine.words.get((code, p)) or magazine.words.get((code, None)) or ("", "")
-            role = ROLE_OF.get((device, "closed on a tool" if state == "closed" else state), role)
+        elif magazine and (switched := magazine.device_of(code, p)):
+            device, state = switched
+            tells = (device, ON_TOOL if state == "closed" else state)
+            role = next((name for name, known in INPUT_ROLES.items() if known.tells == tells), role)
         return next((entry for entry in self.machine.world.inputs if entry.role == role), None)

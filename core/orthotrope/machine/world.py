@@ -1,9 +1,9 @@
 """What the virtual machine stands in. Plain values: it knows no Setup."""
 
 import math
-from dataclasses import dataclass, field
-from typing import Literal
+from dataclasses import dataclass
 
+from orthotrope.machine.changing import Magazine
 from orthotrope.machine.inputs import WorldInput
 from orthotrope.machine.motion import Vector
 from orthotrope.machine.shapes import Body, StackPart
@@ -45,132 +45,6 @@ class WorldSpindle:
     parts: tuple[StackPart, ...] = ()
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Pockets:
-    """What all magazines share: places by number (where the spindle meets each), what is really stored where beside what is on
-    record, the height at which a tool is taken.
-
-    ``aligned``: how far off the axis the nose may come down and still meet its tool; ``footprint``: middle, half length and half
-    width of the block and its turn (cos, sin), None where the spindle never goes over it; ``needed_radius``: that of what is
-    carried over it. ``margin`` and ``park_z`` are the heights' own. All mm.
-    """
-
-    places: dict[int, tuple[float, float]]
-    stored: dict[int, int]
-    recorded: dict[int, int]
-    reserved: frozenset[int]
-    couple_z: float
-    hover_z: float
-    aligned: float
-    footprint: tuple[float, float, float, float, float, float] | None
-    needed_radius: float
-    margin: float
-    park_z: float
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class ThreadPockets(Pockets):
-    """Pockets of a thread-on rack, and the thread. ``engaged``: the thread's length; ``float_allowed``: how far a nut may be
-    drawn up or pushed down; ``flats``: how far above its seat the flats catch it; ``give``: how far below it a nut may be pushed
-    as it is put down. mm."""
-
-    lead: float
-    engaged: float
-    float_allowed: float
-    flats: float
-    give: float
-    nut_radius: float
-
-
-@dataclass(frozen=True, slots=True)
-class Groove:
-    """A holder's groove: its radius, and its edges below the gauge line (negative), mm."""
-
-    radius: float
-    low: float
-    high: float
-
-
-@dataclass(frozen=True, slots=True)
-class WorldDisc:
-    """A disc: its pockets' circle, the way (cos, sin) from its middle to the pocket in front, its middle swung out and at home,
-    the sense of its numbers (1 ccw), and seconds for a step. mm."""
-
-    count: int
-    radius: float
-    way: tuple[float, float]
-    out: tuple[float, float]
-    home: tuple[float, float]
-    sense: int
-    shorter: bool
-    seconds_per_step: float
-
-    def place(self, pocket: int, front: float, middle: tuple[float, float]) -> tuple[float, float]:
-        """Where a pocket is in plan with ``front`` in front and the disc's middle at ``middle``."""
-        angle = self.sense * (pocket - front) * 2 * math.pi / self.count
-        cos, sin = math.cos(angle) * self.radius, math.sin(angle) * self.radius
-        return middle[0] + self.way[0] * cos - self.way[1] * sin, middle[1] + self.way[0] * sin + self.way[1] * cos
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class GripPockets(Pockets):
-    """Pockets whose tools a drawbar grips.
-
-    ``knob``: how far taper and knob stand above the gauge line; ``holder_radius``; ``reach``: how far off the couple height a
-    grip still takes or leaves a tool; ``holds_down``: whether a pocket keeps its tool when a closed grip pulls. ``groove`` and
-    ``mouths`` (the way out of each, cos and sin) belong to forks. ``words``: what the M words (with their P, or None) make of
-    which device; ``seconds`` of each device. ``arm_reach``: from an arm's pivot to a hand. ``begins``: states of devices that
-    are not at rest. ``failing``: what does not act: "open", "close", or a device's name. mm.
-    """
-
-    style: Literal["drop-in", "side-entry", "moving disc", "disc with arm"]
-    knob: float
-    holder_radius: float
-    reach: float
-    holds_down: bool
-    words: dict[tuple[int, float | None], tuple[str, str]]
-    seconds: dict[str, float]
-    turn_word: int = -1
-    groove: Groove | None = None
-    mouths: dict[int, tuple[float, float]] = field(default_factory=dict)
-    orientation: "WorldOrientation | None" = None
-    disc: WorldDisc | None = None
-    arm_reach: float = 0.0
-    begins: dict[str, str] = field(default_factory=dict)
-    front: int = 1
-    failing: frozenset[str] = frozenset()
-
-
-@dataclass(frozen=True, slots=True)
-class WorldOrientation:
-    """The angle at which a tool is handed over, degrees."""
-
-    angle: float
-    tolerance: float
-    half_turn: bool
-    seconds: float
-
-    def fits(self, angle: float) -> bool:
-        """Whether a tool can be handed over at this angle."""
-        turn = 180.0 if self.half_turn else 360.0
-        off = (angle - self.angle) % turn
-        return min(off, turn - off) <= self.tolerance + 1e-9
-
-
-@dataclass(frozen=True, slots=True)
-class LoadingPlace:
-    """Where a person changes the tool: the nose's place, mm. ``gives``: the tool that they really put in, by the one asked for."""
-
-    x: float
-    y: float
-    z: float
-    gives: dict[int, int] = field(default_factory=dict)
-
-    def holds(self, place: Vector) -> bool:
-        """Whether the spindle stands there."""
-        return all(abs(one - other) < 0.5 for one, other in zip(place, (self.x, self.y, self.z), strict=True))
-
-
 @dataclass(frozen=True, slots=True)
 class World:
     """The whole: everything that a program can meet, and nothing that changes while it runs.
@@ -184,8 +58,7 @@ class World:
     tools: dict[int, WorldTool]
     work_offsets: dict[int, Vector]
     bodies: tuple[Body, ...] = ()
-    magazine: ThreadPockets | GripPockets | None = None
-    loading: LoadingPlace | None = None
+    magazine: Magazine | None = None
     homed: bool = True
     inputs: tuple[WorldInput, ...] = ()
     latency: float = 0.0

@@ -1,9 +1,10 @@
 """Steps → program text, by a control profile."""
 
 import re
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import fields, is_dataclass, replace
-from typing import Any, TypeVar
+from functools import singledispatch
+from typing import Any
 
 from orthotrope.errors import OrthotropeError
 from orthotrope.sequence.steps import (
@@ -43,13 +44,10 @@ class NotWritable(OrthotropeError):
         super().__init__(f"The control profile '{profile}' has no {what}.")
 
 
-Any_ = TypeVar("Any_")
-
-
 def as_written(sequence: Sequence, profile: ControlProfile) -> Sequence:
     """The sequence with every number as the text of this profile can hold it: lengths in its unit, rounded to its decimals."""
     steps = [part for step in sequence.steps for part in (_waited(step, profile) if isinstance(step, Wait) else (step,))]
-    return Sequence(comment(sequence.title), tuple(_as_written(step, profile) for step in steps))
+    return Sequence(comment(sequence.title), tuple(held(step, profile) for step in steps))
 
 
 _IN_COMMENT = str.maketrans({"(": "[", ")": "]"})
@@ -78,53 +76,62 @@ def _waited(wait: Wait, profile: ControlProfile) -> Iterator[Step]:
     yield Choose(not_yet, wait.missing)
 
 
-def _as_written(node: Any_, profile: ControlProfile) -> Any_:
-    if isinstance(node, Number):
-        return _number(node, profile)  # type: ignore[return-value]
-    if isinstance(node, Override) and not {48, 49} <= set(profile.m_words):
-        return Remark("the feed override must stand at 100 % here" if node.locked else "the feed override may act again")  # type: ignore[return-value]
-    if isinstance(node, Dwell):
-        return replace(node, seconds=_dwell(node.seconds, profile))
+@singledispatch
+def held(node: Any, profile: ControlProfile) -> Any:
+    """A step, or a part of one, as a text of this profile can hold it. A step whose parts are values and a note needs none of its
+    own."""
     if isinstance(node, tuple):
-        return tuple(_as_written(part, profile) for part in node)  # type: ignore[return-value]
-    if isinstance(node, Say | Remark):
-        return replace(node, text=comment(node.text))
-    if isinstance(node, Words):
-        return _words(node, profile)  # type: ignore[return-value]
+        return tuple(held(part, profile) for part in node)
     if is_dataclass(node) and not isinstance(node, type):
-        parts: dict[str, Any] = {f.name: _as_written(getattr(node, f.name), profile) for f in fields(node)}
+        parts: dict[str, Any] = {f.name: held(getattr(node, f.name), profile) for f in fields(node)}
         if "note" in parts:
             parts["note"] = comment(parts["note"])
         return replace(node, **parts)
     return node
 
 
-def _words(words: Words, profile: ControlProfile) -> Words:
-    """Words of a device with their P, where they are an M word and a P, as its number: so they are read back."""
-    parts = [f"{part[0]}{float(part[1:]):g}" for part in _WORD.findall(words.text)]
-    if words.pocket is None and len(parts) == 2 and parts[0][0] == "M" and parts[1][0] == "P":
-        return Words(parts[0], Number(float(parts[1][1:])), comment(words.note))
-    pocket = None if words.pocket is None else _as_written(words.pocket, profile)
-    return Words(" ".join(parts), pocket, comment(words.note))
-
-
-_WORD = re.compile(r"[A-Z][0-9.]+")
-
-
-def _dwell(seconds: Value, profile: ControlProfile) -> Value:
-    """A dwell in the control's own unit of it."""
-    if isinstance(seconds, Number):
-        return Number(round(seconds.value / profile.dwell_seconds, profile.decimals) + 0.0)
-    per_second = Number(round(1 / profile.dwell_seconds, profile.decimals))
-    return seconds if per_second.value == 1 else Binary("*", _as_written(seconds, profile), per_second)
-
-
+@held.register
 def _number(number: Number, profile: ControlProfile) -> Number:
     inch = profile.unit == "inch"
     if number.means == "unit":
         return Number(20 if inch else 21)
     value = number.value / MM_PER_INCH if inch and number.means == "length" else number.value
     return Number(round(value, profile.decimals) + 0.0)
+
+
+@held.register
+def _override(step: Override, profile: ControlProfile) -> Override | Remark:
+    if {48, 49} <= set(profile.m_words):
+        return step
+    return Remark("the feed override must stand at 100 % here" if step.locked else "the feed override may act again")
+
+
+@held.register
+def _dwell(step: Dwell, profile: ControlProfile) -> Dwell:
+    """A dwell in the control's own unit of it."""
+    if isinstance(step.seconds, Number):
+        return replace(step, seconds=Number(round(step.seconds.value / profile.dwell_seconds, profile.decimals) + 0.0))
+    per_second = Number(round(1 / profile.dwell_seconds, profile.decimals))
+    return step if per_second.value == 1 else replace(step, seconds=Binary("*", held(step.seconds, profile), per_second))
+
+
+@held.register(Say)
+@held.register(Remark)
+def _text(step: Say | Remark, profile: ControlProfile) -> Say | Remark:
+    return replace(step, text=comment(step.text))
+
+
+@held.register
+def _words(words: Words, profile: ControlProfile) -> Words:
+    """Words of a device with their P, where they are an M word and a P, as its number: so they are read back."""
+    parts = [f"{part[0]}{float(part[1:]):g}" for part in _WORD.findall(words.text)]
+    if words.pocket is None and len(parts) == 2 and parts[0][0] == "M" and parts[1][0] == "P":
+        return Words(parts[0], Number(float(parts[1][1:])), comment(words.note))
+    pocket = None if words.pocket is None else held(words.pocket, profile)
+    return Words(" ".join(parts), pocket, comment(words.note))
+
+
+_WORD = re.compile(r"[A-Z][0-9.]+")
 
 
 def number_text(value: float, decimals: int, trailing_zeros: bool = False) -> str:
@@ -136,7 +143,9 @@ def number_text(value: float, decimals: int, trailing_zeros: bool = False) -> st
     return "0" if text == "-0" else text
 
 
-class _Writer:
+class Writer:
+    """What the words of a step are put together from, in one control profile."""
+
     def __init__(self, profile: ControlProfile):
         self.profile = profile
 
@@ -169,81 +178,149 @@ class _Writer:
         return f"[{text}]" if isinstance(value, Binary) else text
 
     def needs_arithmetic(self, text: str) -> str:
+        """A text that only a control with parameters takes."""
         if not self.profile.arithmetic:
             raise NotWritable(self.profile.name, "parameters or arithmetic")
         return text
 
     def setting(self, target: int | Value, value: Value) -> str:
+        """A parameter that is set."""
         number = f"{target}" if isinstance(target, int) else f"[{self.value(target)}]"
         return self.needs_arithmetic(f"#{number} = {self.word(value)}")
 
-    def step(self, step: Step) -> str:
-        match step:
-            case Move(axes, None):
-                return "G53 G0 " + " ".join(f"{axis}{self.word(value)}" for axis, value in axes)
-            case Move(axes, feed) if feed is not None:
-                return "G53 G1 " + " ".join(f"{a}{self.word(value)}" for a, value in axes) + f" F{self.word(feed)}"
-            case Touch(axes, feed, stops):
-                word = self.profile.touch_stops if stops else self.profile.touch_goes_on
-                if word is None:
-                    raise NotWritable(self.profile.name, f"touching move that {'stops at' if stops else 'goes on after'} a miss")
-                return f"G{word:g} " + " ".join(f"{a}{self.word(value)}" for a, value in axes) + f" F{self.word(feed)}"
-            case SetOffset(number, axes, here):
-                wanted = "G10 L20" if here else "G10 L2"
-                if self.profile.offset_word != wanted:
-                    raise NotWritable(self.profile.name, f"word that sets a work offset by {wanted}; it has "
-                                      f"{self.profile.offset_word}")  # fmt: skip
-                return f"{wanted} P{number} " + " ".join(f"{a}{self.word(value)}" for a, value in axes)
-            case SetLength(number, value):
-                if self.profile.length_word != "G10 L1":
-                    raise NotWritable(self.profile.name, "word that sets a tool's length; it is keyed in by the entry card")
-                return f"G10 L1 P{number} Z{self.word(value)}"
-            case Switch(device):
-                return {"close the grip": self.profile.grip_close, "open the grip": self.profile.grip_open,
-                        "orient the spindle": self.profile.orient}[device]  # fmt: skip
-            case Words(text, None):
-                return text
-            case Words(text, pocket) if pocket is not None:
-                return f"{text} P{self.word(pocket)}"
-            case While(condition):
-                return self.needs_conditions(f"WHILE [{self.value(condition)}] DO1")
-            case EndWhile():
-                return "END1"
-            case Override(locked):
-                return "M49" if locked else "M48"
-            case Spindle("stop"):
-                return "M5"
-            case Spindle(turn, speed) if speed is not None:
-                return f"{'M3' if turn == 'forwards' else 'M4'} S{self.word(speed)}"
-            case Dwell(seconds):
-                return f"G4 {self.profile.dwell_letter}{self.word(seconds)}"
-            case Compute(target, value):
-                return self.setting(target, value)
-            case ComputeIf(condition, target, value):
-                return self.condition(condition) + f" THEN {self.setting(target, value)}"
-            case Choose(None, label):
-                return self.needs_conditions(f"GOTO {label}")
-            case Choose(condition, label) if condition is not None:
-                return self.condition(condition) + f" GOTO {label}"
-            case Label(label):
-                return f"N{label}"
-            case SetModes(modes):
-                return " ".join(f"G{self.word(mode)}" for mode in modes)
-            case Say(text):
-                return f"(MSG, {text})" if self.profile.message == "remark" else f"({text})"
-            case Remark(text):
-                return f"({text})"
-            case Stop(kind):
-                return {"pause": self.profile.pause, "end": self.profile.end, "return": self.profile.back}[kind]
-        raise TypeError(f"not a step: {step!r}")
+    def axes(self, axes: Iterable[tuple[str, Value]]) -> str:
+        """Axis words."""
+        return " ".join(f"{axis}{self.word(value)}" for axis, value in axes)
 
     def condition(self, condition: Value) -> str:
+        """The beginning of a block that has one."""
         return self.needs_conditions(f"IF [{self.value(condition)}]")
 
     def needs_conditions(self, text: str) -> str:
+        """A text that only a control with conditions takes."""
         if not self.profile.conditions:
             raise NotWritable(self.profile.name, "conditions or jumps")
         return text
+
+
+@singledispatch
+def written(step: Any, writer: Writer) -> str:
+    """The words of a step. Each type of step registers its own."""
+    raise TypeError(f"not a step: {step!r}")
+
+
+@written.register
+def _(step: Move, writer: Writer) -> str:
+    if step.feed is None:
+        return f"G53 G0 {writer.axes(step.axes)}"
+    return f"G53 G1 {writer.axes(step.axes)} F{writer.word(step.feed)}"
+
+
+@written.register
+def _(step: Touch, writer: Writer) -> str:
+    profile = writer.profile
+    word = profile.touch_stops if step.stops else profile.touch_goes_on
+    if word is None:
+        raise NotWritable(profile.name, f"touching move that {'stops at' if step.stops else 'goes on after'} a miss")
+    return f"G{word:g} {writer.axes(step.axes)} F{writer.word(step.feed)}"
+
+
+@written.register
+def _(step: SetOffset, writer: Writer) -> str:
+    wanted, profile = "G10 L20" if step.here else "G10 L2", writer.profile
+    if profile.offset_word != wanted:
+        raise NotWritable(profile.name, f"word that sets a work offset by {wanted}; it has {profile.offset_word}")
+    return f"{wanted} P{step.number} {writer.axes(step.axes)}"
+
+
+@written.register
+def _(step: SetLength, writer: Writer) -> str:
+    if writer.profile.length_word != "G10 L1":
+        raise NotWritable(writer.profile.name, "word that sets a tool's length; it is keyed in by the entry card")
+    return f"G10 L1 P{step.number} Z{writer.word(step.length)}"
+
+
+@written.register
+def _(step: Switch, writer: Writer) -> str:
+    profile = writer.profile
+    return {"close the grip": profile.grip_close, "open the grip": profile.grip_open, "orient the spindle": profile.orient}[
+        step.device
+    ]
+
+
+@written.register
+def _(step: Words, writer: Writer) -> str:
+    return step.text if step.pocket is None else f"{step.text} P{writer.word(step.pocket)}"
+
+
+@written.register
+def _(step: While, writer: Writer) -> str:
+    return writer.needs_conditions(f"WHILE [{writer.value(step.condition)}] DO1")
+
+
+@written.register
+def _(step: EndWhile, writer: Writer) -> str:
+    return "END1"
+
+
+@written.register
+def _(step: Override, writer: Writer) -> str:
+    return "M49" if step.locked else "M48"
+
+
+@written.register
+def _(step: Spindle, writer: Writer) -> str:
+    if step.speed is None:
+        return "M5"
+    return f"{'M3' if step.turn == 'forwards' else 'M4'} S{writer.word(step.speed)}"
+
+
+@written.register
+def _(step: Dwell, writer: Writer) -> str:
+    return f"G4 {writer.profile.dwell_letter}{writer.word(step.seconds)}"
+
+
+@written.register
+def _(step: Compute, writer: Writer) -> str:
+    return writer.setting(step.parameter, step.value)
+
+
+@written.register
+def _(step: ComputeIf, writer: Writer) -> str:
+    return f"{writer.condition(step.condition)} THEN {writer.setting(step.parameter, step.value)}"
+
+
+@written.register
+def _(step: Choose, writer: Writer) -> str:
+    if step.condition is None:
+        return writer.needs_conditions(f"GOTO {step.label}")
+    return f"{writer.condition(step.condition)} GOTO {step.label}"
+
+
+@written.register
+def _(step: Label, writer: Writer) -> str:
+    return f"N{step.label}"
+
+
+@written.register
+def _(step: SetModes, writer: Writer) -> str:
+    return " ".join(f"G{writer.word(mode)}" for mode in step.modes)
+
+
+@written.register
+def _(step: Say, writer: Writer) -> str:
+    return f"(MSG, {step.text})" if writer.profile.message == "remark" else f"({step.text})"
+
+
+@written.register
+def _(step: Remark, writer: Writer) -> str:
+    return f"({step.text})"
+
+
+@written.register
+def _(step: Stop, writer: Writer) -> str:
+    profile = writer.profile
+    return {"pause": profile.pause, "end": profile.end, "return": profile.back}[step.kind]
 
 
 def write(sequence: Sequence, profile: ControlProfile) -> str:
@@ -254,12 +331,12 @@ def write(sequence: Sequence, profile: ControlProfile) -> str:
     Raises:
         NotWritable: where a step needs what the profile does not have.
     """
-    writer = _Writer(profile)
-    written = as_written(sequence, profile)
-    lines = [f"({written.title})"]
+    writer = Writer(profile)
+    prepared = as_written(sequence, profile)
+    lines = [f"({prepared.title})"]
     number = 0
-    for step in written.steps:
-        line = writer.step(step)
+    for step in prepared.steps:
+        line = written(step, writer)
         if profile.line_numbers and line[0] not in "(N":
             number += profile.line_numbers
             line = f"N{FIRST_LINE_NUMBER + number} {line}"

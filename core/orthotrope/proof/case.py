@@ -11,6 +11,7 @@ from orthotrope.machine.trace import Event
 from orthotrope.machine.world import World
 from orthotrope.program.blocks import Program
 from orthotrope.proof.findings import Cure, Finding, Severity
+from orthotrope.registry import Registry
 from orthotrope.setup import Setup
 from orthotrope.setup.control import ControlProfile
 
@@ -36,6 +37,10 @@ class Case:
             self._runs[call] = run_program(self.program, self.profile, self.world, call)
         return self._runs[call]
 
+    def keep(self, run: Run) -> None:
+        """A run of the case as called that was made elsewhere."""
+        self._runs[self.call] = run
+
     @property
     def main(self) -> Run:
         return self.run(self.call)
@@ -60,6 +65,7 @@ class Registered:
     name: str
     severity: Severity
     scope: Scope
+    harms: bool
     function: Callable[[Case, "Teller"], Iterator[Finding]]
 
 
@@ -79,27 +85,27 @@ class Teller:
         return self(message, event.line, event.t, event.position, quantity, cure)
 
 
-CHECKS: dict[str, Registered] = {}
+CHECKS: Registry[Registered] = Registry("check", "orthotrope.proof.checks.*", "orthotrope.kinds.*.checks")
 
 CheckFunction = Callable[[Case, Teller], Iterator[Finding]]
 
 
-def check(name: str, severity: Severity, scope: Scope) -> Callable[[CheckFunction], CheckFunction]:
+def check(name: str, severity: Severity, scope: Scope, harms: bool = False) -> Callable[[CheckFunction], CheckFunction]:
     """Register a check. ``scope``: "setup" needs the Setup only, "static" the text only; "text" runs it and is told once for
-    a text, "run" for every run of it."""
+    a text, "run" for every run of it. ``harms``: what it finds in a run under a fault is harm done."""
 
     def register(function: CheckFunction) -> CheckFunction:
-        CHECKS[name] = Registered(name, severity, scope, function)
+        CHECKS.add(name, Registered(name, severity, scope, harms, function))
         return function
 
     return register
 
 
-def findings_of(case: Case, *scopes: Scope) -> list[Finding]:
-    """All that the checks of these scopes have to say about a case."""
+def findings_of(case: Case, *scopes: Scope, harms: bool = False) -> list[Finding]:
+    """All that the checks of these scopes have to say about a case; with ``harms`` only those that tell of harm done."""
     return [
         finding
         for entry in CHECKS.values()
-        if entry.scope in scopes
+        if entry.scope in scopes and (entry.harms or not harms)
         for finding in entry.function(case, Teller(entry.name, entry.severity))
     ]

@@ -1,30 +1,22 @@
-"""Where a Setup contradicts itself."""
+"""Where a Setup contradicts itself: what styles share. A style puts its own together from it, registered in :data:`CONFLICTS`."""
 
-import math
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
+from typing import Any
 
 from orthotrope.calc.derived import DerivedChanger, derive
 from orthotrope.calc.derived_machine import crossing
-from orthotrope.calc.storage import beside, hole_of, neighbours_of, shank_over
 from orthotrope.calc.wiring import InputStatesInput, Level, input_states
 from orthotrope.errors import InputError
 from orthotrope.proof.findings import Cure, Severity
+from orthotrope.registry import Registry
 from orthotrope.setup import Setup, read_setup
+from orthotrope.setup.changer import PocketChanger, RackChanger
+from orthotrope.setup.disc import DiscChanger
+from orthotrope.setup.gripping import Grip
 from orthotrope.setup.keys import placed
 from orthotrope.setup.machine import AxisName
-from orthotrope.setup.signals import OutputRole
-from orthotrope.setup.styles import (
-    ArmDisc,
-    ByHand,
-    DiscChanger,
-    DropIn,
-    GripChanger,
-    MovingDisc,
-    PocketChanger,
-    SideEntry,
-    ThreadOn,
-)
+from orthotrope.setup.roles import OUTPUT_ROLES
 from orthotrope.units import in_unit, with_unit
 
 
@@ -36,6 +28,10 @@ class Conflict:
     where: str
     cure: Cure | None = None
     severity: Severity = "stop"
+
+
+CONFLICTS: Registry[Callable[[Setup, Any, Any], Iterator[Conflict]]] = Registry("style of changer", "orthotrope.kinds.*.conflicts")
+"""Style of changer → its contradictions, from the Setup, the changer and what follows from it."""
 
 
 def conflicts(setup: Setup, derived: DerivedChanger | None) -> Iterator[Conflict]:
@@ -61,28 +57,25 @@ def _cures(setup: Setup, cure: Cure, where: str, known: set[str]) -> bool:
 def _contradictions(setup: Setup, derived: DerivedChanger | None) -> Iterator[Conflict]:
     yield from signal_conflicts(setup)
     changer = setup.changer
-    if changer is None or derived is None:
-        return
-    if isinstance(changer, ByHand):
-        yield from _by_hand(setup, changer, derived)
-        return
-    if isinstance(changer, DiscChanger):
-        yield from _disc(setup, changer)
-    else:
-        yield from _rack(setup, changer, derived)
-    yield from _heights(setup, changer, derived)
-    if isinstance(changer, ThreadOn):
-        yield from _coupling(setup, changer, derived)
-    else:
-        yield from _grip(setup, changer, derived)
-    yield from _tools(setup, changer)
+    if changer is not None and derived is not None:
+        yield from CONFLICTS[changer.style](setup, changer, derived)
+
+
+def off_the_travel(setup: Setup, places: dict[AxisName, float], what: str, where: str) -> Iterator[Conflict]:
+    """A place that the axes can't go to; ``where`` its coordinates stand."""
+    for name, value in places.items():
+        axis = setup.machine.axes[name]
+        if not axis.soft_least <= value <= axis.soft_greatest:
+            yield Conflict(f"{what} is beyond the travel of {name}: {with_unit(value)} is outside {in_unit(axis.soft_least)} to "
+                           f"{in_unit(axis.soft_greatest)}.", f"{where}/{name.lower()}")  # fmt: skip
 
 
 def _listed(numbers: list[int]) -> str:
     return f"Pocket {numbers[0]} is" if len(numbers) == 1 else f"Pockets {', '.join(map(str, numbers))} are"
 
 
-def _rack(setup: Setup, changer: ThreadOn | DropIn | SideEntry, derived: DerivedChanger) -> Iterator[Conflict]:
+def rack_conflicts(setup: Setup, changer: RackChanger, derived: DerivedChanger) -> Iterator[Conflict]:
+    """Pockets beyond the travel, or nearer together than what stands in them is wide."""
     axes = setup.machine.axes
     for name, axis, places in (("X", axes.X, {p.pocket: p.x for p in derived.pockets}),
                                ("Y", axes.Y, {p.pocket: p.y for p in derived.pockets})):  # fmt: skip
@@ -92,7 +85,8 @@ def _rack(setup: Setup, changer: ThreadOn | DropIn | SideEntry, derived: Derived
             yield Conflict(f"{_listed(beyond)} beyond the travel of {name}: {with_unit(worst)} is outside {in_unit(axis.soft_least)} to "
                            f"{in_unit(axis.soft_greatest)}. Move the rack, or take pockets off it.",
                            f"/changer/rack/datum/{name.lower()}")  # fmt: skip
-    near = neighbours_of(changer)
+    near = derived.storage
+    assert near is not None
     rows = (("pitch", "pitch", changer.rack.count), ("row pitch", "row_pitch", changer.rack.rows))
     for name, key, count in rows:
         value = getattr(changer.rack, key)
@@ -101,19 +95,18 @@ def _rack(setup: Setup, changer: ThreadOn | DropIn | SideEntry, derived: Derived
                            f"by {in_unit(near.diameter - value)}.", f"/changer/rack/{key}")  # fmt: skip
 
 
-def _heights(setup: Setup, changer: PocketChanger, derived: DerivedChanger) -> Iterator[Conflict]:
-    ladder, z_axis, heights = derived.ladder, setup.machine.axes.Z, changer.heights
+def height_conflicts(setup: Setup, changer: PocketChanger, derived: DerivedChanger, over: bool = True) -> Iterator[Conflict]:
+    """Heights beyond the travel or out of their order; ``over``: whether what is carried goes over what is stored."""
+    ladder, z_axis = derived.ladder, setup.machine.axes.Z
     if ladder.couple_z < z_axis.soft_least:
         yield Conflict(f"Couple height, {with_unit(ladder.couple_z)}, is below the travel of Z, {in_unit(z_axis.soft_least)}; raise the "
                        "rack.",
                        "/changer/heights/touch_z")  # fmt: skip
-    if isinstance(changer, DiscChanger):
-        pass  # what is carried never goes over the disc
-    elif not ladder.carry_possible:
+    if over and not ladder.carry_possible:
         yield Conflict(f"Carry height, {with_unit(ladder.carry_z)}, is above the top of travel, {in_unit(z_axis.soft_greatest)}; with "
-                       f"{_longest(derived)} the stored top must be {with_unit(ladder.carry_z - z_axis.soft_greatest)} lower, or the "
+                       f"{longest_named(derived)} the stored top must be {with_unit(ladder.carry_z - z_axis.soft_greatest)} lower, or the "
                        f"tool shorter.", "/changer/heights/stored_top_z")  # fmt: skip
-    elif derived.park_z < ladder.carry_z:
+    elif over and derived.park_z < ladder.carry_z:
         wanted = round(ladder.carry_z, 3)
         yield Conflict(f"Park height, {with_unit(derived.park_z)}, is below carry height, {in_unit(ladder.carry_z)}.",
                        "/changer/heights/park_z", Cure(f"Set park to {in_unit(wanted)}", "/changer/heights/park_z", wanted))  # fmt: skip
@@ -121,42 +114,33 @@ def _heights(setup: Setup, changer: PocketChanger, derived: DerivedChanger) -> I
         yield Conflict(f"Park height, {with_unit(derived.park_z)}, is beyond the travel of Z, {in_unit(z_axis.soft_least)} to "
                        f"{in_unit(z_axis.soft_greatest)}.", "/changer/heights/park_z")  # fmt: skip
     if ladder.riser > 0:
-        yield Conflict(f"{_longest(derived)} does not fit into its pocket: {with_unit(ladder.riser)} are missing below a coupled "
+        yield Conflict(f"{longest_named(derived)} does not fit into its pocket: {with_unit(ladder.riser)} are missing below a coupled "
                        f"nose. Raise the rack by as much, or make the room deeper.", "/changer/heights/pocket_depth")  # fmt: skip
-    if derived.approach_gap <= 0 and not isinstance(changer, ThreadOn | ArmDisc):
-        wanted = round(changer.grip.knob_height + 5.0)
-        yield Conflict(f"Hover is {with_unit(heights.hover_gap)} above couple and the knob stands {with_unit(changer.grip.knob_height)} "
-                       "above the gauge line; the spindle is not clear of it.", "/changer/heights/hover_gap",
-                       Cure(f"Set the hover gap to {in_unit(wanted)}", "/changer/heights/hover_gap", float(wanted)))  # fmt: skip
-    elif derived.approach_gap <= 0 and isinstance(changer, ThreadOn) and derived.coupling:
-        wanted = changer.coupling.engaged_length + max(2.0, derived.coupling.ramp_distance)
-        wanted = round(wanted + 0.5)
-        yield Conflict(f"Hover is {with_unit(heights.hover_gap)} above couple and the thread is engaged over "
-                       f"{in_unit(changer.coupling.engaged_length)}; the nose hovers inside the nut.", "/changer/heights/hover_gap",
+
+
+def knob_conflicts(changer: PocketChanger, derived: DerivedChanger, grip: Grip) -> Iterator[Conflict]:
+    """The spindle hovers with the knob of the stored holder still in it."""
+    if derived.approach_gap <= 0:
+        wanted = round(grip.knob_height + 5.0)
+        yield Conflict(f"Hover is {with_unit(changer.heights.hover_gap)} above couple and the knob stands "
+                       f"{with_unit(grip.knob_height)} above the gauge line; the spindle is not clear of it.",
+                       "/changer/heights/hover_gap",
                        Cure(f"Set the hover gap to {in_unit(wanted)}", "/changer/heights/hover_gap", float(wanted)))  # fmt: skip
 
 
-def _longest(derived: DerivedChanger) -> str:
+def longest_named(derived: DerivedChanger) -> str:
+    """The longest tool, in words."""
     name = f"T{derived.longest.number}" if derived.longest else "the planned longest tool"
     return f"{name} ({with_unit(derived.longest_length)} long)"
 
 
-def _coupling(setup: Setup, changer: ThreadOn, derived: DerivedChanger) -> Iterator[Conflict]:
-    speed, spindle, where = changer.coupling.speed, setup.machine.spindle, "/changer/coupling/speed"
-    if derived.coupling and not derived.coupling.speed_allowed:
-        cap = changer.coupling.speed_cap
-        yield Conflict(f"The coupling speed, {speed:g} rev/min, is above its cap, {cap:g}.", where,
-                       Cure(f"Use {cap:g} rev/min", where, cap))  # fmt: skip
-    if not spindle.least_speed <= speed <= spindle.greatest_speed:
-        yield Conflict(f"The coupling speed, {speed:g} rev/min, is outside the spindle's {spindle.least_speed:g} to "
-                       f"{spindle.greatest_speed:g}.", where)  # fmt: skip
-
-
-def _tools(setup: Setup, changer: PocketChanger) -> Iterator[Conflict]:
+def tool_conflicts(setup: Setup, changer: PocketChanger, derived: DerivedChanger) -> Iterator[Conflict]:
+    """Tools that do not fit their pockets, or one another."""
     reserved = {entry.pocket: entry.what for entry in changer.reserved}
     seen: dict[int, int] = {}
     neighbours = {tool.pocket: tool for tool in setup.stored()}
-    hole, near = hole_of(changer), neighbours_of(changer)
+    near = derived.storage
+    assert near is not None
     for index, tool in enumerate(setup.tools):
         pocket, where = tool.pocket, f"/tools/{index}"
         if pocket is None:
@@ -168,64 +152,43 @@ def _tools(setup: Setup, changer: PocketChanger) -> Iterator[Conflict]:
             yield Conflict(f"T{seen[pocket]} and T{tool.number} are both in pocket {pocket}; give one of them another.",
                            f"{where}/pocket")  # fmt: skip
         seen.setdefault(pocket, tool.number)
-        if hole is not None and tool.diameter > hole:
-            yield Conflict(f"T{tool.number} does not pass the hole of its pocket: {with_unit(tool.diameter)} in {in_unit(hole)}.",
+        if near.hole is not None and tool.diameter > near.hole:
+            yield Conflict(f"T{tool.number} does not pass the hole of its pocket: {with_unit(tool.diameter)} in {in_unit(near.hole)}.",
                            f"{where}/diameter")  # fmt: skip
-        into = shank_over(changer, tool)
+        into = near.shank_over(tool)
         if into > 0:
             yield Conflict(f"T{tool.number}'s shank meets the end of the spindle's bore, {with_unit(into)} before the nut is tight; "
                            "clamp it lower.", f"{where}/shank_above")  # fmt: skip
         over = tool.diameter / 2 + near.diameter / 2 - near.pitch
-        for other in sorted(beside(changer, pocket)):
+        for other in sorted(near.beside[pocket - 1]):
             if over > 0 and other in neighbours:
                 yield Conflict(f"T{tool.number} in pocket {pocket} reaches {with_unit(over)} over the {near.what} of "
                                f"T{neighbours[other].number} beside it.", f"{where}/pocket")  # fmt: skip
 
 
-def _by_hand(setup: Setup, changer: ByHand, derived: DerivedChanger) -> Iterator[Conflict]:
-    places: tuple[tuple[AxisName, float], ...] = (("X", changer.x), ("Y", changer.y), ("Z", changer.z))
-    for name, value in places:
-        axis = setup.machine.axes[name]
-        if not axis.soft_least <= value <= axis.soft_greatest:
-            yield Conflict(f"The loading place is beyond the travel of {name}: {with_unit(value)} is outside {in_unit(axis.soft_least)} to "
-                           f"{in_unit(axis.soft_greatest)}.", f"/changer/{name.lower()}")  # fmt: skip
-    if derived.longest and derived.ladder.riser > 0:
-        yield Conflict(f"{_longest(derived)} has no room below the nose at the loading place: {with_unit(derived.ladder.riser)} are "
-                       "missing. Load higher.", "/changer/room")  # fmt: skip
-
-
-def _disc(setup: Setup, changer: MovingDisc | ArmDisc) -> Iterator[Conflict]:
-    axes, place, disc = setup.machine.axes, changer.exchange, changer.disc
-    for name, axis, value in (("X", axes.X, place.x), ("Y", axes.Y, place.y)):
-        if not axis.soft_least <= value <= axis.soft_greatest:
-            yield Conflict(f"The exchange place is beyond the travel of {name}: {with_unit(value)} is outside {in_unit(axis.soft_least)} to "
-                           f"{in_unit(axis.soft_greatest)}.", f"/changer/exchange/{name.lower()}")  # fmt: skip
-    apart = neighbours_of(changer).pitch
-    if apart < changer.grip.holder_diameter:
-        yield Conflict(f"The pockets of the disc are {with_unit(apart)} apart and the holders {with_unit(changer.grip.holder_diameter)} "
-                       f"wide; they overlap by {in_unit(changer.grip.holder_diameter - apart)}.", "/changer/disc/radius")  # fmt: skip
-    nose = setup.machine.spindle.nose_diameter / 2 + changer.grip.holder_diameter / 2
-    if isinstance(changer, MovingDisc) and apart < nose:
-        yield Conflict(f"The pockets of the disc are {with_unit(apart)} apart; the nose comes down between the holders beside it and "
-                       f"needs {in_unit(nose)}.", "/changer/disc/radius")  # fmt: skip
-    needed: tuple[tuple[OutputRole, str], ...] = (("magazine", "swings the disc"),)
-    if isinstance(changer, ArmDisc):
-        needed = (("pot", "tilts the pot"), ("arm swing", "swings the arm"), ("arm stroke", "moves the arm down and up"),
-                  ("arm turn", "turns the arm half round"))  # fmt: skip
-        if changer.arm.stroke <= changer.grip.knob_height:
-            yield Conflict(f"The arm goes {with_unit(changer.arm.stroke)} down and the knob stands {with_unit(changer.grip.knob_height)} "
-                           "above the gauge line; it does not come out of the taper.", "/changer/arm/stroke")  # fmt: skip
-    for role, does in needed:
-        if setup.output_of(role) is None:
-            yield Conflict(f"No output has the role {role}, which {does}; add it on the Signals stage.", "/outputs")
+def disc_conflicts(setup: Setup, changer: DiscChanger, derived: DerivedChanger) -> Iterator[Conflict]:
+    """The exchange place beyond the travel, holders that overlap, a word that the control does not have."""
+    place, disc, near = changer.exchange, changer.disc, derived.storage
+    assert near is not None
+    yield from off_the_travel(setup, {"X": place.x, "Y": place.y}, "The exchange place", "/changer/exchange")
+    if near.pitch < near.diameter:
+        yield Conflict(f"The pockets of the disc are {with_unit(near.pitch)} apart and the holders {with_unit(near.diameter)} "
+                       f"wide; they overlap by {in_unit(near.diameter - near.pitch)}.", "/changer/disc/radius")  # fmt: skip
     word = int(float(disc.turn_word[1:]))
     if disc.turn_word[0] != "M" or word not in setup.profile.m_words:
         yield Conflict(f"The word that turns the disc, {disc.turn_word}, is not among the M words of the control profile.",
                        "/changer/disc/turn_word")  # fmt: skip
 
 
-def _grip(setup: Setup, changer: GripChanger, derived: DerivedChanger) -> Iterator[Conflict]:
-    grip = changer.grip
+def outputs_missing(setup: Setup, needed: dict[str, str]) -> Iterator[Conflict]:
+    """Roles of outputs without which the style can't work, with what each does."""
+    for role, does in needed.items():
+        if setup.output_of(role) is None:
+            yield Conflict(f"No output has the role {role}, which {does}; add it on the Signals stage.", "/outputs")
+
+
+def grip_conflicts(setup: Setup, grip: Grip) -> Iterator[Conflict]:
+    """A grip that pushes too far, or that does not fit the nose."""
     if grip.push_out > grip.push_out_allowed:
         yield Conflict(f"Opening pushes the tool {with_unit(grip.push_out)} out and the pocket allows {in_unit(grip.push_out_allowed)}: it "
                        "would be pressed against its seat. Raise the couple height, or make the pocket give.",
@@ -234,21 +197,6 @@ def _grip(setup: Setup, changer: GripChanger, derived: DerivedChanger) -> Iterat
         yield Conflict(
             "The nose is less than half as wide as the holders; look at both diameters.", "/changer/grip/holder_diameter"
         )
-    if isinstance(changer, SideEntry):
-        forks = changer.forks
-        across = abs(math.sin(math.radians(forks.mouth_deg - changer.rack.bearing_deg)))
-        if across < 0.7:
-            yield Conflict(
-                "The forks open along their row: a tool that comes out of one runs into the next.", "/changer/forks/mouth_deg"
-            )
-        needed = forks.tine_reach + grip.holder_diameter / 2
-        widest = max((tool.diameter for tool in setup.stored()), default=0.0)
-        needed = max(needed, forks.tine_reach + widest / 2)
-        if forks.lead_in <= needed:
-            wanted = float(math.ceil(needed + 5))
-            yield Conflict(f"In front of a fork, {with_unit(forks.lead_in)} out, the holder is still between its tines; "
-                           f"{with_unit(needed)} are needed.", "/changer/forks/lead_in",
-                           Cure(f"Set the lead-in to {in_unit(wanted)}", "/changer/forks/lead_in", wanted))  # fmt: skip
 
 
 def signal_conflicts(setup: Setup) -> Iterator[Conflict]:
@@ -289,10 +237,10 @@ def signal_advice(setup: Setup) -> Iterator[Conflict]:
         elif not states.broken_noticed:
             says = states.says[0].lower() + states.says[1:]
             yield Conflict(f"{entry.name}: {says}", f"/inputs/{index}/wiring", severity="note")
-    for output, wanted in (("grip", ("grip open", "grip closed")), ("magazine", ("magazine out", "magazine home"))):
-        missing = [role for role in wanted if role not in roles]
-        if missing and any(entry.role == output for entry in setup.outputs):
-            yield Conflict(f"The {output} is switched and no input tells {' or '.join(missing)}: its sequence can only wait a "
+    for name in dict.fromkeys(entry.role for entry in setup.outputs):
+        missing = [role for role in OUTPUT_ROLES[name].told_by if role not in roles]
+        if missing:
+            yield Conflict(f"The {name} is switched and no input tells {' or '.join(missing)}: its sequence can only wait a "
                            "fixed time. Add an input of that role.", "/inputs", severity="warn")  # fmt: skip
     if setup.changer and "tool present" not in roles:
         yield Conflict("The record of the tool in the spindle is confirmed by no input: what is there after a stop has to be "

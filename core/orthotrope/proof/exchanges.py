@@ -1,7 +1,5 @@
 """The proof of exchanges: every ordered pair of the stored tools and the empty spindle, run in the nominal world."""
 
-import hashlib
-import json
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field, replace
 from typing import Any
@@ -15,14 +13,15 @@ from orthotrope.proof.callers import called_otherwise
 from orthotrope.proof.case import Case, findings_of
 from orthotrope.proof.cures import tried
 from orthotrope.proof.findings import SEVERITIES, Finding, worst_first
+from orthotrope.proof.judging import FaultResult
 from orthotrope.proof.review import called_at
-from orthotrope.proof.timing import Share, spent
-from orthotrope.proof.verdicts import FaultResult, judge_faults
+from orthotrope.proof.sharing import SharedRun
+from orthotrope.proof.timing import Spending, spent
+from orthotrope.proof.verdicts import judge_faults
 from orthotrope.proof.worlds import nominal_world
 from orthotrope.sequence.exchanges import Exchange, plan_every, plan_one
 from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.control import ControlProfile
-from orthotrope.setup.styles import RackChanger, ThreadOn
 from orthotrope.units import shown_in
 
 MOST_MOVES = 50_000
@@ -40,7 +39,7 @@ class PairResult:
     findings: tuple[Finding, ...]
     seconds: float
     faults: tuple[FaultResult, ...] = ()
-    spent: dict[Share, float] = field(default_factory=dict)
+    spent: dict[Spending, float] = field(default_factory=dict)
 
     def as_json(self) -> dict[str, Any]:
         return {"from": self.from_tool, "to": self.to_tool, "worst": self.worst, "seconds": self.seconds,
@@ -127,13 +126,14 @@ def prove_exchanges(setup: Setup, first: int = 0, count: int | None = None, faul
     last = None if count is None else first + count
     for one, other in everything[first:last]:
         case = case_of(one, other)
+        shared_run = SharedRun(case) if faults and case.program.readable else None
         own = findings_of(case, "run") if every else findings_of(case, "static", "text", "run")
         if not every:
             own += called_otherwise(case)
         findings = worst_first([*shared, *tried(own, setup, of_changed(case, brought is None), shared)])
         worst = next((severity for severity in SEVERITIES if any(f.severity == severity for f in findings)), None)
-        judges = faults and case.program.readable and not case.main.endless  # one without an end has none under a fault
-        judged = tuple(judge_faults(case)) if judges else ()
+        judges = shared_run and not case.main.endless  # one without an end has none under a fault
+        judged = tuple(judge_faults(case, shared_run)) if judges else ()
         seconds = case.main.trace.seconds if case.program.readable else 0.0
         yield PairResult(one, other, worst, tuple(findings), seconds, judged, spent(case.main.trace) if judged else {})
 
@@ -149,23 +149,3 @@ def not_proven(one: int, other: int, why: str) -> dict[str, Any]:
     """The result of a pair that could not be run to its end within its limits."""
     message = f"T{one} to T{other} could not be proven. {why}" if one and other else f"This exchange could not be proven. {why}"
     return PairResult(one, other, "stop", (Finding("unbounded-loop", "stop", message),), 0.0).as_json()
-
-
-def proof_digest(setup: Setup) -> str:
-    """Digest of all that the proof of exchanges depends on: the Setup without what is only for people to read."""
-    document = {name: part for name, part in setup.as_json().items() if name not in ("positions", "profiles", "threads")}
-    if isinstance(setup.changer, RackChanger):
-        looked_at = {**document["changer"]["rack"], "approached": [], "nominal": None}
-        if not looked_at["single_positions"]:
-            looked_at["taught"] = []
-        document["changer"] = {**document["changer"], "rack": looked_at}
-    if isinstance(setup.changer, ThreadOn):
-        document["changer"]["coupling"] = {**document["changer"]["coupling"], "tuning": []}
-    document["profile"] = setup.profile.model_dump(mode="json")
-    document["machine"] = {k: v for k, v in document["machine"].items() if k not in ("name", "description", "unit")}
-    document["machine"]["axes"] = {
-        name: {key: value for key, value in axis.items() if key not in ("home_scatter", "backlash", "kept")}
-        for name, axis in document["machine"]["axes"].items()
-    }
-    document["tools"] = [{k: v for k, v in tool.items() if k != "name"} for tool in document["tools"]]
-    return hashlib.sha256(json.dumps(document, sort_keys=True).encode()).hexdigest()

@@ -4,7 +4,6 @@ from orthotrope.program.blocks import Block, Plain
 from orthotrope.program.reader import read_text
 from orthotrope.sequence.values import Number
 from orthotrope.setup import Setup
-from orthotrope.setup.signals import TOUCH_ROLES
 
 
 def touches(text: str, setup: Setup) -> bool:
@@ -24,8 +23,8 @@ def touches(text: str, setup: Setup) -> bool:
 
 def untested(setup: Setup, tested: set[int]) -> str:
     """Why a text that touches is not ready: which of its inputs was not tested as it is wired now; "" where all were."""
-    missing = [entry.name for entry in setup.inputs if entry.role in TOUCH_ROLES and entry.number not in tested]
-    if not any(entry.role in TOUCH_ROLES for entry in setup.inputs):
+    missing = [entry.name for entry in setup.inputs if entry.touches and entry.number not in tested]
+    if not any(entry.touches for entry in setup.inputs):
         return "The text touches and there is no input for a touch; add it on the Signals stage."
     if missing:
         return f"The text touches and the input {' and '.join(missing)} is not tested; test it on the Signals stage."

@@ -4,15 +4,12 @@ from orthotrope.calc.derived import derive
 from orthotrope.machine.run import Call
 from orthotrope.machine.world import World, bare_world
 from orthotrope.program.blocks import Program
-from orthotrope.proof import checks as _checks  # the checks register themselves
 from orthotrope.proof.case import Case, Purpose, findings_of
-from orthotrope.proof.faults import called_with, with_fault
+from orthotrope.proof.faults.registry import FAULTS
 from orthotrope.proof.findings import Finding, worst_first
 from orthotrope.proof.worlds import nominal_world
 from orthotrope.setup import Setup
 from orthotrope.setup.control import ControlProfile
-
-assert _checks
 
 CALLED_BELOW_TOP = 60.0
 """mm below the top of travel: where a job's Z is when it calls an exchange, if the Setup leaves room for it."""
@@ -46,9 +43,9 @@ def make_case(program: Program, profile: ControlProfile, purpose: Purpose, setup
             world or bare_world(),
             Call((212.0, 148.0, -35.0), from_tool=first, to_tool=second),
         )
-    world = world or with_fault(nominal_world(setup), fault, first, second)
-    call = called_with(Call(called_at(setup), from_tool=first, to_tool=second), fault)
-    return Case(program, profile, purpose, world, call, setup, derive(setup))
+    call = Call(called_at(setup), from_tool=first, to_tool=second)
+    case = Case(program, profile, purpose, world or nominal_world(setup), call, setup, derive(setup))
+    return FAULTS[fault].befall(case)
 
 
 def review(case: Case) -> list[Finding]:

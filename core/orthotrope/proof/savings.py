@@ -9,7 +9,6 @@ from orthotrope.errors import InputError
 from orthotrope.proof.exchanges import exchange_case
 from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.keys import placed
-from orthotrope.setup.styles import SENSORS
 
 
 @dataclass(frozen=True, slots=True)
@@ -84,7 +83,7 @@ def _changed(setup: Setup) -> Iterator[tuple[str, str, dict[str, Any]]]:
             yield says, where, scaled(where, FASTER)
     if setup.profile.wait == "none":
         return
-    for role in SENSORS[changer.style] if changer else ():
+    for role in changer.sensors if changer else ():
         if setup.input_of(role) is None:
             number = next(n for n in range(1, 65) if n not in {entry.number for entry in setup.inputs})
             document = setup.as_json()

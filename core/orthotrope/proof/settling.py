@@ -5,17 +5,14 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any
 
+from orthotrope.machine.changing import GripWords
 from orthotrope.machine.control import Control
-from orthotrope.machine.discs import ArmGripping
 from orthotrope.machine.executor import ProgramRun
-from orthotrope.machine.gripping import ON_TOOL, OPEN, Gripping
 from orthotrope.machine.virtual import VirtualMachine
-from orthotrope.machine.world import GripPockets, ThreadPockets
 from orthotrope.proof.exchanges import exchange_case
 from orthotrope.setup import Setup
-from orthotrope.setup.styles import ArmDisc
 
-NEAR = 100.0
+NOT_CLEAR = 100.0
 """mm beside a pocket, more than its holders are wide, in which the spindle is not clear of the changer."""
 
 
@@ -65,7 +62,7 @@ def settling(setup: Setup, from_tool: int, to_tool: int) -> list[Stretch]:
     def now() -> Found:
         stored = machine.changer.stored if machine.changer else {}
         changed = {p: stored.get(p, 0) for p in {*begin, *stored} if stored.get(p, 0) != begin.get(p, 0)}
-        hands = machine.changer.hands if isinstance(machine.changer, ArmGripping) else (0, 0)
+        hands = machine.changer.carried if machine.changer else (0, 0)
         return Found(trace.holding[-1][1], tuple(sorted(changed.items())), hands)
 
     stretches: list[Stretch] = []
@@ -93,7 +90,7 @@ def record_words(setup: Setup) -> dict[str, Any]:
     known = setup.profile.parameters
     if setup.profile.record != "parameter":
         return {"key": ["On the entry card: in the spindle is {tool}"], "key_pocket": ""}
-    changes = isinstance(setup.changer, ArmDisc) and setup.changer.arm.tools == "change pockets"
+    changes = setup.changer is not None and setup.changer.pockets_change
     return {"key": [f"#{known.record} = {{tool}}", f"#{known.record_doubtful} = 0"],
             "key_pocket": f"#[{known.pockets_first} + {{pocket}}] = {{tool}}" if changes else ""}  # fmt: skip
 
@@ -121,44 +118,9 @@ def _says(found: tuple[Found, ...], record: int, doubtful: bool) -> str:
 def _out(setup: Setup, machine: VirtualMachine) -> Iterator[str]:
     """The way out of the changer, which comes before homing; nothing where the spindle is clear of it."""
     changer, magazine = machine.changer, machine.world.magazine
-    if changer is None or magazine is None:
+    if changer is None or magazine is None or not magazine.places:
         return
-    x, y, z = machine.true_position
-    nearest = min(math.dist((x, y), place) for place in magazine.places.values())
-    low = z < magazine.hover_z - 1e-6 and nearest <= NEAR + 2 * magazine.needed_radius
-    if isinstance(magazine, ThreadPockets):
-        if changer.holds is None:
-            yield "The nut is neither on nor off: hold it, and turn the spindle backwards by hand until it is free."
-        if low:
-            yield "Jog Z straight up to park before homing; if the nut holds, stop and look."
-        return
-    if not isinstance(changer, Gripping) or not isinstance(magazine, GripPockets):
-        return
-    yield from _out_of_grip(setup, machine, changer, magazine, low)
-
-
-def _out_of_grip(setup: Setup, machine: VirtualMachine, changer: Gripping, magazine: GripPockets, low: bool) -> Iterator[str]:
-    states, profile = changer.states, setup.profile
-    if "grip" in changer.pending:
-        yield f"The grip is on its way: wait, then look whether it is open ({profile.grip_open}) or closed ({profile.grip_close})."
-    if magazine.style == "disc with arm":
-        if states["arm swing"] == "in" or states["arm stroke"] == "down":
-            yield "The arm is in: nothing else may move. Bring it up, close the grip on the tool, and only then the arm home."
-        if states["pot"] == "down":
-            yield "Then the pot up."
-        return
-    place = machine.true_position
-    if magazine.style == "moving disc" and states["disc"] == "out":
-        if states["grip"] == OPEN and low:
-            yield "The grip is open: hold the tool until you have seen that its pocket has it, then jog Z up above the knob."
-        elif states["grip"] == ON_TOOL and low:
-            yield "The pocket clasps the tool in the spindle: do not move Z. Swing the disc home first."
-        yield "Swing the disc home before the machine is homed."
-        return
-    pocket = changer.place(place[0], place[1])
-    if magazine.mouths and pocket and low and states["grip"] == ON_TOOL and changer.tool:
-        yield f"The tool is gripped and stands in fork {pocket}: jog out along its mouth, not up."
-    elif low and pocket:
-        yield "Jog Z straight up above the knob; if the tool comes with it, stop and look."
-    elif low:
-        yield "Jog Z straight up to park before homing."
+    place, profile = machine.true_position, setup.profile
+    nearest = min(math.dist(place[:2], pocket) for pocket in magazine.places.values())
+    low = place[2] < magazine.hover_z - 1e-6 and nearest <= NOT_CLEAR + 2 * magazine.needed_radius
+    yield from changer.ways_out(place, low, GripWords(profile.grip_open, profile.grip_close))

@@ -7,7 +7,7 @@ def stored_top(case: Case) -> float:
     """Machine Z of the highest thing stored in the rack when nothing is in the spindle: nuts and what is reserved, mm."""
     setup, derived = case.setup, case.derived
     assert setup is not None and setup.changer is not None and derived is not None
-    tops = [entry.top_z for entry in setup.changer.reserved]
+    tops = [entry.top_z for entry in setup.changer.stands]
     if setup.stored():
         tops.append(derived.stored_top_z)
     return max([derived.rack_top_z, *tops])

@@ -4,23 +4,23 @@ from typing import Literal
 
 from orthotrope.machine.trace import Trace
 
-Share = Literal["sideways", "up and down", "at the feed", "waiting"]
-SHARES: tuple[Share, ...] = ("sideways", "up and down", "at the feed", "waiting")
+Spending = Literal["sideways", "up and down", "at the feed", "waiting"]
+SPENDINGS: tuple[Spending, ...] = ("sideways", "up and down", "at the feed", "waiting")
 
 
-def spent(trace: Trace) -> dict[Share, float]:
+def spent(trace: Trace) -> dict[Spending, float]:
     """Seconds by what they are spent on: rapid moves sideways (X or Y moves), rapid moves of Z alone, moves at a feed, and
     dwells. Together they are the time of the trace."""
-    found: dict[Share, float] = dict.fromkeys(SHARES, 0.0)
+    found: dict[Spending, float] = dict.fromkeys(SPENDINGS, 0.0)
     for segment in trace.segments:
-        share: Share
+        spending: Spending
         if segment.kind == "dwell":
-            share = "waiting"
+            spending = "waiting"
         elif segment.kind != "rapid":
-            share = "at the feed"
+            spending = "at the feed"
         elif segment.start[:2] != segment.end[:2]:
-            share = "sideways"
+            spending = "sideways"
         else:
-            share = "up and down"
-        found[share] += segment.t1 - segment.t0
+            spending = "up and down"
+        found[spending] += segment.t1 - segment.t0
     return found

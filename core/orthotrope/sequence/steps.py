@@ -8,8 +8,14 @@ from orthotrope.sequence.values import Value
 AxisName = Literal["X", "Y", "Z"]
 
 
+class Step:
+    """One step of a sequence. Each type says in the writer what its words are (:func:`orthotrope.program.writer.written`)."""
+
+    __slots__ = ()
+
+
 @dataclass(frozen=True, slots=True)
-class Move:
+class Move(Step):
     """A straight move in machine coordinates; rapid where ``feed`` is None."""
 
     axes: tuple[tuple[AxisName, Value], ...]
@@ -18,7 +24,7 @@ class Move:
 
 
 @dataclass(frozen=True, slots=True)
-class Spindle:
+class Spindle(Step):
     """Turn forwards or backwards at ``speed``, or stop (speed None)."""
 
     turn: Literal["forwards", "backwards", "stop"]
@@ -27,7 +33,7 @@ class Spindle:
 
 
 @dataclass(frozen=True, slots=True)
-class Dwell:
+class Dwell(Step):
     """Stay for ``seconds``."""
 
     seconds: Value
@@ -35,7 +41,7 @@ class Dwell:
 
 
 @dataclass(frozen=True, slots=True)
-class Touch:
+class Touch(Step):
     """A touching move in part coordinates, straight, at ``feed``; ``stops`` the control where it misses, else it goes on."""
 
     axes: tuple[tuple[AxisName, Value], ...]
@@ -45,7 +51,7 @@ class Touch:
 
 
 @dataclass(frozen=True, slots=True)
-class SetOffset:
+class SetOffset(Step):
     """Set work offset ``number``: the machine coordinates of its zero on these axes, or with ``here`` what the readout shall
     show at the place where the machine stands."""
 
@@ -56,7 +62,7 @@ class SetOffset:
 
 
 @dataclass(frozen=True, slots=True)
-class SetLength:
+class SetLength(Step):
     """Set the length on record of tool ``number``."""
 
     number: int
@@ -65,7 +71,7 @@ class SetLength:
 
 
 @dataclass(frozen=True, slots=True)
-class Switch:
+class Switch(Step):
     """Switch a device of the control by the words it has for it."""
 
     device: Literal["close the grip", "open the grip", "orient the spindle"]
@@ -73,7 +79,7 @@ class Switch:
 
 
 @dataclass(frozen=True, slots=True)
-class Words:
+class Words(Step):
     """Words that a Setup has for a device: an output's, or with ``pocket`` those that turn a disc to it."""
 
     text: str
@@ -82,7 +88,7 @@ class Words:
 
 
 @dataclass(frozen=True, slots=True)
-class Wait:
+class Wait(Step):
     """Wait until ``input`` is made; go on at ``missing`` where it is not within ``limit`` seconds, counted in the
     parameter ``timer``. Where there is no input, or the control can't wait, stay for ``usual`` seconds."""
 
@@ -95,19 +101,19 @@ class Wait:
 
 
 @dataclass(frozen=True, slots=True)
-class While:
+class While(Step):
     """Repeat what stands before :class:`EndWhile` as long as ``condition`` holds."""
 
     condition: Value
 
 
 @dataclass(frozen=True, slots=True)
-class EndWhile:
+class EndWhile(Step):
     """The end of what is repeated."""
 
 
 @dataclass(frozen=True, slots=True)
-class Override:
+class Override(Step):
     """Let the feed override act, or lock it at 100 %."""
 
     locked: bool
@@ -115,7 +121,7 @@ class Override:
 
 
 @dataclass(frozen=True, slots=True)
-class Compute:
+class Compute(Step):
     """Set a parameter of the control; its number may be worked out."""
 
     parameter: int | Value
@@ -124,7 +130,7 @@ class Compute:
 
 
 @dataclass(frozen=True, slots=True)
-class ComputeIf:
+class ComputeIf(Step):
     """Set a parameter where ``condition`` holds."""
 
     condition: Value
@@ -134,7 +140,7 @@ class ComputeIf:
 
 
 @dataclass(frozen=True, slots=True)
-class Choose:
+class Choose(Step):
     """Go on at ``label`` where ``condition`` holds; None: always."""
 
     condition: Value | None
@@ -143,7 +149,7 @@ class Choose:
 
 
 @dataclass(frozen=True, slots=True)
-class Label:
+class Label(Step):
     """A place to go on at."""
 
     label: int
@@ -151,7 +157,7 @@ class Label:
 
 
 @dataclass(frozen=True, slots=True)
-class SetModes:
+class SetModes(Step):
     """Set modes by their G numbers."""
 
     modes: tuple[Value, ...]
@@ -159,31 +165,25 @@ class SetModes:
 
 
 @dataclass(frozen=True, slots=True)
-class Say:
+class Say(Step):
     """Show a message to the technician."""
 
     text: str
 
 
 @dataclass(frozen=True, slots=True)
-class Remark:
+class Remark(Step):
     """A line for the reader of the text."""
 
     text: str
 
 
 @dataclass(frozen=True, slots=True)
-class Stop:
+class Stop(Step):
     """ "pause": until the technician goes on; "end": the whole program; "return": to the caller."""
 
     kind: Literal["pause", "end", "return"]
     note: str = ""
-
-
-Step = (
-    Move | Touch | SetOffset | SetLength | Switch | Words | Wait | While | EndWhile | Override | Spindle | Dwell | Compute
-    | ComputeIf | Choose | Label | SetModes | Say | Remark | Stop
-)  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)

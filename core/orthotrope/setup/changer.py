@@ -1,14 +1,21 @@
-"""What the styles of changer share: a rack of pockets, the height ladder, the grip, what stands in a pocket."""
+"""The tool changer: what every style has, and what the styles with pockets share: a rack, the height ladder, what stands in a
+pocket. A style is a kind; its own model is in its folder."""
 
-from typing import Annotated, Literal
+from abc import ABC, abstractmethod
+from collections.abc import Iterator
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field, model_validator
 
 from orthotrope.errors import Fault, InputError
+from orthotrope.registry import Registry
 from orthotrope.setup.datum import Datum, PocketDatum
+from orthotrope.setup.machine import Machine
+from orthotrope.setup.named import OneOf
 from orthotrope.setup.signals import SignalNumber
+from orthotrope.setup.tools import Tool
 from orthotrope.units import with_unit
-from orthotrope.validation import Angle, Distance, Feed, Length, PocketNumber, PositiveLength, Record
+from orthotrope.validation import Angle, Distance, Length, PocketNumber, PositiveLength, Record
 
 
 class Taught(Record):
@@ -100,30 +107,6 @@ class Heights(Record):
     planned_longest: PositiveLength
 
 
-class Grip(Record):
-    """The drawbar's grip and the holders it takes, mm. ``knob_height``: how far taper and knob stand above the gauge line;
-    ``holder_diameter`` of the holder's flange; ``push_out``: how far opening pushes
-    the tool out, ``push_out_allowed`` what the pocket gives; ``feed`` over the last ``slow_distance`` before the gauge line;
-    ``reach``: how far off the gauge line the grip still takes a tool. ``wait``: longest time to wait for an input, seconds."""
-
-    knob_height: PositiveLength
-    holder_diameter: PositiveLength
-    push_out: Distance
-    push_out_allowed: Distance
-    slow_distance: PositiveLength
-    feed: Feed
-    reach: PositiveLength
-    wait: Annotated[float, Field(gt=0, le=60, json_schema_extra={"unit": "s"})]
-
-
-class Orientation(Record):
-    """The spindle's angle at which a tool is handed over, degrees; ``half_turn``: whether half a turn off does as well."""
-
-    angle_deg: Angle
-    tolerance_deg: Annotated[float, Field(gt=0, lt=90, json_schema_extra={"unit": "°"})]
-    half_turn: bool
-
-
 class Reserved(Record):
     """A pocket that something else stands in: ``diameter`` and machine Z of its ``top_z``, mm. ``makes``: the number of the
     input that it makes when it is touched, ``give`` how far it may be pushed, mm."""
@@ -134,3 +117,126 @@ class Reserved(Record):
     top_z: Length
     makes: SignalNumber | None = None
     give: Distance = 0.0
+
+
+USUAL_WAIT = 5.0
+"""Seconds to wait for an input where the changer does not say how long."""
+
+
+class Changer(Record, ABC):
+    """How tools come into the spindle. Each style registers its own model by its name.
+
+    ``sensors``: the roles of the inputs that an exchange can make use of, ``switches``: those of the outputs that it switches.
+    ``words``: the style's own words for the heights of its ladder.
+    """
+
+    sensors: ClassVar[tuple[str, ...]] = ()
+    switches: ClassVar[tuple[str, ...]] = ()
+    words: ClassVar[dict[str, str]] = {"couple_z": "Seat"}
+
+    style: str
+
+    @classmethod
+    @abstractmethod
+    def template(cls, machine: Machine) -> "Changer":
+        """Where one starts: numbers from the middle of the usual ranges, at the back of the travel, to be measured."""
+
+    @property
+    @abstractmethod
+    def pocket_count(self) -> int:
+        """How many pockets there are."""
+
+    @property
+    def stands(self) -> list[Reserved]:
+        """What stands in pockets that no tool can have."""
+        return []
+
+    @property
+    def margin(self) -> float:
+        """Free height above what is stored, mm."""
+        return 0.0
+
+    @property
+    def longest_wait(self) -> float:
+        """Longest time to wait for an input, seconds."""
+        return USUAL_WAIT
+
+    @property
+    def pockets_change(self) -> bool:
+        """Whether a tool comes back to another pocket than the one that it was taken from."""
+        return False
+
+    def exchangeable(self, tools: list[Tool]) -> list[Tool]:
+        """The tools that an exchange can ask for."""
+        return [tool for tool in tools if tool.pocket is not None]
+
+
+class PocketChanger(Changer):
+    """A changer whose pockets have numbers."""
+
+    heights: Heights
+    reserved: Annotated[list[Reserved], Field(max_length=400)] = []
+
+    @property
+    def stands(self) -> list[Reserved]:
+        return self.reserved
+
+    @property
+    def margin(self) -> float:
+        return self.heights.margin
+
+    @model_validator(mode="after")
+    def _reserved_exist(self) -> "PocketChanger":
+        faults, seen = [], set()
+        for index, entry in enumerate(self.reserved):
+            if entry.pocket > self.pocket_count:
+                faults.append(Fault(f"/reserved/{index}/pocket", f"`pocket` must be at most {self.pocket_count}, the "
+                                    f"number of pockets there are; got {entry.pocket}."))  # fmt: skip
+            if entry.pocket in seen:
+                faults.append(Fault(f"/reserved/{index}/pocket", f"`pocket` {entry.pocket} is reserved twice; keep one "
+                                    f"of the entries."))  # fmt: skip
+            seen.add(entry.pocket)
+        faults += self._own_faults()
+        if faults:
+            raise InputError(faults)
+        return self
+
+    def _own_faults(self) -> Iterator[Fault]:
+        yield from ()
+
+
+class RackChanger(PocketChanger):
+    """Pockets that stand still; the spindle goes to them."""
+
+    rack: Rack
+
+    @property
+    def pocket_count(self) -> int:
+        return self.rack.total
+
+
+def rack_of(changer: Changer | None) -> Rack | None:
+    """The rack of a changer that has one."""
+    return changer.rack if isinstance(changer, RackChanger) else None
+
+
+CHANGERS: Registry[type[Changer]] = Registry("style of changer", "orthotrope.kinds.*.model")
+
+AnyChanger = Annotated[Changer, OneOf(CHANGERS, "style")]
+
+
+def template_rack(machine: Machine, count: int, pitch: float, width: float, height: float, top: float) -> Rack:
+    """A row at the back of the travel, in the middle of X."""
+    axes = machine.axes
+    x = round((axes.X.soft_least + axes.X.soft_greatest - (count - 1) * pitch) / 2, 3)
+    datum = PocketDatum(at="pocket", pocket=1, x=x, y=round(axes.Y.soft_greatest - 60.0, 3))
+    return Rack(datum=datum, bearing_deg=0.0, pitch=pitch, count=count, width=width, end=pitch / 2 + 5.0, height=height,
+                top_below_nose=top)  # fmt: skip
+
+
+def template_heights(machine: Machine, above_least: float, hover: float, stored: float, depth: float) -> Heights:
+    """A ladder whose couple height is ``above_least`` over the bottom of the travel."""
+    z = machine.axes.Z
+    touch = round(z.soft_least + above_least, 3)
+    return Heights(touch_z=touch, recess=0.0, hover_gap=hover, stored_top_z=touch + stored, margin=10.0, pocket_depth=depth,
+                   park_z=round(z.soft_greatest - 1.0, 3), planned_longest=60.0)  # fmt: skip

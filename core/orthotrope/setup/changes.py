@@ -4,6 +4,7 @@ Documents are plain JSON values here. Lists whose entries have a key (tools by n
 that key, so that a tool added by one and a length changed by another do not touch each other.
 """
 
+from copy import deepcopy
 from dataclasses import dataclass
 from typing import Any
 
@@ -70,6 +71,32 @@ def changes(before: Any, after: Any, path: Path = ()) -> list[Change]:
     found = []
     for key in [*old, *(key for key in new if key not in old)]:
         found += changes(old.get(key, ABSENT), new.get(key, ABSENT), (*path, key))
+    return found
+
+
+def taken_back(document: Any, change: Change) -> Any:
+    """A copy of the document after a change, as it would be without it.
+
+    Raises:
+        LookupError: where the change's place is not there.
+    """
+    document = deepcopy(document)
+    *way, last = [part.replace("~1", "/").replace("~0", "~") for part in change.where.strip("/").split("/")]
+    node, name = document, ""
+    for part in way:
+        node, name = (_of_key(node, name, part), "") if isinstance(node, list) else (node[part], part)
+    if isinstance(node, list):
+        kept = [entry for entry in node if str(entry[KEYS[name]]) != last]
+        node[:] = kept if change.before is None else [*kept, change.before]
+    else:
+        node[last] = change.before
+    return document
+
+
+def _of_key(entries: list[Any], name: str, key: str) -> Any:
+    found = next((entry for entry in entries if str(entry[KEYS[name]]) == key), None)
+    if found is None:
+        raise LookupError(key)
     return found
 
 

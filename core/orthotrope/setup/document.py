@@ -5,13 +5,13 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, model_validator
 
 from orthotrope.errors import Fault, InputError
+from orthotrope.setup.changer import AnyChanger
 from orthotrope.setup.control import ControlProfile, find_profile, shipped_profiles
 from orthotrope.setup.keys import KEYS
 from orthotrope.setup.machine import Machine
 from orthotrope.setup.migrations import migrated
 from orthotrope.setup.positions import StoredPosition, way_there
-from orthotrope.setup.signals import Input, InputRole, Output, OutputRole
-from orthotrope.setup.styles import ByHand, Changer
+from orthotrope.setup.signals import Input, Output
 from orthotrope.setup.surround import Body, WorkOffset
 from orthotrope.setup.threads import Thread
 from orthotrope.setup.tools import Tool
@@ -27,7 +27,7 @@ class Setup(Record):
     format: Literal["orthotrope-setup"]
     version: Literal[2]
     machine: Machine
-    changer: Changer | None = None
+    changer: AnyChanger | None = None
     tools: Annotated[list[Tool], Field(max_length=1000)] = []
     bodies: Annotated[list[Body], Field(max_length=200)] = []
     work_offsets: Annotated[list[WorkOffset], Field(max_length=9)] = []
@@ -82,7 +82,7 @@ class Setup(Record):
         known = {entry.number for entry in self.inputs}
         made = [(f"/bodies/{index}", body.makes) for index, body in enumerate(self.bodies)]
         if self.changer:
-            made += [(f"/changer/reserved/{index}", entry.makes) for index, entry in enumerate(self.changer.reserved)]
+            made += [(f"/changer/reserved/{index}", entry.makes) for index, entry in enumerate(self.changer.stands)]
         return [Fault(f"{where}/makes", f"`makes` names input {number}, which is not there; add it on the Signals stage.")
                 for where, number in made if number is not None and number not in known]  # fmt: skip
 
@@ -118,20 +118,20 @@ class Setup(Record):
         known = ", ".join(f"T{tool.number}" for tool in self.tools) or "none"
         raise InputError.at("/tools", f"There is no tool T{number}; there are {known}.")
 
-    def input_of(self, role: InputRole) -> Input | None:
+    def input_of(self, role: str) -> Input | None:
         """The input of this role; None: the machine has none."""
         return next((entry for entry in self.inputs if entry.role == role), None)
 
-    def output_of(self, role: OutputRole) -> Output | None:
+    def output_of(self, role: str) -> Output | None:
         """The output of this role; None: the machine has none."""
         return next((entry for entry in self.outputs if entry.role == role), None)
 
     def exchangeable(self) -> list[Tool]:
         """The tools that an exchange can ask for, in the order of their numbers: those in a pocket, or where tools are changed
         by hand all of them."""
-        if isinstance(self.changer, ByHand):
-            return sorted(self.tools, key=lambda tool: tool.number)
-        return self.stored()
+        if self.changer is None:
+            return self.stored()
+        return sorted(self.changer.exchangeable(self.tools), key=lambda tool: tool.number)
 
     def stored(self) -> list[Tool]:
         """The tools that have a pocket, in the order of their numbers."""

@@ -5,22 +5,17 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from orthotrope.setup.machine import Name
+from orthotrope.setup.named import Named
+from orthotrope.setup.roles import INPUT_ROLES, OUTPUT_ROLES
 from orthotrope.validation import Record, Seconds
 
 SignalNumber = Annotated[int, Field(ge=1, le=64)]
 Terminal = Annotated[str, Field(min_length=1, max_length=12)]
 
-InputRole = Literal["touch plate", "setter", "probe", "grip open", "grip closed", "tool present", "magazine out",
-                    "magazine home", "magazine in place", "pot down", "pot up", "arm in", "arm home", "arm down", "arm up",
-                    "air", "door", "spindle still", "oriented", "other"]  # fmt: skip
-OutputRole = Literal[
-    "grip", "orient", "blow air", "magazine", "pot", "arm swing", "arm stroke", "arm turn", "probe", "coolant", "other"
-]
+InputRole = Annotated[str, Named(INPUT_ROLES)]
+OutputRole = Annotated[str, Named(OUTPUT_ROLES)]
 
-TOUCH_ROLES: frozenset[str] = frozenset({"touch plate", "setter", "probe"})
-"""Roles of the inputs that a touch makes: they must not stay idle when they are made."""
-
-Words = Annotated[str, Field(pattern=r"^[A-Z][0-9.]+( ?[A-Z][0-9.]+)*$", max_length=24)]
+SwitchWords = Annotated[str, Field(pattern=r"^[A-Z][0-9.]+( ?[A-Z][0-9.]+)*$", max_length=24)]
 
 
 class Input(Record):
@@ -38,6 +33,11 @@ class Input(Record):
     level: Literal["high", "low"]
     filter: Seconds = 0.0
 
+    @property
+    def touches(self) -> bool:
+        """Whether a touch makes it."""
+        return INPUT_ROLES[self.role].touch
+
 
 class Output(Record):
     """One output: the words that switch it on and off, and how long its device takes, seconds."""
@@ -46,6 +46,6 @@ class Output(Record):
     name: Name
     role: OutputRole
     terminal: Terminal
-    word_on: Words
-    word_off: Words
+    word_on: SwitchWords
+    word_off: SwitchWords
     seconds: Seconds = 0.0

@@ -28,18 +28,18 @@ export function extent(body: Body, axis: 0 | 1): [number, number] {
   return [Math.min(...all), Math.max(...all)];
 }
 
-const FILL: [RegExp, string][] = [
-  [/face below/, "none"],
-  [/rack|fork|rail|disc/, "var(--part)"],
-  [/ in pocket /, "var(--steel)"],
-];
+const FILL: Record<string, string> = {
+  ground: "none",
+  changer: "var(--part)",
+  reserved: "var(--steel)",
+};
 
 function fill(body: Body): string {
-  return FILL.find(([name]) => name.test(body.name))?.[1] ?? "var(--part-2)";
+  return FILL[body.part_of] ?? "var(--part-2)";
 }
 
 export function PlanBodies({ scene, to }: { scene: Scene; to: Pick<Projection, "atX" | "atY" | "scale"> }) {
-  const drawn = [...scene.bodies].filter((body) => !/face below/.test(body.name)).sort((a, b) => a.top - b.top);
+  const drawn = scene.bodies.filter((body) => body.part_of !== "ground").sort((a, b) => a.top - b.top);
   return (
     <g>
       {drawn.map((body) =>
@@ -78,7 +78,7 @@ export function UprightBodies({ scene, to, view }: { scene: Scene; to: Projectio
     <g>
       {scene.bodies.map((body) => {
         const [low, high] = extent(body, axis);
-        const floor = /face below/.test(body.name);
+        const floor = body.part_of === "ground";
         const box = {
           x: across(low),
           y: to.atZ(body.top),
@@ -140,7 +140,7 @@ export function heldBy(scene: Scene, tool: SceneTool): Held {
   return {
     radius: magazine.radius,
     above: magazine.above,
-    nut: magazine.style === "thread-on",
+    nut: magazine.holds === "nut",
     groove: magazine.groove,
   };
 }

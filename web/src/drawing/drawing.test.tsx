@@ -6,6 +6,7 @@ import { apart, project, statedScale } from "./projection";
 
 const box: Body = {
   name: "jig",
+  part_of: "",
   kind: "box",
   x: 100,
   y: 50,
@@ -24,6 +25,7 @@ const scene: Scene = {
   tools: [{ number: 3, name: "", length: 50, stick_out: 30, radius: 4 }],
   magazine: {
     style: "thread-on",
+    holds: "nut",
     pockets: [{ pocket: 1, x: 100, y: 50, tool: 3, reserved: false }],
     radius: 13,
     above: 9,

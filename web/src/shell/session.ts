@@ -7,11 +7,11 @@ interface Signed {
   trouble: string | null;
   load: () => Promise<void>;
   enter: (user: string, password: string) => Promise<boolean>;
-  enterDemo: (role: "viewer" | "technician" | "lead") => Promise<boolean>;
+  enterDemo: (role: "viewer" | "technician" | "supervisor") => Promise<boolean>;
   leave: () => Promise<void>;
 }
 
-const ORDER = ["viewer", "technician", "lead"];
+const ORDER = ["viewer", "technician", "supervisor"];
 
 export const useSession = create<Signed>((set) => ({
   session: null,
@@ -41,7 +41,7 @@ export const useSession = create<Signed>((set) => ({
 }));
 
 /** Whether the interface offers a change; the server decides for itself. */
-export function may(role: "technician" | "lead"): boolean {
+export function may(role: "technician" | "supervisor"): boolean {
   const mine = useSession.getState().session?.role;
   return mine !== null && mine !== undefined && ORDER.indexOf(mine) >= ORDER.indexOf(role);
 }

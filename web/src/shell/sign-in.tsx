@@ -5,7 +5,7 @@ import { useSession } from "./session";
 const WHAT: Record<string, string> = {
   viewer: "reads everything, changes nothing",
   technician: "edits, writes programs, runs proofs",
-  lead: "all of that; later, signs releases",
+  supervisor: "all of that; later, signs releases",
 };
 
 /** The page before all others. A demo offers its accounts, one click each. */
@@ -36,7 +36,7 @@ export function SignIn({ onEntered, within }: { onEntered?: () => void; within?:
           <section className="mt-5 border-t border-rule pt-4">
             <h2 className="font-semibold">This is a demo. Sign in as</h2>
             <div className="mt-2 grid gap-2">
-              {(session.demo_accounts as ("viewer" | "technician" | "lead")[]).map((role) => (
+              {(session.demo_accounts as ("viewer" | "technician" | "supervisor")[]).map((role) => (
                 <button
                   key={role}
                   type="button"

@@ -25,7 +25,7 @@ const coupling = () => {
   const changer = useWork.getState().document?.changer;
   return changer?.style === "thread-on" ? changer.coupling : undefined;
 };
-const show = (setup: Setup, answer = clean, role: "lead" | "technician" | "viewer" = "technician") => {
+const show = (setup: Setup, answer = clean, role: "supervisor" | "technician" | "viewer" = "technician") => {
   opened(answer, role);
   act(() => useWork.setState({ document: setup, base: setup }));
 };
@@ -199,7 +199,11 @@ describe("the schedules of the styles", () => {
       ["Lead-in", "Feed", "Stored top"],
     ],
     ["godwit", ["Arm reach", "Arm stroke", "Tools"], ["Swing", "Hover gap"]],
-    ["curlew", ["Lead-in", "Groove diameter", "Stored top", "Half a turn off will do"], ["Lead", "Exchange place X"]],
+    [
+      "curlew",
+      ["Lead-in", "Groove diameter", "Stored top", "Half a turn off will do"],
+      ["Thread lead", "Exchange place X"],
+    ],
     ["knot", ["X", "Room below the nose", "Axes go in this order"], ["Hover gap", "Knob above gauge line"]],
   ] as const)("of %s has what it wants and nothing of another", (name, has, hasNot) => {
     routes();
@@ -210,12 +214,12 @@ describe("the schedules of the styles", () => {
     expect(screen.getByRole("list", { name: "Signals by role" }).children.length).toBeGreaterThan(0);
   });
 
-  it("are changed for another style by a lead only, who is asked first", async () => {
+  it("are changed for another style by a supervisor only, who is asked first", async () => {
     routes();
     show(heron, clean, "technician");
     const { rerender } = render(<ChangerSchedule />, { wrapper: MemoryRouter });
     expect(screen.queryByRole("button", { name: "Another style of changer" })).toBeNull();
-    show(heron, clean, "lead");
+    show(heron, clean, "supervisor");
     rerender(<ChangerSchedule />);
     fireEvent.click(screen.getByRole("button", { name: "Another style of changer" }));
     expect(useWork.getState().document?.changer).not.toBeNull();

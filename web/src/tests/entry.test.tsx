@@ -216,7 +216,7 @@ describe("previews", () => {
     const calls = play({ "POST /api/preview": (body) => [200, body.fault ? ofUnder : clean] });
     await work().choose({ from: 2, to: 9 }, undefined, "pocket-full");
     expect(calls[0]?.body.fault).toBe("pocket-full");
-    expect(work().answer?.exchange?.under?.verdict).toBe("can't be noticed");
+    expect(work().answer?.exchange?.under?.verdict).toBe("undetectable");
     expect(work().chosen?.check).toBe(work().answer?.exchange?.under?.check);
     expect(work().time).toBeGreaterThan(0);
     await work().choose({ from: 2, to: 9 });

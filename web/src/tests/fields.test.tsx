@@ -136,7 +136,7 @@ describe("the schedule of the changer", () => {
       "Hover gap",
       "Pocket depth",
       "Park",
-      "Lead",
+      "Thread lead",
       "Engaged thread",
       "Speed",
       "Feed",

@@ -3,7 +3,7 @@ import { readFileSync } from "node:fs";
 import { vi } from "vitest";
 import type { Answer, Changer, Machine, Rack, Setup, Vocabulary } from "../api/client";
 import { useSession } from "../shell/session";
-import { rackOf } from "../stages/changer/styles";
+import { rackOf } from "../stages/changer/of-changer";
 import { useWork } from "../work/store";
 import { useVocabulary } from "../work/vocabulary";
 
@@ -30,7 +30,7 @@ export const others = answers.others;
 export const machine: Machine = {
   slug: "heron",
   revision: 1,
-  author: "lead",
+  author: "supervisor",
   changed: "2026-11-25T08:00:00Z",
   document: heron,
   stages: [
@@ -88,7 +88,7 @@ export function play(routes: Record<string, (body: Call["body"]) => [number, unk
 }
 
 /** Heron is open, by a person of this role. */
-export function opened(answer: Answer = clean, role: "viewer" | "technician" | "lead" = "technician"): void {
+export function opened(answer: Answer = clean, role: "viewer" | "technician" | "supervisor" = "technician"): void {
   useSession.setState({ trouble: null, session: { user: role, role, demo_accounts: [] } });
   useVocabulary.setState(answers.words);
   useWork.getState().close();

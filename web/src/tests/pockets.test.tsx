@@ -121,14 +121,14 @@ describe("the pocket table", () => {
     expect(document.querySelector("[data-pocket='7']")?.textContent).toContain("reserved: setter");
   });
 
-  it("asks before all tools are moved, which a lead does, and can be undone", async () => {
+  it("asks before all tools are moved, which a supervisor does, and can be undone", async () => {
     routes(clean);
     render(<PocketTable />);
     expect((screen.getByRole("button", { name: "Empty all" }) as HTMLButtonElement).disabled).toBe(true);
     cleanup();
     const emptied = { ...heron, tools: heron.tools.map((tool) => ({ ...tool, pocket: null })) };
     routes(clean, { "POST /api/machines/heron/pockets/arrange": () => [200, { ...machine, document: emptied }] });
-    opened(clean, "lead");
+    opened(clean, "supervisor");
     render(<PocketTable />);
     fireEvent.click(screen.getByRole("button", { name: "Empty all" }));
     fireEvent.click(within(screen.getByRole("dialog")).getByRole("button", { name: "Empty all" }));

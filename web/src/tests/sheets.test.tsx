@@ -6,8 +6,8 @@ import { FindingsPanel } from "../findings/findings";
 import { ProgramView } from "../program/program-view";
 import { Score } from "../score/score";
 import { pocketsAt } from "../stages/changer/moving";
+import { heightsOf } from "../stages/changer/of-changer";
 import { ChangerSheet } from "../stages/changer/sheet";
-import { heightsOf } from "../stages/changer/styles";
 import MachineStage from "../stages/machine/machine";
 import ProofStage from "../stages/proof/proof";
 import ToolsStage from "../stages/tools/tools";
@@ -247,10 +247,11 @@ describe("the matrix", () => {
     stop: 1,
     warn: 0,
     revision: 1,
-    author: "lead",
+    author: "supervisor",
     started: "2026-11-25T08:00:00Z",
     error: "",
     stale: false,
+    stale_pairs: 0,
     changes: [],
     changed_by: "",
     changed_at: null,
@@ -259,12 +260,12 @@ describe("the matrix", () => {
     brought: "",
     causes: finding ? [{ finding, pairs: [[2, 9]] }] : [],
     pairs: [
-      { from_tool: 2, to_tool: 9, worst: "stop", seconds: 12, findings: finding ? [finding] : [] },
-      { from_tool: 9, to_tool: 2, worst: "note", seconds: 13, findings: [] },
+      { from_tool: 2, to_tool: 9, worst: "stop", seconds: 12, findings: finding ? [finding] : [], stale: false },
+      { from_tool: 9, to_tool: 2, worst: "note", seconds: 13, findings: [], stale: false },
     ],
     cases: 0,
     unsafe: 0,
-    unnoticed: 0,
+    undetectable: 0,
     faults: [],
     times: [],
     ...part,
@@ -324,8 +325,8 @@ describe("the matrix", () => {
 
   it("shows the verdicts of a fault as a matrix, and what it comes to", async () => {
     const pairs = [
-      { from_tool: 2, to_tool: 9, worst: null, seconds: 18, findings: [] },
-      { from_tool: 9, to_tool: 2, worst: null, seconds: 18, findings: [] },
+      { from_tool: 2, to_tool: 9, worst: null, seconds: 18, findings: [], stale: false },
+      { from_tool: 9, to_tool: 2, worst: null, seconds: 18, findings: [], stale: false },
     ];
     const times: Proof["times"] = [
       {
@@ -434,10 +435,10 @@ describe("the sheets of the other styles", () => {
 
 describe("a program of the user's own", () => {
   it("is proven beside the written one, played where a cell is opened, and left again", async () => {
-    const pairs = [{ from_tool: 2, to_tool: 9, worst: null, seconds: 12, findings: [] }];
+    const pairs = [{ from_tool: 2, to_tool: 9, worst: null, seconds: 12, findings: [], stale: false }];
     const mine = {
-      id: 5, state: "done", done: 1, total: 1, stop: 0, warn: 0, revision: 1, author: "lead", stale: false, error: "",
-      started: "2026-11-25T08:00:00Z", changes: [], causes: [], pairs, faults: [], cases: 1, unsafe: 0, unnoticed: 0,
+      id: 5, state: "done", done: 1, total: 1, stop: 0, warn: 0, revision: 1, author: "supervisor", stale: false, stale_pairs: 0, error: "",
+      started: "2026-11-25T08:00:00Z", changes: [], causes: [], pairs, faults: [], cases: 1, unsafe: 0, undetectable: 0,
       times: [], file: "mine.nc", brought: "G21\nM30",
     }; // biome-ignore format: figures
     const calls = play({

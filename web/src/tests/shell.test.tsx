@@ -36,13 +36,15 @@ function Keys() {
 
 describe("signing in", () => {
   it("offers a demo's accounts, one click each", async () => {
-    const calls = play({ "POST /api/session/demo": () => [200, { user: "lead", role: "lead", demo_accounts: [] }] });
-    useSession.setState({ session: { user: null, role: null, demo_accounts: ["viewer", "technician", "lead"] } });
+    const calls = play({
+      "POST /api/session/demo": () => [200, { user: "supervisor", role: "supervisor", demo_accounts: [] }],
+    });
+    useSession.setState({ session: { user: null, role: null, demo_accounts: ["viewer", "technician", "supervisor"] } });
     render(<SignIn />);
-    fireEvent.click(screen.getByRole("button", { name: /^lead/ }));
-    await waitFor(() => expect(useSession.getState().session?.role).toBe("lead"));
-    expect(calls[0]?.body).toEqual({ role: "lead" });
-    expect(may("lead")).toBe(true);
+    fireEvent.click(screen.getByRole("button", { name: /^supervisor/ }));
+    await waitFor(() => expect(useSession.getState().session?.role).toBe("supervisor"));
+    expect(calls[0]?.body).toEqual({ role: "supervisor" });
+    expect(may("supervisor")).toBe(true);
   });
 
   it("offers none elsewhere, and says when name and password do not fit", async () => {
@@ -187,7 +189,7 @@ describe("history and conflict", () => {
   const change = { where: "/changer/rack/pitch", before: 58.5, after: 58.9 };
   const revision = (number: number) => ({
     number,
-    author: "lead",
+    author: "supervisor",
     created: machine.changed,
     changed: machine.changed,
     note: "",
@@ -216,15 +218,15 @@ describe("history and conflict", () => {
     useWork.setState({
       saving: "conflict",
       conflict: {
-        message: "lead has changed the same value meanwhile.",
+        message: "supervisor has changed the same value meanwhile.",
         conflicts: [{ where: "/tools/2/length", base: 69.15, mine: 70, theirs: 71, unit: "mm" }],
         revision: 4,
-        author: "lead",
+        author: "supervisor",
         document: heron,
       },
     });
     render(<Troubles />);
-    for (const text of ["T2 length", "69.150 mm", "70.000 mm", "71.000 mm", "Keep mine", "Take lead's"])
+    for (const text of ["T2 length", "69.150 mm", "70.000 mm", "71.000 mm", "Keep mine", "Take supervisor's"])
       expect(screen.getByText(text)).toBeTruthy();
   });
 

@@ -1,5 +1,5 @@
 import { beforeEach, describe, expect, it, vi } from "vitest";
-import { heightsOf, rackOf } from "../stages/changer/styles";
+import { heightsOf, rackOf } from "../stages/changer/of-changer";
 import { write } from "../work/pointer";
 import { useWork } from "../work/store";
 import { clean, contact, heron, machine, opened, play } from "./heron";
@@ -121,10 +121,10 @@ describe("nothing is lost", () => {
 describe("two people at one value", () => {
   const theirs = write(heron, PITCH, 58.9);
   const clash = {
-    message: "lead has changed the same value meanwhile.",
+    message: "supervisor has changed the same value meanwhile.",
     conflicts: [{ where: PITCH, base: 58.5, mine: 58.6, theirs: 58.9 }],
     revision: 5,
-    author: "lead",
+    author: "supervisor",
     document: theirs,
   };
 

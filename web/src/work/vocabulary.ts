@@ -1,4 +1,5 @@
-/** The core's own words, asked for once: roles of signals, and what tells the entries of the document's lists apart. */
+/** The core's own words, asked for once: roles of signals, faults and verdicts, a style's words for its heights, and what tells the
+ * entries of the document's lists apart. */
 import { create } from "zustand";
 import { client, type Vocabulary } from "../api/client";
 
@@ -10,9 +11,18 @@ export const useVocabulary = create<Words>((set, get) => ({
   input_roles: [],
   output_roles: [],
   keys: {},
+  faults: {},
+  verdicts: { safe: "safe", unsafe: "unsafe", undetectable: "undetectable" },
+  styles: {},
   async load() {
     if (get().input_roles.length) return;
     const { data } = await client.GET("/api/vocabulary").catch(() => ({ data: undefined }));
     if (data) set(data);
   },
 }));
+
+/** What a fault is called. */
+export function useFaultName(): (fault: string) => string {
+  const faults = useVocabulary((words) => words.faults);
+  return (fault) => faults[fault] ?? fault;
+}

@@ -5,18 +5,18 @@ from collections.abc import Iterator
 from orthotrope.proof.case import Case, Teller, check
 from orthotrope.proof.findings import Cure, Finding
 from orthotrope.proof.stored import stored_top
-from orthotrope.setup.styles import RackChanger
+from orthotrope.setup.changer import RackChanger
 from orthotrope.units import in_unit, with_unit
 
 
-@check("body-contact", "stop", "run")
+@check("body-contact", "stop", "run", harms=True)
 def body_contact(case: Case, tell: Teller) -> Iterator[Finding]:
     for event in case.main.trace.of_kind("body-contact"):
         data = event.data
         x, y, z = data["at"]
         more, quantity, cure = "", None, None
         setup, derived = case.setup, case.derived
-        in_changer = data.get("part_of", "changer") == "changer"
+        in_changer = data.get("part_of", "changer") != ""
         if setup and not in_changer:
             index = next((i for i, body in enumerate(setup.bodies) if body.name == data["body"]), None)
             quantity = None if index is None else f"/bodies/{index}"

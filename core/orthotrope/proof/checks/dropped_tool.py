@@ -6,7 +6,7 @@ from orthotrope.proof.case import Case, Teller, check
 from orthotrope.proof.findings import Finding
 
 
-@check("dropped-tool", "stop", "run")
+@check("dropped-tool", "stop", "run", harms=True)
 def dropped_tool(case: Case, tell: Teller) -> Iterator[Finding]:
     for event in case.main.trace.of_kind("dropped-tool"):
         yield tell.of_event(event, f"Nothing holds T{event.data['tool']} where the grip lets go of it: it falls. Open the grip "

@@ -2,13 +2,11 @@
 
 from collections.abc import Iterator
 
-from orthotrope.machine.motion import Vector
 from orthotrope.machine.shapes import BoxBody
-from orthotrope.machine.world import GripPockets, ThreadPockets
 from orthotrope.proof.case import Case, Teller, check
 from orthotrope.proof.findings import Cure, Finding
 from orthotrope.proof.stored import stored_top
-from orthotrope.setup.styles import RackChanger
+from orthotrope.setup.changer import RackChanger
 from orthotrope.units import in_unit
 
 
@@ -29,7 +27,7 @@ def low_lateral(case: Case, tell: Teller) -> Iterator[Finding]:
     told: set[bool] = set()
     for segment in trace.segments:
         start, end = segment.start, segment.end
-        if start[:2] == end[:2] or segment.t1 in crashed or _in_mouth(rack, start, end):
+        if start[:2] == end[:2] or segment.t1 in crashed or rack.enters(start, end):
             continue
         held = trace.held(segment.t0) or 0
         tool = case.world.tools.get(held)
@@ -50,16 +48,3 @@ def low_lateral(case: Case, tell: Teller) -> Iterator[Finding]:
             yield tell(f"It goes sideways over the changer at Z {in_unit(low)} with {carries}; {in_unit(needed)} is needed (stored top "
                        f"{in_unit(top)} + carried {in_unit(carried)} + margin {in_unit(setup.changer.heights.margin)}).",
                        segment.line, segment.t0, start, quantity, cure if lower else None)  # fmt: skip
-
-
-def _in_mouth(rack: ThreadPockets | GripPockets, start: Vector, end: Vector) -> bool:
-    """Whether a move goes along the mouth of a fork, in or out, at the height at which its tool is taken."""
-    if not isinstance(rack, GripPockets) or abs(end[2] - rack.couple_z) > rack.reach or start[2] != end[2]:
-        return False
-    for pocket, (cos, sin) in rack.mouths.items():
-        x, y = rack.places[pocket]
-        across = [abs((p[1] - y) * cos - (p[0] - x) * sin) for p in (start, end)]
-        along = [(p[0] - x) * cos + (p[1] - y) * sin for p in (start, end)]
-        if max(across) <= rack.aligned and min(along) >= -rack.aligned:
-            return True
-    return False

@@ -1,5 +1,6 @@
 """An exchange ends with Z below park height."""
 
+import math
 from collections.abc import Iterator
 
 from orthotrope.proof.case import Case, Teller, check
@@ -16,9 +17,10 @@ def low_return(case: Case, tell: Teller) -> Iterator[Finding]:
     if run.trace.of_kind("wait-expired"):
         return  # it stopped where it stood, as it should
     magazine = case.world.magazine
-    park = magazine.park_z if magazine else max(max(s.start[2], s.end[2]) for s in run.trace.segments)
+    known = magazine is not None and math.isfinite(magazine.park_z)
+    park = magazine.park_z if magazine and known else max(max(s.start[2], s.end[2]) for s in run.trace.segments)
     end = run.trace.blocks[-1].position
     if end[2] < park - 1e-3:
         yield tell(f"Z ends at {with_unit(end[2])}, below park height {in_unit(park)}; the new tool may be longer. Leave Z at park.",
                    run.trace.segments[-1].line, run.trace.seconds, end,
-                   "/changer/heights/park_z" if magazine else None)  # fmt: skip
+                   "/changer/heights/park_z" if known else None)  # fmt: skip

@@ -2,15 +2,13 @@
 
 from collections.abc import Iterator
 
-from orthotrope.machine.world import ThreadPockets
 from orthotrope.proof.case import Case, Teller, check
 from orthotrope.proof.findings import Finding
 from orthotrope.units import in_unit, with_unit
 
 
-@check("moved-ungripped", "stop", "run")
+@check("moved-ungripped", "stop", "run", harms=True)
 def moved_ungripped(case: Case, tell: Teller) -> Iterator[Finding]:
-    rack = case.world.magazine
     for event in case.main.trace.of_kind("moved-ungripped"):
         data = event.data
         if "why" in data:
@@ -18,9 +16,8 @@ def moved_ungripped(case: Case, tell: Teller) -> Iterator[Finding]:
             yield tell.of_event(event, f"T{data['tool']} is pulled between the spindle{from_pocket} {data['why']}; wait until the "
                                 "grip is open or closed before anything moves.")  # fmt: skip
             continue
-        thread = rack.engaged if isinstance(rack, ThreadPockets) else 0.0
         if data["fetching"]:
-            what = f"The spindle leaves with T{data['tool']} held by {in_unit(data['engaged'])} of {with_unit(thread)} of thread"
+            what = f"The spindle leaves with T{data['tool']} held by {in_unit(data['engaged'])} of {with_unit(data['thread'])} of thread"
         else:
             what = f"The spindle pulls at pocket {data['pocket']}: T{data['tool']} is still held by {with_unit(data['engaged'])} of thread"
         yield tell.of_event(event, f"{what}; dwell longer at couple height with the spindle turning.",

@@ -6,7 +6,7 @@ from orthotrope.proof.case import Case, Teller, check
 from orthotrope.proof.findings import Finding
 
 
-@check("pocket-empty", "stop", "run")
+@check("pocket-empty", "stop", "run", harms=True)
 def pocket_empty(case: Case, tell: Teller) -> Iterator[Finding]:
     for event in case.main.trace.of_kind("pocket-empty"):
         yield tell.of_event(event, f"A tool is fetched from pocket {event.data['pocket']}, which has none; correct the "

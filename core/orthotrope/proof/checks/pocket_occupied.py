@@ -6,7 +6,7 @@ from orthotrope.proof.case import Case, Teller, check
 from orthotrope.proof.findings import Finding
 
 
-@check("pocket-occupied", "stop", "run")
+@check("pocket-occupied", "stop", "run", harms=True)
 def pocket_occupied(case: Case, tell: Teller) -> Iterator[Finding]:
     for event in case.main.trace.of_kind("pocket-occupied"):
         data = event.data

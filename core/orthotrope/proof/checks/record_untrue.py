@@ -6,14 +6,10 @@ from orthotrope.proof.case import Case, Teller, check
 from orthotrope.proof.findings import Finding
 
 
-@check("record-untrue", "stop", "run")
+@check("record-untrue", "stop", "run", harms=True)
 def record_untrue(case: Case, tell: Teller) -> Iterator[Finding]:
     """A finding for each stretch of blocks in which the record is wrong and not marked as doubtful; also within blocks."""
-    if (
-        (case.world.magazine is None and case.world.loading is None)
-        or case.profile.record != "parameter"
-        or case.purpose != "exchange"
-    ):
+    if case.world.magazine is None or case.profile.record != "parameter" or case.purpose != "exchange":
         return
     trace = case.main.trace
     changes, at = trace.holding, 0

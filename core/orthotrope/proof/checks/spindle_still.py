@@ -6,7 +6,7 @@ from orthotrope.proof.case import Case, Teller, check
 from orthotrope.proof.findings import Finding
 
 
-@check("spindle-still", "stop", "run")
+@check("spindle-still", "stop", "run", harms=True)
 def spindle_still(case: Case, tell: Teller) -> Iterator[Finding]:
     for event in case.main.trace.of_kind("spindle-still"):
         data = event.data

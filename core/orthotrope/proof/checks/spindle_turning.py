@@ -7,7 +7,7 @@ from orthotrope.proof.case import Case, Teller, check
 from orthotrope.proof.findings import Finding
 
 
-@check("spindle-turning", "stop", "run")
+@check("spindle-turning", "stop", "run", harms=True)
 def spindle_turning(case: Case, tell: Teller) -> Iterator[Finding]:
     """Sideways over the changer below park height the spindle stands (told once), and where a tool is handed over."""
     magazine, trace = case.world.magazine, case.main.trace

@@ -6,7 +6,6 @@ from dataclasses import dataclass
 from orthotrope.machine.trace import Segment
 from orthotrope.proof.case import Case, Teller, check
 from orthotrope.proof.findings import Finding
-from orthotrope.setup.styles import ByHand, DiscChanger, SideEntry, ThreadOn
 from orthotrope.units import MM_PER_INCH, in_unit
 
 
@@ -30,45 +29,35 @@ def value_differs(case: Case, tell: Teller) -> Iterator[Finding]:
     setup, derived = case.setup, case.derived
     if setup is None or setup.changer is None or derived is None or case.purpose != "exchange":
         return
-    changer = setup.changer
-    if isinstance(changer, ByHand):
+    taking = derived.taking
+    if taking is None:
         return
     resolution = max(axis.resolution for axis in (setup.machine.axes.X, setup.machine.axes.Y, setup.machine.axes.Z))
     decimal = 10.0**-case.profile.decimals * (MM_PER_INCH if case.profile.unit == "inch" else 1.0)
     tolerance = max(resolution, 2 * decimal * len(derived.pockets))
-    if isinstance(changer, ThreadOn):
-        feed, feed_where, feed_name = changer.coupling.feed, "/changer/coupling/feed", "coupling feed"
-    else:
-        feed, feed_where, feed_name = changer.grip.feed, "/changer/grip/feed", "feed down to the tool"
-    if isinstance(changer, DiscChanger):
-        places = [(0, changer.exchange.x, changer.exchange.y)]
-        place_where, near = "/changer/exchange", changer.grip.holder_diameter
-    else:
-        places = [(pocket.pocket, pocket.x, pocket.y) for pocket in derived.pockets]
-        place_where, near = "/changer/rack/datum", changer.rack.pitch / 2
     told: set[str] = set()
     for way in _descents(case.main.trace.segments, derived.stored_top_z):
         if way.cut and way.last.kind == "rapid" and way.low > derived.ladder.couple_z + tolerance:
             continue  # it was on its way, and something else ended the run
         x, y, at, enters = way.x, way.y, way.last, None
-        number, wanted_x, wanted_y = min(places, key=lambda p: abs(p[1] - x) + abs(p[2] - y))
-        if way.then and not isinstance(changer, SideEntry):
+        number, wanted_x, wanted_y = min(taking.places, key=lambda p: abs(p[1] - x) + abs(p[2] - y))
+        if way.then and taking.feed_in is None:
             continue  # a height at which it goes across: no tool is taken or left there
         if way.then:
             (to_x, to_y, _), off = way.then.whole_end, abs(wanted_x - x) + abs(wanted_y - y)
-            into = min(places, key=lambda p: abs(p[1] - to_x) + abs(p[2] - to_y))
+            into = min(taking.places, key=lambda p: abs(p[1] - to_x) + abs(p[2] - to_y))
             if abs(into[1] - to_x) + abs(into[2] - to_y) < off:
                 (number, wanted_x, wanted_y), x, y, at, enters = into, to_x, to_y, way.then, way.then
-        if abs(wanted_x - x) + abs(wanted_y - y) > near:
+        if abs(wanted_x - x) + abs(wanted_y - y) > taking.near:
             continue
         name = f"pocket {number}" if number else "the exchange place"
-        wanted = [(f"{name}, X", x, wanted_x, f"{place_where}/x", tolerance, at),
-                  (f"{name}, Y", y, wanted_y, f"{place_where}/y", tolerance, at),
+        wanted = [(f"{name}, X", x, wanted_x, f"{taking.where}/x", tolerance, at),
+                  (f"{name}, Y", y, wanted_y, f"{taking.where}/y", tolerance, at),
                   ("couple height", way.low, derived.ladder.couple_z, "/changer/heights/touch_z", tolerance, way.last)]  # fmt: skip
         if way.last.kind == "feed" and not enters:
-            wanted.append((feed_name, way.last.feed, feed, feed_where, max(0.5, decimal), way.last))
-        if enters and enters.kind == "feed" and isinstance(changer, SideEntry):
-            wanted.append(("feed into the fork", enters.feed, changer.forks.feed, "/changer/forks/feed", max(0.5, decimal),
+            wanted.append((taking.feed.name, way.last.feed, taking.feed.value, taking.feed.where, max(0.5, decimal), way.last))
+        if enters and enters.kind == "feed" and taking.feed_in:
+            wanted.append((taking.feed_in.name, enters.feed, taking.feed_in.value, taking.feed_in.where, max(0.5, decimal),
                            enters))  # fmt: skip
         for name, value, meant, quantity, allowed, where in wanted:
             if abs(value - meant) > allowed and name not in told:

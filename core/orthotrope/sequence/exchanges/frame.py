@@ -5,7 +5,7 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
 
 from orthotrope.calc.derived import DerivedChanger
-from orthotrope.sequence.exchanges.registry import EMPTY, Exchange
+from orthotrope.sequence.exchanges.registry import EMPTY, Descent, Exchange
 from orthotrope.sequence.positions import KNOWN_STATE, SPIN_MARGIN
 from orthotrope.sequence.steps import (
     Choose,
@@ -27,26 +27,15 @@ from orthotrope.sequence.steps import (
 )
 from orthotrope.sequence.values import Binary, Function, Number, Value, length, parameter
 from orthotrope.setup import Setup
-from orthotrope.setup.changer import Rack
-from orthotrope.setup.signals import InputRole, OutputRole
-from orthotrope.setup.styles import SENSORS, GripChanger, RackChanger
+from orthotrope.setup.changer import USUAL_WAIT, Rack, rack_of
+from orthotrope.setup.gripping import Grip
+from orthotrope.setup.roles import INPUT_ROLES, OUTPUT_ROLES
 from orthotrope.setup.tools import Tool
 
-USUAL_WAIT = 5.0
-"""Seconds to wait for an input where no grip says how long."""
+CREEP = 60.0
+"""mm/min at which the nose comes down into a pocket for the first time."""
 
 AFTER = "The length in force is void: measure the tool in the spindle before the job goes on; state the feed again"
-
-MISSING: dict[InputRole, str] = {
-    "spindle still": "The spindle does not stand", "oriented": "The spindle does not stand at its angle",
-    "grip open": "The grip is not open", "grip closed": "The grip is not closed on a tool", "air": "The air is low",
-    "tool present": "There is no tool in the spindle", "magazine out": "The disc is not out",
-    "magazine home": "The disc is not home",
-    "magazine in place": "The disc does not stand at its pocket", "pot down": "The pot is not down", "pot up": "The pot is not up",
-    "arm in": "The arm is not in", "arm home": "The arm is not home", "arm down": "The arm is not down",
-    "arm up": "The arm is not up",
-}  # fmt: skip
-"""What the program says where an input does not come."""
 
 Place = tuple[Value, Value]
 NOUGHT = Number(0)
@@ -77,7 +66,7 @@ class Frame:
     place_from: Place = (NOUGHT, NOUGHT)
     place_to: Place = (NOUGHT, NOUGHT)
     usual_steps: int | None = None
-    asked: dict[InputRole, int] = field(default_factory=dict)
+    asked: dict[str, int] = field(default_factory=dict)
 
     @property
     def timer(self) -> int:
@@ -96,18 +85,18 @@ class Frame:
 
     # -- what is switched and waited for ----------------------------------------------------------------------------------
 
-    def until(self, role: InputRole, seconds: float, note: str) -> Step:
+    def until(self, role: str, seconds: float, note: str) -> Step:
         """Wait for the input of this role, or as long as its device takes."""
         entry = self.setup.input_of(role)
         label = self.asked.setdefault(role, 930 + len(self.asked)) if entry else 0
-        changer = self.setup.changer
-        limit = changer.grip.wait if isinstance(changer, GripChanger) else USUAL_WAIT
+        limit = self.setup.changer.longest_wait if self.setup.changer else USUAL_WAIT
         usual = Number(max(0.1, seconds * SPIN_MARGIN))
         return Wait(entry.number if entry else None, usual, max(limit, 2 * seconds), label, self.timer, note)
 
-    def seconds_of(self, role: OutputRole, usual: float) -> float:
+    def seconds_of(self, role: str) -> float:
+        """How long the device of an output takes, seconds."""
         output = self.setup.output_of(role)
-        return output.seconds if output else usual
+        return output.seconds if output else OUTPUT_ROLES[role].seconds
 
     def stand(self, seconds: float) -> Iterator[Step]:
         """Stop the spindle and wait until it stands."""
@@ -116,11 +105,11 @@ class Frame:
 
     def orient(self) -> Iterator[Step]:
         yield Switch("orient the spindle", "stop and orient the spindle")
-        seconds = self.setup.machine.spindle.seconds_to_speed + self.seconds_of("orient", 1.0)
+        seconds = self.setup.machine.spindle.seconds_to_speed + self.seconds_of("orient")
         yield self.until("oriented", seconds, "until it stands at its angle")
 
     def grip(self, opens: bool, on_tool: bool = True) -> Iterator[Step]:
-        seconds = self.seconds_of("grip", 0.5)
+        seconds = self.seconds_of("grip")
         if opens:
             yield Switch("open the grip", "open the grip")
             yield self.until("grip open", seconds, "until it is open")
@@ -131,7 +120,7 @@ class Frame:
         else:
             yield Dwell(Number(max(0.1, seconds * SPIN_MARGIN)), "until it is closed, on nothing")
 
-    def output(self, role: OutputRole, on: bool, told: InputRole | None, note: str) -> Iterator[Step]:
+    def output(self, role: str, on: bool, told: str | None, note: str) -> Iterator[Step]:
         """Switch an output and wait for the input that tells, or as long as it takes. Nothing without such an output."""
         output = self.setup.output_of(role)
         if output is None:
@@ -169,6 +158,28 @@ class Parts:
     heights: tuple[str, ...] = ("couple", "hover", "empty", "carry", "park")
     pockets: bool = True
     kept: bool = False
+
+
+def park(frame: Frame) -> Step:
+    """Up to park height."""
+    return Move((("Z", frame.heights["park"]),), note="park")
+
+
+def take(frame: Frame, feed: float, slow: float) -> Iterator[Step]:
+    """Down onto the tool with the grip open and the taper blown clean, and close."""
+    yield from frame.output("blow air", True, None, "blow the taper clean")
+    yield from frame.down(feed, slow, "couple: onto the tool")
+    yield from frame.doubtful()
+    yield from frame.grip(False)
+    yield from frame.output("blow air", False, None, "no more air")
+
+
+def open_above(setup: Setup, derived: DerivedChanger, grip: Grip, before: tuple[Step, ...] = ()) -> Descent:
+    """The way down onto a tool with a grip, which is opened first."""
+    begin = derived.ladder.couple_z + grip.slow_distance
+    opened = (Switch("open the grip", "nothing is in it"), Dwell(Number(2.0), "until it is open"))
+    near = (Move((("Z", length(begin)),), length(CREEP), "near"), Stop("pause"))
+    return Descent(begin, (*before, *opened, *near))
 
 
 def one(parts: Parts, setup: Setup, derived: DerivedChanger, exchange: Exchange, usual_steps: int | None = None) -> Sequence:
@@ -230,7 +241,7 @@ def every(parts: Parts, setup: Setup, derived: DerivedChanger, title: str) -> Se
                                  "carry": parameter(carry), "park": parameter(park)}  # fmt: skip
     frame = Frame(setup, derived, heights, {"record": known.record, "doubtful": known.record_doubtful}, in_spindle, requested,
                   parameter(pocket_from), parameter(pocket_to))  # fmt: skip
-    rack = setup.changer.rack if isinstance(setup.changer, RackChanger) else None
+    rack = rack_of(setup.changer)
     listed = rack is not None and rack.single_positions
     if listed:
         frame.place_from, frame.place_to = (parameter(x_from), parameter(y_from)), (parameter(x_to), parameter(y_to))
@@ -269,9 +280,7 @@ def every(parts: Parts, setup: Setup, derived: DerivedChanger, title: str) -> Se
         yield when(requested, "GT", highest, 910)
         if parts.pockets and not parts.kept:
             yield from lookup()
-        style = setup.changer.style if setup.changer else ""
-        at_rest: tuple[InputRole, ...] = ("air", "magazine home", "arm home", "pot up")
-        for role in (role for role in at_rest if role in SENSORS.get(style, ())):
+        for role in (role for role in (setup.changer.sensors if setup.changer else ()) if INPUT_ROLES[role].asked_first):
             entry = setup.input_of(role)
             if entry:
                 label = frame.asked.setdefault(role, 930 + len(frame.asked))
@@ -332,7 +341,7 @@ def every(parts: Parts, setup: Setup, derived: DerivedChanger, title: str) -> Se
         yield Stop("return")
         for label, text in [(910, "There is no such tool in the changer. Nothing has moved"),
                             (920, "The record of the tool in the spindle is doubtful or another one. Nothing has moved"),
-                            *((label, f"{MISSING[role]}. Look at it, and settle the record")
+                            *((label, f"{INPUT_ROLES[role].missing}. Look at it, and settle the record")
                               for role, label in frame.asked.items())]:  # fmt: skip
             yield Label(label)
             yield Say(text)

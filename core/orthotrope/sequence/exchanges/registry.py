@@ -1,16 +1,24 @@
 """Style of changer → its planner."""
 
-from collections.abc import Callable
+from abc import ABC, abstractmethod
 from dataclasses import dataclass
-from typing import Protocol
 
 from orthotrope.calc.derived import DerivedChanger, derive
 from orthotrope.errors import InputError
-from orthotrope.sequence.steps import Sequence
+from orthotrope.registry import Registry
+from orthotrope.sequence.steps import Sequence, Step
 from orthotrope.setup import Setup
 
 EMPTY = 0
 """The number that stands for the empty spindle."""
+
+
+@dataclass(frozen=True, slots=True)
+class Descent:
+    """The way down into a pocket, to be gone in small steps: from machine Z ``begin``, mm, after the steps that come ``before``."""
+
+    begin: float
+    before: tuple[Step, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -23,28 +31,44 @@ class Exchange:
     called_at: tuple[float, float]
 
 
-class Planner(Protocol):
-    """What a style of changer offers: one exchange with numbers, and the one program that serves every pair."""
+class Planner(ABC):
+    """What a style of changer offers: one exchange with numbers, the one program that serves every pair, and where it has such a
+    thing the way down into a pocket, and what readies a tool while the job cuts."""
 
-    def one(self, setup: Setup, derived: DerivedChanger, exchange: Exchange) -> Sequence: ...
+    @abstractmethod
+    def one(self, setup: Setup, derived: DerivedChanger, exchange: Exchange) -> Sequence:
+        """One exchange, with numbers."""
 
-    def every(self, setup: Setup, derived: DerivedChanger) -> Sequence: ...
+    @abstractmethod
+    def every(self, setup: Setup, derived: DerivedChanger) -> Sequence:
+        """The one program of all pairs."""
+
+    def descent(self, setup: Setup, derived: DerivedChanger) -> Descent:
+        """How the empty spindle comes down into a pocket for the first time.
+
+        Raises:
+            InputError: where the spindle goes to no pocket.
+        """
+        raise InputError.at("/changer", "The spindle goes to no pocket here; there is none to be approached.")
+
+    def ready(self, setup: Setup) -> Sequence:
+        """The program that readies a tool while the job cuts.
+
+        Raises:
+            InputError: where the style has none.
+        """
+        raise InputError.at("/changer", "Only a disc with an arm readies a tool while the job cuts.")
 
 
-PLANNERS: dict[str, Planner] = {}
+PLANNERS: Registry[Planner] = Registry("style of changer", "orthotrope.kinds.*.plan")
 
 
-def planner(style: str) -> Callable[[type[Planner]], type[Planner]]:
-    """Register the planner of a style of changer."""
+def planner_of(setup: Setup) -> tuple[Planner, DerivedChanger]:
+    """The planner of the Setup's changer, and what follows from it.
 
-    def register(kind: type[Planner]) -> type[Planner]:
-        PLANNERS[style] = kind()
-        return kind
-
-    return register
-
-
-def _changer(setup: Setup) -> tuple[Planner, DerivedChanger]:
+    Raises:
+        InputError: where there is no changer.
+    """
     derived = derive(setup)
     if setup.changer is None or derived is None:
         raise InputError.at("/changer", "The Setup has no changer yet; add one on the Changer stage.")
@@ -57,7 +81,7 @@ def plan_one(setup: Setup, exchange: Exchange) -> Sequence:
     Raises:
         InputError: where there is no changer, no such tool, or a tool without a pocket.
     """
-    found, derived = _changer(setup)
+    found, derived = planner_of(setup)
     for field, number in (("from", exchange.from_tool), ("to", exchange.to_tool)):
         if number != EMPTY and setup.tool(number) not in setup.exchangeable():
             raise InputError.at(f"/{field}", f"T{number} has no pocket; give it one on the Tools stage.")
@@ -70,5 +94,14 @@ def plan_every(setup: Setup) -> Sequence:
     Raises:
         InputError: where there is no changer.
     """
-    found, derived = _changer(setup)
+    found, derived = planner_of(setup)
     return found.every(setup, derived)
+
+
+def plan_ready(setup: Setup) -> Sequence:
+    """The program that readies a tool while the job cuts.
+
+    Raises:
+        InputError: where there is no changer, or its style has none.
+    """
+    return planner_of(setup)[0].ready(setup)

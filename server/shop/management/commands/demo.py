@@ -19,8 +19,8 @@ class Command(BaseCommand):
         for role in ROLES:
             if not User.objects.filter(username=role).exists():
                 make_account(role, role, None)
-        lead = User.objects.get(username="lead")
+        supervisor = User.objects.get(username="supervisor")
         for file in sorted((settings.ROOT / "demo" / "setups").glob("*.json")):
             if not Machine.objects.filter(slug=file.stem).exists():
-                CreateMachine(lead, json.loads(file.read_text(encoding="utf-8")), "the demo").run()
+                CreateMachine(supervisor, json.loads(file.read_text(encoding="utf-8")), "the demo").run()
                 self.stdout.write(f"demo: {file.stem}")

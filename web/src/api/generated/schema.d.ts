@@ -267,7 +267,7 @@ export interface paths {
         put?: never;
         /**
          * Arrange Pockets
-         * @description Fill in order, empty all, or number the tools by their pockets; a lead's.
+         * @description Fill in order, empty all, or number the tools by their pockets; a supervisor's.
          */
         post: operations["shop_api_arrange_pockets"];
         delete?: never;
@@ -965,6 +965,11 @@ export interface components {
             kind: "box" | "cylinder";
             /** Name */
             name: string;
+            /**
+             * Part Of
+             * @enum {string}
+             */
+            part_of: "" | "changer" | "reserved" | "ground";
             /** Radius */
             radius: number;
             /** Sin */
@@ -1212,55 +1217,6 @@ export interface components {
             /** Wait Pause */
             wait_pause: number;
         };
-        /**
-         * Coupling
-         * @description The thread. ``tuning``: the tries of its feed, in their order. ``dwell`` at the bottom in seconds; ``flats_height``: how
-         *     far above its seat the pocket's flats catch the nut; ``lift_allowed``: the pocket's float, up and down; ``give``: how far below
-         *     its seat a nut that is put down may be pushed, by springs or a rubber floor; ``bore_depth``: how far a shank may stand into
-         *     the spindle's bore, mm. ``put_down``: whether the nut runs off while the spindle comes down and stays, or is seated first and
-         *     runs off while the spindle rises by the thread's lead.
-         */
-        Coupling: {
-            /**
-             * Bore Depth
-             * @default 50
-             */
-            bore_depth: number;
-            /** Dwell */
-            dwell: number;
-            /** Engaged Length */
-            engaged_length: number;
-            /** Feed */
-            feed: number;
-            /** Flats Height */
-            flats_height: number;
-            /** Give */
-            give: number;
-            /** Hole Diameter */
-            hole_diameter: number;
-            /** Lead */
-            lead: number;
-            /** Lift Allowed */
-            lift_allowed: number;
-            /** Nut Diameter */
-            nut_diameter: number;
-            /** Observed Lift */
-            observed_lift?: number | null;
-            /**
-             * Put Down
-             * @enum {string}
-             */
-            put_down: "going down" | "rising";
-            /** Speed */
-            speed: number;
-            /** Speed Cap */
-            speed_cap: number;
-            /**
-             * Tuning
-             * @default []
-             */
-            tuning: components["schemas"]["Tuned"][];
-        };
         /** CrossingOut */
         CrossingOut: {
             /** Curve */
@@ -1332,7 +1288,7 @@ export interface components {
              * Role
              * @enum {string}
              */
-            role: "viewer" | "technician" | "lead";
+            role: "viewer" | "technician" | "supervisor";
         };
         /**
          * DerivedOut
@@ -1692,7 +1648,7 @@ export interface components {
              * Role
              * @enum {string}
              */
-            role: "touch plate" | "setter" | "probe" | "grip open" | "grip closed" | "tool present" | "magazine out" | "magazine home" | "magazine in place" | "pot down" | "pot up" | "arm in" | "arm home" | "arm down" | "arm up" | "air" | "door" | "spindle still" | "oriented" | "other";
+            role: "air" | "arm down" | "arm home" | "arm in" | "arm up" | "door" | "grip closed" | "grip open" | "magazine home" | "magazine in place" | "magazine out" | "oriented" | "other" | "pot down" | "pot up" | "probe" | "setter" | "spindle still" | "tool present" | "touch plate";
             /** Terminal */
             terminal: string;
             /**
@@ -1984,6 +1940,8 @@ export interface components {
             couple_z: number;
             disc: components["schemas"]["WorldDiscOut"] | null;
             groove: components["schemas"]["GrooveOut"] | null;
+            /** Holds */
+            holds: string;
             /** Pockets */
             pockets: components["schemas"]["RackPocketOut"][];
             /** Radius */
@@ -2145,7 +2103,7 @@ export interface components {
              * Role
              * @enum {string}
              */
-            role: "grip" | "orient" | "blow air" | "magazine" | "pot" | "arm swing" | "arm stroke" | "arm turn" | "probe" | "coolant" | "other";
+            role: "arm stroke" | "arm swing" | "arm turn" | "blow air" | "coolant" | "grip" | "magazine" | "orient" | "other" | "pot" | "probe";
             /**
              * Seconds
              * @default 0
@@ -2177,6 +2135,8 @@ export interface components {
             from_tool: number;
             /** Seconds */
             seconds: number;
+            /** Stale */
+            stale: boolean;
             /** To Tool */
             to_tool: number;
             /** Worst */
@@ -2289,7 +2249,7 @@ export interface components {
                 [key: string]: unknown;
             };
             /** Fault */
-            fault?: ("none" | "touch-input-dead" | "touch-input-stuck" | "touch-input-inverted" | "grip-stays-shut" | "grip-stays-open" | "sensor-dead" | "pocket-full" | "pocket-empty" | "tool-long" | "tool-short" | "wrong-tool" | "air-low" | "unit-other" | "not-homed" | "override-low" | "override-high" | "stopped") | null;
+            fault?: ("none" | "unit-other" | "not-homed" | "override-low" | "override-high" | "grip-stays-shut" | "grip-stays-open" | "air-low" | "touch-input-dead" | "touch-input-stuck" | "touch-input-inverted" | "sensor-dead" | "pocket-full" | "pocket-empty" | "wrong-tool" | "stopped" | "tool-long" | "tool-short") | null;
             /** From Tool */
             from_tool?: number | null;
             /** Profile */
@@ -2372,6 +2332,8 @@ export interface components {
             revision: number;
             /** Stale */
             stale: boolean;
+            /** Stale Pairs */
+            stale_pairs: number;
             /**
              * Started
              * Format: date-time
@@ -2388,8 +2350,8 @@ export interface components {
             times: components["schemas"]["TimesOut"][];
             /** Total */
             total: number;
-            /** Unnoticed */
-            unnoticed: number;
+            /** Undetectable */
+            undetectable: number;
             /** Unsafe */
             unsafe: number;
             /** Warn */
@@ -2421,6 +2383,8 @@ export interface components {
             revision: number;
             /** Stale */
             stale: boolean;
+            /** Stale Pairs */
+            stale_pairs: number;
             /**
              * Started
              * Format: date-time
@@ -2435,8 +2399,8 @@ export interface components {
             stop: number;
             /** Total */
             total: number;
-            /** Unnoticed */
-            unnoticed: number;
+            /** Undetectable */
+            undetectable: number;
             /** Unsafe */
             unsafe: number;
             /** Warn */
@@ -2762,7 +2726,7 @@ export interface components {
             /** Demo Accounts */
             demo_accounts: string[];
             /** Role */
-            role: ("viewer" | "technician" | "lead") | null;
+            role: ("viewer" | "technician" | "supervisor") | null;
             /** User */
             user: string | null;
         };
@@ -2786,7 +2750,7 @@ export interface components {
              */
             bodies: (components["schemas"]["Box"] | components["schemas"]["Cylinder"])[];
             /** Changer */
-            changer?: (components["schemas"]["ThreadOn"] | components["schemas"]["DropIn"] | components["schemas"]["SideEntry"] | components["schemas"]["MovingDisc"] | components["schemas"]["ArmDisc"] | components["schemas"]["ByHand"]) | null;
+            changer?: (components["schemas"]["ByHand"] | components["schemas"]["ArmDisc"] | components["schemas"]["DropIn"] | components["schemas"]["MovingDisc"] | components["schemas"]["SideEntry"] | components["schemas"]["ThreadOn"]) | null;
             /**
              * Format
              * @constant
@@ -3048,6 +3012,20 @@ export interface components {
             seconds: number | null;
         };
         /**
+         * StyleWordsOut
+         * @description A style of changer: the roles of the signals that its exchanges use, and its own words for the heights.
+         */
+        StyleWordsOut: {
+            /** Sensors */
+            sensors: string[];
+            /** Switches */
+            switches: string[];
+            /** Words */
+            words: {
+                [key: string]: string;
+            };
+        };
+        /**
          * TablePreviewOut
          * @description ``tools`` null: a row is wrong, nothing is taken over.
          */
@@ -3194,7 +3172,7 @@ export interface components {
          * @description A rack of collet nuts that the turning spindle threads on and off.
          */
         ThreadOn: {
-            coupling: components["schemas"]["Coupling"];
+            coupling: components["schemas"]["ThreadSection"];
             heights: components["schemas"]["Heights"];
             rack: components["schemas"]["Rack"];
             /**
@@ -3207,6 +3185,55 @@ export interface components {
              * @enum {string}
              */
             style: "thread-on";
+        };
+        /**
+         * ThreadSection
+         * @description The thread. ``tuning``: the tries of its feed, in their order. ``dwell`` at the bottom in seconds; ``flats_height``: how
+         *     far above its seat the pocket's flats catch the nut; ``lift_allowed``: the pocket's float, up and down; ``give``: how far below
+         *     its seat a nut that is put down may be pushed, by springs or a rubber floor; ``bore_depth``: how far a shank may stand into
+         *     the spindle's bore, mm. ``put_down``: whether the nut runs off while the spindle comes down and stays, or is seated first and
+         *     runs off while the spindle rises by the thread's lead.
+         */
+        ThreadSection: {
+            /**
+             * Bore Depth
+             * @default 50
+             */
+            bore_depth: number;
+            /** Dwell */
+            dwell: number;
+            /** Engaged Length */
+            engaged_length: number;
+            /** Feed */
+            feed: number;
+            /** Flats Height */
+            flats_height: number;
+            /** Give */
+            give: number;
+            /** Hole Diameter */
+            hole_diameter: number;
+            /** Lead */
+            lead: number;
+            /** Lift Allowed */
+            lift_allowed: number;
+            /** Nut Diameter */
+            nut_diameter: number;
+            /** Observed Lift */
+            observed_lift?: number | null;
+            /**
+             * Put Down
+             * @enum {string}
+             */
+            put_down: "going down" | "rising";
+            /** Speed */
+            speed: number;
+            /** Speed Cap */
+            speed_cap: number;
+            /**
+             * Tuning
+             * @default []
+             */
+            tuning: components["schemas"]["Tuned"][];
         };
         /** TimeShareOut */
         TimeShareOut: {
@@ -3328,7 +3355,7 @@ export interface components {
              * Verdict
              * @enum {string}
              */
-            verdict: "safe" | "unsafe" | "can't be noticed";
+            verdict: "unsafe" | "undetectable" | "safe";
         };
         /**
          * VerdictGroupOut
@@ -3345,13 +3372,17 @@ export interface components {
              * Verdict
              * @enum {string}
              */
-            verdict: "safe" | "unsafe" | "can't be noticed";
+            verdict: "unsafe" | "undetectable" | "safe";
         };
         /**
          * VocabularyOut
          * @description Words that the core has, for the screen to offer; ``keys``: the field that tells the entries of a list apart.
          */
         VocabularyOut: {
+            /** Faults */
+            faults: {
+                [key: string]: string;
+            };
             /** Input Roles */
             input_roles: string[];
             /** Keys */
@@ -3360,6 +3391,14 @@ export interface components {
             };
             /** Output Roles */
             output_roles: string[];
+            /** Styles */
+            styles: {
+                [key: string]: components["schemas"]["StyleWordsOut"];
+            };
+            /** Verdicts */
+            verdicts: {
+                [key: string]: string;
+            };
         };
         /** WayOut */
         WayOut: {
@@ -3524,7 +3563,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ThreadOn"] | components["schemas"]["DropIn"] | components["schemas"]["SideEntry"] | components["schemas"]["MovingDisc"] | components["schemas"]["ArmDisc"] | components["schemas"]["ByHand"];
+                    "application/json": components["schemas"]["ByHand"] | components["schemas"]["ArmDisc"] | components["schemas"]["DropIn"] | components["schemas"]["MovingDisc"] | components["schemas"]["SideEntry"] | components["schemas"]["ThreadOn"];
                 };
             };
             /** @description No Content */

@@ -11,8 +11,8 @@ import { may } from "../../shell/session";
 import { useWork } from "../../work/store";
 import { Approach } from "./approach";
 import { LayoutIn } from "./layout";
+import { rackOf } from "./of-changer";
 import { Residuals } from "./residuals";
-import { rackOf } from "./styles";
 
 type Fit = NonNullable<Alignment["fit"]>;
 

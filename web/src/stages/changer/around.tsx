@@ -4,7 +4,7 @@ import type { Reserved } from "../../api/client";
 import { QuantityRow } from "../../quantity/rows";
 import { may } from "../../shell/session";
 import { useWork } from "../../work/store";
-import { heightsOf, pocketCount, reservedOf } from "./styles";
+import { heightsOf, pocketCount, reservedOf } from "./of-changer";
 
 /** What an exchange switches and asks, by role: which signal it is, or that there is none and it dwells. */
 export function StyleSignals() {

@@ -3,7 +3,6 @@ import { ArrowRight } from "lucide-react";
 import { useState } from "react";
 import type { Tool } from "../../api/client";
 import { HeldTool, heldBy } from "../../drawing/bodies";
-import { NAMES as FAULT_NAMES } from "../../findings/faults";
 import { FindingsPanel } from "../../findings/findings";
 import { ProgramView } from "../../program/program-view";
 import { fixed, shown, unitOf } from "../../quantity/format";
@@ -13,12 +12,14 @@ import { Score } from "../../score/score";
 import { Panels } from "../../shell/panels";
 import { Views } from "../../shell/views";
 import { traceOf, useWork } from "../../work/store";
+import { useFaultName, useVocabulary } from "../../work/vocabulary";
 import { AlignmentView } from "./alignment";
+import { hasPockets } from "./of-changer";
 import { PocketTable } from "./pocket-table";
 import { ChangerSchedule } from "./schedule";
 import { SettlingView } from "./settling";
 import { ChangerSheet } from "./sheet";
-import { hasPockets } from "./styles";
+import { useStyle } from "./styles";
 
 export default function ChangerStage() {
   const changer = useWork((work) => work.document?.changer);
@@ -73,12 +74,14 @@ function Side() {
 function UnderFault() {
   const under = useWork((work) => work.answer?.exchange?.under);
   const pair = useWork((work) => work.pair);
+  const faultName = useFaultName();
+  const words = useVocabulary((known) => known.verdicts);
   if (!under) return null;
   return (
     <section className="border-b border-rule bg-warn-wash px-3.5 py-2" aria-label="Fault" data-under={under.fault}>
-      <b className="font-semibold">Played under a fault: {FAULT_NAMES[under.fault] ?? under.fault}</b>
+      <b className="font-semibold">Played under a fault: {faultName(under.fault)}</b>
       <p className="text-[14.5px]">
-        {under.verdict}: {under.says}
+        {words[under.verdict]}: {under.says}
       </p>
       <button type="button" className="link" onClick={() => void useWork.getState().choose(pair)}>
         Play it undisturbed
@@ -93,7 +96,7 @@ function ExchangeChoice() {
   const picked = useWork((work) => work.picked);
   const seconds = useWork((work) => traceOf(work)?.seconds);
   const { choose } = useWork.getState();
-  const byHand = useWork((work) => work.document?.changer?.style === "by hand");
+  const byHand = useStyle()?.anyTool;
   const stored = tools.filter((tool) => byHand || tool.pocket !== null).sort((a, b) => a.number - b.number);
   if (!stored.length)
     return (

@@ -9,7 +9,7 @@ import { STYLES } from "./styles";
 export function StyleNote() {
   const style = useWork((work) => work.document?.changer?.style);
   const [asked, setAsked] = useState(false);
-  if (!may("lead") || !style) return null;
+  if (!may("supervisor") || !style) return null;
   return (
     <div className="px-4 pt-5">
       {asked ? (

@@ -1,4 +1,4 @@
-/** Which tool is where: moved by keys or by picking and placing; all at once by a lead; as CSV and XLSX out and in. */
+/** Which tool is where: moved by keys or by picking and placing; all at once by a supervisor; as CSV and XLSX out and in. */
 import { Download, Upload } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { client, csrf, type PocketChanger, refusal, type Tool } from "../../api/client";
@@ -8,7 +8,7 @@ import { useUnit } from "../../quantity/rows";
 import { Dialog } from "../../shell/dialog";
 import { may } from "../../shell/session";
 import { useWork } from "../../work/store";
-import { hasPockets, pocketCount, rackOf, reservedOf } from "./styles";
+import { hasPockets, pocketCount, rackOf, reservedOf } from "./of-changer";
 
 type Preview = { rows: { row: number; changes: string; wrong: string }[]; tools: Tool[] | null };
 
@@ -256,8 +256,8 @@ function Actions() {
           key={how}
           type="button"
           className="button plain"
-          disabled={!may("lead")}
-          title={may("lead") ? undefined : "A lead does this"}
+          disabled={!may("supervisor")}
+          title={may("supervisor") ? undefined : "A supervisor does this"}
           onClick={() => setAsked(how)}
         >
           {ASKS[how][0]}

@@ -53,7 +53,7 @@ export function PlanPockets({ scene, pockets, to }: { scene: Scene; pockets: Poc
                 />
                 {tool ? (
                   <>
-                    {magazine.style === "thread-on" ? (
+                    {magazine.holds === "nut" ? (
                       <polygon
                         points={hexagon(x, y, radius * 0.66)}
                         fill="var(--steel-2)"

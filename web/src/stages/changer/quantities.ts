@@ -21,29 +21,6 @@ export const DEPTHS: Quantity[] = [
   ["Park", "park_z", "length", "Fully clear of everything; near the top of travel."],
 ];
 
-export const COUPLING: Quantity[] = [
-  ["Lead", "lead", "length", "1 to 2 mm is usual."],
-  ["Engaged thread", "engaged_length", "length", "7 to 12 mm is usual."],
-  ["Speed", "speed", "speed", "800 to 1 800 rev/min is usual."],
-  ["Speed cap", "speed_cap", "speed", "More would tighten the nut too hard."],
-  ["Feed", "feed", "feed", "Lead times speed is the ideal feed."],
-  ["Dwell", "dwell", "time", "At couple height, until the nut is on or off."],
-  ["Lift allowed", "lift_allowed", "length", "The pocket's float, up and down."],
-  ["Flats catch", "flats_height", "length", "How far above its seat the pocket's flats catch the nut."],
-  [
-    "Pocket gives",
-    "give",
-    "length",
-    "How far below its seat a nut may be pushed as it is put down: springs or a rubber floor 4 to 10 mm, a rigid pocket 0.2.",
-  ],
-];
-
-export const NUT: Quantity[] = [
-  ["Nut diameter", "nut_diameter", "length"],
-  ["Hole diameter", "hole_diameter", "length", "What a cutter must pass through."],
-  ["Bore depth", "bore_depth", "length", "How far a shank may stand into the spindle's bore above the gauge line."],
-];
-
 export const BLOCK: Quantity[] = [
   ["Block width", "width", "length"],
   ["Beyond end pockets", "end", "length"],
@@ -72,18 +49,6 @@ export const GRIP: Quantity[] = [
   ["Longest wait", "wait", "time", "For an input that tells; then the program stops with a message."],
 ];
 
-export const FORKS: Quantity[] = [
-  ["Mouth", "mouth_deg", "angle", "The way out of a fork, in plan, counter-clockwise from +X."],
-  ["Lead-in", "lead_in", "length", "From the fork's axis to where a tool stands free in front of it."],
-  ["Feed in and out", "feed", "feed"],
-  ["Groove diameter", "groove_diameter", "length"],
-  ["Groove below gauge line", "groove_below", "length", "To its middle."],
-  ["Groove width", "groove_width", "length"],
-  ["Fork thickness", "thickness", "length", "Less than the groove is wide."],
-  ["Tine width", "tine_width", "length"],
-  ["Tines past the axis", "tine_reach", "length"],
-];
-
 export const ORIENTATION: Quantity[] = [
   ["Angle", "angle_deg", "angle", "At which the spindle stands when a tool is handed over."],
   ["Tolerance", "tolerance_deg", "angle", "1 to 2° on routers, 0.5 to 1° on machining centres."],
@@ -94,9 +59,4 @@ export const DISC: Quantity[] = [
   ["Radius", "radius", "length", "Of the circle of the pockets' axes."],
   ["Bearing", "bearing_deg", "angle", "From the disc's middle to the exchange place."],
   ["Time of one step", "seconds_per_step", "time", "From one pocket to the next."],
-];
-
-export const ARM: Quantity[] = [
-  ["Arm reach", "reach", "length", "From the arm's pivot to a hand."],
-  ["Arm stroke", "stroke", "length", "How far it goes down: more than the knob stands above the gauge line."],
 ];

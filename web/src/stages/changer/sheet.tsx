@@ -8,20 +8,19 @@ import { shown } from "../../quantity/format";
 import { useUnit } from "../../quantity/rows";
 import { carriedAt, heldAt, type Place, placeAt } from "../../score/evaluate";
 import { traceOf, useWork } from "../../work/store";
-import { HeightDimensions, Ladder, PlanDimensions } from "./dimensions";
+import { HeightDimensions, Ladder } from "./dimensions";
 import { KeyPlan } from "./key-plan";
 import { handsAt, PlanDisc, PlanHands, pocketsAt, UprightDisc, UprightHands } from "./moving";
 import { PlanPockets, PlanSpindle } from "./pockets";
+import { viewOf } from "./styles";
 
 const ABOVE = 46;
 /** mm of the sheet above the top of travel, for the spindle */
 
-const OF_CHANGER = /rack|fork|rail|disc| in pocket /;
-
 /** The region of the sheet: the changer and what hangs in it; tools by hand have the loading place and what is near. */
 function boundsOf(setup: Setup, derived: Derived, scene: Scene): Bounds {
   const { changer } = setup;
-  const rack = scene.bodies.filter((body) => OF_CHANGER.test(body.name));
+  const rack = scene.bodies.filter((body) => body.part_of === "changer");
   const xs = rack.flatMap((body) => extent(body, 0));
   const ys = rack.flatMap((body) => extent(body, 1));
   const disc = scene.magazine?.disc;
@@ -41,23 +40,13 @@ function boundsOf(setup: Setup, derived: Derived, scene: Scene): Bounds {
       ys.push(py - across * Math.abs(wx), py + across * Math.abs(wx));
     }
   }
-  if (changer?.style === "by hand") {
-    xs.push(changer.x - 130, changer.x + 130);
-    ys.push(changer.y - 60, changer.y + 140);
-  }
-  if (changer?.style === "side-entry") {
-    const angle = (changer.forks.mouth_deg * Math.PI) / 180;
-    const [dx, dy] = [Math.cos(angle), Math.sin(angle)].map((part) => part * changer.forks.lead_in);
-    for (const pocket of derived.pockets) {
-      xs.push(pocket.x + (dx as number));
-      ys.push(pocket.y + (dy as number));
-    }
-  }
+  const own = changer && viewOf(changer)?.extent?.(changer, derived);
+  xs.push(...(own?.x ?? []));
+  ys.push(...(own?.y ?? []));
   const z = setup.machine.axes.Z;
-  const room = changer?.style === "by hand" ? [changer.z - changer.room] : [];
   const bottom = Math.min(
     derived.rack_top_z - 20,
-    ...room,
+    ...(own?.z ?? []),
     ...rack.map((body) => body.bottom),
     ...lowestTips(derived, scene),
   );
@@ -120,7 +109,9 @@ function Drawing({ setup, derived, whole, width, height }: DrawingProps) {
   const bounds = useMemo(() => boundsOf(setup, derived, whole), [setup, derived, whole]);
   const scene = useMemo(() => within(whole, bounds), [whole, bounds]);
   const pockets = pocketsAt(scene, trace, time);
-  const stroke = setup.changer?.style === "disc with arm" ? setup.changer.arm.stroke : 0;
+  const { changer } = setup;
+  const view = viewOf(changer);
+  const stroke = (changer && view?.stroke?.(changer)) ?? 0;
   const hands = handsAt(scene, trace, time, stroke);
   const carried = hands.length ? 0 : tool;
   const unit = useUnit();
@@ -166,9 +157,9 @@ function Drawing({ setup, derived, whole, width, height }: DrawingProps) {
       </g>
       <PlanPockets scene={scene} pockets={pockets} to={to} />
       <PlanHands hands={hands} scene={scene} to={to} />
-      <LoadingMark setup={setup} to={to} />
+      {changer && view?.Mark && <view.Mark changer={changer} to={to} />}
       {over && at && <PlanSpindle at={at} scene={scene} to={to} />}
-      <PlanDimensions setup={setup} derived={derived} to={to} />
+      {changer && view && <view.Dimensions changer={changer} derived={derived} to={to} />}
       <g clipPath="url(#front-clip)">
         <UprightBodies scene={scene} to={to} view="front" />
         <UprightDisc scene={scene} trace={trace} time={time} to={to} view="front" />
@@ -267,22 +258,6 @@ function TravelEnds({ setup, to }: { setup: Setup; to: Projection }) {
           travel ends
         </text>
       )}
-    </g>
-  );
-}
-
-/** The place where a person changes the tool. */
-function LoadingMark({ setup, to }: { setup: Setup; to: Projection }) {
-  const { changer } = setup;
-  if (changer?.style !== "by hand") return null;
-  const [x, y] = [to.atX(changer.x), to.atY(changer.y)];
-  return (
-    <g>
-      <path d={`M${x - 26} ${y}h52M${x} ${y - 26}v52`} className="line-centre" />
-      <circle cx={x} cy={y} r="16" fill="none" className="line-outline" />
-      <text x={x} y={y - 26} textAnchor="middle" style={{ fontWeight: 600 }}>
-        loading place
-      </text>
     </g>
   );
 }

@@ -1,13 +1,13 @@
 /** Every pair under every fault: safe, unsafe, or what no signal of the machine could tell. */
 import type { Proof } from "../../api/client";
-import { NAMES } from "../../findings/faults";
 import { SeverityMark } from "../../shell/marks";
+import { useFaultName, useVocabulary } from "../../work/vocabulary";
 
 type Verdict = Proof["faults"][number]["groups"][number]["verdict"];
 type Open = (pair: { from_tool: number; to_tool: number }) => void;
 
-const SEVERITY = { safe: null, unsafe: "stop", "can't be noticed": "warn" } as const;
-const ORDER: Verdict[] = ["unsafe", "can't be noticed", "safe"];
+const SEVERITY = { safe: null, unsafe: "stop", undetectable: "warn" } as const;
+const ORDER: Verdict[] = ["unsafe", "undetectable", "safe"];
 
 /** More tools than this, and the cells of a matrix are small. */
 export const DENSE = 14;
@@ -21,7 +21,7 @@ export function cellSize(count: number) {
 const named = (tool: number) => (tool ? `T${tool}` : "empty");
 
 function counts(proof: Proof | null, fault: string): Record<Verdict, number> {
-  const found: Record<Verdict, number> = { safe: 0, unsafe: 0, "can't be noticed": 0 };
+  const found: Record<Verdict, number> = { safe: 0, unsafe: 0, undetectable: 0 };
   for (const group of proof?.faults.find((entry) => entry.fault === fault)?.groups ?? [])
     found[group.verdict] += group.pairs.length;
   return found;
@@ -37,6 +37,7 @@ export function Faults({
   fault: string;
   onFault: (fault: string) => void;
 }) {
+  const faultName = useFaultName();
   const faults = proof?.faults ?? [];
   if (faults.length === 0)
     return (
@@ -64,11 +65,11 @@ export function Faults({
                 data-verdict={worst}
               >
                 <SeverityMark severity={SEVERITY[worst]} />
-                <span>{NAMES[name] ?? name}</span>
+                <span>{faultName(name)}</span>
                 <small className="text-[13.5px] text-ink-3">
                   {worst === "safe"
                     ? found.safe
-                    : `${found[worst]} of ${found.safe + found.unsafe + found["can't be noticed"]}`}
+                    : `${found[worst]} of ${found.safe + found.unsafe + found.undetectable}`}
                 </small>
               </button>
             </li>
@@ -81,6 +82,9 @@ export function Faults({
 
 /** The pairs under one fault. */
 export function FaultMatrix({ proof, fault, onOpen }: { proof: Proof | null; fault: string; onOpen: Open }) {
+  const faultName = useFaultName();
+  const words = useVocabulary((known) => known.verdicts);
+  const stale = new Set(proof?.pairs.filter((pair) => pair.stale).map((pair) => `${pair.from_tool}-${pair.to_tool}`));
   const groups = proof?.faults.find((entry) => entry.fault === fault)?.groups ?? [];
   const verdicts = new Map(
     groups.flatMap((group) => group.pairs.map((pair) => [pair.join("-"), group.verdict] as const)),
@@ -90,9 +94,9 @@ export function FaultMatrix({ proof, fault, onOpen }: { proof: Proof | null; fau
   );
   return (
     <div className="flex h-full flex-col overflow-auto bg-sheet px-6 py-4">
-      <h2 className="text-[17px] font-semibold">Exchanges: every pair, {NAMES[fault] ?? fault}</h2>
+      <h2 className="text-[17px] font-semibold">Exchanges: every pair, {faultName(fault)}</h2>
       <table
-        className={`mt-2 border-separate border-spacing-0 self-start ${proof?.stale ? "opacity-60" : ""}`}
+        className="mt-2 border-separate border-spacing-0 self-start"
         aria-label={`Matrix under ${fault}`}
         style={cellSize(labels.length)}
       >
@@ -124,11 +128,14 @@ export function FaultMatrix({ proof, fault, onOpen }: { proof: Proof | null; fau
                   );
                 const wash = verdict === "unsafe" ? "bg-stop-wash" : verdict === "safe" ? "" : "bg-warn-wash";
                 return (
-                  <td key={to} className={`border border-rule p-0 ${wash}`}>
+                  <td
+                    key={to}
+                    className={`border border-rule p-0 ${wash} ${stale.has(`${from}-${to}`) ? "opacity-60" : ""}`}
+                  >
                     <button
                       type="button"
                       className="grid h-(--cell-h) w-(--cell-w) place-items-center"
-                      aria-label={`${named(from)} to ${named(to)}, ${verdict}`}
+                      aria-label={`${named(from)} to ${named(to)}, ${words[verdict]}`}
                       onClick={() => onOpen({ from_tool: from, to_tool: to })}
                     >
                       <SeverityMark severity={SEVERITY[verdict]} />
@@ -141,9 +148,9 @@ export function FaultMatrix({ proof, fault, onOpen }: { proof: Proof | null; fau
         </tbody>
       </table>
       <ul className="mt-3 flex flex-wrap gap-x-5 text-[13.5px] text-ink-2">
-        {(["safe", "can't be noticed", "unsafe"] as const).map((verdict) => (
+        {(["safe", "undetectable", "unsafe"] as const).map((verdict) => (
           <li key={verdict} className="flex items-center gap-1.5">
-            <SeverityMark severity={SEVERITY[verdict]} /> {verdict}
+            <SeverityMark severity={SEVERITY[verdict]} /> {words[verdict]}
           </li>
         ))}
         <li>– can't befall it</li>
@@ -154,6 +161,7 @@ export function FaultMatrix({ proof, fault, onOpen }: { proof: Proof | null; fau
 
 /** What a fault came to, grouped, the worst first. */
 export function FaultGroups({ proof, fault, onOpen }: { proof: Proof | null; fault: string; onOpen: Open }) {
+  const words = useVocabulary((known) => known.verdicts);
   const groups = proof?.faults.find((entry) => entry.fault === fault)?.groups ?? [];
   return (
     <section aria-label="What it comes to">
@@ -170,7 +178,7 @@ export function FaultGroups({ proof, fault, onOpen }: { proof: Proof | null; fau
               <SeverityMark severity={SEVERITY[group.verdict]} />
               <div>
                 <p>
-                  <b className="font-medium">{group.verdict}</b>: {group.says}
+                  <b className="font-medium">{words[group.verdict]}</b>: {group.says}
                 </p>
                 <button type="button" className="link mt-1" onClick={() => onOpen({ from_tool: from, to_tool: to })}>
                   {group.pairs.length} {group.pairs.length === 1 ? "pair" : "pairs"}, first {named(from)} to {named(to)}

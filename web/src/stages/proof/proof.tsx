@@ -11,7 +11,7 @@ import { Panels } from "../../shell/panels";
 import { may } from "../../shell/session";
 import { place, said } from "../../shell/value";
 import { useWork } from "../../work/store";
-import { STYLES } from "../changer/styles";
+import { useStyle, viewOf } from "../changer/styles";
 import { cellSize, DENSE, FaultGroups, FaultMatrix, Faults } from "./faults";
 import { Savings, Times } from "./times";
 
@@ -193,7 +193,7 @@ function Sequences({
 }) {
   const stage = useWork((work) => work.machine?.stages.find((entry) => entry.name === "Proof"));
   const mark = stage?.mark ?? "open";
-  const style = useWork((work) => work.document?.changer?.style);
+  const style = useStyle();
   const unit = useUnit();
   return (
     <section aria-label="Sequences">
@@ -202,7 +202,7 @@ function Sequences({
       </div>
       <SequenceRow chosen={!own} onChoose={() => onOwn(false)}>
         <StageMark mark={mark} />
-        <span className="text-left">{style ? capital(STYLES[style].name) : "None"}</span>
+        <span className="text-left">{style ? capital(style.name) : "None"}</span>
         <small className="text-[13.5px] text-ink-3">{own ? "as written" : outcome(proof)}</small>
       </SequenceRow>
       <SequenceRow chosen={own} onChoose={() => onOwn(true)}>
@@ -243,7 +243,7 @@ interface MatrixProps {
 
 function Matrix({ proof, hovered, onHover, onOpen }: MatrixProps) {
   const tools = useWork((work) => work.document?.tools) ?? [];
-  const byHand = useWork((work) => work.document?.changer?.style === "by hand");
+  const byHand = useStyle()?.anyTool;
   const stored = tools.filter((tool) => byHand || tool.pocket !== null).map((tool) => tool.number);
   const fromProof = proof?.pairs.flatMap((pair) => [pair.from_tool, pair.to_tool]) ?? [];
   const complete = proof && (proof.state !== "running" || proof.stale);
@@ -259,7 +259,7 @@ function Matrix({ proof, hovered, onHover, onOpen }: MatrixProps) {
     <div className="flex h-full flex-col overflow-auto bg-sheet px-6 py-4">
       <h2 className="text-[17px] font-semibold">Exchanges: every pair, as it should go</h2>
       <table
-        className={`mt-2 border-separate border-spacing-0 self-start ${proof?.stale ? "opacity-60" : ""}`}
+        className="mt-2 border-separate border-spacing-0 self-start"
         aria-label="Matrix of exchanges"
         style={cellSize(labels.length)}
       >
@@ -349,9 +349,9 @@ function Cell(props: {
     );
   const worst = result.worst === "note" ? null : result.worst;
   const finding = result.findings.find((entry) => entry.severity === worst) ?? undefined;
-  const told = worst ? `${worst}: ${finding?.message}` : "nothing to stop it";
+  const told = `${worst ? `${worst}: ${finding?.message}` : "nothing to stop it"}${result.stale ? ", stale" : ""}`;
   return (
-    <td className={`border border-rule p-0 ${worst ? WASH[worst] : ""}`}>
+    <td className={`border border-rule p-0 ${worst ? WASH[worst] : ""} ${result.stale ? "opacity-60" : ""}`}>
       <button
         type="button"
         className="grid h-(--cell-h) w-(--cell-w) place-items-center"
@@ -429,7 +429,7 @@ function Foot({
   const can = useWork(
     (work) =>
       work.document?.changer != null &&
-      work.document.tools.some((tool) => tool.pocket !== null || work.document?.changer?.style === "by hand"),
+      work.document.tools.some((tool) => tool.pocket !== null || viewOf(work.document?.changer)?.anyTool),
   );
   return (
     <div className="flex items-center gap-4 border-t border-rule bg-panel px-4">

@@ -11,7 +11,8 @@ import { told, useUnit } from "../../quantity/rows";
 import { TextInput } from "../../quantity/text-input";
 import { may } from "../../shell/session";
 import { useWork } from "../../work/store";
-import { heightsOf, pocketCount, reservedOf } from "../changer/styles";
+import { heightsOf, pocketCount, reservedOf } from "../changer/of-changer";
+import { useStyle } from "../changer/styles";
 
 const COLUMNS: [keyof Tool, string, Kind, string][] = [
   ["number", "T", "count", "w-20"],
@@ -23,7 +24,7 @@ const COLUMNS: [keyof Tool, string, Kind, string][] = [
 
 /** A shank stands into the spindle's bore only where a nut holds the tool. */
 function useColumns() {
-  const threaded = useWork((work) => work.document?.changer?.style === "thread-on");
+  const threaded = useStyle()?.holds === "nut";
   return COLUMNS.filter(([field]) => threaded || field !== "shank_above");
 }
 
@@ -232,7 +233,7 @@ function Row({ tool, index, chosen, onChoose, trouble, tell }: RowProps) {
 
 function ToolsSheet({ tools, chosen, onChoose }: { tools: Tool[]; chosen: number; onChoose: (index: number) => void }) {
   const scene = useWork((work) => work.answer?.scene);
-  const byHand = useWork((work) => work.document?.changer?.style === "by hand");
+  const byHand = useStyle()?.anyTool;
   const depth = useWork((work) => heightsOf(work.document?.changer)?.pocket_depth);
   const unit = useUnit();
   const { element, width, height } = useSize<HTMLDivElement>();

@@ -1,0 +1,1 @@
+"""A disc beside the machine, from whose ready place an arm with two hands brings the tool."""

@@ -1,0 +1,1 @@
+"""No magazine: a person changes the tool at a place that the spindle goes to."""

@@ -1,0 +1,1 @@
+"""A disc that swings to the spindle and home again."""

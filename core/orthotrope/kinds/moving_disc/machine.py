@@ -1,0 +1,95 @@
+"""A disc that swings to the spindle, while a program runs."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from orthotrope.machine.changing import GripWords, Happening, Now
+from orthotrope.machine.discs import DiscPockets, OnDisc
+from orthotrope.machine.gripping import Gripping, contact
+from orthotrope.machine.motion import Vector
+from orthotrope.machine.shapes import Body, CylinderBody
+from orthotrope.machine.world import WorldTool
+from orthotrope.setup.roles import ON_TOOL, OPEN
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class MovingDiscPockets(DiscPockets):
+    """Pockets that clasp a holder where they are swung to."""
+
+    def changing(self, tool: int, stored: dict[int, int]) -> "DiscGripping":
+        return DiscGripping(self, tool, stored)
+
+
+@dataclass(slots=True)
+class DiscGripping(OnDisc):
+    """A moving disc. Swung out, its pocket clasps the holder that stands at the exchange place."""
+
+    def support(self, place: Vector) -> int | None:
+        out = self.devices["disc"].state == "out" and "disc" not in self.pending
+        return self.place(place[0], place[1]) if out else None
+
+    def harm_of(self, device: str, state: str, now: Now) -> Happening | None:
+        if device == "grip":
+            return Gripping.harm_of(self, device, state, now)
+        place, low = now.place, self.below_knob(now.place[2])
+        in_way = self.near(place) and low
+        if device == "turn":
+            if "disc" in self.pending:
+                return contact(now, "the disc, which turns while it swings", "the spindle")
+            if self.devices["disc"].state == "out" and self.near(place) and (low or self.tool):
+                return self.pulls(now, self.front, "while the disc turns")
+            return None
+        if device != "disc" or self.devices["disc"].state == state:
+            return None
+        if "turn" in self.pending:
+            return contact(now, "the disc, which swings while it turns", "the spindle")
+        if state == "home":
+            seated = self.at_couple(place[2]) and self.near(place)
+            if seated and ("grip" in self.pending or (not self.tool and self.front in self.stored)):
+                return self.pulls(now, self.front, "while the disc swings home")
+            return None
+        if not self.near(place):
+            return None
+        if self.tool and self.front in self.stored and (self.at_couple(place[2]) or low):
+            data = {"pocket": self.front, "tool": self.tool, "stored": self.stored[self.front]}
+            return Happening("pocket-occupied", now.t, True, data)
+        if self.tool and self.place(place[0], place[1]) is not None and self.at_couple(place[2]):
+            return self._meets(self.front, now)
+        if self.tool or (in_way and self.front in self.stored):
+            return contact(now, "the disc", f"T{self.tool} in the spindle" if self.tool else "the spindle nose")
+        return None
+
+    def moving(self, start: Vector, end: Vector, now: Now) -> Happening | None:
+        moves = "disc" in self.pending or ("turn" in self.pending and self.devices["disc"].state == "out")
+        low = self.below_knob(end[2]) or self.below_knob(start[2])
+        if moves and self.near(start) and (low or self.tool):
+            return contact(now, "the spindle", "the disc, which still moves")
+        return Gripping.moving(self, start, end, now)
+
+    def _shape(self) -> object:
+        return self.devices["disc"].state, self.front
+
+    def bodies(self, tools: dict[int, WorldTool], over: object) -> Iterator[Body]:
+        """At home one cylinder round all of it; swung out the plate and each stored tool."""
+        disc, pockets = self.disc, self.pockets
+        top = pockets.couple_z + pockets.knob
+        if self.devices["disc"].state == "home":
+            lowest = max((tools[number].length for number in self.stored.values() if number in tools), default=20.0)
+            yield CylinderBody("the disc", *disc.home, disc.radius + pockets.holder_radius, pockets.couple_z - lowest, top)
+            return
+        yield CylinderBody("the disc", *disc.out, disc.radius - 1.2 * pockets.holder_radius, pockets.couple_z - 20.0,
+                           pockets.couple_z)  # fmt: skip
+        for pocket, number in self.stored.items():
+            if pocket != over:
+                yield self._stored_body(tools, pocket, number, *disc.place(pocket, self.front, disc.out))
+
+    def ways_out(self, place: Vector, low: bool, words: GripWords) -> Iterator[str]:
+        if self.devices["disc"].state != "out":
+            yield from OnDisc.ways_out(self, place, low, words)
+            return
+        yield from self.grip_on_its_way(words)
+        if self.devices["grip"].state == OPEN and low:
+            yield "The grip is open: hold the tool until you have seen that its pocket has it, then jog Z up above the knob."
+        elif self.devices["grip"].state == ON_TOOL and low:
+            yield "The pocket clasps the tool in the spindle: do not move Z. Swing the disc home first."
+        yield "Swing the disc home before the machine is homed."

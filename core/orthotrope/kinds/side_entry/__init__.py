@@ -1,0 +1,1 @@
+"""Forks that hold a holder by its groove and are entered from the side."""

@@ -1,0 +1,1 @@
+"""A rack of collet nuts that the turning spindle threads on and off."""

@@ -1,0 +1,5 @@
+"""The checks of the thread, a module each."""
+
+from orthotrope.kinds.thread_on.checks import nut_lift, nut_pushed, ramp_short
+
+__all__ = ["nut_lift", "nut_pushed", "ramp_short"]

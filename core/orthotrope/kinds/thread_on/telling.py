@@ -1,0 +1,6 @@
+"""The faults that the signals of a thread-on rack can notice."""
+
+from orthotrope.proof.judging import TELLING, Telling
+
+TELLING.add("thread-on", {
+    "pocket-empty": Telling(("tool present",), "An input with the role tool present, asked after the pick-up, would tell.")})  # fmt: skip

@@ -1,0 +1,59 @@
+"""Another thing is in a pocket than should be."""
+
+from dataclasses import replace
+
+from orthotrope.machine.run import Call
+from orthotrope.machine.world import World
+from orthotrope.proof.faults.registry import FAULTS, Fault
+from orthotrope.proof.judging import Telling
+
+
+def _another(world: World, call: Call) -> int:
+    return world.magazine.another(world.tools, call.from_tool, call.to_tool) if world.magazine else 0
+
+
+class PocketFull(Fault):
+    """A tool stands where one is to be put."""
+
+    label = "the pocket is full"
+    telling = Telling((), "A sensor at the pocket, or a look at the pockets before the job, would tell.")
+
+    def applies(self, world: World, call: Call) -> bool:
+        stored = world.magazine.stored.values() if world.magazine else ()
+        return call.from_tool in stored and _another(world, call) != 0
+
+    def world(self, world: World, call: Call) -> World:
+        assert world.magazine is not None
+        return replace(world, magazine=world.magazine.mixed_up(call.from_tool, _another(world, call)))
+
+
+class PocketEmpty(Fault):
+    """Nothing stands where one is to be taken."""
+
+    label = "the pocket is empty"
+
+    def applies(self, world: World, call: Call) -> bool:
+        return world.magazine is not None and call.to_tool in world.magazine.stored.values()
+
+    def world(self, world: World, call: Call) -> World:
+        assert world.magazine is not None
+        left = {pocket: tool for pocket, tool in world.magazine.stored.items() if tool != call.to_tool}
+        return replace(world, magazine=replace(world.magazine, stored=left))
+
+
+class WrongTool(Fault):
+    """Another tool stands where the requested one should."""
+
+    label = "another tool in the pocket"
+    telling = Telling((), "Measuring the tool after each pick-up would tell: its length is another.")
+
+    def applies(self, world: World, call: Call) -> bool:
+        return call.to_tool != 0 and _another(world, call) != 0
+
+    def world(self, world: World, call: Call) -> World:
+        assert world.magazine is not None
+        return replace(world, magazine=world.magazine.mixed_up(call.to_tool, _another(world, call)))
+
+
+for _name, _kind in (("pocket-full", PocketFull), ("pocket-empty", PocketEmpty), ("wrong-tool", WrongTool)):
+    FAULTS.add(_name, _kind(_name))

@@ -1,0 +1,77 @@
+"""What a fault is, and the registry of them."""
+
+from dataclasses import replace
+
+from orthotrope.errors import InputError
+from orthotrope.machine.run import Call
+from orthotrope.machine.world import World
+from orthotrope.proof.case import Case
+from orthotrope.proof.judging import FaultResult, Telling, judge
+from orthotrope.proof.sharing import SharedRun
+from orthotrope.registry import Registry
+
+
+class Fault:
+    """One thing that is wrong with a machine, or with how it is called; this one is nothing wrong at all.
+
+    ``label``: what it is called on the screen; ``telling``: what would tell it where no style's own moves notice it.
+    """
+
+    label = "as it should go"
+    telling: Telling | None = None
+
+    def __init__(self, name: str):
+        self.name = name
+
+    def applies(self, world: World, call: Call) -> bool:
+        """Whether it can befall an exchange in this world."""
+        return True
+
+    def world(self, world: World, call: Call) -> World:
+        """The world with it."""
+        return world
+
+    def call(self, call: Call) -> Call:
+        """The call with it."""
+        return call
+
+    def befall(self, case: Case, sensor: int | None = None) -> Case:
+        """The same exchange with it. ``sensor``: the number of the one input that it befalls, where it befalls one.
+
+        Raises:
+            InputError: where it can't befall it.
+        """
+        if not self.applies(case.world, case.call):
+            raise InputError.at("/fault", f"The fault {self.name} can't befall this here: the machine has nothing that it could "
+                                "befall.")  # fmt: skip
+        return replace(case, world=self.world(case.world, case.call), call=self.call(case.call), _runs={})
+
+    def changes(self, case: Case) -> frozenset[str] | None:
+        """What of the world, or of the call, it changes, by the words of :attr:`VirtualMachine.asked`; None: more than that."""
+        return None
+
+    def verdict(self, case: Case, own: FaultResult, shared: SharedRun) -> FaultResult | None:
+        """The verdict on the exchange under it; ``own``: that without a fault, ``shared``: its run. None: there is none to give."""
+        under, changed = self.befall(case), self.changes(case)
+        if changed is not None:
+            shared.go_on(under, changed)
+        return judge(under, self.name, self.telling, own.finding)
+
+
+class NoFault(Fault):
+    """As it should go."""
+
+    def befall(self, case: Case, sensor: int | None = None) -> Case:
+        return case
+
+    def verdict(self, case: Case, own: FaultResult, shared: SharedRun) -> FaultResult:
+        return own
+
+
+FAULTS: Registry[Fault] = Registry("fault", "orthotrope.proof.faults.*", sort=False)
+FAULTS.add("none", NoFault("none"))
+
+
+def without_fault(case: Case) -> FaultResult:
+    """What the exchange comes to by itself."""
+    return judge(case, "none", None)

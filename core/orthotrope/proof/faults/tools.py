@@ -1,0 +1,33 @@
+"""A tool is not as long as its record says."""
+
+from dataclasses import replace
+
+from orthotrope.machine.run import Call
+from orthotrope.machine.world import World, WorldTool
+from orthotrope.proof.faults.registry import FAULTS, Fault
+from orthotrope.proof.judging import Telling
+
+WRONG_BY = 10.0
+"""mm (checks.md)."""
+
+
+class _Off(Fault):
+    """Every tool stands out of its holder by ``more`` mm than its record says."""
+
+    def __init__(self, name: str, label: str, more: float, advice: str):
+        super().__init__(name)
+        self.label, self.more, self.telling = label, more, Telling((), advice)
+
+    def world(self, world: World, call: Call) -> World:
+        return replace(world, tools={number: self._other(tool) for number, tool in world.tools.items()})
+
+    def _other(self, tool: WorldTool) -> WorldTool:
+        more = max(self.more, 1.0 - tool.stick_out)
+        return replace(tool, length=tool.length + more, stick_out=tool.stick_out + more)
+
+
+FAULTS.add("tool-long", _Off("tool-long", "a tool 10 mm longer", WRONG_BY,
+                             "A margin larger by what a length may be wrong, or measuring each tool as it is put in, would "
+                             "help."))  # fmt: skip
+FAULTS.add("tool-short", _Off("tool-short", "a tool 10 mm shorter", -WRONG_BY,
+                              "Measuring each tool as it is put in would tell."))  # fmt: skip

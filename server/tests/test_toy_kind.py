@@ -1,0 +1,33 @@
+"""A style that only a test has is offered, drawn and stored by the server, with no edit elsewhere."""
+
+import json
+from collections.abc import Iterator
+
+import pytest
+import toy
+from conftest import AsRole
+from shop import jobs
+from shop.schemas import AnswerOut
+
+
+@pytest.fixture(autouse=True)
+def _toy() -> Iterator[None]:
+    with toy.present():
+        yield
+
+
+def test_its_words_are_offered(as_role: AsRole) -> None:
+    words = as_role("viewer").get("/api/vocabulary").json()
+    assert words["styles"]["magnet row"]["switches"] == ["magnet"] and words["faults"]["magnet-weak"] == "the magnet is weak"
+    assert {"tool held"} <= set(words["input_roles"]) and {"magnet"} <= set(words["output_roles"])
+
+
+def test_a_machine_gets_one_and_its_exchange_is_answered() -> None:
+    document = toy.document()
+    made = json.loads(jobs.template({**document, "changer": None, "tools": [], "inputs": [], "outputs": []}, "magnet row"))
+    assert made == document["changer"]
+    told = AnswerOut(**json.loads(jobs.preview(document, {"from_tool": 0, "to_tool": 1, "profile": None, "fault": "magnet-weak"})))
+    assert told.scene and told.scene.magazine and told.scene.magazine.style == "magnet row"
+    assert told.exchange and told.exchange.under and told.exchange.under.fault == "magnet-weak"
+    assert told.exchange.trace and told.derived and len(told.derived.pockets) == 4
+    assert [signal.role for signal in told.derived.signals] == ["magnet", "tool held"]
