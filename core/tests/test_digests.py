@@ -44,7 +44,7 @@ def test_what_leaves_the_digest_leaves_the_result_of_the_proof(name: str) -> Non
             continue
         if exchange_digests(other) == digests:
             same.append(where)
-    assert len(same) > 20
+    assert len(same) >= 8
     for where in same:
         told = proven(read_setup(placed(document, where, otherwise(dict(leaves(document))[where]))))
         assert _without_names(told) == _without_names(result), where
@@ -66,8 +66,8 @@ def test_what_is_for_people_is_in_no_digest(where: str, value: Any) -> None:
 
 
 @pytest.mark.parametrize("where, value", [
-    ("/changer/rack/pitch", 58.5), ("/changer/heights/park_z", -3.0), ("/changer/coupling/dwell", 0.9), ("/tools/3/length", 50.0),
-    ("/machine/axes/Z/acceleration", 250.0), ("/bodies/0/x", 401.0), ("/inputs/0/wiring", "normally open"),
+    ("/changer/rack/pitch", 58.9), ("/changer/heights/park_z", -3.0), ("/changer/coupling/dwell", 0.9), ("/tools/3/length", 50.0),
+    ("/machine/axes/Z/acceleration", 250.0), ("/bodies/0/x", 401.0), ("/inputs/0/filter", 0.03),
     ("/machine/latency", 0.02), ("/work_offsets/0/x", 7.0)])  # fmt: skip
 def test_one_number_of_what_is_run_makes_every_exchange_stale_and_is_named(where: str, value: Any) -> None:
     before = read_setup(demo("heron"))

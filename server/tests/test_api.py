@@ -134,7 +134,7 @@ def test_small_edits_of_one_person_are_joined_until_something_refers_to_them(her
     documents = [changed(DOCUMENT, changer__rack__pitch=58.5 + step / 10) for step in range(5)]
     assert save(client, documents[0], documents[1]).json()["revision"] == 2
     assert save(client, documents[1], documents[2]).json()["revision"] == 2
-    Proof.objects.create(machine=heron, revision=heron.head, digest="", total=0, author=heron.head.author)
+    Proof.objects.create(machine=heron, revision=heron.head, digests={}, total=0, author=heron.head.author)
     assert save(client, documents[2], documents[3]).json()["revision"] == 3
     Revision.objects.filter(number=3).update(created=timezone.now() - timedelta(minutes=4))
     assert save(client, documents[3], documents[4]).json()["revision"] == 4
@@ -316,7 +316,7 @@ def test_a_program_that_is_brought_is_proven_beside_the_written_one(heron: Machi
 
 @pytest.mark.django_db(transaction=True)
 def test_a_proof_that_a_stopped_server_left_is_no_longer_running(heron: Machine, as_role: AsRole) -> None:
-    Proof.objects.create(machine=heron, revision=heron.head, digest="x", total=72, author=heron.head.author)
+    Proof.objects.create(machine=heron, revision=heron.head, digests={}, total=72, author=heron.head.author)
     assert as_role("viewer").get("/api/machines/heron/proofs/latest").json()["state"] == "cancelled"
 
 

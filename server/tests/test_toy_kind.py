@@ -1,11 +1,11 @@
 """A style that only a test has is offered, drawn and stored by the server, with no edit elsewhere."""
 
 import json
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 
 import pytest
 import toy
-from conftest import AsRole
+from django.test import Client
 from shop import jobs
 from shop.schemas import AnswerOut
 
@@ -16,7 +16,7 @@ def _toy() -> Iterator[None]:
         yield
 
 
-def test_its_words_are_offered(as_role: AsRole) -> None:
+def test_its_words_are_offered(as_role: Callable[[str], Client]) -> None:
     words = as_role("viewer").get("/api/vocabulary").json()
     assert words["styles"]["magnet row"]["switches"] == ["magnet"] and words["faults"]["magnet-weak"] == "the magnet is weak"
     assert {"tool held"} <= set(words["input_roles"]) and {"magnet"} <= set(words["output_roles"])

@@ -38,6 +38,11 @@ function fill(body: Body): string {
   return FILL[body.part_of] ?? "var(--part-2)";
 }
 
+/** What tells bodies apart: a fork is several of one name. */
+function keyOf(body: Body): string {
+  return [body.name, body.x, body.y, body.bottom, body.top, body.half_x].join(" ");
+}
+
 export function PlanBodies({ scene, to }: { scene: Scene; to: Pick<Projection, "atX" | "atY" | "scale"> }) {
   const drawn = scene.bodies.filter((body) => body.part_of !== "ground").sort((a, b) => a.top - b.top);
   return (
@@ -45,7 +50,7 @@ export function PlanBodies({ scene, to }: { scene: Scene; to: Pick<Projection, "
       {drawn.map((body) =>
         body.kind === "box" ? (
           <polygon
-            key={body.name + body.top}
+            key={keyOf(body)}
             points={corners(body)
               .map(([x, y]) => `${to.atX(x)},${to.atY(y)}`)
               .join(" ")}
@@ -56,7 +61,7 @@ export function PlanBodies({ scene, to }: { scene: Scene; to: Pick<Projection, "
           </polygon>
         ) : (
           <circle
-            key={body.name}
+            key={keyOf(body)}
             cx={to.atX(body.x)}
             cy={to.atY(body.y)}
             r={body.radius * to.scale}
@@ -85,9 +90,9 @@ export function UprightBodies({ scene, to, view }: { scene: Scene; to: Projectio
           width: across(high) - across(low),
           height: to.atZ(body.bottom) - to.atZ(body.top),
         };
-        if (floor) return <Floor key={body.name} x={box.x} y={box.y} width={box.width} />;
+        if (floor) return <Floor key={keyOf(body)} x={box.x} y={box.y} width={box.width} />;
         return (
-          <g key={body.name + body.top}>
+          <g key={keyOf(body)}>
             <rect {...box} fill={fill(body)} className="line-outline">
               <title>{body.name}</title>
             </rect>

@@ -4,7 +4,7 @@ import { AcrossDimension, Figure, UprightDimension } from "../../drawing/dimensi
 import type { Projection } from "../../drawing/projection";
 import { shown } from "../../quantity/format";
 import { useUnit } from "../../quantity/rows";
-import type { HeightRow } from "./styles";
+import type { HeightRow } from "./styles/kind";
 
 export function RackDimensions({ rack, derived, to }: { rack: Rack; derived: Derived; to: Projection }) {
   const unit = useUnit();

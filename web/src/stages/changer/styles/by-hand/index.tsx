@@ -4,7 +4,7 @@ import type { Projection } from "../../../../drawing/projection";
 import { DerivedRow, QuantityRow } from "../../../../quantity/rows";
 import { may } from "../../../../shell/session";
 import { useWork } from "../../../../work/store";
-import type { StyleView } from "..";
+import type { StyleView } from "../kind";
 
 type ByHand = Extract<Changer, { style: "by hand" }>;
 

@@ -5,7 +5,7 @@ import { DiscDimensions } from "../../disc-dimensions";
 import type { Quantity } from "../../quantities";
 import { discHeights } from "../../rack-dimensions";
 import { DiscHeightRows, DiscRows, GripRows, OrientationRows, Rows } from "../../rows";
-import type { StyleView } from "..";
+import type { StyleView } from "../kind";
 
 type ArmDisc = Extract<Changer, { style: "disc with arm" }>;
 

@@ -3,7 +3,7 @@ import type { Changer } from "../../../../api/client";
 import { QuantityRow } from "../../../../quantity/rows";
 import { RackDimensions, rackHeights } from "../../rack-dimensions";
 import { ABOVE_KNOB, BlockRows, GripRows, RackHeightRows, RackRows } from "../../rows";
-import { RUNGS, type StyleView } from "..";
+import { RUNGS, type StyleView } from "../kind";
 
 type DropIn = Extract<Changer, { style: "drop-in" }>;
 

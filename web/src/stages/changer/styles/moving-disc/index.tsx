@@ -4,7 +4,7 @@ import { QuantityRow } from "../../../../quantity/rows";
 import { DiscDimensions } from "../../disc-dimensions";
 import { discHeights } from "../../rack-dimensions";
 import { DiscHeightRows, DiscRows, GripRows, OrientationRows } from "../../rows";
-import type { StyleView } from "..";
+import type { StyleView } from "../kind";
 
 type MovingDisc = Extract<Changer, { style: "moving disc" }>;
 

@@ -3,7 +3,7 @@ import type { Changer } from "../../../../api/client";
 import type { Quantity } from "../../quantities";
 import { RackDimensions, rackHeights } from "../../rack-dimensions";
 import { ABOVE_KNOB, BlockRows, GripRows, OrientationRows, RackHeightRows, RackRows, Rows } from "../../rows";
-import { RUNGS, type StyleView } from "..";
+import { RUNGS, type StyleView } from "../kind";
 
 type SideEntry = Extract<Changer, { style: "side-entry" }>;
 

@@ -1,7 +1,7 @@
 /** A rack of collet nuts that the turning spindle threads on and off. */
 import type { Changer } from "../../../../api/client";
 import { RackDimensions, rackHeights } from "../../rack-dimensions";
-import { RUNGS, type StyleView } from "..";
+import { RUNGS, type StyleView } from "../kind";
 import { ThreadOnSchedule } from "./schedule";
 
 export type ThreadOn = Extract<Changer, { style: "thread-on" }>;
