@@ -15,7 +15,7 @@ from orthotrope.machine.report import trace_as_json
 from orthotrope.program.reader import read_text
 from orthotrope.program.writer import write
 from orthotrope.proof.case import PURPOSES
-from orthotrope.proof.exchanges import pairs, prove_chunk
+from orthotrope.proof.exchanges import pairs, prove_chunk, prove_shared
 from orthotrope.proof.faults.registry import FAULTS
 from orthotrope.proof.findings import Finding
 from orthotrope.proof.judging import VERDICTS
@@ -153,8 +153,9 @@ def _prove(options: argparse.Namespace) -> int:
         raise InputError.at("/changer", "There is no exchange to prove: a changer and a stored tool are needed.")
     document, starts = setup.as_json(), range(0, total, CHUNK)
     with ProcessPoolExecutor(min(options.workers, len(starts)), mp_context=multiprocessing.get_context(START)) as pool:
-        parts = pool.map(prove_chunk, [document] * len(starts), starts, [CHUNK] * len(starts), [brought] * len(starts))
-        results = [result for part in parts for result in part]
+        shared = prove_shared(document, brought)
+        parts = [pool.submit(prove_chunk, document, first, CHUNK, brought, shared) for first in starts]
+        results = [result for part in parts for result in part.result()]
     cases = [_case(result, fault) for result in results for fault in result["faults"]]
     stops = {finding["message"]: finding for result in results for finding in result["findings"] if finding["severity"] == "stop"}
     unsafe = [case for case in cases if case["verdict"] == "unsafe"]

@@ -77,7 +77,8 @@ class Registry(Mapping[str, Entry], Generic[Entry]):
                     importlib.import_module(name)
 
     def __getitem__(self, name: str) -> Entry:
-        self._load()
+        if not self._loaded:
+            self._load()
         return self._entries[name]
 
     def __iter__(self) -> Iterator[str]:

@@ -21,6 +21,7 @@ from orthotrope.proof.exchanges import exchange_text, pairs
 from orthotrope.proof.review import called_at
 from orthotrope.proof.worlds import nominal_world
 from orthotrope.setup import Setup, read_setup
+from orthotrope.setup.roles import INPUT_ROLES
 
 SETUPS = {name: read_setup(demo(name)) for name in ("dunlin", "curlew", "plover", "godwit")}
 WORLDS = {name: nominal_world(setup) for name, setup in SETUPS.items()}
@@ -71,12 +72,16 @@ def test_a_tool_is_in_the_spindle_then_nowhere_then_in_its_pocket() -> None:
     changer = gripping(machine)
     assert changer.holds == 1 and 1 not in changer.stored
     switch(machine, "M11", "0.59")
-    assert changer.holds is None and not changer.is_made("grip open", machine.t) and not changer.is_made("grip closed", machine.t)
+    assert (
+        changer.holds is None
+        and not changer.is_made(INPUT_ROLES["grip open"], machine.t)
+        and not changer.is_made(INPUT_ROLES["grip closed"], machine.t)
+    )
     switch(machine, "0.02")
-    assert changer.holds == 0 and changer.stored[1] == 1 and changer.is_made("grip open", machine.t)
-    assert changer.is_made("tool present", machine.t)  # the nose is still over it
+    assert changer.holds == 0 and changer.stored[1] == 1 and changer.is_made(INPUT_ROLES["grip open"], machine.t)
+    assert changer.is_made(INPUT_ROLES["tool present"], machine.t)  # the nose is still over it
     rise(machine, 60)
-    assert not changer.is_made("tool present", machine.t)
+    assert not changer.is_made(INPUT_ROLES["tool present"], machine.t)
     assert [(round(t, 3), tool) for t, tool in machine.trace.holding] == [(0.0, 1), (0.0, None), (0.6, 0)]
     assert machine.trace.stored[-1][1][1] == 1 and machine.trace.stored[-1][0] == pytest.approx(0.6)
 
@@ -87,7 +92,7 @@ def test_a_grip_closes_on_what_is_within_its_reach_and_on_nothing_else() -> None
         gripping(machine).devices["grip"] = replace(gripping(machine).devices["grip"], state="open")
         switch(machine, "M10", "1")
         assert gripping(machine).holds == holds, up
-        assert gripping(machine).is_made("grip closed", machine.t) == (holds == 2)
+        assert gripping(machine).is_made(INPUT_ROLES["grip closed"], machine.t) == (holds == 2)
 
 
 HARMS: list[tuple[str, int, float, int, tuple[str, ...], float | None, str]] = [

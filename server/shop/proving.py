@@ -19,7 +19,7 @@ from computing.processes import Processes
 from django.conf import settings
 from django.db import connection
 from django.utils import timezone
-from orthotrope.proof.exchanges import not_proven, pairs, prove_chunk
+from orthotrope.proof.exchanges import not_proven, pairs, prove_chunk, prove_shared
 from orthotrope.setup import read_setup
 
 from shop.models import Proof
@@ -147,8 +147,10 @@ def _prove(proof: Proof, cancelled: threading.Event) -> str:
     found: dict[int, list[dict[str, Any]]] = {}
     given_up, kept = 0, 0.0
 
+    shared = _shared(workers, document, brought, cancelled)
+
     def begin(first: int, count: int) -> None:
-        parts[workers.submit(prove_chunk, document, first, count, brought)] = first, count
+        parts[workers.submit(prove_chunk, document, first, count, brought, shared)] = first, count
 
     for first in range(0, len(every), CHUNK):
         begin(first, min(CHUNK, len(every) - first))
@@ -181,6 +183,20 @@ def _prove(proof: Proof, cancelled: threading.Event) -> str:
     if given_up > MOST_GIVEN_UP and not cancelled.is_set():
         return f"{given_up} exchanges could not be run within their limits; the rest was not tried. {_why(found)}"
     return ""
+
+
+def _shared(workers: Executor, document: dict[str, Any], brought: str | None,
+            cancelled: threading.Event) -> list[dict[str, Any]] | None:  # fmt: skip
+    """What stands with every pair, worked out once; None where that could not be: each part works it out, or tells why not."""
+    task = workers.submit(prove_shared, document, brought)
+    while not wait([task], timeout=0.1).done:
+        if cancelled.is_set():
+            workers.stop(task) if isinstance(workers, Processes) else task.cancel()
+            return []
+    failed = task.exception()
+    if failed is not None:
+        log.warning("shared findings", why=str(failed))
+    return None if failed else task.result()
 
 
 def _why(found: dict[int, list[dict[str, Any]]]) -> str:

@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING, Any, NamedTuple, Self
 from orthotrope.machine.events import EventKind
 from orthotrope.machine.motion import Law, Ramp, Vector
 from orthotrope.machine.shapes import Body, StackPart
+from orthotrope.setup.roles import InputRole
 
 if TYPE_CHECKING:
     from orthotrope.machine.world import WorldTool
@@ -112,7 +113,7 @@ class Changing(ABC):
         """What each device has or goes to."""
         return {}
 
-    def is_made(self, role: str, t: float) -> bool | None:
+    def is_made(self, role: InputRole, t: float) -> bool | None:
         """Whether the contact of an input of this role is made at a time; None: nothing of the changer makes it."""
         return None
 

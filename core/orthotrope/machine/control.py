@@ -459,12 +459,12 @@ class Control:
         self.parameters.values, self.parameters.names, self.parameters.inch = kept.values, kept.names, kept.inch
         self.machine.restore(kept.machine)
 
-    def take_over(self, other: "Control", kept: "ControlState") -> None:
-        """Go on where another control was, in this one's world: with what it had :meth:`kept`."""
+    def take_over(self, other: "Control", kept: "ControlState", asked: bool) -> None:
+        """Go on where another control was, in this one's world: with what it had :meth:`kept`; see :class:`VirtualMachine`."""
         self.modes, self.lengths, self.offset, self.cycle = copy(kept.modes), dict(kept.lengths), kept.offset, dict(kept.cycle)
         self.parameters.values, self.parameters.names, self.parameters.inch = dict(kept.values), dict(kept.names), kept.inch
         self.parameters.read = set(other.parameters.read)
-        self.machine.take_over(other.machine.trace, kept.machine)
+        self.machine.take_over(other.machine.trace, kept.machine, asked)
         self.watch = kept.watch.of(self.machine)
         self.run.feeds, self.run.lengths_under = list(other.run.feeds), dict(other.run.lengths_under)
 

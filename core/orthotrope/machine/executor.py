@@ -107,11 +107,12 @@ class ProgramRun:
         finally:
             self.machine.deadline = math.inf
 
-    def take_over(self, other: "ProgramRun", kept: "RunState") -> None:
-        """Go on where another run of the same program was before a block, in this one's world."""
+    def take_over(self, other: "ProgramRun", kept: "RunState", asked: bool) -> None:
+        """Go on where another run of the same program was before a block, in this one's world; ``asked``: whether the magazine was
+        asked before."""
         control, frames, self.jumps_back, self.index, self.count = kept
         self.frames = [replace(frame) for frame in frames]
-        self.control.take_over(other.control, control)
+        self.control.take_over(other.control, control, asked)
 
     def _close(self, line: int) -> None:
         blocks = self.machine.trace.blocks

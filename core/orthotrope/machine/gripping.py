@@ -7,21 +7,26 @@ is done. A tool is in the spindle while the grip is closed on it, in its pocket 
 import math
 from collections.abc import Iterator
 from dataclasses import dataclass, field, replace
+from functools import lru_cache
 from typing import Any, Self
 
 from orthotrope.machine.changing import Changing, GripWords, Happening, Magazine, Now
 from orthotrope.machine.motion import Vector
 from orthotrope.machine.shapes import Body, CylinderBody, StackPart
 from orthotrope.machine.world import WorldTool
-from orthotrope.setup.roles import INPUT_ROLES, ON_NOTHING, ON_TOOL, OPEN, OUTPUT_ROLES
+from orthotrope.setup.roles import ON_NOTHING, ON_TOOL, OPEN, OUTPUT_ROLES, InputRole, OutputRole
 
 TINY = 1e-9
 
 
 def at_rest() -> dict[str, str]:
     """State of each device while the machine stands ready; a grip that has a tool is closed on it."""
-    switched = {role.device: role.off for role in OUTPUT_ROLES.values() if role.device}
-    return {"grip": ON_NOTHING, "turn": "in place", **switched}
+    return dict(_at_rest(tuple(OUTPUT_ROLES.values())))
+
+
+@lru_cache
+def _at_rest(roles: tuple[OutputRole, ...]) -> dict[str, str]:
+    return {"grip": ON_NOTHING, "turn": "in place", **{role.device: role.off for role in roles if role.device}}
 
 
 @dataclass(frozen=True, slots=True)
@@ -137,13 +142,12 @@ class Gripping(Changing):
     def below_knob(self, z: float) -> bool:
         return z < self.pockets.couple_z + self.pockets.knob - 1e-6
 
-    def is_made(self, role: str, t: float) -> bool | None:
-        known = INPUT_ROLES[role]
-        if not known.of_changer:
+    def is_made(self, role: InputRole, t: float) -> bool | None:
+        if not role.of_changer:
             return None
-        if known.tells is None:
+        if role.tells is None:
             return self.tool != 0 or self.seat is not None
-        device, state = known.tells
+        device, state = role.tells
         return device in self.devices and self.devices[device].at(t) == state
 
     # -- what is switched -------------------------------------------------------------------------------------------------

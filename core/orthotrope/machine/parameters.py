@@ -1,6 +1,7 @@
 """The parameters of a control while a program runs."""
 
 from collections.abc import Callable
+from functools import lru_cache
 
 from orthotrope.program.expressions import HIGHEST, ValueFault
 from orthotrope.setup.control import Parameters as Known
@@ -17,6 +18,7 @@ _LENGTHS = frozenset(
 """Parameters that hold lengths on every control: home places, the shift, the work offsets."""
 
 
+@lru_cache
 def lengths_of(known: Known) -> frozenset[int]:
     """The parameters that hold lengths on a control of this profile, those that the profile places among them. The store keeps
     them in mm; a program sees them in the unit that is active."""

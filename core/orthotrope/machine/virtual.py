@@ -104,18 +104,21 @@ class VirtualMachine:
         self.noise: Callable[[], float] = _exact
         self.pressed: Body | None = None
         self.leads: dict[int, Lead] = {}
+        self._seen: list[tuple[str, tuple[bool, bool], WorldInput]] | None = None
         self.changer = world.magazine.begin(tool) if world.magazine else None
         self.loose_tool = tool
         self.angle: float | None = None
         self.oriented_from = math.inf
-        self.made = {entry.number for entry in world.inputs if INPUT_ROLES[entry.role].made_at_rest}
+        self._roles = {entry.number: INPUT_ROLES[entry.role] for entry in world.inputs}
+        self.made = {number for number, role in self._roles.items() if role.made_at_rest}
         self._note_inputs()
         self._has_stops = world.has_stops
         self._has_play = any(axis.backlash for axis in world.axes)
         self.line = 0
         self.homed = world.homed
         self.asked: set[str] = set()
-        """What of the world the program has asked: "input 3", "device grip", "device grip open", "override"."""
+        """What of the world the program has asked: "input 3", "device grip", "device grip open", "override"; "magazine" is what is
+        stored where and how long it is, asked by the first thing that moves or is switched."""
         self.trace.holding.append((0.0, tool))
         if self.changer:
             self.trace.stored.append((0.0, dict(self.changer.stored)))
@@ -152,7 +155,7 @@ class VirtualMachine:
             return self.trace.turning(self.t) == 0
         if entry.role == "oriented":
             return self.angle is not None and self.t >= self.oriented_from
-        made = self.changer.is_made(entry.role, self.t) if self.changer else None
+        made = self.changer.is_made(self._roles[entry.number], self.t) if self.changer else None
         if made is not None:
             return made
         return entry.number in self.made or (self.pressed is not None and self.pressed.makes == entry.number)
@@ -170,7 +173,15 @@ class VirtualMachine:
         """Keep in the trace what the control sees from now on, or from ``t`` on."""
         if self.world.inputs:
             when = self.t if t is None else t
-            self.trace.inputs.append((when, {entry.name: self.sees(entry) for entry in self.world.inputs}))
+            self.trace.inputs.append((when, {name: seen[self.is_made(entry)] for name, seen, entry in self._lamps()}))
+
+    def _lamps(self) -> list[tuple[str, tuple[bool, bool], WorldInput]]:
+        """Each input's name, and what the control sees while its contact is idle and while it is made."""
+        if self._seen is None or self.leads:
+            leads = self.leads
+            self._seen = [(e.name, (e.seen(False, leads.get(e.number, "sound")), e.seen(True, leads.get(e.number, "sound"))), e)
+                          for e in self.world.inputs]  # fmt: skip
+        return self._seen
 
     def kept(self) -> "MachineState":
         """All that a block can change, for :meth:`restore`; the trace is cut back to its lengths."""
@@ -187,12 +198,16 @@ class VirtualMachine:
             del part[length:]
         self._arranged = None
 
-    def take_over(self, other: Trace, kept: "MachineState") -> None:
-        """Go on where another machine was, in this one's world: with what it had :meth:`kept`, and its trace until then."""
+    def take_over(self, other: Trace, kept: "MachineState", asked: bool) -> None:
+        """Go on where another machine was, in this one's world: with what it had :meth:`kept`, and its trace until then. Where the
+        magazine was not ``asked`` before, it stands as this world has it."""
+        own, stored = self.changer, self.trace.stored[:]
         for mine, its, length in zip(_parts(self.trace), _parts(other), kept.lengths, strict=True):
             mine[:] = its[:length]
         self.restore(kept)
-        if self.changer and self.world.magazine:
+        if not asked:
+            self.changer, self.trace.stored[:] = own, stored
+        elif self.changer and self.world.magazine:
             self.changer = self.changer.copied().placed_in(self.world.magazine)
 
     def event(self, kind: EventKind, t: float | None = None, **data: object) -> None:
@@ -240,6 +255,7 @@ class VirtualMachine:
         """Switch what an M word (with its P) switches in the changer. Raises Crashed where that does harm at once."""
         if self.changer is None:
             return
+        self.asked.add("magazine")
         self._settle(self.t)
         switched = self.world.magazine.device_of(word, p) if self.world.magazine else None
         if switched:
@@ -442,7 +458,7 @@ class VirtualMachine:
         self._feed_fits(move, way, feed)
         for entry in self.world.inputs:
             self.asked.add(f"input {entry.number}")
-            if INPUT_ROLES[entry.role].touch and self.sees(entry):
+            if self._roles[entry.number].touch and self.sees(entry):
                 self.event("already-made", input=entry.number, name=entry.name)
                 raise Crashed
         law = self.law_of(move, way, feed)
@@ -594,6 +610,7 @@ class VirtualMachine:
 
     def _arrange(self, start: Vector, end: Vector) -> None:
         """Stack and bodies for this move: the nut that the nose is threading with is no obstacle to it."""
+        self.asked.add("magazine")
         changer, world = self.changer, self.world
         if changer is None:
             key: tuple[object, ...] = (self.loose_tool, None)
@@ -616,6 +633,7 @@ class VirtualMachine:
         """What the changer does during a move or dwell; returns the harm that ends it, if any."""
         if self.changer is None:
             return None
+        self.asked.add("magazine")
         for happening in self.changer.during(Course(law, t0, t1, self.true_position, rise, sideways, self.trace.ramps)):
             if happening.harm:
                 return happening

@@ -1,6 +1,7 @@
 """Watches whether a program confirms what it switches: by asking an input, by a dwell, or not at all."""
 
 from dataclasses import dataclass, field, replace
+from typing import NamedTuple
 
 from orthotrope.machine.inputs import WorldInput
 from orthotrope.machine.trace import Event
@@ -12,8 +13,7 @@ NOT_CONFIRMED = frozenset({0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 30, 48, 49, 60, 98, 99}
 """M words that need no confirmation before an axis moves: stops, spindle, coolant, overrides, calls."""
 
 
-@dataclass(frozen=True, slots=True)
-class Asked:
+class Asked(NamedTuple):
     """An input that was asked, how often with time between, since when, and what it said."""
 
     since: float
@@ -55,7 +55,7 @@ class Watch:
         if before is None or before.said != said:
             self.asked[entry.name] = Asked(t, t, 1, said, self.machine.line)
         elif t > before.last:
-            self.asked[entry.name] = replace(before, last=t, times=before.times + 1)
+            self.asked[entry.name] = Asked(before.since, t, before.times + 1, said, before.line)
         return 1.0 if said else 0.0
 
     def dwelt(self, begin: float, end: float) -> None:

@@ -1,6 +1,8 @@
 """The proof of exchanges: every ordered pair of the stored tools and the empty spindle, run in the nominal world."""
 
+import gc
 from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass, field, replace
 from typing import Any
 
@@ -12,7 +14,7 @@ from orthotrope.program.writer import write
 from orthotrope.proof.callers import called_otherwise
 from orthotrope.proof.case import Case, findings_of
 from orthotrope.proof.cures import tried
-from orthotrope.proof.findings import SEVERITIES, Finding, worst_first
+from orthotrope.proof.findings import SEVERITIES, Cure, Finding, worst_first
 from orthotrope.proof.judging import FaultResult
 from orthotrope.proof.review import called_at
 from orthotrope.proof.sharing import SharedRun
@@ -56,6 +58,12 @@ def finding_json(finding: Finding) -> dict[str, Any]:
             "cure": {"says": cure.says, "where": cure.where, "value": cure.value} if cure else None}  # fmt: skip
 
 
+def finding_of(told: dict[str, Any]) -> Finding:
+    """The finding that :func:`finding_json` told."""
+    place, cure = told["position"], told["cure"]
+    return Finding(**{**told, "position": tuple(place) if place else None, "cure": Cure(**cure) if cure else None})
+
+
 def pairs(setup: Setup) -> list[tuple[int, int]]:
     """Every ordered pair of different tools that are stored, and the empty spindle (0)."""
     numbers = [0, *(tool.number for tool in setup.exchangeable())]
@@ -97,52 +105,95 @@ def of_changed(case: Case, written: bool) -> Callable[[Setup], Case]:
     return again
 
 
-def prove_exchanges(setup: Setup, first: int = 0, count: int | None = None, faults: bool = False,
-                    brought: str | None = None) -> Iterator[PairResult]:  # fmt: skip
-    """Run the pairs (``count`` of them from the ``first`` on; all where none is said) through the text of the Setup's
-    control profile, or through one that was ``brought``, one by one; with ``faults`` under each of them as well. What the
-    checks say of the Setup and of the one text of all pairs stands with each."""
-    profile, world, derived = setup.profile, nominal_world(setup), derive(setup)
-    at = called_at(setup)
-    one_text = brought or (exchange_text(setup, profile, 0, 0) if profile.arithmetic and profile.conditions else None)
-    every = read_text(one_text) if one_text else None
+class ExchangeProof:
+    """The proof of a Setup's exchanges through the text of its control profile, or through one that was ``brought``: read and
+    prepared once, then run pair by pair.
 
-    def case_of(one: int, other: int) -> Case:
-        program = every or read_text(exchange_text(setup, profile, one, other))
-        return Case(
-            program, profile, "exchange", world, Call(at, from_tool=one, to_tool=other, most_moves=MOST_MOVES), setup, derived
-        )
+    ``shared``: what the checks say of the Setup and of the one text of all pairs, which stands with each; worked out where it is
+    not given.
+    """
 
-    everything = pairs(setup)
-    if not everything:
-        return
-    of_all = case_of(*everything[0])  # always the same pair, so that it does not matter where a part of the proof begins
-    shared = findings_of(of_all, "setup", "static", "text") if every else findings_of(of_all, "setup")
-    if every and every.readable and not of_all.main.endless:
-        shared += called_otherwise(of_all)
-    if any(finding.cure for finding in shared):
-        beside = findings_of(of_all, "run") if of_all.program.readable else []
-        shared = tried(shared, setup, of_changed(of_all, brought is None), beside)
-    last = None if count is None else first + count
-    for one, other in everything[first:last]:
-        case = case_of(one, other)
+    def __init__(self, setup: Setup, brought: str | None = None, shared: list[Finding] | None = None):
+        self.setup, self.brought, self.profile = setup, brought, setup.profile
+        self.world, self.derived, self.at = nominal_world(setup), derive(setup), called_at(setup)
+        written = self.profile.arithmetic and self.profile.conditions and setup.changer is not None
+        one_text = brought or (exchange_text(setup, self.profile, 0, 0) if written else None)
+        self.every = read_text(one_text) if one_text else None
+        self.pairs = pairs(setup)
+        self.shared = self._of_all() if shared is None else shared
+
+    def case_of(self, one: int, other: int) -> Case:
+        """The case of a pair."""
+        program = self.every or read_text(exchange_text(self.setup, self.profile, one, other))
+        call = Call(self.at, from_tool=one, to_tool=other, most_moves=MOST_MOVES)
+        return Case(program, self.profile, "exchange", self.world, call, self.setup, self.derived)
+
+    def _of_all(self) -> list[Finding]:
+        """Always of the same pair, so that it does not matter where a part of the proof begins."""
+        if not self.pairs:
+            return []
+        case = self.case_of(*self.pairs[0])
+        shared = findings_of(case, "setup", "static", "text") if self.every else findings_of(case, "setup")
+        if self.every and self.every.readable and not case.main.endless:
+            shared += called_otherwise(case)
+        if any(finding.cure for finding in shared):
+            beside = findings_of(case, "run") if case.program.readable else []
+            shared = tried(shared, self.setup, of_changed(case, self.brought is None), beside)
+        return shared
+
+    def of(self, one: int, other: int, faults: bool) -> PairResult:
+        """What a pair comes to; with ``faults`` under each of them as well."""
+        case = self.case_of(one, other)
         shared_run = SharedRun(case) if faults and case.program.readable else None
-        own = findings_of(case, "run") if every else findings_of(case, "static", "text", "run")
-        if not every:
+        own = findings_of(case, "run") if self.every else findings_of(case, "static", "text", "run")
+        if not self.every:
             own += called_otherwise(case)
-        findings = worst_first([*shared, *tried(own, setup, of_changed(case, brought is None), shared)])
+        findings = worst_first([*self.shared, *tried(own, self.setup, of_changed(case, self.brought is None), self.shared)])
         worst = next((severity for severity in SEVERITIES if any(f.severity == severity for f in findings)), None)
         judges = shared_run and not case.main.endless  # one without an end has none under a fault
         judged = tuple(judge_faults(case, shared_run)) if judges else ()
         seconds = case.main.trace.seconds if case.program.readable else 0.0
-        yield PairResult(one, other, worst, tuple(findings), seconds, judged, spent(case.main.trace) if judged else {})
+        return PairResult(one, other, worst, tuple(findings), seconds, judged, spent(case.main.trace) if judged else {})
 
 
-def prove_chunk(document: dict[str, Any], first: int, count: int, brought: str | None = None) -> list[dict[str, Any]]:
-    """Results of ``count`` pairs from the ``first`` on, as plain values: what a process of a pool is given and returns."""
+def prove_exchanges(setup: Setup, first: int = 0, count: int | None = None, faults: bool = False,
+                    brought: str | None = None) -> Iterator[PairResult]:  # fmt: skip
+    """Run the pairs (``count`` of them from the ``first`` on; all where none is said); see :class:`ExchangeProof`."""
+    proof = ExchangeProof(setup, brought)
+    for one, other in proof.pairs[first : None if count is None else first + count]:
+        yield proof.of(one, other, faults)
+
+
+def prove_shared(document: dict[str, Any], brought: str | None = None) -> list[dict[str, Any]]:
+    """What stands with every pair of a proof, as plain values: worked out once, given to every :func:`prove_chunk`."""
     setup = read_setup(document)
     with shown_in(setup.machine.unit):
-        return [result.as_json() for result in prove_exchanges(setup, first, count, True, brought)]
+        return [finding_json(finding) for finding in ExchangeProof(setup, brought).shared]
+
+
+def prove_chunk(document: dict[str, Any], first: int, count: int, brought: str | None = None,
+                shared: list[dict[str, Any]] | None = None) -> list[dict[str, Any]]:  # fmt: skip
+    """Results of ``count`` pairs from the ``first`` on, as plain values: what a process of a pool is given and returns."""
+    setup = read_setup(document)
+    known = None if shared is None else [finding_of(entry) for entry in shared]
+    with shown_in(setup.machine.unit), _seldom_collected():
+        proof = ExchangeProof(setup, brought, known)
+        return [proof.of(one, other, True).as_json() for one, other in proof.pairs[first : first + count]]
+
+
+@contextmanager
+def _seldom_collected() -> Iterator[None]:
+    """Runs make many small objects that die with them; looking for garbage as often as usual takes a seventh of the time."""
+    usual = gc.get_threshold()
+    gc.set_threshold(SELDOM, *usual[1:])
+    try:
+        yield
+    finally:
+        gc.set_threshold(*usual)
+
+
+SELDOM = 50_000
+"""Objects between two looks for garbage; a run makes some thousands."""
 
 
 def not_proven(one: int, other: int, why: str) -> dict[str, Any]:

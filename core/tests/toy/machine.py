@@ -7,6 +7,7 @@ from orthotrope.machine.changing import Changing, Happening, Magazine, Now
 from orthotrope.machine.motion import Vector
 from orthotrope.machine.shapes import Body, CylinderBody, StackPart
 from orthotrope.machine.world import WorldTool
+from orthotrope.setup.roles import InputRole
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -65,8 +66,8 @@ class Magnet(Changing):
                 x, y = self.pins.places[pocket]
                 yield CylinderBody(f"T{number} on pin {pocket}", x, y, 5.0, self.pins.couple_z - 20.0, self.pins.couple_z, pocket)
 
-    def is_made(self, role: str, t: float) -> bool | None:
-        return (self.tool != 0 and not self.busy) if role == "tool held" else None
+    def is_made(self, role: InputRole, t: float) -> bool | None:
+        return (self.tool != 0 and not self.busy) if role.name == "tool held" else None
 
     def switch(self, word: int, p: float | None, now: Now) -> Iterator[Happening]:
         switched = self.pins.device_of(word, p)

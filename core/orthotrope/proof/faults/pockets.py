@@ -4,6 +4,7 @@ from dataclasses import replace
 
 from orthotrope.machine.run import Call
 from orthotrope.machine.world import World
+from orthotrope.proof.case import Case
 from orthotrope.proof.faults.registry import FAULTS, Fault
 from orthotrope.proof.judging import Telling
 
@@ -26,6 +27,9 @@ class PocketFull(Fault):
         assert world.magazine is not None
         return replace(world, magazine=world.magazine.mixed_up(call.from_tool, _another(world, call)))
 
+    def changes(self, case: Case) -> frozenset[str]:
+        return frozenset({"magazine"})
+
 
 class PocketEmpty(Fault):
     """Nothing stands where one is to be taken."""
@@ -40,6 +44,9 @@ class PocketEmpty(Fault):
         left = {pocket: tool for pocket, tool in world.magazine.stored.items() if tool != call.to_tool}
         return replace(world, magazine=replace(world.magazine, stored=left))
 
+    def changes(self, case: Case) -> frozenset[str]:
+        return frozenset({"magazine"})
+
 
 class WrongTool(Fault):
     """Another tool stands where the requested one should."""
@@ -53,6 +60,9 @@ class WrongTool(Fault):
     def world(self, world: World, call: Call) -> World:
         assert world.magazine is not None
         return replace(world, magazine=world.magazine.mixed_up(call.to_tool, _another(world, call)))
+
+    def changes(self, case: Case) -> frozenset[str]:
+        return frozenset({"magazine"})
 
 
 for _name, _kind in (("pocket-full", PocketFull), ("pocket-empty", PocketEmpty), ("wrong-tool", WrongTool)):

@@ -3,16 +3,15 @@
 from dataclasses import replace
 
 from orthotrope.machine.changing import Changing
-from orthotrope.machine.control import ControlState
-from orthotrope.machine.executor import run_program
-from orthotrope.machine.run import Call
-from orthotrope.machine.virtual import MachineState
+from orthotrope.machine.control import Control
+from orthotrope.machine.executor import ProgramRun
+from orthotrope.machine.run import Call, Run
 from orthotrope.machine.world import World
 from orthotrope.proof.case import Case, findings_of
 from orthotrope.proof.faults.registry import FAULTS, Fault
 from orthotrope.proof.findings import Finding
 from orthotrope.proof.judging import FaultResult
-from orthotrope.proof.sharing import SharedRun
+from orthotrope.proof.sharing import SharedRun, Stood
 
 
 class Stopped(Fault):
@@ -37,12 +36,15 @@ def stopped(case: Case, shared: SharedRun) -> FaultResult:
     if untrue:
         return FaultResult("stopped", "unsafe", untrue.message, untrue)
     seen: set[tuple[object, ...]] = set()
-    for block, stood in shared.stood:
-        state = (block.record, block.doubtful, block.holds, _standing(stood.machine))
+    answered: dict[tuple[float, bool], str] = {}
+    for stood in shared.stood:
+        block = stood.block
+        state = (block.record, block.doubtful, block.holds, _standing(stood.changer))
         if state in seen:
             continue
         seen.add(state)
-        again = _again(case, stood, block.record, block.doubtful)
+        known = (block.record, block.doubtful)
+        again = answered[known] if known in answered else _again(case, stood, *known, answered)
         if again:
             message = f"Stopped after line {block.line}, it can't start again from there: {again}"
             return FaultResult("stopped", "unsafe", message, Finding("record-untrue", "stop", message, block.line, block.t1))
@@ -50,9 +52,8 @@ def stopped(case: Case, shared: SharedRun) -> FaultResult:
                        "start again or says what to do.")  # fmt: skip
 
 
-def _standing(machine: MachineState) -> tuple[object, ...]:
+def _standing(changer: Changing | None) -> tuple[object, ...]:
     """What is where in the changer: the stored tools, and what its devices have."""
-    changer = machine.changer
     if changer is None:
         return ()
     return tuple(sorted(changer.stored.items())), tuple(changer.states.items())
@@ -65,20 +66,29 @@ def world_from(world: World, changer: Changing | None) -> World:
     return replace(world, magazine=world.magazine.as_left(changer))
 
 
-def _again(case: Case, stood: ControlState, record: float, doubtful: bool) -> str:
-    """What goes wrong when the exchange is started again from where a run stands; "" nothing does."""
-    call = Call(stood.machine.position, case.call.unit, from_tool=int(record), to_tool=case.call.to_tool, doubtful=doubtful)
-    world = world_from(case.world, stood.machine.changer)
+def _again(case: Case, stood: Stood, record: float, doubtful: bool, answered: dict[tuple[float, bool], str]) -> str:
+    """What goes wrong when the exchange is started again from where a run stands; "" nothing does. Where it asks nothing of what
+    stands where, it is ``answered`` for every other place as well."""
+    call = Call(stood.position, case.call.unit, from_tool=int(record), to_tool=case.call.to_tool, doubtful=doubtful)
+    world = world_from(case.world, stood.changer)
     if world.magazine:
         first = case.profile.parameters.pockets_first
         recorded = {pocket: int(stood.values.get(first + pocket, 0.0)) for pocket in world.magazine.recorded}
         world = replace(world, magazine=replace(world.magazine, recorded=recorded))
-    done = run_program(case.program, case.profile, world, call)
-    if doubtful:
+    run = ProgramRun(case.program, Control(case.profile, world, call))
+    run.merges = True
+    says = _went_wrong(run.go(), case.call.to_tool)
+    if not run.machine.asked:
+        answered[record, doubtful] = says
+    return says
+
+
+def _went_wrong(done: Run, to_tool: int) -> str:
+    if done.call.doubtful:
         return "" if not done.trace.segments else "it moves though its record is doubtful."
     if done.trace.ended != "end":
         return "it stops by a contact or a fault of its own."
-    return "" if done.trace.holding[-1][1] == case.call.to_tool else "it ends with another tool in the spindle than was asked for."
+    return "" if done.trace.holding[-1][1] == to_tool else "it ends with another tool in the spindle than was asked for."
 
 
 FAULTS.add("stopped", Stopped("stopped"))

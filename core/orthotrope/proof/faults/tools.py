@@ -4,6 +4,7 @@ from dataclasses import replace
 
 from orthotrope.machine.run import Call
 from orthotrope.machine.world import World, WorldTool
+from orthotrope.proof.case import Case
 from orthotrope.proof.faults.registry import FAULTS, Fault
 from orthotrope.proof.judging import Telling
 
@@ -20,6 +21,9 @@ class _Off(Fault):
 
     def world(self, world: World, call: Call) -> World:
         return replace(world, tools={number: self._other(tool) for number, tool in world.tools.items()})
+
+    def changes(self, case: Case) -> frozenset[str]:
+        return frozenset({"magazine"})
 
     def _other(self, tool: WorldTool) -> WorldTool:
         more = max(self.more, 1.0 - tool.stick_out)
