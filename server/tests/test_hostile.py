@@ -20,6 +20,7 @@ from django.contrib.auth.models import User
 from django.core.management import CommandError, call_command
 from django.db import OperationalError, connection
 from django.test import Client
+from orthotrope.proof.exchanges import prove_shared
 from requests_to import DOCUMENT, changed, send
 from shop import actions, proving
 from shop.actions import SaveSetup, StartProof
