@@ -27,11 +27,13 @@ ENDING = 2.0
 @dataclass(slots=True)
 class Asker:
     """Who waits for an answer. ``gone``: whether the connection has ended meanwhile; ``kind``: an earlier question of the same
-    user and kind is of no interest once this one is asked ("": each is)."""
+    user and kind is of no interest once this one is asked ("": each is). ``turn``: which is the later of two that are sent together
+    and may come in either order."""
 
     user: int
     gone: Callable[[], bool] = lambda: False
     kind: str = ""
+    turn: int = 0
 
 
 @dataclass(slots=True)
@@ -47,7 +49,7 @@ class Desk:
         self.processes = processes
         self._lock = threading.Lock()
         self._users: dict[int, _User] = {}
-        self._newest: dict[tuple[int, str], object] = {}
+        self._newest: dict[tuple[int, str], Asker] = {}
 
     def ask(self, asker: Asker, function: Callable[..., Any], *args: Any) -> Any:
         """The result of a task, or its refusal.
@@ -56,42 +58,42 @@ class Desk:
             Refused: with the reason.
             Exception: what the task itself raises.
         """
-        mine = object()
         with self._lock:
             user = self._users.setdefault(asker.user, _User())
             if user.here >= AT_A_TIME + MOST_WAITING:
                 raise Crowded
             user.here += 1
-            if asker.kind:
-                self._newest[asker.user, asker.kind] = mine
+            known = self._newest.get((asker.user, asker.kind))
+            if asker.kind and (known is None or known.turn <= asker.turn):
+                self._newest[asker.user, asker.kind] = asker
         try:
-            return self._turn(asker, user, mine, function, args)
+            return self._turn(asker, user, function, args)
         finally:
             with self._lock:
                 user.here -= 1
                 if user.here == 0:
                     self._users.pop(asker.user, None)
-                if asker.kind and self._newest.get((asker.user, asker.kind)) is mine:
+                if asker.kind and self._newest.get((asker.user, asker.kind)) is asker:
                     del self._newest[asker.user, asker.kind]
 
-    def _unwanted(self, asker: Asker, mine: object) -> bool:
-        later = asker.kind and self._newest.get((asker.user, asker.kind)) is not mine
+    def _unwanted(self, asker: Asker) -> bool:
+        later = asker.kind and self._newest.get((asker.user, asker.kind)) is not asker
         return bool(later) or asker.gone()
 
-    def _turn(self, asker: Asker, user: _User, mine: object, function: Callable[..., Any], args: tuple[Any, ...]) -> Any:
+    def _turn(self, asker: Asker, user: _User, function: Callable[..., Any], args: tuple[Any, ...]) -> Any:
         until = time.monotonic() + 3 * self.processes.limits.seconds
         while not user.room.acquire(timeout=LOOK):
-            if self._unwanted(asker, mine):
+            if self._unwanted(asker):
                 raise Dropped
             if time.monotonic() > until:
                 raise Crowded
         try:
-            return self._result(asker, mine, function, args)
+            return self._result(asker, function, args)
         finally:
             user.room.release()
 
-    def _result(self, asker: Asker, mine: object, function: Callable[..., Any], args: tuple[Any, ...]) -> Any:
-        if self._unwanted(asker, mine):
+    def _result(self, asker: Asker, function: Callable[..., Any], args: tuple[Any, ...]) -> Any:
+        if self._unwanted(asker):
             raise Dropped
         task = self.processes.submit(function, *args)
         begun, most = time.monotonic(), 3 * self.processes.limits.seconds
@@ -104,7 +106,7 @@ class Desk:
             except CancelledError:
                 raise Dropped from None
             passed = time.monotonic() - begun
-            if passed > most or (passed > GRACE and self._unwanted(asker, mine)):
+            if passed > most or (passed > GRACE and self._unwanted(asker)):
                 self.processes.stop(task)
                 wait([task], ENDING)  # until its worker can take another: else this user's next one takes a place of others
                 raise TooLong(most) if passed > most else Dropped

@@ -31,7 +31,9 @@ def asker(request: HttpRequest, kind: str = "") -> Asker:
     gone: threading.Event | None = getattr(request, "scope", {}).get("gone")
     window = request.headers.get("X-Window", "")[:40]
     number = request.user.pk if isinstance(request.user, User) else 0
-    return Asker(number, gone.is_set if gone else lambda: False, f"{kind} {window}" if kind and window else "")
+    said = request.headers.get("X-Question", "")
+    turn = int(said) if said.isascii() and said.isdigit() and len(said) < 10 else 0
+    return Asker(number, gone.is_set if gone else lambda: False, f"{kind} {window}" if kind and window else "", turn)
 
 
 def ask(request: HttpRequest, kind: str, job: Any, *args: Any) -> Any:

@@ -186,3 +186,15 @@ def test_a_stopped_task_keeps_its_users_place_until_it_has_ended() -> None:
     held.tasks[0].set_exception(Dropped())
     time.sleep(0.2)
     assert len(held.tasks) == AT_A_TIME + 1
+
+
+def test_of_two_questions_that_are_sent_together_the_later_counts_whichever_comes_first() -> None:
+    held = Held()
+    desk = Desk(held)  # type: ignore[arg-type]
+    late, later = asking(desk, Asker(1, kind="preview", turn=8))
+    early, earlier = asking(desk, Asker(1, kind="preview", turn=7))
+    early.join(5)
+    assert len(earlier) == 1 and isinstance(earlier[0], Dropped) and len(held.tasks) == 1
+    held.tasks[0].set_result("newest")
+    late.join(5)
+    assert later == ["newest"]

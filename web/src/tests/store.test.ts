@@ -102,6 +102,16 @@ describe("nothing is lost", () => {
     expect(calls.filter((call) => call.method === "PUT")).toHaveLength(1);
   });
 
+  it("by looking for changes while a machine is still being opened", async () => {
+    const calls = play({ "GET /api/machines/heron": () => [200, machine], "POST /api/preview": preview });
+    work().close();
+    const opening = work().open("heron");
+    await work().refresh();
+    await opening;
+    expect(work().answer?.derived).toBeTruthy();
+    expect(calls.filter((call) => call.path === "/api/preview")).toHaveLength(1);
+  });
+
   it("when the session ends", async () => {
     play({ "POST /api/preview": preview, "PUT /api/machines/heron": () => [401, { detail: "Unauthorized" }] });
     await work().edit(PITCH, 58.6);

@@ -121,6 +121,9 @@ function inTurn<Result>(run: () => Promise<Result>): Promise<Result> {
   return result;
 }
 
+/** Questions that this window has asked: two that are sent together may arrive in either order. */
+let questions = 0;
+
 let flushing: Promise<void> | null = null;
 let turns = 0;
 let retry: ReturnType<typeof setTimeout> | undefined;
@@ -150,7 +153,7 @@ async function preview(
 ): Promise<Answer> {
   for (;;) {
     const { data, error, response } = await client.POST("/api/preview", {
-      headers: { "X-Window": `${WINDOW}-${purpose}` },
+      headers: { "X-Window": `${WINDOW}-${purpose}`, "X-Question": String(++questions) },
       body: {
         document,
         from_tool: pair?.from ?? null,
@@ -239,6 +242,7 @@ export const useWork = create<Work>((set, get) => ({
       answer,
       pair: answer ? paired(answer) : null,
     });
+    if (get().stage !== asked.stage) await ask(set, get); // gone to another stage meanwhile
     if (unsaved) await get().flush();
     await resend(get);
   },
@@ -400,7 +404,7 @@ export const useWork = create<Work>((set, get) => ({
 
   async refresh() {
     const { slug, saving, machine } = get();
-    if (!slug || saving !== "saved") return;
+    if (!slug || !machine || saving !== "saved") return; // while it is being opened there is nothing to refresh
     const { data, response } = await client
       .GET("/api/machines/{slug}", { params: { path: { slug } } })
       .catch(() => ({ data: undefined, response: undefined }));
