@@ -18,22 +18,25 @@ django.setup()
 
 from shop.answers import answer
 from shop.schemas import AnswerOut
+from shop.stages.registry import Asked
 from shop.vocabulary import vocabulary
 
 document = json.loads((ROOT / "demo" / "setups" / "heron.json").read_text(encoding="utf-8"))
 low = json.loads(json.dumps(document))
 low["changer"]["heights"]["stored_top_z"] = -140.0
-answers = {name: AnswerOut(**answer(setup, 2, 9, None)).model_dump() for name, setup in (("clean", document), ("contact", low))}
+answers = {
+    name: AnswerOut(**answer(setup, asked=Asked(2, 9))).model_dump() for name, setup in (("clean", document), ("contact", low))
+}
 taught = json.loads(json.dumps(document))
 places = {1: (128.86, 1188.17), 3: (245.62, 1187.82), 6: (420.7, 1187.27), 8: (573.4, 1186.92), 10: (654.1, 1186.52)}
 taught["changer"]["rack"]["taught"] = [{"pocket": n, "x": x, "y": y, "z": None} for n, (x, y) in places.items()]
-answers["taught"] = AnswerOut(**answer(taught, 2, 9, None)).model_dump()
+answers["taught"] = AnswerOut(**answer(taught, asked=Asked(2, 9))).model_dump()
 for stage in ("machine", "signals"):
-    answers[stage] = AnswerOut(**answer(document, None, None, None, stage)).model_dump()
+    answers[stage] = AnswerOut(**answer(document, stage)).model_dump()
 others = {}
 for name in ("curlew", "plover", "godwit", "knot"):
     other = json.loads((ROOT / "demo" / "setups" / f"{name}.json").read_text(encoding="utf-8"))
-    others[name] = {"document": other, "answer": AnswerOut(**answer(other, 1, 2, None)).model_dump()}
-under = AnswerOut(**answer(document, 2, 9, None, fault="pocket-full")).model_dump()
+    others[name] = {"document": other, "answer": AnswerOut(**answer(other, asked=Asked(1, 2))).model_dump()}
+under = AnswerOut(**answer(document, asked=Asked(2, 9, fault="pocket-full"))).model_dump()
 words = vocabulary()
 json.dump({"under": under, "words": words, "others": others, "document": document, **answers}, sys.stdout)

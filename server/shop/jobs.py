@@ -25,7 +25,8 @@ from pydantic import TypeAdapter
 
 from shop import schemas
 from shop.answers import answer
-from shop.stage_answers import profile_answer
+from shop.stages.machine import profile_answer
+from shop.stages.registry import Asked
 
 Arguments = ParamSpec("Arguments")
 
@@ -53,7 +54,8 @@ def _answers(response: Any) -> Callable[[Callable[Arguments, Any]], Callable[Arg
 @_answers(schemas.AnswerOut)
 def preview(document: dict[str, Any], asked: dict[str, Any]) -> Any:
     """What would follow from a document, without saving it."""
-    return answer(document, **asked)
+    stage = asked.pop("stage", "exchange")
+    return answer(document, stage, Asked(**asked))
 
 
 @_answers(schemas.ProfileAnswerOut)

@@ -14,7 +14,8 @@ from orthotrope.setup.tools import Tool
 from orthotrope.validation import MOST
 from pydantic import ConfigDict, Field
 
-Mark = Literal["open", "filled", "proven", "stale", "failing"]
+from shop.stages.registry import ANSWERS, STAGES, Mark
+
 Severity = Literal["stop", "warn", "note"]
 
 
@@ -783,7 +784,7 @@ class PreviewIn(Taken):
     from_tool: Number | None = None
     to_tool: Number | None = None
     profile: Annotated[str, Field(max_length=80)] | None = None
-    stage: Literal["machine", "signals", "exchange"] = "exchange"
+    stage: Annotated[str, Named(ANSWERS)] = "exchange"
     program: ProgramText | None = None
     fault: FaultName | None = None
 
@@ -835,7 +836,7 @@ class NewMachine(Taken):
 
 
 class StageOut(Schema):
-    name: Literal["Machine", "Signals", "Changer", "Tools", "Proof"]
+    name: Annotated[str, Named(STAGES)]
     mark: Mark
     why: str
 

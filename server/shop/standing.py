@@ -2,11 +2,10 @@
 
 from typing import Any
 
-from orthotrope.calc.derived import derive
 from orthotrope.calc.wiring import as_tested
-from orthotrope.proof.conflicts import conflicts, signal_conflicts
 from orthotrope.proof.digests import Digests, exchange_digests, responsible
 from orthotrope.proof.findings import SEVERITIES
+from orthotrope.proof.judging import VERDICTS
 from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.changes import Change, Conflict
 from orthotrope.validation import unit_at
@@ -14,6 +13,7 @@ from orthotrope.validation import unit_at
 from shop import proving
 from shop.kept import Kept
 from shop.models import InputTest, Machine, Proof, Revision
+from shop.stages.registry import Evidence, marks
 
 
 def latest_proof(machine: Machine, brought: bool = False) -> Proof | None:
@@ -117,7 +117,7 @@ def fault_groups(results: list[dict[str, Any]]) -> list[dict[str, Any]]:
                 key, {"verdict": fault["verdict"], "check": fault["check"], "says": fault["says"], "pairs": []}
             )
             group["pairs"].append([result["from"], result["to"]])
-    order = ("unsafe", "undetectable", "safe")
+    order = list(VERDICTS)
     return [{"fault": name, "groups": sorted(groups.values(), key=lambda g: (order.index(g["verdict"]), -len(g["pairs"])))}
             for name, groups in found.items()]  # fmt: skip
 
@@ -128,60 +128,8 @@ def change_json(change: Change | Conflict) -> dict[str, Any]:
 
 
 def stages(setup: Setup, proof: dict[str, Any] | None, tests: list[dict[str, Any]]) -> list[dict[str, str]]:
-    """How far a machine is along the stages that are built. The evidence of the signals is their tests."""
-    told = list(conflicts(setup, derive(setup)))
-    evidence = "open"
-    why = "No proof has been run."
-    if proof and proof["stale"]:
-        evidence, why = "stale", "The Setup has changed since the proof."
-    elif proof and proof["state"] == "done":
-        evidence = "failing" if proof["stop"] or proof["unsafe"] else "proven"
-        if proof["stop"]:
-            why = f"{proof['stop']} of {proof['total']} exchanges have a stop."
-        elif proof["unsafe"]:
-            why = f"{proof['unsafe']} of {proof['cases']} cases under faults are unsafe."
-        else:
-            why = f"All {proof['total']} exchanges are proven."
-    elif proof and proof["state"] == "running":
-        why = "The proof is running."  # how far it is, is told where it runs
-    elif proof:
-        why = f"The proof is {proof['state']}, {proof['done']} of {proof['total']}."
-
-    def mark(name: str, filled: bool, missing: str) -> dict[str, str]:
-        if not filled:
-            return {"name": name, "mark": "open", "why": missing}
-        if evidence == "open":
-            return {"name": name, "mark": "filled", "why": "Filled in, not proven."}
-        return {"name": name, "mark": evidence if evidence != "failing" else "filled", "why": why}
-
-    changer = mark("Changer", setup.changer is not None, "There is no changer yet.")
-    if told:
-        changer = {"name": "Changer", "mark": "failing", "why": told[0].message}
-    tools = mark("Tools", bool(setup.exchangeable()), "No tool is stored in a pocket yet.")
-    return [mark("Machine", True, ""), _signals_mark(setup, tests), changer, tools,
-            {"name": "Proof", "mark": evidence, "why": why}]  # fmt: skip
-
-
-def _signals_mark(setup: Setup, tests: list[dict[str, Any]]) -> dict[str, str]:
-    newest = {test["number"]: test for test in tests}
-    names = [entry.name for entry in setup.inputs if entry.number not in newest]
-    stale = [entry.name for entry in setup.inputs if entry.number in newest and newest[entry.number]["stale"]]
-    failed = [entry.name for entry in setup.inputs if entry.number in newest and newest[entry.number]["outcome"] != "passed"]
-
-    def told(mark: str, why: str) -> dict[str, str]:
-        return {"name": "Signals", "mark": mark, "why": why}
-
-    if not setup.inputs and not setup.outputs:
-        return told("open", "There is no input or output yet.")
-    if twice := next(signal_conflicts(setup), None):
-        return told("failing", twice.message)
-    if stale:
-        return told("stale", f"Changed since its test: {', '.join(stale)}.")
-    if failed:
-        return told("failing", f"Did not pass its test: {', '.join(failed)}.")
-    if names:
-        return told("filled", f"Not tested: {', '.join(names)}.")
-    return told("proven", "All inputs are tested.")
+    """How far a machine is along the stages that are built."""
+    return marks(Evidence(setup, proof, tests))
 
 
 def tests_answer(machine: Machine, setup: Setup) -> list[dict[str, Any]]:

@@ -18,9 +18,9 @@ from orthotrope.setup.templates import bare_setup
 from requests_to import DOCUMENT, changed
 from shop import proving
 from shop.actions import CreateMachine, EditConflict, NotAllowed, RestoreRevision, SaveSetup, StartProof
-from shop.answers import exchange_json
 from shop.models import AuditEntry, Machine, Proof, Revision
 from shop.roles import make_account, may_change, role_of
+from shop.stages.changer import exchange_json
 from shop.standing import causes, stages
 
 

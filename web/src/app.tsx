@@ -1,4 +1,4 @@
-import { Component, lazy, type ReactNode, Suspense, useEffect, useMemo } from "react";
+import { Component, type ReactNode, Suspense, useEffect } from "react";
 import { BrowserRouter, Navigate, Route, Routes, useLocation, useParams } from "react-router";
 import { History } from "./history/history";
 import { HandPanel } from "./live/hand-panel";
@@ -10,15 +10,8 @@ import { SignIn } from "./shell/sign-in";
 import { TopBar } from "./shell/top-bar";
 import { Unsent } from "./shell/unsent";
 import Shop from "./shop/shop";
+import { STAGES } from "./stages";
 import { useWork } from "./work/store";
-
-const STAGES = {
-  machine: lazy(() => import("./stages/machine/machine")),
-  signals: lazy(() => import("./stages/signals/signals")),
-  changer: lazy(() => import("./stages/changer/changer")),
-  tools: lazy(() => import("./stages/tools/tools")),
-  proof: lazy(() => import("./stages/proof/proof")),
-};
 
 const LOOK_AGAIN = 4000;
 /** ms between two looks for what others have stored */
@@ -93,11 +86,11 @@ function InMachine() {
     return () => clearInterval(timer);
   }, []);
   useEffect(() => {
-    void useWork.getState().look(stage === "machine" || stage === "signals" ? stage : "exchange");
+    void useWork.getState().look(STAGES[stage]?.answer ?? "exchange");
   }, [stage]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: another stage, nothing plays on
   useEffect(() => useWork.getState().play(false), [location.pathname]);
-  const Stage = useMemo(() => STAGES[stage as keyof typeof STAGES], [stage]);
+  const Stage = STAGES[stage]?.Page;
   if (missing)
     return (
       <div className="p-6">

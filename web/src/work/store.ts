@@ -45,7 +45,7 @@ export interface Pair {
 }
 
 /** What a preview is asked for, beside what every stage shows. */
-export type Shown = "machine" | "signals" | "exchange";
+import type { Shown } from "../stages/stage";
 
 interface Work {
   slug: string | null;

@@ -2261,7 +2261,7 @@ export interface components {
              * @default exchange
              * @enum {string}
              */
-            stage: "machine" | "signals" | "exchange";
+            stage: "exchange" | "machine" | "signals";
             /** To Tool */
             to_tool?: number | null;
         };
@@ -2925,7 +2925,7 @@ export interface components {
              * Name
              * @enum {string}
              */
-            name: "Machine" | "Signals" | "Changer" | "Tools" | "Proof";
+            name: "Changer" | "Machine" | "Proof" | "Signals" | "Tools";
             /** Why */
             why: string;
         };

@@ -1,26 +1,33 @@
-"""What the core says about a machine and its signals, for the stages Machine and Signals. Nothing here is stored."""
+"""The stage Machine: axes, stored positions, control profiles."""
 
-from collections.abc import Iterable
 from typing import Any
 
 from orthotrope.calc.derived import DerivedChanger
 from orthotrope.calc.derived_machine import crossing, machine_workings
 from orthotrope.calc.space import usable_space
-from orthotrope.calc.wiring import InputStatesInput, input_states
 from orthotrope.errors import InputError, OrthotropeError
 from orthotrope.program.readback import read_back
 from orthotrope.program.reader import read_text
 from orthotrope.program.writer import NotWritable, as_written, write
-from orthotrope.proof.conflicts import Conflict, margin_advice, signal_advice
+from orthotrope.proof.conflicts import margin_advice
 from orthotrope.proof.exchanges import finding_json
-from orthotrope.proof.findings import Finding
 from orthotrope.proof.positions import check_way, entry_card
 from orthotrope.sequence.sample import sample
 from orthotrope.setup import Setup
 from orthotrope.setup.control import read_profile
 
+from shop.stages.registry import ANSWERS, Asked, Evidence, Mark, stage
+from shop.stages.told import told
 
-def machine_answer(setup: Setup, derived: DerivedChanger | None) -> dict[str, Any]:
+
+@stage("Machine", answer="machine")
+def mark(evidence: Evidence) -> tuple[Mark, str]:
+    """A machine is filled in as soon as there is one."""
+    return evidence.filled(True, "")
+
+
+@ANSWERS.register("machine")
+def answer(setup: Setup, derived: DerivedChanger | None, asked: Asked) -> dict[str, Any]:
     """Soft limits, curves, usable space, stored positions with their texts and findings, and the entry card."""
     space = usable_space(setup, derived)
     axes = {}
@@ -38,7 +45,7 @@ def machine_answer(setup: Setup, derived: DerivedChanger | None) -> dict[str, An
         "ways": [_way(setup, position.name) for position in setup.positions],
         "card": [{"group": e.group, "name": e.name, "where": e.where, "value": e.value, "shown": e.shown, "unit": e.unit,
                   "decimals": e.decimals} for e in entry_card(setup)],
-        "findings": _told("margin", margin_advice(setup)),
+        "findings": told("margin", margin_advice(setup)),
         "unknown_before_homing": _unknown_before_homing(setup),
     }  # fmt: skip
 
@@ -64,23 +71,6 @@ def _unknown_before_homing(setup: Setup) -> list[str]:
     if setup.work_offsets:
         found.append(f"The zeros of the parts ({len(setup.work_offsets)} work offsets).")
     return found
-
-
-def signals_answer(setup: Setup) -> dict[str, Any]:
-    """What each input reads in each state, the words that read and wait for it, and what the signals lack."""
-    profile = setup.profile
-    inputs = []
-    for entry in setup.inputs:
-        states = input_states(InputStatesInput(role=entry.role, wiring=entry.wiring, level=entry.level))
-        word = f"#{profile.parameters.input_first + entry.number}" if profile.arithmetic else ""
-        wait = f"a loop of dwells of {profile.wait_pause:g} s on {word}" if profile.wait == "loop" else ""
-        inputs.append({"number": entry.number, **states.as_json(), "read_word": word, "wait": wait})
-    return {"inputs": inputs, "findings": _told("signals", signal_advice(setup))}
-
-
-def _told(name: str, advice: Iterable[Conflict]) -> list[dict[str, Any]]:
-    told = [Finding(name, e.severity, e.message, quantity=e.where, cure=e.cure) for e in advice]
-    return [finding_json(finding) for finding in told]
 
 
 def profile_answer(profile: dict[str, Any]) -> dict[str, Any]:

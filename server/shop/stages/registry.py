@@ -1,0 +1,106 @@
+"""What a stage is in the server: its name, what it shows, and how far it is."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Any, Literal
+
+from orthotrope.calc.derived import DerivedChanger, derive
+from orthotrope.proof.conflicts import Conflict, conflicts
+from orthotrope.registry import Registry
+from orthotrope.setup import Setup
+
+Mark = Literal["open", "filled", "proven", "stale", "failing"]
+
+THE_WAY = ("Machine", "Signals", "Changer", "Setter", "Tools", "Probes", "Routines", "Proof", "Release")
+"""The order of the technician's work."""
+
+
+@dataclass
+class Evidence:
+    """What the marks of a machine's stages rest on: its Setup, the newest proof as it is told (None: there is none), and the newest
+    tests of its inputs."""
+
+    setup: Setup
+    proof: dict[str, Any] | None
+    tests: list[dict[str, Any]]
+
+    @cached_property
+    def conflicts(self) -> list[Conflict]:
+        """Where the Setup contradicts itself."""
+        return list(conflicts(self.setup, derive(self.setup)))
+
+    @cached_property
+    def proven(self) -> tuple[Mark, str]:
+        """How far the proof is, and why."""
+        proof = self.proof
+        if proof is None:
+            return "open", "No proof has been run."
+        if proof["stale"]:
+            return "stale", "The Setup has changed since the proof."
+        if proof["state"] == "running":
+            return "open", "The proof is running."  # how far it is, is told where it runs
+        if proof["state"] != "done":
+            return "open", f"The proof is {proof['state']}, {proof['done']} of {proof['total']}."
+        if proof["stop"]:
+            return "failing", f"{proof['stop']} of {proof['total']} exchanges have a stop."
+        if proof["unsafe"]:
+            return "failing", f"{proof['unsafe']} of {proof['cases']} cases under faults are unsafe."
+        return "proven", f"All {proof['total']} exchanges are proven."
+
+    def filled(self, filled: bool, missing: str) -> tuple[Mark, str]:
+        """The mark of a stage whose quantities the proof depends on."""
+        mark, why = self.proven
+        if not filled:
+            return "open", missing
+        if mark == "open":
+            return "filled", "Filled in, not proven."
+        return (mark if mark != "failing" else "filled"), why
+
+
+@dataclass(frozen=True, slots=True)
+class Asked:
+    """What a stage is asked to show: an exchange in a control profile, through a program that was brought, under a fault."""
+
+    from_tool: int | None = None
+    to_tool: int | None = None
+    profile: str | None = None
+    program: str | None = None
+    fault: str | None = None
+    sensor: int | None = None
+
+
+Answering = Callable[[Setup, DerivedChanger | None, Asked], dict[str, Any] | None]
+
+
+@dataclass(frozen=True, slots=True)
+class Stage:
+    """``mark``: how far it is; ``answer``: the name under which a preview answers it. Several stages may show the same."""
+
+    name: str
+    mark: Callable[[Evidence], tuple[Mark, str]]
+    answer: str
+
+
+STAGES: Registry[Stage] = Registry("stage", "shop.stages.*")
+ANSWERS: Registry[Answering] = Registry("answer", "shop.stages.*")
+"""What a preview can answer, by its name."""
+
+
+def stage(name: str, answer: str) -> Callable[[Callable[[Evidence], tuple[Mark, str]]], Callable[[Evidence], tuple[Mark, str]]]:
+    """Register a stage by what says how far it is."""
+
+    def register(mark: Callable[[Evidence], tuple[Mark, str]]) -> Callable[[Evidence], tuple[Mark, str]]:
+        STAGES.add(name, Stage(name, mark, answer))
+        return mark
+
+    return register
+
+
+def marks(evidence: Evidence) -> list[dict[str, str]]:
+    """The stages that are built, in the order of the work, each with how far it is and why."""
+    found = []
+    for known in sorted(STAGES.values(), key=lambda entry: THE_WAY.index(entry.name)):
+        mark, why = known.mark(evidence)
+        found.append({"name": known.name, "mark": mark, "why": why})
+    return found

@@ -1,0 +1,13 @@
+/** What a stage brings to the interface. */
+import type { ComponentType, LazyExoticComponent } from "react";
+import type { PreviewIn } from "../api/client";
+
+export type Shown = NonNullable<PreviewIn["stage"]>;
+
+export interface StageView {
+  /** Its name in an address. */
+  name: string;
+  /** Under which name the server answers what it shows. */
+  answer: Shown;
+  Page: LazyExoticComponent<ComponentType>;
+}
