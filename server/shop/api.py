@@ -57,9 +57,10 @@ from shop.actions import (
     noted,
 )
 from shop.asking import ask
-from shop.models import Machine, Proof, Reading, Revision
+from shop.kept import Kept
+from shop.models import InputTest, Machine, Proof, Reading, Revision
 from shop.roles import ROLES, role_of
-from shop.standing import change_json, latest_proof, proof_json, stages, tests_answer
+from shop.standing import change_json, latest_proof, latest_proofs, proof_json, stages, tests_answer
 from shop.vocabulary import vocabulary as core_words
 
 log = structlog.get_logger("api")
@@ -303,26 +304,29 @@ def published_schema(request: HttpRequest) -> Answer:
 
 @api.get("/machines", response=list[schemas.ShopEntryOut])
 def shop(request: HttpRequest) -> list[Answer]:
-    return [_shop_entry(machine) for machine in Machine.objects.order_by("slug")]
+    proofs, tests = latest_proofs(), InputTest.newest_of_all()
+    return [_shop_entry(head, proofs.get(head.machine_id), tests.get(head.machine_id, {})) for head in Revision.heads()]
 
 
-def _shop_entry(machine: Machine) -> Answer:
+_scenes: Kept[Answer] = Kept()
+
+
+def _shop_entry(head: Revision, proof: Proof | None, tests: dict[int, InputTest]) -> Answer:
     """A machine in the shop; one whose Setup can't be read is shown as such, and the others stay."""
-    head = machine.head
-    shared = {"slug": machine.slug, "revision": head.number, "changed": head.changed, "author": head.author.get_username()}
+    slug = head.machine.slug
+    shared = {"slug": slug, "revision": head.number, "changed": head.changed, "author": head.author.get_username()}
     try:
         setup = _setup(head)
     except InputError as bad:
         told = head.document.get("machine") if isinstance(head.document, dict) else None
-        name = str(told.get("name", machine.slug)) if isinstance(told, dict) else machine.slug
+        name = str(told.get("name", slug)) if isinstance(told, dict) else slug
         return {**shared, "name": name, "description": "This Setup can't be read.", "travel": [[0.0, 1.0]] * 3, "unit": "mm",
                 "scene": None, "stages": [], "unreadable": [fault.as_json() for fault in bad.faults[:20]]}  # fmt: skip
     axes = setup.machine.axes
-    proof = latest_proof(machine)
     return {**shared, "name": setup.machine.name, "description": setup.machine.description, "unit": setup.machine.unit,
             "travel": [[axis.travel.least, axis.travel.greatest] for _, axis in axes.items()], "unreadable": [],
-            "scene": world_as_json(nominal_world(setup)),
-            "stages": stages(setup, proof_json(proof, head) if proof else None, tests_answer(machine, setup))}  # fmt: skip
+            "scene": _scenes.of((head.pk, head.changed), lambda: world_as_json(nominal_world(setup))),
+            "stages": stages(setup, proof_json(proof, head) if proof else None, tests_answer(tests, setup), head)}  # fmt: skip
 
 
 @api.post("/machines/new", response={200: schemas.MachineOut, 403: schemas.FaultsOut, 422: schemas.FaultsOut})
@@ -353,9 +357,9 @@ def _machine_json(machine: Machine) -> Answer:
     head, proof = machine.head, latest_proof(machine)
     summary = proof_json(proof, head) if proof else None
     setup = _setup(head)
-    tests = tests_answer(machine, setup)
+    tests = tests_answer(InputTest.newest(machine), setup)
     return {"slug": machine.slug, "revision": head.number, "author": head.author.get_username(), "changed": head.changed,
-            "document": setup.as_json(), "stages": stages(setup, summary, tests), "proof": summary,
+            "document": setup.as_json(), "stages": stages(setup, summary, tests, head), "proof": summary,
             "agent": machine.agent, "device": machine.device, "tests": tests}  # fmt: skip
 
 
@@ -402,13 +406,17 @@ def download(request: HttpRequest, slug: str) -> HttpResponse:
     return answer
 
 
+REVISIONS_A_PAGE = 40
+
+
 @api.get("/machines/{slug}/revisions", response={200: list[schemas.RevisionOut], 404: schemas.FaultsOut})
-def history(request: HttpRequest, slug: str) -> list[Answer]:
-    """All revisions, the newest first, each with what it changed."""
-    revisions = list(_machine(slug).revisions.select_related("author"))
-    before: dict[str, Any] | None = None
+def history(request: HttpRequest, slug: str, below: Number | None = None) -> list[Answer]:
+    """A page of revisions, the newest first, each with what it changed; ``below``: those before this number."""
+    stored = _machine(slug).revisions.select_related("author").order_by("-number")
+    page = list((stored.filter(number__lt=below) if below is not None else stored)[: REVISIONS_A_PAGE + 1])
+    before: dict[str, Any] | None = page[-1].document if len(page) > REVISIONS_A_PAGE else None
     rows = []
-    for revision in revisions:
+    for revision in page[REVISIONS_A_PAGE - 1 :: -1]:
         found = changes(before, revision.document) if before is not None else []
         rows.append({"number": revision.number, "author": revision.author.get_username(), "created": revision.created,
                      "changed": revision.changed, "note": revision.note,
@@ -437,8 +445,8 @@ def restore(request: HttpRequest, slug: str, number: Number) -> Answer:
 PROOF: dict[Any, Any] = {200: schemas.ProofOut, **{code: schemas.FaultsOut for code in (403, 404, 422)}}
 
 
-def _proof(proof: Proof) -> Answer:
-    return proof_json(proof, proof.machine.head, with_pairs=True)
+def _proof(proof: Proof, brief: bool = False) -> Answer:
+    return proof_json(proof, proof.machine.head, with_pairs=True, brief=brief)
 
 
 @api.post("/machines/{slug}/proofs", response=PROOF)
@@ -454,9 +462,10 @@ def start_proof(request: HttpRequest, slug: str, body: schemas.ProofIn) -> Answe
 
 
 @api.get("/machines/{slug}/proofs/latest", response={200: schemas.ProofOut | None, 404: schemas.FaultsOut})
-def newest_proof(request: HttpRequest, slug: str, brought: bool = False) -> Answer | None:
+def newest_proof(request: HttpRequest, slug: str, brought: bool = False, brief: bool = False) -> Answer | None:
+    """The newest proof; ``brief``: while it runs only how far it is, and the worst of each pair."""
     proof = latest_proof(_machine(slug), brought)
-    return _proof(proof) if proof else None
+    return _proof(proof, brief) if proof else None
 
 
 @api.post("/machines/{slug}/proofs/{number}/cancel", response=PROOF)

@@ -1,5 +1,6 @@
 """What is stored. A Setup is kept as revisions of the whole document; none is ever overwritten once it is referred to."""
 
+from collections import Counter, defaultdict
 from typing import Any
 
 from django.conf import settings
@@ -43,6 +44,12 @@ class Revision(models.Model):
     changed = models.DateTimeField(auto_now=True)
     note = models.CharField(max_length=200, blank=True)
 
+    @classmethod
+    def heads(cls) -> "models.QuerySet[Revision]":
+        """The newest revision of every machine."""
+        newest = cls.objects.values("machine").annotate(newest=models.Max("pk")).values("newest")
+        return cls.objects.filter(pk__in=newest).select_related("machine", "author").order_by("machine__slug")
+
     class Meta:
         constraints = [models.UniqueConstraint(fields=["machine", "number"], name="one_number_a_machine")]
         ordering = ["number"]
@@ -50,7 +57,8 @@ class Revision(models.Model):
 
 class Proof(models.Model):
     """A run of every exchange of one revision, through the written text or through one that was ``brought`` (from ``file``).
-    ``digests``: what its cases were addressed by; ``results``: a list of pairs with their findings."""
+    ``digests``: what its cases were addressed by; ``results``: a list of pairs with their findings, ``outline`` the worst of each
+    ([from, to, worst]), ``counts`` how many there are: what is told again and again is not counted from megabytes each time."""
 
     class State(models.TextChoices):
         RUNNING = "running"
@@ -65,12 +73,28 @@ class Proof(models.Model):
     total = models.PositiveIntegerField()
     done = models.PositiveIntegerField(default=0)
     results = models.JSONField(default=list)
+    outline = models.JSONField(default=list)
+    counts = models.JSONField(default=dict)
     brought = models.TextField(blank=True)
     file = models.CharField(max_length=120, blank=True)
     error = models.TextField(blank=True)
     author = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT)
     started = models.DateTimeField(auto_now_add=True)
     finished = models.DateTimeField(null=True)
+
+    def take(self, results: list[dict[str, Any]]) -> None:
+        """Take over what has been proven so far; it is stored by :meth:`save`."""
+        self.results, self.done = results, len(results)
+        self.outline, self.counts = outlined(results)
+
+
+def outlined(results: list[dict[str, Any]]) -> tuple[list[list[Any]], dict[str, int]]:
+    """The outline of a proof's results, and their counts."""
+    worst = [result["worst"] for result in results]
+    verdicts = Counter(fault["verdict"] for result in results for fault in result.get("faults", []))
+    counts = {"stop": worst.count("stop"), "warn": worst.count("warn"), "cases": sum(verdicts.values()),
+              "unsafe": verdicts["unsafe"], "undetectable": verdicts["undetectable"]}  # fmt: skip
+    return [[result["from"], result["to"], result["worst"]] for result in results], counts
 
 
 class AuditEntry(models.Model):
@@ -132,6 +156,14 @@ class InputTest(models.Model):
     def newest(cls, machine: Machine) -> dict[int, "InputTest"]:
         """The newest test of each input."""
         return {test.number: test for test in cls.objects.filter(machine=machine).order_by("pk").select_related("author")}
+
+    @classmethod
+    def newest_of_all(cls) -> dict[int, dict[int, "InputTest"]]:
+        """The newest test of each input of every machine, by the machine's key."""
+        found: dict[int, dict[int, InputTest]] = defaultdict(dict)
+        for test in cls.objects.order_by("pk").select_related("author"):
+            found[test.machine_id][test.number] = test
+        return found
 
     @classmethod
     def tested(cls, machine: Machine, setup: Setup) -> set[int]:

@@ -170,8 +170,7 @@ def _prove(proof: Proof, cancelled: threading.Event) -> str:
                 given_up += 1
                 found[first] = [not_proven(*every[first], str(failed))]
         if done:
-            proof.results = [result for first in sorted(found) for result in found[first]]
-            proof.done = len(proof.results)
+            proof.take([result for first in sorted(found) for result in found[first]])
             if time.monotonic() - kept > KEPT_EVERY:
                 proof.save()
                 kept = time.monotonic()

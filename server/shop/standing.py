@@ -2,7 +2,11 @@
 
 from typing import Any
 
+from django.db.models import Max
+from orthotrope.calc.derived import derive
 from orthotrope.calc.wiring import as_tested
+from orthotrope.proof.conflicts import Conflict as Contradiction
+from orthotrope.proof.conflicts import conflicts
 from orthotrope.proof.digests import Digests, exchange_digests, responsible
 from orthotrope.proof.findings import SEVERITIES
 from orthotrope.proof.judging import VERDICTS
@@ -19,27 +23,38 @@ from shop.stages.registry import Evidence, marks
 def latest_proof(machine: Machine, brought: bool = False) -> Proof | None:
     """The newest proof of the written text, or of one that was brought."""
     found = machine.proofs.exclude(brought="") if brought else machine.proofs.filter(brought="")
-    return found.order_by("-pk").select_related("revision", "author").first()
+    return found.order_by("-pk").defer("results").select_related("revision", "author").first()
 
 
-def proof_json(proof: Proof, head: Revision, with_pairs: bool = False) -> dict[str, Any]:
-    """A proof, whether it is stale, and what it was that changed since."""
+def latest_proofs() -> dict[int, Proof]:
+    """The newest proof of the written text of each machine, by the machine's key."""
+    newest = Proof.objects.filter(brought="").values("machine").annotate(newest=Max("pk")).values("newest")
+    return {
+        proof.machine_id: proof
+        for proof in Proof.objects.filter(pk__in=newest).defer("results").select_related("revision", "author")
+    }
+
+
+def proof_json(proof: Proof, head: Revision, with_pairs: bool = False, brief: bool = False) -> dict[str, Any]:
+    """A proof, whether it is stale, and what it was that changed since. ``with_pairs``: with all results; or while it runs, where it
+    is to be ``brief``, with the worst of each only."""
     stale = stale_pairs(proof, head)
     state = proof.state
     if state == Proof.State.RUNNING and not proving.is_running(proof):
         proof.refresh_from_db()  # it may have ended since it was read
         state = proof.state if proof.state != Proof.State.RUNNING else Proof.State.CANCELLED  # the server was stopped
-    worst = [result["worst"] for result in proof.results]
-    verdicts = [fault["verdict"] for result in proof.results for fault in result.get("faults", [])]
+    counts = dict.fromkeys(("stop", "warn", "cases", "unsafe", "undetectable"), 0) | proof.counts
     reasons = []
     if stale:
-        reasons = [change_json(change) for change in _responsible(proof, head)]
+        reasons = [change_json(change) for change in _responsible(proof, head, MOST_REASONS if with_pairs else 1)]
     summary = {
-        "id": proof.pk, "state": state, "done": proof.done, "total": proof.total, "stop": worst.count("stop"),
-        "warn": worst.count("warn"), "cases": len(verdicts), "unsafe": verdicts.count("unsafe"),
-        "undetectable": verdicts.count("undetectable"), "revision": proof.revision.number, "author": proof.author.get_username(),
+        "id": proof.pk, "state": state, "done": proof.done, "total": proof.total, **counts, "revision": proof.revision.number, "author": proof.author.get_username(),
         "started": proof.started, "file": proof.file, "error": proof.error, "stale": bool(stale), "stale_pairs": len(stale), "changes": reasons, "place": proving.place(proof),
         "changed_by": head.author.get_username() if stale else "", "changed_at": head.changed if stale else None}  # fmt: skip
+    if with_pairs and brief and state == Proof.State.RUNNING:
+        pairs = [{"from_tool": one, "to_tool": other, "worst": worst, "seconds": 0.0, "findings": [], "stale": False}
+                 for one, other, worst in proof.outline]  # fmt: skip
+        return {**summary, "pairs": pairs, "brought": "", "causes": [], "faults": [], "times": []}
     if with_pairs:
         summary["pairs"] = [{**r, "from_tool": r["from"], "to_tool": r["to"], "stale": (r["from"], r["to"]) in stale}
                             for r in proof.results]  # fmt: skip
@@ -66,14 +81,18 @@ def stale_pairs(proof: Proof, head: Revision) -> frozenset[tuple[int, int]]:
     )
 
 
-def _responsible(proof: Proof, head: Revision) -> list[Change]:
+MOST_REASONS = 20
+"""Changes that are told where a proof is shown whole; elsewhere the first one is."""
+
+
+def _responsible(proof: Proof, head: Revision, most: int) -> list[Change]:
     """The changes since a proof that made it stale."""
 
     def told() -> list[Change]:
         before, after = (read_setup(revision.document) for revision in (proof.revision, head))
-        return responsible(before, after, proof.brought)
+        return responsible(before, after, proof.brought, most)
 
-    return _reasons.of((proof.pk, head.pk, head.changed), told)
+    return _reasons.of((proof.pk, head.pk, head.changed, most), told)
 
 
 def causes(results: list[dict[str, Any]]) -> list[dict[str, Any]]:
@@ -127,17 +146,21 @@ def change_json(change: Change | Conflict) -> dict[str, Any]:
     return {**change.as_json(), "unit": unit_at(Setup, change.where)}
 
 
-def stages(setup: Setup, proof: dict[str, Any] | None, tests: list[dict[str, Any]]) -> list[dict[str, str]]:
-    """How far a machine is along the stages that are built."""
-    return marks(Evidence(setup, proof, tests))
+_conflicts: Kept[list[Contradiction]] = Kept()
 
 
-def tests_answer(machine: Machine, setup: Setup) -> list[dict[str, Any]]:
+def stages(setup: Setup, proof: dict[str, Any] | None, tests: list[dict[str, Any]], head: Revision) -> list[dict[str, str]]:
+    """How far a machine is along the stages that are built. ``head``: the revision whose Setup it is."""
+    told = _conflicts.of((head.pk, head.changed), lambda: list(conflicts(setup, derive(setup))))
+    return marks(Evidence(setup, proof, tests, told))
+
+
+def tests_answer(newest: dict[int, InputTest], setup: Setup) -> list[dict[str, Any]]:
     """The newest test of each input, and whether it holds for the wiring of now."""
     wired = {entry.number: InputTest.wired_as(entry) for entry in setup.inputs}
     known = {entry.number: entry for entry in setup.inputs}
     found = []
-    for number, test in InputTest.newest(machine).items():
+    for number, test in newest.items():
         if number not in wired:
             continue
         differs = [key for key, value in wired[number].items() if test.wired.get(key) != value]

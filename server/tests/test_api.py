@@ -358,3 +358,27 @@ def test_a_pocket_table_is_previewed_before_it_is_taken(heron: Machine, as_role:
     assert client.get("/api/machines/heron/pockets.csv").content.startswith(b"pocket,tool,name\r\n1,1,flat end mill 6")
     dxf = client.get("/api/machines/heron/mounting.dxf?unit=inch")
     assert dxf["Content-Disposition"].endswith('heron-mounting-inch.dxf"') and b"AcDbCircle" in dxf.content
+
+
+def test_history_comes_in_pages_each_with_what_changed(heron: Machine, as_role: AsRole) -> None:
+    document = heron.head.document
+    for number in range(2, 95):
+        document = changed(document, changer__heights__margin=10.0 + number / 8)
+        Revision.objects.create(machine=heron, number=number, document=document, author=heron.head.author)
+    client = as_role("viewer")
+    first = client.get(f"/api/machines/heron/revisions").json()
+    second = client.get(f"/api/machines/heron/revisions?below={first[-1]['number']}").json()
+    last = client.get(f"/api/machines/heron/revisions?below={second[-1]['number']}").json()
+    numbers = [revision["number"] for page in (first, second, last) for revision in page]
+    assert numbers == list(range(94, 0, -1)) and len(first) == len(second) == 40
+    assert all(len(revision["changes"]) == 1 for page in (first, second, last[:-1]) for revision in page)
+    assert last[-1]["changes"] == []
+
+
+def test_the_shop_asks_the_database_no_more_for_more_machines(heron: Machine, as_role: AsRole,
+                                                              django_assert_max_num_queries: Any) -> None:  # fmt: skip
+    client = as_role("technician")
+    for name in ("Wren", "Robin", "Linnet", "Siskin"):
+        send(client, "POST", "/api/machines/new", {"name": name})
+    with django_assert_max_num_queries(6):
+        assert len(client.get("/api/machines").json()) == 5

@@ -12,8 +12,10 @@ from django.contrib.auth.models import User
 from django.core.management import CommandError, call_command
 from django.db import connection
 from django.test import Client
+from orthotrope.calc.derived import derive
 from orthotrope.errors import InputError
-from orthotrope.setup import read_setup
+from orthotrope.proof.conflicts import conflicts
+from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.templates import bare_setup
 from requests_to import DOCUMENT, changed
 from shop import proving
@@ -21,7 +23,8 @@ from shop.actions import CreateMachine, EditConflict, NotAllowed, RestoreRevisio
 from shop.models import AuditEntry, Machine, Proof, Revision
 from shop.roles import make_account, may_change, role_of
 from shop.stages.changer import exchange_json
-from shop.standing import causes, stages
+from shop.stages.registry import Evidence, marks
+from shop.standing import causes
 
 
 def technician() -> User:
@@ -197,17 +200,45 @@ def test_causes_are_gathered_worst_and_widest_first() -> None:
     assert got == [("low-lateral", 2), ("body-contact", 1), ("nut-lift", 3)]
 
 
+def marks_of(setup: Setup, proof: dict[str, Any] | None) -> list[dict[str, str]]:
+    return marks(Evidence(setup, proof, [], list(conflicts(setup, derive(setup)))))
+
+
 def test_marks_of_the_stages() -> None:
     bare = bare_setup("Wren")
-    assert [s["mark"] for s in stages(bare, None, [])] == ["filled", "open", "open", "open", "open"]
+    assert [s["mark"] for s in marks_of(bare, None)] == [
+        "filled",
+        "open",
+        "open",
+        "open",
+        "open",
+    ]
     full = read_setup(DOCUMENT)
-    assert [s["mark"] for s in stages(full, None, [])] == ["filled", "filled", "filled", "filled", "open"]
+    assert [s["mark"] for s in marks_of(full, None)] == [
+        "filled",
+        "filled",
+        "filled",
+        "filled",
+        "open",
+    ]
     proof = {"stale": False, "state": "done", "stop": 0, "total": 72, "done": 72, "changes": [], "unsafe": 0, "cases": 700}
-    assert [s["mark"] for s in stages(full, proof, [])] == ["proven", "filled", "proven", "proven", "proven"]
-    assert [s["mark"] for s in stages(full, {**proof, "stop": 3}, [])] == ["filled"] * 4 + ["failing"]
-    assert [s["mark"] for s in stages(full, {**proof, "stale": True}, [])] == ["stale", "filled", "stale", "stale", "stale"]
+    assert [s["mark"] for s in marks_of(full, proof)] == [
+        "proven",
+        "filled",
+        "proven",
+        "proven",
+        "proven",
+    ]
+    assert [s["mark"] for s in marks_of(full, {**proof, "stop": 3})] == ["filled"] * 4 + ["failing"]
+    assert [s["mark"] for s in marks_of(full, {**proof, "stale": True})] == [
+        "stale",
+        "filled",
+        "stale",
+        "stale",
+        "stale",
+    ]
     odd = read_setup(changed(DOCUMENT, changer__rack__pitch=20.0))
-    changer = stages(odd, proof, [])[2]
+    changer = marks_of(odd, proof)[2]
     assert changer["mark"] == "failing" and "overlap" in changer["why"]
 
 

@@ -4,6 +4,7 @@ import hashlib
 import re
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, fields, is_dataclass
+from itertools import islice
 from typing import Any
 
 from orthotrope.calc.derived import derive
@@ -104,12 +105,12 @@ def _plain(value: Any) -> str:
     return repr(value)
 
 
-def responsible(before: Setup, after: Setup, brought: str = "") -> list[Change]:
-    """The changes between two documents that make a proof of the first stale: each is taken back alone, and is one of them where
-    that changes the digest of a case. Where none does so alone, all of them are told."""
+def responsible(before: Setup, after: Setup, brought: str = "", most: int | None = None) -> list[Change]:
+    """The changes between two documents that make a proof of the first stale (the first ``most`` of them): each is taken back
+    alone, and is one of them where that changes the digest of a case. Where none does so alone, all of them are told."""
     document, wanted = after.as_json(), exchange_digests(after, brought)
     made = changes(before.as_json(), document)
-    told = [change for change in made if _matters(document, change, wanted, brought)]
+    told = list(islice((change for change in made if _matters(document, change, wanted, brought)), most))
     return told or made
 
 

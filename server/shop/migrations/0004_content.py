@@ -5,6 +5,7 @@ from typing import Any
 from django.apps.registry import Apps
 from django.db import migrations, models
 from django.db.backends.base.schema import BaseDatabaseSchemaEditor
+from shop.models import outlined
 
 VERDICTS = {"can't be noticed": "undetectable"}
 ROLES = {"lead": "supervisor"}
@@ -17,7 +18,8 @@ def other_words(apps: Apps, editor: BaseDatabaseSchemaEditor) -> None:
         for result in proof.results:
             for fault in result.get("faults", []):
                 fault["verdict"] = VERDICTS.get(fault["verdict"], fault["verdict"])
-        proof.save(update_fields=["results"])
+        proof.outline, proof.counts = outlined(proof.results)
+        proof.save(update_fields=["results", "outline", "counts"])
     Group: Any = apps.get_model("auth", "Group")
     User: Any = apps.get_model("auth", "User")
     for before, after in ROLES.items():
@@ -36,5 +38,7 @@ class Migration(migrations.Migration):
     operations = [
         migrations.RemoveField(model_name="proof", name="digest"),
         migrations.AddField(model_name="proof", name="digests", field=models.JSONField(default=dict)),
+        migrations.AddField(model_name="proof", name="outline", field=models.JSONField(default=list)),
+        migrations.AddField(model_name="proof", name="counts", field=models.JSONField(default=dict)),
         migrations.RunPython(other_words, migrations.RunPython.noop),
     ]

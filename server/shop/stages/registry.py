@@ -5,8 +5,8 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import Any, Literal
 
-from orthotrope.calc.derived import DerivedChanger, derive
-from orthotrope.proof.conflicts import Conflict, conflicts
+from orthotrope.calc.derived import DerivedChanger
+from orthotrope.proof.conflicts import Conflict
 from orthotrope.registry import Registry
 from orthotrope.setup import Setup
 
@@ -18,17 +18,13 @@ THE_WAY = ("Machine", "Signals", "Changer", "Setter", "Tools", "Probes", "Routin
 
 @dataclass
 class Evidence:
-    """What the marks of a machine's stages rest on: its Setup, the newest proof as it is told (None: there is none), and the newest
-    tests of its inputs."""
+    """What the marks of a machine's stages rest on: its Setup, the newest proof as it is told (None: there is none), the newest
+    tests of its inputs, and where the Setup contradicts itself."""
 
     setup: Setup
     proof: dict[str, Any] | None
     tests: list[dict[str, Any]]
-
-    @cached_property
-    def conflicts(self) -> list[Conflict]:
-        """Where the Setup contradicts itself."""
-        return list(conflicts(self.setup, derive(self.setup)))
+    conflicts: list[Conflict]
 
     @cached_property
     def proven(self) -> tuple[Mark, str]:

@@ -57,7 +57,17 @@ export function History({ onClose }: { onClose: () => void }) {
     await useWork.getState().restored(data);
     setLooked(null);
   }
+  async function older() {
+    const below = revisions?.at(-1)?.number;
+    if (!slug || !below) return;
+    const { data, error } = await client.GET("/api/machines/{slug}/revisions", {
+      params: { path: { slug }, query: { below } },
+    });
+    if (data) setRevisions((known) => [...(known ?? []), ...data]);
+    else setTrouble(refusal(error));
+  }
   const newest = revisions?.[0]?.number;
+  const oldest = revisions?.at(-1)?.number ?? 1;
   return (
     <Dialog open onClose={onClose} title="History" wide>
       {trouble && <p className="says wrong">{trouble}</p>}
@@ -96,6 +106,11 @@ export function History({ onClose }: { onClose: () => void }) {
           </li>
         ))}
       </ol>
+      {oldest > 1 && (
+        <button type="button" className="button mt-2" onClick={() => void older()}>
+          Older revisions
+        </button>
+      )}
     </Dialog>
   );
 }

@@ -343,7 +343,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Newest Proof */
+        /**
+         * Newest Proof
+         * @description The newest proof; ``brief``: while it runs only how far it is, and the worst of each pair.
+         */
         get: operations["shop_api_newest_proof"];
         put?: never;
         post?: never;
@@ -400,7 +403,7 @@ export interface paths {
         };
         /**
          * History
-         * @description All revisions, the newest first, each with what it changed.
+         * @description A page of revisions, the newest first, each with what it changed; ``below``: those before this number.
          */
         get: operations["shop_api_history"];
         put?: never;
@@ -4344,6 +4347,7 @@ export interface operations {
         parameters: {
             query?: {
                 brought?: boolean;
+                brief?: boolean;
             };
             header?: never;
             path: {
@@ -4518,7 +4522,9 @@ export interface operations {
     };
     shop_api_history: {
         parameters: {
-            query?: never;
+            query?: {
+                below?: number | null;
+            };
             header?: never;
             path: {
                 slug: string;

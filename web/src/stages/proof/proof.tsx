@@ -32,7 +32,7 @@ function useProof(slug: string | null, brought: boolean) {
     let gone = false;
     const load = async () => {
       const { data } = await client
-        .GET("/api/machines/{slug}/proofs/latest", { params: { path: { slug }, query: { brought } } })
+        .GET("/api/machines/{slug}/proofs/latest", { params: { path: { slug }, query: { brought, brief: running } } })
         .catch(() => ({ data: undefined }));
       if (!gone && data !== undefined) setProof(data ?? null);
     };
