@@ -366,7 +366,7 @@ def test_history_comes_in_pages_each_with_what_changed(heron: Machine, as_role: 
         document = changed(document, changer__heights__margin=10.0 + number / 8)
         Revision.objects.create(machine=heron, number=number, document=document, author=heron.head.author)
     client = as_role("viewer")
-    first = client.get(f"/api/machines/heron/revisions").json()
+    first = client.get("/api/machines/heron/revisions").json()
     second = client.get(f"/api/machines/heron/revisions?below={first[-1]['number']}").json()
     last = client.get(f"/api/machines/heron/revisions?below={second[-1]['number']}").json()
     numbers = [revision["number"] for page in (first, second, last) for revision in page]
