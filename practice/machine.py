@@ -250,9 +250,9 @@ class PracticeMachine:
                     self.outputs[entry.number] = event.data["word"] == entry.word_on
         elif event.kind == "pause":
             self.execution = "PROGRAM_STOPPED"
-        elif event.kind in TOLD:
+        elif event.kind in ALARMS:
             with shown_in(self.setup.machine.unit):
-                self.alarm = TOLD[event.kind](event.data)
+                self.alarm = ALARMS[event.kind](event.data)
             if event.kind == "end-stop" and event.data["speed"] > CREEP * (1 + 1e-6):
                 self.machine.homed = False
                 self.alarm += " It ran in fast: home is lost."
@@ -629,7 +629,7 @@ class PracticeMachine:
         self.changed()
 
 
-TOLD: dict[str, Callable[[dict[str, Any]], str]] = {
+ALARMS: dict[str, Callable[[dict[str, Any]], str]] = {
     "body-contact": lambda data: f"Contact: {data['mover']} has met {data['body']}.",
     "pocket-occupied": lambda data: f"Contact: pocket {data['pocket']} holds T{data['stored']} already.",
     "end-stop": lambda data: f"{data['axis']} stands at its hard stop.",

@@ -42,6 +42,11 @@ def pointer(path: Iterable[str | int]) -> str:
     return "".join(f"/{str(part).replace('~', '~0').replace('/', '~1')}" for part in path)
 
 
+def parts_of(where: str) -> list[str]:
+    """The parts of a JSON pointer: what :func:`pointer` was made of, as text. "" is the whole, which has none."""
+    return [part.replace("~1", "/").replace("~0", "~") for part in where.split("/")[1:]]
+
+
 def listed(names: Iterable[str]) -> str:
     """Names as they stand in a message: "a", "b" or "c"."""
     *others, last = (f'"{name}"' for name in names)
@@ -84,8 +89,7 @@ def _unit(model: type[BaseModel], path: tuple[str | int, ...]) -> str:
 
 def unit_at(model: type[BaseModel], where: str) -> str:
     """The core's unit of the value at a JSON pointer of such a document, as its schema tells; "" where it has none."""
-    parts = [part.replace("~1", "/").replace("~0", "~") for part in where.split("/")[1:]]
-    return _unit(model, tuple(int(part) if part.isascii() and part.isdigit() else part for part in parts))
+    return _unit(model, tuple(int(part) if part.isascii() and part.isdigit() else part for part in parts_of(where)))
 
 
 def _figure(value: Any, factor: float) -> str:

@@ -10,7 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from orthotrope.errors import InputError
 from orthotrope.machine.executor import run_program
-from orthotrope.machine.parameters import Parameters
+from orthotrope.machine.parameters import ParameterStore
 from orthotrope.machine.run import Call
 from orthotrope.machine.world import bare_world
 from orthotrope.program.blocks import Block, Plain
@@ -29,7 +29,7 @@ PARAMETRIC, PLAIN_WORDS = find_profile("parametric"), find_profile("plain words"
 
 
 def worth(text: str, **values: float) -> float:
-    store = Parameters({int(name[1:]): value for name, value in values.items()}, PARAMETRIC.parameters)
+    store = ParameterStore({int(name[1:]): value for name, value in values.items()}, PARAMETRIC.parameters)
     line = f"[{text}]".replace(" ", "")
     return compiled(parse_bracket(Squeezed(1, line, line)))(store)
 

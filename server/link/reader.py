@@ -41,7 +41,7 @@ LEAST_PAUSE = 0.005
 
 log = structlog.get_logger("link")
 
-Standing = Literal["connecting", "connected", "slow", "lost"]
+LinkState = Literal["connecting", "connected", "slow", "lost"]
 
 
 @dataclass(slots=True)
@@ -52,7 +52,7 @@ class Link:
     address: str
     device: str = ""
     ended: str = ""
-    standing: Standing = "connecting"
+    standing: LinkState = "connecting"
     says: str = "Connecting."
     state: MachineState = field(default_factory=MachineState)
     edges: deque[Edge] = field(default_factory=lambda: deque(maxlen=60))
@@ -73,7 +73,7 @@ class Link:
         self.changed.set()
         self.changed = asyncio.Event()
 
-    def stands(self, standing: Standing, says: str) -> None:
+    def stands(self, standing: LinkState, says: str) -> None:
         if (standing, says) != (self.standing, self.says):
             self.standing, self.says = standing, says
             self.touch()

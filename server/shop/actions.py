@@ -337,7 +337,7 @@ class MachineMoved(OrthotropeError):
 
 
 @dataclass(frozen=True, slots=True)
-class Standing:
+class MachineSeen:
     """What is known of the machine at the moment of a reading: its position (mm), tool, work offset and dials; ``fresh``:
     whether it was heard of just now."""
 
@@ -363,7 +363,7 @@ class TakeReading(Action[Reading]):
     machine: Machine
     quantity: str
     source: str
-    standing: Standing | None = None
+    standing: MachineSeen | None = None
     seen: tuple[float, float, float] | None = None
     value: float | None = None
     came: int = 0
@@ -387,7 +387,7 @@ class TakeReading(Action[Reading]):
         assert self.fields is not None
         return Reading.objects.create(machine=self.machine, source=self.source, author=self.user, **self.fields)
 
-    def _here(self) -> Standing:
+    def _here(self) -> MachineSeen:
         if self.standing is None or not self.standing.fresh:
             raise MachineMoved("The machine is not heard of now; connect the hand panel, then take the reading.")
         return self.standing
@@ -503,7 +503,7 @@ class TeachPocket(Action[list[Reading]]):
     pocket: int
     seen: tuple[float, float, float]
     with_height: bool
-    standing: Standing | None = None
+    standing: MachineSeen | None = None
     taught: list[dict[str, Any]] | None = None
     found: list[dict[str, Any]] | None = None
 

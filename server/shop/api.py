@@ -44,12 +44,12 @@ from shop.actions import (
     EditConflict,
     KeepInputTest,
     MachineMoved,
+    MachineSeen,
     NotAllowed,
     PracticeGone,
     RestoreRevision,
     SaveSetup,
     SetAgent,
-    Standing,
     StartProof,
     TakeReading,
     TakeSeries,
@@ -511,12 +511,12 @@ def make_offer(request: HttpRequest, body: schemas.OfferIn) -> HttpResponse:
     return _computed(request, kind, jobs.make_offer, body.document, body.quantity, body.position, body.tool)
 
 
-def _standing(machine: Machine) -> Standing | None:
+def _standing(machine: Machine) -> MachineSeen | None:
     link = hub.link_of(machine.slug, machine.agent_address, machine.agent_device)
     if link is None or not link.heard_once:
         return None
     state = link.frozen()
-    return Standing(state.vector(), state.tool, state.offset, state.dials, link.age < SLOW)
+    return MachineSeen(state.vector(), state.tool, state.offset, state.dials, link.age < SLOW)
 
 
 @api.post("/machines/{slug}/readings", response={200: schemas.TakenOut, **TAKEN})

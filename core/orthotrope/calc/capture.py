@@ -8,7 +8,7 @@ from typing import Any, Literal, cast
 from orthotrope.calc.metrology import RepeatabilityInput, repeatability
 from orthotrope.errors import InputError
 from orthotrope.setup import Setup
-from orthotrope.setup.keys import keyed
+from orthotrope.setup.keys import at, keyed
 from orthotrope.setup.machine import AXES, AxisName
 from orthotrope.units import round_to_step, with_unit
 
@@ -84,14 +84,8 @@ def offer(setup: Setup, pointer: str, position: Vector, tool: int | None) -> Off
         now = ends_now.model_dump()[measured[2]] if (ends_now := setup.machine.axes[axis].measured) else None
     else:
         keyed(document, pointer)  # it must be there
-        now = _read(document, pointer)
+        now = at(document, pointer)
     return Offer(pointer, axis, raw, value, step, says, edit_at, edit, now)
-
-
-def _read(document: Any, pointer: str) -> Any:
-    for part in pointer.strip("/").split("/"):
-        document = document[int(part)] if isinstance(document, list) else document[part]
-    return document
 
 
 def targets(setup: Setup, pointer: str) -> dict[AxisName, float]:
@@ -102,13 +96,13 @@ def targets(setup: Setup, pointer: str) -> dict[AxisName, float]:
         moves = setup.positions[int(found[1])].moves
         return {axis: value for move in moves for axis, value in move.axes}
     if _PLAN.match(pointer):
-        place = _read(document, pointer.rsplit("/", 1)[0])
+        place = at(document, pointer.rsplit("/", 1)[0])
         return {"X": place["x"], "Y": place["y"]}
     axis = axis_of(pointer)
     if measured := _MEASURED.match(pointer):
         data = setup.machine.axes[measured[1]]  # type: ignore[index]
         return {axis: data.travel.least if measured[2] == "least" else data.travel.greatest} if axis else {}
-    return {axis: _read(document, pointer)} if axis and not _TIP.match(pointer) else {}
+    return {axis: at(document, pointer)} if axis and not _TIP.match(pointer) else {}
 
 
 @dataclass(frozen=True, slots=True)

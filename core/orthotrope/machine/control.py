@@ -16,7 +16,7 @@ from orthotrope.machine.parameters import (
     OFFSETS_FIRST,
     OFFSETS_STEP,
     SHIFT_FIRST,
-    Parameters,
+    ParameterStore,
 )
 from orthotrope.machine.run import Call, Run
 from orthotrope.machine.virtual import Crashed, MachineState, VirtualMachine
@@ -91,7 +91,7 @@ class Control:
         if world.magazine:
             for pocket, number in world.magazine.recorded.items():
                 values[known.pockets_first + pocket] = 0.0 if number == call.from_tool else float(number)
-        self.parameters = Parameters(values, known)
+        self.parameters = ParameterStore(values, known)
         self.parameters.inch = call.unit == 20
         self.lengths = {number: tool.recorded for number, tool in world.tools.items()}
         self.cycle: dict[str, float] = {}

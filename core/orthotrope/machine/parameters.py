@@ -4,7 +4,7 @@ from collections.abc import Callable
 from functools import lru_cache
 
 from orthotrope.program.expressions import HIGHEST, ValueFault
-from orthotrope.setup.control import Parameters as Known
+from orthotrope.setup.control import Parameters
 from orthotrope.units import MM_PER_INCH
 
 OFFSETS_FIRST, OFFSETS_STEP = 5221, 20
@@ -19,18 +19,18 @@ _LENGTHS = frozenset(
 
 
 @lru_cache
-def lengths_of(known: Known) -> frozenset[int]:
+def lengths_of(known: Parameters) -> frozenset[int]:
     """The parameters that hold lengths on a control of this profile, those that the profile places among them. The store keeps
     them in mm; a program sees them in the unit that is active."""
     return _LENGTHS.union(range(known.called_at_first, known.called_at_first + 3),
                           range(known.latched_first, known.latched_first + 6))  # fmt: skip
 
 
-class Parameters:
+class ParameterStore:
     """Numbered and named parameters. ``inch``: the active unit; ``read`` collects the numbers that were asked for;
     ``inputs`` are those that stand for inputs, asked when they are read."""
 
-    def __init__(self, values: dict[int, float], known: Known):
+    def __init__(self, values: dict[int, float], known: Parameters):
         self.values = values
         self.lengths = lengths_of(known)
         self.names: dict[str, float] = {}

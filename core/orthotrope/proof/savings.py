@@ -8,7 +8,7 @@ from typing import Any
 from orthotrope.errors import InputError
 from orthotrope.proof.exchanges import exchange_case
 from orthotrope.setup import Setup, read_setup
-from orthotrope.setup.keys import placed
+from orthotrope.setup.keys import at, placed
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,10 +56,7 @@ def _changed(setup: Setup) -> Iterator[tuple[str, str, dict[str, Any]]]:
 
     def scaled(where: str, factor: float) -> dict[str, Any]:
         document = setup.as_json()
-        node: Any = document
-        for part in where.strip("/").split("/"):
-            node = node[int(part)] if isinstance(node, list) else node[part]
-        changed: dict[str, Any] = placed(document, where, node * factor)
+        changed: dict[str, Any] = placed(document, where, at(document, where) * factor)
         return changed
 
     for name, _ in setup.machine.axes.items():

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from orthotrope.setup.keys import KEYS
-from orthotrope.validation import pointer
+from orthotrope.validation import parts_of, pointer
 
 
 class _Absent:
@@ -81,7 +81,7 @@ def taken_back(document: Any, change: Change) -> Any:
         LookupError: where the change's place is not there.
     """
     document = deepcopy(document)
-    *way, last = [part.replace("~1", "/").replace("~0", "~") for part in change.where.strip("/").split("/")]
+    *way, last = parts_of(change.where)
     node, name = document, ""
     for part in way:
         node, name = (_of_key(node, name, part), "") if isinstance(node, list) else (node[part], part)

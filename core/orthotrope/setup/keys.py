@@ -4,7 +4,7 @@ from copy import deepcopy
 from typing import Any
 
 from orthotrope.errors import InputError
-from orthotrope.validation import pointer
+from orthotrope.validation import parts_of, pointer
 
 KEYS = {"tools": "number", "work_offsets": "number", "bodies": "name", "reserved": "pocket", "positions": "name",
         "inputs": "number", "outputs": "number", "profiles": "name", "threads": "name", "taught": "pocket",
@@ -35,7 +35,7 @@ def placed(document: Any, where: str, value: Any) -> Any:
         InputError: where the pointer leads nowhere.
     """
     copy = deepcopy(document)
-    *way, last = where.strip("/").split("/")
+    *way, last = parts_of(where) or [""]
     try:
         node = copy
         for part in way:
@@ -53,8 +53,7 @@ def at(document: Any, where: str) -> Any:
         InputError: where the pointer leads nowhere.
     """
     node = document
-    for part in where.strip("/").split("/"):
-        part = part.replace("~1", "/").replace("~0", "~")
+    for part in parts_of(where):
         index = _index(part)
         if isinstance(node, list) and index is not None and index < len(node):
             node = node[index]
@@ -74,8 +73,7 @@ def keyed(document: Any, where: str) -> str:
     """
     node, path = document, list[str | int]()
     name = ""
-    for part in where.strip("/").split("/"):
-        part = part.replace("~1", "/").replace("~0", "~")
+    for part in parts_of(where):
         if isinstance(node, dict) and part in node:
             node, name = node[part], part
             path.append(part)
@@ -96,8 +94,7 @@ def unkeyed(document: Any, where: str) -> str:
     node: Any = document
     path: list[str | int] = []
     name = ""
-    for part in where.strip("/").split("/"):
-        part = part.replace("~1", "/").replace("~0", "~")
+    for part in parts_of(where):
         if isinstance(node, dict) and part in node:
             node, name = node[part], part
             path.append(part)

@@ -6,7 +6,7 @@ from orthotrope.proof.case import Case, Teller, check
 from orthotrope.proof.findings import Finding
 from orthotrope.units import in_unit
 
-NEAR = 0.01
+BACK_WITHIN = 0.01
 """mm; nearer than this is back."""
 
 
@@ -18,6 +18,6 @@ def not_returned(case: Case, tell: Teller) -> Iterator[Finding]:
     if run.trace.of_kind("wait-expired"):
         return  # it stopped where it stood, as it should
     end, at = run.trace.blocks[-1].position, case.call.at
-    if max(abs(end[0] - at[0]), abs(end[1] - at[1])) > NEAR:
+    if max(abs(end[0] - at[0]), abs(end[1] - at[1])) > BACK_WITHIN:
         yield tell(f"It was called at X {in_unit(at[0])} Y {in_unit(at[1])} and ends at X {in_unit(end[0])} Y {in_unit(end[1])}; go back at park "
                    f"height.", run.trace.blocks[-1].line, run.trace.seconds, end)  # fmt: skip
