@@ -1,4 +1,5 @@
-"""A real server on a data folder of its own, and a browser. A test fails on any console error that it does not expect."""
+"""A real server on a data folder of its own, and a browser. A test fails on any console error that it does not
+expect."""
 
 import shutil
 import sys

@@ -1,4 +1,5 @@
-"""Changers of other styles in the browser: added, proven, and settled after power was lost in the middle of an exchange."""
+"""Changers of other styles in the browser: added, proven, and settled after power was lost in the middle of an
+exchange."""
 
 import re
 from collections.abc import Callable, Iterator

@@ -48,8 +48,16 @@ def test_commission_a_rack_from_a_bare_machine_to_a_proven_matrix(open_as: OpenA
     enter(page, "Z data sheet from", "-160")
     stage(page, "Changer")
     page.get_by_role("button", name="Add a thread-on rack").click()
-    for label, value in (("Datum X", "140.25"), ("Datum Y", "851"), ("Pitch", "2 x 26.5"), ("Nose on spacer", "-131.4"),
-                         ("Rack sunk by", "0.4"), ("Stored top", "-122.8"), ("Margin", "12"), ("Feed", "1500")):  # fmt: skip
+    for label, value in (
+        ("Datum X", "140.25"),
+        ("Datum Y", "851"),
+        ("Pitch", "2 x 26.5"),
+        ("Nose on spacer", "-131.4"),
+        ("Rack sunk by", "0.4"),
+        ("Stored top", "-122.8"),
+        ("Margin", "12"),
+        ("Feed", "1500"),
+    ):
         enter(page, label, value)
         page.wait_for_timeout(60)
     expect(page.locator("[data-derived=couple_z]")).to_have_text("−131.800")
@@ -150,7 +158,9 @@ def test_two_windows_that_edit_the_same_number(open_as: OpenAs, console: list[st
     for page in (one, two):
         heron(page)
         page.evaluate("document.dispatchEvent(new Event('visibilitychange'))")
-    two.route("**/api/machines/heron", lambda route: route.abort() if route.request.method == "GET" else route.continue_())
+    two.route(
+        "**/api/machines/heron", lambda route: route.abort() if route.request.method == "GET" else route.continue_()
+    )
     console.append("ERR_FAILED")
     enter(one, "Pitch", "58.6")
     saved(one)
@@ -183,7 +193,9 @@ def test_a_viewer_reads_and_cannot_edit(open_as: OpenAs) -> None:
     assert page.get_by_role("button", name="Add a tool").count() == 0
 
 
-def test_out_and_in_again_is_the_same_document_and_a_bad_file_is_told(open_as: OpenAs, console: list[str], tmp_path: Path) -> None:
+def test_out_and_in_again_is_the_same_document_and_a_bad_file_is_told(
+    open_as: OpenAs, console: list[str], tmp_path: Path
+) -> None:
     console.append("422")
     page = open_as("technician")
     heron(page)
@@ -211,7 +223,9 @@ def test_a_server_restarted_between_edit_and_save_and_a_session_that_ended(
     console += ["ERR_CONNECTION", "Failed to fetch", "401"]
     page = open_as("technician")
     heron(page)
-    page.route("**/api/machines/heron", lambda route: route.abort() if route.request.method == "PUT" else route.continue_())
+    page.route(
+        "**/api/machines/heron", lambda route: route.abort() if route.request.method == "PUT" else route.continue_()
+    )
     console.append("ERR_FAILED")
     enter(page, "Pitch", "58.61")
     page.wait_for_selector("[data-saving=offline]")

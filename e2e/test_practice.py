@@ -1,4 +1,5 @@
-"""The job at the practice machine: connect, home, test, measure, take readings; and what happens when something is lost."""
+"""The job at the practice machine: connect, home, test, measure, take readings; and what happens when something is
+lost."""
 
 import re
 from collections.abc import Callable, Iterator
@@ -50,7 +51,9 @@ def jog(page: Page, axis: str, sign: str, step: str) -> None:
 
 
 def stands_at(page: Page, axis: str, position: float) -> None:
-    shown = "|".join(re.escape(f"{position + off / 1000:,.3f}".replace(",", "\u202f").replace("-", "−")) for off in (-1, 0, 1))
+    shown = "|".join(
+        re.escape(f"{position + off / 1000:,.3f}".replace(",", "\u202f").replace("-", "−")) for off in (-1, 0, 1)
+    )
     expect(page.locator(f"[data-axis={axis}]").first).to_have_text(re.compile(f"^({shown})$"))
 
 
@@ -88,7 +91,11 @@ def test_the_first_two_stages_with_no_machine_at_hand(open_as: OpenAs, server: S
     stage(page, "Signals")  # the setter is wired the other way round: its test finds it, one action mends it
     page.get_by_role("button", name=re.compile("^setter I5")).click()
     test = page.get_by_role("region", name="Test")
-    for step, seen, then in (("idle", "made", "Make setter"), ("made", "idle", "Let go of setter"), ("idle again", "made", "")):
+    for step, seen, then in (
+        ("idle", "made", "Make setter"),
+        ("made", "idle", "Let go of setter"),
+        ("idle again", "made", ""),
+    ):
         test.get_by_role("button", name=f"It is {step}: seen as {seen}").click()
         if then:
             test.get_by_role("button", name=then).click()
@@ -99,7 +106,11 @@ def test_the_first_two_stages_with_no_machine_at_hand(open_as: OpenAs, server: S
     expect(test.locator("[data-test=stale]")).to_be_visible()
     wired = page.evaluate(SETUP)["inputs"][1]
     assert (wired["level"], wired["wiring"]) == ("low", "normally open")
-    for step, seen, then in (("idle", "idle", "Make setter"), ("made", "made", "Let go of setter"), ("idle again", "idle", "")):
+    for step, seen, then in (
+        ("idle", "idle", "Make setter"),
+        ("made", "made", "Let go of setter"),
+        ("idle again", "idle", ""),
+    ):
         test.get_by_role("button", name=f"It is {step}: seen as {seen}").click()
         if then:
             test.get_by_role("button", name=then).click()
@@ -114,15 +125,21 @@ def test_the_first_two_stages_with_no_machine_at_hand(open_as: OpenAs, server: S
         expect(page.locator("[data-axis=X]")).to_have_text("410.000")
         at_speed(page, "ten times")
         creep_to_the_end(page, "X", sign)
-        page.get_by_role("button", name=f"X {label}, not measured").or_(page.get_by_label(f"X {label}", exact=True)).first.focus()
+        page.get_by_role("button", name=f"X {label}, not measured").or_(
+            page.get_by_label(f"X {label}", exact=True)
+        ).first.focus()
         expect(page.locator("[data-offer]")).to_contain_text("machine X")
         take(page)
         page.get_by_role("button", name="Reset").click()
         expect(page.locator("[data-standing]")).to_contain_text("ready")
     measured = page.evaluate(SETUP)["machine"]["axes"]["X"]["measured"]
-    assert measured["greatest"] == pytest.approx(820 - SHORT_BY, abs=0.2) and measured["least"] == pytest.approx(-2, abs=0.2)
+    assert measured["greatest"] == pytest.approx(820 - SHORT_BY, abs=0.2) and measured["least"] == pytest.approx(
+        -2, abs=0.2
+    )
     assert figure(page, "[data-derived=X_soft_greatest]") == pytest.approx(measured["greatest"] - 1, abs=1e-3)
-    assert measured["greatest"] / 0.005 == pytest.approx(round(measured["greatest"] / 0.005))  # rounded to the resolution
+    assert measured["greatest"] / 0.005 == pytest.approx(
+        round(measured["greatest"] / 0.005)
+    )  # rounded to the resolution
 
     stage(page, "Changer")  # the rack's datum, by jogging until the pocket's axis is under the nose
     page.get_by_label("Datum X", exact=True).first.focus()
@@ -145,7 +162,9 @@ def test_the_first_two_stages_with_no_machine_at_hand(open_as: OpenAs, server: S
     expect(page.locator("[data-capture='/changer/rack/datum/y'] [data-offer]")).to_contain_text("machine Y")
     take(page)
     datum = page.evaluate(SETUP)["changer"]["rack"]["datum"]
-    assert datum["x"] == pytest.approx(128.4 + 0.4807, abs=0.15) and datum["y"] == pytest.approx(1187.5 + 0.6691, abs=0.15)
+    assert datum["x"] == pytest.approx(128.4 + 0.4807, abs=0.15) and datum["y"] == pytest.approx(
+        1187.5 + 0.6691, abs=0.15
+    )
 
     page.get_by_role("button", name="Unplug gantry door").click()  # a broken lead reads as an open door: noticed
     expect(page.locator("[data-input='4']")).to_contain_text("idle")
@@ -156,10 +175,14 @@ def test_the_first_two_stages_with_no_machine_at_hand(open_as: OpenAs, server: S
     expect(page.get_by_role("list", name="Readings")).to_contain_text("technician")
     kept = page.evaluate("fetch('/api/machines/heron/readings').then(answer => answer.json())")
     assert {reading["pointer"] for reading in kept} == {
-        "/machine/axes/X/measured/greatest", "/machine/axes/X/measured/least",
-        "/changer/rack/datum/x", "/changer/rack/datum/y"}  # fmt: skip
+        "/machine/axes/X/measured/greatest",
+        "/machine/axes/X/measured/least",
+        "/changer/rack/datum/x",
+        "/changer/rack/datum/y",
+    }
     assert all(
-        len(reading["position"]) == 3 and reading["work_offset"] == 1 and reading["author"] == "technician" for reading in kept
+        len(reading["position"]) == 3 and reading["work_offset"] == 1 and reading["author"] == "technician"
+        for reading in kept
     )
 
 
@@ -260,7 +283,9 @@ def test_a_hidden_rack_is_found_from_five_taught_pockets(open_as: OpenAs, server
     page.get_by_role("button", name="Take the fit").click()
     saved(page)
     rack = page.evaluate(SETUP)["changer"]["rack"]
-    assert rack["pitch"] == pytest.approx(58.5 - 0.13826, abs=0.02) and rack["bearing_deg"] == pytest.approx(-0.178, abs=0.02)
+    assert rack["pitch"] == pytest.approx(58.5 - 0.13826, abs=0.02) and rack["bearing_deg"] == pytest.approx(
+        -0.178, abs=0.02
+    )
     assert rack["nominal"]["pitch"] == 58.5
     page.get_by_role("button", name="Practice machine", exact=True).click()
     expect(page.locator("[data-record]")).to_have_text("empty, doubtful")  # the contact left it so; nothing would move

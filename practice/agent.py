@@ -1,8 +1,7 @@
 """The documents of an MTConnect agent (the open standard, version 1.4): devices, streams, errors.
 
-Positions are samples in millimetres, machine coordinates on the linear axes and part coordinates on the path; inputs are
-events ``POWER_STATE`` of subtype CONTROL on a sensor each, named as the input is.
-"""
+Positions are samples in millimetres, machine coordinates on the linear axes and part coordinates on the path; inputs
+are events ``POWER_STATE`` of subtype CONTROL on a sensor each, named as the input is."""
 
 from collections.abc import Iterable
 from dataclasses import dataclass
@@ -59,10 +58,14 @@ def items(machine: PracticeMachine) -> list[Item]:
         Item("offset", _PATH, "WORK_OFFSET", "EVENT"),
         Item("part_position", _PATH, "PATH_POSITION", "SAMPLE", "ACTUAL", "MILLIMETER_3D", "WORK"),
     ]
-    found += [Item(f"input_{e.number}", ("Sensor", f"input {e.number}"), "POWER_STATE", "EVENT", "CONTROL", name=e.name)
-              for e in machine.world.inputs]  # fmt: skip
-    found += [Item(f"output_{e.number}", ("Sensor", f"output {e.number}"), "ACTUATOR_STATE", "EVENT", name=e.name)
-              for e in machine.setup.outputs]  # fmt: skip
+    found += [
+        Item(f"input_{e.number}", ("Sensor", f"input {e.number}"), "POWER_STATE", "EVENT", "CONTROL", name=e.name)
+        for e in machine.world.inputs
+    ]
+    found += [
+        Item(f"output_{e.number}", ("Sensor", f"output {e.number}"), "ACTUATOR_STATE", "EVENT", name=e.name)
+        for e in machine.setup.outputs
+    ]
     return found
 
 
@@ -106,14 +109,22 @@ def observe(buffer: Buffer, slug: str, machine: PracticeMachine) -> None:
 def _root(kind: Kind, instance: int, buffer: Buffer | None, next_sequence: int | None = None) -> Xml.Element:
     space = f"urn:mtconnect.org:MTConnect{kind}:{VERSION}"
     root = Xml.Element(f"MTConnect{kind}", {"xmlns": space})
-    header = {"creationTime": _time(datetime.now(UTC)), "sender": "orthotrope-practice", "instanceId": str(instance),
-              "version": f"{VERSION}.0.0", "bufferSize": "16384"}  # fmt: skip
+    header = {
+        "creationTime": _time(datetime.now(UTC)),
+        "sender": "orthotrope-practice",
+        "instanceId": str(instance),
+        "version": f"{VERSION}.0.0",
+        "bufferSize": "16384",
+    }
     if kind == "Devices":
         header |= {"assetBufferSize": "0", "assetCount": "0"}
     if kind == "Streams" and buffer:
         after = next_sequence if next_sequence is not None else buffer.next_sequence
-        header |= {"nextSequence": str(after), "firstSequence": str(buffer.first_sequence),
-                   "lastSequence": str(buffer.next_sequence - 1)}  # fmt: skip
+        header |= {
+            "nextSequence": str(after),
+            "firstSequence": str(buffer.first_sequence),
+            "lastSequence": str(buffer.next_sequence - 1),
+        }
     Xml.SubElement(root, "Header", header)
     return root
 
@@ -170,8 +181,16 @@ def _component_id(slug: str, name: str) -> str:
 def _data_items(place: Xml.Element, slug: str, its: list[Item]) -> None:
     listed = Xml.SubElement(place, "DataItems")
     for item in its:
-        data = {"id": f"{slug}_{item.key}", "category": item.category, "type": item.type, "subType": item.sub_type,
-                "units": item.units, "nativeUnits": item.units, "coordinateSystem": item.frame, "name": item.name}  # fmt: skip
+        data = {
+            "id": f"{slug}_{item.key}",
+            "category": item.category,
+            "type": item.type,
+            "subType": item.sub_type,
+            "units": item.units,
+            "nativeUnits": item.units,
+            "coordinateSystem": item.frame,
+            "name": item.name,
+        }
         Xml.SubElement(listed, "DataItem", {name: value for name, value in data.items() if value})
 
 
@@ -184,8 +203,13 @@ def _in_order(place: Xml.Element) -> None:
             _in_order(component)
 
 
-def streams_document(machines: dict[str, PracticeMachine], buffer: Buffer, instance: int,
-                     observations: Iterable[Observation], next_sequence: int | None = None) -> bytes:  # fmt: skip
+def streams_document(
+    machines: dict[str, PracticeMachine],
+    buffer: Buffer,
+    instance: int,
+    observations: Iterable[Observation],
+    next_sequence: int | None = None,
+) -> bytes:
     """``current`` and ``sample``: observations by device and component."""
     root = _root("Streams", instance, buffer, next_sequence)
     listed = Xml.SubElement(root, "Streams")

@@ -70,8 +70,8 @@ OWN_HOSTS = ("localhost", "127.0.0.1", "[::1]")
 
 
 def _own_origin(socket: WebSocket) -> bool:
-    """Whether a command comes from a program, or from a page of this very address: another site's page in a browser on this
-    computer could otherwise ask for the hidden truth."""
+    """Whether a command comes from a program, or from a page of this very address: another site's page in a browser on
+    this computer could otherwise ask for the hidden truth."""
     origin = socket.headers.get("origin")
     return origin is None or urlsplit(origin).netloc == socket.headers.get("host", "")
 
@@ -115,11 +115,15 @@ def application(folder: Path, hosts: Iterable[str] = OWN_HOSTS) -> Starlette:
             what = "count, from, interval and heartbeat are whole numbers."
             return xml(error_document(practice.instance, "INVALID_REQUEST", what), 400)
         if not practice.buffer.first_sequence <= start <= practice.buffer.next_sequence or not 1 <= count <= 16_384:
-            what = f"from must be {practice.buffer.first_sequence} to {practice.buffer.next_sequence}, count 1 to 16384."
+            what = (
+                f"from must be {practice.buffer.first_sequence} to {practice.buffer.next_sequence}, count 1 to 16384."
+            )
             return xml(error_document(practice.instance, "OUT_OF_RANGE", what), 404)
         if seconds is None:
             part = practice.buffer.part(set(machines), start, count)
-            return xml(streams_document(machines, practice.buffer, practice.instance, part.observations, part.next_sequence))
+            return xml(
+                streams_document(machines, practice.buffer, practice.instance, part.observations, part.next_sequence)
+            )
         stream = _stream(practice, request, machines, start, count, max(LEAST_INTERVAL, seconds), max(0.1, beat))
         return StreamingResponse(stream, media_type=f"multipart/x-mixed-replace;boundary={BOUNDARY}")
 
@@ -196,8 +200,15 @@ def _answer(machine: PracticeMachine, text: str, hand: object) -> tuple[dict[str
         return {"id": number, "refused": str(bad)}, False
 
 
-async def _stream(practice: Practice, request: Request, machines: dict[str, PracticeMachine], start: int, count: int,
-                  interval: float, heartbeat: float) -> AsyncIterator[bytes]:  # fmt: skip
+async def _stream(
+    practice: Practice,
+    request: Request,
+    machines: dict[str, PracticeMachine],
+    start: int,
+    count: int,
+    interval: float,
+    heartbeat: float,
+) -> AsyncIterator[bytes]:
     """Parts of a multipart answer: what is new after each interval, or an empty one when the heartbeat is due."""
     last = time.monotonic()
     while not await request.is_disconnected():
@@ -205,7 +216,9 @@ async def _stream(practice: Practice, request: Request, machines: dict[str, Prac
         part = practice.buffer.part(set(machines), max(start, first), count)
         now = time.monotonic()
         if part.observations or now - last >= heartbeat:
-            content = streams_document(machines, practice.buffer, practice.instance, part.observations, part.next_sequence)
+            content = streams_document(
+                machines, practice.buffer, practice.instance, part.observations, part.next_sequence
+            )
             head = f"--{BOUNDARY}\r\nContent-type: text/xml\r\nContent-length: {len(content)}\r\n\r\n"
             yield head.encode() + content + b"\r\n"
             last = now

@@ -62,8 +62,8 @@ class PutTool(Record):
 
 
 class Settle(Record):
-    """The record of the tool in the spindle, keyed in after looking; 0: empty. ``pockets``: the tools in the pockets that
-    have others than the control's table says, by pocket."""
+    """The record of the tool in the spindle, keyed in after looking; 0: empty. ``pockets``: the tools in the pockets
+    that have others than the control's table says, by pocket."""
 
     do: Literal["settle"]
     number: Annotated[int, Field(ge=0, le=99_999)]
@@ -88,7 +88,8 @@ class SetPower(Record):
 
 
 class KeyIn(Record):
-    """What is keyed into the control: soft limits by axis, mm; the level that it takes as made, and the filter, by input."""
+    """What is keyed into the control: soft limits by axis, mm; the level that it takes as made, and the filter, by
+    input."""
 
     do: Literal["key in"]
     limits: dict[AxisName, Annotated[list[Length], Field(min_length=2, max_length=2)]] = {}
@@ -98,8 +99,18 @@ class KeyIn(Record):
 
 COMMANDS: dict[str, type[Record]] = {
     **dict.fromkeys(("home", "hold", "go on", "stop", "reset", "look", "truth", "release", "alive", "hands"), Plain),
-    "jog": Jog, "run": RunText, "make": Make, "lead": SetLead, "air": SetAir, "tool": PutTool, "settle": Settle, "dial": SetDial,
-    "speed": SetSpeed, "power": SetPower, "key in": KeyIn}  # fmt: skip
+    "jog": Jog,
+    "run": RunText,
+    "make": Make,
+    "lead": SetLead,
+    "air": SetAir,
+    "tool": PutTool,
+    "settle": Settle,
+    "dial": SetDial,
+    "speed": SetSpeed,
+    "power": SetPower,
+    "key in": KeyIn,
+}
 
 RATES = {"real time": 1.0, "ten times": 10.0, "at once": float("inf")}
 
@@ -121,19 +132,35 @@ def obey(machine: PracticeMachine, data: Any, hand: object) -> Answer:
         case Plain(do="hands"):
             made = [entry.number for entry in machine.world.inputs if machine.machine.is_made(entry)]
             speed = next(name for name, rate in RATES.items() if rate == machine.rate)
-            return {"hands": {"made": made, "leads": machine.machine.leads, "speed": speed,
-                              "record": machine.record[0], "doubtful": machine.record[1]}}  # fmt: skip
+            return {
+                "hands": {
+                    "made": made,
+                    "leads": machine.machine.leads,
+                    "speed": speed,
+                    "record": machine.record[0],
+                    "doubtful": machine.record[1],
+                }
+            }
         case Plain(do="truth"):
             number = machine.truth.reversed_input
             reversed_name = next((entry.name for entry in machine.setup.inputs if entry.number == number), "")
-            return {"truth": told(machine.setup, machine.truth), "seed": machine.truth.seed, "reversed_input": reversed_name}
+            return {
+                "truth": told(machine.setup, machine.truth),
+                "seed": machine.truth.seed,
+                "reversed_input": reversed_name,
+            }
         case Plain(do="release"):
             machine.release_jog(hand)
         case Plain(do="alive"):
             machine.keep_jog(hand)
         case Plain(do=plain):
-            {"home": machine.home, "hold": machine.hold, "go on": machine.go_on, "stop": machine.stop,
-             "reset": machine.reset}[plain]()  # fmt: skip
+            {
+                "home": machine.home,
+                "hold": machine.hold,
+                "go on": machine.go_on,
+                "stop": machine.stop,
+                "reset": machine.reset,
+            }[plain]()
         case Jog():
             machine.jog(wanted.axis, wanted.by, wanted.feed, wanted.creep, hand if wanted.held else None)
         case RunText():
@@ -147,8 +174,9 @@ def obey(machine: PracticeMachine, data: Any, hand: object) -> Answer:
         case PutTool(tool=None):
             machine.put_tool(None)
         case PutTool(tool=Tool() as tool):
-            machine.put_tool(WorldTool(tool.number, tool.name, tool.length, tool.length, tool.stick_out,
-                                                tool.diameter / 2))  # fmt: skip
+            machine.put_tool(
+                WorldTool(tool.number, tool.name, tool.length, tool.length, tool.stick_out, tool.diameter / 2)
+            )
         case Settle():
             machine.settle(wanted.number, wanted.pockets)
         case SetDial():

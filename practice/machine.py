@@ -83,7 +83,8 @@ def _with(vector: Vector, index: int, value: float) -> Vector:
 
 
 class PracticeMachine:
-    """The machine of a Setup with the errors of a seed. All positions that it tells are counted ones, as a control has them.
+    """The machine of a Setup with the errors of a seed. All positions that it tells are counted ones, as a control has
+    them.
 
     ``changed`` is called whenever something may have changed that an agent tells.
     """
@@ -98,9 +99,11 @@ class PracticeMachine:
         machine.noise = lambda: self.chance.gauss(0.0, self.truth.touch_sigma)
         machine.homed = False
         x, y = setup.machine.axes.X, setup.machine.axes.Y
-        true = (x.least + (x.greatest - x.least) * self.chance.uniform(0.35, 0.6),
-                y.least + (y.greatest - y.least) * self.chance.uniform(0.3, 0.6),
-                setup.machine.axes.Z.greatest - self.chance.uniform(8.0, 20.0))  # fmt: skip
+        true = (
+            x.least + (x.greatest - x.least) * self.chance.uniform(0.35, 0.6),
+            y.least + (y.greatest - y.least) * self.chance.uniform(0.3, 0.6),
+            setup.machine.axes.Z.greatest - self.chance.uniform(8.0, 20.0),
+        )
         machine.error = true
         self.rate: float = 1.0
         self.powered, self.air, self.alarm, self.message = True, True, "", ""
@@ -185,7 +188,11 @@ class PracticeMachine:
             self.slowing = max(0.0, self.slowing - passed / self._hold_seconds())
         elif self.execution == "ACTIVE":
             self.slowing = min(1.0, self.slowing + passed / self._hold_seconds())
-        self._pass(math.inf if math.isinf(self._rate()) and self.slowing > 0 else passed * min(self._rate(), 1e6) * self.slowing)
+        self._pass(
+            math.inf
+            if math.isinf(self._rate()) and self.slowing > 0
+            else passed * min(self._rate(), 1e6) * self.slowing
+        )
         self.changed()
 
     def _rate(self) -> float:
@@ -380,8 +387,10 @@ class PracticeMachine:
             low, high = limits.least - 1e-6, limits.greatest + 1e-6
             if not low <= end <= high or abs(end - start) < 1e-9:
                 with shown_in(self.setup.machine.unit):
-                    raise Refused(f"{axis} {in_unit(end)} is beyond the soft limit, {in_unit(limits.least)} to "
-                                  f"{with_unit(limits.greatest)}. Creep to pass it.")  # fmt: skip
+                    raise Refused(
+                        f"{axis} {in_unit(end)} is beyond the soft limit, {in_unit(limits.least)} to "
+                        f"{with_unit(limits.greatest)}. Creep to pass it."
+                    )
         target = _with(self.machine.position, index, end)
 
         def next_block() -> bool:
@@ -394,8 +403,11 @@ class PracticeMachine:
                 self.machine.limited = True
             return False
 
-        self._begin(Activity("jog", next_block, self.control.kept, self._again_moving, held_by=held_by,
-                             sign_of_life=time.monotonic()))  # fmt: skip
+        self._begin(
+            Activity(
+                "jog", next_block, self.control.kept, self._again_moving, held_by=held_by, sign_of_life=time.monotonic()
+            )
+        )
 
     def keep_jog(self, held_by: object) -> None:
         """A sign of life from whoever holds the jog."""
@@ -416,8 +428,11 @@ class PracticeMachine:
         way = min(law.way, gone + speed * speed / (2 * law.acceleration))
         share = way / law.way
         start, end = segment.start, segment.whole_end
-        target = (start[0] + (end[0] - start[0]) * share, start[1] + (end[1] - start[1]) * share,
-                  start[2] + (end[2] - start[2]) * share)  # fmt: skip
+        target = (
+            start[0] + (end[0] - start[0]) * share,
+            start[1] + (end[1] - start[1]) * share,
+            start[2] + (end[2] - start[2]) * share,
+        )
         self.control.restore(activity.kept)
         self.heard = min(self.heard, len(self.machine.trace.events))
         limited, self.machine.limited = self.machine.limited, False
@@ -451,8 +466,13 @@ class PracticeMachine:
         call = Call(at=self.machine.position, unit=20 if inch else 21, from_tool=from_tool, to_tool=to_tool)
         control = Control(self.setup.profile, self.world, call)
         known = self.setup.profile.parameters
-        own = {known.exchange_from, known.exchange_to, known.called_unit, known.called_distance,
-               *(known.called_at_first + axis for axis in range(3))}  # fmt: skip
+        own = {
+            known.exchange_from,
+            known.exchange_to,
+            known.called_unit,
+            known.called_distance,
+            *(known.called_at_first + axis for axis in range(3)),
+        }
         control.parameters.values.update({n: v for n, v in old.parameters.values.items() if n not in own})
         control.machine, control.lengths = old.machine, old.lengths
         control.watch.machine = old.machine
@@ -536,8 +556,8 @@ class PracticeMachine:
         raise Refused(f"There is no input {number} at this machine.")
 
     def make(self, number: int, made: bool) -> None:
-        """Press or touch what makes an input, or let go of it. Its contact bounces: ``edges`` gets what the control sees of
-        that through its filter."""
+        """Press or touch what makes an input, or let go of it. Its contact bounces: ``edges`` gets what the control
+        sees of that through its filter."""
         entry = self.input_named(number)
         before = self.machine.sees(entry)
         (self.machine.made.add if made else self.machine.made.discard)(number)
@@ -591,7 +611,8 @@ class PracticeMachine:
         self.settle(tool.number if tool else 0)
 
     def settle(self, number: int, pockets: dict[str, int] | None = None) -> None:
-        """Key the record of the tool in the spindle, and of pockets, into the control, after looking: it is certain then."""
+        """Key the record of the tool in the spindle, and of pockets, into the control, after looking: it is certain
+        then."""
         known, values = self.setup.profile.parameters, self.control.parameters.values
         values.update({known.pockets_first + int(pocket): float(tool) for pocket, tool in (pockets or {}).items()})
         values[known.record], values[known.record_doubtful] = float(number), 0.0
@@ -614,16 +635,29 @@ class PracticeMachine:
         if seen is None:
             return None
         number, dx, dy = seen
-        return {"pocket": number, "dx": round(dx + self.chance.gauss(0, 0.004), 3),
-                "dy": round(dy + self.chance.gauss(0, 0.004), 3)}  # fmt: skip
+        return {
+            "pocket": number,
+            "dx": round(dx + self.chance.gauss(0, 0.004), 3),
+            "dy": round(dy + self.chance.gauss(0, 0.004), 3),
+        }
 
-    def key_in(self, limits: dict[AxisName, tuple[float, float]], levels: Mapping[str, Level],
-               filters: dict[str, float]) -> None:  # fmt: skip
-        """Give the control its soft limits (mm), and by an input's number its level and filter (seconds), as one keys them in."""
-        axes = tuple(replace(axis, least=limits[name][0], greatest=limits[name][1]) if name in limits else axis
-                     for name, axis in zip(AXES, self.world.axes, strict=True))  # fmt: skip
-        inputs = tuple(replace(entry, level=levels.get(str(entry.number), entry.level),
-                               filter=filters.get(str(entry.number), entry.filter)) for entry in self.world.inputs)  # fmt: skip
+    def key_in(
+        self, limits: dict[AxisName, tuple[float, float]], levels: Mapping[str, Level], filters: dict[str, float]
+    ) -> None:
+        """Give the control its soft limits (mm), and by an input's number its level and filter (seconds), as one keys
+        them in."""
+        axes = tuple(
+            replace(axis, least=limits[name][0], greatest=limits[name][1]) if name in limits else axis
+            for name, axis in zip(AXES, self.world.axes, strict=True)
+        )
+        inputs = tuple(
+            replace(
+                entry,
+                level=levels.get(str(entry.number), entry.level),
+                filter=filters.get(str(entry.number), entry.filter),
+            )
+            for entry in self.world.inputs
+        )
         self.world = replace(self.world, axes=cast(Any, axes), inputs=inputs)
         self.control.world = self.machine.world = self.world
         self.changed()
@@ -633,11 +667,15 @@ ALARMS: dict[str, Callable[[dict[str, Any]], str]] = {
     "body-contact": lambda data: f"Contact: {data['mover']} has met {data['body']}.",
     "pocket-occupied": lambda data: f"Contact: pocket {data['pocket']} holds T{data['stored']} already.",
     "end-stop": lambda data: f"{data['axis']} stands at its hard stop.",
-    "beyond-travel": lambda data: f"{data['axis']} {in_unit(data['value'])} is beyond the soft limit, {with_unit(data['limit'])}.",
+    "beyond-travel": lambda data: (
+        f"{data['axis']} {in_unit(data['value'])} is beyond the soft limit, {with_unit(data['limit'])}."
+    ),
     "not-homed": lambda data: "Machine coordinates are used and the machine isn't homed.",
     "missed-touch": lambda data: "The touching move has ended without a touch." if data["stops"] else "",
     "already-made": lambda data: f"The input {data['name']} is made before the touching move begins.",
-    "overtravel-exceeded": lambda data: f"Contact: {data['body']} was pushed further than it gives, {with_unit(data['give'])}.",
+    "overtravel-exceeded": lambda data: (
+        f"Contact: {data['body']} was pushed further than it gives, {with_unit(data['give'])}."
+    ),
     "moved-ungripped": lambda data: (
         "The spindle moves with a tool that is neither held nor free."
         if "why" in data

@@ -33,8 +33,12 @@ class Store:
         except (InputError, OSError) as bad:
             aside = file.with_suffix(".unreadable")
             file.replace(aside)
-            print(f"The practice machine {file.stem} can't be read ({str(bad)[:200]}); its file is put aside as {aside}. Build it "
-                  "anew from the hand panel.", file=sys.stderr, flush=True)  # fmt: skip
+            print(
+                f"The practice machine {file.stem} can't be read ({str(bad)[:200]}); its file is put aside as {aside}. Build it "
+                "anew from the hand panel.",
+                file=sys.stderr,
+                flush=True,
+            )
 
     def build(self, slug: str, setup: Setup, seed: int) -> PracticeMachine:
         """Build a machine, in place of the one that had the name."""

@@ -21,11 +21,11 @@ FAST = 20_000.0
 class Truth:
     """What is wrong with the machine. Lengths in mm, angles in degrees; by axis or pocket where it is a mapping.
 
-    ``rack_dx``, ``rack_dy``, ``rack_turn_deg``, ``pitch_error``: how the rack stands off its nominal place (at pocket 1);
-    ``pocket_scatter`` each pocket's own; ``setter_error``: how much higher the setter is; ``stylus_dx``, ``stylus_dy``: the
-    stylus off the spindle's axis; ``stylus_less``: how much smaller it is in effect; ``touch_sigma``: scatter of a touch;
-    ``short_axis`` and ``short_by``: the axis that lacks travel at its far end; ``home_sigma``; ``backlash``;
-    ``reversed_input``: number of the input that is wired the other way round, 0: none.
+    ``rack_dx``, ``rack_dy``, ``rack_turn_deg``, ``pitch_error``: how the rack stands off its nominal place (at pocket
+    1); ``pocket_scatter`` each pocket's own; ``setter_error``: how much higher the setter is; ``stylus_dx``,
+    ``stylus_dy``: the stylus off the spindle's axis; ``stylus_less``: how much smaller it is in effect;
+    ``touch_sigma``: scatter of a touch; ``short_axis`` and ``short_by``: the axis that lacks travel at its far end;
+    ``home_sigma``; ``backlash``; ``reversed_input``: number of the input that is wired the other way round, 0: none.
     """
 
     seed: int
@@ -62,15 +62,23 @@ def draw(setup: Setup, seed: int) -> Truth:
     count = setup.changer.pocket_count if setup.changer else 0
     touching = [entry.number for entry in setup.inputs if entry.touches]
     return Truth(
-        seed=seed, rack_dx=away * math.cos(about), rack_dy=away * math.sin(about), rack_turn_deg=either(0.05, 0.4),
+        seed=seed,
+        rack_dx=away * math.cos(about),
+        rack_dy=away * math.sin(about),
+        rack_turn_deg=either(0.05, 0.4),
         pitch_error=either(0.02, 0.15),
         pocket_scatter={n: (chance.gauss(0, 0.02), chance.gauss(0, 0.02)) for n in range(1, count + 1)},
-        setter_error=either(0.2, 0.8), stylus_dx=off * math.cos(toward), stylus_dy=off * math.sin(toward),
-        stylus_less=chance.uniform(0.01, 0.05), touch_sigma=chance.uniform(0.001, 0.002),
-        short_axis=chance.choice(("X", "Y")), short_by=chance.uniform(3.0, 8.0),
+        setter_error=either(0.2, 0.8),
+        stylus_dx=off * math.cos(toward),
+        stylus_dy=off * math.sin(toward),
+        stylus_less=chance.uniform(0.01, 0.05),
+        touch_sigma=chance.uniform(0.001, 0.002),
+        short_axis=chance.choice(("X", "Y")),
+        short_by=chance.uniform(3.0, 8.0),
         home_sigma={axis: chance.uniform(0.0005, 0.0025) if fast else chance.uniform(0.005, 0.03) for axis in AXES},
         backlash={axis: chance.uniform(0.002, 0.01) if fast else chance.uniform(0.02, 0.15) for axis in AXES},
-        reversed_input=chance.choice(touching) if touching else 0)  # fmt: skip
+        reversed_input=chance.choice(touching) if touching else 0,
+    )
 
 
 def true_setup(setup: Setup, truth: Truth) -> Setup:
@@ -101,14 +109,17 @@ OVER = 2.0
 
 
 def true_world(setup: Setup, truth: Truth) -> World:
-    """The world that the practice machine stands in. Its soft limits are the control's: those of the Setup as it is keyed in."""
+    """The world that the practice machine stands in. Its soft limits are the control's: those of the Setup as it is
+    keyed in."""
     real = true_setup(setup, truth)
     world = nominal_world(real)
     rack = world.magazine
     bodies = world.bodies
     if rack and isinstance(real.changer, RackChanger):
-        moved = {number: (x + truth.pocket_scatter[number][0], y + truth.pocket_scatter[number][1])
-                 for number, (x, y) in rack.places.items()}  # fmt: skip
+        moved = {
+            number: (x + truth.pocket_scatter[number][0], y + truth.pocket_scatter[number][1])
+            for number, (x, y) in rack.places.items()
+        }
         old = {place: moved[number] for number, place in rack.places.items()}
         rack = replace(rack, places=moved)
         bodies = tuple(_with_wells(body, old) if isinstance(body, BoxBody) else body for body in bodies)
@@ -128,13 +139,24 @@ def true_axes(setup: Setup, truth: Truth) -> tuple[WorldAxis, WorldAxis, WorldAx
         if name == truth.short_axis:
             far = 1 if axis.home == "least" else 0
             ends[far] = axis.greatest - truth.short_by if far else axis.least + truth.short_by
-        found.append(WorldAxis(axis.soft_least, axis.soft_greatest, axis.rapid, axis.acceleration, axis.home_at,
-                               ends[0], ends[1], truth.backlash[name]))  # fmt: skip
+        found.append(
+            WorldAxis(
+                axis.soft_least,
+                axis.soft_greatest,
+                axis.rapid,
+                axis.acceleration,
+                axis.home_at,
+                ends[0],
+                ends[1],
+                truth.backlash[name],
+            )
+        )
     return found[0], found[1], found[2]
 
 
 def pocket_seen(world: World, at: tuple[float, float, float]) -> tuple[int, float, float] | None:
-    """What one sees at the nose: the nearest pocket, and how far its axis is off in X and Y; None where none is near."""
+    """What one sees at the nose: the nearest pocket, and how far its axis is off in X and Y; None where none is
+    near."""
     if not world.magazine or not world.magazine.places:
         return None
     number, (x, y) = min(world.magazine.places.items(), key=lambda item: math.dist(item[1], at[:2]))
@@ -146,8 +168,8 @@ SIGHT = 30.0
 
 
 def told(setup: Setup, truth: Truth) -> list[dict[str, Any]]:
-    """The truth in rows, to stand beside what was measured: a name, where it stands in the Setup (JSON pointer, "" where it has
-    no place there), the nominal value and the true one."""
+    """The truth in rows, to stand beside what was measured: a name, where it stands in the Setup (JSON pointer, ""
+    where it has no place there), the nominal value and the true one."""
     real = true_setup(setup, truth)
     rows: list[dict[str, Any]] = []
 
@@ -158,7 +180,13 @@ def told(setup: Setup, truth: Truth) -> list[dict[str, Any]]:
         base = f"/machine/axes/{name}"
         row(f"{name} hard stop, from", f"{base}/measured/least", axis.least, ends.stop_least, "mm")
         row(f"{name} hard stop, to", f"{base}/measured/greatest", axis.greatest, ends.stop_greatest, "mm")
-        row(f"{name} scatter of home (2 standard deviations)", f"{base}/home_scatter", 0.0, 2 * truth.home_sigma[name], "mm")
+        row(
+            f"{name} scatter of home (2 standard deviations)",
+            f"{base}/home_scatter",
+            0.0,
+            2 * truth.home_sigma[name],
+            "mm",
+        )
         row(f"{name} backlash", f"{base}/backlash", 0.0, truth.backlash[name], "mm")
     if isinstance(setup.changer, DiscChanger) and isinstance(real.changer, DiscChanger):
         row("Exchange place X", "/changer/exchange/x", setup.changer.exchange.x, real.changer.exchange.x, "mm")

@@ -25,7 +25,8 @@ document = json.loads((ROOT / "demo" / "setups" / "heron.json").read_text(encodi
 low = json.loads(json.dumps(document))
 low["changer"]["heights"]["stored_top_z"] = -140.0
 answers = {
-    name: AnswerOut(**answer(setup, asked=Asked(2, 9))).model_dump() for name, setup in (("clean", document), ("contact", low))
+    name: AnswerOut(**answer(setup, asked=Asked(2, 9))).model_dump()
+    for name, setup in (("clean", document), ("contact", low))
 }
 taught = json.loads(json.dumps(document))
 places = {1: (128.86, 1188.17), 3: (245.62, 1187.82), 6: (420.7, 1187.27), 8: (573.4, 1186.92), 10: (654.1, 1186.52)}

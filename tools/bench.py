@@ -47,12 +47,17 @@ def exchanges(setup: Setup) -> None:
     profile, world = setup.profile, nominal_world(setup)
     text = exchange_text(setup, profile, 2, 9)
     call = Call(called_at(setup), from_tool=2, to_tool=9)
-    told("one exchange, read and run", timed(lambda: run_program(read_text(text), profile, world, call), 60), "under 5 ms")
+    told(
+        "one exchange, read and run",
+        timed(lambda: run_program(read_text(text), profile, world, call), 60),
+        "under 5 ms",
+    )
     told("all 72 pairs, run and checked, one core", timed(lambda: list(prove_exchanges(setup)), 9), "under 500 ms")
 
 
 def proving() -> None:
-    """The whole proof of a disc on the command line, two processes: its time by pockets, and the memory of all processes."""
+    """The whole proof of a disc on the command line, two processes: its time by pockets, and the memory of all
+    processes."""
     document = json.loads((ROOT / "demo" / "setups" / "plover.json").read_text())
     with tempfile.TemporaryDirectory() as folder:
         for count in (8, 24, 60):
@@ -80,7 +85,10 @@ PROVE = "import sys; from orthotrope.cli import main; sys.argv[1:1] = ['prove'];
 
 def plain_lines(count: int) -> list[str]:
     dice = random.Random(1)
-    return [f"G1 X{dice.uniform(0, 800):.3f} Y{dice.uniform(0, 900):.3f} Z{dice.uniform(-90, 0):.3f} F1500" for _ in range(count)]
+    return [
+        f"G1 X{dice.uniform(0, 800):.3f} Y{dice.uniform(0, 900):.3f} Z{dice.uniform(-90, 0):.3f} F1500"
+        for _ in range(count)
+    ]
 
 
 def reader() -> None:
@@ -105,7 +113,9 @@ def reader() -> None:
             pass
         peaks.append(tracemalloc.get_traced_memory()[1])
         tracemalloc.stop()
-    print(f"memory while streaming: {peaks[0] / 1e3:.0f} kB at its highest, {peaks[1] / 1e3:.0f} kB for ten times as much")
+    print(
+        f"memory while streaming: {peaks[0] / 1e3:.0f} kB at its highest, {peaks[1] / 1e3:.0f} kB for ten times as much"
+    )
 
 
 def sign_in(page: Page, server: Server) -> None:

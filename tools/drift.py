@@ -1,4 +1,5 @@
-"""Fails where the API's schema, or the interface's types made from it, are not those that are committed (make types)."""
+"""Fails where the API's schema, or the interface's types made from it, are not those that are committed (make
+types)."""
 
 import filecmp
 import os
@@ -15,8 +16,13 @@ def main() -> int:
     with tempfile.TemporaryDirectory() as folder:
         schema, types = Path(folder) / "openapi.json", Path(folder) / "schema.d.ts"
         subprocess.run([sys.executable, *EXPORT, schema], cwd=ROOT / "server", check=True, env=dict(os.environ))
-        subprocess.run(["npx", "openapi-typescript", schema, "-o", types], cwd=ROOT / "web", check=True, capture_output=True)
-        pairs = [(schema, ROOT / "server" / "openapi.json"), (types, ROOT / "web" / "src" / "api" / "generated" / "schema.d.ts")]
+        subprocess.run(
+            ["npx", "openapi-typescript", schema, "-o", types], cwd=ROOT / "web", check=True, capture_output=True
+        )
+        pairs = [
+            (schema, ROOT / "server" / "openapi.json"),
+            (types, ROOT / "web" / "src" / "api" / "generated" / "schema.d.ts"),
+        ]
         stale = [kept.relative_to(ROOT) for made, kept in pairs if not filecmp.cmp(made, kept, shallow=False)]
     for file in stale:
         print(f"{file} is not what the server's types give; run make types")

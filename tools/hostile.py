@@ -1,9 +1,8 @@
 """Attacks a server of its own, on this machine, and tells how another user fares meanwhile: make hostile.
 
-Each attack goes on for some seconds; all the while a technician elsewhere opens a machine, previews an exchange and saves. Printed
-are the median and the worst of their answers, and the peak of the server's memory with all its processes. Then the server is ended
-in every way, and what it leaves behind is counted.
-"""
+Each attack goes on for some seconds; all the while a technician elsewhere opens a machine, previews an exchange and
+saves. Printed are the median and the worst of their answers, and the peak of the server's memory with all its
+processes. Then the server is ended in every way, and what it leaves behind is counted."""
 
 import io
 import json
@@ -94,7 +93,10 @@ class Watch:
         asked = {"document": HERON, "from_tool": 2, "to_tool": 9}
         deeds: list[tuple[str, Callable[[], httpx.Response]]] = [
             ("open the machine", lambda: self.client.get("/api/machines/heron")),
-            ("understand a number", lambda: self.client.post("/api/quantity", json={"text": "58.5 + 0.1", "kind": "length"})),
+            (
+                "understand a number",
+                lambda: self.client.post("/api/quantity", json={"text": "58.5 + 0.1", "kind": "length"}),
+            ),
             ("preview an exchange", lambda: self.client.post("/api/preview", json=asked)),
         ]
         while not self.over.is_set():
@@ -112,7 +114,8 @@ class Watch:
     def told(self, name: str) -> None:
         rows = [f"{deed} {statistics.median(times):.0f} / {max(times):.0f}" for deed, times in self.answers.items()]
         print(
-            f"{name:<38} {'   '.join(rows)}   peak {self.peak:.0f} MB" + (f"   REFUSED {self.refused}" if self.refused else ""),
+            f"{name:<38} {'   '.join(rows)}   peak {self.peak:.0f} MB"
+            + (f"   REFUSED {self.refused}" if self.refused else ""),
             flush=True,
         )
 
@@ -161,7 +164,10 @@ def attacks(server: Server) -> dict[str, Callable[[], None]]:
 
     def preview(text: str) -> Callable[[], None]:
         return together(
-            8, lambda: viewer.post("/api/preview", json={"document": HERON, "program": text, "from_tool": 2, "to_tool": 9})
+            8,
+            lambda: viewer.post(
+                "/api/preview", json={"document": HERON, "program": text, "from_tool": 2, "to_tool": 9}
+            ),
         )
 
     def nameless() -> None:
@@ -170,7 +176,12 @@ def attacks(server: Server) -> dict[str, Callable[[], None]]:
 
     def impatient() -> None:
         with httpx.Client(
-            base_url=server.address, cookies=viewer.cookies, headers=viewer.headers, timeout=0.2, trust_env=False, verify=unread
+            base_url=server.address,
+            cookies=viewer.cookies,
+            headers=viewer.headers,
+            timeout=0.2,
+            trust_env=False,
+            verify=unread,
         ) as client:
             client.post("/api/preview", json={"document": HERON, "program": LOOP})
 
@@ -182,8 +193,12 @@ def attacks(server: Server) -> dict[str, Callable[[], None]]:
         "8 previews of 58 moves in a loop": preview(LOOP),
         "8 previews of calls within calls": preview(CALLS),
         "8 who leave after 0.2 s": together(8, impatient),
-        "8 drawings of 4,000 circles": together(8, lambda: viewer.post("/api/layout", json={"text": drawing, "unit": "mm"})),
-        "8 workbooks of 200 MB": together(8, lambda: viewer.post("/api/machines/heron/pockets/preview", content=book.getvalue())),
+        "8 drawings of 4,000 circles": together(
+            8, lambda: viewer.post("/api/layout", json={"text": drawing, "unit": "mm"})
+        ),
+        "8 workbooks of 200 MB": together(
+            8, lambda: viewer.post("/api/machines/heron/pockets/preview", content=book.getvalue())
+        ),
         "8 deep bodies": together(8, lambda: viewer.post("/api/offers", content="[" * 2_000_000)),
         "20 sign-ins at once": together(20, lambda: viewer.post("/api/session", json=sign_in)),
         "4 anonymous uploads of 400 MB": together(4, nameless),
@@ -194,7 +209,9 @@ def attacks(server: Server) -> dict[str, Callable[[], None]]:
 def left_behind(pids: set[int], seconds: float) -> tuple[int, float]:
     begun = time.monotonic()
     while time.monotonic() - begun < seconds:
-        alive = {pid for pid in pids if Path(f"/proc/{pid}/cmdline").exists() and Path(f"/proc/{pid}/cmdline").read_bytes()}
+        alive = {
+            pid for pid in pids if Path(f"/proc/{pid}/cmdline").exists() and Path(f"/proc/{pid}/cmdline").read_bytes()
+        }
         if not alive:
             return 0, time.monotonic() - begun
         time.sleep(0.05)
@@ -225,12 +242,20 @@ def main() -> None:
         server.start()
         try:
             signed_in(server.address, "viewer").post("/api/preview", json={"document": HERON})  # all is loaded
-            second = subprocess.run([sys.executable, "manage.py", "serve", "--port", "0"], cwd=ROOT / "server", env=server.environment,
-                                    capture_output=True, text=True, timeout=60)  # fmt: skip
+            second = subprocess.run(
+                [sys.executable, "manage.py", "serve", "--port", "0"],
+                cwd=ROOT / "server",
+                env=server.environment,
+                capture_output=True,
+                text=True,
+                timeout=60,
+            )
             print("a second server on the same data:", second.stderr.strip().splitlines()[-1][:110])
             print(f"{'another user, median / worst, ms':<38}")
             for name, attack in attacks(server).items():
-                attacker = multiprocessing.get_context("fork").Process(target=attack)  # it takes nothing from who measures
+                attacker = multiprocessing.get_context("fork").Process(
+                    target=attack
+                )  # it takes nothing from who measures
                 with Watch(server) as watch:
                     attacker.start()
                     attacker.join()

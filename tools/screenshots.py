@@ -132,8 +132,13 @@ def at_the_machine(page: Page) -> None:
     page.get_by_role("button", name="Pick T5").click()
     shot(page, "pocket-table")
     page.get_by_role("button", name="Where the pockets are").click()
-    for pocket, x, y in ((1, "128.86", "1188.17"), (3, "245.62", "1187.82"), (6, "420.71", "1187.26"), (8, "537.39", "1186.91"),
-                         (10, "654.12", "1186.54")):  # fmt: skip
+    for pocket, x, y in (
+        (1, "128.86", "1188.17"),
+        (3, "245.62", "1187.82"),
+        (6, "420.71", "1187.26"),
+        (8, "537.39", "1186.91"),
+        (10, "654.12", "1186.54"),
+    ):
         page.get_by_label("Pocket to teach").select_option(str(pocket))
         page.get_by_role("button", name=f"Type the place of pocket {pocket} instead").click()
         for axis, value in (("X", x), ("Y", y)):

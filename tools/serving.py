@@ -1,4 +1,5 @@
-"""The application as a process of its own on a data folder of its own, and a browser; for browser tests, bench and pictures."""
+"""The application as a process of its own on a data folder of its own, and a browser; for browser tests, bench and
+pictures."""
 
 import os
 import shutil
@@ -44,8 +45,18 @@ class Practice:
         self.port = free_port()
         self.address = f"http://127.0.0.1:{self.port}"
         setups = [str(file) for file in sorted((ROOT / "demo" / "setups").glob("*.json"))]
-        self.command = [sys.executable, "-m", "practice", *setups, "--seed", str(seed), "--data", str(data),
-                        "--port", str(self.port)]  # fmt: skip
+        self.command = [
+            sys.executable,
+            "-m",
+            "practice",
+            *setups,
+            "--seed",
+            str(seed),
+            "--data",
+            str(data),
+            "--port",
+            str(self.port),
+        ]
         self.process: subprocess.Popen[bytes] | None = None
 
     def start(self) -> None:
@@ -65,11 +76,18 @@ class Server:
     def __init__(self, data: Path, fresh: bool = False, practice: Practice | None = None):
         self.port = free_port()
         self.address = f"http://localhost:{self.port}"
-        self.environment = {**os.environ, "ORTHOTROPE_DATA": str(data), "ORTHOTROPE_DEMO": "1", "ORTHOTROPE_LOG": "warning",
-                            "ORTHOTROPE_PRACTICE": practice.address if practice else "http://127.0.0.1:9"}  # fmt: skip
+        self.environment = {
+            **os.environ,
+            "ORTHOTROPE_DATA": str(data),
+            "ORTHOTROPE_DEMO": "1",
+            "ORTHOTROPE_LOG": "warning",
+            "ORTHOTROPE_PRACTICE": practice.address if practice else "http://127.0.0.1:9",
+        }
         self.process: subprocess.Popen[bytes] | None = None
         for command in ("migrate", "demo") if fresh else ():
-            subprocess.run([sys.executable, "manage.py", command, "-v0"], cwd=ROOT / "server", env=self.environment, check=True)
+            subprocess.run(
+                [sys.executable, "manage.py", command, "-v0"], cwd=ROOT / "server", env=self.environment, check=True
+            )
 
     def start(self) -> None:
         command = [sys.executable, "manage.py", "serve", "--port", str(self.port)]

@@ -48,8 +48,9 @@ def _refuse(faults: list[Fault]) -> int:
 
 
 def _parser() -> argparse.ArgumentParser:
-    parser = argparse.ArgumentParser(prog="orthotrope", description="Works out, writes and proves the automatic parts of a "
-                                     "machine's job.")  # fmt: skip
+    parser = argparse.ArgumentParser(
+        prog="orthotrope", description="Works out, writes and proves the automatic parts of a machine's job."
+    )
     actions = parser.add_subparsers(required=True, metavar="calc | review | run | prove | emit")
 
     calc = actions.add_parser("calc", help="one calculation, JSON in and out")
@@ -58,8 +59,10 @@ def _parser() -> argparse.ArgumentParser:
     calc.add_argument("--schema", action="store_true", help="JSON Schema of input and output")
     calc.set_defaults(action=_calc)
 
-    for name, helps, action in (("review", "read and run a program, print the findings", _review),
-                                ("run", "run a program in a Setup's world, print trace and findings", _run)):  # fmt: skip
+    for name, helps, action in (
+        ("review", "read and run a program, print the findings", _review),
+        ("run", "run a program in a Setup's world, print trace and findings", _run),
+    ):
         sub = actions.add_parser(name, help=helps)
         sub.add_argument("program", type=Path)
         sub.add_argument("--purpose", choices=PURPOSES, required=True)
@@ -75,7 +78,9 @@ def _parser() -> argparse.ArgumentParser:
     prove = actions.add_parser("prove", help="every case of a Setup: all pairs, under every fault")
     prove.add_argument("setup", type=Path)
     prove.add_argument("--only", choices=["exchanges"], default="exchanges")
-    prove.add_argument("--program", type=Path, help="a program of one's own that serves every pair, in place of the written one")
+    prove.add_argument(
+        "--program", type=Path, help="a program of one's own that serves every pair, in place of the written one"
+    )
     prove.add_argument("--json", action="store_true", help="one JSON object on standard output")
     prove.add_argument("--workers", type=int, default=os.cpu_count() or 1, help="processes (one a core)")
     prove.set_defaults(action=_prove)
@@ -118,7 +123,9 @@ def _examine(options: argparse.Namespace, with_trace: bool) -> int:
         for number in (options.from_tool, options.to_tool):
             if number:
                 setup.tool(number)
-    case = make_case(read_text(text), profile, options.purpose, setup, options.from_tool, options.to_tool, options.fault)
+    case = make_case(
+        read_text(text), profile, options.purpose, setup, options.from_tool, options.to_tool, options.fault
+    )
     findings = review(case)
     answer: dict[str, Any] = {"findings": [finding.as_json() for finding in findings]}
     if with_trace:
@@ -157,7 +164,12 @@ def _prove(options: argparse.Namespace) -> int:
         parts = [pool.submit(prove_chunk, document, first, CHUNK, brought, shared) for first in starts]
         results = [result for part in parts for result in part.result()]
     cases = [_case(result, fault) for result in results for fault in result["faults"]]
-    stops = {finding["message"]: finding for result in results for finding in result["findings"] if finding["severity"] == "stop"}
+    stops = {
+        finding["message"]: finding
+        for result in results
+        for finding in result["findings"]
+        if finding["severity"] == "stop"
+    }
     unsafe = [case for case in cases if case["verdict"] == "unsafe"]
     if options.json:
         print(json.dumps({"cases": cases, "findings": list(stops.values())}, ensure_ascii=False))
@@ -169,11 +181,22 @@ def _prove(options: argparse.Namespace) -> int:
 def _case(result: dict[str, Any], fault: dict[str, Any]) -> dict[str, Any]:
     findings = result["findings"] if fault["fault"] == "none" else []
     if fault["verdict"] != "safe" and fault["fault"] != "none":
-        told = {"check": fault["check"], "severity": "stop" if fault["verdict"] == "unsafe" else "warn",
-                "message": fault["says"], "line": fault["line"], "at_seconds": fault["at_seconds"]}  # fmt: skip
+        told = {
+            "check": fault["check"],
+            "severity": "stop" if fault["verdict"] == "unsafe" else "warn",
+            "message": fault["says"],
+            "line": fault["line"],
+            "at_seconds": fault["at_seconds"],
+        }
         findings = [{name: value for name, value in told.items() if value is not None}]
-    return {"sequence": "exchange", "from": result["from"], "to": result["to"], "fault": fault["fault"],
-            "verdict": fault["verdict"], "findings": findings}  # fmt: skip
+    return {
+        "sequence": "exchange",
+        "from": result["from"],
+        "to": result["to"],
+        "fault": fault["fault"],
+        "verdict": fault["verdict"],
+        "findings": findings,
+    }
 
 
 def _print_proof(cases: list[dict[str, Any]], stops: list[dict[str, Any]], total: int) -> None:
@@ -210,8 +233,11 @@ def _emit(options: argparse.Namespace) -> int:
                 setup.tool(number)
         sequence = plan_every(setup)
     else:
-        missing = [Fault(f"/{name}", f"`--{name}` is missing; the profile '{profile.name}' writes one file for each exchange.")
-                   for name, value in (("from", options.from_tool), ("to", options.to_tool)) if value is None]  # fmt: skip
+        missing = [
+            Fault(f"/{name}", f"`--{name}` is missing; the profile '{profile.name}' writes one file for each exchange.")
+            for name, value in (("from", options.from_tool), ("to", options.to_tool))
+            if value is None
+        ]
         if missing:
             raise InputError(missing)
         sequence = plan_one(setup, Exchange(options.from_tool, options.to_tool, called_at(setup)[:2]))

@@ -15,10 +15,9 @@ Decorated = TypeVar("Decorated")
 class Registry(Mapping[str, Entry], Generic[Entry]):
     """Entries by name, in the order of their names; without ``sort`` as they came.
 
-    ``what`` is said where a name is not there. ``modules`` are those in which entries register themselves; a ``*`` stands for
-    every module or folder of a package: ``orthotrope.kinds.*.plan``. They are loaded when the registry is first asked, not
-    when it is imported, so that a kind may import the package that asks for it.
-    """
+    ``what`` is said where a name is not there. ``modules`` are those in which entries register themselves; a ``*``
+    stands for every module or folder of a package: ``orthotrope.kinds.*.plan``. They are loaded when the registry is
+    first asked, not when it is imported, so that a kind may import the package that asks for it."""
 
     def __init__(self, what: str, *modules: str, sort: bool = True):
         self.what, self._modules, self._sort = what, modules, sort

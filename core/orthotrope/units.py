@@ -17,12 +17,27 @@ from orthotrope.errors import QuantityError
 MM_PER_INCH = 25.4
 """Exact, by definition of the inch."""
 
-LENGTHS = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "um": 0.001, "µm": 0.001, "in": MM_PER_INCH, "inch": MM_PER_INCH,
-           "inches": MM_PER_INCH, '"': MM_PER_INCH, "″": MM_PER_INCH, "thou": MM_PER_INCH / 1000}  # fmt: skip
+LENGTHS = {
+    "mm": 1.0,
+    "cm": 10.0,
+    "m": 1000.0,
+    "um": 0.001,
+    "µm": 0.001,
+    "in": MM_PER_INCH,
+    "inch": MM_PER_INCH,
+    "inches": MM_PER_INCH,
+    '"': MM_PER_INCH,
+    "″": MM_PER_INCH,
+    "thou": MM_PER_INCH / 1000,
+}
 TIMES = {"s": 1.0, "ms": 0.001, "min": 60.0}
 ANGLES = {"°": 1.0, "deg": 1.0, "rad": math.degrees(1.0)}
-FEEDS = {f"{unit}/{time}": length * 60.0 / seconds
-         for unit, length in LENGTHS.items() for time, seconds in TIMES.items() if time != "ms"}  # fmt: skip
+FEEDS = {
+    f"{unit}/{time}": length * 60.0 / seconds
+    for unit, length in LENGTHS.items()
+    for time, seconds in TIMES.items()
+    if time != "ms"
+}
 ACCELERATIONS = {"mm/s²": 1.0, "mm/s2": 1.0, "m/s²": 1000.0, "m/s2": 1000.0, "in/s²": MM_PER_INCH, "in/s2": MM_PER_INCH}
 SPEEDS = {"rpm": 1.0, "rev/min": 1.0, "rev/s": 60.0}
 
@@ -179,7 +194,8 @@ class _Parser:
         return _plain(match[0]) + (self._fraction() if match[0].isdigit() else 0.0)
 
     def _mixed(self, at: int) -> "re.Match[str] | None":
-        """A proper fraction behind a whole number, as in "1 1/2" and "2-1/2"; what is larger than one is no part of it."""
+        """A proper fraction behind a whole number, as in "1 1/2" and "2-1/2"; what is larger than one is no part of
+        it."""
         found = _FRACTION.match(self.text, at)
         return found if found and int(found[1]) < int(found[2]) else None
 
@@ -232,7 +248,8 @@ _shown: ContextVar[Shown] = ContextVar("shown", default="mm")
 
 @contextmanager
 def shown_in(unit: object) -> Iterator[None]:
-    """Within it, lengths and feeds in messages are in this unit of a machine, "mm" or "inch"; what is neither is millimetres."""
+    """Within it, lengths and feeds in messages are in this unit of a machine, "mm" or "inch"; what is neither is
+    millimetres."""
     token = _shown.set("inch" if unit == "inch" else "mm")
     try:
         yield

@@ -22,8 +22,8 @@ class Record(BaseModel):
 Model = TypeVar("Model", bound=Record)
 
 MOST = 1e6
-"""The largest length, feed, speed and acceleration: a kilometre, a kilometre a minute, … What is larger is a slip, and no sum of
-such numbers is beyond what a double holds."""
+"""The largest length, feed, speed and acceleration: a kilometre, a kilometre a minute, … What is larger is a slip, and
+no sum of such numbers is beyond what a double holds."""
 
 Length = Annotated[float, Field(ge=-MOST, le=MOST, json_schema_extra={"unit": "mm"})]
 PositiveLength = Annotated[float, Field(gt=0, le=MOST, json_schema_extra={"unit": "mm"})]
@@ -64,10 +64,19 @@ def shown(value: Any) -> str:
     return text if len(text) <= 60 else text[:57] + "…"
 
 
-_WANTED = {"float_type": "a number", "int_type": "a whole number", "string_type": "text", "bool_type": "true or false",
-           "list_type": "a list", "model_type": "an object", "model_attributes_type": "an object",
-           "dict_type": "an object", "tuple_type": "a list", "int_from_float": "a whole number",
-           "none_required": "null"}  # fmt: skip
+_WANTED = {
+    "float_type": "a number",
+    "int_type": "a whole number",
+    "string_type": "text",
+    "bool_type": "true or false",
+    "list_type": "a list",
+    "model_type": "an object",
+    "model_attributes_type": "an object",
+    "dict_type": "an object",
+    "tuple_type": "a list",
+    "int_from_float": "a whole number",
+    "none_required": "null",
+}
 
 
 def _unit(model: type[BaseModel], path: tuple[str | int, ...]) -> str:
@@ -132,8 +141,12 @@ def _sentence(model: type[BaseModel], error: ErrorDetails, path: tuple[str | int
         return f"`{name}` is not a field here; take it out or correct its name."
     if kind == "finite_number":
         return f"`{name}` must be a finite number; got {got}."
-    limits = {"greater_than": ("gt", "above"), "greater_than_equal": ("ge", "at least"),
-              "less_than": ("lt", "below"), "less_than_equal": ("le", "at most")}  # fmt: skip
+    limits = {
+        "greater_than": ("gt", "above"),
+        "greater_than_equal": ("ge", "at least"),
+        "less_than": ("lt", "below"),
+        "less_than_equal": ("le", "at most"),
+    }
     if kind in limits:
         key, word = limits[kind]
         return f"`{name}` must be {word} {_figure(context[key], factor)}{f' {unit}' if unit else ''}; got {got}."
@@ -269,7 +282,9 @@ def read_json(text: str | bytes) -> Any:
 
     def whole(digits: str) -> int:
         if len(digits) > LONGEST_WHOLE:
-            raise InputError.at("", f"A whole number has at most {LONGEST_WHOLE} digits; got {digits[:10]}… of {len(digits)}.")
+            raise InputError.at(
+                "", f"A whole number has at most {LONGEST_WHOLE} digits; got {digits[:10]}… of {len(digits)}."
+            )
         return int(digits)
 
     try:

@@ -27,12 +27,20 @@ def aligned(places: dict[int, tuple[float, ...]], **values: object) -> Alignment
     return found
 
 
-def row(origin: tuple[float, float], bearing: float, pitch: float, numbers: list[int],
-        scatter: random.Random | None = None, sigma: float = 0.0) -> dict[int, tuple[float, ...]]:  # fmt: skip
+def row(
+    origin: tuple[float, float],
+    bearing: float,
+    pitch: float,
+    numbers: list[int],
+    scatter: random.Random | None = None,
+    sigma: float = 0.0,
+) -> dict[int, tuple[float, ...]]:
     cos, sin = math.cos(math.radians(bearing)), math.sin(math.radians(bearing))
     noise = scatter.gauss if scatter else (lambda mean, spread: 0.0)
-    return {n: (origin[0] + (n - 1) * pitch * cos + noise(0, sigma), origin[1] + (n - 1) * pitch * sin + noise(0, sigma))
-            for n in numbers}  # fmt: skip
+    return {
+        n: (origin[0] + (n - 1) * pitch * cos + noise(0, sigma), origin[1] + (n - 1) * pitch * sin + noise(0, sigma))
+        for n in numbers
+    }
 
 
 def test_the_stated_intervals_hold_the_truth_in_95_of_100() -> None:
@@ -41,7 +49,11 @@ def test_the_stated_intervals_hold_the_truth_in_95_of_100() -> None:
     for seed in range(seeds):
         chance = random.Random(seed)
         origin = (128 + chance.uniform(-1.5, 1.5), 1187 + chance.uniform(-1.5, 1.5))
-        bearing, pitch, sigma = chance.uniform(-0.4, 0.4), 58.5 + chance.uniform(-0.15, 0.15), chance.uniform(0.005, 0.04)
+        bearing, pitch, sigma = (
+            chance.uniform(-0.4, 0.4),
+            58.5 + chance.uniform(-0.15, 0.15),
+            chance.uniform(0.005, 0.04),
+        )
         found = aligned(row(origin, bearing, pitch, sorted(chance.sample(range(1, 11), 5)), chance, sigma))
         held["x"] += abs(found.fit.origin.x - origin[0]) <= found.origin_u95[0]
         held["y"] += abs(found.fit.origin.y - origin[1]) <= found.origin_u95[1]
@@ -68,8 +80,9 @@ def test_two_pockets_are_enough_at_the_ends_and_not_side_by_side() -> None:
 
 
 @pytest.mark.parametrize("pocket", [1, 4, 10])
-@pytest.mark.parametrize("slip, says", [
-    (lambda x: x - 10, ""), (lambda x: float(f"{x:.3f}".replace(".", "", 1)) / 10**4, "decimal point")])  # fmt: skip
+@pytest.mark.parametrize(
+    "slip, says", [(lambda x: x - 10, ""), (lambda x: float(f"{x:.3f}".replace(".", "", 1)) / 10**4, "decimal point")]
+)
 def test_a_typing_error_stands_out_and_the_others_do_not(pocket: int, slip: object, says: str) -> None:
     places = row((128.4, 1187.5), 0.2, 58.52, [1, 3, 4, 7, 10], random.Random(3), 0.015)
     places[pocket] = (slip(places[pocket][0]), places[pocket][1])  # type: ignore[operator]
@@ -80,10 +93,15 @@ def test_a_typing_error_stands_out_and_the_others_do_not(pocket: int, slip: obje
 
 
 def test_a_rack_that_is_not_level_is_seen() -> None:
-    places = {n: (*place[:2], -143.7 + 0.05 * (n - 1)) for n, place in row((128.4, 1187.5), 0.0, 58.5, [1, 5, 10]).items()}
+    places = {
+        n: (*place[:2], -143.7 + 0.05 * (n - 1)) for n, place in row((128.4, 1187.5), 0.0, 58.5, [1, 5, 10]).items()
+    }
     found = aligned(places)
     assert found.level is not None and found.level.worst < 1e-9
-    assert found.level.last_z - found.level.first_z == pytest.approx(0.45) and "0.45 mm higher at pocket 10" in found.says[-1]
+    assert (
+        found.level.last_z - found.level.first_z == pytest.approx(0.45)
+        and "0.45 mm higher at pocket 10" in found.says[-1]
+    )
 
 
 def test_single_positions_are_gone_to_by_a_list_and_proven() -> None:
@@ -91,7 +109,9 @@ def test_single_positions_are_gone_to_by_a_list_and_proven() -> None:
     setup = taught(places, changer__rack__single_positions=True)
     text = exchange_text(setup, setup.profile, 2, 9)
     assert "IF [#101 EQ 2] THEN #112 = 187.3" in text and "#105" not in text
-    run = run_program(read_text(text), setup.profile, nominal_world(setup), Call((410.0, 620.0, -60.5), from_tool=2, to_tool=9))
+    run = run_program(
+        read_text(text), setup.profile, nominal_world(setup), Call((410.0, 620.0, -60.5), from_tool=2, to_tool=9)
+    )
     visited = {(round(s.end[0], 3), round(s.end[1], 3)) for s in run.trace.segments}
     assert set(places.values()) <= visited and run.trace.ended == "end"
     assert all(result.worst == "note" for result in prove_exchanges(setup))
@@ -107,7 +127,11 @@ def test_two_rows_are_fitted_together_and_a_plane_through_their_heights() -> Non
         taught.append({"pocket": pocket, "x": round(x, 6), "y": round(y, 6), "z": -222 + 0.05 * column - 0.2 * row})
     setup = read_setup(changed(demo("dunlin"), changer__rack__taught=taught))
     found = align(setup)
-    assert found is not None and found.fit.bearing_deg == pytest.approx(90.35, abs=1e-4) and found.fit.pitch == pytest.approx(85.08)
+    assert (
+        found is not None
+        and found.fit.bearing_deg == pytest.approx(90.35, abs=1e-4)
+        and found.fit.pitch == pytest.approx(85.08)
+    )
     assert (found.fit.origin.x, found.fit.origin.y) == pytest.approx((1089.4, 120.9), abs=1e-4)
     assert [r.pocket for r in found.fit.residuals] == [1, 3, 5, 8] and found.fit.worst < 1e-4
     eighth = found.pockets[7]

@@ -111,7 +111,9 @@ def test_missing_and_unknown_fields_are_all_told(name: str, data: Any) -> None:
 def test_ranges_and_points_that_determine_nothing(name: str, change: dict[str, Any], where: str, says: str) -> None:
     with pytest.raises(InputError) as failed:
         CALCULATIONS[name].run({**REFERENCE[name]["cases"][0]["input"], **change})
-    assert [fault.what for fault in failed.value.faults if fault.where == where and says in fault.what], failed.value.faults
+    assert [fault.what for fault in failed.value.faults if fault.where == where and says in fault.what], (
+        failed.value.faults
+    )
 
 
 def test_json_that_is_none_is_told() -> None:
@@ -126,7 +128,9 @@ places = st.floats(-2000, 2000)
 
 
 @given(x=places, y=places, bearing=bearings, pitch=st.floats(5, 200), count=st.integers(2, 30))
-def test_a_fit_recovers_the_rack_that_made_the_pockets(x: float, y: float, bearing: float, pitch: float, count: int) -> None:
+def test_a_fit_recovers_the_rack_that_made_the_pockets(
+    x: float, y: float, bearing: float, pitch: float, count: int
+) -> None:
     datum = {"at": "pocket", "pocket": 1, "x": x, "y": y}
     made = CALCULATIONS["rack-pockets"].run({"datum": datum, "bearing_deg": bearing, "pitch": pitch, "count": count})
     fit = CALCULATIONS["rack-fit"].run({"pockets": made["pockets"], "tolerance": 0.01})
@@ -135,17 +139,28 @@ def test_a_fit_recovers_the_rack_that_made_the_pockets(x: float, y: float, beari
     assert fit["worst"] < 1e-8 and fit["within_tolerance"]
 
 
-@given(cx=places, cy=places, radius=st.floats(1, 500), first=st.floats(0, 359), cw=st.booleans(), count=st.integers(4, 60))
+@given(
+    cx=places, cy=places, radius=st.floats(1, 500), first=st.floats(0, 359), cw=st.booleans(), count=st.integers(4, 60)
+)
 def test_a_disc_fit_recovers_the_disc(cx: float, cy: float, radius: float, first: float, cw: bool, count: int) -> None:
     disc = {"count": count, "sense": "cw" if cw else "ccw"}
-    made = CALCULATIONS["disc-pockets"].run({"centre": {"x": cx, "y": cy}, "radius": radius, "first_bearing_deg": first, **disc})
+    made = CALCULATIONS["disc-pockets"].run(
+        {"centre": {"x": cx, "y": cy}, "radius": radius, "first_bearing_deg": first, **disc}
+    )
     fit = CALCULATIONS["disc-fit"].run({"pockets": made["pockets"][:3] + made["pockets"][-1:], **disc})
     assert fit["radius"] == pytest.approx(radius, abs=1e-7)
     assert math.cos(math.radians(fit["first_bearing_deg"] - first)) == pytest.approx(1, abs=1e-9)
 
 
 def test_the_middle_of_the_array_is_the_mean_of_its_pockets() -> None:
-    data = {"datum": {"at": "centre", "x": 10, "y": 20}, "bearing_deg": 33, "pitch": 7, "count": 5, "rows": 3, "row_pitch": 9}
+    data = {
+        "datum": {"at": "centre", "x": 10, "y": 20},
+        "bearing_deg": 33,
+        "pitch": 7,
+        "count": 5,
+        "rows": 3,
+        "row_pitch": 9,
+    }
     pockets = CALCULATIONS["rack-pockets"].run(data)["pockets"]
     assert np.mean([p["x"] for p in pockets]) == pytest.approx(10)
     assert np.mean([p["y"] for p in pockets]) == pytest.approx(20)
@@ -156,13 +171,18 @@ def test_stated_uncertainties_hold_the_truth() -> None:
     random = np.random.default_rng(7)
     within = {"pitch": 0, "bearing": 0, "x": 0, "radius": 0}
     for _ in range(400):
-        taught = [{"pocket": p, "x": 50.0 * (p - 1) + random.normal(0, 0.02), "y": random.normal(0, 0.02)} for p in range(1, 21)]
+        taught = [
+            {"pocket": p, "x": 50.0 * (p - 1) + random.normal(0, 0.02), "y": random.normal(0, 0.02)}
+            for p in range(1, 21)
+        ]
         fit = CALCULATIONS["rack-fit"].run({"pockets": taught, "tolerance": 1.0})
         within["pitch"] += abs(fit["pitch"] - 50) < fit["pitch_u"]
         within["bearing"] += abs(fit["bearing_deg"]) < fit["bearing_u_deg"]
         within["x"] += abs(fit["origin"]["x"]) < fit["origin_u"]["x"]
         angles = random.uniform(0, 2 * np.pi, 20)
-        points = [{"x": 9 * np.cos(a) + random.normal(0, 0.01), "y": 9 * np.sin(a) + random.normal(0, 0.01)} for a in angles]
+        points = [
+            {"x": 9 * np.cos(a) + random.normal(0, 0.01), "y": 9 * np.sin(a) + random.normal(0, 0.01)} for a in angles
+        ]
         circle = CALCULATIONS["circle-fit"].run({"points": points})
         within["radius"] += abs(circle["radius"] - 9) < circle["radius_u"]
     assert all(0.6 < count / 400 < 0.76 for count in within.values()), within
@@ -170,9 +190,9 @@ def test_stated_uncertainties_hold_the_truth() -> None:
 
 def test_half_steps_round_away_from_nought() -> None:
     datum = {"at": "pocket", "x": -0.125, "y": 0.125}
-    pocket = CALCULATIONS["rack-pockets"].run({"datum": datum, "bearing_deg": 0, "pitch": 1, "count": 1, "resolution": 0.25})[
-        "pockets"
-    ][0]
+    pocket = CALCULATIONS["rack-pockets"].run(
+        {"datum": datum, "bearing_deg": 0, "pitch": 1, "count": 1, "resolution": 0.25}
+    )["pockets"][0]
     assert (pocket["x"], pocket["y"]) == (-0.25, 0.25)
 
 

@@ -36,8 +36,9 @@ UNSENSED = read_setup({**demo("curlew"), "inputs": []})
 WAIT_OPEN = "WHILE [#181 NE 1 AND #120 LT 3] DO1\nG4 P0.1\n#120 = [#120 + 0.1]\nEND1\nIF [#181 NE 1] GOTO 932"
 
 
-def findings(text: str, purpose: str = "exchange", setup: Setup | None = None, profile: str = "parametric",
-             **options: Any) -> list[Finding]:  # fmt: skip
+def findings(
+    text: str, purpose: str = "exchange", setup: Setup | None = None, profile: str = "parametric", **options: Any
+) -> list[Finding]:
     return review(make_case(read_text(text), find_profile(profile), purpose, setup, **options))  # type: ignore[arg-type]
 
 
@@ -223,7 +224,7 @@ TABLE: dict[str, tuple[dict[str, Any], dict[str, Any], dict[str, Any]]] = {
         with_setup(),
         with_setup(changer__rack__pitch=27.0, changer__rack__count=10),
     ),
-}  # fmt: skip
+}
 CHECK_NAME = {"unreadable-run": "unreadable"}
 
 
@@ -247,7 +248,10 @@ def test_no_message_of_an_inch_machine_has_millimetres(name: str) -> None:
     with shown_in("inch"):
         messages = [finding.message for finding in findings(**TABLE[name][0])]
     assert messages and not [message for message in messages if re.search(r"[0-9] mm\b", message)]
-    for told, beside in (("Z has", "when the thread"), ("would have to go", "Lower the feed")):  # two feeds, each with its unit
+    for told, beside in (
+        ("Z has", "when the thread"),
+        ("would have to go", "Lower the feed"),
+    ):  # two feeds, each with its unit
         for message in messages:
             assert told not in message or message.split(beside)[0].count("in/min") == 2, message
 
@@ -274,7 +278,9 @@ def test_what_orthotrope_writes_has_no_stop_and_no_warn(heron_with: Callable[...
 
 def test_a_low_stored_top_is_found_where_the_way_leads_over_the_setter_and_its_cure_mends_it() -> None:
     setup = read_setup(changed(DOCUMENT, changer__heights__stored_top_z=-140.0))
-    crossing = {(r.from_tool, r.to_tool) for r in prove_exchanges(setup) if any(f.check == "body-contact" for f in r.findings)}
+    crossing = {
+        (r.from_tool, r.to_tool) for r in prove_exchanges(setup) if any(f.check == "body-contact" for f in r.findings)
+    }
     left, right = {1, 2, 3, 4, 5, 6}, {8, 9}
     assert crossing == {(a, b) for a, b in pairs(setup) if {a, b} & left and {a, b} & right}
     found = next(f for r in prove_exchanges(setup) for f in r.findings if f.check == "body-contact")
@@ -329,7 +335,9 @@ def test_the_digest_follows_what_the_proof_depends_on_and_nothing_else(heron_wit
 
 
 def test_a_place_is_told_by_what_it_is_for() -> None:
-    near = changed(demo("curlew"), changer__forks__lead_in=44.0, changer__forks__tine_reach=4.0, tools__0__diameter=30.0)
+    near = changed(
+        demo("curlew"), changer__forks__lead_in=44.0, changer__forks__tine_reach=4.0, tools__0__diameter=30.0
+    )
     for document in (near, changed(near, changer__heights__touch_z=-290.0)):
         for profile in ("parametric", "plain words"):
             setup = read_setup(document)
@@ -343,18 +351,38 @@ def test_a_place_is_told_by_what_it_is_for() -> None:
 
 def test_an_inch_profile_writes_no_other_values() -> None:
     inch = {**find_profile("parametric").model_dump(mode="json"), "name": "inch", "unit": "inch", "decimals": 3}
-    for numbers in ({"unit": "inch"}, {**inch, "arithmetic": False, "conditions": False, "record": "entry card", "wait": "none"}):
+    for numbers in (
+        {"unit": "inch"},
+        {**inch, "arithmetic": False, "conditions": False, "record": "entry card", "wait": "none"},
+    ):
         setup = read_setup({**changed(DOCUMENT, machine__profile="inch"), "profiles": [{**inch, **numbers}]})
         text = exchange_text(setup, setup.profile, 2, 9)
         found = review(make_case(read_text(text), setup.profile, "exchange", setup, 2, 9))
         assert "value-differs" not in {f.check for f in found}, found
-        off = [f for f in review(make_case(read_text(put(text, "Z-5.683", "Z-5.6")), setup.profile, "exchange", setup, 2, 9))
-               if f.check == "value-differs"] if "Z-5.683" in text else [None]  # fmt: skip
+        off = (
+            [
+                f
+                for f in review(
+                    make_case(read_text(put(text, "Z-5.683", "Z-5.6")), setup.profile, "exchange", setup, 2, 9)
+                )
+                if f.check == "value-differs"
+            ]
+            if "Z-5.683" in text
+            else [None]
+        )
         assert off
 
 
 def test_a_post_in_the_way_is_no_low_stored_top_and_no_cure_is_made_up() -> None:
-    post = {"kind": "cylinder", "name": "post", "x": 400.0, "y": 1187.5, "diameter": 20.0, "bottom_z": -180.0, "top_z": -20.0}
+    post = {
+        "kind": "cylinder",
+        "name": "post",
+        "x": 400.0,
+        "y": 1187.5,
+        "diameter": 20.0,
+        "bottom_z": -180.0,
+        "top_z": -20.0,
+    }
     setup = read_setup({**DOCUMENT, "bodies": [*DOCUMENT["bodies"], post]})
     met = [f for r in prove_exchanges(setup, 40, 20) for f in r.findings if f.check == "body-contact"]
     assert met and all(f.quantity == f"/bodies/{len(DOCUMENT['bodies'])}" and f.cure is None for f in met)
@@ -379,7 +407,9 @@ def test_every_cure_that_is_offered_cures(change: dict[str, float]) -> None:
     for finding in offered:
         assert finding.cure
         mended = read_setup(placed(setup.as_json(), finding.cure.where, finding.cure.value))
-        left = {(f.check, f.quantity) for r in prove_exchanges(mended, 12, 3) for f in r.findings if f.severity != "note"}
+        left = {
+            (f.check, f.quantity) for r in prove_exchanges(mended, 12, 3) for f in r.findings if f.severity != "note"
+        }
         assert (finding.check, finding.quantity) not in left and left <= {(f.check, f.quantity) for f in told_before}
 
 
@@ -391,7 +421,10 @@ def test_written_texts_wait_until_the_spindle_stands() -> None:
             _, case = exchange_case(setup, profile, one, other)
             for way in ("forwards", "backwards"):
                 turning = replace(case, call=replace(case.call, active=way), _runs={})
-                assert not [f for f in review(turning) if f.check in ("spindle-turning", "spindle-still")], (name, profile.name)
+                assert not [f for f in review(turning) if f.check in ("spindle-turning", "spindle-still")], (
+                    name,
+                    profile.name,
+                )
                 moved = next(s for s in turning.main.trace.segments if s.kind != "dwell")
                 assert turning.main.trace.turning(moved.t0) == 0, (name, profile.name)
     hasty = put(ONE, "G4 P4.5                            (until it stands)\n", "", 1)

@@ -57,7 +57,19 @@ def test_what_is_emitted_runs_clean(capsys: Capture, tmp_path: Path) -> None:
         code, out, _ = call(capsys, "emit", HERON, "exchange", "--from", "2", "--to", "9", "--profile", profile)
         assert code == 0 and out.startswith("%\n")
         file.write_text(out)
-        options = ["--setup", HERON, "--purpose", "exchange", "--from", "2", "--to", "9", "--profile", profile, "--json"]
+        options = [
+            "--setup",
+            HERON,
+            "--purpose",
+            "exchange",
+            "--from",
+            "2",
+            "--to",
+            "9",
+            "--profile",
+            profile,
+            "--json",
+        ]
         code, out, _ = call(capsys, "run", str(file), *options)
         answer = json.loads(out)
         assert code == 0 and {f["severity"] for f in answer["findings"]} == {"note"}

@@ -172,7 +172,9 @@ def test_run_and_formula_agree_wherever_the_feed_is_reached(feed: float, speed: 
     axis = replace(heron.axes[2], acceleration=acceleration, rapid=20_000.0)
     way = 13.5
     v = feed / 60
-    assume(v * v / (2 * acceleration) <= 3.9 and v * v / acceleration <= way)  # reached before the thread meets; else: ramp-short
+    assume(
+        v * v / (2 * acceleration) <= 3.9 and v * v / acceleration <= way
+    )  # reached before the thread meets; else: ramp-short
     world = replace(heron, axes=(heron.axes[0], heron.axes[1], axis))
     done = run(world, f"M3 S{speed:.4f}", "G4 P0.5", f"G53 G1 {COUPLE} F{feed:.6f}", "G4 P9")
     formula = greatest_lift(9.6 * (1 - feed / (1.25 * speed)), 9.6, feed, acceleration, 1.25 * speed)

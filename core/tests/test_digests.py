@@ -1,4 +1,5 @@
-"""A proof is addressed by what it runs: an edit that changes nothing of it leaves it valid, one that does makes it stale."""
+"""A proof is addressed by what it runs: an edit that changes nothing of it leaves it valid, one that does makes it
+stale."""
 
 from collections.abc import Iterator
 from typing import Any
@@ -55,20 +56,42 @@ def _without_names(results: list[dict[str, Any]]) -> Any:
     return [{**r, "faults": [{**f, "says": ""} for f in r["faults"]]} for r in results]
 
 
-@pytest.mark.parametrize("where, value", [
-    ("/machine/name", "Other"), ("/machine/description", "other"), ("/tools/0/name", "other"), ("/machine/unit", "inch"),
-    ("/machine/axes/X/home_scatter", 0.01), ("/machine/axes/Y/backlash", 0.02), ("/positions", []), ("/threads", []),
-    ("/changer/coupling/tuning", [{"feed": 1500.0, "speed": 1000.0, "lift": 0.1}]), ("/changer/coupling/observed_lift", 0.2),
-    ("/changer/rack/taught", [{"pocket": 2, "x": 1.0, "y": 2.0}]), ("/changer/rack/approached", [{"pocket": 2, "outcome": "free"}])])  # fmt: skip
+@pytest.mark.parametrize(
+    "where, value",
+    [
+        ("/machine/name", "Other"),
+        ("/machine/description", "other"),
+        ("/tools/0/name", "other"),
+        ("/machine/unit", "inch"),
+        ("/machine/axes/X/home_scatter", 0.01),
+        ("/machine/axes/Y/backlash", 0.02),
+        ("/positions", []),
+        ("/threads", []),
+        ("/changer/coupling/tuning", [{"feed": 1500.0, "speed": 1000.0, "lift": 0.1}]),
+        ("/changer/coupling/observed_lift", 0.2),
+        ("/changer/rack/taught", [{"pocket": 2, "x": 1.0, "y": 2.0}]),
+        ("/changer/rack/approached", [{"pocket": 2, "outcome": "free"}]),
+    ],
+)
 def test_what_is_for_people_is_in_no_digest(where: str, value: Any) -> None:
     document = read_setup(demo("heron")).as_json()
     assert exchange_digests(read_setup(placed(document, where, value))) == exchange_digests(read_setup(document))
 
 
-@pytest.mark.parametrize("where, value", [
-    ("/changer/rack/pitch", 58.9), ("/changer/heights/park_z", -3.0), ("/changer/coupling/dwell", 0.9), ("/tools/3/length", 50.0),
-    ("/machine/axes/Z/acceleration", 250.0), ("/bodies/0/x", 401.0), ("/inputs/0/filter", 0.03),
-    ("/machine/latency", 0.02), ("/work_offsets/0/x", 7.0)])  # fmt: skip
+@pytest.mark.parametrize(
+    "where, value",
+    [
+        ("/changer/rack/pitch", 58.9),
+        ("/changer/heights/park_z", -3.0),
+        ("/changer/coupling/dwell", 0.9),
+        ("/tools/3/length", 50.0),
+        ("/machine/axes/Z/acceleration", 250.0),
+        ("/bodies/0/x", 401.0),
+        ("/inputs/0/filter", 0.03),
+        ("/machine/latency", 0.02),
+        ("/work_offsets/0/x", 7.0),
+    ],
+)
 def test_one_number_of_what_is_run_makes_every_exchange_stale_and_is_named(where: str, value: Any) -> None:
     before = read_setup(demo("heron"))
     after = read_setup(placed(placed(before.as_json(), "/machine/description", "other"), where, value))

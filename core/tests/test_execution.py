@@ -35,9 +35,13 @@ def part(text: str, axis: int = 0, offset: int = 1) -> float:
     return place(text)[axis] - OFFSET[offset][axis]
 
 
-@pytest.mark.parametrize("code, number", [(54, 1), (55, 2), (56, 3), (57, 4), (58, 5), (59, 6), (59.1, 7), (59.2, 8), (59.3, 9)])
+@pytest.mark.parametrize(
+    "code, number", [(54, 1), (55, 2), (56, 3), (57, 4), (58, 5), (59, 6), (59.1, 7), (59.2, 8), (59.3, 9)]
+)
 def test_each_work_offset_has_its_own_zero_and_its_parameters(code: float, number: int) -> None:
-    assert place(f"G21 G{code:g} G0 X1 Y2 Z3") == pytest.approx([o + v for o, v in zip(OFFSET[number], (1, 2, 3), strict=True)])
+    assert place(f"G21 G{code:g} G0 X1 Y2 Z3") == pytest.approx(
+        [o + v for o, v in zip(OFFSET[number], (1, 2, 3), strict=True)]
+    )
     assert place(f"G21 G53 G0 X#{5221 + 20 * (number - 1)}")[0] == pytest.approx(OFFSET[number][0])
     assert place(f"G21 G{code:g}\nG53 G0 X#5220")[0] == number
 
@@ -70,8 +74,10 @@ def test_feeds_per_minute_per_inch_and_inverse() -> None:
     assert run("G21 G91 G1 X5").trace.segments[-1].feed == 500  # the caller's
 
 
-@pytest.mark.parametrize("plane, word, ends", [
-    (17, "X-10 Y0 I-10 J0", (-20, 0, 0)), (18, "X-10 Z0 I-10 K0", (-20, 0, 0)), (19, "Y-10 Z0 J-10 K0", (0, -20, 0))])  # fmt: skip
+@pytest.mark.parametrize(
+    "plane, word, ends",
+    [(17, "X-10 Y0 I-10 J0", (-20, 0, 0)), (18, "X-10 Z0 I-10 K0", (-20, 0, 0)), (19, "Y-10 Z0 J-10 K0", (0, -20, 0))],
+)
 def test_arcs_in_each_plane(plane: int, word: str, ends: tuple[float, float, float]) -> None:
     start = {17: "X10 Y0", 18: "X10 Z0", 19: "Y10 Z0"}[plane]
     text = f"G21 G54 G0 X0 Y0 Z0\nG0 {start}\nG{plane} G3 {word} F900"
@@ -140,8 +146,16 @@ def test_stops_messages_and_ends() -> None:
 
 def test_modes_are_told_as_they_are_before_the_ends_reset() -> None:
     done = run("G20 G91 G18 G93 G41 G68 X0 Y0 R5 G55\nM2")
-    assert done.modes == {"distance": 91, "plane": 18, "feed mode": 93, "cutter compensation": 41, "rotation": 68,
-                          "canned cycle": 80, "work offset": 55, "unit": 20}  # fmt: skip
+    assert done.modes == {
+        "distance": 91,
+        "plane": 18,
+        "feed mode": 93,
+        "cutter compensation": 41,
+        "rotation": 68,
+        "canned cycle": 80,
+        "work offset": 55,
+        "unit": 20,
+    }
     assert done.modes_before["unit"] == 21
 
 
@@ -159,7 +173,9 @@ def test_dwells_in_the_profiles_unit() -> None:
     assert run_program(read_text("G4 P1500"), milli, bare_world(), Call()).trace.seconds == pytest.approx(1.5)
 
 
-@pytest.mark.parametrize("text", ["M98 P1\nM30\nO1\nM98 P1\nM99", "N1 GOTO 1", "DO1\nEND1", "M98 P1 L20000\nM30\nO1\nM99"])
+@pytest.mark.parametrize(
+    "text", ["M98 P1\nM30\nO1\nM98 P1\nM99", "N1 GOTO 1", "DO1\nEND1", "M98 P1 L20000\nM30\nO1\nM99"]
+)
 def test_what_has_no_end_is_stopped(text: str) -> None:
     assert run(text).endless is not None
 

@@ -1,4 +1,5 @@
-"""Open formats: the pocket table out and in again, every bad row told; the mounting pattern read back by another library."""
+"""Open formats: the pocket table out and in again, every bad row told; the mounting pattern read back by another
+library."""
 
 import io
 import math
@@ -36,8 +37,12 @@ def test_any_arrangement_is_taken_as_it_is_written(order: list[int], separator: 
     lines = [f"T{tool}{separator}{pocket}" for tool, pocket in zip(order, pockets, strict=True)]
     text = "\n".join([f"Tool{separator}Pocket", *lines])
     rows, tools = preview(HERON, text.encode("utf-8-sig"))
-    assert tools is not None and {tool["number"]: tool["pocket"] for tool in tools} == dict(zip(order, pockets, strict=True))
-    assert sum(bool(row.changes) for row in rows) == sum(a != b for a, b in zip(order, [1, 2, 3, 4, 5, 6, 8, 9], strict=True))
+    assert tools is not None and {tool["number"]: tool["pocket"] for tool in tools} == dict(
+        zip(order, pockets, strict=True)
+    )
+    assert sum(bool(row.changes) for row in rows) == sum(
+        a != b for a, b in zip(order, [1, 2, 3, 4, 5, 6, 8, 9], strict=True)
+    )
 
 
 def test_every_bad_row_is_told_and_nothing_is_taken() -> None:
@@ -45,8 +50,15 @@ def test_every_bad_row_is_told_and_nothing_is_taken() -> None:
     rows, tools = preview(HERON, text.encode())
     assert tools is None and [row.row for row in rows if row.wrong] == [3, 4, 5, 6, 7, 8, 9]
     said = " ".join(row.wrong for row in rows)
-    for part in ("Pocket 1 stands in row 2", "T2 stands in row 2", "1 to 10; got 11", "reserved for the setter", "no tool T77",
-                 '`pocket` must be a whole number; got "x"', '`tool` must be a whole number; got "1.5"'):  # fmt: skip
+    for part in (
+        "Pocket 1 stands in row 2",
+        "T2 stands in row 2",
+        "1 to 10; got 11",
+        "reserved for the setter",
+        "no tool T77",
+        '`pocket` must be a whole number; got "x"',
+        '`tool` must be a whole number; got "1.5"',
+    ):
         assert part in said
     for content, says in (
         (b"a,b\n1,2", "columns `pocket` and `tool`"),
@@ -69,7 +81,10 @@ def test_the_mounting_pattern_has_every_hole_where_its_pocket_is(unit: str, scal
     holes = sorted((c.dxf.center.x, c.dxf.center.y) for c in space.query('CIRCLE[layer=="HOLES"]'))
     turn = math.radians(12) if frame == "machine" else 0.0
     start = (128.4, 1000.0) if frame == "machine" else (0.0, 0.0)
-    wanted = [((start[0] + 58.5 * n * math.cos(turn)) * scale, (start[1] + 58.5 * n * math.sin(turn)) * scale) for n in range(10)]
+    wanted = [
+        ((start[0] + 58.5 * n * math.cos(turn)) * scale, (start[1] + 58.5 * n * math.sin(turn)) * scale)
+        for n in range(10)
+    ]
     for one, other in zip(holes, sorted(wanted), strict=True):
         assert math.dist(one, other) < 1e-9
     assert len(space.query('CIRCLE[layer=="RECESSES"]')) == 9
@@ -88,7 +103,14 @@ def test_a_layout_comes_in_from_a_drawing_in_the_order_one_chooses() -> None:
     for mark, pocket in zip(ordered(holes, "along X"), derived.pockets, strict=True):
         assert (mark.x, mark.y) == pytest.approx((pocket.x, pocket.y), abs=1e-6)
     grid = [Mark("0", x, y + 0.3 * (x > 5), 8.0) for y in (10.0, 0.0) for x in (20.0, 0.0, 10.0)]
-    assert [(m.x, round(m.y)) for m in ordered(grid, "row by row")] == [(0, 0), (10, 0), (20, 0), (0, 10), (10, 10), (20, 10)]
+    assert [(m.x, round(m.y)) for m in ordered(grid, "row by row")] == [
+        (0, 0),
+        (10, 0),
+        (20, 0),
+        (0, 10),
+        (10, 10),
+        (20, 10),
+    ]
     assert ordered(grid, "as drawn") == grid
     bare = ezdxf.new("R2010", setup=False)
     bare.modelspace().add_point((1.0, 2.0))

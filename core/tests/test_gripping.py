@@ -1,4 +1,5 @@
-"""Grip, forks, discs and arms in time: what is done when, what harms, and that no tool is ever in two places or in none."""
+"""Grip, forks, discs and arms in time: what is done when, what harms, and that no tool is ever in two places or in
+none."""
 
 import itertools
 from collections.abc import Iterator
@@ -34,7 +35,8 @@ def pockets(name: str) -> GripPockets:
 
 
 def at(name: str, pocket: int, up: float = 0.0, tool: int = 0) -> VirtualMachine:
-    """A machine of the demo over a pocket, so far above the height at which a tool is taken; the spindle at its angle."""
+    """A machine of the demo over a pocket, so far above the height at which a tool is taken; the spindle at its
+    angle."""
     magazine = pockets(name)
     x, y = magazine.places[pocket]
     machine = VirtualMachine(WORLDS[name], (x, y, magazine.couple_z + up), tool)
@@ -118,14 +120,22 @@ HARMS: list[tuple[str, int, float, int, tuple[str, ...], float | None, str]] = [
     ("godwit", 1, 0.0, 1, ("M44 P3", "2", "M41", "1", "M44 P4"), None, "body-contact"),
     ("godwit", 1, 0.0, 1, ("M44 P3", "M41"), None, "body-contact"),
     ("godwit", 1, -5.0, 1, ("M44 P3", "2", "M41", "1", "M43"), None, "body-contact"),
-    ("godwit", 1, 0.0, 1, ("M44 P3", "2", "M41", "1", "M43", "1", "M11", "1", "M46", "1", "M50", "1", "M10", "1", "M47"), None,
-     "body-contact"),
-]  # fmt: skip
+    (
+        "godwit",
+        1,
+        0.0,
+        1,
+        ("M44 P3", "2", "M41", "1", "M43", "1", "M11", "1", "M46", "1", "M50", "1", "M10", "1", "M47"),
+        None,
+        "body-contact",
+    ),
+]
 
 
 @pytest.mark.parametrize("name, pocket, up, tool, words, then, kind", HARMS)
-def test_each_harm_is_told_at_once(name: str, pocket: int, up: float, tool: int, words: tuple[str, ...], then: float | None,
-                                   kind: str) -> None:  # fmt: skip
+def test_each_harm_is_told_at_once(
+    name: str, pocket: int, up: float, tool: int, words: tuple[str, ...], then: float | None, kind: str
+) -> None:
     machine = at(name, pocket, up, tool)
     if kind == "pocket-empty":
         switch(machine, *words)
@@ -158,9 +168,12 @@ def places_of(machine: VirtualMachine) -> list[int]:
     return sorted(tool for tool in (*changer.stored.values(), changer.tool, *hands) if tool)
 
 
-WORDS = {"dunlin": ("M10", "M11", "0.7"), "curlew": ("M10", "M11", "0.4"),
-         "plover": ("M10", "M11", "M41", "M42", "M44 P1", "M44 P2", "M44 P7", "0.6", "1.5", "5"),
-         "godwit": ("M10", "M11", "M41", "M42", "M43", "M45", "M46", "M47", "M50", "M44 P2", "M44 P3", "0.4", "2")}  # fmt: skip
+WORDS = {
+    "dunlin": ("M10", "M11", "0.7"),
+    "curlew": ("M10", "M11", "0.4"),
+    "plover": ("M10", "M11", "M41", "M42", "M44 P1", "M44 P2", "M44 P7", "0.6", "1.5", "5"),
+    "godwit": ("M10", "M11", "M41", "M42", "M43", "M45", "M46", "M47", "M50", "M44 P2", "M44 P3", "0.4", "2"),
+}
 
 
 @pytest.mark.parametrize("name", sorted(WORDS))
@@ -187,7 +200,9 @@ def test_whatever_is_switched_no_tool_is_in_two_places_or_in_none(name: str, dat
 
 def run(setup: Setup, world: World, from_tool: int, to_tool: int, merges: bool) -> ProgramRun:
     program = read_text(exchange_text(setup, setup.profile, from_tool, to_tool))
-    made = ProgramRun(program, Control(setup.profile, world, Call(called_at(setup), from_tool=from_tool, to_tool=to_tool)))
+    made = ProgramRun(
+        program, Control(setup.profile, world, Call(called_at(setup), from_tool=from_tool, to_tool=to_tool))
+    )
     made.merges = merges
     made.go()
     return made
@@ -205,7 +220,8 @@ def test_a_wait_that_is_run_as_one_dwell_comes_to_the_same(name: str) -> None:
         slow, fast = whole.run.trace, merged.run.trace
         assert fast.seconds == pytest.approx(slow.seconds, abs=1e-9) and fast.ended == slow.ended
         assert [(e.kind, round(e.t, 6)) for e in fast.events if e.kind != "set"] == [
-            (e.kind, round(e.t, 6)) for e in slow.events if e.kind != "set"]  # fmt: skip
+            (e.kind, round(e.t, 6)) for e in slow.events if e.kind != "set"
+        ]
         assert [tool for _, tool in fast.holding] == [tool for _, tool in slow.holding]
         assert merged.parameters.values == pytest.approx(whole.parameters.values)
         assert len(fast.blocks) < len(slow.blocks)
@@ -213,7 +229,9 @@ def test_a_wait_that_is_run_as_one_dwell_comes_to_the_same(name: str) -> None:
 
 def test_a_wait_that_expires_takes_as_long_either_way() -> None:
     setup = SETUPS["curlew"]
-    dead = replace(WORLDS["curlew"], inputs=tuple(replace(e, dead=e.role == "grip open") for e in WORLDS["curlew"].inputs))
+    dead = replace(
+        WORLDS["curlew"], inputs=tuple(replace(e, dead=e.role == "grip open") for e in WORLDS["curlew"].inputs)
+    )
     whole, merged = (run(setup, dead, 1, 2, merges).run.trace for merges in (False, True))
     assert merged.seconds == pytest.approx(whole.seconds, abs=0.11)
     assert told(merged)[-3:] == told(whole)[-3:] and "wait-expired" in told(merged)

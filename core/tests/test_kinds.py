@@ -1,4 +1,5 @@
-"""A kind is what is in its folder: a style, a fault, a check, roles, a type of step and a calculation that only a test has."""
+"""A kind is what is in its folder: a style, a fault, a check, roles, a type of step and a calculation that only a test
+has."""
 
 import json
 from collections.abc import Iterator
@@ -51,7 +52,10 @@ def test_it_is_written_run_and_drawn_in_both_profiles(profile: str) -> None:
     assert case.main.trace.stored[-1][1] == {1: 1, 3: 3}
     assert {finding.check for finding in review(case) if finding.severity == "stop"} == set()
     drawn = world_as_json(nominal_world(setup))
-    assert drawn["magazine"]["style"] == "magnet row" and len([b for b in drawn["bodies"] if b["name"].startswith("pin")]) == 4
+    assert (
+        drawn["magazine"]["style"] == "magnet row"
+        and len([b for b in drawn["bodies"] if b["name"].startswith("pin")]) == 4
+    )
 
 
 def test_it_is_proven_under_its_own_fault_and_the_others() -> None:
@@ -65,7 +69,12 @@ def test_it_is_proven_under_its_own_fault_and_the_others() -> None:
     fetching = {fault.fault: fault.verdict for fault in results[0].faults}
     assert fetching["magnet-weak"] == "safe"  # its input does not come
     deaf = read_setup(changed(toy.document(), inputs=[]))
-    weak = {f.fault: f.verdict for r in prove_exchanges(deaf, faults=True) for f in r.faults if (r.from_tool, r.to_tool) == (0, 1)}
+    weak = {
+        f.fault: f.verdict
+        for r in prove_exchanges(deaf, faults=True)
+        for f in r.faults
+        if (r.from_tool, r.to_tool) == (0, 1)
+    }
     assert weak["pocket-empty"] == "undetectable" and weak["magnet-weak"] == "unsafe"
     assert exchange_digests(deaf) != exchange_digests(setup)
 

@@ -38,7 +38,9 @@ def end(text: str, **call: object) -> tuple[float, float, float]:
 
 
 @given(st.floats(0.01, 2000), st.floats(0.5, 500), st.floats(10, 5000), st.floats(0, 1))
-def test_a_trapezoid_goes_all_the_way_and_never_faster(way: float, speed: float, acceleration: float, part: float) -> None:
+def test_a_trapezoid_goes_all_the_way_and_never_faster(
+    way: float, speed: float, acceleration: float, part: float
+) -> None:
     law = trapezoid(way, speed, acceleration)
     t = part * law.seconds
     assert law.gone(law.seconds) == way and law.speed <= speed * (1 + 1e-12)
@@ -62,11 +64,19 @@ def test_the_slowest_axis_rules() -> None:
 coordinate = st.floats(-60, 60)
 point = st.tuples(coordinate, coordinate, st.floats(-30, 60))
 solid = st.one_of(
-    st.builds(CylinderBody, st.just("post"), coordinate, coordinate, st.floats(1, 20), st.just(-20.0), st.floats(-10, 20)),
+    st.builds(
+        CylinderBody, st.just("post"), coordinate, coordinate, st.floats(1, 20), st.just(-20.0), st.floats(-10, 20)
+    ),
     st.builds(
         lambda x, y, hx, hy, turn, top: BoxBody("box", x, y, hx, hy, math.cos(turn), math.sin(turn), -20.0, top),
-        coordinate, coordinate, st.floats(1, 30), st.floats(1, 30), st.floats(0, 3), st.floats(-10, 20)),
-)  # fmt: skip
+        coordinate,
+        coordinate,
+        st.floats(1, 30),
+        st.floats(1, 30),
+        st.floats(0, 3),
+        st.floats(-10, 20),
+    ),
+)
 
 
 def overlaps(body: CylinderBody | BoxBody, part: StackPart, place: np.ndarray) -> bool:
@@ -81,8 +91,9 @@ def overlaps(body: CylinderBody | BoxBody, part: StackPart, place: np.ndarray) -
 
 @settings(max_examples=300)
 @given(solid, point, point, st.floats(1, 15))
-def test_first_contact_is_where_sampling_finds_it(body: CylinderBody | BoxBody, start: tuple[float, float, float],
-                                                  finish: tuple[float, float, float], radius: float) -> None:  # fmt: skip
+def test_first_contact_is_where_sampling_finds_it(
+    body: CylinderBody | BoxBody, start: tuple[float, float, float], finish: tuple[float, float, float], radius: float
+) -> None:
     part = StackPart("tool", radius, -10.0, 5.0)
     sampled = StackPart("tool", radius - 2 * TOUCH, -10.0 + 2 * TOUCH, 5.0 - 2 * TOUCH)  # less than TOUCH is no contact
     found = first_contact((part,), [body], start, finish, -10.0, radius)
@@ -200,7 +211,9 @@ def lift_of(setup: Setup) -> tuple[float, float]:
 
 @pytest.mark.parametrize("feed", [700.0, 1200.0, 1390.0, 1450.0, 1475.0, 1500.0, 1800.0, 2600.0])
 @pytest.mark.parametrize("acceleration", [320.0, 1500.0])
-def test_the_run_lifts_the_nut_as_the_formula_says(heron_with: Callable[..., Setup], feed: float, acceleration: float) -> None:
+def test_the_run_lifts_the_nut_as_the_formula_says(
+    heron_with: Callable[..., Setup], feed: float, acceleration: float
+) -> None:
     ran, formula = lift_of(heron_with(changer__coupling__feed=feed, machine__axes__Z__acceleration=acceleration))
     assert ran == pytest.approx(formula, abs=1e-6)
 
@@ -234,7 +247,11 @@ def test_a_turned_rack_is_visited_where_it_stands(heron_with: Callable[..., Setu
 def test_a_run_leaves_nothing_behind_in_program_or_world(heron: Setup) -> None:
     _, case = exchange_case(heron, heron.profile, 4, 1)
     before, kept = nominal_world(heron), case.main.trace
-    for other in (Call(case.call.at, from_tool=4, to_tool=9), Call(case.call.at, unit=20, from_tool=1, to_tool=4), case.call):
+    for other in (
+        Call(case.call.at, from_tool=4, to_tool=9),
+        Call(case.call.at, unit=20, from_tool=1, to_tool=4),
+        case.call,
+    ):
         again = run_program(case.program, case.profile, case.world, other).trace
     assert again == kept and case.world == before
     assert len(kept.segments) > 10 and kept.stored[-1][1] != kept.stored[0][1]
@@ -257,7 +274,9 @@ def test_an_arc_crosses_the_play_keeps_its_heading_and_meets_a_hard_stop() -> No
     stopped = after("G91 G2 X80 Y0 I40 J0").run.trace  # a half circle above: Y would reach 40
     event = stopped.of_kind("end-stop")[0]
     assert event.data["axis"] == "Y" and event.position[1] == pytest.approx(30.0, abs=0.02)
-    assert stopped.ended == "stopped" and stopped.segments[-1].end[0] == pytest.approx(40 - math.sqrt(40**2 - 30**2), abs=0.05)
+    assert stopped.ended == "stopped" and stopped.segments[-1].end[0] == pytest.approx(
+        40 - math.sqrt(40**2 - 30**2), abs=0.05
+    )
 
 
 def test_an_arc_under_play_meets_what_a_straight_move_would() -> None:

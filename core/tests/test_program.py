@@ -136,7 +136,9 @@ def test_ten_times_the_text_takes_about_ten_times_as_long() -> None:
 
 decimals = st.integers(-10_000_000, 10_000_000).map(lambda n: n / 10_000 + 0.0)
 numbers = decimals.map(Number)
-leaf = st.one_of(numbers, st.integers(1, 999).map(parameter), st.from_regex(r"[a-z][a-z0-9_]{0,6}", fullmatch=True).map(Named))
+leaf = st.one_of(
+    numbers, st.integers(1, 999).map(parameter), st.from_regex(r"[a-z][a-z0-9_]{0,6}", fullmatch=True).map(Named)
+)
 
 
 def _grow(inner: Any) -> Any:
@@ -167,12 +169,22 @@ any_step = st.one_of(
     st.builds(steps.SetModes, st.lists(st.integers(1, 99).map(parameter), min_size=1, max_size=3).map(tuple), notes),
     st.builds(steps.Say, words | any_text),
     st.builds(steps.Remark, words | any_text),
-    st.builds(steps.Wait, st.none() | st.integers(1, 20), numbers, st.floats(0.5, 9), st.integers(900, 999), st.just(120), notes),
+    st.builds(
+        steps.Wait,
+        st.none() | st.integers(1, 20),
+        numbers,
+        st.floats(0.5, 9),
+        st.integers(900, 999),
+        st.just(120),
+        notes,
+    ),
     st.builds(steps.Words, st.sampled_from(["M62", "M62P1", "M42 P3", "M101"]), st.none(), notes),
     st.builds(steps.Words, st.just("M44"), values, notes),
     st.builds(steps.Override, st.booleans(), notes),
     st.builds(
-        steps.Compute, st.builds(lambda a, b: Binary("+", Number(a), parameter(b)), st.integers(1, 9), st.integers(1, 9)), values
+        steps.Compute,
+        st.builds(lambda a, b: Binary("+", Number(a), parameter(b)), st.integers(1, 9), st.integers(1, 9)),
+        values,
     ),
     st.builds(steps.Stop, st.sampled_from(["pause", "end", "return"]), notes),
 )
@@ -180,7 +192,9 @@ any_step = st.one_of(
 
 @settings(max_examples=150)
 @given(st.lists(any_step, max_size=12), st.lists(any_step, max_size=3), values)
-def test_reading_what_was_written_gives_the_same_steps(some: list[steps.Step], inner: list[steps.Step], while_: Value) -> None:
+def test_reading_what_was_written_gives_the_same_steps(
+    some: list[steps.Step], inner: list[steps.Step], while_: Value
+) -> None:
     sequence = steps.Sequence("a sequence (of steps)", (*some, steps.While(while_), *inner, steps.EndWhile()))
     program = read_text(write(sequence, PARAMETRIC))
     assert not program.faults
@@ -195,7 +209,10 @@ def test_a_written_number_has_no_exponent_and_is_near(value: float) -> None:
 
 def test_both_texts_of_an_exchange_read_back_as_planned() -> None:
     setup = read_setup(DOCUMENT)
-    for sequence, profile in ((plan_every(setup), PARAMETRIC), (plan_one(setup, Exchange(2, 9, (400, 500))), PLAIN_WORDS)):
+    for sequence, profile in (
+        (plan_every(setup), PARAMETRIC),
+        (plan_one(setup, Exchange(2, 9, (400, 500))), PLAIN_WORDS),
+    ):
         assert read_back(read_text(write(sequence, profile)), profile) == as_written(sequence, profile)
 
 
@@ -236,7 +253,10 @@ def test_any_name_can_stand_in_a_comment(profile: ControlProfile) -> None:
 def test_the_texts_of_every_demo_machine_read_back_as_planned(name: str) -> None:
     setup = read_setup(demo(name))
     one, other = (tool.number for tool in setup.exchangeable()[:2])
-    planned = [plan_every(setup), *(plan_one(setup, Exchange(a, b, (400, 500))) for a, b in ((0, one), (one, other), (other, 0)))]
+    planned = [
+        plan_every(setup),
+        *(plan_one(setup, Exchange(a, b, (400, 500))) for a, b in ((0, one), (one, other), (other, 0))),
+    ]
     for profile in setup.every_profile():
         for sequence in planned[0 if profile.arithmetic else 1 :]:
             assert read_back(read_text(write(sequence, profile)), profile) == as_written(sequence, profile)
@@ -250,4 +270,6 @@ def test_a_moved_parameter_keeps_its_unit() -> None:
     assert done.fault is None
     told = {event.data["parameter"]: event.data["value"] for event in done.trace.of_kind("set")}
     assert told[1] == pytest.approx(10.0) and told[2] == 0.0
-    assert told[3] == pytest.approx((done.trace.of_kind("touch")[0].data["latched"][2] - bare_world().work_offsets[1][2]) / 25.4)
+    assert told[3] == pytest.approx(
+        (done.trace.of_kind("touch")[0].data["latched"][2] - bare_world().work_offsets[1][2]) / 25.4
+    )

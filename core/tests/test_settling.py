@@ -1,4 +1,5 @@
-"""The settling sheet: every block is in it, what it says is what a run has there, and the way out fits where the spindle is."""
+"""The settling sheet: every block is in it, what it says is what a run has there, and the way out fits where the
+spindle is."""
 
 import pytest
 from demo_setup import changed, demo
@@ -24,10 +25,16 @@ def test_every_block_that_is_run_is_in_the_sheet_with_what_it_leaves(name: str) 
     assert any(row.doubtful for row in rows) and not rows[-1].doubtful
 
 
-@pytest.mark.parametrize("name, says", [
-    ("heron", "turn the spindle backwards by hand"), ("curlew", "jog out along its mouth, not up"),
-    ("plover", "do not move Z. Swing the disc home first"), ("godwit", "The arm is in"),
-    ("dunlin", "straight up above the knob")])  # fmt: skip
+@pytest.mark.parametrize(
+    "name, says",
+    [
+        ("heron", "turn the spindle backwards by hand"),
+        ("curlew", "jog out along its mouth, not up"),
+        ("plover", "do not move Z. Swing the disc home first"),
+        ("godwit", "The arm is in"),
+        ("dunlin", "straight up above the knob"),
+    ],
+)
 def test_the_way_out_fits_the_style(name: str, says: str) -> None:
     rows = settling(read_setup(demo(name)), 1, 2)
     assert any(says in step for row in rows for step in row.out)

@@ -57,7 +57,9 @@ def test_all_faults_are_told_at_once() -> None:
     assert {f.where for f in failed.value.faults} == {"/changer/rack/pitch", "/machine/unit", "/tools/3/diameter"}
 
 
-@pytest.mark.parametrize("text", [b"\x00\x01PNG", "[]", "null", "{", "7", '{"format": "orthotrope-setup"}', " " * 5_000_000])
+@pytest.mark.parametrize(
+    "text", [b"\x00\x01PNG", "[]", "null", "{", "7", '{"format": "orthotrope-setup"}', " " * 5_000_000]
+)
 def test_a_file_of_the_wrong_kind_is_refused(text: str | bytes) -> None:
     with pytest.raises(InputError):
         read_setup(text)
@@ -145,7 +147,9 @@ def test_a_setup_of_an_earlier_version_is_read_and_loses_nothing(name: str) -> N
     assert gone <= {"/changer/grip/flange_height"}
     if "coupling" in new["changer"]:
         assert (new["changer"]["coupling"]["give"], new["changer"]["coupling"]["put_down"]) == (0.2, "going down")
-        assert new["changer"]["heights"]["planned_longest"] == max(tool["length"] for tool in old["tools"] if tool["pocket"])
+        assert new["changer"]["heights"]["planned_longest"] == max(
+            tool["length"] for tool in old["tools"] if tool["pocket"]
+        )
 
 
 @pytest.mark.parametrize("name", ["a\x00b", "a\nb", "a\ud800", "a\u2028b", "a\x85"])

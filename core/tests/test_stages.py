@@ -1,4 +1,5 @@
-"""What the stages Machine and Signals work out: soft limits, crossing, space, capture, stored positions, cards, profiles."""
+"""What the stages Machine and Signals work out: soft limits, crossing, space, capture, stored positions, cards,
+profiles."""
 
 import json
 import math
@@ -66,9 +67,14 @@ def test_a_proof_does_not_depend_on_stored_positions_but_on_the_measured_travel(
 
 
 @given(st.floats(1, 2000), st.floats(100, 40_000), st.floats(50, 6000))
-def test_the_curve_encloses_the_travel_and_more_acceleration_is_never_slower(way: float, rapid: float, acceleration: float) -> None:
+def test_the_curve_encloses_the_travel_and_more_acceleration_is_never_slower(
+    way: float, rapid: float, acceleration: float
+) -> None:
     across = axis_crossing(AxisCrossingInput(travel=way, rapid=rapid, acceleration=acceleration))
-    area = sum((b.seconds - a.seconds) * (a.speed + b.speed) / 120 for a, b in zip(across.curve, across.curve[1:], strict=False))
+    area = sum(
+        (b.seconds - a.seconds) * (a.speed + b.speed) / 120
+        for a, b in zip(across.curve, across.curve[1:], strict=False)
+    )
     assert area == pytest.approx(way, rel=1e-9)
     assert across.top_speed <= rapid * (1 + 1e-12) and across.full_speed == (across.top_speed >= rapid * (1 - 1e-12))
     quicker = axis_crossing(AxisCrossingInput(travel=way, rapid=rapid, acceleration=acceleration * 1.5))
@@ -114,7 +120,9 @@ def test_a_position_becomes_a_quantity_rounded_to_the_axis_resolution() -> None:
 def test_series_say_scatter_and_backlash(values: list[float]) -> None:
     scatter = series_result("/machine/axes/X/home_scatter", [SeriesReading(value, 1) for value in values])
     mean = sum(values) / len(values)
-    assert scatter.value == pytest.approx(2 * math.sqrt(sum((v - mean) ** 2 for v in values) / (len(values) - 1)), abs=2e-6)
+    assert scatter.value == pytest.approx(
+        2 * math.sqrt(sum((v - mean) ** 2 for v in values) / (len(values) - 1)), abs=2e-6
+    )
     both = [SeriesReading(value, 1) for value in values] + [SeriesReading(value + 0.08, -1) for value in values]
     assert series_result("/machine/axes/Y/backlash", both).value == pytest.approx(0.08, abs=2e-6)
     with pytest.raises(InputError, match="readings from both sides"):
@@ -125,7 +133,10 @@ def test_series_say_scatter_and_backlash(values: list[float]) -> None:
 
 def test_keys_stay_when_a_list_changes() -> None:
     document = HERON.as_json()
-    assert keyed(document, "/tools/6/length") == "/tools/8/length" and unkeyed(document, "/tools/8/length") == "/tools/6/length"
+    assert (
+        keyed(document, "/tools/6/length") == "/tools/8/length"
+        and unkeyed(document, "/tools/8/length") == "/tools/6/length"
+    )
     fewer = {**document, "tools": document["tools"][3:]}
     assert unkeyed(fewer, "/tools/8/length") == "/tools/3/length" and unkeyed(fewer, "/tools/1/length") == ""
     assert keyed(document, "/machine/axes/X/measured/least") == "/machine/axes/X/measured/least"
@@ -169,9 +180,15 @@ def test_the_entry_card_has_the_controls_unit_and_order() -> None:
         ("Soft limits", "X from", "1.000"),
         ("Soft limits", "X to", "819.000"),
     ]
-    assert [(e.name, e.shown) for e in card if e.group == "loading place"] == [("Z", "-1.000"), ("X", "410.000"), ("Y", "95.000")]
+    assert [(e.name, e.shown) for e in card if e.group == "loading place"] == [
+        ("Z", "-1.000"),
+        ("X", "410.000"),
+        ("Y", "95.000"),
+    ]
     inch = inch_heron()
-    assert next(e.shown for e in entry_card(inch) if e.group == "loading place") == "-0.0394" and shown_by_control(inch, 25.4) == (
+    assert next(e.shown for e in entry_card(inch) if e.group == "loading place") == "-0.0394" and shown_by_control(
+        inch, 25.4
+    ) == (
         1,
         4,
     )
@@ -194,15 +211,31 @@ def profile(name: str = "parametric", **values: Any) -> ControlProfile:
 
 def inch_heron() -> Any:
     mine = profile(unit="inch", decimals=6, line_numbers=5, dwell_letter="X", pause="M1", end="M2", trailing_zeros=True)
-    return read_setup({**HERON.as_json(), "profiles": [mine.model_dump(mode="json")],
-                       "machine": {**HERON.as_json()["machine"], "profile": "mine"}})  # fmt: skip
+    return read_setup(
+        {
+            **HERON.as_json(),
+            "profiles": [mine.model_dump(mode="json")],
+            "machine": {**HERON.as_json()["machine"], "profile": "mine"},
+        }
+    )
 
 
-@pytest.mark.parametrize("changes", [
-    {}, {"unit": "inch", "decimals": 5}, {"touch_stops": None}, {"touch_stops": None, "touch_goes_on": None},
-    {"offset_word": "G10 L20"}, {"offset_word": "entry card", "length_word": "entry card"}, {"latched": "machine"},
-    {"wait": "none"}, {"line_numbers": 10, "percent_signs": False}, {"message": "none", "pause": "M60", "dwell_letter": "X"},
-    {"decimals": 2, "trailing_zeros": True, "dwell_seconds": 0.001}])  # fmt: skip
+@pytest.mark.parametrize(
+    "changes",
+    [
+        {},
+        {"unit": "inch", "decimals": 5},
+        {"touch_stops": None},
+        {"touch_stops": None, "touch_goes_on": None},
+        {"offset_word": "G10 L20"},
+        {"offset_word": "entry card", "length_word": "entry card"},
+        {"latched": "machine"},
+        {"wait": "none"},
+        {"line_numbers": 10, "percent_signs": False},
+        {"message": "none", "pause": "M60", "dwell_letter": "X"},
+        {"decimals": 2, "trailing_zeros": True, "dwell_seconds": 0.001},
+    ],
+)
 @pytest.mark.parametrize("name", ["parametric", "plain words"])
 def test_a_sample_in_any_profile_reads_back_as_it_was_meant(name: str, changes: dict[str, Any]) -> None:
     if name == "plain words" and changes.get("wait"):
@@ -233,7 +266,8 @@ def test_a_profile_says_what_does_not_fit_together() -> None:
 
 
 def test_an_exchange_in_inches_moves_as_the_one_in_millimetres() -> None:
-    """The same exchange through a control of inches, with numbered lines: every place within what its decimals can hold."""
+    """The same exchange through a control of inches, with numbered lines: every place within what its decimals can
+    hold."""
     inch, world = inch_heron(), nominal_world(HERON)
     runs = []
     for setup, unit in ((HERON, 21), (inch, 20)):
@@ -258,14 +292,18 @@ def test_signals_that_contradict_each_other_are_told_with_their_cure() -> None:
     grip = altered(outputs__0__role="grip")
     assert any("no input tells grip open or grip closed" in advice.message for advice in signal_advice(grip))
     assert any("tool present" in advice.message for advice in signal_advice(HERON))
-    assert not any("tool present" in advice.message for advice in signal_advice(altered(inputs__3__role="tool present")))
+    assert not any(
+        "tool present" in advice.message for advice in signal_advice(altered(inputs__3__role="tool present"))
+    )
     assert faults({**HERON.as_json(), "inputs": []}).keys() == {"/bodies/0/makes", "/changer/reserved/0/makes"}
 
 
 def test_an_axis_that_runs_on_at_its_soft_limit_is_told() -> None:
     assert len(list(margin_advice(HERON))) == 3
     assert [a.where for a in margin_advice(altered(machine__axes__X__margin=18.0))] == [
-        "/machine/axes/Y/margin", "/machine/axes/Z/margin"]  # fmt: skip
+        "/machine/axes/Y/margin",
+        "/machine/axes/Z/margin",
+    ]
 
 
 def test_a_text_that_touches_is_not_ready_before_its_inputs_are_tested() -> None:

@@ -1,4 +1,5 @@
-"""Every style of changer: what is written is safe under every fault or says what would notice it; what is left out is found."""
+"""Every style of changer: what is written is safe under every fault or says what would notice it; what is left out is
+found."""
 
 from collections.abc import Callable
 from dataclasses import replace
@@ -52,7 +53,12 @@ def test_what_is_written_is_never_unsafe(name: str) -> None:
     results = list(prove_exchanges(setup, 0, 14, faults=True))
     assert {finding.check for result in results for finding in result.findings} == set()
     bad = [(r.from_tool, r.to_tool, fault) for r in results for fault in r.faults if fault.verdict == "unsafe"]
-    assert not bad and {fault.fault for r in results for fault in r.faults} >= {"none", "wrong-tool", "stopped", "tool-long"}
+    assert not bad and {fault.fault for r in results for fault in r.faults} >= {
+        "none",
+        "wrong-tool",
+        "stopped",
+        "tool-long",
+    }
     for result in results:
         assert all("would" in fault.says for fault in result.faults if fault.verdict != "safe")
 
@@ -63,7 +69,9 @@ def test_a_proof_depends_on_the_changer(name: str) -> None:
     number = "z" if name == "knot" else "heights__park_z"
     other = read_setup(changed(document, **{f"changer__{number}": -4.0}))
     assert exchange_digests(SETUPS[name]) != exchange_digests(other)
-    assert exchange_digests(SETUPS[name]) == exchange_digests(read_setup(changed(document, machine__description="another")))
+    assert exchange_digests(SETUPS[name]) == exchange_digests(
+        read_setup(changed(document, machine__description="another"))
+    )
 
 
 @pytest.mark.parametrize("name", SOUND)
@@ -113,8 +121,15 @@ def test_what_is_left_out_is_found(name: str, old: str, new: str, check: str) ->
     assert told == {check}, told
 
 
-@pytest.mark.parametrize("fault, role", [("grip-stays-shut", "grip open"), ("grip-stays-open", "grip closed"),
-                                         ("pocket-empty", "grip closed"), ("air-low", "air")])  # fmt: skip
+@pytest.mark.parametrize(
+    "fault, role",
+    [
+        ("grip-stays-shut", "grip open"),
+        ("grip-stays-open", "grip closed"),
+        ("pocket-empty", "grip closed"),
+        ("air-low", "air"),
+    ],
+)
 @pytest.mark.parametrize("name", ["dunlin", "curlew", "plover", "godwit"])
 def test_without_its_sensor_a_fault_cant_be_noticed_and_says_which_would(name: str, fault: str, role: str) -> None:
     bare = read_setup({**demo(name), "inputs": []})
@@ -164,7 +179,9 @@ def test_an_arm_whose_tools_keep_their_pockets_swaps_twice() -> None:
     assert not [result for result in found.values() if result.verdict == "unsafe"]
     twice, once = case(keeping).main.trace, case(SETUPS["godwit"]).main.trace
     assert len([e for e in twice.of_kind("device") if e.data["device"] == "arm turn"]) == 2
-    assert len([e for e in once.of_kind("device") if e.data["device"] == "arm turn"]) == 1 and twice.seconds > once.seconds
+    assert (
+        len([e for e in once.of_kind("device") if e.data["device"] == "arm turn"]) == 1 and twice.seconds > once.seconds
+    )
 
 
 def test_a_disc_turns_by_its_way_and_that_takes_its_time() -> None:
@@ -205,10 +222,16 @@ def test_forks_that_open_another_way_are_left_along_their_own_mouth() -> None:
     assert out.end[0] - out.start[0] == pytest.approx(75.0) and out.end[1] == pytest.approx(out.start[1])
 
 
-@pytest.mark.parametrize("change, says", [
-    ({"changer__grip__push_out": 2.0}, "presse"), ({"changer__forks__lead_in": 20.0}, "between its tines"),
-    ({"changer__rack__pitch": 60.0}, "overlap"), ({"changer__heights__hover_gap": 50.0}, "not clear"),
-    ({"changer__forks__mouth_deg": 10.0}, "along their row")])  # fmt: skip
+@pytest.mark.parametrize(
+    "change, says",
+    [
+        ({"changer__grip__push_out": 2.0}, "presse"),
+        ({"changer__forks__lead_in": 20.0}, "between its tines"),
+        ({"changer__rack__pitch": 60.0}, "overlap"),
+        ({"changer__heights__hover_gap": 50.0}, "not clear"),
+        ({"changer__forks__mouth_deg": 10.0}, "along their row"),
+    ],
+)
 def test_what_cant_work_is_a_conflict(change: dict[str, Any], says: str) -> None:
     setup = read_setup(changed(demo("curlew"), **change))
     assert any(says in conflict.message for conflict in conflicts(setup, derive(setup)))
@@ -219,7 +242,9 @@ def test_a_tool_by_hand_is_asked_for_by_number_and_name() -> None:
     trace = case(setup, 1, 3).main.trace
     assert any("Put in T3, drill 6.8: 6.8 mm across" in event.data["text"] for event in trace.of_kind("message"))
     call = Call(called_at(setup), from_tool=1, to_tool=3, doubtful=True)
-    refused = run_program(read_text(exchange_text(setup, setup.profile, 0, 0)), setup.profile, nominal_world(setup), call)
+    refused = run_program(
+        read_text(exchange_text(setup, setup.profile, 0, 0)), setup.profile, nominal_world(setup), call
+    )
     assert not refused.trace.segments and refused.trace.holding[-1][1] == 1
 
 
@@ -243,7 +268,9 @@ def test_a_pocket_of_a_grip_is_approached_over_its_last_stretch_with_the_grip_op
 
 def test_the_places_of_the_other_styles_are_taken_from_the_machine() -> None:
     taken = offer(SETUPS["plover"], "/changer/exchange/x", (61.2344, 203.0, -100.0), 0)
-    assert (taken.axis, taken.edit_at) == ("X", "/changer/exchange/x") and taken.value == pytest.approx(61.2344, abs=0.003)
+    assert (taken.axis, taken.edit_at) == ("X", "/changer/exchange/x") and taken.value == pytest.approx(
+        61.2344, abs=0.003
+    )
     assert targets(SETUPS["plover"], "/changer/exchange/y") == {"X": pytest.approx(60.96), "Y": pytest.approx(203.2)}
     assert offer(SETUPS["knot"], "/changer/z", (1.0, 2.0, -4.0), 0).value == -4.0
     assert targets(SETUPS["knot"], "/changer/x") == {"X": 210.0, "Y": 40.0}
@@ -259,7 +286,10 @@ def test_the_next_tool_is_readied_while_the_job_cuts_and_found_in_front_by_the_e
     assert not trace.segments and [e.data["state"] for e in trace.of_kind("device")] == ["12"]
     if tools == "change pockets":  # tools that keep theirs go first to the one of the tool in the spindle
         before = replace(world, magazine=replace(world.magazine, front=12))  # type: ignore[type-var]
-        spans = [case(setup, 1, 6).main.trace.seconds, replace(case(setup, 1, 6), world=before, _runs={}).main.trace.seconds]
+        spans = [
+            case(setup, 1, 6).main.trace.seconds,
+            replace(case(setup, 1, 6), world=before, _runs={}).main.trace.seconds,
+        ]
         assert spans[0] - spans[1] > 1.0
     for doubtful, to_tool in ((True, 6), (False, 77)):
         refused = run_program(read_text(text), setup.profile, world, replace(call, doubtful=doubtful, to_tool=to_tool))

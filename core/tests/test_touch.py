@@ -23,9 +23,15 @@ PROFILE = find_profile("parametric")
 AXIS = WorldAxis(-200.0, 200.0, 6000.0, 400.0, 0.0)
 PLATE = BoxBody("the plate", 0.0, 0.0, 30.0, 30.0, 1.0, 0.0, -100.0, -80.0, makes=1, give=2.0)
 WORLD = World(
-    axes=(AXIS, AXIS, AXIS), spindle=WorldSpindle(10_000.0, 1.0, (StackPart("the nose", 11.0, 0.0, 40.0),)),
-    tools={1: WorldTool(1, "stylus", 50.0, 50.0, 30.0, 3.0)}, work_offsets={1: (5.0, 6.0, -70.0)}, bodies=(PLATE,),
-    inputs=(WorldInput(1, "plate", "touch plate", "normally open", "low"),), latency=0.003, pre_travel=0.01)  # fmt: skip
+    axes=(AXIS, AXIS, AXIS),
+    spindle=WorldSpindle(10_000.0, 1.0, (StackPart("the nose", 11.0, 0.0, 40.0),)),
+    tools={1: WorldTool(1, "stylus", 50.0, 50.0, 30.0, 3.0)},
+    work_offsets={1: (5.0, 6.0, -70.0)},
+    bodies=(PLATE,),
+    inputs=(WorldInput(1, "plate", "touch plate", "normally open", "low"),),
+    latency=0.003,
+    pre_travel=0.01,
+)
 
 
 def run(text: str, world: World = WORLD, **lead: str) -> Run:
@@ -54,7 +60,9 @@ def test_the_latched_position_is_in_part_coordinates_and_a_miss_is_told() -> Non
     missed = run("G21 G90 G1 Z50 F2000\nG38.3 Z45 F60\n#101 = #170\n#102 = 7")
     assert [event.data["value"] for event in missed.trace.of_kind("set")] == [0, 7]
     stopped = run("G21 G90 G1 Z50 F2000\nG38.2 Z45 F60\n#102 = 7")
-    assert stopped.trace.ended == "stopped" and stopped.trace.of_kind("missed-touch") and not stopped.trace.of_kind("set")
+    assert (
+        stopped.trace.ended == "stopped" and stopped.trace.of_kind("missed-touch") and not stopped.trace.of_kind("set")
+    )
 
 
 def test_the_trace_tells_the_inputs_of_each_segment() -> None:
@@ -88,8 +96,13 @@ def test_a_program_reads_its_inputs_as_the_control_sees_them() -> None:
 @given(st.floats(0.01, 0.4), st.floats(1, 6))
 def test_backlash_errs_by_itself_in_a_width_from_opposite_touches(play: float, radius: float) -> None:
     axis = replace(AXIS, backlash=play)
-    world = replace(WORLD, axes=(axis, axis, axis), pre_travel=0.0, latency=0.0,
-                    tools={1: WorldTool(1, "stylus", 50.0, 50.0, 30.0, radius)})  # fmt: skip
+    world = replace(
+        WORLD,
+        axes=(axis, axis, axis),
+        pre_travel=0.0,
+        latency=0.0,
+        tools={1: WorldTool(1, "stylus", 50.0, 50.0, 30.0, radius)},
+    )
     found = []
     for start in (-60.0, 60.0):
         machine = VirtualMachine(world, (start, 0.0, -40.0), 1)
@@ -157,8 +170,8 @@ def test_the_safe_wiring_notices_a_broken_lead_and_no_other_does(role: str, wiri
 @pytest.mark.parametrize("real", WIRINGS)
 @pytest.mark.parametrize("level", LEVELS)
 def test_what_a_test_shows_mends_the_wiring_and_the_level(stated: str, real: str, level: str) -> None:
-    """Whatever is stated, after the cure of a test the control sees the contact as it is, and the Setup states its wiring if
-    it had stated a consistent one before."""
+    """Whatever is stated, after the cure of a test the control sees the contact as it is, and the Setup states its
+    wiring if it had stated a consistent one before."""
     word = {True: "made", False: "idle"}
     told = [word[seen(real, level, made)] for made in (False, True, False)]  # type: ignore[arg-type]
     judged = input_test(InputTestInput(idle=told[0], made=told[1], idle_again=told[2]))  # type: ignore[arg-type]
@@ -170,5 +183,7 @@ def test_what_a_test_shows_mends_the_wiring_and_the_level(stated: str, real: str
 
 def test_the_halfway_touch_of_the_bare_machine_is_as_before() -> None:
     bare = replace(WORLD, bodies=(), inputs=())
-    done = run_program(read_text("G21 G90 G38.2 Z50 F60\n#1 = #5063"), PROFILE, bare, Call(at=(0.0, 0.0, 0.0), from_tool=1))
+    done = run_program(
+        read_text("G21 G90 G38.2 Z50 F60\n#1 = #5063"), PROFILE, bare, Call(at=(0.0, 0.0, 0.0), from_tool=1)
+    )
     assert done.trace.of_kind("set")[0].data["value"] == pytest.approx(60.0)

@@ -26,7 +26,9 @@ HERON = read_setup(DOCUMENT)
 EVERY = exchange_text(HERON, HERON.profile, 0, 0)
 
 
-def case(mend: Callable[[str], str] = lambda text: text, from_tool: int = 2, to_tool: int = 9, setup: Setup = HERON) -> Case:
+def case(
+    mend: Callable[[str], str] = lambda text: text, from_tool: int = 2, to_tool: int = 9, setup: Setup = HERON
+) -> Case:
     _, made = exchange_case(setup, setup.profile, from_tool, to_tool)
     text = mend(exchange_text(setup, setup.profile, from_tool, to_tool))
     return Case(read_text(text), made.profile, "exchange", made.world, made.call, setup, made.derived)
@@ -39,7 +41,15 @@ def verdicts(made: Case) -> dict[str, FaultResult]:
 def test_the_written_exchange_is_never_unsafe_and_says_what_cant_be_noticed() -> None:
     found = verdicts(case())
     assert {fault for fault, result in found.items() if result.verdict == "safe"} == {
-        "none", "tool-long", "tool-short", "unit-other", "not-homed", "override-low", "override-high", "stopped"}  # fmt: skip
+        "none",
+        "tool-long",
+        "tool-short",
+        "unit-other",
+        "not-homed",
+        "override-low",
+        "override-high",
+        "stopped",
+    }
     assert not [result for result in found.values() if result.verdict == "unsafe"]
     assert "tool present" in found["pocket-empty"].says and "Measuring" in found["wrong-tool"].says
     assert "sensor at the pocket" in found["pocket-full"].says
@@ -51,11 +61,15 @@ def test_only_what_can_befall_an_exchange_is_judged() -> None:
     assert "pocket-full" in away and "pocket-empty" not in away and "wrong-tool" not in away
 
 
-@pytest.mark.parametrize("fault, mend, says", [
-    ("override-high", lambda t: t.replace("M49", "(M49)"), "pushed down"),
-    ("override-low", lambda t: t.replace("M49", "(M49)"), "M4"),
-    ("stopped", lambda t: t.replace("#161 = 1", "#162 = 1"), "mark the record as doubtful"),
-    ("unit-other", lambda t: t.replace("G21 G17", "G17"), "")])  # fmt: skip
+@pytest.mark.parametrize(
+    "fault, mend, says",
+    [
+        ("override-high", lambda t: t.replace("M49", "(M49)"), "pushed down"),
+        ("override-low", lambda t: t.replace("M49", "(M49)"), "M4"),
+        ("stopped", lambda t: t.replace("#161 = 1", "#162 = 1"), "mark the record as doubtful"),
+        ("unit-other", lambda t: t.replace("G21 G17", "G17"), ""),
+    ],
+)
 def test_a_program_that_leaves_something_out_is_unsafe(fault: str, mend: Callable[[str], str], says: str) -> None:
     assert verdicts(case())[fault].verdict == "safe"
     told = {result.fault: result for result in judge_faults(case(mend))}[fault]
@@ -114,7 +128,11 @@ def test_the_override_acts_only_where_it_is_not_locked() -> None:
         call = Call((100.0, 500.0, -1.0), override=override)
         trace = run_program(read_text(text), HERON.profile, nominal_world(HERON), call).trace
         spans.append([segment.t1 - segment.t0 for segment in trace.segments])
-    assert spans[1][0] > 1.8 * spans[0][0] and spans[1][1] == pytest.approx(spans[0][1]) and spans[1][2] > 1.8 * spans[0][2]
+    assert (
+        spans[1][0] > 1.8 * spans[0][0]
+        and spans[1][1] == pytest.approx(spans[0][1])
+        and spans[1][2] > 1.8 * spans[0][2]
+    )
 
 
 def test_the_shares_of_time_are_the_whole_of_it() -> None:
@@ -122,13 +140,19 @@ def test_the_shares_of_time_are_the_whole_of_it() -> None:
         assert sum(result.spent.values()) == pytest.approx(result.seconds) and min(result.spent.values()) >= 0
     slow = read_setup(changed(DOCUMENT, machine__spindle__seconds_to_speed=9.0))
     one, other = (next(iter(prove_exchanges(setup, 0, 1, faults=True))) for setup in (HERON, slow))
-    assert other.spent["waiting"] > one.spent["waiting"] and other.spent["sideways"] == pytest.approx(one.spent["sideways"])
+    assert other.spent["waiting"] > one.spent["waiting"] and other.spent["sideways"] == pytest.approx(
+        one.spent["sideways"]
+    )
 
 
 def test_a_program_that_trusts_what_its_caller_left_on_is_found() -> None:
     made = case()
     assert not list(called_otherwise(made))
-    trusting = EVERY.replace("G40 G49", "G40").replace("G53 G0 Z#111", "G0 Z[#111 + 171.4]").replace("G53 G0 X#171", "G0 X#171")
+    trusting = (
+        EVERY.replace("G40 G49", "G40")
+        .replace("G53 G0 Z#111", "G0 Z[#111 + 171.4]")
+        .replace("G53 G0 X#171", "G0 X#171")
+    )
     told = [finding.message for finding in called_otherwise(replace(made, program=read_text(trusting), _runs={}))]
     for left_on in ("a tool's length", "the second work offset"):
         assert any(message.startswith(f"Called with {left_on} active") for message in told), told
@@ -149,8 +173,11 @@ def test_runs_that_are_shared_come_to_what_whole_runs_come_to(name: str, monkeyp
     every = pairs(setup)
     made = [exchange_case(setup, setup.profile, *every[n])[1] for n in (0, len(every) // 3, -1)]
     for word in ("M49", "#161 = 1", "M5", "GOTO 930", "M10", "G4 P"):  # and texts in which something is left out
-        mended = [replace(case, program=read_text(text)) for case in made[1:2]
-                  if (text := exchange_text(setup, setup.profile, 0, 0).replace(word, f"({word})"))]  # fmt: skip
+        mended = [
+            replace(case, program=read_text(text))
+            for case in made[1:2]
+            if (text := exchange_text(setup, setup.profile, 0, 0).replace(word, f"({word})"))
+        ]
         made += [case for case in mended if case.program.readable]
     shared = [list(judge_faults(replace(case, _runs={}))) for case in made]
     monkeypatch.setattr(SharedRun, "go_on", lambda *_: None)

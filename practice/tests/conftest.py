@@ -62,7 +62,9 @@ def address(heron: Setup, tmp_path_factory: pytest.TempPathFactory) -> Iterator[
     with socket.socket() as free:
         free.bind(("127.0.0.1", 0))
         port = free.getsockname()[1]
-    server = uvicorn.Server(uvicorn.Config(application(folder), port=port, log_level="warning", timeout_graceful_shutdown=1))
+    server = uvicorn.Server(
+        uvicorn.Config(application(folder), port=port, log_level="warning", timeout_graceful_shutdown=1)
+    )
     thread = threading.Thread(target=server.run, daemon=True)
     thread.start()
     while not server.started:

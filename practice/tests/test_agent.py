@@ -15,7 +15,16 @@ from websockets.exceptions import InvalidStatus
 from websockets.sync.client import ClientConnection, connect
 
 CATEGORIES = {"SAMPLE": "Samples", "EVENT": "Events", "CONDITION": "Condition"}
-EXECUTION = {"READY", "ACTIVE", "INTERRUPTED", "FEED_HOLD", "STOPPED", "PROGRAM_STOPPED", "PROGRAM_COMPLETED", "OPTIONAL_STOP"}
+EXECUTION = {
+    "READY",
+    "ACTIVE",
+    "INTERRUPTED",
+    "FEED_HOLD",
+    "STOPPED",
+    "PROGRAM_STOPPED",
+    "PROGRAM_COMPLETED",
+    "OPTIONAL_STOP",
+}
 
 
 def fetch(address: str, path: str) -> tuple[int, Xml.Element]:
@@ -52,7 +61,10 @@ def test_the_devices_document_has_the_standards_shape(address: str) -> None:
     status, root = fetch(address, "probe")
     assert status == 200 and root.tag == "{urn:mtconnect.org:MTConnectDevices:1.4}MTConnectDevices"
     header, devices = root
-    assert local(header) == "Header" and {"creationTime", "sender", "instanceId", "version", "bufferSize"} <= header.attrib.keys()
+    assert (
+        local(header) == "Header"
+        and {"creationTime", "sender", "instanceId", "version", "bufferSize"} <= header.attrib.keys()
+    )
     (device,) = devices
     assert {"id", "uuid", "name"} <= device.attrib.keys()
     found = [element for element in root.iter() if local(element) == "DataItem"]
@@ -68,7 +80,9 @@ def test_the_devices_document_has_the_standards_shape(address: str) -> None:
         if "DataItems" in names and "Components" in names:
             assert names.index("DataItems") < names.index("Components")
     positions = [item for item in found if item.attrib["type"] == "POSITION"]
-    assert all(item.attrib["units"] == "MILLIMETER" and item.attrib["coordinateSystem"] == "MACHINE" for item in positions)
+    assert all(
+        item.attrib["units"] == "MILLIMETER" and item.attrib["coordinateSystem"] == "MACHINE" for item in positions
+    )
 
 
 def test_observations_belong_to_their_data_items(address: str) -> None:
@@ -80,7 +94,10 @@ def test_observations_belong_to_their_data_items(address: str) -> None:
     for element in told:
         item = known[element.attrib["dataItemId"]].attrib
         if item["category"] == "CONDITION":
-            assert local(element) in ("Normal", "Warning", "Fault", "Unavailable") and element.attrib["type"] == item["type"]
+            assert (
+                local(element) in ("Normal", "Warning", "Fault", "Unavailable")
+                and element.attrib["type"] == item["type"]
+            )
         else:
             assert local(element).lower() == item["type"].replace("_", "").lower()
         assert element.attrib["timestamp"].endswith("Z") and int(element.attrib["sequence"]) > 0
@@ -90,7 +107,9 @@ def test_observations_belong_to_their_data_items(address: str) -> None:
             assert element.text in ("ON", "OFF") and item["subType"] == "CONTROL"
 
 
-def test_sample_goes_on_from_a_sequence_number_and_refuses_one_it_has_not(address: str, hand: Callable[..., Any]) -> None:
+def test_sample_goes_on_from_a_sequence_number_and_refuses_one_it_has_not(
+    address: str, hand: Callable[..., Any]
+) -> None:
     _, before = fetch(address, "heron/current")
     start = before[0].attrib["nextSequence"]
     hand("make", input=1, made=True)

@@ -81,9 +81,15 @@ SWUNG_IN = "G20 G90 G53 G0 X2.4 Y8\nG53 G0 Z-4.6\nM44 P1\nG4 P9\nM41"
 TURNING = "G21 G90 G53 G0 Z-3\nG53 G0 X210 Y40\nM3 S3000\nG4 P2\nM0"
 
 
-@pytest.mark.parametrize("name, text, says", [
-    ("dunlin", "M11", "T1 has fallen"), ("plover", SWUNG_IN, "stand at its angle"), ("godwit", "M44 P17", "no pocket 17"),
-    ("knot", TURNING, "turns as")])  # fmt: skip
+@pytest.mark.parametrize(
+    "name, text, says",
+    [
+        ("dunlin", "M11", "T1 has fallen"),
+        ("plover", SWUNG_IN, "stand at its angle"),
+        ("godwit", "M44 P17", "no pocket 17"),
+        ("knot", TURNING, "turns as"),
+    ],
+)
 def test_what_goes_wrong_with_a_grip_is_an_alarm_in_words(at: At, name: str, text: str, says: str) -> None:
     machine, real = loaded(at, demo(name))
     if name == "plover":  # where the disc really is

@@ -24,7 +24,11 @@ def test_hidden_errors_stay_in_their_ranges_and_a_seed_gives_them_again(heron: S
         truth = draw(heron, seed)
         assert math.hypot(truth.rack_dx, truth.rack_dy) <= 1.5 and 0.05 <= abs(truth.rack_turn_deg) <= 0.4
         assert abs(truth.pitch_error) <= 0.15 and 0.2 <= abs(truth.setter_error) <= 0.8
-        assert math.hypot(truth.stylus_dx, truth.stylus_dy) <= 0.04 and truth.stylus_less > 0 and truth.touch_sigma <= 0.002
+        assert (
+            math.hypot(truth.stylus_dx, truth.stylus_dy) <= 0.04
+            and truth.stylus_less > 0
+            and truth.touch_sigma <= 0.002
+        )
         assert 3 <= truth.short_by <= 8 and truth.short_axis in "XY" and truth.reversed_input in (1, 2)
         assert all(0.02 <= play <= 0.15 for play in truth.backlash.values())
         assert truth == draw(heron, seed)

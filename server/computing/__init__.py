@@ -1,5 +1,5 @@
-"""Computing for people who wait, in processes of its own: what someone sends can take no more than its seconds and memory, and
-nothing that it does reaches the server or another's work.
+"""Computing for people who wait, in processes of its own: what someone sends can take no more than its seconds and
+memory, and nothing that it does reaches the server or another's work.
 
 - ``processes``  a few worker processes as a ``concurrent.futures.Executor``; a worker that dies, hangs or takes too much is
                  replaced and the rest goes on

@@ -1,4 +1,5 @@
-"""Who asks: a few at a time for each user, so that none takes all workers; dropped when the asker has gone or asks anew."""
+"""Who asks: a few at a time for each user, so that none takes all workers; dropped when the asker has gone or asks
+anew."""
 
 import threading
 import time
@@ -26,9 +27,9 @@ ENDING = 2.0
 
 @dataclass(slots=True)
 class Asker:
-    """Who waits for an answer. ``gone``: whether the connection has ended meanwhile; ``kind``: an earlier question of the same
-    user and kind is of no interest once this one is asked ("": each is). ``turn``: which is the later of two that are sent together
-    and may come in either order."""
+    """Who waits for an answer. ``gone``: whether the connection has ended meanwhile; ``kind``: an earlier question of
+    the same user and kind is of no interest once this one is asked ("": each is). ``turn``: which is the later of two
+    that are sent together and may come in either order."""
 
     user: int
     gone: Callable[[], bool] = lambda: False
@@ -108,5 +109,7 @@ class Desk:
             passed = time.monotonic() - begun
             if passed > most or (passed > GRACE and self._unwanted(asker)):
                 self.processes.stop(task)
-                wait([task], ENDING)  # until its worker can take another: else this user's next one takes a place of others
+                wait(
+                    [task], ENDING
+                )  # until its worker can take another: else this user's next one takes a place of others
                 raise TooLong(most) if passed > most else Dropped

@@ -21,14 +21,18 @@ class Refused(OrthotropeError):
 
 class TooLong(Refused):
     def __init__(self, seconds: float):
-        super().__init__(f"This takes longer than {seconds:g} seconds and was stopped. Is there a loop without an end, or far more "
-                         "than one machine has? Send less at a time.")  # fmt: skip
+        super().__init__(
+            f"This takes longer than {seconds:g} seconds and was stopped. Is there a loop without an end, or far more "
+            "than one machine has? Send less at a time."
+        )
 
 
 class TooMuch(Refused):
     def __init__(self, memory: int):
-        super().__init__(f"This needs more than {memory / 1e6:.0f} MB of memory and was stopped. Is there a loop without an end, or "
-                         "far more than one machine has? Send less at a time.")  # fmt: skip
+        super().__init__(
+            f"This needs more than {memory / 1e6:.0f} MB of memory and was stopped. Is there a loop without an end, or "
+            "far more than one machine has? Send less at a time."
+        )
 
 
 class Died(Refused):

@@ -28,8 +28,9 @@ TASKS = 400
 """After so many tasks a worker is replaced: what it has gathered goes with it."""
 
 LONG, YIELDING = 0.2, 10
-"""A task that has computed for so many seconds, of which most need a part, goes on with this niceness, and its worker is replaced
-after it: what is asked by others is worked on first. Workers that are nice from the beginning stay as they are."""
+"""A task that has computed for so many seconds, of which most need a part, goes on with this niceness, and its worker
+is replaced after it: what is asked by others is worked on first. Workers that are nice from the beginning stay as they
+are."""
 
 Result = TypeVar("Result")
 _context = multiprocessing.get_context("forkserver")
@@ -37,7 +38,9 @@ _context = multiprocessing.get_context("forkserver")
 
 def prepare(*modules: str) -> None:
     """Modules that every worker has from its beginning; to be called before the first one starts."""
-    os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")  # a thread a core for each worker would only be in each other's way
+    os.environ.setdefault(
+        "OPENBLAS_NUM_THREADS", "1"
+    )  # a thread a core for each worker would only be in each other's way
     _context.set_forkserver_preload(["__main__", *modules])
 
 
@@ -45,8 +48,8 @@ _starting = threading.Lock()
 
 
 def ready() -> None:
-    """Start the process that the workers are forked from. It finds modules by the environment alone: this process' own places are
-    not told to it."""
+    """Start the process that the workers are forked from. It finds modules by the environment alone: this process' own
+    places are not told to it."""
     with _starting:
         before = os.environ.get("PYTHONPATH")
         os.environ["PYTHONPATH"] = os.pathsep.join(place for place in sys.path if place)
@@ -123,7 +126,9 @@ class Worker:
             raise Died from None
         self.begun = True
 
-    def run(self, function: Callable[..., Any], args: tuple[Any, ...], seconds: float, unwanted: Callable[[], bool]) -> Any:
+    def run(
+        self, function: Callable[..., Any], args: tuple[Any, ...], seconds: float, unwanted: Callable[[], bool]
+    ) -> Any:
         """Run a task.
 
         Raises:
@@ -148,7 +153,8 @@ class Worker:
         return result
 
     def _await(self, seconds: float, unwanted: Callable[[], bool], long: float) -> None:
-        """Until the process says something; after ``long`` seconds of computing it yields to others, unless it is nice already."""
+        """Until the process says something; after ``long`` seconds of computing it yields to others, unless it is nice
+        already."""
         begun, worked = time.monotonic(), self._worked()
         while not self.pipe.poll(LOOK):
             if unwanted():
@@ -176,12 +182,14 @@ class Worker:
 
 
 class Processes(Executor):
-    """So many workers, each led by a thread. A running task is stopped by :meth:`stop`; the executor's own cancelling is for
-    those that wait."""
+    """So many workers, each led by a thread. A running task is stopped by :meth:`stop`; the executor's own cancelling
+    is for those that wait."""
 
     def __init__(self, count: int, limits: Limits, nice: int = 0):
         self.limits, self.nice = limits, nice
-        self._waiting: queue.SimpleQueue[tuple[Future[Any], Callable[..., Any], tuple[Any, ...]] | None] = queue.SimpleQueue()
+        self._waiting: queue.SimpleQueue[tuple[Future[Any], Callable[..., Any], tuple[Any, ...]] | None] = (
+            queue.SimpleQueue()
+        )
         self._unwanted: set[Future[Any]] = set()
         self._workers: list[Worker | None] = [None] * count
         self._over = False

@@ -56,11 +56,13 @@ AT_A_TIME, LARGE_AT_A_TIME = 6, 1
 """Requests of one sender that are worked on at the same time, and large ones among them; the others wait in line."""
 
 BREATH = 0.15
-"""Seconds after a large request before the same sender's next: reading them is this process' own work, which keeps others."""
+"""Seconds after a large request before the same sender's next: reading them is this process' own work, which keeps
+others."""
 
 
 class _Turns:
-    """A place in line for every request, by whoever sent it: one who sends many waits for himself, not others for him."""
+    """A place in line for every request, by whoever sent it: one who sends many waits for himself, not others for
+    him."""
 
     def __init__(self) -> None:
         self._lines: dict[tuple[str, bool], tuple[asyncio.Semaphore, int]] = {}
@@ -88,8 +90,8 @@ _turns = _Turns()
 
 
 class _Arriving:
-    """A request as it comes in: bounded in size and time, before anything of it is kept; and whether its sender is still there,
-    as ``scope["gone"]``."""
+    """A request as it comes in: bounded in size and time, before anything of it is kept; and whether its sender is
+    still there, as ``scope["gone"]``."""
 
     def __init__(self, scope: Scope, receive: Receive, send: Send):
         self.scope, self._receive, self._send = scope, receive, send
@@ -130,6 +132,10 @@ class _Arriving:
         most = f"{settings.DATA_UPLOAD_MAX_MEMORY_SIZE / 1e6:.0f}"
         message = f"What was sent is larger than {most} MB; a Setup file has at most 4 MB. Is it another file?"
         body = json.dumps({"message": message, "faults": []}).encode()
-        headers = [(b"content-type", b"application/json"), (b"content-length", str(len(body)).encode()), (b"connection", b"close")]
+        headers = [
+            (b"content-type", b"application/json"),
+            (b"content-length", str(len(body)).encode()),
+            (b"connection", b"close"),
+        ]
         await self._send({"type": "http.response.start", "status": 413, "headers": headers})
         await self._send({"type": "http.response.body", "body": body})

@@ -1,17 +1,15 @@
 """Settings, by environment:
 
 ORTHOTROPE_DATA     folder of the database and the secret key (default: var/ in the project); it is kept private
-ORTHOTROPE_DEMO     1: the sign-in page offers the demo accounts; without it they can't be used
-ORTHOTROPE_HOSTS    host names that are served, by commas (default: this machine only)
-ORTHOTROPE_TLS      1: behind a proxy that speaks TLS: secure cookies, redirect to https, strict transport security
-ORTHOTROPE_PROXY    address of the proxy whose X-Forwarded-For and X-Forwarded-Proto are believed (default: none)
-ORTHOTROPE_WORKERS  processes that prove (default: one a core)
-ORTHOTROPE_ANSWERS  processes that work out previews and the like (default: 3)
-ORTHOTROPE_CLUSTER  address of a Dask scheduler that proves instead, as tcp://host:8786 (default: none)
-ORTHOTROPE_PRACTICE address of the practice machines (default: this machine, port 8720)
-ORTHOTROPE_NETWORKS networks in which agents of machines are read, by commas (default: this machine and private networks)
-ORTHOTROPE_LOG      how much is logged: debug, info, warning, error (default: info)
-"""
+ORTHOTROPE_DEMO     1: the sign-in page offers the demo accounts; without it they can't be used ORTHOTROPE_HOSTS    host
+names that are served, by commas (default: this machine only) ORTHOTROPE_TLS      1: behind a proxy that speaks TLS:
+secure cookies, redirect to https, strict transport security ORTHOTROPE_PROXY    address of the proxy whose
+X-Forwarded-For and X-Forwarded-Proto are believed (default: none) ORTHOTROPE_WORKERS  processes that prove (default:
+one a core) ORTHOTROPE_ANSWERS  processes that work out previews and the like (default: 3) ORTHOTROPE_CLUSTER  address
+of a Dask scheduler that proves instead, as tcp://host:8786 (default: none) ORTHOTROPE_PRACTICE address of the practice
+machines (default: this machine, port 8720) ORTHOTROPE_NETWORKS networks in which agents of machines are read, by commas
+(default: this machine and private networks) ORTHOTROPE_LOG      how much is logged: debug, info, warning, error
+(default: info)"""
 
 import logging.config
 import os
@@ -32,7 +30,9 @@ WORKERS = int(os.environ.get("ORTHOTROPE_WORKERS", os.cpu_count() or 1))
 ANSWERS = int(os.environ.get("ORTHOTROPE_ANSWERS", 3))
 PRACTICE = os.environ.get("ORTHOTROPE_PRACTICE", "http://127.0.0.1:8720").rstrip("/")
 CLUSTER = os.environ.get("ORTHOTROPE_CLUSTER", "")
-NETWORKS = os.environ.get("ORTHOTROPE_NETWORKS", "127.0.0.0/8,::1/128,10.0.0.0/8,172.16.0.0/12,192.168.0.0/16,fc00::/7").split(",")
+NETWORKS = os.environ.get(
+    "ORTHOTROPE_NETWORKS", "127.0.0.0/8,::1/128,10.0.0.0/8,172.16.0.0/12,192.168.0.0/16,fc00::/7"
+).split(",")
 WEB = ROOT / "web" / "dist"
 
 ANSWER_SECONDS, ANSWER_MEMORY = 10.0, 84_000_000
@@ -54,8 +54,10 @@ def _secret_key() -> str:
     _private(file, 0o600)
     key = file.read_text(encoding="utf-8").strip()
     if len(key) < 50:
-        raise ImproperlyConfigured(f"The key file {file} holds {len(key)} characters, a key has 50 or more. Take the file away and "
-                                   "start again: a new one is made, and everybody signs in anew.")  # fmt: skip
+        raise ImproperlyConfigured(
+            f"The key file {file} holds {len(key)} characters, a key has 50 or more. Take the file away and "
+            "start again: a new one is made, and everybody signs in anew."
+        )
     return key
 
 

@@ -11,8 +11,8 @@ class Taken(RuntimeError):
 
 
 def taken(folder: Path, seconds: float = 10.0) -> TextIOWrapper:
-    """Take the folder for this process, until the returned file is closed or the process ends, however it ends. One that is just
-    ending is waited for.
+    """Take the folder for this process, until the returned file is closed or the process ends, however it ends. One
+    that is just ending is waited for.
 
     Raises:
         Taken: where another one has it.
@@ -25,8 +25,10 @@ def taken(folder: Path, seconds: float = 10.0) -> TextIOWrapper:
         except BlockingIOError:
             if time.monotonic() >= until:
                 file.close()
-                raise Taken(f"Another server process uses the data in {folder}. There can be one only: it holds the proofs that run "
-                            "and the machines that are followed. Serve more people with the same one.") from None  # fmt: skip
+                raise Taken(
+                    f"Another server process uses the data in {folder}. There can be one only: it holds the proofs that run "
+                    "and the machines that are followed. Serve more people with the same one."
+                ) from None
             time.sleep(0.1)
         else:
             return file

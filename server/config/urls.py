@@ -37,8 +37,14 @@ def nothing_here(request: HttpRequest, exception: Exception) -> HttpResponse:
 def failed(request: HttpRequest) -> HttpResponse:
     """What went wrong is in the log, with this reference."""
     reference = getattr(request, "reference", "")
-    return JsonResponse({"message": f"Something went wrong here. It is noted; its reference is {reference}.", "faults": [],
-                         "reference": reference}, status=500)  # fmt: skip
+    return JsonResponse(
+        {
+            "message": f"Something went wrong here. It is noted; its reference is {reference}.",
+            "faults": [],
+            "reference": reference,
+        },
+        status=500,
+    )
 
 
 handler404, handler500 = nothing_here, failed

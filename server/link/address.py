@@ -1,5 +1,5 @@
-"""Addresses of agents: what may be read, and in which networks. A technician types one, the server follows it: it must not become
-a way to whatever else the server can reach."""
+"""Addresses of agents: what may be read, and in which networks. A technician types one, the server follows it: it must
+not become a way to whatever else the server can reach."""
 
 import asyncio
 import ipaddress
@@ -32,16 +32,20 @@ def checked_address(address: str) -> SplitResult:
     except ValueError as bad:
         raise NotAnAddress(f"`address` can't be read ({bad}); it looks like http://mill-3:5000.") from None
     if parts.scheme not in ("http", "https") or not parts.hostname or parts.query or parts.fragment or port == 0:
-        raise NotAnAddress(f'`address` must begin with http:// and name a host, as http://mill-3:5000; got "{address[:80]}".')
+        raise NotAnAddress(
+            f'`address` must begin with http:// and name a host, as http://mill-3:5000; got "{address[:80]}".'
+        )
     if parts.username is not None or parts.password is not None:
-        raise NotAnAddress("`address` holds a name or a password, which everybody who looks at the machine could read; an agent of the "
-                           "standard needs none.")  # fmt: skip
+        raise NotAnAddress(
+            "`address` holds a name or a password, which everybody who looks at the machine could read; an agent of the "
+            "standard needs none."
+        )
     return parts
 
 
 async def resolved(parts: SplitResult, networks: Iterable[str]) -> str:
-    """An IP address of the host, in one of these networks; the same one is then connected to, so that a name can't lead elsewhere
-    meanwhile.
+    """An IP address of the host, in one of these networks; the same one is then connected to, so that a name can't lead
+    elsewhere meanwhile.
 
     Raises:
         NotAnAddress: where the host isn't known, or lies in none of them.

@@ -91,7 +91,8 @@ def link_of(slug: str, address: str, device: str) -> Link | None:
 
 
 def with_session(key: str, end: Callable[[], None]) -> Callable[[], None]:
-    """A panel was opened within a session: ``end`` is called when that ends. Returns what takes it off the list again."""
+    """A panel was opened within a session: ``end`` is called when that ends. Returns what takes it off the list
+    again."""
     _sessions.ends.setdefault(key, set()).add(end)
 
     def forget() -> None:

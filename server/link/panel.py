@@ -91,7 +91,9 @@ class Panel:
             raise Refusal("This machine is read through its agent only; act at the machine itself.")
         if self.hand is None:
             address = "ws" + self.address.removeprefix("http")
-            self.hand = await connect(f"{address}/act", open_timeout=3, proxy=None, max_size=LARGEST_COMMAND, ping_interval=None)
+            self.hand = await connect(
+                f"{address}/act", open_timeout=3, proxy=None, max_size=LARGEST_COMMAND, ping_interval=None
+            )
         await self.hand.send(json.dumps(command))
         async with asyncio.timeout(LONGEST_ANSWER):
             answer = json.loads(await self.hand.recv())
@@ -178,8 +180,8 @@ def _header(scope: Scope, name: bytes) -> str:
 
 
 def _same_origin(scope: Scope) -> bool:
-    """Whether the page that opens the connection is ours, at a name that is served: another site's page has the user's cookie as
-    well."""
+    """Whether the page that opens the connection is ours, at a name that is served: another site's page has the user's
+    cookie as well."""
     origin, host = _header(scope, b"origin"), _header(scope, b"host")
     try:
         same = bool(origin) and urlsplit(origin).netloc == host

@@ -46,8 +46,8 @@ LinkState = Literal["connecting", "connected", "slow", "lost"]
 
 @dataclass(slots=True)
 class Link:
-    """What is known of the machine at an address, and how fresh that is. ``device``: its name there; ``ended``: why nothing more
-    comes of it."""
+    """What is known of the machine at an address, and how fresh that is. ``device``: its name there; ``ended``: why
+    nothing more comes of it."""
 
     address: str
     device: str = ""
@@ -81,8 +81,15 @@ class Link:
     def text(self) -> str:
         """The state as JSON text; made once for all panels."""
         if self._text[0] != self.version:
-            data = {"link": {"standing": self.standing, "says": self.says, "age": round(self.age, 1) if self.heard_once else None},
-                    "machine": as_json(self.state), "edges": self._edges()}  # fmt: skip
+            data = {
+                "link": {
+                    "standing": self.standing,
+                    "says": self.says,
+                    "age": round(self.age, 1) if self.heard_once else None,
+                },
+                "machine": as_json(self.state),
+                "edges": self._edges(),
+            }
             self._text = (self.version, json.dumps(data))
         return self._text[1]
 
@@ -96,7 +103,8 @@ class Link:
 
 @dataclass(frozen=True, slots=True)
 class Place:
-    """Where an agent answers: the ``base`` of its addresses, and the host's name where the base has its number instead."""
+    """Where an agent answers: the ``base`` of its addresses, and the host's name where the base has its number
+    instead."""
 
     base: str
     host: dict[str, str]
@@ -185,7 +193,9 @@ def _fine(answer: httpx.Response) -> None:
         NotStandard: where the agent tells of an error, or packs what it sends.
     """
     if answer.status_code >= 400:
-        raise NotStandard(f"The agent answers with status {answer.status_code}; is this the address of an MTConnect agent?")
+        raise NotStandard(
+            f"The agent answers with status {answer.status_code}; is this the address of an MTConnect agent?"
+        )
     if answer.headers.get("content-encoding", "identity").strip().lower() not in ("", "identity"):
         raise NotStandard("The agent packs its answers though it was asked not to; they are not unpacked.")
 
@@ -215,7 +225,10 @@ async def _watch(link: Link) -> None:
 
 async def _fetch(client: httpx.AsyncClient, place: Place, what: str) -> bytes:
     content = bytearray()
-    async with asyncio.timeout(WHOLE_LONGEST), client.stream("GET", f"{place.base}/{what}", headers=place.host) as answer:
+    async with (
+        asyncio.timeout(WHOLE_LONGEST),
+        client.stream("GET", f"{place.base}/{what}", headers=place.host) as answer,
+    ):
         if answer.status_code < 400:
             _fine(answer)
         async for piece in answer.aiter_raw():

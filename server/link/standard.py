@@ -30,7 +30,8 @@ Meanings = dict[str, Meaning]
 
 @dataclass(slots=True)
 class MachineState:
-    """What is known of a machine. Positions in mm, machine and part coordinates, as its control counts them; None: not told.
+    """What is known of a machine. Positions in mm, machine and part coordinates, as its control counts them; None: not
+    told.
 
     ``inputs`` and ``outputs`` by name; ``dials`` by axis; ``when`` is the agent's time of the newest position.
     """
@@ -77,14 +78,18 @@ def _root(content: bytes) -> Element:
     try:
         root: Element = fromstring(content)
     except ParseError as bad:
-        raise NotStandard(f"The answer is no XML (line {bad.position[0]}); is this the address of an MTConnect agent?") from None
+        raise NotStandard(
+            f"The answer is no XML (line {bad.position[0]}); is this the address of an MTConnect agent?"
+        ) from None
     except DefusedXmlException:
         raise NotStandard("The answer holds XML entities, which the standard does not use; it is not read.") from None
     if _name(root) == "MTConnectError":
         said = " ".join(text for element in root.iter() if (text := (element.text or "").strip()))
         raise NotStandard(f"The agent answers with an error: {said[:200] or 'no reason given'}")
     if not _name(root).startswith("MTConnect"):
-        raise NotStandard(f"The answer is XML of another kind ({_name(root)[:40]}); is this the address of an MTConnect agent?")
+        raise NotStandard(
+            f"The answer is XML of another kind ({_name(root)[:40]}); is this the address of an MTConnect agent?"
+        )
     return root
 
 
@@ -149,9 +154,18 @@ def _meaning(item: Element, kind: str, name: str) -> Meaning | None:
             return Meaning("dial", name[0])
         if what == "AXIS_STATE":
             return Meaning("axis_state", name[0])
-    simple = {"EXECUTION": "execution", "BLOCK": "block", "LINE_NUMBER": "line", "LINE": "line", "TOOL_NUMBER": "tool",
-              "WORK_OFFSET": "offset", "EMERGENCY_STOP": "stop", "MESSAGE": "message", "SYSTEM": "alarm",
-              "AVAILABILITY": "available"}  # fmt: skip
+    simple = {
+        "EXECUTION": "execution",
+        "BLOCK": "block",
+        "LINE_NUMBER": "line",
+        "LINE": "line",
+        "TOOL_NUMBER": "tool",
+        "WORK_OFFSET": "offset",
+        "EMERGENCY_STOP": "stop",
+        "MESSAGE": "message",
+        "SYSTEM": "alarm",
+        "AVAILABILITY": "available",
+    }
     if what in simple:
         return Meaning(simple[what])
     if what == "PATH_POSITION" and sub in ("", "ACTUAL"):
@@ -278,8 +292,21 @@ IDLE = frozenset({"OFF", "INACTIVE", "OPEN", "FALSE", "0"})
 
 def as_json(state: MachineState) -> dict[str, Any]:
     """The state as a panel gets it."""
-    return {"position": state.position, "part": state.part, "homed": state.homed, "execution": state.execution,
-            "block": state.block, "line": state.line, "tool": state.tool, "offset": state.offset, "spindle": state.spindle,
-            "powered": state.powered, "alarm": state.alarm, "message": state.message, "inputs": state.inputs,
-            "outputs": state.outputs, "dials": state.dials,
-            "when": state.when.timestamp() if state.when else None}  # fmt: skip
+    return {
+        "position": state.position,
+        "part": state.part,
+        "homed": state.homed,
+        "execution": state.execution,
+        "block": state.block,
+        "line": state.line,
+        "tool": state.tool,
+        "offset": state.offset,
+        "spindle": state.spindle,
+        "powered": state.powered,
+        "alarm": state.alarm,
+        "message": state.message,
+        "inputs": state.inputs,
+        "outputs": state.outputs,
+        "dials": state.dials,
+        "when": state.when.timestamp() if state.when else None,
+    }

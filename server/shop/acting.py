@@ -37,7 +37,9 @@ def prepared(slug: str, user: User, data: dict[str, Any]) -> dict[str, Any]:
         data = _filled(machine, read_setup(machine.head.document), data)
     if name in NOTED:
         details = {key: value for key, value in data.items() if key not in ("text", "tool")}
-        AuditEntry.objects.create(user=user, action=f"panel: {name}", machine=Machine.objects.get(slug=slug), details=details)
+        AuditEntry.objects.create(
+            user=user, action=f"panel: {name}", machine=Machine.objects.get(slug=slug), details=details
+        )
     return data
 
 

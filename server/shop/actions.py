@@ -1,5 +1,5 @@
-"""Every change to what is stored. An action has a check, work that is done before anything is locked, an atomic execution that is
-short, and an audit entry."""
+"""Every change to what is stored. An action has a check, work that is done before anything is locked, an atomic
+execution that is short, and an audit entry."""
 
 from abc import ABC, abstractmethod
 from dataclasses import dataclass, field
@@ -190,7 +190,9 @@ class SaveSetup(Action[Revision]):
             head.save()
             self.joined = True
             return head
-        return Revision.objects.create(machine=self.machine, number=head.number + 1, document=document, author=self.user)
+        return Revision.objects.create(
+            machine=self.machine, number=head.number + 1, document=document, author=self.user
+        )
 
     def _joins(self, head: Revision) -> bool:
         recent = timezone.now() - head.created < JOIN_WITHIN
@@ -201,8 +203,12 @@ class SaveSetup(Action[Revision]):
         found = [change.as_json() for change in changes(self.before, outcome.document)]
         if not found:
             return self.machine, None
-        return self.machine, {"revision": outcome.number, "began_from": self.base_revision, "joined": self.joined,
-                              "changes": found[:50]}  # fmt: skip
+        return self.machine, {
+            "revision": outcome.number,
+            "began_from": self.base_revision,
+            "joined": self.joined,
+            "changes": found[:50],
+        }
 
 
 @dataclass(slots=True)
@@ -221,8 +227,12 @@ class RestoreRevision(Action[Revision]):
 
     def execute(self) -> Revision:
         return Revision.objects.create(
-            machine=self.machine, number=self.machine.head.number + 1, document=self.document, author=self.user,
-            note=f"restored from revision {self.number}")  # fmt: skip
+            machine=self.machine,
+            number=self.machine.head.number + 1,
+            document=self.document,
+            author=self.user,
+            note=f"restored from revision {self.number}",
+        )
 
     def noted(self, outcome: Revision) -> tuple[Machine, dict[str, Any] | None]:
         return self.machine, {"revision": outcome.number, "restored": self.number}
@@ -245,15 +255,25 @@ class StartProof(Action[Proof]):
     def prepare(self) -> None:
         self.head = self.machine.head
         setup = read_setup(self.head.document)
-        self.digests, self.total = exchange_digests(setup, self.brought).as_json(), len(pairs(setup)) if setup.changer else 0
+        self.digests, self.total = (
+            exchange_digests(setup, self.brought).as_json(),
+            len(pairs(setup)) if setup.changer else 0,
+        )
 
     def outdated(self) -> bool:
         return _moved(self.machine, self.head)
 
     def execute(self) -> Proof:
         assert self.head is not None
-        return Proof.objects.create(machine=self.machine, revision=self.head, digests=self.digests, total=self.total,
-                                    author=self.user, brought=self.brought, file=self.file[:120])  # fmt: skip
+        return Proof.objects.create(
+            machine=self.machine,
+            revision=self.head,
+            digests=self.digests,
+            total=self.total,
+            author=self.user,
+            brought=self.brought,
+            file=self.file[:120],
+        )
 
     def noted(self, outcome: Proof) -> tuple[Machine, dict[str, Any] | None]:
         return self.machine, {"proof": outcome.pk, "revision": outcome.revision.number}
@@ -317,7 +337,9 @@ class BuildPractice(Action[int]):
         try:
             answer = httpx.put(f"{settings.PRACTICE}/{self.machine.slug}", json=body, timeout=10, trust_env=False)
         except httpx.HTTPError as failed:
-            raise PracticeGone(f"The practice machine does not answer ({failed}). Is it running? make demo starts it.") from None
+            raise PracticeGone(
+                f"The practice machine does not answer ({failed}). Is it running? make demo starts it."
+            ) from None
         if answer.status_code != 200:
             raise PracticeGone(f"The practice machine was not built: {answer.text[:300]}")
 
@@ -338,8 +360,8 @@ class MachineMoved(OrthotropeError):
 
 @dataclass(frozen=True, slots=True)
 class MachineSeen:
-    """What is known of the machine at the moment of a reading: its position (mm), tool, work offset and dials; ``fresh``:
-    whether it was heard of just now."""
+    """What is known of the machine at the moment of a reading: its position (mm), tool, work offset and dials;
+    ``fresh``: whether it was heard of just now."""
 
     position: tuple[float, float, float] | None
     tool: int | None
@@ -354,9 +376,9 @@ SEEN_WITHIN = 0.0006
 
 @dataclass(slots=True)
 class TakeReading(Action[Reading]):
-    """Keep a reading. From the machine: its position becomes the quantity (``seen``: the position that the technician has
-    seen; another one is refused). Typed, or read back from what the control shows: ``value`` (in the control's unit for a
-    read-back). From a dial: ``came`` tells the side."""
+    """Keep a reading. From the machine: its position becomes the quantity (``seen``: the position that the technician
+    has seen; another one is refused). Typed, or read back from what the control shows: ``value`` (in the control's unit
+    for a read-back). From a dial: ``came`` tells the side."""
 
     name: ClassVar[str] = "take reading"
     user: User
@@ -380,8 +402,14 @@ class TakeReading(Action[Reading]):
         here = self.standing
         tool = here.tool if here else None
         length = next((entry.length for entry in setup.tools if entry.number == tool), None)
-        self.fields = {"quantity": where, "tool": tool, "tool_length": length, "work_offset": here.offset if here else None,
-                       "position": list(here.position) if here and here.position else None, **fields}  # fmt: skip
+        self.fields = {
+            "quantity": where,
+            "tool": tool,
+            "tool_length": length,
+            "work_offset": here.offset if here else None,
+            "position": list(here.position) if here and here.position else None,
+            **fields,
+        }
 
     def execute(self) -> Reading:
         assert self.fields is not None
@@ -399,7 +427,12 @@ class TakeReading(Action[Reading]):
         if self.seen is None or any(abs(a - b) > SEEN_WITHIN for a, b in zip(here.position, self.seen, strict=True)):
             raise MachineMoved("The machine has moved since; look at the number again, then take it.")
         self.offer = offer(setup, self.quantity, here.position, here.tool)
-        return {"value": self.offer.value, "raw": self.offer.raw, "step": self.offer.step, "details": {"says": self.offer.says}}
+        return {
+            "value": self.offer.value,
+            "raw": self.offer.raw,
+            "step": self.offer.step,
+            "details": {"says": self.offer.says},
+        }
 
     def _dial(self, setup: Setup) -> dict[str, Any]:
         axis = self.quantity.split("/")[3] if self.quantity.startswith("/machine/axes/") else ""
@@ -408,8 +441,9 @@ class TakeReading(Action[Reading]):
         elif axis in (dials := self._here().dials):
             value = dials[axis]
         else:
-            raise MachineMoved(f"There is no dial on {axis or 'this axis'}; stand one there and set it to zero, or type what "
-                               "it shows.")  # fmt: skip
+            raise MachineMoved(
+                f"There is no dial on {axis or 'this axis'}; stand one there and set it to zero, or type what it shows."
+            )
         return {"value": value, "raw": value, "details": {"came": 1 if self.came >= 0 else -1}}
 
     def _typed(self, setup: Setup) -> dict[str, Any]:
@@ -434,7 +468,12 @@ class TakeReading(Action[Reading]):
         return {"value": float(node), "raw": self.value, "details": {"meant": meant, **result.as_json()}}
 
     def noted(self, outcome: Reading) -> tuple[Machine, dict[str, Any] | None]:
-        return self.machine, {"reading": outcome.pk, "quantity": outcome.quantity, "value": outcome.value, "source": self.source}
+        return self.machine, {
+            "reading": outcome.pk,
+            "quantity": outcome.quantity,
+            "value": outcome.value,
+            "source": self.source,
+        }
 
 
 @dataclass(slots=True)
@@ -452,8 +491,11 @@ class TakeSeries(Action[Reading]):
         kept = Reading.objects.filter(machine=self.machine, quantity=self.quantity, pk__in=self.readings, source="dial")
         series = [SeriesReading(reading.value, reading.details.get("came", 1)) for reading in kept]
         result = series_result(self.quantity, series)
-        self.fields = {"value": result.value, "raw": result.value,
-                       "details": {"says": result.says, "of": [reading.pk for reading in kept]}}  # fmt: skip
+        self.fields = {
+            "value": result.value,
+            "raw": result.value,
+            "details": {"says": result.says, "of": [reading.pk for reading in kept]},
+        }
 
     def execute(self) -> Reading:
         assert self.fields is not None
@@ -486,8 +528,15 @@ class KeepInputTest(Action[InputTest]):
             raise InputError.at("/seen", "A test has three steps: idle, made, idle again.")
         judged = input_test(InputTestInput(idle=self.seen[0], made=self.seen[1], idle_again=self.seen[2]))
         return InputTest.objects.create(
-            machine=self.machine, number=self.number, wired=InputTest.wired_as(entry), seen=self.seen, author=self.user,
-            outcome=judged.outcome, edges=self.edges[:60], by_hand=self.by_hand)  # fmt: skip
+            machine=self.machine,
+            number=self.number,
+            wired=InputTest.wired_as(entry),
+            seen=self.seen,
+            author=self.user,
+            outcome=judged.outcome,
+            edges=self.edges[:60],
+            by_hand=self.by_hand,
+        )
 
     def noted(self, outcome: InputTest) -> tuple[Machine, dict[str, Any] | None]:
         return self.machine, {"input": self.number, "outcome": outcome.outcome, "by_hand": self.by_hand}
@@ -524,9 +573,18 @@ class TeachPocket(Action[list[Reading]]):
             step = setup.machine.axes[axis].resolution  # type: ignore[index]
             value = round(round_to_step(raw, step), 9)
             values[axis.lower()] = value
-            self.found.append({"quantity": f"/changer/rack/taught/{self.pocket}/{axis.lower()}", "value": value, "raw": raw,
-                               "step": step, "position": list(here.position), "work_offset": here.offset, "tool": here.tool,
-                               "details": {"says": f"machine {axis}, pocket {self.pocket} taught"}})  # fmt: skip
+            self.found.append(
+                {
+                    "quantity": f"/changer/rack/taught/{self.pocket}/{axis.lower()}",
+                    "value": value,
+                    "raw": raw,
+                    "step": step,
+                    "position": list(here.position),
+                    "work_offset": here.offset,
+                    "tool": here.tool,
+                    "details": {"says": f"machine {axis}, pocket {self.pocket} taught"},
+                }
+            )
         before = next((entry for entry in rack.taught if entry.pocket == self.pocket), None)
         height = values.get("z", before.z if before else None)
         entry = {"pocket": self.pocket, "x": values["x"], "y": values["y"], "z": height}
@@ -534,8 +592,10 @@ class TeachPocket(Action[list[Reading]]):
         self.taught = sorted([*rest, entry], key=lambda row: row["pocket"])
 
     def execute(self) -> list[Reading]:
-        return [Reading.objects.create(machine=self.machine, source="machine", author=self.user, **fields)
-                for fields in self.found or ()]  # fmt: skip
+        return [
+            Reading.objects.create(machine=self.machine, source="machine", author=self.user, **fields)
+            for fields in self.found or ()
+        ]
 
     def noted(self, outcome: list[Reading]) -> tuple[Machine, dict[str, Any] | None]:
         return self.machine, {"pocket": self.pocket, "readings": [reading.pk for reading in outcome]}
@@ -565,8 +625,13 @@ class ArrangePockets(Action[Revision]):
 
     def execute(self) -> Revision:
         assert self.head is not None
-        return Revision.objects.create(machine=self.machine, number=self.head.number + 1, document=self.document,
-                                       author=self.user, note=ARRANGEMENTS[self.how])  # fmt: skip
+        return Revision.objects.create(
+            machine=self.machine,
+            number=self.head.number + 1,
+            document=self.document,
+            author=self.user,
+            note=ARRANGEMENTS[self.how],
+        )
 
     def noted(self, outcome: Revision) -> tuple[Machine, dict[str, Any] | None]:
         return self.machine, {"how": self.how, "revision": outcome.number}

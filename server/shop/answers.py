@@ -17,8 +17,8 @@ from shop.stages.registry import ANSWERS, Asked
 
 
 def answer(document: dict[str, Any], stage: str = "exchange", asked: Asked | None = None) -> dict[str, Any]:
-    """Derived values, drawing and findings of a document that need not be stored; and what the ``stage`` shows, under the name of
-    its answer."""
+    """Derived values, drawing and findings of a document that need not be stored; and what the ``stage`` shows, under
+    the name of its answer."""
     nothing = dict.fromkeys(ANSWERS)
     try:
         setup = read_setup(document)
@@ -26,8 +26,10 @@ def answer(document: dict[str, Any], stage: str = "exchange", asked: Asked | Non
         faults = [fault.as_json() for fault in bad.faults]
         return {**nothing, "faults": faults, "derived": None, "scene": None, "conflicts": []}
     derived = derive(setup)
-    told = [finding_json(Finding("setup-conflict", "stop", c.message, quantity=c.where, cure=c.cure))
-            for c in conflicts(setup, derived)]  # fmt: skip
+    told = [
+        finding_json(Finding("setup-conflict", "stop", c.message, quantity=c.where, cure=c.cure))
+        for c in conflicts(setup, derived)
+    ]
     return {
         **nothing,
         "faults": [],
@@ -48,7 +50,14 @@ def derived_json(setup: Setup, derived: DerivedChanger) -> dict[str, Any]:
         "workings": {key: working.as_json() for key, working in derived.workings.items()},
         "alignment": alignment_answer(setup),
         "storing": [
-            {"tool": s.tool, "pocket": s.pocket, "spare": s.spare, "clearance": s.clearance, "overlap": s.overlap, "says": s.says}
+            {
+                "tool": s.tool,
+                "pocket": s.pocket,
+                "spare": s.spare,
+                "clearance": s.clearance,
+                "overlap": s.overlap,
+                "says": s.says,
+            }
             for s in storing(setup)
         ],
         "signals": signals_of(setup),
@@ -63,8 +72,14 @@ def signals_of(setup: Setup) -> list[dict[str, Any]]:
     found: list[dict[str, Any]] = []
     for output_role in changer.switches if changer else ():
         output = setup.output_of(output_role)
-        found.append({"kind": "output", "role": output_role, "name": output.name if output else None,
-                      "seconds": device_seconds(setup, output_role)})  # fmt: skip
+        found.append(
+            {
+                "kind": "output",
+                "role": output_role,
+                "name": output.name if output else None,
+                "seconds": device_seconds(setup, output_role),
+            }
+        )
     for role in changer.sensors if changer else ():
         entry = setup.input_of(role)
         found.append({"kind": "input", "role": role, "name": entry.name if entry else None, "seconds": None})

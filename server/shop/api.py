@@ -97,8 +97,15 @@ def unusable_half(node: Any) -> bool:
     return False
 
 
-api = NinjaAPI(title="Orthotrope", version="1", auth=django_auth, docs_url=None, openapi_url=None, urls_namespace="api",
-               parser=Strict())  # fmt: skip
+api = NinjaAPI(
+    title="Orthotrope",
+    version="1",
+    auth=django_auth,
+    docs_url=None,
+    openapi_url=None,
+    urls_namespace="api",
+    parser=Strict(),
+)
 Answer = dict[str, Any]
 
 
@@ -123,13 +130,17 @@ def _told(request: HttpRequest, status: int, message: str, faults: list[dict[str
 @api.exception_handler(RequestDataTooBig)
 def too_big(request: HttpRequest, failed: RequestDataTooBig) -> HttpResponse:
     most = f"{settings.DATA_UPLOAD_MAX_MEMORY_SIZE / 1e6:.0f}"
-    return _told(request, 413, f"What was sent is larger than {most} MB; a Setup file has at most 4 MB. Is it another file?")
+    return _told(
+        request, 413, f"What was sent is larger than {most} MB; a Setup file has at most 4 MB. Is it another file?"
+    )
 
 
 @api.exception_handler(ValidationError)
 def not_as_asked(request: HttpRequest, wrong: ValidationError) -> HttpResponse:
-    faults = [Fault(pointer([part for part in error["loc"] if part not in ("body", "path", "query")][1:]), f"{error['msg']}.")
-              for error in wrong.errors]  # fmt: skip
+    faults = [
+        Fault(pointer([part for part in error["loc"] if part not in ("body", "path", "query")][1:]), f"{error['msg']}.")
+        for error in wrong.errors
+    ]
     return _told(request, 422, "The request has faults.", [fault.as_json() for fault in faults])
 
 
@@ -153,8 +164,12 @@ def not_computed(request: HttpRequest, refused: NotComputed) -> HttpResponse:
 def not_stored(request: HttpRequest, failed: OperationalError) -> HttpResponse:
     log.exception("database")
     if "full" in str(failed):
-        return _told(request, 507, "The server's disk is full: nothing was stored. What you entered is kept in this browser; make room "
-                     "on the server, then it is sent again.")  # fmt: skip
+        return _told(
+            request,
+            507,
+            "The server's disk is full: nothing was stored. What you entered is kept in this browser; make room "
+            "on the server, then it is sent again.",
+        )
     return _told(request, 503, f"The database did not take it ({failed}). Try again.")
 
 
@@ -191,8 +206,13 @@ def sign_in_failed(request: HttpRequest, failed: SignInFailed) -> HttpResponse:
 @api.exception_handler(EditConflict)
 def edit_conflict(request: HttpRequest, clash: EditConflict) -> HttpResponse:
     revision = clash.revision
-    body = {"message": str(clash), "conflicts": [change_json(conflict) for conflict in clash.conflicts], "revision": revision.number,
-            "author": revision.author.get_username(), "document": _setup(revision).as_json()}  # fmt: skip
+    body = {
+        "message": str(clash),
+        "conflicts": [change_json(conflict) for conflict in clash.conflicts],
+        "revision": revision.number,
+        "author": revision.author.get_username(),
+        "document": _setup(revision).as_json(),
+    }
     return api.create_response(request, body, status=409)
 
 
@@ -229,9 +249,11 @@ def _computed(request: HttpRequest, kind: str, job: Any, *args: Any) -> HttpResp
 
 def _session(request: HttpRequest) -> Answer:
     signed_in = request.user.is_authenticated
-    return {"user": request.user.get_username() if signed_in else None,
-            "role": role_of(request.user) if signed_in else None,
-            "demo_accounts": list(ROLES) if settings.DEMO else []}  # fmt: skip
+    return {
+        "user": request.user.get_username() if signed_in else None,
+        "role": role_of(request.user) if signed_in else None,
+        "demo_accounts": list(ROLES) if settings.DEMO else [],
+    }
 
 
 @api.get("/session", auth=None, response=schemas.SessionOut)
@@ -320,13 +342,27 @@ def _shop_entry(head: Revision, proof: Proof | None, tests: dict[int, InputTest]
     except InputError as bad:
         told = head.document.get("machine") if isinstance(head.document, dict) else None
         name = str(told.get("name", slug)) if isinstance(told, dict) else slug
-        return {**shared, "name": name, "description": "This Setup can't be read.", "travel": [[0.0, 1.0]] * 3, "unit": "mm",
-                "scene": None, "stages": [], "unreadable": [fault.as_json() for fault in bad.faults[:20]]}  # fmt: skip
+        return {
+            **shared,
+            "name": name,
+            "description": "This Setup can't be read.",
+            "travel": [[0.0, 1.0]] * 3,
+            "unit": "mm",
+            "scene": None,
+            "stages": [],
+            "unreadable": [fault.as_json() for fault in bad.faults[:20]],
+        }
     axes = setup.machine.axes
-    return {**shared, "name": setup.machine.name, "description": setup.machine.description, "unit": setup.machine.unit,
-            "travel": [[axis.travel.least, axis.travel.greatest] for _, axis in axes.items()], "unreadable": [],
-            "scene": _scenes.of((head.pk, head.changed), lambda: world_as_json(nominal_world(setup))),
-            "stages": stages(setup, proof_json(proof, head) if proof else None, tests_answer(tests, setup), head)}  # fmt: skip
+    return {
+        **shared,
+        "name": setup.machine.name,
+        "description": setup.machine.description,
+        "unit": setup.machine.unit,
+        "travel": [[axis.travel.least, axis.travel.greatest] for _, axis in axes.items()],
+        "unreadable": [],
+        "scene": _scenes.of((head.pk, head.changed), lambda: world_as_json(nominal_world(setup))),
+        "stages": stages(setup, proof_json(proof, head) if proof else None, tests_answer(tests, setup), head),
+    }
 
 
 @api.post("/machines/new", response={200: schemas.MachineOut, 403: schemas.FaultsOut, 422: schemas.FaultsOut})
@@ -358,9 +394,18 @@ def _machine_json(machine: Machine) -> Answer:
     summary = proof_json(proof, head) if proof else None
     setup = _setup(head)
     tests = tests_answer(InputTest.newest(machine), setup)
-    return {"slug": machine.slug, "revision": head.number, "author": head.author.get_username(), "changed": head.changed,
-            "document": setup.as_json(), "stages": stages(setup, summary, tests, head), "proof": summary,
-            "agent": machine.agent, "device": machine.device, "tests": tests}  # fmt: skip
+    return {
+        "slug": machine.slug,
+        "revision": head.number,
+        "author": head.author.get_username(),
+        "changed": head.changed,
+        "document": setup.as_json(),
+        "stages": stages(setup, summary, tests, head),
+        "proof": summary,
+        "agent": machine.agent,
+        "device": machine.device,
+        "tests": tests,
+    }
 
 
 @api.get("/machines/{slug}", response={200: schemas.MachineOut, 404: schemas.FaultsOut, 422: schemas.FaultsOut})
@@ -418,9 +463,16 @@ def history(request: HttpRequest, slug: str, below: Number | None = None) -> lis
     rows = []
     for revision in page[REVISIONS_A_PAGE - 1 :: -1]:
         found = changes(before, revision.document) if before is not None else []
-        rows.append({"number": revision.number, "author": revision.author.get_username(), "created": revision.created,
-                     "changed": revision.changed, "note": revision.note,
-                     "changes": [change_json(change) for change in found]})  # fmt: skip
+        rows.append(
+            {
+                "number": revision.number,
+                "author": revision.author.get_username(),
+                "created": revision.created,
+                "changed": revision.changed,
+                "note": revision.note,
+                "changes": [change_json(change) for change in found],
+            }
+        )
         before = revision.document
     return rows[::-1]
 
@@ -431,8 +483,11 @@ def old_revision(request: HttpRequest, slug: str, number: Number) -> Answer:
     found = _machine(slug)
     revision = found.revisions.get(number=number)
     document = _setup(revision).as_json()
-    return {"number": number, "document": document,
-            "changes": [change_json(change) for change in changes(document, _setup(found.head).as_json())]}  # fmt: skip
+    return {
+        "number": number,
+        "document": document,
+        "changes": [change_json(change) for change in changes(document, _setup(found.head).as_json())],
+    }
 
 
 @api.post("/machines/{slug}/revisions/{number}/restore", response=SAVED)
@@ -523,7 +578,9 @@ def _standing(machine: Machine) -> MachineSeen | None:
 def take_reading(request: HttpRequest, slug: str, body: schemas.ReadingIn) -> Answer:
     found = _machine(slug)
     seen = (body.seen[0], body.seen[1], body.seen[2]) if body.seen else None
-    action = TakeReading(_user(request), found, body.quantity, body.source, _standing(found), seen, body.value, body.came)
+    action = TakeReading(
+        _user(request), found, body.quantity, body.source, _standing(found), seen, body.value, body.came
+    )
     reading = action.run()
     made = action.offer
     edit = {"edit_at": made.edit_at, "edit": made.edit} if made else {}
@@ -563,13 +620,15 @@ def threads(request: HttpRequest) -> Any:
 
 @api.post("/layout", response={200: list[schemas.LayerOut], **ASKED})
 def layout(request: HttpRequest, body: schemas.LayoutIn) -> HttpResponse:
-    """The circles and points of a drawing, by layer, in every order that pockets may be numbered in; nothing is stored."""
+    """The circles and points of a drawing, by layer, in every order that pockets may be numbered in; nothing is
+    stored."""
     return _computed(request, "", jobs.layers, body.text, body.unit)
 
 
 @api.post("/settling", response={200: schemas.SettlingOut, **ASKED})
 def settling_sheet(request: HttpRequest, body: schemas.PairIn) -> HttpResponse:
-    """What may be where after this exchange was stopped, block by block, and how the record is set; nothing is stored."""
+    """What may be where after this exchange was stopped, block by block, and how the record is set; nothing is
+    stored."""
     return _computed(request, "settling", jobs.settling_sheet, body.document, body.from_tool, body.to_tool)
 
 
@@ -593,12 +652,26 @@ def readings(request: HttpRequest, slug: str) -> list[Answer]:
 
 def _reading_json(reading: Reading, document: Any) -> Answer:
     details = reading.details
-    return {"id": reading.pk, "quantity": reading.quantity, "pointer": unkeyed(document, reading.quantity),
-            "source": reading.source, "value": reading.value, "raw": reading.raw, "step": reading.step,
-            "position": reading.position, "work_offset": reading.work_offset, "tool": reading.tool,
-            "tool_length": reading.tool_length, "says": details.get("says", ""), "came": details.get("came"),
-            "difference": details.get("difference"), "agrees": details.get("agrees"), "slip": details.get("slip", ""),
-            "author": reading.author.get_username(), "taken": reading.taken}  # fmt: skip
+    return {
+        "id": reading.pk,
+        "quantity": reading.quantity,
+        "pointer": unkeyed(document, reading.quantity),
+        "source": reading.source,
+        "value": reading.value,
+        "raw": reading.raw,
+        "step": reading.step,
+        "position": reading.position,
+        "work_offset": reading.work_offset,
+        "tool": reading.tool,
+        "tool_length": reading.tool_length,
+        "says": details.get("says", ""),
+        "came": details.get("came"),
+        "difference": details.get("difference"),
+        "agrees": details.get("agrees"),
+        "slip": details.get("slip", ""),
+        "author": reading.author.get_username(),
+        "taken": reading.taken,
+    }
 
 
 @api.post("/machines/{slug}/inputs/{number}/tests", response={200: schemas.MachineOut, **TAKEN})
@@ -643,8 +716,9 @@ def preview_pocket_table(request: HttpRequest, slug: str) -> HttpResponse:
 
 
 @api.get("/machines/{slug}/mounting.dxf", response={200: str, 404: schemas.FaultsOut, 422: schemas.FaultsOut})
-def mounting(request: HttpRequest, slug: str, unit: Literal["mm", "inch"] = "mm",
-             frame: Literal["machine", "rack"] = "rack") -> HttpResponse:  # fmt: skip
+def mounting(
+    request: HttpRequest, slug: str, unit: Literal["mm", "inch"] = "mm", frame: Literal["machine", "rack"] = "rack"
+) -> HttpResponse:
     """The rack's mounting pattern as DXF, in millimetres or inches, in the rack's own frame or the machine's."""
     text = mounting_pattern(_setup(_machine(slug).head), unit, frame)
     return _file(text, "application/dxf", f"{slug}-mounting-{unit}.dxf")

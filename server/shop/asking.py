@@ -27,7 +27,8 @@ def end() -> None:
 
 
 def asker(request: HttpRequest, kind: str = "") -> Asker:
-    """Who asks. ``kind``: what is asked anew again and again in one window of the browser; only the newest question counts."""
+    """Who asks. ``kind``: what is asked anew again and again in one window of the browser; only the newest question
+    counts."""
     gone: threading.Event | None = getattr(request, "scope", {}).get("gone")
     window = request.headers.get("X-Window", "")[:40]
     number = request.user.pk if isinstance(request.user, User) else 0

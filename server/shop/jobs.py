@@ -1,5 +1,5 @@
-"""What is computed in a worker process for someone who waits: plain values in, the answer's JSON out. Nothing here knows the
-database; a worker loads this module once, when it begins."""
+"""What is computed in a worker process for someone who waits: plain values in, the answer's JSON out. Nothing here
+knows the database; a worker loads this module once, when it begins."""
 
 from collections.abc import Callable
 from functools import wraps
@@ -32,7 +32,8 @@ Arguments = ParamSpec("Arguments")
 
 
 def _answers(response: Any) -> Callable[[Callable[Arguments, Any]], Callable[Arguments, bytes]]:
-    """A job whose result goes out as this type; lengths in its messages are in the unit of the document that comes first."""
+    """A job whose result goes out as this type; lengths in its messages are in the unit of the document that comes
+    first."""
     adapter: TypeAdapter[Any] = TypeAdapter(response)
 
     def wrap(job: Callable[Arguments, Any]) -> Callable[Arguments, bytes]:
@@ -42,8 +43,11 @@ def _answers(response: Any) -> Callable[[Callable[Arguments, Any]], Callable[Arg
                 try:
                     found = job(*args, **kwargs)
                 except ArithmeticError as failed:
-                    raise InputError.at("", f"These numbers lead to none that can be worked with ({failed}); is one of them far "
-                                        "too large or too small?") from None  # fmt: skip
+                    raise InputError.at(
+                        "",
+                        f"These numbers lead to none that can be worked with ({failed}); is one of them far "
+                        "too large or too small?",
+                    ) from None
             return adapter.dump_json(adapter.validate_python(found))
 
         return run
@@ -77,8 +81,16 @@ def make_offer(document: dict[str, Any], quantity: str, position: list[float] | 
         found = offer(setup, quantity, (x, y, z), tool)
     except InputError as bad:
         return {**nothing, "says": bad.faults[0].what, "targets": {}}
-    return {"axis": found.axis, "raw": found.raw, "value": found.value, "step": found.step, "says": found.says,
-            "edit_at": found.edit_at, "edit": found.edit, "targets": to}  # fmt: skip
+    return {
+        "axis": found.axis,
+        "raw": found.raw,
+        "value": found.value,
+        "step": found.step,
+        "says": found.says,
+        "edit_at": found.edit_at,
+        "edit": found.edit,
+        "targets": to,
+    }
 
 
 @_answers(list[schemas.SavingOut])
@@ -109,9 +121,14 @@ def layers(text: str, unit: Any) -> Any:
     found: dict[str, list[Mark]] = {}
     for mark in read_layout(text.encode("utf-8", "replace"), unit):
         found.setdefault(mark.layer, []).append(mark)
-    return [{"name": name, "marks": [{"x": m.x, "y": m.y, "diameter": m.diameter} for m in marks],
-             "orders": {order: _places(marks, ordered(marks, order)) for order in ORDERS}}
-            for name, marks in found.items()]  # fmt: skip
+    return [
+        {
+            "name": name,
+            "marks": [{"x": m.x, "y": m.y, "diameter": m.diameter} for m in marks],
+            "orders": {order: _places(marks, ordered(marks, order)) for order in ORDERS},
+        }
+        for name, marks in found.items()
+    ]
 
 
 def _places(marks: list[Mark], order: list[Mark]) -> list[int]:
@@ -123,13 +140,18 @@ def _places(marks: list[Mark], order: list[Mark]) -> list[int]:
 def pocket_table(document: dict[str, Any], content: bytes) -> Any:
     """What a table (CSV or XLSX) would change."""
     rows, tools = preview_table(read_setup(document), content)
-    return {"rows": [{"row": r.row, "pocket": r.pocket, "tool": r.tool, "changes": r.changes, "wrong": r.wrong} for r in rows],
-            "tools": tools}  # fmt: skip
+    return {
+        "rows": [
+            {"row": r.row, "pocket": r.pocket, "tool": r.tool, "changes": r.changes, "wrong": r.wrong} for r in rows
+        ],
+        "tools": tools,
+    }
 
 
 @_answers(schemas.MergedOut)
 def merged(theirs: dict[str, Any], base: dict[str, Any], mine: dict[str, Any]) -> Any:
-    """What ``mine`` has other than ``base``, in ``theirs``; what was changed otherwise in between is left as it is and told."""
+    """What ``mine`` has other than ``base``, in ``theirs``; what was changed otherwise in between is left as it is and
+    told."""
     documents = (read_setup(base).as_json(), read_setup(mine).as_json(), read_setup(theirs).as_json())
     document, left = merge(*documents)
     told = [{**conflict.as_json(), "unit": unit_at(Setup, conflict.where)} for conflict in left]
@@ -154,7 +176,8 @@ def unreadable(text: str) -> str:
 
 
 def warm() -> None:
-    """Have everything worked out once that is kept between two answers: a worker that begins with it answers at once."""
+    """Have everything worked out once that is kept between two answers: a worker that begins with it answers at
+    once."""
     bare = bare_setup("warm")
     tools = [{"number": n, "name": "", "diameter": 6.0, "length": 60.0, "stick_out": 30.0, "pocket": n} for n in (1, 2)]
     changer = next(made for style in CHANGERS if (made := changer_template(bare, style)).pocket_count)

@@ -1,4 +1,5 @@
-"""What was worked out from what is stored, kept until there is too much of it. It is lost with the process; nothing depends on it."""
+"""What was worked out from what is stored, kept until there is too much of it. It is lost with the process; nothing
+depends on it."""
 
 import threading
 from collections.abc import Callable, Hashable

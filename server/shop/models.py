@@ -1,4 +1,5 @@
-"""What is stored. A Setup is kept as revisions of the whole document; none is ever overwritten once it is referred to."""
+"""What is stored. A Setup is kept as revisions of the whole document; none is ever overwritten once it is referred
+to."""
 
 from collections import Counter, defaultdict
 from typing import Any
@@ -10,8 +11,8 @@ from orthotrope.setup.signals import Input
 
 
 class Machine(models.Model):
-    """A machine of the shop; its name is its newest document's. ``agent``: the address of the MTConnect agent that it is read
-    from, "" for the practice machine; ``device``: its name there, "" for the first."""
+    """A machine of the shop; its name is its newest document's. ``agent``: the address of the MTConnect agent that it
+    is read from, "" for the practice machine; ``device``: its name there, "" for the first."""
 
     slug = models.SlugField(max_length=80, unique=True)
     created = models.DateTimeField(auto_now_add=True)
@@ -56,9 +57,10 @@ class Revision(models.Model):
 
 
 class Proof(models.Model):
-    """A run of every exchange of one revision, through the written text or through one that was ``brought`` (from ``file``).
-    ``digests``: what its cases were addressed by; ``results``: a list of pairs with their findings, ``outline`` the worst of each
-    ([from, to, worst]), ``counts`` how many there are: what is told again and again is not counted from megabytes each time."""
+    """A run of every exchange of one revision, through the written text or through one that was ``brought`` (from
+    ``file``). ``digests``: what its cases were addressed by; ``results``: a list of pairs with their findings,
+    ``outline`` the worst of each ([from, to, worst]), ``counts`` how many there are: what is told again and again is
+    not counted from megabytes each time."""
 
     class State(models.TextChoices):
         RUNNING = "running"
@@ -92,8 +94,13 @@ def outlined(results: list[dict[str, Any]]) -> tuple[list[list[Any]], dict[str, 
     """The outline of a proof's results, and their counts."""
     worst = [result["worst"] for result in results]
     verdicts = Counter(fault["verdict"] for result in results for fault in result.get("faults", []))
-    counts = {"stop": worst.count("stop"), "warn": worst.count("warn"), "cases": sum(verdicts.values()),
-              "unsafe": verdicts["unsafe"], "undetectable": verdicts["undetectable"]}  # fmt: skip
+    counts = {
+        "stop": worst.count("stop"),
+        "warn": worst.count("warn"),
+        "cases": sum(verdicts.values()),
+        "unsafe": verdicts["unsafe"],
+        "undetectable": verdicts["undetectable"],
+    }
     return [[result["from"], result["to"], result["worst"]] for result in results], counts
 
 
@@ -108,9 +115,10 @@ class AuditEntry(models.Model):
 
 
 class Reading(models.Model):
-    """One measured value. ``quantity``: the JSON pointer of what it is for, list entries by their key; ``value`` in the core's
-    unit, ``raw`` before it was rounded to ``step``. What was there when it was taken: machine position, active work offset,
-    active tool and its length. ``details``: what its source adds (the dial, the side it came from, what a control showed)."""
+    """One measured value. ``quantity``: the JSON pointer of what it is for, list entries by their key; ``value`` in the
+    core's unit, ``raw`` before it was rounded to ``step``. What was there when it was taken: machine position, active
+    work offset, active tool and its length. ``details``: what its source adds (the dial, the side it came from, what a
+    control showed)."""
 
     class Source(models.TextChoices):
         MACHINE = "machine"
@@ -155,7 +163,9 @@ class InputTest(models.Model):
     @classmethod
     def newest(cls, machine: Machine) -> dict[int, "InputTest"]:
         """The newest test of each input."""
-        return {test.number: test for test in cls.objects.filter(machine=machine).order_by("pk").select_related("author")}
+        return {
+            test.number: test for test in cls.objects.filter(machine=machine).order_by("pk").select_related("author")
+        }
 
     @classmethod
     def newest_of_all(cls) -> dict[int, dict[int, "InputTest"]]:
@@ -169,5 +179,8 @@ class InputTest(models.Model):
     def tested(cls, machine: Machine, setup: Setup) -> set[int]:
         """The inputs whose newest test passed with the wiring that they have now."""
         newest = cls.newest(machine)
-        return {entry.number for entry in setup.inputs if (test := newest.get(entry.number))
-                and test.outcome == "passed" and test.wired == cls.wired_as(entry)}  # fmt: skip
+        return {
+            entry.number
+            for entry in setup.inputs
+            if (test := newest.get(entry.number)) and test.outcome == "passed" and test.wired == cls.wired_as(entry)
+        }

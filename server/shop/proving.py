@@ -1,10 +1,9 @@
 """Proofs in worker processes, with progress and cancel.
 
-The workers are any ``concurrent.futures.Executor``. What is handed to it are chunks of a proof as plain values, so that it may
-be a cluster's client as well; results come back in any order and are stored in the order of the pairs. A chunk that takes too
-long, too much memory, or whose process dies is run again pair by pair; a pair that still can't be run is told as such, and the
-rest goes on.
-"""
+The workers are any ``concurrent.futures.Executor``. What is handed to it are chunks of a proof as plain values, so that
+it may be a cluster's client as well; results come back in any order and are stored in the order of the pairs. A chunk
+that takes too long, too much memory, or whose process dies is run again pair by pair; a pair that still can't be run is
+told as such, and the rest goes on."""
 
 import queue
 import threading
@@ -184,9 +183,11 @@ def _prove(proof: Proof, cancelled: threading.Event) -> str:
     return ""
 
 
-def _shared(workers: Executor, document: dict[str, Any], brought: str | None,
-            cancelled: threading.Event) -> list[dict[str, Any]] | None:  # fmt: skip
-    """What stands with every pair, worked out once; None where that could not be: each part works it out, or tells why not."""
+def _shared(
+    workers: Executor, document: dict[str, Any], brought: str | None, cancelled: threading.Event
+) -> list[dict[str, Any]] | None:
+    """What stands with every pair, worked out once; None where that could not be: each part works it out, or tells why
+    not."""
     task = workers.submit(prove_shared, document, brought)
     while not wait([task], timeout=0.1).done:
         if cancelled.is_set():
@@ -200,5 +201,13 @@ def _shared(workers: Executor, document: dict[str, Any], brought: str | None,
 
 def _why(found: dict[int, list[dict[str, Any]]]) -> str:
     """The first sentence that tells of a pair that could not be run."""
-    return next((finding["message"] for results in found.values() for result in results for finding in result["findings"]
-                 if "could not be proven" in finding["message"]), "")  # fmt: skip
+    return next(
+        (
+            finding["message"]
+            for results in found.values()
+            for result in results
+            for finding in result["findings"]
+            if "could not be proven" in finding["message"]
+        ),
+        "",
+    )

@@ -14,7 +14,8 @@ MOST_PATH = 200
 
 
 class Logged:
-    """Middleware, the outermost: binds the request's id to all that is logged while it is worked on, and sends it back."""
+    """Middleware, the outermost: binds the request's id to all that is logged while it is worked on, and sends it
+    back."""
 
     def __init__(self, get_response: Callable[[HttpRequest], HttpResponseBase]):
         self.get_response = get_response
@@ -27,8 +28,14 @@ class Logged:
             response = self.get_response(request)
             user = getattr(request, "_cached_user", None)
             told = log.info if request.path.startswith("/api/") else log.debug
-            told("request", method=request.method, path=request.path[:MOST_PATH], status=response.status_code,
-                 user=user.get_username() if user else "", ms=round((time.perf_counter() - begun) * 1000, 1))  # fmt: skip
+            told(
+                "request",
+                method=request.method,
+                path=request.path[:MOST_PATH],
+                status=response.status_code,
+                user=user.get_username() if user else "",
+                ms=round((time.perf_counter() - begun) * 1000, 1),
+            )
         response["X-Request-Id"] = reference
         return response
 

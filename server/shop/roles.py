@@ -35,7 +35,9 @@ def address(request: HttpRequest) -> str:
 def locked_out(request: HttpRequest, *args: object, **kwargs: object) -> JsonResponse:
     """What someone is told who has tried too many passwords."""
     minutes = settings.AXES_COOLOFF_TIME.total_seconds() / 60
-    message = f"{settings.AXES_FAILURE_LIMIT} wrong passwords for this name. Wait {minutes:.0f} minutes, then try again."
+    message = (
+        f"{settings.AXES_FAILURE_LIMIT} wrong passwords for this name. Wait {minutes:.0f} minutes, then try again."
+    )
     return JsonResponse({"message": message, "faults": []}, status=429)
 
 
@@ -68,13 +70,15 @@ def may_arrange(user: AbstractBaseUser | AnonymousUser) -> Literal[True] | Denia
     if not changes:
         return changes
     if role_of(user) != "supervisor":
-        return Denial("Only a supervisor rearranges all tools at once. Sign in as a supervisor, or move tools one by one.")
+        return Denial(
+            "Only a supervisor rearranges all tools at once. Sign in as a supervisor, or move tools one by one."
+        )
     return True
 
 
 def make_account(name: str, role: Role, password: str | None) -> User:
-    """A new account with a role, or the one of that name with its role and password set. Without a password (None) nobody can
-    sign in to it by name: a demo's accounts are of no use once the server is started otherwise.
+    """A new account with a role, or the one of that name with its role and password set. Without a password (None)
+    nobody can sign in to it by name: a demo's accounts are of no use once the server is started otherwise.
 
     Raises:
         InputError: where the name or the password won't do, with the reasons.

@@ -429,7 +429,8 @@ class StretchOut(Schema):
 
 
 class SettlingOut(Schema):
-    """``key``: how the record is keyed into the control, with {tool} for its number and {pocket} for a pocket's; "" for none."""
+    """``key``: how the record is keyed into the control, with {tool} for its number and {pocket} for a pocket's; "" for
+    none."""
 
     stretches: list[StretchOut]
     key: list[str]
@@ -679,7 +680,8 @@ class OfferIn(Taken):
 
 
 class OfferOut(Schema):
-    """``axis`` null: the quantity can't be taken from a position, ``says`` why. ``targets``: where its stored place is."""
+    """``axis`` null: the quantity can't be taken from a position, ``says`` why. ``targets``: where its stored place
+    is."""
 
     axis: str | None
     raw: float | None

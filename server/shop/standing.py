@@ -36,8 +36,8 @@ def latest_proofs() -> dict[int, Proof]:
 
 
 def proof_json(proof: Proof, head: Revision, with_pairs: bool = False, brief: bool = False) -> dict[str, Any]:
-    """A proof, whether it is stale, and what it was that changed since. ``with_pairs``: with all results; or while it runs, where it
-    is to be ``brief``, with the worst of each only."""
+    """A proof, whether it is stale, and what it was that changed since. ``with_pairs``: with all results; or while it
+    runs, where it is to be ``brief``, with the worst of each only."""
     stale = stale_pairs(proof, head)
     state = proof.state
     if state == Proof.State.RUNNING and not proving.is_running(proof):
@@ -48,16 +48,34 @@ def proof_json(proof: Proof, head: Revision, with_pairs: bool = False, brief: bo
     if stale:
         reasons = [change_json(change) for change in _responsible(proof, head, MOST_REASONS if with_pairs else 1)]
     summary = {
-        "id": proof.pk, "state": state, "done": proof.done, "total": proof.total, **counts, "revision": proof.revision.number, "author": proof.author.get_username(),
-        "started": proof.started, "file": proof.file, "error": proof.error, "stale": bool(stale), "stale_pairs": len(stale), "changes": reasons, "place": proving.place(proof),
-        "changed_by": head.author.get_username() if stale else "", "changed_at": head.changed if stale else None}  # fmt: skip
+        "id": proof.pk,
+        "state": state,
+        "done": proof.done,
+        "total": proof.total,
+        **counts,
+        "revision": proof.revision.number,
+        "author": proof.author.get_username(),
+        "started": proof.started,
+        "file": proof.file,
+        "error": proof.error,
+        "stale": bool(stale),
+        "stale_pairs": len(stale),
+        "changes": reasons,
+        "place": proving.place(proof),
+        "changed_by": head.author.get_username() if stale else "",
+        "changed_at": head.changed if stale else None,
+    }
     if with_pairs and brief and state == Proof.State.RUNNING:
-        pairs = [{"from_tool": one, "to_tool": other, "worst": worst, "seconds": 0.0, "findings": [], "stale": False}
-                 for one, other, worst in proof.outline]  # fmt: skip
+        pairs = [
+            {"from_tool": one, "to_tool": other, "worst": worst, "seconds": 0.0, "findings": [], "stale": False}
+            for one, other, worst in proof.outline
+        ]
         return {**summary, "pairs": pairs, "brought": "", "causes": [], "faults": [], "times": []}
     if with_pairs:
-        summary["pairs"] = [{**r, "from_tool": r["from"], "to_tool": r["to"], "stale": (r["from"], r["to"]) in stale}
-                            for r in proof.results]  # fmt: skip
+        summary["pairs"] = [
+            {**r, "from_tool": r["from"], "to_tool": r["to"], "stale": (r["from"], r["to"]) in stale}
+            for r in proof.results
+        ]
         summary["brought"] = proof.brought
         summary["causes"] = causes(proof.results)
         summary["faults"] = fault_groups(proof.results)
@@ -71,7 +89,9 @@ _reasons: Kept[list[Change]] = Kept()
 
 def stale_pairs(proof: Proof, head: Revision) -> frozenset[tuple[int, int]]:
     """The exchanges whose case is another one now: what it runs has changed, or it is not there any more, or is new."""
-    now = _digests.of((head.pk, head.changed, proof.brought), lambda: exchange_digests(read_setup(head.document), proof.brought))
+    now = _digests.of(
+        (head.pk, head.changed, proof.brought), lambda: exchange_digests(read_setup(head.document), proof.brought)
+    )
     before = Digests.from_json(proof.digests)
     if now == before:
         return frozenset()
@@ -96,7 +116,8 @@ def _responsible(proof: Proof, head: Revision, most: int) -> list[Change]:
 
 
 def causes(results: list[dict[str, Any]]) -> list[dict[str, Any]]:
-    """The findings of all pairs by cause (same check, same value of the Setup, same cure), the worst and widest first."""
+    """The findings of all pairs by cause (same check, same value of the Setup, same cure), the worst and widest
+    first."""
     found: dict[tuple[str, str, str], dict[str, Any]] = {}
     for result in results:
         for finding in result["findings"]:
@@ -125,8 +146,8 @@ def _seconds(result: dict[str, Any]) -> float:
 
 
 def fault_groups(results: list[dict[str, Any]]) -> list[dict[str, Any]]:
-    """The verdicts of all pairs by fault, and within a fault by what it came to (same verdict, same check): the worst and
-    widest first, each with the first pair's sentence."""
+    """The verdicts of all pairs by fault, and within a fault by what it came to (same verdict, same check): the worst
+    and widest first, each with the first pair's sentence."""
     found: dict[str, dict[tuple[str, str], dict[str, Any]]] = {}
     for result in results:
         for fault in result.get("faults", []):
@@ -137,8 +158,10 @@ def fault_groups(results: list[dict[str, Any]]) -> list[dict[str, Any]]:
             )
             group["pairs"].append([result["from"], result["to"]])
     order = list(VERDICTS)
-    return [{"fault": name, "groups": sorted(groups.values(), key=lambda g: (order.index(g["verdict"]), -len(g["pairs"])))}
-            for name, groups in found.items()]  # fmt: skip
+    return [
+        {"fault": name, "groups": sorted(groups.values(), key=lambda g: (order.index(g["verdict"]), -len(g["pairs"])))}
+        for name, groups in found.items()
+    ]
 
 
 def change_json(change: Change | Conflict) -> dict[str, Any]:
@@ -149,7 +172,9 @@ def change_json(change: Change | Conflict) -> dict[str, Any]:
 _conflicts: Kept[list[Contradiction]] = Kept()
 
 
-def stages(setup: Setup, proof: dict[str, Any] | None, tests: list[dict[str, Any]], head: Revision) -> list[dict[str, str]]:
+def stages(
+    setup: Setup, proof: dict[str, Any] | None, tests: list[dict[str, Any]], head: Revision
+) -> list[dict[str, str]]:
     """How far a machine is along the stages that are built. ``head``: the revision whose Setup it is."""
     told = _conflicts.of((head.pk, head.changed), lambda: list(conflicts(setup, derive(setup))))
     return marks(Evidence(setup, proof, tests, told))
@@ -167,7 +192,19 @@ def tests_answer(newest: dict[int, InputTest], setup: Setup) -> list[dict[str, A
         why = "; ".join(f"{key} was {test.wired.get(key)}, is now {wired[number][key]}" for key in differs)
         entry = known[number]
         wiring, level = as_tested(entry.wiring, entry.level, test.outcome)  # type: ignore[arg-type]
-        found.append({"number": number, "wiring": wiring, "level": level, "seen": test.seen, "outcome": test.outcome,
-                      "edges": test.edges, "by_hand": test.by_hand, "author": test.author.get_username(), "when": test.when,
-                      "stale": bool(differs), "why": why})  # fmt: skip
+        found.append(
+            {
+                "number": number,
+                "wiring": wiring,
+                "level": level,
+                "seen": test.seen,
+                "outcome": test.outcome,
+                "edges": test.edges,
+                "by_hand": test.by_hand,
+                "author": test.author.get_username(),
+                "when": test.when,
+                "stale": bool(differs),
+                "why": why,
+            }
+        )
     return found

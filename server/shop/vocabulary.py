@@ -12,8 +12,13 @@ from orthotrope.setup.roles import INPUT_ROLES, OUTPUT_ROLES
 def vocabulary() -> dict[str, Any]:
     """Roles of signals, styles of changer, faults and verdicts with what they are called, and the keys of lists."""
     return {
-        "input_roles": list(INPUT_ROLES), "output_roles": list(OUTPUT_ROLES), "keys": KEYS, "verdicts": VERDICTS,
+        "input_roles": list(INPUT_ROLES),
+        "output_roles": list(OUTPUT_ROLES),
+        "keys": KEYS,
+        "verdicts": VERDICTS,
         "faults": {name: fault.label for name, fault in FAULTS.items()},
-        "styles": {name: {"sensors": style.sensors, "switches": style.switches, "words": style.words}
-                   for name, style in CHANGERS.items()},
-    }  # fmt: skip
+        "styles": {
+            name: {"sensors": style.sensors, "switches": style.switches, "words": style.words}
+            for name, style in CHANGERS.items()
+        },
+    }

@@ -1,4 +1,5 @@
-"""What every worker process has from its beginning: the core and the jobs, with all that is kept between two answers."""
+"""What every worker process has from its beginning: the core and the jobs, with all that is kept between two
+answers."""
 
 import gc
 import os

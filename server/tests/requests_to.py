@@ -7,7 +7,9 @@ from typing import Any
 
 from django.test import Client
 
-DOCUMENT = json.loads((Path(__file__).resolve().parents[2] / "demo" / "setups" / "heron.json").read_text(encoding="utf-8"))
+DOCUMENT = json.loads(
+    (Path(__file__).resolve().parents[2] / "demo" / "setups" / "heron.json").read_text(encoding="utf-8")
+)
 
 
 def changed(document: dict[str, Any], **values: Any) -> dict[str, Any]:

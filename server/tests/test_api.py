@@ -71,18 +71,29 @@ READING = [
 ]
 BY_FILE = {("POST", "/api/machines/{slug}/pockets/preview")}
 """Their body is a file: tested on their own."""
-OPEN = {("GET", "/api/session"), ("POST", "/api/session"), ("POST", "/api/session/demo"), ("DELETE", "/api/session"),
-        ("GET", "/api/setup-schema")}  # fmt: skip
+OPEN = {
+    ("GET", "/api/session"),
+    ("POST", "/api/session"),
+    ("POST", "/api/session/demo"),
+    ("DELETE", "/api/session"),
+    ("GET", "/api/setup-schema"),
+}
 
 
 def test_every_endpoint_is_in_one_of_the_lists() -> None:
-    known = {(m, p.replace("heron", "{slug}").replace("/1", "/{number}")) for m, p, _ in CHANGING + READING} | OPEN | BY_FILE
+    known = (
+        {(m, p.replace("heron", "{slug}").replace("/1", "/{number}")) for m, p, _ in CHANGING + READING}
+        | OPEN
+        | BY_FILE
+    )
     offered = {(method.upper(), path) for path, item in api.get_openapi_schema()["paths"].items() for method in item}
     assert offered == known
 
 
 @pytest.mark.parametrize("method, path, body", CHANGING)
-def test_a_viewer_changes_nothing_and_a_stranger_less(method: str, path: str, body: Any, heron: Machine, as_role: AsRole) -> None:
+def test_a_viewer_changes_nothing_and_a_stranger_less(
+    method: str, path: str, body: Any, heron: Machine, as_role: AsRole
+) -> None:
     before = Revision.objects.count()
     answer = send(as_role("viewer"), method, path, body)
     assert answer.status_code == 403 and "viewer" in answer.json()["message"]
@@ -91,7 +102,9 @@ def test_a_viewer_changes_nothing_and_a_stranger_less(method: str, path: str, bo
 
 
 @pytest.mark.parametrize("method, path, body", READING)
-def test_a_viewer_reads_and_a_stranger_does_not(method: str, path: str, body: Any, heron: Machine, as_role: AsRole) -> None:
+def test_a_viewer_reads_and_a_stranger_does_not(
+    method: str, path: str, body: Any, heron: Machine, as_role: AsRole
+) -> None:
     assert send(as_role("viewer"), method, path, body).status_code == 200
     assert send(as_role("stranger"), method, path, body).status_code == 401
 
@@ -161,7 +174,9 @@ def test_the_same_value_changed_by_two_is_refused_with_both(heron: Machine, as_r
     answer = save(as_role("technician"), DOCUMENT, changed(DOCUMENT, tools__1__length=71.0))
     assert answer.status_code == 409
     body = answer.json()
-    assert body["conflicts"] == [{"where": "/tools/2/length", "base": 69.15, "mine": 71.0, "theirs": 70.0, "unit": "mm"}]
+    assert body["conflicts"] == [
+        {"where": "/tools/2/length", "base": 69.15, "mine": 71.0, "theirs": 70.0, "unit": "mm"}
+    ]
     assert body["author"] == "supervisor" and body["document"]["tools"][1]["length"] == 70.0
     assert heron.head.document["tools"][1]["length"] == 70.0
     again = save(as_role("technician"), body["document"], changed(body["document"], tools__1__length=71.0))
@@ -205,7 +220,9 @@ def test_file_out_and_in_again_is_the_same_document(heron: Machine, as_role: AsR
         (b" " * 5_000_000, 422, "at most 4 MB"),
     ],
 )
-def test_a_bad_file_is_refused_with_its_faults(content: bytes, status: int, says: str, heron: Machine, as_role: AsRole) -> None:
+def test_a_bad_file_is_refused_with_its_faults(
+    content: bytes, status: int, says: str, heron: Machine, as_role: AsRole
+) -> None:
     answer = as_role("technician").post("/api/machines/import", content, content_type="application/json")
     assert answer.status_code == status and says in json.dumps(answer.json(), ensure_ascii=False)
     assert Machine.objects.count() == 1
@@ -282,7 +299,13 @@ def test_a_proof_runs_goes_stale_and_says_why(heron: Machine, as_role: AsRole) -
     assert [(group["verdict"], len(group["pairs"])) for group in groups["pocket-empty"]] == [("undetectable", 64)]
     assert proof["unsafe"] == 0 and proof["undetectable"] > 100 and proof["cases"] > 700
     stages = {stage["name"]: stage["mark"] for stage in client.get("/api/machines/heron").json()["stages"]}
-    assert stages == {"Machine": "proven", "Signals": "filled", "Changer": "proven", "Tools": "proven", "Proof": "proven"}
+    assert stages == {
+        "Machine": "proven",
+        "Signals": "filled",
+        "Changer": "proven",
+        "Tools": "proven",
+        "Proof": "proven",
+    }
     save(client, DOCUMENT, changed(DOCUMENT, changer__heights__stored_top_z=-140.0))
     machine = client.get("/api/machines/heron").json()
     assert machine["proof"]["stale"] and machine["stages"][4]["mark"] == "stale"
@@ -304,14 +327,21 @@ def test_a_program_that_is_brought_is_proven_beside_the_written_one(heron: Machi
     mine = exchange_text(setup, setup.profile, 0, 0).replace("M49", "(no lock)")
     unread = send(client, "POST", "/api/machines/heron/proofs", {"text": "G21 X[1", "file": "torn.nc"})
     assert unread.status_code == 422 and "can't be read" in unread.json()["faults"][0]["what"]
-    assert send(client, "POST", "/api/machines/heron/proofs", {"text": mine, "file": "mine.nc"}).json()["file"] == "mine.nc"
+    assert (
+        send(client, "POST", "/api/machines/heron/proofs", {"text": mine, "file": "mine.nc"}).json()["file"]
+        == "mine.nc"
+    )
     proof = wait_for(client, "done", "?brought=true")
     bad = {entry["fault"] for entry in proof["faults"] if entry["groups"][0]["verdict"] == "unsafe"}
     assert bad == {"override-low", "override-high"} and proof["brought"] == mine
     assert client.get("/api/machines/heron/proofs/latest").json() is None
     assert client.get("/api/machines/heron").json()["stages"][4]["mark"] == "open"
-    shown = send(client, "POST", "/api/preview", {"document": DOCUMENT, "from_tool": 2, "to_tool": 9, "program": mine}).json()
-    assert [text["text"] for text in shown["exchange"]["texts"]] == [mine] and shown["exchange"]["trace"]["ended"] == "end"
+    shown = send(
+        client, "POST", "/api/preview", {"document": DOCUMENT, "from_tool": 2, "to_tool": 9, "program": mine}
+    ).json()
+    assert [text["text"] for text in shown["exchange"]["texts"]] == [mine] and shown["exchange"]["trace"][
+        "ended"
+    ] == "end"
 
 
 @pytest.mark.django_db(transaction=True)
@@ -336,7 +366,8 @@ def test_all_tools_are_rearranged_by_a_lead_only_and_as_one_revision(heron: Mach
     assert emptied["revision"] == 2 and {tool["pocket"] for tool in emptied["document"]["tools"]} == {None}
     filled = send(supervisor, "POST", url, {"how": "fill"}).json()["document"]["tools"]
     assert [(tool["number"], tool["pocket"]) for tool in filled] == list(
-        zip([1, 2, 3, 4, 5, 6, 8, 9], [1, 2, 3, 4, 5, 6, 8, 9], strict=True))  # fmt: skip
+        zip([1, 2, 3, 4, 5, 6, 8, 9], [1, 2, 3, 4, 5, 6, 8, 9], strict=True)
+    )
     shifted = changed(filled, **{"0__pocket": 10})
     head = supervisor.get("/api/machines/heron").json()
     save(supervisor, head["document"], {**head["document"], "tools": shifted}, head["revision"])
@@ -375,8 +406,9 @@ def test_history_comes_in_pages_each_with_what_changed(heron: Machine, as_role: 
     assert last[-1]["changes"] == []
 
 
-def test_the_shop_asks_the_database_no_more_for_more_machines(heron: Machine, as_role: AsRole,
-                                                              django_assert_max_num_queries: Any) -> None:  # fmt: skip
+def test_the_shop_asks_the_database_no_more_for_more_machines(
+    heron: Machine, as_role: AsRole, django_assert_max_num_queries: Any
+) -> None:
     client = as_role("technician")
     for name in ("Wren", "Robin", "Linnet", "Siskin"):
         send(client, "POST", "/api/machines/new", {"name": name})

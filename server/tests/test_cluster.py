@@ -13,7 +13,9 @@ from test_api import wait_for
 
 @pytest.fixture
 def cluster() -> Iterator[str]:
-    with LocalCluster(n_workers=1, threads_per_worker=1, processes=True, dashboard_address=None, host="127.0.0.1") as running:
+    with LocalCluster(
+        n_workers=1, threads_per_worker=1, processes=True, dashboard_address=None, host="127.0.0.1"
+    ) as running:
         yield running.scheduler_address
 
 
@@ -27,7 +29,10 @@ def test_a_cluster_finds_what_the_pool_finds(
         settings.CLUSTER = address
         monkeypatch.setattr(proving, "_executor", [])
         assert (
-            client.post("/api/machines/heron/proofs", {"text": "", "file": ""}, content_type="application/json").status_code == 200
+            client.post(
+                "/api/machines/heron/proofs", {"text": "", "file": ""}, content_type="application/json"
+            ).status_code
+            == 200
         )
         wait_for(client, "done")
         newest = Proof.objects.order_by("-pk").first()

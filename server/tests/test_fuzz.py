@@ -27,8 +27,11 @@ def test_no_request_is_answered_with_500(name: str, heron: Machine) -> None:
     client = Client(raise_request_exception=False)
     client.force_login(make_account("supervisor", "supervisor", "a-long-password"))
     operation = OPERATIONS[name]
-    ways = [operation.as_strategy(generation_mode=mode) for mode in (GenerationMode.POSITIVE, GenerationMode.NEGATIVE)
-            if mode is GenerationMode.POSITIVE or operation.body]  # fmt: skip
+    ways = [
+        operation.as_strategy(generation_mode=mode)
+        for mode in (GenerationMode.POSITIVE, GenerationMode.NEGATIVE)
+        if mode is GenerationMode.POSITIVE or operation.body
+    ]
 
     @given(st.one_of(*ways), ANY)
     @settings(max_examples=6, deadline=None, suppress_health_check=SLOW, phases=[Phase.generate], database=None)
@@ -46,7 +49,9 @@ def test_no_request_is_answered_with_500(name: str, heron: Machine) -> None:
                 if isinstance(body, bytes)
                 else json.dumps(body, default=str).encode("utf-8", "surrogatepass")
             )
-            answer = client.generic(operation.method.upper(), path, sent, content_type="application/json", query_string="brought=x")
+            answer = client.generic(
+                operation.method.upper(), path, sent, content_type="application/json", query_string="brought=x"
+            )
             assert answer.status_code < 500, (answer.status_code, answer.content[:400])
             if operation.method == "get":
                 break

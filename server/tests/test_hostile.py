@@ -1,4 +1,5 @@
-"""Requests that nobody means well with, or that a slip makes: each gets a refusal with its field, and nothing is stored."""
+"""Requests that nobody means well with, or that a slip makes: each gets a refusal with its field, and nothing is
+stored."""
 
 import io
 import json
@@ -63,7 +64,13 @@ BODIES = [
     ("PUT", "/agent", '{"address": "http://mill\\u0000:5000", "device": ""}', 422, "a line end"),
     ("PUT", "/agent", '{"address": "http://mill:99999", "device": ""}', 422, "can't be read"),
     ("POST", "/teach", '{"pocket": 1, "seen": [1, 2], "with_height": false}', 422, "at least 3"),
-    ("POST", "/inputs/1/tests", '{"seen": ["idle", "made", "idle"], "edges": [{"after": NaN, "made": true}]}', 422, "NaN"),
+    (
+        "POST",
+        "/inputs/1/tests",
+        '{"seen": ["idle", "made", "idle"], "edges": [{"after": NaN, "made": true}]}',
+        422,
+        "NaN",
+    ),
     ("POST", f"/inputs/{'9' * 30}/tests", '{"seen": ["idle", "made", "idle"]}', 422, "faults"),
     ("POST", f"/revisions/{'9' * 30}/restore", "", 422, "faults"),
 ]
@@ -83,7 +90,9 @@ def test_a_bad_body_is_refused_in_words_and_changes_nothing(
 
 
 @pytest.mark.parametrize("name", ["a\x00b", "a\nb", "=1+1"])
-def test_names_that_nothing_can_hold_are_refused_and_a_formula_is_a_name(name: str, heron: Machine, as_role: AsRole) -> None:
+def test_names_that_nothing_can_hold_are_refused_and_a_formula_is_a_name(
+    name: str, heron: Machine, as_role: AsRole
+) -> None:
     client = as_role("technician")
     body = {"base_revision": 1, "base": DOCUMENT, "document": changed(DOCUMENT, tools__0__name=name)}
     saved = send(client, "PUT", HERON, body)
@@ -97,7 +106,12 @@ def test_names_that_nothing_can_hold_are_refused_and_a_formula_is_a_name(name: s
 def test_tables_and_drawings_of_any_kind_are_refused_in_words(heron: Machine, as_role: AsRole) -> None:
     client = as_role("technician")
     bare = send(client, "POST", "/api/machines/new", {"name": "Bare"}).json()["slug"]
-    for slug, content in ((bare, b"pocket,tool\n1,1\n"), ("heron", b"PK\x03\x04junk"), ("heron", b"\xff\xfe"), ("heron", b'"a\n')):
+    for slug, content in (
+        (bare, b"pocket,tool\n1,1\n"),
+        ("heron", b"PK\x03\x04junk"),
+        ("heron", b"\xff\xfe"),
+        ("heron", b'"a\n'),
+    ):
         answer = client.post(f"/api/machines/{slug}/pockets/preview", content, content_type="application/octet-stream")
         assert answer.status_code == 422 and answer.json()["faults"][0]["what"], content
     old = client.post(f"{HERON}/pockets/preview", b"pocket,tool\r1,\r2,2\r", content_type="text/csv")
@@ -110,7 +124,9 @@ def test_a_program_without_an_end_is_answered_as_one_and_its_proof_tells(heron: 
     client = as_role("viewer")
     for text in (PECKS, MOVES):
         begun = time.monotonic()
-        answer = send(client, "POST", "/api/preview", {"document": DOCUMENT, "program": text, "from_tool": 2, "to_tool": 9})
+        answer = send(
+            client, "POST", "/api/preview", {"document": DOCUMENT, "program": text, "from_tool": 2, "to_tool": 9}
+        )
         assert time.monotonic() - begun < 30 and len(answer.content) < 20_000_000
         told = answer.json()
         if answer.status_code == 200:
@@ -154,8 +170,12 @@ def test_pairs_that_can_t_be_run_are_told_and_the_rest_goes_on(heron: Machine, m
             if first <= 6 < first + count:
                 future.set_exception(Died())
             else:
-                future.set_result([{"from": n, "to": n, "worst": None, "findings": [], "faults": [], "seconds": 1.0, "spent": {}}
-                                   for n in range(first, first + count)])  # fmt: skip
+                future.set_result(
+                    [
+                        {"from": n, "to": n, "worst": None, "findings": [], "faults": [], "seconds": 1.0, "spent": {}}
+                        for n in range(first, first + count)
+                    ]
+                )
             return future
 
     monkeypatch.setattr(proving, "executor", Fragile)
@@ -166,7 +186,11 @@ def test_pairs_that_can_t_be_run_are_told_and_the_rest_goes_on(heron: Machine, m
     proof.refresh_from_db()
     assert proof.state == "done" and proof.done == 72
     worst = [result["worst"] for result in proof.results]
-    assert worst.count("stop") == 1 and worst[6] == "stop" and "ended unexpectedly" in proof.results[6]["findings"][0]["message"]
+    assert (
+        worst.count("stop") == 1
+        and worst[6] == "stop"
+        and "ended unexpectedly" in proof.results[6]["findings"][0]["message"]
+    )
 
 
 def test_one_setup_that_can_t_be_read_does_not_hide_the_shop(heron: Machine, as_role: AsRole) -> None:
@@ -201,7 +225,10 @@ def test_work_is_done_before_the_database_is_locked(heron: Machine, monkeypatch:
 
 
 def test_a_save_that_was_overtaken_while_it_was_prepared_is_merged_anew(heron: Machine) -> None:
-    user, supervisor = make_account("technician", "technician", "a-long-password"), User.objects.get(username="supervisor")
+    user, supervisor = (
+        make_account("technician", "technician", "a-long-password"),
+        User.objects.get(username="supervisor"),
+    )
     late = SaveSetup(user, heron, 1, DOCUMENT, changed(DOCUMENT, changer__rack__pitch=58.6))
     late.prepare()
     SaveSetup(supervisor, heron, 1, DOCUMENT, changed(DOCUMENT, changer__heights__margin=9.0)).run()
@@ -228,8 +255,16 @@ def test_a_full_disk_and_an_unknown_failure_are_told_with_their_reference(
     monkeypatch.setattr(Revision.objects, "create", broken)
     answer = send(client, "PUT", HERON, body)
     told = answer.json()
-    assert answer.status_code == 500 and told["reference"] == answer["X-Request-Id"] and told["reference"] in told["message"]
-    mine = [record for record in caplog.records if isinstance(record.msg, dict) and record.msg.get("request") == told["reference"]]
+    assert (
+        answer.status_code == 500
+        and told["reference"] == answer["X-Request-Id"]
+        and told["reference"] in told["message"]
+    )
+    mine = [
+        record
+        for record in caplog.records
+        if isinstance(record.msg, dict) and record.msg.get("request") == told["reference"]
+    ]
     assert any(record.exc_info and "nobody thought of this" in str(record.exc_info[1]) for record in mine)
     done = next(record.msg for record in mine if record.msg["event"] == "request")
     assert (done["status"], done["user"], done["method"]) == (500, "technician", "PUT") and done["ms"] > 0

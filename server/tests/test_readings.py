@@ -1,5 +1,5 @@
-"""Readings, series, read-back and input tests: kept with where and who, refused where the machine has moved, and stale by
-themselves."""
+"""Readings, series, read-back and input tests: kept with where and who, refused where the machine has moved, and stale
+by themselves."""
 
 from collections.abc import Callable
 from typing import Any
@@ -40,7 +40,9 @@ def test_a_reading_keeps_where_it_was_taken_and_gives_the_edit(heron: Machine, a
     assert (taken["edit_at"], taken["edit"]) == (DATUM, 128.88)
     reading = taken["reading"]
     assert reading["raw"] == 128.8813 and reading["step"] == 0.005 and reading["position"] == [128.8813, 20.0, -5.0]
-    assert (reading["tool"], reading["tool_length"], reading["work_offset"]) == (4, 61.4, 2) and reading["author"] == "technician"
+    assert (reading["tool"], reading["tool_length"], reading["work_offset"]) == (4, 61.4, 2) and reading[
+        "author"
+    ] == "technician"
     measured = take(client, "/machine/axes/X/measured/greatest", seen=[128.8813, 20.0, -5.0]).json()
     assert measured["edit"] == {"least": 0.0, "greatest": 128.88}
     listed = client.get("/api/machines/heron/readings").json()
@@ -70,14 +72,25 @@ def test_a_reading_follows_its_tool_when_the_list_changes(heron: Machine, as_rol
     fewer = changed(DOCUMENT, tools=DOCUMENT["tools"][3:])
     send(client, "PUT", "/api/machines/heron", {"base_revision": 1, "base": DOCUMENT, "document": fewer})
     (reading,) = client.get("/api/machines/heron/readings").json()
-    assert reading["quantity"] == "/tools/8/length" and reading["pointer"] == "/tools/3/length" and reading["source"] == "typed"
+    assert (
+        reading["quantity"] == "/tools/8/length"
+        and reading["pointer"] == "/tools/3/length"
+        and reading["source"] == "typed"
+    )
 
 
 @pytest.mark.django_db
-@pytest.mark.parametrize("where, shown, agrees, slip", [
-    (DATUM, 128.4, True, ""), (DATUM, 128.4004, True, ""), (DATUM, -128.4, False, "the sign is the other one"),
-    ("/machine/axes/X/soft_greatest", 819.0, True, ""), ("/machine/axes/X/soft_greatest", 891.0, False, "two digits are swapped"),
-    ("/positions/0/moves/1/X", 41.0, False, "the decimal point is elsewhere")])  # fmt: skip
+@pytest.mark.parametrize(
+    "where, shown, agrees, slip",
+    [
+        (DATUM, 128.4, True, ""),
+        (DATUM, 128.4004, True, ""),
+        (DATUM, -128.4, False, "the sign is the other one"),
+        ("/machine/axes/X/soft_greatest", 819.0, True, ""),
+        ("/machine/axes/X/soft_greatest", 891.0, False, "two digits are swapped"),
+        ("/positions/0/moves/1/X", 41.0, False, "the decimal point is elsewhere"),
+    ],
+)
 def test_what_the_control_shows_is_read_back(
     where: str, shown: float, agrees: bool, slip: str, heron: Machine, as_role: AsRole
 ) -> None:
@@ -97,7 +110,11 @@ def test_a_series_of_dial_readings_says_the_backlash(heron: Machine, as_role: As
         standing(1.0, Y=value)
         ids.append(take(client, where, source="dial", came=came).json()["reading"]["id"])
     answer = send(client, "POST", "/api/machines/heron/series", {"quantity": where, "readings": ids}).json()
-    assert answer["edit_at"] == where and answer["edit"] == pytest.approx(0.079) and "2 from above" in answer["reading"]["says"]
+    assert (
+        answer["edit_at"] == where
+        and answer["edit"] == pytest.approx(0.079)
+        and "2 from above" in answer["reading"]["says"]
+    )
     one_side = send(client, "POST", "/api/machines/heron/series", {"quantity": where, "readings": ids[::2]})
     assert one_side.status_code == 422 and "both sides" in one_side.json()["faults"][0]["what"]
 
@@ -111,13 +128,20 @@ def test_a_test_holds_for_the_wiring_that_it_was_made_with(heron: Machine, as_ro
 
     answer = test(2, "made", "idle", "made").json()
     (told,) = answer["tests"]
-    assert (told["outcome"], told["wiring"], told["level"], told["stale"]) == ("reversed", "normally open", "low", False)
+    assert (told["outcome"], told["wiring"], told["level"], told["stale"]) == (
+        "reversed",
+        "normally open",
+        "low",
+        False,
+    )
     assert answer["stages"][1]["mark"] == "failing"
     for number in (1, 2, 3, 4):
         answer = test(number, "idle", "made", "idle").json()
     assert answer["stages"][1]["mark"] == "proven" and {entry["outcome"] for entry in answer["tests"]} == {"passed"}
     rewired = changed(DOCUMENT, inputs__1__terminal="I9")
-    saved = send(client, "PUT", "/api/machines/heron", {"base_revision": 1, "base": DOCUMENT, "document": rewired}).json()
+    saved = send(
+        client, "PUT", "/api/machines/heron", {"base_revision": 1, "base": DOCUMENT, "document": rewired}
+    ).json()
     stale = next(entry for entry in saved["tests"] if entry["number"] == 2)
     assert stale["stale"] and stale["why"] == "terminal was I5, is now I9" and saved["stages"][1]["mark"] == "stale"
     assert test(9, "idle", "made", "idle").status_code == 422 and test(1, "idle").status_code == 422
@@ -142,9 +166,13 @@ def test_an_agents_address_is_checked(heron: Machine, as_role: AsRole) -> None:
 @pytest.mark.django_db
 def test_offers_and_samples_are_made_of_documents_that_are_not_stored(as_role: AsRole) -> None:
     client = as_role("viewer")
-    offer = send(client, "POST", "/api/offers", {"document": DOCUMENT, "quantity": DATUM, "position": [3.333, 2, 1]}).json()
+    offer = send(
+        client, "POST", "/api/offers", {"document": DOCUMENT, "quantity": DATUM, "position": [3.333, 2, 1]}
+    ).json()
     assert (offer["axis"], offer["value"], offer["targets"]) == ("X", 3.335, {"X": 128.4, "Y": 1187.5})
-    nothing = send(client, "POST", "/api/offers", {"document": DOCUMENT, "quantity": "/machine/name", "position": [1, 2, 3]}).json()
+    nothing = send(
+        client, "POST", "/api/offers", {"document": DOCUMENT, "quantity": "/machine/name", "position": [1, 2, 3]}
+    ).json()
     assert nothing["axis"] is None and "type it" in nothing["says"]
     known = client.get("/api/profiles").json()
     sample = send(client, "POST", "/api/profile-sample", {"profile": known[0]}).json()
@@ -162,11 +190,18 @@ def test_a_pocket_is_taught_where_the_machine_stands(heron: Machine, as_role: As
     standing(186.9321, 1187.5049, -143.7)
 
     def teach(pocket: int, **more: Any) -> Any:
-        return send(client, "POST", "/api/machines/heron/teach", {"pocket": pocket, "seen": [186.9321, 1187.5049, -143.7], **more})
+        return send(
+            client,
+            "POST",
+            "/api/machines/heron/teach",
+            {"pocket": pocket, "seen": [186.9321, 1187.5049, -143.7], **more},
+        )
 
     answer = teach(2).json()
     assert answer["edit"] == [{"pocket": 2, "x": 186.93, "y": 1187.505, "z": None}]
-    assert [reading["quantity"] for reading in answer["readings"]] == [f"/changer/rack/taught/2/{axis}" for axis in "xy"]
+    assert [reading["quantity"] for reading in answer["readings"]] == [
+        f"/changer/rack/taught/2/{axis}" for axis in "xy"
+    ]
     taught = changed(DOCUMENT, changer__rack__taught=answer["edit"])
     send(client, "PUT", "/api/machines/heron", {"base_revision": 1, "base": DOCUMENT, "document": taught})
     again = teach(1, with_height=True).json()

@@ -33,7 +33,9 @@ def technician() -> User:
 
 def test_the_database_is_in_wal_with_full_sync(db: None) -> None:
     with connection.cursor() as cursor:
-        found = [cursor.execute(f"PRAGMA {name}").fetchone()[0] for name in ("journal_mode", "synchronous", "foreign_keys")]
+        found = [
+            cursor.execute(f"PRAGMA {name}").fetchone()[0] for name in ("journal_mode", "synchronous", "foreign_keys")
+        ]
     assert found[1:] == [2, 1] and found[0] in ("wal", "memory")
 
 
@@ -105,7 +107,11 @@ def test_saves_at_the_same_time_are_all_there(heron: Machine) -> None:
             "document": changed(DOCUMENT, **{f"tools__{number}__length": lengths[number]}),
         }
         try:
-            return clients[number].put("/api/machines/heron", json.dumps(body), content_type="application/json").status_code
+            return (
+                clients[number]
+                .put("/api/machines/heron", json.dumps(body), content_type="application/json")
+                .status_code
+            )
         finally:
             connection.close()
 
@@ -168,7 +174,9 @@ def test_a_proof_that_fails_says_why(heron: Machine, monkeypatch: pytest.MonkeyP
 
 
 @pytest.mark.django_db(transaction=True)
-def test_results_are_in_the_order_of_the_pairs_whatever_order_they_come_in(heron: Machine, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_results_are_in_the_order_of_the_pairs_whatever_order_they_come_in(
+    heron: Machine, monkeypatch: pytest.MonkeyPatch
+) -> None:
     class Backwards(HeldPool):
         def submit(self, function: Any, *arguments: Any) -> Future[Any]:
             def late() -> Any:
@@ -221,7 +229,16 @@ def test_marks_of_the_stages() -> None:
         "filled",
         "open",
     ]
-    proof = {"stale": False, "state": "done", "stop": 0, "total": 72, "done": 72, "changes": [], "unsafe": 0, "cases": 700}
+    proof = {
+        "stale": False,
+        "state": "done",
+        "stop": 0,
+        "total": 72,
+        "done": 72,
+        "changes": [],
+        "unsafe": 0,
+        "cases": 700,
+    }
     assert [s["mark"] for s in marks_of(full, proof)] == [
         "proven",
         "filled",
@@ -256,10 +273,14 @@ def test_the_demo_is_filled_once_and_what_was_changed_stays() -> None:
     call_command("demo", verbosity=0)
     assert not any(user.has_usable_password() for user in User.objects.all())
     machine = Machine.objects.get(slug="heron")
-    SaveSetup(User.objects.get(username="technician"), machine, 1, DOCUMENT, changed(DOCUMENT, changer__rack__pitch=58.6)).run()
+    SaveSetup(
+        User.objects.get(username="technician"), machine, 1, DOCUMENT, changed(DOCUMENT, changer__rack__pitch=58.6)
+    ).run()
     call_command("demo", verbosity=0)
     assert Machine.objects.count() == 7 and machine.head.document["changer"]["rack"]["pitch"] == 58.6
-    assert {user.username: role_of(user) for user in User.objects.all()} == {r: r for r in ("viewer", "technician", "supervisor")}
+    assert {user.username: role_of(user) for user in User.objects.all()} == {
+        r: r for r in ("viewer", "technician", "supervisor")
+    }
 
 
 @pytest.mark.django_db

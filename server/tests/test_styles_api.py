@@ -1,4 +1,5 @@
-"""Changers of every style over the API: templates, what a stage gets of them, layouts, settling, and what they refuse."""
+"""Changers of every style over the API: templates, what a stage gets of them, layouts, settling, and what they
+refuse."""
 
 from collections.abc import Callable
 from typing import Any
@@ -50,7 +51,9 @@ def test_what_moves_is_told_with_the_trace(heron: Machine, as_role: AsRole) -> N
     arm = preview(client, demo("godwit"), from_tool=1, to_tool=2)["scene"]["magazine"]
     assert arm["disc"]["arm_reach"] == 290 and arm["pockets"][15]["reserved"]
     forks = preview(client, demo("curlew"))["scene"]
-    assert forks["magazine"]["groove"]["radius"] == 26.5 and sum(body["name"] == "fork 3" for body in forks["bodies"]) == 3
+    assert (
+        forks["magazine"]["groove"]["radius"] == 26.5 and sum(body["name"] == "fork 3" for body in forks["bodies"]) == 3
+    )
 
 
 def test_what_belongs_to_a_rack_is_refused_where_there_is_none(heron: Machine, as_role: AsRole) -> None:

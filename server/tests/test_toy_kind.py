@@ -18,15 +18,22 @@ def _toy() -> Iterator[None]:
 
 def test_its_words_are_offered(as_role: Callable[[str], Client]) -> None:
     words = as_role("viewer").get("/api/vocabulary").json()
-    assert words["styles"]["magnet row"]["switches"] == ["magnet"] and words["faults"]["magnet-weak"] == "the magnet is weak"
+    assert (
+        words["styles"]["magnet row"]["switches"] == ["magnet"]
+        and words["faults"]["magnet-weak"] == "the magnet is weak"
+    )
     assert {"tool held"} <= set(words["input_roles"]) and {"magnet"} <= set(words["output_roles"])
 
 
 def test_a_machine_gets_one_and_its_exchange_is_answered() -> None:
     document = toy.document()
-    made = json.loads(jobs.template({**document, "changer": None, "tools": [], "inputs": [], "outputs": []}, "magnet row"))
+    made = json.loads(
+        jobs.template({**document, "changer": None, "tools": [], "inputs": [], "outputs": []}, "magnet row")
+    )
     assert made == document["changer"]
-    told = AnswerOut(**json.loads(jobs.preview(document, {"from_tool": 0, "to_tool": 1, "profile": None, "fault": "magnet-weak"})))
+    told = AnswerOut(
+        **json.loads(jobs.preview(document, {"from_tool": 0, "to_tool": 1, "profile": None, "fault": "magnet-weak"}))
+    )
     assert told.scene and told.scene.magazine and told.scene.magazine.style == "magnet row"
     assert told.exchange and told.exchange.under and told.exchange.under.fault == "magnet-weak"
     assert told.exchange.trace and told.derived and len(told.derived.pockets) == 4

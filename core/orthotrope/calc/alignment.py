@@ -1,4 +1,5 @@
-"""Where the pockets of a rack are, from those that were taught: the fit, how well it knows each pocket, and what stands out."""
+"""Where the pockets of a rack are, from those that were taught: the fit, how well it knows each pocket, and what stands
+out."""
 
 import math
 from dataclasses import dataclass
@@ -21,13 +22,14 @@ SEEN_TO = 0.01
 """mm; standard uncertainty of finding a pocket's axis with a pin or a dial, assumed while no residuals tell."""
 
 STANDS_OUT = 5.0
-"""A pocket stands out when the others miss it by this many times what they leave open, and by more than its allowance."""
+"""A pocket stands out when the others miss it by this many times what they leave open, and by more than its
+allowance."""
 
 
 @dataclass(frozen=True, slots=True)
 class TaughtPocket:
-    """One taught pocket: the residual of the fit (taught less fitted, mm), and where the others alone put it (``missed_by``,
-    mm; None with fewer than two others). ``slip``: what was probably mistyped, "" nothing."""
+    """One taught pocket: the residual of the fit (taught less fitted, mm), and where the others alone put it
+    (``missed_by``, mm; None with fewer than two others). ``slip``: what was probably mistyped, "" nothing."""
 
     pocket: int
     dx: float
@@ -51,8 +53,8 @@ class KnownPocket:
 
 @dataclass(frozen=True, slots=True)
 class Level:
-    """How the rack lies: the height of its line at pocket 1 and at the last of its row, from the taught ones, and the worst of
-    them off that line, mm; with rows the plane's at pocket 1 of the last row too."""
+    """How the rack lies: the height of its line at pocket 1 and at the last of its row, from the taught ones, and the
+    worst of them off that line, mm; with rows the plane's at pocket 1 of the last row too."""
 
     first_z: float
     last_z: float
@@ -62,8 +64,8 @@ class Level:
 
 @dataclass(frozen=True, slots=True)
 class Alignment:
-    """All of it. ``sigma``: standard uncertainty of one taught coordinate, from the residuals or ``assumed``; ``room``: the
-    pocket's allowance less the scatter of home; ``origin_u95`` and so on: half widths of the 95 % intervals."""
+    """All of it. ``sigma``: standard uncertainty of one taught coordinate, from the residuals or ``assumed``; ``room``:
+    the pocket's allowance less the scatter of home; ``origin_u95`` and so on: half widths of the 95 % intervals."""
 
     fit: RackFitOutput
     sigma: float
@@ -123,15 +125,30 @@ def align(setup: Setup) -> Alignment | None:
     for index in range(rack.total):
         row, step = divmod(index, rack.count)
         to = factor * math.sqrt(2) * spread(step)
-        x_at, y_at = step * fit.pitch * cos - row * rack.row_pitch * sin, step * fit.pitch * sin + row * rack.row_pitch * cos
+        x_at, y_at = (
+            step * fit.pitch * cos - row * rack.row_pitch * sin,
+            step * fit.pitch * sin + row * rack.row_pitch * cos,
+        )
         known.append(KnownPocket(index + 1, fit.origin.x + x_at, fit.origin.y + y_at, to, to <= room))
     taught = tuple(_taught(setup, rack, places, fit, index) for index in range(len(places)))
     level = _level(rack)
     found = Alignment(
-        fit=fit, sigma=sigma, assumed=freedom <= 0, freedom=freedom, room=room, origin_u95=(factor * spread(0), factor * spread(0)),
+        fit=fit,
+        sigma=sigma,
+        assumed=freedom <= 0,
+        freedom=freedom,
+        room=room,
+        origin_u95=(factor * spread(0), factor * spread(0)),
         bearing_u95_deg=math.degrees(factor * sigma / (fit.pitch * math.sqrt(weight))),
-        pitch_u95=factor * sigma / math.sqrt(weight), taught=taught, pockets=tuple(known), level=level, says=())  # fmt: skip
-    return Alignment(**{**{name: getattr(found, name) for name in found.__dataclass_fields__}, "says": tuple(_says(found, rack))})
+        pitch_u95=factor * sigma / math.sqrt(weight),
+        taught=taught,
+        pockets=tuple(known),
+        level=level,
+        says=(),
+    )
+    return Alignment(
+        **{**{name: getattr(found, name) for name in found.__dataclass_fields__}, "says": tuple(_says(found, rack))}
+    )
 
 
 def _taught(setup: Setup, rack: Rack, places: list[Pocket], fit: RackFitOutput, index: int) -> TaughtPocket:
@@ -150,7 +167,9 @@ def _taught(setup: Setup, rack: Rack, places: list[Pocket], fit: RackFitOutput, 
             there = rest.origin.x + way * cos - off * sin, rest.origin.y + way * sin + off * cos
             missed = math.dist(there, (mine.x, mine.y))
             freedom = 2 * len(others) - 4
-            left = math.sqrt(sum(r.distance**2 for r in rest.residuals) / freedom) if freedom > 0 else assumed_sigma(setup)
+            left = (
+                math.sqrt(sum(r.distance**2 for r in rest.residuals) / freedom) if freedom > 0 else assumed_sigma(setup)
+            )
             out = len(others) >= 3 and missed > rack.placing_tolerance and missed > STANDS_OUT * left
             if out:
                 slip = _slip(there, (mine.x, mine.y))
@@ -162,8 +181,8 @@ STRAIGHTENINGS = 4
 
 
 def fit_rows(rack: Rack, places: list[Pocket]) -> RackFitOutput:
-    """The fit of taught pockets of all rows: the rows beyond the first are moved onto it, by the row pitch across the bearing,
-    which is the fit's own; residuals have the pockets' own numbers.
+    """The fit of taught pockets of all rows: the rows beyond the first are moved onto it, by the row pitch across the
+    bearing, which is the fit's own; residuals have the pockets' own numbers.
 
     Raises:
         InputError: where the taught places determine no row.
@@ -207,7 +226,10 @@ def _level(rack: Rack) -> Level | None:
     (first, slope, tilt), *_ = np.linalg.lstsq(terms, heights, rcond=None)
     worst = float(np.abs(terms @ np.array((first, slope, tilt)) - heights).max())
     return Level(
-        float(first), float(first + slope * (rack.count - 1)), worst, float(first + tilt * (rack.rows - 1)) if across else None
+        float(first),
+        float(first + slope * (rack.count - 1)),
+        worst,
+        float(first + tilt * (rack.rows - 1)) if across else None,
     )
 
 
@@ -216,27 +238,35 @@ def _says(found: Alignment, rack: Rack) -> list[str]:
     told = []
     source = "assumed" if found.assumed else f"from the residuals, {found.freedom} degrees of freedom"
     verdict = "enough" if found.enough else "not enough"
-    told.append(f"Pocket {worst.pocket} is known worst: to {with_unit(worst.known_to)} of the {with_unit(found.room)} that there is room "
-                f"for. That is {verdict}. One taught place scatters by {with_unit(found.sigma)} ({source}).")  # fmt: skip
+    told.append(
+        f"Pocket {worst.pocket} is known worst: to {with_unit(worst.known_to)} of the {with_unit(found.room)} that there is room "
+        f"for. That is {verdict}. One taught place scatters by {with_unit(found.sigma)} ({source})."
+    )
     if len(found.taught) == 2:
         numbers = sorted(entry.pocket for entry in found.taught)
         apart = numbers[1] - numbers[0]
         ends = 1.96 * math.sqrt(2) * found.sigma
         grown = worst.known_to / ends
-        told.append(f"Two pockets leave nothing to compare: a slip in one is not seen. {apart} apart, their error grows "
-                    f"{grown:.1f} times over the rack; taught at both ends, 1 and {rack.count}, it would not grow.")  # fmt: skip
+        told.append(
+            f"Two pockets leave nothing to compare: a slip in one is not seen. {apart} apart, their error grows "
+            f"{grown:.1f} times over the rack; taught at both ends, 1 and {rack.count}, it would not grow."
+        )
     if not found.enough and len(found.taught) > 2:
         told.append("Teach pockets further apart, or more of them; or look for one that was taught badly.")
     for entry in found.taught:
         if entry.stands_out and entry.missed_by is not None:
             slip = f" ({entry.slip})" if entry.slip else ""
-            told.append(f"Pocket {entry.pocket} stands out: the others put it {with_unit(entry.missed_by)} from where it was "
-                        f"taught{slip}. Teach it again.")  # fmt: skip
+            told.append(
+                f"Pocket {entry.pocket} stands out: the others put it {with_unit(entry.missed_by)} from where it was "
+                f"taught{slip}. Teach it again."
+            )
     if found.level:
         tilt = found.level.last_z - found.level.first_z
         way = "higher" if tilt > 0 else "lower"
-        told.append(f"The rack lies {with_unit(abs(tilt))} {way} at pocket {rack.count} than at pocket 1; the worst taught height "
-                    f"is {with_unit(found.level.worst)} off that {'line' if found.level.last_row_z is None else 'plane'}.")  # fmt: skip
+        told.append(
+            f"The rack lies {with_unit(abs(tilt))} {way} at pocket {rack.count} than at pocket 1; the worst taught height "
+            f"is {with_unit(found.level.worst)} off that {'line' if found.level.last_row_z is None else 'plane'}."
+        )
         if found.level.last_row_z is not None:
             rows = found.level.last_row_z - found.level.first_z
             told.append(f"Its last row lies {with_unit(abs(rows))} {'higher' if rows > 0 else 'lower'} than its first.")
@@ -247,15 +277,40 @@ def alignment_json(found: Alignment) -> dict[str, Any]:
     """As plain values, with the edit that takes the fit: the rule that the rack then has."""
     fit = found.fit
     return {
-        "origin": {"x": fit.origin.x, "y": fit.origin.y}, "bearing_deg": fit.bearing_deg, "pitch": fit.pitch,
-        "origin_u95": {"x": found.origin_u95[0], "y": found.origin_u95[1]}, "bearing_u95_deg": found.bearing_u95_deg,
-        "pitch_u95": found.pitch_u95, "rms": fit.rms, "worst": fit.worst, "room": found.room, "sigma": found.sigma,
-        "assumed": found.assumed, "enough": found.enough, "says": list(found.says),
-        "taught": [{"pocket": t.pocket, "dx": t.dx, "dy": t.dy, "distance": t.distance, "missed_by": t.missed_by,
-                    "stands_out": t.stands_out, "slip": t.slip} for t in found.taught],
-        "pockets": [{"pocket": p.pocket, "x": p.x, "y": p.y, "known_to": p.known_to, "fits": p.fits} for p in found.pockets],
-        "level": None if found.level is None else {"first_z": found.level.first_z, "last_z": found.level.last_z,
-                                                   "worst": found.level.worst},
-        "take": {"datum": {"at": "pocket", "pocket": 1, "x": round(fit.origin.x, 4), "y": round(fit.origin.y, 4)},
-                 "bearing_deg": round(fit.bearing_deg, 5), "pitch": round(fit.pitch, 5)},
-    }  # fmt: skip
+        "origin": {"x": fit.origin.x, "y": fit.origin.y},
+        "bearing_deg": fit.bearing_deg,
+        "pitch": fit.pitch,
+        "origin_u95": {"x": found.origin_u95[0], "y": found.origin_u95[1]},
+        "bearing_u95_deg": found.bearing_u95_deg,
+        "pitch_u95": found.pitch_u95,
+        "rms": fit.rms,
+        "worst": fit.worst,
+        "room": found.room,
+        "sigma": found.sigma,
+        "assumed": found.assumed,
+        "enough": found.enough,
+        "says": list(found.says),
+        "taught": [
+            {
+                "pocket": t.pocket,
+                "dx": t.dx,
+                "dy": t.dy,
+                "distance": t.distance,
+                "missed_by": t.missed_by,
+                "stands_out": t.stands_out,
+                "slip": t.slip,
+            }
+            for t in found.taught
+        ],
+        "pockets": [
+            {"pocket": p.pocket, "x": p.x, "y": p.y, "known_to": p.known_to, "fits": p.fits} for p in found.pockets
+        ],
+        "level": None
+        if found.level is None
+        else {"first_z": found.level.first_z, "last_z": found.level.last_z, "worst": found.level.worst},
+        "take": {
+            "datum": {"at": "pocket", "pocket": 1, "x": round(fit.origin.x, 4), "y": round(fit.origin.y, 4)},
+            "bearing_deg": round(fit.bearing_deg, 5),
+            "pitch": round(fit.pitch, 5),
+        },
+    }

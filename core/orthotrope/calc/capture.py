@@ -19,10 +19,9 @@ Vector = tuple[float, float, float]
 class Offer:
     """A number on its way into the Setup.
 
-    ``quantity``: what it is for (JSON pointer); ``value``: what it becomes, rounded to ``step`` from ``raw``; ``says``: how
-    it comes about; ``edit_at`` and ``edit``: the value to be put where in the document; ``now``: what stands there, None:
-    nothing yet.
-    """
+    ``quantity``: what it is for (JSON pointer); ``value``: what it becomes, rounded to ``step`` from ``raw``; ``says``:
+    how it comes about; ``edit_at`` and ``edit``: the value to be put where in the document; ``now``: what stands there,
+    None: nothing yet."""
 
     quantity: str
     axis: AxisName
@@ -37,7 +36,9 @@ class Offer:
 
 _MEASURED = re.compile(r"^/machine/axes/([XYZ])/measured/(least|greatest)$")
 _NOSE = re.compile(r"^/changer/(?:heights/(touch_z|stored_top_z|park_z)|z)$")
-_PLAN = re.compile(r"^/(?:changer/rack/datum|changer/rack/taught/\d+|changer/exchange|changer|bodies/\d+|work_offsets/\d+)/([xy])$")
+_PLAN = re.compile(
+    r"^/(?:changer/rack/datum|changer/rack/taught/\d+|changer/exchange|changer|bodies/\d+|work_offsets/\d+)/([xy])$"
+)
 _TIP = re.compile(r"^/(?:bodies/\d+/(?:top_z|bottom_z)|work_offsets/\d+/z|changer/reserved/\d+/top_z)$")
 _STORED = re.compile(r"^/positions/\d+/moves/\d+/([XYZ])$")
 _SERIES = re.compile(r"^/machine/axes/([XYZ])/(home_scatter|backlash)$")
@@ -54,7 +55,8 @@ def axis_of(pointer: str) -> AxisName | None:
 def offer(setup: Setup, pointer: str, position: Vector, tool: int | None) -> Offer:
     """What a machine's position (gauge line, machine coordinates, mm) makes of a quantity.
 
-    ``tool``: the tool in the spindle, 0 none, None not known. A height that a tip stands on is Z less the tool's length.
+    ``tool``: the tool in the spindle, 0 none, None not known. A height that a tip stands on is Z less the tool's
+    length.
 
     Raises:
         InputError: where the quantity is no place of the machine, or the tool's length is needed and not known.
@@ -66,8 +68,11 @@ def offer(setup: Setup, pointer: str, position: Vector, tool: int | None) -> Off
     raw, says = position[AXES.index(axis)], f"machine {axis}"
     if _TIP.match(pointer):
         if tool is None:
-            raise InputError.at(pointer, "The machine does not tell which tool is in the spindle; the height of its tip is not "
-                                "known. Type the value.")  # fmt: skip
+            raise InputError.at(
+                pointer,
+                "The machine does not tell which tool is in the spindle; the height of its tip is not "
+                "known. Type the value.",
+            )
         if tool:
             length = setup.tool(tool).length
             raw, says = raw - length, f"machine Z − length of T{tool}, {with_unit(length)}"
@@ -89,8 +94,8 @@ def offer(setup: Setup, pointer: str, position: Vector, tool: int | None) -> Off
 
 
 def targets(setup: Setup, pointer: str) -> dict[AxisName, float]:
-    """Where the machine would have to stand for the quantity's stored place: by axis, mm. Both axes of a datum, all axes of
-    a stored position; empty where it has no place."""
+    """Where the machine would have to stand for the quantity's stored place: by axis, mm. Both axes of a datum, all
+    axes of a stored position; empty where it has no place."""
     document = setup.as_json()
     if found := re.match(r"^/positions/(\d+)/moves/\d+/[XYZ]$", pointer):
         moves = setup.positions[int(found[1])].moves
@@ -136,8 +141,11 @@ def series_result(pointer: str, readings: Sequence[SeriesReading]) -> SeriesResu
         raise InputError.at(pointer, "A series belongs to the scatter of home or the backlash of an axis.")
     if found[2] == "home_scatter":
         if len(readings) < FEWEST:
-            raise InputError.at(pointer, f"The scatter of home wants {FEWEST} readings or more; there are {len(readings)}. Home, "
-                                "go back to the dial and take the next.")  # fmt: skip
+            raise InputError.at(
+                pointer,
+                f"The scatter of home wants {FEWEST} readings or more; there are {len(readings)}. Home, "
+                "go back to the dial and take the next.",
+            )
         spread = repeatability(RepeatabilityInput(readings=[reading.value for reading in readings]))
         return SeriesResult(
             round(2 * spread.std, 6), f"2 · standard deviation of {spread.n} readings, range {with_unit(spread.range)}"
@@ -145,7 +153,10 @@ def series_result(pointer: str, readings: Sequence[SeriesReading]) -> SeriesResu
     up = [reading.value for reading in readings if reading.came > 0]
     down = [reading.value for reading in readings if reading.came < 0]
     if not up or not down:
-        raise InputError.at(pointer, f"Backlash wants readings from both sides; there are {len(up)} coming upwards and "
-                            f"{len(down)} coming downwards.")  # fmt: skip
+        raise InputError.at(
+            pointer,
+            f"Backlash wants readings from both sides; there are {len(up)} coming upwards and "
+            f"{len(down)} coming downwards.",
+        )
     value = abs(sum(down) / len(down) - sum(up) / len(up))
     return SeriesResult(round(value, 6), f"mean of {len(down)} from above − mean of {len(up)} from below")

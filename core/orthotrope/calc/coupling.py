@@ -25,8 +25,11 @@ class ThreadCouplingInput(Record):
     @model_validator(mode="after")
     def _lift_within_thread(self) -> "ThreadCouplingInput":
         if self.observed_lift is not None and self.observed_lift >= self.engaged_length:
-            raise InputError.at("/observed_lift", f"`observed_lift` must be below the engaged length, "
-                                f"{with_unit(self.engaged_length)}; got {in_unit(self.observed_lift)}.")  # fmt: skip
+            raise InputError.at(
+                "/observed_lift",
+                f"`observed_lift` must be below the engaged length, "
+                f"{with_unit(self.engaged_length)}; got {in_unit(self.observed_lift)}.",
+            )
         return self
 
 
@@ -61,7 +64,9 @@ def thread_coupling(data: ThreadCouplingInput) -> ThreadCouplingOutput:
     return ThreadCouplingOutput(
         ideal_feed=ideal,
         lift=data.engaged_length * (1 - data.feed / ideal),
-        end_lift=speed**2 / (8 * data.acceleration) if speed**2 / (2 * data.acceleration) <= data.engaged_length else None,
+        end_lift=speed**2 / (8 * data.acceleration)
+        if speed**2 / (2 * data.acceleration) <= data.engaged_length
+        else None,
         feed_limit=60 * math.sqrt(8 * data.acceleration * data.lift_allowed),
         corrected_feed=corrected,
         ramp_distance=ramp,

@@ -22,8 +22,8 @@ class AxisCrossingInput(Record):
 
 
 class AxisCrossingOutput(Result):
-    """``top_speed`` is what is reached, below ``rapid`` where the travel is too short; ``stopping`` the way from the soft
-    limit to standing, mm; ``curve`` the speed over time, its corners."""
+    """``top_speed`` is what is reached, below ``rapid`` where the travel is too short; ``stopping`` the way from the
+    soft limit to standing, mm; ``curve`` the speed over time, its corners."""
 
     seconds: float
     seconds_to_speed: float
@@ -37,8 +37,8 @@ class AxisCrossingOutput(Result):
 
 @calculation("axis-crossing", "the time across an axis, the way to full speed, and whether it stops within its margin")
 def axis_crossing(data: AxisCrossingInput) -> AxisCrossingOutput:
-    """From rest to rest at constant acceleration a: top v = min(rapid, √(a·travel)) in mm/s, v/a seconds and v²/(2a) mm to
-    reach it, travel/v + v/a seconds in all. Stopping: rapid·latency + rapid²/(2a), as stopping-distance has it."""
+    """From rest to rest at constant acceleration a: top v = min(rapid, √(a·travel)) in mm/s, v/a seconds and v²/(2a) mm
+    to reach it, travel/v + v/a seconds in all. Stopping: rapid·latency + rapid²/(2a), as stopping-distance has it."""
     rapid = data.rapid / 60
     top = min(rapid, math.sqrt(data.acceleration * data.travel))
     ramp = top / data.acceleration
@@ -46,6 +46,12 @@ def axis_crossing(data: AxisCrossingInput) -> AxisCrossingOutput:
     stopping = rapid * data.latency + rapid * rapid / (2 * data.acceleration)
     corners = [(0.0, 0.0), (ramp, top), (seconds - ramp, top), (seconds, 0.0)]
     return AxisCrossingOutput(
-        seconds=seconds, seconds_to_speed=ramp, distance_to_speed=top * ramp / 2, top_speed=top * 60,
-        full_speed=top >= rapid, stopping=stopping, stops_in_margin=stopping <= data.margin,
-        curve=[CurvePoint(seconds=at, speed=speed * 60) for at, speed in corners])  # fmt: skip
+        seconds=seconds,
+        seconds_to_speed=ramp,
+        distance_to_speed=top * ramp / 2,
+        top_speed=top * 60,
+        full_speed=top >= rapid,
+        stopping=stopping,
+        stops_in_margin=stopping <= data.margin,
+        curve=[CurvePoint(seconds=at, speed=speed * 60) for at, speed in corners],
+    )

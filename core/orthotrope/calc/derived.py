@@ -1,8 +1,8 @@
 """Everything that follows from a Setup: pockets, heights, coupling, each number with its working.
 
-The interface answers "why is this number this?" from here; the planners and the checks take their numbers from here. What is a
-style's own is in its folder, registered in :data:`DERIVING`; what styles share is here, in ``rack`` and in ``disc``.
-"""
+The interface answers "why is this number this?" from here; the planners and the checks take their numbers from here.
+What is a style's own is in its folder, registered in :data:`DERIVING`; what styles share is here, in ``rack`` and in
+``disc``."""
 
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -41,14 +41,20 @@ class Working:
 
     def as_json(self) -> dict[str, Any]:
         terms = [{"name": t.name, "value": t.value, "unit": t.unit, "where": t.where} for t in self.terms]
-        return {"name": self.name, "value": self.value, "unit": self.unit, "formula": self.formula,
-                "terms": terms, "rounding": self.rounding}  # fmt: skip
+        return {
+            "name": self.name,
+            "value": self.value,
+            "unit": self.unit,
+            "formula": self.formula,
+            "terms": terms,
+            "rounding": self.rounding,
+        }
 
 
 @dataclass(frozen=True, slots=True)
 class Outline:
-    """What a changer covers in plan: a rectangle about its ``middle``, turned by ``bearing_deg``, grown by ``round_by``; mm. A
-    circle has no length and no width."""
+    """What a changer covers in plan: a rectangle about its ``middle``, turned by ``bearing_deg``, grown by
+    ``round_by``; mm. A circle has no length and no width."""
 
     middle: tuple[float, float]
     half_length: float
@@ -59,9 +65,9 @@ class Outline:
 
 @dataclass(frozen=True, slots=True)
 class Storage:
-    """What a tool finds in a pocket, mm: ``what`` stands in the pockets, how wide it is and how far apart they are; the ``hole``
-    that a cutter must pass (None: it hangs free), the depth of the spindle's bore that a shank stands into (None: a holder keeps
-    it out). ``beside``: for each pocket, in their order, those that are beside it."""
+    """What a tool finds in a pocket, mm: ``what`` stands in the pockets, how wide it is and how far apart they are; the
+    ``hole`` that a cutter must pass (None: it hangs free), the depth of the spindle's bore that a shank stands into
+    (None: a holder keeps it out). ``beside``: for each pocket, in their order, those that are beside it."""
 
     what: str
     diameter: float
@@ -86,9 +92,9 @@ class StoredFeed:
 
 @dataclass(frozen=True, slots=True)
 class Taking:
-    """Where and how the spindle takes a tool: the ``places`` by pocket number (0: the one place of all), where their X and Y stand
-    in the Setup, and how near to one a place is meant to be it, mm; the ``feed`` of the last stretch down, and the feed into a
-    fork that is entered from the side (None: tools are taken from above)."""
+    """Where and how the spindle takes a tool: the ``places`` by pocket number (0: the one place of all), where their X
+    and Y stand in the Setup, and how near to one a place is meant to be it, mm; the ``feed`` of the last stretch down,
+    and the feed into a fork that is entered from the side (None: tools are taken from above)."""
 
     places: tuple[tuple[int, float, float], ...]
     where: str
@@ -99,13 +105,14 @@ class Taking:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class DerivedChanger:
-    """What follows from a changer: its pockets (in order), the ladder, and each number's working by key. A style may add to it.
+    """What follows from a changer: its pockets (in order), the ladder, and each number's working by key. A style may
+    add to it.
 
     A disc's pockets are where they are with the disc at home and pocket 1 in front; who changes tools by hand has none.
-    ``stored_top_z`` is the top of a stored tool: of its nut, or of its knob; ``rack_top_z`` of the block; ``approach_gap`` is
-    from hover to where the thread meets (negative: the nose hovers inside the nut), or with a grip to the knob; ``middle`` that
-    of the changer in plan; mm. ``outline``, ``storage`` and ``taking`` are None where there is no such thing.
-    """
+    ``stored_top_z`` is the top of a stored tool: of its nut, or of its knob; ``rack_top_z`` of the block;
+    ``approach_gap`` is from hover to where the thread meets (negative: the nose hovers inside the nut), or with a grip
+    to the knob; ``middle`` that of the changer in plan; mm. ``outline``, ``storage`` and ``taking`` are None where
+    there is no such thing."""
 
     pockets: tuple[Pocket, ...]
     ladder: HeightLadderOutput
@@ -150,11 +157,17 @@ class Ladder:
     workings: dict[str, Working]
 
     def shared(self, changer: PocketChanger, grows: float) -> dict[str, Any]:
-        """What every style with pockets has from here, by the fields of :class:`DerivedChanger`; ``grows``: how far a stored tool
-        stands above the height at which it is taken, mm."""
+        """What every style with pockets has from here, by the fields of :class:`DerivedChanger`; ``grows``: how far a
+        stored tool stands above the height at which it is taken, mm."""
         heights = changer.heights
-        return {"ladder": self.heights, "longest": self.longest, "longest_length": self.longest_length, "park_z": heights.park_z,
-                "approach_gap": heights.hover_gap - grows, "stored_top_z": self.heights.couple_z + grows}  # fmt: skip
+        return {
+            "ladder": self.heights,
+            "longest": self.longest,
+            "longest_length": self.longest_length,
+            "park_z": heights.park_z,
+            "approach_gap": heights.hover_gap - grows,
+            "stored_top_z": self.heights.couple_z + grows,
+        }
 
 
 def climb(setup: Setup, changer: PocketChanger) -> Ladder:
@@ -163,10 +176,18 @@ def climb(setup: Setup, changer: PocketChanger) -> Ladder:
     stored = setup.stored()
     longest = max(stored, key=lambda tool: tool.length) if stored else None
     longest_length = longest.length if longest else heights.planned_longest
-    ladder = height_ladder(HeightLadderInput(
-        touch_z=heights.touch_z, recess=heights.recess, hover_gap=heights.hover_gap, stored_top_z=heights.stored_top_z,
-        longest_tool=longest_length, margin=heights.margin, z_top=setup.machine.axes.Z.soft_greatest,
-        pocket_depth=heights.pocket_depth))  # fmt: skip
+    ladder = height_ladder(
+        HeightLadderInput(
+            touch_z=heights.touch_z,
+            recess=heights.recess,
+            hover_gap=heights.hover_gap,
+            stored_top_z=heights.stored_top_z,
+            longest_tool=longest_length,
+            margin=heights.margin,
+            z_top=setup.machine.axes.Z.soft_greatest,
+            pocket_depth=heights.pocket_depth,
+        )
+    )
     return Ladder(ladder, longest, longest_length, height_workings(setup, changer, ladder, longest, longest_length))
 
 
@@ -174,8 +195,11 @@ def knob_working(changer: PocketChanger, grip: Grip) -> dict[str, Working]:
     """How far hover is clear of the knob of a stored holder."""
     knob = Term("knob above the gauge line", grip.knob_height, "mm", "/changer/grip/knob_height")
     gap = Term("hover gap", changer.heights.hover_gap, "mm", "/changer/heights/hover_gap")
-    return {"approach_gap": Working("Clear of the knob", gap.value - knob.value, "mm", "hover gap − knob above the gauge line",
-                                    (gap, knob))}  # fmt: skip
+    return {
+        "approach_gap": Working(
+            "Clear of the knob", gap.value - knob.value, "mm", "hover gap − knob above the gauge line", (gap, knob)
+        )
+    }
 
 
 def height_workings(
@@ -197,12 +221,25 @@ def height_workings(
     room = setup.machine.axes.Z.soft_greatest - ladder.carry_z
     fits = f"{with_unit(room)} below the top of travel" if room >= 0 else f"{with_unit(-room)} above the top of travel"
     return {
-        "couple_z": Working("Couple", ladder.couple_z, "mm", "nose on spacer − rack sunk by",
-                            (term("nose on spacer", "touch_z"), term("rack sunk by", "recess"))),
-        "hover_z": Working("Hover", ladder.hover_z, "mm", "couple + hover gap", (couple, term("hover gap", "hover_gap"))),
+        "couple_z": Working(
+            "Couple",
+            ladder.couple_z,
+            "mm",
+            "nose on spacer − rack sunk by",
+            (term("nose on spacer", "touch_z"), term("rack sunk by", "recess")),
+        ),
+        "hover_z": Working(
+            "Hover", ladder.hover_z, "mm", "couple + hover gap", (couple, term("hover gap", "hover_gap"))
+        ),
         "empty_z": Working("Empty", ladder.empty_z, "mm", "stored top + margin", (top, margin)),
-        "carry_z": Working("Carry", ladder.carry_z, "mm", f"stored top + longest tool + margin; {fits}",
-                           (top, reach, margin)),
-        "riser": Working("Riser", ladder.riser, "mm", "longest tool − pocket depth, or 0 where it fits",
-                         (reach, term("pocket depth", "pocket_depth"))),
-    }  # fmt: skip
+        "carry_z": Working(
+            "Carry", ladder.carry_z, "mm", f"stored top + longest tool + margin; {fits}", (top, reach, margin)
+        ),
+        "riser": Working(
+            "Riser",
+            ladder.riser,
+            "mm",
+            "longest tool − pocket depth, or 0 where it fits",
+            (reach, term("pocket depth", "pocket_depth")),
+        ),
+    }

@@ -8,14 +8,20 @@ from orthotrope.units import with_unit
 
 
 def crossing(setup: Setup, axis: Axis, kept: bool = False) -> AxisCrossingOutput | None:
-    """The axis across its soft limits, with the setting in force or with the one that is ``kept`` beside it (None: there is
-    none)."""
+    """The axis across its soft limits, with the setting in force or with the one that is ``kept`` beside it (None:
+    there is none)."""
     setting = axis.kept if kept else axis
     if setting is None:
         return None
-    return axis_crossing(AxisCrossingInput(
-        travel=axis.soft_greatest - axis.soft_least, rapid=setting.rapid, acceleration=setting.acceleration,
-        latency=setup.machine.latency, margin=axis.margin))  # fmt: skip
+    return axis_crossing(
+        AxisCrossingInput(
+            travel=axis.soft_greatest - axis.soft_least,
+            rapid=setting.rapid,
+            acceleration=setting.acceleration,
+            latency=setup.machine.latency,
+            margin=axis.margin,
+        )
+    )
 
 
 def machine_workings(setup: Setup) -> dict[str, Working]:
@@ -36,15 +42,32 @@ def machine_workings(setup: Setup) -> dict[str, Working]:
         more = across.stopping - axis.margin
         fits = "within the margin" if across.stops_in_margin else f"{with_unit(more)} more than the margin"
         found |= {
-            f"{name}_soft_least": Working(f"{name} soft limit, from", axis.soft_least, "mm", "travel from + margin",
-                                          (least, margin)),
-            f"{name}_soft_greatest": Working(f"{name} soft limit, to", axis.soft_greatest, "mm", "travel to − margin",
-                                             (greatest, margin)),
-            f"{name}_stopping": Working(f"{name} stops from rapid in", across.stopping, "mm",
-                                        f"rapid · latency + rapid²/(2 · acceleration); {fits}", (rapid, latency, acceleration)),
-            f"{name}_seconds": Working(f"{name} across", across.seconds, "s", "travel/v + v/acceleration, v the speed reached",
-                                       (rapid, acceleration)),
-            f"{name}_distance_to_speed": Working(f"{name} to full speed", across.distance_to_speed, "mm",
-                                                 "v²/(2 · acceleration), v the speed reached", (rapid, acceleration)),
-        }  # fmt: skip
+            f"{name}_soft_least": Working(
+                f"{name} soft limit, from", axis.soft_least, "mm", "travel from + margin", (least, margin)
+            ),
+            f"{name}_soft_greatest": Working(
+                f"{name} soft limit, to", axis.soft_greatest, "mm", "travel to − margin", (greatest, margin)
+            ),
+            f"{name}_stopping": Working(
+                f"{name} stops from rapid in",
+                across.stopping,
+                "mm",
+                f"rapid · latency + rapid²/(2 · acceleration); {fits}",
+                (rapid, latency, acceleration),
+            ),
+            f"{name}_seconds": Working(
+                f"{name} across",
+                across.seconds,
+                "s",
+                "travel/v + v/acceleration, v the speed reached",
+                (rapid, acceleration),
+            ),
+            f"{name}_distance_to_speed": Working(
+                f"{name} to full speed",
+                across.distance_to_speed,
+                "mm",
+                "v²/(2 · acceleration), v the speed reached",
+                (rapid, acceleration),
+            ),
+        }
     return found

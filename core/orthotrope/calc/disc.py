@@ -2,7 +2,17 @@
 
 import math
 
-from orthotrope.calc.derived import DerivedChanger, Outline, Storage, StoredFeed, Taking, Term, Working, climb, knob_working
+from orthotrope.calc.derived import (
+    DerivedChanger,
+    Outline,
+    Storage,
+    StoredFeed,
+    Taking,
+    Term,
+    Working,
+    climb,
+    knob_working,
+)
 from orthotrope.calc.geometry import Point, unit_vector
 from orthotrope.calc.pockets import DiscPocketsInput, Pocket, disc_pockets
 from orthotrope.setup import Setup
@@ -23,31 +33,47 @@ def turn_steps(disc: Disc, here: int, there: int) -> int:
 
 
 def derive_disc(setup: Setup, changer: DiscChanger, back: float) -> DerivedChanger:
-    """All that follows from a disc whose middle is ``back`` mm further away, at home, than where it meets the spindle."""
+    """All that follows from a disc whose middle is ``back`` mm further away, at home, than where it meets the
+    spindle."""
     ladder, grip, middle = climb(setup, changer), changer.grip, disc_middle(changer, back)
     pockets, more = _pockets_of(changer.disc, middle)
     feed = StoredFeed(grip.feed, "/changer/grip/feed", "feed down to the tool")
     return DerivedChanger(
-        **ladder.shared(changer, grip.knob_height), pockets=pockets, rack_top_z=ladder.heights.couple_z, middle=middle,
+        **ladder.shared(changer, grip.knob_height),
+        pockets=pockets,
+        rack_top_z=ladder.heights.couple_z,
+        middle=middle,
         workings={**more, **ladder.workings, **knob_working(changer, grip)},
         outline=Outline(middle, 0.0, 0.0, 0.0, changer.disc.radius + grip.holder_diameter / 2),
         storage=_storage_of(changer.disc, grip.holder_diameter),
-        taking=Taking(((0, changer.exchange.x, changer.exchange.y),), "/changer/exchange", grip.holder_diameter, feed))  # fmt: skip
+        taking=Taking(((0, changer.exchange.x, changer.exchange.y),), "/changer/exchange", grip.holder_diameter, feed),
+    )
 
 
 def _pockets_of(disc: Disc, middle: tuple[float, float]) -> tuple[tuple[Pocket, ...], dict[str, Working]]:
-    pockets = disc_pockets(DiscPocketsInput(centre=Point(x=middle[0], y=middle[1]), radius=disc.radius, count=disc.count,
-                                            first_bearing_deg=disc.bearing_deg, sense=disc.sense)).pockets  # fmt: skip
+    pockets = disc_pockets(
+        DiscPocketsInput(
+            centre=Point(x=middle[0], y=middle[1]),
+            radius=disc.radius,
+            count=disc.count,
+            first_bearing_deg=disc.bearing_deg,
+            sense=disc.sense,
+        )
+    ).pockets
     radius = Term("radius", disc.radius, "mm", "/changer/disc/radius")
     count = Term("pockets", disc.count, "", "/changer/disc/count")
     step = Term("one step", disc.seconds_per_step, "s", "/changer/disc/seconds_per_step")
     most = disc.count // 2 if disc.way == "shorter" else disc.count - 1
     return tuple(pockets), {
         "pocket_pitch": Working("Pockets apart", _apart(disc), "mm", "2 · radius · sin(180°/pockets)", (radius, count)),
-        "longest_turn": Working("Longest turn", most * disc.seconds_per_step, "s",
-                                "half the pockets, whole steps · one step" if disc.way == "shorter"
-                                else "(pockets − 1) · one step", (count, step)),
-    }  # fmt: skip
+        "longest_turn": Working(
+            "Longest turn",
+            most * disc.seconds_per_step,
+            "s",
+            "half the pockets, whole steps · one step" if disc.way == "shorter" else "(pockets − 1) · one step",
+            (count, step),
+        ),
+    }
 
 
 def _apart(disc: Disc) -> float:

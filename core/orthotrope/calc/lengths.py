@@ -22,8 +22,9 @@ class LengthAtSetterInput(Record):
         if self.plane_z is not None and len(missing) < 2:
             raise InputError.at("/plane_z", "`plane_z` and a reference tool are both given; keep one of them.")
         if self.plane_z is None and len(missing) == 2:
-            raise InputError.at("/plane_z", "`plane_z` is missing; give it, or `reference_length` and "
-                                "`reference_trigger_z`.")  # fmt: skip
+            raise InputError.at(
+                "/plane_z", "`plane_z` is missing; give it, or `reference_length` and `reference_trigger_z`."
+            )
         if self.plane_z is None and missing:
             raise InputError(Fault("/" + name, f"`{name}` is missing; give it a value.") for name in missing)
         return self
@@ -140,8 +141,12 @@ class SetterWindowInput(Record):
     def _ordered(self) -> "SetterWindowInput":
         faults = []
         if self.shortest > self.longest:
-            faults.append(Fault("/shortest", f"`shortest` must be at most the longest tool, {self.longest:g} mm; "
-                                f"got {self.shortest:g}."))  # fmt: skip
+            faults.append(
+                Fault(
+                    "/shortest",
+                    f"`shortest` must be at most the longest tool, {self.longest:g} mm; got {self.shortest:g}.",
+                )
+            )
         if self.z_min >= self.z_top:
             faults.append(Fault("/z_min", f"`z_min` must be below `z_top`, {self.z_top:g} mm; got {self.z_min:g}."))
         if faults:

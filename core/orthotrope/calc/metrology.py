@@ -102,8 +102,13 @@ def repeatability(data: RepeatabilityInput) -> RepeatabilityOutput:
     readings = np.array(data.readings)
     n = len(readings)
     std = float(readings.std(ddof=1))
-    return RepeatabilityOutput(n=n, mean=float(readings.mean()), std=std, range=float(np.ptp(readings)),
-                               uncertainty95=float(stdtrit(n - 1, 0.975)) * std / math.sqrt(n))  # fmt: skip
+    return RepeatabilityOutput(
+        n=n,
+        mean=float(readings.mean()),
+        std=std,
+        range=float(np.ptp(readings)),
+        uncertainty95=float(stdtrit(n - 1, 0.975)) * std / math.sqrt(n),
+    )
 
 
 Distribution = Literal["normal", "rectangular", "triangular", "u-shaped"]
@@ -145,8 +150,8 @@ class UncertaintyBudgetOutput(Result):
 
 @calculation("uncertainty-budget", "combined and expanded uncertainty of several terms, with their shares")
 def uncertainty_budget(data: UncertaintyBudgetInput) -> UncertaintyBudgetOutput:
-    """JCGM 100: terms combined in quadrature, effective degrees of freedom by Welch–Satterthwaite (given unrounded, None
-    where no term has any; the factor takes them rounded down, or the normal factor); ``share`` is a part of the
+    """JCGM 100: terms combined in quadrature, effective degrees of freedom by Welch–Satterthwaite (given unrounded,
+    None where no term has any; the factor takes them rounded down, or the normal factor); ``share`` is a part of the
     variance, 0 to 1."""
     parts = [abs(t.sensitivity) * t.value / (t.divisor or DIVISORS[t.distribution]) for t in data.terms]
     combined = math.sqrt(sum(p * p for p in parts))
@@ -158,5 +163,6 @@ def uncertainty_budget(data: UncertaintyBudgetInput) -> UncertaintyBudgetOutput:
     dof = 1 / weight if weight > 0 else None
     factor = float(stdtrit(math.floor(dof + 1e-9), tail)) if dof is not None else float(ndtri(tail))
     shares = [Share(name=t.name, share=p * p) for t, p in zip(data.terms, scaled, strict=True)]
-    return UncertaintyBudgetOutput(combined=combined, effective_dof=dof, coverage_factor=factor,
-                                   expanded=factor * combined, shares=shares)  # fmt: skip
+    return UncertaintyBudgetOutput(
+        combined=combined, effective_dof=dof, coverage_factor=factor, expanded=factor * combined, shares=shares
+    )

@@ -1,7 +1,7 @@
 """Where the pockets of racks and discs are, and the fits to taught pockets."""
 
 import math
-from typing import Annotated, ClassVar, Literal
+from typing import Annotated, Any, ClassVar, Literal
 
 import numpy as np
 from pydantic import Field, model_validator
@@ -41,11 +41,15 @@ class RackPocketsInput(Record):
     def _fits_together(self) -> "RackPocketsInput":
         total = self.count * self.rows
         if isinstance(self.datum, PocketDatum) and self.datum.pocket > total:
-            raise InputError.at("/datum/pocket", f"`pocket` must be at most {total}, the number of pockets there are; "
-                                f"got {self.datum.pocket}.")  # fmt: skip
+            raise InputError.at(
+                "/datum/pocket",
+                f"`pocket` must be at most {total}, the number of pockets there are; got {self.datum.pocket}.",
+            )
         if self.rows > 1 and self.row_pitch <= 0:
-            raise InputError.at("/row_pitch", f"`row_pitch` must be above {with_unit(0)} where there are rows; "
-                                f"got {in_unit(self.row_pitch)}.")  # fmt: skip
+            raise InputError.at(
+                "/row_pitch",
+                f"`row_pitch` must be above {with_unit(0)} where there are rows; got {in_unit(self.row_pitch)}.",
+            )
         if total > 10_000:
             raise InputError.at("/rows", f"`rows` times `count` must be at most 10000 pockets; got {total}.")
         return self
@@ -112,7 +116,8 @@ class RackFitOutput(Result):
 
 @calculation("rack-fit", "place, bearing and pitch of a rack from taught pockets, with residuals")
 def rack_fit(data: RackFitInput) -> RackFitOutput:
-    """Least squares in both axes of one row of taught pockets; with a given ``pitch`` only place and bearing are fitted.
+    """Least squares in both axes of one row of taught pockets; with a given ``pitch`` only place and bearing are
+    fitted.
 
     ``origin`` is pocket 1, ``bearing_deg`` in (−180, 180], residuals are taught less fitted, ``rms`` is over distances.
     Standard uncertainties (coordinate scatter taken equal in x and y) where there are more equations than unknowns;
@@ -138,22 +143,29 @@ def rack_fit(data: RackFitInput) -> RackFitOutput:
     residuals = _residuals(data.pockets, [(float(x), float(y)) for x, y in fitted])
     squares = sum(r.distance**2 for r in residuals)
     freedom = 2 * len(data.pockets) - (3 if data.pitch else 4)
-    uncertain: dict[str, Point | float] = {}
+    uncertain: dict[str, Any] = {}
     if freedom > 0:
         s = math.sqrt(squares / freedom)
         across = s * math.sqrt(1 / len(steps) + middle**2 / weight)
         along = s / math.sqrt(len(steps)) if data.pitch else across
-        uncertain["origin_u"] = Point(x=math.hypot(along * unit[0], across * unit[1]),
-                                      y=math.hypot(along * unit[1], across * unit[0]))  # fmt: skip
+        uncertain["origin_u"] = Point(
+            x=math.hypot(along * unit[0], across * unit[1]), y=math.hypot(along * unit[1], across * unit[0])
+        )
         uncertain["bearing_u_deg"] = math.degrees(s / (pitch * math.sqrt(weight)))
         if not data.pitch:
             uncertain["pitch_u"] = s / math.sqrt(weight)
     bearing = math.degrees(math.atan2(unit[1], unit[0]))
     worst = max(r.distance for r in residuals)
     return RackFitOutput(
-        origin=Point(x=float(origin[0]), y=float(origin[1])), bearing_deg=180.0 if bearing == -180.0 else bearing,
-        pitch=pitch, residuals=residuals, worst=worst, rms=math.sqrt(squares / len(residuals)),
-        within_tolerance=worst <= data.tolerance, **uncertain)  # type: ignore[arg-type]  # fmt: skip
+        origin=Point(x=float(origin[0]), y=float(origin[1])),
+        bearing_deg=180.0 if bearing == -180.0 else bearing,
+        pitch=pitch,
+        residuals=residuals,
+        worst=worst,
+        rms=math.sqrt(squares / len(residuals)),
+        within_tolerance=worst <= data.tolerance,
+        **uncertain,
+    )
 
 
 class DiscPocketsInput(Record):
@@ -171,7 +183,9 @@ def disc_pockets(data: DiscPocketsInput) -> PocketsOutput:
     pockets = []
     for index in range(data.count):
         cos, sin = unit_vector(data.first_bearing_deg + index * step)
-        pockets.append(Pocket(pocket=index + 1, x=data.centre.x + data.radius * cos, y=data.centre.y + data.radius * sin))
+        pockets.append(
+            Pocket(pocket=index + 1, x=data.centre.x + data.radius * cos, y=data.centre.y + data.radius * sin)
+        )
     return PocketsOutput(pockets=pockets)
 
 
@@ -184,8 +198,10 @@ class DiscFitInput(Record):
     def _numbers_exist(self) -> "DiscFitInput":
         for index, taught in enumerate(self.pockets):
             if taught.pocket > self.count:
-                raise InputError.at(f"/pockets/{index}/pocket", f"`pocket` must be at most {self.count}, the count of "
-                                    f"the disc; got {taught.pocket}.")  # fmt: skip
+                raise InputError.at(
+                    f"/pockets/{index}/pocket",
+                    f"`pocket` must be at most {self.count}, the count of the disc; got {taught.pocket}.",
+                )
         return self
 
 
@@ -210,9 +226,13 @@ def disc_fit(data: DiscFitInput) -> DiscFitOutput:
     centre, radius, first, fitted = known_angle_circle(angles, [(p.x, p.y) for p in data.pockets], "/pockets")
     residuals = _residuals(data.pockets, fitted)
     bearing = math.degrees(first) % 360.0
-    return DiscFitOutput(centre=Point(x=centre[0], y=centre[1]), radius=radius,
-                         first_bearing_deg=0.0 if bearing == 360.0 else bearing, residuals=residuals,
-                         worst=max(r.distance for r in residuals))  # fmt: skip
+    return DiscFitOutput(
+        centre=Point(x=centre[0], y=centre[1]),
+        radius=radius,
+        first_bearing_deg=0.0 if bearing == 360.0 else bearing,
+        residuals=residuals,
+        worst=max(r.distance for r in residuals),
+    )
 
 
 def known_angle_circle(

@@ -1,7 +1,7 @@
 """Touches: surfaces, spans, angles, corners, circles, styli, a rotary table's centre."""
 
 import math
-from typing import Annotated, ClassVar, Literal
+from typing import Annotated, Any, ClassVar, Literal
 
 import numpy as np
 from pydantic import BeforeValidator, Field
@@ -62,8 +62,11 @@ def span_centre(data: SpanCentreInput) -> SpanCentreOutput:
     apart = abs(data.second - data.first)
     width = apart + data.effective_diameter if data.kind == "slot" else apart - data.effective_diameter
     if width <= 0:
-        raise InputError.at("/second", f"`second` leaves a {data.kind} of no width ({width:g} mm); the touches must be "
-                            f"further apart than the tip is wide.")  # fmt: skip
+        raise InputError.at(
+            "/second",
+            f"`second` leaves a {data.kind} of no width ({width:g} mm); the touches must be "
+            f"further apart than the tip is wide.",
+        )
     return SpanCentreOutput(centre=(data.first + data.second) / 2, width=width)
 
 
@@ -192,16 +195,20 @@ def circle_fit(data: CircleFitInput) -> CircleFitOutput:
     x, y, radius = geometric_circle(points, "/points")
     away = np.hypot(points[:, 0] - x, points[:, 1] - y)
     residuals = away - radius
-    uncertain: dict[str, Point | float] = {}
+    uncertain: dict[str, Any] = {}
     if len(points) >= 4:
         jacobian = np.column_stack([(x - points[:, 0]) / away, (y - points[:, 1]) / away, -np.ones(len(points))])
         variance = float(residuals @ residuals) / (len(points) - 3)
         errors = np.sqrt(np.diag(np.linalg.pinv(jacobian.T @ jacobian)) * variance)
         uncertain = {"centre_u": Point(x=float(errors[0]), y=float(errors[1])), "radius_u": float(errors[2])}
     return CircleFitOutput(
-        centre=Point(x=x, y=y), radius=radius, residuals=[float(r) for r in residuals],
-        form_error=float(residuals.max() - residuals.min()), rms=float(np.sqrt((residuals**2).mean())),
-        **uncertain)  # type: ignore[arg-type]  # fmt: skip
+        centre=Point(x=x, y=y),
+        radius=radius,
+        residuals=[float(r) for r in residuals],
+        form_error=float(residuals.max() - residuals.min()),
+        rms=float(np.sqrt((residuals**2).mean())),
+        **uncertain,
+    )
 
 
 class StylusQualifyInput(Record):
@@ -227,8 +234,11 @@ def stylus_qualify(data: StylusQualifyInput) -> StylusQualifyOutput:
     fit = circle_fit(CircleFitInput(points=data.points))
     effective = data.diameter - 2 * fit.radius if data.artefact == "ring" else 2 * fit.radius - data.diameter
     if effective <= 0:
-        raise InputError.at("/diameter", f"`diameter` of the {data.artefact} and the points don't belong together: the "
-                            f"tip would be {effective:.4g} mm.")  # fmt: skip
+        raise InputError.at(
+            "/diameter",
+            f"`diameter` of the {data.artefact} and the points don't belong together: the "
+            f"tip would be {effective:.4g} mm.",
+        )
     return StylusQualifyOutput(effective_diameter=effective, centre=fit.centre, form_error=fit.form_error)
 
 
@@ -245,7 +255,8 @@ class StylusRunoutOutput(Result):
 
 @calculation("stylus-runout", "where the stylus stands off the spindle axis, by the half-turn method")
 def stylus_runout(data: StylusRunoutInput) -> StylusRunoutOutput:
-    """Where the tip stands off the spindle axis at 0°, mm: half the difference of one artefact's centre at 180° and 0°."""
+    """Where the tip stands off the spindle axis at 0°, mm: half the difference of one artefact's centre at 180° and
+    0°."""
     dx, dy = (data.at_180.x - data.at_0.x) / 2, (data.at_180.y - data.at_0.y) / 2
     return StylusRunoutOutput(dx=dx, dy=dy, runout=math.hypot(dx, dy))
 

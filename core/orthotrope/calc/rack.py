@@ -9,12 +9,21 @@ from orthotrope.setup.changer import Rack
 
 def pockets_of(rack: Rack) -> tuple[tuple[Pocket, ...], dict[str, Working]]:
     """The pockets in their order, those that were taught where they were taught, and the working of the row."""
-    pockets = rack_pockets(RackPocketsInput(datum=rack.datum, bearing_deg=rack.bearing_deg, pitch=rack.pitch, count=rack.count,
-                                            rows=rack.rows, row_pitch=rack.row_pitch)).pockets  # fmt: skip
+    pockets = rack_pockets(
+        RackPocketsInput(
+            datum=rack.datum,
+            bearing_deg=rack.bearing_deg,
+            pitch=rack.pitch,
+            count=rack.count,
+            rows=rack.rows,
+            row_pitch=rack.row_pitch,
+        )
+    ).pockets
     if rack.single_positions:
         taught = {entry.pocket: entry for entry in rack.taught}
         pockets = [
-            Pocket(pocket=p.pocket, x=taught[p.pocket].x, y=taught[p.pocket].y) if p.pocket in taught else p for p in pockets
+            Pocket(pocket=p.pocket, x=taught[p.pocket].x, y=taught[p.pocket].y) if p.pocket in taught else p
+            for p in pockets
         ]
     pitch = Term("pitch", rack.pitch, "mm", "/changer/rack/pitch")
     count = Term("pockets in a row", rack.count, "", "/changer/rack/count")
@@ -30,7 +39,9 @@ def block_of(rack: Rack, pockets: tuple[Pocket, ...]) -> Outline:
     return Outline(middle, length / 2, (rack.width + (rack.rows - 1) * rack.row_pitch) / 2, rack.bearing_deg)
 
 
-def storage_of(rack: Rack, what: str, diameter: float, hole: float | None = None, bore_depth: float | None = None) -> Storage:
+def storage_of(
+    rack: Rack, what: str, diameter: float, hole: float | None = None, bore_depth: float | None = None
+) -> Storage:
     """What a tool finds in a pocket of a rack; with rows the nearer of pitch and row pitch counts."""
     pitch = min(rack.pitch, rack.row_pitch) if rack.rows > 1 else rack.pitch
     return Storage(what, diameter, pitch, tuple(_beside(rack, n) for n in range(1, rack.total + 1)), hole, bore_depth)

@@ -1,4 +1,5 @@
-"""The registry of calculations: one entry a name, with a typed input and output, for command line, API and interface."""
+"""The registry of calculations: one entry a name, with a typed input and output, for command line, API and
+interface."""
 
 from collections.abc import Callable
 from dataclasses import dataclass

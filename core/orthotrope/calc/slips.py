@@ -18,7 +18,8 @@ class ReadBackInput(Record):
 
 
 class ReadBackOutput(Result):
-    """``difference`` is shown less meant; ``slip`` names what probably happened, "" where they agree or nothing fits."""
+    """``difference`` is shown less meant; ``slip`` names what probably happened, "" where they agree or nothing
+    fits."""
 
     difference: float
     agrees: bool

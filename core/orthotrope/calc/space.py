@@ -1,4 +1,5 @@
-"""How much of the table is left: the travel less what the changer, and what stands for the setter, keep for themselves."""
+"""How much of the table is left: the travel less what the changer, and what stands for the setter, keep for
+themselves."""
 
 from dataclasses import dataclass
 
@@ -26,8 +27,8 @@ class KeptClear:
 
 @dataclass(frozen=True, slots=True)
 class UsableSpace:
-    """Areas in mm²: of the data sheet's travel, within the soft limits, and what is left of that; ``rectangle`` the largest
-    upright rectangle beside what is kept clear (least x, least y, greatest x, greatest y)."""
+    """Areas in mm²: of the data sheet's travel, within the soft limits, and what is left of that; ``rectangle`` the
+    largest upright rectangle beside what is kept clear (least x, least y, greatest x, greatest y)."""
 
     data_sheet: float
     within_limits: float
@@ -37,16 +38,21 @@ class UsableSpace:
 
 
 def usable_space(setup: Setup, derived: DerivedChanger | None) -> UsableSpace:
-    """The plan that jobs have. The spindle's body must stay clear of the changer, and of bodies that make a setter's input,
-    by its radius and the margin of the heights; that is the footprint with the safe way in beside it."""
+    """The plan that jobs have. The spindle's body must stay clear of the changer, and of bodies that make a setter's
+    input, by its radius and the margin of the heights; that is the footprint with the safe way in beside it."""
     x, y = setup.machine.axes.X, setup.machine.axes.Y
     limits = (x.soft_least, y.soft_least, x.soft_greatest, y.soft_greatest)
     clear = _kept_clear(setup, derived)
     within = box(*limits)
     left = within.difference(union_all([shape for _, shape in clear]))
     kept = tuple(KeptClear(name, tuple(shape.exterior.coords[:-1])) for name, shape in clear)
-    return UsableSpace((x.greatest - x.least) * (y.greatest - y.least), within.area, left.area,
-                       _rectangle(limits, [shape.bounds for _, shape in clear]), kept)  # fmt: skip
+    return UsableSpace(
+        (x.greatest - x.least) * (y.greatest - y.least),
+        within.area,
+        left.area,
+        _rectangle(limits, [shape.bounds for _, shape in clear]),
+        kept,
+    )
 
 
 def _kept_clear(setup: Setup, derived: DerivedChanger | None) -> list[tuple[str, Polygon]]:
@@ -75,15 +81,19 @@ def _grown(outline: Outline, by: float) -> Polygon:
 
 
 def _rectangle(limits: Limits, clear: list[Limits]) -> Limits:
-    """The largest upright rectangle within the limits that no bounding box of what is kept clear reaches into, when each
-    is passed on one side."""
+    """The largest upright rectangle within the limits that no bounding box of what is kept clear reaches into, when
+    each is passed on one side."""
     best = limits
     for least_x, least_y, greatest_x, greatest_y in clear:
         low_x, low_y, high_x, high_y = best
         if least_x >= high_x or greatest_x <= low_x or least_y >= high_y or greatest_y <= low_y:
             continue
-        beside = [(low_x, low_y, min(high_x, least_x), high_y), (max(low_x, greatest_x), low_y, high_x, high_y),
-                  (low_x, low_y, high_x, min(high_y, least_y)), (low_x, max(low_y, greatest_y), high_x, high_y)]  # fmt: skip
+        beside = [
+            (low_x, low_y, min(high_x, least_x), high_y),
+            (max(low_x, greatest_x), low_y, high_x, high_y),
+            (low_x, low_y, high_x, min(high_y, least_y)),
+            (low_x, max(low_y, greatest_y), high_x, high_y),
+        ]
         best = max(beside, key=_area)
     return best
 

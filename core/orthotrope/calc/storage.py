@@ -10,14 +10,18 @@ from orthotrope.setup.changer import PocketChanger
 from orthotrope.units import with_unit
 
 Arrangement = Literal["fill", "empty", "renumber"]
-ARRANGEMENTS: dict[str, str] = {"fill": "filled in order", "empty": "all emptied", "renumber": "tools numbered by their pockets"}
+ARRANGEMENTS: dict[str, str] = {
+    "fill": "filled in order",
+    "empty": "all emptied",
+    "renumber": "tools numbered by their pockets",
+}
 
 
 @dataclass(frozen=True, slots=True)
 class Storing:
-    """How a tool fits: ``spare`` depth below its tip in a pocket (negative: it stands on the ground), ``clearance`` between
-    cutter and hole in diameter (None: no hole to pass), ``overlap`` of the cutter over a neighbour's nut or holder; mm.
-    ``says`` what to do, "" it fits."""
+    """How a tool fits: ``spare`` depth below its tip in a pocket (negative: it stands on the ground), ``clearance``
+    between cutter and hole in diameter (None: no hole to pass), ``overlap`` of the cutter over a neighbour's nut or
+    holder; mm. ``says`` what to do, "" it fits."""
 
     tool: int
     pocket: int | None
@@ -46,14 +50,16 @@ def storing(setup: Setup) -> list[Storing]:
         if into > 0:
             says.append(f"its shank meets the end of the spindle's bore: clamp it {with_unit(into)} lower")
         if overlap > 0:
-            says.append(f"the pockets beside it must stay empty: it reaches {with_unit(overlap)} over their {storage.what}s")
+            says.append(
+                f"the pockets beside it must stay empty: it reaches {with_unit(overlap)} over their {storage.what}s"
+            )
         found.append(Storing(tool.number, tool.pocket, spare, clearance, overlap, "; ".join(says)))
     return found
 
 
 def arranged(setup: Setup, how: Arrangement) -> list[dict[str, Any]]:
-    """The tools as they would be: filled into the free pockets in the order of their numbers, all taken out, or those that are
-    stored numbered by their pockets.
+    """The tools as they would be: filled into the free pockets in the order of their numbers, all taken out, or those
+    that are stored numbered by their pockets.
 
     Raises:
         InputError: where there is no changer, too few pockets, or a number would be used twice.
@@ -70,6 +76,11 @@ def arranged(setup: Setup, how: Arrangement) -> list[dict[str, Any]]:
     kept = {tool["number"] for tool in tools if tool["pocket"] is None}
     clash = sorted(tool["pocket"] for tool in tools if tool["pocket"] in kept)
     if clash:
-        raise InputError.at("/tools", f"T{clash[0]} is not stored and would lose its number to the tool in pocket {clash[0]}; "
-                            "store it, or give it another number first.")  # fmt: skip
-    return sorted(({**tool, "number": tool["pocket"] or tool["number"]} for tool in tools), key=lambda tool: tool["number"])
+        raise InputError.at(
+            "/tools",
+            f"T{clash[0]} is not stored and would lose its number to the tool in pocket {clash[0]}; "
+            "store it, or give it another number first.",
+        )
+    return sorted(
+        ({**tool, "number": tool["pocket"] or tool["number"]} for tool in tools), key=lambda tool: tool["number"]
+    )

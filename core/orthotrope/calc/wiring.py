@@ -16,9 +16,8 @@ Seen = Literal["idle", "made"]
 def seen(wiring: Wiring, level: Level, made: bool, lead: Lead = "sound") -> bool:
     """What the control sees: True is made.
 
-    The terminal is held high and the contact connects it to ground: a closed contact pulls it low. A broken lead leaves it
-    high, one that touches ground holds it low. ``level`` is the one that the control takes as made.
-    """
+    The terminal is held high and the contact connects it to ground: a closed contact pulls it low. A broken lead leaves
+    it high, one that touches ground holds it low. ``level`` is the one that the control takes as made."""
     low = made == (wiring == "normally open") if lead == "sound" else lead == "to ground"
     return low == (level == "low")
 
@@ -49,10 +48,12 @@ def _word(made: bool) -> Seen:
     return "made" if made else "idle"
 
 
-@calculation("input-states", "what the control sees of an input when idle, made, broken or shorted, and whether that is safe")
+@calculation(
+    "input-states", "what the control sees of an input when idle, made, broken or shorted, and whether that is safe"
+)
 def input_states(data: InputStatesInput) -> InputStatesOutput:
-    """A touch's input is safe when a broken lead reads as made: no touching move begins. An input that confirms something
-    is safe when a broken lead reads as idle: the wait for it expires. The safe wiring follows from that."""
+    """A touch's input is safe when a broken lead reads as made: no touching move begins. An input that confirms
+    something is safe when a broken lead reads as idle: the wait for it expires. The safe wiring follows from that."""
     idle, made = seen(data.wiring, data.level, False), seen(data.wiring, data.level, True)
     broken, short = (seen(data.wiring, data.level, False, lead) for lead in ("broken", "to ground"))
     touches = INPUT_ROLES[data.role].touch
@@ -62,18 +63,33 @@ def input_states(data: InputStatesInput) -> InputStatesOutput:
     if backwards:
         says = "Reversed: it is seen as made while it is idle. Invert its level."
     elif broken_noticed:
-        says = ("A broken lead is seen as made: no touching move begins, nothing is driven in." if touches else
-                "A broken lead is seen as idle: the wait for it expires and the program stops.")  # fmt: skip
+        says = (
+            "A broken lead is seen as made: no touching move begins, nothing is driven in."
+            if touches
+            else "A broken lead is seen as idle: the wait for it expires and the program stops."
+        )
     elif touches:
-        says = (f"A broken lead is seen as idle, as if nothing were touched: the next touch drives in. Safe is {safe[0]}, "
-                f"taken as made when {safe[1]}.")  # fmt: skip
+        says = (
+            f"A broken lead is seen as idle, as if nothing were touched: the next touch drives in. Safe is {safe[0]}, "
+            f"taken as made when {safe[1]}."
+        )
     else:
-        says = (f"A broken lead is seen as made: what it should confirm is believed. Safe is {safe[0]}, taken as made when "
-                f"{safe[1]}.")  # fmt: skip
+        says = (
+            f"A broken lead is seen as made: what it should confirm is believed. Safe is {safe[0]}, taken as made when "
+            f"{safe[1]}."
+        )
     return InputStatesOutput(
-        idle=_word(idle), made=_word(made), lead_broken=_word(broken), short_to_ground=_word(short), reversed=backwards,
-        broken_noticed=broken_noticed and not backwards, short_noticed=short_noticed and not backwards, says=says,
-        safe_wiring=safe[0], safe_level=safe[1])  # fmt: skip
+        idle=_word(idle),
+        made=_word(made),
+        lead_broken=_word(broken),
+        short_to_ground=_word(short),
+        reversed=backwards,
+        broken_noticed=broken_noticed and not backwards,
+        short_noticed=short_noticed and not backwards,
+        says=says,
+        safe_wiring=safe[0],
+        safe_level=safe[1],
+    )
 
 
 Outcome = Literal["passed", "reversed", "dead", "stuck", "unsteady"]
@@ -106,13 +122,16 @@ def input_test(data: InputTestInput) -> InputTestOutput:
         case ("made", "made", "made"):
             outcome, says = "stuck", "It is seen as made all along: look for a short to ground, or a device that hangs."
         case _:
-            outcome, says = "unsteady", "It does not come back to where it was: look at the device, and repeat the test."
+            outcome, says = (
+                "unsteady",
+                "It does not come back to where it was: look at the device, and repeat the test.",
+            )
     return InputTestOutput(outcome=outcome, says=says)
 
 
 def as_tested(wiring: Wiring, level: Level, outcome: Outcome) -> tuple[Wiring, Level]:
-    """Wiring and level as a test shows them. Reversed: the level is inverted; and where the stated wiring would have read
-    rightly, it is wired the other way round than stated."""
+    """Wiring and level as a test shows them. Reversed: the level is inverted; and where the stated wiring would have
+    read rightly, it is wired the other way round than stated."""
     if outcome != "reversed":
         return wiring, level
     others: dict[str, Wiring] = {"normally open": "normally closed", "normally closed": "normally open"}

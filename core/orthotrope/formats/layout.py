@@ -37,7 +37,8 @@ class Mark:
 
 
 def read_layout(data: bytes, unit: Literal["mm", "inch", "as stated"] = "as stated") -> list[Mark]:
-    """The circles and points of a drawing, in the order in which they stand in it; marks on one place of one layer count once.
+    """The circles and points of a drawing, in the order in which they stand in it; marks on one place of one layer
+    count once.
 
     Raises:
         InputError: what is no DXF, one that states no unit where none is said, or one without circles and points.
@@ -47,8 +48,19 @@ def read_layout(data: bytes, unit: Literal["mm", "inch", "as stated"] = "as stat
         # either way, which only a text stream over the bytes evens out.
         page = dxf_stream_info(io.TextIOWrapper(io.BytesIO(data), "latin-1")).encoding
         drawing = read(io.TextIOWrapper(io.BytesIO(data), page))
-    except (DXFError, ArithmeticError, AttributeError, LookupError, OSError, StopIteration, TypeError, ValueError) as failed:
-        raise InputError.at("/file", f"This can't be read as a DXF: {str(failed).rstrip('.') or 'it stops short'}.") from None
+    except (
+        DXFError,
+        ArithmeticError,
+        AttributeError,
+        LookupError,
+        OSError,
+        StopIteration,
+        TypeError,
+        ValueError,
+    ) as failed:
+        raise InputError.at(
+            "/file", f"This can't be read as a DXF: {str(failed).rstrip('.') or 'it stops short'}."
+        ) from None
     scale = _scale(drawing.units, unit)
     marks: list[Mark] = []
     by_place: dict[tuple[str, int, int], list[Mark]] = {}
@@ -57,8 +69,11 @@ def read_layout(data: bytes, unit: Literal["mm", "inch", "as stated"] = "as stat
         across = 2 * entity.dxf.radius if entity.dxftype() == "CIRCLE" else 0.0
         mark = Mark(entity.dxf.layer, at.x * scale, at.y * scale, across * scale)
         if not all(abs(value) < LARGEST for value in (mark.x, mark.y, mark.diameter)):
-            raise InputError.at("/file", f"The {entity.dxftype().lower()} {len(marks) + 1} of the drawing has a place or size that "
-                                f"is no length of a machine; got {mark.x:g}, {mark.y:g}, {mark.diameter:g} mm.")  # fmt: skip
+            raise InputError.at(
+                "/file",
+                f"The {entity.dxftype().lower()} {len(marks) + 1} of the drawing has a place or size that "
+                f"is no length of a machine; got {mark.x:g}, {mark.y:g}, {mark.diameter:g} mm.",
+            )
         column, row = math.floor(mark.x / SAME), math.floor(mark.y / SAME)
         near = [m for i in (-1, 0, 1) for k in (-1, 0, 1) for m in by_place.get((mark.layer, column + i, row + k), ())]
         if any(math.hypot(m.x - mark.x, m.y - mark.y) < SAME for m in near):
@@ -66,7 +81,9 @@ def read_layout(data: bytes, unit: Literal["mm", "inch", "as stated"] = "as stat
         by_place.setdefault((mark.layer, column, row), []).append(mark)
         marks.append(mark)
         if len(marks) > MOST_MARKS:
-            raise InputError.at("/file", f"The drawing has more than {MOST_MARKS} circles and points; keep those of the pockets.")
+            raise InputError.at(
+                "/file", f"The drawing has more than {MOST_MARKS} circles and points; keep those of the pockets."
+            )
     if not marks:
         raise InputError.at("/file", "There are no circles or points in this drawing; draw one for each pocket.")
     return marks
@@ -81,8 +98,8 @@ def _scale(stated: int, unit: str) -> float:
 
 
 def ordered(marks: list[Mark], order: Order) -> list[Mark]:
-    """The marks in an order: along an axis, or row by row from the lowest Y on (marks whose Y differs by less than half the
-    smallest distance between any two are one row)."""
+    """The marks in an order: along an axis, or row by row from the lowest Y on (marks whose Y differs by less than half
+    the smallest distance between any two are one row)."""
     if order == "along X":
         return sorted(marks, key=lambda mark: (mark.x, mark.y))
     if order == "along Y":

@@ -31,7 +31,9 @@ def mounting_pattern(setup: Setup, unit: Literal["mm", "inch"], frame: Literal["
     derived = derive(setup)
     changer = setup.changer
     if derived is None or not isinstance(changer, RackChanger):
-        raise InputError.at("/changer", "A mounting pattern is a rack's; the Setup has none. Add one on the Changer stage.")
+        raise InputError.at(
+            "/changer", "A mounting pattern is a rack's; the Setup has none. Add one on the Changer stage."
+        )
     seat, block = derived.storage, derived.outline
     assert seat is not None and block is not None
     middle, u, v, hole = block.middle, block.half_length, block.half_width, seat.hole
@@ -72,9 +74,11 @@ def mounting_pattern(setup: Setup, unit: Literal["mm", "inch"], frame: Literal["
     rack = changer.rack
     recess = (seat.diameter + 2 * RECESS_ROOM) * scale
     through = f"hole {hole * scale:.4f} {word} through, " if hole else ""
-    lines = [f"{setup.machine.name}: rack of {rack.total} pockets, pitch {rack.pitch * scale:.4f} {word}",
-             f"{through}recess {recess:.4f} {word}",
-             f"block {2 * u * scale:.4f} x {2 * v * scale:.4f} x {rack.height * scale:.4f} {word}"]  # fmt: skip
+    lines = [
+        f"{setup.machine.name}: rack of {rack.total} pockets, pitch {rack.pitch * scale:.4f} {word}",
+        f"{through}recess {recess:.4f} {word}",
+        f"block {2 * u * scale:.4f} x {2 * v * scale:.4f} x {rack.height * scale:.4f} {word}",
+    ]
     for index, line in enumerate(lines):
         away = v + (index + 2) * TEXT_HEIGHT * 1.6
         say(line, middle[0] - u * cos + away * sin, middle[1] - u * sin - away * cos)

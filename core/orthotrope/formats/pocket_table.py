@@ -20,8 +20,8 @@ LARGEST_UNPACKED = 8_000_000
 
 @dataclass(frozen=True, slots=True)
 class Row:
-    """One row that was read: its number in the file (the head is 1), the pocket and tool (0: none), what it ``changes`` in
-    words ("" nothing), and what is ``wrong`` with it ("" nothing)."""
+    """One row that was read: its number in the file (the head is 1), the pocket and tool (0: none), what it ``changes``
+    in words ("" nothing), and what is ``wrong`` with it ("" nothing)."""
 
     row: int
     pocket: int | None
@@ -77,8 +77,11 @@ def read_table(content: bytes) -> list[list[str]]:
         try:
             unpacked = sum(part.file_size for part in zipfile.ZipFile(io.BytesIO(content)).infolist())
             if unpacked > LARGEST_UNPACKED:
-                raise InputError.at("", f"The workbook has {unpacked / 1e6:.0f} MB unpacked, a pocket table at most "
-                                    f"{LARGEST_UNPACKED / 1e6:.0f}; is it another file?")  # fmt: skip
+                raise InputError.at(
+                    "",
+                    f"The workbook has {unpacked / 1e6:.0f} MB unpacked, a pocket table at most "
+                    f"{LARGEST_UNPACKED / 1e6:.0f}; is it another file?",
+                )
             book = load_workbook(io.BytesIO(content), read_only=True, data_only=True)
             sheet = book.worksheets[0]
             rows = [
@@ -88,12 +91,16 @@ def read_table(content: bytes) -> list[list[str]]:
         except InputError:
             raise
         except Exception as bad:  # openpyxl raises nearly anything at a workbook that is none
-            raise InputError.at("", f"The file can't be read as a workbook ({bad}); save it as XLSX or CSV again.") from None
+            raise InputError.at(
+                "", f"The file can't be read as a workbook ({bad}); save it as XLSX or CSV again."
+            ) from None
     else:
         try:
             text = content.decode("utf-8-sig")
         except UnicodeDecodeError as bad:
-            raise InputError.at("", f"Byte {bad.start} is not UTF-8 text; save the table as CSV in UTF-8, or as XLSX.") from None
+            raise InputError.at(
+                "", f"Byte {bad.start} is not UTF-8 text; save the table as CSV in UTF-8, or as XLSX."
+            ) from None
         first = text.splitlines()[0] if text.strip() else ""
         try:
             rows = list(csv.reader(io.StringIO(text, newline=None), delimiter=max(",;\t", key=first.count)))
@@ -105,8 +112,8 @@ def read_table(content: bytes) -> list[list[str]]:
 
 
 def preview(setup: Setup, content: bytes) -> tuple[list[Row], list[dict[str, Any]] | None]:
-    """What a table would change: every row with its change or what is wrong with it, and the tools as they would be; None
-    where a row is wrong, for nothing is taken over in part.
+    """What a table would change: every row with its change or what is wrong with it, and the tools as they would be;
+    None where a row is wrong, for nothing is taken over in part.
 
     Raises:
         InputError: where the file is no table with the columns pocket and tool.
@@ -116,9 +123,15 @@ def preview(setup: Setup, content: bytes) -> tuple[list[Row], list[dict[str, Any
     cells = read_table(content)
     head = [cell.strip().lower() for cell in cells[0]] if cells else []
     if "pocket" not in head or "tool" not in head:
-        raise InputError.at("", f"The first row must name the columns `pocket` and `tool`; it has {', '.join(head) or 'nothing'}.")
+        raise InputError.at(
+            "", f"The first row must name the columns `pocket` and `tool`; it has {', '.join(head) or 'nothing'}."
+        )
     places = head.index("pocket"), head.index("tool")
-    rows = [_row(setup, number, line, places) for number, line in enumerate(cells[1:], 2) if any(cell.strip() for cell in line)]
+    rows = [
+        _row(setup, number, line, places)
+        for number, line in enumerate(cells[1:], 2)
+        if any(cell.strip() for cell in line)
+    ]
     rows = _twice(rows)
     if any(row.wrong for row in rows):
         return rows, None

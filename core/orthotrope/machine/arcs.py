@@ -14,9 +14,11 @@ REACH_MM, REACH_INCH = 0.002, 0.0002 * MM_PER_INCH
 """mm; how much the radius may differ between both ends of an arc (NISTIR 6556, 3.5.3.2)."""
 
 
-def arc_between(start: Vector, end: Vector, clockwise: bool, plane: int, words: Mapping[str, float], scale: float) -> Arc:
-    """The arc from ``start`` to ``end`` (machine mm) in a plane (17, 18, 19); ``words`` hold R or the centre's offsets in
-    units of ``scale`` mm. An end at the start is a whole turn.
+def arc_between(
+    start: Vector, end: Vector, clockwise: bool, plane: int, words: Mapping[str, float], scale: float
+) -> Arc:
+    """The arc from ``start`` to ``end`` (machine mm) in a plane (17, 18, 19); ``words`` hold R or the centre's offsets
+    in units of ``scale`` mm. An end at the start is a whole turn.
 
     Raises:
         RunFault: where centre or radius is missing, or the arc can't reach its end.
@@ -42,14 +44,18 @@ def arc_between(start: Vector, end: Vector, clockwise: bool, plane: int, words: 
     return Arc(axes, (cx, cy), radius, first, -sweep if clockwise else sweep, end[axes[2]] - start[axes[2]])
 
 
-def _by_radius(sx: float, sy: float, ex: float, ey: float, radius: float, clockwise: bool, reach: float) -> tuple[float, float]:
+def _by_radius(
+    sx: float, sy: float, ex: float, ey: float, radius: float, clockwise: bool, reach: float
+) -> tuple[float, float]:
     """The centre; a negative radius takes the longer way round."""
     chord = math.hypot(ex - sx, ey - sy)
     if chord < 1e-9:
         raise RunFault("An arc with R needs an end that is not its start.")
     under = radius * radius - chord * chord / 4
     if under < -reach * abs(radius):
-        raise RunFault(f"The arc can't reach its end: R is {with_unit(abs(radius))}, and half the way is {with_unit(chord / 2)}.")
+        raise RunFault(
+            f"The arc can't reach its end: R is {with_unit(abs(radius))}, and half the way is {with_unit(chord / 2)}."
+        )
     away = math.sqrt(max(0.0, under)) / chord
     side = -1.0 if clockwise == (radius > 0) else 1.0
     return (sx + ex) / 2 - side * away * (ey - sy), (sy + ey) / 2 + side * away * (ex - sx)

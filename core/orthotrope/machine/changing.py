@@ -36,8 +36,8 @@ class Now(NamedTuple):
 
 
 class Course(NamedTuple):
-    """A move (``law`` None: a dwell) from ``t0`` to ``t1`` seconds: the true place where it begins, how far it goes up (mm), whether
-    it goes sideways as well, and the spindle's ramps."""
+    """A move (``law`` None: a dwell) from ``t0`` to ``t1`` seconds: the true place where it begins, how far it goes up
+    (mm), whether it goes sideways as well, and the spindle's ramps."""
 
     law: Law | None
     t0: float
@@ -56,7 +56,8 @@ class GripWords(NamedTuple):
 
 
 class Changing(ABC):
-    """The state of what changes tools. ``tool``: the one in the spindle, tight or not, 0 for none; ``stored``: tool by pocket.
+    """The state of what changes tools. ``tool``: the one in the spindle, tight or not, 0 for none; ``stored``: tool by
+    pocket.
 
     What happens is yielded in its order; the machine stops at the first harm.
     """
@@ -87,7 +88,7 @@ class Changing(ABC):
         """The pocket whose tool the nose stands over closely enough to meet it."""
         return None
 
-    # -- shapes -----------------------------------------------------------------------------------------------------------
+    # -- shapes -------------------------------------------------------------------------------------------------------
 
     def key(self, place: Vector, upright: bool) -> tuple[object, ...]:
         """What the stack and the bodies depend on; second what :meth:`bodies` leaves out."""
@@ -101,7 +102,7 @@ class Changing(ABC):
         """What is stored, but what the nose comes down on."""
         yield from ()
 
-    # -- devices ----------------------------------------------------------------------------------------------------------
+    # -- devices ------------------------------------------------------------------------------------------------------
 
     @property
     def busy(self) -> bool:
@@ -126,10 +127,11 @@ class Changing(ABC):
         yield from ()
 
     def changes_at(self, t: float, turning: bool) -> Iterator[float]:
-        """Moments at which something changes by itself while the machine stands; ``t`` itself where that can't be said."""
+        """Moments at which something changes by itself while the machine stands; ``t`` itself where that can't be
+        said."""
         yield from ()
 
-    # -- moves ------------------------------------------------------------------------------------------------------------
+    # -- moves --------------------------------------------------------------------------------------------------------
 
     def moving(self, start: Vector, end: Vector, now: Now) -> Happening | None:
         """What a move of the spindle would do at once that must not be done."""
@@ -143,7 +145,7 @@ class Changing(ABC):
         """The spindle stands somewhere else."""
         return
 
-    # -- after a stop -----------------------------------------------------------------------------------------------------
+    # -- after a stop -------------------------------------------------------------------------------------------------
 
     @property
     def carried(self) -> tuple[int, int]:
@@ -173,14 +175,13 @@ class WorldOrientation:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Magazine(ABC):
-    """What tools come from: places by number (where the spindle meets each), what is really stored where beside what is on
-    record, the height at which a tool is taken.
+    """What tools come from: places by number (where the spindle meets each), what is really stored where beside what is
+    on record, the height at which a tool is taken.
 
-    ``aligned``: how far off the axis the nose may come down and still meet its tool; ``footprint``: middle, half length and half
-    width of the block and its turn (cos, sin), None where the spindle never goes over it; ``needed_radius``: that of what is
-    carried over it; ``holds``: what a tool hangs in its pocket by. ``margin`` and ``park_z`` are the heights' own. All mm. ``failing``: what does not act: "open", "close", or a
-    device's name.
-    """
+    ``aligned``: how far off the axis the nose may come down and still meet its tool; ``footprint``: middle, half length
+    and half width of the block and its turn (cos, sin), None where the spindle never goes over it; ``needed_radius``:
+    that of what is carried over it; ``holds``: what a tool hangs in its pocket by. ``margin`` and ``park_z`` are the
+    heights' own. All mm. ``failing``: what does not act: "open", "close", or a device's name."""
 
     style: str
     holds: str = "holder"
@@ -199,7 +200,8 @@ class Magazine(ABC):
     failing: frozenset[str] = frozenset()
 
     def begin(self, tool: int) -> Changing:
-        """The state at the beginning of a run, with ``tool`` tight in the spindle (0: none); its own pocket is empty then."""
+        """The state at the beginning of a run, with ``tool`` tight in the spindle (0: none); its own pocket is empty
+        then."""
         stored = {pocket: number for pocket, number in self.stored.items() if not tool or number != tool}
         return self.changing(tool, stored)
 
@@ -239,7 +241,8 @@ class Magazine(ABC):
         return replace(self, stored={**home, **changing.stored})
 
     def by_hand(self, place: Vector, wanted: int) -> int | None:
-        """The tool that a person puts in at a pause where the spindle stands, when this one is asked for; None: nobody does."""
+        """The tool that a person puts in at a pause where the spindle stands, when this one is asked for; None: nobody
+        does."""
         return None
 
     def another(self, tools: Mapping[int, "WorldTool"], from_tool: int, to_tool: int) -> int:

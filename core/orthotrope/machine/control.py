@@ -1,4 +1,5 @@
-"""A control's state, and one block's words run on the virtual machine, in the order of RS-274 (NISTIR 6556, table 8)."""
+"""A control's state, and one block's words run on the virtual machine, in the order of RS-274 (NISTIR 6556, table
+8)."""
 
 import math
 from copy import copy
@@ -46,7 +47,8 @@ class Ended(Exception):
 
 @dataclass(frozen=True, slots=True)
 class Enter:
-    """Go into program ``number``, ``repeats`` times; ``arguments`` for its own parameters, None: it shares the caller's."""
+    """Go into program ``number``, ``repeats`` times; ``arguments`` for its own parameters, None: it shares the
+    caller's."""
 
     number: float
     repeats: float
@@ -81,9 +83,14 @@ class Control:
         self.modes = Modes(unit=call.unit, distance=call.distance)
         known = profile.parameters
         values: dict[int, float] = {
-            known.exchange_from: float(call.from_tool), known.exchange_to: float(call.to_tool),
-            known.record: float(call.from_tool), known.record_doubtful: float(call.doubtful), known.called_unit: float(call.unit),
-            known.called_distance: float(call.distance), ACTIVE_OFFSET: 1.0}  # fmt: skip
+            known.exchange_from: float(call.from_tool),
+            known.exchange_to: float(call.to_tool),
+            known.record: float(call.from_tool),
+            known.record_doubtful: float(call.doubtful),
+            known.called_unit: float(call.unit),
+            known.called_distance: float(call.distance),
+            ACTIVE_OFFSET: 1.0,
+        }
         for axis in range(3):
             values[known.called_at_first + axis] = call.at[axis]
             for number, offset in world.work_offsets.items():
@@ -97,8 +104,11 @@ class Control:
         self.cycle: dict[str, float] = {}
         self._left_on(call)
         self.offset: Vector = self.offset_now()
-        self.touching = {word: stops for word, stops in ((profile.touch_stops, True), (profile.touch_goes_on, False))
-                         if word is not None}  # fmt: skip
+        self.touching = {
+            word: stops
+            for word, stops in ((profile.touch_stops, True), (profile.touch_goes_on, False))
+            if word is not None
+        }
         self.watch = Watch(self.machine, profile)
         first = known.input_first
         self.parameters.inputs = {first + e.number: partial(self._ask, e) for e in world.inputs}
@@ -106,10 +116,14 @@ class Control:
         self.run = Run(call, self.machine.trace, {}, self.modes.kept())
 
     def _left_on(self, call: Call) -> None:
-        """What the caller has active: a tool's length, another work offset, compensation, a canned cycle, a rotation."""
+        """What the caller has active: a tool's length, another work offset, compensation, a canned cycle, a
+        rotation."""
         modes = self.modes
         if call.active == "length":
-            modes.length_mode, modes.length = 43, self.lengths.get(call.from_tool) or max(self.lengths.values(), default=50.0)
+            modes.length_mode, modes.length = (
+                43,
+                self.lengths.get(call.from_tool) or max(self.lengths.values(), default=50.0),
+            )
         elif call.active == "offset":
             modes.work_offset = 2
             self.parameters.values[ACTIVE_OFFSET] = 2.0
@@ -204,8 +218,9 @@ class Control:
         """Whether the program has asked which tool is requested."""
         return self.profile.parameters.exchange_to in self.parameters.read
 
-    def _g(self, code: float, values: dict[str, float], special: float | None,
-           motion: float | None) -> tuple[float | None, float | None]:  # fmt: skip
+    def _g(
+        self, code: float, values: dict[str, float], special: float | None, motion: float | None
+    ) -> tuple[float | None, float | None]:
         """Take one G word into the modes; returns the block's word without mode, and its motion."""
         modes = self.modes
         if code in (0, 1, 2, 3) or 80 <= code <= 89 or code in self.touching:
@@ -242,8 +257,11 @@ class Control:
             modes.return_level = int(code)
         elif code == 68:
             modes.rotation = 68
-            modes.turned = (values.pop("X", 0.0) * modes.scale, values.pop("Y", 0.0) * modes.scale,
-                            math.radians(values.pop("R", 0.0)))  # fmt: skip
+            modes.turned = (
+                values.pop("X", 0.0) * modes.scale,
+                values.pop("Y", 0.0) * modes.scale,
+                math.radians(values.pop("R", 0.0)),
+            )
         elif code == 69:
             modes.rotation, modes.turned = 69, (0.0, 0.0, 0.0)
         elif code in (4, 10, 28, 28.1, 30, 30.1, 53, 92, 92.1, 92.2, 92.3):
@@ -426,8 +444,8 @@ class Control:
         return self.watch.ask(entry)
 
     def _by_hand(self) -> None:
-        """At a pause at the loading place, where the program has brought the spindle, the tool is changed by a person: to the one
-        that was asked for, or what they take for it."""
+        """At a pause at the loading place, where the program has brought the spindle, the tool is changed by a person:
+        to the one that was asked for, or what they take for it."""
         magazine, wanted = self.world.magazine, self.run.call.to_tool
         brought = any(segment.kind != "dwell" for segment in self.machine.trace.segments)
         given = magazine.by_hand(self.machine.position, wanted) if magazine and brought else None
@@ -444,8 +462,17 @@ class Control:
     def kept(self) -> "ControlState":
         """All that a block can change, for :meth:`restore`."""
         parameters = self.parameters
-        return ControlState(self.machine.kept(), copy(self.modes), dict(parameters.values), dict(parameters.names), parameters.inch,
-                            dict(self.lengths), self.offset, dict(self.cycle), self.watch.copied())  # fmt: skip
+        return ControlState(
+            self.machine.kept(),
+            copy(self.modes),
+            dict(parameters.values),
+            dict(parameters.names),
+            parameters.inch,
+            dict(self.lengths),
+            self.offset,
+            dict(self.cycle),
+            self.watch.copied(),
+        )
 
     def restore(self, kept: "ControlState") -> None:
         """Go back to what :meth:`kept` has."""
@@ -460,9 +487,19 @@ class Control:
         self.machine.restore(kept.machine)
 
     def take_over(self, other: "Control", kept: "ControlState", asked: bool) -> None:
-        """Go on where another control was, in this one's world: with what it had :meth:`kept`; see :class:`VirtualMachine`."""
-        self.modes, self.lengths, self.offset, self.cycle = copy(kept.modes), dict(kept.lengths), kept.offset, dict(kept.cycle)
-        self.parameters.values, self.parameters.names, self.parameters.inch = dict(kept.values), dict(kept.names), kept.inch
+        """Go on where another control was, in this one's world: with what it had :meth:`kept`; see
+        :class:`VirtualMachine`."""
+        self.modes, self.lengths, self.offset, self.cycle = (
+            copy(kept.modes),
+            dict(kept.lengths),
+            kept.offset,
+            dict(kept.cycle),
+        )
+        self.parameters.values, self.parameters.names, self.parameters.inch = (
+            dict(kept.values),
+            dict(kept.names),
+            kept.inch,
+        )
         self.parameters.read = set(other.parameters.read)
         self.machine.take_over(other.machine.trace, kept.machine, asked)
         self.watch = kept.watch.of(self.machine)

@@ -26,10 +26,18 @@ class Go:
     z: float = 0.0
 
 
-def cycle_moves(cycle: float, here: tuple[float, float, float], x: float, y: float, clear: float, deep: float, peck: float,
-                back_to_start: bool) -> Iterator[Go]:  # fmt: skip
-    """One hole: from ``here`` over (x, y), down to ``clear`` (R) and on to ``deep`` (Z), machine mm, in pecks of ``peck``
-    for G83, and up again, to where it came from with ``back_to_start`` (G98).
+def cycle_moves(
+    cycle: float,
+    here: tuple[float, float, float],
+    x: float,
+    y: float,
+    clear: float,
+    deep: float,
+    peck: float,
+    back_to_start: bool,
+) -> Iterator[Go]:
+    """One hole: from ``here`` over (x, y), down to ``clear`` (R) and on to ``deep`` (Z), machine mm, in pecks of
+    ``peck`` for G83, and up again, to where it came from with ``back_to_start`` (G98).
 
     Raises:
         RunFault: where R is below Z, or there are too many pecks.

@@ -15,8 +15,8 @@ IN_THE_WAY = 1.5
 
 @dataclass(frozen=True, slots=True)
 class WorldDisc:
-    """A disc: its pockets' circle, the way (cos, sin) from its middle to the pocket in front, its middle swung out and at home,
-    the sense of its numbers (1 ccw), and seconds for a step. mm."""
+    """A disc: its pockets' circle, the way (cos, sin) from its middle to the pocket in front, its middle swung out and
+    at home, the sense of its numbers (1 ccw), and seconds for a step. mm."""
 
     count: int
     radius: float
@@ -50,9 +50,18 @@ class DiscPockets(GripPockets):
 
     def shapes(self) -> dict[str, Any]:
         disc = self.disc
-        return {"disc": {"count": disc.count, "radius": disc.radius, "way": list(disc.way), "out": list(disc.out),
-                         "home": list(disc.home), "sense": disc.sense, "arm_reach": 0.0,
-                         "exchange": list(self.places[1])}}  # fmt: skip
+        return {
+            "disc": {
+                "count": disc.count,
+                "radius": disc.radius,
+                "way": list(disc.way),
+                "out": list(disc.out),
+                "home": list(disc.home),
+                "sense": disc.sense,
+                "arm_reach": 0.0,
+                "exchange": list(self.places[1]),
+            }
+        }
 
     def as_left(self, changing: Changing) -> "DiscPockets":
         left = GripPockets.as_left(self, changing)
@@ -102,7 +111,9 @@ class OnDisc(Gripping):
             forwards = (pocket - self.front) % self.disc.count
             steps = min(forwards, self.disc.count - forwards) if self.disc.shorter else forwards
             done = now.t + steps * self.disc.seconds_per_step
-            yield Happening("device", now.t, False, {"device": "turn", "state": str(pocket), "was": str(self.front), "done": done})
+            yield Happening(
+                "device", now.t, False, {"device": "turn", "state": str(pocket), "was": str(self.front), "done": done}
+            )
             self.front = pocket
             self.devices["turn"] = Device("in place", done)
             self.pending = (*self.pending, "turn")

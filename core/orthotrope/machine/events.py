@@ -4,17 +4,46 @@ from typing import Literal
 
 EventKind = Literal[
     # what a program does
-    "message", "pause", "set", "spindle", "switched", "touch", "missed-touch", "tool-changed", "length-active", "length-set",
+    "message",
+    "pause",
+    "set",
+    "spindle",
+    "switched",
+    "touch",
+    "missed-touch",
+    "tool-changed",
+    "length-active",
+    "length-set",
     "offset-set",
     # how it confirms what it switched
-    "blind-dwell", "unconfirmed", "wait-expired",
+    "blind-dwell",
+    "unconfirmed",
+    "wait-expired",
     # what stops a machine
-    "already-made", "beyond-travel", "body-contact", "end-stop", "feed-over-axis", "not-homed", "overtravel-exceeded",
+    "already-made",
+    "beyond-travel",
+    "body-contact",
+    "end-stop",
+    "feed-over-axis",
+    "not-homed",
+    "overtravel-exceeded",
     # what gives way
-    "pressed", "released",
+    "pressed",
+    "released",
     # devices and tools of a changer
-    "device", "done", "dropped-tool", "moved-ungripped", "no-such-pocket", "not-oriented", "pocket-empty", "pocket-occupied",
-    "spindle-still", "spindle-turning",
+    "device",
+    "done",
+    "dropped-tool",
+    "moved-ungripped",
+    "no-such-pocket",
+    "not-oriented",
+    "pocket-empty",
+    "pocket-occupied",
+    "spindle-still",
+    "spindle-turning",
     # the thread of a nut
-    "freed", "gripped", "thread-leaves", "thread-meets",
-]  # fmt: skip
+    "freed",
+    "gripped",
+    "thread-leaves",
+    "thread-meets",
+]

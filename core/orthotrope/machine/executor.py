@@ -108,8 +108,8 @@ class ProgramRun:
             self.machine.deadline = math.inf
 
     def take_over(self, other: "ProgramRun", kept: "RunState", asked: bool) -> None:
-        """Go on where another run of the same program was before a block, in this one's world; ``asked``: whether the magazine was
-        asked before."""
+        """Go on where another run of the same program was before a block, in this one's world; ``asked``: whether the
+        magazine was asked before."""
         control, frames, self.jumps_back, self.index, self.count = kept
         self.frames = [replace(frame) for frame in frames]
         self.control.take_over(other.control, control, asked)
@@ -134,7 +134,9 @@ class ProgramRun:
             if not math.isfinite(value):
                 raise ValueFault(f"{word.letter} has no finite value.")
             words.append((word.letter, value))
-        settings = [(self._target(setting), self._value(setting)) for setting in block.settings] if block.settings else ()
+        settings = (
+            [(self._target(setting), self._value(setting)) for setting in block.settings] if block.settings else ()
+        )
         then = self.control.words(block.line, words) if words else None
         for target, value in settings:
             self.control.set(target, value)
@@ -177,8 +179,8 @@ class ProgramRun:
         return self._jump(self.program.loops[index], index, block.line)
 
     def _waited(self, index: int, loop: While) -> int:
-        """A loop that only dwells and counts, run as one dwell up to where an input can have changed, or the count ends it. What
-        comes of it is the same; only the blocks in between are not kept."""
+        """A loop that only dwells and counts, run as one dwell up to where an input can have changed, or the count ends
+        it. What comes of it is the same; only the blocks in between are not kept."""
         written, setting = self.program.waits[index]
         machine, store = self.machine, self.parameters
         seconds, quiet = max(0.0, written) * self.control.profile.dwell_seconds, machine.quiet_until()
@@ -246,7 +248,8 @@ class ProgramRun:
 
 
 def run_program(program: Program, profile: ControlProfile, world: World, call: Call) -> Run:
-    """Run a program that was read. It must be readable; what RS-274 calls an error in running is the run's ``fault``."""
+    """Run a program that was read. It must be readable; what RS-274 calls an error in running is the run's
+    ``fault``."""
     run = ProgramRun(program, Control(profile, world, call))
     run.merges = True
     return run.go()

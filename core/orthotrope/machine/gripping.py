@@ -1,8 +1,8 @@
 """What a drawbar's grip does with the tools of pockets that the spindle goes to, and what its devices do in time.
 
-A device is commanded and has its new state some seconds later; what the machine may do in between is judged at the moment it
-is done. A tool is in the spindle while the grip is closed on it, in its pocket once the grip is open, and neither between.
-"""
+A device is commanded and has its new state some seconds later; what the machine may do in between is judged at the
+moment it is done. A tool is in the spindle while the grip is closed on it, in its pocket once the grip is open, and
+neither between."""
 
 import math
 from collections.abc import Iterator
@@ -45,11 +45,10 @@ class Device:
 class GripPockets(Magazine):
     """Pockets whose tools a drawbar grips.
 
-    ``knob``: how far taper and knob stand above the gauge line; ``holder_radius``; ``reach``: how far off the couple height a
-    grip still takes or leaves a tool; ``holds_down``: whether a pocket keeps its tool when a closed grip pulls; mm. ``words``: what
-    the M words (with their P, or None) make of which device; ``seconds`` of each device. ``begins``: states of devices that are
-    not at rest.
-    """
+    ``knob``: how far taper and knob stand above the gauge line; ``holder_radius``; ``reach``: how far off the couple
+    height a grip still takes or leaves a tool; ``holds_down``: whether a pocket keeps its tool when a closed grip
+    pulls; mm. ``words``: what the M words (with their P, or None) make of which device; ``seconds`` of each device.
+    ``begins``: states of devices that are not at rest."""
 
     knob: float
     holder_radius: float
@@ -150,7 +149,7 @@ class Gripping(Changing):
         device, state = role.tells
         return device in self.devices and self.devices[device].at(t) == state
 
-    # -- what is switched -------------------------------------------------------------------------------------------------
+    # -- what is switched ---------------------------------------------------------------------------------------------
 
     def switch(self, word: int, p: float | None, now: Now) -> Iterator[Happening]:
         """A device is switched by an M word (with its P)."""
@@ -175,9 +174,13 @@ class Gripping(Changing):
         if self.devices[device].state == state:
             return
         if device == "grip":
-            self.nothing_at = self.place(*now.place[:2]) if state == ON_NOTHING and self.at_couple(now.place[2]) else None
+            self.nothing_at = (
+                self.place(*now.place[:2]) if state == ON_NOTHING and self.at_couple(now.place[2]) else None
+            )
         done = now.t + self.pockets.seconds.get(device, 0.0)
-        yield Happening("device", now.t, False, {"device": device, "state": state, "was": self.devices[device].state, "done": done})
+        yield Happening(
+            "device", now.t, False, {"device": device, "state": state, "was": self.devices[device].state, "done": done}
+        )
         self.devices[device] = Device(state, done)
         self.pending = (*(name for name in self.pending if name != device), device)
 
@@ -187,7 +190,9 @@ class Gripping(Changing):
             return None
         near = self.at_couple(now.place[2]) and self.support(now.place) is not None
         if now.turning and (near or (state == OPEN and self.tool)):
-            return Happening("spindle-turning", now.t, True, {"speed": now.turning, "doing": f"the grip is to be {state}"})
+            return Happening(
+                "spindle-turning", now.t, True, {"speed": now.turning, "doing": f"the grip is to be {state}"}
+            )
         if state == OPEN and self.tool and not self.fails(device, state):
             to = self.support(now.place)
             if to is None or not self.at_couple(now.place[2]):
@@ -228,7 +233,7 @@ class Gripping(Changing):
             self.tool = self.stored.pop(pocket)
             self.seat = None
 
-    # -- what moves -------------------------------------------------------------------------------------------------------
+    # -- what moves ---------------------------------------------------------------------------------------------------
 
     def moving(self, start: Vector, end: Vector, now: Now) -> Happening | None:
         """What a move of the spindle would do at once that must not be done."""
@@ -250,14 +255,20 @@ class Gripping(Changing):
     def _meets(self, pocket: int | None, now: Now) -> Happening | None:
         """The spindle comes to a pocket to give its tool or to take one."""
         if now.turning:
-            return Happening("spindle-turning", now.t, True, {"speed": now.turning, "doing": f"pocket {pocket} is entered"})
+            return Happening(
+                "spindle-turning", now.t, True, {"speed": now.turning, "doing": f"pocket {pocket} is entered"}
+            )
         if self.pockets.orientation and not now.oriented:
             return Happening("not-oriented", now.t, True, {"pocket": pocket})
         return None
 
     def pulls(self, now: Now, pocket: int | None, why: str) -> Happening:
-        return Happening("moved-ungripped", now.t, True, {"pocket": pocket, "tool": self.tool or self.stored.get(pocket or 0, 0),
-                                                          "why": why})  # fmt: skip
+        return Happening(
+            "moved-ungripped",
+            now.t,
+            True,
+            {"pocket": pocket, "tool": self.tool or self.stored.get(pocket or 0, 0), "why": why},
+        )
 
     def moved(self, place: Vector) -> None:
         """The spindle stands somewhere else."""
@@ -280,7 +291,7 @@ class Gripping(Changing):
         if "grip" in self.pending:
             yield f"The grip is on its way: wait, then look whether it is open ({words.opens}) or closed ({words.closes})."
 
-    # -- shapes -----------------------------------------------------------------------------------------------------------
+    # -- shapes -------------------------------------------------------------------------------------------------------
 
     def key(self, place: Vector, upright: bool) -> tuple[object, ...]:
         """What the stack and the bodies depend on."""
@@ -311,8 +322,15 @@ class Gripping(Changing):
         tool = tools.get(number)
         low = tool.stick_out - tool.length if tool else -10.0
         couple = self.pockets.couple_z
-        return CylinderBody(f"T{number} in pocket {pocket}", x, y, self.pockets.holder_radius, couple + low,
-                            couple + self.pockets.knob, pocket)  # fmt: skip
+        return CylinderBody(
+            f"T{number} in pocket {pocket}",
+            x,
+            y,
+            self.pockets.holder_radius,
+            couple + low,
+            couple + self.pockets.knob,
+            pocket,
+        )
 
 
 def contact(now: Now, mover: str, body: str) -> Happening:

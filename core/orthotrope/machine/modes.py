@@ -32,13 +32,26 @@ class Modes:
     def kept(self) -> dict[str, float]:
         """What a caller wants back as it was: mode → its G number."""
         canned = self.motion if 81 <= self.motion <= 89 else 80
-        return {"distance": self.distance, "plane": self.plane, "feed mode": self.feed_mode,
-                "cutter compensation": self.cutter, "rotation": self.rotation, "canned cycle": canned,
-                "work offset": _OFFSET_CODES[self.work_offset - 1], "unit": self.unit}  # fmt: skip
+        return {
+            "distance": self.distance,
+            "plane": self.plane,
+            "feed mode": self.feed_mode,
+            "cutter compensation": self.cutter,
+            "rotation": self.rotation,
+            "canned cycle": canned,
+            "work offset": _OFFSET_CODES[self.work_offset - 1],
+            "unit": self.unit,
+        }
 
 
 _OFFSET_CODES = (54, 55, 56, 57, 58, 59, 59.1, 59.2, 59.3)
 
-NORMAL: dict[str, float] = {"distance": 90, "plane": 17, "feed mode": 94, "cutter compensation": 40, "rotation": 69,
-                            "canned cycle": 80}  # fmt: skip
+NORMAL: dict[str, float] = {
+    "distance": 90,
+    "plane": 17,
+    "feed mode": 94,
+    "cutter compensation": 40,
+    "rotation": 69,
+    "canned cycle": 80,
+}
 """The normal state of a control profile; its unit is the profile's own."""

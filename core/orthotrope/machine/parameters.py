@@ -20,10 +20,11 @@ _LENGTHS = frozenset(
 
 @lru_cache
 def lengths_of(known: Parameters) -> frozenset[int]:
-    """The parameters that hold lengths on a control of this profile, those that the profile places among them. The store keeps
-    them in mm; a program sees them in the unit that is active."""
-    return _LENGTHS.union(range(known.called_at_first, known.called_at_first + 3),
-                          range(known.latched_first, known.latched_first + 6))  # fmt: skip
+    """The parameters that hold lengths on a control of this profile, those that the profile places among them. The
+    store keeps them in mm; a program sees them in the unit that is active."""
+    return _LENGTHS.union(
+        range(known.called_at_first, known.called_at_first + 3), range(known.latched_first, known.latched_first + 6)
+    )
 
 
 class ParameterStore:

@@ -8,17 +8,18 @@ from orthotrope.machine.trace import Trace
 from orthotrope.program.faults import ProgramError
 
 MOST_MOVES = 2_000_000
-"""Moves, dwells among them, beside those that a text has once; what makes more by loops, calls and cycles has no end."""
+"""Moves, dwells among them, beside those that a text has once; what makes more by loops, calls and cycles has no
+end."""
 
 Active = Literal["", "length", "offset", "compensation", "cycle", "rotation", "forwards", "backwards"]
 
 
 @dataclass(frozen=True, slots=True)
 class Call:
-    """How and where a program is called: the gauge line's place, the caller's modes, the tools of an exchange. ``doubtful``:
-    whether the record of the tool in the spindle is; ``override``: the feed override that is set, 1 is 100 %;
-    ``most_moves``: after so many it is taken for one without an end; ``active``: what the caller has left on; "forwards" and
-    "backwards": the spindle turns at its greatest speed."""
+    """How and where a program is called: the gauge line's place, the caller's modes, the tools of an exchange.
+    ``doubtful``: whether the record of the tool in the spindle is; ``override``: the feed override that is set, 1 is
+    100 %; ``most_moves``: after so many it is taken for one without an end; ``active``: what the caller has left on;
+    "forwards" and "backwards": the spindle turns at its greatest speed."""
 
     at: Vector = (0.0, 0.0, 0.0)
     unit: Literal[20, 21] = 21

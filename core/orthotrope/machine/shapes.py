@@ -1,8 +1,7 @@
 """Upright cylinders and boxes, and the first contact along a straight move, by closed forms.
 
-Along a straight move the overlap in plan is a segment against a circle or a rounded rectangle, and in height an interval.
-Shapes that just touch are not in contact: :data:`TOUCH` is taken off everywhere.
-"""
+Along a straight move the overlap in plan is a segment against a circle or a rounded rectangle, and in height an
+interval. Shapes that just touch are not in contact: :data:`TOUCH` is taken off everywhere."""
 
 import math
 from dataclasses import dataclass
@@ -19,8 +18,8 @@ GLANCE = 1e-7
 Interval = tuple[float, float]
 
 PartOf = Literal["", "changer", "reserved", "ground"]
-"""What a body belongs to: the changer, what stands in a pocket that no tool can have, the face below the changer, or none of
-these."""
+"""What a body belongs to: the changer, what stands in a pocket that no tool can have, the face below the changer, or
+none of these."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,8 +43,8 @@ class Well:
 
 @dataclass(frozen=True, slots=True)
 class CylinderBody:
-    """``makes``: the number of the input that a touch of it makes; ``give``: how far it can be pushed, mm; ``part_of``: what it
-    is a part of."""
+    """``makes``: the number of the input that a touch of it makes; ``give``: how far it can be pushed, mm; ``part_of``:
+    what it is a part of."""
 
     name: str
     x: float
@@ -103,7 +102,11 @@ class BoxBody:
         parts = [
             _rectangle(x, y, dx, dy, self.half_x + grown, self.half_y),
             _rectangle(x, y, dx, dy, self.half_x, self.half_y + grown),
-            *(_circle(x - cx, y - cy, dx, dy, grown) for cx in (-self.half_x, self.half_x) for cy in (-self.half_y, self.half_y)),
+            *(
+                _circle(x - cx, y - cy, dx, dy, grown)
+                for cx in (-self.half_x, self.half_x)
+                for cy in (-self.half_y, self.half_y)
+            ),
         ]
         found = [part for part in parts if part]
         return (min(p[0] for p in found), max(p[1] for p in found)) if found else None
@@ -155,8 +158,8 @@ def _rectangle(x: float, y: float, dx: float, dy: float, half_x: float, half_y: 
 
 @dataclass(frozen=True, slots=True)
 class Contact:
-    """The first contact of a move: after which ``part`` of it, of what with what; ``deep``: how far the overlap in height
-    would go if the move went on, mm."""
+    """The first contact of a move: after which ``part`` of it, of what with what; ``deep``: how far the overlap in
+    height would go if the move went on, mm."""
 
     part: float
     mover: StackPart

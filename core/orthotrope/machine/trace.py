@@ -66,8 +66,8 @@ class Event:
 
 
 class BlockState(NamedTuple):
-    """A block that was run, and the state at its end: ``record`` of the tool in the spindle, whether it is ``doubtful``,
-    and the tool that ``holds`` really (0 empty, None: neither held nor free)."""
+    """A block that was run, and the state at its end: ``record`` of the tool in the spindle, whether it is
+    ``doubtful``, and the tool that ``holds`` really (0 empty, None: neither held nor free)."""
 
     line: int
     t0: float

@@ -36,7 +36,9 @@ def _core(body: Body) -> Body | None:
         smaller: Body = replace(body, radius=body.radius - body.give, top=body.top - body.give)
         left = body.radius - body.give
     else:
-        smaller = replace(body, half_x=body.half_x - body.give, half_y=body.half_y - body.give, top=body.top - body.give)
+        smaller = replace(
+            body, half_x=body.half_x - body.give, half_y=body.half_y - body.give, top=body.top - body.give
+        )
         left = min(body.half_x, body.half_y) - body.give
     return smaller if left > 0 and smaller.top > smaller.bottom else None
 
@@ -61,7 +63,8 @@ class CutShort(Crashed):
 
 @dataclass(frozen=True, slots=True)
 class Touched:
-    """A touch: where it was latched and where it stopped (gauge line, machine coordinates, mm); None where it missed."""
+    """A touch: where it was latched and where it stopped (gauge line, machine coordinates, mm); None where it
+    missed."""
 
     latched: Vector | None
     stopped: Vector
@@ -85,12 +88,12 @@ class MachineState(NamedTuple):
 
 
 class VirtualMachine:
-    """Moves in a world and writes the trace. All positions: gauge line, machine coordinates as the control counts them, mm.
+    """Moves in a world and writes the trace. All positions: gauge line, machine coordinates as the control counts them,
+    mm.
 
-    ``error``: what the slides' true place has more than the control counts (homing that scatters); backlash comes on top,
-    against the way that each axis went last. ``limited``: whether the soft limits hold. ``deadline``: when the machine is
-    stopped from outside, seconds. ``noise``: the scatter of the next touch, mm.
-    """
+    ``error``: what the slides' true place has more than the control counts (homing that scatters); backlash comes on
+    top, against the way that each axis went last. ``limited``: whether the soft limits hold. ``deadline``: when the
+    machine is stopped from outside, seconds. ``noise``: the scatter of the next touch, mm."""
 
     def __init__(self, world: World, at: Vector, tool: int):
         self.world = world
@@ -117,8 +120,8 @@ class VirtualMachine:
         self.line = 0
         self.homed = world.homed
         self.asked: set[str] = set()
-        """What of the world the program has asked: "input 3", "device grip", "device grip open", "override"; "magazine" is what is
-        stored where and how long it is, asked by the first thing that moves or is switched."""
+        """What of the world the program has asked: "input 3", "device grip", "device grip open", "override"; "magazine"
+        is what is stored where and how long it is, asked by the first thing that moves or is switched."""
         self.trace.holding.append((0.0, tool))
         if self.changer:
             self.trace.stored.append((0.0, dict(self.changer.stored)))
@@ -139,8 +142,10 @@ class VirtualMachine:
 
     def _true(self, counted: Vector, heading: Vector) -> Vector:
         """The true place of a counted one, when the axes have last gone the way of ``heading`` (a sign for each)."""
-        x, y, z = (c + e - h * axis.backlash / 2
-                   for c, e, h, axis in zip(counted, self.error, heading, self.world.axes, strict=True))  # fmt: skip
+        x, y, z = (
+            c + e - h * axis.backlash / 2
+            for c, e, h, axis in zip(counted, self.error, heading, self.world.axes, strict=True)
+        )
         return x, y, z
 
     @property
@@ -179,19 +184,39 @@ class VirtualMachine:
         """Each input's name, and what the control sees while its contact is idle and while it is made."""
         if self._seen is None or self.leads:
             leads = self.leads
-            self._seen = [(e.name, (e.seen(False, leads.get(e.number, "sound")), e.seen(True, leads.get(e.number, "sound"))), e)
-                          for e in self.world.inputs]  # fmt: skip
+            self._seen = [
+                (e.name, (e.seen(False, leads.get(e.number, "sound")), e.seen(True, leads.get(e.number, "sound"))), e)
+                for e in self.world.inputs
+            ]
         return self._seen
 
     def kept(self) -> "MachineState":
         """All that a block can change, for :meth:`restore`; the trace is cut back to its lengths."""
         changer = self.changer.copied() if self.changer else None
-        return MachineState(self.position, self.t, self.rate, self.error, self.heading, self.homed, self.pressed, self.loose_tool,
-                            changer, self.angle, self.oriented_from, tuple(len(part) for part in _parts(self.trace)))  # fmt: skip
+        return MachineState(
+            self.position,
+            self.t,
+            self.rate,
+            self.error,
+            self.heading,
+            self.homed,
+            self.pressed,
+            self.loose_tool,
+            changer,
+            self.angle,
+            self.oriented_from,
+            tuple(len(part) for part in _parts(self.trace)),
+        )
 
     def restore(self, kept: "MachineState") -> None:
         """Go back to what :meth:`kept` has."""
-        self.position, self.t, self.rate, self.error, self.heading = kept.position, kept.t, kept.rate, kept.error, kept.heading
+        self.position, self.t, self.rate, self.error, self.heading = (
+            kept.position,
+            kept.t,
+            kept.rate,
+            kept.error,
+            kept.heading,
+        )
         self.homed, self.pressed, self.loose_tool = kept.homed, kept.pressed, kept.loose_tool
         self.changer, self.angle, self.oriented_from = kept.changer, kept.angle, kept.oriented_from
         for part, length in zip(_parts(self.trace), kept.lengths, strict=True):
@@ -199,8 +224,8 @@ class VirtualMachine:
         self._arranged = None
 
     def take_over(self, other: Trace, kept: "MachineState", asked: bool) -> None:
-        """Go on where another machine was, in this one's world: with what it had :meth:`kept`, and its trace until then. Where the
-        magazine was not ``asked`` before, it stands as this world has it."""
+        """Go on where another machine was, in this one's world: with what it had :meth:`kept`, and its trace until
+        then. Where the magazine was not ``asked`` before, it stands as this world has it."""
         own, stored = self.changer, self.trace.stored[:]
         for mine, its, length in zip(_parts(self.trace), _parts(other), kept.lengths, strict=True):
             mine[:] = its[:length]
@@ -269,7 +294,9 @@ class VirtualMachine:
     def _now(self) -> Now:
         magazine = self.world.magazine
         wanted = magazine.orientation if magazine else None
-        fits = wanted is None or (self.angle is not None and self.t >= self.oriented_from - 1e-9 and wanted.fits(self.angle))
+        fits = wanted is None or (
+            self.angle is not None and self.t >= self.oriented_from - 1e-9 and wanted.fits(self.angle)
+        )
         return Now(self.t, self.true_position, self.trace.turning(self.t), fits)
 
     def _settle(self, t: float) -> None:
@@ -447,8 +474,8 @@ class VirtualMachine:
         return found
 
     def touch(self, end: Vector, feed: float, block: int) -> Touched:
-        """A touching move: until its input is made, then to a stand by its deceleration. Raises Crashed where it is made
-        already, or what it touches is pushed further than it gives."""
+        """A touching move: until its input is made, then to a stand by its deceleration. Raises Crashed where it is
+        made already, or what it touches is pushed further than it gives."""
         start = self.position
         move = (end[0] - start[0], end[1] - start[1], end[2] - start[2])
         way = math.sqrt(move[0] ** 2 + move[1] ** 2 + move[2] ** 2)
@@ -491,8 +518,9 @@ class VirtualMachine:
             raise Crashed
         return Touched(None if latched is None else at(latched), at(stopped))
 
-    def _touch_bodies(self, start: Vector, end: Vector, way: float,
-                      law: Law) -> tuple[float | None, float, Contact | None]:  # fmt: skip
+    def _touch_bodies(
+        self, start: Vector, end: Vector, way: float, law: Law
+    ) -> tuple[float | None, float, Contact | None]:
         """Way gone when the touch is latched (None: it is not) and when the machine stands, and what is touched.
 
         The input changes ``pre_travel`` (and the touch's scatter) after the contact, the control answers after its
@@ -514,7 +542,8 @@ class VirtualMachine:
         return latched, stopped, contact
 
     def dead(self, entry: WorldInput) -> bool:
-        """Whether the control sees no touch of this input: it sees the same whether it is made or not, or the reverse."""
+        """Whether the control sees no touch of this input: it sees the same whether it is made or not, or the
+        reverse."""
         return not entry.seen(True, self.leads.get(entry.number, "sound"))
 
     def arc(self, end: Vector, arc: Arc, feed: float, block: int, machine_frame: bool) -> None:
@@ -560,8 +589,8 @@ class VirtualMachine:
             self._contact(contact, end)
 
     def _along(self, places: list[Vector], reach: float) -> tuple[float, Contact | None, tuple[float, str] | None]:
-        """Go along chords, with the play that each axis crosses where it turns, up to the part ``reach`` of them: which part was
-        gone when a body or a hard stop was met (1: none was), and which."""
+        """Go along chords, with the play that each axis crosses where it turns, up to the part ``reach`` of them: which
+        part was gone when a body or a hard stop was met (1: none was), and which."""
         count = len(places) - 1
         for index, (before, after) in enumerate(itertools.pairwise(places)):
             if index / count >= reach:
@@ -579,13 +608,27 @@ class VirtualMachine:
         return 1.0, None, None
 
     def end_block(self, line: int, t0: float, record: float, doubtful: bool) -> None:
-        self.trace.blocks.append(BlockState(line, t0, self.t, self.position, record, doubtful, self.trace.holding[-1][1]))
+        self.trace.blocks.append(
+            BlockState(line, t0, self.t, self.position, record, doubtful, self.trace.holding[-1][1])
+        )
 
-    def _segment(self, kind: SegmentKind, block: int, t0: float, t1: float, end: Vector, law: Law | None,
-                 arc: Arc | None, feed: float, machine_frame: bool) -> None:  # fmt: skip
+    def _segment(
+        self,
+        kind: SegmentKind,
+        block: int,
+        t0: float,
+        t1: float,
+        end: Vector,
+        law: Law | None,
+        arc: Arc | None,
+        feed: float,
+        machine_frame: bool,
+    ) -> None:
         if len(self.trace.segments) >= self.most_moves:
             raise TooManyMoves
-        self.trace.segments.append(Segment(self.line, block, kind, t0, t1, self.position, end, law, arc, feed, machine_frame))
+        self.trace.segments.append(
+            Segment(self.line, block, kind, t0, t1, self.position, end, law, arc, feed, machine_frame)
+        )
         self.position, self.t = end, t1
 
     def _limits(self, start: Vector, end: Vector) -> None:
@@ -653,6 +696,12 @@ class VirtualMachine:
         else:
             low = here[2] + contact.mover.low
             at = [here[0], here[1], max(low, contact.body.bottom)]
-            self.event("body-contact", mover=contact.mover.name, body=contact.body.name, at=at, deep=contact.deep,
-                       part_of="changer" if pocket is not None else contact.body.part_of)  # fmt: skip
+            self.event(
+                "body-contact",
+                mover=contact.mover.name,
+                body=contact.body.name,
+                at=at,
+                deep=contact.deep,
+                part_of="changer" if pocket is not None else contact.body.part_of,
+            )
         raise Crashed

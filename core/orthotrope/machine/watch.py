@@ -25,7 +25,8 @@ class Asked(NamedTuple):
 
 @dataclass(slots=True)
 class Watch:
-    """``word``: what was switched last and neither asked after nor waited for; ``asked``: the inputs asked since the last move."""
+    """``word``: what was switched last and neither asked after nor waited for; ``asked``: the inputs asked since the
+    last move."""
 
     machine: VirtualMachine
     profile: ControlProfile
@@ -66,9 +67,13 @@ class Watch:
         told = self._teller(*self.word)
         if told is None:
             return
-        made = next((t for t, seen in self.machine.trace.inputs if begin - 1e-9 <= t <= end and seen.get(told.name)), None)
+        made = next(
+            (t for t, seen in self.machine.trace.inputs if begin - 1e-9 <= t <= end and seen.get(told.name)), None
+        )
         if made is not None or (told.role in ("spindle still", "oriented") and self.machine.sees(told)):
-            self.machine.event("blind-dwell", input=told.name, role=told.role, word=f"M{self.word[0]}", seconds=end - begin)
+            self.machine.event(
+                "blind-dwell", input=told.name, role=told.role, word=f"M{self.word[0]}", seconds=end - begin
+            )
 
     def moves(self) -> None:
         """An axis is about to move."""
@@ -78,7 +83,8 @@ class Watch:
         self.asked.clear()
 
     def stopped(self) -> None:
-        """The program waits for a person, or ends: an input that was asked again and again, and never changed, did not come."""
+        """The program waits for a person, or ends: an input that was asked again and again, and never changed, did not
+        come."""
         for name, asked in self.asked.items():
             if asked.times > 1:
                 data = {"input": name, "seconds": asked.last - asked.since, "said": asked.said}

@@ -11,8 +11,8 @@ from orthotrope.machine.shapes import Body, StackPart
 
 @dataclass(frozen=True, slots=True)
 class WorldAxis:
-    """Soft limits (None: no limit), rapid in mm/min, acceleration in mm/s², where home is; the hard stops at the travel's
-    ends, and the play between drive and slide (``backlash``), mm."""
+    """Soft limits (None: no limit), rapid in mm/min, acceleration in mm/s², where home is; the hard stops at the
+    travel's ends, and the play between drive and slide (``backlash``), mm."""
 
     least: float | None
     greatest: float | None

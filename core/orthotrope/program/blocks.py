@@ -112,8 +112,8 @@ class Program:
 
     @cached_property
     def waits(self) -> dict[int, tuple[float, Setting]]:
-        """Loops that do nothing but dwell and set one parameter, by the index of their WHILE: the dwell as it is written, and
-        the setting."""
+        """Loops that do nothing but dwell and set one parameter, by the index of their WHILE: the dwell as it is
+        written, and the setting."""
         found = {}
         for index, end in self.loops.items():
             if end != index + 3:

@@ -47,8 +47,8 @@ COMMENT = re.compile(r"\(([^()]*)\)|;(.*)", re.DOTALL)
 
 
 class Place(NamedTuple):
-    """A character of a line: the line as it stands, and which one it is without blanks and comments. Its ``column``, from
-    1, is worked out only where it is asked for: nearly all words are never asked."""
+    """A character of a line: the line as it stands, and which one it is without blanks and comments. Its ``column``,
+    from 1, is worked out only where it is asked for: nearly all words are never asked."""
 
     raw: str
     at: int
@@ -63,7 +63,8 @@ class Place(NamedTuple):
 
 
 class Squeezed:
-    """A line's text without its blanks and comments, in capitals, as it is parsed from ``at`` on; ``raw`` as it stands."""
+    """A line's text without its blanks and comments, in capitals, as it is parsed from ``at`` on; ``raw`` as it
+    stands."""
 
     __slots__ = ("at", "line", "raw", "text")
 
@@ -176,13 +177,22 @@ def _modulo(left: float, right: float) -> float:
 
 
 _OPERATIONS: dict[str, Callable[[float, float], float]] = {
-    "**": _power, "*": lambda a, b: a * b, "/": _divide, "MOD": _modulo,
-    "+": lambda a, b: a + b, "-": lambda a, b: a - b,
-    "EQ": lambda a, b: float(a == b), "NE": lambda a, b: float(a != b), "GT": lambda a, b: float(a > b),
-    "GE": lambda a, b: float(a >= b), "LT": lambda a, b: float(a < b), "LE": lambda a, b: float(a <= b),
-    "AND": lambda a, b: float(a != 0 and b != 0), "OR": lambda a, b: float(a != 0 or b != 0),
+    "**": _power,
+    "*": lambda a, b: a * b,
+    "/": _divide,
+    "MOD": _modulo,
+    "+": lambda a, b: a + b,
+    "-": lambda a, b: a - b,
+    "EQ": lambda a, b: float(a == b),
+    "NE": lambda a, b: float(a != b),
+    "GT": lambda a, b: float(a > b),
+    "GE": lambda a, b: float(a >= b),
+    "LT": lambda a, b: float(a < b),
+    "LE": lambda a, b: float(a <= b),
+    "AND": lambda a, b: float(a != 0 and b != 0),
+    "OR": lambda a, b: float(a != 0 or b != 0),
     "XOR": lambda a, b: float((a != 0) != (b != 0)),
-}  # fmt: skip
+}
 
 
 def _limited(name: str, function: Callable[[float], float]) -> Callable[[float], float]:
@@ -196,12 +206,19 @@ def _limited(name: str, function: Callable[[float], float]) -> Callable[[float],
 
 
 _CALLS: dict[str, Callable[[float], float]] = {
-    "ABS": abs, "ACOS": lambda v: math.degrees(math.acos(v)), "ASIN": lambda v: math.degrees(math.asin(v)),
-    "COS": lambda v: math.cos(math.radians(v)), "EXP": math.exp, "FIX": lambda v: float(math.floor(v)),
-    "FUP": lambda v: float(math.ceil(v)), "LN": math.log,
-    "ROUND": lambda v: math.copysign(math.floor(abs(v) + 0.5), v), "SIN": lambda v: math.sin(math.radians(v)),
-    "SQRT": math.sqrt, "TAN": lambda v: math.tan(math.radians(v)),
-}  # fmt: skip
+    "ABS": abs,
+    "ACOS": lambda v: math.degrees(math.acos(v)),
+    "ASIN": lambda v: math.degrees(math.asin(v)),
+    "COS": lambda v: math.cos(math.radians(v)),
+    "EXP": math.exp,
+    "FIX": lambda v: float(math.floor(v)),
+    "FUP": lambda v: float(math.ceil(v)),
+    "LN": math.log,
+    "ROUND": lambda v: math.copysign(math.floor(abs(v) + 0.5), v),
+    "SIN": lambda v: math.sin(math.radians(v)),
+    "SQRT": math.sqrt,
+    "TAN": lambda v: math.tan(math.radians(v)),
+}
 
 
 def compiled(value: Value) -> Evaluator:

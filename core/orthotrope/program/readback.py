@@ -49,7 +49,9 @@ def read_back(program: Program, profile: ControlProfile) -> Sequence:
 
 def _step(block: AnyBlock, profile: ControlProfile) -> Step:
     if isinstance(block, Plain):
-        return _from_words([(a, Number(v)) for a, v in zip(block.letters, block.values, strict=True)], "", block, profile)
+        return _from_words(
+            [(a, Number(v)) for a, v in zip(block.letters, block.values, strict=True)], "", block, profile
+        )
     note = block.comments[0] if block.comments else ""
     if isinstance(block.control, If):
         return _from_if(block.control, note, block)
@@ -103,13 +105,18 @@ def _from_words(words: Words, note: str, block: AnyBlock, profile: ControlProfil
     if names == ["G10"]:
         return _from_g10(rest, note, block)
     simple: dict[str, Callable[[], Step]] = {
-        "M3": lambda: Spindle("forwards", rest["S"], note), "M4": lambda: Spindle("backwards", rest["S"], note),
-        "M5": lambda: Spindle("stop", None, note), profile.pause: lambda: Stop("pause", note),
-        profile.end: lambda: Stop("end", note), profile.back: lambda: Stop("return", note),
-        "M49": lambda: Override(True, note), "M48": lambda: Override(False, note),
-        profile.grip_close: lambda: Switch("close the grip", note), profile.grip_open: lambda: Switch("open the grip", note),
+        "M3": lambda: Spindle("forwards", rest["S"], note),
+        "M4": lambda: Spindle("backwards", rest["S"], note),
+        "M5": lambda: Spindle("stop", None, note),
+        profile.pause: lambda: Stop("pause", note),
+        profile.end: lambda: Stop("end", note),
+        profile.back: lambda: Stop("return", note),
+        "M49": lambda: Override(True, note),
+        "M48": lambda: Override(False, note),
+        profile.grip_close: lambda: Switch("close the grip", note),
+        profile.grip_open: lambda: Switch("open the grip", note),
         profile.orient: lambda: Switch("orient the spindle", note),
-    }  # fmt: skip
+    }
     if len(names) == 1 and names[0] in simple:
         return simple[names[0]]()
     if codes and not rest and all(letter == "G" for letter, _ in codes):
@@ -118,7 +125,9 @@ def _from_words(words: Words, note: str, block: AnyBlock, profile: ControlProfil
         if len(words) == 2 and set(rest) == {"P"}:
             return DeviceWords(names[0], rest["P"], note)
         if all(isinstance(value, Number) for _, value in words):
-            return DeviceWords(" ".join(f"{letter}{v.value:g}" for letter, v in words if isinstance(v, Number)), None, note)
+            return DeviceWords(
+                " ".join(f"{letter}{v.value:g}" for letter, v in words if isinstance(v, Number)), None, note
+            )
     raise ProgramError(block.line, 1, "The block is no step of a written sequence.")
 
 

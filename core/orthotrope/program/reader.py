@@ -1,9 +1,8 @@
 """Reading text: any bytes at all give blocks or faults with line and column, never an exception.
 
 Most lines of most programs are words with plain numbers. They take a fast path: one split by a regular expression gives
-their letters and numbers; which combinations of letters are sound is remembered by the string of the letters. Every other
-line is squeezed (blanks and comments taken out, capitals) and parsed with columns.
-"""
+their letters and numbers; which combinations of letters are sound is remembered by the string of the letters. Every
+other line is squeezed (blanks and comments taken out, capitals) and parsed with columns."""
 
 import re
 from collections.abc import Iterable, Iterator
@@ -280,7 +279,9 @@ def _linked(blocks: tuple[AnyBlock, ...], special: list[tuple[int, Block]], faul
             else:
                 number = block.control.number
                 faults.append(
-                    ProgramError(block.line, block.control.place.column, f"END{number} has no DO{number} that it closes.")
+                    ProgramError(
+                        block.line, block.control.place.column, f"END{number} has no DO{number} that it closes."
+                    )
                 )
     for _, line, control in opened:
         faults.append(ProgramError(line, control.place.column, f"DO{control.number} has no END{control.number}."))

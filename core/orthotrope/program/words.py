@@ -32,8 +32,29 @@ AXIS_LETTERS = "XYZABCUVW"
 LENGTH_LETTERS = "XYZIJKRUVW"
 """Letters whose values are lengths, where the block's G word does not make them something else."""
 
-ARGUMENTS = {"A": 1, "B": 2, "C": 3, "I": 4, "J": 5, "K": 6, "D": 7, "E": 8, "F": 9, "H": 11, "M": 13, "Q": 17, "R": 18,
-             "S": 19, "T": 20, "U": 21, "V": 22, "W": 23, "X": 24, "Y": 25, "Z": 26}  # fmt: skip
+ARGUMENTS = {
+    "A": 1,
+    "B": 2,
+    "C": 3,
+    "I": 4,
+    "J": 5,
+    "K": 6,
+    "D": 7,
+    "E": 8,
+    "F": 9,
+    "H": 11,
+    "M": 13,
+    "Q": 17,
+    "R": 18,
+    "S": 19,
+    "T": 20,
+    "U": 21,
+    "V": 22,
+    "W": 23,
+    "X": 24,
+    "Y": 25,
+    "Z": 26,
+}
 """Parameter that each letter of a G65 call sets."""
 
 WORK_OFFSET_OF = {code: index + 1 for index, code in enumerate(MODAL_GROUPS["work offset"])}

@@ -45,8 +45,11 @@ class NotWritable(OrthotropeError):
 
 
 def as_written(sequence: Sequence, profile: ControlProfile) -> Sequence:
-    """The sequence with every number as the text of this profile can hold it: lengths in its unit, rounded to its decimals."""
-    steps = [part for step in sequence.steps for part in (_waited(step, profile) if isinstance(step, Wait) else (step,))]
+    """The sequence with every number as the text of this profile can hold it: lengths in its unit, rounded to its
+    decimals."""
+    steps = [
+        part for step in sequence.steps for part in (_waited(step, profile) if isinstance(step, Wait) else (step,))
+    ]
     return Sequence(comment(sequence.title), tuple(held(step, profile) for step in steps))
 
 
@@ -54,8 +57,8 @@ _IN_COMMENT = str.maketrans({"(": "[", ")": "]"})
 
 
 def comment(text: str) -> str:
-    """A text as a comment can hold it: round brackets, which would end it, become square ones, and what is no sign (line ends
-    among them) a blank. One that is no message does not begin like one."""
+    """A text as a comment can hold it: round brackets, which would end it, become square ones, and what is no sign
+    (line ends among them) a blank. One that is no message does not begin like one."""
     plain = "".join(sign if sign.isprintable() else " " for sign in text).translate(_IN_COMMENT)
     plain = " ".join(plain.split())
     return f"MSG {plain[3:]}" if plain[:4].upper() == "MSG," else plain
@@ -78,8 +81,8 @@ def _waited(wait: Wait, profile: ControlProfile) -> Iterator[Step]:
 
 @singledispatch
 def held(node: Any, profile: ControlProfile) -> Any:
-    """A step, or a part of one, as a text of this profile can hold it. A step whose parts are values and a note needs none of its
-    own."""
+    """A step, or a part of one, as a text of this profile can hold it. A step whose parts are values and a note needs
+    none of its own."""
     if isinstance(node, tuple):
         return tuple(held(part, profile) for part in node)
     if is_dataclass(node) and not isinstance(node, type):
@@ -112,7 +115,9 @@ def _dwell(step: Dwell, profile: ControlProfile) -> Dwell:
     if isinstance(step.seconds, Number):
         return replace(step, seconds=Number(round(step.seconds.value / profile.dwell_seconds, profile.decimals) + 0.0))
     per_second = Number(round(1 / profile.dwell_seconds, profile.decimals))
-    return step if per_second.value == 1 else replace(step, seconds=Binary("*", held(step.seconds, profile), per_second))
+    return (
+        step if per_second.value == 1 else replace(step, seconds=Binary("*", held(step.seconds, profile), per_second))
+    )
 
 
 @held.register(Say)
@@ -243,9 +248,11 @@ def _(step: SetLength, writer: Writer) -> str:
 @written.register
 def _(step: Switch, writer: Writer) -> str:
     profile = writer.profile
-    return {"close the grip": profile.grip_close, "open the grip": profile.grip_open, "orient the spindle": profile.orient}[
-        step.device
-    ]
+    return {
+        "close the grip": profile.grip_close,
+        "open the grip": profile.grip_open,
+        "orient the spindle": profile.orient,
+    }[step.device]
 
 
 @written.register

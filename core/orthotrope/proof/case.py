@@ -76,9 +76,15 @@ class Teller:
     name: str
     severity: Severity
 
-    def __call__(self, message: str, line: int | None = None, at: float | None = None,
-                 position: tuple[float, float, float] | None = None, quantity: str | None = None,
-                 cure: Cure | None = None) -> Finding:  # fmt: skip
+    def __call__(
+        self,
+        message: str,
+        line: int | None = None,
+        at: float | None = None,
+        position: tuple[float, float, float] | None = None,
+        quantity: str | None = None,
+        cure: Cure | None = None,
+    ) -> Finding:
         return Finding(self.name, self.severity, message, line, at, position, quantity, cure)
 
     def of_event(self, event: Event, message: str, quantity: str | None = None, cure: Cure | None = None) -> Finding:
@@ -91,8 +97,8 @@ CheckFunction = Callable[[Case, Teller], Iterator[Finding]]
 
 
 def check(name: str, severity: Severity, scope: Scope, harms: bool = False) -> Callable[[CheckFunction], CheckFunction]:
-    """Register a check. ``scope``: "setup" needs the Setup only, "static" the text only; "text" runs it and is told once for
-    a text, "run" for every run of it. ``harms``: what it finds in a run under a fault is harm done."""
+    """Register a check. ``scope``: "setup" needs the Setup only, "static" the text only; "text" runs it and is told
+    once for a text, "run" for every run of it. ``harms``: what it finds in a run under a fault is harm done."""
 
     def register(function: CheckFunction) -> CheckFunction:
         CHECKS.add(name, Registered(name, severity, scope, harms, function))
@@ -102,7 +108,8 @@ def check(name: str, severity: Severity, scope: Scope, harms: bool = False) -> C
 
 
 def findings_of(case: Case, *scopes: Scope, harms: bool = False) -> list[Finding]:
-    """All that the checks of these scopes have to say about a case; with ``harms`` only those that tell of harm done."""
+    """All that the checks of these scopes have to say about a case; with ``harms`` only those that tell of harm
+    done."""
     return [
         finding
         for entry in CHECKS.values()

@@ -1,4 +1,5 @@
-"""Where a Setup contradicts itself: what styles share. A style puts its own together from it, registered in :data:`CONFLICTS`."""
+"""Where a Setup contradicts itself: what styles share. A style puts its own together from it, registered in
+:data:`CONFLICTS`."""
 
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
@@ -30,13 +31,15 @@ class Conflict:
     severity: Severity = "stop"
 
 
-CONFLICTS: Registry[Callable[[Setup, Any, Any], Iterator[Conflict]]] = Registry("style of changer", "orthotrope.kinds.*.conflicts")
+CONFLICTS: Registry[Callable[[Setup, Any, Any], Iterator[Conflict]]] = Registry(
+    "style of changer", "orthotrope.kinds.*.conflicts"
+)
 """Style of changer → its contradictions, from the Setup, the changer and what follows from it."""
 
 
 def conflicts(setup: Setup, derived: DerivedChanger | None) -> Iterator[Conflict]:
-    """All contradictions of the Setup: of its signals, then those of the rack. A cure was tried on a copy: it is gone there, and
-    no other one is new."""
+    """All contradictions of the Setup: of its signals, then those of the rack. A cure was tried on a copy: it is gone
+    there, and no other one is new."""
     found = list(_contradictions(setup, derived))
     known = {conflict.where for conflict in found}
     for conflict in found:
@@ -66,8 +69,11 @@ def off_the_travel(setup: Setup, places: dict[AxisName, float], what: str, where
     for name, value in places.items():
         axis = setup.machine.axes[name]
         if not axis.soft_least <= value <= axis.soft_greatest:
-            yield Conflict(f"{what} is beyond the travel of {name}: {with_unit(value)} is outside {in_unit(axis.soft_least)} to "
-                           f"{in_unit(axis.soft_greatest)}.", f"{where}/{name.lower()}")  # fmt: skip
+            yield Conflict(
+                f"{what} is beyond the travel of {name}: {with_unit(value)} is outside {in_unit(axis.soft_least)} to "
+                f"{in_unit(axis.soft_greatest)}.",
+                f"{where}/{name.lower()}",
+            )
 
 
 def _listed(numbers: list[int]) -> str:
@@ -77,55 +83,80 @@ def _listed(numbers: list[int]) -> str:
 def rack_conflicts(setup: Setup, changer: RackChanger, derived: DerivedChanger) -> Iterator[Conflict]:
     """Pockets beyond the travel, or nearer together than what stands in them is wide."""
     axes = setup.machine.axes
-    for name, axis, places in (("X", axes.X, {p.pocket: p.x for p in derived.pockets}),
-                               ("Y", axes.Y, {p.pocket: p.y for p in derived.pockets})):  # fmt: skip
+    for name, axis, places in (
+        ("X", axes.X, {p.pocket: p.x for p in derived.pockets}),
+        ("Y", axes.Y, {p.pocket: p.y for p in derived.pockets}),
+    ):
         beyond = [pocket for pocket, at in places.items() if not axis.soft_least <= at <= axis.soft_greatest]
         if beyond:
             worst = max((places[p] for p in beyond), key=lambda at: max(axis.soft_least - at, at - axis.soft_greatest))
-            yield Conflict(f"{_listed(beyond)} beyond the travel of {name}: {with_unit(worst)} is outside {in_unit(axis.soft_least)} to "
-                           f"{in_unit(axis.soft_greatest)}. Move the rack, or take pockets off it.",
-                           f"/changer/rack/datum/{name.lower()}")  # fmt: skip
+            yield Conflict(
+                f"{_listed(beyond)} beyond the travel of {name}: {with_unit(worst)} is outside {in_unit(axis.soft_least)} to "
+                f"{in_unit(axis.soft_greatest)}. Move the rack, or take pockets off it.",
+                f"/changer/rack/datum/{name.lower()}",
+            )
     near = derived.storage
     assert near is not None
     rows = (("pitch", "pitch", changer.rack.count), ("row pitch", "row_pitch", changer.rack.rows))
     for name, key, count in rows:
         value = getattr(changer.rack, key)
         if count > 1 and value < near.diameter:
-            yield Conflict(f"The {name}, {with_unit(value)}, is smaller than the {near.what}s, {with_unit(near.diameter)}; they overlap "
-                           f"by {in_unit(near.diameter - value)}.", f"/changer/rack/{key}")  # fmt: skip
+            yield Conflict(
+                f"The {name}, {with_unit(value)}, is smaller than the {near.what}s, {with_unit(near.diameter)}; they overlap "
+                f"by {in_unit(near.diameter - value)}.",
+                f"/changer/rack/{key}",
+            )
 
 
-def height_conflicts(setup: Setup, changer: PocketChanger, derived: DerivedChanger, over: bool = True) -> Iterator[Conflict]:
+def height_conflicts(
+    setup: Setup, changer: PocketChanger, derived: DerivedChanger, over: bool = True
+) -> Iterator[Conflict]:
     """Heights beyond the travel or out of their order; ``over``: whether what is carried goes over what is stored."""
     ladder, z_axis = derived.ladder, setup.machine.axes.Z
     if ladder.couple_z < z_axis.soft_least:
-        yield Conflict(f"Couple height, {with_unit(ladder.couple_z)}, is below the travel of Z, {in_unit(z_axis.soft_least)}; raise the "
-                       "rack.",
-                       "/changer/heights/touch_z")  # fmt: skip
+        yield Conflict(
+            f"Couple height, {with_unit(ladder.couple_z)}, is below the travel of Z, {in_unit(z_axis.soft_least)}; raise the "
+            "rack.",
+            "/changer/heights/touch_z",
+        )
     if over and not ladder.carry_possible:
-        yield Conflict(f"Carry height, {with_unit(ladder.carry_z)}, is above the top of travel, {in_unit(z_axis.soft_greatest)}; with "
-                       f"{longest_named(derived)} the stored top must be {with_unit(ladder.carry_z - z_axis.soft_greatest)} lower, or the "
-                       f"tool shorter.", "/changer/heights/stored_top_z")  # fmt: skip
+        yield Conflict(
+            f"Carry height, {with_unit(ladder.carry_z)}, is above the top of travel, {in_unit(z_axis.soft_greatest)}; with "
+            f"{longest_named(derived)} the stored top must be {with_unit(ladder.carry_z - z_axis.soft_greatest)} lower, or the "
+            f"tool shorter.",
+            "/changer/heights/stored_top_z",
+        )
     elif over and derived.park_z < ladder.carry_z:
         wanted = round(ladder.carry_z, 3)
-        yield Conflict(f"Park height, {with_unit(derived.park_z)}, is below carry height, {in_unit(ladder.carry_z)}.",
-                       "/changer/heights/park_z", Cure(f"Set park to {in_unit(wanted)}", "/changer/heights/park_z", wanted))  # fmt: skip
+        yield Conflict(
+            f"Park height, {with_unit(derived.park_z)}, is below carry height, {in_unit(ladder.carry_z)}.",
+            "/changer/heights/park_z",
+            Cure(f"Set park to {in_unit(wanted)}", "/changer/heights/park_z", wanted),
+        )
     if not z_axis.soft_least <= derived.park_z <= z_axis.soft_greatest:
-        yield Conflict(f"Park height, {with_unit(derived.park_z)}, is beyond the travel of Z, {in_unit(z_axis.soft_least)} to "
-                       f"{in_unit(z_axis.soft_greatest)}.", "/changer/heights/park_z")  # fmt: skip
+        yield Conflict(
+            f"Park height, {with_unit(derived.park_z)}, is beyond the travel of Z, {in_unit(z_axis.soft_least)} to "
+            f"{in_unit(z_axis.soft_greatest)}.",
+            "/changer/heights/park_z",
+        )
     if ladder.riser > 0:
-        yield Conflict(f"{longest_named(derived)} does not fit into its pocket: {with_unit(ladder.riser)} are missing below a coupled "
-                       f"nose. Raise the rack by as much, or make the room deeper.", "/changer/heights/pocket_depth")  # fmt: skip
+        yield Conflict(
+            f"{longest_named(derived)} does not fit into its pocket: {with_unit(ladder.riser)} are missing below a coupled "
+            f"nose. Raise the rack by as much, or make the room deeper.",
+            "/changer/heights/pocket_depth",
+        )
 
 
 def knob_conflicts(changer: PocketChanger, derived: DerivedChanger, grip: Grip) -> Iterator[Conflict]:
     """The spindle hovers with the knob of the stored holder still in it."""
     if derived.approach_gap <= 0:
         wanted = round(grip.knob_height + 5.0)
-        yield Conflict(f"Hover is {with_unit(changer.heights.hover_gap)} above couple and the knob stands "
-                       f"{with_unit(grip.knob_height)} above the gauge line; the spindle is not clear of it.",
-                       "/changer/heights/hover_gap",
-                       Cure(f"Set the hover gap to {in_unit(wanted)}", "/changer/heights/hover_gap", float(wanted)))  # fmt: skip
+        yield Conflict(
+            f"Hover is {with_unit(changer.heights.hover_gap)} above couple and the knob stands "
+            f"{with_unit(grip.knob_height)} above the gauge line; the spindle is not clear of it.",
+            "/changer/heights/hover_gap",
+            Cure(f"Set the hover gap to {in_unit(wanted)}", "/changer/heights/hover_gap", float(wanted)),
+        )
 
 
 def longest_named(derived: DerivedChanger) -> str:
@@ -146,24 +177,36 @@ def tool_conflicts(setup: Setup, changer: PocketChanger, derived: DerivedChanger
         if pocket is None:
             continue
         if pocket in reserved:
-            yield Conflict(f"T{tool.number} is in pocket {pocket}, where the {reserved[pocket]} stands; give it another.",
-                           f"{where}/pocket")  # fmt: skip
+            yield Conflict(
+                f"T{tool.number} is in pocket {pocket}, where the {reserved[pocket]} stands; give it another.",
+                f"{where}/pocket",
+            )
         if pocket in seen:
-            yield Conflict(f"T{seen[pocket]} and T{tool.number} are both in pocket {pocket}; give one of them another.",
-                           f"{where}/pocket")  # fmt: skip
+            yield Conflict(
+                f"T{seen[pocket]} and T{tool.number} are both in pocket {pocket}; give one of them another.",
+                f"{where}/pocket",
+            )
         seen.setdefault(pocket, tool.number)
         if near.hole is not None and tool.diameter > near.hole:
-            yield Conflict(f"T{tool.number} does not pass the hole of its pocket: {with_unit(tool.diameter)} in {in_unit(near.hole)}.",
-                           f"{where}/diameter")  # fmt: skip
+            yield Conflict(
+                f"T{tool.number} does not pass the hole of its pocket: {with_unit(tool.diameter)} in {in_unit(near.hole)}.",
+                f"{where}/diameter",
+            )
         into = near.shank_over(tool)
         if into > 0:
-            yield Conflict(f"T{tool.number}'s shank meets the end of the spindle's bore, {with_unit(into)} before the nut is tight; "
-                           "clamp it lower.", f"{where}/shank_above")  # fmt: skip
+            yield Conflict(
+                f"T{tool.number}'s shank meets the end of the spindle's bore, {with_unit(into)} before the nut is tight; "
+                "clamp it lower.",
+                f"{where}/shank_above",
+            )
         over = tool.diameter / 2 + near.diameter / 2 - near.pitch
         for other in sorted(near.beside[pocket - 1]):
             if over > 0 and other in neighbours:
-                yield Conflict(f"T{tool.number} in pocket {pocket} reaches {with_unit(over)} over the {near.what} of "
-                               f"T{neighbours[other].number} beside it.", f"{where}/pocket")  # fmt: skip
+                yield Conflict(
+                    f"T{tool.number} in pocket {pocket} reaches {with_unit(over)} over the {near.what} of "
+                    f"T{neighbours[other].number} beside it.",
+                    f"{where}/pocket",
+                )
 
 
 def disc_conflicts(setup: Setup, changer: DiscChanger, derived: DerivedChanger) -> Iterator[Conflict]:
@@ -172,12 +215,17 @@ def disc_conflicts(setup: Setup, changer: DiscChanger, derived: DerivedChanger) 
     assert near is not None
     yield from off_the_travel(setup, {"X": place.x, "Y": place.y}, "The exchange place", "/changer/exchange")
     if near.pitch < near.diameter:
-        yield Conflict(f"The pockets of the disc are {with_unit(near.pitch)} apart and the holders {with_unit(near.diameter)} "
-                       f"wide; they overlap by {in_unit(near.diameter - near.pitch)}.", "/changer/disc/radius")  # fmt: skip
+        yield Conflict(
+            f"The pockets of the disc are {with_unit(near.pitch)} apart and the holders {with_unit(near.diameter)} "
+            f"wide; they overlap by {in_unit(near.diameter - near.pitch)}.",
+            "/changer/disc/radius",
+        )
     word = int(float(disc.turn_word[1:]))
     if disc.turn_word[0] != "M" or word not in setup.profile.m_words:
-        yield Conflict(f"The word that turns the disc, {disc.turn_word}, is not among the M words of the control profile.",
-                       "/changer/disc/turn_word")  # fmt: skip
+        yield Conflict(
+            f"The word that turns the disc, {disc.turn_word}, is not among the M words of the control profile.",
+            "/changer/disc/turn_word",
+        )
 
 
 def outputs_missing(setup: Setup, needed: dict[str, str]) -> Iterator[Conflict]:
@@ -190,12 +238,15 @@ def outputs_missing(setup: Setup, needed: dict[str, str]) -> Iterator[Conflict]:
 def grip_conflicts(setup: Setup, grip: Grip) -> Iterator[Conflict]:
     """A grip that pushes too far, or that does not fit the nose."""
     if grip.push_out > grip.push_out_allowed:
-        yield Conflict(f"Opening pushes the tool {with_unit(grip.push_out)} out and the pocket allows {in_unit(grip.push_out_allowed)}: it "
-                       "would be pressed against its seat. Raise the couple height, or make the pocket give.",
-                       "/changer/grip/push_out")  # fmt: skip
+        yield Conflict(
+            f"Opening pushes the tool {with_unit(grip.push_out)} out and the pocket allows {in_unit(grip.push_out_allowed)}: it "
+            "would be pressed against its seat. Raise the couple height, or make the pocket give.",
+            "/changer/grip/push_out",
+        )
     if setup.machine.spindle.nose_diameter < 0.5 * grip.holder_diameter:
         yield Conflict(
-            "The nose is less than half as wide as the holders; look at both diameters.", "/changer/grip/holder_diameter"
+            "The nose is less than half as wide as the holders; look at both diameters.",
+            "/changer/grip/holder_diameter",
         )
 
 
@@ -205,8 +256,11 @@ def signal_conflicts(setup: Setup) -> Iterator[Conflict]:
         seen: dict[str, str] = {}
         for index, entry in enumerate(getattr(setup, field)):
             if entry.terminal in seen:
-                yield Conflict(f"{what}s {seen[entry.terminal]} and {entry.name} are both on terminal {entry.terminal}; give "
-                               f"{entry.name} the terminal that it is wired to.", f"/{field}/{index}/terminal")  # fmt: skip
+                yield Conflict(
+                    f"{what}s {seen[entry.terminal]} and {entry.name} are both on terminal {entry.terminal}; give "
+                    f"{entry.name} the terminal that it is wired to.",
+                    f"/{field}/{index}/terminal",
+                )
             seen.setdefault(entry.terminal, entry.name)
 
 
@@ -215,8 +269,12 @@ def margin_advice(setup: Setup) -> Iterator[Conflict]:
     for name, axis in setup.machine.axes.items():
         across = crossing(setup, axis)
         if across and not across.stops_in_margin:
-            yield Conflict(f"{name} at rapid needs {with_unit(across.stopping)} to stop, more than its margin: if it runs on at a soft limit, it meets "
-                           "the hard stop.", f"/machine/axes/{name}/margin", severity="note")  # fmt: skip
+            yield Conflict(
+                f"{name} at rapid needs {with_unit(across.stopping)} to stop, more than its margin: if it runs on at a soft limit, it meets "
+                "the hard stop.",
+                f"/machine/axes/{name}/margin",
+                severity="note",
+            )
 
 
 def signal_advice(setup: Setup) -> Iterator[Conflict]:
@@ -225,23 +283,38 @@ def signal_advice(setup: Setup) -> Iterator[Conflict]:
     seen: dict[str, str] = {}
     for index, entry in enumerate(setup.inputs):
         if entry.role in seen and entry.role != "other":
-            yield Conflict(f"Inputs {seen[entry.role]} and {entry.name} both have the role {entry.role}; a sequence asks for one. "
-                           "Give one of them another role.", f"/inputs/{index}/role", severity="warn")  # fmt: skip
+            yield Conflict(
+                f"Inputs {seen[entry.role]} and {entry.name} both have the role {entry.role}; a sequence asks for one. "
+                "Give one of them another role.",
+                f"/inputs/{index}/role",
+                severity="warn",
+            )
         seen.setdefault(entry.role, entry.name)
         states = input_states(InputStatesInput(role=entry.role, wiring=entry.wiring, level=entry.level))
         if states.reversed:
             other: Level = "low" if entry.level == "high" else "high"
-            yield Conflict(f"{entry.name} is reversed by its wiring and level: the control takes it as made while it is idle.",
-                           f"/inputs/{index}/level", Cure(f"Take it as made when {other}", f"/inputs/{index}/level", other),
-                           "warn")  # fmt: skip
+            yield Conflict(
+                f"{entry.name} is reversed by its wiring and level: the control takes it as made while it is idle.",
+                f"/inputs/{index}/level",
+                Cure(f"Take it as made when {other}", f"/inputs/{index}/level", other),
+                "warn",
+            )
         elif not states.broken_noticed:
             says = states.says[0].lower() + states.says[1:]
             yield Conflict(f"{entry.name}: {says}", f"/inputs/{index}/wiring", severity="note")
     for name in dict.fromkeys(entry.role for entry in setup.outputs):
         missing = [role for role in OUTPUT_ROLES[name].told_by if role not in roles]
         if missing:
-            yield Conflict(f"The {name} is switched and no input tells {' or '.join(missing)}: its sequence can only wait a "
-                           "fixed time. Add an input of that role.", "/inputs", severity="warn")  # fmt: skip
+            yield Conflict(
+                f"The {name} is switched and no input tells {' or '.join(missing)}: its sequence can only wait a "
+                "fixed time. Add an input of that role.",
+                "/inputs",
+                severity="warn",
+            )
     if setup.changer and "tool present" not in roles:
-        yield Conflict("The record of the tool in the spindle is confirmed by no input: what is there after a stop has to be "
-                       "looked at. An input with the role tool present would confirm it.", "/inputs", severity="note")  # fmt: skip
+        yield Conflict(
+            "The record of the tool in the spindle is confirmed by no input: what is there after a stop has to be "
+            "looked at. An input with the role tool present would confirm it.",
+            "/inputs",
+            severity="note",
+        )

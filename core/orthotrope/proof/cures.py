@@ -1,5 +1,5 @@
-"""A cure is offered only when it cured: it was given to a copy of the Setup, the same was run, and the finding was gone with
-no new one."""
+"""A cure is offered only when it cured: it was given to a copy of the Setup, the same was run, and the finding was gone
+with no new one."""
 
 from collections.abc import Callable, Iterable
 from dataclasses import replace
@@ -12,10 +12,11 @@ from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.keys import placed
 
 
-def tried(findings: list[Finding], setup: Setup, again: Callable[[Setup], Case],
-          beside: Iterable[Finding] = ()) -> list[Finding]:  # fmt: skip
-    """The findings, those whose cure does not cure without it. ``again`` makes the case of the same run for a changed Setup;
-    ``beside``: what else is known to be told."""
+def tried(
+    findings: list[Finding], setup: Setup, again: Callable[[Setup], Case], beside: Iterable[Finding] = ()
+) -> list[Finding]:
+    """The findings, those whose cure does not cure without it. ``again`` makes the case of the same run for a changed
+    Setup; ``beside``: what else is known to be told."""
     known = {(finding.check, finding.quantity) for finding in (*findings, *beside)}
 
     def cures(finding: Finding) -> bool:
@@ -26,7 +27,9 @@ def tried(findings: list[Finding], setup: Setup, again: Callable[[Setup], Case],
             after = review(again(changed))
         except OrthotropeError:  # the copy is no Setup, or has no text: that is no cure
             return False
-        left = {(other.check, other.quantity) for other in after if other.severity != "note"}  # a run that goes on tells more
+        left = {
+            (other.check, other.quantity) for other in after if other.severity != "note"
+        }  # a run that goes on tells more
         return (finding.check, finding.quantity) not in left and left <= known
 
     return [finding if cures(finding) else replace(finding, cure=None) for finding in findings]

@@ -26,8 +26,8 @@ _REMARK = re.compile(r"\((?!MSG)[^)]*\)")
 
 @dataclass(frozen=True, slots=True)
 class Digests:
-    """What the cases of all exchanges are addressed by: ``shared`` by all of them, and for each tool (0: the empty spindle) what
-    putting it away and what fetching it adds. So there is one for each tool, not for each pair."""
+    """What the cases of all exchanges are addressed by: ``shared`` by all of them, and for each tool (0: the empty
+    spindle) what putting it away and what fetching it adds. So there is one for each tool, not for each pair."""
 
     shared: str
     put_away: dict[int, str]
@@ -49,9 +49,9 @@ class Digests:
 
 
 def exchange_digests(setup: Setup, brought: str = "") -> Digests:
-    """The digests of every pair's case: of its text (remarks aside, which no control reads), the world, the call, the profile, what
-    the checks take of the Setup, and which checks and faults there are. With ``brought`` of that program in place of the written
-    text. What is only for people to read is in none of it."""
+    """The digests of every pair's case: of its text (remarks aside, which no control reads), the world, the call, the
+    profile, what the checks take of the Setup, and which checks and faults there are. With ``brought`` of that program
+    in place of the written text. What is only for people to read is in none of it."""
     profile, derived, world = setup.profile, derive(setup), nominal_world(setup)
     with shown_in("mm"):  # so that a conflict's sentence is the same whatever is shown
         told = [(conflict.message, conflict.where) for conflict in conflicts(setup, derived)]
@@ -71,8 +71,11 @@ def exchange_digests(setup: Setup, brought: str = "") -> Digests:
     if brought or (profile.arithmetic and profile.conditions and setup.changer):
         shared.append(_read(brought or _text(setup, EMPTY, EMPTY)))
         return Digests(_digest(shared), dict.fromkeys(numbers, ""), dict.fromkeys(numbers, ""))
-    return Digests(_digest(shared), {tool: _digest(_read(_text(setup, tool, EMPTY))) for tool in numbers},
-                   {tool: _digest(_read(_text(setup, EMPTY, tool))) for tool in numbers})  # fmt: skip
+    return Digests(
+        _digest(shared),
+        {tool: _digest(_read(_text(setup, tool, EMPTY))) for tool in numbers},
+        {tool: _digest(_read(_text(setup, EMPTY, tool))) for tool in numbers},
+    )
 
 
 def _digest(value: Any) -> str:
@@ -95,7 +98,9 @@ def _plain(value: Any) -> str:
     """A value in one form, whatever order its mappings and sets came in."""
     if is_dataclass(value):
         left_out = ("name",) if isinstance(value, WorldTool) else ()
-        return _plain([type(value).__name__, *(getattr(value, f.name) for f in fields(value) if f.name not in left_out)])
+        return _plain(
+            [type(value).__name__, *(getattr(value, f.name) for f in fields(value) if f.name not in left_out)]
+        )
     if isinstance(value, Mapping):
         return _plain(sorted((_plain(key), _plain(entry)) for key, entry in value.items()))
     if isinstance(value, frozenset | set):
@@ -106,8 +111,9 @@ def _plain(value: Any) -> str:
 
 
 def responsible(before: Setup, after: Setup, brought: str = "", most: int | None = None) -> list[Change]:
-    """The changes between two documents that make a proof of the first stale (the first ``most`` of them): each is taken back
-    alone, and is one of them where that changes the digest of a case. Where none does so alone, all of them are told."""
+    """The changes between two documents that make a proof of the first stale (the first ``most`` of them): each is
+    taken back alone, and is one of them where that changes the digest of a case. Where none does so alone, all of them
+    are told."""
     document, wanted = after.as_json(), exchange_digests(after, brought)
     made = changes(before.as_json(), document)
     told = list(islice((change for change in made if _matters(document, change, wanted, brought)), most))

@@ -32,8 +32,8 @@ MOST_MOVES = 50_000
 
 @dataclass(frozen=True, slots=True)
 class PairResult:
-    """One exchange, run: the worst severity found (None: nothing), its findings, its seconds, and its verdict under each
-    fault."""
+    """One exchange, run: the worst severity found (None: nothing), its findings, its seconds, and its verdict under
+    each fault."""
 
     from_tool: int
     to_tool: int
@@ -44,18 +44,30 @@ class PairResult:
     spent: dict[Spending, float] = field(default_factory=dict)
 
     def as_json(self) -> dict[str, Any]:
-        return {"from": self.from_tool, "to": self.to_tool, "worst": self.worst, "seconds": self.seconds,
-                "findings": [finding_json(finding) for finding in self.findings],
-                "faults": [fault.as_json() for fault in self.faults], "spent": self.spent}  # fmt: skip
+        return {
+            "from": self.from_tool,
+            "to": self.to_tool,
+            "worst": self.worst,
+            "seconds": self.seconds,
+            "findings": [finding_json(finding) for finding in self.findings],
+            "faults": [fault.as_json() for fault in self.faults],
+            "spent": self.spent,
+        }
 
 
 def finding_json(finding: Finding) -> dict[str, Any]:
     """A finding with its cure, for the interface."""
     cure = finding.cure
-    return {"check": finding.check, "severity": finding.severity, "message": finding.message, "line": finding.line,
-            "at_seconds": finding.at_seconds, "position": list(finding.position) if finding.position else None,
-            "quantity": finding.quantity,
-            "cure": {"says": cure.says, "where": cure.where, "value": cure.value} if cure else None}  # fmt: skip
+    return {
+        "check": finding.check,
+        "severity": finding.severity,
+        "message": finding.message,
+        "line": finding.line,
+        "at_seconds": finding.at_seconds,
+        "position": list(finding.position) if finding.position else None,
+        "quantity": finding.quantity,
+        "cure": {"says": cure.says, "where": cure.where, "value": cure.value} if cure else None,
+    }
 
 
 def finding_of(told: dict[str, Any]) -> Finding:
@@ -71,7 +83,8 @@ def pairs(setup: Setup) -> list[tuple[int, int]]:
 
 
 def exchange_text(setup: Setup, profile: ControlProfile, from_tool: int, to_tool: int) -> str:
-    """The text of an exchange: the one program of all pairs where the control does arithmetic, else the one of this pair."""
+    """The text of an exchange: the one program of all pairs where the control does arithmetic, else the one of this
+    pair."""
     if profile.arithmetic and profile.conditions:
         return write(plan_every(setup), profile)
     return write(plan_one(setup, Exchange(from_tool, to_tool, called_at(setup)[:2])), profile)
@@ -92,8 +105,8 @@ def exchange_case(setup: Setup, profile: ControlProfile, from_tool: int, to_tool
 
 
 def of_changed(case: Case, written: bool) -> Callable[[Setup], Case]:
-    """What makes the same exchange for a changed Setup: with the text that is ``written`` for it, or with the case's own program
-    that was brought."""
+    """What makes the same exchange for a changed Setup: with the text that is ``written`` for it, or with the case's
+    own program that was brought."""
 
     def again(changed: Setup) -> Case:
         one, other = case.call.from_tool, case.call.to_tool
@@ -106,12 +119,11 @@ def of_changed(case: Case, written: bool) -> Callable[[Setup], Case]:
 
 
 class ExchangeProof:
-    """The proof of a Setup's exchanges through the text of its control profile, or through one that was ``brought``: read and
-    prepared once, then run pair by pair.
+    """The proof of a Setup's exchanges through the text of its control profile, or through one that was ``brought``:
+    read and prepared once, then run pair by pair.
 
-    ``shared``: what the checks say of the Setup and of the one text of all pairs, which stands with each; worked out where it is
-    not given.
-    """
+    ``shared``: what the checks say of the Setup and of the one text of all pairs, which stands with each; worked out
+    where it is not given."""
 
     def __init__(self, setup: Setup, brought: str | None = None, shared: list[Finding] | None = None):
         self.setup, self.brought, self.profile = setup, brought, setup.profile
@@ -148,7 +160,9 @@ class ExchangeProof:
         own = findings_of(case, "run") if self.every else findings_of(case, "static", "text", "run")
         if not self.every:
             own += called_otherwise(case)
-        findings = worst_first([*self.shared, *tried(own, self.setup, of_changed(case, self.brought is None), self.shared)])
+        findings = worst_first(
+            [*self.shared, *tried(own, self.setup, of_changed(case, self.brought is None), self.shared)]
+        )
         worst = next((severity for severity in SEVERITIES if any(f.severity == severity for f in findings)), None)
         judges = shared_run and not case.main.endless  # one without an end has none under a fault
         judged = tuple(judge_faults(case, shared_run)) if judges else ()
@@ -156,8 +170,9 @@ class ExchangeProof:
         return PairResult(one, other, worst, tuple(findings), seconds, judged, spent(case.main.trace) if judged else {})
 
 
-def prove_exchanges(setup: Setup, first: int = 0, count: int | None = None, faults: bool = False,
-                    brought: str | None = None) -> Iterator[PairResult]:  # fmt: skip
+def prove_exchanges(
+    setup: Setup, first: int = 0, count: int | None = None, faults: bool = False, brought: str | None = None
+) -> Iterator[PairResult]:
     """Run the pairs (``count`` of them from the ``first`` on; all where none is said); see :class:`ExchangeProof`."""
     proof = ExchangeProof(setup, brought)
     for one, other in proof.pairs[first : None if count is None else first + count]:
@@ -171,9 +186,15 @@ def prove_shared(document: dict[str, Any], brought: str | None = None) -> list[d
         return [finding_json(finding) for finding in ExchangeProof(setup, brought).shared]
 
 
-def prove_chunk(document: dict[str, Any], first: int, count: int, brought: str | None = None,
-                shared: list[dict[str, Any]] | None = None) -> list[dict[str, Any]]:  # fmt: skip
-    """Results of ``count`` pairs from the ``first`` on, as plain values: what a process of a pool is given and returns."""
+def prove_chunk(
+    document: dict[str, Any],
+    first: int,
+    count: int,
+    brought: str | None = None,
+    shared: list[dict[str, Any]] | None = None,
+) -> list[dict[str, Any]]:
+    """Results of ``count`` pairs from the ``first`` on, as plain values: what a process of a pool is given and
+    returns."""
     setup = read_setup(document)
     known = None if shared is None else [finding_of(entry) for entry in shared]
     with shown_in(setup.machine.unit), _seldom_collected():
@@ -183,7 +204,8 @@ def prove_chunk(document: dict[str, Any], first: int, count: int, brought: str |
 
 @contextmanager
 def _seldom_collected() -> Iterator[None]:
-    """Runs make many small objects that die with them; looking for garbage as often as usual takes a seventh of the time."""
+    """Runs make many small objects that die with them; looking for garbage as often as usual takes a seventh of the
+    time."""
     usual = gc.get_threshold()
     gc.set_threshold(SELDOM, *usual[1:])
     try:
@@ -198,5 +220,9 @@ SELDOM = 50_000
 
 def not_proven(one: int, other: int, why: str) -> dict[str, Any]:
     """The result of a pair that could not be run to its end within its limits."""
-    message = f"T{one} to T{other} could not be proven. {why}" if one and other else f"This exchange could not be proven. {why}"
+    message = (
+        f"T{one} to T{other} could not be proven. {why}"
+        if one and other
+        else f"This exchange could not be proven. {why}"
+    )
     return PairResult(one, other, "stop", (Finding("unbounded-loop", "stop", message),), 0.0).as_json()

@@ -19,8 +19,8 @@ class Cure:
 
 @dataclass(frozen=True, slots=True)
 class Finding:
-    """``message`` says what is wrong, with the figures, and what to do. ``line`` counts from 1; ``quantity`` is the JSON
-    pointer of the Setup's value that it is about."""
+    """``message`` says what is wrong, with the figures, and what to do. ``line`` counts from 1; ``quantity`` is the
+    JSON pointer of the Setup's value that it is about."""
 
     check: str
     severity: Severity
@@ -33,9 +33,15 @@ class Finding:
 
     def as_json(self) -> dict[str, Any]:
         """The fields of checks.md; those without a value are left out."""
-        fields = {"check": self.check, "severity": self.severity, "message": self.message, "line": self.line,
-                  "at_seconds": self.at_seconds, "position": list(self.position) if self.position else None,
-                  "quantity": self.quantity}  # fmt: skip
+        fields = {
+            "check": self.check,
+            "severity": self.severity,
+            "message": self.message,
+            "line": self.line,
+            "at_seconds": self.at_seconds,
+            "position": list(self.position) if self.position else None,
+            "quantity": self.quantity,
+        }
         return {name: value for name, value in fields.items() if value is not None}
 
 

@@ -19,21 +19,26 @@ VERDICTS: dict[Verdict, str] = {"unsafe": "unsafe", "undetectable": "no sensor d
 
 @dataclass(frozen=True, slots=True)
 class Telling:
-    """What would tell a fault: an input of one of these roles, asked by the program (none could), or what ``advice`` helps."""
+    """What would tell a fault: an input of one of these roles, asked by the program (none could), or what ``advice``
+    helps."""
 
     roles: tuple[str, ...]
     advice: str
 
 
 GRIPPED: dict[str, Telling] = {
-    "pocket-empty": Telling(("grip closed", "tool present"), "An input with the role grip closed (made on a tool only), waited for "
-                            "after closing, would tell."),
-    "grip-stays-shut": Telling(("grip open",), "An input with the role grip open, waited for before the spindle rises, "
-                               "would tell."),
-    "grip-stays-open": Telling(("grip closed",), "An input with the role grip closed, waited for before the tool is carried off, "
-                               "would tell."),
+    "pocket-empty": Telling(
+        ("grip closed", "tool present"),
+        "An input with the role grip closed (made on a tool only), waited for after closing, would tell.",
+    ),
+    "grip-stays-shut": Telling(
+        ("grip open",), "An input with the role grip open, waited for before the spindle rises, would tell."
+    ),
+    "grip-stays-open": Telling(
+        ("grip closed",), "An input with the role grip closed, waited for before the tool is carried off, would tell."
+    ),
     "air-low": Telling(("air", "grip open"), "An input with the role air, asked before the exchange, would tell."),
-}  # fmt: skip
+}
 """What the signals of a style with a grip can notice."""
 
 TELLING: Registry[dict[str, Telling]] = Registry("style of changer", "orthotrope.kinds.*.telling")
@@ -53,14 +58,21 @@ class FaultResult:
 
     def as_json(self) -> dict[str, Any]:
         found = self.finding
-        return {"sensor": self.sensor, "fault": self.fault, "verdict": self.verdict, "says": self.says, "check": found.check if found else None,
-                "quantity": found.quantity if found else None, "line": found.line if found else None,
-                "at_seconds": found.at_seconds if found else None}  # fmt: skip
+        return {
+            "sensor": self.sensor,
+            "fault": self.fault,
+            "verdict": self.verdict,
+            "says": self.says,
+            "check": found.check if found else None,
+            "quantity": found.quantity if found else None,
+            "line": found.line if found else None,
+            "at_seconds": found.at_seconds if found else None,
+        }
 
 
 def judge(under: Case, fault: str, telling: Telling | None, without: Finding | None = None) -> FaultResult:
-    """One exchange under one fault. ``telling``: what would tell the fault where no style's own moves do; ``without``: what goes
-    wrong in it without a fault."""
+    """One exchange under one fault. ``telling``: what would tell the fault where no style's own moves do; ``without``:
+    what goes wrong in it without a fault."""
     run, magazine = under.main, under.world.magazine
     harm = next(iter(worst_first(findings_of(under, "run", harms=True))), None) or _untrue(under, run)
     if harm is None:
@@ -87,8 +99,10 @@ def _ended(run: Run) -> str:
         said = next((event.data["text"] for event in reversed(trace.events) if event.kind == "message"), "")
         return f"It stops by itself: {said}." if said else "It stops by itself."
     stop = next((event.kind for event in reversed(trace.events) if event.kind in ("not-homed", "beyond-travel")), "")
-    return {"not-homed": "The control does not begin: the machine is not homed.",
-            "beyond-travel": "The control stops at a soft limit, before it moves."}.get(stop, "It stops by itself.")  # fmt: skip
+    return {
+        "not-homed": "The control does not begin: the machine is not homed.",
+        "beyond-travel": "The control stops at a soft limit, before it moves.",
+    }.get(stop, "It stops by itself.")
 
 
 def _untrue(case: Case, run: Run) -> Finding | None:

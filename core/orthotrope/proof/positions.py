@@ -45,8 +45,8 @@ def starting_places(setup: Setup, world: World, tool: int) -> list[Vector]:
 
 
 def check_way(setup: Setup, name: str, profile: ControlProfile | None = None) -> WayResult:
-    """The way to a stored position, in a control profile (the Setup's where none is said), run with the empty spindle and
-    with the longest tool. A finding is told once, with the place it began at.
+    """The way to a stored position, in a control profile (the Setup's where none is said), run with the empty spindle
+    and with the longest tool. A finding is told once, with the place it began at.
 
     Raises:
         InputError: where there is none of that name.
@@ -65,15 +65,17 @@ def check_way(setup: Setup, name: str, profile: ControlProfile | None = None) ->
                 where = f"From X {in_unit(place[0])}, Y {in_unit(place[1])}, Z {in_unit(place[2])}" + (
                     f" with T{tool}" if tool else ""
                 )
-                found.setdefault((finding.check, str(finding.line)), replace(finding, message=f"{where}: {finding.message}"))
+                found.setdefault(
+                    (finding.check, str(finding.line)), replace(finding, message=f"{where}: {finding.message}")
+                )
             seconds = max(seconds, case.main.trace.seconds)
     return WayResult(name, text, starts, seconds, tuple(worst_first(found.values())))
 
 
 @dataclass(frozen=True, slots=True)
 class CardEntry:
-    """One value to key into the control, in the order of keying: of which ``group``, its name, where it stands in the Setup
-    (a pointer; a soft limit follows from its axis), the value in mm and as the control shall show it."""
+    """One value to key into the control, in the order of keying: of which ``group``, its name, where it stands in the
+    Setup (a pointer; a soft limit follows from its axis), the value in mm and as the control shall show it."""
 
     group: str
     name: str
@@ -92,7 +94,8 @@ def shown_by_control(setup: Setup, value: float) -> tuple[float, int]:
 
 
 def entry_card(setup: Setup) -> list[CardEntry]:
-    """What the control must be given: the soft limits of each axis, then the stored positions in the order of their moves."""
+    """What the control must be given: the soft limits of each axis, then the stored positions in the order of their
+    moves."""
     unit = "in" if setup.profile.unit == "inch" else "mm"
 
     def entry(group: str, name: str, where: str, value: float) -> CardEntry:

@@ -22,7 +22,8 @@ def touches(text: str, setup: Setup) -> bool:
 
 
 def untested(setup: Setup, tested: set[int]) -> str:
-    """Why a text that touches is not ready: which of its inputs was not tested as it is wired now; "" where all were."""
+    """Why a text that touches is not ready: which of its inputs was not tested as it is wired now; "" where all
+    were."""
     missing = [entry.name for entry in setup.inputs if entry.touches and entry.number not in tested]
     if not any(entry.touches for entry in setup.inputs):
         return "The text touches and there is no input for a touch; add it on the Signals stage."

@@ -30,9 +30,16 @@ def pair(setup: Setup | None, from_tool: int | None, to_tool: int | None) -> tup
     return first, to_tool if to_tool is not None else (rest[0] if rest else 0)
 
 
-def make_case(program: Program, profile: ControlProfile, purpose: Purpose, setup: Setup | None = None,
-              from_tool: int | None = None, to_tool: int | None = None, fault: str = "none",
-              world: World | None = None) -> Case:  # fmt: skip
+def make_case(
+    program: Program,
+    profile: ControlProfile,
+    purpose: Purpose,
+    setup: Setup | None = None,
+    from_tool: int | None = None,
+    to_tool: int | None = None,
+    fault: str = "none",
+    world: World | None = None,
+) -> Case:
     """A case for one program: in the Setup's nominal world (with a fault), or on the bare machine without a Setup."""
     first, second = pair(setup, from_tool, to_tool) if purpose == "exchange" else (from_tool or 0, to_tool or 0)
     if setup is None:

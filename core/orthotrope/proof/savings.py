@@ -13,7 +13,8 @@ from orthotrope.setup.keys import at, placed
 
 @dataclass(frozen=True, slots=True)
 class Saving:
-    """A change that would shorten an exchange: in words, the value that it is about (JSON pointer), and how much, seconds."""
+    """A change that would shorten an exchange: in words, the value that it is about (JSON pointer), and how much,
+    seconds."""
 
     says: str
     where: str
@@ -70,12 +71,16 @@ def _changed(setup: Setup) -> Iterator[tuple[str, str, dict[str, Any]]]:
             where = f"/outputs/{index}/seconds"
             yield f"{output.name} in a fifth less time", where, scaled(where, 1 / FASTER)
     changer = setup.changer
-    for where, says in (("/changer/disc/seconds_per_step", "a disc that turns a quarter faster"),
-                        ("/changer/coupling/dwell", "a dwell at couple height a fifth shorter")):  # fmt: skip
+    for where, says in (
+        ("/changer/disc/seconds_per_step", "a disc that turns a quarter faster"),
+        ("/changer/coupling/dwell", "a dwell at couple height a fifth shorter"),
+    ):
         if changer and where.split("/")[2] in type(changer).model_fields:
             yield says, where, scaled(where, 1 / FASTER)
-    for where, says in (("/changer/grip/feed", "a quarter more feed down onto the tool"),
-                        ("/changer/forks/feed", "a quarter more feed in and out of the forks")):  # fmt: skip
+    for where, says in (
+        ("/changer/grip/feed", "a quarter more feed down onto the tool"),
+        ("/changer/forks/feed", "a quarter more feed in and out of the forks"),
+    ):
         if changer and where.split("/")[2] in type(changer).model_fields:
             yield says, where, scaled(where, FASTER)
     if setup.profile.wait == "none":
@@ -84,6 +89,14 @@ def _changed(setup: Setup) -> Iterator[tuple[str, str, dict[str, Any]]]:
         if setup.input_of(role) is None:
             number = next(n for n in range(1, 65) if n not in {entry.number for entry in setup.inputs})
             document = setup.as_json()
-            document["inputs"].append({"number": number, "name": f"{role}, tried", "role": role, "terminal": "tried",
-                                       "wiring": "normally open", "level": "low"})  # fmt: skip
+            document["inputs"].append(
+                {
+                    "number": number,
+                    "name": f"{role}, tried",
+                    "role": role,
+                    "terminal": "tried",
+                    "wiring": "normally open",
+                    "level": "low",
+                }
+            )
             yield f"an input that tells {role}, waited for in place of a dwell", "/inputs", document

@@ -1,4 +1,5 @@
-"""After a stopped exchange: what is where for each block in which it may have stopped, the way out, and the record to set."""
+"""After a stopped exchange: what is where for each block in which it may have stopped, the way out, and the record to
+set."""
 
 import math
 from collections.abc import Iterator
@@ -18,8 +19,9 @@ NOT_CLEAR = 100.0
 
 @dataclass(frozen=True, slots=True)
 class Found:
-    """One way in which things may be: the tool in the spindle (0: none, None: neither held nor free), the pockets that have
-    other tools than before the exchange (0: none), and what an arm has in its hands at the spindle and at the pot."""
+    """One way in which things may be: the tool in the spindle (0: none, None: neither held nor free), the pockets that
+    have other tools than before the exchange (0: none), and what an arm has in its hands at the spindle and at the
+    pot."""
 
     holds: int | None
     pockets: tuple[tuple[int, int], ...]
@@ -28,8 +30,8 @@ class Found:
 
 @dataclass(frozen=True, slots=True)
 class Stretch:
-    """Blocks in which it may have stopped with the same result: their lines in the order in which they are run, what the
-    record says, what may be where, and the way ``out``."""
+    """Blocks in which it may have stopped with the same result: their lines in the order in which they are run, what
+    the record says, what may be where, and the way ``out``."""
 
     lines: tuple[int, ...]
     record: int
@@ -40,8 +42,14 @@ class Stretch:
 
     def as_json(self) -> dict[str, Any]:
         found = [{"holds": f.holds, "pockets": [{"pocket": p, "tool": t} for p, t in f.pockets]} for f in self.found]
-        return {"lines": list(self.lines), "record": self.record, "doubtful": self.doubtful, "found": found, "says": self.says,
-                "out": list(self.out)}  # fmt: skip
+        return {
+            "lines": list(self.lines),
+            "record": self.record,
+            "doubtful": self.doubtful,
+            "found": found,
+            "says": self.says,
+            "out": list(self.out),
+        }
 
 
 def settling(setup: Setup, from_tool: int, to_tool: int) -> list[Stretch]:
@@ -76,7 +84,12 @@ def settling(setup: Setup, from_tool: int, to_tool: int) -> list[Stretch]:
         says = _says(found, int(record[0]), record[1])
         made = Stretch((block.line,), int(record[0]), record[1], found, says, tuple(_out(setup, machine)))
         last = stretches[-1] if stretches else None
-        if last and (last.record, last.doubtful, last.found, last.out) == (made.record, made.doubtful, made.found, made.out):
+        if last and (last.record, last.doubtful, last.found, last.out) == (
+            made.record,
+            made.doubtful,
+            made.found,
+            made.out,
+        ):
             lines = last.lines if block.line in last.lines else (*last.lines, block.line)
             stretches[-1] = Stretch(lines, last.record, last.doubtful, last.found, last.says, last.out)
         else:
@@ -91,13 +104,19 @@ def record_words(setup: Setup) -> dict[str, Any]:
     if setup.profile.record != "parameter":
         return {"key": ["On the entry card: in the spindle is {tool}"], "key_pocket": ""}
     changes = setup.changer is not None and setup.changer.pockets_change
-    return {"key": [f"#{known.record} = {{tool}}", f"#{known.record_doubtful} = 0"],
-            "key_pocket": f"#[{known.pockets_first} + {{pocket}}] = {{tool}}" if changes else ""}  # fmt: skip
+    return {
+        "key": [f"#{known.record} = {{tool}}", f"#{known.record_doubtful} = 0"],
+        "key_pocket": f"#[{known.pockets_first} + {{pocket}}] = {{tool}}" if changes else "",
+    }
 
 
 def _named(tool: int | None, hands: tuple[int, int]) -> str:
     if any(hands):
-        held = [f"T{number} {where}" for number, where in zip(hands, ("at the spindle", "at the pot"), strict=True) if number]
+        held = [
+            f"T{number} {where}"
+            for number, where in zip(hands, ("at the spindle", "at the pot"), strict=True)
+            if number
+        ]
         return f"the arm has {' and '.join(held)}"
     if tool is None:
         return "a tool is neither held nor free"

@@ -1,8 +1,7 @@
 """One run of a case, for all the faults that it may befall: what it asked of the world, and where first.
 
-A fault that changes nothing of what was asked changes nothing of the run; another one's run begins before the block in which what
-it changes was first asked. A test compares both with full runs.
-"""
+A fault that changes nothing of what was asked changes nothing of the run; another one's run begins before the block in
+which what it changes was first asked. A test compares both with full runs."""
 
 from typing import NamedTuple
 
@@ -32,8 +31,8 @@ def _only_sets(block: AnyBlock) -> bool:
 
 
 class SharedRun:
-    """The run of a case as called. ``first``: for each thing that it asked (:attr:`VirtualMachine.asked`) a state before it did,
-    from which a run may go on; ``stood``: how everything stood after each block."""
+    """The run of a case as called. ``first``: for each thing that it asked (:attr:`VirtualMachine.asked`) a state
+    before it did, from which a run may go on; ``stood``: how everything stood after each block."""
 
     def __init__(self, case: Case):
         self.run = ProgramRun(case.program, Control(case.profile, case.world, case.call))
@@ -63,8 +62,8 @@ class SharedRun:
             self.first.setdefault(thing, before)
 
     def go_on(self, under: Case, changed: frozenset[str]) -> None:
-        """Let a case that differs from the shared one in what is ``changed`` have its run: the shared one where nothing of it was
-        asked, else one that begins before it was."""
+        """Let a case that differs from the shared one in what is ``changed`` have its run: the shared one where nothing
+        of it was asked, else one that begins before it was."""
         begins = [self.first[thing] for thing in changed if thing in self.first]
         if not begins:
             under.keep(self.run.run)

@@ -9,8 +9,8 @@ SPENDINGS: tuple[Spending, ...] = ("sideways", "up and down", "at the feed", "wa
 
 
 def spent(trace: Trace) -> dict[Spending, float]:
-    """Seconds by what they are spent on: rapid moves sideways (X or Y moves), rapid moves of Z alone, moves at a feed, and
-    dwells. Together they are the time of the trace."""
+    """Seconds by what they are spent on: rapid moves sideways (X or Y moves), rapid moves of Z alone, moves at a feed,
+    and dwells. Together they are the time of the trace."""
     found: dict[Spending, float] = dict.fromkeys(SPENDINGS, 0.0)
     for segment in trace.segments:
         spending: Spending

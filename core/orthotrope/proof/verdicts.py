@@ -9,8 +9,9 @@ from orthotrope.proof.sharing import SharedRun
 
 
 def judge_faults(case: Case, shared: SharedRun | None = None) -> Iterator[FaultResult]:
-    """Every fault that can befall the case's exchange; "none" is the case itself. What goes wrong without a fault is no fault's
-    doing: it is unsafe under each in which it comes again. ``shared``: the case's own run, where it was made already."""
+    """Every fault that can befall the case's exchange; "none" is the case itself. What goes wrong without a fault is no
+    fault's doing: it is unsafe under each in which it comes again. ``shared``: the case's own run, where it was made
+    already."""
     shared = shared or SharedRun(case)
     own = without_fault(case)
     for fault in FAULTS.values():

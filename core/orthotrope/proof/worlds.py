@@ -1,5 +1,5 @@
-"""A Setup as a world for the virtual machine: the nominal world takes it at its word. What is a style's own is in its folder,
-registered in :data:`WORLDS`."""
+"""A Setup as a world for the virtual machine: the nominal world takes it at its word. What is a style's own is in its
+folder, registered in :data:`WORLDS`."""
 
 import math
 from collections.abc import Callable
@@ -47,11 +47,34 @@ def nominal_world(setup: Setup) -> World:
     for body in setup.bodies:
         if isinstance(body, Box):
             cos, sin = unit_vector(body.turn_deg)
-            bodies.append(BoxBody(body.name, body.x, body.y, body.size_x / 2, body.size_y / 2, cos, sin,
-                                  body.bottom_z, body.top_z, makes=body.makes, give=body.give))  # fmt: skip
+            bodies.append(
+                BoxBody(
+                    body.name,
+                    body.x,
+                    body.y,
+                    body.size_x / 2,
+                    body.size_y / 2,
+                    cos,
+                    sin,
+                    body.bottom_z,
+                    body.top_z,
+                    makes=body.makes,
+                    give=body.give,
+                )
+            )
         else:
-            bodies.append(CylinderBody(body.name, body.x, body.y, body.diameter / 2, body.bottom_z, body.top_z,
-                                       makes=body.makes, give=body.give))  # fmt: skip
+            bodies.append(
+                CylinderBody(
+                    body.name,
+                    body.x,
+                    body.y,
+                    body.diameter / 2,
+                    body.bottom_z,
+                    body.top_z,
+                    makes=body.makes,
+                    give=body.give,
+                )
+            )
     changer, magazine = setup.changer, None
     if changer and derived:
         placed = WORLDS[changer.style](setup, changer, derived)
@@ -59,13 +82,23 @@ def nominal_world(setup: Setup) -> World:
     nose_top = spindle.nose_length
     return World(
         axes=(_axis(setup.machine.axes.X), _axis(setup.machine.axes.Y), _axis(setup.machine.axes.Z)),
-        spindle=WorldSpindle(spindle.greatest_speed, spindle.seconds_to_speed, (
-            StackPart("the spindle nose", spindle.nose_diameter / 2, 0.0, nose_top),
-            StackPart("the spindle body", spindle.body_diameter / 2, nose_top, nose_top + spindle.body_length))),
-        tools={t.number: WorldTool(t.number, t.name, t.length, t.length, t.stick_out, t.diameter / 2) for t in setup.tools},
+        spindle=WorldSpindle(
+            spindle.greatest_speed,
+            spindle.seconds_to_speed,
+            (
+                StackPart("the spindle nose", spindle.nose_diameter / 2, 0.0, nose_top),
+                StackPart("the spindle body", spindle.body_diameter / 2, nose_top, nose_top + spindle.body_length),
+            ),
+        ),
+        tools={
+            t.number: WorldTool(t.number, t.name, t.length, t.length, t.stick_out, t.diameter / 2) for t in setup.tools
+        },
         work_offsets={offset.number: (offset.x, offset.y, offset.z) for offset in setup.work_offsets},
-        bodies=tuple(bodies), magazine=magazine, latency=setup.machine.latency,
-        inputs=_inputs(setup))  # fmt: skip
+        bodies=tuple(bodies),
+        magazine=magazine,
+        latency=setup.machine.latency,
+        inputs=_inputs(setup),
+    )
 
 
 def _inputs(setup: Setup) -> tuple[WorldInput, ...]:
@@ -76,9 +109,11 @@ def _axis(axis: Axis) -> WorldAxis:
     return WorldAxis(axis.soft_least, axis.soft_greatest, axis.rapid, axis.acceleration, axis.home_at)
 
 
-def rack_bodies(setup: Setup, changer: RackChanger, derived: DerivedChanger, recess: float, hole: float) -> tuple[Body, ...]:
-    """The rack's block (above the seats with their recesses, below with the holes; radii in mm), the face below it, and what stands
-    in reserved pockets."""
+def rack_bodies(
+    setup: Setup, changer: RackChanger, derived: DerivedChanger, recess: float, hole: float
+) -> tuple[Body, ...]:
+    """The rack's block (above the seats with their recesses, below with the holes; radii in mm), the face below it, and
+    what stands in reserved pockets."""
     outline = derived.outline
     assert outline is not None
     (x, y), half_length, half_width = outline.middle, outline.half_length, outline.half_width
@@ -93,10 +128,15 @@ def rack_bodies(setup: Setup, changer: RackChanger, derived: DerivedChanger, rec
     for low, high, radius in ((seat, top, recess), (bottom, seat, hole)):
         if high > low:
             wells = tuple(Well(pocket.x, pocket.y, radius) for pocket in free)
-            bodies.append(BoxBody("the rack", x, y, half_length, half_width, cos, sin, low, high, wells, part_of="changer"))
+            bodies.append(
+                BoxBody("the rack", x, y, half_length, half_width, cos, sin, low, high, wells, part_of="changer")
+            )
     floor = derived.ladder.couple_z - changer.heights.pocket_depth
-    bodies.append(BoxBody("the face below the rack", x, y, half_length, half_width, cos, sin, floor - FLOOR, floor,
-                          part_of="ground"))  # fmt: skip
+    bodies.append(
+        BoxBody(
+            "the face below the rack", x, y, half_length, half_width, cos, sin, floor - FLOOR, floor, part_of="ground"
+        )
+    )
     return (*bodies, *reserved_bodies(changer, derived, bottom))
 
 
@@ -105,8 +145,19 @@ def reserved_bodies(changer: PocketChanger, derived: DerivedChanger, bottom: flo
     found: list[Body] = []
     for entry in changer.reserved:
         pocket = derived.pocket(entry.pocket)
-        found.append(CylinderBody(f"the {entry.what} in pocket {entry.pocket}", pocket.x, pocket.y, entry.diameter / 2,
-                                  bottom, entry.top_z, makes=entry.makes, give=entry.give, part_of="reserved"))  # fmt: skip
+        found.append(
+            CylinderBody(
+                f"the {entry.what} in pocket {entry.pocket}",
+                pocket.x,
+                pocket.y,
+                entry.diameter / 2,
+                bottom,
+                entry.top_z,
+                makes=entry.makes,
+                give=entry.give,
+                part_of="reserved",
+            )
+        )
     return found
 
 
@@ -119,16 +170,28 @@ def pockets_of(setup: Setup, changer: PocketChanger, derived: DerivedChanger) ->
     """What all magazines with pockets share, by the field names of :class:`Magazine`."""
     stored = {tool.pocket: tool.number for tool in setup.stored() if tool.pocket is not None}
     reserved = frozenset(entry.pocket for entry in changer.reserved)
-    return {"style": changer.style, "holds": derived.storage.what if derived.storage else "", "stored": stored, "recorded": {**stored, **dict.fromkeys(reserved, -1)}, "reserved": reserved,
-            "couple_z": derived.ladder.couple_z, "hover_z": derived.ladder.hover_z, "margin": changer.heights.margin,
-            "park_z": derived.park_z}  # fmt: skip
+    return {
+        "style": changer.style,
+        "holds": derived.storage.what if derived.storage else "",
+        "stored": stored,
+        "recorded": {**stored, **dict.fromkeys(reserved, -1)},
+        "reserved": reserved,
+        "couple_z": derived.ladder.couple_z,
+        "hover_z": derived.ladder.hover_z,
+        "margin": changer.heights.margin,
+        "park_z": derived.park_z,
+    }
 
 
 def rack_of_pockets(setup: Setup, changer: RackChanger, derived: DerivedChanger) -> dict[str, Any]:
     """What the magazines share whose pockets stand in a rack."""
     assert derived.outline is not None
-    return {**pockets_of(setup, changer, derived), "places": {pocket.pocket: (pocket.x, pocket.y) for pocket in derived.pockets},
-            "aligned": changer.rack.placing_tolerance, "footprint": footprint_of(derived.outline)}  # fmt: skip
+    return {
+        **pockets_of(setup, changer, derived),
+        "places": {pocket.pocket: (pocket.x, pocket.y) for pocket in derived.pockets},
+        "aligned": changer.rack.placing_tolerance,
+        "footprint": footprint_of(derived.outline),
+    }
 
 
 def device_seconds(setup: Setup, role: str) -> float:
@@ -138,10 +201,13 @@ def device_seconds(setup: Setup, role: str) -> float:
 
 
 def gripped(setup: Setup, grip: Grip) -> dict[str, Any]:
-    """What the magazines share whose tools a drawbar grips: the grip, and the devices that the Setup's outputs switch."""
+    """What the magazines share whose tools a drawbar grips: the grip, and the devices that the Setup's outputs
+    switch."""
     profile = setup.profile
     words: dict[tuple[int, float | None], tuple[str, str]] = {
-        (word_number(profile.grip_open), None): ("grip", "open"), (word_number(profile.grip_close), None): ("grip", "closed")}  # fmt: skip
+        (word_number(profile.grip_open), None): ("grip", "open"),
+        (word_number(profile.grip_close), None): ("grip", "closed"),
+    }
     seconds = {"grip": device_seconds(setup, "grip")}
     for role in OUTPUT_ROLES.values():
         output = setup.output_of(role.name) if role.device else None
@@ -149,8 +215,14 @@ def gripped(setup: Setup, grip: Grip) -> dict[str, Any]:
             seconds[role.device] = output.seconds
             words[word_key(output.word_on)] = (role.device, role.on)
             words.setdefault(word_key(output.word_off), (role.device, role.off))
-    return {"knob": grip.knob_height, "holder_radius": grip.holder_diameter / 2, "needed_radius": grip.holder_diameter / 2,
-            "reach": grip.reach, "words": words, "seconds": seconds}  # fmt: skip
+    return {
+        "knob": grip.knob_height,
+        "holder_radius": grip.holder_diameter / 2,
+        "needed_radius": grip.holder_diameter / 2,
+        "reach": grip.reach,
+        "words": words,
+        "seconds": seconds,
+    }
 
 
 def oriented(setup: Setup, wanted: Orientation) -> WorldOrientation:

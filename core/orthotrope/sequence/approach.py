@@ -1,4 +1,5 @@
-"""The first approach of a pocket, in steps, as one does it on the machine: above it, down to hover, down by small steps."""
+"""The first approach of a pocket, in steps, as one does it on the machine: above it, down to hover, down by small
+steps."""
 
 from orthotrope.errors import InputError
 from orthotrope.sequence.exchanges.frame import CREEP
@@ -14,9 +15,9 @@ STEP = 0.5
 
 
 def approach(setup: Setup, pocket: int) -> list[Sequence]:
-    """Three programs for a pocket, to be run one after the other with the empty spindle. The last stops after every step
-    down to couple height, from hover on, or with a grip, which it opens first, over the last slow stretch; so that one looks
-    for contact before going on.
+    """Three programs for a pocket, to be run one after the other with the empty spindle. The last stops after every
+    step down to couple height, from hover on, or with a grip, which it opens first, over the last slow stretch; so that
+    one looks for contact before going on.
 
     Raises:
         InputError: where there are no pockets that the spindle goes to, or no such one.
@@ -39,6 +40,9 @@ def approach(setup: Setup, pocket: int) -> list[Sequence]:
     park = Move((("Z", length(derived.park_z)),), note="park")
     return [
         Sequence(f"{name}: above it", (*begin, park, over, Stop("end"))),
-        Sequence(f"{name}: down to hover", (*begin, park, over, Move((("Z", length(ladder.hover_z)),), note="hover"), Stop("end"))),
+        Sequence(
+            f"{name}: down to hover",
+            (*begin, park, over, Move((("Z", length(ladder.hover_z)),), note="hover"), Stop("end")),
+        ),
         Sequence(f"{name}: down by {with_unit(STEP)} steps", (*begin, *down, up, Stop("end"))),
     ]

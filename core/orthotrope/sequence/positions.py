@@ -32,5 +32,7 @@ def plan_way(setup: Setup, name: str) -> Sequence:
             axes = tuple((axis, length(value)) for axis, value in move.axes)
             moves.append(Move(axes, note=position.name if move is position.moves[-1] else ""))
     use = Remark(f"for: {way[-1].use}")
-    return Sequence(f"{setup.machine.name}: to {name}", (use, SetModes(KNOWN_STATE, "a known state"),
-                    *stand_still(setup), *moves, Stop("end")))  # fmt: skip
+    return Sequence(
+        f"{setup.machine.name}: to {name}",
+        (use, SetModes(KNOWN_STATE, "a known state"), *stand_still(setup), *moves, Stop("end")),
+    )

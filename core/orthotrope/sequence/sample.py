@@ -29,7 +29,8 @@ WAITS = 50
 
 
 def sample(profile: ControlProfile) -> Sequence:
-    """Moves, a touch that sets an offset, a wait for input 1, an output, a message and a stop, as far as the profile goes."""
+    """Moves, a touch that sets an offset, a wait for input 1, an output, a message and a stop, as far as the profile
+    goes."""
     return Sequence(f"a sample for {profile.name}", tuple(_steps(profile)))
 
 

@@ -9,7 +9,8 @@ AxisName = Literal["X", "Y", "Z"]
 
 
 class Step:
-    """One step of a sequence. Each type says in the writer what its words are (:func:`orthotrope.program.writer.written`)."""
+    """One step of a sequence. Each type says in the writer what its words are
+    (:func:`orthotrope.program.writer.written`)."""
 
     __slots__ = ()
 
@@ -42,7 +43,8 @@ class Dwell(Step):
 
 @dataclass(frozen=True, slots=True)
 class Touch(Step):
-    """A touching move in part coordinates, straight, at ``feed``; ``stops`` the control where it misses, else it goes on."""
+    """A touching move in part coordinates, straight, at ``feed``; ``stops`` the control where it misses, else it goes
+    on."""
 
     axes: tuple[tuple[AxisName, Value], ...]
     feed: Value
@@ -52,8 +54,8 @@ class Touch(Step):
 
 @dataclass(frozen=True, slots=True)
 class SetOffset(Step):
-    """Set work offset ``number``: the machine coordinates of its zero on these axes, or with ``here`` what the readout shall
-    show at the place where the machine stands."""
+    """Set work offset ``number``: the machine coordinates of its zero on these axes, or with ``here`` what the readout
+    shall show at the place where the machine stands."""
 
     number: int
     axes: tuple[tuple[AxisName, Value], ...]

@@ -6,8 +6,8 @@ from typing import Literal, Union
 
 @dataclass(frozen=True, slots=True)
 class Number:
-    """A number; ``means`` "length" (or feed) in mm, which a control of inches gets in inches, "unit" for the word of the
-    unit itself, or nothing."""
+    """A number; ``means`` "length" (or feed) in mm, which a control of inches gets in inches, "unit" for the word of
+    the unit itself, or nothing."""
 
     value: float
     means: Literal["", "length", "unit"] = field(default="", compare=False)
@@ -53,8 +53,23 @@ class Function:
 
 Value = Union[Number, Parameter, Named, Unary, Binary, Function]  # noqa: UP007 (the names are not bound yet)
 
-PRECEDENCE = {"**": 5, "*": 4, "/": 4, "MOD": 4, "+": 3, "-": 3,
-              "EQ": 2, "NE": 2, "GT": 2, "GE": 2, "LT": 2, "LE": 2, "AND": 1, "OR": 1, "XOR": 1}  # fmt: skip
+PRECEDENCE = {
+    "**": 5,
+    "*": 4,
+    "/": 4,
+    "MOD": 4,
+    "+": 3,
+    "-": 3,
+    "EQ": 2,
+    "NE": 2,
+    "GT": 2,
+    "GE": 2,
+    "LT": 2,
+    "LE": 2,
+    "AND": 1,
+    "OR": 1,
+    "XOR": 1,
+}
 """How tightly operators bind; equal ones from left to right (NISTIR 6556, 3.3.2.3; checks.md for the lower two)."""
 
 FUNCTIONS = ("ABS", "ACOS", "ASIN", "ATAN", "COS", "EXP", "FIX", "FUP", "LN", "ROUND", "SIN", "SQRT", "TAN")

@@ -1,5 +1,5 @@
-"""The tool changer: what every style has, and what the styles with pockets share: a rack, the height ladder, what stands in a
-pocket. A style is a kind; its own model is in its folder."""
+"""The tool changer: what every style has, and what the styles with pockets share: a rack, the height ladder, what
+stands in a pocket. A style is a kind; its own model is in its folder."""
 
 from abc import ABC, abstractmethod
 from collections.abc import Iterator
@@ -19,7 +19,8 @@ from orthotrope.validation import Angle, Distance, Length, PocketNumber, Positiv
 
 
 class Taught(Record):
-    """Where a pocket's axis was found by jogging to it, machine coordinates, mm; ``z`` the nose on the setting spacer there."""
+    """Where a pocket's axis was found by jogging to it, machine coordinates, mm; ``z`` the nose on the setting spacer
+    there."""
 
     pocket: PocketNumber
     x: Length
@@ -44,11 +45,12 @@ class RackPlace(Record):
 
 
 class Rack(Record):
-    """Rows of ``count`` pockets each in a block, numbered along the bearing, then row by row at ``row_pitch``. ``width`` is the
-    block's across the first row, ``end`` from the last pocket's axis to the block's end, ``top_below_nose`` how far the block's
-    top is below a coupled nose, ``height`` the block's own. ``placing_tolerance``: how far off its axis a nose still meets a
-    tool. ``taught`` pockets; with ``single_positions`` they stand where they were taught, and the rest follow the rule of datum,
-    bearing and pitch. ``nominal``: the rule before a fit was taken."""
+    """Rows of ``count`` pockets each in a block, numbered along the bearing, then row by row at ``row_pitch``.
+    ``width`` is the block's across the first row, ``end`` from the last pocket's axis to the block's end,
+    ``top_below_nose`` how far the block's top is below a coupled nose, ``height`` the block's own.
+    ``placing_tolerance``: how far off its axis a nose still meets a tool. ``taught`` pockets; with ``single_positions``
+    they stand where they were taught, and the rest follow the rule of datum, bearing and pitch. ``nominal``: the rule
+    before a fit was taken."""
 
     datum: Datum
     bearing_deg: Angle
@@ -71,17 +73,29 @@ class Rack(Record):
         faults, seen = [], set()
         for index, entry in enumerate(self.taught):
             if entry.pocket > self.total:
-                faults.append(Fault(f"/taught/{index}/pocket", f"`pocket` must be at most {self.total}, the number of pockets "
-                                    f"there are; got {entry.pocket}."))  # fmt: skip
+                faults.append(
+                    Fault(
+                        f"/taught/{index}/pocket",
+                        f"`pocket` must be at most {self.total}, the number of pockets there are; got {entry.pocket}.",
+                    )
+                )
             if entry.pocket in seen:
-                faults.append(Fault(f"/taught/{index}/pocket", f"`pocket` {entry.pocket} is taught twice; keep one of them."))
+                faults.append(
+                    Fault(f"/taught/{index}/pocket", f"`pocket` {entry.pocket} is taught twice; keep one of them.")
+                )
             seen.add(entry.pocket)
         if isinstance(self.datum, PocketDatum) and self.datum.pocket > self.total:
-            faults.append(Fault("/datum/pocket", f"`pocket` must be at most {self.total}, the number of pockets there are; got "
-                                f"{self.datum.pocket}."))  # fmt: skip
+            faults.append(
+                Fault(
+                    "/datum/pocket",
+                    f"`pocket` must be at most {self.total}, the number of pockets there are; got {self.datum.pocket}.",
+                )
+            )
         if self.rows > 1 and self.row_pitch <= 0:
             faults.append(
-                Fault("/row_pitch", f"`row_pitch` must be above 0 where there are rows; got {with_unit(self.row_pitch)}.")
+                Fault(
+                    "/row_pitch", f"`row_pitch` must be above 0 where there are rows; got {with_unit(self.row_pitch)}."
+                )
             )
         if faults:
             raise InputError(faults)
@@ -94,8 +108,8 @@ class Rack(Record):
 
 
 class Heights(Record):
-    """Inputs of the height ladder, machine Z of the bare nose, mm. ``planned_longest`` stands for the longest tool until
-    tools are stored; ``pocket_depth`` is free below a coupled nose."""
+    """Inputs of the height ladder, machine Z of the bare nose, mm. ``planned_longest`` stands for the longest tool
+    until tools are stored; ``pocket_depth`` is free below a coupled nose."""
 
     touch_z: Length
     recess: Distance
@@ -108,8 +122,8 @@ class Heights(Record):
 
 
 class Reserved(Record):
-    """A pocket that something else stands in: ``diameter`` and machine Z of its ``top_z``, mm. ``makes``: the number of the
-    input that it makes when it is touched, ``give`` how far it may be pushed, mm."""
+    """A pocket that something else stands in: ``diameter`` and machine Z of its ``top_z``, mm. ``makes``: the number of
+    the input that it makes when it is touched, ``give`` how far it may be pushed, mm."""
 
     pocket: PocketNumber
     what: Annotated[str, Field(min_length=1, max_length=40)]
@@ -126,9 +140,8 @@ USUAL_WAIT = 5.0
 class Changer(Record, ABC):
     """How tools come into the spindle. Each style registers its own model by its name.
 
-    ``sensors``: the roles of the inputs that an exchange can make use of, ``switches``: those of the outputs that it switches.
-    ``words``: the style's own words for the heights of its ladder.
-    """
+    ``sensors``: the roles of the inputs that an exchange can make use of, ``switches``: those of the outputs that it
+    switches. ``words``: the style's own words for the heights of its ladder."""
 
     sensors: ClassVar[tuple[str, ...]] = ()
     switches: ClassVar[tuple[str, ...]] = ()
@@ -190,11 +203,20 @@ class PocketChanger(Changer):
         faults, seen = [], set()
         for index, entry in enumerate(self.reserved):
             if entry.pocket > self.pocket_count:
-                faults.append(Fault(f"/reserved/{index}/pocket", f"`pocket` must be at most {self.pocket_count}, the "
-                                    f"number of pockets there are; got {entry.pocket}."))  # fmt: skip
+                faults.append(
+                    Fault(
+                        f"/reserved/{index}/pocket",
+                        f"`pocket` must be at most {self.pocket_count}, the "
+                        f"number of pockets there are; got {entry.pocket}.",
+                    )
+                )
             if entry.pocket in seen:
-                faults.append(Fault(f"/reserved/{index}/pocket", f"`pocket` {entry.pocket} is reserved twice; keep one "
-                                    f"of the entries."))  # fmt: skip
+                faults.append(
+                    Fault(
+                        f"/reserved/{index}/pocket",
+                        f"`pocket` {entry.pocket} is reserved twice; keep one of the entries.",
+                    )
+                )
             seen.add(entry.pocket)
         faults += self._own_faults()
         if faults:
@@ -230,13 +252,29 @@ def template_rack(machine: Machine, count: int, pitch: float, width: float, heig
     axes = machine.axes
     x = round((axes.X.soft_least + axes.X.soft_greatest - (count - 1) * pitch) / 2, 3)
     datum = PocketDatum(at="pocket", pocket=1, x=x, y=round(axes.Y.soft_greatest - 60.0, 3))
-    return Rack(datum=datum, bearing_deg=0.0, pitch=pitch, count=count, width=width, end=pitch / 2 + 5.0, height=height,
-                top_below_nose=top)  # fmt: skip
+    return Rack(
+        datum=datum,
+        bearing_deg=0.0,
+        pitch=pitch,
+        count=count,
+        width=width,
+        end=pitch / 2 + 5.0,
+        height=height,
+        top_below_nose=top,
+    )
 
 
 def template_heights(machine: Machine, above_least: float, hover: float, stored: float, depth: float) -> Heights:
     """A ladder whose couple height is ``above_least`` over the bottom of the travel."""
     z = machine.axes.Z
     touch = round(z.soft_least + above_least, 3)
-    return Heights(touch_z=touch, recess=0.0, hover_gap=hover, stored_top_z=touch + stored, margin=10.0, pocket_depth=depth,
-                   park_z=round(z.soft_greatest - 1.0, 3), planned_longest=60.0)  # fmt: skip
+    return Heights(
+        touch_z=touch,
+        recess=0.0,
+        hover_gap=hover,
+        stored_top_z=touch + stored,
+        margin=10.0,
+        pocket_depth=depth,
+        park_z=round(z.soft_greatest - 1.0, 3),
+        planned_longest=60.0,
+    )

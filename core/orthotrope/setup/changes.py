@@ -1,8 +1,7 @@
 """Differences between two Setup documents, and the merge of edits that two people made to one.
 
-Documents are plain JSON values here. Lists whose entries have a key (tools by number, bodies by name, …) are compared by
-that key, so that a tool added by one and a length changed by another do not touch each other.
-"""
+Documents are plain JSON values here. Lists whose entries have a key (tools by number, bodies by name, …) are compared
+by that key, so that a tool added by one and a length changed by another do not touch each other."""
 
 from copy import deepcopy
 from dataclasses import dataclass

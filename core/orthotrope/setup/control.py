@@ -37,13 +37,12 @@ Word = Annotated[str, Field(pattern=r"^[GM][0-9]{1,3}(\.[0-9])?$")]
 class ControlProfile(Record):
     """What a control can do.
 
-    ``touch_stops``, ``touch_goes_on``: the G words of a touching move that stops at a miss, or goes on; None: it has none.
-    ``latched``: in which coordinates the touched position is found. ``offset_word``, ``length_word``: how a program sets a
-    work offset and a tool's length. ``wait``: whether a program can wait for an input, in a loop of dwells of
-    ``wait_pause`` seconds. ``unit`` and the normal state (absolute, XY, per minute) are what a program may leave;
-    ``dwell_seconds`` is one unit of a dwell's letter in seconds. ``line_numbers``: the step of the N words; 0: none.
-    ``exchange_call``: how a job calls the exchange.
-    """
+    ``touch_stops``, ``touch_goes_on``: the G words of a touching move that stops at a miss, or goes on; None: it has
+    none. ``latched``: in which coordinates the touched position is found. ``offset_word``, ``length_word``: how a
+    program sets a work offset and a tool's length. ``wait``: whether a program can wait for an input, in a loop of
+    dwells of ``wait_pause`` seconds. ``unit`` and the normal state (absolute, XY, per minute) are what a program may
+    leave; ``dwell_seconds`` is one unit of a dwell's letter in seconds. ``line_numbers``: the step of the N words; 0:
+    none. ``exchange_call``: how a job calls the exchange."""
 
     name: Name
     description: Annotated[str, Field(max_length=200)]
@@ -82,8 +81,13 @@ class ControlProfile(Record):
     def _fits_together(self) -> "ControlProfile":
         faults = []
         if self.conditions and not self.arithmetic:
-            faults.append(Fault("/conditions", "`conditions` need arithmetic: a condition compares parameters; switch "
-                                "arithmetic on, or conditions off."))  # fmt: skip
+            faults.append(
+                Fault(
+                    "/conditions",
+                    "`conditions` need arithmetic: a condition compares parameters; switch "
+                    "arithmetic on, or conditions off.",
+                )
+            )
         if self.record == "parameter" and not self.arithmetic:
             faults.append(Fault("/record", "`record` in a parameter needs arithmetic; keep it on the entry card."))
         if self.wait == "loop" and not self.conditions:
@@ -91,13 +95,18 @@ class ControlProfile(Record):
         for field in ("touch_stops", "touch_goes_on"):
             word = getattr(self, field)
             if word is not None and word not in self.g_words:
-                faults.append(Fault(f"/{field}", f"`{field}` G{word:g} is not among the G words of this profile; add it there."))
+                faults.append(
+                    Fault(f"/{field}", f"`{field}` G{word:g} is not among the G words of this profile; add it there.")
+                )
         for field in ("grip_close", "grip_open", "orient", "pause", "end", "back"):
             word = getattr(self, field)
             known = self.g_words if word[0] == "G" else self.m_words
             if float(word[1:]) not in known:
-                faults.append(Fault(f"/{field}", f"`{field}` {word} is not among the {word[0]} words of this profile; add it "
-                                    "there."))  # fmt: skip
+                faults.append(
+                    Fault(
+                        f"/{field}", f"`{field}` {word} is not among the {word[0]} words of this profile; add it there."
+                    )
+                )
         if faults:
             raise InputError(faults)
         return self

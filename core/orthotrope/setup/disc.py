@@ -11,8 +11,14 @@ from orthotrope.setup.machine import Machine
 from orthotrope.setup.roles import InputRole, input_role
 from orthotrope.validation import Angle, Length, PositiveLength, Record, Seconds
 
-input_role(InputRole("magazine in place", tells=("turn", "in place"), of_changer=True,
-                     missing="The disc does not stand at its pocket"))  # fmt: skip
+input_role(
+    InputRole(
+        "magazine in place",
+        tells=("turn", "in place"),
+        of_changer=True,
+        missing="The disc does not stand at its pocket",
+    )
+)
 
 
 class ExchangePlace(Record):
@@ -23,9 +29,10 @@ class ExchangePlace(Record):
 
 
 class Disc(Record):
-    """A disc of ``count`` pockets on a circle of ``radius``, mm. ``bearing_deg``: from its middle to the exchange place (with an
-    arm: to the ready place). It turns by the ``shorter`` way or always forwards; ``turn_word`` with the pocket's number in P
-    turns it, ``seconds_per_step`` each. ``sense``: which way the pockets are numbered, seen from above."""
+    """A disc of ``count`` pockets on a circle of ``radius``, mm. ``bearing_deg``: from its middle to the exchange place
+    (with an arm: to the ready place). It turns by the ``shorter`` way or always forwards; ``turn_word`` with the
+    pocket's number in P turns it, ``seconds_per_step`` each. ``sense``: which way the pockets are numbered, seen from
+    above."""
 
     count: Annotated[int, Field(ge=2, le=400)]
     radius: PositiveLength
@@ -56,9 +63,13 @@ class DiscChanger(PocketChanger):
 def template_place(machine: Machine) -> ExchangePlace:
     """At the side of the travel, in the middle of Y."""
     axes = machine.axes
-    return ExchangePlace(x=round(axes.X.soft_least + 20.0, 3), y=round((axes.Y.soft_least + axes.Y.soft_greatest) / 2, 3))
+    return ExchangePlace(
+        x=round(axes.X.soft_least + 20.0, 3), y=round((axes.Y.soft_least + axes.Y.soft_greatest) / 2, 3)
+    )
 
 
 def template_disc(count: int, radius: float) -> Disc:
     """A disc of so many pockets on a circle of ``radius`` mm."""
-    return Disc(count=count, radius=radius, bearing_deg=0.0, sense="cw", way="shorter", turn_word="M44", seconds_per_step=0.4)
+    return Disc(
+        count=count, radius=radius, bearing_deg=0.0, sense="cw", way="shorter", turn_word="M44", seconds_per_step=0.4
+    )

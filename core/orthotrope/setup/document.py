@@ -45,14 +45,20 @@ class Setup(Record):
             for index, entry in enumerate(getattr(self, field, ())):
                 value = getattr(entry, key)
                 if value in seen:
-                    faults.append(Fault(f"/{field}/{index}/{key}", f"`{key}` {value} is used twice; give each its own."))
+                    faults.append(
+                        Fault(f"/{field}/{index}/{key}", f"`{key}` {value} is used twice; give each its own.")
+                    )
                 seen.add(value)
         if self.changer:
             count = self.changer.pocket_count
             for index, tool in enumerate(self.tools):
                 if tool.pocket is not None and tool.pocket > count:
-                    faults.append(Fault(f"/tools/{index}/pocket", f"`pocket` must be at most {count}, the number of "
-                                        f"pockets there are; got {tool.pocket}."))  # fmt: skip
+                    faults.append(
+                        Fault(
+                            f"/tools/{index}/pocket",
+                            f"`pocket` must be at most {count}, the number of pockets there are; got {tool.pocket}.",
+                        )
+                    )
         faults += self._unknown_profiles() + self._unknown_ways() + self._unknown_inputs()
         if faults:
             raise InputError(faults)
@@ -60,8 +66,11 @@ class Setup(Record):
 
     def _unknown_profiles(self) -> list[Fault]:
         shipped = shipped_profiles()
-        faults = [Fault(f"/profiles/{index}/name", f"`name` \"{profile.name}\" is a shipped profile's; give yours another.")
-                  for index, profile in enumerate(self.profiles) if profile.name in shipped]  # fmt: skip
+        faults = [
+            Fault(f"/profiles/{index}/name", f'`name` "{profile.name}" is a shipped profile\'s; give yours another.')
+            for index, profile in enumerate(self.profiles)
+            if profile.name in shipped
+        ]
         try:
             find_profile(self.machine.profile, self.profiles)
         except InputError as unknown:
@@ -83,8 +92,11 @@ class Setup(Record):
         made = [(f"/bodies/{index}", body.makes) for index, body in enumerate(self.bodies)]
         if self.changer:
             made += [(f"/changer/reserved/{index}", entry.makes) for index, entry in enumerate(self.changer.stands)]
-        return [Fault(f"{where}/makes", f"`makes` names input {number}, which is not there; add it on the Signals stage.")
-                for where, number in made if number is not None and number not in known]  # fmt: skip
+        return [
+            Fault(f"{where}/makes", f"`makes` names input {number}, which is not there; add it on the Signals stage.")
+            for where, number in made
+            if number is not None and number not in known
+        ]
 
     @property
     def profile(self) -> ControlProfile:
@@ -127,8 +139,8 @@ class Setup(Record):
         return next((entry for entry in self.outputs if entry.role == role), None)
 
     def exchangeable(self) -> list[Tool]:
-        """The tools that an exchange can ask for, in the order of their numbers: those in a pocket, or where tools are changed
-        by hand all of them."""
+        """The tools that an exchange can ask for, in the order of their numbers: those in a pocket, or where tools are
+        changed by hand all of them."""
         if self.changer is None:
             return self.stored()
         return sorted(self.changer.exchangeable(self.tools), key=lambda tool: tool.number)
@@ -146,8 +158,11 @@ def read_setup(source: str | bytes | dict[str, Any]) -> Setup:
     """
     if isinstance(source, str | bytes):
         if len(source) > LARGEST_FILE:
-            raise InputError.at("", f"The file has {len(source) / 1e6:.1f} MB; a Setup file has at most "
-                                f"{LARGEST_FILE / 1e6:.0f} MB. Is it another file?")  # fmt: skip
+            raise InputError.at(
+                "",
+                f"The file has {len(source) / 1e6:.1f} MB; a Setup file has at most "
+                f"{LARGEST_FILE / 1e6:.0f} MB. Is it another file?",
+            )
         source = read_json(source)
     if isinstance(source, dict) and source.get("format") != FORMAT:
         raise InputError.at("/format", f'`format` must be "{FORMAT}"; this is another kind of file.')

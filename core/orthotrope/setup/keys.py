@@ -6,9 +6,20 @@ from typing import Any
 from orthotrope.errors import InputError
 from orthotrope.validation import parts_of, pointer
 
-KEYS = {"tools": "number", "work_offsets": "number", "bodies": "name", "reserved": "pocket", "positions": "name",
-        "inputs": "number", "outputs": "number", "profiles": "name", "threads": "name", "taught": "pocket",
-        "approached": "pocket", "mouths": "pocket"}  # fmt: skip
+KEYS = {
+    "tools": "number",
+    "work_offsets": "number",
+    "bodies": "name",
+    "reserved": "pocket",
+    "positions": "name",
+    "inputs": "number",
+    "outputs": "number",
+    "profiles": "name",
+    "threads": "name",
+    "taught": "pocket",
+    "approached": "pocket",
+    "mouths": "pocket",
+}
 """Key field of the entries of each keyed list."""
 
 
@@ -17,7 +28,8 @@ FOLLOWS = frozenset({"soft_least", "soft_greatest", "measured"})
 
 
 def _follows(path: list[str | int], part: str) -> bool:
-    """Whether a part may stand at this place though the document hasn't it: under an axis, or under its measured travel."""
+    """Whether a part may stand at this place though the document hasn't it: under an axis, or under its measured
+    travel."""
     if path[:2] != ["machine", "axes"]:
         return False
     return (len(path) == 3 and part in FOLLOWS) or (path[3:] == ["measured"] and part in ("least", "greatest"))
@@ -84,13 +96,15 @@ def keyed(document: Any, where: str) -> str:
             path.append(node[KEYS[name]] if name in KEYS else index)
             name = ""
         else:
-            raise InputError.at(where, f'There is no "{part}" in the Setup; the quantity may have been taken out meanwhile.')
+            raise InputError.at(
+                where, f'There is no "{part}" in the Setup; the quantity may have been taken out meanwhile.'
+            )
     return pointer(path)
 
 
 def unkeyed(document: Any, where: str) -> str:
-    """The JSON pointer that :func:`keyed` made ``where`` of, in the document as it is now; "" where it has gone. A measured
-    travel that isn't there yet keeps its pointer."""
+    """The JSON pointer that :func:`keyed` made ``where`` of, in the document as it is now; "" where it has gone. A
+    measured travel that isn't there yet keeps its pointer."""
     node: Any = document
     path: list[str | int] = []
     name = ""

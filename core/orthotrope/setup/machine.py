@@ -54,8 +54,10 @@ class Axis(Record):
         _ordered(self.least, self.greatest)
         room = self.travel.greatest - self.travel.least
         if 2 * self.margin >= room:
-            raise InputError.at("/margin", f"`margin` must be below {with_unit(room / 2)}, half of the travel; "
-                                f"got {in_unit(self.margin)}.")  # fmt: skip
+            raise InputError.at(
+                "/margin",
+                f"`margin` must be below {with_unit(room / 2)}, half of the travel; got {in_unit(self.margin)}.",
+            )
         return self
 
     @property
@@ -79,7 +81,9 @@ class Axis(Record):
 
 def _ordered(least: float, greatest: float) -> None:
     if greatest <= least:
-        raise InputError.at("/greatest", f"`greatest` must be above `least`, {with_unit(least)}; got {in_unit(greatest)}.")
+        raise InputError.at(
+            "/greatest", f"`greatest` must be above `least`, {with_unit(least)}; got {in_unit(greatest)}."
+        )
 
 
 class Axes(Record):
@@ -110,14 +114,21 @@ class Spindle(Record):
     @model_validator(mode="after")
     def _speeds(self) -> "Spindle":
         if self.greatest_speed <= self.least_speed:
-            raise InputError([Fault("/greatest_speed", f"`greatest_speed` must be above `least_speed`, "
-                                    f"{self.least_speed:g} rev/min; got {in_unit(self.greatest_speed)}.")])  # fmt: skip
+            raise InputError(
+                [
+                    Fault(
+                        "/greatest_speed",
+                        f"`greatest_speed` must be above `least_speed`, "
+                        f"{self.least_speed:g} rev/min; got {in_unit(self.greatest_speed)}.",
+                    )
+                ]
+            )
         return self
 
 
 class Machine(Record):
-    """``homing_order``: the axes in the order in which they go home. ``latency``: seconds from a signal to the control's
-    answer."""
+    """``homing_order``: the axes in the order in which they go home. ``latency``: seconds from a signal to the
+    control's answer."""
 
     name: Name
     description: Annotated[str, Field(max_length=200)] = ""
@@ -131,6 +142,8 @@ class Machine(Record):
     @model_validator(mode="after")
     def _each_axis_once(self) -> "Machine":
         if sorted(self.homing_order) != sorted(AXES):
-            raise InputError.at("/homing_order", f"`homing_order` must hold X, Y and Z once each; got "
-                                f"{', '.join(self.homing_order) or 'none'}.")  # fmt: skip
+            raise InputError.at(
+                "/homing_order",
+                f"`homing_order` must hold X, Y and Z once each; got {', '.join(self.homing_order) or 'none'}.",
+            )
         return self

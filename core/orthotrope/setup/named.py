@@ -54,7 +54,8 @@ class OneOf:
         name = value.get(self.tag)
         if not isinstance(name, str) or name not in self.registry:
             raise InputError.at(
-                f"/{self.tag}", f"`{self.tag}` must say which kind it is, one of {listed(self.registry)}; got {shown(name)}."
+                f"/{self.tag}",
+                f"`{self.tag}` must say which kind it is, one of {listed(self.registry)}; got {shown(name)}.",
             )
         return parse(self.registry[name], value)  # type: ignore[type-var]
 

@@ -28,8 +28,8 @@ class PositionMove(Record):
 
 
 class StoredPosition(Record):
-    """A named place. ``moves`` in their order, each axis at most once; ``by_way_of`` another stored position that is gone
-    to first."""
+    """A named place. ``moves`` in their order, each axis at most once; ``by_way_of`` another stored position that is
+    gone to first."""
 
     name: Name
     use: Literal["exchange", "loading by hand", "end of program", "parking", "other"]
@@ -43,7 +43,9 @@ class StoredPosition(Record):
         for index, move in enumerate(self.moves):
             for axis, _ in move.axes:
                 if axis in seen:
-                    faults.append(Fault(f"/moves/{index}/{axis}", f"`{axis}` moves twice on the way there; keep one of them."))
+                    faults.append(
+                        Fault(f"/moves/{index}/{axis}", f"`{axis}` moves twice on the way there; keep one of them.")
+                    )
                 seen.add(axis)
         if faults:
             raise InputError(faults)

@@ -9,10 +9,10 @@ from orthotrope.registry import Registry
 class InputRole:
     """The role of an input.
 
-    ``touch``: a touch makes it, so it must not stay idle when it is made. ``tells``: the device of a changer and the state of it
-    that it tells of; ``of_changer``: whether the changer makes it. ``missing``: what a program says where it does not come.
-    ``made_at_rest``: made while the machine stands ready. ``asked_first``: asked before an exchange moves anything.
-    """
+    ``touch``: a touch makes it, so it must not stay idle when it is made. ``tells``: the device of a changer and the
+    state of it that it tells of; ``of_changer``: whether the changer makes it. ``missing``: what a program says where
+    it does not come. ``made_at_rest``: made while the machine stands ready. ``asked_first``: asked before an exchange
+    moves anything."""
 
     name: str
     touch: bool = False
@@ -27,10 +27,10 @@ class InputRole:
 class OutputRole:
     """The role of an output.
 
-    ``device`` of the changer that it switches, and its states switched ``on`` and ``off``; "" where it is none. ``seconds``: how
-    long the device takes where no output of the Setup says it. ``by_air``: whether air moves it. ``told_by``: the roles of the
-    inputs that tell what it has done, without which a sequence can only wait a fixed time.
-    """
+    ``device`` of the changer that it switches, and its states switched ``on`` and ``off``; "" where it is none.
+    ``seconds``: how long the device takes where no output of the Setup says it. ``by_air``: whether air moves it.
+    ``told_by``: the roles of the inputs that tell what it has done, without which a sequence can only wait a fixed
+    time."""
 
     name: str
     device: str = ""

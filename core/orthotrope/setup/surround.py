@@ -12,8 +12,8 @@ from orthotrope.validation import Angle, Distance, Length, PositiveLength, Recor
 
 
 class Box(Record):
-    """A box, turned by ``turn_deg`` about its upright middle axis; x, y are the middle, mm. ``makes``: the number of the
-    input that it makes when it is touched, ``give`` how far it may be pushed, mm."""
+    """A box, turned by ``turn_deg`` about its upright middle axis; x, y are the middle, mm. ``makes``: the number of
+    the input that it makes when it is touched, ``give`` how far it may be pushed, mm."""
 
     kind: Literal["box"]
     name: Name
@@ -55,7 +55,9 @@ Shape = TypeVar("Shape", Box, Cylinder)
 
 def _upright(body: Shape) -> Shape:
     if body.top_z <= body.bottom_z:
-        raise InputError.at("/top_z", f"`top_z` must be above `bottom_z`, {with_unit(body.bottom_z)}; got {in_unit(body.top_z)}.")
+        raise InputError.at(
+            "/top_z", f"`top_z` must be above `bottom_z`, {with_unit(body.bottom_z)}; got {in_unit(body.top_z)}."
+        )
     return body
 
 

@@ -11,8 +11,8 @@ from orthotrope.validation import PositiveLength, Record, Speed, parse, read_jso
 
 
 class Thread(Record):
-    """One size: ``lead``, ``engaged_length`` and the nut's and hole's diameters, mm; ``speed_cap``, rev/min: turning faster
-    against the pocket's flats would tighten the nut too hard."""
+    """One size: ``lead``, ``engaged_length`` and the nut's and hole's diameters, mm; ``speed_cap``, rev/min: turning
+    faster against the pocket's flats would tighten the nut too hard."""
 
     name: Name
     lead: PositiveLength

@@ -12,8 +12,9 @@ ToolNumber = Annotated[int, Field(ge=1, le=9999)]
 
 
 class Tool(Record):
-    """A tool. ``length`` from gauge line to tip, ``stick_out`` from the nut's lower face to the tip, ``shank_above`` how far its
-    shank's end stands above the gauge line (0: not above it), mm; ``pocket`` is null for a tool that is in no pocket."""
+    """A tool. ``length`` from gauge line to tip, ``stick_out`` from the nut's lower face to the tip, ``shank_above``
+    how far its shank's end stands above the gauge line (0: not above it), mm; ``pocket`` is null for a tool that is in
+    no pocket."""
 
     number: ToolNumber
     name: Annotated[str, Field(max_length=80)]
@@ -26,6 +27,8 @@ class Tool(Record):
     @model_validator(mode="after")
     def _within_length(self) -> "Tool":
         if self.stick_out >= self.length:
-            raise InputError.at("/stick_out", f"`stick_out` must be below the length, {with_unit(self.length)}; "
-                                f"got {in_unit(self.stick_out)}.")  # fmt: skip
+            raise InputError.at(
+                "/stick_out",
+                f"`stick_out` must be below the length, {with_unit(self.length)}; got {in_unit(self.stick_out)}.",
+            )
         return self

@@ -13,9 +13,24 @@ def derive(setup: Setup, changer: MagnetRow) -> DerivedChanger:
     pockets = tuple(Pocket(pocket=n, x=changer.x + (n - 1) * changer.pitch, y=changer.y) for n in range(1, count + 1))
     pitch = Term("pitch", changer.pitch, "mm", "/changer/pitch")
     return DerivedChanger(
-        **ladder.shared(changer, 0.0), pockets=pockets, rack_top_z=ladder.heights.couple_z - 60.0, middle=(changer.x, changer.y),
-        workings={**ladder.workings, "row_length": Working("Row", (count - 1) * changer.pitch, "mm", "pitch · (pins − 1)", (pitch,))},
-        storage=Storage("pin", changer.pin_diameter, changer.pitch,
-                        tuple(frozenset({n - 1, n + 1} & set(range(1, count + 1))) for n in range(1, count + 1))),
-        taking=Taking(tuple((p.pocket, p.x, p.y) for p in pockets), "/changer", changer.pitch / 2,
-                      StoredFeed(SLOW, "/changer/heights/touch_z", "feed onto the pin")))  # fmt: skip
+        **ladder.shared(changer, 0.0),
+        pockets=pockets,
+        rack_top_z=ladder.heights.couple_z - 60.0,
+        middle=(changer.x, changer.y),
+        workings={
+            **ladder.workings,
+            "row_length": Working("Row", (count - 1) * changer.pitch, "mm", "pitch · (pins − 1)", (pitch,)),
+        },
+        storage=Storage(
+            "pin",
+            changer.pin_diameter,
+            changer.pitch,
+            tuple(frozenset({n - 1, n + 1} & set(range(1, count + 1))) for n in range(1, count + 1)),
+        ),
+        taking=Taking(
+            tuple((p.pocket, p.x, p.y) for p in pockets),
+            "/changer",
+            changer.pitch / 2,
+            StoredFeed(SLOW, "/changer/heights/touch_z", "feed onto the pin"),
+        ),
+    )

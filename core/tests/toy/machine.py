@@ -64,7 +64,9 @@ class Magnet(Changing):
         for pocket, number in self.stored.items():
             if pocket != over:
                 x, y = self.pins.places[pocket]
-                yield CylinderBody(f"T{number} on pin {pocket}", x, y, 5.0, self.pins.couple_z - 20.0, self.pins.couple_z, pocket)
+                yield CylinderBody(
+                    f"T{number} on pin {pocket}", x, y, 5.0, self.pins.couple_z - 20.0, self.pins.couple_z, pocket
+                )
 
     def is_made(self, role: InputRole, t: float) -> bool | None:
         return (self.tool != 0 and not self.busy) if role.name == "tool held" else None

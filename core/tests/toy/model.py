@@ -28,5 +28,12 @@ class MagnetRow(PocketChanger):
 
     @classmethod
     def template(cls, machine: Machine) -> "MagnetRow":
-        return cls(style="magnet row", x=100.0, y=800.0, pitch=60.0, count=4, pin_diameter=30.0,
-                   heights=template_heights(machine, 30.0, 30.0, 20.0, 80.0))  # fmt: skip
+        return cls(
+            style="magnet row",
+            x=100.0,
+            y=800.0,
+            pitch=60.0,
+            count=4,
+            pin_diameter=30.0,
+            heights=template_heights(machine, 30.0, 30.0, 20.0, 80.0),
+        )

@@ -11,9 +11,15 @@ from toy.model import MagnetRow
 def place(setup: Setup, changer: MagnetRow, derived: DerivedChanger) -> Placed:
     output = setup.output_of("magnet")
     words = {word_number(output.word_on): "on", word_number(output.word_off): "off"} if output else {}
-    pins = Pins(**pockets_of(setup, changer, derived), words=words, seconds=device_seconds(setup, "magnet"), aligned=0.5,
-                places={p.pocket: (p.x, p.y) for p in derived.pockets})  # fmt: skip
+    pins = Pins(
+        **pockets_of(setup, changer, derived),
+        words=words,
+        seconds=device_seconds(setup, "magnet"),
+        aligned=0.5,
+        places={p.pocket: (p.x, p.y) for p in derived.pockets},
+    )
     low, high = derived.rack_top_z - 20.0, derived.rack_top_z
     return Placed(
-        pins, tuple(CylinderBody(f"pin {p.pocket}", p.x, p.y, 4.0, low, high, part_of="changer") for p in derived.pockets)
+        pins,
+        tuple(CylinderBody(f"pin {p.pocket}", p.x, p.y, 4.0, low, high, part_of="changer") for p in derived.pockets),
     )

@@ -12,7 +12,8 @@ ROLES = {"lead": "supervisor"}
 
 
 def other_words(apps: Apps, editor: BaseDatabaseSchemaEditor) -> None:
-    """Verdicts in stored results, groups by their role; the demo's account, which is named by it, unless there is one already."""
+    """Verdicts in stored results, groups by their role; the demo's account, which is named by it, unless there is one
+    already."""
     Proof: Any = apps.get_model("shop", "Proof")
     for proof in Proof.objects.all().iterator():
         for result in proof.results:

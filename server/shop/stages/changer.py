@@ -40,10 +40,17 @@ def answer(setup: Setup, derived: DerivedChanger | None, asked: Asked) -> dict[s
     return exchange_json(setup, asked.from_tool, asked.to_tool, asked.profile, asked.program, asked.fault, asked.sensor)
 
 
-def exchange_json(setup: Setup, from_tool: int | None, to_tool: int | None, profile: str | None,
-                  brought: str | None = None, fault: str | None = None, sensor: int | None = None) -> dict[str, Any] | None:  # fmt: skip
-    """One exchange in every control profile, run through the text of the chosen one, or through a program that was brought;
-    None while there is none."""
+def exchange_json(
+    setup: Setup,
+    from_tool: int | None,
+    to_tool: int | None,
+    profile: str | None,
+    brought: str | None = None,
+    fault: str | None = None,
+    sensor: int | None = None,
+) -> dict[str, Any] | None:
+    """One exchange in every control profile, run through the text of the chosen one, or through a program that was
+    brought; None while there is none."""
     one, other = pair(setup, from_tool, to_tool)
     stored = {0, *(tool.number for tool in setup.exchangeable())}
     if one not in stored or other not in stored:
@@ -55,7 +62,9 @@ def exchange_json(setup: Setup, from_tool: int | None, to_tool: int | None, prof
     case: Case | None = None
     for entry in setup.every_profile():
         name = entry.name
-        file = f"{setup.machine.name.lower()}-exchange{'' if entry.arithmetic else f'-{one}-{other}'}{entry.file_ending}"
+        file = (
+            f"{setup.machine.name.lower()}-exchange{'' if entry.arithmetic else f'-{one}-{other}'}{entry.file_ending}"
+        )
         text: str | None = None
         why = ""
         try:
@@ -78,13 +87,21 @@ def exchange_json(setup: Setup, from_tool: int | None, to_tool: int | None, prof
             under = judge(case, befalling.name, befalling.telling)
     findings = tried(review(case), setup, of_changed(case, brought is None)) if case else []
     findings = [f for f in findings if f.check != "setup-conflict"]
-    return {"under": under.as_json() if under else None, "from_tool": one, "to_tool": other, "texts": texts, "shown": shown, "ready": _ready(setup, shown),
-            "trace": _playable(case.main.trace) if case and case.program.readable else None,
-            "findings": [finding_json(finding) for finding in findings]}  # fmt: skip
+    return {
+        "under": under.as_json() if under else None,
+        "from_tool": one,
+        "to_tool": other,
+        "texts": texts,
+        "shown": shown,
+        "ready": _ready(setup, shown),
+        "trace": _playable(case.main.trace) if case and case.program.readable else None,
+        "findings": [finding_json(finding) for finding in findings],
+    }
 
 
 def _ready(setup: Setup, profile: str) -> dict[str, Any] | None:
-    """The program that readies a tool while the job cuts; None where the style has none, or the control can't hold it."""
+    """The program that readies a tool while the job cuts; None where the style has none, or the control can't hold
+    it."""
     entry = setup.profile_named(profile)
     try:
         text = write(plan_ready(setup), entry)
@@ -100,7 +117,9 @@ def _playable(trace: Trace) -> dict[str, Any]:
     for event in trace.events:
         if event.kind != "set":
             continue
-        while index < len(blocks) - 1 and (blocks[index]["line"] != event.line or blocks[index]["end_seconds"] < event.t):
+        while index < len(blocks) - 1 and (
+            blocks[index]["line"] != event.line or blocks[index]["end_seconds"] < event.t
+        ):
             index += 1
         blocks[index]["set"][f"#{event.data['parameter']}"] = event.data["value"]
     spindle = [{**ramp, "start_speed": ramp["from"], "end_speed": ramp["to"]} for ramp in whole["spindle"]]

@@ -18,8 +18,8 @@ THE_WAY = ("Machine", "Signals", "Changer", "Setter", "Tools", "Probes", "Routin
 
 @dataclass
 class Evidence:
-    """What the marks of a machine's stages rest on: its Setup, the newest proof as it is told (None: there is none), the newest
-    tests of its inputs, and where the Setup contradicts itself."""
+    """What the marks of a machine's stages rest on: its Setup, the newest proof as it is told (None: there is none),
+    the newest tests of its inputs, and where the Setup contradicts itself."""
 
     setup: Setup
     proof: dict[str, Any] | None
@@ -56,7 +56,8 @@ class Evidence:
 
 @dataclass(frozen=True, slots=True)
 class Asked:
-    """What a stage is asked to show: an exchange in a control profile, through a program that was brought, under a fault."""
+    """What a stage is asked to show: an exchange in a control profile, through a program that was brought, under a
+    fault."""
 
     from_tool: int | None = None
     to_tool: int | None = None
@@ -71,7 +72,8 @@ Answering = Callable[[Setup, DerivedChanger | None, Asked], dict[str, Any] | Non
 
 @dataclass(frozen=True, slots=True)
 class Stage:
-    """``mark``: how far it is; ``answer``: the name under which a preview answers it. Several stages may show the same."""
+    """``mark``: how far it is; ``answer``: the name under which a preview answers it. Several stages may show the
+    same."""
 
     name: str
     mark: Callable[[Evidence], tuple[Mark, str]]
@@ -83,7 +85,9 @@ ANSWERS: Registry[Answering] = Registry("answer", "shop.stages.*")
 """What a preview can answer, by its name."""
 
 
-def stage(name: str, answer: str) -> Callable[[Callable[[Evidence], tuple[Mark, str]]], Callable[[Evidence], tuple[Mark, str]]]:
+def stage(
+    name: str, answer: str
+) -> Callable[[Callable[[Evidence], tuple[Mark, str]]], Callable[[Evidence], tuple[Mark, str]]]:
     """Register a stage by what says how far it is."""
 
     def register(mark: Callable[[Evidence], tuple[Mark, str]]) -> Callable[[Evidence], tuple[Mark, str]]:

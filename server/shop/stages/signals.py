@@ -18,7 +18,9 @@ def mark(evidence: Evidence) -> tuple[Mark, str]:
     newest = {test["number"]: test for test in tests}
     names = [entry.name for entry in setup.inputs if entry.number not in newest]
     stale = [entry.name for entry in setup.inputs if entry.number in newest and newest[entry.number]["stale"]]
-    failed = [entry.name for entry in setup.inputs if entry.number in newest and newest[entry.number]["outcome"] != "passed"]
+    failed = [
+        entry.name for entry in setup.inputs if entry.number in newest and newest[entry.number]["outcome"] != "passed"
+    ]
 
     if not setup.inputs and not setup.outputs:
         return ("open", "There is no input or output yet.")

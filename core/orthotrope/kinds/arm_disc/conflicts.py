@@ -16,8 +16,12 @@ from orthotrope.proof.conflicts import (
 from orthotrope.setup import Setup
 from orthotrope.units import with_unit
 
-DOES = {"pot": "tilts the pot", "arm swing": "swings the arm", "arm stroke": "moves the arm down and up",
-        "arm turn": "turns the arm half round"}  # fmt: skip
+DOES = {
+    "pot": "tilts the pot",
+    "arm swing": "swings the arm",
+    "arm stroke": "moves the arm down and up",
+    "arm turn": "turns the arm half round",
+}
 
 
 @CONFLICTS.register("disc with arm")
@@ -25,8 +29,11 @@ def conflicts(setup: Setup, changer: ArmDisc, derived: DerivedChanger) -> Iterat
     """Of the disc, the arm, the heights, the grip, the tools; what is carried never goes over the disc."""
     yield from disc_conflicts(setup, changer, derived)
     if changer.arm.stroke <= changer.grip.knob_height:
-        yield Conflict(f"The arm goes {with_unit(changer.arm.stroke)} down and the knob stands {with_unit(changer.grip.knob_height)} "
-                       "above the gauge line; it does not come out of the taper.", "/changer/arm/stroke")  # fmt: skip
+        yield Conflict(
+            f"The arm goes {with_unit(changer.arm.stroke)} down and the knob stands {with_unit(changer.grip.knob_height)} "
+            "above the gauge line; it does not come out of the taper.",
+            "/changer/arm/stroke",
+        )
     yield from outputs_missing(setup, DOES)
     yield from height_conflicts(setup, changer, derived, over=False)
     yield from grip_conflicts(setup, changer.grip)

@@ -44,7 +44,9 @@ class ArmGripping(OnDisc):
 
     def support(self, place: Vector) -> int | None:
         """The hand at the spindle stands for its pocket: number 0."""
-        clasped = self._is("arm swing", "in") and self._is("arm stroke", "up") and self.place(place[0], place[1]) is not None
+        clasped = (
+            self._is("arm swing", "in") and self._is("arm stroke", "up") and self.place(place[0], place[1]) is not None
+        )
         return 0 if clasped else None
 
     def taken(self, place: Vector) -> int:
@@ -115,8 +117,13 @@ class ArmGripping(OnDisc):
 
     def bodies(self, tools: dict[int, WorldTool], over: object) -> Iterator[Body]:
         disc, pockets = self.disc, self.pockets
-        yield CylinderBody("the disc", *disc.home, disc.radius + pockets.holder_radius, pockets.couple_z - 100.0,
-                           pockets.couple_z + pockets.knob)  # fmt: skip
+        yield CylinderBody(
+            "the disc",
+            *disc.home,
+            disc.radius + pockets.holder_radius,
+            pockets.couple_z - 100.0,
+            pockets.couple_z + pockets.knob,
+        )
 
     @property
     def carried(self) -> tuple[int, int]:

@@ -82,8 +82,8 @@ class _ArmParts(DiscParts):
             yield Say("The pockets have changed: enter them on the card, and write the files of the exchanges anew")
 
     def _found(self, setup: Setup, nowhere: int) -> Iterator[Step]:
-        """Look the pocket up in the control's table: the lowest that holds what is requested, or nothing; ``nowhere`` is where
-        the program goes on when there is none."""
+        """Look the pocket up in the control's table: the lowest that holds what is requested, or nothing; ``nowhere``
+        is where the program goes on when there is none."""
         known = setup.profile.parameters
         found, index, requested = known.working_first + 2, known.working_first + 18, parameter(known.exchange_to)
         holds: Value = Parameter(Binary("+", Number(known.pockets_first), parameter(index)))
@@ -97,7 +97,8 @@ class _ArmParts(DiscParts):
         yield Choose(Binary("EQ", parameter(found), Number(0)), nowhere, "it is in no pocket")
 
     def ready(self, setup: Setup) -> Iterator[Step]:
-        """Turn the disc to the requested tool while the job cuts; nothing else moves, and nothing where that can't be."""
+        """Turn the disc to the requested tool while the job cuts; nothing else moves, and nothing where that can't
+        be."""
         known = setup.profile.parameters
         found, requested = known.working_first + 2, parameter(known.exchange_to)
         yield Remark(f"called with the requested tool in #{known.exchange_to} while the job cuts: only the disc turns")
@@ -130,7 +131,9 @@ class ArmDiscPlanner(Planner):
         return one(_arm(setup).parts(), setup, derived, exchange)
 
     def every(self, setup: Setup, derived: DerivedChanger) -> Sequence:
-        return every(_arm(setup).parts(), setup, derived, f"{setup.machine.name}: every exchange of the disc with its arm")
+        return every(
+            _arm(setup).parts(), setup, derived, f"{setup.machine.name}: every exchange of the disc with its arm"
+        )
 
     def ready(self, setup: Setup) -> Sequence:
         return Sequence(f"{setup.machine.name}: ready the next tool", tuple(_arm(setup).ready(setup)))

@@ -14,5 +14,8 @@ def conflicts(setup: Setup, changer: ByHand, derived: DerivedChanger) -> Iterato
     """A place beyond the travel, or one without room for the longest tool."""
     yield from off_the_travel(setup, {"X": changer.x, "Y": changer.y, "Z": changer.z}, "The loading place", "/changer")
     if derived.longest and derived.ladder.riser > 0:
-        yield Conflict(f"{longest_named(derived)} has no room below the nose at the loading place: {with_unit(derived.ladder.riser)} "
-                       "are missing. Load higher.", "/changer/room")  # fmt: skip
+        yield Conflict(
+            f"{longest_named(derived)} has no room below the nose at the loading place: {with_unit(derived.ladder.riser)} "
+            "are missing. Load higher.",
+            "/changer/room",
+        )

@@ -17,10 +17,20 @@ def derive(setup: Setup, changer: ByHand) -> DerivedChanger:
         index = [tool.number for tool in setup.tools].index(longest.number)
         terms.append(Term(f"longest tool, T{longest.number}", length, "mm", f"/tools/{index}/length"))
     z = changer.z
-    ladder = HeightLadderOutput(couple_z=z, hover_z=z, empty_z=z, carry_z=z, carry_possible=True,
-                                riser=max(0.0, length - changer.room))  # fmt: skip
+    ladder = HeightLadderOutput(
+        couple_z=z, hover_z=z, empty_z=z, carry_z=z, carry_possible=True, riser=max(0.0, length - changer.room)
+    )
     return DerivedChanger(
-        pockets=(), ladder=ladder, middle=(changer.x, changer.y), longest=longest, longest_length=length, park_z=z, approach_gap=0.0,
-        stored_top_z=z, rack_top_z=z,
-        workings={"spare_room": Working("Room to spare", changer.room - length, "mm", "room − longest tool",
-                                        tuple(terms))})  # fmt: skip
+        pockets=(),
+        ladder=ladder,
+        middle=(changer.x, changer.y),
+        longest=longest,
+        longest_length=length,
+        park_z=z,
+        approach_gap=0.0,
+        stored_top_z=z,
+        rack_top_z=z,
+        workings={
+            "spare_room": Working("Room to spare", changer.room - length, "mm", "room − longest tool", tuple(terms))
+        },
+    )

@@ -14,7 +14,8 @@ STANDS_THERE = 0.5
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class LoadingPlace(Magazine):
-    """Where a person changes the tool: the nose's place, mm. ``gives``: the tool that they really put in, by the one asked for."""
+    """Where a person changes the tool: the nose's place, mm. ``gives``: the tool that they really put in, by the one
+    asked for."""
 
     x: float
     y: float

@@ -13,8 +13,8 @@ from orthotrope.validation import Distance, Length
 
 @CHANGERS.register("by hand")
 class ByHand(Changer):
-    """No magazine: the spindle goes to a place where a person changes the tool. ``order``: the axes in the order in which they
-    go there; ``room``: free height below the nose there, mm."""
+    """No magazine: the spindle goes to a place where a person changes the tool. ``order``: the axes in the order in
+    which they go there; ``room``: free height below the nose there, mm."""
 
     sensors = ("spindle still",)
 
@@ -37,12 +37,19 @@ class ByHand(Changer):
     @model_validator(mode="after")
     def _each_axis_once(self) -> "ByHand":
         if sorted(self.order) != ["X", "Y", "Z"]:
-            raise InputError.at("/order", f"`order` must hold X, Y and Z once each; got {', '.join(self.order) or 'none'}.")
+            raise InputError.at(
+                "/order", f"`order` must hold X, Y and Z once each; got {', '.join(self.order) or 'none'}."
+            )
         return self
 
     @classmethod
     def template(cls, machine: Machine) -> "ByHand":
         axes = machine.axes
-        return cls(style="by hand", x=round((axes.X.soft_least + axes.X.soft_greatest) / 2, 3),
-                   y=round(axes.Y.soft_least + 20.0, 3), z=round(axes.Z.soft_greatest - 2.0, 3), order=["Z", "Y", "X"],
-                   room=120.0)  # fmt: skip
+        return cls(
+            style="by hand",
+            x=round((axes.X.soft_least + axes.X.soft_greatest) / 2, 3),
+            y=round(axes.Y.soft_least + 20.0, 3),
+            z=round(axes.Z.soft_greatest - 2.0, 3),
+            order=["Z", "Y", "X"],
+            room=120.0,
+        )

@@ -27,7 +27,9 @@ class _ByHandParts:
         """To the loading place an axis at a time, and ask for the tool by its number and name."""
         places = {"X": self.changer.x, "Y": self.changer.y, "Z": self.changer.z}
         for axis in self.changer.order:
-            yield Move(((axis, length(places[axis])),), note="the loading place" if axis == self.changer.order[-1] else "")
+            yield Move(
+                ((axis, length(places[axis])),), note="the loading place" if axis == self.changer.order[-1] else ""
+            )
         yield from frame.doubtful()
         tools, inch = frame.setup.exchangeable(), frame.setup.profile.unit == "inch"
         if frame.mark:

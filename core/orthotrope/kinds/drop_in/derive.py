@@ -13,8 +13,12 @@ def derive(setup: Setup, changer: DropIn) -> DerivedChanger:
     ladder, (pockets, row) = climb(setup, changer), pockets_of(rack)
     outline = block_of(rack, pockets)
     return DerivedChanger(
-        **ladder.shared(changer, grip.knob_height), pockets=pockets, middle=outline.middle, outline=outline,
+        **ladder.shared(changer, grip.knob_height),
+        pockets=pockets,
+        middle=outline.middle,
+        outline=outline,
         rack_top_z=ladder.heights.couple_z - rack.top_below_nose,
         workings={**row, **ladder.workings, **knob_working(changer, grip)},
         storage=storage_of(rack, "holder", grip.holder_diameter, changer.hole_diameter),
-        taking=taking_of(rack, pockets, StoredFeed(grip.feed, "/changer/grip/feed", "feed down to the tool")))  # fmt: skip
+        taking=taking_of(rack, pockets, StoredFeed(grip.feed, "/changer/grip/feed", "feed down to the tool")),
+    )

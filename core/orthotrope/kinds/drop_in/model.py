@@ -10,8 +10,8 @@ from orthotrope.validation import PositiveLength
 
 @CHANGERS.register("drop-in")
 class DropIn(RackChanger):
-    """Pockets in a table or plate, into which the spindle sets its holders down from above. ``hole_diameter``: what a cutter
-    must pass, mm."""
+    """Pockets in a table or plate, into which the spindle sets its holders down from above. ``hole_diameter``: what a
+    cutter must pass, mm."""
 
     sensors = ("spindle still", "grip open", "grip closed", "air")
     switches = ("grip", "blow air")
@@ -26,5 +26,10 @@ class DropIn(RackChanger):
 
     @classmethod
     def template(cls, machine: Machine) -> "DropIn":
-        return cls(style="drop-in", rack=template_rack(machine, 6, 80.0, 80.0, 30.0, 6.0), grip=TEMPLATE_GRIP,
-                   heights=template_heights(machine, 60.0, 70.0, 62.0, 90.0), hole_diameter=52.0)  # fmt: skip
+        return cls(
+            style="drop-in",
+            rack=template_rack(machine, 6, 80.0, 80.0, 30.0, 6.0),
+            grip=TEMPLATE_GRIP,
+            heights=template_heights(machine, 60.0, 70.0, 62.0, 90.0),
+            hole_diameter=52.0,
+        )

@@ -33,5 +33,8 @@ def conflicts(setup: Setup, changer: MovingDisc, derived: DerivedChanger) -> Ite
 def _nose_between(setup: Setup, changer: MovingDisc, derived: DerivedChanger) -> Iterator[Conflict]:
     needed = setup.machine.spindle.nose_diameter / 2 + changer.grip.holder_diameter / 2
     if derived.storage and derived.storage.pitch < needed:
-        yield Conflict(f"The pockets of the disc are {with_unit(derived.storage.pitch)} apart; the nose comes down between the "
-                       f"holders beside it and needs {in_unit(needed)}.", "/changer/disc/radius")  # fmt: skip
+        yield Conflict(
+            f"The pockets of the disc are {with_unit(derived.storage.pitch)} apart; the nose comes down between the "
+            f"holders beside it and needs {in_unit(needed)}.",
+            "/changer/disc/radius",
+        )

@@ -75,10 +75,13 @@ class DiscGripping(OnDisc):
         top = pockets.couple_z + pockets.knob
         if self.devices["disc"].state == "home":
             lowest = max((tools[number].length for number in self.stored.values() if number in tools), default=20.0)
-            yield CylinderBody("the disc", *disc.home, disc.radius + pockets.holder_radius, pockets.couple_z - lowest, top)
+            yield CylinderBody(
+                "the disc", *disc.home, disc.radius + pockets.holder_radius, pockets.couple_z - lowest, top
+            )
             return
-        yield CylinderBody("the disc", *disc.out, disc.radius - 1.2 * pockets.holder_radius, pockets.couple_z - 20.0,
-                           pockets.couple_z)  # fmt: skip
+        yield CylinderBody(
+            "the disc", *disc.out, disc.radius - 1.2 * pockets.holder_radius, pockets.couple_z - 20.0, pockets.couple_z
+        )
         for pocket, number in self.stored.items():
             if pocket != over:
                 yield self._stored_body(tools, pocket, number, *disc.place(pocket, self.front, disc.out))

@@ -10,8 +10,16 @@ from orthotrope.setup.roles import InputRole, OutputRole, input_role, output_rol
 from orthotrope.validation import PositiveLength
 
 input_role(InputRole("magazine out", tells=("disc", "out"), of_changer=True, missing="The disc is not out"))
-input_role(InputRole("magazine home", tells=("disc", "home"), of_changer=True, missing="The disc is not home",
-                     made_at_rest=True, asked_first=True))  # fmt: skip
+input_role(
+    InputRole(
+        "magazine home",
+        tells=("disc", "home"),
+        of_changer=True,
+        missing="The disc is not home",
+        made_at_rest=True,
+        asked_first=True,
+    )
+)
 output_role(OutputRole("magazine", "disc", "out", "home", by_air=True, told_by=("magazine out", "magazine home")))
 
 
@@ -27,6 +35,12 @@ class MovingDisc(DiscChanger):
 
     @classmethod
     def template(cls, machine: Machine) -> "MovingDisc":
-        return cls(style="moving disc", disc=template_disc(16, 220.0), exchange=template_place(machine), grip=TEMPLATE_GRIP,
-                   orientation=TEMPLATE_ORIENTATION, heights=template_heights(machine, 70.0, 70.0, 62.0, 200.0),
-                   swing=180.0)  # fmt: skip
+        return cls(
+            style="moving disc",
+            disc=template_disc(16, 220.0),
+            exchange=template_place(machine),
+            grip=TEMPLATE_GRIP,
+            orientation=TEMPLATE_ORIENTATION,
+            heights=template_heights(machine, 70.0, 70.0, 62.0, 200.0),
+            swing=180.0,
+        )

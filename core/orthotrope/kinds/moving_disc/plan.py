@@ -45,8 +45,15 @@ class _MovingDiscParts(DiscParts):
         yield from frame.record(Number(EMPTY))
 
     def parts(self) -> Parts:
-        return Parts(self.prepare, self.put_away, self.between, self.from_empty, self.fetch, self.leave_empty,
-                     heights=("couple", "hover", "park"))  # fmt: skip
+        return Parts(
+            self.prepare,
+            self.put_away,
+            self.between,
+            self.from_empty,
+            self.fetch,
+            self.leave_empty,
+            heights=("couple", "hover", "park"),
+        )
 
 
 class MovingDiscPlanner(Planner):

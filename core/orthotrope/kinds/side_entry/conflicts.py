@@ -35,13 +35,17 @@ def _forks(setup: Setup, changer: SideEntry) -> Iterator[Conflict]:
     across = abs(math.sin(math.radians(forks.mouth_deg - changer.rack.bearing_deg)))
     if across < 0.7:
         yield Conflict(
-            "The forks open along their row: a tool that comes out of one runs into the next.", "/changer/forks/mouth_deg"
+            "The forks open along their row: a tool that comes out of one runs into the next.",
+            "/changer/forks/mouth_deg",
         )
     needed = forks.tine_reach + changer.grip.holder_diameter / 2
     widest = max((tool.diameter for tool in setup.stored()), default=0.0)
     needed = max(needed, forks.tine_reach + widest / 2)
     if forks.lead_in <= needed:
         wanted = float(math.ceil(needed + 5))
-        yield Conflict(f"In front of a fork, {with_unit(forks.lead_in)} out, the holder is still between its tines; "
-                       f"{with_unit(needed)} are needed.", "/changer/forks/lead_in",
-                       Cure(f"Set the lead-in to {in_unit(wanted)}", "/changer/forks/lead_in", wanted))  # fmt: skip
+        yield Conflict(
+            f"In front of a fork, {with_unit(forks.lead_in)} out, the holder is still between its tines; "
+            f"{with_unit(needed)} are needed.",
+            "/changer/forks/lead_in",
+            Cure(f"Set the lead-in to {in_unit(wanted)}", "/changer/forks/lead_in", wanted),
+        )

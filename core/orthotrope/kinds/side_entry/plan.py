@@ -1,4 +1,5 @@
-"""Exchanges of forks: in along the mouth, open, up out of the taper; over the next fork, down, close, out along its mouth."""
+"""Exchanges of forks: in along the mouth, open, up out of the taper; over the next fork, down, close, out along its
+mouth."""
 
 import math
 from collections.abc import Iterator

@@ -21,16 +21,26 @@ def place(setup: Setup, changer: SideEntry, derived: DerivedChanger) -> Placed:
     middle = (rail.middle[0] + reach / 2 * cos, rail.middle[1] + reach / 2 * sin)
     covered = Outline(middle, rail.half_length, rail.half_width + reach / 2, rail.bearing_deg)
     shared = {**rack_of_pockets(setup, changer, derived), "footprint": footprint_of(covered)}
-    groove = Groove(forks.groove_diameter / 2, -forks.groove_below - forks.groove_width / 2,
-                    -forks.groove_below + forks.groove_width / 2)  # fmt: skip
+    groove = Groove(
+        forks.groove_diameter / 2,
+        -forks.groove_below - forks.groove_width / 2,
+        -forks.groove_below + forks.groove_width / 2,
+    )
     mouths = {pocket.pocket: unit_vector(forks.mouth_of(pocket.pocket)) for pocket in derived.pockets}
-    pockets = ForkPockets(**shared, **gripped(setup, changer.grip), holds_down=True, groove=groove, mouths=mouths,
-                          orientation=oriented(setup, changer.orientation))  # fmt: skip
+    pockets = ForkPockets(
+        **shared,
+        **gripped(setup, changer.grip),
+        holds_down=True,
+        groove=groove,
+        mouths=mouths,
+        orientation=oriented(setup, changer.orientation),
+    )
     return Placed(pockets, fork_bodies(changer, derived))
 
 
 def fork_bodies(changer: SideEntry, derived: DerivedChanger) -> tuple[Body, ...]:
-    """Two tines and the bridge behind them for each fork, the rail that they are on, and what stands in reserved pockets."""
+    """Two tines and the bridge behind them for each fork, the rail that they are on, and what stands in reserved
+    pockets."""
     forks, rack = changer.forks, changer.rack
     gap = forks.groove_diameter / 2 + rack.placing_tolerance + FORK_CLEARANCE
     middle = derived.ladder.couple_z - forks.groove_below
@@ -43,20 +53,40 @@ def fork_bodies(changer: SideEntry, derived: DerivedChanger) -> tuple[Body, ...]
             continue
         cos, sin = unit_vector(forks.mouth_of(pocket.pocket))
 
-        def part(along: float, across: float, half_along: float, half_across: float, at: tuple[float, float] = (pocket.x, pocket.y),
-                 way: tuple[float, float] = (cos, sin), name: str = f"fork {pocket.pocket}") -> Body:  # fmt: skip
+        def part(
+            along: float,
+            across: float,
+            half_along: float,
+            half_across: float,
+            at: tuple[float, float] = (pocket.x, pocket.y),
+            way: tuple[float, float] = (cos, sin),
+            name: str = f"fork {pocket.pocket}",
+        ) -> Body:
             x, y = at[0] + along * way[0] - across * way[1], at[1] + along * way[1] + across * way[0]
             return BoxBody(name, x, y, half_along, half_across, way[0], way[1], low, high, part_of="changer")
 
         tine = (forks.tine_reach + gap) / 2
         for side in (-1, 1):
-            bodies.append(part((forks.tine_reach - gap) / 2, side * (gap + forks.tine_width / 2), tine, forks.tine_width / 2))
+            bodies.append(
+                part((forks.tine_reach - gap) / 2, side * (gap + forks.tine_width / 2), tine, forks.tine_width / 2)
+            )
         bodies.append(part(-(gap + back) / 2, 0.0, forks.tine_width / 2, back))
     rail = _rail(changer, derived)
     cos, sin = unit_vector(rail.bearing_deg)
     top = derived.rack_top_z
-    bodies.append(BoxBody("the rail of the forks", *rail.middle, rail.half_length, rail.half_width, cos, sin, top - rack.height, top,
-                          part_of="changer"))  # fmt: skip
+    bodies.append(
+        BoxBody(
+            "the rail of the forks",
+            *rail.middle,
+            rail.half_length,
+            rail.half_width,
+            cos,
+            sin,
+            top - rack.height,
+            top,
+            part_of="changer",
+        )
+    )
     return (*bodies, *reserved_bodies(changer, derived, top - rack.height))
 
 

@@ -24,17 +24,26 @@ def _inside_the_nut(changer: ThreadOn, derived: DerivedThread) -> Iterator[Confl
     thread, where = changer.coupling, "/changer/heights/hover_gap"
     if derived.approach_gap <= 0:
         wanted = round(thread.engaged_length + max(2.0, derived.coupling.ramp_distance) + 0.5)
-        yield Conflict(f"Hover is {with_unit(changer.heights.hover_gap)} above couple and the thread is engaged over "
-                       f"{in_unit(thread.engaged_length)}; the nose hovers inside the nut.", where,
-                       Cure(f"Set the hover gap to {in_unit(wanted)}", where, float(wanted)))  # fmt: skip
+        yield Conflict(
+            f"Hover is {with_unit(changer.heights.hover_gap)} above couple and the thread is engaged over "
+            f"{in_unit(thread.engaged_length)}; the nose hovers inside the nut.",
+            where,
+            Cure(f"Set the hover gap to {in_unit(wanted)}", where, float(wanted)),
+        )
 
 
 def _thread(setup: Setup, changer: ThreadOn, derived: DerivedThread) -> Iterator[Conflict]:
     speed, spindle, where = changer.coupling.speed, setup.machine.spindle, "/changer/coupling/speed"
     if not derived.coupling.speed_allowed:
         cap = changer.coupling.speed_cap
-        yield Conflict(f"The coupling speed, {speed:g} rev/min, is above its cap, {cap:g}.", where,
-                       Cure(f"Use {cap:g} rev/min", where, cap))  # fmt: skip
+        yield Conflict(
+            f"The coupling speed, {speed:g} rev/min, is above its cap, {cap:g}.",
+            where,
+            Cure(f"Use {cap:g} rev/min", where, cap),
+        )
     if not spindle.least_speed <= speed <= spindle.greatest_speed:
-        yield Conflict(f"The coupling speed, {speed:g} rev/min, is outside the spindle's {spindle.least_speed:g} to "
-                       f"{spindle.greatest_speed:g}.", where)  # fmt: skip
+        yield Conflict(
+            f"The coupling speed, {speed:g} rev/min, is outside the spindle's {spindle.least_speed:g} to "
+            f"{spindle.greatest_speed:g}.",
+            where,
+        )

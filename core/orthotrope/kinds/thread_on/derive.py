@@ -25,21 +25,34 @@ def derive(setup: Setup, changer: ThreadOn) -> DerivedThread:
     """All that follows from a thread-on rack."""
     thread, rack, heights = changer.coupling, changer.rack, changer.heights
     ladder, (pockets, row) = climb(setup, changer), pockets_of(rack)
-    coupling = thread_coupling(ThreadCouplingInput(
-        lead=thread.lead, speed=thread.speed, feed=thread.feed, engaged_length=thread.engaged_length,
-        acceleration=setup.machine.axes.Z.acceleration, approach_gap=max(0.0, heights.hover_gap - thread.engaged_length),
-        speed_cap=thread.speed_cap, lift_allowed=thread.lift_allowed, observed_lift=thread.observed_lift))  # fmt: skip
+    coupling = thread_coupling(
+        ThreadCouplingInput(
+            lead=thread.lead,
+            speed=thread.speed,
+            feed=thread.feed,
+            engaged_length=thread.engaged_length,
+            acceleration=setup.machine.axes.Z.acceleration,
+            approach_gap=max(0.0, heights.hover_gap - thread.engaged_length),
+            speed_cap=thread.speed_cap,
+            lift_allowed=thread.lift_allowed,
+            observed_lift=thread.observed_lift,
+        )
+    )
     outline = block_of(rack, pockets)
     return DerivedThread(
-        **ladder.shared(changer, thread.engaged_length), pockets=pockets, coupling=coupling, middle=outline.middle, outline=outline,
+        **ladder.shared(changer, thread.engaged_length),
+        pockets=pockets,
+        coupling=coupling,
+        middle=outline.middle,
+        outline=outline,
         rack_top_z=ladder.heights.couple_z - rack.top_below_nose,
         workings={**row, **ladder.workings, **_workings(setup, thread, coupling, heights)},
         storage=storage_of(rack, "nut", thread.nut_diameter, thread.hole_diameter, thread.bore_depth),
-        taking=taking_of(rack, pockets, StoredFeed(thread.feed, "/changer/coupling/feed", "coupling feed")))  # fmt: skip
+        taking=taking_of(rack, pockets, StoredFeed(thread.feed, "/changer/coupling/feed", "coupling feed")),
+    )
 
 
-def greatest_lift(thread_lift: float, engaged: float, feed: float, acceleration: float,
-                  ideal: float) -> float:  # fmt: skip
+def greatest_lift(thread_lift: float, engaged: float, feed: float, acceleration: float, ideal: float) -> float:
     """The nut's greatest displacement while the thread runs on, mm, positive: drawn up.
 
     While Z is at its feed v the nut moves by (lead·speed − v)·t; in the ramp at the bottom Z slows down by a·t²/2 more.
@@ -67,7 +80,9 @@ def greatest_lift(thread_lift: float, engaged: float, feed: float, acceleration:
     return max(candidates, key=abs)
 
 
-def _workings(setup: Setup, thread: ThreadSection, result: ThreadCouplingOutput, heights: Heights) -> dict[str, Working]:
+def _workings(
+    setup: Setup, thread: ThreadSection, result: ThreadCouplingOutput, heights: Heights
+) -> dict[str, Working]:
     base = "/changer/coupling"
 
     def term(name: str, key: str, unit: str) -> Term:
@@ -78,8 +93,7 @@ def _workings(setup: Setup, thread: ThreadSection, result: ThreadCouplingOutput,
     acceleration = Term("acceleration of Z", setup.machine.axes.Z.acceleration, "mm/s²", "/machine/axes/Z/acceleration")
     allowed = term("lift allowed", "lift_allowed", "mm")
     ideal = Term("ideal feed", result.ideal_feed, "mm/min")
-    greatest = greatest_lift(result.lift, thread.engaged_length, thread.feed, acceleration.value,
-                             result.ideal_feed)  # fmt: skip
+    greatest = greatest_lift(result.lift, thread.engaged_length, thread.feed, acceleration.value, result.ideal_feed)
     end_formula = (
         "v²/(8 · acceleration), v the ideal feed in mm/s"
         if result.end_lift is not None
@@ -90,26 +104,56 @@ def _workings(setup: Setup, thread: ThreadSection, result: ThreadCouplingOutput,
     if thread.observed_lift is not None:
         corrected_terms = (feed, term("observed lift", "observed_lift", "mm"), engaged)
     return {
-        "approach_gap": Working("Approach gap", heights.hover_gap - thread.engaged_length, "mm", "hover gap − engaged thread", (
-            Term("hover gap", heights.hover_gap, "mm", "/changer/heights/hover_gap"), engaged)),
+        "approach_gap": Working(
+            "Approach gap",
+            heights.hover_gap - thread.engaged_length,
+            "mm",
+            "hover gap − engaged thread",
+            (Term("hover gap", heights.hover_gap, "mm", "/changer/heights/hover_gap"), engaged),
+        ),
         "ideal_feed": Working("Ideal feed", result.ideal_feed, "mm/min", "lead · speed", (lead, speed)),
-        "lift": Working("Lift, steady", result.lift, "mm", "engaged thread · (1 − feed/ideal feed)", (engaged, feed, ideal)),
+        "lift": Working(
+            "Lift, steady", result.lift, "mm", "engaged thread · (1 − feed/ideal feed)", (engaged, feed, ideal)
+        ),
         "end_lift": Working("Lift, end ramp", result.end_lift, "mm", end_formula, (ideal, acceleration)),
-        "greatest_lift": Working("Nut moves", greatest, "mm", "the greatest of turns · lead − way of Z, end ramp included",
-                                 (engaged, feed, ideal, acceleration)),
-        "feed_limit": Working("Fastest good feed", fastest, "mm/min",
-                              "60 · √(8 · acceleration · lift allowed), but no more than the ideal feed",
-                              (acceleration, allowed, ideal)),
-        "corrected_feed": Working("Corrected feed", result.corrected_feed, "mm/min",
-                                  "ideal feed" if thread.observed_lift is None
-                                  else "feed/(1 − observed lift/engaged thread)", corrected_terms),
-        "ramp_distance": Working("Ramp", result.ramp_distance, "mm", "(feed/60)²/(2 · acceleration)", (feed, acceleration)),
+        "greatest_lift": Working(
+            "Nut moves",
+            greatest,
+            "mm",
+            "the greatest of turns · lead − way of Z, end ramp included",
+            (engaged, feed, ideal, acceleration),
+        ),
+        "feed_limit": Working(
+            "Fastest good feed",
+            fastest,
+            "mm/min",
+            "60 · √(8 · acceleration · lift allowed), but no more than the ideal feed",
+            (acceleration, allowed, ideal),
+        ),
+        "corrected_feed": Working(
+            "Corrected feed",
+            result.corrected_feed,
+            "mm/min",
+            "ideal feed" if thread.observed_lift is None else "feed/(1 − observed lift/engaged thread)",
+            corrected_terms,
+        ),
+        "ramp_distance": Working(
+            "Ramp", result.ramp_distance, "mm", "(feed/60)²/(2 · acceleration)", (feed, acceleration)
+        ),
         "turns": Working("Turns", result.turns, "", "engaged thread/lead", (engaged, lead)),
-        "speed_seconds": Working("Time to speed", _speed_seconds(setup, thread.speed), "s",
-                                 "seconds to speed · speed/greatest speed",
-                                 (Term("seconds to speed", setup.machine.spindle.seconds_to_speed, "s",
-                                       "/machine/spindle/seconds_to_speed"), speed)),
-    }  # fmt: skip
+        "speed_seconds": Working(
+            "Time to speed",
+            _speed_seconds(setup, thread.speed),
+            "s",
+            "seconds to speed · speed/greatest speed",
+            (
+                Term(
+                    "seconds to speed", setup.machine.spindle.seconds_to_speed, "s", "/machine/spindle/seconds_to_speed"
+                ),
+                speed,
+            ),
+        ),
+    }
 
 
 def _speed_seconds(setup: Setup, speed: float) -> float:

@@ -1,10 +1,9 @@
 """What a nut does while the thread of the turning nose runs into it or out of it.
 
-One coordinate says it all: ``engaged``, the millimetres of thread that have run on. The nose stands ``height`` above the
-place where a tight nut is seated; then the nut is ``engaged − thread + height`` above its seat (positive: drawn up,
+One coordinate says it all: ``engaged``, the millimetres of thread that have run on. The nose stands ``height`` above
+the place where a tight nut is seated; then the nut is ``engaged − thread + height`` above its seat (positive: drawn up,
 negative: pushed down against the pocket's float). Height is quadratic in time within a ramp or at speed, and so is the
-thread that has run on; all moments are roots of quadratics.
-"""
+thread that has run on; all moments are roots of quadratics."""
 
 import itertools
 import math
@@ -36,7 +35,9 @@ class Stretch:
     gain: float
 
 
-def stretches(law: Law | None, t0: float, t1: float, height: float, sign: float, ramps: list[Ramp]) -> Iterator[Stretch]:
+def stretches(
+    law: Law | None, t0: float, t1: float, height: float, sign: float, ramps: list[Ramp]
+) -> Iterator[Stretch]:
     """Cut a move (or a dwell: law None) where its law or the spindle's changes."""
     edges = {t0, t1}
     if law is not None:
@@ -56,7 +57,9 @@ def stretches(law: Law | None, t0: float, t1: float, height: float, sign: float,
             change = law.acceleration
         elif t0 + law.seconds - middle < law.ramp:
             change = -law.acceleration
-        speed = law.acceleration * since if since < law.ramp else min(law.speed, law.acceleration * (law.seconds - since))
+        speed = (
+            law.acceleration * since if since < law.ramp else min(law.speed, law.acceleration * (law.seconds - since))
+        )
         yield Stretch(begin, end, height + sign * law.gone(since), sign * max(0.0, speed), sign * change, rate, gain)
 
 
@@ -72,9 +75,9 @@ def _rate(ramps: list[Ramp], t: float, within: float) -> float:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ThreadPockets(Magazine):
-    """Pockets of a thread-on rack, and the thread. ``engaged``: the thread's length; ``float_allowed``: how far a nut may be
-    drawn up or pushed down; ``flats``: how far above its seat the flats catch it; ``give``: how far below it a nut may be pushed
-    as it is put down. mm."""
+    """Pockets of a thread-on rack, and the thread. ``engaged``: the thread's length; ``float_allowed``: how far a nut
+    may be drawn up or pushed down; ``flats``: how far above its seat the flats catch it; ``give``: how far below it a
+    nut may be pushed as it is put down. mm."""
 
     lead: float
     engaged: float
@@ -148,8 +151,15 @@ class Threading(Changing):
                 continue
             x, y = rack.places[number]
             nut_low = tools[stored].stick_out - tools[stored].length if stored in tools else -10.0
-            yield CylinderBody(f"the nut of T{stored} in pocket {number}", x, y, rack.nut_radius,
-                               rack.couple_z + nut_low, rack.couple_z + rack.engaged, number)  # fmt: skip
+            yield CylinderBody(
+                f"the nut of T{stored} in pocket {number}",
+                x,
+                y,
+                rack.nut_radius,
+                rack.couple_z + nut_low,
+                rack.couple_z + rack.engaged,
+                number,
+            )
 
     def place(self, x: float, y: float) -> int | None:
         """The pocket that the nose stands over closely enough to meet its thread."""
@@ -168,8 +178,13 @@ class Threading(Changing):
             return
         if course.sideways:
             if self.holds is None:
-                data = {"pocket": self.pocket, "tool": self.tool, "engaged": self.engaged, "thread": self.rack.engaged,
-                        "fetching": self.fetching}  # fmt: skip
+                data = {
+                    "pocket": self.pocket,
+                    "tool": self.tool,
+                    "engaged": self.engaged,
+                    "thread": self.rack.engaged,
+                    "fetching": self.fetching,
+                }
                 yield Happening("moved-ungripped", course.t0, True, data)
             return
         pocket = self.place(course.place[0], course.place[1])
@@ -249,13 +264,19 @@ class Threading(Changing):
             stop = limit
         rising = part.speed + part.change * (tau + end) / 2 > TINY
         if rising:
-            over = first_root(a + part.change / 2, b + part.speed,
-                              c + part.height - rack.engaged - rack.float_allowed, tau, stop)  # fmt: skip
+            over = first_root(
+                a + part.change / 2, b + part.speed, c + part.height - rack.engaged - rack.float_allowed, tau, stop
+            )
             start = run_on(tau) - rack.engaged + _height(part, tau)
             if over is not None and start <= rack.float_allowed + TINY:
                 self.engaged = run_on(over)
-                data = {"pocket": pocket, "tool": self.tool, "engaged": self.engaged, "thread": rack.engaged,
-                        "fetching": self.fetching}  # fmt: skip
+                data = {
+                    "pocket": pocket,
+                    "tool": self.tool,
+                    "engaged": self.engaged,
+                    "thread": rack.engaged,
+                    "fetching": self.fetching,
+                }
                 return Happening("moved-ungripped", part.t0 + over, True, data), over
         moments = [tau, stop]
         slope = 2 * a + part.change
@@ -277,7 +298,9 @@ class Threading(Changing):
             return Happening("gripped", part.t0 + limit, False, data), limit
         tool, self.tool, self.engaged, self.fetching = self.tool, 0, 0.0, False
         self.stored[pocket] = tool
-        return Happening("freed", part.t0 + limit, False, {"pocket": pocket, "tool": tool, "pushed": self.pushed}), limit
+        return Happening(
+            "freed", part.t0 + limit, False, {"pocket": pocket, "tool": tool, "pushed": self.pushed}
+        ), limit
 
     def _tight(self, pocket: int, part: Stretch, tau: float, end: float) -> tuple[Happening | None, float]:
         rack = self.rack

@@ -20,11 +20,11 @@ class Tuned(Record):
 
 
 class ThreadSection(Record):
-    """The thread. ``tuning``: the tries of its feed, in their order. ``dwell`` at the bottom in seconds; ``flats_height``: how
-    far above its seat the pocket's flats catch the nut; ``lift_allowed``: the pocket's float, up and down; ``give``: how far below
-    its seat a nut that is put down may be pushed, by springs or a rubber floor; ``bore_depth``: how far a shank may stand into
-    the spindle's bore, mm. ``put_down``: whether the nut runs off while the spindle comes down and stays, or is seated first and
-    runs off while the spindle rises by the thread's lead."""
+    """The thread. ``tuning``: the tries of its feed, in their order. ``dwell`` at the bottom in seconds;
+    ``flats_height``: how far above its seat the pocket's flats catch the nut; ``lift_allowed``: the pocket's float, up
+    and down; ``give``: how far below its seat a nut that is put down may be pushed, by springs or a rubber floor;
+    ``bore_depth``: how far a shank may stand into the spindle's bore, mm. ``put_down``: whether the nut runs off while
+    the spindle comes down and stays, or is seated first and runs off while the spindle rises by the thread's lead."""
 
     lead: PositiveLength
     speed: Speed
@@ -46,11 +46,21 @@ class ThreadSection(Record):
     def _sizes(self) -> "ThreadSection":
         faults = []
         if self.observed_lift is not None and self.observed_lift >= self.engaged_length:
-            faults.append(Fault("/observed_lift", f"`observed_lift` must be below the engaged length, "
-                                f"{with_unit(self.engaged_length)}; got {in_unit(self.observed_lift)}."))  # fmt: skip
+            faults.append(
+                Fault(
+                    "/observed_lift",
+                    f"`observed_lift` must be below the engaged length, "
+                    f"{with_unit(self.engaged_length)}; got {in_unit(self.observed_lift)}.",
+                )
+            )
         if self.hole_diameter > self.nut_diameter:
-            faults.append(Fault("/hole_diameter", f"`hole_diameter` must be at most the nut's diameter, "
-                                f"{with_unit(self.nut_diameter)}; got {in_unit(self.hole_diameter)}."))  # fmt: skip
+            faults.append(
+                Fault(
+                    "/hole_diameter",
+                    f"`hole_diameter` must be at most the nut's diameter, "
+                    f"{with_unit(self.nut_diameter)}; got {in_unit(self.hole_diameter)}.",
+                )
+            )
         if faults:
             raise InputError(faults)
         return self
@@ -68,8 +78,23 @@ class ThreadOn(RackChanger):
 
     @classmethod
     def template(cls, machine: Machine) -> "ThreadOn":
-        thread = ThreadSection(lead=1.5, speed=1000.0, feed=1500.0, engaged_length=9.0, speed_cap=1800.0, lift_allowed=0.5,
-                               nut_diameter=28.0, hole_diameter=20.0, flats_height=5.0, give=1.0,
-                               put_down="rising", dwell=0.6)  # fmt: skip
-        return cls(style="thread-on", rack=template_rack(machine, 6, 50.0, 50.0, 40.0, 4.0),
-                   heights=template_heights(machine, 30.0, 14.0, 10.0, 80.0), coupling=thread)  # fmt: skip
+        thread = ThreadSection(
+            lead=1.5,
+            speed=1000.0,
+            feed=1500.0,
+            engaged_length=9.0,
+            speed_cap=1800.0,
+            lift_allowed=0.5,
+            nut_diameter=28.0,
+            hole_diameter=20.0,
+            flats_height=5.0,
+            give=1.0,
+            put_down="rising",
+            dwell=0.6,
+        )
+        return cls(
+            style="thread-on",
+            rack=template_rack(machine, 6, 50.0, 50.0, 40.0, 4.0),
+            heights=template_heights(machine, 30.0, 14.0, 10.0, 80.0),
+            coupling=thread,
+        )

@@ -17,8 +17,9 @@ def _over(frame: Frame, place: Place) -> Iterator[Step]:
     yield Move((("Z", frame.heights["hover"]),), note="hover")
 
 
-def _thread_once(frame: Frame, turn: Literal["forwards", "backwards"], feed_note: str, dwell_note: str,
-                 tool: Value) -> Iterator[Step]:  # fmt: skip
+def _thread_once(
+    frame: Frame, turn: Literal["forwards", "backwards"], feed_note: str, dwell_note: str, tool: Value
+) -> Iterator[Step]:
     """From hover down to couple height with the spindle turning, and up again."""
     changer = frame.setup.changer
     assert isinstance(changer, ThreadOn)
@@ -36,8 +37,8 @@ def _thread_once(frame: Frame, turn: Literal["forwards", "backwards"], feed_note
 
 
 def _run_off_rising(frame: Frame, thread: ThreadSection) -> Iterator[Step]:
-    """Seat the nut with the spindle standing, turn backwards, and rise by the thread's lead. Both gain speed evenly: Z begins when
-    half the spindle's time is over, less half its own, so that in the end both have gone equally far."""
+    """Seat the nut with the spindle standing, turn backwards, and rise by the thread's lead. Both gain speed evenly: Z
+    begins when half the spindle's time is over, less half its own, so that in the end both have gone equally far."""
     seconds = frame.derived.workings["speed_seconds"].value or 0.0
     feed = thread.lead * thread.speed
     later = max(0.0, (seconds - feed / 60 / frame.setup.machine.axes.Z.acceleration) / 2)
@@ -63,7 +64,9 @@ def _put_away(frame: Frame) -> Iterator[Step]:
     changer = frame.setup.changer
     assert isinstance(changer, ThreadOn)
     if changer.coupling.put_down == "going down":
-        yield from _thread_once(frame, "backwards", "couple: the flats hold the nut", "until the nut is off", Number(EMPTY))
+        yield from _thread_once(
+            frame, "backwards", "couple: the flats hold the nut", "until the nut is off", Number(EMPTY)
+        )
     else:
         yield from _run_off_rising(frame, changer.coupling)
 

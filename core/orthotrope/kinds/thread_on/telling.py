@@ -2,5 +2,11 @@
 
 from orthotrope.proof.judging import TELLING, Telling
 
-TELLING.add("thread-on", {
-    "pocket-empty": Telling(("tool present",), "An input with the role tool present, asked after the pick-up, would tell.")})  # fmt: skip
+TELLING.add(
+    "thread-on",
+    {
+        "pocket-empty": Telling(
+            ("tool present",), "An input with the role tool present, asked after the pick-up, would tell."
+        )
+    },
+)

@@ -12,7 +12,14 @@ def place(setup: Setup, changer: ThreadOn, derived: DerivedChanger) -> Placed:
     """Its pockets with the thread, and its block."""
     thread = changer.coupling
     radius = thread.nut_diameter / 2
-    pockets = ThreadPockets(**rack_of_pockets(setup, changer, derived), lead=thread.lead, engaged=thread.engaged_length,
-                            float_allowed=thread.lift_allowed, flats=thread.flats_height, give=thread.give, nut_radius=radius,
-                            needed_radius=radius)  # fmt: skip
+    pockets = ThreadPockets(
+        **rack_of_pockets(setup, changer, derived),
+        lead=thread.lead,
+        engaged=thread.engaged_length,
+        float_allowed=thread.lift_allowed,
+        flats=thread.flats_height,
+        give=thread.give,
+        nut_radius=radius,
+        needed_radius=radius,
+    )
     return Placed(pockets, rack_bodies(setup, changer, derived, radius + NUT_CLEARANCE, thread.hole_diameter / 2))

@@ -1,1 +1,2 @@
-"""The checks, a module each; each registers itself (:data:`orthotrope.proof.case.CHECKS`). Severities are those of checks.md."""
+"""The checks, a module each; each registers itself (:data:`orthotrope.proof.case.CHECKS`). Severities are those of
+checks.md."""

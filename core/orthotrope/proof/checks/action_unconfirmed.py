@@ -12,5 +12,8 @@ def action_unconfirmed(case: Case, tell: Teller) -> Iterator[Finding]:
     for event in case.main.trace.of_kind("unconfirmed"):
         if event.line not in told:
             told.add(event.line)
-            yield tell.of_event(event, f"After {event.data['word']} an axis moves at once; wait for the input that tells that it "
-                                "is done, or dwell as long as it takes.")  # fmt: skip
+            yield tell.of_event(
+                event,
+                f"After {event.data['word']} an axis moves at once; wait for the input that tells that it "
+                "is done, or dwell as long as it takes.",
+            )

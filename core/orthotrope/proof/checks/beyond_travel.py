@@ -14,6 +14,9 @@ def beyond_travel(case: Case, tell: Teller) -> Iterator[Finding]:
         beyond = abs(data["value"] - data["limit"])
         setup, name = case.setup, data["axis"]
         measured = "measured/" if setup and setup.machine.axes[name].measured else ""
-        yield tell.of_event(event, f"{data['axis']} would go to {with_unit(data['value'])}, {in_unit(beyond)} beyond its "
-                            f"{data['side']} limit {in_unit(data['limit'])}; correct the position or the travel.",
-                            f"/machine/axes/{name}/{measured}{data['side']}")  # fmt: skip
+        yield tell.of_event(
+            event,
+            f"{data['axis']} would go to {with_unit(data['value'])}, {in_unit(beyond)} beyond its "
+            f"{data['side']} limit {in_unit(data['limit'])}; correct the position or the travel.",
+            f"/machine/axes/{name}/{measured}{data['side']}",
+        )

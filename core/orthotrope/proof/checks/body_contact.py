@@ -32,5 +32,9 @@ def body_contact(case: Case, tell: Teller) -> Iterator[Finding]:
                 cure = Cure(f"Set the stored top to {in_unit(wanted)}", quantity, wanted)
         mover, body = data["mover"], data["body"]
         deep = f", {with_unit(data['deep'])} deep if it went on" if data["deep"] else ""
-        yield tell.of_event(event, f"{mover[0].upper()}{mover[1:]} meets {body}{deep}, at X {in_unit(x)} Y {in_unit(y)} Z "
-                            f"{in_unit(z)}.{more}", quantity, cure)  # fmt: skip
+        yield tell.of_event(
+            event,
+            f"{mover[0].upper()}{mover[1:]} meets {body}{deep}, at X {in_unit(x)} Y {in_unit(y)} Z {in_unit(z)}.{more}",
+            quantity,
+            cure,
+        )

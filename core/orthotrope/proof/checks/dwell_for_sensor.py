@@ -16,5 +16,9 @@ def dwell_for_sensor(case: Case, tell: Teller) -> Iterator[Finding]:
         if event.line not in told:
             told.add(event.line)
             data = event.data
-            yield tell.of_event(event, f"After {data['word']} it dwells {data['seconds']:g} s; the input {data['input']} "
-                                f"({data['role']}) tells when that is done: wait for it.", "/inputs")  # fmt: skip
+            yield tell.of_event(
+                event,
+                f"After {data['word']} it dwells {data['seconds']:g} s; the input {data['input']} "
+                f"({data['role']}) tells when that is done: wait for it.",
+                "/inputs",
+            )

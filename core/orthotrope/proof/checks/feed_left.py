@@ -17,6 +17,9 @@ def feed_left(case: Case, tell: Teller) -> Iterator[Finding]:
         turning = segment.kind == "feed" and abs(run.trace.turning(segment.t1)) > 0
         if segment.feed == feed and (segment.kind == "touch" or turning):
             what = "touching" if segment.kind == "touch" else "coupling"
-            yield tell(f"The {what} feed, {feed_with_unit(feed)}, stays in force after the end; the job must state its feed "
-                       f"again.", line)  # fmt: skip
+            yield tell(
+                f"The {what} feed, {feed_with_unit(feed)}, stays in force after the end; the job must state its feed "
+                f"again.",
+                line,
+            )
             return

@@ -14,5 +14,9 @@ def feed_over_axis(case: Case, tell: Teller) -> Iterator[Finding]:
         key = (event.data["axis"], round(event.data["feed"], 3))
         if key not in told:
             told.add(key)
-            yield tell.of_event(event, f"{key[0]} would have to go {feed_with_unit(event.data['feed'])}; it can go "
-                                f"{feed_with_unit(event.data['limit'])}. Lower the feed.", f"/machine/axes/{key[0]}/rapid")  # fmt: skip
+            yield tell.of_event(
+                event,
+                f"{key[0]} would have to go {feed_with_unit(event.data['feed'])}; it can go "
+                f"{feed_with_unit(event.data['limit'])}. Lower the feed.",
+                f"/machine/axes/{key[0]}/rapid",
+            )

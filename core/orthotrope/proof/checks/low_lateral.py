@@ -12,8 +12,8 @@ from orthotrope.units import in_unit
 
 @check("low-lateral", "stop", "run")
 def low_lateral(case: Case, tell: Teller) -> Iterator[Finding]:
-    """The height needed: the highest stored thing + what the spindle carries + the margin. Told once with a tool and once
-    without; not where the move ended in a contact, which body-contact tells."""
+    """The height needed: the highest stored thing + what the spindle carries + the margin. Told once with a tool and
+    once without; not where the move ended in a contact, which body-contact tells."""
     setup, rack = case.setup, case.world.magazine
     if setup is None or not isinstance(setup.changer, RackChanger) or rack is None or case.purpose != "exchange":
         return
@@ -45,6 +45,12 @@ def low_lateral(case: Case, tell: Teller) -> Iterator[Finding]:
             quantity = "/changer/heights/stored_top_z"
             cure = Cure(f"Set the stored top to {in_unit(wanted)}", quantity, wanted)
             lower = setup.changer.heights.stored_top_z < top - 1e-6
-            yield tell(f"It goes sideways over the changer at Z {in_unit(low)} with {carries}; {in_unit(needed)} is needed (stored top "
-                       f"{in_unit(top)} + carried {in_unit(carried)} + margin {in_unit(setup.changer.heights.margin)}).",
-                       segment.line, segment.t0, start, quantity, cure if lower else None)  # fmt: skip
+            yield tell(
+                f"It goes sideways over the changer at Z {in_unit(low)} with {carries}; {in_unit(needed)} is needed (stored top "
+                f"{in_unit(top)} + carried {in_unit(carried)} + margin {in_unit(setup.changer.heights.margin)}).",
+                segment.line,
+                segment.t0,
+                start,
+                quantity,
+                cure if lower else None,
+            )

@@ -21,6 +21,10 @@ def low_return(case: Case, tell: Teller) -> Iterator[Finding]:
     park = magazine.park_z if magazine and known else max(max(s.start[2], s.end[2]) for s in run.trace.segments)
     end = run.trace.blocks[-1].position
     if end[2] < park - 1e-3:
-        yield tell(f"Z ends at {with_unit(end[2])}, below park height {in_unit(park)}; the new tool may be longer. Leave Z at park.",
-                   run.trace.segments[-1].line, run.trace.seconds, end,
-                   "/changer/heights/park_z" if known else None)  # fmt: skip
+        yield tell(
+            f"Z ends at {with_unit(end[2])}, below park height {in_unit(park)}; the new tool may be longer. Leave Z at park.",
+            run.trace.segments[-1].line,
+            run.trace.seconds,
+            end,
+            "/changer/heights/park_z" if known else None,
+        )

@@ -7,9 +7,11 @@ from orthotrope.proof.case import Case, Teller, check
 from orthotrope.proof.findings import Finding
 
 _SAYS: dict[str, dict[float, str]] = {
-    "distance": {90: "absolute", 91: "relative"}, "unit": {20: "inch", 21: "mm"},
-    "feed mode": {93: "inverse time", 94: "per minute"}, "rotation": {68: "turned", 69: "not turned"},
-}  # fmt: skip
+    "distance": {90: "absolute", 91: "relative"},
+    "unit": {20: "inch", 21: "mm"},
+    "feed mode": {93: "inverse time", 94: "per minute"},
+    "rotation": {68: "turned", 69: "not turned"},
+}
 
 
 @check("mode-leak", "warn", "text")
@@ -26,6 +28,9 @@ def mode_leak(case: Case, tell: Teller) -> Iterator[Finding]:
                 continue
             told.add(mode)
             names = _SAYS.get(mode, {})
-            yield tell(f"It was called with {mode} {names.get(before, '')} (G{before:g}) and ends with "
-                       f"{names.get(after, '')} (G{after:g}); put it back before the end.".replace("  ", " "),
-                       run.trace.blocks[-1].line, run.trace.seconds)  # fmt: skip
+            yield tell(
+                f"It was called with {mode} {names.get(before, '')} (G{before:g}) and ends with "
+                f"{names.get(after, '')} (G{after:g}); put it back before the end.".replace("  ", " "),
+                run.trace.blocks[-1].line,
+                run.trace.seconds,
+            )

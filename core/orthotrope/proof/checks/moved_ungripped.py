@@ -13,12 +13,16 @@ def moved_ungripped(case: Case, tell: Teller) -> Iterator[Finding]:
         data = event.data
         if "why" in data:
             from_pocket = f" and pocket {data['pocket']}" if data["pocket"] else ""
-            yield tell.of_event(event, f"T{data['tool']} is pulled between the spindle{from_pocket} {data['why']}; wait until the "
-                                "grip is open or closed before anything moves.")  # fmt: skip
+            yield tell.of_event(
+                event,
+                f"T{data['tool']} is pulled between the spindle{from_pocket} {data['why']}; wait until the "
+                "grip is open or closed before anything moves.",
+            )
             continue
         if data["fetching"]:
             what = f"The spindle leaves with T{data['tool']} held by {in_unit(data['engaged'])} of {with_unit(data['thread'])} of thread"
         else:
             what = f"The spindle pulls at pocket {data['pocket']}: T{data['tool']} is still held by {with_unit(data['engaged'])} of thread"
-        yield tell.of_event(event, f"{what}; dwell longer at couple height with the spindle turning.",
-                            "/changer/coupling/dwell")  # fmt: skip
+        yield tell.of_event(
+            event, f"{what}; dwell longer at couple height with the spindle turning.", "/changer/coupling/dwell"
+        )

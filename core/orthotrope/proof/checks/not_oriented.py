@@ -12,6 +12,9 @@ def not_oriented(case: Case, tell: Teller) -> Iterator[Finding]:
     wanted = magazine.orientation if magazine else None
     for event in case.main.trace.of_kind("not-oriented"):
         angle = f" {wanted.angle:g}° within {wanted.tolerance:g}°" if wanted else ""
-        yield tell.of_event(event, f"The spindle does not stand at its angle{angle} as pocket {event.data['pocket']} meets it; "
-                            f"orient it ({case.profile.orient}) and wait before coming near.",
-                            "/changer/orientation/angle_deg")  # fmt: skip
+        yield tell.of_event(
+            event,
+            f"The spindle does not stand at its angle{angle} as pocket {event.data['pocket']} meets it; "
+            f"orient it ({case.profile.orient}) and wait before coming near.",
+            "/changer/orientation/angle_deg",
+        )

@@ -19,5 +19,10 @@ def not_returned(case: Case, tell: Teller) -> Iterator[Finding]:
         return  # it stopped where it stood, as it should
     end, at = run.trace.blocks[-1].position, case.call.at
     if max(abs(end[0] - at[0]), abs(end[1] - at[1])) > BACK_WITHIN:
-        yield tell(f"It was called at X {in_unit(at[0])} Y {in_unit(at[1])} and ends at X {in_unit(end[0])} Y {in_unit(end[1])}; go back at park "
-                   f"height.", run.trace.blocks[-1].line, run.trace.seconds, end)  # fmt: skip
+        yield tell(
+            f"It was called at X {in_unit(at[0])} Y {in_unit(at[1])} and ends at X {in_unit(end[0])} Y {in_unit(end[1])}; go back at park "
+            f"height.",
+            run.trace.blocks[-1].line,
+            run.trace.seconds,
+            end,
+        )

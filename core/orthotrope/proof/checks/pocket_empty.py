@@ -9,9 +9,14 @@ from orthotrope.proof.findings import Finding
 @check("pocket-empty", "stop", "run", harms=True)
 def pocket_empty(case: Case, tell: Teller) -> Iterator[Finding]:
     for event in case.main.trace.of_kind("pocket-empty"):
-        yield tell.of_event(event, f"A tool is fetched from pocket {event.data['pocket']}, which has none; correct the "
-                            f"pockets of the tools.", "/tools")  # fmt: skip
+        yield tell.of_event(
+            event,
+            f"A tool is fetched from pocket {event.data['pocket']}, which has none; correct the pockets of the tools.",
+            "/tools",
+        )
     for event in case.main.trace.of_kind("no-such-pocket"):
         yield tell.of_event(
-            event, f"The disc is to turn to pocket {event.data['pocket']}, which it does not have.", "/changer/disc/count"
+            event,
+            f"The disc is to turn to pocket {event.data['pocket']}, which it does not have.",
+            "/changer/disc/count",
         )

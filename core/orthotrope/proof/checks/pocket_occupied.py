@@ -10,5 +10,9 @@ from orthotrope.proof.findings import Finding
 def pocket_occupied(case: Case, tell: Teller) -> Iterator[Finding]:
     for event in case.main.trace.of_kind("pocket-occupied"):
         data = event.data
-        yield tell.of_event(event, f"T{data['tool']} is put into pocket {data['pocket']}, where T{data['stored']} is; put "
-                            f"it into its own pocket, or correct the pockets of the tools.", "/tools")  # fmt: skip
+        yield tell.of_event(
+            event,
+            f"T{data['tool']} is put into pocket {data['pocket']}, where T{data['stored']} is; put "
+            f"it into its own pocket, or correct the pockets of the tools.",
+            "/tools",
+        )

@@ -13,7 +13,11 @@ BEYOND = (-1, 9999)
 def acts(run: Run) -> bool:
     """Whether a run has moved the machine, changed a tool, or failed in trying to."""
     moved = any(segment.kind != "dwell" for segment in run.trace.segments)
-    return moved or bool(run.trace.of_kind("tool-changed", "beyond-travel")) or (run.fault is not None and run.request_used)
+    return (
+        moved
+        or bool(run.trace.of_kind("tool-changed", "beyond-travel"))
+        or (run.fault is not None and run.request_used)
+    )
 
 
 @check("range-unguarded", "warn", "text")
@@ -24,6 +28,9 @@ def range_unguarded(case: Case, tell: Teller) -> Iterator[Finding]:
         run = case.run(replace(case.call, to_tool=number))
         if acts(run):
             line = next((segment.line for segment in run.trace.segments), None)
-            yield tell(f"With tool {number} requested, which does not exist, it goes on and moves; stop with a message when "
-                       f"#{case.profile.parameters.exchange_to} is out of range, before anything moves.", line)  # fmt: skip
+            yield tell(
+                f"With tool {number} requested, which does not exist, it goes on and moves; stop with a message when "
+                f"#{case.profile.parameters.exchange_to} is out of range, before anything moves.",
+                line,
+            )
             return

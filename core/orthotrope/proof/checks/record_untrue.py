@@ -8,7 +8,8 @@ from orthotrope.proof.findings import Finding
 
 @check("record-untrue", "stop", "run", harms=True)
 def record_untrue(case: Case, tell: Teller) -> Iterator[Finding]:
-    """A finding for each stretch of blocks in which the record is wrong and not marked as doubtful; also within blocks."""
+    """A finding for each stretch of blocks in which the record is wrong and not marked as doubtful; also within
+    blocks."""
     if case.world.magazine is None or case.profile.record != "parameter" or case.purpose != "exchange":
         return
     trace = case.main.trace
@@ -36,8 +37,12 @@ def record_untrue(case: Case, tell: Teller) -> Iterator[Finding]:
         first, last = stretch[0], stretch[-1]
         lines = f"line {first[0]}" if first[0] == last[0] else f"lines {first[0]} to {last[0]}"
         held = "its tool is neither held nor free" if first[3] is None else f"the spindle holds {_name(first[3])}"
-        yield tell(f"Stopped at {lines}, the record says {_name(first[2])}, and {held}; mark the record as doubtful "
-                   f"(#{case.profile.parameters.record_doubtful} = 1) for that stretch.", first[0], first[1])  # fmt: skip
+        yield tell(
+            f"Stopped at {lines}, the record says {_name(first[2])}, and {held}; mark the record as doubtful "
+            f"(#{case.profile.parameters.record_doubtful} = 1) for that stretch.",
+            first[0],
+            first[1],
+        )
 
 
 def _name(tool: float) -> str:

@@ -15,5 +15,8 @@ def same_tool_unguarded(case: Case, tell: Teller) -> Iterator[Finding]:
     run = case.run(replace(case.call, from_tool=tool, to_tool=tool))
     moved = next((segment for segment in run.trace.segments if segment.kind != "dwell"), None)
     if moved:
-        yield tell(f"With T{tool} in the spindle and T{tool} requested it moves all the same; end early when both are the "
-                   f"same.", moved.line)  # fmt: skip
+        yield tell(
+            f"With T{tool} in the spindle and T{tool} requested it moves all the same; end early when both are the "
+            f"same.",
+            moved.line,
+        )

@@ -12,8 +12,11 @@ def spindle_turning(case: Case, tell: Teller) -> Iterator[Finding]:
     """Sideways over the changer below park height the spindle stands (told once), and where a tool is handed over."""
     magazine, trace = case.world.magazine, case.main.trace
     for event in trace.of_kind("spindle-turning"):
-        yield tell.of_event(event, f"The spindle turns at {abs(event.data['speed']):.0f} rev/min as {event.data['doing']}; stop it "
-                            "and wait until it stands.")  # fmt: skip
+        yield tell.of_event(
+            event,
+            f"The spindle turns at {abs(event.data['speed']):.0f} rev/min as {event.data['doing']}; stop it "
+            "and wait until it stands.",
+        )
     if magazine is None or magazine.footprint is None or case.purpose != "exchange":
         return
     x, y, half_length, half_width, cos, sin = magazine.footprint
@@ -25,6 +28,11 @@ def spindle_turning(case: Case, tell: Teller) -> Iterator[Finding]:
         move = (end[0] - start[0], end[1] - start[1], end[2] - start[2])
         turning = max((trace.turning(t) for t in (segment.t0, segment.t1)), key=abs)
         if abs(turning) > 1 and plan.overlap(start, move, magazine.needed_radius):
-            yield tell(f"The spindle turns at {abs(turning):.0f} rev/min while it goes sideways over the changer; stop it and "
-                       f"wait until it stands.", segment.line, segment.t0, start)  # fmt: skip
+            yield tell(
+                f"The spindle turns at {abs(turning):.0f} rev/min while it goes sideways over the changer; stop it and "
+                f"wait until it stands.",
+                segment.line,
+                segment.t0,
+                start,
+            )
             return

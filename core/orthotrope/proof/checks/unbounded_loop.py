@@ -10,6 +10,8 @@ from orthotrope.proof.findings import Finding
 def unbounded_loop(case: Case, tell: Teller) -> Iterator[Finding]:
     for run in case.from_both_callers():
         if run.endless:
-            yield tell(f"It does not come to an end: {run.endless.what}. Give the loop a count and a way out.",
-                       run.endless.line)  # fmt: skip
+            yield tell(
+                f"It does not come to an end: {run.endless.what}. Give the loop a count and a way out.",
+                run.endless.line,
+            )
             return

@@ -22,13 +22,19 @@ def unit_implausible(case: Case, tell: Teller) -> Iterator[Finding]:
         smaller = event.data["value"] / MM_PER_INCH
         if axes[axis].soft_least <= smaller <= axes[axis].soft_greatest:
             told.add(axis)
-            yield tell.of_event(event, f"{event.data['axis']} {with_unit(event.data['value'])} is beyond the travel, and "
-                                f"{in_unit(smaller)} would be within it; is the program in the other unit?")  # fmt: skip
+            yield tell.of_event(
+                event,
+                f"{event.data['axis']} {with_unit(event.data['value'])} is beyond the travel, and "
+                f"{in_unit(smaller)} would be within it; is the program in the other unit?",
+            )
     if derived is None or case.purpose != "exchange":
         return
     ladder = derived.ladder
-    meant = {0: {p.x for p in derived.pockets}, 1: {p.y for p in derived.pockets},
-             2: {ladder.couple_z, ladder.hover_z, ladder.empty_z, ladder.carry_z}}  # fmt: skip
+    meant = {
+        0: {p.x for p in derived.pockets},
+        1: {p.y for p in derived.pockets},
+        2: {ladder.couple_z, ladder.hover_z, ladder.empty_z, ladder.carry_z},
+    }
     for segment in run.trace.segments:
         if not segment.machine_frame:
             continue

@@ -19,12 +19,17 @@ def unit_switched(case: Case, tell: Teller) -> Iterator[Finding]:
             if first[1] < stated[0].line:
                 continue  # unit-unstated says it
             names = {20: "inch (G20)", 21: "mm (G21)"}
-            yield tell(f"Lengths are given in {names[first[0]]} from line {first[1]} and in {names[second[0]]} from line "
-                       f"{second[1]}; keep to one unit.", second[1])  # fmt: skip
+            yield tell(
+                f"Lengths are given in {names[first[0]]} from line {first[1]} and in {names[second[0]]} from line "
+                f"{second[1]}; keep to one unit.",
+                second[1],
+            )
             return
 
 
 def _states_unit(block: AnyBlock) -> bool:
     if isinstance(block, Plain):
         return any(a == "G" and v in (20, 21) for a, v in zip(block.letters, block.values, strict=True))
-    return any(word.letter == "G" and isinstance(word.value, Number) and word.value.value in (20, 21) for word in block.words)
+    return any(
+        word.letter == "G" and isinstance(word.value, Number) and word.value.value in (20, 21) for word in block.words
+    )

@@ -30,8 +30,11 @@ def unit_unstated(case: Case, tell: Teller) -> Iterator[Finding]:
         if 20 in codes or 21 in codes or None in codes:
             return
         if length and 4 not in codes and 65 not in codes and not (10 in codes and length == "R"):
-            yield tell(f"{length} is a length, and no G20 or G21 says in which unit; state G21 (mm) or G20 (inch) at "
-                       f"the beginning.", block.line)  # fmt: skip
+            yield tell(
+                f"{length} is a length, and no G20 or G21 says in which unit; state G21 (mm) or G20 (inch) at "
+                f"the beginning.",
+                block.line,
+            )
             return
 
 

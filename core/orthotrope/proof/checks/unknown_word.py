@@ -26,12 +26,16 @@ def unknown_word(case: Case, tell: Teller) -> Iterator[Finding]:
             shown = letter if value is None or letter not in "GM" else f"{letter}{value:g}"
             if not known and shown not in told:
                 told.add(shown)
-                yield tell(f"The control profile '{profile.name}' has no {shown}; take it out or choose another "
-                           f"profile.", block.line)  # fmt: skip
+                yield tell(
+                    f"The control profile '{profile.name}' has no {shown}; take it out or choose another profile.",
+                    block.line,
+                )
         if isinstance(block, Block) and "#" not in told and not profile.arithmetic and _has_arithmetic(block):
             told.add("#")
-            yield tell(f"The control profile '{profile.name}' has no parameters, arithmetic or conditions; write "
-                       f"numbers.", block.line)  # fmt: skip
+            yield tell(
+                f"The control profile '{profile.name}' has no parameters, arithmetic or conditions; write numbers.",
+                block.line,
+            )
 
 
 def _words(block: AnyBlock) -> list[tuple[str, float | None]]:

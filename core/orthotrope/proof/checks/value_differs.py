@@ -11,8 +11,8 @@ from orthotrope.units import MM_PER_INCH, in_unit
 
 @dataclass(frozen=True, slots=True)
 class _Descent:
-    """A way straight down without a move sideways or up in it: the place, where it ends, its last move, and where the spindle
-    goes next, sideways at that height (None: not). ``cut``: the run ended in it."""
+    """A way straight down without a move sideways or up in it: the place, where it ends, its last move, and where the
+    spindle goes next, sideways at that height (None: not). ``cut``: the run ended in it."""
 
     x: float
     y: float
@@ -24,8 +24,9 @@ class _Descent:
 
 @check("value-differs", "stop", "run")
 def value_differs(case: Case, tell: Teller) -> Iterator[Finding]:
-    """Exchanges: where the spindle goes down to take or leave a tool, its place, its lowest height and the feed of its last
-    stretch are the Setup's. A place in front of a fork is told by the move that follows: sideways, at that height."""
+    """Exchanges: where the spindle goes down to take or leave a tool, its place, its lowest height and the feed of its
+    last stretch are the Setup's. A place in front of a fork is told by the move that follows: sideways, at that
+    height."""
     setup, derived = case.setup, case.derived
     if setup is None or setup.changer is None or derived is None or case.purpose != "exchange":
         return
@@ -51,19 +52,37 @@ def value_differs(case: Case, tell: Teller) -> Iterator[Finding]:
         if abs(wanted_x - x) + abs(wanted_y - y) > taking.near:
             continue
         name = f"pocket {number}" if number else "the exchange place"
-        wanted = [(f"{name}, X", x, wanted_x, f"{taking.where}/x", tolerance, at),
-                  (f"{name}, Y", y, wanted_y, f"{taking.where}/y", tolerance, at),
-                  ("couple height", way.low, derived.ladder.couple_z, "/changer/heights/touch_z", tolerance, way.last)]  # fmt: skip
+        wanted = [
+            (f"{name}, X", x, wanted_x, f"{taking.where}/x", tolerance, at),
+            (f"{name}, Y", y, wanted_y, f"{taking.where}/y", tolerance, at),
+            ("couple height", way.low, derived.ladder.couple_z, "/changer/heights/touch_z", tolerance, way.last),
+        ]
         if way.last.kind == "feed" and not enters:
-            wanted.append((taking.feed.name, way.last.feed, taking.feed.value, taking.feed.where, max(0.5, decimal), way.last))
+            wanted.append(
+                (taking.feed.name, way.last.feed, taking.feed.value, taking.feed.where, max(0.5, decimal), way.last)
+            )
         if enters and enters.kind == "feed" and taking.feed_in:
-            wanted.append((taking.feed_in.name, enters.feed, taking.feed_in.value, taking.feed_in.where, max(0.5, decimal),
-                           enters))  # fmt: skip
+            wanted.append(
+                (
+                    taking.feed_in.name,
+                    enters.feed,
+                    taking.feed_in.value,
+                    taking.feed_in.where,
+                    max(0.5, decimal),
+                    enters,
+                )
+            )
         for name, value, meant, quantity, allowed, where in wanted:
             if abs(value - meant) > allowed and name not in told:
                 told.add(name)
-                yield tell(f"{name[0].upper()}{name[1:]}: the program has {in_unit(value)}, the Setup {in_unit(meant)}; correct the one that "
-                           f"is wrong.", where.line, where.t0, where.start, quantity)  # fmt: skip
+                yield tell(
+                    f"{name[0].upper()}{name[1:]}: the program has {in_unit(value)}, the Setup {in_unit(meant)}; correct the one that "
+                    f"is wrong.",
+                    where.line,
+                    where.t0,
+                    where.start,
+                    quantity,
+                )
 
 
 def _descents(segments: list[Segment], meets: float) -> Iterator[_Descent]:
@@ -78,8 +97,14 @@ def _descents(segments: list[Segment], meets: float) -> Iterator[_Descent]:
             end = last.whole_end
             if end[2] < meets:
                 level = segment is not None and sideways and abs(segment.whole_end[2] - end[2]) < 1e-6
-                yield _Descent(end[0], end[1], end[2], last, segment if level else None,
-                               segment is None or segment.start == segment.end)  # fmt: skip
+                yield _Descent(
+                    end[0],
+                    end[1],
+                    end[2],
+                    last,
+                    segment if level else None,
+                    segment is None or segment.start == segment.end,
+                )
             last = None
         if down:
             last = segment

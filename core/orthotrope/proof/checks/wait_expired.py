@@ -10,5 +10,8 @@ from orthotrope.proof.findings import Finding
 def wait_expired(case: Case, tell: Teller) -> Iterator[Finding]:
     for event in case.main.trace.of_kind("wait-expired"):
         said = "made" if event.data["said"] else "idle"
-        yield tell.of_event(event, f"The input {event.data['input']} stayed {said} for {event.data['seconds']:.1f} s of waiting "
-                            "and the program stopped; look at the device, its time, and the input's wiring.")  # fmt: skip
+        yield tell.of_event(
+            event,
+            f"The input {event.data['input']} stayed {said} for {event.data['seconds']:.1f} s of waiting "
+            "and the program stopped; look at the device, its time, and the input's wiring.",
+        )

@@ -38,7 +38,9 @@ class AirLow(_Stays):
 
     def changes(self, case: Case) -> frozenset[str]:
         devices = {f"device {role.device}" for role in OUTPUT_ROLES.values() if role.by_air}
-        return frozenset({f"device grip {OPEN}", *devices, *(f"input {e.number}" for e in case.world.inputs if e.role == "air")})
+        return frozenset(
+            {f"device grip {OPEN}", *devices, *(f"input {e.number}" for e in case.world.inputs if e.role == "air")}
+        )
 
 
 FAULTS.add("grip-stays-shut", _Stays("grip-stays-shut", "the grip stays shut", OPEN))

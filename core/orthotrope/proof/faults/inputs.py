@@ -46,7 +46,8 @@ class SensorDead(Fault):
         return replace(case, world=replace(case.world, inputs=inputs), _runs={})
 
     def verdict(self, case: Case, own: FaultResult, shared: SharedRun) -> FaultResult:
-        """Each sensor that the exchange asks dead by itself; the worst of them, or where all are safe how many there are."""
+        """Each sensor that the exchange asks dead by itself; the worst of them, or where all are safe how many there
+        are."""
         first, read = case.profile.parameters.input_first, case.main.read
         asked = [entry for entry in case.world.inputs if tells_of_exchange(entry) and first + entry.number in read]
         for entry in asked:
@@ -57,10 +58,15 @@ class SensorDead(Fault):
                 return replace(result, says=f"With {entry.name} dead: {result.says}", sensor=entry.number)
         if not asked:
             return FaultResult(self.name, "safe", "It asks no sensor.")
-        return FaultResult(self.name, "safe", f"With any one of {len(asked)} sensors dead it stops by itself or ends as it should.")
+        return FaultResult(
+            self.name, "safe", f"With any one of {len(asked)} sensors dead it stops by itself or ends as it should."
+        )
 
 
-for _name, _label in (("touch-input-dead", "the touch's input is dead"), ("touch-input-stuck", "the touch's input is stuck"),
-                      ("touch-input-inverted", "the touch's input is inverted")):  # fmt: skip
+for _name, _label in (
+    ("touch-input-dead", "the touch's input is dead"),
+    ("touch-input-stuck", "the touch's input is stuck"),
+    ("touch-input-inverted", "the touch's input is inverted"),
+):
     FAULTS.add(_name, TouchInput(_name, _label))
 FAULTS.add("sensor-dead", SensorDead("sensor-dead"))

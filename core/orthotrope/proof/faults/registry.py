@@ -42,16 +42,19 @@ class Fault:
             InputError: where it can't befall it.
         """
         if not self.applies(case.world, case.call):
-            raise InputError.at("/fault", f"The fault {self.name} can't befall this here: the machine has nothing that it could "
-                                "befall.")  # fmt: skip
+            raise InputError.at(
+                "/fault", f"The fault {self.name} can't befall this here: the machine has nothing that it could befall."
+            )
         return replace(case, world=self.world(case.world, case.call), call=self.call(case.call), _runs={})
 
     def changes(self, case: Case) -> frozenset[str] | None:
-        """What of the world, or of the call, it changes, by the words of :attr:`VirtualMachine.asked`; None: more than that."""
+        """What of the world, or of the call, it changes, by the words of :attr:`VirtualMachine.asked`; None: more than
+        that."""
         return None
 
     def verdict(self, case: Case, own: FaultResult, shared: SharedRun) -> FaultResult | None:
-        """The verdict on the exchange under it; ``own``: that without a fault, ``shared``: its run. None: there is none to give."""
+        """The verdict on the exchange under it; ``own``: that without a fault, ``shared``: its run. None: there is none
+        to give."""
         under, changed = self.befall(case), self.changes(case)
         if changed is not None:
             shared.go_on(under, changed)

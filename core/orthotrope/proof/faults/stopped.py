@@ -30,8 +30,9 @@ class Stopped(Fault):
 
 
 def stopped(case: Case, shared: SharedRun) -> FaultResult:
-    """Stopped after every block: the record is true or doubtful, and from each distinct state the exchange can be started
-    again, or says what to do without moving. Within blocks the record does not change; what is held then is in the trace."""
+    """Stopped after every block: the record is true or doubtful, and from each distinct state the exchange can be
+    started again, or says what to do without moving. Within blocks the record does not change; what is held then is in
+    the trace."""
     untrue = next((f for f in findings_of(case, "run", harms=True) if f.check == "record-untrue"), None)
     if untrue:
         return FaultResult("stopped", "unsafe", untrue.message, untrue)
@@ -47,9 +48,15 @@ def stopped(case: Case, shared: SharedRun) -> FaultResult:
         again = answered[known] if known in answered else _again(case, stood, *known, answered)
         if again:
             message = f"Stopped after line {block.line}, it can't start again from there: {again}"
-            return FaultResult("stopped", "unsafe", message, Finding("record-untrue", "stop", message, block.line, block.t1))
-    return FaultResult("stopped", "safe", f"Stopped after any block the record is true or doubtful; {len(seen)} states, each can "
-                       "start again or says what to do.")  # fmt: skip
+            return FaultResult(
+                "stopped", "unsafe", message, Finding("record-untrue", "stop", message, block.line, block.t1)
+            )
+    return FaultResult(
+        "stopped",
+        "safe",
+        f"Stopped after any block the record is true or doubtful; {len(seen)} states, each can "
+        "start again or says what to do.",
+    )
 
 
 def _standing(changer: Changing | None) -> tuple[object, ...]:
@@ -67,8 +74,8 @@ def world_from(world: World, changer: Changing | None) -> World:
 
 
 def _again(case: Case, stood: Stood, record: float, doubtful: bool, answered: dict[tuple[float, bool], str]) -> str:
-    """What goes wrong when the exchange is started again from where a run stands; "" nothing does. Where it asks nothing of what
-    stands where, it is ``answered`` for every other place as well."""
+    """What goes wrong when the exchange is started again from where a run stands; "" nothing does. Where it asks
+    nothing of what stands where, it is ``answered`` for every other place as well."""
     call = Call(stood.position, case.call.unit, from_tool=int(record), to_tool=case.call.to_tool, doubtful=doubtful)
     world = world_from(case.world, stood.changer)
     if world.magazine:
@@ -88,7 +95,9 @@ def _went_wrong(done: Run, to_tool: int) -> str:
         return "" if not done.trace.segments else "it moves though its record is doubtful."
     if done.trace.ended != "end":
         return "it stops by a contact or a fault of its own."
-    return "" if done.trace.holding[-1][1] == to_tool else "it ends with another tool in the spindle than was asked for."
+    return (
+        "" if done.trace.holding[-1][1] == to_tool else "it ends with another tool in the spindle than was asked for."
+    )
 
 
 FAULTS.add("stopped", Stopped("stopped"))

@@ -30,8 +30,16 @@ class _Off(Fault):
         return replace(tool, length=tool.length + more, stick_out=tool.stick_out + more)
 
 
-FAULTS.add("tool-long", _Off("tool-long", "a tool 10 mm longer", WRONG_BY,
-                             "A margin larger by what a length may be wrong, or measuring each tool as it is put in, would "
-                             "help."))  # fmt: skip
-FAULTS.add("tool-short", _Off("tool-short", "a tool 10 mm shorter", -WRONG_BY,
-                              "Measuring each tool as it is put in would tell."))  # fmt: skip
+FAULTS.add(
+    "tool-long",
+    _Off(
+        "tool-long",
+        "a tool 10 mm longer",
+        WRONG_BY,
+        "A margin larger by what a length may be wrong, or measuring each tool as it is put in, would help.",
+    ),
+)
+FAULTS.add(
+    "tool-short",
+    _Off("tool-short", "a tool 10 mm shorter", -WRONG_BY, "Measuring each tool as it is put in would tell."),
+)

@@ -25,5 +25,7 @@ class DiscParts:
         most = self.disc.count // 2 if self.disc.way == "shorter" else self.disc.count - 1
         yield Words(self.disc.turn_word, pocket, note)
         yield frame.until(
-            "magazine in place", (most if steps is None else steps) * self.disc.seconds_per_step, "until it stands there"
+            "magazine in place",
+            (most if steps is None else steps) * self.disc.seconds_per_step,
+            "until it stands there",
         )

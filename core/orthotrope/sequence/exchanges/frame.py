@@ -1,5 +1,5 @@
-"""What the exchanges of all styles share: the guards before anything moves, the places and heights as numbers or parameters,
-the record of the tool, and the way back. A style brings the parts in between."""
+"""What the exchanges of all styles share: the guards before anything moves, the places and heights as numbers or
+parameters, the record of the tool, and the way back. A style brings the parts in between."""
 
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
@@ -49,10 +49,11 @@ def nothing(frame: "Frame") -> Iterator[Step]:
 
 @dataclass(slots=True)
 class Frame:
-    """One exchange with numbers, or with ``mark`` (the parameters of the record and of its doubt) the one program of all pairs.
+    """One exchange with numbers, or with ``mark`` (the parameters of the record and of its doubt) the one program of
+    all pairs.
 
-    ``from_tool``, ``to_tool``, ``from_pocket``, ``to_pocket``, ``place_from``, ``place_to`` and ``heights`` are numbers or
-    parameters; ``usual_steps``: steps that a disc turns between the two pockets, None where only the most is known.
+    ``from_tool``, ``to_tool``, ``from_pocket``, ``to_pocket``, ``place_from``, ``place_to`` and ``heights`` are numbers
+    or parameters; ``usual_steps``: steps that a disc turns between the two pockets, None where only the most is known.
     """
 
     setup: Setup
@@ -72,7 +73,7 @@ class Frame:
     def timer(self) -> int:
         return self.setup.profile.parameters.working_first + 20
 
-    # -- the record -------------------------------------------------------------------------------------------------------
+    # -- the record ---------------------------------------------------------------------------------------------------
 
     def doubtful(self) -> Iterator[Step]:
         if self.mark:
@@ -83,7 +84,7 @@ class Frame:
             yield Compute(self.mark["record"], tool, "the tool in the spindle")
             yield Compute(self.mark["doubtful"], Number(0), "the record is certain")
 
-    # -- what is switched and waited for ----------------------------------------------------------------------------------
+    # -- what is switched and waited for ------------------------------------------------------------------------------
 
     def until(self, role: str, seconds: float, note: str) -> Step:
         """Wait for the input of this role, or as long as its device takes."""
@@ -121,7 +122,8 @@ class Frame:
             yield Dwell(Number(max(0.1, seconds * SPIN_MARGIN)), "until it is closed, on nothing")
 
     def output(self, role: str, on: bool, told: str | None, note: str) -> Iterator[Step]:
-        """Switch an output and wait for the input that tells, or as long as it takes. Nothing without such an output."""
+        """Switch an output and wait for the input that tells, or as long as it takes. Nothing without such an
+        output."""
         output = self.setup.output_of(role)
         if output is None:
             return
@@ -131,20 +133,29 @@ class Frame:
         else:
             yield self.until(told, output.seconds, f"until it is {note.split()[-1]}")
 
-    # -- moves ------------------------------------------------------------------------------------------------------------
+    # -- moves --------------------------------------------------------------------------------------------------------
 
     def down(self, feed: float, slow: float, note: str) -> Iterator[Step]:
         """Down to couple height: rapid, and the last stretch slowly."""
-        yield Move((("Z", Binary("+", self.heights["couple"], length(slow)) if self.mark else
-                     length(self.derived.ladder.couple_z + slow)),), note="near")  # fmt: skip
+        yield Move(
+            (
+                (
+                    "Z",
+                    Binary("+", self.heights["couple"], length(slow))
+                    if self.mark
+                    else length(self.derived.ladder.couple_z + slow),
+                ),
+            ),
+            note="near",
+        )
         yield Move((("Z", self.heights["couple"]),), length(feed), note)
 
 
 @dataclass(frozen=True, slots=True)
 class Parts:
     """What a style does, in this order. ``prepare`` before anything is near; ``put_away`` with a tool in the spindle;
-    ``between`` the two; ``from_empty`` where there was none; ``fetch``; ``leave_empty`` where none is fetched. ``whole``: one
-    sequence for all of them, in place of these; ``back``: up again. ``heights``: those it goes to.
+    ``between`` the two; ``from_empty`` where there was none; ``fetch``; ``leave_empty`` where none is fetched.
+    ``whole``: one sequence for all of them, in place of these; ``back``: up again. ``heights``: those it goes to.
     ``pockets``: whether tools have pockets to be looked up; ``kept`` whether the control keeps the table of them."""
 
     prepare: Part
@@ -182,17 +193,27 @@ def open_above(setup: Setup, derived: DerivedChanger, grip: Grip, before: tuple[
     return Descent(begin, (*before, *opened, *near))
 
 
-def one(parts: Parts, setup: Setup, derived: DerivedChanger, exchange: Exchange, usual_steps: int | None = None) -> Sequence:
+def one(
+    parts: Parts, setup: Setup, derived: DerivedChanger, exchange: Exchange, usual_steps: int | None = None
+) -> Sequence:
     """One exchange with numbers, for a control without parameters."""
     ladder = derived.ladder
     heights: dict[str, Value] = {
-        "couple": length(ladder.couple_z), "hover": length(ladder.hover_z), "empty": length(ladder.empty_z),
-        "carry": length(ladder.carry_z), "park": length(derived.park_z)}  # fmt: skip
-    names = {number: f"T{number}" if number else "the empty spindle" for number in (exchange.from_tool, exchange.to_tool)}
+        "couple": length(ladder.couple_z),
+        "hover": length(ladder.hover_z),
+        "empty": length(ladder.empty_z),
+        "carry": length(ladder.carry_z),
+        "park": length(derived.park_z),
+    }
+    names = {
+        number: f"T{number}" if number else "the empty spindle" for number in (exchange.from_tool, exchange.to_tool)
+    }
     title = f"{setup.machine.name}: from {names[exchange.from_tool]} to {names[exchange.to_tool]}"
     if exchange.from_tool == exchange.to_tool:
         return Sequence(title, (Remark("the tool is in the spindle already: nothing moves"), Stop("end")))
-    frame = Frame(setup, derived, heights, None, Number(exchange.from_tool), Number(exchange.to_tool), usual_steps=usual_steps)
+    frame = Frame(
+        setup, derived, heights, None, Number(exchange.from_tool), Number(exchange.to_tool), usual_steps=usual_steps
+    )
     if parts.pockets:
         for number, side in ((exchange.from_tool, "from"), (exchange.to_tool, "to")):
             if number or parts.kept:  # a kept table: what has no tool goes to the pocket of the one in the spindle
@@ -237,10 +258,23 @@ def every(parts: Parts, setup: Setup, derived: DerivedChanger, title: str) -> Se
     pocket_from, pocket_to, x0, y0, dx, dy, couple, hover, empty, carry, park = range(first + 1, first + 12)
     x_from, y_from, x_to, y_to = range(first + 12, first + 16)
     in_spindle, requested = parameter(known.exchange_from), parameter(known.exchange_to)
-    heights: dict[str, Value] = {"couple": parameter(couple), "hover": parameter(hover), "empty": parameter(empty),
-                                 "carry": parameter(carry), "park": parameter(park)}  # fmt: skip
-    frame = Frame(setup, derived, heights, {"record": known.record, "doubtful": known.record_doubtful}, in_spindle, requested,
-                  parameter(pocket_from), parameter(pocket_to))  # fmt: skip
+    heights: dict[str, Value] = {
+        "couple": parameter(couple),
+        "hover": parameter(hover),
+        "empty": parameter(empty),
+        "carry": parameter(carry),
+        "park": parameter(park),
+    }
+    frame = Frame(
+        setup,
+        derived,
+        heights,
+        {"record": known.record, "doubtful": known.record_doubtful},
+        in_spindle,
+        requested,
+        parameter(pocket_from),
+        parameter(pocket_to),
+    )
     rack = rack_of(setup.changer)
     listed = rack is not None and rack.single_positions
     if listed:
@@ -271,8 +305,10 @@ def every(parts: Parts, setup: Setup, derived: DerivedChanger, title: str) -> Se
             yield Choose(Binary("AND", Binary("NE", wanted, Number(EMPTY)), nowhere), 910, "it has no pocket")
 
     def guards() -> Iterator[Step]:
-        yield Remark(f"called with the tool in the spindle in #{known.exchange_from}, "
-                     f"the requested one in #{known.exchange_to}, 0 the empty spindle")  # fmt: skip
+        yield Remark(
+            f"called with the tool in the spindle in #{known.exchange_from}, "
+            f"the requested one in #{known.exchange_to}, 0 the empty spindle"
+        )
         yield Choose(Binary("EQ", parameter(known.record_doubtful), Number(1)), 920, "settle the record first")
         yield Choose(Binary("NE", parameter(known.record), in_spindle), 920)
         yield Choose(Binary("EQ", in_spindle, requested), 900, "the same tool: nothing moves")
@@ -280,11 +316,15 @@ def every(parts: Parts, setup: Setup, derived: DerivedChanger, title: str) -> Se
         yield when(requested, "GT", highest, 910)
         if parts.pockets and not parts.kept:
             yield from lookup()
-        for role in (role for role in (setup.changer.sensors if setup.changer else ()) if INPUT_ROLES[role].asked_first):
+        for role in (
+            role for role in (setup.changer.sensors if setup.changer else ()) if INPUT_ROLES[role].asked_first
+        ):
             entry = setup.input_of(role)
             if entry:
                 label = frame.asked.setdefault(role, 930 + len(frame.asked))
-                yield when(parameter(known.input_first + entry.number), "NE", 1, label, f"{role}: asked before anything moves")
+                yield when(
+                    parameter(known.input_first + entry.number), "NE", 1, label, f"{role}: asked before anything moves"
+                )
 
     def constants() -> Iterator[Step]:
         yield SetModes(KNOWN_STATE, "a known state")
@@ -292,13 +332,20 @@ def every(parts: Parts, setup: Setup, derived: DerivedChanger, title: str) -> Se
             yield from _list_of_places(derived, tools, frame, pocket_from, pocket_to)
         elif rack:
             begin, step = derived.pockets[0], _pocket_step(rack, derived)
-            for target, value, note in ((x0, begin.x, "pocket 1, X"), (y0, begin.y, "pocket 1, Y"),
-                                        (dx, step[0], "to the next pocket, X"),
-                                        (dy, step[1], "to the next pocket, Y")):  # fmt: skip
+            for target, value, note in (
+                (x0, begin.x, "pocket 1, X"),
+                (y0, begin.y, "pocket 1, Y"),
+                (dx, step[0], "to the next pocket, X"),
+                (dy, step[1], "to the next pocket, Y"),
+            ):
                 yield Compute(target, length(value), note)
-        values = {"couple": (couple, derived.ladder.couple_z), "hover": (hover, derived.ladder.hover_z),
-                  "empty": (empty, derived.ladder.empty_z), "carry": (carry, derived.ladder.carry_z),
-                  "park": (park, derived.park_z)}  # fmt: skip
+        values = {
+            "couple": (couple, derived.ladder.couple_z),
+            "hover": (hover, derived.ladder.hover_z),
+            "empty": (empty, derived.ladder.empty_z),
+            "carry": (carry, derived.ladder.carry_z),
+            "park": (park, derived.park_z),
+        }
         for name in parts.heights:
             target, value = values[name]
             yield Compute(target, length(value), name)
@@ -339,10 +386,14 @@ def every(parts: Parts, setup: Setup, derived: DerivedChanger, title: str) -> Se
         yield Stop("end")
         yield Label(900, "the requested tool is in the spindle already")
         yield Stop("return")
-        for label, text in [(910, "There is no such tool in the changer. Nothing has moved"),
-                            (920, "The record of the tool in the spindle is doubtful or another one. Nothing has moved"),
-                            *((label, f"{INPUT_ROLES[role].missing}. Look at it, and settle the record")
-                              for role, label in frame.asked.items())]:  # fmt: skip
+        for label, text in [
+            (910, "There is no such tool in the changer. Nothing has moved"),
+            (920, "The record of the tool in the spindle is doubtful or another one. Nothing has moved"),
+            *(
+                (label, f"{INPUT_ROLES[role].missing}. Look at it, and settle the record")
+                for role, label in frame.asked.items()
+            ),
+        ]:
             yield Label(label)
             yield Say(text)
             yield Stop("pause")
@@ -357,7 +408,9 @@ def _pocket_step(rack: Rack, derived: DerivedChanger) -> tuple[float, float]:
     return ((last.x - first.x) / (count - 1), (last.y - first.y) / (count - 1)) if count > 1 else (0.0, 0.0)
 
 
-def _list_of_places(derived: DerivedChanger, tools: list[Tool], frame: Frame, pocket_from: int, pocket_to: int) -> Iterator[Step]:
+def _list_of_places(
+    derived: DerivedChanger, tools: list[Tool], frame: Frame, pocket_from: int, pocket_to: int
+) -> Iterator[Step]:
     """Each pocket's own place, where they follow no rule."""
     yield Remark("the place of each pocket, as it was taught")
     first = frame.setup.profile.parameters.working_first
@@ -373,8 +426,10 @@ def _by_rule(rack: Rack, derived: DerivedChanger, pocket: int, x0: int, y0: int,
     """A pocket's place by the rule of its rows: pocket 1, and steps along and across."""
     steps: Value = Binary("-", parameter(pocket), Number(1))
     if rack.rows == 1:
-        return (Binary("+", parameter(x0), Binary("*", steps, parameter(dx))),
-                Binary("+", parameter(y0), Binary("*", steps, parameter(dy))))  # fmt: skip
+        return (
+            Binary("+", parameter(x0), Binary("*", steps, parameter(dx))),
+            Binary("+", parameter(y0), Binary("*", steps, parameter(dy))),
+        )
     one_row, next_row = derived.pockets[0], derived.pockets[rack.count]
     across = next_row.x - one_row.x, next_row.y - one_row.y
     row, column = Function("FIX", (Binary("/", steps, Number(rack.count)),)), Binary("MOD", steps, Number(rack.count))

@@ -15,7 +15,8 @@ EMPTY = 0
 
 @dataclass(frozen=True, slots=True)
 class Descent:
-    """The way down into a pocket, to be gone in small steps: from machine Z ``begin``, mm, after the steps that come ``before``."""
+    """The way down into a pocket, to be gone in small steps: from machine Z ``begin``, mm, after the steps that come
+    ``before``."""
 
     begin: float
     before: tuple[Step, ...] = ()
@@ -32,8 +33,8 @@ class Exchange:
 
 
 class Planner(ABC):
-    """What a style of changer offers: one exchange with numbers, the one program that serves every pair, and where it has such a
-    thing the way down into a pocket, and what readies a tool while the job cuts."""
+    """What a style of changer offers: one exchange with numbers, the one program that serves every pair, and where it
+    has such a thing the way down into a pocket, and what readies a tool while the job cuts."""
 
     @abstractmethod
     def one(self, setup: Setup, derived: DerivedChanger, exchange: Exchange) -> Sequence:

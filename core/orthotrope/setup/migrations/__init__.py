@@ -1,8 +1,7 @@
 """Setups of earlier versions, brought to the present one step by step as they are read; a module for each step.
 
-What a step can't know it sets to the careful value and leaves to be corrected: nothing that was there is lost without being
-what the step is about.
-"""
+What a step can't know it sets to the careful value and leaves to be corrected: nothing that was there is lost without
+being what the step is about."""
 
 from collections.abc import Callable
 from copy import deepcopy
@@ -18,8 +17,8 @@ STEPS: dict[int, Callable[[dict[str, Any]], None]] = {1: from_1.step}
 
 
 def migrated(document: dict[str, Any]) -> dict[str, Any]:
-    """The document in the present version; the same object where it is in it, or is of a version that there isn't (which its
-    reading tells)."""
+    """The document in the present version; the same object where it is in it, or is of a version that there isn't
+    (which its reading tells)."""
     version = document.get("version")
     if isinstance(version, bool) or version not in STEPS:
         return document

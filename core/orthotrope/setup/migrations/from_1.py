@@ -1,5 +1,5 @@
-"""1 → 2: the pocket of a thread-on rack says what it gives downwards and how a nut is put down; two numbers that early documents
-had otherwise."""
+"""1 → 2: the pocket of a thread-on rack says what it gives downwards and how a nut is put down; two numbers that early
+documents had otherwise."""
 
 from typing import Any
 
@@ -25,6 +25,13 @@ def step(document: dict[str, Any]) -> None:
 
 
 def _longest(tools: Any) -> float | None:
-    lengths = [tool["length"] for tool in tools if isinstance(tool, dict) and isinstance(tool.get("length"), int | float)
-               and tool.get("pocket") is not None] if isinstance(tools, list) else []  # fmt: skip
+    lengths = (
+        [
+            tool["length"]
+            for tool in tools
+            if isinstance(tool, dict) and isinstance(tool.get("length"), int | float) and tool.get("pocket") is not None
+        ]
+        if isinstance(tools, list)
+        else []
+    )
     return max(lengths, default=None)

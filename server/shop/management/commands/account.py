@@ -1,4 +1,5 @@
-"""Make an account with a role, or set the role and password of one: manage.py account NAME ROLE (asks for the password)."""
+"""Make an account with a role, or set the role and password of one: manage.py account NAME ROLE (asks for the
+password)."""
 
 import getpass
 import sys

@@ -1,4 +1,5 @@
-"""Put a backup in the database's place, while no server runs: manage.py restore FILE. What was there is kept beside it."""
+"""Put a backup in the database's place, while no server runs: manage.py restore FILE. What was there is kept beside
+it."""
 
 import shutil
 from argparse import ArgumentParser

@@ -1,4 +1,5 @@
-"""Serve the application: manage.py serve --port 8710. One process; behind a proxy that speaks TLS for more than one machine."""
+"""Serve the application: manage.py serve --port 8710. One process; behind a proxy that speaks TLS for more than one
+machine."""
 
 import asyncio
 import contextlib
@@ -14,7 +15,8 @@ from uvicorn.protocols.http.h11_impl import H11Protocol
 from shop import asking
 
 FIRST_REQUEST = 15.0
-"""Seconds after which a connection that has sent no whole request is closed: else it keeps its place for as long as it likes."""
+"""Seconds after which a connection that has sent no whole request is closed: else it keeps its place for as long as it
+likes."""
 
 
 class Impatient(H11Protocol):
@@ -52,9 +54,20 @@ class Command(BaseCommand):
         processes.ready()  # the workers' modules are loaded while the server's own are
         _, hard = resource.getrlimit(resource.RLIMIT_NOFILE)
         resource.setrlimit(resource.RLIMIT_NOFILE, (hard, hard))  # a connection that only waits costs a file, no more
-        config = uvicorn.Config("config.asgi:application", host=options["host"], port=options["port"], http=Impatient,
-                                lifespan="off", log_config=None, log_level="warning", access_log=False, timeout_keep_alive=20,
-                                timeout_graceful_shutdown=2, ws_max_size=2_000_000, server_header=False)  # fmt: skip
+        config = uvicorn.Config(
+            "config.asgi:application",
+            host=options["host"],
+            port=options["port"],
+            http=Impatient,
+            lifespan="off",
+            log_config=None,
+            log_level="warning",
+            access_log=False,
+            timeout_keep_alive=20,
+            timeout_graceful_shutdown=2,
+            ws_max_size=2_000_000,
+            server_header=False,
+        )
         try:
             with contextlib.suppress(KeyboardInterrupt):
                 uvicorn.Server(config).run()

@@ -32,11 +32,21 @@ def nut_lift(case: Case, tell: Teller) -> Iterator[Finding]:
         if coupling.ideal_feed <= limit + 1e-9:
             feed = round(coupling.ideal_feed, 3)
             cure = Cure(f"Use {feed_with_unit(feed)}", "/changer/coupling/feed", feed)
-            yield tell.of_event(event, f"{what} The feed does not fit {setup.changer.coupling.speed:g} rev/min at "
-                                f"{with_unit(rack.lead)} a turn.", cure.where, cure)  # fmt: skip
+            yield tell.of_event(
+                event,
+                f"{what} The feed does not fit {setup.changer.coupling.speed:g} rev/min at "
+                f"{with_unit(rack.lead)} a turn.",
+                cure.where,
+                cure,
+            )
         else:
             speed = math.floor(limit / rack.lead)
             cure = Cure(f"Use {speed:g} rev/min", "/changer/coupling/speed", float(speed))
-            yield tell.of_event(event, f"{what} In the ramp at the bottom Z slows down while the spindle goes on; with this "
-                                f"acceleration {feed_with_unit(limit)} is the fastest good feed, "
-                f"{speed:g} rev/min.", cure.where, cure)  # fmt: skip
+            yield tell.of_event(
+                event,
+                f"{what} In the ramp at the bottom Z slows down while the spindle goes on; with this "
+                f"acceleration {feed_with_unit(limit)} is the fastest good feed, "
+                f"{speed:g} rev/min.",
+                cure.where,
+                cure,
+            )

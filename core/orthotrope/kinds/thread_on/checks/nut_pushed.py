@@ -11,7 +11,8 @@ from orthotrope.units import in_unit, with_unit
 
 @check("nut-pushed", "warn", "run")
 def nut_pushed(case: Case, tell: Teller) -> Iterator[Finding]:
-    """The thread that has run off while the nose is not risen by as much: on the way down, at the bottom, on the way up."""
+    """The thread that has run off while the nose is not risen by as much: on the way down, at the bottom, on the way
+    up."""
     rack, setup = case.world.magazine, case.setup
     if not isinstance(rack, ThreadPockets):
         return
@@ -19,8 +20,10 @@ def nut_pushed(case: Case, tell: Teller) -> Iterator[Finding]:
         pushed = event.data["pushed"]
         if pushed <= rack.give + 1e-9:
             continue
-        what = (f"Putting T{event.data['tool']} down, its nut is pushed {with_unit(pushed)} below its seat; the pocket gives "
-                f"{in_unit(rack.give)}.")  # fmt: skip
+        what = (
+            f"Putting T{event.data['tool']} down, its nut is pushed {with_unit(pushed)} below its seat; the pocket gives "
+            f"{in_unit(rack.give)}."
+        )
         if setup is None or not isinstance(setup.changer, ThreadOn):
             yield tell.of_event(event, what)
             continue

@@ -18,7 +18,10 @@ def ramp_short(case: Case, tell: Teller) -> Iterator[Finding]:
         speed = event.data["speed"]
         if speed < wanted * (1 - 1e-6):
             need = wanted**2 / (2 * case.world.axes[2].acceleration)
-            yield tell.of_event(event, f"Z has {feed_with_unit(speed * 60)} of {feed_with_unit(wanted * 60)} when the thread meets; it needs "
-                                f"{with_unit(need)} to reach the coupling feed. Raise the hover gap or lower the feed.",
-                                "/changer/heights/hover_gap")  # fmt: skip
+            yield tell.of_event(
+                event,
+                f"Z has {feed_with_unit(speed * 60)} of {feed_with_unit(wanted * 60)} when the thread meets; it needs "
+                f"{with_unit(need)} to reach the coupling feed. Raise the hover gap or lower the feed.",
+                "/changer/heights/hover_gap",
+            )
             return
