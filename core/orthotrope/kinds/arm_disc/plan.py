@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from orthotrope.calc.derived import DerivedChanger
 from orthotrope.kinds.arm_disc.model import ArmDisc
+from orthotrope.sequence.exchanges.allotment import Allotment
 from orthotrope.sequence.exchanges.disc import DiscParts
 from orthotrope.sequence.exchanges.frame import Frame, Parts, every, one
 from orthotrope.sequence.exchanges.registry import EMPTY, PLANNERS, Exchange, Planner
@@ -35,7 +36,7 @@ class _ArmParts(DiscParts):
 
     def prepare(self, frame: Frame) -> Iterator[Step]:
         if frame.mark and not self.keeps:
-            yield from self._found(frame.setup, 910)
+            yield from self._found(frame.setup, frame.use, frame.use.label("no such tool"))
         yield from DiscParts.prepare(self, frame)
         yield Move((("Z", frame.heights["couple"]),), note="the exchange height")
 
@@ -65,27 +66,27 @@ class _ArmParts(DiscParts):
         """Tools that change pockets: one swap, by the control's own table of what is in each pocket."""
         to_none = Binary("EQ", frame.to_tool, Number(EMPTY))
         if frame.mark:
-            yield Choose(to_none, 300)
+            yield Choose(to_none, frame.use.label("nothing is fetched"))
         if frame.mark or frame.to_tool != Number(EMPTY):
             yield from self.swap(frame, frame.to_pocket, "the pocket of the requested tool", closes=True)
         if frame.mark:
-            yield Choose(None, 310)
-            yield Label(300, "nothing is fetched")
+            yield Choose(None, frame.use.label("swapped"))
+            yield Label(frame.use.label("nothing is fetched"), "nothing is fetched")
         if frame.mark or frame.to_tool == Number(EMPTY):
             yield from self.swap(frame, frame.to_pocket, "a pocket that is free", closes=False)
         if frame.mark:
-            yield Label(310)
+            yield Label(frame.use.label("swapped"))
             table = frame.setup.profile.parameters.pockets_first
             yield Compute(Binary("+", Number(table), frame.to_pocket), frame.from_tool, "what is in that pocket now")
             yield from frame.record(frame.to_tool)
         else:
             yield Say("The pockets have changed: enter them on the card, and write the files of the exchanges anew")
 
-    def _found(self, setup: Setup, nowhere: int) -> Iterator[Step]:
+    def _found(self, setup: Setup, use: Allotment, nowhere: int) -> Iterator[Step]:
         """Look the pocket up in the control's table: the lowest that holds what is requested, or nothing; ``nowhere``
         is where the program goes on when there is none."""
         known = setup.profile.parameters
-        found, index, requested = known.working_first + 2, known.working_first + 18, parameter(known.exchange_to)
+        found, index, requested = use.number("pocket to"), use.number("search"), parameter(known.exchange_to)
         holds: Value = Parameter(Binary("+", Number(known.pockets_first), parameter(index)))
         yield Remark("the pocket that holds what is requested; for the empty spindle one that is free")
         yield Compute(found, Number(0))
@@ -100,22 +101,23 @@ class _ArmParts(DiscParts):
         """Turn the disc to the requested tool while the job cuts; nothing else moves, and nothing where that can't
         be."""
         known = setup.profile.parameters
-        found, requested = known.working_first + 2, parameter(known.exchange_to)
+        use = Allotment(known)
+        found, nowhere, requested = use.number("pocket to"), use.label("nothing moves"), parameter(known.exchange_to)
         yield Remark(f"called with the requested tool in #{known.exchange_to} while the job cuts: only the disc turns")
-        yield Choose(Binary("EQ", parameter(known.record_doubtful), Number(1)), 900, "settle the record first")
+        yield Choose(Binary("EQ", parameter(known.record_doubtful), Number(1)), nowhere, "settle the record first")
         for role in ("pot up", "arm home"):
             entry = setup.input_of(role)
             if entry:
-                yield Choose(Binary("NE", parameter(known.input_first + entry.number), Number(1)), 900, role)
+                yield Choose(Binary("NE", parameter(known.input_first + entry.number), Number(1)), nowhere, role)
         if self.keeps:
             yield Compute(found, Number(0))
             for tool in setup.stored():
                 yield ComputeIf(Binary("EQ", requested, Number(tool.number)), found, Number(tool.pocket or 0))
-            yield Choose(Binary("EQ", parameter(found), Number(0)), 900, "it is in no pocket")
+            yield Choose(Binary("EQ", parameter(found), Number(0)), nowhere, "it is in no pocket")
         else:
-            yield from self._found(setup, 900)
+            yield from self._found(setup, use, nowhere)
         yield Words(self.disc.turn_word, parameter(found), "the exchange turns to it again and waits")
-        yield Label(900)
+        yield Label(nowhere)
         yield Stop("return")
 
     def parts(self) -> Parts:

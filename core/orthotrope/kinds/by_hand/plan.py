@@ -12,9 +12,6 @@ from orthotrope.setup import Setup
 from orthotrope.setup.tools import Tool
 from orthotrope.units import MM_PER_INCH
 
-ASKED_FIRST = 1000
-"""Label of the question for T1 is one above this, and so on."""
-
 
 class _ByHandParts:
     def __init__(self, changer: ByHand):
@@ -34,15 +31,15 @@ class _ByHandParts:
         tools, inch = frame.setup.exchangeable(), frame.setup.profile.unit == "inch"
         if frame.mark:
             for tool in tools:
-                yield Choose(Binary("EQ", frame.to_tool, Number(tool.number)), ASKED_FIRST + tool.number)
+                yield Choose(Binary("EQ", frame.to_tool, Number(tool.number)), frame.use.label(f"T{tool.number}"))
             yield Say("Take the tool out and leave the spindle empty; go on when it is done")
             yield Stop("pause")
-            yield Choose(None, 200)
+            yield Choose(None, frame.use.label("back"))
             for tool in tools:
-                yield Label(ASKED_FIRST + tool.number)
+                yield Label(frame.use.label(f"T{tool.number}"))
                 yield from _ask_for(tool, inch)
-                yield Choose(None, 200)
-            yield Label(200, "the tool is in")
+                yield Choose(None, frame.use.label("back"))
+            yield Label(frame.use.label("back"), "the tool is in")
         elif frame.to_tool == Number(EMPTY):
             yield Say("Take the tool out and leave the spindle empty; go on when it is done")
             yield Stop("pause")

@@ -10,7 +10,7 @@ from orthotrope.kinds.side_entry.model import SideEntry
 from orthotrope.sequence.exchanges.frame import Frame, Parts, Place, every, one, open_above, park, take
 from orthotrope.sequence.exchanges.registry import EMPTY, PLANNERS, Descent, Exchange, Planner
 from orthotrope.sequence.steps import AxisName, ComputeIf, Dwell, Move, Sequence, Step, Switch
-from orthotrope.sequence.values import Binary, Number, Value, length, parameter
+from orthotrope.sequence.values import Binary, Number, Value, length
 from orthotrope.setup import Setup
 
 ORIENTED = 5.0
@@ -72,19 +72,18 @@ class _SideEntryParts:
         if not self.forks.mouths:
             cos, sin = unit_vector(self.forks.mouth_deg)
             return _plus(place[0], lead * cos), _plus(place[1], lead * sin)
-        first = frame.setup.profile.parameters.working_first
-        return Binary("+", place[0], parameter(first + 16)), Binary("+", place[1], parameter(first + 17))
+        return Binary("+", place[0], frame.use.value("mouth x")), Binary("+", place[1], frame.use.value("mouth y"))
 
     def _mouth(self, frame: Frame, pocket: Value) -> Iterator[Step]:
         """The way out of the fork, where they differ and the program serves all."""
         if isinstance(pocket, Number) or not self.forks.mouths:
             return
-        first, lead = frame.setup.profile.parameters.working_first, self.forks.lead_in
+        lead = self.forks.lead_in
         for number in sorted({tool.pocket or 0 for tool in frame.setup.stored()}):
             cos, sin = unit_vector(self.forks.mouth_of(number))
             condition = Binary("EQ", pocket, Number(number))
-            yield ComputeIf(condition, first + 16, length(lead * cos))
-            yield ComputeIf(condition, first + 17, length(lead * sin))
+            yield ComputeIf(condition, frame.use.number("mouth x"), length(lead * cos))
+            yield ComputeIf(condition, frame.use.number("mouth y"), length(lead * sin))
 
     def _front(self, frame: Frame, place: Place, pocket: Value) -> Iterator[Step]:
         """To the place in front of a fork, at park height an axis at a time, and down."""

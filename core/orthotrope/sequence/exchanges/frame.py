@@ -2,9 +2,10 @@
 parameters, the record of the tool, and the way back. A style brings the parts in between."""
 
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 
 from orthotrope.calc.derived import DerivedChanger
+from orthotrope.sequence.exchanges.allotment import Allotment
 from orthotrope.sequence.exchanges.registry import EMPTY, Descent, Exchange
 from orthotrope.sequence.positions import KNOWN_STATE, SPIN_MARGIN
 from orthotrope.sequence.steps import (
@@ -60,6 +61,7 @@ class Frame:
     derived: DerivedChanger
     heights: dict[str, Value]
     mark: dict[str, int] | None
+    use: Allotment
     from_tool: Value = NOUGHT
     to_tool: Value = NOUGHT
     from_pocket: Value = NOUGHT
@@ -67,11 +69,10 @@ class Frame:
     place_from: Place = (NOUGHT, NOUGHT)
     place_to: Place = (NOUGHT, NOUGHT)
     usual_steps: int | None = None
-    asked: dict[str, int] = field(default_factory=dict)
 
     @property
     def timer(self) -> int:
-        return self.setup.profile.parameters.working_first + 20
+        return self.use.number("timer")
 
     # -- the record ---------------------------------------------------------------------------------------------------
 
@@ -89,7 +90,7 @@ class Frame:
     def until(self, role: str, seconds: float, note: str) -> Step:
         """Wait for the input of this role, or as long as its device takes."""
         entry = self.setup.input_of(role)
-        label = self.asked.setdefault(role, 930 + len(self.asked)) if entry else 0
+        label = self.use.missing_label(role) if entry else 0
         limit = self.setup.changer.longest_wait if self.setup.changer else USUAL_WAIT
         usual = Number(max(0.1, seconds * SPIN_MARGIN))
         return Wait(entry.number if entry else None, usual, max(limit, 2 * seconds), label, self.timer, note)
@@ -212,7 +213,14 @@ def one(
     if exchange.from_tool == exchange.to_tool:
         return Sequence(title, (Remark("the tool is in the spindle already: nothing moves"), Stop("end")))
     frame = Frame(
-        setup, derived, heights, None, Number(exchange.from_tool), Number(exchange.to_tool), usual_steps=usual_steps
+        setup,
+        derived,
+        heights,
+        None,
+        Allotment(setup.profile.parameters),
+        Number(exchange.from_tool),
+        Number(exchange.to_tool),
+        usual_steps=usual_steps,
     )
     if parts.pockets:
         for number, side in ((exchange.from_tool, "from"), (exchange.to_tool, "to")):
@@ -253,153 +261,166 @@ def one(
 
 def every(parts: Parts, setup: Setup, derived: DerivedChanger, title: str) -> Sequence:
     """The one program of all pairs, for a control with parameters and conditions."""
-    known = setup.profile.parameters
-    first = known.working_first
-    pocket_from, pocket_to, x0, y0, dx, dy, couple, hover, empty, carry, park = range(first + 1, first + 12)
-    x_from, y_from, x_to, y_to = range(first + 12, first + 16)
-    in_spindle, requested = parameter(known.exchange_from), parameter(known.exchange_to)
-    heights: dict[str, Value] = {
-        "couple": parameter(couple),
-        "hover": parameter(hover),
-        "empty": parameter(empty),
-        "carry": parameter(carry),
-        "park": parameter(park),
-    }
-    frame = Frame(
-        setup,
-        derived,
-        heights,
-        {"record": known.record, "doubtful": known.record_doubtful},
-        in_spindle,
-        requested,
-        parameter(pocket_from),
-        parameter(pocket_to),
-    )
-    rack = rack_of(setup.changer)
-    listed = rack is not None and rack.single_positions
-    if listed:
-        frame.place_from, frame.place_to = (parameter(x_from), parameter(y_from)), (parameter(x_to), parameter(y_to))
-    elif rack:
-        frame.place_from = _by_rule(rack, derived, pocket_from, x0, y0, dx, dy)
-        frame.place_to = _by_rule(rack, derived, pocket_to, x0, y0, dx, dy)
-    tools = setup.exchangeable()
-    highest = max((tool.number for tool in tools), default=0)
+    return Sequence(title, tuple(_EveryPair(parts, setup, derived).steps()))
 
-    def when(left: Value, operator: str, right: float, label: int, note: str = "") -> Choose:
-        return Choose(Binary(operator, left, Number(right)), label, note)
 
-    def lookup() -> Iterator[Step]:
-        if [tool.number for tool in tools] == [tool.pocket for tool in tools] == [*range(1, highest + 1)]:
-            yield Compute(pocket_from, in_spindle, "each tool is in the pocket of its number")
-            yield Compute(pocket_to, requested)
-            return
-        yield Remark("the pocket of each tool; 0 is none")
-        yield Compute(pocket_from, Number(0))
-        yield Compute(pocket_to, Number(0))
-        for tool in tools:
-            number, pocket = Number(tool.number), Number(tool.pocket or 0)
-            yield ComputeIf(Binary("EQ", in_spindle, number), pocket_from, pocket)
-            yield ComputeIf(Binary("EQ", requested, number), pocket_to, pocket)
-        for wanted, found in ((in_spindle, pocket_from), (requested, pocket_to)):
-            nowhere = Binary("EQ", parameter(found), Number(0))
-            yield Choose(Binary("AND", Binary("NE", wanted, Number(EMPTY)), nowhere), 910, "it has no pocket")
+class _EveryPair:
+    """The parts of the one program of all pairs: its guards, its constants, the exchange between, and its ends."""
 
-    def guards() -> Iterator[Step]:
+    def __init__(self, parts: Parts, setup: Setup, derived: DerivedChanger):
+        self.parts, self.setup, self.derived = parts, setup, derived
+        self.known = known = setup.profile.parameters
+        self.use = use = Allotment(known)
+        self.in_spindle, self.requested = parameter(known.exchange_from), parameter(known.exchange_to)
+        self.tools = setup.exchangeable()
+        self.rack = rack_of(setup.changer)
+        self.listed = self.rack is not None and self.rack.single_positions
+        mark = {"record": known.record, "doubtful": known.record_doubtful}
+        heights = {name: use.value(name) for name in ("couple", "hover", "empty", "carry", "park")}
+        self.frame = Frame(
+            setup,
+            derived,
+            heights,
+            mark,
+            use,
+            self.in_spindle,
+            self.requested,
+            use.value("pocket from"),
+            use.value("pocket to"),
+        )
+        if self.listed:
+            self.frame.place_from = use.value("place from x"), use.value("place from y")
+            self.frame.place_to = use.value("place to x"), use.value("place to y")
+        elif self.rack:
+            self.frame.place_from = _by_rule(self.rack, derived, use, "pocket from")
+            self.frame.place_to = _by_rule(self.rack, derived, use, "pocket to")
+
+    def steps(self) -> Iterator[Step]:
+        """All of it, in its order."""
+        yield from self._guards()
+        yield from self._constants()
+        yield from self.parts.prepare(self.frame)
+        yield from self.parts.whole(self.frame) if self.parts.whole else self._exchange()
+        yield from self._back()
+        yield from self._refusals()
+
+    def _when(self, left: Value, operator: str, right: float, label: str, note: str = "") -> Choose:
+        return Choose(Binary(operator, left, Number(right)), self.use.label(label), note)
+
+    def _guards(self) -> Iterator[Step]:
+        known, use = self.known, self.use
+        highest = max((tool.number for tool in self.tools), default=0)
         yield Remark(
             f"called with the tool in the spindle in #{known.exchange_from}, "
             f"the requested one in #{known.exchange_to}, 0 the empty spindle"
         )
-        yield Choose(Binary("EQ", parameter(known.record_doubtful), Number(1)), 920, "settle the record first")
-        yield Choose(Binary("NE", parameter(known.record), in_spindle), 920)
-        yield Choose(Binary("EQ", in_spindle, requested), 900, "the same tool: nothing moves")
-        yield when(requested, "LT", EMPTY, 910, "no such tool")
-        yield when(requested, "GT", highest, 910)
-        if parts.pockets and not parts.kept:
-            yield from lookup()
-        for role in (
-            role for role in (setup.changer.sensors if setup.changer else ()) if INPUT_ROLES[role].asked_first
-        ):
-            entry = setup.input_of(role)
+        yield self._when(parameter(known.record_doubtful), "EQ", 1, "record", "settle the record first")
+        yield Choose(Binary("NE", parameter(known.record), self.in_spindle), use.label("record"))
+        same = Binary("EQ", self.in_spindle, self.requested)
+        yield Choose(same, use.label("nothing moves"), "the same tool: nothing moves")
+        yield self._when(self.requested, "LT", EMPTY, "no such tool", "no such tool")
+        yield self._when(self.requested, "GT", highest, "no such tool")
+        if self.parts.pockets and not self.parts.kept:
+            yield from self._lookup(highest)
+        for role in self.setup.changer.sensors if self.setup.changer else ():
+            entry = self.setup.input_of(role) if INPUT_ROLES[role].asked_first else None
             if entry:
-                label = frame.asked.setdefault(role, 930 + len(frame.asked))
-                yield when(
-                    parameter(known.input_first + entry.number), "NE", 1, label, f"{role}: asked before anything moves"
-                )
+                asked = Binary("NE", parameter(known.input_first + entry.number), Number(1))
+                yield Choose(asked, use.missing_label(role), f"{role}: asked before anything moves")
 
-    def constants() -> Iterator[Step]:
+    def _lookup(self, highest: int) -> Iterator[Step]:
+        """The pockets of both tools, where the control keeps no table of its own."""
+        pocket_from, pocket_to = self.use.number("pocket from"), self.use.number("pocket to")
+        numbers = [tool.number for tool in self.tools]
+        if numbers == [tool.pocket for tool in self.tools] == [*range(1, highest + 1)]:
+            yield Compute(pocket_from, self.in_spindle, "each tool is in the pocket of its number")
+            yield Compute(pocket_to, self.requested)
+            return
+        yield Remark("the pocket of each tool; 0 is none")
+        yield Compute(pocket_from, Number(0))
+        yield Compute(pocket_to, Number(0))
+        for tool in self.tools:
+            number, pocket = Number(tool.number), Number(tool.pocket or 0)
+            yield ComputeIf(Binary("EQ", self.in_spindle, number), pocket_from, pocket)
+            yield ComputeIf(Binary("EQ", self.requested, number), pocket_to, pocket)
+        for wanted, found in ((self.in_spindle, pocket_from), (self.requested, pocket_to)):
+            nowhere = Binary("EQ", parameter(found), Number(0))
+            condition = Binary("AND", Binary("NE", wanted, Number(EMPTY)), nowhere)
+            yield Choose(condition, self.use.label("no such tool"), "it has no pocket")
+
+    def _constants(self) -> Iterator[Step]:
+        """Places and heights, each once."""
+        use, ladder = self.use, self.derived.ladder
         yield SetModes(KNOWN_STATE, "a known state")
-        if listed:
-            yield from _list_of_places(derived, tools, frame, pocket_from, pocket_to)
-        elif rack:
-            begin, step = derived.pockets[0], _pocket_step(rack, derived)
-            for target, value, note in (
-                (x0, begin.x, "pocket 1, X"),
-                (y0, begin.y, "pocket 1, Y"),
-                (dx, step[0], "to the next pocket, X"),
-                (dy, step[1], "to the next pocket, Y"),
-            ):
-                yield Compute(target, length(value), note)
+        if self.listed:
+            yield from _list_of_places(self.derived, self.tools, use)
+        elif self.rack:
+            begin, step = self.derived.pockets[0], _pocket_step(self.rack, self.derived)
+            yield Compute(use.number("pocket 1 x"), length(begin.x), "pocket 1, X")
+            yield Compute(use.number("pocket 1 y"), length(begin.y), "pocket 1, Y")
+            yield Compute(use.number("step x"), length(step[0]), "to the next pocket, X")
+            yield Compute(use.number("step y"), length(step[1]), "to the next pocket, Y")
         values = {
-            "couple": (couple, derived.ladder.couple_z),
-            "hover": (hover, derived.ladder.hover_z),
-            "empty": (empty, derived.ladder.empty_z),
-            "carry": (carry, derived.ladder.carry_z),
-            "park": (park, derived.park_z),
+            "couple": ladder.couple_z,
+            "hover": ladder.hover_z,
+            "empty": ladder.empty_z,
+            "carry": ladder.carry_z,
+            "park": self.derived.park_z,
         }
-        for name in parts.heights:
-            target, value = values[name]
-            yield Compute(target, length(value), name)
+        for name in self.parts.heights:
+            yield Compute(use.number(name), length(values[name]), name)
 
-    def exchange() -> Iterator[Step]:
+    def _exchange(self) -> Iterator[Step]:
+        """Put away what is in the spindle, fetch what is requested; either may be nothing."""
+        parts, frame, use = self.parts, self.frame, self.use
         from_empty, leave_empty = list(parts.from_empty(frame)), list(parts.leave_empty(frame))
-        yield when(in_spindle, "EQ", EMPTY, 100, "nothing to put away")
+        yield self._when(self.in_spindle, "EQ", EMPTY, "fetch", "nothing to put away")
         yield Remark("put the tool in the spindle away")
         yield from parts.put_away(frame)
-        yield when(requested, "EQ", EMPTY, 150 if leave_empty else 200)
+        yield self._when(self.requested, "EQ", EMPTY, "leave empty" if leave_empty else "back")
         yield from parts.between(frame)
         if from_empty:
-            yield Choose(None, 110)
-        yield Label(100, "fetch the requested tool")
+            yield Choose(None, use.label("fetch on"))
+        yield Label(use.label("fetch"), "fetch the requested tool")
         if from_empty:
             yield from from_empty
-            yield Label(110)
+            yield Label(use.label("fetch on"))
         yield from parts.fetch(frame)
         if leave_empty:
-            yield Choose(None, 200)
-            yield Label(150, "nothing is fetched")
+            yield Choose(None, use.label("back"))
+            yield Label(use.label("leave empty"), "nothing is fetched")
             yield from leave_empty
-        yield Label(200, "back to where it was called; Z stays up")
+        yield Label(use.label("back"), "back to where it was called; Z stays up")
 
-    def steps() -> Iterator[Step]:
-        yield from guards()
-        yield from constants()
-        yield from parts.prepare(frame)
-        yield from parts.whole(frame) if parts.whole else exchange()
-        if parts.back:
-            yield from parts.back(frame)
-        else:
-            yield Move((("Z", heights["park"]),), note="park")
+    def _back(self) -> Iterator[Step]:
+        known = self.known
+        yield from self.parts.back(self.frame) if self.parts.back else (park(self.frame),)
         yield Move((("X", parameter(known.called_at_first)), ("Y", parameter(known.called_at_first + 1))))
         yield SetModes((parameter(known.called_unit), parameter(known.called_distance)), "as the caller had them")
         yield Say(AFTER)
         yield Stop("pause")
         yield Stop("end")
-        yield Label(900, "the requested tool is in the spindle already")
+
+    def _refusals(self) -> Iterator[Step]:
+        """What it says where it does not begin, or an input does not come."""
+        yield Label(self.use.label("nothing moves"), "the requested tool is in the spindle already")
         yield Stop("return")
-        for label, text in [
-            (910, "There is no such tool in the changer. Nothing has moved"),
-            (920, "The record of the tool in the spindle is doubtful or another one. Nothing has moved"),
-            *(
-                (label, f"{INPUT_ROLES[role].missing}. Look at it, and settle the record")
-                for role, label in frame.asked.items()
+        says = [
+            (self.use.label("no such tool"), "There is no such tool in the changer. Nothing has moved"),
+            (
+                self.use.label("record"),
+                "The record of the tool in the spindle is doubtful or another one. Nothing has moved",
             ),
-        ]:
+        ]
+        says += [
+            (label, f"{INPUT_ROLES[role].missing}. Look at it, and settle the record")
+            for role, label in self.use.missing.items()
+        ]
+        for label, text in says:
             yield Label(label)
             yield Say(text)
             yield Stop("pause")
             yield Stop("end")
-
-    return Sequence(title, tuple(steps()))
 
 
 def _pocket_step(rack: Rack, derived: DerivedChanger) -> tuple[float, float]:
@@ -408,34 +429,28 @@ def _pocket_step(rack: Rack, derived: DerivedChanger) -> tuple[float, float]:
     return ((last.x - first.x) / (count - 1), (last.y - first.y) / (count - 1)) if count > 1 else (0.0, 0.0)
 
 
-def _list_of_places(
-    derived: DerivedChanger, tools: list[Tool], frame: Frame, pocket_from: int, pocket_to: int
-) -> Iterator[Step]:
+def _list_of_places(derived: DerivedChanger, tools: list[Tool], use: Allotment) -> Iterator[Step]:
     """Each pocket's own place, where they follow no rule."""
     yield Remark("the place of each pocket, as it was taught")
-    first = frame.setup.profile.parameters.working_first
-    for wanted, x, y in ((pocket_from, first + 12, first + 13), (pocket_to, first + 14, first + 15)):
+    for side in ("from", "to"):
         for number in sorted({tool.pocket or 0 for tool in tools}):
             place = derived.pocket(number)
-            condition = Binary("EQ", parameter(wanted), Number(number))
-            yield ComputeIf(condition, x, length(place.x))
-            yield ComputeIf(condition, y, length(place.y))
+            condition = Binary("EQ", use.value(f"pocket {side}"), Number(number))
+            yield ComputeIf(condition, use.number(f"place {side} x"), length(place.x))
+            yield ComputeIf(condition, use.number(f"place {side} y"), length(place.y))
 
 
-def _by_rule(rack: Rack, derived: DerivedChanger, pocket: int, x0: int, y0: int, dx: int, dy: int) -> Place:
+def _by_rule(rack: Rack, derived: DerivedChanger, use: Allotment, pocket: str) -> Place:
     """A pocket's place by the rule of its rows: pocket 1, and steps along and across."""
-    steps: Value = Binary("-", parameter(pocket), Number(1))
+    steps: Value = Binary("-", use.value(pocket), Number(1))
     if rack.rows == 1:
-        return (
-            Binary("+", parameter(x0), Binary("*", steps, parameter(dx))),
-            Binary("+", parameter(y0), Binary("*", steps, parameter(dy))),
-        )
+        x, y = (Binary("+", use.value(f"pocket 1 {a}"), Binary("*", steps, use.value(f"step {a}"))) for a in "xy")
+        return x, y
     one_row, next_row = derived.pockets[0], derived.pockets[rack.count]
-    across = next_row.x - one_row.x, next_row.y - one_row.y
     row, column = Function("FIX", (Binary("/", steps, Number(rack.count)),)), Binary("MOD", steps, Number(rack.count))
 
-    def axis(start: int, along: int, step: float) -> Value:
-        in_row = Binary("+", parameter(start), Binary("*", column, parameter(along)))
+    def axis(name: str, step: float) -> Value:
+        in_row = Binary("+", use.value(f"pocket 1 {name}"), Binary("*", column, use.value(f"step {name}")))
         return Binary("+", in_row, Binary("*", row, length(step))) if abs(step) > 1e-9 else in_row
 
-    return axis(x0, dx, across[0]), axis(y0, dy, across[1])
+    return axis("x", next_row.x - one_row.x), axis("y", next_row.y - one_row.y)
