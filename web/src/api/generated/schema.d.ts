@@ -55,7 +55,8 @@ export interface paths {
         put?: never;
         /**
          * Layout
-         * @description The circles and points of a drawing, by layer, in every order that pockets may be numbered in; nothing is stored.
+         * @description The circles and points of a drawing, by layer, in every order that pockets may be numbered in; nothing is
+         *     stored.
          */
         post: operations["shop_api_layout"];
         delete?: never;
@@ -681,7 +682,8 @@ export interface paths {
         put?: never;
         /**
          * Settling Sheet
-         * @description What may be where after this exchange was stopped, block by block, and how the record is set; nothing is stored.
+         * @description What may be where after this exchange was stopped, block by block, and how the record is set; nothing is
+         *     stored.
          */
         post: operations["shop_api_settling_sheet"];
         delete?: never;
@@ -836,8 +838,8 @@ export interface components {
         };
         /**
          * Arm
-         * @description An arm with two hands: ``reach`` from its pivot to a hand, ``stroke`` down, mm. ``tools``: whether a tool goes back to
-         *     the pocket it came from, or into the one that the other came from.
+         * @description An arm with two hands: ``reach`` from its pivot to a hand, ``stroke`` down, mm. ``tools``: whether a tool goes
+         *     back to the pocket it came from, or into the one that the other came from.
          */
         Arm: {
             /** Reach */
@@ -988,8 +990,8 @@ export interface components {
         };
         /**
          * Box
-         * @description A box, turned by ``turn_deg`` about its upright middle axis; x, y are the middle, mm. ``makes``: the number of the
-         *     input that it makes when it is touched, ``give`` how far it may be pushed, mm.
+         * @description A box, turned by ``turn_deg`` about its upright middle axis; x, y are the middle, mm. ``makes``: the number of
+         *     the input that it makes when it is touched, ``give`` how far it may be pushed, mm.
          */
         Box: {
             /** Bottom Z */
@@ -1026,8 +1028,8 @@ export interface components {
         };
         /**
          * ByHand
-         * @description No magazine: the spindle goes to a place where a person changes the tool. ``order``: the axes in the order in which they
-         *     go there; ``room``: free height below the nose there, mm.
+         * @description No magazine: the spindle goes to a place where a person changes the tool. ``order``: the axes in the order in
+         *     which they go there; ``room``: free height below the nose there, mm.
          */
         ByHand: {
             /** Order */
@@ -1121,12 +1123,12 @@ export interface components {
          * ControlProfile
          * @description What a control can do.
          *
-         *     ``touch_stops``, ``touch_goes_on``: the G words of a touching move that stops at a miss, or goes on; None: it has none.
-         *     ``latched``: in which coordinates the touched position is found. ``offset_word``, ``length_word``: how a program sets a
-         *     work offset and a tool's length. ``wait``: whether a program can wait for an input, in a loop of dwells of
-         *     ``wait_pause`` seconds. ``unit`` and the normal state (absolute, XY, per minute) are what a program may leave;
-         *     ``dwell_seconds`` is one unit of a dwell's letter in seconds. ``line_numbers``: the step of the N words; 0: none.
-         *     ``exchange_call``: how a job calls the exchange.
+         *     ``touch_stops``, ``touch_goes_on``: the G words of a touching move that stops at a miss, or goes on; None: it has
+         *     none. ``latched``: in which coordinates the touched position is found. ``offset_word``, ``length_word``: how a
+         *     program sets a work offset and a tool's length. ``wait``: whether a program can wait for an input, in a loop of
+         *     dwells of ``wait_pause`` seconds. ``unit`` and the normal state (absolute, XY, per minute) are what a program may
+         *     leave; ``dwell_seconds`` is one unit of a dwell's letter in seconds. ``line_numbers``: the step of the N words; 0:
+         *     none. ``exchange_call``: how a job calls the exchange.
          */
         ControlProfile: {
             /** Arithmetic */
@@ -1334,9 +1336,10 @@ export interface components {
         };
         /**
          * Disc
-         * @description A disc of ``count`` pockets on a circle of ``radius``, mm. ``bearing_deg``: from its middle to the exchange place (with an
-         *     arm: to the ready place). It turns by the ``shorter`` way or always forwards; ``turn_word`` with the pocket's number in P
-         *     turns it, ``seconds_per_step`` each. ``sense``: which way the pockets are numbered, seen from above.
+         * @description A disc of ``count`` pockets on a circle of ``radius``, mm. ``bearing_deg``: from its middle to the exchange place
+         *     (with an arm: to the ready place). It turns by the ``shorter`` way or always forwards; ``turn_word`` with the
+         *     pocket's number in P turns it, ``seconds_per_step`` each. ``sense``: which way the pockets are numbered, seen from
+         *     above.
          */
         Disc: {
             /** Bearing Deg */
@@ -1362,8 +1365,8 @@ export interface components {
         };
         /**
          * DropIn
-         * @description Pockets in a table or plate, into which the spindle sets its holders down from above. ``hole_diameter``: what a cutter
-         *     must pass, mm.
+         * @description Pockets in a table or plate, into which the spindle sets its holders down from above. ``hole_diameter``: what a
+         *     cutter must pass, mm.
          */
         DropIn: {
             grip: components["schemas"]["Grip"];
@@ -1521,10 +1524,10 @@ export interface components {
         };
         /**
          * Forks
-         * @description Forks that are entered from the side, mm. ``mouth_deg``: the way out of a fork, in plan; ``mouths``: those that differ.
-         *     ``lead_in``: from the pocket's axis to where a tool stands free in front of it; ``feed`` over it. The holder's groove: its
-         *     diameter, its middle below the gauge line, its width; the fork: how thick its tines are, how wide each, and how far they
-         *     reach past the axis.
+         * @description Forks that are entered from the side, mm. ``mouth_deg``: the way out of a fork, in plan; ``mouths``: those that
+         *     differ. ``lead_in``: from the pocket's axis to where a tool stands free in front of it; ``feed`` over it. The
+         *     holder's groove: its diameter, its middle below the gauge line, its width; the fork: how thick its tines are, how
+         *     wide each, and how far they reach past the axis.
          */
         Forks: {
             /** Feed */
@@ -1563,10 +1566,11 @@ export interface components {
         };
         /**
          * Grip
-         * @description The drawbar's grip and the holders it takes, mm. ``knob_height``: how far taper and knob stand above the gauge line;
-         *     ``holder_diameter`` of the holder's flange; ``push_out``: how far opening pushes
-         *     the tool out, ``push_out_allowed`` what the pocket gives; ``feed`` over the last ``slow_distance`` before the gauge line;
-         *     ``reach``: how far off the gauge line the grip still takes a tool. ``wait``: longest time to wait for an input, seconds.
+         * @description The drawbar's grip and the holders it takes, mm. ``knob_height``: how far taper and knob stand above the gauge
+         *     line; ``holder_diameter`` of the holder's flange; ``push_out``: how far opening pushes the tool out,
+         *     ``push_out_allowed`` what the pocket gives; ``feed`` over the last ``slow_distance`` before the gauge line;
+         *     ``reach``: how far off the gauge line the grip still takes a tool. ``wait``: longest time to wait for an input,
+         *     seconds.
          */
         Grip: {
             /** Feed */
@@ -1597,8 +1601,8 @@ export interface components {
         };
         /**
          * Heights
-         * @description Inputs of the height ladder, machine Z of the bare nose, mm. ``planned_longest`` stands for the longest tool until
-         *     tools are stored; ``pocket_depth`` is free below a coupled nose.
+         * @description Inputs of the height ladder, machine Z of the bare nose, mm. ``planned_longest`` stands for the longest tool
+         *     until tools are stored; ``pocket_depth`` is free below a coupled nose.
          */
         Heights: {
             /** Hover Gap */
@@ -1853,8 +1857,8 @@ export interface components {
         };
         /**
          * Machine
-         * @description ``homing_order``: the axes in the order in which they go home. ``latency``: seconds from a signal to the control's
-         *     answer.
+         * @description ``homing_order``: the axes in the order in which they go home. ``latency``: seconds from a signal to the
+         *     control's answer.
          */
         Machine: {
             axes: components["schemas"]["Axes"];
@@ -2051,7 +2055,8 @@ export interface components {
         };
         /**
          * OfferOut
-         * @description ``axis`` null: the quantity can't be taken from a position, ``says`` why. ``targets``: where its stored place is.
+         * @description ``axis`` null: the quantity can't be taken from a position, ``says`` why. ``targets``: where its stored place
+         *     is.
          */
         OfferOut: {
             /** Axis */
@@ -2083,7 +2088,8 @@ export interface components {
         };
         /**
          * Orientation
-         * @description The spindle's angle at which a tool is handed over, degrees; ``half_turn``: whether half a turn off does as well.
+         * @description The spindle's angle at which a tool is handed over, degrees; ``half_turn``: whether half a turn off does as
+         *     well.
          */
         Orientation: {
             /** Angle Deg */
@@ -2447,11 +2453,12 @@ export interface components {
         };
         /**
          * Rack
-         * @description Rows of ``count`` pockets each in a block, numbered along the bearing, then row by row at ``row_pitch``. ``width`` is the
-         *     block's across the first row, ``end`` from the last pocket's axis to the block's end, ``top_below_nose`` how far the block's
-         *     top is below a coupled nose, ``height`` the block's own. ``placing_tolerance``: how far off its axis a nose still meets a
-         *     tool. ``taught`` pockets; with ``single_positions`` they stand where they were taught, and the rest follow the rule of datum,
-         *     bearing and pitch. ``nominal``: the rule before a fit was taken.
+         * @description Rows of ``count`` pockets each in a block, numbered along the bearing, then row by row at ``row_pitch``.
+         *     ``width`` is the block's across the first row, ``end`` from the last pocket's axis to the block's end,
+         *     ``top_below_nose`` how far the block's top is below a coupled nose, ``height`` the block's own.
+         *     ``placing_tolerance``: how far off its axis a nose still meets a tool. ``taught`` pockets; with ``single_positions``
+         *     they stand where they were taught, and the rest follow the rule of datum, bearing and pitch. ``nominal``: the rule
+         *     before a fit was taken.
          */
         Rack: {
             /**
@@ -2606,8 +2613,8 @@ export interface components {
         };
         /**
          * Reserved
-         * @description A pocket that something else stands in: ``diameter`` and machine Z of its ``top_z``, mm. ``makes``: the number of the
-         *     input that it makes when it is touched, ``give`` how far it may be pushed, mm.
+         * @description A pocket that something else stands in: ``diameter`` and machine Z of its ``top_z``, mm. ``makes``: the number of
+         *     the input that it makes when it is touched, ``give`` how far it may be pushed, mm.
          */
         Reserved: {
             /** Diameter */
@@ -2735,7 +2742,8 @@ export interface components {
         };
         /**
          * SettlingOut
-         * @description ``key``: how the record is keyed into the control, with {tool} for its number and {pocket} for a pocket's; "" for none.
+         * @description ``key``: how the record is keyed into the control, with {tool} for its number and {pocket} for a pocket's; "" for
+         *     none.
          */
         SettlingOut: {
             /** Key */
@@ -2944,8 +2952,8 @@ export interface components {
         };
         /**
          * StoredPosition
-         * @description A named place. ``moves`` in their order, each axis at most once; ``by_way_of`` another stored position that is gone
-         *     to first.
+         * @description A named place. ``moves`` in their order, each axis at most once; ``by_way_of`` another stored position that is
+         *     gone to first.
          */
         StoredPosition: {
             /** By Way Of */
@@ -3064,7 +3072,8 @@ export interface components {
         };
         /**
          * Taught
-         * @description Where a pocket's axis was found by jogging to it, machine coordinates, mm; ``z`` the nose on the setting spacer there.
+         * @description Where a pocket's axis was found by jogging to it, machine coordinates, mm; ``z`` the nose on the setting spacer
+         *     there.
          */
         Taught: {
             /** Pocket */
@@ -3153,8 +3162,8 @@ export interface components {
         };
         /**
          * Thread
-         * @description One size: ``lead``, ``engaged_length`` and the nut's and hole's diameters, mm; ``speed_cap``, rev/min: turning faster
-         *     against the pocket's flats would tighten the nut too hard.
+         * @description One size: ``lead``, ``engaged_length`` and the nut's and hole's diameters, mm; ``speed_cap``, rev/min: turning
+         *     faster against the pocket's flats would tighten the nut too hard.
          */
         Thread: {
             /** Engaged Length */
@@ -3191,11 +3200,11 @@ export interface components {
         };
         /**
          * ThreadSection
-         * @description The thread. ``tuning``: the tries of its feed, in their order. ``dwell`` at the bottom in seconds; ``flats_height``: how
-         *     far above its seat the pocket's flats catch the nut; ``lift_allowed``: the pocket's float, up and down; ``give``: how far below
-         *     its seat a nut that is put down may be pushed, by springs or a rubber floor; ``bore_depth``: how far a shank may stand into
-         *     the spindle's bore, mm. ``put_down``: whether the nut runs off while the spindle comes down and stays, or is seated first and
-         *     runs off while the spindle rises by the thread's lead.
+         * @description The thread. ``tuning``: the tries of its feed, in their order. ``dwell`` at the bottom in seconds;
+         *     ``flats_height``: how far above its seat the pocket's flats catch the nut; ``lift_allowed``: the pocket's float, up
+         *     and down; ``give``: how far below its seat a nut that is put down may be pushed, by springs or a rubber floor;
+         *     ``bore_depth``: how far a shank may stand into the spindle's bore, mm. ``put_down``: whether the nut runs off while
+         *     the spindle comes down and stays, or is seated first and runs off while the spindle rises by the thread's lead.
          */
         ThreadSection: {
             /**
@@ -3258,8 +3267,9 @@ export interface components {
         };
         /**
          * Tool
-         * @description A tool. ``length`` from gauge line to tip, ``stick_out`` from the nut's lower face to the tip, ``shank_above`` how far its
-         *     shank's end stands above the gauge line (0: not above it), mm; ``pocket`` is null for a tool that is in no pocket.
+         * @description A tool. ``length`` from gauge line to tip, ``stick_out`` from the nut's lower face to the tip, ``shank_above``
+         *     how far its shank's end stands above the gauge line (0: not above it), mm; ``pocket`` is null for a tool that is in
+         *     no pocket.
          */
         Tool: {
             /** Diameter */
