@@ -33,7 +33,8 @@ class Evidence:
         if proof is None:
             return "open", "No proof has been run."
         if proof["stale"]:
-            return "stale", "The Setup has changed since the proof."
+            changed = "The Setup has changed since the proof."
+            return "stale", changed if proof["changes"] else "The proof was made with other checks; run it again."
         if proof["state"] == "running":
             return "open", "The proof is running."  # how far it is, is told where it runs
         if proof["state"] != "done":
