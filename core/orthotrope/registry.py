@@ -3,13 +3,17 @@
 import importlib
 import importlib.util
 import pkgutil
+import threading
 from collections.abc import Callable, Iterator, Mapping
-from typing import Generic, TypeVar
+from typing import Any, ClassVar, Generic, TypeVar
 
 from orthotrope.errors import InputError
 
 Entry = TypeVar("Entry")
 Decorated = TypeVar("Decorated")
+
+_loading = threading.RLock()
+"""Held while any registry loads: loading one may ask another, and a second thread waits for the whole of it."""
 
 
 class Registry(Mapping[str, Entry], Generic[Entry]):
@@ -17,12 +21,16 @@ class Registry(Mapping[str, Entry], Generic[Entry]):
 
     ``what`` is said where a name is not there. ``modules`` are those in which entries register themselves; a ``*``
     stands for every module or folder of a package: ``orthotrope.kinds.*.plan``. They are loaded when the registry is
-    first asked, not when it is imported, so that a kind may import the package that asks for it."""
+    first asked, not when it is imported, so that a kind may import the package that asks for it. A second thread waits
+    for that; a module that is being loaded may ask, and finds what is there so far."""
+
+    known: ClassVar[list["Registry[Any]"]] = []
 
     def __init__(self, what: str, *modules: str, sort: bool = True):
         self.what, self._modules, self._sort = what, modules, sort
         self._entries: dict[str, Entry] = {}
-        self._loaded = False
+        self._loaded = self._under_way = False
+        Registry.known.append(self)
 
     def add(self, name: str, entry: Entry) -> None:
         """Register an entry. A name that is taken by another one is an error of the program."""
@@ -64,16 +72,27 @@ class Registry(Mapping[str, Entry], Generic[Entry]):
     def _load(self) -> None:
         if self._loaded:
             return
-        self._loaded = True  # before: what is loaded may ask as well
-        for pattern in self._modules:
-            package, star, rest = pattern.partition(".*")
-            if not star:
-                importlib.import_module(package)
-                continue
-            for module in pkgutil.iter_modules(importlib.import_module(package).__path__, f"{package}."):
-                name = module.name + rest
-                if not rest or (module.ispkg and importlib.util.find_spec(name)):
-                    importlib.import_module(name)
+        with _loading:
+            if self._loaded or self._under_way:
+                return
+            self._under_way = True
+            try:
+                for pattern in self._modules:
+                    self._import(pattern)
+                self._loaded = True
+            finally:
+                self._under_way = False
+
+    @staticmethod
+    def _import(pattern: str) -> None:
+        package, star, rest = pattern.partition(".*")
+        if not star:
+            importlib.import_module(package)
+            return
+        for module in pkgutil.iter_modules(importlib.import_module(package).__path__, f"{package}."):
+            name = module.name + rest
+            if not rest or (module.ispkg and importlib.util.find_spec(name)):
+                importlib.import_module(name)
 
     def __getitem__(self, name: str) -> Entry:
         if not self._loaded:
@@ -87,3 +106,9 @@ class Registry(Mapping[str, Entry], Generic[Entry]):
     def __len__(self) -> int:
         self._load()
         return len(self._entries)
+
+
+def load_all() -> None:
+    """Load every registry that has been imported; a program with threads does so before it starts them."""
+    for registry in list(Registry.known):
+        len(registry)

@@ -2,9 +2,13 @@
 has."""
 
 import json
+import sys
+import threading
+import time
 from collections.abc import Iterator
 from dataclasses import replace
 from pathlib import Path
+from types import SimpleNamespace
 
 import pytest
 import toy
@@ -19,6 +23,7 @@ from orthotrope.proof.digests import exchange_digests
 from orthotrope.proof.exchanges import exchange_case, pairs, prove_exchanges
 from orthotrope.proof.review import review
 from orthotrope.proof.worlds import nominal_world
+from orthotrope.registry import Registry, load_all
 from orthotrope.setup import Setup, read_setup, setup_schema
 from orthotrope.setup.control import find_profile
 from orthotrope.validation import unit_at
@@ -109,3 +114,17 @@ def test_the_command_line_knows_them(tmp_path: Path, capsys: pytest.CaptureFixtu
     assert main([*weak, "--json"]) in (0, 1)
     assert json.loads(capsys.readouterr().out)["trace"]["segments"]
     assert main(["calc", "--list"]) == 0 and "magnet-pull" in capsys.readouterr().out
+
+
+def test_a_second_thread_waits_until_a_registry_has_loaded(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    slow = "import slowly\nimport time\ntime.sleep(0.2)\nslowly.THINGS.add('late', 1)\n"
+    (tmp_path / "slowly_loaded.py").write_text(slow)
+    things: Registry[int] = Registry("thing", "slowly_loaded")
+    monkeypatch.setattr(Registry, "known", [things])
+    monkeypatch.setitem(sys.modules, "slowly", SimpleNamespace(THINGS=things))
+    monkeypatch.syspath_prepend(tmp_path)
+    first = threading.Thread(target=load_all)
+    first.start()
+    time.sleep(0.05)
+    assert things["late"] == 1
+    first.join()

@@ -20,8 +20,10 @@ _pages = get_asgi_application()
 
 from django.conf import settings  # noqa: E402 (the models want the settings first)
 from link.panel import Receive, Scope, Send, panel  # noqa: E402
+from orthotrope.registry import load_all  # noqa: E402
 from shop.asking import desk  # noqa: E402
 
+import config.urls  # noqa: E402, F401 (all that answers is imported before there are threads)
 from config.single import Taken, taken  # noqa: E402
 
 BODY_SECONDS = 30.0
@@ -31,6 +33,7 @@ try:
     _lock = taken(settings.DATA)
 except Taken as other:
     raise SystemExit(str(other)) from None
+load_all()
 threading.Thread(target=lambda: desk().processes.warm(), daemon=True, name="warming").start()
 
 
