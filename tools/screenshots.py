@@ -50,7 +50,9 @@ def take(page: Page, server: Server) -> None:
     at_the_machine(page)
     stage(page, "Proof")
     page.get_by_role("button", name=re.compile("^Run")).last.click()
-    page.get_by_role("button", name="Stop", exact=True, disabled=False).wait_for(timeout=30_000)  # an older one is shown
+    page.get_by_role("button", name="Stop", exact=True, disabled=False).wait_for(
+        timeout=30_000
+    )  # an older one is shown
     page.locator("[data-fault=pocket-empty]").wait_for(timeout=30_000)
     page.get_by_role("button", name="Stop", exact=True, disabled=True).wait_for(timeout=120_000)
     shot(page, "proof")
