@@ -71,6 +71,9 @@ const token: Middleware = {
 export const client = createClient<paths>({ baseUrl: location.origin, fetch: (request) => globalThis.fetch(request) });
 client.use(token);
 
+/** In place of an answer where there is no connection; for `catch`. */
+export const noConnection = () => ({ data: undefined, error: { message: "No connection to the server." } });
+
 /** The sentence of a refused request, with its faults. */
 export function refusal(error: unknown): string {
   const body = error as { message?: string; faults?: Fault[] } | undefined;

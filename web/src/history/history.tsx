@@ -1,6 +1,6 @@
 /** The history of a machine: its revisions with who, when and what changed; one can be looked at and restored. */
 import { useEffect, useState } from "react";
-import { client, type Revision, refusal } from "../api/client";
+import { client, noConnection, type Revision, refusal } from "../api/client";
 import { useUnit } from "../quantity/rows";
 import { Dialog } from "../shell/dialog";
 import { may } from "../shell/session";
@@ -37,22 +37,23 @@ export function History({ onClose }: { onClose: () => void }) {
     if (!slug) return;
     void client
       .GET("/api/machines/{slug}/revisions", { params: { path: { slug } } })
-      .then(({ data }) => data && setRevisions(data));
+      .catch(noConnection)
+      .then(({ data, error }) => (data ? setRevisions(data) : setTrouble(refusal(error))));
   }, [slug, changed]);
 
   async function look(number: number) {
     if (!slug) return;
-    const { data, error } = await client.GET("/api/machines/{slug}/revisions/{number}", {
-      params: { path: { slug, number } },
-    });
+    const { data, error } = await client
+      .GET("/api/machines/{slug}/revisions/{number}", { params: { path: { slug, number } } })
+      .catch(noConnection);
     if (data) setLooked({ number, changes: data.changes });
     else setTrouble(refusal(error));
   }
   async function restore(number: number) {
     if (!slug) return;
-    const { data, error } = await client.POST("/api/machines/{slug}/revisions/{number}/restore", {
-      params: { path: { slug, number } },
-    });
+    const { data, error } = await client
+      .POST("/api/machines/{slug}/revisions/{number}/restore", { params: { path: { slug, number } } })
+      .catch(noConnection);
     if (!data) return setTrouble(refusal(error));
     await useWork.getState().restored(data);
     setLooked(null);
@@ -60,9 +61,9 @@ export function History({ onClose }: { onClose: () => void }) {
   async function older() {
     const below = revisions?.at(-1)?.number;
     if (!slug || !below) return;
-    const { data, error } = await client.GET("/api/machines/{slug}/revisions", {
-      params: { path: { slug }, query: { below } },
-    });
+    const { data, error } = await client
+      .GET("/api/machines/{slug}/revisions", { params: { path: { slug }, query: { below } } })
+      .catch(noConnection);
     if (data) setRevisions((known) => [...(known ?? []), ...data]);
     else setTrouble(refusal(error));
   }

@@ -1,6 +1,6 @@
 /** What only the practice machine has: the speed of its time, power and air, tools put in by hand, a new build, the truth. */
 import { useEffect, useState } from "react";
-import { client, refusal } from "../api/client";
+import { client, noConnection, refusal } from "../api/client";
 import { kindOf, shown, unitOf } from "../quantity/format";
 import { useUnit } from "../quantity/rows";
 import { Dialog } from "../shell/dialog";
@@ -124,7 +124,7 @@ function Build() {
     }
     const { data, error } = await client
       .POST("/api/machines/{slug}/practice", { params: { path: { slug } }, body: { seed: chosen } })
-      .catch(() => ({ data: undefined, error: { message: "No connection to the server." } }));
+      .catch(noConnection);
     setSays(data ? `Built with seed ${data.seed}; it is not homed.` : refusal(error));
   };
   return (

@@ -1,6 +1,6 @@
 /** Who is signed in. */
 import { create } from "zustand";
-import { client, refusal, type Session } from "../api/client";
+import { client, noConnection, refusal, type Session } from "../api/client";
 
 interface Signed {
   session: Session | null;
@@ -25,18 +25,18 @@ export const useSession = create<Signed>((set) => ({
     }
   },
   async enter(user, password) {
-    const { data, error } = await client.POST("/api/session", { body: { user, password } });
+    const { data, error } = await client.POST("/api/session", { body: { user, password } }).catch(noConnection);
     set(data ? { session: data, trouble: null } : { trouble: refusal(error) });
     return data !== undefined;
   },
   async enterDemo(role) {
-    const { data, error } = await client.POST("/api/session/demo", { body: { role } });
+    const { data, error } = await client.POST("/api/session/demo", { body: { role } }).catch(noConnection);
     set(data ? { session: data, trouble: null } : { trouble: refusal(error) });
     return data !== undefined;
   },
   async leave() {
-    const { data } = await client.DELETE("/api/session");
-    if (data) set({ session: data });
+    const { data, error } = await client.DELETE("/api/session").catch(noConnection);
+    set(data ? { session: data, trouble: null } : { trouble: refusal(error) });
   },
 }));
 

@@ -2,7 +2,7 @@
 import { FilePlus2, Upload } from "lucide-react";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { client, csrf, type Fault, refusal, type Scene, type ShopEntry } from "../api/client";
+import { client, csrf, type Fault, noConnection, refusal, type Scene, type ShopEntry } from "../api/client";
 import { PlanBodies } from "../drawing/bodies";
 import { fixed, shown, unitOf } from "../quantity/format";
 import { StageMark } from "../shell/marks";
@@ -46,7 +46,7 @@ export default function Shop() {
     setFaults(body?.faults ?? []);
   }
   async function create() {
-    const { data, error } = await client.POST("/api/machines/new", { body: { name: name ?? "" } });
+    const { data, error } = await client.POST("/api/machines/new", { body: { name: name ?? "" } }).catch(noConnection);
     if (data) navigate(`/machines/${data.slug}/machine`);
     else setTrouble(refusal(error));
   }

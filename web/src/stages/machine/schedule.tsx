@@ -1,7 +1,7 @@
 /** The schedule of the Machine stage. */
 import { Plus, Trash2 } from "lucide-react";
 import { useId, useState } from "react";
-import { client, refusal, type StoredPosition } from "../../api/client";
+import { client, noConnection, refusal, type StoredPosition } from "../../api/client";
 import { useLive } from "../../live/live";
 import { ChoiceRow, DerivedRow, QuantityRow, TextRow } from "../../quantity/rows";
 import { TextInput } from "../../quantity/text-input";
@@ -273,7 +273,7 @@ function Agent() {
     if (!slug) return "";
     const { data, error } = await client
       .PUT("/api/machines/{slug}/agent", { params: { path: { slug } }, body })
-      .catch(() => ({ data: undefined, error: { message: "No connection to the server." } }));
+      .catch(noConnection);
     if (!data) return refusal(error);
     useWork.setState({ machine: data });
     useLive.getState().follow(slug, `${data.agent} ${data.device}`);

@@ -2,7 +2,7 @@
 import { FileCode } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { useNavigate } from "react-router";
-import { client, type Finding, type Proof, refusal } from "../../api/client";
+import { client, type Finding, noConnection, type Proof, refusal } from "../../api/client";
 import { FindingItem } from "../../findings/findings";
 import { fixed } from "../../quantity/format";
 import { useUnit } from "../../quantity/rows";
@@ -43,22 +43,25 @@ function useProof(slug: string | null, brought: boolean) {
       clearInterval(timer);
     };
   }, [slug, running, again, changed, brought]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the marks of the stages change when it starts and when it ends
   useEffect(() => {
-    if (!running) void useWork.getState().refresh();
+    void useWork.getState().refresh();
   }, [running]);
   const start = async (own?: { file: string; text: string }) => {
     if (!slug) return;
-    const { data, error } = await client.POST("/api/machines/{slug}/proofs", {
-      params: { path: { slug } },
-      body: own ?? { text: "", file: "" },
-    });
+    const { data, error } = await client
+      .POST("/api/machines/{slug}/proofs", { params: { path: { slug } }, body: own ?? { text: "", file: "" } })
+      .catch(noConnection);
     setTrouble(data ? null : refusal(error));
     if (data) setProof(data);
     setAgain((count) => count + 1);
   };
   const stop = async () => {
     if (!slug || !proof) return;
-    await client.POST("/api/machines/{slug}/proofs/{number}/cancel", { params: { path: { slug, number: proof.id } } });
+    const { data, error } = await client
+      .POST("/api/machines/{slug}/proofs/{number}/cancel", { params: { path: { slug, number: proof.id } } })
+      .catch(noConnection);
+    setTrouble(data ? null : refusal(error));
     setAgain((count) => count + 1);
   };
   return { proof, trouble, start, stop };

@@ -1,6 +1,6 @@
 /** Where the time of an exchange goes: the longest and the shortest, to one scale; and which change would save most. */
 import { useState } from "react";
-import { client, type Proof, refusal, type Saving } from "../../api/client";
+import { client, noConnection, type Proof, refusal, type Saving } from "../../api/client";
 import { fixed } from "../../quantity/format";
 import { useWork } from "../../work/store";
 
@@ -105,7 +105,7 @@ export function Savings({ pair }: { pair: Proof["times"][number] }) {
       .POST("/api/savings", {
         body: { document: document ?? {}, from_tool: pair.from_tool, to_tool: pair.to_tool },
       })
-      .catch(() => ({ data: undefined, error: { message: "No connection to the server." } }));
+      .catch(noConnection);
     setFound(data ?? null);
     setSays(data ? "" : refusal(error));
   };
