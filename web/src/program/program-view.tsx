@@ -8,6 +8,7 @@ import { fixed } from "../quantity/format";
 import { may } from "../shell/session";
 import { useWork } from "../work/store";
 import { save } from "./save";
+import { TextButton } from "./text-button";
 
 export function ProgramView() {
   const exchange = useWork((work) => work.answer?.exchange);
@@ -50,8 +51,7 @@ export function ProgramView() {
           {exchange.texts.length < 3 && chosen?.file}
         </span>
         {practice && may("technician") && (
-          <button
-            type="button"
+          <TextButton
             className="button plain min-h-8! px-2!"
             title="Run it at the practice machine"
             aria-label="Run it at the practice machine"
@@ -63,10 +63,9 @@ export function ProgramView() {
             }
           >
             <Play size={15} />
-          </button>
+          </TextButton>
         )}
-        <button
-          type="button"
+        <TextButton
           className="button plain min-h-8! px-2!"
           title="Copy the text"
           aria-label="Copy the text"
@@ -78,27 +77,25 @@ export function ProgramView() {
         >
           <Copy size={15} />
           {copied && "copied"}
-        </button>
-        <button
-          type="button"
+        </TextButton>
+        <TextButton
           className="button plain min-h-8! px-2!"
           title="Download the text"
           aria-label="Download the text"
           onClick={() => save(chosen?.file ?? "exchange.nc", chosen?.text ?? "")}
         >
           <Download size={15} />
-        </button>
+        </TextButton>
       </div>
       {exchange.ready && !brought && (
         <p className="flex items-center justify-between border-b border-rule-2 px-3 text-[14px] text-ink-2">
           <span>The next tool is readied while the job cuts by a program of its own.</span>
-          <button
-            type="button"
+          <TextButton
             className="link min-h-9"
             onClick={() => exchange.ready && save(exchange.ready.file, exchange.ready.text)}
           >
             {exchange.ready.file}
-          </button>
+          </TextButton>
         </p>
       )}
       {brought && (

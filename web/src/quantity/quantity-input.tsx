@@ -2,7 +2,7 @@
 import { useEffect, useRef, useState } from "react";
 import type { Fault, Kind } from "../api/client";
 import { keyed } from "../work/pointer";
-import { useWork } from "../work/store";
+import { entering, useWork } from "../work/store";
 import { useVocabulary } from "../work/vocabulary";
 import { type MachineUnit, shown, unitOf } from "./format";
 import { fieldKeys, useTyped } from "./typed";
@@ -62,7 +62,10 @@ export function QuantityInput(props: Props) {
 
   async function commit(): Promise<boolean> {
     const text = typed.now();
-    if (text === null) return true;
+    return text === null || entering(take(text));
+  }
+
+  async function take(text: string): Promise<boolean> {
     latest.current++;
     try {
       const found = await understand(text, kind, unit);

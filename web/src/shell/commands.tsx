@@ -4,7 +4,7 @@ import { useEffect } from "react";
 import { useNavigate } from "react-router";
 import { useLive } from "../live/live";
 import { save } from "../program/save";
-import { useWork } from "../work/store";
+import { isCurrent, useWork } from "../work/store";
 import { Dialog } from "./dialog";
 import { may } from "./session";
 import { useShell } from "./shell-state";
@@ -67,7 +67,8 @@ function nextFinding() {
 }
 
 function downloadText() {
-  const exchange = useWork.getState().answer?.exchange;
+  const work = useWork.getState();
+  const exchange = isCurrent(work) ? work.answer?.exchange : null;
   const text = exchange?.texts.find((entry) => entry.profile === exchange.shown);
   if (text?.text) save(text.file, text.text);
 }

@@ -4,7 +4,7 @@ import { vi } from "vitest";
 import type { Answer, Changer, Machine, Rack, Setup, Vocabulary } from "../api/client";
 import { useSession } from "../shell/session";
 import { rackOf } from "../stages/changer/of-changer";
-import { useWork } from "../work/store";
+import { asked, useWork } from "../work/store";
 import { useVocabulary } from "../work/vocabulary";
 
 type ThreadOn = Extract<Changer, { style: "thread-on" }>;
@@ -101,6 +101,7 @@ export function opened(answer: Answer = clean, role: "viewer" | "technician" | "
     answer,
     pair: { from: 2, to: 9 },
   });
+  useWork.setState({ answered: asked(useWork.getState()) });
 }
 
 /** Elements have a size in tests as on a screen. */

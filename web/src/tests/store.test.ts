@@ -1,7 +1,7 @@
 import { beforeEach, describe, expect, it, vi } from "vitest";
 import { heightsOf, rackOf } from "../stages/changer/of-changer";
 import { write } from "../work/pointer";
-import { useWork } from "../work/store";
+import { isCurrent, useWork } from "../work/store";
 import { clean, contact, heron, machine, opened, play } from "./heron";
 
 const PITCH = "/changer/rack/pitch";
@@ -248,11 +248,34 @@ describe("choosing an exchange", () => {
     expect(work().answer).toEqual(clean);
   });
 
+  it("is not what is shown until its answer is, nor where an entry was refused meanwhile", async () => {
+    const faults = [{ where: PITCH, what: "no" }];
+    const bad = { ...clean, faults, derived: null };
+    const wrong = (body: Record<string, unknown>) => JSON.stringify(body.document).includes('"pitch":-3');
+    play({
+      "POST /api/preview": (body) => [200, wrong(body) ? bad : contact],
+      "PUT /api/machines/heron": (body) => stored(body),
+    });
+    expect(isCurrent(work())).toBe(true);
+    const chosen = work().choose({ from: 4, to: 9 });
+    expect(isCurrent(work())).toBe(false);
+    const edited = work().edit(PITCH, -3);
+    await Promise.all([chosen, edited]);
+    await vi.waitFor(() => expect(isCurrent(work())).toBe(true));
+    expect(work().answer).toEqual(contact);
+    const other = work().edit(PITCH, 58.6);
+    expect(isCurrent(work())).toBe(false);
+    await other;
+    await settled();
+    expect(isCurrent(work())).toBe(true);
+  });
+
   it("says that there is no connection, and asks again", async () => {
     let lost = true;
     play({ "POST /api/preview": () => (lost ? new TypeError("Failed to fetch") : [200, contact]) });
     await work().choose({ from: 4, to: 9 });
     expect(work().saving).toBe("offline");
+    expect(isCurrent(work())).toBe(false);
     lost = false;
     await vi.waitFor(() => expect(work().saving).toBe("saved"), { timeout: 4000 });
     expect(work().answer).toEqual(contact);

@@ -57,6 +57,10 @@ interface Work {
   base: Setup | null;
   baseRevision: number;
   answer: Answer | null;
+  /** what the answer is the answer to, as `asked` tells it */
+  answered: readonly unknown[];
+  /** entries, edits and undoings that are on the way */
+  entering: number;
   saving: Saving;
   trouble: string | null;
   conflict: EditConflict | null;
@@ -118,7 +122,26 @@ let edits: Promise<unknown> = Promise.resolve();
 function inTurn<Result>(run: () => Promise<Result>): Promise<Result> {
   const result = edits.then(run, run);
   edits = result;
-  return result;
+  return entering(result);
+}
+
+/** Until this has ended, no answer is that of what was entered. */
+export function entering<Result>(work: Promise<Result>): Promise<Result> {
+  const count = (by: number) => useWork.setState((before) => ({ entering: before.entering + by }));
+  count(1);
+  return work.finally(() => count(-1));
+}
+
+/** What an answer depends on, in one order. */
+export function asked(work: Omit<Asked, "document"> & { document: Setup | null }): unknown[] {
+  const { document, pair, profile, stage, brought, fault } = work;
+  return [document, pair?.from, pair?.to, profile, stage, brought, fault];
+}
+
+/** Whether the answer is that of what is chosen and entered: a text that isn't must not go to a machine. */
+export function isCurrent(work: Work): boolean {
+  const now = asked(work);
+  return !work.entering && !!work.answer && now.every((value, index) => value === work.answered[index]);
 }
 
 /** Questions that this window has asked: two that are sent together may arrive in either order. */
@@ -146,9 +169,10 @@ class Unanswered extends Error {
   }
 }
 
+type Asked = Pick<Work, "pair" | "profile" | "stage" | "brought" | "fault"> & { document: Setup };
+
 async function preview(
-  document: Setup,
-  { pair, profile, stage, brought, fault }: Pick<Work, "pair" | "profile" | "stage" | "brought" | "fault">,
+  { document, pair, profile, stage, brought, fault }: Asked,
   purpose: "edit" | "look" = "look",
 ): Promise<Answer> {
   for (;;) {
@@ -178,6 +202,7 @@ const NOTHING = {
   base: null,
   baseRevision: 0,
   answer: null,
+  answered: [],
   saving: "saved",
   trouble: null,
   conflict: null,
@@ -200,6 +225,7 @@ const NOTHING = {
 export const useWork = create<Work>((set, get) => ({
   ...NOTHING,
   stage: "exchange",
+  entering: 0,
 
   async open(slug) {
     if (get().slug === slug && get().machine) return;
@@ -229,8 +255,8 @@ export const useWork = create<Work>((set, get) => ({
     const kept = localStorage.getItem(key(slug));
     const unsaved = kept ? (JSON.parse(kept) as Unsaved) : null;
     const document = unsaved?.document ?? data.document;
-    const asked = { pair: null, profile: null, stage: get().stage, brought: null, fault: null };
-    const answer = await preview(document, asked).catch(lost(set, get));
+    const question = { document, pair: null, profile: null, stage: get().stage, brought: null, fault: null };
+    const answer = await preview(question).catch(lost(set, get));
     if (get().slug !== slug) return;
     set({
       saving: get().saving === "offline" ? "offline" : "saved",
@@ -239,10 +265,9 @@ export const useWork = create<Work>((set, get) => ({
       document,
       base: unsaved?.base ?? data.document,
       baseRevision: unsaved?.baseRevision ?? data.revision,
-      answer,
-      pair: answer ? paired(answer) : null,
+      ...(answer ? found(question, answer) : { answer, pair: null }),
     });
-    if (get().stage !== asked.stage) await ask(set, get); // gone to another stage meanwhile
+    if (get().stage !== question.stage) await ask(set, get); // gone to another stage meanwhile
     if (unsaved) await get().flush();
     await resend(get);
   },
@@ -452,14 +477,14 @@ async function sendUnsaved(set: Set, get: Get): Promise<void> {
       });
       if (get().slug !== slug) return;
       if (data) {
-        const untouched = get().document === document;
+        const merged = get().document === document && JSON.stringify(data.document) !== JSON.stringify(document);
         set({
           machine: data,
-          base: untouched ? data.document : document,
+          base: merged ? data.document : document,
           baseRevision: data.revision,
-          document: untouched ? data.document : get().document,
+          document: merged ? data.document : get().document,
         });
-        if (untouched && JSON.stringify(data.document) !== JSON.stringify(document)) await ask(set, get);
+        if (merged) await ask(set, get);
         continue;
       }
       if (response.status === 409) set({ saving: "conflict", conflict: error as EditConflict });
@@ -474,14 +499,17 @@ async function sendUnsaved(set: Set, get: Get): Promise<void> {
 
 /** Make a document the document if it has no faults: preview it, show what follows, keep it, save it. */
 async function take(set: Set, get: Get, document: Setup): Promise<Fault[]> {
-  const { pair, slug, base, baseRevision, saving } = get();
+  const { slug, base, baseRevision, saving } = get();
+  const question = { ...get(), document };
   if (saving === "saved") set({ saving: "saving" });
   const turn = ++turns;
   let said = "";
-  const answer = await preview(document, get(), "edit").catch((failed) => {
+  const answer = await preview(question, "edit").catch((failed) => {
     said = failed instanceof Unanswered && failed.status !== 401 ? failed.said : "";
     return said ? null : lost(set, get)(failed);
   });
+  // What was asked for before it was dropped for it; it is asked for again where nothing comes of this one.
+  if (turn === turns && (said || answer?.faults.length) && !isCurrent({ ...get(), entering: 0 })) void ask(set, get);
   if (!answer) {
     if (said && get().saving === "saving" && !flushing) set({ saving });
     if (said) return [{ where: "", what: said }];
@@ -493,7 +521,7 @@ async function take(set: Set, get: Get, document: Setup): Promise<Fault[]> {
     return answer.faults;
   }
   if (slug && base) localStorage.setItem(key(slug), JSON.stringify({ base, baseRevision, document } satisfies Unsaved));
-  if (turn === turns) set({ document, answer, pair: paired(answer) ?? pair, ...cursor(get(), answer) });
+  if (turn === turns) set({ document, ...found(question, answer), ...cursor(get(), answer) });
   else {
     set({ document }); // something else has been asked for meanwhile: of this document, not of the one before
     void ask(set, get);
@@ -506,12 +534,13 @@ async function take(set: Set, get: Get, document: Setup): Promise<Fault[]> {
 async function ask(set: Set, get: Get, more: Partial<Work> = {}): Promise<Answer | null> {
   const turn = ++turns;
   for (;;) {
-    const { document, pair } = get();
+    const { document } = get();
     if (!document) return null;
-    const answer = await preview(document, get()).catch(lost(set, get));
+    const question = { ...get(), document };
+    const answer = await preview(question).catch(lost(set, get));
     if (!answer || turn !== turns) return null;
     if (get().document !== document) continue;
-    set({ answer, pair: paired(answer) ?? pair, ...cursor(get(), answer), ...more });
+    set({ ...found(question, answer), ...cursor(get(), answer), ...more });
     return answer;
   }
 }
@@ -599,6 +628,11 @@ function cursor(work: Work, answer: Answer): Partial<Work> {
   if (!trace) return { time: 0, block: 0, chosen };
   const time = Math.min(work.time, trace.seconds);
   return { time, block: blockAt(trace, time), chosen };
+}
+
+function found(question: Asked, answer: Answer) {
+  const pair = paired(answer) ?? question.pair;
+  return { answer, pair, answered: asked({ ...question, pair }) };
 }
 
 function paired(answer: Answer): Pair | null {

@@ -3,6 +3,7 @@ import { useEffect, useState } from "react";
 import { client, type Rack } from "../../api/client";
 import { useLive } from "../../live/live";
 import { save } from "../../program/save";
+import { TextButton } from "../../program/text-button";
 import { may } from "../../shell/session";
 import { useWork } from "../../work/store";
 
@@ -43,18 +44,17 @@ export function Approach({ rack, pocket }: { rack: Rack; pocket: number }) {
         return (
           <div key={name} className="flex items-center gap-3 py-0.5">
             <span className="flex-1">{step}</span>
-            <button type="button" className="link" onClick={() => save(`${step.replaceAll(" ", "-")}.nc`, text)}>
+            <TextButton className="link" onClick={() => save(`${step.replaceAll(" ", "-")}.nc`, text)}>
               Text
-            </button>
+            </TextButton>
             {practice && may("technician") && (
-              <button
-                type="button"
+              <TextButton
                 className="link"
                 aria-label={`Run: ${step}`}
                 onClick={() => void useLive.getState().send({ do: "run", text, from_tool: 0, to_tool: 0 })}
               >
                 Run it
-              </button>
+              </TextButton>
             )}
           </div>
         );

@@ -3,6 +3,7 @@ import { Copy, Download, Play } from "lucide-react";
 import { FindingItem } from "../../findings/findings";
 import { useLive } from "../../live/live";
 import { save } from "../../program/save";
+import { TextButton } from "../../program/text-button";
 import { may } from "../../shell/session";
 import { useWork } from "../../work/store";
 
@@ -34,31 +35,24 @@ export function WayText() {
         <span className="min-w-44 flex-1 text-[14px] text-ink-2">
           run from {way.starts} places, the longest {way.seconds.toFixed(1)} s
         </span>
-        <button
-          type="button"
+        <TextButton
           className="button plain"
           disabled={!way.text}
           onClick={() => void navigator.clipboard.writeText(way.text ?? "")}
         >
           <Copy size={15} /> Copy
-        </button>
-        <button
-          type="button"
-          className="button plain"
-          disabled={!way.text}
-          onClick={() => save(way.file, way.text ?? "")}
-        >
+        </TextButton>
+        <TextButton className="button plain" disabled={!way.text} onClick={() => save(way.file, way.text ?? "")}>
           <Download size={15} /> Download
-        </button>
+        </TextButton>
         {practice && may("technician") && (
-          <button
-            type="button"
+          <TextButton
             className="button first"
             disabled={!way.text || way.findings.some((finding) => finding.severity === "stop")}
             onClick={() => void useLive.getState().send({ do: "run", text: way.text, from_tool: 0, to_tool: 0 })}
           >
             <Play size={15} /> Run it
-          </button>
+          </TextButton>
         )}
       </div>
       {refused && <p className="px-4 text-stop">{refused}</p>}
