@@ -4,6 +4,7 @@ import json
 import os
 import sys
 import tempfile
+from dataclasses import asdict
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parents[1]
@@ -16,28 +17,27 @@ import django
 
 django.setup()
 
-from shop.answers import answer
-from shop.schemas import AnswerOut
+from shop.reference.vocabulary import vocabulary
+from shop.stages.jobs import answer
 from shop.stages.registry import Asked
-from shop.vocabulary import vocabulary
 
 document = json.loads((ROOT / "demo" / "setups" / "heron.json").read_text(encoding="utf-8"))
 low = json.loads(json.dumps(document))
 low["changer"]["heights"]["stored_top_z"] = -140.0
 answers = {
-    name: AnswerOut(**answer(setup, asked=Asked(2, 9))).model_dump()
+    name: answer(setup, asked=Asked(2, 9)).model_dump(mode="json")
     for name, setup in (("clean", document), ("contact", low))
 }
 taught = json.loads(json.dumps(document))
 places = {1: (128.86, 1188.17), 3: (245.62, 1187.82), 6: (420.7, 1187.27), 8: (573.4, 1186.92), 10: (654.1, 1186.52)}
 taught["changer"]["rack"]["taught"] = [{"pocket": n, "x": x, "y": y, "z": None} for n, (x, y) in places.items()]
-answers["taught"] = AnswerOut(**answer(taught, asked=Asked(2, 9))).model_dump()
+answers["taught"] = answer(taught, asked=Asked(2, 9)).model_dump(mode="json")
 for stage in ("machine", "signals"):
-    answers[stage] = AnswerOut(**answer(document, stage)).model_dump()
+    answers[stage] = answer(document, stage).model_dump(mode="json")
 others = {}
 for name in ("curlew", "plover", "godwit", "knot"):
     other = json.loads((ROOT / "demo" / "setups" / f"{name}.json").read_text(encoding="utf-8"))
-    others[name] = {"document": other, "answer": AnswerOut(**answer(other, asked=Asked(1, 2))).model_dump()}
-under = AnswerOut(**answer(document, asked=Asked(2, 9, fault="pocket-full"))).model_dump()
-words = vocabulary()
+    others[name] = {"document": other, "answer": answer(other, asked=Asked(1, 2)).model_dump(mode="json")}
+under = answer(document, asked=Asked(2, 9, fault="pocket-full")).model_dump(mode="json")
+words = asdict(vocabulary())
 json.dump({"under": under, "words": words, "others": others, "document": document, **answers}, sys.stdout)

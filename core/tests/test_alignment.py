@@ -55,8 +55,8 @@ def test_the_stated_intervals_hold_the_truth_in_95_of_100() -> None:
             chance.uniform(0.005, 0.04),
         )
         found = aligned(row(origin, bearing, pitch, sorted(chance.sample(range(1, 11), 5)), chance, sigma))
-        held["x"] += abs(found.fit.origin.x - origin[0]) <= found.origin_u95[0]
-        held["y"] += abs(found.fit.origin.y - origin[1]) <= found.origin_u95[1]
+        held["x"] += abs(found.fit.origin.x - origin[0]) <= found.origin_u95
+        held["y"] += abs(found.fit.origin.y - origin[1]) <= found.origin_u95
         held["bearing"] += abs(found.fit.bearing_deg - bearing) <= found.bearing_u95_deg
         held["pitch"] += abs(found.fit.pitch - pitch) <= found.pitch_u95
     assert all(0.92 <= count / seeds <= 0.98 for count in held.values()), held

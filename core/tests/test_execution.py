@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from orthotrope.machine.executor import run_program
-from orthotrope.machine.report import trace_as_json, world_as_json
+from orthotrope.machine.report import Scene, trace_as_json
 from orthotrope.machine.run import Call, Run
 from orthotrope.machine.world import World, bare_world
 from orthotrope.program.reader import read_text
@@ -194,10 +194,10 @@ def test_a_trace_as_json_has_what_is_needed_to_play_it(heron: Setup) -> None:
     assert [s["kind"] for s in told["segments"]] == ["rapid", "feed", "dwell"]
     for segment in told["segments"]:
         assert segment["end_seconds"] >= segment["start_seconds"]
-    world = world_as_json(nominal_world(heron))
-    assert [p["tool"] for p in world["magazine"]["pockets"]] == [1, 2, 3, 4, 5, 6, 0, 8, 9, 0]
-    assert [p["pocket"] for p in world["magazine"]["pockets"] if p["reserved"]] == [7]
-    assert {body["kind"] for body in world["bodies"]} == {"box", "cylinder"}
+    assert told["blocks"][2]["set"] == {"#5": 3.0} and told["blocks"][1]["set"] == {}
+    scene = Scene.of(nominal_world(heron))
+    assert scene.magazine and [p.tool for p in scene.magazine.pockets] == [1, 2, 3, 4, 5, 6, 0, 8, 9, 0]
+    assert [p.pocket for p in scene.magazine.pockets if p.reserved] == [7]
 
 
 def test_faults_change_one_thing_of_the_world(heron: Setup) -> None:

@@ -26,7 +26,7 @@ def test_a_table_out_and_in_again_changes_nothing() -> None:
     for content in (as_csv(HERON).encode(), as_xlsx(HERON)):
         rows, tools = preview(HERON, content)
         assert len(rows) == 10 and not any(row.changes or row.wrong for row in rows)
-        assert tools == DOCUMENT["tools"]
+        assert tools == list(HERON.tools)
     book = load_workbook(io.BytesIO(as_xlsx(HERON)))
     assert [cell.value for cell in book["pockets"][8]] == [7, None, "setter"]
 
@@ -37,9 +37,7 @@ def test_any_arrangement_is_taken_as_it_is_written(order: list[int], separator: 
     lines = [f"T{tool}{separator}{pocket}" for tool, pocket in zip(order, pockets, strict=True)]
     text = "\n".join([f"Tool{separator}Pocket", *lines])
     rows, tools = preview(HERON, text.encode("utf-8-sig"))
-    assert tools is not None and {tool["number"]: tool["pocket"] for tool in tools} == dict(
-        zip(order, pockets, strict=True)
-    )
+    assert tools is not None and {tool.number: tool.pocket for tool in tools} == dict(zip(order, pockets, strict=True))
     assert sum(bool(row.changes) for row in rows) == sum(
         a != b for a, b in zip(order, [1, 2, 3, 4, 5, 6, 8, 9], strict=True)
     )

@@ -16,7 +16,7 @@ from demo_setup import changed
 from orthotrope.calc.derived import derive
 from orthotrope.cli import main
 from orthotrope.errors import InputError
-from orthotrope.machine.report import world_as_json
+from orthotrope.machine.report import Scene
 from orthotrope.program.reader import read_text
 from orthotrope.proof.conflicts import conflicts
 from orthotrope.proof.digests import exchange_digests
@@ -56,11 +56,9 @@ def test_it_is_written_run_and_drawn_in_both_profiles(profile: str) -> None:
     assert case.main.trace.ended == "end" and case.main.trace.holding[-1][1] == 2
     assert case.main.trace.stored[-1][1] == {1: 1, 3: 3}
     assert {finding.check for finding in review(case) if finding.severity == "stop"} == set()
-    drawn = world_as_json(nominal_world(setup))
-    assert (
-        drawn["magazine"]["style"] == "magnet row"
-        and len([b for b in drawn["bodies"] if b["name"].startswith("pin")]) == 4
-    )
+    drawn = Scene.of(nominal_world(setup))
+    assert drawn.magazine and drawn.magazine.style == "magnet row"
+    assert len([body for body in drawn.bodies if body.name.startswith("pin")]) == 4
 
 
 def test_it_is_proven_under_its_own_fault_and_the_others() -> None:

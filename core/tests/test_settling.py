@@ -6,7 +6,7 @@ from demo_setup import changed, demo
 from orthotrope.machine.control import Control
 from orthotrope.machine.executor import ProgramRun
 from orthotrope.proof.exchanges import exchange_case
-from orthotrope.proof.settling import record_words, settling
+from orthotrope.proof.settling import RecordWords, record_words, settling
 from orthotrope.setup import read_setup
 
 
@@ -45,8 +45,8 @@ def test_an_arms_hands_are_told_and_the_record_is_keyed_in_as_the_control_has_it
     setup = read_setup(demo("godwit"))
     says = " ".join(row.says for row in settling(setup, 1, 2))
     assert "the arm has T1 at the spindle and T2 at the pot" in says and "the arm has T2 at the spindle" in says
-    assert record_words(setup) == {"key": ["#160 = {tool}", "#161 = 0"], "key_pocket": "#[500 + {pocket}] = {tool}"}
-    assert record_words(read_setup(demo("curlew")))["key_pocket"] == ""
+    assert record_words(setup) == RecordWords(("#160 = {tool}", "#161 = 0"), "#[500 + {pocket}] = {tool}")
+    assert record_words(read_setup(demo("curlew"))).of_pocket == ""
     plain = read_setup(changed(demo("heron"), machine__profile="plain words"))
-    assert record_words(plain)["key"] == ["On the entry card: in the spindle is {tool}"]
+    assert record_words(plain).of_tool == ("On the entry card: in the spindle is {tool}",)
     assert not any(row.doubtful for row in settling(plain, 1, 2))

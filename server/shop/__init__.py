@@ -1,10 +1,12 @@
-"""The server: machines and their revisions, accounts and roles, proofs, the API.
+"""The server: a folder for each subject (``accounts``, ``reference``, ``machines``, ``readings``, ``proofs``,
+``linking``) and, in ``stages``, for each stage. In each, only what it needs of:
 
-- ``models``    what is stored
-- ``roles``     who may do what, and why not
-- ``actions``   every change to what is stored: a check, an atomic execution, an audit entry
-- ``answers``   what the core says about a Setup, as the interface wants it
-- ``proving``   proofs on a pool of processes, with progress and cancel
-- ``schemas``   the types of the API
-- ``api``       the API itself; errors become HTTP here and nowhere else
+- ``endpoints``  its addresses and what comes in; registered in :data:`shop.endpoint.ROUTERS`
+- ``actions``    its changes to what is stored (:mod:`shop.action`)
+- ``answers``    what is stored, as it is told
+- ``jobs``       what is computed in a worker process for someone who waits (:mod:`shop.job`)
+- ``stage``      a stage's name, how far it is, and its answer
+
+Answers are the core's own types where it has one. ``models`` is what is stored, ``roles`` who may do what, ``api`` puts
+the subjects together; errors become HTTP there and nowhere else.
 """

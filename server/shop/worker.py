@@ -2,12 +2,18 @@
 answers."""
 
 import gc
+import importlib
 import os
+import pkgutil
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "config.settings")
 
-from shop import jobs
+import shop
+from shop.stages.jobs import warm
 
-jobs.warm()
+for module in pkgutil.walk_packages(shop.__path__, "shop."):
+    if module.name.endswith(".jobs"):
+        importlib.import_module(module.name)
+warm()
 gc.collect()
 gc.freeze()  # what is there stays: the collector leaves its pages alone, so that workers go on sharing them

@@ -6,7 +6,7 @@ from typing import Any
 import pytest
 from django.test import Client
 from requests_to import DOCUMENT
-from shop.actions import CreateMachine
+from shop.machines.actions import CreateMachine
 from shop.models import Machine
 from shop.roles import ROLES, make_account
 

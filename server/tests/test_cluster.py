@@ -6,8 +6,8 @@ from typing import Any
 import pytest
 from distributed import LocalCluster, default_client
 from django.test import Client
-from shop import proving
 from shop.models import Machine, Proof
+from shop.proofs import running
 from test_api import wait_for
 
 
@@ -27,7 +27,7 @@ def test_a_cluster_finds_what_the_pool_finds(
     found = []
     for address in ("", cluster):
         settings.CLUSTER = address
-        monkeypatch.setattr(proving, "_executor", [])
+        monkeypatch.setattr(running, "_executor", [])
         assert (
             client.post(
                 "/api/machines/heron/proofs", {"text": "", "file": ""}, content_type="application/json"
@@ -38,6 +38,6 @@ def test_a_cluster_finds_what_the_pool_finds(
         newest = Proof.objects.order_by("-pk").first()
         assert newest is not None and newest.done == newest.total == 72 and newest.error == ""
         found.append(newest.results)
-        proving._executor[0].shutdown(wait=False)
+        running._executor[0].shutdown(wait=False)
     default_client().close()
     assert found[0] == found[1]

@@ -23,9 +23,11 @@ from django.db import OperationalError, connection
 from django.test import Client
 from orthotrope.proof.exchanges import prove_shared
 from requests_to import DOCUMENT, changed, send
-from shop import actions, proving
-from shop.actions import SaveSetup, StartProof
+from shop.machines import actions
+from shop.machines.actions import SaveSetup
 from shop.models import AuditEntry, InputTest, Machine, Proof, Reading, Revision
+from shop.proofs import running
+from shop.proofs.actions import StartProof
 from shop.roles import make_account
 
 AsRole = Callable[[str], Client]
@@ -142,13 +144,13 @@ def test_a_proof_without_an_end_is_cancelled_within_a_second_and_waiting_ones_ha
     user = make_account("technician", "technician", "a-long-password")
     proofs = [StartProof(user, heron, PECKS, "endless.nc").run() for _ in range(5)]
     for proof in proofs:
-        proving.start(proof)
+        running.start(proof)
     time.sleep(0.5)
-    assert [proving.place(proof) for proof in proofs] == [0, 0, 1, 2, 3]
+    assert [running.place(proof) for proof in proofs] == [0, 0, 1, 2, 3]
     begun = time.monotonic()
     for proof in reversed(proofs):
-        proving.cancel(proof)
-    while any(proving.is_running(proof) for proof in proofs):
+        running.cancel(proof)
+    while any(running.is_running(proof) for proof in proofs):
         assert time.monotonic() - begun < 1.5
         time.sleep(0.02)
     for proof in proofs:
@@ -178,10 +180,10 @@ def test_pairs_that_can_t_be_run_are_told_and_the_rest_goes_on(heron: Machine, m
                 )
             return future
 
-    monkeypatch.setattr(proving, "executor", Fragile)
+    monkeypatch.setattr(running, "executor", Fragile)
     proof = StartProof(make_account("technician", "technician", "a-long-password"), heron).run()
-    proving.start(proof)
-    while proving.is_running(proof):
+    running.start(proof)
+    while running.is_running(proof):
         time.sleep(0.02)
     proof.refresh_from_db()
     assert proof.state == "done" and proof.done == 72

@@ -169,11 +169,12 @@ def test_offers_and_samples_are_made_of_documents_that_are_not_stored(as_role: A
     offer = send(
         client, "POST", "/api/offers", {"document": DOCUMENT, "quantity": DATUM, "position": [3.333, 2, 1]}
     ).json()
-    assert (offer["axis"], offer["value"], offer["targets"]) == ("X", 3.335, {"X": 128.4, "Y": 1187.5})
+    assert (offer["offer"]["axis"], offer["offer"]["value"]) == ("X", 3.335)
+    assert offer["targets"] == {"X": 128.4, "Y": 1187.5}
     nothing = send(
         client, "POST", "/api/offers", {"document": DOCUMENT, "quantity": "/machine/name", "position": [1, 2, 3]}
     ).json()
-    assert nothing["axis"] is None and "type it" in nothing["says"]
+    assert nothing["offer"] is None and "type it" in nothing["says"]
     known = client.get("/api/profiles").json()
     sample = send(client, "POST", "/api/profile-sample", {"profile": known[0]}).json()
     assert sample["agrees"] and sample["text"].startswith("%") and sample["call"]

@@ -5,6 +5,8 @@ import json
 import threading
 import time
 from concurrent.futures import Future, ThreadPoolExecutor
+from dataclasses import replace
+from datetime import datetime
 from typing import Any
 
 import pytest
@@ -19,13 +21,16 @@ from orthotrope.proof.conflicts import conflicts
 from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.templates import bare_setup
 from requests_to import DOCUMENT, changed
-from shop import proving
-from shop.actions import CreateMachine, EditConflict, NotAllowed, RestoreRevision, SaveSetup, StartProof
+from shop.action import NotAllowed
+from shop.machines.actions import CreateMachine, EditConflict, RestoreRevision, SaveSetup
 from shop.models import AuditEntry, Machine, Proof, Revision
+from shop.proofs import running
+from shop.proofs.actions import StartProof
+from shop.proofs.answers import causes
+from shop.proofs.summary import ProofSummary
 from shop.roles import make_account, may_change, role_of
-from shop.stages.changer import exchange_json
-from shop.stages.registry import Evidence, marks
-from shop.standing import causes
+from shop.stages.jobs import answer
+from shop.stages.registry import Asked, Evidence, StageMark, marks
 
 
 def technician() -> User:
@@ -62,7 +67,7 @@ def test_each_action_leaves_an_audit_entry_with_its_figures(heron: Machine) -> N
         ("restore revision", "technician"),
         ("start proof", "technician"),
     ]
-    assert entries[1][2]["changes"] == [{"where": "/changer/rack/pitch", "before": 58.5, "after": 58.6}]
+    assert entries[1][2]["changes"] == [{"where": "/changer/rack/pitch", "before": 58.5, "after": 58.6, "unit": "mm"}]
 
 
 def test_a_refused_action_changes_nothing(heron: Machine) -> None:
@@ -149,18 +154,18 @@ def finished(proof: Proof) -> Proof:
 @pytest.mark.django_db(transaction=True)
 def test_a_running_proof_can_be_stopped(heron: Machine, monkeypatch: pytest.MonkeyPatch) -> None:
     held = HeldPool()
-    monkeypatch.setattr(proving, "executor", lambda: held)
+    monkeypatch.setattr(running, "executor", lambda: held)
     proof = StartProof(technician(), heron).run()
-    proving.start(proof)
-    assert proving.is_running(proof)
-    proving.cancel(proof)
+    running.start(proof)
+    assert running.is_running(proof)
+    running.cancel(proof)
     held.go.set()
     assert finished(proof).state == "cancelled" and proof.done < proof.total and proof.finished is not None
     for _ in range(40):
-        if not proving.is_running(proof):
+        if not running.is_running(proof):
             break
         time.sleep(0.05)
-    assert not proving.is_running(proof)
+    assert not running.is_running(proof)
 
 
 @pytest.mark.django_db(transaction=True)
@@ -168,9 +173,9 @@ def test_a_proof_that_fails_says_why(heron: Machine, monkeypatch: pytest.MonkeyP
     def broken() -> Any:
         raise OSError("no more processes")
 
-    monkeypatch.setattr(proving, "executor", broken)
+    monkeypatch.setattr(running, "executor", broken)
     proof = StartProof(technician(), heron).run()
-    proving.start(proof)
+    running.start(proof)
     assert finished(proof).state == "failed" and "no more processes" in proof.error
 
 
@@ -186,9 +191,9 @@ def test_results_are_in_the_order_of_the_pairs_whatever_order_they_come_in(
 
             return self.inner.submit(late)
 
-    monkeypatch.setattr(proving, "executor", Backwards)
+    monkeypatch.setattr(running, "executor", Backwards)
     proof = StartProof(technician(), heron).run()
-    proving.start(proof)
+    running.start(proof)
     results = finished(proof).results
     tools = [0, *(tool["number"] for tool in DOCUMENT["tools"])]
     assert [(r["from"], r["to"]) for r in results] == [(a, b) for a in tools for b in tools if a != b]
@@ -196,7 +201,8 @@ def test_results_are_in_the_order_of_the_pairs_whatever_order_they_come_in(
 
 def test_causes_are_gathered_worst_and_widest_first() -> None:
     def finding(check: str, severity: str, quantity: str | None) -> dict[str, Any]:
-        return {"check": check, "severity": severity, "quantity": quantity, "message": check, "cure": None}
+        told = {"check": check, "severity": severity, "quantity": quantity, "message": check}
+        return {**told, "line": None, "at_seconds": None, "position": None, "cure": None}
 
     low, lift = finding("low-lateral", "stop", "/a"), finding("nut-lift", "warn", "/b")
     contact = finding("body-contact", "stop", "/a")
@@ -205,17 +211,17 @@ def test_causes_are_gathered_worst_and_widest_first() -> None:
         {"from": 2, "to": 1, "findings": [lift, low, contact]},
         {"from": 3, "to": 1, "findings": [lift]},
     ]
-    got = [(c["finding"]["check"], len(c["pairs"])) for c in causes(results)]
+    got = [(cause.finding.check, len(cause.pairs)) for cause in causes(results)]
     assert got == [("low-lateral", 2), ("body-contact", 1), ("nut-lift", 3)]
 
 
-def marks_of(setup: Setup, proof: dict[str, Any] | None) -> list[dict[str, str]]:
+def marks_of(setup: Setup, proof: ProofSummary | None) -> list[StageMark]:
     return marks(Evidence(setup, proof, [], list(conflicts(setup, derive(setup)))))
 
 
 def test_marks_of_the_stages() -> None:
     bare = bare_setup("Wren")
-    assert [s["mark"] for s in marks_of(bare, None)] == [
+    assert [s.mark for s in marks_of(bare, None)] == [
         "filled",
         "open",
         "open",
@@ -223,32 +229,39 @@ def test_marks_of_the_stages() -> None:
         "open",
     ]
     full = read_setup(DOCUMENT)
-    assert [s["mark"] for s in marks_of(full, None)] == [
+    assert [s.mark for s in marks_of(full, None)] == [
         "filled",
         "filled",
         "filled",
         "filled",
         "open",
     ]
-    proof = {
-        "stale": False,
-        "state": "done",
-        "stop": 0,
-        "total": 72,
-        "done": 72,
-        "changes": [],
-        "unsafe": 0,
-        "cases": 700,
-    }
-    assert [s["mark"] for s in marks_of(full, proof)] == [
+    nothing = {"warn": 0, "undetectable": 0, "file": "", "error": "", "changed_by": "", "changed_at": None, "place": 0}
+    proof = ProofSummary(
+        id=1,
+        state="done",
+        done=72,
+        total=72,
+        stop=0,
+        cases=700,
+        unsafe=0,
+        revision=1,
+        author="a",
+        started=datetime.now(),
+        stale=False,
+        stale_pairs=0,
+        changes=[],
+        **nothing,
+    )
+    assert [s.mark for s in marks_of(full, proof)] == [
         "proven",
         "filled",
         "proven",
         "proven",
         "proven",
     ]
-    assert [s["mark"] for s in marks_of(full, {**proof, "stop": 3})] == ["filled"] * 4 + ["failing"]
-    assert [s["mark"] for s in marks_of(full, {**proof, "stale": True})] == [
+    assert [s.mark for s in marks_of(full, replace(proof, stop=3))] == ["filled"] * 4 + ["failing"]
+    assert [s.mark for s in marks_of(full, replace(proof, stale=True))] == [
         "stale",
         "filled",
         "stale",
@@ -257,16 +270,15 @@ def test_marks_of_the_stages() -> None:
     ]
     odd = read_setup(changed(DOCUMENT, changer__rack__pitch=20.0))
     changer = marks_of(odd, proof)[2]
-    assert changer["mark"] == "failing" and "overlap" in changer["why"]
+    assert changer.mark == "failing" and "overlap" in changer.why
 
 
 def test_an_exchange_that_is_no_longer_there_falls_back_to_one_that_is() -> None:
     setup = read_setup(DOCUMENT)
-    assert exchange_json(setup, 77, 2, None)["from_tool"] == 1  # type: ignore[index]
-    assert exchange_json(setup, 2, 2, None) is None
-    one = read_setup({**DOCUMENT, "tools": DOCUMENT["tools"][:1]})
-    assert exchange_json(one, None, None, None)["to_tool"] == 0  # type: ignore[index]
-    assert exchange_json(read_setup({**DOCUMENT, "tools": []}), None, None, None) is None
+    assert answer(setup.as_json(), asked=Asked(77, 2)).exchange.from_tool == 1
+    assert answer(setup.as_json(), asked=Asked(2, 2)).exchange is None
+    assert answer({**DOCUMENT, "tools": DOCUMENT["tools"][:1]}).exchange.to_tool == 0
+    assert answer({**DOCUMENT, "tools": []}).exchange is None
 
 
 @pytest.mark.django_db

@@ -26,9 +26,9 @@ def test_each_template_is_a_changer_that_can_be_worked_out(style: str, heron: Ma
     assert changer["style"] == style
     shown = preview(client, {**bare, "changer": changer})
     assert shown["faults"] == [] and shown["derived"]["workings"]
-    roles = {entry["role"] for entry in shown["derived"]["signals"]}
+    roles = {entry["role"] for entry in shown["uses"]}
     assert "spindle still" in roles or "oriented" in roles
-    assert all(entry["name"] is None or entry["role"] == "air" for entry in shown["derived"]["signals"])
+    assert all(entry["name"] is None or entry["role"] == "air" for entry in shown["uses"])
 
 
 def test_an_unknown_style_is_told_with_those_there_are(heron: Machine, as_role: AsRole) -> None:
@@ -40,7 +40,7 @@ def test_an_unknown_style_is_told_with_those_there_are(heron: Machine, as_role: 
 def test_what_moves_is_told_with_the_trace(heron: Machine, as_role: AsRole) -> None:
     client = as_role("viewer")
     shown = preview(client, demo("plover"), from_tool=1, to_tool=5)
-    trace, disc = shown["exchange"]["trace"], shown["scene"]["magazine"]["disc"]
+    trace, disc = shown["exchange"]["trace"], shown["scene"]["magazine"]["shapes"]["disc"]
     moves = [(move["device"], move["was"], move["state"]) for move in trace["devices"]]
     assert ("disc", "home", "out") in moves and ("turn", "1", "5") in moves and moves[-1] == ("disc", "out", "home")
     assert all(move["end_seconds"] >= move["start_seconds"] for move in trace["devices"])
@@ -49,10 +49,11 @@ def test_what_moves_is_told_with_the_trace(heron: Machine, as_role: AsRole) -> N
     made = [set(seen["made"]) for seen in trace["inputs"]]
     assert "disc home" in made[0] and any("disc out" in seen for seen in made)
     arm = preview(client, demo("godwit"), from_tool=1, to_tool=2)["scene"]["magazine"]
-    assert arm["disc"]["arm_reach"] == 290 and arm["pockets"][15]["reserved"]
+    assert arm["shapes"]["disc"]["arm_reach"] == 290 and arm["pockets"][15]["reserved"]
     forks = preview(client, demo("curlew"))["scene"]
     assert (
-        forks["magazine"]["groove"]["radius"] == 26.5 and sum(body["name"] == "fork 3" for body in forks["bodies"]) == 3
+        forks["magazine"]["shapes"]["groove"]["radius"] == 26.5
+        and sum(body["name"] == "fork 3" for body in forks["bodies"]) == 3
     )
 
 
@@ -85,6 +86,6 @@ def test_settling_and_savings_of_an_exchange_that_is_not_there_are_refused(heron
         refused = send(client, "POST", f"/api/{path}", {"document": DOCUMENT, "from_tool": 2, "to_tool": 77})
         assert refused.status_code == 422 and "T77" in refused.json()["faults"][0]["what"]
     rows = send(client, "POST", "/api/settling", {"document": demo("godwit"), "from_tool": 1, "to_tool": 2}).json()
-    assert rows["key_pocket"] == "#[500 + {pocket}] = {tool}" and len(rows["stretches"]) > 10
+    assert rows["record"]["of_pocket"] == "#[500 + {pocket}] = {tool}" and len(rows["stretches"]) > 10
     saved = send(client, "POST", "/api/savings", {"document": demo("dunlin"), "from_tool": 1, "to_tool": 2}).json()
     assert saved[0]["where"] == "/inputs" and saved[0]["seconds"] == max(entry["seconds"] for entry in saved)

@@ -6,8 +6,8 @@ from collections.abc import Callable, Iterator
 import pytest
 import toy
 from django.test import Client
-from shop import jobs
-from shop.schemas import AnswerOut
+from shop.stages import jobs
+from shop.stages.changer.jobs import template
 
 
 @pytest.fixture(autouse=True)
@@ -27,14 +27,11 @@ def test_its_words_are_offered(as_role: Callable[[str], Client]) -> None:
 
 def test_a_machine_gets_one_and_its_exchange_is_answered() -> None:
     document = toy.document()
-    made = json.loads(
-        jobs.template({**document, "changer": None, "tools": [], "inputs": [], "outputs": []}, "magnet row")
-    )
+    made = json.loads(template({**document, "changer": None, "tools": [], "inputs": [], "outputs": []}, "magnet row"))
     assert made == document["changer"]
-    told = AnswerOut(
-        **json.loads(jobs.preview(document, {"from_tool": 0, "to_tool": 1, "profile": None, "fault": "magnet-weak"}))
-    )
+    asked = {"from_tool": 0, "to_tool": 1, "profile": None, "fault": "magnet-weak"}
+    told = jobs.Answer.model_validate_json(jobs.preview(document, asked))
     assert told.scene and told.scene.magazine and told.scene.magazine.style == "magnet row"
     assert told.exchange and told.exchange.under and told.exchange.under.fault == "magnet-weak"
     assert told.exchange.trace and told.derived and len(told.derived.pockets) == 4
-    assert [signal.role for signal in told.derived.signals] == ["magnet", "tool held"]
+    assert [signal.role for signal in told.uses] == ["magnet", "tool held"]

@@ -2,8 +2,7 @@
 out."""
 
 import math
-from dataclasses import dataclass
-from typing import Any
+from dataclasses import dataclass, replace
 
 import numpy as np
 from scipy.special import stdtrit
@@ -12,7 +11,8 @@ from orthotrope.calc.pockets import Pocket, RackFitInput, RackFitOutput, rack_fi
 from orthotrope.calc.slips import ReadBackInput, read_back_value
 from orthotrope.errors import InputError
 from orthotrope.setup import Setup
-from orthotrope.setup.changer import Rack, rack_of
+from orthotrope.setup.changer import Rack, RackPlace, rack_of
+from orthotrope.setup.datum import PocketDatum
 from orthotrope.units import with_unit
 
 CONFIDENCE = 0.975
@@ -65,24 +65,24 @@ class Level:
 @dataclass(frozen=True, slots=True)
 class Alignment:
     """All of it. ``sigma``: standard uncertainty of one taught coordinate, from the residuals or ``assumed``; ``room``:
-    the pocket's allowance less the scatter of home; ``origin_u95`` and so on: half widths of the 95 % intervals."""
+    the pocket's allowance less the scatter of home; ``origin_u95`` (of each coordinate) and so on: half widths of the
+    95 % intervals;
+    ``enough``: all pockets are known well enough; ``take``: the rule that the rack then has."""
 
     fit: RackFitOutput
     sigma: float
     assumed: bool
     freedom: int
     room: float
-    origin_u95: tuple[float, float]
+    origin_u95: float
     bearing_u95_deg: float
     pitch_u95: float
     taught: tuple[TaughtPocket, ...]
     pockets: tuple[KnownPocket, ...]
     level: Level | None
+    enough: bool
+    take: RackPlace
     says: tuple[str, ...]
-
-    @property
-    def enough(self) -> bool:
-        return all(pocket.fits for pocket in self.pockets)
 
 
 def assumed_sigma(setup: Setup) -> float:
@@ -138,17 +138,21 @@ def align(setup: Setup) -> Alignment | None:
         assumed=freedom <= 0,
         freedom=freedom,
         room=room,
-        origin_u95=(factor * spread(0), factor * spread(0)),
+        origin_u95=factor * spread(0),
         bearing_u95_deg=math.degrees(factor * sigma / (fit.pitch * math.sqrt(weight))),
         pitch_u95=factor * sigma / math.sqrt(weight),
         taught=taught,
         pockets=tuple(known),
         level=level,
+        enough=all(pocket.fits for pocket in known),
+        take=RackPlace(
+            datum=PocketDatum(at="pocket", pocket=1, x=round(fit.origin.x, 4), y=round(fit.origin.y, 4)),
+            bearing_deg=round(fit.bearing_deg, 5),
+            pitch=round(fit.pitch, 5),
+        ),
         says=(),
     )
-    return Alignment(
-        **{**{name: getattr(found, name) for name in found.__dataclass_fields__}, "says": tuple(_says(found, rack))}
-    )
+    return replace(found, says=tuple(_says(found, rack)))
 
 
 def _taught(setup: Setup, rack: Rack, places: list[Pocket], fit: RackFitOutput, index: int) -> TaughtPocket:
@@ -271,46 +275,3 @@ def _says(found: Alignment, rack: Rack) -> list[str]:
             rows = found.level.last_row_z - found.level.first_z
             told.append(f"Its last row lies {with_unit(abs(rows))} {'higher' if rows > 0 else 'lower'} than its first.")
     return told
-
-
-def alignment_json(found: Alignment) -> dict[str, Any]:
-    """As plain values, with the edit that takes the fit: the rule that the rack then has."""
-    fit = found.fit
-    return {
-        "origin": {"x": fit.origin.x, "y": fit.origin.y},
-        "bearing_deg": fit.bearing_deg,
-        "pitch": fit.pitch,
-        "origin_u95": {"x": found.origin_u95[0], "y": found.origin_u95[1]},
-        "bearing_u95_deg": found.bearing_u95_deg,
-        "pitch_u95": found.pitch_u95,
-        "rms": fit.rms,
-        "worst": fit.worst,
-        "room": found.room,
-        "sigma": found.sigma,
-        "assumed": found.assumed,
-        "enough": found.enough,
-        "says": list(found.says),
-        "taught": [
-            {
-                "pocket": t.pocket,
-                "dx": t.dx,
-                "dy": t.dy,
-                "distance": t.distance,
-                "missed_by": t.missed_by,
-                "stands_out": t.stands_out,
-                "slip": t.slip,
-            }
-            for t in found.taught
-        ],
-        "pockets": [
-            {"pocket": p.pocket, "x": p.x, "y": p.y, "known_to": p.known_to, "fits": p.fits} for p in found.pockets
-        ],
-        "level": None
-        if found.level is None
-        else {"first_z": found.level.first_z, "last_z": found.level.last_z, "worst": found.level.worst},
-        "take": {
-            "datum": {"at": "pocket", "pocket": 1, "x": round(fit.origin.x, 4), "y": round(fit.origin.y, 4)},
-            "bearing_deg": round(fit.bearing_deg, 5),
-            "pitch": round(fit.pitch, 5),
-        },
-    }

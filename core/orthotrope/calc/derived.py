@@ -39,17 +39,6 @@ class Working:
     terms: tuple[Term, ...]
     rounding: str = "not rounded"
 
-    def as_json(self) -> dict[str, Any]:
-        terms = [{"name": t.name, "value": t.value, "unit": t.unit, "where": t.where} for t in self.terms]
-        return {
-            "name": self.name,
-            "value": self.value,
-            "unit": self.unit,
-            "formula": self.formula,
-            "terms": terms,
-            "rounding": self.rounding,
-        }
-
 
 @dataclass(frozen=True, slots=True)
 class Outline:

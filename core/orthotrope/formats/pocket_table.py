@@ -5,12 +5,12 @@ import io
 import zipfile
 from collections.abc import Iterable
 from dataclasses import dataclass
-from typing import Any
 
 from openpyxl import Workbook, load_workbook
 
 from orthotrope.errors import InputError
 from orthotrope.setup import Setup
+from orthotrope.setup.tools import Tool
 
 HEAD = ("pocket", "tool", "name")
 MOST_ROWS, MOST_COLUMNS = 2000, 50
@@ -111,7 +111,7 @@ def read_table(content: bytes) -> list[list[str]]:
     return rows
 
 
-def preview(setup: Setup, content: bytes) -> tuple[list[Row], list[dict[str, Any]] | None]:
+def preview(setup: Setup, content: bytes) -> tuple[list[Row], list[Tool] | None]:
     """What a table would change: every row with its change or what is wrong with it, and the tools as they would be;
     None where a row is wrong, for nothing is taken over in part.
 
@@ -137,11 +137,10 @@ def preview(setup: Setup, content: bytes) -> tuple[list[Row], list[dict[str, Any
         return rows, None
     wanted = {row.tool: row.pocket for row in rows if row.tool}
     named = {row.pocket for row in rows}
-    tools = []
-    for tool in setup.tools:
-        pocket = wanted.get(tool.number, None if tool.pocket in named else tool.pocket)
-        tools.append({**tool.model_dump(mode="json"), "pocket": pocket})
-    return rows, tools
+    return rows, [
+        tool.model_copy(update={"pocket": wanted.get(tool.number, None if tool.pocket in named else tool.pocket)})
+        for tool in setup.tools
+    ]
 
 
 def _row(setup: Setup, number: int, line: list[str], places: tuple[int, int]) -> Row:

@@ -26,6 +26,39 @@ class Happening:
     data: dict[str, Any]
 
 
+@dataclass(frozen=True, slots=True)
+class DiscShape:
+    """A disc in plan: its circle, the way from its middle to the pocket in front, its middle swung out and at home, the
+    sense of its numbers (1 ccw), the place of the exchange; ``arm_reach``: from an arm's pivot to a hand, 0: no arm;
+    mm."""
+
+    count: int
+    radius: float
+    way: tuple[float, float]
+    out: tuple[float, float]
+    home: tuple[float, float]
+    sense: int
+    exchange: tuple[float, float]
+    arm_reach: float = 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class Groove:
+    """A holder's groove: its radius, and its edges below the gauge line (negative), mm."""
+
+    radius: float
+    low: float
+    high: float
+
+
+@dataclass(frozen=True, slots=True)
+class StyleShapes:
+    """What a style has to be drawn beside its pockets; None where it has no such thing."""
+
+    disc: DiscShape | None = None
+    groove: Groove | None = None
+
+
 class Now(NamedTuple):
     """When and where the spindle is, how fast it turns (rev/min), and whether it stands at an angle that fits."""
 
@@ -223,9 +256,9 @@ class Magazine(ABC):
         """The device that an M word (with its P) switches, and to which state."""
         return None
 
-    def shapes(self) -> dict[str, Any]:
-        """What a style has to be drawn beside its pockets, as plain values."""
-        return {}
+    def shapes(self) -> StyleShapes:
+        """What a style has to be drawn beside its pockets."""
+        return StyleShapes()
 
     def drawn_places(self) -> Mapping[int, tuple[float, float]]:
         """Where the pockets are while the machine stands ready."""

@@ -3,9 +3,8 @@
 import math
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
-from typing import Any
 
-from orthotrope.machine.changing import Changing, Happening, Now
+from orthotrope.machine.changing import Changing, DiscShape, Happening, Now, StyleShapes
 from orthotrope.machine.gripping import Device, Gripping, GripPockets
 from orthotrope.machine.motion import Vector
 
@@ -48,20 +47,19 @@ class DiscPockets(GripPockets):
     def drawn_places(self) -> Mapping[int, tuple[float, float]]:
         return {number: self.disc.place(number, 1, self.disc.home) for number in self.places}
 
-    def shapes(self) -> dict[str, Any]:
+    def shapes(self) -> StyleShapes:
         disc = self.disc
-        return {
-            "disc": {
-                "count": disc.count,
-                "radius": disc.radius,
-                "way": list(disc.way),
-                "out": list(disc.out),
-                "home": list(disc.home),
-                "sense": disc.sense,
-                "arm_reach": 0.0,
-                "exchange": list(self.places[1]),
-            }
-        }
+        return StyleShapes(
+            disc=DiscShape(
+                count=disc.count,
+                radius=disc.radius,
+                way=disc.way,
+                out=disc.out,
+                home=disc.home,
+                sense=disc.sense,
+                exchange=self.places[1],
+            )
+        )
 
     def as_left(self, changing: Changing) -> "DiscPockets":
         left = GripPockets.as_left(self, changing)

@@ -1,165 +1,227 @@
-"""A trace as plain JSON values, for the command line and for the interface that plays it."""
+"""A trace and a world as they are told: to the command line, and to the interface that plays and draws them. Seconds,
+machine millimetres, spindle rev/min; a tool is null while it is neither held nor free."""
 
-from typing import Any
+from dataclasses import dataclass
+from typing import Any, Literal
 
-from orthotrope.machine.changing import Magazine
-from orthotrope.machine.shapes import Body, CylinderBody
-from orthotrope.machine.trace import Segment, Trace
-from orthotrope.machine.world import World
+from pydantic import TypeAdapter
+
+from orthotrope.machine.changing import Magazine, StyleShapes
+from orthotrope.machine.motion import Arc, Law, Vector
+from orthotrope.machine.shapes import Body, StackPart
+from orthotrope.machine.trace import SegmentKind, Trace
+from orthotrope.machine.world import World, WorldTool
+
+
+@dataclass(frozen=True, slots=True)
+class SegmentReport:
+    """A move or a dwell; ``feed`` as commanded, mm/min (0: rapid or dwell); a straight one has no arc, a dwell no
+    law."""
+
+    line: int
+    kind: SegmentKind
+    start_seconds: float
+    end_seconds: float
+    start: Vector
+    end: Vector
+    feed: float
+    law: Law | None
+    arc: Arc | None
+
+
+@dataclass(frozen=True, slots=True)
+class StoredTool:
+    """The tool in a pocket, 0 none."""
+
+    pocket: int
+    tool: int
+
+
+@dataclass(frozen=True, slots=True)
+class StoredReport:
+    """What is in the pockets from a moment on."""
+
+    at_seconds: float
+    pockets: list[StoredTool]
+
+
+@dataclass(frozen=True, slots=True)
+class SeenReport:
+    """The inputs that the control sees as made from a moment on."""
+
+    at_seconds: float
+    made: list[str]
+
+
+@dataclass(frozen=True, slots=True)
+class DeviceReport:
+    """A device of the changer that goes from one state to another; a disc that turns, from one pocket to another."""
+
+    device: str
+    was: str
+    state: str
+    start_seconds: float
+    end_seconds: float
+
+
+@dataclass(frozen=True, slots=True)
+class BlockReport:
+    """A block that was run, with the state at its end. ``set``: the parameters it set."""
+
+    line: int
+    start_seconds: float
+    end_seconds: float
+    position: Vector
+    record: float
+    doubtful: bool
+    tool: int | None
+    set: dict[str, float]
+
+
+@dataclass(frozen=True, slots=True)
+class SpindleReport:
+    """A change of the spindle's speed, forwards positive."""
+
+    start_seconds: float
+    end_seconds: float
+    start_speed: float
+    end_speed: float
+
+
+@dataclass(frozen=True, slots=True)
+class HoldingReport:
+    """What the spindle holds from a moment on."""
+
+    at_seconds: float
+    tool: int | None
+
+
+@dataclass(frozen=True, slots=True)
+class TraceReport:
+    """All that is needed to play a run."""
+
+    seconds: float
+    ended: Literal["end", "stopped"]
+    segments: list[SegmentReport]
+    stored: list[StoredReport]
+    inputs: list[SeenReport]
+    devices: list[DeviceReport]
+    blocks: list[BlockReport]
+    spindle: list[SpindleReport]
+    holding: list[HoldingReport]
+
+    @classmethod
+    def of(cls, trace: Trace) -> "TraceReport":
+        """A trace as it is told."""
+        return cls(
+            seconds=trace.seconds,
+            ended=trace.ended,
+            segments=[
+                SegmentReport(s.line, s.kind, s.t0, s.t1, s.start, s.end, s.feed, s.law, s.arc) for s in trace.segments
+            ],
+            stored=[
+                StoredReport(t, [StoredTool(pocket, tool) for pocket, tool in stored.items()])
+                for t, stored in trace.stored
+            ],
+            inputs=[SeenReport(t, [name for name, made in seen.items() if made]) for t, seen in trace.inputs],
+            devices=[
+                DeviceReport(e.data["device"], e.data["was"], e.data["state"], e.t, e.data["done"])
+                for e in trace.of_kind("device")
+            ],
+            blocks=_blocks(trace),
+            spindle=[SpindleReport(r.t0, r.t1, r.rate0 * 60, r.rate1 * 60) for r in trace.ramps],
+            holding=[HoldingReport(t, tool) for t, tool in trace.holding],
+        )
+
+
+def _blocks(trace: Trace) -> list[BlockReport]:
+    blocks = [BlockReport(b.line, b.t0, b.t1, b.position, b.record, b.doubtful, b.holds, {}) for b in trace.blocks]
+    index = 0
+    for event in trace.of_kind("set"):  # in the order of the blocks that set them
+        while index < len(blocks) - 1 and (blocks[index].line != event.line or blocks[index].end_seconds < event.t):
+            index += 1
+        blocks[index].set[f"#{event.data['parameter']}"] = event.data["value"]
+    return blocks
+
+
+_REPORT = TypeAdapter(TraceReport)
 
 
 def trace_as_json(trace: Trace) -> dict[str, Any]:
-    """Segments and events as checks.md has them (seconds, machine mm, spindle rev/min, tool number or null while it is
-    neither held nor free); with each segment's law and arc, and the blocks with their record, for playing it."""
-    return {
-        "seconds": trace.seconds,
-        "ended": trace.ended,
-        "segments": [_segment(trace, segment) for segment in trace.segments],
-        "events": [
-            {"kind": e.kind, "at_seconds": e.t, "line": e.line, "position": list(e.position), **_plain(e.data)}
-            for e in trace.events
-        ],
-        "stored": [
-            {"at_seconds": t, "pockets": [{"pocket": pocket, "tool": tool} for pocket, tool in stored.items()]}
-            for t, stored in trace.stored
-        ],
-        "inputs": [
-            {"at_seconds": t, "made": [name for name, made in seen.items() if made]} for t, seen in trace.inputs
-        ],
-        "devices": [
-            {
-                "device": e.data["device"],
-                "was": e.data["was"],
-                "state": e.data["state"],
-                "start_seconds": e.t,
-                "end_seconds": e.data["done"],
-            }
-            for e in trace.of_kind("device")
-        ],
-        "blocks": [
-            {
-                "line": b.line,
-                "start_seconds": b.t0,
-                "end_seconds": b.t1,
-                "position": list(b.position),
-                "record": b.record,
-                "doubtful": b.doubtful,
-                "tool": b.holds,
-            }
-            for b in trace.blocks
-        ],
-        "spindle": [
-            {"start_seconds": r.t0, "end_seconds": r.t1, "from": r.rate0 * 60, "to": r.rate1 * 60} for r in trace.ramps
-        ],
-        "holding": [{"at_seconds": t, "tool": tool} for t, tool in trace.holding],
-    }
+    """As checks.md has it for the command line: with the events, and what holds at the beginning of each segment."""
+    told: dict[str, Any] = _REPORT.dump_python(TraceReport.of(trace), mode="json")
+    for segment, fields in zip(trace.segments, told["segments"], strict=True):
+        t = segment.t0
+        fields |= {"spindle": trace.turning(t), "inputs": trace.seen(t), "tool": trace.held(t)}
+    told["events"] = [
+        {"kind": e.kind, "at_seconds": e.t, "line": e.line, "position": list(e.position), **_plain(e.data)}
+        for e in trace.events
+    ]
+    return told
 
 
 def _plain(data: dict[str, Any]) -> dict[str, Any]:
     return {name: list(value) if isinstance(value, tuple) else value for name, value in data.items()}
 
 
-def _segment(trace: Trace, segment: Segment) -> dict[str, Any]:
-    law, arc = segment.law, segment.arc
-    return {
-        "line": segment.line,
-        "kind": segment.kind,
-        "start_seconds": segment.t0,
-        "end_seconds": segment.t1,
-        "start": list(segment.start),
-        "end": list(segment.end),
-        "feed": segment.feed,
-        "spindle": trace.turning(segment.t0),
-        "inputs": trace.seen(segment.t0),
-        "tool": trace.held(segment.t0),
-        "law": None
-        if law is None
-        else {
-            "way": law.way,
-            "speed": law.speed,
-            "acceleration": law.acceleration,
-            "ramp": law.ramp,
-            "seconds": law.seconds,
-        },
-        "arc": None
-        if arc is None
-        else {
-            "axes": list(arc.axes),
-            "centre": list(arc.centre),
-            "radius": arc.radius,
-            "start_angle": arc.start_angle,
-            "sweep": arc.sweep,
-            "rise": arc.rise,
-        },
-    }
+@dataclass(frozen=True, slots=True)
+class PocketScene:
+    """A pocket, and the tool that is in it (0: none)."""
+
+    pocket: int
+    x: float
+    y: float
+    tool: int
+    reserved: bool
 
 
-def world_as_json(world: World) -> dict[str, Any]:
-    """A world as shapes in millimetres, for drawing: what is drawn is what is run."""
-    rack = world.magazine
-    return {
-        "bodies": [_body(body) for body in world.bodies],
-        "spindle": [{"name": p.name, "radius": p.radius, "low": p.low, "high": p.high} for p in world.spindle.parts],
-        "tools": [
-            {"number": t.number, "name": t.name, "length": t.length, "stick_out": t.stick_out, "radius": t.radius}
-            for t in world.tools.values()
-        ],
-        "magazine": _magazine(rack) if rack and rack.places else None,
-    }
+@dataclass(frozen=True, slots=True)
+class MagazineScene:
+    """Its pockets (a disc's at home, pocket 1 in front). ``radius`` of a nut or holder, ``above``: how far a stored tool
+    stands above the height at which it is taken; ``shapes`` that its style has beside them."""
 
+    style: str
+    holds: str
+    pockets: list[PocketScene]
+    radius: float
+    above: float
+    couple_z: float
+    shapes: StyleShapes
 
-def _magazine(magazine: Magazine) -> dict[str, Any]:
-    """Its pockets (a disc's at home, pocket 1 in front), and how far what is stored stands above the height where it is
-    taken."""
-    return {
-        "style": magazine.style,
-        "holds": magazine.holds,
-        "pockets": [
-            {
-                "pocket": number,
-                "x": x,
-                "y": y,
-                "tool": magazine.stored.get(number, 0),
-                "reserved": number in magazine.reserved,
-            }
+    @classmethod
+    def of(cls, magazine: Magazine) -> "MagazineScene":
+        """A magazine at rest."""
+        pockets = [
+            PocketScene(number, x, y, magazine.stored.get(number, 0), number in magazine.reserved)
             for number, (x, y) in magazine.drawn_places().items()
-        ],
-        "radius": magazine.needed_radius,
-        "above": magazine.above,
-        "couple_z": magazine.couple_z,
-        "disc": None,
-        "groove": None,
-        **magazine.shapes(),
-    }
+        ]
+        return cls(
+            magazine.style,
+            magazine.holds,
+            pockets,
+            magazine.needed_radius,
+            magazine.above,
+            magazine.couple_z,
+            magazine.shapes(),
+        )
 
 
-def _body(body: Body) -> dict[str, Any]:
-    shared = {
-        "name": body.name,
-        "part_of": body.part_of,
-        "x": body.x,
-        "y": body.y,
-        "bottom": body.bottom,
-        "top": body.top,
-    }
-    if isinstance(body, CylinderBody):
-        return {
-            **shared,
-            "kind": "cylinder",
-            "radius": body.radius,
-            "half_x": 0.0,
-            "half_y": 0.0,
-            "cos": 1.0,
-            "sin": 0.0,
-            "wells": [],
-        }
-    return {
-        **shared,
-        "kind": "box",
-        "radius": 0.0,
-        "half_x": body.half_x,
-        "half_y": body.half_y,
-        "cos": body.cos,
-        "sin": body.sin,
-        "wells": [{"x": w.x, "y": w.y, "radius": w.radius} for w in body.wells],
-    }
+@dataclass(frozen=True, slots=True)
+class Scene:
+    """A world as shapes: what is drawn is what is run. ``magazine`` None: nothing is stored anywhere."""
+
+    bodies: tuple[Body, ...]
+    spindle: tuple[StackPart, ...]
+    tools: list[WorldTool]
+    magazine: MagazineScene | None
+
+    @classmethod
+    def of(cls, world: World) -> "Scene":
+        """A world at rest."""
+        magazine = world.magazine
+        return cls(
+            world.bodies,
+            world.spindle.parts,
+            list(world.tools.values()),
+            MagazineScene.of(magazine) if magazine and magazine.places else None,
+        )

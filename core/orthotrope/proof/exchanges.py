@@ -14,7 +14,7 @@ from orthotrope.program.writer import write
 from orthotrope.proof.callers import called_otherwise
 from orthotrope.proof.case import Case, findings_of
 from orthotrope.proof.cures import tried
-from orthotrope.proof.findings import SEVERITIES, Cure, Finding, worst_first
+from orthotrope.proof.findings import FINDING, SEVERITIES, Finding, Severity, worst_first
 from orthotrope.proof.judging import FaultResult
 from orthotrope.proof.review import called_at
 from orthotrope.proof.sharing import SharedRun
@@ -37,7 +37,7 @@ class PairResult:
 
     from_tool: int
     to_tool: int
-    worst: str | None
+    worst: Severity | None
     findings: tuple[Finding, ...]
     seconds: float
     faults: tuple[FaultResult, ...] = ()
@@ -49,31 +49,10 @@ class PairResult:
             "to": self.to_tool,
             "worst": self.worst,
             "seconds": self.seconds,
-            "findings": [finding_json(finding) for finding in self.findings],
+            "findings": [FINDING.dump_python(finding, mode="json") for finding in self.findings],
             "faults": [fault.as_json() for fault in self.faults],
             "spent": self.spent,
         }
-
-
-def finding_json(finding: Finding) -> dict[str, Any]:
-    """A finding with its cure, for the interface."""
-    cure = finding.cure
-    return {
-        "check": finding.check,
-        "severity": finding.severity,
-        "message": finding.message,
-        "line": finding.line,
-        "at_seconds": finding.at_seconds,
-        "position": list(finding.position) if finding.position else None,
-        "quantity": finding.quantity,
-        "cure": {"says": cure.says, "where": cure.where, "value": cure.value} if cure else None,
-    }
-
-
-def finding_of(told: dict[str, Any]) -> Finding:
-    """The finding that :func:`finding_json` told."""
-    place, cure = told["position"], told["cure"]
-    return Finding(**{**told, "position": tuple(place) if place else None, "cure": Cure(**cure) if cure else None})
 
 
 def pairs(setup: Setup) -> list[tuple[int, int]]:
@@ -183,7 +162,7 @@ def prove_shared(document: dict[str, Any], brought: str | None = None) -> list[d
     """What stands with every pair of a proof, as plain values: worked out once, given to every :func:`prove_chunk`."""
     setup = read_setup(document)
     with shown_in(setup.machine.unit):
-        return [finding_json(finding) for finding in ExchangeProof(setup, brought).shared]
+        return [FINDING.dump_python(finding, mode="json") for finding in ExchangeProof(setup, brought).shared]
 
 
 def prove_chunk(
@@ -196,7 +175,7 @@ def prove_chunk(
     """Results of ``count`` pairs from the ``first`` on, as plain values: what a process of a pool is given and
     returns."""
     setup = read_setup(document)
-    known = None if shared is None else [finding_of(entry) for entry in shared]
+    known = None if shared is None else [FINDING.validate_python(entry) for entry in shared]
     with shown_in(setup.machine.unit), _seldom_collected():
         proof = ExchangeProof(setup, brought, known)
         return [proof.of(one, other, True).as_json() for one, other in proof.pairs[first : first + count]]

@@ -4,6 +4,8 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any, Literal
 
+from pydantic import TypeAdapter
+
 Severity = Literal["stop", "warn", "note"]
 SEVERITIES: tuple[Severity, ...] = ("stop", "warn", "note")
 
@@ -43,6 +45,10 @@ class Finding:
             "quantity": self.quantity,
         }
         return {name: value for name, value in fields.items() if value is not None}
+
+
+FINDING: TypeAdapter[Finding] = TypeAdapter(Finding)
+"""As plain values with its cure, for what is stored, and back."""
 
 
 def worst_first(findings: Iterable[Finding]) -> list[Finding]:

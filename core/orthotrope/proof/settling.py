@@ -4,7 +4,6 @@ set."""
 import math
 from collections.abc import Iterator
 from dataclasses import dataclass
-from typing import Any
 
 from orthotrope.machine.changing import GripWords
 from orthotrope.machine.control import Control
@@ -39,17 +38,6 @@ class Stretch:
     found: tuple[Found, ...]
     says: str
     out: tuple[str, ...]
-
-    def as_json(self) -> dict[str, Any]:
-        found = [{"holds": f.holds, "pockets": [{"pocket": p, "tool": t} for p, t in f.pockets]} for f in self.found]
-        return {
-            "lines": list(self.lines),
-            "record": self.record,
-            "doubtful": self.doubtful,
-            "found": found,
-            "says": self.says,
-            "out": list(self.out),
-        }
 
 
 def settling(setup: Setup, from_tool: int, to_tool: int) -> list[Stretch]:
@@ -98,16 +86,25 @@ def settling(setup: Setup, from_tool: int, to_tool: int) -> list[Stretch]:
     return stretches
 
 
-def record_words(setup: Setup) -> dict[str, Any]:
-    """How the record is keyed into the control of this Setup: lines with {tool}, and for a pocket with {pocket} too."""
+@dataclass(frozen=True, slots=True)
+class RecordWords:
+    """How the record is keyed into a control: lines ``of_tool`` with {tool}, and ``of_pocket`` with {pocket} too; ""
+    where it keeps none of pockets."""
+
+    of_tool: tuple[str, ...]
+    of_pocket: str = ""
+
+
+def record_words(setup: Setup) -> RecordWords:
+    """How the record is keyed into the control of this Setup."""
     known = setup.profile.parameters
     if setup.profile.record != "parameter":
-        return {"key": ["On the entry card: in the spindle is {tool}"], "key_pocket": ""}
+        return RecordWords(("On the entry card: in the spindle is {tool}",))
     changes = setup.changer is not None and setup.changer.pockets_change
-    return {
-        "key": [f"#{known.record} = {{tool}}", f"#{known.record_doubtful} = 0"],
-        "key_pocket": f"#[{known.pockets_first} + {{pocket}}] = {{tool}}" if changes else "",
-    }
+    return RecordWords(
+        (f"#{known.record} = {{tool}}", f"#{known.record_doubtful} = 0"),
+        f"#[{known.pockets_first} + {{pocket}}] = {{tool}}" if changes else "",
+    )
 
 
 def _named(tool: int | None, hands: tuple[int, int]) -> str:

@@ -4,7 +4,7 @@ folder, registered in :data:`WORLDS`."""
 import math
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, Literal
 
 from orthotrope.calc.derived import DerivedChanger, Outline, derive
 from orthotrope.calc.geometry import unit_vector
@@ -198,6 +198,30 @@ def device_seconds(setup: Setup, role: str) -> float:
     """How long the device of an output takes, seconds."""
     output = setup.output_of(role)
     return output.seconds if output else OUTPUT_ROLES[role].seconds
+
+
+@dataclass(frozen=True, slots=True)
+class UsedSignal:
+    """A signal that an exchange can make use of. ``name`` None: the machine has no such signal; ``seconds`` that an
+    output's device takes."""
+
+    kind: Literal["input", "output"]
+    role: str
+    name: str | None
+    seconds: float | None
+
+
+def used_signals(setup: Setup) -> list[UsedSignal]:
+    """The signals that an exchange of the Setup's style can make use of, by role: the one there is, or none."""
+    changer = setup.changer
+    found = []
+    for role in changer.switches if changer else ():
+        output = setup.output_of(role)
+        found.append(UsedSignal("output", role, output.name if output else None, device_seconds(setup, role)))
+    for role in changer.sensors if changer else ():
+        entry = setup.input_of(role)
+        found.append(UsedSignal("input", role, entry.name if entry else None, None))
+    return found
 
 
 def gripped(setup: Setup, grip: Grip) -> dict[str, Any]:

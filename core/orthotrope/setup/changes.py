@@ -7,8 +7,9 @@ from copy import deepcopy
 from dataclasses import dataclass
 from typing import Any
 
+from orthotrope.setup.document import Setup
 from orthotrope.setup.keys import KEYS
-from orthotrope.validation import parts_of, pointer
+from orthotrope.validation import parts_of, pointer, unit_at
 
 
 class _Absent:
@@ -23,27 +24,24 @@ Path = tuple[str | int, ...]
 
 @dataclass(frozen=True, slots=True)
 class Change:
-    """One value that differs: ``where`` (list entries by their key), before and after; None where it was not there."""
+    """One value that differs: ``where`` (list entries by their key), before and after; None where it was not there.
+    ``unit``: the core's unit of the values, "" where they have none."""
 
     where: str
     before: Any
     after: Any
-
-    def as_json(self) -> dict[str, Any]:
-        return {"where": self.where, "before": self.before, "after": self.after}
+    unit: str = ""
 
 
 @dataclass(frozen=True, slots=True)
 class Conflict:
-    """One value that two people changed differently from ``base``."""
+    """One value that two people changed differently from ``base``; ``unit`` as a change has it."""
 
     where: str
     base: Any
     mine: Any
     theirs: Any
-
-    def as_json(self) -> dict[str, Any]:
-        return {"where": self.where, "base": self.base, "mine": self.mine, "theirs": self.theirs}
+    unit: str = ""
 
 
 def _children(node: Any, name: str) -> dict[str | int, Any] | None:
@@ -66,7 +64,11 @@ def changes(before: Any, after: Any, path: Path = ()) -> list[Change]:
     name = str(path[-1]) if path else ""
     old, new = _children(before, name), _children(after, name)
     if old is None or new is None:
-        return [] if before == after else [Change(pointer(path), _plain(before), _plain(after))]
+        return (
+            []
+            if before == after
+            else [Change(where := pointer(path), _plain(before), _plain(after), unit_at(Setup, where))]
+        )
     found = []
     for key in [*old, *(key for key in new if key not in old)]:
         found += changes(old.get(key, ABSENT), new.get(key, ABSENT), (*path, key))
@@ -111,7 +113,9 @@ def merge(base: Any, mine: Any, theirs: Any, path: Path = ()) -> tuple[Any, list
     name = str(path[-1]) if path else ""
     parts = [_children(node, name) for node in (base, mine, theirs)]
     if parts[1] is None or parts[2] is None:
-        return theirs, [Conflict(pointer(path), _plain(base), _plain(mine), _plain(theirs))]
+        return theirs, [
+            Conflict(where := pointer(path), _plain(base), _plain(mine), _plain(theirs), unit_at(Setup, where))
+        ]
     old, ours, other = parts[0] or {}, parts[1], parts[2]
     merged: dict[str | int, Any] = {}
     conflicts: list[Conflict] = []

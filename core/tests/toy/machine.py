@@ -1,7 +1,6 @@
 import math
 from collections.abc import Iterator
 from dataclasses import dataclass, field, replace
-from typing import Any
 
 from orthotrope.machine.changing import Changing, Happening, Magazine, Now
 from orthotrope.machine.motion import Vector
@@ -24,9 +23,6 @@ class Pins(Magazine):
 
     def device_of(self, word: int, p: float | None) -> tuple[str, str] | None:
         return ("magnet", self.words[word]) if word in self.words else None
-
-    def shapes(self) -> dict[str, Any]:
-        return {}
 
 
 @dataclass(slots=True)

@@ -1,1 +1,1 @@
-"""The stages that are built, a module each; each registers itself (:data:`shop.stages.registry.STAGES`)."""
+"""The stages that are built, a folder each; each registers itself (:data:`shop.stages.registry.STAGES`)."""

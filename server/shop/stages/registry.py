@@ -10,6 +10,9 @@ from orthotrope.proof.conflicts import Conflict
 from orthotrope.registry import Registry
 from orthotrope.setup import Setup
 
+from shop.proofs.summary import ProofSummary
+from shop.stages.signals.tested import TestedInput
+
 Mark = Literal["open", "filled", "proven", "stale", "failing"]
 
 THE_WAY = ("Machine", "Signals", "Changer", "Setter", "Tools", "Probes", "Routines", "Proof", "Release")
@@ -18,12 +21,12 @@ THE_WAY = ("Machine", "Signals", "Changer", "Setter", "Tools", "Probes", "Routin
 
 @dataclass
 class Evidence:
-    """What the marks of a machine's stages rest on: its Setup, the newest proof as it is told (None: there is none),
-    the newest tests of its inputs, and where the Setup contradicts itself."""
+    """What the marks of a machine's stages rest on: its Setup, the newest proof (None: there is none), the newest tests
+    of its inputs, and where the Setup contradicts itself."""
 
     setup: Setup
-    proof: dict[str, Any] | None
-    tests: list[dict[str, Any]]
+    proof: ProofSummary | None
+    tests: list[TestedInput]
     conflicts: list[Conflict]
 
     @cached_property
@@ -32,18 +35,18 @@ class Evidence:
         proof = self.proof
         if proof is None:
             return "open", "No proof has been run."
-        if proof["stale"]:
+        if proof.stale:
             changed = "The Setup has changed since the proof."
-            return "stale", changed if proof["changes"] else "The proof was made with other checks; run it again."
-        if proof["state"] == "running":
+            return "stale", changed if proof.changes else "The proof was made with other checks; run it again."
+        if proof.state == "running":
             return "open", "The proof is running."  # how far it is, is told where it runs
-        if proof["state"] != "done":
-            return "open", f"The proof is {proof['state']}, {proof['done']} of {proof['total']}."
-        if proof["stop"]:
-            return "failing", f"{proof['stop']} of {proof['total']} exchanges have a stop."
-        if proof["unsafe"]:
-            return "failing", f"{proof['unsafe']} of {proof['cases']} cases under faults are unsafe."
-        return "proven", f"All {proof['total']} exchanges are proven."
+        if proof.state != "done":
+            return "open", f"The proof is {proof.state}, {proof.done} of {proof.total}."
+        if proof.stop:
+            return "failing", f"{proof.stop} of {proof.total} exchanges have a stop."
+        if proof.unsafe:
+            return "failing", f"{proof.unsafe} of {proof.cases} cases under faults are unsafe."
+        return "proven", f"All {proof.total} exchanges are proven."
 
     def filled(self, filled: bool, missing: str) -> tuple[Mark, str]:
         """The mark of a stage whose quantities the proof depends on."""
@@ -68,7 +71,8 @@ class Asked:
     sensor: int | None = None
 
 
-Answering = Callable[[Setup, DerivedChanger | None, Asked], dict[str, Any] | None]
+Answering = Callable[[Setup, DerivedChanger | None, Asked], Any]
+"""Its annotation says of which type the answer is."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,8 +85,8 @@ class Stage:
     answer: str
 
 
-STAGES: Registry[Stage] = Registry("stage", "shop.stages.*")
-ANSWERS: Registry[Answering] = Registry("answer", "shop.stages.*")
+STAGES: Registry[Stage] = Registry("stage", "shop.stages.*.stage")
+ANSWERS: Registry[Answering] = Registry("answer", "shop.stages.*.stage")
 """What a preview can answer, by its name."""
 
 
@@ -98,10 +102,16 @@ def stage(
     return register
 
 
-def marks(evidence: Evidence) -> list[dict[str, str]]:
+@dataclass(frozen=True, slots=True)
+class StageMark:
+    """A stage that is built, how far it is, and why."""
+
+    name: str
+    mark: Mark
+    why: str
+
+
+def marks(evidence: Evidence) -> list[StageMark]:
     """The stages that are built, in the order of the work, each with how far it is and why."""
-    found = []
-    for known in sorted(STAGES.values(), key=lambda entry: THE_WAY.index(entry.name)):
-        mark, why = known.mark(evidence)
-        found.append({"name": known.name, "mark": mark, "why": why})
-    return found
+    order = sorted(STAGES.values(), key=lambda entry: THE_WAY.index(entry.name))
+    return [StageMark(known.name, *known.mark(evidence)) for known in order]

@@ -1,12 +1,16 @@
 /** Bodies, nuts, tools and the spindle in the three views. Shapes come from the server in millimetres; here they are drawn. */
-import type { Body, Magazine, Scene } from "../api/client";
+import type { Body, Box, Magazine, Scene } from "../api/client";
 import type { Place } from "../score/evaluate";
 import type { Projection } from "./projection";
 
 type SceneTool = Scene["tools"][number];
 type Upright = "front" | "side";
 
-function corners(body: Body): [number, number][] {
+function isBox(body: Body): body is Box {
+  return "half_x" in body;
+}
+
+function corners(body: Box): [number, number][] {
   const { half_x: w, half_y: h, cos, sin } = body;
   return (
     [
@@ -20,7 +24,7 @@ function corners(body: Body): [number, number][] {
 
 /** The extent of a body along X or Y. */
 export function extent(body: Body, axis: 0 | 1): [number, number] {
-  if (body.kind === "cylinder") {
+  if (!isBox(body)) {
     const middle = axis ? body.y : body.x;
     return [middle - body.radius, middle + body.radius];
   }
@@ -40,7 +44,7 @@ function fill(body: Body): string {
 
 /** What tells bodies apart: a fork is several of one name. */
 function keyOf(body: Body): string {
-  return [body.name, body.x, body.y, body.bottom, body.top, body.half_x].join(" ");
+  return [body.name, body.x, body.y, body.bottom, body.top, isBox(body) && body.half_x].join(" ");
 }
 
 export function PlanBodies({ scene, to }: { scene: Scene; to: Pick<Projection, "atX" | "atY" | "scale"> }) {
@@ -48,7 +52,7 @@ export function PlanBodies({ scene, to }: { scene: Scene; to: Pick<Projection, "
   return (
     <g>
       {drawn.map((body) =>
-        body.kind === "box" ? (
+        isBox(body) ? (
           <polygon
             key={keyOf(body)}
             points={corners(body)
@@ -97,6 +101,7 @@ export function UprightBodies({ scene, to, view }: { scene: Scene; to: Projectio
               <title>{body.name}</title>
             </rect>
             {view === "front" &&
+              isBox(body) &&
               Math.abs(body.sin) < 0.02 &&
               body.wells.map((well) => (
                 <rect
@@ -136,7 +141,7 @@ export interface Held {
   radius: number;
   above: number;
   nut: boolean;
-  groove: Magazine["groove"];
+  groove: Magazine["shapes"]["groove"];
 }
 
 export function heldBy(scene: Scene, tool: SceneTool): Held {
@@ -146,7 +151,7 @@ export function heldBy(scene: Scene, tool: SceneTool): Held {
     radius: magazine.radius,
     above: magazine.above,
     nut: magazine.holds === "nut",
-    groove: magazine.groove,
+    groove: magazine.shapes.groove,
   };
 }
 

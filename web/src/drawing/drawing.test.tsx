@@ -7,22 +7,23 @@ import { apart, project, statedScale } from "./projection";
 const box: Body = {
   name: "jig",
   part_of: "",
-  kind: "box",
   x: 100,
   y: 50,
   bottom: -10,
   top: 0,
-  radius: 0,
   half_x: 20,
   half_y: 10,
   cos: 0,
   sin: 1,
   wells: [],
+  pocket: null,
+  makes: null,
+  give: 0,
 };
 const scene: Scene = {
   bodies: [box],
   spindle: [],
-  tools: [{ number: 3, name: "", length: 50, stick_out: 30, radius: 4 }],
+  tools: [{ number: 3, name: "", length: 50, recorded: 50, stick_out: 30, radius: 4 }],
   magazine: {
     style: "thread-on",
     holds: "nut",
@@ -30,8 +31,7 @@ const scene: Scene = {
     radius: 13,
     above: 9,
     couple_z: -100,
-    disc: null,
-    groove: null,
+    shapes: { disc: null, groove: null },
   },
 };
 const room = { width: 800, height: 600, margin: { left: 50, top: 20, right: 30, bottom: 10 }, between: 60, beside: 80 };

@@ -69,11 +69,12 @@ function PositionCapture({ quantity }: { quantity: string }) {
     setTrouble(await useReadings.getState().take({ quantity, source: "machine", seen }));
   };
   const length = (value: number) => shown(value, "length", unit, true);
+  const made = offer?.offer;
   return (
     <>
       <p className="font-semibold">{place(quantity)}</p>
       {typeof now === "number" && <Provenance quantity={quantity} value={now} />}
-      {offer?.axis && offer.value !== null && offer.raw !== null && offer.step !== null ? (
+      {made ? (
         <div className="mt-1 flex items-center gap-3">
           <button
             type="button"
@@ -85,10 +86,10 @@ function PositionCapture({ quantity }: { quantity: string }) {
             Take reading
           </button>
           <span className="leading-tight" data-offer>
-            becomes <b className="text-[17px] text-now">{length(offer.value)}</b> {unitOf("length", unit)}
+            becomes <b className="text-[17px] text-now">{length(made.value)}</b> {unitOf("length", unit)}
             <br />
             <span className="text-[13.5px] text-ink-2">
-              {offer.says}: {length(offer.raw)}, to steps of {length(offer.step)}
+              {made.says}: {length(made.raw)}, to steps of {length(made.step)}
             </span>
           </span>
         </div>

@@ -17,7 +17,7 @@ import {
 import { signalLanes } from "./signals";
 
 const law = { way: 100, speed: 50, acceleration: 100, ramp: 0.5, seconds: 2.5 };
-const block = { start_seconds: 0, end_seconds: 0, record: 0, doubtful: false, tool: 0, set: {} };
+const block = { position: [0, 0, 0], start_seconds: 0, end_seconds: 0, record: 0, doubtful: false, tool: 0, set: {} };
 const trace: Trace = {
   seconds: 4,
   stored: [

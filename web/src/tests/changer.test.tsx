@@ -132,17 +132,16 @@ describe("a layout from a drawing", () => {
 });
 
 describe("after a stop", () => {
-  const found = (holds: number | null, pockets: { pocket: number; tool: number }[] = []) => ({ holds, pockets });
+  const found = (holds: number | null, pockets: number[][] = []) => ({ holds, pockets });
   const sheet = {
-    key: ["#160 = {tool}", "#161 = 0"],
-    key_pocket: "#[500 + {pocket}] = {tool}",
+    record: { of_tool: ["#160 = {tool}", "#161 = 0"], of_pocket: "#[500 + {pocket}] = {tool}" },
     stretches: [
       { lines: [2, 3], record: 2, doubtful: false, found: [found(2)], says: "T2 is in the spindle.", out: [] },
       {
         lines: [4],
         record: 2,
         doubtful: true,
-        found: [found(null), found(9, [{ pocket: 2, tool: 2 }])],
+        found: [found(null), found(9, [[2, 2]])],
         says: "Either one, or the other: look.",
         out: ["Jog Z straight up."],
       },

@@ -217,7 +217,7 @@ describe("previews", () => {
     await work().choose({ from: 2, to: 9 }, undefined, "pocket-full");
     expect(calls[0]?.body.fault).toBe("pocket-full");
     expect(work().answer?.exchange?.under?.verdict).toBe("undetectable");
-    expect(work().chosen?.check).toBe(work().answer?.exchange?.under?.check);
+    expect(work().chosen?.check).toBe(work().answer?.exchange?.under?.finding?.check);
     expect(work().time).toBeGreaterThan(0);
     await work().choose({ from: 2, to: 9 });
     expect([calls.at(-1)?.body.fault, work().answer?.exchange?.under]).toEqual([null, null]);

@@ -83,13 +83,18 @@ const reading = (part: Partial<Reading>): Reading => ({
   ...part,
 });
 const OFFER = {
-  axis: "X",
-  raw: 128.8813,
-  value: 128.88,
-  step: 0.005,
-  says: "machine X",
-  edit_at: "/changer/rack/datum/x",
-  edit: 128.88,
+  offer: {
+    quantity: "/changer/rack/datum/x",
+    axis: "X",
+    raw: 128.8813,
+    value: 128.88,
+    step: 0.005,
+    says: "machine X",
+    edit_at: "/changer/rack/datum/x",
+    edit: 128.88,
+    now: 128.4,
+  },
+  says: "",
   targets: { X: 128.4, Y: 1187.5 },
 };
 const routes = (more: Parameters<typeof play>[0] = {}) =>

@@ -107,9 +107,7 @@ describe("the sheet of the changer", () => {
     const derived = clean.derived as NonNullable<Answer["derived"]>;
     const upright = derived.pockets.map((pocket) => ({ ...pocket, x: 700, y: 300 + 58.5 * (pocket.pocket - 1) }));
     const turned = { ...rack, pockets: rack.pockets.map((pocket, index) => ({ ...pocket, ...upright[index] })) };
-    const bodies = scene.bodies.map((body) =>
-      body.kind === "box" ? { ...body, x: 700, y: 560, cos: 0, sin: 1 } : body,
-    );
+    const bodies = scene.bodies.map((body) => ("half_x" in body ? { ...body, x: 700, y: 560, cos: 0, sin: 1 } : body));
     opened({ ...clean, derived: { ...derived, pockets: upright }, scene: { ...scene, magazine: turned, bodies } });
     render(<ChangerSheet />);
     const [across, deep] = [
@@ -402,7 +400,7 @@ describe("the sheets of the other styles", () => {
 
   it("draw a disc at home and swung out, with the pocket in front of the spindle", () => {
     const { answer } = others.plover;
-    const disc = answer.scene?.magazine?.disc as NonNullable<NonNullable<Answer["scene"]>["magazine"]>["disc"];
+    const disc = answer.scene?.magazine?.shapes.disc;
     const trace = answer.exchange?.trace as NonNullable<NonNullable<Answer["exchange"]>["trace"]>;
     const out = trace.devices.find((move) => move.device === "disc" && move.state === "out");
     const at = (t: number) => pocketsAt(answer.scene as NonNullable<Answer["scene"]>, trace, t)[0];

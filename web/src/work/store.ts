@@ -347,11 +347,10 @@ export const useWork = create<Work>((set, get) => ({
     if (finding) {
       const same = answer.exchange?.findings.find((f) => f.check === finding.check && f.message === finding.message);
       get().goTo(same ?? finding);
-    } else if (under?.check) {
-      const told = answer.exchange?.findings.find((f) => f.check === under.check && f.line === under.line);
-      get().goTo(
-        told ?? { ...BARE, check: under.check, message: under.says, line: under.line, at_seconds: under.at_seconds },
-      );
+    } else if (under?.finding) {
+      const { check, line } = under.finding;
+      const told = answer.exchange?.findings.find((f) => f.check === check && f.line === line);
+      get().goTo(told ?? { ...under.finding, message: under.says });
     }
   },
 
@@ -610,15 +609,6 @@ export async function resend(get: Get = useWork.getState): Promise<void> {
     else get().drop(pointer);
   }
 }
-
-const BARE: Omit<Finding, "check" | "message"> = {
-  severity: "stop",
-  line: null,
-  at_seconds: null,
-  position: null,
-  quantity: null,
-  cure: null,
-};
 
 /** Where the line of time stands in a new trace: at the same moment, if there is one. */
 function cursor(work: Work, answer: Answer): Partial<Work> {

@@ -1,10 +1,9 @@
 """A disc whose ready place an arm with two hands serves, while a program runs."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass
-from typing import Any
+from dataclasses import dataclass, replace
 
-from orthotrope.machine.changing import GripWords, Happening, Now
+from orthotrope.machine.changing import GripWords, Happening, Now, StyleShapes
 from orthotrope.machine.discs import DiscPockets, OnDisc
 from orthotrope.machine.gripping import Device, Gripping, contact
 from orthotrope.machine.motion import Vector
@@ -22,9 +21,10 @@ class ArmPockets(DiscPockets):
     def changing(self, tool: int, stored: dict[int, int]) -> "ArmGripping":
         return ArmGripping(self, tool, stored)
 
-    def shapes(self) -> dict[str, Any]:
+    def shapes(self) -> StyleShapes:
         shapes = DiscPockets.shapes(self)
-        return {**shapes, "disc": {**shapes["disc"], "arm_reach": self.arm_reach}}
+        assert shapes.disc
+        return replace(shapes, disc=replace(shapes.disc, arm_reach=self.arm_reach))
 
 
 @dataclass(slots=True)

@@ -7,7 +7,7 @@ from django.conf import settings
 from django.contrib.auth.models import User
 from django.core.management.base import BaseCommand
 
-from shop.actions import CreateMachine
+from shop.machines.actions import CreateMachine
 from shop.models import Machine
 from shop.roles import ROLES, make_account
 

@@ -72,7 +72,7 @@ class Command(BaseCommand):
             with contextlib.suppress(KeyboardInterrupt):
                 uvicorn.Server(config).run()
         finally:
-            from shop import proving  # with the models, which the command line need not load
+            from shop.proofs import running  # with the models, which the command line need not load
 
-            proving.end()  # what was started ends with the server
+            running.end()  # what was started ends with the server
             asking.end()

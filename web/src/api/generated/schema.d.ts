@@ -17,7 +17,7 @@ export interface paths {
          * Approach Texts
          * @description The programs of a pocket's first approach, in the Setup's control profile; nothing is stored.
          */
-        post: operations["shop_api_approach_texts"];
+        post: operations["shop_stages_changer_endpoints_approach_texts"];
         delete?: never;
         options?: never;
         head?: never;
@@ -37,7 +37,7 @@ export interface paths {
          * Template
          * @description A changer of a style for a machine that has none yet; nothing is stored.
          */
-        post: operations["shop_api_template"];
+        post: operations["shop_stages_changer_endpoints_template"];
         delete?: never;
         options?: never;
         head?: never;
@@ -58,7 +58,7 @@ export interface paths {
          * @description The circles and points of a drawing, by layer, in every order that pockets may be numbered in; nothing is
          *     stored.
          */
-        post: operations["shop_api_layout"];
+        post: operations["shop_stages_changer_endpoints_layout"];
         delete?: never;
         options?: never;
         head?: never;
@@ -73,7 +73,7 @@ export interface paths {
             cookie?: never;
         };
         /** Shop */
-        get: operations["shop_api_shop"];
+        get: operations["shop_machines_endpoints_shop"];
         put?: never;
         post?: never;
         delete?: never;
@@ -95,7 +95,7 @@ export interface paths {
          * Bring In
          * @description A new machine from a Setup file; the body is the file.
          */
-        post: operations["shop_api_bring_in"];
+        post: operations["shop_machines_endpoints_bring_in"];
         delete?: never;
         options?: never;
         head?: never;
@@ -115,7 +115,7 @@ export interface paths {
          * New Machine
          * @description A bare machine, to be filled in.
          */
-        post: operations["shop_api_new_machine"];
+        post: operations["shop_machines_endpoints_new_machine"];
         delete?: never;
         options?: never;
         head?: never;
@@ -130,9 +130,9 @@ export interface paths {
             cookie?: never;
         };
         /** Machine */
-        get: operations["shop_api_machine"];
+        get: operations["shop_machines_endpoints_machine"];
         /** Save */
-        put: operations["shop_api_save"];
+        put: operations["shop_machines_endpoints_save"];
         post?: never;
         delete?: never;
         options?: never;
@@ -152,7 +152,7 @@ export interface paths {
          * Set Agent
          * @description Read the machine from this agent; an empty address: from the practice machine.
          */
-        put: operations["shop_api_set_agent"];
+        put: operations["shop_linking_endpoints_set_agent"];
         post?: never;
         delete?: never;
         options?: never;
@@ -171,7 +171,7 @@ export interface paths {
          * Download
          * @description The Setup as a file.
          */
-        get: operations["shop_api_download"];
+        get: operations["shop_machines_endpoints_download"];
         put?: never;
         post?: never;
         delete?: never;
@@ -190,7 +190,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Keep Input Test */
-        post: operations["shop_api_keep_input_test"];
+        post: operations["shop_stages_signals_endpoints_keep_input_test"];
         delete?: never;
         options?: never;
         head?: never;
@@ -208,7 +208,7 @@ export interface paths {
          * Mounting
          * @description The rack's mounting pattern as DXF, in millimetres or inches, in the rack's own frame or the machine's.
          */
-        get: operations["shop_api_mounting"];
+        get: operations["shop_stages_changer_endpoints_mounting"];
         put?: never;
         post?: never;
         delete?: never;
@@ -228,7 +228,7 @@ export interface paths {
          * Pocket Table Csv
          * @description The pocket table as CSV.
          */
-        get: operations["shop_api_pocket_table_csv"];
+        get: operations["shop_stages_tools_endpoints_pocket_table_csv"];
         put?: never;
         post?: never;
         delete?: never;
@@ -248,7 +248,7 @@ export interface paths {
          * Pocket Table Xlsx
          * @description The pocket table as a workbook.
          */
-        get: operations["shop_api_pocket_table_xlsx"];
+        get: operations["shop_stages_tools_endpoints_pocket_table_xlsx"];
         put?: never;
         post?: never;
         delete?: never;
@@ -270,7 +270,7 @@ export interface paths {
          * Arrange Pockets
          * @description Fill in order, empty all, or number the tools by their pockets; a supervisor's.
          */
-        post: operations["shop_api_arrange_pockets"];
+        post: operations["shop_stages_tools_endpoints_arrange_pockets"];
         delete?: never;
         options?: never;
         head?: never;
@@ -290,7 +290,7 @@ export interface paths {
          * Preview Pocket Table
          * @description What a table (CSV or XLSX, the body is the file) would change; nothing is stored.
          */
-        post: operations["shop_api_preview_pocket_table"];
+        post: operations["shop_stages_tools_endpoints_preview_pocket_table"];
         delete?: never;
         options?: never;
         head?: never;
@@ -310,7 +310,7 @@ export interface paths {
          * Build Practice
          * @description Build the practice machine anew from the newest Setup.
          */
-        post: operations["shop_api_build_practice"];
+        post: operations["shop_linking_endpoints_build_practice"];
         delete?: never;
         options?: never;
         head?: never;
@@ -330,7 +330,7 @@ export interface paths {
          * Start Proof
          * @description Prove every exchange of the newest Setup, through the written text or one that is brought.
          */
-        post: operations["shop_api_start_proof"];
+        post: operations["shop_proofs_endpoints_start_proof"];
         delete?: never;
         options?: never;
         head?: never;
@@ -348,7 +348,7 @@ export interface paths {
          * Newest Proof
          * @description The newest proof; ``brief``: while it runs only how far it is, and the worst of each pair.
          */
-        get: operations["shop_api_newest_proof"];
+        get: operations["shop_proofs_endpoints_newest_proof"];
         put?: never;
         post?: never;
         delete?: never;
@@ -367,7 +367,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Cancel Proof */
-        post: operations["shop_api_cancel_proof"];
+        post: operations["shop_proofs_endpoints_cancel_proof"];
         delete?: never;
         options?: never;
         head?: never;
@@ -385,10 +385,10 @@ export interface paths {
          * Readings
          * @description The readings of a machine, the newest first.
          */
-        get: operations["shop_api_readings"];
+        get: operations["shop_readings_endpoints_readings"];
         put?: never;
         /** Take Reading */
-        post: operations["shop_api_take_reading"];
+        post: operations["shop_readings_endpoints_take_reading"];
         delete?: never;
         options?: never;
         head?: never;
@@ -406,7 +406,7 @@ export interface paths {
          * History
          * @description A page of revisions, the newest first, each with what it changed; ``below``: those before this number.
          */
-        get: operations["shop_api_history"];
+        get: operations["shop_machines_endpoints_history"];
         put?: never;
         post?: never;
         delete?: never;
@@ -426,7 +426,7 @@ export interface paths {
          * Old Revision
          * @description One revision, and how it differs from the newest.
          */
-        get: operations["shop_api_old_revision"];
+        get: operations["shop_machines_endpoints_old_revision"];
         put?: never;
         post?: never;
         delete?: never;
@@ -445,7 +445,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Restore */
-        post: operations["shop_api_restore"];
+        post: operations["shop_machines_endpoints_restore"];
         delete?: never;
         options?: never;
         head?: never;
@@ -465,7 +465,7 @@ export interface paths {
          * Take Series
          * @description What a series of dial readings says about the scatter of home or the backlash of an axis.
          */
-        post: operations["shop_api_take_series"];
+        post: operations["shop_readings_endpoints_take_series"];
         delete?: never;
         options?: never;
         head?: never;
@@ -485,7 +485,7 @@ export interface paths {
          * Teach Pocket
          * @description Teach a pocket where the machine stands.
          */
-        post: operations["shop_api_teach_pocket"];
+        post: operations["shop_readings_endpoints_teach_pocket"];
         delete?: never;
         options?: never;
         head?: never;
@@ -505,7 +505,7 @@ export interface paths {
          * Merge Documents
          * @description Three documents in one, as undo wants it; nothing is stored.
          */
-        post: operations["shop_api_merge_documents"];
+        post: operations["shop_machines_endpoints_merge_documents"];
         delete?: never;
         options?: never;
         head?: never;
@@ -525,7 +525,7 @@ export interface paths {
          * Make Offer
          * @description Which number of the machine would go into a quantity; nothing is stored.
          */
-        post: operations["shop_api_make_offer"];
+        post: operations["shop_readings_endpoints_make_offer"];
         delete?: never;
         options?: never;
         head?: never;
@@ -545,7 +545,7 @@ export interface paths {
          * Preview
          * @description What would follow from a document, without saving it.
          */
-        post: operations["shop_api_preview"];
+        post: operations["shop_stages_endpoints_preview"];
         delete?: never;
         options?: never;
         head?: never;
@@ -565,7 +565,7 @@ export interface paths {
          * Profile Sample
          * @description A sample program in a control profile, and whether it reads back as what was meant; nothing is stored.
          */
-        post: operations["shop_api_profile_sample"];
+        post: operations["shop_stages_machine_endpoints_profile_sample"];
         delete?: never;
         options?: never;
         head?: never;
@@ -583,7 +583,7 @@ export interface paths {
          * Profiles
          * @description The control profiles that come with Orthotrope.
          */
-        get: operations["shop_api_profiles"];
+        get: operations["shop_reference_endpoints_profiles"];
         put?: never;
         post?: never;
         delete?: never;
@@ -605,7 +605,7 @@ export interface paths {
          * Quantity
          * @description What is understood of a typed quantity.
          */
-        post: operations["shop_api_quantity"];
+        post: operations["shop_reference_endpoints_quantity"];
         delete?: never;
         options?: never;
         head?: never;
@@ -625,7 +625,7 @@ export interface paths {
          * Time Savings
          * @description What would save most time in an exchange, each change tried; nothing is stored.
          */
-        post: operations["shop_api_time_savings"];
+        post: operations["shop_proofs_endpoints_time_savings"];
         delete?: never;
         options?: never;
         head?: never;
@@ -640,12 +640,12 @@ export interface paths {
             cookie?: never;
         };
         /** Session */
-        get: operations["shop_api_session"];
+        get: operations["shop_accounts_endpoints_session"];
         put?: never;
         /** Sign In */
-        post: operations["shop_api_sign_in"];
+        post: operations["shop_accounts_endpoints_sign_in"];
         /** Sign Out */
-        delete: operations["shop_api_sign_out"];
+        delete: operations["shop_accounts_endpoints_sign_out"];
         options?: never;
         head?: never;
         patch?: never;
@@ -664,7 +664,7 @@ export interface paths {
          * Sign In To Demo
          * @description One click: the demo account of a role. Only where the server was started as a demo.
          */
-        post: operations["shop_api_sign_in_to_demo"];
+        post: operations["shop_accounts_endpoints_sign_in_to_demo"];
         delete?: never;
         options?: never;
         head?: never;
@@ -685,7 +685,7 @@ export interface paths {
          * @description What may be where after this exchange was stopped, block by block, and how the record is set; nothing is
          *     stored.
          */
-        post: operations["shop_api_settling_sheet"];
+        post: operations["shop_proofs_endpoints_settling_sheet"];
         delete?: never;
         options?: never;
         head?: never;
@@ -703,7 +703,7 @@ export interface paths {
          * Published Schema
          * @description JSON Schema of the Setup file.
          */
-        get: operations["shop_api_published_schema"];
+        get: operations["shop_reference_endpoints_published_schema"];
         put?: never;
         post?: never;
         delete?: never;
@@ -723,7 +723,7 @@ export interface paths {
          * Threads
          * @description The standard threads of collet nuts that come with Orthotrope.
          */
-        get: operations["shop_api_threads"];
+        get: operations["shop_reference_endpoints_threads"];
         put?: never;
         post?: never;
         delete?: never;
@@ -740,10 +740,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Vocabulary
+         * Words
          * @description The words that the screen offers: they are the core's.
          */
-        get: operations["shop_api_vocabulary"];
+        get: operations["shop_reference_endpoints_words"];
         put?: never;
         post?: never;
         delete?: never;
@@ -766,26 +766,77 @@ export interface components {
             /** Device */
             device: string;
         };
-        /** AlignmentOut */
-        AlignmentOut: {
-            fit: components["schemas"]["FitOut"] | null;
+        /**
+         * Aligned
+         * @description What the taught pockets say; ``fit`` null: they determine no row, and ``says`` tells why.
+         */
+        Aligned: {
+            fit: components["schemas"]["Alignment"] | null;
             /** Says */
             says: string[];
         };
         /**
-         * AnswerOut
-         * @description What follows from a document. With ``faults`` the document is not usable, and the rest is null.
+         * Alignment
+         * @description All of it. ``sigma``: standard uncertainty of one taught coordinate, from the residuals or ``assumed``; ``room``:
+         *     the pocket's allowance less the scatter of home; ``origin_u95`` (of each coordinate) and so on: half widths of the
+         *     95 % intervals;
+         *     ``enough``: all pockets are known well enough; ``take``: the rule that the rack then has.
          */
-        AnswerOut: {
-            /** Conflicts */
-            conflicts: components["schemas"]["FindingOut"][];
-            derived: components["schemas"]["DerivedOut"] | null;
-            exchange: components["schemas"]["ExchangeOut"] | null;
+        Alignment: {
+            /** Assumed */
+            assumed: boolean;
+            /** Bearing U95 Deg */
+            bearing_u95_deg: number;
+            /** Enough */
+            enough: boolean;
+            fit: components["schemas"]["RackFitOutput"];
+            /** Freedom */
+            freedom: number;
+            level: components["schemas"]["Level"] | null;
+            /** Origin U95 */
+            origin_u95: number;
+            /** Pitch U95 */
+            pitch_u95: number;
+            /** Pockets */
+            pockets: components["schemas"]["KnownPocket"][];
+            /** Room */
+            room: number;
+            /** Says */
+            says: string[];
+            /** Sigma */
+            sigma: number;
+            take: components["schemas"]["RackPlace"];
+            /** Taught */
+            taught: components["schemas"]["TaughtPocket"][];
+        };
+        /**
+         * Answer
+         * @description What every stage shows, and what the stage shows that was asked for.
+         */
+        Answer: {
+            alignment: components["schemas"]["Aligned"] | null;
+            /**
+             * Conflicts
+             * @default []
+             */
+            conflicts: components["schemas"]["Finding"][];
+            derived: components["schemas"]["DerivedChanger"] | null;
+            exchange: components["schemas"]["ExchangeAnswer"] | null;
             /** Faults */
-            faults: components["schemas"]["FaultOut"][];
-            machine?: components["schemas"]["MachineAnswerOut"] | null;
-            scene: components["schemas"]["SceneOut"] | null;
-            signals?: components["schemas"]["SignalsAnswerOut"] | null;
+            faults: components["schemas"]["Fault"][];
+            machine: components["schemas"]["MachineAnswer"] | null;
+            scene: components["schemas"]["Scene"] | null;
+            signals: components["schemas"]["SignalsAnswer"] | null;
+            /**
+             * Storing
+             * @default []
+             */
+            storing: components["schemas"]["Storing"][];
+            /**
+             * Uses
+             * @default []
+             */
+            uses: components["schemas"]["UsedSignal"][];
         };
         /** ApproachIn */
         ApproachIn: {
@@ -796,8 +847,8 @@ export interface components {
             /** Pocket */
             pocket: number;
         };
-        /** ApproachOut */
-        ApproachOut: {
+        /** ApproachText */
+        ApproachText: {
             /** Name */
             name: string;
             /** Text */
@@ -821,8 +872,11 @@ export interface components {
             /** Pocket */
             pocket: number;
         };
-        /** ArcOut */
-        ArcOut: {
+        /**
+         * Arc
+         * @description An arc in a plane: ``axes`` the plane's two axes, then the upright one (0 X, 1 Y, 2 Z); angles in radians.
+         */
+        Arc: {
             /** Axes */
             axes: number[];
             /** Centre */
@@ -898,7 +952,7 @@ export interface components {
             /** Acceleration */
             acceleration: number;
             /** Backlash */
-            backlash?: number | null;
+            backlash: number | null;
             /** Greatest */
             greatest: number;
             /**
@@ -907,8 +961,8 @@ export interface components {
              */
             home: "least" | "greatest";
             /** Home Scatter */
-            home_scatter?: number | null;
-            kept?: components["schemas"]["MotionSetting"] | null;
+            home_scatter: number | null;
+            kept: components["schemas"]["MotionSetting"] | null;
             /** Least */
             least: number;
             /**
@@ -916,32 +970,61 @@ export interface components {
              * @default 0
              */
             margin: number;
-            measured?: components["schemas"]["Travel"] | null;
+            measured: components["schemas"]["Travel"] | null;
             /** Rapid */
             rapid: number;
             /** Resolution */
             resolution: number;
         };
-        /** AxisAnswerOut */
-        AxisAnswerOut: {
-            kept: components["schemas"]["CrossingOut"] | null;
-            now: components["schemas"]["CrossingOut"];
+        /**
+         * AxisAnswer
+         * @description An axis' soft limits, mm; across them with the setting in force, and with the one that is kept beside it (None:
+         *     there is none).
+         */
+        AxisAnswer: {
+            kept: components["schemas"]["AxisCrossingOutput"] | null;
+            now: components["schemas"]["AxisCrossingOutput"];
             /** Soft Greatest */
             soft_greatest: number;
             /** Soft Least */
             soft_least: number;
         };
         /**
-         * BlockOut
-         * @description A block that was run. ``set``: the parameters it set.
+         * AxisCrossingOutput
+         * @description ``top_speed`` is what is reached, below ``rapid`` where the travel is too short; ``stopping`` the way from the
+         *     soft limit to standing, mm; ``curve`` the speed over time, its corners.
          */
-        BlockOut: {
+        AxisCrossingOutput: {
+            /** Curve */
+            curve: components["schemas"]["CurvePoint"][];
+            /** Distance To Speed */
+            distance_to_speed: number;
+            /** Full Speed */
+            full_speed: boolean;
+            /** Seconds */
+            seconds: number;
+            /** Seconds To Speed */
+            seconds_to_speed: number;
+            /** Stopping */
+            stopping: number;
+            /** Stops In Margin */
+            stops_in_margin: boolean;
+            /** Top Speed */
+            top_speed: number;
+        };
+        /**
+         * BlockReport
+         * @description A block that was run, with the state at its end. ``set``: the parameters it set.
+         */
+        BlockReport: {
             /** Doubtful */
             doubtful: boolean;
             /** End Seconds */
             end_seconds: number;
             /** Line */
             line: number;
+            /** Position */
+            position: number[];
             /** Record */
             record: number;
             /** Set */
@@ -952,41 +1035,6 @@ export interface components {
             start_seconds: number;
             /** Tool */
             tool: number | null;
-        };
-        /** BodyOut */
-        BodyOut: {
-            /** Bottom */
-            bottom: number;
-            /** Cos */
-            cos: number;
-            /** Half X */
-            half_x: number;
-            /** Half Y */
-            half_y: number;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "box" | "cylinder";
-            /** Name */
-            name: string;
-            /**
-             * Part Of
-             * @enum {string}
-             */
-            part_of: "" | "changer" | "reserved" | "ground";
-            /** Radius */
-            radius: number;
-            /** Sin */
-            sin: number;
-            /** Top */
-            top: number;
-            /** Wells */
-            wells: components["schemas"]["WellOut"][];
-            /** X */
-            x: number;
-            /** Y */
-            y: number;
         };
         /**
          * Box
@@ -1007,7 +1055,7 @@ export interface components {
              */
             kind: "box";
             /** Makes */
-            makes?: number | null;
+            makes: number | null;
             /** Name */
             name: string;
             /** Size X */
@@ -1021,6 +1069,51 @@ export interface components {
              * @default 0
              */
             turn_deg: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
+         * BoxBody
+         * @description A box turned about its middle axis; ``half_x``, ``half_y`` in its own directions, (``cos``, ``sin``) of its turn;
+         *     ``makes`` and ``give`` as a cylinder has them.
+         */
+        BoxBody: {
+            /** Bottom */
+            bottom: number;
+            /** Cos */
+            cos: number;
+            /**
+             * Give
+             * @default 0
+             */
+            give: number;
+            /** Half X */
+            half_x: number;
+            /** Half Y */
+            half_y: number;
+            /** Makes */
+            makes: number | null;
+            /** Name */
+            name: string;
+            /**
+             * Part Of
+             * @default
+             * @enum {string}
+             */
+            part_of: "" | "changer" | "reserved" | "ground";
+            /** Pocket */
+            pocket: number | null;
+            /** Sin */
+            sin: number;
+            /** Top */
+            top: number;
+            /**
+             * Wells
+             * @default []
+             */
+            wells: components["schemas"]["Well"][];
             /** X */
             x: number;
             /** Y */
@@ -1048,8 +1141,12 @@ export interface components {
             /** Z */
             z: number;
         };
-        /** CardEntryOut */
-        CardEntryOut: {
+        /**
+         * CardEntry
+         * @description One value to key into the control, in the order of keying: of which ``group``, its name, where it stands in the
+         *     Setup (a pointer; a soft limit follows from its axis), the value in mm and as the control shall show it.
+         */
+        CardEntry: {
             /** Decimals */
             decimals: number;
             /** Group */
@@ -1066,11 +1163,11 @@ export interface components {
             where: string;
         };
         /**
-         * CauseOut
-         * @description Findings of several pairs that have one cause; ``finding`` is the first, ``pairs`` as [from, to].
+         * Cause
+         * @description Findings of several pairs that have one cause; ``finding`` is the first.
          */
-        CauseOut: {
-            finding: components["schemas"]["FindingOut"];
+        Cause: {
+            finding: components["schemas"]["Finding"];
             /** Pairs */
             pairs: number[][];
         };
@@ -1090,31 +1187,38 @@ export interface components {
             y: number;
         };
         /**
-         * ChangeOut
-         * @description ``unit``: the core's unit of the values, "" where they have none.
+         * Change
+         * @description One value that differs: ``where`` (list entries by their key), before and after; None where it was not there.
+         *     ``unit``: the core's unit of the values, "" where they have none.
          */
-        ChangeOut: {
+        Change: {
             /** After */
             after: unknown;
             /** Before */
             before: unknown;
-            /** Unit */
+            /**
+             * Unit
+             * @default
+             */
             unit: string;
             /** Where */
             where: string;
         };
         /**
-         * ConflictOut
-         * @description ``unit``: the core's unit of the values, "" where they have none.
+         * Conflict
+         * @description One value that two people changed differently from ``base``; ``unit`` as a change has it.
          */
-        ConflictOut: {
+        Conflict: {
             /** Base */
             base: unknown;
             /** Mine */
             mine: unknown;
             /** Theirs */
             theirs: unknown;
-            /** Unit */
+            /**
+             * Unit
+             * @default
+             */
             unit: string;
             /** Where */
             where: string;
@@ -1222,27 +1326,11 @@ export interface components {
             /** Wait Pause */
             wait_pause: number;
         };
-        /** CrossingOut */
-        CrossingOut: {
-            /** Curve */
-            curve: components["schemas"]["CurvePointOut"][];
-            /** Distance To Speed */
-            distance_to_speed: number;
-            /** Full Speed */
-            full_speed: boolean;
-            /** Seconds */
-            seconds: number;
-            /** Seconds To Speed */
-            seconds_to_speed: number;
-            /** Stopping */
-            stopping: number;
-            /** Stops In Margin */
-            stops_in_margin: boolean;
-            /** Top Speed */
-            top_speed: number;
-        };
-        /** CureOut */
-        CureOut: {
+        /**
+         * Cure
+         * @description One value of the Setup that mends it: ``where`` it stands (JSON pointer), and the ``value`` to give it.
+         */
+        Cure: {
             /** Says */
             says: string;
             /** Value */
@@ -1250,8 +1338,11 @@ export interface components {
             /** Where */
             where: string;
         };
-        /** CurvePointOut */
-        CurvePointOut: {
+        /**
+         * CurvePoint
+         * @description A corner of the speed curve: seconds, and mm/min.
+         */
+        CurvePoint: {
             /** Seconds */
             seconds: number;
             /** Speed */
@@ -1277,11 +1368,45 @@ export interface components {
              */
             kind: "cylinder";
             /** Makes */
-            makes?: number | null;
+            makes: number | null;
             /** Name */
             name: string;
             /** Top Z */
             top_z: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
+         * CylinderBody
+         * @description ``makes``: the number of the input that a touch of it makes; ``give``: how far it can be pushed, mm; ``part_of``:
+         *     what it is a part of.
+         */
+        CylinderBody: {
+            /** Bottom */
+            bottom: number;
+            /**
+             * Give
+             * @default 0
+             */
+            give: number;
+            /** Makes */
+            makes: number | null;
+            /** Name */
+            name: string;
+            /**
+             * Part Of
+             * @default
+             * @enum {string}
+             */
+            part_of: "" | "changer" | "reserved" | "ground";
+            /** Pocket */
+            pocket: number | null;
+            /** Radius */
+            radius: number;
+            /** Top */
+            top: number;
             /** X */
             x: number;
             /** Y */
@@ -1296,33 +1421,46 @@ export interface components {
             role: "viewer" | "technician" | "supervisor";
         };
         /**
-         * DerivedOut
-         * @description ``centre``: the middle of the whole rack, or of the disc at home.
+         * DerivedChanger
+         * @description What follows from a changer: its pockets (in order), the ladder, and each number's working by key. A style may
+         *     add to it.
+         *
+         *     A disc's pockets are where they are with the disc at home and pocket 1 in front; who changes tools by hand has none.
+         *     ``stored_top_z`` is the top of a stored tool: of its nut, or of its knob; ``rack_top_z`` of the block;
+         *     ``approach_gap`` is from hover to where the thread meets (negative: the nose hovers inside the nut), or with a grip
+         *     to the knob; ``middle`` that of the changer in plan; mm. ``outline``, ``storage`` and ``taking`` are None where
+         *     there is no such thing.
          */
-        DerivedOut: {
-            alignment: components["schemas"]["AlignmentOut"] | null;
-            centre: components["schemas"]["PointOut"];
-            ladder: components["schemas"]["LadderOut"];
+        DerivedChanger: {
+            /** Approach Gap */
+            approach_gap: number;
+            ladder: components["schemas"]["HeightLadderOutput"];
+            longest: components["schemas"]["Tool"] | null;
+            /** Longest Length */
+            longest_length: number;
+            /** Middle */
+            middle: number[];
+            outline: components["schemas"]["Outline"] | null;
+            /** Park Z */
+            park_z: number;
             /** Pockets */
-            pockets: components["schemas"]["PocketOut"][];
+            pockets: components["schemas"]["Pocket"][];
             /** Rack Top Z */
             rack_top_z: number;
-            /** Signals */
-            signals: components["schemas"]["StyleSignalOut"][];
+            storage: components["schemas"]["Storage"] | null;
             /** Stored Top Z */
             stored_top_z: number;
-            /** Storing */
-            storing: components["schemas"]["StoringOut"][];
+            taking: components["schemas"]["Taking"] | null;
             /** Workings */
             workings: {
-                [key: string]: components["schemas"]["WorkingOut"];
+                [key: string]: components["schemas"]["Working"];
             };
         };
         /**
-         * DeviceMoveOut
+         * DeviceReport
          * @description A device of the changer that goes from one state to another; a disc that turns, from one pocket to another.
          */
-        DeviceMoveOut: {
+        DeviceReport: {
             /** Device */
             device: string;
             /** End Seconds */
@@ -1364,6 +1502,33 @@ export interface components {
             way: "shorter" | "forwards";
         };
         /**
+         * DiscShape
+         * @description A disc in plan: its circle, the way from its middle to the pocket in front, its middle swung out and at home, the
+         *     sense of its numbers (1 ccw), the place of the exchange; ``arm_reach``: from an arm's pivot to a hand, 0: no arm;
+         *     mm.
+         */
+        DiscShape: {
+            /**
+             * Arm Reach
+             * @default 0
+             */
+            arm_reach: number;
+            /** Count */
+            count: number;
+            /** Exchange */
+            exchange: number[];
+            /** Home */
+            home: number[];
+            /** Out */
+            out: number[];
+            /** Radius */
+            radius: number;
+            /** Sense */
+            sense: number;
+            /** Way */
+            way: number[];
+        };
+        /**
          * DropIn
          * @description Pockets in a table or plate, into which the spindle sets its holders down from above. ``hole_diameter``: what a
          *     cutter must pass, mm.
@@ -1385,6 +1550,16 @@ export interface components {
              */
             style: "drop-in";
         };
+        /**
+         * Edge
+         * @description An input's change: milliseconds after the first, and whether it was made then.
+         */
+        Edge: {
+            /** After */
+            after: number;
+            /** Made */
+            made: boolean;
+        };
         /** EdgeIn */
         EdgeIn: {
             /** After */
@@ -1393,45 +1568,39 @@ export interface components {
             made: boolean;
         };
         /**
-         * EdgeOut
-         * @description An input's change: milliseconds after the first, and whether it was made then.
-         */
-        EdgeOut: {
-            /** After */
-            after: number;
-            /** Made */
-            made: boolean;
-        };
-        /**
-         * EditConflictOut
+         * EditConflictTold
          * @description Values that two people changed; ``document`` and ``revision`` are the stored ones.
          */
-        EditConflictOut: {
+        EditConflictTold: {
             /** Author */
             author: string;
             /** Conflicts */
-            conflicts: components["schemas"]["ConflictOut"][];
+            conflicts: components["schemas"]["Conflict"][];
             document: components["schemas"]["Setup"];
             /** Message */
             message: string;
             /** Revision */
             revision: number;
         };
-        /** ExchangeOut */
-        ExchangeOut: {
+        /**
+         * ExchangeAnswer
+         * @description One exchange in every control profile, run through the text of the one that is ``shown``. ``under``: the fault
+         *     that it was run under, and the verdict.
+         */
+        ExchangeAnswer: {
             /** Findings */
-            findings: components["schemas"]["FindingOut"][];
+            findings: components["schemas"]["Finding"][];
             /** From Tool */
             from_tool: number;
-            ready: components["schemas"]["ReadyOut"] | null;
+            ready: components["schemas"]["ReadyText"] | null;
             /** Shown */
             shown: string;
             /** Texts */
-            texts: components["schemas"]["TextOut"][];
+            texts: components["schemas"]["ExchangeText"][];
             /** To Tool */
             to_tool: number;
-            trace: components["schemas"]["TraceOut"] | null;
-            under: components["schemas"]["UnderOut"] | null;
+            trace: components["schemas"]["TraceReport"] | null;
+            under: components["schemas"]["FaultResult"] | null;
         };
         /**
          * ExchangePlace
@@ -1443,40 +1612,70 @@ export interface components {
             /** Y */
             y: number;
         };
-        /** FaultGroupsOut */
-        FaultGroupsOut: {
-            /** Fault */
-            fault: string;
-            /** Groups */
-            groups: components["schemas"]["VerdictGroupOut"][];
+        /**
+         * ExchangeText
+         * @description The text of an exchange in one control profile; ``text`` null: ``why`` not.
+         */
+        ExchangeText: {
+            /** File */
+            file: string;
+            /** Profile */
+            profile: string;
+            /** Text */
+            text: string | null;
+            /**
+             * Why
+             * @default
+             */
+            why: string;
         };
-        /** FaultOut */
-        FaultOut: {
+        /**
+         * Fault
+         * @description One thing wrong with an input: ``where`` is a JSON pointer ("" is the whole), ``what`` a sentence.
+         */
+        Fault: {
             /** What */
             what: string;
             /** Where */
             where: string;
         };
-        /**
-         * FaultsOut
-         * @description What is wrong with a request, fault by fault.
-         */
-        FaultsOut: {
-            /**
-             * Faults
-             * @default []
-             */
-            faults: components["schemas"]["FaultOut"][];
-            /** Message */
-            message: string;
+        /** FaultGroups */
+        FaultGroups: {
+            /** Fault */
+            fault: string;
+            /** Groups */
+            groups: components["schemas"]["VerdictGroup"][];
         };
-        /** FindingOut */
-        FindingOut: {
+        /**
+         * FaultResult
+         * @description One exchange under one fault: the verdict, in words what happened, and the finding that it rests on (None: none);
+         *     ``sensor``: the number of the input that is dead in it.
+         */
+        FaultResult: {
+            /** Fault */
+            fault: string;
+            finding: components["schemas"]["Finding"] | null;
+            /** Says */
+            says: string;
+            /** Sensor */
+            sensor: number | null;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "unsafe" | "undetectable" | "safe";
+        };
+        /**
+         * Finding
+         * @description ``message`` says what is wrong, with the figures, and what to do. ``line`` counts from 1; ``quantity`` is the
+         *     JSON pointer of the Setup's value that it is about.
+         */
+        Finding: {
             /** At Seconds */
             at_seconds: number | null;
             /** Check */
             check: string;
-            cure: components["schemas"]["CureOut"] | null;
+            cure: components["schemas"]["Cure"] | null;
             /** Line */
             line: number | null;
             /** Message */
@@ -1490,37 +1689,6 @@ export interface components {
              * @enum {string}
              */
             severity: "stop" | "warn" | "note";
-        };
-        /** FitOut */
-        FitOut: {
-            /** Assumed */
-            assumed: boolean;
-            /** Bearing Deg */
-            bearing_deg: number;
-            /** Bearing U95 Deg */
-            bearing_u95_deg: number;
-            /** Enough */
-            enough: boolean;
-            level: components["schemas"]["LevelOut"] | null;
-            origin: components["schemas"]["PointOut"];
-            origin_u95: components["schemas"]["PointOut"];
-            /** Pitch */
-            pitch: number;
-            /** Pitch U95 */
-            pitch_u95: number;
-            /** Pockets */
-            pockets: components["schemas"]["KnownPocketOut"][];
-            /** Rms */
-            rms: number;
-            /** Room */
-            room: number;
-            /** Sigma */
-            sigma: number;
-            take: components["schemas"]["RackPlace"];
-            /** Taught */
-            taught: components["schemas"]["TaughtOut"][];
-            /** Worst */
-            worst: number;
         };
         /**
          * Forks
@@ -1555,14 +1723,24 @@ export interface components {
             tine_width: number;
         };
         /**
-         * FoundOut
-         * @description ``holds`` null: the tool is neither held nor free.
+         * Found
+         * @description One way in which things may be: the tool in the spindle (0: none, None: neither held nor free), the pockets that
+         *     have other tools than before the exchange (0: none), and what an arm has in its hands at the spindle and at the
+         *     pot.
          */
-        FoundOut: {
+        Found: {
+            /**
+             * Hands
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            hands: number[];
             /** Holds */
             holds: number | null;
             /** Pockets */
-            pockets: components["schemas"]["StoredToolOut"][];
+            pockets: number[][];
         };
         /**
          * Grip
@@ -1590,14 +1768,32 @@ export interface components {
             /** Wait */
             wait: number;
         };
-        /** GrooveOut */
-        GrooveOut: {
+        /**
+         * Groove
+         * @description A holder's groove: its radius, and its edges below the gauge line (negative), mm.
+         */
+        Groove: {
             /** High */
             high: number;
             /** Low */
             low: number;
             /** Radius */
             radius: number;
+        };
+        /** HeightLadderOutput */
+        HeightLadderOutput: {
+            /** Carry Possible */
+            carry_possible: boolean;
+            /** Carry Z */
+            carry_z: number;
+            /** Couple Z */
+            couple_z: number;
+            /** Empty Z */
+            empty_z: number;
+            /** Hover Z */
+            hover_z: number;
+            /** Riser */
+            riser: number;
         };
         /**
          * Heights
@@ -1622,8 +1818,11 @@ export interface components {
             /** Touch Z */
             touch_z: number;
         };
-        /** HoldingOut */
-        HoldingOut: {
+        /**
+         * HoldingReport
+         * @description What the spindle holds from a moment on.
+         */
+        HoldingReport: {
             /** At Seconds */
             at_seconds: number;
             /** Tool */
@@ -1664,8 +1863,26 @@ export interface components {
              */
             wiring: "normally open" | "normally closed";
         };
-        /** InputAnswerOut */
-        InputAnswerOut: {
+        /**
+         * InputAnswer
+         * @description What an input reads in each state, and the words of the control profile that read it and wait for it; "" where it
+         *     has none.
+         */
+        InputAnswer: {
+            /** Number */
+            number: number;
+            /** Read Word */
+            read_word: string;
+            states: components["schemas"]["InputStatesOutput"];
+            /** Wait */
+            wait: string;
+        };
+        /**
+         * InputStatesOutput
+         * @description What the control sees in each state; ``harm`` is what follows from a lead that breaks unnoticed, "" where it is
+         *     noticed.
+         */
+        InputStatesOutput: {
             /** Broken Noticed */
             broken_noticed: boolean;
             /**
@@ -1683,10 +1900,6 @@ export interface components {
              * @enum {string}
              */
             made: "idle" | "made";
-            /** Number */
-            number: number;
-            /** Read Word */
-            read_word: string;
             /** Reversed */
             reversed: boolean;
             /**
@@ -1708,8 +1921,6 @@ export interface components {
              * @enum {string}
              */
             short_to_ground: "idle" | "made";
-            /** Wait */
-            wait: string;
         };
         /** InputTestIn */
         InputTestIn: {
@@ -1727,54 +1938,20 @@ export interface components {
             seen: ("idle" | "made")[];
         };
         /**
-         * InputTestOut
-         * @description ``wiring`` and ``level``: as the test shows them.
+         * KeptClear
+         * @description What keeps a part of the plan for itself: its outline grown by half the spindle and the margin, machine mm.
          */
-        InputTestOut: {
-            /** Author */
-            author: string;
-            /** By Hand */
-            by_hand: boolean;
-            /** Edges */
-            edges: components["schemas"]["EdgeOut"][];
-            /**
-             * Level
-             * @enum {string}
-             */
-            level: "high" | "low";
-            /** Number */
-            number: number;
-            /**
-             * Outcome
-             * @enum {string}
-             */
-            outcome: "passed" | "reversed" | "dead" | "stuck" | "unsteady";
-            /** Seen */
-            seen: ("idle" | "made")[];
-            /** Stale */
-            stale: boolean;
-            /**
-             * When
-             * Format: date-time
-             */
-            when: string;
-            /** Why */
-            why: string;
-            /**
-             * Wiring
-             * @enum {string}
-             */
-            wiring: "normally open" | "normally closed";
-        };
-        /** KeptClearOut */
-        KeptClearOut: {
+        KeptClear: {
             /** Name */
             name: string;
             /** Outline */
             outline: number[][];
         };
-        /** KnownPocketOut */
-        KnownPocketOut: {
+        /**
+         * KnownPocket
+         * @description How well the fit knows a pocket: ``known_to`` at 95 %, mm; it ``fits`` where that is within the room.
+         */
+        KnownPocket: {
             /** Fits */
             fits: boolean;
             /** Known To */
@@ -1786,27 +1963,13 @@ export interface components {
             /** Y */
             y: number;
         };
-        /** LadderOut */
-        LadderOut: {
-            /** Carry Possible */
-            carry_possible: boolean;
-            /** Carry Z */
-            carry_z: number;
-            /** Couple Z */
-            couple_z: number;
-            /** Empty Z */
-            empty_z: number;
-            /** Hover Z */
-            hover_z: number;
-            /** Longest */
-            longest: number;
-            /** Longest Tool */
-            longest_tool: number | null;
-            /** Park Z */
-            park_z: number;
-        };
-        /** LawOut */
-        LawOut: {
+        /**
+         * Law
+         * @description A trapezoid: from rest to rest over ``way`` mm, at most ``speed`` mm/s, ramps at ``acceleration`` mm/s².
+         *
+         *     ``ramp`` and ``seconds`` are the seconds of one ramp and of the whole.
+         */
+        Law: {
             /** Acceleration */
             acceleration: number;
             /** Ramp */
@@ -1819,12 +1982,12 @@ export interface components {
             way: number;
         };
         /**
-         * LayerOut
+         * Layer
          * @description ``orders``: by the name of an order, the marks' places in ``marks``.
          */
-        LayerOut: {
+        Layer: {
             /** Marks */
-            marks: components["schemas"]["MarkOut"][];
+            marks: components["schemas"]["Mark"][];
             /** Name */
             name: string;
             /** Orders */
@@ -1846,10 +2009,16 @@ export interface components {
              */
             unit: "mm" | "inch" | "as stated";
         };
-        /** LevelOut */
-        LevelOut: {
+        /**
+         * Level
+         * @description How the rack lies: the height of its line at pocket 1 and at the last of its row, from the taught ones, and the
+         *     worst of them off that line, mm; with rows the plane's at pocket 1 of the last row too.
+         */
+        Level: {
             /** First Z */
             first_z: number;
+            /** Last Row Z */
+            last_row_z: number | null;
             /** Last Z */
             last_z: number;
             /** Worst */
@@ -1892,74 +2061,58 @@ export interface components {
              */
             unit: "mm" | "inch";
         };
-        /** MachineAnswerOut */
-        MachineAnswerOut: {
+        /**
+         * MachineAnswer
+         * @description ``workings`` by key; ``card``: what is to be keyed into the control.
+         */
+        MachineAnswer: {
             /** Axes */
             axes: {
-                [key: string]: components["schemas"]["AxisAnswerOut"];
+                [key: string]: components["schemas"]["AxisAnswer"];
             };
             /** Card */
-            card: components["schemas"]["CardEntryOut"][];
+            card: components["schemas"]["CardEntry"][];
             /** Findings */
-            findings: components["schemas"]["FindingOut"][];
-            space: components["schemas"]["SpaceOut"];
+            findings: components["schemas"]["Finding"][];
+            space: components["schemas"]["UsableSpace"];
             /** Unknown Before Homing */
             unknown_before_homing: string[];
             /** Ways */
-            ways: components["schemas"]["WayOut"][];
+            ways: components["schemas"]["Way"][];
             /** Workings */
             workings: {
-                [key: string]: components["schemas"]["WorkingOut"];
+                [key: string]: components["schemas"]["Working"];
             };
         };
-        /** MachineOut */
-        MachineOut: {
-            /** Agent */
-            agent: string;
-            /** Author */
-            author: string;
-            /**
-             * Changed
-             * Format: date-time
-             */
-            changed: string;
-            /** Device */
-            device: string;
-            document: components["schemas"]["Setup"];
-            proof: components["schemas"]["ProofSummaryOut"] | null;
-            /** Revision */
-            revision: number;
-            /** Slug */
-            slug: string;
-            /** Stages */
-            stages: components["schemas"]["StageOut"][];
-            /** Tests */
-            tests: components["schemas"]["InputTestOut"][];
-        };
         /**
-         * MagazineOut
-         * @description ``radius`` of a nut or holder, ``above``: how far a stored tool stands above the height at which it is taken.
+         * MagazineScene
+         * @description Its pockets (a disc's at home, pocket 1 in front). ``radius`` of a nut or holder, ``above``: how far a stored tool
+         *     stands above the height at which it is taken; ``shapes`` that its style has beside them.
          */
-        MagazineOut: {
+        MagazineScene: {
             /** Above */
             above: number;
             /** Couple Z */
             couple_z: number;
-            disc: components["schemas"]["WorldDiscOut"] | null;
-            groove: components["schemas"]["GrooveOut"] | null;
             /** Holds */
             holds: string;
             /** Pockets */
-            pockets: components["schemas"]["RackPocketOut"][];
+            pockets: components["schemas"]["PocketScene"][];
             /** Radius */
             radius: number;
+            shapes: components["schemas"]["StyleShapes"];
             /** Style */
             style: string;
         };
-        /** MarkOut */
-        MarkOut: {
+        /**
+         * Mark
+         * @description A circle's middle or a point, mm; ``diameter`` 0 for a point.
+         */
+        Mark: {
             /** Diameter */
             diameter: number;
+            /** Layer */
+            layer: string;
             /** X */
             x: number;
             /** Y */
@@ -1984,13 +2137,13 @@ export interface components {
             };
         };
         /**
-         * MergedOut
+         * Merged
          * @description ``left``: values that were changed otherwise in between; they stand as they are.
          */
-        MergedOut: {
+        Merged: {
             document: components["schemas"]["Setup"];
             /** Left */
-            left: components["schemas"]["ConflictOut"][];
+            left: components["schemas"]["Conflict"][];
         };
         /**
          * MotionSetting
@@ -2040,6 +2193,37 @@ export interface components {
             /** Name */
             name: string;
         };
+        /**
+         * Offer
+         * @description A number on its way into the Setup.
+         *
+         *     ``quantity``: what it is for (JSON pointer); ``value``: what it becomes, rounded to ``step`` from ``raw``; ``says``:
+         *     how it comes about; ``edit_at`` and ``edit``: the value to be put where in the document; ``now``: what stands there,
+         *     None: nothing yet.
+         */
+        Offer: {
+            /**
+             * Axis
+             * @enum {string}
+             */
+            axis: "X" | "Y" | "Z";
+            /** Edit */
+            edit: unknown;
+            /** Edit At */
+            edit_at: string;
+            /** Now */
+            now: number | null;
+            /** Quantity */
+            quantity: string;
+            /** Raw */
+            raw: number;
+            /** Says */
+            says: string;
+            /** Step */
+            step: number;
+            /** Value */
+            value: number;
+        };
         /** OfferIn */
         OfferIn: {
             /** Document */
@@ -2054,34 +2238,26 @@ export interface components {
             tool?: number | null;
         };
         /**
-         * OfferOut
-         * @description ``axis`` null: the quantity can't be taken from a position, ``says`` why. ``targets``: where its stored place
-         *     is.
+         * Offered
+         * @description ``offer`` null: the quantity can't be taken from a position, or none was told; ``says`` why not. ``targets``: where
+         *     its stored place is, by axis.
          */
-        OfferOut: {
-            /** Axis */
-            axis: string | null;
-            /** Edit */
-            edit: unknown;
-            /** Edit At */
-            edit_at: string;
-            /** Raw */
-            raw: number | null;
+        Offered: {
+            offer: components["schemas"]["Offer"] | null;
             /** Says */
             says: string;
-            /** Step */
-            step: number | null;
             /** Targets */
             targets: {
                 [key: string]: number;
             };
-            /** Value */
-            value: number | null;
         };
-        /** OldRevisionOut */
-        OldRevisionOut: {
+        /**
+         * OldRevision
+         * @description An earlier document, and what has changed since.
+         */
+        OldRevision: {
             /** Changes */
-            changes: components["schemas"]["ChangeOut"][];
+            changes: components["schemas"]["Change"][];
             document: components["schemas"]["Setup"];
             /** Number */
             number: number;
@@ -2098,6 +2274,26 @@ export interface components {
             half_turn: boolean;
             /** Tolerance Deg */
             tolerance_deg: number;
+        };
+        /**
+         * Outline
+         * @description What a changer covers in plan: a rectangle about its ``middle``, turned by ``bearing_deg``, grown by
+         *     ``round_by``; mm. A circle has no length and no width.
+         */
+        Outline: {
+            /** Bearing Deg */
+            bearing_deg: number;
+            /** Half Length */
+            half_length: number;
+            /** Half Width */
+            half_width: number;
+            /** Middle */
+            middle: number[];
+            /**
+             * Round By
+             * @default 0
+             */
+            round_by: number;
         };
         /**
          * Output
@@ -2136,21 +2332,6 @@ export interface components {
             /** To Tool */
             to_tool: number;
         };
-        /** PairOut */
-        PairOut: {
-            /** Findings */
-            findings: components["schemas"]["FindingOut"][];
-            /** From Tool */
-            from_tool: number;
-            /** Seconds */
-            seconds: number;
-            /** Stale */
-            stale: boolean;
-            /** To Tool */
-            to_tool: number;
-            /** Worst */
-            worst: ("stop" | "warn" | "note") | null;
-        };
         /**
          * Parameters
          * @description The numbered parameters through which a control tells a program what it needs to know.
@@ -2184,16 +2365,17 @@ export interface components {
             /** Working First */
             working_first: number;
         };
-        /** PartOut */
-        PartOut: {
-            /** High */
-            high: number;
-            /** Low */
-            low: number;
-            /** Name */
-            name: string;
-            /** Radius */
-            radius: number;
+        /**
+         * Pocket
+         * @description A pocket's number and place, mm.
+         */
+        Pocket: {
+            /** Pocket */
+            pocket: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
         };
         /**
          * PocketDatum
@@ -2215,17 +2397,36 @@ export interface components {
             /** Y */
             y: number;
         };
-        /** PocketOut */
-        PocketOut: {
+        /**
+         * PocketScene
+         * @description A pocket, and the tool that is in it (0: none).
+         */
+        PocketScene: {
             /** Pocket */
             pocket: number;
+            /** Reserved */
+            reserved: boolean;
+            /** Tool */
+            tool: number;
             /** X */
             x: number;
             /** Y */
             y: number;
         };
-        /** PointOut */
-        PointOut: {
+        /** PocketTaught */
+        PocketTaught: {
+            /** Edit */
+            edit: unknown;
+            /** Edit At */
+            edit_at: string;
+            /** Readings */
+            readings: components["schemas"]["ReadingTold"][];
+        };
+        /**
+         * Point
+         * @description A place in the plane, machine or part coordinates, mm.
+         */
+        Point: {
             /** X */
             x: number;
             /** Y */
@@ -2237,14 +2438,14 @@ export interface components {
          */
         PositionMove: {
             /** X */
-            X?: number | null;
+            X: number | null;
             /** Y */
-            Y?: number | null;
+            Y: number | null;
             /** Z */
-            Z?: number | null;
+            Z: number | null;
         };
-        /** PracticeIn */
-        PracticeIn: {
+        /** Practice */
+        Practice: {
             /** Seed */
             seed: number;
         };
@@ -2274,15 +2475,28 @@ export interface components {
             /** To Tool */
             to_tool?: number | null;
         };
-        /** ProfileAnswerOut */
-        ProfileAnswerOut: {
-            /** Agrees */
+        /**
+         * ProfileAnswer
+         * @description ``text`` None: it can't be written, ``says`` why; ``agrees``: read back, it gives what was meant. ``call``: the
+         *     words that call an exchange.
+         */
+        ProfileAnswer: {
+            /**
+             * Agrees
+             * @default false
+             */
             agrees: boolean;
-            /** Call */
+            /**
+             * Call
+             * @default
+             */
             call: string;
             /** Faults */
-            faults: components["schemas"]["FaultOut"][];
-            /** Says */
+            faults: components["schemas"]["Fault"][];
+            /**
+             * Says
+             * @default
+             */
             says: string;
             /** Text */
             text: string | null;
@@ -2305,36 +2519,29 @@ export interface components {
             text: string;
         };
         /**
-         * ProofOut
-         * @description ``brought``: the program that was brought, "" where it is the written one.
+         * ProofSummary
+         * @description ``stop`` and ``warn`` count exchanges, ``cases``, ``unsafe`` and ``undetectable`` runs under a fault; ``place`` is
+         *     the one in line while it waits. ``changes``: what made it stale, ``changed_by`` whom and when.
          */
-        ProofOut: {
+        ProofSummary: {
             /** Author */
             author: string;
-            /** Brought */
-            brought: string;
             /** Cases */
             cases: number;
-            /** Causes */
-            causes: components["schemas"]["CauseOut"][];
             /** Changed At */
             changed_at: string | null;
             /** Changed By */
             changed_by: string;
             /** Changes */
-            changes: components["schemas"]["ChangeOut"][];
+            changes: components["schemas"]["Change"][];
             /** Done */
             done: number;
             /** Error */
             error: string;
-            /** Faults */
-            faults: components["schemas"]["FaultGroupsOut"][];
             /** File */
             file: string;
             /** Id */
             id: number;
-            /** Pairs */
-            pairs: components["schemas"]["PairOut"][];
             /** Place */
             place: number;
             /** Revision */
@@ -2355,8 +2562,6 @@ export interface components {
             state: "running" | "done" | "cancelled" | "failed";
             /** Stop */
             stop: number;
-            /** Times */
-            times: components["schemas"]["TimesOut"][];
             /** Total */
             total: number;
             /** Undetectable */
@@ -2366,54 +2571,20 @@ export interface components {
             /** Warn */
             warn: number;
         };
-        /** ProofSummaryOut */
-        ProofSummaryOut: {
-            /** Author */
-            author: string;
-            /** Cases */
-            cases: number;
-            /** Changed At */
-            changed_at: string | null;
-            /** Changed By */
-            changed_by: string;
-            /** Changes */
-            changes: components["schemas"]["ChangeOut"][];
-            /** Done */
-            done: number;
-            /** Error */
-            error: string;
-            /** File */
-            file: string;
-            /** Id */
-            id: number;
-            /** Place */
-            place: number;
-            /** Revision */
-            revision: number;
+        /** ProvenPair */
+        ProvenPair: {
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+            /** From Tool */
+            from_tool: number;
+            /** Seconds */
+            seconds: number;
             /** Stale */
             stale: boolean;
-            /** Stale Pairs */
-            stale_pairs: number;
-            /**
-             * Started
-             * Format: date-time
-             */
-            started: string;
-            /**
-             * State
-             * @enum {string}
-             */
-            state: "running" | "done" | "cancelled" | "failed";
-            /** Stop */
-            stop: number;
-            /** Total */
-            total: number;
-            /** Undetectable */
-            undetectable: number;
-            /** Unsafe */
-            unsafe: number;
-            /** Warn */
-            warn: number;
+            /** To Tool */
+            to_tool: number;
+            /** Worst */
+            worst: ("stop" | "warn" | "note") | null;
         };
         /** QuantityIn */
         QuantityIn: {
@@ -2432,10 +2603,10 @@ export interface components {
             unit: "mm" | "inch";
         };
         /**
-         * QuantityOut
+         * QuantityUnderstood
          * @description ``value`` in the core's ``unit``; or ``what`` is wrong, at ``column`` from 0.
          */
-        QuantityOut: {
+        QuantityUnderstood: {
             /**
              * Column
              * @default 0
@@ -2476,7 +2647,7 @@ export interface components {
             end: number;
             /** Height */
             height: number;
-            nominal?: components["schemas"]["RackPlace"] | null;
+            nominal: components["schemas"]["RackPlace"] | null;
             /** Pitch */
             pitch: number;
             /**
@@ -2509,6 +2680,27 @@ export interface components {
             /** Width */
             width: number;
         };
+        /** RackFitOutput */
+        RackFitOutput: {
+            /** Bearing Deg */
+            bearing_deg: number;
+            /** Bearing U Deg */
+            bearing_u_deg: number | null;
+            origin: components["schemas"]["Point"];
+            origin_u: components["schemas"]["Point"] | null;
+            /** Pitch */
+            pitch: number;
+            /** Pitch U */
+            pitch_u: number | null;
+            /** Residuals */
+            residuals: components["schemas"]["Residual"][];
+            /** Rms */
+            rms: number;
+            /** Within Tolerance */
+            within_tolerance: boolean;
+            /** Worst */
+            worst: number;
+        };
         /**
          * RackPlace
          * @description Where a rack stands: kept when a fit takes the place of the nominal numbers, to go back to.
@@ -2520,19 +2712,6 @@ export interface components {
             datum: components["schemas"]["PocketDatum"] | components["schemas"]["CentreDatum"];
             /** Pitch */
             pitch: number;
-        };
-        /** RackPocketOut */
-        RackPocketOut: {
-            /** Pocket */
-            pocket: number;
-            /** Reserved */
-            reserved: boolean;
-            /** Tool */
-            tool: number;
-            /** X */
-            x: number;
-            /** Y */
-            y: number;
         };
         /** ReadingIn */
         ReadingIn: {
@@ -2554,10 +2733,21 @@ export interface components {
             value?: number | null;
         };
         /**
-         * ReadingOut
+         * ReadingKept
+         * @description A reading that was kept, and the edit that puts it into the document (null: none).
+         */
+        ReadingKept: {
+            /** Edit */
+            edit: unknown;
+            /** Edit At */
+            edit_at: string | null;
+            reading: components["schemas"]["ReadingTold"];
+        };
+        /**
+         * ReadingTold
          * @description ``pointer``: where the quantity stands in the newest document now; "" where it has gone.
          */
-        ReadingOut: {
+        ReadingTold: {
             /** Agrees */
             agrees: boolean | null;
             /** Author */
@@ -2602,14 +2792,41 @@ export interface components {
             work_offset: number | null;
         };
         /**
-         * ReadyOut
+         * ReadyText
          * @description The program that readies the next tool while the job cuts.
          */
-        ReadyOut: {
+        ReadyText: {
             /** File */
             file: string;
             /** Text */
             text: string;
+        };
+        /**
+         * RecordWords
+         * @description How the record is keyed into a control: lines ``of_tool`` with {tool}, and ``of_pocket`` with {pocket} too; ""
+         *     where it keeps none of pockets.
+         */
+        RecordWords: {
+            /**
+             * Of Pocket
+             * @default
+             */
+            of_pocket: string;
+            /** Of Tool */
+            of_tool: string[];
+        };
+        /**
+         * Refusal
+         * @description What is wrong with a request, fault by fault.
+         */
+        Refusal: {
+            /**
+             * Faults
+             * @default []
+             */
+            faults: components["schemas"]["Fault"][];
+            /** Message */
+            message: string;
         };
         /**
          * Reserved
@@ -2625,7 +2842,7 @@ export interface components {
              */
             give: number;
             /** Makes */
-            makes?: number | null;
+            makes: number | null;
             /** Pocket */
             pocket: number;
             /** Top Z */
@@ -2633,8 +2850,22 @@ export interface components {
             /** What */
             what: string;
         };
-        /** RevisionOut */
-        RevisionOut: {
+        /**
+         * Residual
+         * @description Taught less fitted, mm.
+         */
+        Residual: {
+            /** Distance */
+            distance: number;
+            /** Dx */
+            dx: number;
+            /** Dy */
+            dy: number;
+            /** Pocket */
+            pocket: number;
+        };
+        /** RevisionListed */
+        RevisionListed: {
             /** Author */
             author: string;
             /**
@@ -2643,7 +2874,7 @@ export interface components {
              */
             changed: string;
             /** Changes */
-            changes: components["schemas"]["ChangeOut"][];
+            changes: components["schemas"]["Change"][];
             /**
              * Created
              * Format: date-time
@@ -2653,6 +2884,23 @@ export interface components {
             note: string;
             /** Number */
             number: number;
+        };
+        /**
+         * Row
+         * @description One row that was read: its number in the file (the head is 1), the pocket and tool (0: none), what it ``changes``
+         *     in words ("" nothing), and what is ``wrong`` with it ("" nothing).
+         */
+        Row: {
+            /** Changes */
+            changes: string;
+            /** Pocket */
+            pocket: number | null;
+            /** Row */
+            row: number;
+            /** Tool */
+            tool: number | null;
+            /** Wrong */
+            wrong: string;
         };
         /**
          * SaveIn
@@ -2670,8 +2918,12 @@ export interface components {
                 [key: string]: unknown;
             };
         };
-        /** SavingOut */
-        SavingOut: {
+        /**
+         * Saving
+         * @description A change that would shorten an exchange: in words, the value that it is about (JSON pointer), and how much,
+         *     seconds.
+         */
+        Saving: {
             /** Says */
             says: string;
             /** Seconds */
@@ -2680,31 +2932,35 @@ export interface components {
             where: string;
         };
         /**
-         * SceneOut
-         * @description The nominal world as shapes: what is drawn is what is run.
+         * Scene
+         * @description A world as shapes: what is drawn is what is run. ``magazine`` None: nothing is stored anywhere.
          */
-        SceneOut: {
+        Scene: {
             /** Bodies */
-            bodies: components["schemas"]["BodyOut"][];
-            magazine: components["schemas"]["MagazineOut"] | null;
+            bodies: (components["schemas"]["CylinderBody"] | components["schemas"]["BoxBody"])[];
+            magazine: components["schemas"]["MagazineScene"] | null;
             /** Spindle */
-            spindle: components["schemas"]["PartOut"][];
+            spindle: components["schemas"]["StackPart"][];
             /** Tools */
-            tools: components["schemas"]["ToolOut"][];
+            tools: components["schemas"]["WorldTool"][];
         };
         /**
-         * SeenOut
+         * SeenReport
          * @description The inputs that the control sees as made from a moment on.
          */
-        SeenOut: {
+        SeenReport: {
             /** At Seconds */
             at_seconds: number;
             /** Made */
             made: string[];
         };
-        /** SegmentOut */
-        SegmentOut: {
-            arc: components["schemas"]["ArcOut"] | null;
+        /**
+         * SegmentReport
+         * @description A move or a dwell; ``feed`` as commanded, mm/min (0: rapid or dwell); a straight one has no arc, a dwell no
+         *     law.
+         */
+        SegmentReport: {
+            arc: components["schemas"]["Arc"] | null;
             /** End */
             end: number[];
             /** End Seconds */
@@ -2715,8 +2971,8 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "rapid" | "feed" | "touch" | "dwell";
-            law: components["schemas"]["LawOut"] | null;
+            kind: "rapid" | "feed" | "touch" | "dwell" | "jog";
+            law: components["schemas"]["Law"] | null;
             /** Line */
             line: number;
             /** Start */
@@ -2731,8 +2987,11 @@ export interface components {
             /** Readings */
             readings: number[];
         };
-        /** SessionOut */
-        SessionOut: {
+        /**
+         * Session
+         * @description ``user`` None: nobody is signed in. ``demo_accounts``: those that can be had with one click.
+         */
+        Session: {
             /** Demo Accounts */
             demo_accounts: string[];
             /** Role */
@@ -2741,17 +3000,13 @@ export interface components {
             user: string | null;
         };
         /**
-         * SettlingOut
-         * @description ``key``: how the record is keyed into the control, with {tool} for its number and {pocket} for a pocket's; "" for
-         *     none.
+         * SettlingSheet
+         * @description What may be where after a stop, and ``record``: how the record is keyed into the control.
          */
-        SettlingOut: {
-            /** Key */
-            key: string[];
-            /** Key Pocket */
-            key_pocket: string;
+        SettlingSheet: {
+            record: components["schemas"]["RecordWords"];
             /** Stretches */
-            stretches: components["schemas"]["StretchOut"][];
+            stretches: components["schemas"]["Stretch"][];
         };
         /** Setup */
         Setup: {
@@ -2761,7 +3016,7 @@ export interface components {
              */
             bodies: (components["schemas"]["Box"] | components["schemas"]["Cylinder"])[];
             /** Changer */
-            changer?: (components["schemas"]["ByHand"] | components["schemas"]["ArmDisc"] | components["schemas"]["DropIn"] | components["schemas"]["MovingDisc"] | components["schemas"]["SideEntry"] | components["schemas"]["ThreadOn"]) | null;
+            changer: (components["schemas"]["ByHand"] | components["schemas"]["ArmDisc"] | components["schemas"]["DropIn"] | components["schemas"]["MovingDisc"] | components["schemas"]["SideEntry"] | components["schemas"]["ThreadOn"]) | null;
             /**
              * Format
              * @constant
@@ -2810,10 +3065,10 @@ export interface components {
             work_offsets: components["schemas"]["WorkOffset"][];
         };
         /**
-         * ShopEntryOut
+         * ShopEntry
          * @description ``unreadable``: what is wrong with a stored Setup that can't be read; it has no drawing then and no stages.
          */
-        ShopEntryOut: {
+        ShopEntry: {
             /** Author */
             author: string;
             /**
@@ -2827,11 +3082,11 @@ export interface components {
             name: string;
             /** Revision */
             revision: number;
-            scene: components["schemas"]["SceneOut"] | null;
+            scene: components["schemas"]["Scene"] | null;
             /** Slug */
             slug: string;
             /** Stages */
-            stages: components["schemas"]["StageOut"][];
+            stages: components["schemas"]["StageMark"][];
             /** Travel */
             travel: number[][];
             /**
@@ -2840,7 +3095,7 @@ export interface components {
              */
             unit: "mm" | "inch";
             /** Unreadable */
-            unreadable: components["schemas"]["FaultOut"][];
+            unreadable: components["schemas"]["Fault"][];
         };
         /**
          * SideEntry
@@ -2870,28 +3125,15 @@ export interface components {
             /** User */
             user: string;
         };
-        /** SignalsAnswerOut */
-        SignalsAnswerOut: {
-            /** Findings */
-            findings: components["schemas"]["FindingOut"][];
-            /** Inputs */
-            inputs: components["schemas"]["InputAnswerOut"][];
-        };
         /**
-         * SpaceOut
-         * @description Areas in mm²; ``rectangle``: least x, least y, greatest x, greatest y.
+         * SignalsAnswer
+         * @description ``findings``: what the signals lack.
          */
-        SpaceOut: {
-            /** Data Sheet */
-            data_sheet: number;
-            /** Kept Clear */
-            kept_clear: components["schemas"]["KeptClearOut"][];
-            /** Left */
-            left: number;
-            /** Rectangle */
-            rectangle: number[];
-            /** Within Limits */
-            within_limits: number;
+        SignalsAnswer: {
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+            /** Inputs */
+            inputs: components["schemas"]["InputAnswer"][];
         };
         /**
          * Spindle
@@ -2914,8 +3156,11 @@ export interface components {
             /** Seconds To Speed */
             seconds_to_speed: number;
         };
-        /** SpindleRampOut */
-        SpindleRampOut: {
+        /**
+         * SpindleReport
+         * @description A change of the spindle's speed, forwards positive.
+         */
+        SpindleReport: {
             /** End Seconds */
             end_seconds: number;
             /** End Speed */
@@ -2925,30 +3170,93 @@ export interface components {
             /** Start Speed */
             start_speed: number;
         };
-        /** StageOut */
-        StageOut: {
+        /**
+         * StackPart
+         * @description One cylinder of spindle, nut and tool: ``low`` and ``high`` from the gauge line, up positive, mm.
+         */
+        StackPart: {
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Name */
+            name: string;
+            /** Radius */
+            radius: number;
+        };
+        /**
+         * StageMark
+         * @description A stage that is built, how far it is, and why.
+         */
+        StageMark: {
             /**
              * Mark
              * @enum {string}
              */
             mark: "open" | "filled" | "proven" | "stale" | "failing";
-            /**
-             * Name
-             * @enum {string}
-             */
-            name: "Changer" | "Machine" | "Proof" | "Signals" | "Tools";
+            /** Name */
+            name: string;
             /** Why */
             why: string;
         };
         /**
-         * StoredOut
-         * @description What is in the pockets from a moment on.
+         * Storage
+         * @description What a tool finds in a pocket, mm: ``what`` stands in the pockets, how wide it is and how far apart they are; the
+         *     ``hole`` that a cutter must pass (None: it hangs free), the depth of the spindle's bore that a shank stands into
+         *     (None: a holder keeps it out). ``beside``: for each pocket, in their order, those that are beside it.
          */
-        StoredOut: {
-            /** At Seconds */
-            at_seconds: number;
-            /** Pockets */
-            pockets: components["schemas"]["StoredToolOut"][];
+        Storage: {
+            /** Beside */
+            beside: number[][];
+            /** Bore Depth */
+            bore_depth: number | null;
+            /** Diameter */
+            diameter: number;
+            /** Hole */
+            hole: number | null;
+            /** Pitch */
+            pitch: number;
+            /** What */
+            what: string;
+        };
+        /**
+         * StoredFeed
+         * @description A feed of the Setup: its value, mm/min, where it stands (JSON pointer), and its name.
+         */
+        StoredFeed: {
+            /** Name */
+            name: string;
+            /** Value */
+            value: number;
+            /** Where */
+            where: string;
+        };
+        /**
+         * StoredMachine
+         * @description The newest revision, and how far it is. ``agent``: the address that it is read from, "" the practice machine.
+         */
+        StoredMachine: {
+            /** Agent */
+            agent: string;
+            /** Author */
+            author: string;
+            /**
+             * Changed
+             * Format: date-time
+             */
+            changed: string;
+            /** Device */
+            device: string;
+            document: components["schemas"]["Setup"];
+            proof: components["schemas"]["ProofSummary"] | null;
+            /** Revision */
+            revision: number;
+            /** Slug */
+            slug: string;
+            /** Stages */
+            stages: components["schemas"]["StageMark"][];
+            /** Tests */
+            tests: components["schemas"]["TestedInput"][];
         };
         /**
          * StoredPosition
@@ -2957,7 +3265,7 @@ export interface components {
          */
         StoredPosition: {
             /** By Way Of */
-            by_way_of?: string | null;
+            by_way_of: string | null;
             /** Moves */
             moves: components["schemas"]["PositionMove"][];
             /** Name */
@@ -2968,15 +3276,33 @@ export interface components {
              */
             use: "exchange" | "loading by hand" | "end of program" | "parking" | "other";
         };
-        /** StoredToolOut */
-        StoredToolOut: {
+        /**
+         * StoredReport
+         * @description What is in the pockets from a moment on.
+         */
+        StoredReport: {
+            /** At Seconds */
+            at_seconds: number;
+            /** Pockets */
+            pockets: components["schemas"]["StoredTool"][];
+        };
+        /**
+         * StoredTool
+         * @description The tool in a pocket, 0 none.
+         */
+        StoredTool: {
             /** Pocket */
             pocket: number;
             /** Tool */
             tool: number;
         };
-        /** StoringOut */
-        StoringOut: {
+        /**
+         * Storing
+         * @description How a tool fits: ``spare`` depth below its tip in a pocket (negative: it stands on the ground), ``clearance``
+         *     between cutter and hole in diameter (None: no hole to pass), ``overlap`` of the cutter over a neighbour's nut or
+         *     holder; mm. ``says`` what to do, "" it fits.
+         */
+        Storing: {
             /** Clearance */
             clearance: number | null;
             /** Overlap */
@@ -2990,12 +3316,16 @@ export interface components {
             /** Tool */
             tool: number;
         };
-        /** StretchOut */
-        StretchOut: {
+        /**
+         * Stretch
+         * @description Blocks in which it may have stopped with the same result: their lines in the order in which they are run, what
+         *     the record says, what may be where, and the way ``out``.
+         */
+        Stretch: {
             /** Doubtful */
             doubtful: boolean;
             /** Found */
-            found: components["schemas"]["FoundOut"][];
+            found: components["schemas"]["Found"][];
             /** Lines */
             lines: number[];
             /** Out */
@@ -3006,27 +3336,18 @@ export interface components {
             says: string;
         };
         /**
-         * StyleSignalOut
-         * @description ``name`` null: the machine has no such signal; ``seconds`` that an output's device takes.
+         * StyleShapes
+         * @description What a style has to be drawn beside its pockets; None where it has no such thing.
          */
-        StyleSignalOut: {
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "input" | "output";
-            /** Name */
-            name: string | null;
-            /** Role */
-            role: string;
-            /** Seconds */
-            seconds: number | null;
+        StyleShapes: {
+            disc: components["schemas"]["DiscShape"] | null;
+            groove: components["schemas"]["Groove"] | null;
         };
         /**
-         * StyleWordsOut
+         * StyleWords
          * @description A style of changer: the roles of the signals that its exchanges use, and its own words for the heights.
          */
-        StyleWordsOut: {
+        StyleWords: {
             /** Sensors */
             sensors: string[];
             /** Switches */
@@ -3037,38 +3358,30 @@ export interface components {
             };
         };
         /**
-         * TablePreviewOut
+         * TablePreview
          * @description ``tools`` null: a row is wrong, nothing is taken over.
          */
-        TablePreviewOut: {
+        TablePreview: {
             /** Rows */
-            rows: components["schemas"]["TableRowOut"][];
+            rows: components["schemas"]["Row"][];
             /** Tools */
             tools: components["schemas"]["Tool"][] | null;
         };
-        /** TableRowOut */
-        TableRowOut: {
-            /** Changes */
-            changes: string;
-            /** Pocket */
-            pocket: number | null;
-            /** Row */
-            row: number;
-            /** Tool */
-            tool: number | null;
-            /** Wrong */
-            wrong: string;
-        };
         /**
-         * TakenOut
-         * @description A reading that was kept, and the edit that puts it into the document (null: none).
+         * Taking
+         * @description Where and how the spindle takes a tool: the ``places`` by pocket number (0: the one place of all), where their X
+         *     and Y stand in the Setup, and how near to one a place is meant to be it, mm; the ``feed`` of the last stretch down,
+         *     and the feed into a fork that is entered from the side (None: tools are taken from above).
          */
-        TakenOut: {
-            /** Edit */
-            edit?: unknown;
-            /** Edit At */
-            edit_at?: string | null;
-            reading: components["schemas"]["ReadingOut"];
+        Taking: {
+            feed: components["schemas"]["StoredFeed"];
+            feed_in: components["schemas"]["StoredFeed"] | null;
+            /** Near */
+            near: number;
+            /** Places */
+            places: number[][];
+            /** Where */
+            where: string;
         };
         /**
          * Taught
@@ -3083,10 +3396,14 @@ export interface components {
             /** Y */
             y: number;
             /** Z */
-            z?: number | null;
+            z: number | null;
         };
-        /** TaughtOut */
-        TaughtOut: {
+        /**
+         * TaughtPocket
+         * @description One taught pocket: the residual of the fit (taught less fitted, mm), and where the others alone put it
+         *     (``missed_by``, mm; None with fewer than two others). ``slip``: what was probably mistyped, "" nothing.
+         */
+        TaughtPocket: {
             /** Distance */
             distance: number;
             /** Dx */
@@ -3101,15 +3418,6 @@ export interface components {
             slip: string;
             /** Stands Out */
             stands_out: boolean;
-        };
-        /** TaughtPocketOut */
-        TaughtPocketOut: {
-            /** Edit */
-            edit: unknown;
-            /** Edit At */
-            edit_at: string;
-            /** Readings */
-            readings: components["schemas"]["ReadingOut"][];
         };
         /** TeachIn */
         TeachIn: {
@@ -3132,33 +3440,63 @@ export interface components {
             /** Style */
             style: string;
         };
-        /** TermOut */
-        TermOut: {
+        /**
+         * Term
+         * @description One input of a working: ``where`` it stands in the Setup (JSON pointer), or "" where it is itself derived.
+         */
+        Term: {
             /** Name */
             name: string;
             /** Unit */
             unit: string;
             /** Value */
             value: number;
-            /** Where */
+            /**
+             * Where
+             * @default
+             */
             where: string;
         };
         /**
-         * TextOut
-         * @description The text of an exchange in one control profile; ``text`` null: ``why`` not.
+         * TestedInput
+         * @description The newest test of an input, and whether it holds for the wiring of now. ``wiring`` and ``level``: as the test
+         *     shows them.
          */
-        TextOut: {
-            /** File */
-            file: string;
-            /** Profile */
-            profile: string;
-            /** Text */
-            text: string | null;
+        TestedInput: {
+            /** Author */
+            author: string;
+            /** By Hand */
+            by_hand: boolean;
+            /** Edges */
+            edges: components["schemas"]["Edge"][];
             /**
-             * Why
-             * @default
+             * Level
+             * @enum {string}
              */
+            level: "high" | "low";
+            /** Number */
+            number: number;
+            /**
+             * Outcome
+             * @enum {string}
+             */
+            outcome: "passed" | "reversed" | "dead" | "stuck" | "unsteady";
+            /** Seen */
+            seen: ("idle" | "made")[];
+            /** Stale */
+            stale: boolean;
+            /**
+             * When
+             * Format: date-time
+             */
+            when: string;
+            /** Why */
             why: string;
+            /**
+             * Wiring
+             * @enum {string}
+             */
+            wiring: "normally open" | "normally closed";
         };
         /**
          * Thread
@@ -3231,7 +3569,7 @@ export interface components {
             /** Nut Diameter */
             nut_diameter: number;
             /** Observed Lift */
-            observed_lift?: number | null;
+            observed_lift: number | null;
             /**
              * Put Down
              * @enum {string}
@@ -3247,21 +3585,21 @@ export interface components {
              */
             tuning: components["schemas"]["Tuned"][];
         };
-        /** TimeShareOut */
-        TimeShareOut: {
+        /** TimeShare */
+        TimeShare: {
             /** Name */
             name: string;
             /** Seconds */
             seconds: number;
         };
-        /** TimesOut */
-        TimesOut: {
+        /** Times */
+        Times: {
             /** From Tool */
             from_tool: number;
             /** Seconds */
             seconds: number;
             /** Shares */
-            shares: components["schemas"]["TimeShareOut"][];
+            shares: components["schemas"]["TimeShare"][];
             /** To Tool */
             to_tool: number;
         };
@@ -3281,7 +3619,7 @@ export interface components {
             /** Number */
             number: number;
             /** Pocket */
-            pocket?: number | null;
+            pocket: number | null;
             /**
              * Shank Above
              * @default 0
@@ -3290,42 +3628,32 @@ export interface components {
             /** Stick Out */
             stick_out: number;
         };
-        /** ToolOut */
-        ToolOut: {
-            /** Length */
-            length: number;
-            /** Name */
-            name: string;
-            /** Number */
-            number: number;
-            /** Radius */
-            radius: number;
-            /** Stick Out */
-            stick_out: number;
-        };
-        /** TraceOut */
-        TraceOut: {
+        /**
+         * TraceReport
+         * @description All that is needed to play a run.
+         */
+        TraceReport: {
             /** Blocks */
-            blocks: components["schemas"]["BlockOut"][];
+            blocks: components["schemas"]["BlockReport"][];
             /** Devices */
-            devices: components["schemas"]["DeviceMoveOut"][];
+            devices: components["schemas"]["DeviceReport"][];
             /**
              * Ended
              * @enum {string}
              */
             ended: "end" | "stopped";
             /** Holding */
-            holding: components["schemas"]["HoldingOut"][];
+            holding: components["schemas"]["HoldingReport"][];
             /** Inputs */
-            inputs: components["schemas"]["SeenOut"][];
+            inputs: components["schemas"]["SeenReport"][];
             /** Seconds */
             seconds: number;
             /** Segments */
-            segments: components["schemas"]["SegmentOut"][];
+            segments: components["schemas"]["SegmentReport"][];
             /** Spindle */
-            spindle: components["schemas"]["SpindleRampOut"][];
+            spindle: components["schemas"]["SpindleReport"][];
             /** Stored */
-            stored: components["schemas"]["StoredOut"][];
+            stored: components["schemas"]["StoredReport"][];
         };
         /**
          * Travel
@@ -3350,31 +3678,45 @@ export interface components {
             speed: number;
         };
         /**
-         * UnderOut
-         * @description The fault that an exchange was run under, and the verdict on it.
+         * UsableSpace
+         * @description Areas in mm²: of the data sheet's travel, within the soft limits, and what is left of that; ``rectangle`` the
+         *     largest upright rectangle beside what is kept clear (least x, least y, greatest x, greatest y).
          */
-        UnderOut: {
-            /** At Seconds */
-            at_seconds: number | null;
-            /** Check */
-            check: string | null;
-            /** Fault */
-            fault: string;
-            /** Line */
-            line: number | null;
-            /** Says */
-            says: string;
-            /**
-             * Verdict
-             * @enum {string}
-             */
-            verdict: "unsafe" | "undetectable" | "safe";
+        UsableSpace: {
+            /** Data Sheet */
+            data_sheet: number;
+            /** Kept Clear */
+            kept_clear: components["schemas"]["KeptClear"][];
+            /** Left */
+            left: number;
+            /** Rectangle */
+            rectangle: number[];
+            /** Within Limits */
+            within_limits: number;
         };
         /**
-         * VerdictGroupOut
+         * UsedSignal
+         * @description A signal that an exchange can make use of. ``name`` None: the machine has no such signal; ``seconds`` that an
+         *     output's device takes.
+         */
+        UsedSignal: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "input" | "output";
+            /** Name */
+            name: string | null;
+            /** Role */
+            role: string;
+            /** Seconds */
+            seconds: number | null;
+        };
+        /**
+         * VerdictGroup
          * @description Pairs that came to the same under a fault; ``says`` is the first pair's sentence.
          */
-        VerdictGroupOut: {
+        VerdictGroup: {
             /** Check */
             check: string | null;
             /** Pairs */
@@ -3388,10 +3730,11 @@ export interface components {
             verdict: "unsafe" | "undetectable" | "safe";
         };
         /**
-         * VocabularyOut
-         * @description Words that the core has, for the screen to offer; ``keys``: the field that tells the entries of a list apart.
+         * Vocabulary
+         * @description Roles of signals, faults, verdicts and styles of changer with what they are called; ``keys``: the field that tells
+         *     the entries of a list apart.
          */
-        VocabularyOut: {
+        Vocabulary: {
             /** Faults */
             faults: {
                 [key: string]: string;
@@ -3406,38 +3749,119 @@ export interface components {
             output_roles: string[];
             /** Styles */
             styles: {
-                [key: string]: components["schemas"]["StyleWordsOut"];
+                [key: string]: components["schemas"]["StyleWords"];
             };
             /** Verdicts */
             verdicts: {
                 [key: string]: string;
             };
         };
-        /** WayOut */
-        WayOut: {
+        /**
+         * Way
+         * @description The way to a stored position: its text (None: ``why`` not), from how many places it was run, the longest time,
+         *     and what was found.
+         */
+        Way: {
             /** File */
             file: string;
-            /** Findings */
-            findings: components["schemas"]["FindingOut"][];
+            /**
+             * Findings
+             * @default []
+             */
+            findings: components["schemas"]["Finding"][];
             /** Name */
             name: string;
-            /** Seconds */
+            /**
+             * Seconds
+             * @default 0
+             */
             seconds: number;
-            /** Starts */
+            /**
+             * Starts
+             * @default 0
+             */
             starts: number;
             /** Text */
             text: string | null;
-            /** Why */
+            /**
+             * Why
+             * @default
+             */
             why: string;
         };
-        /** WellOut */
-        WellOut: {
+        /**
+         * Well
+         * @description A hole in a box that goes down through all of it.
+         */
+        Well: {
             /** Radius */
             radius: number;
             /** X */
             x: number;
             /** Y */
             y: number;
+        };
+        /**
+         * WholeProof
+         * @description ``brought``: the program that was brought, "" where it is the written one.
+         */
+        WholeProof: {
+            /** Author */
+            author: string;
+            /** Brought */
+            brought: string;
+            /** Cases */
+            cases: number;
+            /** Causes */
+            causes: components["schemas"]["Cause"][];
+            /** Changed At */
+            changed_at: string | null;
+            /** Changed By */
+            changed_by: string;
+            /** Changes */
+            changes: components["schemas"]["Change"][];
+            /** Done */
+            done: number;
+            /** Error */
+            error: string;
+            /** Faults */
+            faults: components["schemas"]["FaultGroups"][];
+            /** File */
+            file: string;
+            /** Id */
+            id: number;
+            /** Pairs */
+            pairs: components["schemas"]["ProvenPair"][];
+            /** Place */
+            place: number;
+            /** Revision */
+            revision: number;
+            /** Stale */
+            stale: boolean;
+            /** Stale Pairs */
+            stale_pairs: number;
+            /**
+             * Started
+             * Format: date-time
+             */
+            started: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "running" | "done" | "cancelled" | "failed";
+            /** Stop */
+            stop: number;
+            /** Times */
+            times: components["schemas"]["Times"][];
+            /** Total */
+            total: number;
+            /** Undetectable */
+            undetectable: number;
+            /** Unsafe */
+            unsafe: number;
+            /** Warn */
+            warn: number;
         };
         /**
          * WorkOffset
@@ -3453,42 +3877,44 @@ export interface components {
             /** Z */
             z: number;
         };
-        /** WorkingOut */
-        WorkingOut: {
+        /**
+         * Working
+         * @description A derived quantity and how it came about. ``value`` is None where it can't be had, and ``formula`` says why.
+         */
+        Working: {
             /** Formula */
             formula: string;
             /** Name */
             name: string;
-            /** Rounding */
+            /**
+             * Rounding
+             * @default not rounded
+             */
             rounding: string;
             /** Terms */
-            terms: components["schemas"]["TermOut"][];
+            terms: components["schemas"]["Term"][];
             /** Unit */
             unit: string;
             /** Value */
             value: number | null;
         };
         /**
-         * WorldDiscOut
-         * @description A disc in plan: its circle, the way from its middle to the pocket in front, its middle swung out and at home.
+         * WorldTool
+         * @description A tool: what it is (``length``, gauge line to tip) beside what is on record (``recorded``), mm.
          */
-        WorldDiscOut: {
-            /** Arm Reach */
-            arm_reach: number;
-            /** Count */
-            count: number;
-            /** Exchange */
-            exchange: number[];
-            /** Home */
-            home: number[];
-            /** Out */
-            out: number[];
+        WorldTool: {
+            /** Length */
+            length: number;
+            /** Name */
+            name: string;
+            /** Number */
+            number: number;
             /** Radius */
             radius: number;
-            /** Sense */
-            sense: number;
-            /** Way */
-            way: number[];
+            /** Recorded */
+            recorded: number;
+            /** Stick Out */
+            stick_out: number;
         };
     };
     responses: never;
@@ -3499,7 +3925,7 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-    shop_api_approach_texts: {
+    shop_stages_changer_endpoints_approach_texts: {
         parameters: {
             query?: never;
             header?: never;
@@ -3518,7 +3944,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ApproachOut"][];
+                    "application/json": components["schemas"]["ApproachText"][];
                 };
             };
             /** @description No Content */
@@ -3534,7 +3960,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Too Many Requests */
@@ -3543,7 +3969,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Service Unavailable */
@@ -3552,12 +3978,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
     };
-    shop_api_template: {
+    shop_stages_changer_endpoints_template: {
         parameters: {
             query?: never;
             header?: never;
@@ -3592,7 +4018,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Too Many Requests */
@@ -3601,7 +4027,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Service Unavailable */
@@ -3610,12 +4036,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
     };
-    shop_api_layout: {
+    shop_stages_changer_endpoints_layout: {
         parameters: {
             query?: never;
             header?: never;
@@ -3634,7 +4060,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LayerOut"][];
+                    "application/json": components["schemas"]["Layer"][];
                 };
             };
             /** @description No Content */
@@ -3650,7 +4076,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Too Many Requests */
@@ -3659,7 +4085,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Service Unavailable */
@@ -3668,12 +4094,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
     };
-    shop_api_shop: {
+    shop_machines_endpoints_shop: {
         parameters: {
             query?: never;
             header?: never;
@@ -3688,12 +4114,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ShopEntryOut"][];
+                    "application/json": components["schemas"]["ShopEntry"][];
                 };
             };
         };
     };
-    shop_api_bring_in: {
+    shop_machines_endpoints_bring_in: {
         parameters: {
             query?: never;
             header?: never;
@@ -3708,7 +4134,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["MachineOut"];
+                    "application/json": components["schemas"]["StoredMachine"];
                 };
             };
             /** @description Forbidden */
@@ -3717,7 +4143,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -3726,12 +4152,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
     };
-    shop_api_new_machine: {
+    shop_machines_endpoints_new_machine: {
         parameters: {
             query?: never;
             header?: never;
@@ -3750,7 +4176,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["MachineOut"];
+                    "application/json": components["schemas"]["StoredMachine"];
                 };
             };
             /** @description Forbidden */
@@ -3759,7 +4185,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -3768,12 +4194,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
     };
-    shop_api_machine: {
+    shop_machines_endpoints_machine: {
         parameters: {
             query?: never;
             header?: never;
@@ -3790,7 +4216,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["MachineOut"];
+                    "application/json": components["schemas"]["StoredMachine"];
                 };
             };
             /** @description Not Found */
@@ -3799,7 +4225,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -3808,12 +4234,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
     };
-    shop_api_save: {
+    shop_machines_endpoints_save: {
         parameters: {
             query?: never;
             header?: never;
@@ -3834,7 +4260,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["MachineOut"];
+                    "application/json": components["schemas"]["StoredMachine"];
                 };
             };
             /** @description Forbidden */
@@ -3843,7 +4269,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Not Found */
@@ -3852,7 +4278,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Conflict */
@@ -3861,7 +4287,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["EditConflictOut"];
+                    "application/json": components["schemas"]["EditConflictTold"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -3870,12 +4296,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
     };
-    shop_api_set_agent: {
+    shop_linking_endpoints_set_agent: {
         parameters: {
             query?: never;
             header?: never;
@@ -3896,7 +4322,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["MachineOut"];
+                    "application/json": components["schemas"]["StoredMachine"];
                 };
             };
             /** @description Forbidden */
@@ -3905,7 +4331,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Not Found */
@@ -3914,7 +4340,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Conflict */
@@ -3923,7 +4349,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -3932,12 +4358,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
     };
-    shop_api_download: {
+    shop_machines_endpoints_download: {
         parameters: {
             query?: never;
             header?: never;
@@ -3961,7 +4387,7 @@ export interface operations {
             };
         };
     };
-    shop_api_keep_input_test: {
+    shop_stages_signals_endpoints_keep_input_test: {
         parameters: {
             query?: never;
             header?: never;
@@ -3983,7 +4409,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["MachineOut"];
+                    "application/json": components["schemas"]["StoredMachine"];
                 };
             };
             /** @description Forbidden */
@@ -3992,7 +4418,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Not Found */
@@ -4001,7 +4427,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Conflict */
@@ -4010,7 +4436,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -4019,12 +4445,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
     };
-    shop_api_mounting: {
+    shop_stages_changer_endpoints_mounting: {
         parameters: {
             query?: {
                 unit?: "mm" | "inch";
@@ -4053,7 +4479,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -4062,12 +4488,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
     };
-    shop_api_pocket_table_csv: {
+    shop_stages_tools_endpoints_pocket_table_csv: {
         parameters: {
             query?: never;
             header?: never;
@@ -4089,7 +4515,7 @@ export interface operations {
             };
         };
     };
-    shop_api_pocket_table_xlsx: {
+    shop_stages_tools_endpoints_pocket_table_xlsx: {
         parameters: {
             query?: never;
             header?: never;
@@ -4111,7 +4537,7 @@ export interface operations {
             };
         };
     };
-    shop_api_arrange_pockets: {
+    shop_stages_tools_endpoints_arrange_pockets: {
         parameters: {
             query?: never;
             header?: never;
@@ -4132,7 +4558,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["MachineOut"];
+                    "application/json": components["schemas"]["StoredMachine"];
                 };
             };
             /** @description Forbidden */
@@ -4141,7 +4567,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Not Found */
@@ -4150,7 +4576,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Conflict */
@@ -4159,7 +4585,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -4168,12 +4594,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
     };
-    shop_api_preview_pocket_table: {
+    shop_stages_tools_endpoints_preview_pocket_table: {
         parameters: {
             query?: never;
             header?: never;
@@ -4190,7 +4616,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TablePreviewOut"];
+                    "application/json": components["schemas"]["TablePreview"];
                 };
             };
             /** @description No Content */
@@ -4206,7 +4632,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -4215,7 +4641,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Too Many Requests */
@@ -4224,7 +4650,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Service Unavailable */
@@ -4233,12 +4659,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
     };
-    shop_api_build_practice: {
+    shop_linking_endpoints_build_practice: {
         parameters: {
             query?: never;
             header?: never;
@@ -4249,7 +4675,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PracticeIn"];
+                "application/json": components["schemas"]["Practice"];
             };
         };
         responses: {
@@ -4259,7 +4685,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PracticeIn"];
+                    "application/json": components["schemas"]["Practice"];
                 };
             };
             /** @description Forbidden */
@@ -4268,7 +4694,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Not Found */
@@ -4277,7 +4703,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Conflict */
@@ -4286,7 +4712,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -4295,12 +4721,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
     };
-    shop_api_start_proof: {
+    shop_proofs_endpoints_start_proof: {
         parameters: {
             query?: never;
             header?: never;
@@ -4321,7 +4747,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProofOut"];
+                    "application/json": components["schemas"]["WholeProof"];
                 };
             };
             /** @description Forbidden */
@@ -4330,7 +4756,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Not Found */
@@ -4339,7 +4765,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -4348,12 +4774,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
     };
-    shop_api_newest_proof: {
+    shop_proofs_endpoints_newest_proof: {
         parameters: {
             query?: {
                 brought?: boolean;
@@ -4373,7 +4799,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProofOut"] | null;
+                    "application/json": components["schemas"]["WholeProof"] | null;
                 };
             };
             /** @description Not Found */
@@ -4382,12 +4808,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
     };
-    shop_api_cancel_proof: {
+    shop_proofs_endpoints_cancel_proof: {
         parameters: {
             query?: never;
             header?: never;
@@ -4405,7 +4831,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProofOut"];
+                    "application/json": components["schemas"]["WholeProof"];
                 };
             };
             /** @description Forbidden */
@@ -4414,7 +4840,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Not Found */
@@ -4423,7 +4849,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -4432,12 +4858,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
     };
-    shop_api_readings: {
+    shop_readings_endpoints_readings: {
         parameters: {
             query?: never;
             header?: never;
@@ -4454,7 +4880,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ReadingOut"][];
+                    "application/json": components["schemas"]["ReadingTold"][];
                 };
             };
             /** @description Not Found */
@@ -4463,12 +4889,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
     };
-    shop_api_take_reading: {
+    shop_readings_endpoints_take_reading: {
         parameters: {
             query?: never;
             header?: never;
@@ -4489,7 +4915,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TakenOut"];
+                    "application/json": components["schemas"]["ReadingKept"];
                 };
             };
             /** @description Forbidden */
@@ -4498,7 +4924,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Not Found */
@@ -4507,7 +4933,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Conflict */
@@ -4516,7 +4942,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -4525,12 +4951,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
     };
-    shop_api_history: {
+    shop_machines_endpoints_history: {
         parameters: {
             query?: {
                 below?: number | null;
@@ -4549,7 +4975,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RevisionOut"][];
+                    "application/json": components["schemas"]["RevisionListed"][];
                 };
             };
             /** @description Not Found */
@@ -4558,12 +4984,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
     };
-    shop_api_old_revision: {
+    shop_machines_endpoints_old_revision: {
         parameters: {
             query?: never;
             header?: never;
@@ -4581,7 +5007,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["OldRevisionOut"];
+                    "application/json": components["schemas"]["OldRevision"];
                 };
             };
             /** @description Not Found */
@@ -4590,12 +5016,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
     };
-    shop_api_restore: {
+    shop_machines_endpoints_restore: {
         parameters: {
             query?: never;
             header?: never;
@@ -4613,7 +5039,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["MachineOut"];
+                    "application/json": components["schemas"]["StoredMachine"];
                 };
             };
             /** @description Forbidden */
@@ -4622,7 +5048,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Not Found */
@@ -4631,7 +5057,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Conflict */
@@ -4640,7 +5066,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["EditConflictOut"];
+                    "application/json": components["schemas"]["EditConflictTold"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -4649,12 +5075,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
     };
-    shop_api_take_series: {
+    shop_readings_endpoints_take_series: {
         parameters: {
             query?: never;
             header?: never;
@@ -4675,7 +5101,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TakenOut"];
+                    "application/json": components["schemas"]["ReadingKept"];
                 };
             };
             /** @description Forbidden */
@@ -4684,7 +5110,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Not Found */
@@ -4693,7 +5119,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Conflict */
@@ -4702,7 +5128,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -4711,12 +5137,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
     };
-    shop_api_teach_pocket: {
+    shop_readings_endpoints_teach_pocket: {
         parameters: {
             query?: never;
             header?: never;
@@ -4737,7 +5163,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TaughtPocketOut"];
+                    "application/json": components["schemas"]["PocketTaught"];
                 };
             };
             /** @description Forbidden */
@@ -4746,7 +5172,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Not Found */
@@ -4755,7 +5181,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Conflict */
@@ -4764,7 +5190,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -4773,12 +5199,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
     };
-    shop_api_merge_documents: {
+    shop_machines_endpoints_merge_documents: {
         parameters: {
             query?: never;
             header?: never;
@@ -4797,7 +5223,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["MergedOut"];
+                    "application/json": components["schemas"]["Merged"];
                 };
             };
             /** @description No Content */
@@ -4813,7 +5239,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Too Many Requests */
@@ -4822,7 +5248,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Service Unavailable */
@@ -4831,12 +5257,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
     };
-    shop_api_make_offer: {
+    shop_readings_endpoints_make_offer: {
         parameters: {
             query?: never;
             header?: never;
@@ -4855,7 +5281,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["OfferOut"];
+                    "application/json": components["schemas"]["Offered"];
                 };
             };
             /** @description No Content */
@@ -4871,7 +5297,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Too Many Requests */
@@ -4880,7 +5306,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Service Unavailable */
@@ -4889,12 +5315,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
     };
-    shop_api_preview: {
+    shop_stages_endpoints_preview: {
         parameters: {
             query?: never;
             header?: never;
@@ -4913,7 +5339,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AnswerOut"];
+                    "application/json": components["schemas"]["Answer"];
                 };
             };
             /** @description No Content */
@@ -4929,7 +5355,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Too Many Requests */
@@ -4938,7 +5364,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Service Unavailable */
@@ -4947,12 +5373,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
     };
-    shop_api_profile_sample: {
+    shop_stages_machine_endpoints_profile_sample: {
         parameters: {
             query?: never;
             header?: never;
@@ -4971,7 +5397,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProfileAnswerOut"];
+                    "application/json": components["schemas"]["ProfileAnswer"];
                 };
             };
             /** @description No Content */
@@ -4987,7 +5413,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Too Many Requests */
@@ -4996,7 +5422,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Service Unavailable */
@@ -5005,12 +5431,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
     };
-    shop_api_profiles: {
+    shop_reference_endpoints_profiles: {
         parameters: {
             query?: never;
             header?: never;
@@ -5030,7 +5456,7 @@ export interface operations {
             };
         };
     };
-    shop_api_quantity: {
+    shop_reference_endpoints_quantity: {
         parameters: {
             query?: never;
             header?: never;
@@ -5049,12 +5475,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["QuantityOut"];
+                    "application/json": components["schemas"]["QuantityUnderstood"];
                 };
             };
         };
     };
-    shop_api_time_savings: {
+    shop_proofs_endpoints_time_savings: {
         parameters: {
             query?: never;
             header?: never;
@@ -5073,7 +5499,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SavingOut"][];
+                    "application/json": components["schemas"]["Saving"][];
                 };
             };
             /** @description No Content */
@@ -5089,7 +5515,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Too Many Requests */
@@ -5098,7 +5524,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Service Unavailable */
@@ -5107,12 +5533,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
     };
-    shop_api_session: {
+    shop_accounts_endpoints_session: {
         parameters: {
             query?: never;
             header?: never;
@@ -5127,12 +5553,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SessionOut"];
+                    "application/json": components["schemas"]["Session"];
                 };
             };
         };
     };
-    shop_api_sign_in: {
+    shop_accounts_endpoints_sign_in: {
         parameters: {
             query?: never;
             header?: never;
@@ -5151,7 +5577,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SessionOut"];
+                    "application/json": components["schemas"]["Session"];
                 };
             };
             /** @description Unauthorized */
@@ -5160,12 +5586,21 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
     };
-    shop_api_sign_out: {
+    shop_accounts_endpoints_sign_out: {
         parameters: {
             query?: never;
             header?: never;
@@ -5180,12 +5615,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SessionOut"];
+                    "application/json": components["schemas"]["Session"];
                 };
             };
         };
     };
-    shop_api_sign_in_to_demo: {
+    shop_accounts_endpoints_sign_in_to_demo: {
         parameters: {
             query?: never;
             header?: never;
@@ -5204,7 +5639,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SessionOut"];
+                    "application/json": components["schemas"]["Session"];
                 };
             };
             /** @description Unauthorized */
@@ -5213,12 +5648,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
     };
-    shop_api_settling_sheet: {
+    shop_proofs_endpoints_settling_sheet: {
         parameters: {
             query?: never;
             header?: never;
@@ -5237,7 +5672,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SettlingOut"];
+                    "application/json": components["schemas"]["SettlingSheet"];
                 };
             };
             /** @description No Content */
@@ -5253,7 +5688,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Too Many Requests */
@@ -5262,7 +5697,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Service Unavailable */
@@ -5271,12 +5706,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultsOut"];
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
     };
-    shop_api_published_schema: {
+    shop_reference_endpoints_published_schema: {
         parameters: {
             query?: never;
             header?: never;
@@ -5298,7 +5733,7 @@ export interface operations {
             };
         };
     };
-    shop_api_threads: {
+    shop_reference_endpoints_threads: {
         parameters: {
             query?: never;
             header?: never;
@@ -5318,7 +5753,7 @@ export interface operations {
             };
         };
     };
-    shop_api_vocabulary: {
+    shop_reference_endpoints_words: {
         parameters: {
             query?: never;
             header?: never;
@@ -5333,7 +5768,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["VocabularyOut"];
+                    "application/json": components["schemas"]["Vocabulary"];
                 };
             };
         };

@@ -18,7 +18,7 @@ type Fit = NonNullable<Alignment["fit"]>;
 
 export function AlignmentView() {
   const rack = useWork((work) => rackOf(work.document?.changer));
-  const alignment = useWork((work) => work.answer?.derived?.alignment);
+  const alignment = useWork((work) => work.answer?.alignment);
   const [pocket, setPocket] = useState(1);
   if (!rack) return null;
   return (
@@ -230,17 +230,17 @@ function FitTable({ fit, rack }: { fit: Fit; rack: Rack }) {
   const unit = useUnit();
   const length = (value: number) => `${shown(value, "length", unit)} ${unitOf("length", unit)}`;
   const rows: [string, string, string][] = [
-    ["Pocket 1, X", length(fit.origin.x), length(fit.origin_u95.x)],
-    ["Pocket 1, Y", length(fit.origin.y), length(fit.origin_u95.y)],
-    ["Bearing", `${fit.bearing_deg.toFixed(4).replace("-", "−")}°`, `${fit.bearing_u95_deg.toFixed(4)}°`],
-    ["Pitch", length(fit.pitch), length(fit.pitch_u95)],
+    ["Pocket 1, X", length(fit.fit.origin.x), length(fit.origin_u95)],
+    ["Pocket 1, Y", length(fit.fit.origin.y), length(fit.origin_u95)],
+    ["Bearing", `${fit.fit.bearing_deg.toFixed(4).replace("-", "−")}°`, `${fit.bearing_u95_deg.toFixed(4)}°`],
+    ["Pitch", length(fit.fit.pitch), length(fit.pitch_u95)],
   ];
   const now = [rack.datum.x, rack.datum.y];
   return (
     <table
       className="mb-1 w-full text-right"
       data-fit
-      data-origin={`${fit.origin.x} ${fit.origin.y} ${fit.origin_u95.x} ${fit.origin_u95.y}`}
+      data-origin={`${fit.fit.origin.x} ${fit.fit.origin.y} ${fit.origin_u95} ${fit.origin_u95}`}
     >
       <thead>
         <tr className="text-[13px] text-ink-3">

@@ -8,7 +8,7 @@ import { heightsOf, pocketCount, reservedOf } from "./of-changer";
 
 /** What an exchange switches and asks, by role: which signal it is, or that there is none and it dwells. */
 export function StyleSignals() {
-  const signals = useWork((work) => work.answer?.derived?.signals) ?? [];
+  const signals = useWork((work) => work.answer?.uses) ?? [];
   const slug = useWork((work) => work.slug);
   if (!signals.length) return null;
   return (

@@ -10,7 +10,7 @@ import { viewOf } from "./styles";
 export function Ladder(props: { setup: Setup; derived: Derived; to: Projection; at: Place | null }) {
   const { setup, derived, to, at } = props;
   const unit = useUnit();
-  const ladder = derived.ladder;
+  const ladder = { ...derived.ladder, park_z: derived.park_z };
   const view = viewOf(setup.changer);
   const levels = (view?.rungs ?? []).map((name) => ({ name: view?.rungName ?? name, z: ladder[`${name}_z`] }));
   const places = apart(

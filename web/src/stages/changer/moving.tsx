@@ -4,7 +4,7 @@ import { HeldTool, heldBy, type PocketNow } from "../../drawing/bodies";
 import type { Projection } from "../../drawing/projection";
 import { frontAt, storedAt, swungAt } from "../../score/evaluate";
 
-type Disc = NonNullable<Magazine["disc"]>;
+type Disc = NonNullable<Magazine["shapes"]["disc"]>;
 
 /** The disc's middle at a moment: between home and the spindle while it swings. */
 function middleAt(disc: Disc, trace: Trace | null, time: number): [number, number] {
@@ -20,7 +20,7 @@ export function pocketsAt(scene: Scene, trace: Trace | null, time: number): Pock
   const { magazine } = scene;
   if (!magazine) return [];
   const stored = trace ? storedAt(trace, time) : null;
-  const { disc } = magazine;
+  const { disc } = magazine.shapes;
   const middle = disc && middleAt(disc, trace, time);
   const front = disc && trace ? frontAt(trace, time, disc.count) : 1;
   return magazine.pockets.map((pocket) => {
@@ -43,8 +43,8 @@ interface DiscProps {
 /** The disc in plan: where it is, and dashed where it swings to; an arm between its ready place and the spindle. */
 export function PlanDisc({ scene, trace, time, to }: DiscProps) {
   const { magazine } = scene;
-  if (!magazine?.disc) return null;
-  const { disc } = magazine;
+  if (!magazine?.shapes.disc) return null;
+  const { disc } = magazine.shapes;
   const radius = (disc.radius + magazine.radius) * to.scale;
   const [x, y] = middleAt(disc, trace, time);
   const [ex, ey] = disc.exchange as [number, number];
@@ -97,7 +97,7 @@ function armAngle(disc: Disc, trace: Trace | null, time: number): number {
 
 /** What the arm has in its hands while it is down: the tool that was in the spindle, and the one that was in the pot. */
 export function handsAt(scene: Scene, trace: Trace | null, time: number, stroke: number): InHand[] {
-  const disc = scene.magazine?.disc;
+  const disc = scene.magazine?.shapes.disc;
   if (!scene.magazine || !disc?.arm_reach || !trace) return [];
   const down = swungAt(trace, "arm stroke", time, "up");
   if (down <= 0) return [];
@@ -152,10 +152,10 @@ function Arm(props: { disc: Disc; radius: number; trace: Trace | null; time: num
 /** The disc in an upright view: its plate below the gauge line of what hangs in it. */
 export function UprightDisc({ scene, trace, time, to, view }: DiscProps & { view: "front" | "side" }) {
   const { magazine } = scene;
-  if (!magazine?.disc) return null;
-  const [x, y] = middleAt(magazine.disc, trace, time);
+  if (!magazine?.shapes.disc) return null;
+  const [x, y] = middleAt(magazine.shapes.disc, trace, time);
   const middle = view === "front" ? to.atX(x) : to.atS(y);
-  const half = (magazine.disc.radius - 0.4 * magazine.radius) * to.scale;
+  const half = (magazine.shapes.disc.radius - 0.4 * magazine.radius) * to.scale;
   const top = to.atZ(magazine.couple_z - 6);
   return (
     <rect

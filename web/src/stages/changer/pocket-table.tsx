@@ -125,7 +125,7 @@ function Pockets(props: {
 }) {
   const { changer, picked, onPick, onMove } = props;
   const tools = useWork((work) => work.document?.tools) ?? [];
-  const storing = useWork((work) => work.answer?.derived?.storing) ?? [];
+  const storing = useWork((work) => work.answer?.storing) ?? [];
   const unit = useUnit();
   const reserved = new Map(reservedOf(changer).map((entry) => [entry.pocket, entry.what]));
   return (

@@ -10,7 +10,7 @@ export function PlanPockets({ scene, pockets, to }: { scene: Scene; pockets: Poc
   const picked = useWork((work) => work.picked);
   const pair = useWork((work) => work.pair);
   if (!magazine) return null;
-  const side = labelSide(pockets, magazine.disc !== null);
+  const side = labelSide(pockets, magazine.shapes.disc !== null);
   const [one, two] = pockets;
   const dense = one !== undefined && two !== undefined && Math.hypot(two.x - one.x, two.y - one.y) * to.scale < 26;
   return (

@@ -209,10 +209,10 @@ function DatumRow() {
   const { edit } = useWork.getState();
   const choose = (at: string) => {
     const { answer } = useWork.getState();
-    const { pockets, centre } = answer?.derived ?? {};
+    const { pockets, middle } = answer?.derived ?? {};
     const one = pockets?.[0];
-    if (!one || !centre) return;
-    const next = at === "pocket" ? { at, pocket: 1, x: one.x, y: one.y } : { at, ...centre };
+    if (!one || !middle) return;
+    const next = at === "pocket" ? { at, pocket: 1, x: one.x, y: one.y } : { at, x: middle[0], y: middle[1] };
     void edit("/changer/rack/datum", next);
   };
   return (

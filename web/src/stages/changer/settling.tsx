@@ -120,8 +120,8 @@ function Stretches({ rows, line, onLine }: { rows: Stretch[]; line: number | nul
 }
 
 /** Tools that have changed their pockets, in the document too: what stood in such a pocket takes the one that became free. */
-async function takeOver(pockets: { pocket: number; tool: number }[]): Promise<string> {
-  const moved = new Map(pockets.filter((entry) => entry.tool > 0).map((entry) => [entry.tool, entry.pocket]));
+async function takeOver(pockets: number[][]): Promise<string> {
+  const moved = new Map(pockets.map(([pocket, tool]) => [tool, pocket] as const).filter(([tool]) => tool));
   const faults = await useWork.getState().edit("/tools", (before: Tool[]) => {
     const taken = new Set(moved.values());
     const free = before.filter((tool) => moved.has(tool.number)).map((tool) => tool.pocket);
@@ -144,15 +144,15 @@ function Settle({ line, rows, sheet }: { line: number; rows: Stretch[]; sheet: S
   const [done, setDone] = useState("");
   const way = found.find((entry) => entry.holds === seen);
   const out = [...new Set(rows.flatMap((row) => row.out))];
-  const pockets = sheet.key_pocket ? (way?.pockets ?? []) : [];
+  const pockets = sheet.record.of_pocket ? (way?.pockets ?? []) : [];
   const keyed = [
-    ...sheet.key.map((entry) => entry.replace("{tool}", String(seen))),
-    ...pockets.map((entry) =>
-      sheet.key_pocket.replace("{pocket}", String(entry.pocket)).replace("{tool}", String(entry.tool)),
+    ...sheet.record.of_tool.map((entry) => entry.replace("{tool}", String(seen))),
+    ...pockets.map(([pocket, tool]) =>
+      sheet.record.of_pocket.replace("{pocket}", String(pocket)).replace("{tool}", String(tool)),
     ),
   ];
   const set = async () => {
-    const table = Object.fromEntries(pockets.map((entry) => [String(entry.pocket), entry.tool]));
+    const table = Object.fromEntries(pockets.map(([pocket, tool]) => [String(pocket), tool]));
     const answer = await useLive.getState().send({ do: "settle", number: seen, pockets: table });
     setDone(answer.refused ?? `Set: in the spindle is ${seen ? `T${seen}` : "no tool"}.`);
   };
@@ -202,8 +202,7 @@ function Settle({ line, rows, sheet }: { line: number; rows: Stretch[]; sheet: S
       {way && way.pockets.length > 0 && (
         <p className="pt-1 text-[14.5px]">
           Look into{" "}
-          {way.pockets.map((entry) => `pocket ${entry.pocket} (${entry.tool ? `T${entry.tool}` : "empty"})`).join(", ")}{" "}
-          too.
+          {way.pockets.map(([pocket, tool]) => `pocket ${pocket} (${tool ? `T${tool}` : "empty"})`).join(", ")} too.
         </p>
       )}
       <h4 className="pt-3 font-semibold">Set the record</h4>

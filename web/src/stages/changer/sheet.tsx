@@ -23,7 +23,7 @@ function boundsOf(setup: Setup, derived: Derived, scene: Scene): Bounds {
   const rack = scene.bodies.filter((body) => body.part_of === "changer");
   const xs = rack.flatMap((body) => extent(body, 0));
   const ys = rack.flatMap((body) => extent(body, 1));
-  const disc = scene.magazine?.disc;
+  const disc = scene.magazine?.shapes.disc;
   if (disc && scene.magazine) {
     const reach = disc.radius + scene.magazine.radius;
     for (const place of [disc.home, disc.out]) {
@@ -53,7 +53,7 @@ function boundsOf(setup: Setup, derived: Derived, scene: Scene): Bounds {
   return {
     x: [Math.min(...xs) - 30, Math.max(...xs) + 30],
     y: [Math.min(...ys) - 26, Math.max(...ys) + 26],
-    z: [bottom - 8, Math.max(z.greatest, derived.ladder.park_z) + ABOVE],
+    z: [bottom - 8, Math.max(z.greatest, derived.park_z) + ABOVE],
   };
 }
 
@@ -129,7 +129,7 @@ function Drawing({ setup, derived, whole, width, height }: DrawingProps) {
   );
   const pocket = useWork((work) => work.pair?.to);
   const target = scene.magazine?.pockets.find((entry) => entry.tool === pocket) ?? scene.magazine?.pockets[0];
-  const disc = scene.magazine?.disc;
+  const disc = scene.magazine?.shapes.disc;
   const bottom = height - foot;
   const narrow = width < 640;
   const mm = (value: number) => shown(value, "length", unit);

@@ -106,7 +106,10 @@ function Positions({ onWay }: { onWay: () => void }) {
       name,
       use: "other",
       by_way_of: null,
-      moves: [{ Z: axes?.Z?.soft_greatest ?? 0 }, { X: axes?.X?.soft_least ?? 0, Y: axes?.Y?.soft_least ?? 0 }],
+      moves: [
+        { X: null, Y: null, Z: axes?.Z?.soft_greatest ?? 0 },
+        { X: axes?.X?.soft_least ?? 0, Y: axes?.Y?.soft_least ?? 0, Z: null },
+      ],
     };
     const faults = await edit("/positions", (before: StoredPosition[]) => [...before, entry]);
     setTrouble(faults.map((fault) => fault.what).join(" "));
@@ -141,7 +144,7 @@ function Positions({ onWay }: { onWay: () => void }) {
                 type="button"
                 className="link text-[14px]"
                 onClick={() => {
-                  setFocus(`${base}/moves/0/${Object.keys(position.moves[0] ?? {})[0] ?? "Z"}`);
+                  setFocus(`${base}/moves/0/${firstAxis(position)}`);
                   onWay();
                 }}
               >
@@ -321,4 +324,10 @@ function Agent() {
       )}
     </div>
   );
+}
+
+/** The axis that a stored position's first move is of. */
+function firstAxis(position: StoredPosition): string {
+  const [move] = position.moves;
+  return (["X", "Y", "Z"] as const).find((axis) => typeof move?.[axis] === "number") ?? "Z";
 }

@@ -11,13 +11,14 @@ import { Circuit } from "./circuit";
 import { TestMark } from "./signals";
 
 export function InputSheet({ input, index }: { input: Input; index: number }) {
-  const states = useWork((work) => work.answer?.signals?.inputs.find((entry) => entry.number === input.number));
+  const answer = useWork((work) => work.answer?.signals?.inputs.find((entry) => entry.number === input.number));
+  const states = answer?.states;
   return (
     <div className="h-full overflow-auto bg-sheet px-6 py-4">
       <h2 className="text-[19px] font-semibold">{input.name}</h2>
       <div className="mt-2 grid grid-cols-[minmax(240px,1fr)_minmax(250px,1fr)] gap-6 max-[1100px]:grid-cols-1">
         <Circuit input={input} />
-        {states && (
+        {answer && states && (
           <div>
             <table className="w-full">
               <caption className="pb-1 text-left text-[14px] text-ink-2">What the control sees</caption>
@@ -59,10 +60,10 @@ export function InputSheet({ input, index }: { input: Input; index: number }) {
             <p className="mt-2 text-[14.5px] leading-snug" data-says>
               {states.says}
             </p>
-            {(states.read_word || states.wait) && (
+            {(answer.read_word || answer.wait) && (
               <p className="mt-1.5 text-[14px] text-ink-2">
-                Read by <code className="font-mono text-[13px]">{states.read_word || "no word of this control"}</code>
-                {states.wait && <>; waited for in {states.wait}</>}
+                Read by <code className="font-mono text-[13px]">{answer.read_word || "no word of this control"}</code>
+                {answer.wait && <>; waited for in {answer.wait}</>}
               </p>
             )}
           </div>

@@ -1,0 +1,1 @@
+"""What a machine is read from."""

@@ -1,0 +1,155 @@
+"""A machine as it is stored, as it stands in the shop, and its revisions."""
+
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any, Literal
+
+from orthotrope.calc.derived import derive
+from orthotrope.errors import Fault, InputError
+from orthotrope.machine.report import Scene
+from orthotrope.proof.conflicts import Conflict as Contradiction
+from orthotrope.proof.conflicts import conflicts
+from orthotrope.proof.worlds import nominal_world
+from orthotrope.setup import Setup, read_setup
+from orthotrope.setup.changes import Change, changes
+
+from shop.kept import Kept
+from shop.models import InputTest, Machine, Proof, Revision
+from shop.proofs.answers import latest_proof, summary
+from shop.proofs.summary import ProofSummary
+from shop.stages.registry import Evidence, StageMark, marks
+from shop.stages.signals.answers import tested
+from shop.stages.signals.tested import TestedInput
+
+
+def machine_named(slug: str) -> Machine:
+    """The machine of this address.
+
+    Raises:
+        Machine.DoesNotExist: there is none.
+    """
+    return Machine.objects.get(slug=slug)
+
+
+def setup_of(revision: Revision) -> Setup:
+    """A stored Setup, in the present version.
+
+    Raises:
+        InputError: where it can't be read; its file can still be had.
+    """
+    return read_setup(revision.document)
+
+
+_conflicts: Kept[list[Contradiction]] = Kept()
+_scenes: Kept[Scene] = Kept()
+
+
+def _marks(setup: Setup, proof: ProofSummary | None, tests: list[TestedInput], head: Revision) -> list[StageMark]:
+    told = _conflicts.of((head.pk, head.changed), lambda: list(conflicts(setup, derive(setup))))
+    return marks(Evidence(setup, proof, tests, told))
+
+
+@dataclass(frozen=True, slots=True)
+class StoredMachine:
+    """The newest revision, and how far it is. ``agent``: the address that it is read from, "" the practice machine."""
+
+    slug: str
+    revision: int
+    author: str
+    changed: datetime
+    document: Setup
+    stages: list[StageMark]
+    proof: ProofSummary | None
+    agent: str
+    device: str
+    tests: list[TestedInput]
+
+    @classmethod
+    def of(cls, machine: Machine) -> "StoredMachine":
+        """Read from what is stored.
+
+        Raises:
+            InputError: where its Setup can't be read.
+        """
+        head, proof = machine.head, latest_proof(machine)
+        told = summary(proof, head) if proof else None
+        setup = setup_of(head)
+        tests = tested(InputTest.newest(machine), setup)
+        return cls(
+            slug=machine.slug,
+            revision=head.number,
+            author=head.author.get_username(),
+            changed=head.changed,
+            document=setup,
+            stages=_marks(setup, told, tests, head),
+            proof=told,
+            agent=machine.agent,
+            device=machine.device,
+            tests=tests,
+        )
+
+
+@dataclass(frozen=True, slots=True)
+class ShopEntry:
+    """``unreadable``: what is wrong with a stored Setup that can't be read; it has no drawing then and no stages."""
+
+    slug: str
+    revision: int
+    changed: datetime
+    author: str
+    name: str
+    description: str
+    travel: list[tuple[float, float]]
+    unit: Literal["mm", "inch"]
+    scene: Scene | None
+    stages: list[StageMark]
+    unreadable: tuple[Fault, ...]
+
+    @classmethod
+    def of(cls, head: Revision, proof: Proof | None, tests: dict[int, InputTest]) -> "ShopEntry":
+        """A machine in the shop; one whose Setup can't be read is shown as such, and the others stay."""
+        slug = head.machine.slug
+        shared = (slug, head.number, head.changed, head.author.get_username())
+        try:
+            setup = setup_of(head)
+        except InputError as bad:
+            told = head.document.get("machine") if isinstance(head.document, dict) else None
+            name = str(told.get("name", slug)) if isinstance(told, dict) else slug
+            why = bad.faults[:20]
+            return cls(*shared, name, "This Setup can't be read.", [(0.0, 1.0)] * 3, "mm", None, [], why)
+        return cls(
+            *shared,
+            name=setup.machine.name,
+            description=setup.machine.description,
+            travel=[(axis.travel.least, axis.travel.greatest) for _, axis in setup.machine.axes.items()],
+            unit=setup.machine.unit,
+            scene=_scenes.of((head.pk, head.changed), lambda: Scene.of(nominal_world(setup))),
+            stages=_marks(setup, summary(proof, head) if proof else None, tested(tests, setup), head),
+            unreadable=(),
+        )
+
+
+@dataclass(frozen=True, slots=True)
+class RevisionListed:
+    number: int
+    author: str
+    created: datetime
+    changed: datetime
+    note: str
+    changes: list[Change]
+
+    @classmethod
+    def of(cls, revision: Revision, before: Any) -> "RevisionListed":
+        """A revision, and what it changed in the document ``before`` it (None: it is the first)."""
+        found = changes(before, revision.document) if before is not None else []
+        author = revision.author.get_username()
+        return cls(revision.number, author, revision.created, revision.changed, revision.note, found)
+
+
+@dataclass(frozen=True, slots=True)
+class OldRevision:
+    """An earlier document, and what has changed since."""
+
+    number: int
+    document: Setup
+    changes: list[Change]

@@ -1,0 +1,136 @@
+"""The machines of the shop: their documents and revisions."""
+
+import json
+from dataclasses import dataclass
+from typing import Annotated, Any
+
+from django.http import HttpRequest, HttpResponse
+from ninja import Router
+from orthotrope.errors import InputError
+from orthotrope.setup import Setup
+from orthotrope.setup.changes import Conflict, changes
+from orthotrope.setup.templates import bare_setup
+from pydantic import Field
+
+from shop.asking import ask
+from shop.endpoint import ROUTERS, computed, computed_as, file, responses, user_of
+from shop.machines import jobs
+from shop.machines.actions import CreateMachine, RestoreRevision, SaveSetup
+from shop.machines.answers import OldRevision, RevisionListed, ShopEntry, StoredMachine, machine_named, setup_of
+from shop.models import InputTest, Revision
+from shop.proofs.answers import latest_proofs
+from shop.taken import Number, Taken
+
+router = Router()
+ROUTERS.add("machines", router)
+
+REVISIONS_A_PAGE = 40
+
+
+class NewMachine(Taken):
+    name: Annotated[str, Field(max_length=200)]
+
+
+class SaveIn(Taken):
+    """``base_revision`` and ``base``: the revision and the document that the edit began from."""
+
+    base_revision: Number
+    base: dict[str, Any]
+    document: dict[str, Any]
+
+
+class MergeIn(Taken):
+    """Three documents: what ``mine`` has other than ``base`` is put into ``theirs``."""
+
+    base: dict[str, Any]
+    mine: dict[str, Any]
+    theirs: dict[str, Any]
+
+
+@dataclass(frozen=True, slots=True)
+class EditConflictTold:
+    """Values that two people changed; ``document`` and ``revision`` are the stored ones."""
+
+    message: str
+    conflicts: list[Conflict]
+    revision: int
+    author: str
+    document: Setup
+
+
+SAVED = {**responses(StoredMachine, 403, 404, 422), 409: EditConflictTold}
+
+
+@router.get("/machines", response=list[ShopEntry])
+def shop(request: HttpRequest) -> list[ShopEntry]:
+    proofs, tests = latest_proofs(), InputTest.newest_of_all()
+    return [
+        ShopEntry.of(head, proofs.get(head.machine_id), tests.get(head.machine_id, {})) for head in Revision.heads()
+    ]
+
+
+@router.post("/machines/new", response=responses(StoredMachine, 403, 422))
+def new_machine(request: HttpRequest, body: NewMachine) -> StoredMachine:
+    """A bare machine, to be filled in."""
+    name = body.name.strip()
+    if not 1 <= len(name) <= 80:
+        raise InputError.at("/name", "`name` must have 1 to 80 characters; give the machine a name.")
+    return StoredMachine.of(CreateMachine(user_of(request), bare_setup(name).as_json(), "new").run())
+
+
+@router.post("/machines/import", response=responses(StoredMachine, 403, 422))
+def bring_in(request: HttpRequest) -> StoredMachine:
+    """A new machine from a Setup file; the body is the file."""
+    action = CreateMachine(user_of(request), {}, "brought in from a file")
+    action.permit()  # before anything is worked out
+    action.document = ask(request, "", jobs.checked, request.body)
+    return StoredMachine.of(action.run())
+
+
+@router.get("/machines/{slug}", response=responses(StoredMachine, 404, 422))
+def machine(request: HttpRequest, slug: str) -> StoredMachine:
+    return StoredMachine.of(machine_named(slug))
+
+
+@router.put("/machines/{slug}", response=SAVED)
+def save(request: HttpRequest, slug: str, body: SaveIn) -> StoredMachine:
+    found = machine_named(slug)
+    SaveSetup(user_of(request), found, body.base_revision, body.base, body.document).run()
+    return StoredMachine.of(found)
+
+
+@router.post("/merge", response=computed_as(jobs.Merged))
+def merge_documents(request: HttpRequest, body: MergeIn) -> HttpResponse:
+    """Three documents in one, as undo wants it; nothing is stored."""
+    return computed(request, "", jobs.merged, body.theirs, body.base, body.mine)
+
+
+@router.get("/machines/{slug}/file", response=dict[str, Any])
+def download(request: HttpRequest, slug: str) -> HttpResponse:
+    """The Setup as a file."""
+    text = json.dumps(machine_named(slug).head.document, indent=2, ensure_ascii=False) + "\n"
+    return file(text, "application/json; charset=utf-8", f"{slug}.setup.json")
+
+
+@router.get("/machines/{slug}/revisions", response=responses(list[RevisionListed], 404))
+def history(request: HttpRequest, slug: str, below: Number | None = None) -> list[RevisionListed]:
+    """A page of revisions, the newest first, each with what it changed; ``below``: those before this number."""
+    stored = machine_named(slug).revisions.select_related("author").order_by("-number")
+    page = list((stored.filter(number__lt=below) if below is not None else stored)[: REVISIONS_A_PAGE + 1])
+    before = [revision.document for revision in page[1:]] + [None]
+    return [RevisionListed.of(*pair) for pair in zip(page, before, strict=True)][:REVISIONS_A_PAGE]
+
+
+@router.get("/machines/{slug}/revisions/{number}", response=responses(OldRevision, 404))
+def old_revision(request: HttpRequest, slug: str, number: Number) -> OldRevision:
+    """One revision, and how it differs from the newest."""
+    found = machine_named(slug)
+    setup = setup_of(found.revisions.get(number=number))
+    return OldRevision(number, setup, changes(setup.as_json(), setup_of(found.head).as_json()))
+
+
+@router.post("/machines/{slug}/revisions/{number}/restore", response=SAVED)
+def restore(request: HttpRequest, slug: str, number: Number) -> StoredMachine:
+    found = machine_named(slug)
+    RestoreRevision(user_of(request), found, number).run()
+    return StoredMachine.of(found)

@@ -1,0 +1,31 @@
+"""What is worked out of whole documents for someone who waits."""
+
+from dataclasses import dataclass
+from typing import Any
+
+from orthotrope.setup import Setup, read_setup
+from orthotrope.setup.changes import Conflict, merge
+
+from shop.job import answers
+
+
+@dataclass(frozen=True, slots=True)
+class Merged:
+    """``left``: values that were changed otherwise in between; they stand as they are."""
+
+    document: Setup
+    left: list[Conflict]
+
+
+@answers(Merged)
+def merged(theirs: dict[str, Any], base: dict[str, Any], mine: dict[str, Any]) -> Merged:
+    """What ``mine`` has other than ``base``, in ``theirs``; what was changed otherwise in between is left as it is and
+    told."""
+    began, ours, stored = (read_setup(each).as_json() for each in (base, mine, theirs))
+    document, left = merge(began, ours, stored)
+    return Merged(read_setup(document), left)
+
+
+def checked(source: bytes | dict[str, Any]) -> dict[str, Any]:
+    """A Setup file, read: its document in the present version."""
+    return read_setup(source).as_json()

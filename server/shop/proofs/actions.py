@@ -1,0 +1,69 @@
+"""Starting and stopping proofs."""
+
+from dataclasses import dataclass, field
+from typing import Any, ClassVar
+
+from django.contrib.auth.models import User
+from orthotrope.proof.digests import exchange_digests
+from orthotrope.proof.exchanges import pairs
+from orthotrope.setup import read_setup
+
+from shop.action import Action, moved
+from shop.models import Machine, Proof, Revision
+
+
+@dataclass(slots=True)
+class StartProof(Action[Proof]):
+    """A proof of the newest revision's exchanges, through the written text or a ``brought`` one; running it is
+    :mod:`shop.proving`'s."""
+
+    name: ClassVar[str] = "start proof"
+    user: User
+    machine: Machine
+    brought: str = ""
+    file: str = ""
+    head: Revision | None = None
+    digests: dict[str, Any] = field(default_factory=dict)
+    total: int = 0
+
+    def prepare(self) -> None:
+        self.head = self.machine.head
+        setup = read_setup(self.head.document)
+        self.digests, self.total = (
+            exchange_digests(setup, self.brought).as_json(),
+            len(pairs(setup)) if setup.changer else 0,
+        )
+
+    def outdated(self) -> bool:
+        return moved(self.machine, self.head)
+
+    def execute(self) -> Proof:
+        assert self.head is not None
+        return Proof.objects.create(
+            machine=self.machine,
+            revision=self.head,
+            digests=self.digests,
+            total=self.total,
+            author=self.user,
+            brought=self.brought,
+            file=self.file[:120],
+        )
+
+    def noted(self, outcome: Proof) -> tuple[Machine, dict[str, Any] | None]:
+        return self.machine, {"proof": outcome.pk, "revision": outcome.revision.number}
+
+
+@dataclass(slots=True)
+class CancelProof(Action[Proof]):
+    """Stop a running proof; stopping what runs is :mod:`shop.proving`'s."""
+
+    name: ClassVar[str] = "cancel proof"
+    user: User
+    machine: Machine
+    number: int
+
+    def execute(self) -> Proof:
+        return Proof.objects.get(machine=self.machine, pk=self.number)
+
+    def noted(self, outcome: Proof) -> tuple[Machine, dict[str, Any] | None]:
+        return self.machine, {"proof": outcome.pk}

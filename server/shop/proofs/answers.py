@@ -1,0 +1,237 @@
+"""What a stored proof says."""
+
+from dataclasses import dataclass, fields
+from typing import Any
+
+from django.db.models import Max
+from orthotrope.proof.digests import Digests, exchange_digests, responsible
+from orthotrope.proof.findings import FINDING, SEVERITIES, Finding, Severity
+from orthotrope.proof.judging import VERDICTS, Verdict
+from orthotrope.setup import read_setup
+from orthotrope.setup.changes import Change
+
+from shop.kept import Kept
+from shop.models import Machine, Proof, Revision
+from shop.proofs import running
+from shop.proofs.summary import ProofSummary
+
+Pair = tuple[int, int]
+Results = list[dict[str, Any]]
+"""As they are stored: :meth:`orthotrope.proof.exchanges.PairResult.as_json`."""
+
+MOST_REASONS = 20
+"""Changes that are told where a proof is shown whole; elsewhere the first one is."""
+
+
+@dataclass(frozen=True, slots=True)
+class ProvenPair:
+    from_tool: int
+    to_tool: int
+    worst: Severity | None
+    seconds: float
+    findings: list[Finding]
+    stale: bool
+
+
+@dataclass(frozen=True, slots=True)
+class VerdictGroup:
+    """Pairs that came to the same under a fault; ``says`` is the first pair's sentence."""
+
+    verdict: Verdict
+    check: str | None
+    says: str
+    pairs: list[Pair]
+
+
+@dataclass(frozen=True, slots=True)
+class FaultGroups:
+    fault: str
+    groups: list[VerdictGroup]
+
+
+@dataclass(frozen=True, slots=True)
+class TimeShare:
+    name: str
+    seconds: float
+
+
+@dataclass(frozen=True, slots=True)
+class Times:
+    from_tool: int
+    to_tool: int
+    seconds: float
+    shares: list[TimeShare]
+
+
+@dataclass(frozen=True, slots=True)
+class Cause:
+    """Findings of several pairs that have one cause; ``finding`` is the first."""
+
+    finding: Finding
+    pairs: list[Pair]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class WholeProof(ProofSummary):
+    """``brought``: the program that was brought, "" where it is the written one."""
+
+    brought: str
+    pairs: list[ProvenPair]
+    causes: list[Cause]
+    faults: list[FaultGroups]
+    times: list[Times]
+
+
+def latest_proof(machine: Machine, brought: bool = False) -> Proof | None:
+    """The newest proof of the written text, or of one that was brought."""
+    found = machine.proofs.exclude(brought="") if brought else machine.proofs.filter(brought="")
+    return found.order_by("-pk").defer("results").select_related("revision", "author").first()
+
+
+def latest_proofs() -> dict[int, Proof]:
+    """The newest proof of the written text of each machine, by the machine's key."""
+    newest = Proof.objects.filter(brought="").values("machine").annotate(newest=Max("pk")).values("newest")
+    return {
+        proof.machine_id: proof
+        for proof in Proof.objects.filter(pk__in=newest).defer("results").select_related("revision", "author")
+    }
+
+
+def summary(proof: Proof, head: Revision, most_reasons: int = 1) -> ProofSummary:
+    """How far a proof is, whether it is stale, and what it was that changed since."""
+    stale = stale_pairs(proof, head)
+    state = Proof.State(proof.state)
+    if state == Proof.State.RUNNING and not running.is_running(proof):
+        proof.refresh_from_db()  # it may have ended since it was read
+        state = (
+            Proof.State(proof.state) if proof.state != Proof.State.RUNNING else Proof.State.CANCELLED
+        )  # the server was stopped
+    counts = dict.fromkeys(("stop", "warn", "cases", "unsafe", "undetectable"), 0) | proof.counts
+    return ProofSummary(
+        id=proof.pk,
+        state=state.value,  # type: ignore[arg-type]
+        done=proof.done,
+        total=proof.total,
+        **counts,
+        revision=proof.revision.number,
+        author=proof.author.get_username(),
+        started=proof.started,
+        file=proof.file,
+        error=proof.error,
+        stale=bool(stale),
+        stale_pairs=len(stale),
+        changes=_responsible(proof, head, most_reasons) if stale else [],
+        changed_by=head.author.get_username() if stale else "",
+        changed_at=head.changed if stale else None,
+        place=running.place(proof),
+    )
+
+
+def whole(proof: Proof, brief: bool = False) -> WholeProof:
+    """A proof with all its results; while it runs, where it is to be ``brief``, with the worst of each pair only."""
+    head = proof.machine.head
+    told = summary(proof, head, MOST_REASONS)
+    shared = {field.name: getattr(told, field.name) for field in fields(told)}
+    if brief and told.state == "running":
+        outline = [ProvenPair(one, other, worst, 0.0, [], False) for one, other, worst in proof.outline]
+        return WholeProof(**shared, brought="", pairs=outline, causes=[], faults=[], times=[])
+    stale, results = stale_pairs(proof, head), proof.results
+    return WholeProof(
+        **shared,
+        brought=proof.brought,
+        pairs=[
+            ProvenPair(
+                one := result["from"],
+                other := result["to"],
+                result["worst"],
+                result["seconds"],
+                [FINDING.validate_python(finding) for finding in result["findings"]],
+                (one, other) in stale,
+            )
+            for result in results
+        ],
+        causes=causes(results),
+        faults=fault_groups(results),
+        times=times(results),
+    )
+
+
+_digests: Kept[Digests] = Kept()
+_reasons: Kept[list[Change]] = Kept()
+
+
+def stale_pairs(proof: Proof, head: Revision) -> frozenset[Pair]:
+    """The exchanges whose case is another one now: what it runs has changed, or it is not there any more, or is new."""
+    now = _digests.of(
+        (head.pk, head.changed, proof.brought), lambda: exchange_digests(read_setup(head.document), proof.brought)
+    )
+    before = Digests.from_json(proof.digests)
+    if now == before:
+        return frozenset()
+    tools = {*now.fetch, *before.fetch}
+    return frozenset(
+        (one, other) for one in tools for other in tools if one != other and now.of(one, other) != before.of(one, other)
+    )
+
+
+def _responsible(proof: Proof, head: Revision, most: int) -> list[Change]:
+    """The changes since a proof that made it stale."""
+
+    def told() -> list[Change]:
+        before, after = (read_setup(revision.document) for revision in (proof.revision, head))
+        return responsible(before, after, proof.brought, most)
+
+    return _reasons.of((proof.pk, head.pk, head.changed, most), told)
+
+
+def causes(results: Results) -> list[Cause]:
+    """The findings of all pairs by cause (same check, same value of the Setup, same cure), the worst and widest
+    first."""
+    found: dict[tuple[str, str, str], Cause] = {}
+    for result in results:
+        for finding in result["findings"]:
+            cure = finding["cure"]["says"] if finding["cure"] else ""
+            key = (finding["check"], finding["quantity"] or finding["message"], cure)
+            if key not in found:
+                found[key] = Cause(FINDING.validate_python(finding), [])
+            pair_of = (result["from"], result["to"])
+            if pair_of not in found[key].pairs:
+                found[key].pairs.append(pair_of)
+    return sorted(found.values(), key=lambda c: (SEVERITIES.index(c.finding.severity), -len(c.pairs)))
+
+
+def times(results: Results) -> list[Times]:
+    """The longest and the shortest exchange, each with where its time goes; fewer where there are fewer."""
+    told = [result for result in results if result.get("spent")]
+    chosen = {id(pick): pick for pick in (max(told, key=_seconds), min(told, key=_seconds))} if told else {}
+    return [
+        Times(
+            pick["from"],
+            pick["to"],
+            pick["seconds"],
+            [TimeShare(name, seconds) for name, seconds in pick["spent"].items()],
+        )
+        for pick in chosen.values()
+    ]
+
+
+def _seconds(result: dict[str, Any]) -> float:
+    return float(result["seconds"])
+
+
+def fault_groups(results: Results) -> list[FaultGroups]:
+    """The verdicts of all pairs by fault, and within a fault by what it came to (same verdict, same check): the worst
+    and widest first, each with the first pair's sentence."""
+    found: dict[str, dict[tuple[str, str], VerdictGroup]] = {}
+    for result in results:
+        for fault in result.get("faults", []):
+            groups = found.setdefault(fault["fault"], {})
+            key = (fault["verdict"], fault["check"] or "")
+            if key not in groups:
+                groups[key] = VerdictGroup(fault["verdict"], fault["check"], fault["says"], [])
+            groups[key].pairs.append((result["from"], result["to"]))
+    order = list(VERDICTS)
+    return [
+        FaultGroups(name, sorted(groups.values(), key=lambda g: (order.index(g.verdict), -len(g.pairs))))
+        for name, groups in found.items()
+    ]

@@ -1,0 +1,74 @@
+"""Readings as they are told."""
+
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any, Literal
+
+from orthotrope.setup.keys import unkeyed
+
+from shop.models import Reading
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ReadingTold:
+    """``pointer``: where the quantity stands in the newest document now; "" where it has gone."""
+
+    id: int
+    quantity: str
+    pointer: str
+    source: Literal["machine", "typed", "dial", "series", "read-back"]
+    value: float
+    raw: float
+    step: float | None
+    position: list[float] | None
+    work_offset: int | None
+    tool: int | None
+    tool_length: float | None
+    says: str
+    came: int | None
+    difference: float | None
+    agrees: bool | None
+    slip: str
+    author: str
+    taken: datetime
+
+    @classmethod
+    def of(cls, reading: Reading, document: Any) -> "ReadingTold":
+        """A stored reading against the document of now."""
+        details = reading.details
+        return cls(
+            id=reading.pk,
+            quantity=reading.quantity,
+            pointer=unkeyed(document, reading.quantity),
+            source=reading.source,  # type: ignore[arg-type]
+            value=reading.value,
+            raw=reading.raw,
+            step=reading.step,
+            position=reading.position,
+            work_offset=reading.work_offset,
+            tool=reading.tool,
+            tool_length=reading.tool_length,
+            says=details.get("says", ""),
+            came=details.get("came"),
+            difference=details.get("difference"),
+            agrees=details.get("agrees"),
+            slip=details.get("slip", ""),
+            author=reading.author.get_username(),
+            taken=reading.taken,
+        )
+
+
+@dataclass(frozen=True, slots=True)
+class ReadingKept:
+    """A reading that was kept, and the edit that puts it into the document (null: none)."""
+
+    reading: ReadingTold
+    edit_at: str | None
+    edit: Any
+
+
+@dataclass(frozen=True, slots=True)
+class PocketTaught:
+    readings: list[ReadingTold]
+    edit_at: str
+    edit: Any

@@ -1,0 +1,1 @@
+"""What comes with Orthotrope and is the same for every machine."""

@@ -1,0 +1,43 @@
+"""The core's words, for the screen to offer: what is in a registry is on the screen."""
+
+from dataclasses import dataclass
+
+from orthotrope.proof.faults.registry import FAULTS
+from orthotrope.proof.judging import VERDICTS, Verdict
+from orthotrope.setup.changer import CHANGERS
+from orthotrope.setup.keys import KEYS
+from orthotrope.setup.roles import INPUT_ROLES, OUTPUT_ROLES
+
+
+@dataclass(frozen=True, slots=True)
+class StyleWords:
+    """A style of changer: the roles of the signals that its exchanges use, and its own words for the heights."""
+
+    sensors: tuple[str, ...]
+    switches: tuple[str, ...]
+    words: dict[str, str]
+
+
+@dataclass(frozen=True, slots=True)
+class Vocabulary:
+    """Roles of signals, faults, verdicts and styles of changer with what they are called; ``keys``: the field that tells
+    the entries of a list apart."""
+
+    input_roles: list[str]
+    output_roles: list[str]
+    keys: dict[str, str]
+    verdicts: dict[Verdict, str]
+    faults: dict[str, str]
+    styles: dict[str, StyleWords]
+
+
+def vocabulary() -> Vocabulary:
+    """All of it, as it is registered now."""
+    return Vocabulary(
+        input_roles=list(INPUT_ROLES),
+        output_roles=list(OUTPUT_ROLES),
+        keys=KEYS,
+        verdicts=VERDICTS,
+        faults={name: fault.label for name, fault in FAULTS.items()},
+        styles={name: StyleWords(style.sensors, style.switches, style.words) for name, style in CHANGERS.items()},
+    )

@@ -1,0 +1,60 @@
+"""A changer to start from, its pockets from a drawing, its first approach, its mounting pattern."""
+
+from typing import Annotated, Literal
+
+from django.http import HttpRequest, HttpResponse
+from ninja import Router
+from orthotrope.formats.mounting import mounting_pattern
+from orthotrope.setup.changer import AnyChanger
+from pydantic import Field
+
+from shop.endpoint import ROUTERS, computed, computed_as, file, responses
+from shop.machines.answers import machine_named, setup_of
+from shop.stages.changer import jobs
+from shop.taken import DocumentIn, Number, ProgramText, Taken
+
+router = Router()
+ROUTERS.add("changer", router)
+
+
+class TemplateIn(DocumentIn):
+    style: Annotated[str, Field(max_length=40)]
+
+
+class LayoutIn(Taken):
+    """A DXF as text; ``unit``: where it states none."""
+
+    text: ProgramText
+    unit: Literal["mm", "inch", "as stated"] = "as stated"
+
+
+class ApproachIn(DocumentIn):
+    pocket: Number
+
+
+@router.post("/changer-template", response=computed_as(AnyChanger))
+def template(request: HttpRequest, body: TemplateIn) -> HttpResponse:
+    """A changer of a style for a machine that has none yet; nothing is stored."""
+    return computed(request, "", jobs.template, body.document, body.style)
+
+
+@router.post("/layout", response=computed_as(list[jobs.Layer]))
+def layout(request: HttpRequest, body: LayoutIn) -> HttpResponse:
+    """The circles and points of a drawing, by layer, in every order that pockets may be numbered in; nothing is
+    stored."""
+    return computed(request, "", jobs.layers, body.text, body.unit)
+
+
+@router.post("/approach", response=computed_as(list[jobs.ApproachText]))
+def approach_texts(request: HttpRequest, body: ApproachIn) -> HttpResponse:
+    """The programs of a pocket's first approach, in the Setup's control profile; nothing is stored."""
+    return computed(request, "approach", jobs.approach_texts, body.document, body.pocket)
+
+
+@router.get("/machines/{slug}/mounting.dxf", response=responses(str, 404, 422))
+def mounting(
+    request: HttpRequest, slug: str, unit: Literal["mm", "inch"] = "mm", frame: Literal["machine", "rack"] = "rack"
+) -> HttpResponse:
+    """The rack's mounting pattern as DXF, in millimetres or inches, in the rack's own frame or the machine's."""
+    text = mounting_pattern(setup_of(machine_named(slug).head), unit, frame)
+    return file(text, "application/dxf", f"{slug}-mounting-{unit}.dxf")

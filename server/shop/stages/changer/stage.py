@@ -1,0 +1,130 @@
+"""The stage Changer: how tools are exchanged, and one exchange in text and run."""
+
+from dataclasses import dataclass, replace
+
+from orthotrope.calc.derived import DerivedChanger
+from orthotrope.errors import OrthotropeError
+from orthotrope.machine.report import TraceReport
+from orthotrope.program.reader import read_text
+from orthotrope.program.writer import write
+from orthotrope.proof.case import Case
+from orthotrope.proof.cures import tried
+from orthotrope.proof.exchanges import exchange_case, exchange_text, of_changed
+from orthotrope.proof.faults.registry import FAULTS
+from orthotrope.proof.findings import Finding
+from orthotrope.proof.judging import FaultResult, judge
+from orthotrope.proof.review import pair, review
+from orthotrope.sequence.exchanges import plan_ready
+from orthotrope.setup import Setup
+
+from shop.stages.registry import ANSWERS, Asked, Evidence, Mark, stage
+
+MOST_PLAYED = 20_000
+"""Moves of a program that is played; one that makes more is told as one without an end."""
+
+
+@stage("Changer", answer="exchange")
+def mark(evidence: Evidence) -> tuple[Mark, str]:
+    """Failing where the Setup contradicts itself."""
+    if evidence.conflicts:
+        return "failing", evidence.conflicts[0].message
+    return evidence.filled(evidence.setup.changer is not None, "There is no changer yet.")
+
+
+@dataclass(frozen=True, slots=True)
+class ExchangeText:
+    """The text of an exchange in one control profile; ``text`` null: ``why`` not."""
+
+    profile: str
+    file: str
+    text: str | None
+    why: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class ReadyText:
+    """The program that readies the next tool while the job cuts."""
+
+    file: str
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class ExchangeAnswer:
+    """One exchange in every control profile, run through the text of the one that is ``shown``. ``under``: the fault
+    that it was run under, and the verdict."""
+
+    under: FaultResult | None
+    from_tool: int
+    to_tool: int
+    texts: list[ExchangeText]
+    shown: str
+    ready: ReadyText | None
+    trace: TraceReport | None
+    findings: list[Finding]
+
+
+@ANSWERS.register("exchange")
+def answer(setup: Setup, derived: DerivedChanger | None, asked: Asked) -> ExchangeAnswer | None:
+    """One exchange, through the written text or a program that was brought; None while there is none."""
+    if derived is None:
+        return None
+    one, other = pair(setup, asked.from_tool, asked.to_tool)
+    stored = {0, *(tool.number for tool in setup.exchangeable())}
+    if one not in stored or other not in stored:
+        one, other = pair(setup, None, None)
+    if one == other:
+        return None
+    shown = asked.profile or setup.machine.profile
+    texts, case = _written(setup, one, other, shown)
+    if asked.program is not None and case:
+        case = replace(case, program=read_text(asked.program), _runs={})
+        texts = [ExchangeText(shown, "", asked.program)]
+    under: FaultResult | None = None
+    if case:
+        case = replace(case, call=replace(case.call, most_moves=MOST_PLAYED), _runs={})
+        befalling = FAULTS.get(asked.fault or "")
+        if befalling and case.program.readable and befalling.applies(case.world, case.call):
+            case = befalling.befall(case, asked.sensor)
+            under = judge(case, befalling.name, befalling.telling)
+    findings = tried(review(case), setup, of_changed(case, asked.program is None)) if case else []
+    return ExchangeAnswer(
+        under=under,
+        from_tool=one,
+        to_tool=other,
+        texts=texts,
+        shown=shown,
+        ready=_ready(setup, shown),
+        trace=TraceReport.of(case.main.trace) if case and case.program.readable else None,
+        findings=[finding for finding in findings if finding.check != "setup-conflict"],  # told beside it
+    )
+
+
+def _written(setup: Setup, one: int, other: int, shown: str) -> tuple[list[ExchangeText], Case | None]:
+    """The exchange in every control profile, and its case in the one that is shown (None: it can't be written)."""
+    texts: list[ExchangeText] = []
+    case: Case | None = None
+    for entry in setup.every_profile():
+        pair_in_name = "" if entry.arithmetic else f"-{one}-{other}"
+        file = f"{setup.machine.name.lower()}-exchange{pair_in_name}{entry.file_ending}".replace(" ", "-")
+        try:
+            if entry.name == shown:
+                text, case = exchange_case(setup, entry, one, other)
+            else:
+                text = exchange_text(setup, entry, one, other)
+        except OrthotropeError as failed:
+            texts.append(ExchangeText(entry.name, file, None, str(failed)))
+        else:
+            texts.append(ExchangeText(entry.name, file, text))
+    return texts, case
+
+
+def _ready(setup: Setup, profile: str) -> ReadyText | None:
+    """The program that readies a tool while the job cuts; None where the style has none, or the control can't hold
+    it."""
+    entry = setup.profile_named(profile)
+    try:
+        text = write(plan_ready(setup), entry)
+    except OrthotropeError:
+        return None
+    return ReadyText(f"{setup.machine.name.lower()}-ready{entry.file_ending}".replace(" ", "-"), text)

@@ -1,0 +1,34 @@
+"""What follows from a document, as a stage shows it."""
+
+from typing import Annotated
+
+from django.http import HttpRequest, HttpResponse
+from ninja import Router
+from orthotrope.setup.named import Named
+from pydantic import Field
+
+from shop.endpoint import ROUTERS, computed, computed_as
+from shop.stages import jobs
+from shop.stages.registry import ANSWERS
+from shop.taken import DocumentIn, FaultName, Number, ProgramText
+
+router = Router()
+ROUTERS.add("stages", router)
+
+
+class PreviewIn(DocumentIn):
+    """``fault``: run the exchange under this fault of the proof."""
+
+    from_tool: Number | None = None
+    to_tool: Number | None = None
+    profile: Annotated[str, Field(max_length=80)] | None = None
+    stage: Annotated[str, Named(ANSWERS)] = "exchange"
+    program: ProgramText | None = None
+    fault: FaultName | None = None
+
+
+@router.post("/preview", response=computed_as(jobs.Answer))
+def preview(request: HttpRequest, body: PreviewIn) -> HttpResponse:
+    """What would follow from a document, without saving it."""
+    asked = body.model_dump()
+    return computed(request, "preview", jobs.preview, asked.pop("document"), asked)

@@ -1,0 +1,46 @@
+"""The pocket table as a file, and all tools rearranged at once."""
+
+from django.http import HttpRequest, HttpResponse
+from ninja import Router
+from orthotrope.calc.storage import Arrangement
+from orthotrope.formats.pocket_table import as_csv, as_xlsx
+
+from shop.endpoint import ROUTERS, computed, computed_as, file, responses, user_of
+from shop.machines.answers import StoredMachine, machine_named, setup_of
+from shop.stages.tools import jobs
+from shop.stages.tools.actions import ArrangePockets
+from shop.taken import Taken
+
+router = Router()
+ROUTERS.add("tools", router)
+
+
+class ArrangeIn(Taken):
+    how: Arrangement
+
+
+@router.post("/machines/{slug}/pockets/arrange", response=responses(StoredMachine, 403, 404, 409, 422))
+def arrange_pockets(request: HttpRequest, slug: str, body: ArrangeIn) -> StoredMachine:
+    """Fill in order, empty all, or number the tools by their pockets; a supervisor's."""
+    found = machine_named(slug)
+    ArrangePockets(user_of(request), found, body.how).run()
+    return StoredMachine.of(found)
+
+
+@router.get("/machines/{slug}/pockets.csv", response=str)
+def pocket_table_csv(request: HttpRequest, slug: str) -> HttpResponse:
+    """The pocket table as CSV."""
+    return file(as_csv(setup_of(machine_named(slug).head)), "text/csv; charset=utf-8", f"{slug}-pockets.csv")
+
+
+@router.get("/machines/{slug}/pockets.xlsx", response=str)
+def pocket_table_xlsx(request: HttpRequest, slug: str) -> HttpResponse:
+    """The pocket table as a workbook."""
+    kind = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
+    return file(as_xlsx(setup_of(machine_named(slug).head)), kind, f"{slug}-pockets.xlsx")
+
+
+@router.post("/machines/{slug}/pockets/preview", response=computed_as(jobs.TablePreview, 404))
+def preview_pocket_table(request: HttpRequest, slug: str) -> HttpResponse:
+    """What a table (CSV or XLSX, the body is the file) would change; nothing is stored."""
+    return computed(request, "", jobs.pocket_table, setup_of(machine_named(slug).head).as_json(), request.body)
