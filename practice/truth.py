@@ -94,10 +94,8 @@ def true_setup(setup: Setup, truth: Truth) -> Setup:
         datum["y"] += truth.rack_dy
         rack["bearing_deg"] += truth.rack_turn_deg
         rack["pitch"] += truth.pitch_error
-        setters = {entry.number for entry in setup.inputs if entry.role == "setter"}
-        for entry in document["changer"]["reserved"]:
-            if entry["makes"] in setters:
-                entry["top_z"] += truth.setter_error
+    for entry in document["setters"]:
+        entry["plane_z"] += truth.setter_error
     for entry in document["inputs"]:
         if entry["number"] == truth.reversed_input:
             entry["wiring"] = "normally closed" if entry["wiring"] == "normally open" else "normally open"
@@ -199,4 +197,6 @@ def told(setup: Setup, truth: Truth) -> list[dict[str, Any]]:
         row("Rack pitch", "/changer/rack/pitch", nominal.pitch, true.pitch, "mm")
         for index, (one, other) in enumerate(zip(setup.changer.reserved, real.changer.reserved, strict=True)):
             row(f"Top of the {one.what}", f"/changer/reserved/{index}/top_z", one.top_z, other.top_z, "mm")
+    for index, (setter, true_one) in enumerate(zip(setup.setters, real.setters, strict=True)):
+        row(f"Plane of the {setter.name}", f"/setters/{index}/plane_z", setter.plane_z, true_one.plane_z, "mm")
     return rows

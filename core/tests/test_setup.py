@@ -12,6 +12,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from orthotrope.calc.derived import derive
 from orthotrope.errors import InputError
+from orthotrope.proof.worlds import nominal_world
 from orthotrope.setup import Setup, read_setup, setup_schema
 from orthotrope.setup.changes import changes, merge
 from orthotrope.setup.migrations import VERSION
@@ -42,7 +43,7 @@ def test_the_document_comes_back_to_the_last_digit(heron: Setup) -> None:
         ({"tools__0__length": float("nan")}, "/tools/0/length", "finite"),
         ({"changer__coupling__hole_diameter": 30.0}, "/changer/coupling/hole_diameter", "at most the nut"),
         ({"bodies__0__top_z": -300.0}, "/bodies/0/top_z", "above `bottom_z`"),
-        ({"version": 3}, "/version", "must be 2"),
+        ({"version": 4}, "/version", "must be 3"),
     ],
 )
 def test_each_fault_has_its_place_and_its_sentence(change: dict[str, Any], where: str, says: str) -> None:
@@ -137,19 +138,47 @@ def test_a_merge_holds_everything_that_only_one_side_changed(base: Any, mine: An
     assert not changes(theirs, copy.deepcopy(theirs))
 
 
-@pytest.mark.parametrize("name", ["version-1-early", "version-1-forks"])
+@pytest.mark.parametrize("name", ["version-1-early", "version-1-forks", "version-2-setters"])
 def test_a_setup_of_an_earlier_version_is_read_and_loses_nothing(name: str) -> None:
     old = json.loads((Path(__file__).parent / "setups" / f"{name}.json").read_text())
     before = json.dumps(old)
     new = read_setup(old).as_json()
     assert json.dumps(old) == before and new["version"] == VERSION and read_setup(new).as_json() == new
     gone = {change.where for change in changes(old, new) if change.after is None and change.before is not None}
-    assert gone <= {"/changer/grip/flange_height"}
-    if "coupling" in new["changer"]:
+    moved = ("/changer/reserved/", "/bodies/setter", "/bodies/second setter")  # into setters
+    assert {where for where in gone if not where.startswith(moved)} <= {"/changer/grip/flange_height"}
+    if old["version"] == 1 and "coupling" in new["changer"]:
         assert (new["changer"]["coupling"]["give"], new["changer"]["coupling"]["put_down"]) == (0.2, "going down")
         assert new["changer"]["heights"]["planned_longest"] == max(
             tool["length"] for tool in old["tools"] if tool["pocket"]
         )
+
+
+def test_a_setter_is_one_thing_wherever_it_stood() -> None:
+    old = (Path(__file__).parent / "setups" / "version-2-setters.json").read_text()
+    setup = read_setup(old)
+    assert [(s.name, s.kind, s.input, s.plane_z, s.overtravel) for s in setup.setters] == [
+        ("setter", "in a pocket", 2, -124.2, 4.0),
+        ("setter 2", "on the table", 2, -190.0, 3.0),
+        ("second setter", "on the table", 2, -188.0, 5.0),
+    ]
+    assert [(entry.pocket, entry.what, entry.makes) for entry in setup.stands] == [
+        (10, "brush", None),
+        (7, "setter", 2),
+    ]
+    assert [body.name for body in setup.bodies] == ["clamping jig"] and setup.bodies[0].makes == 1
+    touched = [(body.name, body.top, body.give) for body in nominal_world(setup).bodies if body.makes == 2]
+    assert sorted(touched) == [
+        ("second setter", -188.0, 5.0),
+        ("setter 2", -190.0, 3.0),
+        ("the setter in pocket 7", -124.2, 4.0),
+    ]
+    document = setup.as_json()
+    for wrong, what in ((11, "at most 10"), (10, "the brush stands")):
+        document["setters"][0]["pocket"] = wrong
+        with pytest.raises(InputError, match=what) as failed:
+            read_setup(document)
+        assert [fault.where for fault in failed.value.faults] == ["/setters/0/pocket"]
 
 
 @pytest.mark.parametrize("name", ["a\x00b", "a\nb", "a\ud800", "a\u2028b", "a\x85"])

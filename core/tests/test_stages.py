@@ -95,8 +95,10 @@ def test_usable_space_is_the_travel_less_the_changers_footprint() -> None:
     grown, length, width = 40 + 8.0, 58.5 * 9 + 66, 54.0
     whole = length * width + 2 * grown * (length + width) + math.pi * grown**2
     assert inside.within_limits - inside.left == pytest.approx(whole, rel=2e-3)
-    mid = altered(bodies=[{**DOCUMENT["bodies"][0], "makes": 2}])
-    assert usable_space(mid, derive(mid)).left < with_rack.left  # what stands for the setter counts as well
+    square = {"form": "square", "size_x": 300.0, "size_y": 420.0, "turn_deg": 0.0}
+    there = {"name": "setter", "input": 2, "plane_z": -172.0, "overtravel": 0.1, "x": 410.0, "y": 540.0}
+    mid = altered(setters=[{"kind": "on the table", **there, "bottom_z": -226.0, "shape": square}])
+    assert usable_space(mid, derive(mid)).left < with_rack.left  # a setter on the table counts as well
 
 
 def test_a_position_becomes_a_quantity_rounded_to_the_axis_resolution() -> None:
@@ -140,7 +142,7 @@ def test_keys_stay_when_a_list_changes() -> None:
     fewer = {**document, "tools": document["tools"][3:]}
     assert unkeyed(fewer, "/tools/8/length") == "/tools/3/length" and unkeyed(fewer, "/tools/1/length") == ""
     assert keyed(document, "/machine/axes/X/measured/least") == "/machine/axes/X/measured/least"
-    for where in ("/positions/1/moves/0/Z", "/inputs/2/level", "/changer/reserved/0/top_z", "/bodies/0/x"):
+    for where in ("/positions/1/moves/0/Z", "/inputs/2/level", "/setters/0/plane_z", "/bodies/0/x"):
         assert unkeyed(document, keyed(document, where)) == where
     with pytest.raises(InputError, match="may have been taken out"):
         keyed(document, "/tools/77/length")
@@ -295,7 +297,7 @@ def test_signals_that_contradict_each_other_are_told_with_their_cure() -> None:
     assert not any(
         "tool present" in advice.message for advice in signal_advice(altered(inputs__3__role="tool present"))
     )
-    assert faults({**HERON.as_json(), "inputs": []}).keys() == {"/bodies/0/makes", "/changer/reserved/0/makes"}
+    assert faults({**HERON.as_json(), "inputs": []}).keys() == {"/bodies/0/makes", "/setters/0/input"}
 
 
 def test_an_axis_that_runs_on_at_its_soft_limit_is_told() -> None:

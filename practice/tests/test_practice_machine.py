@@ -290,4 +290,4 @@ def test_a_torn_file_is_put_aside_and_the_others_start(
 def test_a_machine_kept_by_an_earlier_version_starts(tmp_path: Path) -> None:
     old = json.loads((Path(__file__).parents[2] / "core" / "tests" / "setups" / "version-1-early.json").read_text())
     (tmp_path / "heron.json").write_text(json.dumps({"document": old, "seed": 7}))
-    assert Store(tmp_path, lambda _: None).machines["heron"].setup.as_json()["version"] == 2
+    assert Store(tmp_path, lambda _: None).machines["heron"].setup.as_json()["version"] == 3

@@ -208,7 +208,7 @@ def test_one_setup_that_can_t_be_read_does_not_hide_the_shop(heron: Machine, as_
     assert not shop["heron"]["unreadable"] and shop["heron"]["scene"]
     assert client.get(f"/api/machines/{other}").status_code == 422
     assert client.get(f"/api/machines/{other}/file").json()["version"] == 9
-    assert client.get(HERON).json()["document"]["version"] == 2
+    assert client.get(HERON).json()["document"]["version"] == 3
 
 
 def test_work_is_done_before_the_database_is_locked(heron: Machine, monkeypatch: pytest.MonkeyPatch) -> None:

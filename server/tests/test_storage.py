@@ -1,5 +1,6 @@
 """Actions, proofs in the background, the commands, and what the database promises."""
 
+import importlib
 import io
 import json
 import threading
@@ -7,6 +8,7 @@ import time
 from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import replace
 from datetime import datetime
+from pathlib import Path
 from typing import Any
 
 import pytest
@@ -307,6 +309,15 @@ def test_an_account_is_made_with_its_password(monkeypatch: pytest.MonkeyPatch) -
         with pytest.raises(CommandError):
             call_command("account", "Adalovelac", "supervisor")
     assert not User.objects.filter(username="Adalovelac").exists()
+
+
+def test_a_reading_of_a_setter_goes_to_where_the_setter_has_gone() -> None:
+    moved = importlib.import_module("shop.migrations.0005_setters").moved
+    old = json.loads((Path(__file__).parents[2] / "core" / "tests" / "setups" / "version-2-setters.json").read_text())
+    assert moved(old, "/changer/reserved/7/top_z") == "/setters/setter/plane_z"
+    assert moved(old, "/bodies/second setter/x") == "/setters/second setter/x"
+    for stays in ("/changer/reserved/10/top_z", "/bodies/clamping jig/top_z", "/tools/3/length"):
+        assert moved(old, stays) == stays
 
 
 @pytest.mark.django_db(transaction=True)

@@ -37,9 +37,11 @@ class Offer:
 _MEASURED = re.compile(r"^/machine/axes/([XYZ])/measured/(least|greatest)$")
 _NOSE = re.compile(r"^/changer/(?:heights/(touch_z|stored_top_z|park_z)|z)$")
 _PLAN = re.compile(
-    r"^/(?:changer/rack/datum|changer/rack/taught/\d+|changer/exchange|changer|bodies/\d+|work_offsets/\d+)/([xy])$"
+    r"^/(?:changer/rack/datum|changer/rack/taught/\d+|changer/exchange|changer|bodies/\d+|setters/\d+|work_offsets/\d+)/([xy])$"
 )
-_TIP = re.compile(r"^/(?:bodies/\d+/(?:top_z|bottom_z)|work_offsets/\d+/z|changer/reserved/\d+/top_z)$")
+_TIP = re.compile(
+    r"^/(?:bodies/\d+/(?:top_z|bottom_z)|work_offsets/\d+/z|changer/reserved/\d+/top_z|setters/\d+/(?:plane_z|bottom_z))$"
+)
 _STORED = re.compile(r"^/positions/\d+/moves/\d+/([XYZ])$")
 _SERIES = re.compile(r"^/machine/axes/([XYZ])/(home_scatter|backlash)$")
 

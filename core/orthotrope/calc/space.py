@@ -61,8 +61,7 @@ def _kept_clear(setup: Setup, derived: DerivedChanger | None) -> list[tuple[str,
     found = []
     if derived and derived.outline:
         found.append(("the changer", _grown(derived.outline, grown)))
-    setters = {entry.number for entry in setup.inputs if entry.role == "setter"}
-    found += [(body.name, _grown(_plan_of(body), grown)) for body in setup.bodies if body.makes in setters]
+    found += [(setter.name, _grown(_plan_of(setter.body), grown)) for setter in setup.setters if setter.body]
     return found
 
 

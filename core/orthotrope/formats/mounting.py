@@ -55,7 +55,7 @@ def mounting_pattern(setup: Setup, unit: Literal["mm", "inch"], frame: Literal["
     half = ((-u, -v), (u, -v), (u, v), (-u, v))
     corners = [(middle[0] + u * cos - v * sin, middle[1] + u * sin + v * cos) for u, v in half]
     space.add_lwpolyline([at(*corner) for corner in corners], close=True, dxfattribs={"layer": "OUTLINE"})
-    reserved = {entry.pocket: entry for entry in changer.reserved}
+    reserved = {entry.pocket: entry for entry in setup.stands}
 
     def say(text: str, x: float, y: float) -> None:
         space.add_text(text, height=TEXT_HEIGHT * scale, dxfattribs={"layer": "TEXT", "insert": at(x, y)})

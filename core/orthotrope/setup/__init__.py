@@ -3,6 +3,7 @@
 - ``machine``   axes, spindle
 - ``control``   control profiles: what a control can do, as data; the shipped ones are in ``profiles/``
 - ``changer``   the tool changer: rack, heights, coupling, reserved pockets
+- ``setters``   tool setters, wherever they stand
 - ``tools``     tools and where each is stored
 - ``surround``  bodies to keep clear of, work offsets
 - ``document``  the whole; reading and writing it

@@ -12,7 +12,7 @@ from orthotrope.registry import Registry
 from orthotrope.setup.datum import Datum, PocketDatum
 from orthotrope.setup.machine import Machine
 from orthotrope.setup.named import OneOf
-from orthotrope.setup.signals import SignalNumber
+from orthotrope.setup.standing import Standing
 from orthotrope.setup.tools import Tool
 from orthotrope.units import with_unit
 from orthotrope.validation import Angle, Distance, Length, PocketNumber, PositiveLength, Record
@@ -122,15 +122,12 @@ class Heights(Record):
 
 
 class Reserved(Record):
-    """A pocket that something else stands in: ``diameter`` and machine Z of its ``top_z``, mm. ``makes``: the number of
-    the input that it makes when it is touched, ``give`` how far it may be pushed, mm."""
+    """A pocket that something else stands in: ``diameter`` and machine Z of its ``top_z``, mm."""
 
     pocket: PocketNumber
     what: Annotated[str, Field(min_length=1, max_length=40)]
     diameter: PositiveLength
     top_z: Length
-    makes: SignalNumber | None = None
-    give: Distance = 0.0
 
 
 USUAL_WAIT = 5.0
@@ -160,8 +157,8 @@ class Changer(Record, ABC):
         """How many pockets there are."""
 
     @property
-    def stands(self) -> list[Reserved]:
-        """What stands in pockets that no tool can have."""
+    def stands(self) -> list[Standing]:
+        """What stands in pockets that the changer has reserved; :attr:`Setup.stands` has the setters too."""
         return []
 
     @property
@@ -191,8 +188,8 @@ class PocketChanger(Changer):
     reserved: Annotated[list[Reserved], Field(max_length=400)] = []
 
     @property
-    def stands(self) -> list[Reserved]:
-        return self.reserved
+    def stands(self) -> list[Standing]:
+        return [Standing(entry.pocket, entry.what, entry.diameter, entry.top_z) for entry in self.reserved]
 
     @property
     def margin(self) -> float:

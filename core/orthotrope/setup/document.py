@@ -1,5 +1,6 @@
 """The whole Setup document, and reading it from JSON."""
 
+from collections.abc import Iterator
 from typing import Annotated, Any, Literal
 
 from pydantic import Field, model_validator
@@ -11,7 +12,9 @@ from orthotrope.setup.keys import KEYS
 from orthotrope.setup.machine import Machine
 from orthotrope.setup.migrations import migrated
 from orthotrope.setup.positions import StoredPosition, way_there
+from orthotrope.setup.setters import AnySetter
 from orthotrope.setup.signals import Input, Output
+from orthotrope.setup.standing import Standing
 from orthotrope.setup.surround import Body, WorkOffset
 from orthotrope.setup.threads import Thread
 from orthotrope.setup.tools import Tool
@@ -25,13 +28,14 @@ LARGEST_FILE = 4_000_000
 
 class Setup(Record):
     format: Literal["orthotrope-setup"]
-    version: Literal[2]
+    version: Literal[3]
     machine: Machine
     changer: AnyChanger | None = None
     tools: Annotated[list[Tool], Field(max_length=1000)] = []
     bodies: Annotated[list[Body], Field(max_length=200)] = []
     work_offsets: Annotated[list[WorkOffset], Field(max_length=9)] = []
     positions: Annotated[list[StoredPosition], Field(max_length=50)] = []
+    setters: Annotated[list[AnySetter], Field(max_length=10)] = []
     inputs: Annotated[list[Input], Field(max_length=64)] = []
     outputs: Annotated[list[Output], Field(max_length=64)] = []
     profiles: Annotated[list[ControlProfile], Field(max_length=20)] = []
@@ -59,7 +63,7 @@ class Setup(Record):
                             f"`pocket` must be at most {count}, the number of pockets there are; got {tool.pocket}.",
                         )
                     )
-        faults += self._unknown_profiles() + self._unknown_ways() + self._unknown_inputs()
+        faults += [*self._unknown_profiles(), *self._unknown_ways(), *self._unknown_inputs(), *self._setters_fit()]
         if faults:
             raise InputError(faults)
         return self
@@ -87,16 +91,40 @@ class Setup(Record):
         return faults
 
     def _unknown_inputs(self) -> list[Fault]:
-        """Bodies and reserved pockets that make an input which is not there."""
+        """Bodies and setters that make an input which is not there."""
         known = {entry.number for entry in self.inputs}
-        made = [(f"/bodies/{index}", body.makes) for index, body in enumerate(self.bodies)]
-        if self.changer:
-            made += [(f"/changer/reserved/{index}", entry.makes) for index, entry in enumerate(self.changer.stands)]
+        made = [(f"/bodies/{index}", "makes", body.makes) for index, body in enumerate(self.bodies)]
+        made += [(f"/setters/{index}", "input", setter.input) for index, setter in enumerate(self.setters)]
         return [
-            Fault(f"{where}/makes", f"`makes` names input {number}, which is not there; add it on the Signals stage.")
-            for where, number in made
+            Fault(f"{where}/{key}", f"`{key}` names input {number}, which is not there; add it on the Signals stage.")
+            for where, key, number in made
             if number is not None and number not in known
         ]
+
+    def _setters_fit(self) -> Iterator[Fault]:
+        """Setters in pockets that are not there, or that something else stands in."""
+        if self.changer is None:
+            return
+        count, taken = self.changer.pocket_count, {entry.pocket: entry.what for entry in self.changer.stands}
+        for index, setter in enumerate(self.setters):
+            standing = setter.standing
+            if standing is None:
+                continue
+            where = f"/setters/{index}/pocket"
+            if standing.pocket > count:
+                most = f"`pocket` must be at most {count}, the number of pockets there are; got {standing.pocket}."
+                yield Fault(where, most)
+            elif standing.pocket in taken:
+                yield Fault(where, f"In pocket {standing.pocket} the {taken[standing.pocket]} stands; take another.")
+            taken.setdefault(standing.pocket, setter.name)
+
+    @property
+    def stands(self) -> list[Standing]:
+        """What stands in pockets that no tool can have: what the changer has reserved, and setters."""
+        if self.changer is None:
+            return []
+        setters = [standing for setter in self.setters if (standing := setter.standing)]
+        return [*self.changer.stands, *setters]
 
     @property
     def profile(self) -> ControlProfile:

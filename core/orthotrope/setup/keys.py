@@ -12,6 +12,7 @@ KEYS = {
     "bodies": "name",
     "reserved": "pocket",
     "positions": "name",
+    "setters": "name",
     "inputs": "number",
     "outputs": "number",
     "profiles": "name",

@@ -4,6 +4,7 @@ trade.md)."""
 from orthotrope.setup.changer import CHANGERS, Changer
 from orthotrope.setup.document import Setup
 from orthotrope.setup.machine import Axes, Axis, Machine, Spindle
+from orthotrope.setup.migrations import VERSION
 from orthotrope.setup.surround import WorkOffset
 
 
@@ -11,7 +12,7 @@ def bare_setup(name: str) -> Setup:
     """A machine of three axes with nothing on it; Z zero is at the top."""
     return Setup(
         format="orthotrope-setup",
-        version=2,
+        version=VERSION,
         machine=Machine(
             name=name,
             unit="mm",

@@ -10,6 +10,7 @@ from django.utils.text import slugify
 from orthotrope.errors import OrthotropeError
 from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.changes import Conflict, changes, merge
+from orthotrope.setup.migrations import migrated
 
 from shop.action import Action, moved
 from shop.models import Machine, Revision
@@ -104,7 +105,7 @@ class SaveSetup(Action[Revision]):
         return plain and recent and head.author_id == self.user.pk and not head.proofs.exists()
 
     def noted(self, outcome: Revision) -> tuple[Machine, dict[str, Any] | None]:
-        found = [asdict(change) for change in changes(self.before, outcome.document)]
+        found = [asdict(change) for change in changes(migrated(self.before or {}), outcome.document)]
         if not found:
             return self.machine, None
         return self.machine, {

@@ -12,6 +12,7 @@ from orthotrope.proof.conflicts import conflicts
 from orthotrope.proof.worlds import nominal_world
 from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.changes import Change, changes
+from orthotrope.setup.migrations import migrated
 
 from shop.kept import Kept
 from shop.models import InputTest, Machine, Proof, Revision
@@ -141,7 +142,7 @@ class RevisionListed:
     @classmethod
     def of(cls, revision: Revision, before: Any) -> "RevisionListed":
         """A revision, and what it changed in the document ``before`` it (None: it is the first)."""
-        found = changes(before, revision.document) if before is not None else []
+        found = changes(migrated(before), migrated(revision.document)) if before is not None else []
         author = revision.author.get_username()
         return cls(revision.number, author, revision.created, revision.changed, revision.note, found)
 

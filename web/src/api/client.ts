@@ -12,6 +12,7 @@ export type Heights = Schemas["Heights"];
 export type Thread = Schemas["Thread"];
 export type Saving = Schemas["Saving"];
 export type Layer = Schemas["Layer"];
+export type Setter = Schemas["Setup"]["setters"][number];
 export type Reserved = Schemas["Reserved"];
 export type Magazine = Schemas["MagazineScene"];
 export type Tool = Schemas["Tool"];

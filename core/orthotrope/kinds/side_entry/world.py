@@ -36,10 +36,10 @@ def place(setup: Setup, changer: SideEntry, derived: DerivedChanger) -> Placed:
         mouths=mouths,
         orientation=oriented(setup, changer.orientation),
     )
-    return Placed(pockets, fork_bodies(changer, derived))
+    return Placed(pockets, fork_bodies(setup, changer, derived))
 
 
-def fork_bodies(changer: SideEntry, derived: DerivedChanger) -> tuple[Body, ...]:
+def fork_bodies(setup: Setup, changer: SideEntry, derived: DerivedChanger) -> tuple[Body, ...]:
     """Two tines and the bridge behind them for each fork, the rail that they are on, and what stands in reserved
     pockets."""
     forks, rack = changer.forks, changer.rack
@@ -47,7 +47,7 @@ def fork_bodies(changer: SideEntry, derived: DerivedChanger) -> tuple[Body, ...]
     middle = derived.ladder.couple_z - forks.groove_below
     low, high = middle - forks.thickness / 2, middle + forks.thickness / 2
     back = gap + forks.tine_width
-    reserved = {entry.pocket for entry in changer.reserved}
+    reserved = {entry.pocket for entry in setup.stands}
     bodies: list[Body] = []
     for pocket in derived.pockets:
         if pocket.pocket in reserved:
@@ -88,7 +88,7 @@ def fork_bodies(changer: SideEntry, derived: DerivedChanger) -> tuple[Body, ...]
             part_of="changer",
         )
     )
-    return (*bodies, *reserved_bodies(changer, derived, top - rack.height))
+    return (*bodies, *reserved_bodies(setup, derived, top - rack.height))
 
 
 def _rail(changer: SideEntry, derived: DerivedChanger) -> Outline:

@@ -5,14 +5,14 @@ being what the step is about."""
 
 from collections.abc import Callable
 from copy import deepcopy
-from typing import Any
+from typing import Any, Final
 
-from orthotrope.setup.migrations import from_1
+from orthotrope.setup.migrations import from_1, from_2
 
-VERSION = 2
+VERSION: Final = 3
 """The version that is written."""
 
-STEPS: dict[int, Callable[[dict[str, Any]], None]] = {1: from_1.step}
+STEPS: dict[int, Callable[[dict[str, Any]], None]] = {1: from_1.step, 2: from_2.step}
 """Version → what makes the next one of it, in place."""
 
 

@@ -2830,19 +2830,11 @@ export interface components {
         };
         /**
          * Reserved
-         * @description A pocket that something else stands in: ``diameter`` and machine Z of its ``top_z``, mm. ``makes``: the number of
-         *     the input that it makes when it is touched, ``give`` how far it may be pushed, mm.
+         * @description A pocket that something else stands in: ``diameter`` and machine Z of its ``top_z``, mm.
          */
         Reserved: {
             /** Diameter */
             diameter: number;
-            /**
-             * Give
-             * @default 0
-             */
-            give: number;
-            /** Makes */
-            makes: number | null;
             /** Pocket */
             pocket: number;
             /** Top Z */
@@ -2884,6 +2876,16 @@ export interface components {
             note: string;
             /** Number */
             number: number;
+        };
+        /** Round */
+        Round: {
+            /** Diameter */
+            diameter: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            form: "round";
         };
         /**
          * Row
@@ -3000,6 +3002,56 @@ export interface components {
             user: string | null;
         };
         /**
+         * SetterInPocket
+         * @description ``diameter`` of what stands there, mm; no tool can have the pocket.
+         */
+        SetterInPocket: {
+            /** Diameter */
+            diameter: number;
+            /** Input */
+            input: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "in a pocket";
+            /** Name */
+            name: string;
+            /** Overtravel */
+            overtravel: number;
+            /** Plane Z */
+            plane_z: number;
+            /** Pocket */
+            pocket: number;
+        };
+        /**
+         * SetterOnTable
+         * @description ``x``, ``y``: its middle, machine coordinates; ``bottom_z`` where it stands; mm.
+         */
+        SetterOnTable: {
+            /** Bottom Z */
+            bottom_z: number;
+            /** Input */
+            input: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "on the table";
+            /** Name */
+            name: string;
+            /** Overtravel */
+            overtravel: number;
+            /** Plane Z */
+            plane_z: number;
+            /** Shape */
+            shape: components["schemas"]["Round"] | components["schemas"]["Square"];
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
          * SettlingSheet
          * @description What may be where after a stop, and ``record``: how the record is keyed into the control.
          */
@@ -3044,6 +3096,11 @@ export interface components {
              */
             profiles: components["schemas"]["ControlProfile"][];
             /**
+             * Setters
+             * @default []
+             */
+            setters: (components["schemas"]["SetterInPocket"] | components["schemas"]["SetterOnTable"])[];
+            /**
              * Threads
              * @default []
              */
@@ -3057,7 +3114,7 @@ export interface components {
              * Version
              * @constant
              */
-            version: 2;
+            version: 3;
             /**
              * Work Offsets
              * @default []
@@ -3169,6 +3226,26 @@ export interface components {
             start_seconds: number;
             /** Start Speed */
             start_speed: number;
+        };
+        /**
+         * Square
+         * @description Turned by ``turn_deg`` about its upright middle axis.
+         */
+        Square: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            form: "square";
+            /** Size X */
+            size_x: number;
+            /** Size Y */
+            size_y: number;
+            /**
+             * Turn Deg
+             * @default 0
+             */
+            turn_deg: number;
         };
         /**
          * StackPart

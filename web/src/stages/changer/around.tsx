@@ -1,10 +1,11 @@
 /** What goes with a changer's pockets: those that something else stands in, and the signals of its style. */
+import { useState } from "react";
 import { Link } from "react-router";
-import type { Reserved } from "../../api/client";
-import { QuantityRow } from "../../quantity/rows";
+import type { Reserved, Setter } from "../../api/client";
+import { QuantityRow, TextRow } from "../../quantity/rows";
 import { may } from "../../shell/session";
 import { useWork } from "../../work/store";
-import { heightsOf, pocketCount, reservedOf } from "./of-changer";
+import { heightsOf, pocketCount, pocketSetters, reservedOf, standingIn } from "./of-changer";
 
 /** What an exchange switches and asks, by role: which signal it is, or that there is none and it dwells. */
 export function StyleSignals() {
@@ -42,60 +43,118 @@ export function StyleSignals() {
 }
 
 export function ReservedPockets() {
-  const reserved = useWork((work) => reservedOf(work.document?.changer));
-  const tools = useWork((work) => work.document?.tools) ?? [];
-  const count = useWork((work) => pocketCount(work.document?.changer));
-  const top = useWork((work) => heightsOf(work.document?.changer)?.stored_top_z ?? 0);
+  const setup = useWork((work) => work.document);
+  const reserved = reservedOf(setup?.changer);
+  const standing = standingIn(setup);
   const { edit } = useWork.getState();
-  const taken = new Set([...reserved.map((entry) => entry.pocket), ...tools.map((tool) => tool.pocket)]);
-  const free = Array.from({ length: count }, (_, index) => index + 1).filter((pocket) => !taken.has(pocket));
   return (
     <>
       <div className="group-title">
-        Reserved pockets <small>{reserved.length || "none"}</small>
+        Reserved pockets <small>{standing.size || "none"}</small>
       </div>
       {reserved.map((entry, index) => (
         <div key={entry.pocket}>
-          <QuantityRow label={`${entry.what}: pocket`} pointer={`/changer/reserved/${index}/pocket`} kind="count" />
-          <QuantityRow
-            label={`${entry.what}: diameter`}
-            pointer={`/changer/reserved/${index}/diameter`}
-            kind="length"
+          <TextRow label={`Pocket ${entry.pocket} has`} pointer={`/changer/reserved/${index}/what`} />
+          <Dimensions what={entry.what} at={`/changer/reserved/${index}`} top="top_z" />
+          <TakeOut
+            what={entry.what}
+            out={() =>
+              edit("/changer/reserved", (now: Reserved[]) => now.filter((other) => other.pocket !== entry.pocket))
+            }
           />
-          <QuantityRow
-            label={`${entry.what}: top, machine Z`}
-            pointer={`/changer/reserved/${index}/top_z`}
-            kind="length"
-          />
-          {may("technician") && (
-            <button
-              type="button"
-              className="link mx-4"
-              onClick={() =>
-                void edit("/changer/reserved", (now: Reserved[]) =>
-                  now.filter((other) => other.pocket !== entry.pocket),
-                )
-              }
-            >
-              Take the {entry.what} out
-            </button>
-          )}
         </div>
       ))}
-      {may("technician") && free.length > 0 && (
-        <button
-          type="button"
-          className="link mx-4 my-1"
-          onClick={() =>
-            void edit("/changer/reserved", (now: Reserved[]) => [
-              ...now,
-              { pocket: free.at(-1), what: "setter", diameter: 30, top_z: top },
-            ])
-          }
-        >
-          Reserve a pocket for a setter
-        </button>
+      {pocketSetters(setup?.setters).map(([setter, index]) => (
+        <div key={setter.name}>
+          <Dimensions what={setter.name} at={`/setters/${index}`} top="plane_z" />
+          <TakeOut
+            what={setter.name}
+            out={() => edit("/setters", (now: Setter[]) => now.filter((other) => other.name !== setter.name))}
+          />
+        </div>
+      ))}
+      {may("technician") && <Reserving taken={standing} />}
+    </>
+  );
+}
+
+function Dimensions({ what, at, top }: { what: string; at: string; top: "top_z" | "plane_z" }) {
+  return (
+    <>
+      <QuantityRow label={`${what}: pocket`} pointer={`${at}/pocket`} kind="count" />
+      <QuantityRow label={`${what}: diameter`} pointer={`${at}/diameter`} kind="length" />
+      {top === "top_z" ? (
+        <QuantityRow label={`${what}: top, machine Z`} pointer={`${at}/top_z`} kind="length" />
+      ) : (
+        <>
+          <QuantityRow
+            label={`${what}: plane, machine Z`}
+            pointer={`${at}/plane_z`}
+            kind="length"
+            hint="Machine Z of a tool's tip when it triggers."
+          />
+          <QuantityRow
+            label={`${what}: overtravel`}
+            pointer={`${at}/overtravel`}
+            kind="length"
+            hint="How far it can be pushed beyond its plane: 3 to 6 mm with springs, 0.1 mm for a rigid plate."
+          />
+        </>
       )}
+    </>
+  );
+}
+
+function TakeOut({ what, out }: { what: string; out: () => Promise<unknown> }) {
+  if (!may("technician")) return null;
+  return (
+    <button type="button" className="link mx-4" onClick={() => void out()}>
+      Take the {what} out
+    </button>
+  );
+}
+
+/** The last free pocket for a setter, or for something else. */
+function Reserving({ taken }: { taken: Map<number, string> }) {
+  const setup = useWork((work) => work.document);
+  const [trouble, setTrouble] = useState("");
+  const { edit } = useWork.getState();
+  const input = setup?.inputs.find((entry) => entry.role === "setter");
+  const tools = new Set(setup?.tools.map((tool) => tool.pocket));
+  const count = pocketCount(setup?.changer);
+  const free = Array.from({ length: count }, (_, index) => count - index).find(
+    (pocket) => !taken.has(pocket) && !tools.has(pocket),
+  );
+  const top = heightsOf(setup?.changer)?.stored_top_z ?? 0;
+  if (free === undefined) return null;
+  const add = async (pointer: string, entry: Record<string, unknown>) => {
+    const faults = await edit(pointer, (now: unknown[]) => [...now, entry]);
+    setTrouble(faults.map((fault) => fault.what).join(" "));
+  };
+  const names = new Set(setup?.setters.map((setter) => setter.name));
+  const name = names.has("setter") ? `setter ${names.size + 1}` : "setter";
+  const setter = { kind: "in a pocket", name, input: input?.number, plane_z: top, overtravel: 4 };
+  return (
+    <>
+      <button
+        type="button"
+        className="link mx-4 my-1"
+        disabled={!input}
+        title={input ? undefined : "Add its input on the Signals stage first, with the role setter"}
+        onClick={() => void add("/setters", { ...setter, pocket: free, diameter: 30 })}
+      >
+        Reserve a pocket for a setter
+      </button>
+      <button
+        type="button"
+        className="link mx-4 my-1"
+        onClick={() =>
+          void add("/changer/reserved", { pocket: free, what: "something else", diameter: 30, top_z: top })
+        }
+      >
+        Reserve a pocket for something else
+      </button>
+      {trouble && <p className="says wrong mx-4">{trouble}</p>}
     </>
   );
 }

@@ -8,7 +8,7 @@ import { useUnit } from "../../quantity/rows";
 import { Dialog } from "../../shell/dialog";
 import { may } from "../../shell/session";
 import { useWork } from "../../work/store";
-import { hasPockets, pocketCount, rackOf, reservedOf } from "./of-changer";
+import { hasPockets, pocketCount, rackOf, standingIn } from "./of-changer";
 
 type Preview = { rows: { row: number; changes: string; wrong: string }[]; tools: Tool[] | null };
 
@@ -127,7 +127,7 @@ function Pockets(props: {
   const tools = useWork((work) => work.document?.tools) ?? [];
   const storing = useWork((work) => work.answer?.storing) ?? [];
   const unit = useUnit();
-  const reserved = new Map(reservedOf(changer).map((entry) => [entry.pocket, entry.what]));
+  const reserved = standingIn(useWork((work) => work.document));
   return (
     <table className="w-full" aria-label="Pocket table">
       <thead>

@@ -11,7 +11,7 @@ import { told, useUnit } from "../../quantity/rows";
 import { TextInput } from "../../quantity/text-input";
 import { may } from "../../shell/session";
 import { useWork } from "../../work/store";
-import { heightsOf, pocketCount, reservedOf } from "../changer/of-changer";
+import { heightsOf, pocketCount, standingIn } from "../changer/of-changer";
 import { useStyle } from "../changer/styles";
 
 const COLUMNS: [keyof Tool, string, Kind, string][] = [
@@ -133,7 +133,7 @@ function Row({ tool, index, chosen, onChoose, trouble, tell }: RowProps) {
   const unit = useUnit();
   const [says, setSays] = useState<{ text: string; wrong: boolean } | null>(null);
   const count = useWork((work) => pocketCount(work.document?.changer));
-  const reserved = useWork((work) => reservedOf(work.document?.changer));
+  const reserved = standingIn(useWork((work) => work.document));
   const tools = useWork((work) => work.document?.tools) ?? [];
   const { edit } = useWork.getState();
   const readOnly = !may("technician");
@@ -191,7 +191,7 @@ function Row({ tool, index, chosen, onChoose, trouble, tell }: RowProps) {
           >
             <option value="">none</option>
             {Array.from({ length: count }, (_, at) => at + 1).map((pocket) => {
-              const what = reserved.find((entry) => entry.pocket === pocket)?.what;
+              const what = reserved.get(pocket);
               const other = tools.find((entry) => entry.pocket === pocket && entry.number !== tool.number);
               return (
                 <option key={pocket} value={pocket}>

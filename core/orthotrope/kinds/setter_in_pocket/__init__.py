@@ -1,0 +1,1 @@
+"""A setter that stands in a pocket of the changer."""

@@ -1,0 +1,1 @@
+"""A setter that stands on the table."""

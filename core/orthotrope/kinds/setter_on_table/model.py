@@ -1,0 +1,60 @@
+"""A setter on the table: round or square, from the table up to its plane."""
+
+from typing import Annotated, Literal
+
+from pydantic import Field, model_validator
+
+from orthotrope.errors import InputError
+from orthotrope.setup.setters import SETTERS, Setter
+from orthotrope.setup.surround import Body, Box, Cylinder
+from orthotrope.units import in_unit, with_unit
+from orthotrope.validation import Angle, Length, PositiveLength, Record
+
+
+class Round(Record):
+    form: Literal["round"]
+    diameter: PositiveLength
+
+
+class Square(Record):
+    """Turned by ``turn_deg`` about its upright middle axis."""
+
+    form: Literal["square"]
+    size_x: PositiveLength
+    size_y: PositiveLength
+    turn_deg: Angle = 0.0
+
+
+@SETTERS.register("on the table")
+class SetterOnTable(Setter):
+    """``x``, ``y``: its middle, machine coordinates; ``bottom_z`` where it stands; mm."""
+
+    kind: Literal["on the table"]
+    x: Length
+    y: Length
+    bottom_z: Length
+    shape: Annotated[Round | Square, Field(discriminator="form")]
+
+    @model_validator(mode="after")
+    def _upright(self) -> "SetterOnTable":
+        if self.plane_z <= self.bottom_z:
+            raise InputError.at(
+                "/plane_z",
+                f"`plane_z` must be above `bottom_z`, {with_unit(self.bottom_z)}; got {in_unit(self.plane_z)}.",
+            )
+        return self
+
+    @property
+    def body(self) -> Body:
+        shared = {
+            "name": self.name,
+            "x": self.x,
+            "y": self.y,
+            "bottom_z": self.bottom_z,
+            "top_z": self.plane_z,
+            "makes": self.input,
+            "give": self.overtravel,
+        }
+        sizes = self.shape.model_dump(exclude={"form"})
+        kind = Cylinder if isinstance(self.shape, Round) else Box
+        return kind.model_validate({"kind": "box" if kind is Box else "cylinder", **shared, **sizes})
