@@ -3,6 +3,8 @@ import { cleanup, fireEvent, render, screen, waitFor, within } from "@testing-li
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import { useLive } from "../live/live";
 import { AlignmentView } from "../stages/changer/alignment";
+import { ReservedPockets } from "../stages/changer/around";
+import { reservedOf } from "../stages/changer/of-changer";
 import { PocketTable } from "../stages/changer/pocket-table";
 import { useWork } from "../work/store";
 import { type Call, clean, heron, machine, ofTaught, opened, play, rackNow, sized } from "./heron";
@@ -119,6 +121,24 @@ describe("the pocket table", () => {
     fireEvent.change(screen.getByLabelText("Tool in pocket 10"), { target: { value: "1" } });
     await waitFor(() => expect(pockets()[1]).toBe(10));
     expect(document.querySelector("[data-pocket='7']")?.textContent).toContain("reserved: setter");
+  });
+
+  it("keeps pockets for a setter and for something else, and frees them; a setter needs its input", async () => {
+    routes(clean);
+    const { rerender } = render(<ReservedPockets />);
+    fireEvent.click(screen.getByRole("button", { name: "Reserve a pocket for a setter" }));
+    await waitFor(() => expect(useWork.getState().document?.setters).toHaveLength(2));
+    expect(useWork.getState().document?.setters[1]).toMatchObject({ name: "setter 2", input: 2, pocket: 10 });
+    fireEvent.click(screen.getByRole("button", { name: "Free pocket 7" }));
+    await waitFor(() =>
+      expect(useWork.getState().document?.setters.map((setter) => setter.name)).toEqual(["setter 2"]),
+    );
+    fireEvent.click(screen.getByRole("button", { name: "Reserve a pocket for something else" }));
+    await waitFor(() => expect(reservedOf(useWork.getState().document?.changer)).toMatchObject([{ pocket: 7 }]));
+    useWork.setState({ document: { ...heron, inputs: [] } });
+    rerender(<ReservedPockets />);
+    const button = screen.getByRole("button", { name: "Reserve a pocket for a setter" }) as HTMLButtonElement;
+    expect(button.disabled && button.title).toContain("Signals stage");
   });
 
   it("asks before all tools are moved, which a supervisor does, and can be undone", async () => {

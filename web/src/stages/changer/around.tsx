@@ -54,10 +54,10 @@ export function ReservedPockets() {
       </div>
       {reserved.map((entry, index) => (
         <div key={entry.pocket}>
-          <TextRow label={`Pocket ${entry.pocket} has`} pointer={`/changer/reserved/${index}/what`} />
-          <Dimensions what={entry.what} at={`/changer/reserved/${index}`} top="top_z" />
-          <TakeOut
-            what={entry.what}
+          <TextRow label="What" pointer={`/changer/reserved/${index}/what`} />
+          <Dimensions at={`/changer/reserved/${index}`} top="top_z" />
+          <Free
+            pocket={entry.pocket}
             out={() =>
               edit("/changer/reserved", (now: Reserved[]) => now.filter((other) => other.pocket !== entry.pocket))
             }
@@ -66,9 +66,10 @@ export function ReservedPockets() {
       ))}
       {pocketSetters(setup?.setters).map(([setter, index]) => (
         <div key={setter.name}>
-          <Dimensions what={setter.name} at={`/setters/${index}`} top="plane_z" />
-          <TakeOut
-            what={setter.name}
+          <TextRow label="Setter" pointer={`/setters/${index}/name`} />
+          <Dimensions at={`/setters/${index}`} top="plane_z" />
+          <Free
+            pocket={setter.pocket}
             out={() => edit("/setters", (now: Setter[]) => now.filter((other) => other.name !== setter.name))}
           />
         </div>
@@ -78,23 +79,23 @@ export function ReservedPockets() {
   );
 }
 
-function Dimensions({ what, at, top }: { what: string; at: string; top: "top_z" | "plane_z" }) {
+function Dimensions({ at, top }: { at: string; top: "top_z" | "plane_z" }) {
   return (
     <>
-      <QuantityRow label={`${what}: pocket`} pointer={`${at}/pocket`} kind="count" />
-      <QuantityRow label={`${what}: diameter`} pointer={`${at}/diameter`} kind="length" />
+      <QuantityRow label="Pocket" pointer={`${at}/pocket`} kind="count" />
+      <QuantityRow label="Diameter" pointer={`${at}/diameter`} kind="length" />
       {top === "top_z" ? (
-        <QuantityRow label={`${what}: top, machine Z`} pointer={`${at}/top_z`} kind="length" />
+        <QuantityRow label="Top, machine Z" pointer={`${at}/top_z`} kind="length" />
       ) : (
         <>
           <QuantityRow
-            label={`${what}: plane, machine Z`}
+            label="Plane, machine Z"
             pointer={`${at}/plane_z`}
             kind="length"
-            hint="Machine Z of a tool's tip when it triggers."
+            hint="Machine Z of a tool's tip when the setter triggers."
           />
           <QuantityRow
-            label={`${what}: overtravel`}
+            label="Overtravel"
             pointer={`${at}/overtravel`}
             kind="length"
             hint="How far it can be pushed beyond its plane: 3 to 6 mm with springs, 0.1 mm for a rigid plate."
@@ -105,11 +106,11 @@ function Dimensions({ what, at, top }: { what: string; at: string; top: "top_z" 
   );
 }
 
-function TakeOut({ what, out }: { what: string; out: () => Promise<unknown> }) {
+function Free({ pocket, out }: { pocket: number; out: () => Promise<unknown> }) {
   if (!may("technician")) return null;
   return (
-    <button type="button" className="link mx-4" onClick={() => void out()}>
-      Take the {what} out
+    <button type="button" className="link mx-4 mb-1" onClick={() => void out()}>
+      Free pocket {pocket}
     </button>
   );
 }
@@ -148,9 +149,7 @@ function Reserving({ taken }: { taken: Map<number, string> }) {
       <button
         type="button"
         className="link mx-4 my-1"
-        onClick={() =>
-          void add("/changer/reserved", { pocket: free, what: "something else", diameter: 30, top_z: top })
-        }
+        onClick={() => void add("/changer/reserved", { pocket: free, what: "block", diameter: 30, top_z: top })}
       >
         Reserve a pocket for something else
       </button>
