@@ -102,8 +102,8 @@ class Desk:
             try:
                 return task.result(LOOK)
             except NotYet:
-                if task.done():  # the task itself has raised it
-                    raise
+                if task.done():  # in this very moment; or the task itself has raised it
+                    return task.result()
             except CancelledError:
                 raise Dropped from None
             passed = time.monotonic() - begun

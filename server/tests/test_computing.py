@@ -198,3 +198,27 @@ def test_of_two_questions_that_are_sent_together_the_later_counts_whichever_come
     held.tasks[0].set_result("newest")
     late.join(5)
     assert later == ["newest"]
+
+
+class Late(Future[Any]):
+    """A task that ends in the moment in which waiting for it does."""
+
+    def result(self, timeout: float | None = None) -> Any:
+        if not self.done():
+            self.set_result("there")
+            raise TimeoutError
+        return Future.result(self, timeout)
+
+
+def test_a_task_that_ends_as_waiting_for_it_does_is_answered(monkeypatch: pytest.MonkeyPatch) -> None:
+    held = Held()
+    monkeypatch.setattr(held, "submit", lambda *_: Late())
+    assert Desk(held).ask(Asker(1), spun, 1) == "there"  # type: ignore[arg-type]
+
+
+def test_what_a_task_raises_is_raised_a_timeout_of_its_own_too(monkeypatch: pytest.MonkeyPatch) -> None:
+    held, failed = Held(), Future[Any]()
+    failed.set_exception(TimeoutError("its own"))
+    monkeypatch.setattr(held, "submit", lambda *_: failed)
+    with pytest.raises(TimeoutError, match="its own"):
+        Desk(held).ask(Asker(1), spun, 1)  # type: ignore[arg-type]
