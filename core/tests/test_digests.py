@@ -97,7 +97,9 @@ def test_one_number_of_what_is_run_makes_every_exchange_stale_and_is_named(where
     after = read_setup(placed(placed(before.as_json(), "/machine/description", "other"), where, value))
     one, other = exchange_digests(before), exchange_digests(after)
     assert all(one.of(a, b) != other.of(a, b) for a in one.fetch for b in one.fetch if a != b)
-    assert [change.where.rsplit("/", 1)[1] for change in responsible(before, after)] == [where.rsplit("/", 1)[1]]
+    assert [change.where.rsplit("/", 1)[1] for change in responsible(before, after, exchange_digests(after))] == [
+        where.rsplit("/", 1)[1]
+    ]
     back = read_setup(placed(after.as_json(), where, dict(leaves(before.as_json()))[where]))
     assert exchange_digests(back) == one
 

@@ -5,7 +5,7 @@ from typing import Any
 from django.contrib.auth.models import User
 from orthotrope.errors import OrthotropeError
 from orthotrope.proof.readiness import touches, untested
-from orthotrope.setup import Setup, read_setup
+from orthotrope.setup import Setup
 
 from shop.models import AuditEntry, InputTest, Machine
 from shop.roles import may_change
@@ -34,7 +34,7 @@ def prepared(slug: str, user: User, data: dict[str, Any]) -> dict[str, Any]:
     name = data.get("do")
     if name in ("run", "tool", "key in"):
         machine = Machine.objects.get(slug=slug)
-        data = _filled(machine, read_setup(machine.head.document), data)
+        data = _filled(machine, machine.head.setup, data)
     if name in NOTED:
         details = {key: value for key, value in data.items() if key not in ("text", "tool")}
         AuditEntry.objects.create(

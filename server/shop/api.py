@@ -24,7 +24,6 @@ from shop.action import NotAllowed
 from shop.endpoint import ROUTERS, Refusal
 from shop.linking.actions import PracticeGone
 from shop.machines.actions import EditConflict
-from shop.machines.answers import setup_of
 from shop.machines.endpoints import EditConflictTold
 from shop.models import Machine, Proof, Revision
 from shop.published import PublishedAPI
@@ -167,7 +166,7 @@ def not_now(request: HttpRequest, refused: Exception) -> HttpResponse:
 def edit_conflict(request: HttpRequest, clash: EditConflict) -> HttpResponse:
     revision = clash.revision
     author = revision.author.get_username()
-    body = EditConflictTold(str(clash), clash.conflicts, revision.number, author, setup_of(revision))
+    body = EditConflictTold(str(clash), clash.conflicts, revision.number, author, revision.setup)
     return api.create_response(request, body, status=409)
 
 

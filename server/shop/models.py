@@ -1,13 +1,20 @@
 """What is stored. A Setup is kept as revisions of the whole document; none is ever overwritten once it is referred
 to."""
 
+import json
 from collections import Counter, defaultdict
+from hashlib import sha256
 from typing import Any
 
 from django.conf import settings
 from django.db import models
-from orthotrope.setup import Setup
+from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.signals import Input
+
+from shop.kept import Kept
+
+_setups: Kept[Setup] = Kept()
+"""By what is written in the document: reading one takes ten times as long."""
 
 
 class Machine(models.Model):
@@ -44,6 +51,16 @@ class Revision(models.Model):
     created = models.DateTimeField(auto_now_add=True)
     changed = models.DateTimeField(auto_now=True)
     note = models.CharField(max_length=200, blank=True)
+
+    @property
+    def setup(self) -> Setup:
+        """The document, read, in the present version.
+
+        Raises:
+            InputError: where it can't be read; its file can still be had.
+        """
+        written = json.dumps(self.document).encode()
+        return _setups.of(sha256(written).digest(), lambda: read_setup(self.document))
 
     @classmethod
     def heads(cls) -> "models.QuerySet[Revision]":

@@ -96,6 +96,8 @@ def _text(setup: Setup, one: int, other: int) -> str:
 
 def _plain(value: Any) -> str:
     """A value in one form, whatever order its mappings and sets came in."""
+    if value is None or isinstance(value, str | int | float):  # nearly all of them
+        return repr(value)
     if is_dataclass(value):
         left_out = ("name",) if isinstance(value, WorldTool) else ()
         return _plain(
@@ -105,17 +107,21 @@ def _plain(value: Any) -> str:
         return _plain(sorted((_plain(key), _plain(entry)) for key, entry in value.items()))
     if isinstance(value, frozenset | set):
         return _plain(sorted(_plain(entry) for entry in value))
-    if isinstance(value, Iterable) and not isinstance(value, str):
+    if isinstance(value, Iterable):
         return f"[{','.join(_plain(entry) for entry in value)}]"
     return repr(value)
 
 
-def responsible(before: Setup, after: Setup, brought: str = "", most: int | None = None) -> list[Change]:
+def responsible(
+    before: Setup, after: Setup, wanted: Digests, brought: str = "", most: int | None = None
+) -> list[Change]:
     """The changes between two documents that make a proof of the first stale (the first ``most`` of them): each is
-    taken back alone, and is one of them where that changes the digest of a case. Where none does so alone, all of them
-    are told."""
-    document, wanted = after.as_json(), exchange_digests(after, brought)
+    taken back alone, and is one of them where that changes the digest of a case from the ``wanted`` ones, those of the
+    second. Where none does so alone, all of them are told; and a single one needs no trial."""
+    document = after.as_json()
     made = changes(before.as_json(), document)
+    if len(made) == 1:
+        return made
     told = list(islice((change for change in made if _matters(document, change, wanted, brought)), most))
     return told or made
 

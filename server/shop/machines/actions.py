@@ -74,12 +74,15 @@ class SaveSetup(Action[Revision]):
 
     def prepare(self) -> None:
         self.head = head = self.machine.head
+        self.before = head.document
         mine = read_setup(self.document).as_json()
-        theirs = read_setup(head.document).as_json()  # one stored by an earlier version lacks what has come since
+        if self.base == head.document:  # nobody else has changed anything
+            self.merged = mine
+            return
+        theirs = head.setup.as_json()  # one stored by an earlier version lacks what has come since
         merged, conflicts = merge(read_setup(self.base).as_json(), mine, theirs)
         if conflicts:
             raise EditConflict(conflicts, head)
-        self.before = head.document
         self.merged = read_setup(merged).as_json()
 
     def outdated(self) -> bool:
@@ -128,7 +131,7 @@ class RestoreRevision(Action[Revision]):
 
     def prepare(self) -> None:
         old = Revision.objects.get(machine=self.machine, number=self.number)
-        self.document = read_setup(old.document).as_json()
+        self.document = old.setup.as_json()
 
     def execute(self) -> Revision:
         return Revision.objects.create(

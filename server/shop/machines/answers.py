@@ -10,7 +10,7 @@ from orthotrope.machine.report import Scene
 from orthotrope.proof.conflicts import Conflict as Contradiction
 from orthotrope.proof.conflicts import conflicts
 from orthotrope.proof.worlds import nominal_world
-from orthotrope.setup import Setup, read_setup
+from orthotrope.setup import Setup
 from orthotrope.setup.changes import Change, changes
 from orthotrope.setup.migrations import migrated
 
@@ -30,15 +30,6 @@ def machine_named(slug: str) -> Machine:
         Machine.DoesNotExist: there is none.
     """
     return Machine.objects.get(slug=slug)
-
-
-def setup_of(revision: Revision) -> Setup:
-    """A stored Setup, in the present version.
-
-    Raises:
-        InputError: where it can't be read; its file can still be had.
-    """
-    return read_setup(revision.document)
 
 
 _conflicts: Kept[list[Contradiction]] = Kept()
@@ -74,7 +65,7 @@ class StoredMachine:
         """
         head, proof = machine.head, latest_proof(machine)
         told = summary(proof, head) if proof else None
-        setup = setup_of(head)
+        setup = head.setup
         tests = tested(InputTest.newest(machine), setup)
         return cls(
             slug=machine.slug,
@@ -112,7 +103,7 @@ class ShopEntry:
         slug = head.machine.slug
         shared = (slug, head.number, head.changed, head.author.get_username())
         try:
-            setup = setup_of(head)
+            setup = head.setup
         except InputError as bad:
             told = head.document.get("machine") if isinstance(head.document, dict) else None
             name = str(told.get("name", slug)) if isinstance(told, dict) else slug

@@ -16,7 +16,7 @@ from shop.asking import ask
 from shop.endpoint import ROUTERS, computed, computed_as, file, responses, user_of
 from shop.machines import jobs
 from shop.machines.actions import CreateMachine, RestoreRevision, SaveSetup
-from shop.machines.answers import OldRevision, RevisionListed, ShopEntry, StoredMachine, machine_named, setup_of
+from shop.machines.answers import OldRevision, RevisionListed, ShopEntry, StoredMachine, machine_named
 from shop.models import InputTest, Revision
 from shop.proofs.answers import latest_proofs
 from shop.taken import Number, Taken
@@ -125,8 +125,8 @@ def history(request: HttpRequest, slug: str, below: Number | None = None) -> lis
 def old_revision(request: HttpRequest, slug: str, number: Number) -> OldRevision:
     """One revision, and how it differs from the newest."""
     found = machine_named(slug)
-    setup = setup_of(found.revisions.get(number=number))
-    return OldRevision(number, setup, changes(setup.as_json(), setup_of(found.head).as_json()))
+    setup = found.revisions.get(number=number).setup
+    return OldRevision(number, setup, changes(setup.as_json(), found.head.setup.as_json()))
 
 
 @router.post("/machines/{slug}/revisions/{number}/restore", response=SAVED)

@@ -6,7 +6,6 @@ from typing import Any, ClassVar
 from django.contrib.auth.models import User
 from orthotrope.proof.digests import exchange_digests
 from orthotrope.proof.exchanges import pairs
-from orthotrope.setup import read_setup
 
 from shop.action import Action, moved
 from shop.models import Machine, Proof, Revision
@@ -28,7 +27,7 @@ class StartProof(Action[Proof]):
 
     def prepare(self) -> None:
         self.head = self.machine.head
-        setup = read_setup(self.head.document)
+        setup = self.head.setup
         self.digests, self.total = (
             exchange_digests(setup, self.brought).as_json(),
             len(pairs(setup)) if setup.changer else 0,

@@ -7,7 +7,6 @@ from django.db.models import Max
 from orthotrope.proof.digests import Digests, exchange_digests, responsible
 from orthotrope.proof.findings import FINDING, SEVERITIES, Finding, Severity
 from orthotrope.proof.judging import VERDICTS, Verdict
-from orthotrope.setup import read_setup
 from orthotrope.setup.changes import Change
 
 from shop.kept import Kept
@@ -162,9 +161,7 @@ _reasons: Kept[list[Change]] = Kept()
 
 def stale_pairs(proof: Proof, head: Revision) -> frozenset[Pair]:
     """The exchanges whose case is another one now: what it runs has changed, or it is not there any more, or is new."""
-    now = _digests.of(
-        (head.pk, head.changed, proof.brought), lambda: exchange_digests(read_setup(head.document), proof.brought)
-    )
+    now = _now(proof, head)
     before = Digests.from_json(proof.digests)
     if now == before:
         return frozenset()
@@ -174,12 +171,16 @@ def stale_pairs(proof: Proof, head: Revision) -> frozenset[Pair]:
     )
 
 
+def _now(proof: Proof, head: Revision) -> Digests:
+    """The digests of the cases that the proof would have now."""
+    return _digests.of((head.pk, head.changed, proof.brought), lambda: exchange_digests(head.setup, proof.brought))
+
+
 def _responsible(proof: Proof, head: Revision, most: int) -> list[Change]:
     """The changes since a proof that made it stale."""
 
     def told() -> list[Change]:
-        before, after = (read_setup(revision.document) for revision in (proof.revision, head))
-        return responsible(before, after, proof.brought, most)
+        return responsible(proof.revision.setup, head.setup, _now(proof, head), proof.brought, most)
 
     return _reasons.of((proof.pk, head.pk, head.changed, most), told)
 

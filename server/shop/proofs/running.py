@@ -19,7 +19,6 @@ from django.conf import settings
 from django.db import connection
 from django.utils import timezone
 from orthotrope.proof.exchanges import not_proven, pairs, prove_chunk, prove_shared
-from orthotrope.setup import read_setup
 
 from shop.models import Proof
 
@@ -139,7 +138,7 @@ def _run(pk: int, cancelled: threading.Event) -> None:
 def _prove(proof: Proof, cancelled: threading.Event) -> str:
     """Run all pairs; why it gave up, "" where it did not."""
     document: dict[str, Any] = proof.revision.document
-    every = pairs(read_setup(document))
+    every = pairs(proof.revision.setup)
     brought = proof.brought or None
     workers = executor()
     parts: dict[Future[list[dict[str, Any]]], tuple[int, int]] = {}

@@ -8,7 +8,7 @@ from orthotrope.calc.capture import Offer, SeriesReading, offer, series_result
 from orthotrope.calc.slips import ReadBackInput, read_back_value
 from orthotrope.errors import InputError, OrthotropeError
 from orthotrope.proof.positions import entry_card, shown_by_control
-from orthotrope.setup import Setup, read_setup
+from orthotrope.setup import Setup
 from orthotrope.setup.changer import rack_of
 from orthotrope.setup.keys import at, keyed
 from orthotrope.units import round_to_step
@@ -56,7 +56,7 @@ class TakeReading(Action[Reading]):
     fields: dict[str, Any] | None = None
 
     def prepare(self) -> None:
-        setup = read_setup(self.machine.head.document)
+        setup = self.machine.head.setup
         where = keyed(setup.as_json(), self.quantity)
         taken = {"machine": self._position, "dial": self._dial, "typed": self._typed, "read-back": self._read_back}
         if self.source not in taken:
@@ -185,7 +185,7 @@ class TeachPocket(Action[list[Reading]]):
     found: list[dict[str, Any]] | None = None
 
     def prepare(self) -> None:
-        setup = read_setup(self.machine.head.document)
+        setup = self.machine.head.setup
         rack = rack_of(setup.changer)
         if rack is None or not 1 <= self.pocket <= rack.total:
             raise InputError.at("/pocket", f"There is no pocket {self.pocket} to be taught.")

@@ -9,7 +9,7 @@ from ninja import Router
 from pydantic import Field
 
 from shop.endpoint import ROUTERS, computed, computed_as, responses, user_of
-from shop.machines.answers import machine_named, setup_of
+from shop.machines.answers import machine_named
 from shop.models import Machine
 from shop.readings import jobs
 from shop.readings.actions import MachineSeen, TakeReading, TakeSeries, TeachPocket
@@ -97,6 +97,6 @@ def teach_pocket(request: HttpRequest, slug: str, body: TeachIn) -> PocketTaught
 def readings(request: HttpRequest, slug: str) -> list[ReadingTold]:
     """The readings of a machine, the newest first."""
     found = machine_named(slug)
-    document = setup_of(found.head).as_json()
+    document = found.head.setup.as_json()
     newest = found.readings.select_related("author").order_by("-pk")[:MOST_READINGS]
     return [ReadingTold.of(reading, document) for reading in newest]

@@ -9,7 +9,7 @@ from orthotrope.setup.changer import AnyChanger
 from pydantic import Field
 
 from shop.endpoint import ROUTERS, computed, computed_as, file, responses
-from shop.machines.answers import machine_named, setup_of
+from shop.machines.answers import machine_named
 from shop.stages.changer import jobs
 from shop.taken import DocumentIn, Number, ProgramText, Taken
 
@@ -56,5 +56,5 @@ def mounting(
     request: HttpRequest, slug: str, unit: Literal["mm", "inch"] = "mm", frame: Literal["machine", "rack"] = "rack"
 ) -> HttpResponse:
     """The rack's mounting pattern as DXF, in millimetres or inches, in the rack's own frame or the machine's."""
-    text = mounting_pattern(setup_of(machine_named(slug).head), unit, frame)
+    text = mounting_pattern(machine_named(slug).head.setup, unit, frame)
     return file(text, "application/dxf", f"{slug}-mounting-{unit}.dxf")

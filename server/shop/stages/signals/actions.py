@@ -6,7 +6,6 @@ from typing import Any, ClassVar
 from django.contrib.auth.models import User
 from orthotrope.calc.wiring import InputTestInput, Seen, input_test
 from orthotrope.errors import InputError
-from orthotrope.setup import read_setup
 
 from shop.action import Action
 from shop.models import InputTest, Machine
@@ -25,7 +24,7 @@ class KeepInputTest(Action[InputTest]):
     by_hand: bool
 
     def execute(self) -> InputTest:
-        setup = read_setup(self.machine.head.document)
+        setup = self.machine.head.setup
         entry = next((entry for entry in setup.inputs if entry.number == self.number), None)
         if entry is None:
             raise InputError.at("/number", f"There is no input {self.number}; add it on the Signals stage.")

@@ -28,7 +28,7 @@ class ArrangePockets(Action[Revision]):
 
     def prepare(self) -> None:
         self.head = self.machine.head
-        setup = read_setup(self.head.document)
+        setup = self.head.setup
         self.document = read_setup({**setup.as_json(), "tools": arranged(setup, self.how)}).as_json()
 
     def outdated(self) -> bool:

@@ -6,7 +6,7 @@ from orthotrope.calc.storage import Arrangement
 from orthotrope.formats.pocket_table import as_csv, as_xlsx
 
 from shop.endpoint import ROUTERS, computed, computed_as, file, responses, user_of
-from shop.machines.answers import StoredMachine, machine_named, setup_of
+from shop.machines.answers import StoredMachine, machine_named
 from shop.stages.tools import jobs
 from shop.stages.tools.actions import ArrangePockets
 from shop.taken import Taken
@@ -30,17 +30,17 @@ def arrange_pockets(request: HttpRequest, slug: str, body: ArrangeIn) -> StoredM
 @router.get("/machines/{slug}/pockets.csv", response=str)
 def pocket_table_csv(request: HttpRequest, slug: str) -> HttpResponse:
     """The pocket table as CSV."""
-    return file(as_csv(setup_of(machine_named(slug).head)), "text/csv; charset=utf-8", f"{slug}-pockets.csv")
+    return file(as_csv(machine_named(slug).head.setup), "text/csv; charset=utf-8", f"{slug}-pockets.csv")
 
 
 @router.get("/machines/{slug}/pockets.xlsx", response=str)
 def pocket_table_xlsx(request: HttpRequest, slug: str) -> HttpResponse:
     """The pocket table as a workbook."""
     kind = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
-    return file(as_xlsx(setup_of(machine_named(slug).head)), kind, f"{slug}-pockets.xlsx")
+    return file(as_xlsx(machine_named(slug).head.setup), kind, f"{slug}-pockets.xlsx")
 
 
 @router.post("/machines/{slug}/pockets/preview", response=computed_as(jobs.TablePreview, 404))
 def preview_pocket_table(request: HttpRequest, slug: str) -> HttpResponse:
     """What a table (CSV or XLSX, the body is the file) would change; nothing is stored."""
-    return computed(request, "", jobs.pocket_table, setup_of(machine_named(slug).head).as_json(), request.body)
+    return computed(request, "", jobs.pocket_table, machine_named(slug).head.setup.as_json(), request.body)
