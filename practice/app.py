@@ -6,6 +6,7 @@ import re
 import time
 from collections.abc import AsyncIterator, Iterable
 from contextlib import asynccontextmanager
+from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 from urllib.parse import urlsplit
@@ -76,58 +77,62 @@ def _own_origin(socket: WebSocket) -> bool:
     return origin is None or urlsplit(origin).netloc == socket.headers.get("host", "")
 
 
-def application(folder: Path, hosts: Iterable[str] = OWN_HOSTS) -> Starlette:
-    """The ASGI application; its machines are kept in ``folder``."""
-    practice = Practice(folder)
+def _xml(content: bytes, status: int = 200) -> Response:
+    return Response(content, status, media_type="text/xml")
 
-    def xml(content: bytes, status: int = 200) -> Response:
-        return Response(content, status, media_type="text/xml")
 
-    def unknown(request: Request) -> Response:
+@dataclass
+class Service:
+    """What the practice machines answer: the standard's three requests, a Setup to build one from, and commands."""
+
+    practice: Practice
+
+    def _unknown(self, request: Request) -> Response:
         what = f"There is no device {request.path_params.get('device')}."
-        return xml(error_document(practice.instance, "NO_DEVICE", what), 404)
+        return _xml(error_document(self.practice.instance, "NO_DEVICE", what), 404)
 
-    async def probe(request: Request) -> Response:
+    async def probe(self, request: Request) -> Response:
+        """What devices there are."""
         try:
-            return xml(devices_document(practice.named(request), practice.instance))
+            return _xml(devices_document(self.practice.named(request), self.practice.instance))
         except KeyError:
-            return unknown(request)
+            return self._unknown(request)
 
-    async def current(request: Request) -> Response:
+    async def current(self, request: Request) -> Response:
+        """How they stand."""
+        practice = self.practice
         try:
             machines = practice.named(request)
         except KeyError:
-            return unknown(request)
+            return self._unknown(request)
         entries = practice.buffer.current(set(machines))
-        return xml(streams_document(machines, practice.buffer, practice.instance, entries))
+        return _xml(streams_document(machines, practice.buffer, practice.instance, entries))
 
-    async def sample(request: Request) -> Response:
+    async def sample(self, request: Request) -> Response:
+        """What has changed, once or as it comes."""
+        practice, buffer = self.practice, self.practice.buffer
         try:
             machines = practice.named(request)
             count = int(request.query_params.get("count", "100"))
-            start = int(request.query_params.get("from", practice.buffer.first_sequence))
+            start = int(request.query_params.get("from", buffer.first_sequence))
             interval = request.query_params.get("interval")
             seconds = int(interval) / 1000 if interval is not None else None
             beat = int(request.query_params.get("heartbeat", HEARTBEAT * 1000)) / 1000
         except KeyError:
-            return unknown(request)
+            return self._unknown(request)
         except ValueError:
             what = "count, from, interval and heartbeat are whole numbers."
-            return xml(error_document(practice.instance, "INVALID_REQUEST", what), 400)
-        if not practice.buffer.first_sequence <= start <= practice.buffer.next_sequence or not 1 <= count <= 16_384:
-            what = (
-                f"from must be {practice.buffer.first_sequence} to {practice.buffer.next_sequence}, count 1 to 16384."
-            )
-            return xml(error_document(practice.instance, "OUT_OF_RANGE", what), 404)
+            return _xml(error_document(practice.instance, "INVALID_REQUEST", what), 400)
+        if not buffer.first_sequence <= start <= buffer.next_sequence or not 1 <= count <= 16_384:
+            what = f"from must be {buffer.first_sequence} to {buffer.next_sequence}, count 1 to 16384."
+            return _xml(error_document(practice.instance, "OUT_OF_RANGE", what), 404)
         if seconds is None:
-            part = practice.buffer.part(set(machines), start, count)
-            return xml(
-                streams_document(machines, practice.buffer, practice.instance, part.observations, part.next_sequence)
-            )
+            part = buffer.part(set(machines), start, count)
+            return _xml(streams_document(machines, buffer, practice.instance, part.observations, part.next_sequence))
         stream = _stream(practice, request, machines, start, count, max(LEAST_INTERVAL, seconds), max(0.1, beat))
         return StreamingResponse(stream, media_type=f"multipart/x-mixed-replace;boundary={BOUNDARY}")
 
-    async def build(request: Request) -> Response:
+    async def build(self, request: Request) -> Response:
         """Build a machine from a Setup and a seed."""
         try:
             slug, body = request.path_params["device"], await request.body()
@@ -136,52 +141,61 @@ def application(folder: Path, hosts: Iterable[str] = OWN_HOSTS) -> Starlette:
             data = read_json(body)
             if not isinstance(data, dict) or type(data.get("seed")) is not int:
                 raise InputError.at("/seed", "`seed` must be a whole number.")
-            practice.store.build(slug, read_setup(data.get("document") or {}), data["seed"])
+            self.practice.store.build(slug, read_setup(data.get("document") or {}), data["seed"])
         except InputError as bad:
             return JSONResponse({"refused": str(bad)}, 422)
-        practice.start(slug)
+        self.practice.start(slug)
         return JSONResponse({"built": slug})
 
-    async def act(socket: WebSocket) -> None:
+    async def act(self, socket: WebSocket) -> None:
+        """Take commands for a machine until whoever gives them has gone."""
         slug = socket.path_params["device"]
         if not _own_origin(socket):
             await socket.close(4403, "Another site's page gives no commands.")
             return
         await socket.accept()
-        if slug not in practice.store.machines:
+        if slug not in self.practice.store.machines:
             await socket.close(4404, f"There is no device {slug}.")
             return
-        hand = object()
-        started = False
+        hand, started = object(), False
         try:
             while True:
                 text = await socket.receive_text()
-                answer, ran = _answer(practice.store.machines[slug], text, hand)
+                answer, ran = _answer(self.practice.store.machines[slug], text, hand)
                 started = started or ran
-                practice.changed(slug)
+                self.practice.changed(slug)
                 await socket.send_text(json.dumps(answer))
         except WebSocketDisconnect:
-            machine = practice.store.machines[slug]
-            machine.release_jog(hand)
-            if started and machine.activity and machine.activity.kind == "program" and machine.execution == "ACTIVE":
-                machine.hold()
-                machine.message = "The connection of whoever started the program is lost: held."
-            practice.changed(slug)
+            self._left(slug, hand, started)
+
+    def _left(self, slug: str, hand: object, started: bool) -> None:
+        """Nobody watches what this hand began any more."""
+        machine = self.practice.store.machines[slug]
+        machine.release_jog(hand)
+        if started and machine.activity and machine.activity.kind == "program" and machine.execution == "ACTIVE":
+            machine.hold()
+            machine.message = "The connection of whoever started the program is lost: held."
+        self.practice.changed(slug)
 
     @asynccontextmanager
-    async def lifespan(app: Starlette) -> AsyncIterator[None]:
-        for slug in practice.store.machines:
-            practice.start(slug)
+    async def lifespan(self, app: Starlette) -> AsyncIterator[None]:
+        """All machines live as long as the process does."""
+        for slug in self.practice.store.machines:
+            self.practice.start(slug)
         yield
-        for _, task in practice.tasks.values():
+        for _, task in self.practice.tasks.values():
             task.cancel()
 
-    reading = [("probe", probe), ("current", current), ("sample", sample)]
+
+def application(folder: Path, hosts: Iterable[str] = OWN_HOSTS) -> Starlette:
+    """The ASGI application; its machines are kept in ``folder``."""
+    service = Service(Practice(folder))
+    reading = [("probe", service.probe), ("current", service.current), ("sample", service.sample)]
     routes: list[Any] = [Route(f"/{name}", view) for name, view in reading]
     routes += [Route("/{device}/" + name, view) for name, view in reading]
-    routes += [Route("/{device}", build, methods=["PUT"]), WebSocketRoute("/{device}/act", act)]
+    routes += [Route("/{device}", service.build, methods=["PUT"]), WebSocketRoute("/{device}/act", service.act)]
     trusted = Middleware(TrustedHostMiddleware, allowed_hosts=[*hosts, "::1"], www_redirect=False)
-    return Starlette(routes=routes, lifespan=lifespan, middleware=[trusted])
+    return Starlette(routes=routes, lifespan=service.lifespan, middleware=[trusted])
 
 
 def _answer(machine: PracticeMachine, text: str, hand: object) -> tuple[dict[str, Any], bool]:

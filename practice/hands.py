@@ -1,6 +1,7 @@
 """The commands that a practice machine takes, by name: what each wants, and what it answers."""
 
-from typing import Annotated, Any, Literal
+from abc import ABC, abstractmethod
+from typing import Annotated, Any, Literal, get_args
 
 from orthotrope.errors import InputError
 from orthotrope.machine.world import WorldTool
@@ -15,11 +16,85 @@ from practice.truth import told
 Answer = dict[str, Any]
 
 
-class Plain(Record):
-    do: Literal["home", "hold", "go on", "stop", "reset", "look", "truth", "release", "alive", "hands"]
+class Command(Record, ABC):
+    """Base of all commands; each does what it says."""
+
+    @abstractmethod
+    def done(self, machine: PracticeMachine, hand: object) -> Answer | None:
+        """Do it; the answer, None: nothing to say. ``hand``: whose command it is.
+
+        Raises:
+            Refused: what the machine does not do now.
+        """
 
 
-class Jog(Record):
+class Key(Command):
+    """A key that is pressed, no more."""
+
+    do: Literal["home", "hold", "go on", "stop", "reset"]
+
+    def done(self, machine: PracticeMachine, hand: object) -> None:
+        keys = {
+            "home": machine.home,
+            "hold": machine.hold,
+            "go on": machine.go_on,
+            "stop": machine.stop,
+            "reset": machine.reset,
+        }
+        keys[self.do]()
+
+
+class Look(Command):
+    """A look at the spindle and the pockets."""
+
+    do: Literal["look"]
+
+    def done(self, machine: PracticeMachine, hand: object) -> Answer:
+        return {"sight": machine.sight()}
+
+
+class Hands(Command):
+    """What a person at the machine knows of it beside what its agent tells."""
+
+    do: Literal["hands"]
+
+    def done(self, machine: PracticeMachine, hand: object) -> Answer:
+        return {
+            "hands": {
+                "made": [entry.number for entry in machine.world.inputs if machine.machine.is_made(entry)],
+                "leads": machine.machine.leads,
+                "speed": next(name for name, rate in RATES.items() if rate == machine.rate),
+                "record": machine.record[0],
+                "doubtful": machine.record[1],
+            }
+        }
+
+
+class TellTruth(Command):
+    """The hidden truth beside the Setup's values."""
+
+    do: Literal["truth"]
+
+    def done(self, machine: PracticeMachine, hand: object) -> Answer:
+        number = machine.truth.reversed_input
+        reversed_name = next((entry.name for entry in machine.setup.inputs if entry.number == number), "")
+        found = told(machine.setup, machine.truth)
+        return {"truth": found, "seed": machine.truth.seed, "reversed_input": reversed_name}
+
+
+class Held(Command):
+    """A jog key that is held is told again and again, and let go of."""
+
+    do: Literal["release", "alive"]
+
+    def done(self, machine: PracticeMachine, hand: object) -> None:
+        if self.do == "release":
+            machine.release_jog(hand)
+        else:
+            machine.keep_jog(hand)
+
+
+class Jog(Command):
     """``by``: the step in mm, or with ``held`` its sign only; ``creep``: slowly, past the soft limits."""
 
     do: Literal["jog"]
@@ -29,39 +104,59 @@ class Jog(Record):
     held: bool = False
     creep: bool = False
 
+    def done(self, machine: PracticeMachine, hand: object) -> None:
+        machine.jog(self.axis, self.by, self.feed, self.creep, hand if self.held else None)
 
-class RunText(Record):
+
+class RunText(Command):
     do: Literal["run"]
     text: Annotated[str, Field(max_length=1_000_000)]
     from_tool: int = 0
     to_tool: int = 0
 
+    def done(self, machine: PracticeMachine, hand: object) -> None:
+        machine.run(self.text, self.from_tool, self.to_tool)
 
-class Make(Record):
+
+class Make(Command):
     """Make an input by hand, or let go of it: press the setter, touch the stylus to the plate, close the door."""
 
     do: Literal["make"]
     input: int
     made: bool
 
+    def done(self, machine: PracticeMachine, hand: object) -> None:
+        machine.make(self.input, self.made)
 
-class SetLead(Record):
+
+class SetLead(Command):
     do: Literal["lead"]
     input: int
     state: Literal["sound", "broken", "to ground"]
 
+    def done(self, machine: PracticeMachine, hand: object) -> None:
+        machine.lead(self.input, self.state)
 
-class SetAir(Record):
+
+class SetAir(Command):
     do: Literal["air"]
     enough: bool
 
+    def done(self, machine: PracticeMachine, hand: object) -> None:
+        machine.set_air(self.enough)
 
-class PutTool(Record):
+
+class PutTool(Command):
     do: Literal["tool"]
     tool: Tool | None
 
+    def done(self, machine: PracticeMachine, hand: object) -> None:
+        t = self.tool
+        put = WorldTool(t.number, t.name, t.length, t.length, t.stick_out, t.diameter / 2) if t else None
+        machine.put_tool(put)
 
-class Settle(Record):
+
+class Settle(Command):
     """The record of the tool in the spindle, keyed in after looking; 0: empty. ``pockets``: the tools in the pockets
     that have others than the control's table says, by pocket."""
 
@@ -69,25 +164,37 @@ class Settle(Record):
     number: Annotated[int, Field(ge=0, le=99_999)]
     pockets: dict[str, Annotated[int, Field(ge=0, le=99_999)]] = {}
 
+    def done(self, machine: PracticeMachine, hand: object) -> None:
+        machine.settle(self.number, self.pockets)
 
-class SetDial(Record):
+
+class SetDial(Command):
     do: Literal["dial"]
     axis: AxisName
 
+    def done(self, machine: PracticeMachine, hand: object) -> None:
+        machine.set_dial(self.axis)
 
-class SetSpeed(Record):
+
+class SetSpeed(Command):
     """How fast its time goes: as real, ten times, or at once."""
 
     do: Literal["speed"]
     speed: Literal["real time", "ten times", "at once"]
 
+    def done(self, machine: PracticeMachine, hand: object) -> None:
+        machine.rate = RATES[self.speed]
 
-class SetPower(Record):
+
+class SetPower(Command):
     do: Literal["power"]
     on: bool
 
+    def done(self, machine: PracticeMachine, hand: object) -> None:
+        machine.power(self.on)
 
-class KeyIn(Record):
+
+class KeyIn(Command):
     """What is keyed into the control: soft limits by axis, mm; the level that it takes as made, and the filter, by
     input."""
 
@@ -96,21 +203,15 @@ class KeyIn(Record):
     levels: dict[str, Literal["high", "low"]] = {}
     filters: dict[str, Seconds] = {}
 
+    def done(self, machine: PracticeMachine, hand: object) -> None:
+        limits = {axis: (ends[0], ends[1]) for axis, ends in self.limits.items()}
+        machine.key_in(limits, self.levels, self.filters)
 
-COMMANDS: dict[str, type[Record]] = {
-    **dict.fromkeys(("home", "hold", "go on", "stop", "reset", "look", "truth", "release", "alive", "hands"), Plain),
-    "jog": Jog,
-    "run": RunText,
-    "make": Make,
-    "lead": SetLead,
-    "air": SetAir,
-    "tool": PutTool,
-    "settle": Settle,
-    "dial": SetDial,
-    "speed": SetSpeed,
-    "power": SetPower,
-    "key in": KeyIn,
+
+COMMANDS: dict[str, type[Command]] = {
+    name: kind for kind in Command.__subclasses__() for name in get_args(kind.model_fields["do"].annotation)
 }
+"""By the word that it is given with."""
 
 RATES = {"real time": 1.0, "ten times": 10.0, "at once": float("inf")}
 
@@ -125,67 +226,4 @@ def obey(machine: PracticeMachine, data: Any, hand: object) -> Answer:
     name = data.get("do") if isinstance(data, dict) else None
     if name not in COMMANDS:
         raise InputError.at("/do", f"`do` must be one of {', '.join(COMMANDS)}.")
-    wanted = parse(COMMANDS[name], data, lines=("text",))
-    match wanted:
-        case Plain(do="look"):
-            return {"sight": machine.sight()}
-        case Plain(do="hands"):
-            made = [entry.number for entry in machine.world.inputs if machine.machine.is_made(entry)]
-            speed = next(name for name, rate in RATES.items() if rate == machine.rate)
-            return {
-                "hands": {
-                    "made": made,
-                    "leads": machine.machine.leads,
-                    "speed": speed,
-                    "record": machine.record[0],
-                    "doubtful": machine.record[1],
-                }
-            }
-        case Plain(do="truth"):
-            number = machine.truth.reversed_input
-            reversed_name = next((entry.name for entry in machine.setup.inputs if entry.number == number), "")
-            return {
-                "truth": told(machine.setup, machine.truth),
-                "seed": machine.truth.seed,
-                "reversed_input": reversed_name,
-            }
-        case Plain(do="release"):
-            machine.release_jog(hand)
-        case Plain(do="alive"):
-            machine.keep_jog(hand)
-        case Plain(do=plain):
-            {
-                "home": machine.home,
-                "hold": machine.hold,
-                "go on": machine.go_on,
-                "stop": machine.stop,
-                "reset": machine.reset,
-            }[plain]()
-        case Jog():
-            machine.jog(wanted.axis, wanted.by, wanted.feed, wanted.creep, hand if wanted.held else None)
-        case RunText():
-            machine.run(wanted.text, wanted.from_tool, wanted.to_tool)
-        case Make():
-            machine.make(wanted.input, wanted.made)
-        case SetLead():
-            machine.lead(wanted.input, wanted.state)
-        case SetAir():
-            machine.set_air(wanted.enough)
-        case PutTool(tool=None):
-            machine.put_tool(None)
-        case PutTool(tool=Tool() as tool):
-            machine.put_tool(
-                WorldTool(tool.number, tool.name, tool.length, tool.length, tool.stick_out, tool.diameter / 2)
-            )
-        case Settle():
-            machine.settle(wanted.number, wanted.pockets)
-        case SetDial():
-            machine.set_dial(wanted.axis)
-        case SetSpeed():
-            machine.rate = RATES[wanted.speed]
-        case SetPower():
-            machine.power(wanted.on)
-        case KeyIn():
-            limits = {axis: (ends[0], ends[1]) for axis, ends in wanted.limits.items()}
-            machine.key_in(limits, wanted.levels, wanted.filters)
-    return {}
+    return parse(COMMANDS[name], data, lines=("text",)).done(machine, hand) or {}

@@ -2,9 +2,21 @@
 
 import math
 
-from orthotrope.calc.derived import Outline, Storage, StoredFeed, Taking, Term, Working
+from orthotrope.calc.derived import (
+    DerivedChanger,
+    Outline,
+    Storage,
+    StoredFeed,
+    Taking,
+    Term,
+    Working,
+    climb,
+    knob_working,
+)
 from orthotrope.calc.pockets import Pocket, RackPocketsInput, rack_pockets
-from orthotrope.setup.changer import Rack
+from orthotrope.setup import Setup
+from orthotrope.setup.changer import Rack, RackChanger
+from orthotrope.setup.gripping import Grip
 
 
 def pockets_of(rack: Rack) -> tuple[tuple[Pocket, ...], dict[str, Working]]:
@@ -56,3 +68,24 @@ def _beside(rack: Rack, pocket: int) -> frozenset[int]:
 def taking_of(rack: Rack, pockets: tuple[Pocket, ...], feed: StoredFeed, feed_in: StoredFeed | None = None) -> Taking:
     """How the spindle takes a tool from a rack."""
     return Taking(tuple((p.pocket, p.x, p.y) for p in pockets), "/changer/rack/datum", rack.pitch / 2, feed, feed_in)
+
+
+def derive_gripped(
+    setup: Setup, changer: RackChanger, grip: Grip, hole: float | None = None, feed_in: StoredFeed | None = None
+) -> DerivedChanger:
+    """All that follows from a rack whose holders a drawbar grips: ``hole`` that a cutter must pass, ``feed_in`` of a
+    fork that is entered from the side."""
+    rack = changer.rack
+    ladder, (pockets, row) = climb(setup, changer), pockets_of(rack)
+    outline = block_of(rack, pockets)
+    down = StoredFeed(grip.feed, "/changer/grip/feed", "feed down to the tool")
+    return DerivedChanger(
+        **ladder.shared(changer, grip.knob_height),
+        pockets=pockets,
+        middle=outline.middle,
+        outline=outline,
+        rack_top_z=ladder.heights.couple_z - rack.top_below_nose,
+        workings={**row, **ladder.workings, **knob_working(changer, grip)},
+        storage=storage_of(rack, "holder", grip.holder_diameter, hole),
+        taking=taking_of(rack, pockets, down, feed_in),
+    )

@@ -6,11 +6,13 @@ from typing import Literal
 from ezdxf import units
 from ezdxf.filemanagement import new
 
-from orthotrope.calc.derived import derive
+from orthotrope.calc.derived import DerivedChanger, Outline, Storage, derive
 from orthotrope.calc.geometry import unit_vector
+from orthotrope.calc.pockets import Pocket
 from orthotrope.errors import InputError
 from orthotrope.setup import Setup
-from orthotrope.setup.changer import RackChanger
+from orthotrope.setup.changer import Rack, RackChanger
+from orthotrope.setup.standing import Standing
 from orthotrope.units import MM_PER_INCH
 
 TEXT_HEIGHT = 5.0
@@ -34,54 +36,77 @@ def mounting_pattern(setup: Setup, unit: Literal["mm", "inch"], frame: Literal["
         raise InputError.at(
             "/changer", "A mounting pattern is a rack's; the Setup has none. Add one on the Changer stage."
         )
-    seat, block = derived.storage, derived.outline
-    assert seat is not None and block is not None
-    middle, u, v, hole = block.middle, block.half_length, block.half_width, seat.hole
-    first = derived.pockets[0]
-    cos, sin = unit_vector(block.bearing_deg)
-    scale = 1 / MM_PER_INCH if unit == "inch" else 1.0
-
-    def at(x: float, y: float) -> tuple[float, float]:
-        if frame == "rack":
-            dx, dy = x - first.x, y - first.y
-            x, y = dx * cos + dy * sin, dy * cos - dx * sin
-        return x * scale, y * scale
-
-    drawing = new("R2010", setup=False)
-    drawing.units = units.IN if unit == "inch" else units.MM
-    for name, colour in (("OUTLINE", 7), ("HOLES", 1), ("RECESSES", 5), ("TEXT", 3)):
-        drawing.layers.add(name, color=colour)
-    space = drawing.modelspace()
-    half = ((-u, -v), (u, -v), (u, v), (-u, v))
-    corners = [(middle[0] + u * cos - v * sin, middle[1] + u * sin + v * cos) for u, v in half]
-    space.add_lwpolyline([at(*corner) for corner in corners], close=True, dxfattribs={"layer": "OUTLINE"})
+    assert derived.storage is not None and derived.outline is not None
+    pattern = _Pattern(changer.rack, derived, derived.outline, derived.storage, unit, frame == "rack")
+    pattern.block()
     reserved = {entry.pocket: entry for entry in setup.stands}
-
-    def say(text: str, x: float, y: float) -> None:
-        space.add_text(text, height=TEXT_HEIGHT * scale, dxfattribs={"layer": "TEXT", "insert": at(x, y)})
-
     for pocket in derived.pockets:
-        place = at(pocket.x, pocket.y)
-        if pocket.pocket in reserved:
-            space.add_circle(place, reserved[pocket.pocket].diameter / 2 * scale, dxfattribs={"layer": "HOLES"})
-            say(f"{pocket.pocket} {reserved[pocket.pocket].what}", pocket.x, pocket.y)
-            continue
-        if hole:
-            space.add_circle(place, hole / 2 * scale, dxfattribs={"layer": "HOLES"})
-        space.add_circle(place, (seat.diameter / 2 + RECESS_ROOM) * scale, dxfattribs={"layer": "RECESSES"})
-        say(str(pocket.pocket), pocket.x, pocket.y)
-    word = "in" if unit == "inch" else "mm"
-    rack = changer.rack
-    recess = (seat.diameter + 2 * RECESS_ROOM) * scale
-    through = f"hole {hole * scale:.4f} {word} through, " if hole else ""
-    lines = [
-        f"{setup.machine.name}: rack of {rack.total} pockets, pitch {rack.pitch * scale:.4f} {word}",
-        f"{through}recess {recess:.4f} {word}",
-        f"block {2 * u * scale:.4f} x {2 * v * scale:.4f} x {rack.height * scale:.4f} {word}",
-    ]
-    for index, line in enumerate(lines):
-        away = v + (index + 2) * TEXT_HEIGHT * 1.6
-        say(line, middle[0] - u * cos + away * sin, middle[1] - u * sin - away * cos)
+        pattern.pocket(pocket, reserved.get(pocket.pocket))
+    pattern.legend(setup.machine.name)
     out = io.StringIO()
-    drawing.write(out)
+    pattern.drawing.write(out)
     return out.getvalue()
+
+
+class _Pattern:
+    """The drawing, in its unit and frame."""
+
+    def __init__(self, rack: Rack, derived: DerivedChanger, block: Outline, seat: Storage, unit: str, own_frame: bool):
+        self.rack, self.outline, self.seat, self.own_frame = rack, block, seat, own_frame
+        self.first = derived.pockets[0]
+        self.cos, self.sin = unit_vector(block.bearing_deg)
+        self.scale, self.word = (1 / MM_PER_INCH, "in") if unit == "inch" else (1.0, "mm")
+        self.drawing = new("R2010", setup=False)
+        self.drawing.units = units.IN if unit == "inch" else units.MM
+        for name, colour in (("OUTLINE", 7), ("HOLES", 1), ("RECESSES", 5), ("TEXT", 3)):
+            self.drawing.layers.add(name, color=colour)
+        self.space = self.drawing.modelspace()
+
+    def at(self, x: float, y: float) -> tuple[float, float]:
+        """A place of the machine, mm, in the drawing."""
+        if self.own_frame:
+            dx, dy = x - self.first.x, y - self.first.y
+            x, y = dx * self.cos + dy * self.sin, dy * self.cos - dx * self.sin
+        return x * self.scale, y * self.scale
+
+    def within(self, along: float, across: float) -> tuple[float, float]:
+        """A place of the machine, mm, from the block's middle."""
+        x, y = self.outline.middle
+        return x + along * self.cos - across * self.sin, y + along * self.sin + across * self.cos
+
+    def say(self, text: str, x: float, y: float) -> None:
+        height = TEXT_HEIGHT * self.scale
+        self.space.add_text(text, height=height, dxfattribs={"layer": "TEXT", "insert": self.at(x, y)})
+
+    def circle(self, x: float, y: float, radius: float, layer: str) -> None:
+        self.space.add_circle(self.at(x, y), radius * self.scale, dxfattribs={"layer": layer})
+
+    def block(self) -> None:
+        """The block's outline."""
+        u, v = self.outline.half_length, self.outline.half_width
+        corners = [self.at(*self.within(*half)) for half in ((-u, -v), (u, -v), (u, v), (-u, v))]
+        self.space.add_lwpolyline(corners, close=True, dxfattribs={"layer": "OUTLINE"})
+
+    def pocket(self, pocket: Pocket, standing: Standing | None) -> None:
+        """A pocket's hole and recess; the foot of what stands in it."""
+        if standing:
+            self.circle(pocket.x, pocket.y, standing.diameter / 2, "HOLES")
+            self.say(f"{pocket.pocket} {standing.what}", pocket.x, pocket.y)
+            return
+        if self.seat.hole:
+            self.circle(pocket.x, pocket.y, self.seat.hole / 2, "HOLES")
+        self.circle(pocket.x, pocket.y, self.seat.diameter / 2 + RECESS_ROOM, "RECESSES")
+        self.say(str(pocket.pocket), pocket.x, pocket.y)
+
+    def legend(self, machine: str) -> None:
+        """What is drawn, in figures, below the block."""
+        rack, scale, word = self.rack, self.scale, self.word
+        u, v = self.outline.half_length, self.outline.half_width
+        through = f"hole {self.seat.hole * scale:.4f} {word} through, " if self.seat.hole else ""
+        lines = [
+            f"{machine}: rack of {rack.total} pockets, pitch {rack.pitch * scale:.4f} {word}",
+            f"{through}recess {(self.seat.diameter + 2 * RECESS_ROOM) * scale:.4f} {word}",
+            f"block {2 * u * scale:.4f} x {2 * v * scale:.4f} x {rack.height * scale:.4f} {word}",
+        ]
+        for index, line in enumerate(lines):
+            self.say(line, *self.within(-u, -(v + (index + 2) * TEXT_HEIGHT * 1.6)))

@@ -159,6 +159,15 @@ def knob_conflicts(changer: PocketChanger, derived: DerivedChanger, grip: Grip) 
         )
 
 
+def gripped_conflicts(
+    setup: Setup, changer: PocketChanger, derived: DerivedChanger, grip: Grip, over: bool = True
+) -> Iterator[Conflict]:
+    """Of the heights and the grip, where a drawbar grips what is stored; ``over``: whether tools are carried over it."""
+    yield from height_conflicts(setup, changer, derived, over=over)
+    yield from knob_conflicts(changer, derived, grip)
+    yield from grip_conflicts(setup, grip)
+
+
 def longest_named(derived: DerivedChanger) -> str:
     """The longest tool, in words."""
     name = f"T{derived.longest.number}" if derived.longest else "the planned longest tool"

@@ -7,9 +7,7 @@ from orthotrope.kinds.drop_in.model import DropIn
 from orthotrope.proof.conflicts import (
     CONFLICTS,
     Conflict,
-    grip_conflicts,
-    height_conflicts,
-    knob_conflicts,
+    gripped_conflicts,
     rack_conflicts,
     tool_conflicts,
 )
@@ -20,7 +18,5 @@ from orthotrope.setup import Setup
 def conflicts(setup: Setup, changer: DropIn, derived: DerivedChanger) -> Iterator[Conflict]:
     """Of the rack, the heights, the grip, the tools."""
     yield from rack_conflicts(setup, changer, derived)
-    yield from height_conflicts(setup, changer, derived)
-    yield from knob_conflicts(changer, derived, changer.grip)
-    yield from grip_conflicts(setup, changer.grip)
+    yield from gripped_conflicts(setup, changer, derived, changer.grip)
     yield from tool_conflicts(setup, changer, derived)

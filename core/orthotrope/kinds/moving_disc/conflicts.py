@@ -8,9 +8,7 @@ from orthotrope.proof.conflicts import (
     CONFLICTS,
     Conflict,
     disc_conflicts,
-    grip_conflicts,
-    height_conflicts,
-    knob_conflicts,
+    gripped_conflicts,
     outputs_missing,
     tool_conflicts,
 )
@@ -24,9 +22,7 @@ def conflicts(setup: Setup, changer: MovingDisc, derived: DerivedChanger) -> Ite
     yield from disc_conflicts(setup, changer, derived)
     yield from _nose_between(setup, changer, derived)
     yield from outputs_missing(setup, {"magazine": "swings the disc"})
-    yield from height_conflicts(setup, changer, derived, over=False)
-    yield from knob_conflicts(changer, derived, changer.grip)
-    yield from grip_conflicts(setup, changer.grip)
+    yield from gripped_conflicts(setup, changer, derived, changer.grip, over=False)
     yield from tool_conflicts(setup, changer, derived)
 
 

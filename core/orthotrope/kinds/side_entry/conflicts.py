@@ -8,9 +8,7 @@ from orthotrope.kinds.side_entry.model import SideEntry
 from orthotrope.proof.conflicts import (
     CONFLICTS,
     Conflict,
-    grip_conflicts,
-    height_conflicts,
-    knob_conflicts,
+    gripped_conflicts,
     rack_conflicts,
     tool_conflicts,
 )
@@ -23,9 +21,7 @@ from orthotrope.units import in_unit, with_unit
 def conflicts(setup: Setup, changer: SideEntry, derived: DerivedChanger) -> Iterator[Conflict]:
     """Of the rack, the heights, the grip, the forks, the tools."""
     yield from rack_conflicts(setup, changer, derived)
-    yield from height_conflicts(setup, changer, derived)
-    yield from knob_conflicts(changer, derived, changer.grip)
-    yield from grip_conflicts(setup, changer.grip)
+    yield from gripped_conflicts(setup, changer, derived, changer.grip)
     yield from _forks(setup, changer)
     yield from tool_conflicts(setup, changer, derived)
 

@@ -83,75 +83,94 @@ def greatest_lift(thread_lift: float, engaged: float, feed: float, acceleration:
 def _workings(
     setup: Setup, thread: ThreadSection, result: ThreadCouplingOutput, heights: Heights
 ) -> dict[str, Working]:
-    base = "/changer/coupling"
-
-    def term(name: str, key: str, unit: str) -> Term:
-        return Term(name, getattr(thread, key), unit, f"{base}/{key}")
-
-    lead, speed, feed = term("lead", "lead", "mm"), term("speed", "speed", "rev/min"), term("feed", "feed", "mm/min")
-    engaged = term("engaged thread", "engaged_length", "mm")
-    acceleration = Term("acceleration of Z", setup.machine.axes.Z.acceleration, "mm/s²", "/machine/axes/Z/acceleration")
-    allowed = term("lift allowed", "lift_allowed", "mm")
-    ideal = Term("ideal feed", result.ideal_feed, "mm/min")
-    greatest = greatest_lift(result.lift, thread.engaged_length, thread.feed, acceleration.value, result.ideal_feed)
-    end_formula = (
-        "v²/(8 · acceleration), v the ideal feed in mm/s"
-        if result.end_lift is not None
-        else "the ramp at the ideal feed is longer than the engaged thread; see the run"
+    terms = _Terms(setup, thread, result)
+    speeding_up = Term(
+        "seconds to speed", setup.machine.spindle.seconds_to_speed, "s", "/machine/spindle/seconds_to_speed"
     )
-    fastest = min(result.ideal_feed, result.feed_limit) if result.feed_limit > 0 else 0.0
-    corrected_terms: tuple[Term, ...] = (ideal,)
-    if thread.observed_lift is not None:
-        corrected_terms = (feed, term("observed lift", "observed_lift", "mm"), engaged)
+    hover_gap = Term("hover gap", heights.hover_gap, "mm", "/changer/heights/hover_gap")
     return {
         "approach_gap": Working(
             "Approach gap",
             heights.hover_gap - thread.engaged_length,
             "mm",
             "hover gap − engaged thread",
-            (Term("hover gap", heights.hover_gap, "mm", "/changer/heights/hover_gap"), engaged),
+            (hover_gap, terms.engaged),
         ),
-        "ideal_feed": Working("Ideal feed", result.ideal_feed, "mm/min", "lead · speed", (lead, speed)),
-        "lift": Working(
-            "Lift, steady", result.lift, "mm", "engaged thread · (1 − feed/ideal feed)", (engaged, feed, ideal)
-        ),
-        "end_lift": Working("Lift, end ramp", result.end_lift, "mm", end_formula, (ideal, acceleration)),
-        "greatest_lift": Working(
-            "Nut moves",
-            greatest,
-            "mm",
-            "the greatest of turns · lead − way of Z, end ramp included",
-            (engaged, feed, ideal, acceleration),
-        ),
-        "feed_limit": Working(
-            "Fastest good feed",
-            fastest,
-            "mm/min",
-            "60 · √(8 · acceleration · lift allowed), but no more than the ideal feed",
-            (acceleration, allowed, ideal),
-        ),
-        "corrected_feed": Working(
-            "Corrected feed",
-            result.corrected_feed,
-            "mm/min",
-            "ideal feed" if thread.observed_lift is None else "feed/(1 − observed lift/engaged thread)",
-            corrected_terms,
-        ),
-        "ramp_distance": Working(
-            "Ramp", result.ramp_distance, "mm", "(feed/60)²/(2 · acceleration)", (feed, acceleration)
-        ),
-        "turns": Working("Turns", result.turns, "", "engaged thread/lead", (engaged, lead)),
+        **_lifts(thread, result, terms),
+        **_feeds(thread, result, terms),
+        "turns": Working("Turns", result.turns, "", "engaged thread/lead", (terms.engaged, terms.lead)),
         "speed_seconds": Working(
             "Time to speed",
             _speed_seconds(setup, thread.speed),
             "s",
             "seconds to speed · speed/greatest speed",
-            (
-                Term(
-                    "seconds to speed", setup.machine.spindle.seconds_to_speed, "s", "/machine/spindle/seconds_to_speed"
-                ),
-                speed,
-            ),
+            (speeding_up, terms.speed),
+        ),
+    }
+
+
+class _Terms:
+    """What the workings of the coupling come from."""
+
+    def __init__(self, setup: Setup, thread: ThreadSection, result: ThreadCouplingOutput):
+        self._thread = thread
+        self.lead, self.speed = self.of("lead", "lead", "mm"), self.of("speed", "speed", "rev/min")
+        self.feed, self.engaged = self.of("feed", "feed", "mm/min"), self.of("engaged thread", "engaged_length", "mm")
+        self.allowed = self.of("lift allowed", "lift_allowed", "mm")
+        self.ideal = Term("ideal feed", result.ideal_feed, "mm/min")
+        z = setup.machine.axes.Z.acceleration
+        self.acceleration = Term("acceleration of Z", z, "mm/s²", "/machine/axes/Z/acceleration")
+
+    def of(self, name: str, key: str, unit: str) -> Term:
+        """A number of the coupling."""
+        return Term(name, getattr(self._thread, key), unit, f"/changer/coupling/{key}")
+
+
+def _lifts(thread: ThreadSection, result: ThreadCouplingOutput, terms: _Terms) -> dict[str, Working]:
+    greatest = greatest_lift(
+        result.lift, thread.engaged_length, thread.feed, terms.acceleration.value, result.ideal_feed
+    )
+    end_formula = (
+        "v²/(8 · acceleration), v the ideal feed in mm/s"
+        if result.end_lift is not None
+        else "the ramp at the ideal feed is longer than the engaged thread; see the run"
+    )
+    steady = (terms.engaged, terms.feed, terms.ideal)
+    return {
+        "lift": Working("Lift, steady", result.lift, "mm", "engaged thread · (1 − feed/ideal feed)", steady),
+        "end_lift": Working("Lift, end ramp", result.end_lift, "mm", end_formula, (terms.ideal, terms.acceleration)),
+        "greatest_lift": Working(
+            "Nut moves",
+            greatest,
+            "mm",
+            "the greatest of turns · lead − way of Z, end ramp included",
+            (*steady, terms.acceleration),
+        ),
+    }
+
+
+def _feeds(thread: ThreadSection, result: ThreadCouplingOutput, terms: _Terms) -> dict[str, Working]:
+    fastest = min(result.ideal_feed, result.feed_limit) if result.feed_limit > 0 else 0.0
+    observed = thread.observed_lift is not None
+    corrected = (terms.feed, terms.of("observed lift", "observed_lift", "mm"), terms.engaged) if observed else ()
+    return {
+        "ideal_feed": Working("Ideal feed", result.ideal_feed, "mm/min", "lead · speed", (terms.lead, terms.speed)),
+        "feed_limit": Working(
+            "Fastest good feed",
+            fastest,
+            "mm/min",
+            "60 · √(8 · acceleration · lift allowed), but no more than the ideal feed",
+            (terms.acceleration, terms.allowed, terms.ideal),
+        ),
+        "corrected_feed": Working(
+            "Corrected feed",
+            result.corrected_feed,
+            "mm/min",
+            "feed/(1 − observed lift/engaged thread)" if observed else "ideal feed",
+            corrected or (terms.ideal,),
+        ),
+        "ramp_distance": Working(
+            "Ramp", result.ramp_distance, "mm", "(feed/60)²/(2 · acceleration)", (terms.feed, terms.acceleration)
         ),
     }
 
