@@ -1,6 +1,8 @@
 /** The history of a machine: its revisions with who, when and what changed; one can be looked at and restored. */
-import { useEffect, useState } from "react";
+import { useInfiniteQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { client, noConnection, type Revision, refusal } from "../api/client";
+import { dataOf, queries, useAnswer } from "../api/query";
 import { useUnit } from "../quantity/rows";
 import { Dialog } from "../shell/dialog";
 import { may } from "../shell/session";
@@ -28,27 +30,33 @@ function ChangeList({ changes, empty }: { changes: Changes; empty: string }) {
 export function History({ onClose }: { onClose: () => void }) {
   const slug = useWork((work) => work.slug);
   const changed = useWork((work) => work.machine?.changed);
-  const [revisions, setRevisions] = useState<Revision[] | null>(null);
-  const [looked, setLooked] = useState<{ number: number; changes: Changes } | null>(null);
-  const [trouble, setTrouble] = useState<string | null>(null);
+  const [shown, setShown] = useState<number | null>(null);
+  const [refused, setTrouble] = useState<string | null>(null);
+  const pages = useInfiniteQuery(
+    {
+      queryKey: ["revisions", slug, changed],
+      queryFn: ({ pageParam }) =>
+        dataOf(
+          client.GET("/api/machines/{slug}/revisions", {
+            params: { path: { slug: slug ?? "" }, query: { below: pageParam } },
+          }),
+        ),
+      initialPageParam: null as number | null,
+      getNextPageParam: (page) => ((page.at(-1)?.number ?? 1) > 1 ? page.at(-1)?.number : undefined),
+      placeholderData: (before) => before,
+      enabled: !!slug,
+    },
+    queries,
+  );
+  const old = useAnswer(shown === null ? null : ["revision", slug, shown, changed], () =>
+    client.GET("/api/machines/{slug}/revisions/{number}", {
+      params: { path: { slug: slug ?? "", number: shown ?? 0 } },
+    }),
+  );
+  const revisions = pages.data?.pages.flat();
+  const looked = shown !== null && old.data ? { number: shown, changes: old.data.changes } : null;
+  const trouble = refused || pages.failureReason?.message || old.trouble;
 
-  // biome-ignore lint/correctness/useExhaustiveDependencies: asked for again when the stored document changes
-  useEffect(() => {
-    if (!slug) return;
-    void client
-      .GET("/api/machines/{slug}/revisions", { params: { path: { slug } } })
-      .catch(noConnection)
-      .then(({ data, error }) => (data ? setRevisions(data) : setTrouble(refusal(error))));
-  }, [slug, changed]);
-
-  async function look(number: number) {
-    if (!slug) return;
-    const { data, error } = await client
-      .GET("/api/machines/{slug}/revisions/{number}", { params: { path: { slug, number } } })
-      .catch(noConnection);
-    if (data) setLooked({ number, changes: data.changes });
-    else setTrouble(refusal(error));
-  }
   async function restore(number: number) {
     if (!slug) return;
     const { data, error } = await client
@@ -56,16 +64,7 @@ export function History({ onClose }: { onClose: () => void }) {
       .catch(noConnection);
     if (!data) return setTrouble(refusal(error));
     await useWork.getState().restored(data);
-    setLooked(null);
-  }
-  async function older() {
-    const below = revisions?.at(-1)?.number;
-    if (!slug || !below) return;
-    const { data, error } = await client
-      .GET("/api/machines/{slug}/revisions", { params: { path: { slug }, query: { below } } })
-      .catch(noConnection);
-    if (data) setRevisions((known) => [...(known ?? []), ...data]);
-    else setTrouble(refusal(error));
+    setShown(null);
   }
   const newest = revisions?.[0]?.number;
   const oldest = revisions?.at(-1)?.number ?? 1;
@@ -95,7 +94,7 @@ export function History({ onClose }: { onClose: () => void }) {
               )}
             </div>
             <div className="flex flex-col gap-1">
-              <button type="button" className="link" onClick={() => void look(revision.number)}>
+              <button type="button" className="link" onClick={() => setShown(revision.number)}>
                 look
               </button>
               {may("technician") && revision.number !== newest && (
@@ -108,7 +107,7 @@ export function History({ onClose }: { onClose: () => void }) {
         ))}
       </ol>
       {oldest > 1 && (
-        <button type="button" className="button mt-2" onClick={() => void older()}>
+        <button type="button" className="button mt-2" onClick={() => void pages.fetchNextPage()}>
           Older revisions
         </button>
       )}

@@ -1,6 +1,7 @@
 /** Take reading: which number of the machine goes where, seen before it is taken; and the readings of the quantity. */
 import { useEffect, useState } from "react";
-import { client, type Offer, type Reading } from "../api/client";
+import { client, type Reading } from "../api/client";
+import { nameOf, useAnswer } from "../api/query";
 import { kindOf, shown, unitOf } from "../quantity/format";
 import { QuantityInput } from "../quantity/quantity-input";
 import { useUnit } from "../quantity/rows";
@@ -31,32 +32,27 @@ export function Capture() {
   );
 }
 
-/** What the machine's present position would make of the quantity. */
-function useOffer(quantity: string): Offer | null {
+/** What the machine's present position would make of the quantity, once it stands for a moment. */
+function useOffer(quantity: string) {
   const document = useWork((work) => work.document);
   const position = useLive((live) => live.told?.position);
   const tool = useLive((live) => live.told?.tool ?? null);
-  const [offer, setOffer] = useState<Offer | null>(null);
-  const at = position?.X !== undefined ? `${position.X} ${position.Y} ${position.Z}` : "";
+  const now = position?.X !== undefined ? `${position.X} ${position.Y} ${position.Z}` : "";
+  const [at, setAt] = useState(now);
   useEffect(() => {
-    if (!document) return;
-    let gone = false;
-    const timer = setTimeout(() => {
-      void client
-        .POST("/api/offers", { body: { document, quantity, position: at ? at.split(" ").map(Number) : null, tool } })
-        .then(({ data }) => !gone && data && setOffer(data))
-        .catch(() => {});
-    }, 120);
-    return () => {
-      gone = true;
-      clearTimeout(timer);
-    };
-  }, [document, quantity, at, tool]);
-  return offer;
+    const timer = setTimeout(() => setAt(now), 120);
+    return () => clearTimeout(timer);
+  }, [now]);
+  const where = at ? at.split(" ").map(Number) : null;
+  return useAnswer(
+    document && ["offer", nameOf(document), quantity, at, tool],
+    () => client.POST("/api/offers", { body: { document: document ?? {}, quantity, position: where, tool } }),
+    { keep: true },
+  );
 }
 
 function PositionCapture({ quantity }: { quantity: string }) {
-  const offer = useOffer(quantity);
+  const { data: offer, trouble: unanswered } = useOffer(quantity);
   const unit = useUnit();
   const document = useWork((work) => work.document);
   const now = read(document, quantity) as number | undefined | null;
@@ -94,7 +90,7 @@ function PositionCapture({ quantity }: { quantity: string }) {
           </span>
         </div>
       ) : (
-        <p className="text-ink-2">{offer?.says}</p>
+        <p className="text-ink-2">{offer?.says || unanswered}</p>
       )}
       {trouble && (
         <p role="alert" className="text-stop">

@@ -1,6 +1,6 @@
 /** Machine and part position side by side with the stored place of the quantity in focus, and the distance to go. */
-import { useEffect, useState } from "react";
 import { client } from "../api/client";
+import { nameOf, useAnswer } from "../api/query";
 import { shown, unitOf } from "../quantity/format";
 import { useUnit } from "../quantity/rows";
 import { useWork } from "../work/store";
@@ -10,20 +10,12 @@ import { AXES, type Axis, useLive } from "./live";
 export function useTargets(): Record<string, number> {
   const document = useWork((work) => work.document);
   const focus = useWork((work) => work.focus);
-  const [targets, setTargets] = useState<Record<string, number>>({});
-  useEffect(() => {
-    let gone = false;
-    setTargets({});
-    if (!document || !focus) return;
-    void client
-      .POST("/api/offers", { body: { document, quantity: focus, position: null, tool: null } })
-      .then(({ data }) => !gone && setTargets(data?.targets ?? {}))
-      .catch(() => {});
-    return () => {
-      gone = true;
-    };
-  }, [document, focus]);
-  return targets;
+  const { data } = useAnswer(document && focus ? ["targets", nameOf(document), focus] : null, () =>
+    client.POST("/api/offers", {
+      body: { document: document ?? {}, quantity: focus ?? "", position: null, tool: null },
+    }),
+  );
+  return data?.targets ?? {};
 }
 
 export function Positions() {

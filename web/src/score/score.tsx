@@ -1,5 +1,6 @@
 /** The score: a lane for each axis, the spindle, and the tool with the stretch in which its record is doubtful;
  * below them what is switched and what answers. */
+import { type ScaleLinear, scaleLinear } from "d3-scale";
 import { Pause, Play, SkipBack, SkipForward } from "lucide-react";
 import { useEffect, useMemo } from "react";
 import type { Trace } from "../api/client";
@@ -102,16 +103,11 @@ function Transport() {
   );
 }
 
-function ticks(seconds: number): number[] {
-  const step = [0.5, 1, 2, 5, 10, 20, 60].find((size) => seconds / size <= 12) ?? 120;
-  return Array.from({ length: Math.floor(seconds / step) + 1 }, (_, index) => index * step);
-}
-
 function Lanes({ trace, width }: { trace: Trace; width: number }) {
   const { seek } = useWork.getState();
   const seconds = Math.max(trace.seconds, 0.001);
   const across = Math.max(40, width - LEFT - RIGHT); // a window may be drawn so narrow that nothing is left
-  const x = (t: number) => LEFT + (across * t) / seconds;
+  const x = scaleLinear([0, seconds], [LEFT, LEFT + across]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: x follows from trace and width
   const still = useMemo(() => <StillLanes trace={trace} x={x} right={width - RIGHT} />, [trace, width]);
   const height = SIGNALS + signalLanes(trace).length * LANE_HEIGHT + 8;
@@ -159,7 +155,7 @@ function NowLine({ x, right, bottom }: { x: (t: number) => number; right: number
   );
 }
 
-function StillLanes({ trace, x, right }: { trace: Trace; x: (t: number) => number; right: number }) {
+function StillLanes({ trace, x, right }: { trace: Trace; x: ScaleLinear<number, number>; right: number }) {
   return (
     <g>
       <defs>
@@ -167,7 +163,7 @@ function StillLanes({ trace, x, right }: { trace: Trace; x: (t: number) => numbe
           <line y2="6" stroke="var(--warn)" strokeWidth="2" />
         </pattern>
       </defs>
-      {ticks(trace.seconds).map((t) => (
+      {x.ticks(12).map((t) => (
         <g key={t}>
           <path d={`M${x(t)} 28V196`} stroke="var(--rule-2)" />
           <text x={x(t)} y="24" textAnchor="middle" className="caption">

@@ -1,26 +1,22 @@
 /** The shop: the machines, each with a small plan to scale and how far it is along the stages. */
 import { FilePlus2, Upload } from "lucide-react";
-import { useCallback, useEffect, useRef, useState } from "react";
+import { useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { client, csrf, type Fault, noConnection, refusal, type Scene, type ShopEntry } from "../api/client";
+import { useAnswer } from "../api/query";
 import { PlanBodies } from "../drawing/bodies";
 import { fixed, shown, unitOf } from "../quantity/format";
 import { StageMark } from "../shell/marks";
 import { may } from "../shell/session";
 
 export default function Shop() {
-  const [entries, setEntries] = useState<ShopEntry[] | null>(null);
-  const [trouble, setTrouble] = useState<string | null>(null);
+  const { data: entries, trouble: unanswered } = useAnswer(["machines"], () => client.GET("/api/machines"));
+  const [refused, setTrouble] = useState<string | null>(null);
+  const trouble = refused || unanswered;
   const [faults, setFaults] = useState<Fault[]>([]);
   const [name, setName] = useState<string | null>(null);
   const file = useRef<HTMLInputElement>(null);
   const navigate = useNavigate();
-  const load = useCallback(async () => {
-    const { data, error } = await client.GET("/api/machines").catch(() => ({ data: undefined, error: undefined }));
-    if (data) setEntries(data);
-    else setTrouble(refusal(error));
-  }, []);
-  useEffect(() => void load(), [load]);
 
   async function bringIn(chosen: File) {
     setFaults([]);

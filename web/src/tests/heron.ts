@@ -2,6 +2,7 @@
 import { readFileSync } from "node:fs";
 import { vi } from "vitest";
 import type { Answer, Changer, Machine, Rack, Setup, Vocabulary } from "../api/client";
+import { queries } from "../api/query";
 import { useSession } from "../shell/session";
 import { rackOf } from "../stages/changer/of-changer";
 import { asked, useWork } from "../work/store";
@@ -66,6 +67,7 @@ function merged({ base, mine, theirs }: Call["body"]): [number, unknown] {
 /** Answers requests; what a route gives is [status, body], or an error that stands for a lost connection. */
 export function play(routes: Record<string, (body: Call["body"]) => [number, unknown] | Error>): Call[] {
   const calls: Call[] = [];
+  queries.clear(); // what was answered before is of other routes
   vi.stubGlobal("fetch", async (input: Request | string, init?: RequestInit) => {
     const request = input instanceof Request ? input : new Request(new URL(input, "http://localhost"), init);
     const text = request.method === "GET" ? "" : await request.text();

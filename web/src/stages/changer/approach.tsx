@@ -1,6 +1,6 @@
 /** The first approach of a pocket in steps: as text, or run at the practice machine; what was seen is noted. */
-import { useEffect, useState } from "react";
 import { client, type Rack } from "../../api/client";
+import { nameOf, useAnswer } from "../../api/query";
 import { useLive } from "../../live/live";
 import { save } from "../../program/save";
 import { TextButton } from "../../program/text-button";
@@ -12,22 +12,10 @@ const OUTCOMES = ["free", "rubs", "meets something"] as const;
 export function Approach({ rack, pocket }: { rack: Rack; pocket: number }) {
   const document = useWork((work) => work.document);
   const practice = useWork((work) => work.machine?.agent === "");
-  const [texts, setTexts] = useState<{ name: string; text: string }[]>([]);
-  const [lost, setLost] = useState(false);
   const { edit } = useWork.getState();
-  useEffect(() => {
-    if (!document) return;
-    let gone = false;
-    setLost(false);
-    setTexts([]); // another pocket's programs must not be run as this one's
-    void client
-      .POST("/api/approach", { body: { document, pocket } })
-      .then(({ data }) => !gone && setTexts(data ?? []))
-      .catch(() => !gone && setLost(true));
-    return () => {
-      gone = true;
-    };
-  }, [document, pocket]);
+  const { data: texts, trouble } = useAnswer(document && ["approach", nameOf(document), pocket], () =>
+    client.POST("/api/approach", { body: { document: document ?? {}, pocket } }),
+  );
   const noted = rack.approached.find((entry) => entry.pocket === pocket);
   const note = (outcome: (typeof OUTCOMES)[number]) =>
     void edit("/changer/rack/approached", (before: Rack["approached"]) => [
@@ -38,8 +26,8 @@ export function Approach({ rack, pocket }: { rack: Rack; pocket: number }) {
     <section aria-label="Approach" className="mt-3 border-t border-rule pt-2">
       <b className="font-semibold">Approach pocket {pocket} in steps</b>
       <span className="text-[14px] text-ink-2">, the spindle empty</span>
-      {lost && <p className="text-stop">No connection to the server; choose the pocket again when there is.</p>}
-      {texts.map(({ name, text }) => {
+      {trouble && <p className="text-stop">{trouble}</p>}
+      {texts?.map(({ name, text }) => {
         const step = name.split(": ")[1] ?? name;
         return (
           <div key={name} className="flex items-center gap-3 py-0.5">

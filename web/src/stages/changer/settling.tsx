@@ -1,6 +1,7 @@
 /** After a stopped exchange: for each block in which it may have stopped what is where, the way out, and setting the record. */
 import { useEffect, useState } from "react";
-import { client, refusal, type Tool } from "../../api/client";
+import { client, type Tool } from "../../api/client";
+import { nameOf, useAnswer } from "../../api/query";
 import { useLive } from "../../live/live";
 import { may } from "../../shell/session";
 import { useWork } from "../../work/store";
@@ -16,27 +17,13 @@ function ask(from_tool: number, to_tool: number) {
 export function SettlingView() {
   const pair = useWork((work) => work.pair);
   const revision = useWork((work) => work.document);
-  const [sheet, setSheet] = useState<Sheet | null>(null);
-  const [trouble, setTrouble] = useState("");
   const [line, setLine] = useState<number | null>(null);
   const { from, to } = pair ?? { from: 0, to: 0 };
-  // biome-ignore lint/correctness/useExhaustiveDependencies: another Setup gives another sheet
-  useEffect(() => {
-    let gone = false;
-    setLine(null);
-    if (from === to) return setSheet(null);
-    ask(from, to).then(
-      ({ data, error }) => {
-        if (gone) return;
-        setSheet(data ?? null);
-        setTrouble(data ? "" : refusal(error));
-      },
-      () => !gone && setTrouble("The server is not heard of; the sheet comes when the connection is back."),
-    );
-    return () => {
-      gone = true;
-    };
-  }, [from, to, revision]);
+  const { data: sheet, trouble } = useAnswer(from === to ? null : ["settling", nameOf(revision), from, to], () =>
+    ask(from, to),
+  );
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another exchange or Setup has other lines
+  useEffect(() => setLine(null), [from, to, revision]);
   if (from === to)
     return (
       <p className="p-5 text-ink-2">

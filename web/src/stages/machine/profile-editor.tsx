@@ -1,7 +1,8 @@
 /** Control profiles: what a control can do, as data; a sample program is written as one edits, and read back. */
 import { Copy, Download, Trash2, Upload } from "lucide-react";
-import { type ReactNode, useEffect, useId, useRef, useState } from "react";
-import { type ControlProfile, client, type Fault } from "../../api/client";
+import { type ReactNode, useId, useRef, useState } from "react";
+import { type ControlProfile, client } from "../../api/client";
+import { useAnswer } from "../../api/query";
 import { save } from "../../program/save";
 import { TextInput } from "../../quantity/text-input";
 import { plainNumber } from "../../quantity/understand";
@@ -10,14 +11,6 @@ import { useWork } from "../../work/store";
 import { type Field, GROUPS, PARAMETERS } from "./profile-fields";
 import { useProfiles } from "./profiles";
 import { ProgramLines } from "./way-text";
-
-interface Sample {
-  text: string | null;
-  says: string;
-  agrees: boolean;
-  call: string;
-  faults: Fault[];
-}
 
 export function ProfileEditor() {
   const profiles = useProfiles();
@@ -277,21 +270,13 @@ function FieldRow({
   );
 }
 
-const NO_SERVER = "No connection to the server; the sample is written when there is.";
-
 function SampleView({ profile }: { profile: Known }) {
-  const [sample, setSample] = useState<Sample | null>(null);
-  useEffect(() => {
-    let gone = false;
-    void client
-      .POST("/api/profile-sample", { body: { profile: plain(profile) as unknown as Record<string, never> } })
-      .then(({ data }) => !gone && data && setSample(data))
-      .catch(() => !gone && setSample({ text: null, says: NO_SERVER, agrees: false, call: "", faults: [] }));
-    return () => {
-      gone = true;
-    };
-  }, [profile]);
-  if (!sample) return <p className="p-4 text-ink-3">…</p>;
+  const { data: sample, trouble } = useAnswer(
+    ["sample", plain(profile)],
+    () => client.POST("/api/profile-sample", { body: { profile: plain(profile) as unknown as Record<string, never> } }),
+    { keep: true },
+  );
+  if (!sample) return <p className={`p-4 ${trouble ? "text-stop" : "text-ink-3"}`}>{trouble || "…"}</p>;
   return (
     <div className="flex min-h-0 flex-col">
       <div className="border-b border-rule-2 px-3 py-2">

@@ -3,6 +3,7 @@ import { FileCode } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { client, type Finding, noConnection, type Proof, refusal } from "../../api/client";
+import { knownOf, learn, useAnswer } from "../../api/query";
 import { FindingItem } from "../../findings/findings";
 import { fixed } from "../../quantity/format";
 import { useUnit } from "../../quantity/rows";
@@ -19,30 +20,25 @@ type PairResult = Proof["pairs"][number];
 
 const named = (tool: number) => (tool ? `T${tool}` : "empty");
 
+const PROGRESS = 200;
+
 /** The newest proof of the machine; asked for again while it runs. */
 function useProof(slug: string | null, brought: boolean) {
-  const [proof, setProof] = useState<Proof | null>(null);
-  const [trouble, setTrouble] = useState<string | null>(null);
-  const [again, setAgain] = useState(0);
   const changed = useWork((work) => work.machine?.changed);
+  const [refused, setTrouble] = useState("");
+  const key = ["proof", slug, brought, changed];
+  const newest = useAnswer<Proof | null>(
+    slug ? key : null,
+    () => {
+      const brief = knownOf<Proof | null>(key)?.state === "running";
+      return client.GET("/api/machines/{slug}/proofs/latest", {
+        params: { path: { slug: slug ?? "" }, query: { brought, brief } },
+      });
+    },
+    { every: (known) => known?.state === "running" && PROGRESS, keep: true },
+  );
+  const proof = newest.data ?? null;
   const running = proof?.state === "running";
-  // biome-ignore lint/correctness/useExhaustiveDependencies: asked for again when the stored document changes
-  useEffect(() => {
-    if (!slug) return;
-    let gone = false;
-    const load = async () => {
-      const { data } = await client
-        .GET("/api/machines/{slug}/proofs/latest", { params: { path: { slug }, query: { brought, brief: running } } })
-        .catch(() => ({ data: undefined }));
-      if (!gone && data !== undefined) setProof(data ?? null);
-    };
-    void load();
-    const timer = running ? setInterval(load, 200) : undefined;
-    return () => {
-      gone = true;
-      clearInterval(timer);
-    };
-  }, [slug, running, again, changed, brought]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: the marks of the stages change when it starts and when it ends
   useEffect(() => {
     void useWork.getState().refresh();
@@ -52,19 +48,18 @@ function useProof(slug: string | null, brought: boolean) {
     const { data, error } = await client
       .POST("/api/machines/{slug}/proofs", { params: { path: { slug } }, body: own ?? { text: "", file: "" } })
       .catch(noConnection);
-    setTrouble(data ? null : refusal(error));
-    if (data) setProof(data);
-    setAgain((count) => count + 1);
+    setTrouble(data ? "" : refusal(error));
+    if (data) learn<Proof | null>(key, data);
   };
   const stop = async () => {
     if (!slug || !proof) return;
     const { data, error } = await client
       .POST("/api/machines/{slug}/proofs/{number}/cancel", { params: { path: { slug, number: proof.id } } })
       .catch(noConnection);
-    setTrouble(data ? null : refusal(error));
-    setAgain((count) => count + 1);
+    setTrouble(data ? "" : refusal(error));
+    await newest.refetch();
   };
-  return { proof, trouble, start, stop };
+  return { proof, trouble: refused || newest.trouble, start, stop };
 }
 
 export default function ProofStage() {

@@ -1,6 +1,7 @@
 /** The coupling's tuning: what the nut did at each feed that was tried, until it lies within what the pocket allows. */
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { type Changer, client, type Thread } from "../../../../api/client";
+import { useAnswer } from "../../../../api/query";
 import { fixed, shown, unitOf } from "../../../../quantity/format";
 import { QuantityInput } from "../../../../quantity/quantity-input";
 import { useUnit } from "../../../../quantity/rows";
@@ -146,16 +147,11 @@ function Tries({ coupling }: { coupling: Coupling }) {
 /** A thread from the library in place of the one there is, and this one into the library. */
 export function ThreadLibrary({ coupling }: { coupling: Coupling }) {
   const own = useWork((work) => work.document?.threads);
-  const [standard, setStandard] = useState<Thread[]>([]);
-  const [trouble, setTrouble] = useState("");
-  useEffect(() => {
-    client.GET("/api/threads").then(
-      ({ data }) => data && setStandard(data),
-      () => setTrouble("The library of threads comes when the connection is back."),
-    );
-  }, []);
+  const [refused, setTrouble] = useState("");
+  const { data: standard, trouble: lost } = useAnswer(["threads"], () => client.GET("/api/threads"), { fixed: true });
+  const trouble = refused || lost;
   const { edit } = useWork.getState();
-  const all = [...standard, ...(own ?? [])];
+  const all = [...(standard ?? []), ...(own ?? [])];
   const same = (thread: Thread) => SIZES.every((key) => thread[key] === coupling[key]);
   const now = all.find(same);
   const take = async (name: string) => {
@@ -189,7 +185,7 @@ export function ThreadLibrary({ coupling }: { coupling: Coupling }) {
           ))}
         </select>
       </div>
-      {!now && may("technician") && standard.length > 0 && (
+      {!now && may("technician") && (standard ?? []).length > 0 && (
         <button type="button" className="link mx-4" onClick={keep}>
           Keep this thread in the library
         </button>

@@ -1,0 +1,99 @@
+/** Questions to the server that a screen shows the answer of: asked once, kept, asked again, and told where there is no answer. */
+import { QueryClient, useQuery } from "@tanstack/react-query";
+import { noConnection, refusal } from "./client";
+
+const AGAIN = 2000;
+
+class Unanswered extends Error {
+  /** `lost`: there is no connection; it is asked again. */
+  constructor(
+    says: string,
+    readonly lost: boolean,
+  ) {
+    super(says);
+  }
+}
+
+export const queries = new QueryClient({
+  defaultOptions: {
+    queries: {
+      networkMode: "always", // the browser's word for being online says nothing of this server
+      refetchOnWindowFocus: false,
+      retry: (_, failed) => failed instanceof Unanswered && failed.lost,
+      retryDelay: AGAIN,
+    },
+  },
+});
+
+type Answering<Data> = Promise<{ data?: Data; error?: unknown }>;
+
+/** The data of an answer; what was refused, or that there is no connection, is thrown as its sentence. */
+export async function dataOf<Data>(answering: Answering<Data>): Promise<Data> {
+  let lost = false;
+  const { data, error } = await answering.catch(() => {
+    lost = true;
+    return noConnection();
+  });
+  if (error !== undefined) throw new Unanswered(refusal(error), lost);
+  return data as Data;
+}
+
+interface Told<Data> {
+  data: Data | undefined;
+  /** why there is no answer, "" there is one, or it is on its way */
+  trouble: string;
+  refetch: () => Promise<unknown>;
+}
+
+interface How<Data> {
+  /** ask again after so many milliseconds; false: no more */
+  every?: (data: Data | undefined) => number | false;
+  /** the answer never changes while the page is open */
+  fixed?: boolean;
+  /** show the answer before until the next one is there */
+  keep?: boolean;
+}
+
+/** An answer as it is kept: that there is nothing (null) is one too. */
+interface Kept<Data> {
+  is: Data;
+}
+
+export type Key = readonly unknown[];
+
+/** The answer to a question. `key` tells it from all others, and what it depends on; null: nothing is asked. */
+export function useAnswer<Data>(key: Key | null, ask: () => Answering<Data>, how: How<Data> = {}): Told<Data> {
+  const query = useQuery<Kept<Data>, Error, Kept<Data>, Key>(
+    {
+      queryKey: key ?? ["nothing"],
+      queryFn: async () => ({ is: await dataOf(ask()) }),
+      enabled: key !== null,
+      staleTime: how.fixed ? Number.POSITIVE_INFINITY : 0,
+      gcTime: how.fixed ? Number.POSITIVE_INFINITY : 0,
+      refetchInterval: (known) => how.every?.(known.state.data?.is) ?? false,
+      placeholderData: how.keep ? (before) => before : undefined,
+    },
+    queries,
+  );
+  return { data: query.data?.is, trouble: query.failureReason?.message ?? "", refetch: query.refetch };
+}
+
+/** What is known of an answer without asking; undefined: nothing. */
+export function knownOf<Data>(key: Key): Data | undefined {
+  return queries.getQueryData<Kept<Data>>(key)?.is;
+}
+
+/** An answer that came with another one. */
+export function learn<Data>(key: Key, is: Data): void {
+  queries.setQueryData<Kept<Data>>(key, { is });
+}
+
+const named = new WeakMap<object, number>();
+let count = 0;
+
+/** A short name for a document in a key: the same object, the same name. */
+export function nameOf(document: object | null): number {
+  if (!document) return 0;
+  if (!named.has(document)) named.set(document, ++count);
+  return named.get(document) as number;
+}
