@@ -5,7 +5,7 @@ import type { Answer, Proof } from "../api/client";
 import { FindingsPanel } from "../findings/findings";
 import { ProgramView } from "../program/program-view";
 import { Score } from "../score/score";
-import { pocketsAt } from "../stages/changer/moving";
+import { pocketsAt } from "../stages/changer/moment";
 import { heightsOf } from "../stages/changer/of-changer";
 import { ChangerSheet } from "../stages/changer/sheet";
 import MachineStage from "../stages/machine/machine";

@@ -68,7 +68,6 @@ export function LayoutIn() {
 const ORDERS = ["as drawn", "along X", "along Y", "row by row"] as const;
 
 function Choose({ layers, onClose }: { layers: Layer[]; onClose: () => void }) {
-  const unit = useUnit();
   const [layer, setLayer] = useState(layers[0] as Layer);
   const [sequence, setSequence] = useState<number[]>(layer.orders["along X"] ?? []);
   const [zero, setZero] = useState({ x: 0, y: 0 });
@@ -77,117 +76,24 @@ function Choose({ layers, onClose }: { layers: Layer[]; onClose: () => void }) {
     setLayer(next);
     setSequence(next.orders[order] ?? []);
   };
-  const swap = (index: number, by: 1 | -1) =>
-    setSequence((before) => {
-      const next = [...before];
-      const [one, other] = [next[index], next[index + by]];
-      if (one === undefined || other === undefined) return before;
-      next[index] = other;
-      next[index + by] = one;
-      return next;
-    });
   const marks = sequence.map((place) => layer.marks[place]).filter((mark) => mark !== undefined);
   const take = async () => {
-    const taught = marks.map((mark, index) => ({ pocket: index + 1, x: mark.x + zero.x, y: mark.y + zero.y, z: null }));
-    const faults = await useWork.getState().edit("/changer/rack", (before: Rack) => ({
-      ...before,
-      count: marks.length,
-      rows: 1,
-      datum: before.datum.at === "pocket" ? { ...before.datum, pocket: 1 } : before.datum,
-      taught,
-      approached: [],
-      single_positions: true,
-    }));
-    if (faults.length) setTrouble(faults.map((fault) => fault.what).join(" "));
+    const said = await takeOver(marks.map((mark) => ({ x: mark.x + zero.x, y: mark.y + zero.y })));
+    if (said) setTrouble(said);
     else onClose();
   };
-  const mm = (value: number) => shown(value, "length", unit);
   return (
     <Dialog open wide title="Layout from a drawing" onClose={onClose}>
-      <div className="flex flex-wrap gap-3">
-        <label>
-          Layer{" "}
-          <select
-            className="choice w-auto!"
-            value={layer.name}
-            onChange={(event) => {
-              const next = layers.find((entry) => entry.name === event.currentTarget.value);
-              if (next) choose(next, "along X");
-            }}
-          >
-            {layers.map((entry) => (
-              <option key={entry.name} value={entry.name}>
-                {entry.name} ({entry.marks.length})
-              </option>
-            ))}
-          </select>
-        </label>
-        <label>
-          Order{" "}
-          <select
-            className="choice w-auto!"
-            aria-label="Order"
-            onChange={(event) => choose(layer, event.currentTarget.value)}
-            defaultValue="along X"
-          >
-            {ORDERS.map((order) => (
-              <option key={order}>{order}</option>
-            ))}
-          </select>
-        </label>
-      </div>
+      <LayerAndOrder layers={layers} layer={layer} onChoose={choose} />
       <div className="grid grid-cols-2 gap-4 pt-2">
         <Preview marks={marks} />
-        <ol className="max-h-64 overflow-auto" aria-label="Pockets in their order">
-          {marks.map((mark, index) => (
-            <li key={`${mark.x},${mark.y}`} className="flex items-center gap-1 border-b border-rule-2 text-[14px]">
-              <b className="w-8">{index + 1}</b>
-              <span className="flex-1">
-                {mm(mark.x)}, {mm(mark.y)}
-              </span>
-              <button
-                type="button"
-                className="link"
-                aria-label={`Pocket ${index + 1} earlier`}
-                onClick={() => swap(index, -1)}
-              >
-                <ArrowUp size={16} />
-              </button>
-              <button
-                type="button"
-                className="link"
-                aria-label={`Pocket ${index + 1} later`}
-                onClick={() => swap(index, 1)}
-              >
-                <ArrowDown size={16} />
-              </button>
-            </li>
-          ))}
-        </ol>
+        <InOrder marks={marks} onSwap={(index, by) => setSequence((before) => swapped(before, index, index + by))} />
       </div>
-      <div className="flex items-center gap-2 pt-3">
-        The drawing's zero is at machine
-        {(["x", "y"] as const).map((axis) => (
-          <span key={axis} className="flex items-center gap-1">
-            {axis.toUpperCase()}
-            <span className="inline-block w-24">
-              <QuantityInput
-                id={`zero-${axis}`}
-                label={`Machine ${axis.toUpperCase()} of the drawing's zero`}
-                value={zero[axis]}
-                kind="length"
-                unit={unit}
-                onCommit={async (value) => {
-                  setZero((before) => ({ ...before, [axis]: value }));
-                  return [];
-                }}
-                onSays={(told) => setTrouble(told?.wrong ? told.text : "")}
-              />
-            </span>
-          </span>
-        ))}
-        {unitOf("length", unit)}
-      </div>
+      <DrawingZero
+        zero={zero}
+        onZero={(axis, value) => setZero((before) => ({ ...before, [axis]: value }))}
+        onSays={setTrouble}
+      />
       {trouble && (
         <p role="alert" className="pt-1 text-stop">
           {trouble}
@@ -202,6 +108,137 @@ function Choose({ layers, onClose }: { layers: Layer[]; onClose: () => void }) {
         </button>
       </div>
     </Dialog>
+  );
+}
+
+/** The list with two places exchanged; as it is where one of them is not there. */
+function swapped(list: number[], one: number, other: number): number[] {
+  const next = [...list];
+  const [first, second] = [list[one], list[other]];
+  if (first === undefined || second === undefined) return list;
+  next[one] = second;
+  next[other] = first;
+  return next;
+}
+
+/** The pockets stand where these places are; what is wrong with that, "" nothing. */
+async function takeOver(places: { x: number; y: number }[]): Promise<string> {
+  const taught = places.map((place, index) => ({ pocket: index + 1, ...place, z: null }));
+  const faults = await useWork.getState().edit("/changer/rack", (before: Rack) => ({
+    ...before,
+    count: taught.length,
+    rows: 1,
+    datum: before.datum.at === "pocket" ? { ...before.datum, pocket: 1 } : before.datum,
+    taught,
+    approached: [],
+    single_positions: true,
+  }));
+  return faults.map((fault) => fault.what).join(" ");
+}
+
+function LayerAndOrder(props: { layers: Layer[]; layer: Layer; onChoose: (layer: Layer, order: string) => void }) {
+  const { layers, layer, onChoose } = props;
+  return (
+    <div className="flex flex-wrap gap-3">
+      <label>
+        Layer{" "}
+        <select
+          className="choice w-auto!"
+          value={layer.name}
+          onChange={(event) => {
+            const next = layers.find((entry) => entry.name === event.currentTarget.value);
+            if (next) onChoose(next, "along X");
+          }}
+        >
+          {layers.map((entry) => (
+            <option key={entry.name} value={entry.name}>
+              {entry.name} ({entry.marks.length})
+            </option>
+          ))}
+        </select>
+      </label>
+      <label>
+        Order{" "}
+        <select
+          className="choice w-auto!"
+          aria-label="Order"
+          onChange={(event) => onChoose(layer, event.currentTarget.value)}
+          defaultValue="along X"
+        >
+          {ORDERS.map((order) => (
+            <option key={order}>{order}</option>
+          ))}
+        </select>
+      </label>
+    </div>
+  );
+}
+
+/** The pockets in their order, which can be changed. */
+function InOrder({ marks, onSwap }: { marks: Layer["marks"]; onSwap: (index: number, by: 1 | -1) => void }) {
+  const unit = useUnit();
+  const mm = (value: number) => shown(value, "length", unit);
+  return (
+    <ol className="max-h-64 overflow-auto" aria-label="Pockets in their order">
+      {marks.map((mark, index) => (
+        <li key={`${mark.x},${mark.y}`} className="flex items-center gap-1 border-b border-rule-2 text-[14px]">
+          <b className="w-8">{index + 1}</b>
+          <span className="flex-1">
+            {mm(mark.x)}, {mm(mark.y)}
+          </span>
+          <button
+            type="button"
+            className="link"
+            aria-label={`Pocket ${index + 1} earlier`}
+            onClick={() => onSwap(index, -1)}
+          >
+            <ArrowUp size={16} />
+          </button>
+          <button
+            type="button"
+            className="link"
+            aria-label={`Pocket ${index + 1} later`}
+            onClick={() => onSwap(index, 1)}
+          >
+            <ArrowDown size={16} />
+          </button>
+        </li>
+      ))}
+    </ol>
+  );
+}
+
+function DrawingZero(props: {
+  zero: { x: number; y: number };
+  onZero: (axis: "x" | "y", value: number) => void;
+  onSays: (text: string) => void;
+}) {
+  const { zero, onZero, onSays } = props;
+  const unit = useUnit();
+  return (
+    <div className="flex items-center gap-2 pt-3">
+      The drawing's zero is at machine
+      {(["x", "y"] as const).map((axis) => (
+        <span key={axis} className="flex items-center gap-1">
+          {axis.toUpperCase()}
+          <span className="inline-block w-24">
+            <QuantityInput
+              id={`zero-${axis}`}
+              label={`Machine ${axis.toUpperCase()} of the drawing's zero`}
+              value={zero[axis]}
+              kind="length"
+              unit={unit}
+              onCommit={async (value) => {
+                onZero(axis, value);
+                return [];
+              }}
+              onSays={(told) => onSays(told?.wrong ? told.text : "")}
+            />
+          </span>
+        </span>
+      ))}
+      {unitOf("length", unit)}
+    </div>
   );
 }
 

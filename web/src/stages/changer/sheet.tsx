@@ -1,76 +1,20 @@
 /** The sheet of the changer: plan, front and side view to scale, sharing their axes, with dimensions that can be edited. */
 import { useMemo } from "react";
 import type { Derived, Scene, Setup } from "../../api/client";
-import { extent, PlanBodies, Stored, UprightBodies, UprightSpindle } from "../../drawing/bodies";
-import { type Bounds, type Projection, project, statedScale } from "../../drawing/projection";
+import { PlanBodies, Stored, UprightBodies, UprightSpindle } from "../../drawing/bodies";
+import { type Projection, project, statedScale } from "../../drawing/projection";
 import { useSize } from "../../drawing/use-size";
 import { shown } from "../../quantity/format";
 import { useUnit } from "../../quantity/rows";
 import { carriedAt, heldAt, type Place, placeAt } from "../../score/evaluate";
 import { traceOf, useWork } from "../../work/store";
+import { boundsOf, within } from "./bounds";
 import { HeightDimensions, Ladder } from "./dimensions";
 import { KeyPlan } from "./key-plan";
-import { handsAt, PlanDisc, PlanHands, pocketsAt, UprightDisc, UprightHands } from "./moving";
+import { handsAt, pocketsAt } from "./moment";
+import { PlanDisc, PlanHands, UprightDisc, UprightHands } from "./moving";
 import { PlanPockets, PlanSpindle } from "./pockets";
 import { viewOf } from "./styles";
-
-const ABOVE = 46;
-/** mm of the sheet above the top of travel, for the spindle */
-
-/** The region of the sheet: the changer and what hangs in it; tools by hand have the loading place and what is near. */
-function boundsOf(setup: Setup, derived: Derived, scene: Scene): Bounds {
-  const { changer } = setup;
-  const rack = scene.bodies.filter((body) => body.part_of === "changer");
-  const xs = rack.flatMap((body) => extent(body, 0));
-  const ys = rack.flatMap((body) => extent(body, 1));
-  const disc = scene.magazine?.shapes.disc;
-  if (disc && scene.magazine) {
-    const reach = disc.radius + scene.magazine.radius;
-    for (const place of [disc.home, disc.out]) {
-      xs.push((place[0] as number) - reach, (place[0] as number) + reach);
-      ys.push((place[1] as number) - reach, (place[1] as number) + reach);
-    }
-    const [ex, ey] = disc.exchange as [number, number];
-    xs.push(ex + 90);
-    if (disc.arm_reach) {
-      const across = disc.arm_reach + scene.magazine.radius;
-      const [wx, wy] = disc.way as [number, number];
-      const [px, py] = [ex - wx * disc.arm_reach, ey - wy * disc.arm_reach];
-      xs.push(px - across * Math.abs(wy), px + across * Math.abs(wy));
-      ys.push(py - across * Math.abs(wx), py + across * Math.abs(wx));
-    }
-  }
-  const own = changer && viewOf(changer)?.extent?.(changer, derived);
-  xs.push(...(own?.x ?? []));
-  ys.push(...(own?.y ?? []));
-  const z = setup.machine.axes.Z;
-  const bottom = Math.min(
-    derived.rack_top_z - 20,
-    ...(own?.z ?? []),
-    ...rack.map((body) => body.bottom),
-    ...lowestTips(derived, scene),
-  );
-  return {
-    x: [Math.min(...xs) - 30, Math.max(...xs) + 30],
-    y: [Math.min(...ys) - 26, Math.max(...ys) + 26],
-    z: [bottom - 8, Math.max(z.greatest, derived.park_z) + ABOVE],
-  };
-}
-
-function lowestTips(derived: Derived, scene: Scene): number[] {
-  const numbers = scene.magazine?.pockets.map((pocket) => pocket.tool) ?? scene.tools.map((tool) => tool.number);
-  const stored = numbers.map((number) => scene.tools.find((tool) => tool.number === number));
-  return stored.map((tool) => (tool ? derived.ladder.couple_z - tool.length : derived.ladder.couple_z));
-}
-
-/** The scene without bodies that are elsewhere on the machine; the key plan has them. */
-function within(scene: Scene, bounds: Bounds): Scene {
-  const near = (body: Scene["bodies"][number]) => {
-    const [bx, by] = [extent(body, 0), extent(body, 1)];
-    return bx[1] > bounds.x[0] && bx[0] < bounds.x[1] && by[1] > bounds.y[0] && by[0] < bounds.y[1];
-  };
-  return { ...scene, bodies: scene.bodies.filter(near) };
-}
 
 /** Where the drawn machine stands: at the moment of the line of time, or parked over the middle of the rack. */
 function useNow(): { at: Place | null; tool: number; held: number | null } {

@@ -1,57 +1,30 @@
 /** Travel and space: soft limits inside the data sheet's travel, what keeps a part for itself, stored positions, the spindle. */
+import type { MachineAnswer } from "../../api/client";
 import { PlanBodies, Stored, UprightBodies } from "../../drawing/bodies";
 import { AcrossDimension, UprightDimension } from "../../drawing/dimension";
-import { type Projection, project, statedScale } from "../../drawing/projection";
+import { type Projection, statedScale } from "../../drawing/projection";
 import { useSize } from "../../drawing/use-size";
 import { useLive } from "../../live/live";
 import { shown, unitOf } from "../../quantity/format";
 import { useUnit } from "../../quantity/rows";
 import { useWork } from "../../work/store";
+import { type AxisName, type Rectangle, softLimits, travelViews } from "./travel";
 
 export function MachineSheet() {
   const setup = useWork((work) => work.document);
   const scene = useWork((work) => work.answer?.scene);
   const machine = useWork((work) => work.answer?.machine);
-  const unit = useUnit();
   const { element, width, height } = useSize<HTMLDivElement>();
   if (!setup || !scene || !machine) return <div ref={element} className="h-full bg-sheet" />;
-  const { X, Y, Z } = setup.machine.axes;
-  const lowest = Math.min(Z.least, ...scene.bodies.map((body) => body.bottom));
-  const to = project(
-    { x: [X.least, X.greatest], y: [Y.least, Y.greatest], z: [lowest, Z.greatest + 20] },
-    {
-      width: width || 600,
-      height: (height || 600) - 26,
-      margin: { left: 92, top: 28, right: 30, bottom: 20 },
-      between: 66,
-      beside: 60,
-    },
-  );
-  const text = (value: number) => shown(value, "length", unit, true);
-  const { plan, front, side } = to;
-  const soft = {
-    x: to.atX(machine.axes.X?.soft_least ?? X.least),
-    y: to.atY(machine.axes.Y?.soft_greatest ?? Y.greatest),
-    right: to.atX(machine.axes.X?.soft_greatest ?? X.greatest),
-    bottom: to.atY(machine.axes.Y?.soft_least ?? Y.least),
-  };
-  const top = to.atZ(machine.axes.Z?.soft_greatest ?? Z.greatest);
-  const deep = to.atZ(machine.axes.Z?.soft_least ?? Z.least);
-  const [x0 = 0, y0 = 0, x1 = 0, y1 = 0] = machine.space.rectangle;
-  const end = (axis: "X" | "Y" | "Z", which: "least" | "greatest") =>
-    setup.machine.axes[axis].measured ? `/machine/axes/${axis}/measured/${which}` : `/machine/axes/${axis}/${which}`;
-  const travel = (axis: "X" | "Y" | "Z", which: "least" | "greatest") =>
-    (setup.machine.axes[axis].measured ?? setup.machine.axes[axis])[which];
+  const to = travelViews(setup, scene, width, height);
+  const { front, side } = to;
+  const soft = softLimits(setup, machine, to);
+  const pockets = scene.magazine?.pockets ?? [];
   return (
     <div ref={element} data-drawing className="h-full bg-sheet">
       {width > 0 && (
         <svg width={width} height={height} role="group" aria-label="Drawing of the machine's travel">
           <title>Plan, front and side view of the travel</title>
-          <defs>
-            <pattern id="kept-clear" width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
-              <path d="M0 0V7" stroke="var(--warn)" strokeWidth="0.8" />
-            </pattern>
-          </defs>
           <text x={18} y={18} className="caption">
             Plan
           </text>
@@ -61,129 +34,24 @@ export function MachineSheet() {
           <text x={side.left} y={front.top - 8} className="caption">
             Side
           </text>
-          <rect
-            x={plan.left}
-            y={plan.top}
-            width={plan.width}
-            height={plan.height}
-            fill="none"
-            className="line-hidden"
-          />
+          <SheetTravel to={to} />
           <PlanBodies scene={scene} to={to} />
-          <clipPath id="within-limits">
-            <rect x={soft.x} y={soft.y} width={soft.right - soft.x} height={soft.bottom - soft.y} />
-          </clipPath>
-          {machine.space.kept_clear.map((kept) => (
-            <polygon
-              key={kept.name}
-              points={kept.outline.map(([x, y]) => `${to.atX(x ?? 0)},${to.atY(y ?? 0)}`).join(" ")}
-              fill="url(#kept-clear)"
-              stroke="var(--warn)"
-              strokeWidth="0.9"
-              clipPath="url(#within-limits)"
-            >
-              <title>{kept.name} keeps this for itself: its outline, half the spindle and the margin</title>
-            </polygon>
-          ))}
-          <rect
-            x={soft.x}
-            y={soft.y}
-            width={soft.right - soft.x}
-            height={soft.bottom - soft.y}
-            fill="none"
-            className="line-outline"
-          />
-          <rect
-            x={to.atX(x0)}
-            y={to.atY(y1)}
-            width={to.atX(x1) - to.atX(x0)}
-            height={to.atY(y0) - to.atY(y1)}
-            fill="none"
-            className="line-level"
-          />
-          <g data-usable>
-            <path d={`M${to.atX(x1)} ${to.atY(y1) + 14}H${plan.left + plan.width + 14}`} className="line-level" />
-            <text x={plan.left + plan.width + 18} y={to.atY(y1) + 18} className="dimension-text">
-              free for jobs
-            </text>
-            <text x={plan.left + plan.width + 18} y={to.atY(y1) + 37} className="dimension-text">
-              {text(Math.round((x1 - x0) * 1000) / 1000)} × {text(Math.round((y1 - y0) * 1000) / 1000)}{" "}
-              {unitOf("length", unit)}
-            </text>
-          </g>
-          {setup.work_offsets.map((offset) => (
-            <g key={offset.number}>
-              <path
-                d={`M${to.atX(offset.x) - 8} ${to.atY(offset.y)}h16M${to.atX(offset.x)} ${to.atY(offset.y) - 8}v16`}
-                className="line-dimension"
-              />
-              <text x={to.atX(offset.x) + 6} y={to.atY(offset.y) - 5} className="caption">
-                zero {offset.number}
-              </text>
-            </g>
-          ))}
+          <KeptClear kept={machine.space.kept_clear} within={soft.plan} to={to} />
+          <FreeForJobs rectangle={machine.space.rectangle} to={to} />
+          <Zeros to={to} />
           <StoredPositions to={to} />
           <Home to={to} x={machine.axes.X} y={machine.axes.Y} />
-          {[front, side].map((view) => (
-            <g key={view.left}>
-              <rect
-                x={view.left}
-                y={to.atZ(Z.greatest)}
-                width={view.width}
-                height={to.atZ(Z.least) - to.atZ(Z.greatest)}
-                fill="none"
-                className="line-hidden"
-              />
+          {(["front", "side"] as const).map((view) => (
+            <g key={view}>
+              <UprightBodies scene={scene} to={to} view={view} />
+              <Stored scene={scene} pockets={pockets} to={to} view={view} />
             </g>
           ))}
-          <UprightBodies scene={scene} to={to} view="front" />
-          <Stored scene={scene} pockets={scene.magazine?.pockets ?? []} to={to} view="front" />
-          <UprightBodies scene={scene} to={to} view="side" />
-          <Stored scene={scene} pockets={scene.magazine?.pockets ?? []} to={to} view="side" />
-          <rect
-            x={soft.x}
-            y={top}
-            width={soft.right - soft.x}
-            height={deep - top}
-            fill="none"
-            className="line-outline"
-          />
-          <rect
-            x={to.atS(machine.axes.Y?.soft_least ?? Y.least)}
-            y={top}
-            width={to.atS(machine.axes.Y?.soft_greatest ?? Y.greatest) - to.atS(machine.axes.Y?.soft_least ?? Y.least)}
-            height={deep - top}
-            fill="none"
-            className="line-outline"
-          />
+          {(["plan", "front", "side"] as const).map((view) => (
+            <rect key={view} {...soft[view]} fill="none" className="line-outline" />
+          ))}
           <Spindle to={to} />
-          <AcrossDimension
-            x1={plan.left}
-            x2={to.atX(travel("X", "greatest"))}
-            y={plan.top + plan.height + 22}
-            from={plan.top + plan.height}
-            text={`X to ${text(travel("X", "greatest"))}`}
-            pointer={end("X", "greatest")}
-            label="X travel to"
-          />
-          <UprightDimension
-            y1={plan.top + plan.height}
-            y2={to.atY(travel("Y", "greatest"))}
-            x={plan.left - 44}
-            from={plan.left}
-            text={`Y to ${text(travel("Y", "greatest"))}`}
-            pointer={end("Y", "greatest")}
-            label="Y travel to"
-          />
-          <UprightDimension
-            y1={to.atZ(Z.greatest)}
-            y2={to.atZ(travel("Z", "least"))}
-            x={front.left - 44}
-            from={front.left}
-            text={`Z ${text(travel("Z", "least"))}`}
-            pointer={end("Z", "least")}
-            label="Z travel from"
-          />
+          <TravelDimensions to={to} />
           <LeftOver y={height - 9} />
           <text x={width - 12} y={height - 9} textAnchor="end" className="caption">
             {statedScale(to.scale)}
@@ -191,6 +59,147 @@ export function MachineSheet() {
         </svg>
       )}
     </div>
+  );
+}
+
+/** The data sheet's travel. */
+function SheetTravel({ to }: { to: Projection }) {
+  const z = useWork((work) => work.document?.machine.axes.Z);
+  if (!z) return null;
+  const upright = { y: to.atZ(z.greatest), height: to.atZ(z.least) - to.atZ(z.greatest) };
+  const { plan, front, side } = to;
+  return (
+    <g fill="none" className="line-hidden">
+      <rect x={plan.left} y={plan.top} width={plan.width} height={plan.height} />
+      <rect x={front.left} width={front.width} {...upright} />
+      <rect x={side.left} width={side.width} {...upright} />
+    </g>
+  );
+}
+
+/** What keeps a part of the plan for itself, as far as that is within the soft limits. */
+function KeptClear({
+  kept,
+  within,
+  to,
+}: {
+  kept: MachineAnswer["space"]["kept_clear"];
+  within: Rectangle;
+  to: Projection;
+}) {
+  return (
+    <g>
+      <defs>
+        <pattern id="kept-clear" width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+          <path d="M0 0V7" stroke="var(--warn)" strokeWidth="0.8" />
+        </pattern>
+      </defs>
+      <clipPath id="within-limits">
+        <rect {...within} />
+      </clipPath>
+      {kept.map(({ name, outline }) => (
+        <polygon
+          key={name}
+          points={outline.map(([x, y]) => `${to.atX(x ?? 0)},${to.atY(y ?? 0)}`).join(" ")}
+          fill="url(#kept-clear)"
+          stroke="var(--warn)"
+          strokeWidth="0.9"
+          clipPath="url(#within-limits)"
+        >
+          <title>{name} keeps this for itself: its outline, half the spindle and the margin</title>
+        </polygon>
+      ))}
+    </g>
+  );
+}
+
+/** The largest upright rectangle that jobs have. */
+function FreeForJobs({ rectangle, to }: { rectangle: number[]; to: Projection }) {
+  const unit = useUnit();
+  const [x0 = 0, y0 = 0, x1 = 0, y1 = 0] = rectangle;
+  const size = (value: number) => shown(Math.round(value * 1000) / 1000, "length", unit, true);
+  const right = to.plan.left + to.plan.width;
+  const top = to.atY(y1);
+  return (
+    <>
+      <rect
+        x={to.atX(x0)}
+        y={top}
+        width={to.atX(x1) - to.atX(x0)}
+        height={to.atY(y0) - top}
+        fill="none"
+        className="line-level"
+      />
+      <g data-usable>
+        <path d={`M${to.atX(x1)} ${top + 14}H${right + 14}`} className="line-level" />
+        <text x={right + 18} y={top + 18} className="dimension-text">
+          free for jobs
+        </text>
+        <text x={right + 18} y={top + 37} className="dimension-text">
+          {size(x1 - x0)} × {size(y1 - y0)} {unitOf("length", unit)}
+        </text>
+      </g>
+    </>
+  );
+}
+
+/** The parts' zeros in plan. */
+function Zeros({ to }: { to: Projection }) {
+  const offsets = useWork((work) => work.document?.work_offsets) ?? [];
+  return offsets.map(({ number, x, y }) => (
+    <g key={number}>
+      <path d={`M${to.atX(x) - 8} ${to.atY(y)}h16M${to.atX(x)} ${to.atY(y) - 8}v16`} className="line-dimension" />
+      <text x={to.atX(x) + 6} y={to.atY(y) - 5} className="caption">
+        zero {number}
+      </text>
+    </g>
+  ));
+}
+
+/** The travel's ends, measured where they were, as dimensions that can be edited. */
+function TravelDimensions({ to }: { to: Projection }) {
+  const axes = useWork((work) => work.document?.machine.axes);
+  const unit = useUnit();
+  if (!axes) return null;
+  const end = (axis: AxisName, which: "least" | "greatest") => {
+    const { measured } = axes[axis];
+    const value = (measured ?? axes[axis])[which];
+    const pointer = `/machine/axes/${axis}/${measured ? "measured/" : ""}${which}`;
+    return { value, pointer, said: shown(value, "length", unit, true) };
+  };
+  const [x, y, z] = [end("X", "greatest"), end("Y", "greatest"), end("Z", "least")];
+  const { plan, front } = to;
+  const bottom = plan.top + plan.height;
+  return (
+    <>
+      <AcrossDimension
+        x1={plan.left}
+        x2={to.atX(x.value)}
+        y={bottom + 22}
+        from={bottom}
+        text={`X to ${x.said}`}
+        pointer={x.pointer}
+        label="X travel to"
+      />
+      <UprightDimension
+        y1={bottom}
+        y2={to.atY(y.value)}
+        x={plan.left - 44}
+        from={plan.left}
+        text={`Y to ${y.said}`}
+        pointer={y.pointer}
+        label="Y travel to"
+      />
+      <UprightDimension
+        y1={to.atZ(axes.Z.greatest)}
+        y2={to.atZ(z.value)}
+        x={front.left - 44}
+        from={front.left}
+        text={`Z ${z.said}`}
+        pointer={z.pointer}
+        label="Z travel from"
+      />
+    </>
   );
 }
 

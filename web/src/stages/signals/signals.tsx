@@ -47,132 +47,131 @@ function free(taken: number[]): number {
   return number;
 }
 
+type Keep = (pointer: string, change: (before: never) => unknown) => Promise<boolean>;
+
 function Schedule(props: { chosen: number | null; onChoose: (number: number) => void; index: number }) {
   const { chosen, onChoose, index } = props;
   const inputs = useWork((work) => work.document?.inputs) ?? [];
   const outputs = useWork((work) => work.document?.outputs) ?? [];
-  const tests = useWork((work) => work.machine?.tests) ?? [];
-  const told = useLive((live) => live.told?.inputs);
   const [output, setOutput] = useState(0);
   const [trouble, setTrouble] = useState("");
-  const inputRoles = useVocabulary((words) => words.input_roles);
-  const { edit } = useWork.getState();
-  const keep = async (pointer: string, change: (before: never) => unknown) => {
-    const faults = await edit(pointer, change);
+  const keep: Keep = async (pointer, change) => {
+    const faults = await useWork.getState().edit(pointer, change);
     setTrouble(faults.map((fault) => fault.what).join(" "));
     return faults.length === 0;
   };
   const addInput = async () => {
-    const number = free(inputs.map((entry) => entry.number));
-    const made: Input = {
-      number,
-      name: `input ${number}`,
-      role: "other",
-      terminal: `I${number}`,
-      wiring: "normally open",
-      level: "low",
-      filter: 0,
-    };
-    if (await keep("/inputs", (before: Input[]) => [...before, made])) onChoose(number);
+    const made = newInput(free(inputs.map((entry) => entry.number)));
+    if (await keep("/inputs", (before: Input[]) => [...before, made])) onChoose(made.number);
   };
   const addOutput = async () => {
-    const number = free(outputs.map((entry) => entry.number));
-    const made: Output = {
-      number,
-      name: `output ${number}`,
-      role: "other",
-      terminal: `O${number}`,
-      word_on: "M7",
-      word_off: "M9",
-      seconds: 0,
-    };
+    const made = newOutput(free(outputs.map((entry) => entry.number)));
     if (await keep("/outputs", (before: Output[]) => [...before, made])) setOutput(outputs.length);
   };
   return (
     <div className="pb-6">
-      <div className="group-title">
-        Inputs
-        {may("technician") && (
-          <button type="button" className="button plain min-h-8! px-2!" onClick={() => void addInput()}>
-            <Plus size={15} /> Add
-          </button>
-        )}
-      </div>
+      <Title name="Inputs" onAdd={addInput} />
       <ul>
-        {inputs.map((entry) => {
-          const test = tests.find((found) => found.number === entry.number);
-          return (
-            <li key={entry.number}>
-              <button
-                type="button"
-                className={`flex min-h-10 w-full items-center gap-2.5 px-4 text-left ${entry.number === chosen ? "bg-now-wash shadow-[inset_3px_0_var(--now)]" : ""}`}
-                aria-pressed={entry.number === chosen}
-                onClick={() => onChoose(entry.number)}
-              >
-                <Lamp made={told?.[entry.name]} />
-                <span className="flex-1 truncate">
-                  {entry.name} <span className="text-[13.5px] text-ink-3">{entry.terminal}</span>
-                </span>
-                <TestMark outcome={test?.outcome} stale={test?.stale} />
-              </button>
-            </li>
-          );
-        })}
+        {inputs.map((entry) => (
+          <InputItem key={entry.number} input={entry} chosen={entry.number === chosen} onChoose={onChoose} />
+        ))}
       </ul>
-      {inputs[index] && (
-        <div className="border-y border-rule bg-sheet/60 py-1.5">
-          <NumberRow label="Number in a program" pointer={`/inputs/${index}/number`} />
-          <TextRow label="Name" pointer={`/inputs/${index}/name`} />
-          <ChoiceRow label="Role" pointer={`/inputs/${index}/role`} choices={inputRoles.map((role) => [role, role])} />
-          <TextRow label="Terminal" pointer={`/inputs/${index}/terminal`} />
-          <ChoiceRow
-            label="Wiring"
-            pointer={`/inputs/${index}/wiring`}
-            choices={[
-              ["normally open", "normally open"],
-              ["normally closed", "normally closed"],
-            ]}
-          />
-          <ChoiceRow
-            label="Taken as made when"
-            pointer={`/inputs/${index}/level`}
-            choices={[
-              ["low", "low"],
-              ["high", "high"],
-            ]}
-          />
-          <QuantityRow
-            label="Filter"
-            pointer={`/inputs/${index}/filter`}
-            kind="time"
-            hint="A change shorter than this is not seen. It delays a touch: a filter of 5 ms at 600 mm/min is 0.05 mm."
-          />
-          {may("technician") && (
-            <button
-              type="button"
-              className="link ml-4 inline-flex items-center gap-1.5 text-[14px]"
-              onClick={() => void keep("/inputs", (before: Input[]) => before.filter((_, at) => at !== index))}
-            >
-              <Trash2 size={14} /> Remove this input
-            </button>
-          )}
-        </div>
-      )}
+      {inputs[index] && <InputFields index={index} keep={keep} />}
       {trouble && (
         <p role="alert" className="says wrong">
           {trouble}
         </p>
       )}
-      <div className="group-title">
-        Outputs
-        {may("technician") && (
-          <button type="button" className="button plain min-h-8! px-2!" onClick={() => void addOutput()}>
-            <Plus size={15} /> Add
-          </button>
-        )}
-      </div>
+      <Title name="Outputs" onAdd={addOutput} />
       {outputs.length === 0 && <p className="px-4 text-[14px] text-ink-2">None yet.</p>}
       <Outputs chosen={output} onChoose={setOutput} />
+    </div>
+  );
+}
+
+const newInput = (number: number): Input => ({
+  number,
+  name: `input ${number}`,
+  role: "other",
+  terminal: `I${number}`,
+  wiring: "normally open",
+  level: "low",
+  filter: 0,
+});
+
+const newOutput = (number: number): Output => ({
+  number,
+  name: `output ${number}`,
+  role: "other",
+  terminal: `O${number}`,
+  word_on: "M7",
+  word_off: "M9",
+  seconds: 0,
+});
+
+function Title({ name, onAdd }: { name: string; onAdd: () => Promise<void> }) {
+  return (
+    <div className="group-title">
+      {name}
+      {may("technician") && (
+        <button type="button" className="button plain min-h-8! px-2!" onClick={() => void onAdd()}>
+          <Plus size={15} /> Add
+        </button>
+      )}
+    </div>
+  );
+}
+
+function InputItem(props: { input: Input; chosen: boolean; onChoose: (number: number) => void }) {
+  const { input, chosen, onChoose } = props;
+  const test = useWork((work) => work.machine?.tests.find((found) => found.number === input.number));
+  const made = useLive((live) => live.told?.inputs?.[input.name]);
+  return (
+    <li>
+      <button
+        type="button"
+        className={`flex min-h-10 w-full items-center gap-2.5 px-4 text-left ${chosen ? "bg-now-wash shadow-[inset_3px_0_var(--now)]" : ""}`}
+        aria-pressed={chosen}
+        onClick={() => onChoose(input.number)}
+      >
+        <Lamp made={made} />
+        <span className="flex-1 truncate">
+          {input.name} <span className="text-[13.5px] text-ink-3">{input.terminal}</span>
+        </span>
+        <TestMark outcome={test?.outcome} stale={test?.stale} />
+      </button>
+    </li>
+  );
+}
+
+const same = (...words: string[]) => words.map((word) => [word, word] as [string, string]);
+
+function InputFields({ index, keep }: { index: number; keep: Keep }) {
+  const roles = useVocabulary((words) => words.input_roles);
+  const base = `/inputs/${index}`;
+  return (
+    <div className="border-y border-rule bg-sheet/60 py-1.5">
+      <NumberRow label="Number in a program" pointer={`${base}/number`} />
+      <TextRow label="Name" pointer={`${base}/name`} />
+      <ChoiceRow label="Role" pointer={`${base}/role`} choices={same(...roles)} />
+      <TextRow label="Terminal" pointer={`${base}/terminal`} />
+      <ChoiceRow label="Wiring" pointer={`${base}/wiring`} choices={same("normally open", "normally closed")} />
+      <ChoiceRow label="Taken as made when" pointer={`${base}/level`} choices={same("low", "high")} />
+      <QuantityRow
+        label="Filter"
+        pointer={`${base}/filter`}
+        kind="time"
+        hint="A change shorter than this is not seen. It delays a touch: a filter of 5 ms at 600 mm/min is 0.05 mm."
+      />
+      {may("technician") && (
+        <button
+          type="button"
+          className="link ml-4 inline-flex items-center gap-1.5 text-[14px]"
+          onClick={() => void keep("/inputs", (before: Input[]) => before.filter((_, at) => at !== index))}
+        >
+          <Trash2 size={14} /> Remove this input
+        </button>
+      )}
     </div>
   );
 }
