@@ -15,9 +15,9 @@ from orthotrope.machine.run import Call
 from orthotrope.program.reader import read_text
 from orthotrope.proof.callers import called_otherwise
 from orthotrope.proof.case import Case
-from orthotrope.proof.exchanges import exchange_case, exchange_text, pairs, prove_chunk, prove_exchanges
+from orthotrope.proof.exchanges import ExchangeProof, exchange_case, exchange_text, pairs, prove_chunk, prove_exchanges
 from orthotrope.proof.judging import FaultResult
-from orthotrope.proof.sharing import SharedRun
+from orthotrope.proof.sharing import Family, SharedRun
 from orthotrope.proof.verdicts import judge_faults
 from orthotrope.proof.worlds import nominal_world
 from orthotrope.setup import Setup, read_setup
@@ -165,6 +165,56 @@ def test_a_thread_on_rack_waits_for_its_spindle_where_an_input_tells_and_asks_fo
     assert found["sensor-dead"].verdict == "safe" and "any one of 1 sensors" in found["sensor-dead"].says
     assert found["none"].verdict == "safe" and "sensor-dead" not in verdicts(case())
     assert case(setup=told).main.trace.seconds < case().main.trace.seconds
+
+
+ASKING = """#102=#2
+#103=[#102 * 2]
+IF [#102 GT 3] GOTO 20
+G4 P0.1
+N20 #104=#102
+WHILE [#104 LT 4] DO1
+#104=[#104 + 1]
+G53 G0 Z-5
+END1
+#102=7
+IF [#102 EQ 7] THEN #105=#2
+M98 P9
+G65 P8 A5 B#2
+G53 G0 X[300 + #105]
+#160=#2
+M30
+O8
+IF [#2 EQ 3] GOTO 5
+G53 G0 Y500
+N5 M99
+O9
+IF [#2 EQ 5] GOTO 6
+G53 G0 X200
+N6 M99"""
+"""Asks the requested tool in every way there is: copied, worked with, compared, counted up, as an argument."""
+
+
+@pytest.mark.parametrize("name", ["heron", "dunlin", "curlew", "plover", "godwit", "knot", "sanderling"])
+def test_what_is_the_same_for_other_requested_tools_is_run_once_and_comes_to_the_same(
+    name: str, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    setup = read_setup(demo(name))
+    some = [(one, other) for one, other in pairs(setup) if one in (0, 2)][:18]
+    texts = [None, ASKING]
+    if setup.profile.arithmetic:
+        whole = exchange_text(setup, setup.profile, 0, 0)
+        texts += [
+            changed for word in ("M5", "M10", "#102 = #2") if (changed := whole.replace(word, f"({word})")) != whole
+        ]
+
+    def proven() -> list[Any]:
+        made = [ExchangeProof(setup, text) for text in texts]
+        return [proof.of(one, other, True) for proof in made for one, other in some]
+
+    shared = proven()
+    monkeypatch.setattr(ExchangeProof, "_family", lambda self, one: Family(()))
+    monkeypatch.setattr(SharedRun, "go_on", lambda *_: None)
+    assert shared == proven()
 
 
 @pytest.mark.parametrize("name", ["heron", "dunlin", "curlew", "plover", "godwit", "knot", "sanderling"])

@@ -449,6 +449,7 @@ class Control:
         magazine, wanted = self.world.magazine, self.run.call.to_tool
         brought = any(segment.kind != "dwell" for segment in self.machine.trace.segments)
         given = magazine.by_hand(self.machine.position, wanted) if magazine and brought else None
+        self.parameters.met = True  # the tool that is wanted was asked for
         if given is None:
             return
         if self.machine.trace.turning(self.machine.t):

@@ -29,7 +29,8 @@ def lengths_of(known: Parameters) -> frozenset[int]:
 
 class ParameterStore:
     """Numbered and named parameters. ``inch``: the active unit; ``read`` collects the numbers that were asked for;
-    ``inputs`` are those that stand for inputs, asked when they are read."""
+    ``inputs`` are those that stand for inputs, asked when they are read. ``followed`` are watched: ``met`` tells that one
+    of them was read, or what they stand for asked otherwise."""
 
     def __init__(self, values: dict[int, float], known: Parameters):
         self.values = values
@@ -38,6 +39,8 @@ class ParameterStore:
         self.inch = False
         self.read: set[int] = set()
         self.inputs: dict[int, Callable[[], float]] = {}
+        self.followed: set[int] = set()
+        self.met = False
 
     @staticmethod
     def index(number: float) -> int:
@@ -52,6 +55,8 @@ class ParameterStore:
     def at(self, index: int) -> float:
         """The value of a parameter whose number is known to be one."""
         self.read.add(index)
+        if index in self.followed:
+            self.met = True
         if index in self.inputs:
             return self.inputs[index]()
         value = self.values.get(index, 0.0)

@@ -17,7 +17,7 @@ from orthotrope.proof.cures import tried
 from orthotrope.proof.findings import FINDING, SEVERITIES, Finding, Severity, worst_first
 from orthotrope.proof.judging import FaultResult
 from orthotrope.proof.review import called_at
-from orthotrope.proof.sharing import SharedRun
+from orthotrope.proof.sharing import Family
 from orthotrope.proof.timing import Spending, spent
 from orthotrope.proof.verdicts import judge_faults
 from orthotrope.proof.worlds import nominal_world
@@ -111,6 +111,7 @@ class ExchangeProof:
         one_text = brought or (exchange_text(setup, self.profile, 0, 0) if written else None)
         self.every = read_text(one_text) if one_text else None
         self.pairs = pairs(setup)
+        self._of_one: tuple[int, Family] | None = None
         self.shared = self._of_all() if shared is None else shared
 
     def case_of(self, one: int, other: int) -> Case:
@@ -132,10 +133,17 @@ class ExchangeProof:
             shared = tried(shared, self.setup, of_changed(case, self.brought is None), beside)
         return shared
 
+    def _family(self, one: int) -> Family:
+        """The exchanges from one tool; where each has a program of its own, of that exchange alone."""
+        if self._of_one is None or self._of_one[0] != one or not self.every:
+            tools = {other for from_tool, other in self.pairs if from_tool == one} if self.every else set()
+            self._of_one = one, Family(tools)
+        return self._of_one[1]
+
     def of(self, one: int, other: int, faults: bool) -> PairResult:
         """What a pair comes to; with ``faults`` under each of them as well."""
         case = self.case_of(one, other)
-        shared_run = SharedRun(case) if faults and case.program.readable else None
+        shared_run = self._family(one).shared(case) if faults and case.program.readable else None
         own = findings_of(case, "run") if self.every else findings_of(case, "static", "text", "run")
         if not self.every:
             own += called_otherwise(case)

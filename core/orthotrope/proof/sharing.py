@@ -3,15 +3,20 @@
 A fault that changes nothing of what was asked changes nothing of the run; another one's run begins before the block in
 which what it changes was first asked. A test compares both with full runs."""
 
+import math
+from collections.abc import Iterable
+from dataclasses import replace
 from typing import NamedTuple
 
 from orthotrope.machine.changing import Changing
 from orthotrope.machine.control import Control
-from orthotrope.machine.executor import ProgramRun, RunState
+from orthotrope.machine.executor import ProgramRun
 from orthotrope.machine.motion import Vector
+from orthotrope.machine.run import Run
 from orthotrope.machine.trace import BlockState
 from orthotrope.program.blocks import AnyBlock, Block, If
 from orthotrope.proof.case import Case
+from orthotrope.proof.following import Following, Stand
 
 
 class Stood(NamedTuple):
@@ -31,46 +36,140 @@ def _only_sets(block: AnyBlock) -> bool:
 
 
 class SharedRun:
-    """The run of a case as called. ``first``: for each thing that it asked (:attr:`VirtualMachine.asked`) a state
-    before it did, from which a run may go on; ``stood``: how everything stood after each block."""
+    """The run of a case as called. ``first``: for each thing that it asked (:attr:`VirtualMachine.asked`) a moment
+    before it did, from which a run may go on; ``stood``: how everything stood after each block. With ``tools`` it is
+    followed for those: each may be requested in its place, and what is the same is run once; ``begun`` is the run of
+    another requested tool that was followed."""
 
-    def __init__(self, case: Case):
+    run: ProgramRun
+    done: Run
+    first: dict[str, Stand]
+    stood: list[Stood]
+
+    def __init__(self, case: Case, begun: "SharedRun | None" = None, tools: Iterable[int] = ()):
+        self.family: Family | None = None
+        self.following: Following | None = None
+        tool = case.call.to_tool
+        way = begun.following.ways.get(tool) if begun and begun.following else None
+        if begun and way is None:  # the whole run is the same
+            self.run, self.stood = begun.run, begun.stood
+            self.first = {thing: stand.of_tool(tool) for thing, stand in begun.first.items()}
+            self.done = replace(begun.done, call=case.call)
+            case.keep(self.done)
+            return
         self.run = ProgramRun(case.program, Control(case.profile, case.world, case.call))
         self.run.merges = True
-        self.first: dict[str, RunState] = {}
-        self.stood: list[Stood] = []
-        run, known, before = self.run, 0, self.run.kept()
+        self.first, self.stood = {}, []
+        if begun and way:
+            _take(self.run, begun.run, way, tool)
+            self.first = {thing: begun.first[thing].of_tool(tool) for thing in way.asked}
+            self.stood = begun.stood[: way.noted]
+        if others := set(tools) - {tool}:
+            self.following = Following(self.run, tool, others)
+        self._go()
+        self.done = self.run.run
+        case.keep(self.done)
+
+    def _stand(self) -> Stand:
+        return self.following.stand(len(self.stood)) if self.following else Stand(self.run.kept())
+
+    def _go(self) -> None:
+        run, known, before = self.run, len(self.run.machine.asked), self._stand()
         while True:
-            block = run.program.blocks[run.index] if run.index < len(run.program.blocks) else None
+            index = run.index
+            block = run.program.blocks[index] if index < len(run.program.blocks) else None
             if not run.step() or block is None:
                 break
+            if self.following:
+                self.following.after(block, index, before)
             if len(run.machine.asked) > known:
                 self._note(before)
                 known = len(run.machine.asked)
             if not _only_sets(block):
-                before = run.kept()
-                values = before.control.values
+                before = self._stand()
+                values = before.state.control.values
             else:
                 values = dict(run.parameters.values)
-            machine = before.control.machine
+            machine = before.state.control.machine
             self.stood.append(Stood(run.run.trace.blocks[-1], machine.position, machine.changer, values))
+        if self.following and block is not None:
+            self.following.after(block, index, before)
         self._note(before)
-        case.keep(run.run)
 
-    def _note(self, before: RunState) -> None:
+    def _note(self, before: Stand) -> None:
         for thing in self.run.machine.asked:
             self.first.setdefault(thing, before)
 
-    def go_on(self, under: Case, changed: frozenset[str]) -> None:
-        """Let a case that differs from the shared one in what is ``changed`` have its run: the shared one where nothing
-        of it was asked, else one that begins before it was."""
-        begins = [self.first[thing] for thing in changed if thing in self.first]
-        if not begins:
-            under.keep(self.run.run)
+    def go_on(self, under: Case, changed: frozenset[str] | None, key: object = None) -> None:
+        """Let a case that differs from the shared one in what is ``changed`` (None: in more than that) have its run:
+        the shared one where nothing of it was asked, else one that begins before it was. ``key`` names what is
+        changed, where that does not depend on the requested tool: then it may begin where that is first asked."""
+        begins = None if changed is None else [self.first[thing].state for thing in changed if thing in self.first]
+        if begins is not None and not begins:
+            under.keep(self.done)
             return
-        earliest = min(begins, key=lambda kept: kept.blocks_run)
+        earliest = min(begins, key=lambda kept: kept.blocks_run) if begins else None
+        if (
+            self.family
+            and key
+            and self.family.is_same_until(under.call.to_tool) > (earliest.blocks_run if earliest else 0)
+        ):
+            self.family.go_on(key, under)
+        elif earliest:
+            run = ProgramRun(under.program, Control(under.profile, under.world, under.call))
+            run.merges = True
+            asked = "magazine" in self.first and self.first["magazine"].state.blocks_run < earliest.blocks_run
+            run.take_over(self.run, earliest, asked)
+            under.keep(run.go())
+
+
+def _take(run: ProgramRun, begun: ProgramRun, way: Stand, tool: int) -> None:
+    """Go on where another requested tool's run was, with what it had noted until then."""
+    run.take_over(begun, way.of_tool(tool).state, True)
+    run.parameters.read, run.machine.asked = set(way.read), set(way.asked)
+    run.run.feeds, run.run.lengths_under = list(way.feeds), dict(way.lengths_under)
+    run.run.request_used = begun.run.request_used
+
+
+class Family:
+    """The cases that differ in the requested tool only: what is the same in them is run once, with each fault too."""
+
+    def __init__(self, tools: Iterable[int]):
+        self.tools = frozenset(tools)
+        self._main: SharedRun | None = None
+        self._under: dict[object, SharedRun] = {}
+
+    def shared(self, case: Case) -> SharedRun:
+        """The run of one of the cases."""
+        found = SharedRun(case, self._main, () if self._main else self.tools)
+        self._main = self._main or found
+        found.family = self if self.tools else None
+        return found
+
+    def is_same_until(self, tool: int) -> float:
+        """How many blocks the run of this requested tool has in common with the others'."""
+        following = self._main.following if self._main else None
+        if following is None:
+            return 0
+        if tool == following.tool:  # its own: as far as most of the others'
+            return max((way.state.blocks_run for way in following.ways.values()), default=math.inf)
+        way = following.ways.get(tool)
+        return way.state.blocks_run if way else math.inf
+
+    def go_on(self, key: object, under: Case) -> None:
+        """Let one of the cases have its run under a fault that does not depend on the requested tool; ``key`` names
+        the fault."""
+        begun = self._under.get(key)
+        if begun is None:
+            self._under[key] = SharedRun(under, tools=self.tools)
+            return
+        assert begun.following is not None
+        tool = under.call.to_tool
+        way = begun.following.ways.get(tool)
+        if way is None:
+            under.keep(replace(begun.done, call=under.call))
+            return
         run = ProgramRun(under.program, Control(under.profile, under.world, under.call))
         run.merges = True
-        asked = "magazine" in self.first and self.first["magazine"].blocks_run < earliest.blocks_run
-        run.take_over(self.run, earliest, asked)
+        _take(run, begun.run, way, tool)
         under.keep(run.go())

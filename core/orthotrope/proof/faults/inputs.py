@@ -52,7 +52,7 @@ class SensorDead(Fault):
         asked = [entry for entry in case.world.inputs if tells_of_exchange(entry) and first + entry.number in read]
         for entry in asked:
             under = self.befall(case, entry.number)
-            shared.go_on(under, frozenset({f"input {entry.number}"}))
+            shared.go_on(under, frozenset({f"input {entry.number}"}), (self.name, entry.number))
             result = judge(under, self.name, self.telling, own.finding)
             if result.verdict != "safe":
                 return replace(result, says=f"With {entry.name} dead: {result.says}", sensor=entry.number)

@@ -17,6 +17,7 @@ class PocketFull(Fault):
     """A tool stands where one is to be put."""
 
     label = "the pocket is full"
+    of_request = True
     telling = Telling((), "A sensor at the pocket, or a look at the pockets before the job, would tell.")
 
     def applies(self, world: World, call: Call) -> bool:
@@ -35,6 +36,7 @@ class PocketEmpty(Fault):
     """Nothing stands where one is to be taken."""
 
     label = "the pocket is empty"
+    of_request = True
 
     def applies(self, world: World, call: Call) -> bool:
         return world.magazine is not None and call.to_tool in world.magazine.stored.values()
@@ -52,6 +54,7 @@ class WrongTool(Fault):
     """Another tool stands where the requested one should."""
 
     label = "another tool in the pocket"
+    of_request = True
     telling = Telling((), "Measuring the tool after each pick-up would tell: its length is another.")
 
     def applies(self, world: World, call: Call) -> bool:

@@ -19,6 +19,8 @@ class Fault:
 
     label = "as it should go"
     telling: Telling | None = None
+    of_request = False
+    """Whether what it does depends on the tool that is requested."""
 
     def __init__(self, name: str):
         self.name = name
@@ -56,8 +58,7 @@ class Fault:
         """The verdict on the exchange under it; ``own``: that without a fault, ``shared``: its run. None: there is none
         to give."""
         under, changed = self.befall(case), self.changes(case)
-        if changed is not None:
-            shared.go_on(under, changed)
+        shared.go_on(under, changed, None if self.of_request else self.name)
         return judge(under, self.name, self.telling, own.finding)
 
 

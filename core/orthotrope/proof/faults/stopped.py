@@ -77,11 +77,15 @@ def _again(case: Case, stood: Stood, record: float, doubtful: bool, answered: di
     """What goes wrong when the exchange is started again from where a run stands; "" nothing does. Where it asks
     nothing of what stands where, it is ``answered`` for every other place as well."""
     call = Call(stood.position, case.call.unit, from_tool=int(record), to_tool=case.call.to_tool, doubtful=doubtful)
-    world = world_from(case.world, stood.changer)
+    world, recorded = world_from(case.world, stood.changer), dict[int, int]()
     if world.magazine:
         first = case.profile.parameters.pockets_first
         recorded = {pocket: int(stood.values.get(first + pocket, 0.0)) for pocket in world.magazine.recorded}
         world = replace(world, magazine=replace(world.magazine, recorded=recorded))
+    if stood.block.t1 == 0 and call == replace(case.call, most_moves=call.most_moves):
+        table = case.world.magazine.recorded.items() if case.world.magazine else ()
+        if recorded == {pocket: tool if tool != call.from_tool else 0 for pocket, tool in table}:
+            return _went_wrong(case.main, case.call.to_tool)  # nothing has moved or changed: it is the exchange itself
     run = ProgramRun(case.program, Control(case.profile, world, call))
     run.merges = True
     says = _went_wrong(run.go(), case.call.to_tool)
