@@ -77,11 +77,36 @@ class ControlState(NamedTuple):
 class Control:
     """Modes, offsets and parameters. Cutter compensation is kept as a mode and does not move the path."""
 
-    def __init__(self, profile: ControlProfile, world: World, call: Call):
+    def __init__(self, profile: ControlProfile, world: World, call: Call, begun: "ControlState | None" = None):
+        """As it is when the program is called; or as another one was (``begun``), which :meth:`take_over` completes."""
         self.profile, self.world = profile, world
-        self.machine = VirtualMachine(world, call.at, call.from_tool)
-        self.modes = Modes(unit=call.unit, distance=call.distance)
+        self.machine = VirtualMachine(world, call.at, call.from_tool, fresh=begun is None)
         known = profile.parameters
+        self.parameters = ParameterStore(dict(begun.values) if begun else self._called(call), known)
+        self.modes = copy(begun.modes) if begun else Modes(unit=call.unit, distance=call.distance)
+        if begun:
+            self.parameters.names, self.parameters.inch = dict(begun.names), begun.inch
+            self.lengths, self.cycle, self.offset = dict(begun.lengths), dict(begun.cycle), begun.offset
+        else:
+            self.parameters.inch = call.unit == 20
+            self.lengths = {number: tool.recorded for number, tool in world.tools.items()}
+            self.cycle = {}
+            self._left_on(call)
+            self.offset = self.offset_now()
+        self.touching = {
+            word: stops
+            for word, stops in ((profile.touch_stops, True), (profile.touch_goes_on, False))
+            if word is not None
+        }
+        self.watch = Watch(self.machine, profile)
+        first = known.input_first
+        self.parameters.inputs = {first + e.number: partial(self._ask, e) for e in world.inputs}
+        self.orient_word = float(profile.orient[1:]) if profile.orient[0] == "M" else -1
+        self.run = Run(call, self.machine.trace, {}, self.modes.kept())
+
+    def _called(self, call: Call) -> dict[int, float]:
+        """The parameters as a call has them."""
+        world, known = self.world, self.profile.parameters
         values: dict[int, float] = {
             known.exchange_from: float(call.from_tool),
             known.exchange_to: float(call.to_tool),
@@ -98,22 +123,7 @@ class Control:
         if world.magazine:
             for pocket, number in world.magazine.recorded.items():
                 values[known.pockets_first + pocket] = 0.0 if number == call.from_tool else float(number)
-        self.parameters = ParameterStore(values, known)
-        self.parameters.inch = call.unit == 20
-        self.lengths = {number: tool.recorded for number, tool in world.tools.items()}
-        self.cycle: dict[str, float] = {}
-        self._left_on(call)
-        self.offset: Vector = self.offset_now()
-        self.touching = {
-            word: stops
-            for word, stops in ((profile.touch_stops, True), (profile.touch_goes_on, False))
-            if word is not None
-        }
-        self.watch = Watch(self.machine, profile)
-        first = known.input_first
-        self.parameters.inputs = {first + e.number: partial(self._ask, e) for e in world.inputs}
-        self.orient_word = float(profile.orient[1:]) if profile.orient[0] == "M" else -1
-        self.run = Run(call, self.machine.trace, {}, self.modes.kept())
+        return values
 
     def _left_on(self, call: Call) -> None:
         """What the caller has active: a tool's length, another work offset, compensation, a canned cycle, a
@@ -488,23 +498,13 @@ class Control:
         self.machine.restore(kept.machine)
 
     def take_over(self, other: "Control", kept: "ControlState", asked: bool) -> None:
-        """Go on where another control was, in this one's world: with what it had :meth:`kept`; see
+        """Go on where another control was, in this one's world: this one was made with what it had :meth:`kept`; see
         :class:`VirtualMachine`."""
-        self.modes, self.lengths, self.offset, self.cycle = (
-            copy(kept.modes),
-            dict(kept.lengths),
-            kept.offset,
-            dict(kept.cycle),
-        )
-        self.parameters.values, self.parameters.names, self.parameters.inch = (
-            dict(kept.values),
-            dict(kept.names),
-            kept.inch,
-        )
         self.parameters.read = set(other.parameters.read)
         self.machine.take_over(other.machine.trace, kept.machine, asked)
         self.watch = kept.watch.of(self.machine)
         self.run.feeds, self.run.lengths_under = list(other.run.feeds), dict(other.run.lengths_under)
+        self.run.modes_before = other.run.modes_before
 
     def _feed(self, target: Vector, way: float | None = None) -> float:
         self.machine.asked.add("override")

@@ -1,6 +1,6 @@
 """Inputs: from a contact that is made to what the control sees."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from orthotrope.calc.wiring import Lead, Level, Wiring, seen
 
@@ -17,6 +17,10 @@ class WorldInput:
     level: Level
     filter: float = 0.0
     dead: bool = False
+
+    def as_dead(self, dead: bool) -> "WorldInput":
+        """The same input, dead or not; nearly always itself."""
+        return self if self.dead == dead else replace(self, dead=dead)
 
     def seen(self, made: bool, lead: Lead = "sound") -> bool:
         """What the control sees: True is made."""

@@ -92,12 +92,22 @@ class Trace:
     inputs: list[tuple[float, dict[str, bool]]] = field(default_factory=list)
     stored: list[tuple[float, dict[int, int]]] = field(default_factory=list)
     ended: Literal["end", "stopped"] = "stopped"
+    by_kind: dict[EventKind, list[Event]] = field(default_factory=dict, compare=False, repr=False)
+    sorted_out: int = field(default=0, compare=False, repr=False)
+    """How many events ``by_kind`` has; other than there are: they are sorted anew."""
 
     @property
     def seconds(self) -> float:
         return self.blocks[-1].t1 if self.blocks else 0.0
 
     def of_kind(self, *kinds: EventKind) -> list[Event]:
+        """The events of these kinds, in their order."""
+        if self.sorted_out != len(self.events):  # dozens of checks ask for one kind each
+            self.by_kind, self.sorted_out = {}, len(self.events)
+            for event in self.events:
+                self.by_kind.setdefault(event.kind, []).append(event)
+        if len(kinds) == 1:
+            return self.by_kind.get(kinds[0], [])
         return [event for event in self.events if event.kind in kinds]
 
     def turning(self, t: float) -> float:

@@ -92,10 +92,10 @@ class VirtualMachine:
     mm.
 
     ``error``: what the slides' true place has more than the control counts (homing that scatters); backlash comes on
-    top, against the way that each axis went last. ``limited``: whether the soft limits hold. ``deadline``: when the
+    top, against the way that each axis went last. One that is not ``fresh`` is to :meth:`take_over` another's trace. ``limited``: whether the soft limits hold. ``deadline``: when the
     machine is stopped from outside, seconds. ``noise``: the scatter of the next touch, mm."""
 
-    def __init__(self, world: World, at: Vector, tool: int):
+    def __init__(self, world: World, at: Vector, tool: int, fresh: bool = True):
         self.world = world
         self.trace = Trace()
         self.position, self.t, self.rate = at, 0.0, 0.0
@@ -114,7 +114,8 @@ class VirtualMachine:
         self.oriented_from = math.inf
         self._roles = {entry.number: INPUT_ROLES[entry.role] for entry in world.inputs}
         self.made = {number for number, role in self._roles.items() if role.made_at_rest}
-        self._note_inputs()
+        if fresh:
+            self._note_inputs()
         self._has_stops = world.has_stops
         self._has_play = any(axis.backlash for axis in world.axes)
         self.line = 0
@@ -221,6 +222,7 @@ class VirtualMachine:
         self.changer, self.angle, self.oriented_from = kept.changer, kept.angle, kept.oriented_from
         for part, length in zip(_parts(self.trace), kept.lengths, strict=True):
             del part[length:]
+        self.trace.sorted_out = -1
         self._arranged = None
 
     def take_over(self, other: Trace, kept: "MachineState", asked: bool) -> None:

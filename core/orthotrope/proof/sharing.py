@@ -14,7 +14,7 @@ from orthotrope.machine.executor import ProgramRun
 from orthotrope.machine.motion import Vector
 from orthotrope.machine.run import Run
 from orthotrope.machine.trace import BlockState
-from orthotrope.program.blocks import AnyBlock, Block, If
+from orthotrope.program.blocks import AnyBlock, Block, If, Program
 from orthotrope.proof.case import Case
 from orthotrope.proof.following import Following, Stand
 
@@ -33,6 +33,13 @@ def _only_sets(block: AnyBlock) -> bool:
     if not isinstance(block, Block) or block.words:
         return False
     return block.control is None or (isinstance(block.control, If) and block.control.then is not None)
+
+
+def _only_goes_on(block: AnyBlock, index: int, program: Program) -> bool:
+    """Whether a block only says where the program goes on: nothing of machine or parameters is another after it. A loop
+    that waits is run as one dwell."""
+    control = block.control if isinstance(block, Block) else None
+    return control is not None and not (isinstance(control, If) and control.then) and index not in program.waits
 
 
 class SharedRun:
@@ -57,7 +64,8 @@ class SharedRun:
             self.done = replace(begun.done, call=case.call)
             case.keep(self.done)
             return
-        self.run = ProgramRun(case.program, Control(case.profile, case.world, case.call))
+        state = way.of_tool(tool).state.control if way else None
+        self.run = ProgramRun(case.program, Control(case.profile, case.world, case.call, state))
         self.run.merges = True
         self.first, self.stood = {}, []
         if begun and way:
@@ -75,6 +83,7 @@ class SharedRun:
 
     def _go(self) -> None:
         run, known, before = self.run, len(self.run.machine.asked), self._stand()
+        values = before.state.control.values
         while True:
             index = run.index
             block = run.program.blocks[index] if index < len(run.program.blocks) else None
@@ -85,11 +94,11 @@ class SharedRun:
             if len(run.machine.asked) > known:
                 self._note(before)
                 known = len(run.machine.asked)
-            if not _only_sets(block):
+            if _only_sets(block):
+                values = dict(run.parameters.values)
+            elif not _only_goes_on(block, index, run.program):
                 before = self._stand()
                 values = before.state.control.values
-            else:
-                values = dict(run.parameters.values)
             machine = before.state.control.machine
             self.stood.append(Stood(run.run.trace.blocks[-1], machine.position, machine.changer, values))
         if self.following and block is not None:
@@ -116,7 +125,7 @@ class SharedRun:
         ):
             self.family.go_on(key, under)
         elif earliest:
-            run = ProgramRun(under.program, Control(under.profile, under.world, under.call))
+            run = ProgramRun(under.program, Control(under.profile, under.world, under.call, earliest.control))
             run.merges = True
             asked = "magazine" in self.first and self.first["magazine"].state.blocks_run < earliest.blocks_run
             run.take_over(self.run, earliest, asked)
@@ -169,7 +178,8 @@ class Family:
         if way is None:
             under.keep(replace(begun.done, call=under.call))
             return
-        run = ProgramRun(under.program, Control(under.profile, under.world, under.call))
+        state = way.of_tool(tool).state.control
+        run = ProgramRun(under.program, Control(under.profile, under.world, under.call, state))
         run.merges = True
         _take(run, begun.run, way, tool)
         under.keep(run.go())

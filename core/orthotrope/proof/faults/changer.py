@@ -32,7 +32,7 @@ class AirLow(_Stays):
 
     def world(self, world: World, call: Call) -> World:
         driven = {role.device for role in OUTPUT_ROLES.values() if role.by_air}
-        inputs = tuple(replace(entry, dead=entry.role == "air") for entry in world.inputs)
+        inputs = tuple(entry.as_dead(entry.role == "air") for entry in world.inputs)
         assert world.magazine is not None
         return replace(world, magazine=replace(world.magazine, failing=frozenset({OPEN, *driven})), inputs=inputs)
 

@@ -37,12 +37,12 @@ class SensorDead(Fault):
         return world.magazine is not None and any(tells_of_exchange(entry) for entry in world.inputs)
 
     def world(self, world: World, call: Call) -> World:
-        return replace(world, inputs=tuple(replace(e, dead=tells_of_exchange(e)) for e in world.inputs))
+        return replace(world, inputs=tuple(e.as_dead(tells_of_exchange(e)) for e in world.inputs))
 
     def befall(self, case: Case, sensor: int | None = None) -> Case:
         if sensor is None:
             return Fault.befall(self, case)
-        inputs = tuple(replace(e, dead=e.number == sensor) for e in case.world.inputs)
+        inputs = tuple(e.as_dead(e.number == sensor) for e in case.world.inputs)
         return replace(case, world=replace(case.world, inputs=inputs), _runs={})
 
     def verdict(self, case: Case, own: FaultResult, shared: SharedRun) -> FaultResult:

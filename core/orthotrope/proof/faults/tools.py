@@ -18,9 +18,14 @@ class _Off(Fault):
     def __init__(self, name: str, label: str, more: float, advice: str):
         super().__init__(name)
         self.label, self.more, self.telling = label, more, Telling((), advice)
+        self._last: tuple[dict[int, WorldTool], dict[int, WorldTool]] = {}, {}
 
     def world(self, world: World, call: Call) -> World:
-        return replace(world, tools={number: self._other(tool) for number, tool in world.tools.items()})
+        tools, others = self._last
+        if tools is not world.tools:  # a proof asks hundreds of times for those of one world
+            tools, others = world.tools, {number: self._other(tool) for number, tool in world.tools.items()}
+            self._last = tools, others
+        return replace(world, tools=others)
 
     def changes(self, case: Case) -> frozenset[str]:
         return frozenset({"magazine"})
