@@ -110,6 +110,11 @@ def at_the_machine(page: Page) -> None:
             page.wait_for_timeout(300)
     test.locator("[data-test=reversed]").wait_for()
     shot(page, "signals")
+    hand_panel(page)
+    pockets(page)
+
+
+def hand_panel(page: Page) -> None:
     stage(page, "Changer")
     page.get_by_role("button", name="Hand panel").click()
     page.get_by_role("button", name="Practice machine", exact=True).click()
@@ -131,6 +136,9 @@ def at_the_machine(page: Page) -> None:
     shot(page, "hand-panel")
     page.get_by_role("button", name="Undo").click()
     page.get_by_role("button", name="Hand panel").click()
+
+
+def pockets(page: Page) -> None:
     page.get_by_role("button", name="Pocket table").click()
     page.get_by_role("button", name="Pick T5").click()
     shot(page, "pocket-table")

@@ -67,7 +67,7 @@ class Alignment:
     """All of it. ``sigma``: standard uncertainty of one taught coordinate, from the residuals or ``assumed``; ``room``:
     the pocket's allowance less the scatter of home; ``origin_u95`` (of each coordinate) and so on: half widths of the
     95 % intervals;
-    ``enough``: all pockets are known well enough; ``take``: the rule that the rack then has."""
+    ``enough``: every pocket is known well enough; ``take``: the rule that the rack then has."""
 
     fit: RackFitOutput
     sigma: float

@@ -206,10 +206,7 @@ def one(
         "carry": length(ladder.carry_z),
         "park": length(derived.park_z),
     }
-    names = {
-        number: f"T{number}" if number else "the empty spindle" for number in (exchange.from_tool, exchange.to_tool)
-    }
-    title = f"{setup.machine.name}: from {names[exchange.from_tool]} to {names[exchange.to_tool]}"
+    title = f"{setup.machine.name}: from {_named(exchange.from_tool)} to {_named(exchange.to_tool)}"
     if exchange.from_tool == exchange.to_tool:
         return Sequence(title, (Remark("the tool is in the spindle already: nothing moves"), Stop("end")))
     frame = Frame(
@@ -229,34 +226,39 @@ def one(
                 setattr(frame, f"{side}_pocket", Number(pocket))
                 setattr(frame, f"place_{side}", (length(derived.pocket(pocket).x), length(derived.pocket(pocket).y)))
 
-    def steps() -> Iterator[Step]:
-        yield Remark(f"needs {names[exchange.from_tool]} in the spindle; the record is kept on the entry card")
-        yield SetModes(KNOWN_STATE, "a known state")
-        yield from parts.prepare(frame)
-        if parts.whole:
-            yield from parts.whole(frame)
-        else:
-            if exchange.from_tool:
-                yield Remark(f"put {names[exchange.from_tool]} away")
-                yield from parts.put_away(frame)
-            if exchange.to_tool:
-                yield Remark(f"fetch {names[exchange.to_tool]}")
-                yield from (parts.between if exchange.from_tool else parts.from_empty)(frame)
-                yield from parts.fetch(frame)
-            else:
-                yield from parts.leave_empty(frame)
-        x, y = exchange.called_at
-        if parts.back:
-            yield from parts.back(frame)
-        else:
-            yield Move((("Z", heights["park"]),), note="park")
-        yield Move((("X", length(x)), ("Y", length(y))), note="back; Z stays up")
-        yield Say(f"Enter on the card: in the spindle is {names[exchange.to_tool]}")
-        yield Say(AFTER)
-        yield Stop("pause")
-        yield Stop("end")
+    return Sequence(title, tuple(_steps_of_one(parts, frame, exchange, heights["park"])))
 
-    return Sequence(title, tuple(steps()))
+
+def _named(tool: int) -> str:
+    return f"T{tool}" if tool else "the empty spindle"
+
+
+def _steps_of_one(parts: Parts, frame: Frame, exchange: Exchange, park: Value) -> Iterator[Step]:
+    yield Remark(f"needs {_named(exchange.from_tool)} in the spindle; the record is kept on the entry card")
+    yield SetModes(KNOWN_STATE, "a known state")
+    yield from parts.prepare(frame)
+    if parts.whole:
+        yield from parts.whole(frame)
+    else:
+        if exchange.from_tool:
+            yield Remark(f"put {_named(exchange.from_tool)} away")
+            yield from parts.put_away(frame)
+        if exchange.to_tool:
+            yield Remark(f"fetch {_named(exchange.to_tool)}")
+            yield from (parts.between if exchange.from_tool else parts.from_empty)(frame)
+            yield from parts.fetch(frame)
+        else:
+            yield from parts.leave_empty(frame)
+    if parts.back:
+        yield from parts.back(frame)
+    else:
+        yield Move((("Z", park),), note="park")
+    x, y = exchange.called_at
+    yield Move((("X", length(x)), ("Y", length(y))), note="back; Z stays up")
+    yield Say(f"Enter on the card: in the spindle is {_named(exchange.to_tool)}")
+    yield Say(AFTER)
+    yield Stop("pause")
+    yield Stop("end")
 
 
 def every(parts: Parts, setup: Setup, derived: DerivedChanger, title: str) -> Sequence:
