@@ -162,7 +162,7 @@ def test_a_setter_is_one_thing_wherever_it_stood() -> None:
         ("setter 2", "on the table", 2, -190.0, 3.0),
         ("second setter", "on the table", 2, -188.0, 5.0),
     ]
-    assert [(entry.pocket, entry.what, entry.makes) for entry in setup.stands] == [
+    assert [(entry.pocket, entry.what, entry.makes) for entry in setup.occupants] == [
         (10, "brush", None),
         (7, "setter", 2),
     ]

@@ -13,7 +13,7 @@ from orthotrope.setup.signals import Input
 
 from shop.kept import Kept
 
-_setups: Kept[Setup] = Kept()
+_setups: Kept[Setup] = Kept(40)
 """By what is written in the document: reading one takes ten times as long."""
 
 

@@ -66,7 +66,7 @@ def arranged(setup: Setup, how: Arrangement) -> list[dict[str, Any]]:
     """
     if setup.changer is None:
         raise InputError.at("/changer", "The Setup has no changer yet; add one on the Changer stage.")
-    reserved = {entry.pocket for entry in setup.stands}
+    reserved = {entry.pocket for entry in setup.occupants}
     tools = [tool.model_dump(mode="json") for tool in sorted(setup.tools, key=lambda tool: tool.number)]
     if how == "empty":
         return [{**tool, "pocket": None} for tool in tools]

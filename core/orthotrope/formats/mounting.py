@@ -12,7 +12,7 @@ from orthotrope.calc.pockets import Pocket
 from orthotrope.errors import InputError
 from orthotrope.setup import Setup
 from orthotrope.setup.changer import Rack, RackChanger
-from orthotrope.setup.standing import Standing
+from orthotrope.setup.occupant import Occupant
 from orthotrope.units import MM_PER_INCH
 
 TEXT_HEIGHT = 5.0
@@ -39,7 +39,7 @@ def mounting_pattern(setup: Setup, unit: Literal["mm", "inch"], frame: Literal["
     assert derived.storage is not None and derived.outline is not None
     pattern = _Pattern(changer.rack, derived, derived.outline, derived.storage, unit, frame == "rack")
     pattern.block()
-    reserved = {entry.pocket: entry for entry in setup.stands}
+    reserved = {entry.pocket: entry for entry in setup.occupants}
     for pocket in derived.pockets:
         pattern.pocket(pocket, reserved.get(pocket.pocket))
     pattern.legend(setup.machine.name)
@@ -87,11 +87,11 @@ class _Pattern:
         corners = [self.at(*self.within(*half)) for half in ((-u, -v), (u, -v), (u, v), (-u, v))]
         self.space.add_lwpolyline(corners, close=True, dxfattribs={"layer": "OUTLINE"})
 
-    def pocket(self, pocket: Pocket, standing: Standing | None) -> None:
+    def pocket(self, pocket: Pocket, occupant: Occupant | None) -> None:
         """A pocket's hole and recess; the foot of what stands in it."""
-        if standing:
-            self.circle(pocket.x, pocket.y, standing.diameter / 2, "HOLES")
-            self.say(f"{pocket.pocket} {standing.what}", pocket.x, pocket.y)
+        if occupant:
+            self.circle(pocket.x, pocket.y, occupant.diameter / 2, "HOLES")
+            self.say(f"{pocket.pocket} {occupant.what}", pocket.x, pocket.y)
             return
         if self.seat.hole:
             self.circle(pocket.x, pocket.y, self.seat.hole / 2, "HOLES")

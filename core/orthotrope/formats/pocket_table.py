@@ -32,7 +32,7 @@ class Row:
 
 def _rows(setup: Setup) -> list[tuple[int, int | str, str]]:
     stored = {tool.pocket: tool for tool in setup.tools if tool.pocket is not None}
-    reserved = {entry.pocket: entry.what for entry in setup.stands}
+    reserved = {entry.pocket: entry.what for entry in setup.occupants}
     count = setup.changer.pocket_count if setup.changer else 0
     rows: list[tuple[int, int | str, str]] = []
     for pocket in range(1, count + 1):
@@ -157,7 +157,7 @@ def _row(setup: Setup, number: int, line: list[str], places: tuple[int, int]) ->
             return Row(number, None, None, "", f'`{name}` must be a whole number; got "{text[:40]}".')
     pocket, tool = values
     assert pocket is not None and tool is not None and setup.changer is not None
-    reserved = {entry.pocket: entry.what for entry in setup.stands}
+    reserved = {entry.pocket: entry.what for entry in setup.occupants}
     if not 1 <= pocket <= setup.changer.pocket_count:
         return Row(number, pocket, tool, "", f"`pocket` must be 1 to {setup.changer.pocket_count}; got {pocket}.")
     if tool and tool not in {entry.number for entry in setup.tools}:

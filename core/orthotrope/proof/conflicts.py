@@ -176,7 +176,7 @@ def longest_named(derived: DerivedChanger) -> str:
 
 def tool_conflicts(setup: Setup, changer: PocketChanger, derived: DerivedChanger) -> Iterator[Conflict]:
     """Tools that do not fit their pockets, or one another."""
-    reserved = {entry.pocket: entry.what for entry in setup.stands}
+    reserved = {entry.pocket: entry.what for entry in setup.occupants}
     seen: dict[int, int] = {}
     neighbours = {tool.pocket: tool for tool in setup.stored()}
     near = derived.storage

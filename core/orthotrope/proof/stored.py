@@ -8,7 +8,7 @@ def stored_top(case: Case) -> float:
     mm."""
     setup, derived = case.setup, case.derived
     assert setup is not None and setup.changer is not None and derived is not None
-    tops = [entry.top_z for entry in setup.stands]
+    tops = [entry.top_z for entry in setup.occupants]
     if setup.stored():
         tops.append(derived.stored_top_z)
     return max([derived.rack_top_z, *tops])

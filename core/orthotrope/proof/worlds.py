@@ -118,7 +118,7 @@ def rack_bodies(
     assert outline is not None
     (x, y), half_length, half_width = outline.middle, outline.half_length, outline.half_width
     cos, sin = unit_vector(outline.bearing_deg)
-    reserved = {entry.pocket for entry in setup.stands}
+    reserved = {entry.pocket for entry in setup.occupants}
     free = [pocket for pocket in derived.pockets if pocket.pocket not in reserved]
     top, bottom = derived.rack_top_z, derived.rack_top_z - changer.rack.height
     tools = setup.stored()
@@ -143,7 +143,7 @@ def rack_bodies(
 def reserved_bodies(setup: Setup, derived: DerivedChanger, bottom: float) -> list[Body]:
     """What stands in reserved pockets, from ``bottom`` up."""
     found: list[Body] = []
-    for entry in setup.stands:
+    for entry in setup.occupants:
         pocket = derived.pocket(entry.pocket)
         found.append(
             CylinderBody(
@@ -169,7 +169,7 @@ def footprint_of(outline: Outline) -> tuple[float, float, float, float, float, f
 def pockets_of(setup: Setup, changer: PocketChanger, derived: DerivedChanger) -> dict[str, Any]:
     """What all magazines with pockets share, by the field names of :class:`Magazine`."""
     stored = {tool.pocket: tool.number for tool in setup.stored() if tool.pocket is not None}
-    reserved = frozenset(entry.pocket for entry in setup.stands)
+    reserved = frozenset(entry.pocket for entry in setup.occupants)
     return {
         "style": changer.style,
         "holds": derived.storage.what if derived.storage else "",

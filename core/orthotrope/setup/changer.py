@@ -12,7 +12,7 @@ from orthotrope.registry import Registry
 from orthotrope.setup.datum import Datum, PocketDatum
 from orthotrope.setup.machine import Machine
 from orthotrope.setup.named import OneOf
-from orthotrope.setup.standing import Standing
+from orthotrope.setup.occupant import Occupant
 from orthotrope.setup.tools import Tool
 from orthotrope.units import with_unit
 from orthotrope.validation import Angle, Distance, Length, PocketNumber, PositiveLength, Record
@@ -157,8 +157,8 @@ class Changer(Record, ABC):
         """How many pockets there are."""
 
     @property
-    def stands(self) -> list[Standing]:
-        """What stands in pockets that the changer has reserved; :attr:`Setup.stands` has the setters too."""
+    def occupants(self) -> list[Occupant]:
+        """What stands in pockets that the changer has reserved; :attr:`Setup.occupants` has the setters too."""
         return []
 
     @property
@@ -188,8 +188,8 @@ class PocketChanger(Changer):
     reserved: Annotated[list[Reserved], Field(max_length=400)] = []
 
     @property
-    def stands(self) -> list[Standing]:
-        return [Standing(entry.pocket, entry.what, entry.diameter, entry.top_z) for entry in self.reserved]
+    def occupants(self) -> list[Occupant]:
+        return [Occupant(entry.pocket, entry.what, entry.diameter, entry.top_z) for entry in self.reserved]
 
     @property
     def margin(self) -> float:

@@ -11,10 +11,10 @@ from orthotrope.setup.control import ControlProfile, find_profile, shipped_profi
 from orthotrope.setup.keys import KEYS
 from orthotrope.setup.machine import Machine
 from orthotrope.setup.migrations import migrated
+from orthotrope.setup.occupant import Occupant
 from orthotrope.setup.positions import StoredPosition, way_there
 from orthotrope.setup.setters import AnySetter
 from orthotrope.setup.signals import Input, Output
-from orthotrope.setup.standing import Standing
 from orthotrope.setup.surround import Body, WorkOffset
 from orthotrope.setup.threads import Thread
 from orthotrope.setup.tools import Tool
@@ -105,26 +105,26 @@ class Setup(Record):
         """Setters in pockets that are not there, or that something else stands in."""
         if self.changer is None:
             return
-        count, taken = self.changer.pocket_count, {entry.pocket: entry.what for entry in self.changer.stands}
+        count, taken = self.changer.pocket_count, {entry.pocket: entry.what for entry in self.changer.occupants}
         for index, setter in enumerate(self.setters):
-            standing = setter.standing
-            if standing is None:
+            occupant = setter.occupant
+            if occupant is None:
                 continue
             where = f"/setters/{index}/pocket"
-            if standing.pocket > count:
-                most = f"`pocket` must be at most {count}, the number of pockets there are; got {standing.pocket}."
+            if occupant.pocket > count:
+                most = f"`pocket` must be at most {count}, the number of pockets there are; got {occupant.pocket}."
                 yield Fault(where, most)
-            elif standing.pocket in taken:
-                yield Fault(where, f"In pocket {standing.pocket} the {taken[standing.pocket]} stands; take another.")
-            taken.setdefault(standing.pocket, setter.name)
+            elif occupant.pocket in taken:
+                yield Fault(where, f"In pocket {occupant.pocket} the {taken[occupant.pocket]} stands; take another.")
+            taken.setdefault(occupant.pocket, setter.name)
 
     @property
-    def stands(self) -> list[Standing]:
+    def occupants(self) -> list[Occupant]:
         """What stands in pockets that no tool can have: what the changer has reserved, and setters."""
         if self.changer is None:
             return []
-        setters = [standing for setter in self.setters if (standing := setter.standing)]
-        return [*self.changer.stands, *setters]
+        setters = [occupant for setter in self.setters if (occupant := setter.occupant)]
+        return [*self.changer.occupants, *setters]
 
     @property
     def profile(self) -> ControlProfile:

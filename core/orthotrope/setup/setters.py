@@ -6,8 +6,8 @@ from typing import Annotated
 from orthotrope.registry import Registry
 from orthotrope.setup.machine import Name
 from orthotrope.setup.named import OneOf
+from orthotrope.setup.occupant import Occupant
 from orthotrope.setup.signals import SignalNumber
-from orthotrope.setup.standing import Standing
 from orthotrope.setup.surround import Body
 from orthotrope.validation import Distance, Length, Record
 
@@ -23,7 +23,7 @@ class Setter(Record, ABC):
     overtravel: Distance
 
     @property
-    def standing(self) -> Standing | None:
+    def occupant(self) -> Occupant | None:
         """What it is in a pocket of the changer; None: it stands in none."""
         return None
 

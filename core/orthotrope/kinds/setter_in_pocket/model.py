@@ -2,8 +2,8 @@
 
 from typing import Literal
 
+from orthotrope.setup.occupant import Occupant
 from orthotrope.setup.setters import SETTERS, Setter
-from orthotrope.setup.standing import Standing
 from orthotrope.validation import PocketNumber, PositiveLength
 
 
@@ -16,5 +16,5 @@ class SetterInPocket(Setter):
     diameter: PositiveLength
 
     @property
-    def standing(self) -> Standing:
-        return Standing(self.pocket, self.name, self.diameter, self.plane_z, makes=self.input, give=self.overtravel)
+    def occupant(self) -> Occupant:
+        return Occupant(self.pocket, self.name, self.diameter, self.plane_z, makes=self.input, give=self.overtravel)

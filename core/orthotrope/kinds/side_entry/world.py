@@ -47,7 +47,7 @@ def fork_bodies(setup: Setup, changer: SideEntry, derived: DerivedChanger) -> tu
     middle = derived.ladder.couple_z - forks.groove_below
     low, high = middle - forks.thickness / 2, middle + forks.thickness / 2
     back = gap + forks.tine_width
-    reserved = {entry.pocket for entry in setup.stands}
+    reserved = {entry.pocket for entry in setup.occupants}
     bodies: list[Body] = []
     for pocket in derived.pockets:
         if pocket.pocket in reserved:
