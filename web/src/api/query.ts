@@ -50,8 +50,8 @@ interface How<Data> {
   every?: (data: Data | undefined) => number | false;
   /** the answer never changes while the page is open */
   fixed?: boolean;
-  /** show the answer before until the next one is there */
-  keep?: boolean;
+  /** show the answer before until the next one is there, where so many parts of their keys are the same */
+  keep?: number;
 }
 
 /** An answer as it is kept: that there is nothing (null) is one too. */
@@ -71,11 +71,16 @@ export function useAnswer<Data>(key: Key | null, ask: () => Answering<Data>, how
       staleTime: how.fixed ? Number.POSITIVE_INFINITY : 0,
       gcTime: how.fixed ? Number.POSITIVE_INFINITY : 0,
       refetchInterval: (known) => how.every?.(known.state.data?.is) ?? false,
-      placeholderData: how.keep ? (before) => before : undefined,
+      placeholderData: (before, asked) => (isOfSame(key, asked?.queryKey, how.keep) ? before : undefined),
     },
     queries,
   );
   return { data: query.data?.is, trouble: query.failureReason?.message ?? "", refetch: query.refetch };
+}
+
+/** Whether an answer before is of the same thing: another machine's or quantity's must not be shown in its place. */
+function isOfSame(key: Key | null, before: Key | undefined, parts = 0): boolean {
+  return parts > 0 && !!key && !!before && key.slice(0, parts).every((part, index) => part === before[index]);
 }
 
 /** What is known of an answer without asking; undefined: nothing. */

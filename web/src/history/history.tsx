@@ -43,7 +43,7 @@ export function History({ onClose }: { onClose: () => void }) {
         ),
       initialPageParam: null as number | null,
       getNextPageParam: (page) => ((page.at(-1)?.number ?? 1) > 1 ? page.at(-1)?.number : undefined),
-      placeholderData: (before) => before,
+      placeholderData: (before, asked) => (asked?.queryKey[1] === slug ? before : undefined),
       enabled: !!slug,
     },
     queries,

@@ -45,9 +45,9 @@ function useOffer(quantity: string) {
   }, [now]);
   const where = at ? at.split(" ").map(Number) : null;
   return useAnswer(
-    document && ["offer", nameOf(document), quantity, at, tool],
+    document && ["offer", quantity, nameOf(document), at, tool],
     () => client.POST("/api/offers", { body: { document: document ?? {}, quantity, position: where, tool } }),
-    { keep: true },
+    { keep: 2 },
   );
 }
 

@@ -274,7 +274,7 @@ function SampleView({ profile }: { profile: Known }) {
   const { data: sample, trouble } = useAnswer(
     ["sample", plain(profile)],
     () => client.POST("/api/profile-sample", { body: { profile: plain(profile) as unknown as Record<string, never> } }),
-    { keep: true },
+    { keep: 1 },
   );
   if (!sample) return <p className={`p-4 ${trouble ? "text-stop" : "text-ink-3"}`}>{trouble || "…"}</p>;
   return (

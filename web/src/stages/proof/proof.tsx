@@ -35,7 +35,7 @@ function useProof(slug: string | null, brought: boolean) {
         params: { path: { slug: slug ?? "" }, query: { brought, brief } },
       });
     },
-    { every: (known) => known?.state === "running" && PROGRESS, keep: true },
+    { every: (known) => known?.state === "running" && PROGRESS, keep: 3 },
   );
   const proof = newest.data ?? null;
   const running = proof?.state === "running";
