@@ -4,9 +4,10 @@ anew."""
 import threading
 import time
 from collections.abc import Callable
-from concurrent.futures import CancelledError, wait
+from concurrent.futures import CancelledError, Future, wait
 from concurrent.futures import TimeoutError as NotYet
 from dataclasses import dataclass, field
+from functools import partial
 from typing import Any
 
 from computing.limits import Crowded, Dropped, TooLong
@@ -20,6 +21,10 @@ MOST_WAITING = 8
 
 GRACE = 0.5
 """Seconds that a task which nobody wants any more may go on: most are over by then, and a new worker costs more."""
+
+ASIDE = 10.0
+"""Seconds for which a user's tasks go to the nice workers after a heavy one: whoever asks for much has it worked on
+where nobody else waits, and without a new worker for each."""
 
 ENDING = 2.0
 """Seconds in which a stopped task must have ended."""
@@ -44,10 +49,11 @@ class _User:
 
 
 class Desk:
-    """Takes questions and has them worked on."""
+    """Takes questions and has them worked on; those of users who have just asked for much, ``aside``."""
 
-    def __init__(self, processes: Processes):
-        self.processes = processes
+    def __init__(self, processes: Processes, aside: Processes):
+        self.processes, self.aside = processes, aside
+        self._heavy: dict[int, float] = {}
         self._lock = threading.Lock()
         self._users: dict[int, _User] = {}
         self._newest: dict[tuple[int, str], Asker] = {}
@@ -96,8 +102,10 @@ class Desk:
     def _result(self, asker: Asker, function: Callable[..., Any], args: tuple[Any, ...]) -> Any:
         if self._unwanted(asker):
             raise Dropped
-        task = self.processes.submit(function, *args)
         begun, most = time.monotonic(), 3 * self.processes.limits.seconds
+        processes = self.aside if begun - self._heavy.get(asker.user, -ASIDE) < ASIDE else self.processes
+        task = processes.submit(function, *args)
+        task.add_done_callback(partial(self._weighed, asker.user))
         while True:
             try:
                 return task.result(LOOK)
@@ -108,8 +116,13 @@ class Desk:
                 raise Dropped from None
             passed = time.monotonic() - begun
             if passed > most or (passed > GRACE and self._unwanted(asker)):
-                self.processes.stop(task)
+                processes.stop(task)
                 wait(
                     [task], ENDING
                 )  # until its worker can take another: else this user's next one takes a place of others
                 raise TooLong(most) if passed > most else Dropped
+
+    def _weighed(self, user: int, task: Future[Any]) -> None:
+        """Remember whose tasks are heavy."""
+        if not task.cancelled() and getattr(task, "heavy", False):
+            self._heavy[user] = time.monotonic()

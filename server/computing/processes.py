@@ -33,6 +33,14 @@ is replaced after it: what is asked by others is worked on first. Workers that a
 are."""
 
 Result = TypeVar("Result")
+
+
+class Task(Future[Result]):
+    """What is worked on. ``heavy``: it computed for longer than :data:`LONG`, or was stopped."""
+
+    heavy = False
+
+
 _context = multiprocessing.get_context("forkserver")
 
 
@@ -106,6 +114,7 @@ class Worker:
     def __init__(self, memory: int, nice: int):
         ready()
         self.memory, self.nice, self.tasks, self.begun = memory, nice, 0, False
+        self.worked = 0.0
         self.pipe, there = _context.Pipe()
         self.process = _context.Process(target=_work, args=(there, memory, nice), daemon=True)
         self.process.start()
@@ -142,8 +151,10 @@ class Worker:
             self.pipe.send((function, args))
             self._await(STARTING, unwanted, STARTING)
             self.pipe.recv()
+            before = self._worked()
             self._await(seconds, unwanted, LONG)
             done, result = self.pipe.recv()
+            self.worked = self._worked() - before
         except (EOFError, OSError):
             raise Died from None
         if not done:
@@ -187,7 +198,7 @@ class Processes(Executor):
 
     def __init__(self, count: int, limits: Limits, nice: int = 0):
         self.limits, self.nice = limits, nice
-        self._waiting: queue.SimpleQueue[tuple[Future[Any], Callable[..., Any], tuple[Any, ...]] | None] = (
+        self._waiting: queue.SimpleQueue[tuple[Task[Any], Callable[..., Any], tuple[Any, ...]] | None] = (
             queue.SimpleQueue()
         )
         self._unwanted: set[Future[Any]] = set()
@@ -196,16 +207,16 @@ class Processes(Executor):
         for place in range(count):
             threading.Thread(target=self._lead, args=(place,), daemon=True, name=f"worker-{place}").start()
 
-    def submit(self, function: Callable[..., Result], /, *args: Any, **kwargs: Any) -> "Future[Result]":
+    def submit(self, function: Callable[..., Result], /, *args: Any, **kwargs: Any) -> Task[Result]:
         if self._over:
             raise RuntimeError("The workers have ended.")
         if kwargs:
             raise TypeError("Tasks are given their arguments by place.")
-        future: Future[Result] = Future()
+        future: Task[Result] = Task()
         self._waiting.put((future, function, args))
         return future
 
-    def stop(self, future: "Future[Any]") -> None:
+    def stop(self, future: Future[Any]) -> None:
         """Nobody wants the result any more: a waiting task is not begun, a running one is ended with its process."""
         if not future.cancel() and not future.done():
             self._unwanted.add(future)
@@ -225,7 +236,7 @@ class Processes(Executor):
                 with contextlib.suppress(OSError, ValueError):
                     worker.process.kill()
 
-    def _is_unwanted(self, future: "Future[Any]") -> bool:
+    def _is_unwanted(self, future: Future[Any]) -> bool:
         return self._over or future in self._unwanted
 
     def _replaced(self, place: int, worker: Worker | None) -> None:
@@ -252,11 +263,13 @@ class Processes(Executor):
                     worker = self._workers[place] = Worker(self.limits.memory, self.nice)
                 result = worker.run(function, args, self.limits.seconds, partial(self._is_unwanted, future))
             except (Died, Dropped, TooLong, TooMuch) as refused:
+                future.heavy = True
                 self._replaced(place, worker)
                 future.set_exception(refused)
             except BaseException as failed:  # the task's own, or a worker that could not be started
                 future.set_exception(failed)
             else:
+                future.heavy = worker.worked > LONG
                 future.set_result(result)
                 if worker.tasks >= TASKS:
                     self._replaced(place, worker)

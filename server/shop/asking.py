@@ -4,9 +4,9 @@ import threading
 from functools import cache
 from typing import Any
 
-from computing.asking import Asker, Desk
+from computing.asking import AT_A_TIME, Asker, Desk
 from computing.limits import Limits
-from computing.processes import Processes, prepare
+from computing.processes import YIELDING, Processes, prepare
 from django.conf import settings
 from django.contrib.auth.models import User
 from django.http import HttpRequest
@@ -17,13 +17,15 @@ prepare("shop.worker")
 @cache
 def desk() -> Desk:
     """The one desk of this process."""
-    return Desk(Processes(settings.ANSWERS, Limits(settings.ANSWER_SECONDS, settings.ANSWER_MEMORY)))
+    limits = Limits(settings.ANSWER_SECONDS, settings.ANSWER_MEMORY)
+    return Desk(Processes(settings.ANSWERS, limits), Processes(AT_A_TIME, limits, nice=YIELDING))
 
 
 def end() -> None:
     """The server ends: so do its workers."""
     if desk.cache_info().currsize:
         desk().processes.shutdown()
+        desk().aside.shutdown()
 
 
 def asker(request: HttpRequest, kind: str = "") -> Asker:

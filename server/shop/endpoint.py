@@ -10,6 +10,7 @@ from orthotrope.errors import Fault
 from orthotrope.registry import Registry
 
 from shop.asking import ask
+from shop.job import packed
 
 ROUTERS: Registry[Router] = Registry("subject", "shop.*.endpoints", "shop.stages.*.endpoints")
 """The endpoints of each subject and stage, by its name."""
@@ -40,8 +41,14 @@ def user_of(request: HttpRequest) -> User:
 
 
 def computed(request: HttpRequest, kind: str, job: Any, *args: Any) -> HttpResponse:
-    """What a job in a worker process answers, as it comes."""
-    return HttpResponse(ask(request, kind, job, *args), content_type="application/json")
+    """What a job in a worker process answers, as it comes; packed there where it is large and the browser takes it."""
+    if "gzip" not in request.headers.get("Accept-Encoding", ""):
+        return HttpResponse(ask(request, kind, job, *args), content_type="application/json")
+    content, encoding = ask(request, kind, packed, job, *args)
+    answer = HttpResponse(content, content_type="application/json")
+    if encoding:
+        answer["Content-Encoding"] = encoding
+    return answer
 
 
 def file(content: bytes | str, kind: str, name: str) -> HttpResponse:

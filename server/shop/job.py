@@ -1,6 +1,7 @@
 """What makes a function a job: it is computed in a worker process for someone who waits, plain values in, the answer's
 JSON out. Jobs know no database."""
 
+import gzip
 from collections.abc import Callable
 from functools import wraps
 from typing import Any, ParamSpec
@@ -11,6 +12,16 @@ from orthotrope.units import shown_in
 from pydantic import TypeAdapter
 
 Arguments = ParamSpec("Arguments")
+
+LARGE = 400_000
+"""Bytes from which an answer is packed before it leaves its worker: the server holds and sends a tenth then. A usual one
+is out sooner as it is."""
+
+
+def packed(job: Callable[..., bytes], *args: Any) -> tuple[bytes, str]:
+    """What a job answers, and its content encoding ("": as it is)."""
+    found = job(*args)
+    return (found, "") if len(found) < LARGE else (gzip.compress(found, 1), "gzip")
 
 
 def answers(response: Any) -> Callable[[Callable[Arguments, Any]], Callable[Arguments, bytes]]:

@@ -11,7 +11,7 @@ from typing import Any
 import pytest
 from computing.asking import AT_A_TIME, GRACE, MOST_WAITING, Asker, Desk
 from computing.limits import Crowded, Died, Dropped, Limits, TooLong, TooMuch
-from computing.processes import Processes
+from computing.processes import LONG, Processes, Task
 
 LIMITS = Limits(seconds=2.0, memory=150_000_000)
 
@@ -109,16 +109,20 @@ class Held:
 
     def __init__(self, ends: bool = True) -> None:
         self.ends = ends
-        self.limits, self.tasks, self.stopped = LIMITS, list[Future[Any]](), list[Future[Any]]()
+        self.limits, self.tasks, self.stopped = LIMITS, list[Task[Any]](), list[Future[Any]]()
 
-    def submit(self, function: Callable[..., Any], *args: Any) -> Future[Any]:
-        self.tasks.append(Future())
+    def submit(self, function: Callable[..., Any], *args: Any) -> Task[Any]:
+        self.tasks.append(Task())
         return self.tasks[-1]
 
     def stop(self, future: Future[Any]) -> None:
         self.stopped.append(future)
         if self.ends:
             future.set_exception(Dropped())
+
+
+def desk_of(held: Held, aside: Held | None = None) -> Desk:
+    return Desk(held, aside or held)  # type: ignore[arg-type]
 
 
 def asking(desk: Desk, asker: Asker) -> tuple[threading.Thread, list[Any]]:
@@ -138,7 +142,7 @@ def asking(desk: Desk, asker: Asker) -> tuple[threading.Thread, list[Any]]:
 
 def test_one_user_has_a_few_at_a_time_and_another_is_not_kept_waiting() -> None:
     held = Held()
-    desk = Desk(held)  # type: ignore[arg-type]
+    desk = desk_of(held)
     mine = [asking(desk, Asker(1)) for _ in range(AT_A_TIME + MOST_WAITING)]
     assert len(held.tasks) == AT_A_TIME
     with pytest.raises(Crowded):
@@ -158,9 +162,32 @@ def test_one_user_has_a_few_at_a_time_and_another_is_not_kept_waiting() -> None:
     assert [found for _, found in mine] == [["mine"]] * len(mine)
 
 
+def test_whoever_asked_for_much_is_worked_on_aside_for_a_while(monkeypatch: pytest.MonkeyPatch) -> None:
+    here, aside = Held(), Held()
+    desk = desk_of(here, aside)
+    for heavy in (True, False):
+        thread, found = asking(desk, Asker(1))
+        (here if heavy else aside).tasks[-1].heavy = heavy
+        (here if heavy else aside).tasks[-1].set_result(1)
+        thread.join(5)
+        assert found == [1]
+    asking(desk, Asker(2))
+    assert (len(here.tasks), len(aside.tasks)) == (2, 1)
+    monkeypatch.setattr("computing.asking.ASIDE", 0.0)
+    asking(desk, Asker(1))
+    assert (len(here.tasks), len(aside.tasks)) == (3, 1)
+
+
+def test_a_task_is_heavy_by_what_it_computes_not_by_how_long_it_waits(processes: Processes) -> None:
+    tasks = [processes.submit(spun, 2 * LONG), processes.submit(time.sleep, 2 * LONG), processes.submit(taken, 900)]
+    for task in tasks:
+        task.exception(20)
+    assert [task.heavy for task in tasks] == [True, False, True]
+
+
 def test_what_is_asked_anew_or_by_someone_who_has_gone_is_dropped() -> None:
     held = Held()
-    desk = Desk(held)  # type: ignore[arg-type]
+    desk = desk_of(held)
     _, first = asking(desk, Asker(1, kind="preview"))
     thread, second = asking(desk, Asker(1, kind="preview"))
     left = threading.Event()
@@ -175,7 +202,7 @@ def test_what_is_asked_anew_or_by_someone_who_has_gone_is_dropped() -> None:
 
 def test_a_stopped_task_keeps_its_users_place_until_it_has_ended() -> None:
     held = Held(ends=False)
-    desk = Desk(held)  # type: ignore[arg-type]
+    desk = desk_of(held)
     left = threading.Event()
     for _ in range(AT_A_TIME):
         asking(desk, Asker(1, gone=left.is_set))
@@ -190,7 +217,7 @@ def test_a_stopped_task_keeps_its_users_place_until_it_has_ended() -> None:
 
 def test_of_two_questions_that_are_sent_together_the_later_counts_whichever_comes_first() -> None:
     held = Held()
-    desk = Desk(held)  # type: ignore[arg-type]
+    desk = desk_of(held)
     late, later = asking(desk, Asker(1, kind="preview", turn=8))
     early, earlier = asking(desk, Asker(1, kind="preview", turn=7))
     early.join(5)
@@ -213,7 +240,7 @@ class Late(Future[Any]):
 def test_a_task_that_ends_as_waiting_for_it_does_is_answered(monkeypatch: pytest.MonkeyPatch) -> None:
     held = Held()
     monkeypatch.setattr(held, "submit", lambda *_: Late())
-    assert Desk(held).ask(Asker(1), spun, 1) == "there"  # type: ignore[arg-type]
+    assert desk_of(held).ask(Asker(1), spun, 1) == "there"
 
 
 def test_what_a_task_raises_is_raised_a_timeout_of_its_own_too(monkeypatch: pytest.MonkeyPatch) -> None:
@@ -221,4 +248,4 @@ def test_what_a_task_raises_is_raised_a_timeout_of_its_own_too(monkeypatch: pyte
     failed.set_exception(TimeoutError("its own"))
     monkeypatch.setattr(held, "submit", lambda *_: failed)
     with pytest.raises(TimeoutError, match="its own"):
-        Desk(held).ask(Asker(1), spun, 1)  # type: ignore[arg-type]
+        desk_of(held).ask(Asker(1), spun, 1)

@@ -1,6 +1,7 @@
 """Requests that nobody means well with, or that a slip makes: each gets a refusal with its field, and nothing is
 stored."""
 
+import gzip
 import io
 import json
 import os
@@ -135,6 +136,17 @@ def test_a_program_without_an_end_is_answered_as_one_and_its_proof_tells(heron: 
             assert {"unbounded-loop"} & {finding["check"] for finding in told["exchange"]["findings"]}
         else:
             assert answer.status_code == 422 and "and was stopped" in told["message"]
+
+
+def test_a_large_answer_is_packed_for_a_browser_that_takes_it(heron: Machine, as_role: AsRole) -> None:
+    client, asked = as_role("viewer"), {"document": DOCUMENT, "from_tool": 2, "to_tool": 9}
+    long = {**asked, "program": "G21 G90\n" + "G0 X1\nG0 X2\n" * 2000 + "M30\n"}
+    plain = send(client, "POST", "/api/preview", long)
+    client.defaults["HTTP_ACCEPT_ENCODING"] = "gzip, br"
+    tight = send(client, "POST", "/api/preview", long)
+    assert "Content-Encoding" not in plain and tight["Content-Encoding"] == "gzip"
+    assert len(tight.content) < len(plain.content) / 5 and gzip.decompress(tight.content) == plain.content
+    assert "Content-Encoding" not in send(client, "POST", "/api/preview", asked)
 
 
 @pytest.mark.django_db(transaction=True)
