@@ -232,3 +232,12 @@ def test_runs_that_are_shared_come_to_what_whole_runs_come_to(name: str, monkeyp
     shared = [list(judge_faults(replace(case, _runs={}))) for case in made]
     monkeypatch.setattr(SharedRun, "go_on", lambda *_: None)
     assert shared == [list(judge_faults(replace(case, _runs={}))) for case in made]
+
+
+def test_another_tool_in_a_pocket_is_nothing_to_a_run_until_it_comes_to_that_pocket() -> None:
+    """By what asks: a move asks the pockets that it comes near; a run that is gone on with asks the other pocket's."""
+    made = exchange_case(setup := read_setup(demo("heron")), setup.profile, 2, 9)[1]
+    first = {thing: stand.state.blocks_run for thing, stand in SharedRun(made).first.items()}
+    home = {tool.number: tool.pocket for tool in setup.stored()}
+    assert first["magazine"] < first[f"pocket {home[2]}"] < first[f"pocket {home[9]}"]
+    assert f"pocket {home[5]}" not in first

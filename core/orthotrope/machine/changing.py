@@ -26,6 +26,48 @@ class Happening:
     data: dict[str, Any]
 
 
+class Stored(dict[int, int]):
+    """Tool by pocket. A pocket that is asked one by one is noted; what goes through all of them (to draw, to compare) is
+    not asking."""
+
+    __slots__ = ("asked",)
+
+    def __init__(self, stored: Mapping[int, int], asked: set[str]):
+        super().__init__(stored)
+        self.asked = asked
+
+    def __contains__(self, pocket: object) -> bool:
+        self.asked.add(f"pocket {pocket}")
+        return super().__contains__(pocket)
+
+    def __getitem__(self, pocket: int) -> int:
+        self.asked.add(f"pocket {pocket}")
+        return super().__getitem__(pocket)
+
+    def __setitem__(self, pocket: int, tool: int) -> None:
+        self.asked.add(f"pocket {pocket}")
+        super().__setitem__(pocket, tool)
+
+    def get(self, pocket: int, otherwise: Any = None) -> Any:
+        self.asked.add(f"pocket {pocket}")
+        return super().get(pocket, otherwise)
+
+    def pop(self, pocket: int, *otherwise: Any) -> Any:
+        self.asked.add(f"pocket {pocket}")
+        return super().pop(pocket, *otherwise)
+
+
+class Spot(NamedTuple):
+    """Where what is stored in a ``pocket`` can be met, whatever it is: a circle in plan, below ``top``; pocket None: all
+    that is stored. mm"""
+
+    pocket: int | None
+    x: float
+    y: float
+    radius: float
+    top: float
+
+
 @dataclass(frozen=True, slots=True)
 class DiscShape:
     """A disc in plan: its circle, the way from its middle to the pocket in front, its middle swung out and at home, the
@@ -95,8 +137,6 @@ class Changing(ABC):
     What happens is yielded in its order; the machine stops at the first harm.
     """
 
-    __slots__ = ()
-
     tool: int
     stored: dict[int, int]
 
@@ -133,6 +173,10 @@ class Changing(ABC):
 
     def bodies(self, tools: dict[int, "WorldTool"], over: object) -> Iterator[Body]:
         """What is stored, but what the nose comes down on."""
+        yield from ()
+
+    def spots(self) -> Iterator[Spot]:
+        """Where what is stored can be met as things stand: no :meth:`bodies` that depend on it are elsewhere."""
         yield from ()
 
     # -- devices ------------------------------------------------------------------------------------------------------
@@ -281,6 +325,11 @@ class Magazine(ABC):
     def another(self, tools: Mapping[int, "WorldTool"], from_tool: int, to_tool: int) -> int:
         """A tool that has no part in an exchange and may stand where another should; 0: there is none."""
         return next((tool for tool in self.stored.values() if tool not in (from_tool, to_tool)), 0)
+
+    def asked_of(self, tool: int) -> frozenset[str]:
+        """What a program would ask to find something else where a tool is stored, by the words of
+        :attr:`VirtualMachine.asked`."""
+        return frozenset({"stored", *(f"pocket {pocket}" for pocket, there in self.stored.items() if there == tool)})
 
     def mixed_up(self, wanted: int, other: int) -> "Magazine":
         """The same with another tool where the wanted one should be."""

@@ -2,6 +2,7 @@
 8)."""
 
 import math
+from collections.abc import Container
 from copy import copy
 from dataclasses import dataclass
 from functools import partial
@@ -460,6 +461,8 @@ class Control:
         brought = any(segment.kind != "dwell" for segment in self.machine.trace.segments)
         given = magazine.by_hand(self.machine.position, wanted) if magazine and brought else None
         self.parameters.met = True  # the tool that is wanted was asked for
+        if brought:
+            self.machine.asked.add("stored")
         if given is None:
             return
         if self.machine.trace.turning(self.machine.t):
@@ -497,7 +500,7 @@ class Control:
         self.parameters.values, self.parameters.names, self.parameters.inch = kept.values, kept.names, kept.inch
         self.machine.restore(kept.machine)
 
-    def take_over(self, other: "Control", kept: "ControlState", asked: bool) -> None:
+    def take_over(self, other: "Control", kept: "ControlState", asked: Container[str]) -> None:
         """Go on where another control was, in this one's world: this one was made with what it had :meth:`kept`; see
         :class:`VirtualMachine`."""
         self.parameters.read = set(other.parameters.read)

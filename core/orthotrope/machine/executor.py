@@ -1,6 +1,7 @@
 """Runs a program: its blocks one after the other, its conditions, jumps, loops and calls."""
 
 import math
+from collections.abc import Container
 from dataclasses import dataclass, replace
 from typing import NamedTuple
 
@@ -107,9 +108,9 @@ class ProgramRun:
         finally:
             self.machine.deadline = math.inf
 
-    def take_over(self, other: "ProgramRun", kept: "RunState", asked: bool) -> None:
-        """Go on where another run of the same program was before a block, in this one's world; ``asked``: whether the
-        magazine was asked before."""
+    def take_over(self, other: "ProgramRun", kept: "RunState", asked: Container[str]) -> None:
+        """Go on where another run of the same program was before a block, in this one's world; ``asked``: what was
+        asked before."""
         control, frames, self.jumps_back, self.index, self.count = kept
         self.frames = [replace(frame) for frame in frames]
         self.control.take_over(other.control, control, asked)

@@ -10,7 +10,7 @@ from dataclasses import dataclass, field, replace
 from functools import lru_cache
 from typing import Any, Self
 
-from orthotrope.machine.changing import Changing, GripWords, Happening, Magazine, Now
+from orthotrope.machine.changing import Changing, GripWords, Happening, Magazine, Now, Spot
 from orthotrope.machine.motion import Vector
 from orthotrope.machine.shapes import Body, CylinderBody, StackPart
 from orthotrope.machine.world import WorldTool
@@ -317,6 +317,11 @@ class Gripping(Changing):
             if pocket != over:
                 x, y = self.pockets.places[pocket]
                 yield self._stored_body(tools, pocket, number, x, y)
+
+    def spots(self) -> Iterator[Spot]:
+        top = self.pockets.couple_z + self.pockets.knob
+        for pocket, (x, y) in self.pockets.places.items():
+            yield Spot(pocket, x, y, self.pockets.holder_radius, top)
 
     def _stored_body(self, tools: dict[int, WorldTool], pocket: int, number: int, x: float, y: float) -> Body:
         tool = tools.get(number)

@@ -2,12 +2,12 @@
 
 import itertools
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Container
 from dataclasses import dataclass, replace
 from typing import Any, NamedTuple
 
 from orthotrope.calc.wiring import Lead
-from orthotrope.machine.changing import Changing, Course, Happening, Now
+from orthotrope.machine.changing import Changing, Course, Happening, Now, Spot, Stored
 from orthotrope.machine.events import EventKind
 from orthotrope.machine.inputs import WorldInput
 from orthotrope.machine.motion import Arc, Law, Ramp, Vector, trapezoid
@@ -108,7 +108,10 @@ class VirtualMachine:
         self.pressed: Body | None = None
         self.leads: dict[int, Lead] = {}
         self._seen: list[tuple[str, tuple[bool, bool], WorldInput]] | None = None
+        asked: set[str] = set()
         self.changer = world.magazine.begin(tool) if world.magazine else None
+        if self.changer:
+            self.changer.stored = Stored(self.changer.stored, asked)
         self.loose_tool = tool
         self.angle: float | None = None
         self.oriented_from = math.inf
@@ -120,15 +123,17 @@ class VirtualMachine:
         self._has_play = any(axis.backlash for axis in world.axes)
         self.line = 0
         self.homed = world.homed
-        self.asked: set[str] = set()
-        """What of the world the program has asked: "input 3", "device grip", "device grip open", "override"; "magazine"
-        is what is stored where and how long it is, asked by the first thing that moves or is switched."""
+        self.asked = asked
+        """What of the world the program has asked: "input 3", "device grip", "device grip open", "override"; "pocket 3"
+        is what is stored there, "stored" all of that, "magazine" also how long it is, asked by the first thing that
+        moves or is switched."""
         self.trace.holding.append((0.0, tool))
         if self.changer:
             self.trace.stored.append((0.0, dict(self.changer.stored)))
         self._arranged: tuple[object, ...] | None = None
         self._stack: tuple[StackPart, ...] = ()
         self._bodies: list[Body] = []
+        self._spots: list[Spot] = []
         self._lowest = self._widest = 0.0
 
     @property
@@ -173,6 +178,7 @@ class VirtualMachine:
     def stands_free(self, place: Vector) -> bool:
         """Whether the spindle's stack would be in no body at a place."""
         self._arrange(place, place)
+        self._ask_spots(place, place)
         return first_contact(self._stack, self._bodies, place, place, self._lowest, self._widest) is None
 
     def _note_inputs(self, t: float | None = None) -> None:
@@ -222,20 +228,31 @@ class VirtualMachine:
         self.changer, self.angle, self.oriented_from = kept.changer, kept.angle, kept.oriented_from
         for part, length in zip(_parts(self.trace), kept.lengths, strict=True):
             del part[length:]
+        if self.changer:
+            self.changer.stored = Stored(self.changer.stored, self.asked)
         self.trace.sorted_out = -1
         self._arranged = None
 
-    def take_over(self, other: Trace, kept: "MachineState", asked: bool) -> None:
+    def take_over(self, other: Trace, kept: "MachineState", asked: Container[str]) -> None:
         """Go on where another machine was, in this one's world: with what it had :meth:`kept`, and its trace until
-        then. Where the magazine was not ``asked`` before, it stands as this world has it."""
+        then. What was not ``asked`` before (the magazine, a pocket) stands as this world has it."""
         own, stored = self.changer, self.trace.stored[:]
         for mine, its, length in zip(_parts(self.trace), _parts(other), kept.lengths, strict=True):
             mine[:] = its[:length]
         self.restore(kept)
-        if not asked:
+        if "magazine" not in asked:
             self.changer, self.trace.stored[:] = own, stored
-        elif self.changer and self.world.magazine:
+        elif self.changer and own and self.world.magazine:
             self.changer = self.changer.copied().placed_in(self.world.magazine)
+            self.changer.stored = Stored(self._unasked(self.changer.stored, own.stored, asked), self.asked)
+            self.trace.stored[:] = [(t, self._unasked(there, own.stored, asked)) for t, there in self.trace.stored]
+
+    @staticmethod
+    def _unasked(there: dict[int, int], own: dict[int, int], asked: Container[str]) -> dict[int, int]:
+        """What is stored where another machine was, but in pockets that were not asked as it is here."""
+        other = {pocket for pocket in {*there, *own} if f"pocket {pocket}" not in asked}
+        kept = {pocket: tool for pocket, tool in there.items() if pocket not in other}
+        return kept | {pocket: tool for pocket, tool in own.items() if pocket in other}
 
     def event(self, kind: EventKind, t: float | None = None, **data: object) -> None:
         self.trace.events.append(Event(kind, self.t if t is None else t, self.line, self.position, data))
@@ -243,6 +260,7 @@ class VirtualMachine:
     def change_tool(self, number: int) -> None:
         """Put another tool into the spindle by hand; the one that was in it goes back to where it belongs."""
         magazine = self.world.magazine
+        self.asked.add("stored")
         if self.changer and magazine:
             home = {tool: pocket for pocket, tool in magazine.stored.items()}
             if self.changer.tool in home:
@@ -417,6 +435,7 @@ class VirtualMachine:
         """The first hard contact of a move, and the body that gives way and may be pressed at its end."""
         self._arrange(start, end)
         true_start, true_end = self._true_ends(start, end)
+        self._ask_spots(true_start, true_end)
         bodies = self._bodies
         if may_push or self.pressed:
             cores = [_core(body) if body.give and (may_push or body is self.pressed) else body for body in bodies]
@@ -431,6 +450,18 @@ class VirtualMachine:
             soft = first_contact(self._stack, giving, true_start, true_end, self._lowest, self._widest)
             pressed = soft.body if soft else None
         return contact, pressed
+
+    def _ask_spots(self, start: Vector, end: Vector) -> None:
+        """A move asks what is stored wherever it comes near."""
+        bottom = min(start[2], end[2]) + self._lowest
+        for pocket, x, y, radius, top in self._spots:
+            reach = radius + self._widest
+            if (
+                top > bottom
+                and min(start[0], end[0]) - reach < x < max(start[0], end[0]) + reach
+                and min(start[1], end[1]) - reach < y < max(start[1], end[1]) + reach
+            ):
+                self.asked.add("stored" if pocket is None else f"pocket {pocket}")
 
     def _true_ends(self, start: Vector, end: Vector) -> tuple[Vector, Vector]:
         """True places of both ends of a move: the play is crossed at its beginning."""
@@ -673,6 +704,7 @@ class VirtualMachine:
         self._lowest = min((part.low for part in parts), default=0.0)
         self._widest = max((part.radius for part in parts), default=0.0)
         self._bodies = [*world.bodies, *(changer.bodies(world.tools, key[1]) if changer else ())]
+        self._spots = list(changer.spots()) if changer else []
 
     def _within(self, law: Law | None, t0: float, t1: float, rise: float, sideways: bool = False) -> Happening | None:
         """What the changer does during a move or dwell; returns the harm that ends it, if any."""

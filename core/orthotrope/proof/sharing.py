@@ -44,7 +44,7 @@ def _only_goes_on(block: AnyBlock, index: int, program: Program) -> bool:
 
 class SharedRun:
     """The run of a case as called. ``first``: for each thing that it asked (:attr:`VirtualMachine.asked`) a moment
-    before it did, from which a run may go on; ``stood``: how everything stood after each block. With ``tools`` it is
+    before it did, from which a run may go on; ``last``: one before the last block; ``stood``: how everything stood after each block. With ``tools`` it is
     followed for those: each may be requested in its place, and what is the same is run once; ``begun`` is the run of
     another requested tool that was followed."""
 
@@ -52,6 +52,7 @@ class SharedRun:
     done: Run
     first: dict[str, Stand]
     stood: list[Stood]
+    last: Stand
 
     def __init__(self, case: Case, begun: "SharedRun | None" = None, tools: Iterable[int] = ()):
         self.family: Family | None = None
@@ -61,7 +62,7 @@ class SharedRun:
         if begun and way is None:  # the whole run is the same
             self.run, self.stood = begun.run, begun.stood
             self.first = {thing: stand.of_tool(tool) for thing, stand in begun.first.items()}
-            self.done = replace(begun.done, call=case.call)
+            self.done, self.last = replace(begun.done, call=case.call), begun.last.of_tool(tool)
             case.keep(self.done)
             return
         state = way.of_tool(tool).state.control if way else None
@@ -104,6 +105,7 @@ class SharedRun:
         if self.following and block is not None:
             self.following.after(block, index, before)
         self._note(before)
+        self.last = before
 
     def _note(self, before: Stand) -> None:
         for thing in self.run.machine.asked:
@@ -115,8 +117,11 @@ class SharedRun:
         changed, where that does not depend on the requested tool: then it may begin where that is first asked."""
         begins = None if changed is None else [self.first[thing].state for thing in changed if thing in self.first]
         if begins is not None and not begins:
-            under.keep(self.done)
-            return
+            if changed and "stored" in changed:  # only its last block is run again: the trace tells what is stored
+                begins = [self.last.state]
+            else:
+                under.keep(self.done)
+                return
         earliest = min(begins, key=lambda kept: kept.blocks_run) if begins else None
         if (
             self.family
@@ -127,15 +132,16 @@ class SharedRun:
         elif earliest:
             run = ProgramRun(under.program, Control(under.profile, under.world, under.call, earliest.control))
             run.merges = True
-            asked = "magazine" in self.first and self.first["magazine"].state.blocks_run < earliest.blocks_run
+            asked = {thing for thing, stand in self.first.items() if stand.state.blocks_run < earliest.blocks_run}
             run.take_over(self.run, earliest, asked)
             under.keep(run.go())
 
 
 def _take(run: ProgramRun, begun: ProgramRun, way: Stand, tool: int) -> None:
     """Go on where another requested tool's run was, with what it had noted until then."""
-    run.take_over(begun, way.of_tool(tool).state, True)
-    run.parameters.read, run.machine.asked = set(way.read), set(way.asked)
+    run.take_over(begun, way.of_tool(tool).state, way.asked)
+    run.parameters.read = set(way.read)
+    run.machine.asked |= way.asked
     run.run.feeds, run.run.lengths_under = list(way.feeds), dict(way.lengths_under)
     run.run.request_used = begun.run.request_used
 

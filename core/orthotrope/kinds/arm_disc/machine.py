@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
-from orthotrope.machine.changing import GripWords, Happening, Now, StyleShapes
+from orthotrope.machine.changing import GripWords, Happening, Now, Spot, StyleShapes
 from orthotrope.machine.discs import DiscPockets, OnDisc
 from orthotrope.machine.gripping import Device, Gripping, contact
 from orthotrope.machine.motion import Vector
@@ -124,6 +124,10 @@ class ArmGripping(OnDisc):
             pockets.couple_z - 100.0,
             pockets.couple_z + pockets.knob,
         )
+
+    def spots(self) -> Iterator[Spot]:
+        """None: a tool in the disc is nowhere near the spindle."""
+        yield from ()
 
     @property
     def carried(self) -> tuple[int, int]:

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from orthotrope.machine.changing import GripWords, Happening, Now
+from orthotrope.machine.changing import GripWords, Happening, Now, Spot
 from orthotrope.machine.discs import DiscPockets, OnDisc
 from orthotrope.machine.gripping import Gripping, contact
 from orthotrope.machine.motion import Vector
@@ -85,6 +85,15 @@ class DiscGripping(OnDisc):
         for pocket, number in self.stored.items():
             if pocket != over:
                 yield self._stored_body(tools, pocket, number, *disc.place(pocket, self.front, disc.out))
+
+    def spots(self) -> Iterator[Spot]:
+        disc, pockets = self.disc, self.pockets
+        top, radius = pockets.couple_z + pockets.knob, pockets.holder_radius
+        if self.devices["disc"].state == "home":
+            yield Spot(None, *disc.home, disc.radius + radius, top)
+            return
+        for pocket in pockets.places:
+            yield Spot(pocket, *disc.place(pocket, self.front, disc.out), radius, top)
 
     def ways_out(self, place: Vector, low: bool, words: GripWords) -> Iterator[str]:
         if self.devices["disc"].state != "out":

@@ -11,7 +11,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field, replace
 from typing import Any, Self
 
-from orthotrope.machine.changing import Changing, Course, GripWords, Happening, Magazine
+from orthotrope.machine.changing import Changing, Course, GripWords, Happening, Magazine, Spot
 from orthotrope.machine.motion import Law, Ramp, Vector, first_root
 from orthotrope.machine.shapes import Body, CylinderBody, StackPart
 from orthotrope.machine.world import WorldTool
@@ -160,6 +160,11 @@ class Threading(Changing):
                 rack.couple_z + rack.engaged,
                 number,
             )
+
+    def spots(self) -> Iterator[Spot]:
+        rack = self.rack
+        for number, (x, y) in rack.places.items():
+            yield Spot(number, x, y, rack.nut_radius, rack.couple_z + rack.engaged)
 
     def place(self, x: float, y: float) -> int | None:
         """The pocket that the nose stands over closely enough to meet its thread."""

@@ -29,7 +29,7 @@ class PocketFull(Fault):
         return replace(world, magazine=world.magazine.mixed_up(call.from_tool, _another(world, call)))
 
     def changes(self, case: Case) -> frozenset[str]:
-        return frozenset({"magazine"})
+        return case.world.magazine.asked_of(case.call.from_tool) if case.world.magazine else frozenset()
 
 
 class PocketEmpty(Fault):
@@ -47,7 +47,7 @@ class PocketEmpty(Fault):
         return replace(world, magazine=replace(world.magazine, stored=left))
 
     def changes(self, case: Case) -> frozenset[str]:
-        return frozenset({"magazine"})
+        return case.world.magazine.asked_of(case.call.to_tool) if case.world.magazine else frozenset()
 
 
 class WrongTool(Fault):
@@ -65,7 +65,7 @@ class WrongTool(Fault):
         return replace(world, magazine=world.magazine.mixed_up(call.to_tool, _another(world, call)))
 
     def changes(self, case: Case) -> frozenset[str]:
-        return frozenset({"magazine"})
+        return case.world.magazine.asked_of(case.call.to_tool) if case.world.magazine else frozenset()
 
 
 for _name, _kind in (("pocket-full", PocketFull), ("pocket-empty", PocketEmpty), ("wrong-tool", WrongTool)):
