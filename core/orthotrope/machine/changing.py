@@ -4,6 +4,7 @@
 import math
 from abc import ABC, abstractmethod
 from collections.abc import Iterator, Mapping
+from copy import copy
 from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING, Any, NamedTuple, Self
 
@@ -145,13 +146,15 @@ class Changing(ABC):
     def holds(self) -> int | None:
         """The tool that is firm in the spindle, 0 for none, None for neither held nor free."""
 
-    @abstractmethod
     def copied(self) -> Self:
         """One that changes by itself."""
+        other = copy(self)
+        other.stored = dict(self.stored)
+        return other
 
-    def placed_in(self, magazine: "Magazine") -> Self:
-        """The same state in another world's magazine."""
-        return self
+    def place_in(self, magazine: "Magazine") -> None:
+        """Have the same state in another world's magazine from now on."""
+        return
 
     @abstractmethod
     def put(self, number: int) -> None:

@@ -2,7 +2,8 @@
 
 import math
 from collections.abc import Container
-from dataclasses import dataclass, replace
+from copy import copy
+from dataclasses import dataclass
 from typing import NamedTuple
 
 from orthotrope.machine.control import Control, ControlState, Ended, Enter, Return
@@ -94,7 +95,7 @@ class ProgramRun:
 
     def kept(self) -> "RunState":
         """Where it is before a block, for :meth:`again`."""
-        frames = [replace(frame) for frame in self.frames]
+        frames = [copy(frame) for frame in self.frames]
         return RunState(self.control.kept(), frames, self.jumps_back, self.index, self.count)
 
     def again(self, kept: "RunState", deadline: float) -> None:
@@ -112,7 +113,7 @@ class ProgramRun:
         """Go on where another run of the same program was before a block, in this one's world; ``asked``: what was
         asked before."""
         control, frames, self.jumps_back, self.index, self.count = kept
-        self.frames = [replace(frame) for frame in frames]
+        self.frames = [copy(frame) for frame in frames]
         self.control.take_over(other.control, control, asked)
 
     def _close(self, line: int) -> None:

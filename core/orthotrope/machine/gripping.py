@@ -97,11 +97,13 @@ class Gripping(Changing):
             self.devices = {name: Device(state) for name, state in known.items()}
 
     def copied(self) -> Self:
-        """One that changes by itself."""
-        return replace(self, stored=dict(self.stored), devices=dict(self.devices))
+        other = Changing.copied(self)
+        other.devices = dict(self.devices)
+        return other
 
-    def placed_in(self, magazine: Magazine) -> Self:
-        return replace(self, pockets=magazine)  # type: ignore[arg-type]
+    def place_in(self, magazine: Magazine) -> None:
+        assert isinstance(magazine, GripPockets)
+        self.pockets = magazine
 
     @property
     def busy(self) -> bool:

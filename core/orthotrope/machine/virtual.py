@@ -229,6 +229,7 @@ class VirtualMachine:
         for part, length in zip(_parts(self.trace), kept.lengths, strict=True):
             del part[length:]
         if self.changer:
+            self.changer = self.changer.copied()
             self.changer.stored = Stored(self.changer.stored, self.asked)
         self.trace.sorted_out = -1
         self._arranged = None
@@ -243,9 +244,10 @@ class VirtualMachine:
         if "magazine" not in asked:
             self.changer, self.trace.stored[:] = own, stored
         elif self.changer and own and self.world.magazine:
-            self.changer = self.changer.copied().placed_in(self.world.magazine)
-            self.changer.stored = Stored(self._unasked(self.changer.stored, own.stored, asked), self.asked)
-            self.trace.stored[:] = [(t, self._unasked(there, own.stored, asked)) for t, there in self.trace.stored]
+            self.changer.place_in(self.world.magazine)
+            if self.trace.stored[0] != stored[0]:
+                self.changer.stored = Stored(self._unasked(self.changer.stored, own.stored, asked), self.asked)
+                self.trace.stored[:] = [(t, self._unasked(there, own.stored, asked)) for t, there in self.trace.stored]
 
     @staticmethod
     def _unasked(there: dict[int, int], own: dict[int, int], asked: Container[str]) -> dict[int, int]:

@@ -1,6 +1,7 @@
 """Watches whether a program confirms what it switches: by asking an input, by a dwell, or not at all."""
 
-from dataclasses import dataclass, field, replace
+from copy import copy
+from dataclasses import dataclass, field
 from typing import NamedTuple
 
 from orthotrope.machine.inputs import WorldInput
@@ -35,11 +36,15 @@ class Watch:
     asked: dict[str, Asked] = field(default_factory=dict)
 
     def copied(self) -> "Watch":
-        return replace(self, asked=dict(self.asked))
+        other = copy(self)
+        other.asked = dict(self.asked)
+        return other
 
     def of(self, machine: VirtualMachine) -> "Watch":
         """The same, of another machine."""
-        return replace(self, machine=machine, asked=dict(self.asked))
+        other = self.copied()
+        other.machine = machine
+        return other
 
     def switched(self, code: int, p: float | None) -> None:
         if code in (3, 4):

@@ -1,6 +1,6 @@
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 
 from orthotrope.machine.changing import Changing, Happening, Magazine, Now
 from orthotrope.machine.motion import Vector
@@ -40,9 +40,6 @@ class Magnet(Changing):
     @property
     def busy(self) -> bool:
         return self.wanted != ""
-
-    def copied(self) -> "Magnet":
-        return replace(self, stored=dict(self.stored))
 
     def put(self, number: int) -> None:
         self.tool = number

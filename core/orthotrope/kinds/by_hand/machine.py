@@ -53,9 +53,6 @@ class HandChanging(Changing):
     def holds(self) -> int | None:
         return self.tool
 
-    def copied(self) -> "HandChanging":
-        return replace(self)
-
     def put(self, number: int) -> None:
         self.tool = number
 

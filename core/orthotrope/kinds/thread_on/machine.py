@@ -8,8 +8,8 @@ thread that has run on; all moments are roots of quadratics."""
 import itertools
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass, field, replace
-from typing import Any, Self
+from dataclasses import dataclass, field
+from typing import Any
 
 from orthotrope.machine.changing import Changing, Course, GripWords, Happening, Magazine, Spot
 from orthotrope.machine.motion import Law, Ramp, Vector, first_root
@@ -109,12 +109,9 @@ class Threading(Changing):
     pushed: float = 0.0
     fetching: bool = False
 
-    def copied(self) -> "Threading":
-        """One that changes by itself."""
-        return replace(self, stored=dict(self.stored))
-
-    def placed_in(self, magazine: Magazine) -> Self:
-        return replace(self, rack=magazine)  # type: ignore[arg-type]
+    def place_in(self, magazine: Magazine) -> None:
+        assert isinstance(magazine, ThreadPockets)
+        self.rack = magazine
 
     @property
     def holds(self) -> int | None:
