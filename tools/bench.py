@@ -19,13 +19,26 @@ from orthotrope.machine.executor import run_program
 from orthotrope.machine.run import Call
 from orthotrope.program.reader import read_lines, read_text
 from orthotrope.proof.exchanges import exchange_text, prove_exchanges
-from orthotrope.proof.review import called_at
+from orthotrope.proof.review import called_at, make_case, review
 from orthotrope.proof.worlds import nominal_world
 from orthotrope.setup import Setup, read_setup
+from orthotrope.setup.control import find_profile
 from playwright.sync_api import Page
 from serving import ROOT, Practice, Server, chromium
 
 HERON = ROOT / "demo" / "setups" / "heron.json"
+
+
+def long_job() -> None:
+    """Seconds and memory of a review of a job of a megabyte."""
+    text = "\n".join(["G21 G90", *plain_lines(28_000), "M30"])
+    tracemalloc.start()
+    review(make_case(read_text(text), find_profile("parametric"), "job"))
+    peak = tracemalloc.get_traced_memory()[1] / 1e6
+    tracemalloc.stop()
+    seconds = min(timed(lambda: review(make_case(read_text(text), find_profile("parametric"), "job")), 2))
+    size = len(text) / 1e6
+    print(f"review of a job of {size:.2f} MB: {seconds:.1f} s, {peak / size:.1f} MB for each   wanted: 7 MB")
 
 
 def told(name: str, seconds: list[float], wanted: str) -> None:
@@ -264,6 +277,7 @@ def bundle() -> None:
 def main() -> None:
     exchanges(read_setup(HERON.read_text()))
     reader()
+    long_job()
     bundle()
     proving()
     with tempfile.TemporaryDirectory() as folder:

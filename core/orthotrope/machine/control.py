@@ -104,6 +104,7 @@ class Control:
         self.parameters.inputs = {first + e.number: partial(self._ask, e) for e in world.inputs}
         self.orient_word = float(profile.orient[1:]) if profile.orient[0] == "M" else -1
         self.run = Run(call, self.machine.trace, {}, self.modes.kept())
+        self._unit_used = begun is not None
 
     def _called(self, call: Call) -> dict[int, float]:
         """The parameters as a call has them."""
@@ -192,9 +193,11 @@ class Control:
         motion: float | None = None
         for code in g_codes:
             special, motion = self._g(code, values, special, motion)
+        if not self.run.states_unit:
+            self._unit_used = self._unit_used or not values.keys() <= {"S", "T"}
         if "F" in values and special != 4:
             modes.feed = values["F"] * (modes.scale if modes.feed_mode == 94 else 1.0)
-            self.run.feeds.append((line, modes.feed))
+            self.run.feed = line, modes.feed
         if "S" in values:
             modes.speed = values["S"]
             if self.machine.rate and not m_codes:
@@ -246,6 +249,8 @@ class Control:
         elif code in (93, 94):
             modes.feed_mode = int(code)
         elif code in (20, 21):
+            before = self._unit_used or self.parameters.read or self.machine.trace.events
+            self.run.states_unit = self.run.states_unit or not before
             modes.unit = int(code)
             self.parameters.inch = code == 20
         elif code in (40, 41, 42):
@@ -506,7 +511,7 @@ class Control:
         self.parameters.read = set(other.parameters.read)
         self.machine.take_over(other.machine.trace, kept.machine, asked)
         self.watch = kept.watch.of(self.machine)
-        self.run.feeds, self.run.lengths_under = list(other.run.feeds), dict(other.run.lengths_under)
+        self.run.feed, self.run.lengths_under = other.run.feed, dict(other.run.lengths_under)
         self.run.modes_before = other.run.modes_before
 
     def _feed(self, target: Vector, way: float | None = None) -> float:

@@ -10,6 +10,7 @@ from orthotrope.machine.control import Control, ControlState, Ended, Enter, Retu
 from orthotrope.machine.run import Call, Endless, Run
 from orthotrope.machine.virtual import Crashed, TooManyMoves
 from orthotrope.machine.world import World
+from orthotrope.packed import PIECE, Packed
 from orthotrope.program.blocks import AnyBlock, Block, End, If, Plain, Program, Setting, While
 from orthotrope.program.expressions import Place, ValueFault
 from orthotrope.program.faults import ProgramError, RunFault
@@ -90,6 +91,7 @@ class ProgramRun:
             run.fault = ProgramError(self.line, self.place.column if self.place else 1, str(fault))
         run.modes = self.control.modes.kept()
         run.read = self.parameters.read
+        run.states_unit &= self.control.profile.parameters.called_unit not in run.read
         self.over = True
         return False
 
@@ -254,4 +256,7 @@ def run_program(program: Program, profile: ControlProfile, world: World, call: C
     ``fault``."""
     run = ProgramRun(program, Control(profile, world, call))
     run.merges = True
+    if len(program.blocks) > PIECE:
+        trace = run.machine.trace
+        trace.segments, trace.blocks = Packed(trace.segments), Packed(trace.blocks)
     return run.go()

@@ -42,15 +42,18 @@ class Endless:
 
 @dataclass(slots=True)
 class Run:
-    """A run: its trace, and what the checks of the text want to know. ``modes`` are from before an end's reset."""
+    """A run: its trace, and what the checks of the text want to know. ``modes`` are from before an end's reset;
+    ``feed``: the last one that was given, with its line; ``states_unit``: whether the unit was stated before anything
+    that has one, and the caller's not asked."""
 
     call: Call
     trace: Trace
     modes: dict[str, float]
     modes_before: dict[str, float]
     lengths_under: dict[int, int] = field(default_factory=dict)
-    feeds: list[tuple[int, float]] = field(default_factory=list)
+    feed: tuple[int, float] | None = None
     fault: ProgramError | None = None
     endless: Endless | None = None
     read: set[int] = field(default_factory=set)
     request_used: bool = False
+    states_unit: bool = False

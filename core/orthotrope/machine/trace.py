@@ -1,5 +1,6 @@
 """What happened: segments with their laws of time, events, and the state at each block's ends."""
 
+from collections.abc import MutableSequence
 from dataclasses import dataclass, field
 from typing import Any, Literal, NamedTuple
 
@@ -84,9 +85,9 @@ class Trace:
     holds from each moment on. ``ended``: "end" (the program's own end),
     "stopped" (a stop by the control or a crash)."""
 
-    segments: list[Segment] = field(default_factory=list)
+    segments: MutableSequence[Segment] = field(default_factory=list)
     events: list[Event] = field(default_factory=list)
-    blocks: list[BlockState] = field(default_factory=list)
+    blocks: MutableSequence[BlockState] = field(default_factory=list)
     ramps: list[Ramp] = field(default_factory=list)
     holding: list[tuple[float, int | None]] = field(default_factory=list)
     inputs: list[tuple[float, dict[str, bool]]] = field(default_factory=list)

@@ -2,7 +2,7 @@
 
 import itertools
 import math
-from collections.abc import Callable, Container
+from collections.abc import Callable, Container, MutableSequence
 from dataclasses import dataclass, replace
 from typing import Any, NamedTuple
 
@@ -22,7 +22,7 @@ CHORD = 0.01
 """mm; an arc is cut into chords within this for contact."""
 
 
-def _parts(trace: Trace) -> tuple[list[Any], ...]:
+def _parts(trace: Trace) -> tuple[MutableSequence[Any], ...]:
     return trace.segments, trace.events, trace.blocks, trace.ramps, trace.holding, trace.inputs, trace.stored
 
 

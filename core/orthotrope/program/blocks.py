@@ -1,5 +1,6 @@
 """What a line of a program is once it is read."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 from typing import NamedTuple, Union
@@ -10,11 +11,13 @@ from orthotrope.sequence.values import Named, Number, Parameter, Value
 
 
 class Plain(NamedTuple):
-    """A block of words with plain numbers only: ``letters`` "GXYF" belongs to ``values`` (1.0, 10.0, 5.0, 300.0)."""
+    """A block of words with plain numbers only: ``letters`` "GXYF" belongs to ``values`` (1.0, 10.0, 5.0, 300.0);
+    ``label`` is its N number."""
 
     line: int
     letters: str
     values: tuple[float, ...]
+    label: int | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -104,7 +107,7 @@ def _dwell(block: AnyBlock) -> float | None:
 class Program:
     """A text that was read: blocks in order, where labels, subprograms and loops are, and what could not be read."""
 
-    blocks: tuple[AnyBlock, ...]
+    blocks: Sequence[AnyBlock]
     faults: tuple[ProgramError, ...]
     labels: dict[int, tuple[int, ...]] = field(default_factory=dict)
     programs: dict[int, int] = field(default_factory=dict)

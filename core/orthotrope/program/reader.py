@@ -5,8 +5,10 @@ their letters and numbers; which combinations of letters are sound is remembered
 other line is squeezed (blanks and comments taken out, capitals) and parsed with columns."""
 
 import re
-from collections.abc import Iterable, Iterator
+from array import array
+from collections.abc import Iterable, Iterator, Sequence
 
+from orthotrope.packed import PIECE, Packed
 from orthotrope.program.blocks import AnyBlock, Block, End, If, Plain, Program, Setting, While, Word
 from orthotrope.program.expressions import COMMENT, Squeezed, compiled, parse_bracket, parse_value
 from orthotrope.program.faults import ProgramError
@@ -19,6 +21,9 @@ LONGEST_LINE = 10_000
 _LONGEST_PLAIN = 300
 """Shorter lines hold no number that is too large for a float."""
 
+_DIGITS = 8
+"""Of an N or O number at most."""
+
 _PAIRS = re.compile(r"([A-Za-z])([-+]?[0-9]+\.?[0-9]*|[-+]?\.[0-9]+)").split
 _PLAIN_LETTERS = frozenset("FGHIJKLMPQRSTXYZABCD")
 
@@ -29,18 +34,31 @@ def read_text(text: str | bytes) -> Program:
         text = text.decode("utf-8", errors="replace")
     if "\r" in text:
         text = text.replace("\r\n", "\n").replace("\r", "\n")
-    blocks: list[AnyBlock] = []
+    blocks: Packed[AnyBlock] = Packed()
     faults: list[ProgramError] = []
     special: list[tuple[int, Block]] = []
-    for item in read_lines(text.split("\n")):
+    labelled = array("q"), array("q")
+    for item in read_lines(_lines(text)):
         if type(item) is Plain:
+            if item.label is not None:
+                labelled[0].append(len(blocks))
+                labelled[1].append(item.label)
             blocks.append(item)
         elif isinstance(item, Block):
             special.append((len(blocks), item))
             blocks.append(item)
         elif isinstance(item, ProgramError):
             faults.append(item)
-    return _linked(tuple(blocks), special, faults)
+    return _linked(blocks if len(blocks) > PIECE else tuple(blocks), special, zip(*labelled, strict=True), faults)
+
+
+def _lines(text: str) -> Iterator[str]:
+    """The lines, one at a time: all at once they would take more than the text."""
+    at = 0
+    while (end := text.find("\n", at)) >= 0:
+        yield text[at:end]
+        at = end + 1
+    yield text[at:]
 
 
 def read_lines(lines: Iterable[str]) -> Iterator[AnyBlock | ProgramError]:
@@ -50,11 +68,16 @@ def read_lines(lines: Iterable[str]) -> Iterator[AnyBlock | ProgramError]:
     for number, line in enumerate(lines, 1):
         parts = split(line)
         if len(parts) > 1:
+            label = None
+            numbered = parts[1] in "Nn" and len(parts) > 4 and not parts[0].strip()
+            if numbered and parts[2].isdigit() and len(parts[2]) <= _DIGITS:
+                label = int(parts[2])
+                del parts[:3]
             letters = "".join(parts[1::3])
             if sound[letters] and not "".join(parts[::3]).strip() and len(line) < _LONGEST_PLAIN:
                 values = tuple(map(float, parts[2::3]))
                 if sound[letters] == 1 or not _doubled(letters, values):
-                    yield make(Plain, (number, letters.upper(), values))
+                    yield make(Plain, (number, letters.upper(), values, label))
                     continue
         stripped = line.strip()
         if not stripped:
@@ -101,7 +124,7 @@ def _doubled(letters: str, values: tuple[float, ...]) -> str | None:
     return None
 
 
-_WHOLE = re.compile(r"[0-9]{1,8}(?![0-9.])")
+_WHOLE = re.compile(rf"[0-9]{{1,{_DIGITS}}}(?![0-9.])")
 _CONTROL = re.compile(r"IF(?=\[)|GOTO|WHILE(?=\[)|DO(?=\d)|END(?=\d)")
 
 
@@ -259,9 +282,19 @@ class _Parser:
                 raise ProgramError(self.number, plain[count - 1].place.column, what)
 
 
-def _linked(blocks: tuple[AnyBlock, ...], special: list[tuple[int, Block]], faults: list[ProgramError]) -> Program:
-    """The program with its labels, subprograms and loops found; a loop without its other end is a fault."""
+def _linked(
+    blocks: Sequence[AnyBlock],
+    special: list[tuple[int, Block]],
+    labelled: Iterable[tuple[int, int]],
+    faults: list[ProgramError],
+) -> Program:
+    """The program with its labels, subprograms and loops found; a loop without its other end is a fault.
+
+    ``labelled``: index and N number of plain blocks. Most programs number every line and jump to none."""
     labels: dict[int, list[int]] = {}
+    if any(isinstance(block.control, If) and block.control.goto is not None for _, block in special):
+        for index, label in labelled:
+            labels.setdefault(label, []).append(index)
     programs: dict[int, int] = {}
     loops: dict[int, int] = {}
     opened: list[tuple[int, int, While]] = []
@@ -285,5 +318,7 @@ def _linked(blocks: tuple[AnyBlock, ...], special: list[tuple[int, Block]], faul
                 )
     for _, line, control in opened:
         faults.append(ProgramError(line, control.place.column, f"DO{control.number} has no END{control.number}."))
+    for at in labels.values():
+        at.sort()
     faults.sort(key=lambda fault: (fault.line, fault.column))
     return Program(blocks, tuple(faults), {n: tuple(at) for n, at in labels.items()}, programs, loops)

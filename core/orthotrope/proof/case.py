@@ -47,9 +47,12 @@ class Case:
 
     def from_both_callers(self) -> Iterator[Run]:
         """The run from a millimetre caller, and from an inch one unless the first has no end."""
-        yield self.main
-        if not self.main.endless:
-            yield self.run(replace(self.call, unit=20))
+        main, inch = self.main, replace(self.call, unit=20)
+        yield main
+        if main.states_unit:  # it comes to the same
+            self._runs[inch] = replace(main, call=inch, modes_before={**main.modes_before, "unit": 20})
+        if not main.endless:
+            yield self.run(inch)
 
     @property
     def asks_for_a_tool(self) -> bool:

@@ -26,7 +26,7 @@ class Stand(NamedTuple):
     noted: int = 0
     asked: frozenset[str] = frozenset()
     read: frozenset[int] = frozenset()
-    feeds: tuple[tuple[int, float], ...] = ()
+    feed: tuple[int, float] | None = None
     lengths_under: tuple[tuple[int, int], ...] = ()
 
     def of_tool(self, tool: int) -> "Stand":
@@ -86,7 +86,7 @@ class Following:
             noted,
             frozenset(run.machine.asked),
             frozenset(self.store.read),
-            tuple(run.run.feeds),
+            run.run.feed,
             tuple(run.run.lengths_under.items()),
         )
 

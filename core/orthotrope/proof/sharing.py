@@ -142,7 +142,7 @@ def _take(run: ProgramRun, begun: ProgramRun, way: Stand, tool: int) -> None:
     run.take_over(begun, way.of_tool(tool).state, way.asked)
     run.parameters.read = set(way.read)
     run.machine.asked |= way.asked
-    run.run.feeds, run.run.lengths_under = list(way.feeds), dict(way.lengths_under)
+    run.run.feed, run.run.lengths_under = way.feed, dict(way.lengths_under)
     run.run.request_used = begun.run.request_used
 
 

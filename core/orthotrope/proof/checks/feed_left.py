@@ -10,9 +10,9 @@ from orthotrope.units import feed_with_unit
 @check("feed-left", "note", "text")
 def feed_left(case: Case, tell: Teller) -> Iterator[Finding]:
     run = case.main
-    if case.purpose not in ("exchange", "measure") or not run.feeds or run.trace.ended != "end":
+    if case.purpose not in ("exchange", "measure") or run.feed is None or run.trace.ended != "end":
         return
-    line, feed = run.feeds[-1]
+    line, feed = run.feed
     for segment in run.trace.segments:
         turning = segment.kind == "feed" and abs(run.trace.turning(segment.t1)) > 0
         if segment.feed == feed and (segment.kind == "touch" or turning):

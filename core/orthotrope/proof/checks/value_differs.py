@@ -1,6 +1,6 @@
 """A constant that stands for a quantity of the Setup and has another value."""
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 
 from orthotrope.machine.trace import Segment
@@ -85,7 +85,7 @@ def value_differs(case: Case, tell: Teller) -> Iterator[Finding]:
                 )
 
 
-def _descents(segments: list[Segment], meets: float) -> Iterator[_Descent]:
+def _descents(segments: Iterable[Segment], meets: float) -> Iterator[_Descent]:
     """The ways down that end below ``meets``, machine Z: lower than anything is that the nose would pass over."""
     last: Segment | None = None
     for segment in [*segments, None]:
