@@ -98,11 +98,11 @@ class PracticeMachine:
         machine = self.control.machine
         machine.noise = lambda: self.chance.gauss(0.0, self.truth.touch_sigma)
         machine.homed = False
-        x, y = setup.machine.axes.X, setup.machine.axes.Y
+        x, y = setup.machine.axes.across
         true = (
             x.least + (x.greatest - x.least) * self.chance.uniform(0.35, 0.6),
             y.least + (y.greatest - y.least) * self.chance.uniform(0.3, 0.6),
-            setup.machine.axes.Z.greatest - self.chance.uniform(8.0, 20.0),
+            setup.machine.axes.upright.greatest - self.chance.uniform(8.0, 20.0),
         )
         machine.error = true
         self.rate: float = 1.0
@@ -647,8 +647,8 @@ class PracticeMachine:
         """Give the control its soft limits (mm), and by an input's number its level and filter (seconds), as one keys
         them in."""
         axes = tuple(
-            replace(axis, least=limits[name][0], greatest=limits[name][1]) if name in limits else axis
-            for name, axis in zip(AXES, self.world.axes, strict=True)
+            replace(axis, least=limits[axis.name][0], greatest=limits[axis.name][1]) if axis.name in limits else axis
+            for axis in self.world.axes
         )
         inputs = tuple(
             replace(

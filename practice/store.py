@@ -34,7 +34,8 @@ class Store:
             aside = file.with_suffix(".unreadable")
             file.replace(aside)
             print(
-                f"The practice machine {file.stem} can't be read ({str(bad)[:200]}); its file is put aside as {aside}. Build it "
+                f"The practice machine {file.stem} can't be read ({str(bad)[:200]}); its file is put aside as {aside}. "
+                "Build it "
                 "anew from the hand panel.",
                 file=sys.stderr,
                 flush=True,

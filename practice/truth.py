@@ -129,7 +129,7 @@ def _with_wells(body: BoxBody, moved: dict[tuple[float, float], tuple[float, flo
     return replace(body, wells=wells)
 
 
-def true_axes(setup: Setup, truth: Truth) -> tuple[WorldAxis, WorldAxis, WorldAxis]:
+def true_axes(setup: Setup, truth: Truth) -> tuple[WorldAxis, ...]:
     """The axes with the control's soft limits and the hard stops there really are."""
     found = []
     for name, axis in setup.machine.axes.items():
@@ -139,6 +139,7 @@ def true_axes(setup: Setup, truth: Truth) -> tuple[WorldAxis, WorldAxis, WorldAx
             ends[far] = axis.greatest - truth.short_by if far else axis.least + truth.short_by
         found.append(
             WorldAxis(
+                name,
                 axis.soft_least,
                 axis.soft_greatest,
                 axis.rapid,
@@ -149,7 +150,7 @@ def true_axes(setup: Setup, truth: Truth) -> tuple[WorldAxis, WorldAxis, WorldAx
                 truth.backlash[name],
             )
         )
-    return found[0], found[1], found[2]
+    return tuple(found)
 
 
 def pocket_seen(world: World, at: tuple[float, float, float]) -> tuple[int, float, float] | None:

@@ -115,7 +115,8 @@ def reader() -> None:
         rates.append(floor / ours)
     mb = len(text) / 1e6
     print(
-        f"reader, plain motion blocks: {mb / ours:.1f} MB/s, {statistics.median(rates):.0%} of the bare floor's rate   wanted: 60 %"
+        f"reader, plain motion blocks: {mb / ours:.1f} MB/s, {statistics.median(rates):.0%} of the bare floor's rate   "
+        "wanted: 60 %"
     )
     small, large = (min(timed(lambda k=k: [None for _ in read_lines(lines[:k])], 3)) for k in (6_000, 60_000))
     print(f"ten times the program takes {large / small:.1f} times as long")

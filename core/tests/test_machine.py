@@ -53,7 +53,11 @@ def test_a_trapezoid_goes_all_the_way_and_never_faster(
 
 
 def test_the_slowest_axis_rules() -> None:
-    axes = (WorldAxis(None, None, 6000, 400, 0), WorldAxis(None, None, 600, 50, 0), WorldAxis(None, None, 6000, 400, 0))
+    axes = (
+        WorldAxis("X", None, None, 6000, 400, 0),
+        WorldAxis("Y", None, None, 600, 50, 0),
+        WorldAxis("Z", None, None, 6000, 400, 0),
+    )
     world = replace(bare_world(), axes=axes)
     law = run("G53 G0 X300 Y100", world).trace.segments[0].law
     assert law is not None
@@ -258,8 +262,10 @@ def test_a_run_leaves_nothing_behind_in_program_or_world(heron: Setup) -> None:
 
 
 def test_an_arc_crosses_the_play_keeps_its_heading_and_meets_a_hard_stop() -> None:
-    still = WorldAxis(None, None, 6000, 400, 0)
-    world = replace(bare_world(), axes=(replace(still, backlash=0.2), replace(still, stop_greatest=30.0), still))
+    still = WorldAxis("X", None, None, 6000, 400, 0)
+    world = replace(
+        bare_world(), axes=(replace(still, backlash=0.2), replace(still, name="Y", stop_greatest=30.0), still)
+    )
     half = "G21 G17 G90\nG53 G1 X0 Y0 F900\n"
 
     def after(text: str) -> ProgramRun:
@@ -280,7 +286,7 @@ def test_an_arc_crosses_the_play_keeps_its_heading_and_meets_a_hard_stop() -> No
 
 
 def test_an_arc_under_play_meets_what_a_straight_move_would() -> None:
-    still = WorldAxis(None, None, 6000, 400, 0)
+    still = WorldAxis("X", None, None, 6000, 400, 0)
     post = CylinderBody("post", 30.0, 0.0, 5.0, -50.0, 50.0)
     spindle = replace(bare_world().spindle, parts=(StackPart("nose", 5.0, 0.0, 10.0),))
     world = replace(bare_world(), axes=(replace(still, backlash=1.0), still, still), bodies=(post,), spindle=spindle)

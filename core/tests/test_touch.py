@@ -20,7 +20,7 @@ from orthotrope.setup.control import find_profile
 from orthotrope.setup.roles import INPUT_ROLES
 
 PROFILE = find_profile("parametric")
-AXIS = WorldAxis(-200.0, 200.0, 6000.0, 400.0, 0.0)
+AXIS = WorldAxis("X", -200.0, 200.0, 6000.0, 400.0, 0.0)
 PLATE = BoxBody("the plate", 0.0, 0.0, 30.0, 30.0, 1.0, 0.0, -100.0, -80.0, makes=1, give=2.0)
 WORLD = World(
     axes=(AXIS, AXIS, AXIS),

@@ -141,7 +141,8 @@ class Worker:
         """Run a task.
 
         Raises:
-            Refused: where it took too long or too much, its process died, or it is ``unwanted`` now; the worker is of no use
+            Refused: where it took too long or too much, its process died, or it is ``unwanted`` now; the worker is of
+            no use
                 after that.
             Exception: what the task itself raises.
         """

@@ -26,7 +26,8 @@ def taken(folder: Path, seconds: float = 10.0) -> TextIOWrapper:
             if time.monotonic() >= until:
                 file.close()
                 raise Taken(
-                    f"Another server process uses the data in {folder}. There can be one only: it holds the proofs that run "
+                    f"Another server process uses the data in {folder}. There can be one only: it holds the proofs "
+                    "that run "
                     "and the machines that are followed. Serve more people with the same one."
                 ) from None
             time.sleep(0.1)

@@ -37,7 +37,8 @@ def checked_address(address: str) -> SplitResult:
         )
     if parts.username is not None or parts.password is not None:
         raise NotAnAddress(
-            "`address` holds a name or a password, which everybody who looks at the machine could read; an agent of the "
+            "`address` holds a name or a password, which everybody who looks at the machine could read; an agent of "
+            "the "
             "standard needs none."
         )
     return parts

@@ -14,8 +14,8 @@ from pydantic import TypeAdapter
 Arguments = ParamSpec("Arguments")
 
 LARGE = 400_000
-"""Bytes from which an answer is packed before it leaves its worker: the server holds and sends a tenth then. A usual one
-is out sooner as it is."""
+"""Bytes from which an answer is packed before it leaves its worker: the server holds and sends a tenth then. A usual
+one is out sooner as it is."""
 
 
 def packed(job: Callable[..., bytes], *args: Any) -> tuple[bytes, str]:

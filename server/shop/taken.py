@@ -1,4 +1,5 @@
-"""What comes in from a browser: its base and its kinds of values. Nothing is guessed, and nothing unknown is passed over."""
+"""What comes in from a browser: its base and its kinds of values. Nothing is guessed, and nothing unknown is passed
+over."""
 
 from typing import Annotated, Any
 

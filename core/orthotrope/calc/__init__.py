@@ -14,7 +14,8 @@
 - ``capture``    from a machine's position to a quantity of the Setup
 - ``alignment``  where the pockets of a rack are, from taught ones
 - ``storage``    which tool fits where
-- ``derived``    every quantity that follows from a Setup, with its working; ``rack`` and ``disc`` what styles share of it
+- ``derived``    every quantity that follows from a Setup, with its working; ``rack`` and ``disc`` what styles share of
+  it
 
 Others import ``CALCULATIONS`` and the functions.
 """

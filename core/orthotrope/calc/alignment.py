@@ -87,7 +87,7 @@ class Alignment:
 
 def assumed_sigma(setup: Setup) -> float:
     """What is assumed of one taught coordinate: home, resolution, and how well an axis is seen, mm."""
-    x, y = setup.machine.axes.X, setup.machine.axes.Y
+    x, y = setup.machine.axes.across
     home = max(x.home_scatter or 0.0, y.home_scatter or 0.0) / 2
     step = max(x.resolution, y.resolution) / math.sqrt(12)
     return math.sqrt(home**2 + step**2 + SEEN_TO**2)
@@ -118,7 +118,7 @@ def align(setup: Setup) -> Alignment | None:
         """Standard uncertainty of one coordinate of the line at a pocket."""
         return sigma * math.sqrt(1 / len(steps) + (step - middle) ** 2 / weight)
 
-    x, y = setup.machine.axes.X, setup.machine.axes.Y
+    x, y = setup.machine.axes.across
     room = rack.placing_tolerance - max(x.home_scatter or 0.0, y.home_scatter or 0.0)
     cos, sin = math.cos(math.radians(fit.bearing_deg)), math.sin(math.radians(fit.bearing_deg))
     known = []
@@ -243,7 +243,8 @@ def _says(found: Alignment, rack: Rack) -> list[str]:
     source = "assumed" if found.assumed else f"from the residuals, {found.freedom} degrees of freedom"
     verdict = "enough" if found.enough else "not enough"
     told.append(
-        f"Pocket {worst.pocket} is known worst: to {with_unit(worst.known_to)} of the {with_unit(found.room)} that there is room "
+        f"Pocket {worst.pocket} is known worst: to {with_unit(worst.known_to)} of the {with_unit(found.room)} that "
+        "there is room "
         f"for. That is {verdict}. One taught place scatters by {with_unit(found.sigma)} ({source})."
     )
     if len(found.taught) == 2:
@@ -268,7 +269,8 @@ def _says(found: Alignment, rack: Rack) -> list[str]:
         tilt = found.level.last_z - found.level.first_z
         way = "higher" if tilt > 0 else "lower"
         told.append(
-            f"The rack lies {with_unit(abs(tilt))} {way} at pocket {rack.count} than at pocket 1; the worst taught height "
+            f"The rack lies {with_unit(abs(tilt))} {way} at pocket {rack.count} than at pocket 1; the worst taught "
+            "height "
             f"is {with_unit(found.level.worst)} off that {'line' if found.level.last_row_z is None else 'plane'}."
         )
         if found.level.last_row_z is not None:

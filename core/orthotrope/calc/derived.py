@@ -173,7 +173,7 @@ def climb(setup: Setup, changer: PocketChanger) -> Ladder:
             stored_top_z=heights.stored_top_z,
             longest_tool=longest_length,
             margin=heights.margin,
-            z_top=setup.machine.axes.Z.soft_greatest,
+            z_top=setup.machine.axes.upright.soft_greatest,
             pocket_depth=heights.pocket_depth,
         )
     )
@@ -207,7 +207,7 @@ def height_workings(
         reach = Term("longest tool, planned", longest_length, "mm", f"{base}/planned_longest")
     top, margin = term("stored top", "stored_top_z"), term("margin", "margin")
     couple = Term("couple", ladder.couple_z, "mm")
-    room = setup.machine.axes.Z.soft_greatest - ladder.carry_z
+    room = setup.machine.axes.upright.soft_greatest - ladder.carry_z
     fits = f"{with_unit(room)} below the top of travel" if room >= 0 else f"{with_unit(-room)} above the top of travel"
     return {
         "couple_z": Working(

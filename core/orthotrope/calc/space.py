@@ -40,7 +40,7 @@ class UsableSpace:
 def usable_space(setup: Setup, derived: DerivedChanger | None) -> UsableSpace:
     """The plan that jobs have. The spindle's body must stay clear of the changer, and of bodies that make a setter's
     input, by its radius and the margin of the heights; that is the footprint with the safe way in beside it."""
-    x, y = setup.machine.axes.X, setup.machine.axes.Y
+    x, y = setup.machine.axes.across
     limits = (x.soft_least, y.soft_least, x.soft_greatest, y.soft_greatest)
     clear = _kept_clear(setup, derived)
     within = box(*limits)

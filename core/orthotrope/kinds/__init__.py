@@ -1,7 +1,8 @@
 """What comes in kinds, a folder each. A folder has those of these modules that it needs, and each registers what is in
 it:
 
-- ``model``      the section of the Setup, its roles of signals, where one starts (:data:`orthotrope.setup.changer.CHANGERS`)
+- ``model``      the section of the Setup, its roles of signals, where one starts
+  (:data:`orthotrope.setup.changer.CHANGERS`)
 - ``derive``     what follows from it (:data:`orthotrope.calc.derived.DERIVING`)
 - ``plan``       its exchanges as steps (:data:`orthotrope.sequence.exchanges.registry.PLANNERS`)
 - ``machine``    what its devices do while a program runs; plain values, it knows no Setup

@@ -3,7 +3,8 @@
 - ``motion``    laws of time: trapezoids of straight moves and arcs, ramps of the spindle
 - ``shapes``    upright cylinders and boxes, and the first contact along a straight move
 - ``world``     what the machine stands in: axes, bodies, pockets, tools, the spindle
-- ``changing``  what changes tools: a magazine at rest, and its state in a run; ``gripping`` and ``discs`` what styles share
+- ``changing``  what changes tools: a magazine at rest, and its state in a run; ``gripping`` and ``discs`` what styles
+  share
 - ``events``    the kinds of what happens
 - ``trace``     segments, events and the state at each block's ends
 - ``virtual``   the machine that moves in a world: position, time, spindle, what it carries

@@ -35,7 +35,8 @@ def arc_between(
     radius, other = math.hypot(sx - cx, sy - cy), math.hypot(ex - cx, ey - cy)
     if abs(radius - other) > reach or radius < 1e-9:
         raise RunFault(
-            f"The arc can't reach its end: its radius is {with_unit(radius)} at the start and {with_unit(other)} at the end."
+            f"The arc can't reach its end: its radius is {with_unit(radius)} at the start and {with_unit(other)} at "
+            "the end."
         )
     first, last = math.atan2(sy - cy, sx - cx), math.atan2(ey - cy, ex - cx)
     sweep = (first - last) % math.tau if clockwise else (last - first) % math.tau

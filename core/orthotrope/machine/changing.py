@@ -28,8 +28,8 @@ class Happening:
 
 
 class Stored(dict[int, int]):
-    """Tool by pocket. A pocket that is asked one by one is noted; what goes through all of them (to draw, to compare) is
-    not asking."""
+    """Tool by pocket. A pocket that is asked one by one is noted; what goes through all of them (to draw, to compare)
+    is not asking."""
 
     __slots__ = ("asked",)
 
@@ -59,8 +59,8 @@ class Stored(dict[int, int]):
 
 
 class Spot(NamedTuple):
-    """Where what is stored in a ``pocket`` can be met, whatever it is: a circle in plan, below ``top``; pocket None: all
-    that is stored. mm"""
+    """Where what is stored in a ``pocket`` can be met, whatever it is: a circle in plan, below ``top``; pocket None:
+    all that is stored. mm"""
 
     pocket: int | None
     x: float
@@ -86,20 +86,10 @@ class DiscShape:
 
 
 @dataclass(frozen=True, slots=True)
-class Groove:
-    """A holder's groove: its radius, and its edges below the gauge line (negative), mm."""
-
-    radius: float
-    low: float
-    high: float
-
-
-@dataclass(frozen=True, slots=True)
 class StyleShapes:
     """What a style has to be drawn beside its pockets; None where it has no such thing."""
 
     disc: DiscShape | None = None
-    groove: Groove | None = None
 
 
 class Now(NamedTuple):
@@ -248,6 +238,7 @@ class WorldOrientation:
 
     def fits(self, angle: float) -> bool:
         """Whether a tool can be handed over at this angle."""
+        # A holder with two equal drive slots fits half a turn further as well; one with a single notch does not.
         turn = 180.0 if self.half_turn else 360.0
         off = (angle - self.angle) % turn
         return min(off, turn - off) <= self.tolerance + 1e-9

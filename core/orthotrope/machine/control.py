@@ -249,6 +249,7 @@ class Control:
         elif code in (93, 94):
             modes.feed_mode = int(code)
         elif code in (20, 21):
+            # An inch caller gets the same run only where the unit comes before all that has one.
             before = self._unit_used or self.parameters.read or self.machine.trace.events
             self.run.states_unit = self.run.states_unit or not before
             modes.unit = int(code)

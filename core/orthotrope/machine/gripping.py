@@ -241,11 +241,14 @@ class Gripping(Changing):
         """What a move of the spindle would do at once that must not be done."""
         pocket = self.support(start)
         near = pocket is not None and self.at_couple(start[2])
+        # Until the grip is done nobody knows whether it holds: the pocket may have the tool, or the spindle.
         if "grip" in self.pending and near and (self.tool or pocket in self.stored):
             return self.pulls(now, pocket, "before the grip is done")
+        # Told when the spindle leaves, not when the grip closes: a program may look, and close on nothing on purpose.
         if self.nothing_at is not None:
             gone, self.nothing_at = self.nothing_at, None
             return Happening("pocket-empty", now.t, False, {"pocket": gone})
+        # A pocket that clasps is left sideways, or after the grip has opened; straight up pulls at both.
         if self.pockets.holds_down and near and self.tool and abs(end[2] - start[2]) > 1e-6:
             return self.pulls(now, pocket, "with the grip closed")
         there = self.support(end)
@@ -291,7 +294,10 @@ class Gripping(Changing):
     def grip_on_its_way(self, words: GripWords) -> Iterator[str]:
         """What is done first where the grip has not come to its end."""
         if "grip" in self.pending:
-            yield f"The grip is on its way: wait, then look whether it is open ({words.opens}) or closed ({words.closes})."
+            yield (
+                f"The grip is on its way: wait, then look whether it is open ({words.opens}) or closed "
+                f"({words.closes})."
+            )
 
     # -- shapes -------------------------------------------------------------------------------------------------------
 

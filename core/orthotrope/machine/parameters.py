@@ -29,8 +29,8 @@ def lengths_of(known: Parameters) -> frozenset[int]:
 
 class ParameterStore:
     """Numbered and named parameters. ``inch``: the active unit; ``read`` collects the numbers that were asked for;
-    ``inputs`` are those that stand for inputs, asked when they are read. ``followed`` are watched: ``met`` tells that one
-    of them was read, or what they stand for asked otherwise."""
+    ``inputs`` are those that stand for inputs, asked when they are read. ``followed`` are watched: ``met`` tells that
+    one of them was read, or what they stand for asked otherwise."""
 
     def __init__(self, values: dict[int, float], known: Parameters):
         self.values = values

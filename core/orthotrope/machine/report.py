@@ -6,7 +6,7 @@ from typing import Any, Literal
 
 from pydantic import TypeAdapter
 
-from orthotrope.machine.changing import Magazine, StyleShapes
+from orthotrope.machine.changing import Changing, Magazine, StyleShapes
 from orthotrope.machine.motion import Arc, Law, Vector
 from orthotrope.machine.shapes import Body, StackPart
 from orthotrope.machine.trace import SegmentKind, Trace
@@ -177,8 +177,8 @@ class PocketScene:
 
 @dataclass(frozen=True, slots=True)
 class MagazineScene:
-    """Its pockets (a disc's at home, pocket 1 in front). ``radius`` of a nut or holder, ``above``: how far a stored tool
-    stands above the height at which it is taken; ``shapes`` that its style has beside them."""
+    """Its pockets (a disc's at home, pocket 1 in front). ``radius`` of a nut or holder, ``above``: how far a stored
+    tool stands above the height at which it is taken; ``shapes`` that its style has beside them."""
 
     style: str
     holds: str
@@ -207,21 +207,40 @@ class MagazineScene:
 
 
 @dataclass(frozen=True, slots=True)
+class ToolScene:
+    """A tool with what holds it: the cylinders below the gauge line that are run, the tool's own last. mm"""
+
+    number: int
+    name: str
+    length: float
+    stick_out: float
+    radius: float
+    parts: tuple[StackPart, ...]
+
+    @classmethod
+    def of(cls, tool: WorldTool, changer: Changing | None) -> "ToolScene":
+        """A tool as it hangs in the spindle, and where it is stored."""
+        parts = tuple(changer.stack(tool)) if changer else (tool.alone,)
+        return cls(tool.number, tool.name, tool.length, tool.stick_out, tool.radius, parts)
+
+
+@dataclass(frozen=True, slots=True)
 class Scene:
     """A world as shapes: what is drawn is what is run. ``magazine`` None: nothing is stored anywhere."""
 
     bodies: tuple[Body, ...]
     spindle: tuple[StackPart, ...]
-    tools: list[WorldTool]
+    tools: list[ToolScene]
     magazine: MagazineScene | None
 
     @classmethod
     def of(cls, world: World) -> "Scene":
         """A world at rest."""
         magazine = world.magazine
+        changer = magazine.begin(0) if magazine else None
         return cls(
             world.bodies,
             world.spindle.parts,
-            list(world.tools.values()),
+            [ToolScene.of(tool, changer) for tool in world.tools.values()],
             MagazineScene.of(magazine) if magazine and magazine.places else None,
         )

@@ -198,8 +198,10 @@ def first_contact(
             if begin >= finish or (found and begin >= found.part):
                 continue
             way = math.dist(start, end)
+            # Rounding makes what stands exactly on a face overlap it by a hair on the way off.
             if way and (finish - begin) * way < GLANCE:  # it leaves what it had come to touch
                 continue
+            # A drill in the hole of its rack overlaps the block in plan and touches nothing.
             if body.passes(_at(start, move, begin), _at(start, move, finish), part.radius):
                 continue
             deep = high + TOUCH - min(start[2] + move[2] * begin, start[2] + move[2] * finish)

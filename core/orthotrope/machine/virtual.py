@@ -16,7 +16,6 @@ from orthotrope.machine.trace import BlockState, Event, Segment, SegmentKind, Tr
 from orthotrope.machine.world import World
 from orthotrope.setup.roles import INPUT_ROLES
 
-AXES = ("X", "Y", "Z")
 LIMIT_TOLERANCE = 1e-6
 CHORD = 0.01
 """mm; an arc is cut into chords within this for contact."""
@@ -92,8 +91,9 @@ class VirtualMachine:
     mm.
 
     ``error``: what the slides' true place has more than the control counts (homing that scatters); backlash comes on
-    top, against the way that each axis went last. One that is not ``fresh`` is to :meth:`take_over` another's trace. ``limited``: whether the soft limits hold. ``deadline``: when the
-    machine is stopped from outside, seconds. ``noise``: the scatter of the next touch, mm."""
+    top, against the way that each axis went last. One that is not ``fresh`` is to :meth:`take_over` another's trace.
+    ``limited``: whether the soft limits hold. ``deadline``: when the machine is stopped from outside, seconds.
+    ``noise``: the scatter of the next touch, mm."""
 
     def __init__(self, world: World, at: Vector, tool: int, fresh: bool = True):
         self.world = world
@@ -419,7 +419,7 @@ class VirtualMachine:
         if cut:
             raise CutShort
         if end_stop and end_stop[0] <= hit:
-            self.event("end-stop", axis=end_stop[1], speed=speed * 60, at=place[AXES.index(end_stop[1])])
+            self.event("end-stop", axis=self.world.axes[end_stop[1]].name, speed=speed * 60, at=place[end_stop[1]])
             raise Crashed
         if contact:
             self._contact(contact, end)
@@ -455,6 +455,7 @@ class VirtualMachine:
 
     def _ask_spots(self, start: Vector, end: Vector) -> None:
         """A move asks what is stored wherever it comes near."""
+        # Whatever may stand there is as wide and as high as this; so the answer holds for what another world has there.
         bottom = min(start[2], end[2]) + self._lowest
         for pocket, x, y, radius, top in self._spots:
             reach = radius + self._widest
@@ -494,10 +495,10 @@ class VirtualMachine:
             self.event("pressed" if inside else "released", body=body.name, input=body.makes)
             self._note_inputs()
 
-    def _end_stop(self, start: Vector, end: Vector, move: Vector) -> tuple[float, str] | None:
-        """After which part of a move an axis stands at its hard stop, and which."""
+    def _end_stop(self, start: Vector, end: Vector, move: Vector) -> tuple[float, int] | None:
+        """After which part of a move an axis stands at its hard stop, and which (its place among the axes)."""
         true_start, true_end = self._true_ends(start, end)
-        found: tuple[float, str] | None = None
+        found: tuple[float, int] | None = None
         for index, axis in enumerate(self.world.axes):
             way = true_end[index] - true_start[index]
             stop = axis.stop_greatest if way > 0 else axis.stop_least
@@ -505,7 +506,7 @@ class VirtualMachine:
             if over > 1e-9 and abs(move[index]) > 1e-9:
                 part = self._counted_part(max(0.0, 1 - over / abs(way)), start, end, true_start, true_end)
                 if found is None or part < found[0]:
-                    found = (part, AXES[index])
+                    found = (part, index)
         return found
 
     def touch(self, end: Vector, feed: float, block: int) -> Touched:
@@ -618,12 +619,14 @@ class VirtualMachine:
         if cut:
             raise CutShort
         if end_stop:
-            self.event("end-stop", axis=end_stop[1], speed=speed * 60, at=self.position[AXES.index(end_stop[1])])
+            self.event(
+                "end-stop", axis=self.world.axes[end_stop[1]].name, speed=speed * 60, at=self.position[end_stop[1]]
+            )
             raise Crashed
         if contact:
             self._contact(contact, end)
 
-    def _along(self, places: list[Vector], reach: float) -> tuple[float, Contact | None, tuple[float, str] | None]:
+    def _along(self, places: list[Vector], reach: float) -> tuple[float, Contact | None, tuple[float, int] | None]:
         """Go along chords, with the play that each axis crosses where it turns, up to the part ``reach`` of them: which
         part was gone when a body or a hard stop was met (1: none was), and which."""
         count = len(places) - 1
@@ -669,22 +672,20 @@ class VirtualMachine:
     def _limits(self, start: Vector, end: Vector) -> None:
         if not self.limited:
             return
-        for index in (0, 1, 2):
-            axis = self.world.axes[index]
-            value = end[index]
+        for axis, value in zip(self.world.axes, end, strict=True):
             for limit, beyond, name in (
                 (axis.least, axis.least is not None and value < axis.least - LIMIT_TOLERANCE, "least"),
                 (axis.greatest, axis.greatest is not None and value > axis.greatest + LIMIT_TOLERANCE, "greatest"),
             ):
                 if beyond:
-                    self.event("beyond-travel", axis=AXES[index], value=value, limit=limit, side=name)
+                    self.event("beyond-travel", axis=axis.name, value=value, limit=limit, side=name)
                     raise Crashed
 
     def _feed_fits(self, move: Vector, way: float, feed: float) -> None:
-        for index in (0, 1, 2):
-            wanted = feed * abs(move[index]) / way
-            if wanted > self.world.axes[index].rapid * (1 + 1e-9):
-                self.event("feed-over-axis", axis=AXES[index], feed=wanted, limit=self.world.axes[index].rapid)
+        for axis, part in zip(self.world.axes, move, strict=True):
+            wanted = feed * abs(part) / way
+            if wanted > axis.rapid * (1 + 1e-9):
+                self.event("feed-over-axis", axis=axis.name, feed=wanted, limit=axis.rapid)
 
     def _arrange(self, start: Vector, end: Vector) -> None:
         """Stack and bodies for this move: the nut that the nose is threading with is no obstacle to it."""
@@ -701,7 +702,7 @@ class VirtualMachine:
         parts = list(world.spindle.parts)
         tool = world.tools.get(self.tool)
         if tool:
-            parts += changer.stack(tool) if changer else [StackPart(f"T{tool.number}", tool.radius, -tool.length, 0.0)]
+            parts += changer.stack(tool) if changer else [tool.alone]
         self._stack = tuple(parts)
         self._lowest = min((part.low for part in parts), default=0.0)
         self._widest = max((part.radius for part in parts), default=0.0)

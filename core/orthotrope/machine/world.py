@@ -7,13 +7,15 @@ from orthotrope.machine.changing import Magazine
 from orthotrope.machine.inputs import WorldInput
 from orthotrope.machine.motion import Vector
 from orthotrope.machine.shapes import Body, StackPart
+from orthotrope.setup.machine import AXES
 
 
 @dataclass(frozen=True, slots=True)
 class WorldAxis:
-    """Soft limits (None: no limit), rapid in mm/min, acceleration in mm/s², where home is; the hard stops at the
-    travel's ends, and the play between drive and slide (``backlash``), mm."""
+    """``name``: its letter. Soft limits (None: no limit), rapid in mm/min, acceleration in mm/s², where home is; the
+    hard stops at the travel's ends, and the play between drive and slide (``backlash``), mm."""
 
+    name: str
     least: float | None
     greatest: float | None
     rapid: float
@@ -35,6 +37,11 @@ class WorldTool:
     stick_out: float
     radius: float
 
+    @property
+    def alone(self) -> StackPart:
+        """The tool as a cylinder up to the gauge line, where nothing is known of what holds it."""
+        return StackPart(f"T{self.number}", self.radius, -self.length, 0.0)
+
 
 @dataclass(frozen=True, slots=True)
 class WorldSpindle:
@@ -49,11 +56,12 @@ class WorldSpindle:
 class World:
     """The whole: everything that a program can meet, and nothing that changes while it runs.
 
-    ``latency``: seconds from an input to the control's answer; ``pre_travel``: how far a touch goes on before its input
-    changes, mm. In a world whose bodies make no input, every touching move makes one when half of its way is gone.
+    ``axes`` are in the order of a position's numbers. ``latency``: seconds from an input to the control's answer;
+    ``pre_travel``: how far a touch goes on before its input changes, mm. In a world whose bodies make no input, every
+    touching move makes one when half of its way is gone.
     """
 
-    axes: tuple[WorldAxis, WorldAxis, WorldAxis]
+    axes: tuple[WorldAxis, ...]
     spindle: WorldSpindle
     tools: dict[int, WorldTool]
     work_offsets: dict[int, Vector]
@@ -73,11 +81,13 @@ class World:
         return any(axis.stop_least > -math.inf or axis.stop_greatest < math.inf for axis in self.axes)
 
 
-BARE_AXIS = WorldAxis(None, None, 10_000.0, 500.0, 0.0)
-
-
 def bare_world() -> World:
     """The bare machine: no limits, no bodies, homed, work offsets that are not zero and differ, tools 1 to 99."""
     offsets = {n: (137.0 + 61.0 * n, 83.0 + 47.0 * n, -92.0 - 13.0 * n) for n in range(1, 10)}
     tools = {n: WorldTool(n, f"T{n}", 40.0 + n, 40.0 + n, 30.0, 3.0) for n in range(1, 100)}
-    return World(axes=(BARE_AXIS,) * 3, spindle=WorldSpindle(24_000.0, 2.0), tools=tools, work_offsets=offsets)
+    return World(
+        axes=tuple(WorldAxis(name, None, None, 10_000.0, 500.0, 0.0) for name in AXES),
+        spindle=WorldSpindle(24_000.0, 2.0),
+        tools=tools,
+        work_offsets=offsets,
+    )

@@ -292,6 +292,7 @@ def _linked(
 
     ``labelled``: index and N number of plain blocks. Most programs number every line and jump to none."""
     labels: dict[int, list[int]] = {}
+    # A jump may go to any number that is worked out; without one, 40,000 line numbers are kept for nothing.
     if any(isinstance(block.control, If) and block.control.goto is not None for _, block in special):
         for index, label in labelled:
             labels.setdefault(label, []).append(index)

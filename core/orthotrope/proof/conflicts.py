@@ -82,18 +82,16 @@ def _listed(numbers: list[int]) -> str:
 
 def rack_conflicts(setup: Setup, changer: RackChanger, derived: DerivedChanger) -> Iterator[Conflict]:
     """Pockets beyond the travel, or nearer together than what stands in them is wide."""
-    axes = setup.machine.axes
-    for name, axis, places in (
-        ("X", axes.X, {p.pocket: p.x for p in derived.pockets}),
-        ("Y", axes.Y, {p.pocket: p.y for p in derived.pockets}),
-    ):
+    plan = ({p.pocket: p.x for p in derived.pockets}, {p.pocket: p.y for p in derived.pockets})
+    for (letter, axis), places in zip(setup.machine.axes.items(), plan, strict=False):
         beyond = [pocket for pocket, at in places.items() if not axis.soft_least <= at <= axis.soft_greatest]
         if beyond:
             worst = max((places[p] for p in beyond), key=lambda at: max(axis.soft_least - at, at - axis.soft_greatest))
             yield Conflict(
-                f"{_listed(beyond)} beyond the travel of {name}: {with_unit(worst)} is outside {in_unit(axis.soft_least)} to "
+                f"{_listed(beyond)} beyond the travel of {letter}: {with_unit(worst)} is outside "
+                f"{in_unit(axis.soft_least)} to "
                 f"{in_unit(axis.soft_greatest)}. Move the rack, or take pockets off it.",
-                f"/changer/rack/datum/{name.lower()}",
+                f"/changer/rack/datum/{letter.lower()}",
             )
     near = derived.storage
     assert near is not None
@@ -102,7 +100,8 @@ def rack_conflicts(setup: Setup, changer: RackChanger, derived: DerivedChanger) 
         value = getattr(changer.rack, key)
         if count > 1 and value < near.diameter:
             yield Conflict(
-                f"The {name}, {with_unit(value)}, is smaller than the {near.what}s, {with_unit(near.diameter)}; they overlap "
+                f"The {name}, {with_unit(value)}, is smaller than the {near.what}s, {with_unit(near.diameter)}; they "
+                "overlap "
                 f"by {in_unit(near.diameter - value)}.",
                 f"/changer/rack/{key}",
             )
@@ -112,17 +111,20 @@ def height_conflicts(
     setup: Setup, changer: PocketChanger, derived: DerivedChanger, over: bool = True
 ) -> Iterator[Conflict]:
     """Heights beyond the travel or out of their order; ``over``: whether what is carried goes over what is stored."""
-    ladder, z_axis = derived.ladder, setup.machine.axes.Z
+    ladder, z_axis = derived.ladder, setup.machine.axes.upright
     if ladder.couple_z < z_axis.soft_least:
         yield Conflict(
-            f"Couple height, {with_unit(ladder.couple_z)}, is below the travel of Z, {in_unit(z_axis.soft_least)}; raise the "
+            f"Couple height, {with_unit(ladder.couple_z)}, is below the travel of Z, {in_unit(z_axis.soft_least)}; "
+            "raise the "
             "rack.",
             "/changer/heights/touch_z",
         )
     if over and not ladder.carry_possible:
         yield Conflict(
-            f"Carry height, {with_unit(ladder.carry_z)}, is above the top of travel, {in_unit(z_axis.soft_greatest)}; with "
-            f"{longest_named(derived)} the stored top must be {with_unit(ladder.carry_z - z_axis.soft_greatest)} lower, or the "
+            f"Carry height, {with_unit(ladder.carry_z)}, is above the top of travel, {in_unit(z_axis.soft_greatest)}; "
+            "with "
+            f"{longest_named(derived)} the stored top must be {with_unit(ladder.carry_z - z_axis.soft_greatest)} "
+            "lower, or the "
             f"tool shorter.",
             "/changer/heights/stored_top_z",
         )
@@ -141,7 +143,8 @@ def height_conflicts(
         )
     if ladder.riser > 0:
         yield Conflict(
-            f"{longest_named(derived)} does not fit into its pocket: {with_unit(ladder.riser)} are missing below a coupled "
+            f"{longest_named(derived)} does not fit into its pocket: {with_unit(ladder.riser)} are missing below a "
+            "coupled "
             f"nose. Raise the rack by as much, or make the room deeper.",
             "/changer/heights/pocket_depth",
         )
@@ -162,7 +165,8 @@ def knob_conflicts(changer: PocketChanger, derived: DerivedChanger, grip: Grip) 
 def gripped_conflicts(
     setup: Setup, changer: PocketChanger, derived: DerivedChanger, grip: Grip, over: bool = True
 ) -> Iterator[Conflict]:
-    """Of the heights and the grip, where a drawbar grips what is stored; ``over``: whether tools are carried over it."""
+    """Of the heights and the grip, where a drawbar grips what is stored; ``over``: whether tools are carried over
+    it."""
     yield from height_conflicts(setup, changer, derived, over=over)
     yield from knob_conflicts(changer, derived, grip)
     yield from grip_conflicts(setup, grip)
@@ -198,13 +202,15 @@ def tool_conflicts(setup: Setup, changer: PocketChanger, derived: DerivedChanger
         seen.setdefault(pocket, tool.number)
         if near.hole is not None and tool.diameter > near.hole:
             yield Conflict(
-                f"T{tool.number} does not pass the hole of its pocket: {with_unit(tool.diameter)} in {in_unit(near.hole)}.",
+                f"T{tool.number} does not pass the hole of its pocket: {with_unit(tool.diameter)} in "
+                f"{in_unit(near.hole)}.",
                 f"{where}/diameter",
             )
         into = near.shank_over(tool)
         if into > 0:
             yield Conflict(
-                f"T{tool.number}'s shank meets the end of the spindle's bore, {with_unit(into)} before the nut is tight; "
+                f"T{tool.number}'s shank meets the end of the spindle's bore, {with_unit(into)} before the nut is "
+                "tight; "
                 "clamp it lower.",
                 f"{where}/shank_above",
             )
@@ -248,7 +254,8 @@ def grip_conflicts(setup: Setup, grip: Grip) -> Iterator[Conflict]:
     """A grip that pushes too far, or that does not fit the nose."""
     if grip.push_out > grip.push_out_allowed:
         yield Conflict(
-            f"Opening pushes the tool {with_unit(grip.push_out)} out and the pocket allows {in_unit(grip.push_out_allowed)}: it "
+            f"Opening pushes the tool {with_unit(grip.push_out)} out and the pocket allows "
+            f"{in_unit(grip.push_out_allowed)}: it "
             "would be pressed against its seat. Raise the couple height, or make the pocket give.",
             "/changer/grip/push_out",
         )
@@ -279,7 +286,8 @@ def margin_advice(setup: Setup) -> Iterator[Conflict]:
         across = crossing(setup, axis)
         if across and not across.stops_in_margin:
             yield Conflict(
-                f"{name} at rapid needs {with_unit(across.stopping)} to stop, more than its margin: if it runs on at a soft limit, it meets "
+                f"{name} at rapid needs {with_unit(across.stopping)} to stop, more than its margin: if it runs on at a "
+                "soft limit, it meets "
                 "the hard stop.",
                 f"/machine/axes/{name}/margin",
                 severity="note",

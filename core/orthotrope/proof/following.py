@@ -95,6 +95,7 @@ class Following:
         if not self.left:
             return
         met, self.store.met = self.store.met, False
+        # Its arguments may hold the number under another name: nothing is known of what it does with it.
         if any(frame.locals is not None for frame in self.run.frames):  # a call has parameters of its own
             self._part(self.left, before)
         elif met:
@@ -136,6 +137,7 @@ class Following:
                 if any(setting.evaluate(_Trial(store, tool)) != tool for tool in tools):
                     return self.left
                 target = store.index(setting.index(store))
+                # A copy of the number is the same for every tool but where the trace shows it.
                 if target in (self._known.record, self._known.record_doubtful):  # the trace tells it block by block
                     return self.left
                 store.followed.add(target)

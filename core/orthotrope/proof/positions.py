@@ -34,13 +34,13 @@ class WayResult:
 
 def starting_places(setup: Setup, world: World, tool: int) -> list[Vector]:
     """Three by three by three places all over the travel; those where the spindle stands in a body are left out."""
-    axes = setup.machine.axes
 
     def marks(axis: Axis) -> tuple[float, float, float]:
         return axis.soft_least, (axis.soft_least + axis.soft_greatest) / 2, axis.soft_greatest
 
     machine = VirtualMachine(world, (0.0, 0.0, 0.0), tool)
-    places = product(marks(axes.X), marks(axes.Y), marks(axes.Z))
+    (x, y), z = setup.machine.axes.across, setup.machine.axes.upright
+    places = product(marks(x), marks(y), marks(z))
     return [place for place in places if machine.stands_free(place)]
 
 

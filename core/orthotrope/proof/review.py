@@ -17,9 +17,9 @@ CALLED_BELOW_TOP = 60.0
 
 def called_at(setup: Setup) -> tuple[float, float, float]:
     """The place that exchanges are called from when none is said: the middle of the travel, below the top of Z."""
-    axes = setup.machine.axes
-    z = max(axes.Z.soft_least, axes.Z.soft_greatest - CALLED_BELOW_TOP)
-    return (axes.X.soft_least + axes.X.soft_greatest) / 2, (axes.Y.soft_least + axes.Y.soft_greatest) / 2, z
+    x, y = ((axis.soft_least + axis.soft_greatest) / 2 for axis in setup.machine.axes.across)
+    upright = setup.machine.axes.upright
+    return x, y, max(upright.soft_least, upright.soft_greatest - CALLED_BELOW_TOP)
 
 
 def pair(setup: Setup | None, from_tool: int | None, to_tool: int | None) -> tuple[int, int]:

@@ -44,9 +44,9 @@ def _only_goes_on(block: AnyBlock, index: int, program: Program) -> bool:
 
 class SharedRun:
     """The run of a case as called. ``first``: for each thing that it asked (:attr:`VirtualMachine.asked`) a moment
-    before it did, from which a run may go on; ``last``: one before the last block; ``stood``: how everything stood after each block. With ``tools`` it is
-    followed for those: each may be requested in its place, and what is the same is run once; ``begun`` is the run of
-    another requested tool that was followed."""
+    before it did, from which a run may go on; ``last``: one before the last block; ``stood``: how everything stood
+    after each block. With ``tools`` it is followed for those: each may be requested in its place, and what is the same
+    is run once; ``begun`` is the run of another requested tool that was followed."""
 
     run: ProgramRun
     done: Run
@@ -97,6 +97,7 @@ class SharedRun:
                 known = len(run.machine.asked)
             if _only_sets(block):
                 values = dict(run.parameters.values)
+            # A stand costs as much as a block: blocks that only jump have none of their own.
             elif not _only_goes_on(block, index, run.program):
                 before = self._stand()
                 values = before.state.control.values

@@ -81,7 +81,7 @@ def nominal_world(setup: Setup) -> World:
         magazine, bodies = placed.magazine, [*bodies, *placed.bodies]
     nose_top = spindle.nose_length
     return World(
-        axes=(_axis(setup.machine.axes.X), _axis(setup.machine.axes.Y), _axis(setup.machine.axes.Z)),
+        axes=tuple(_axis(name, axis) for name, axis in setup.machine.axes.items()),
         spindle=WorldSpindle(
             spindle.greatest_speed,
             spindle.seconds_to_speed,
@@ -105,8 +105,8 @@ def _inputs(setup: Setup) -> tuple[WorldInput, ...]:
     return tuple(WorldInput(e.number, e.name, e.role, e.wiring, e.level, e.filter) for e in setup.inputs)
 
 
-def _axis(axis: Axis) -> WorldAxis:
-    return WorldAxis(axis.soft_least, axis.soft_greatest, axis.rapid, axis.acceleration, axis.home_at)
+def _axis(name: str, axis: Axis) -> WorldAxis:
+    return WorldAxis(name, axis.soft_least, axis.soft_greatest, axis.rapid, axis.acceleration, axis.home_at)
 
 
 def rack_bodies(

@@ -246,9 +246,9 @@ AnyChanger = Annotated[Changer, OneOf(CHANGERS, "style")]
 
 def template_rack(machine: Machine, count: int, pitch: float, width: float, height: float, top: float) -> Rack:
     """A row at the back of the travel, in the middle of X."""
-    axes = machine.axes
-    x = round((axes.X.soft_least + axes.X.soft_greatest - (count - 1) * pitch) / 2, 3)
-    datum = PocketDatum(at="pocket", pocket=1, x=x, y=round(axes.Y.soft_greatest - 60.0, 3))
+    x, y = machine.axes.across
+    first = round((x.soft_least + x.soft_greatest - (count - 1) * pitch) / 2, 3)
+    datum = PocketDatum(at="pocket", pocket=1, x=first, y=round(y.soft_greatest - 60.0, 3))
     return Rack(
         datum=datum,
         bearing_deg=0.0,
@@ -263,7 +263,7 @@ def template_rack(machine: Machine, count: int, pitch: float, width: float, heig
 
 def template_heights(machine: Machine, above_least: float, hover: float, stored: float, depth: float) -> Heights:
     """A ladder whose couple height is ``above_least`` over the bottom of the travel."""
-    z = machine.axes.Z
+    z = machine.axes.upright
     touch = round(z.soft_least + above_least, 3)
     return Heights(
         touch_z=touch,

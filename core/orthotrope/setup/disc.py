@@ -62,10 +62,8 @@ class DiscChanger(PocketChanger):
 
 def template_place(machine: Machine) -> ExchangePlace:
     """At the side of the travel, in the middle of Y."""
-    axes = machine.axes
-    return ExchangePlace(
-        x=round(axes.X.soft_least + 20.0, 3), y=round((axes.Y.soft_least + axes.Y.soft_greatest) / 2, 3)
-    )
+    x, y = machine.axes.across
+    return ExchangePlace(x=round(x.soft_least + 20.0, 3), y=round((y.soft_least + y.soft_greatest) / 2, 3))
 
 
 def template_disc(count: int, radius: float) -> Disc:

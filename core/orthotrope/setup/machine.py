@@ -87,6 +87,10 @@ def _ordered(least: float, greatest: float) -> None:
 
 
 class Axes(Record):
+    """The linear axes by name. The letters are the document's; code asks for all of them in their order, or for what an
+    axis does: those ``across``, which make the plan, and the ``upright`` one, along the spindle. Axes that turn are to
+    be a list beside these."""
+
     X: Axis
     Y: Axis
     Z: Axis
@@ -96,7 +100,16 @@ class Axes(Record):
         return found
 
     def items(self) -> tuple[tuple[AxisName, Axis], ...]:
-        return ("X", self.X), ("Y", self.Y), ("Z", self.Z)
+        """Names and axes, in the order of a position's numbers."""
+        return tuple((name, self[name]) for name in AXES)
+
+    @property
+    def across(self) -> tuple[Axis, Axis]:
+        return self.X, self.Y
+
+    @property
+    def upright(self) -> Axis:
+        return self.Z
 
 
 class Spindle(Record):

@@ -9,8 +9,8 @@ from orthotrope.setup.changes import Change
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ProofSummary:
-    """``stop`` and ``warn`` count exchanges, ``cases``, ``unsafe`` and ``undetectable`` runs under a fault; ``place`` is
-    the one in line while it waits. ``changes``: what made it stale, ``changed_by`` whom and when."""
+    """``stop`` and ``warn`` count exchanges, ``cases``, ``unsafe`` and ``undetectable`` runs under a fault; ``place``
+    is the one in line while it waits. ``changes``: what made it stale, ``changed_by`` whom and when."""
 
     id: int
     state: Literal["running", "done", "cancelled", "failed"]

@@ -12,8 +12,8 @@ from shop.job import answers
 
 @dataclass(frozen=True, slots=True)
 class Offered:
-    """``offer`` null: the quantity can't be taken from a position, or none was told; ``says`` why not. ``targets``: where
-    its stored place is, by axis."""
+    """``offer`` null: the quantity can't be taken from a position, or none was told; ``says`` why not. ``targets``:
+    where its stored place is, by axis."""
 
     offer: Offer | None
     says: str

@@ -20,8 +20,8 @@ class StyleWords:
 
 @dataclass(frozen=True, slots=True)
 class Vocabulary:
-    """Roles of signals, faults, verdicts and styles of changer with what they are called; ``keys``: the field that tells
-    the entries of a list apart."""
+    """Roles of signals, faults, verdicts and styles of changer with what they are called; ``keys``: the field that
+    tells the entries of a list apart."""
 
     input_roles: list[str]
     output_roles: list[str]

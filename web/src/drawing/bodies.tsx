@@ -136,57 +136,35 @@ function Floor({ x, y, width }: { x: number; y: number; width: number }) {
   );
 }
 
-/** What a tool is held by: a nut with its thread, or a holder with its taper and knob. */
-export interface Held {
-  radius: number;
-  above: number;
-  nut: boolean;
-  groove: Magazine["shapes"]["groove"];
+interface HeldProps {
+  tool: SceneTool;
+  magazine: Magazine | null | undefined;
+  x: number;
+  z: number;
+  to: Upward;
+  now?: boolean;
 }
 
-export function heldBy(scene: Scene, tool: SceneTool): Held {
-  const magazine = scene.magazine;
-  if (!magazine) return { radius: Math.max(tool.radius, 12), above: 0, nut: true, groove: null };
-  return {
-    radius: magazine.radius,
-    above: magazine.above,
-    nut: magazine.holds === "nut",
-    groove: magazine.shapes.groove,
-  };
-}
-
-/** The nut or holder with its tool, hanging from a gauge line at (x, z) of an upright view. */
-export function HeldTool(props: { tool: SceneTool; held: Held; x: number; z: number; to: Upward; now?: boolean }) {
-  const { tool, held, x, z, to, now } = props;
-  const low = tool.stick_out - tool.length;
+/** The nut or holder with its tool, hanging from a gauge line at (x, z) of an upright view: the cylinders that are run. */
+export function HeldTool({ tool, magazine, x, z, to, now }: HeldProps) {
   const line = now ? "line-now" : "line-outline";
-  const half = held.radius * to.scale;
   return (
     <g>
-      <rect
-        x={x - tool.radius * to.scale}
-        y={to.atZ(z + low)}
-        width={2 * tool.radius * to.scale}
-        height={tool.stick_out * to.scale}
-        fill="var(--tool)"
-        className={now ? "line-now-thin" : "line-thin"}
-        style={{ stroke: now ? undefined : "var(--ink)" }}
-      />
-      {held.nut ? (
-        <rect
-          x={x - half}
-          y={to.atZ(z + held.above)}
-          width={2 * half}
-          height={(held.above - low) * to.scale}
-          fill="var(--steel)"
-          className={line}
-        />
-      ) : (
-        <>
-          <path d={taper(x, z, held, to)} fill="var(--steel-2)" className={line} />
-          <path d={holder(x, z, low, held, to)} fill="var(--steel)" className={line} />
-        </>
+      {magazine && magazine.holds !== "nut" && magazine.above > 0 && (
+        <path d={taper(x, z, magazine, to)} fill="var(--steel-2)" className={line} />
       )}
+      {[...tool.parts].reverse().map((part, index) => (
+        <rect
+          key={`${part.name} ${part.high}`}
+          x={x - part.radius * to.scale}
+          y={to.atZ(z + part.high)}
+          width={2 * part.radius * to.scale}
+          height={(part.high - part.low) * to.scale}
+          fill={index === 0 ? "var(--tool)" : "var(--steel)"}
+          className={index > 0 ? line : now ? "line-now-thin" : "line-thin"}
+          style={{ stroke: index > 0 || now ? undefined : "var(--ink)" }}
+        />
+      ))}
     </g>
   );
 }
@@ -194,25 +172,12 @@ export function HeldTool(props: { tool: SceneTool; held: Held; x: number; z: num
 type Upward = Pick<Projection, "atZ" | "scale">;
 
 /** The taper above the gauge line and the knob on it. */
-function taper(x: number, z: number, held: Held, to: Upward): string {
+function taper(x: number, z: number, held: Magazine, to: Upward): string {
   const at = (part: number) => to.atZ(z + held.above * part);
   const wide = (part: number) => held.radius * part * to.scale;
   return [
     `M${x - wide(0.7)} ${at(0)}L${x - wide(0.42)} ${at(0.74)}H${x - wide(0.2)}V${at(0.86)}H${x - wide(0.28)}V${at(1)}`,
     `H${x + wide(0.28)}V${at(0.86)}H${x + wide(0.2)}V${at(0.74)}H${x + wide(0.42)}L${x + wide(0.7)} ${at(0)}Z`,
-  ].join("");
-}
-
-/** The holder below the gauge line, with the groove that a fork takes it by. */
-function holder(x: number, z: number, low: number, held: Held, to: Upward): string {
-  const half = held.radius * to.scale;
-  const { groove } = held;
-  if (!groove || low >= groove.low) return `M${x - half} ${to.atZ(z)}H${x + half}V${to.atZ(z + low)}H${x - half}Z`;
-  const inner = groove.radius * to.scale;
-  const [top, bottom] = [to.atZ(z + groove.high), to.atZ(z + groove.low)];
-  return [
-    `M${x - half} ${to.atZ(z)}H${x + half}V${top}H${x + inner}V${bottom}H${x + half}V${to.atZ(z + low)}`,
-    `H${x - half}V${bottom}H${x - inner}V${top}H${x - half}Z`,
   ].join("");
 }
 
@@ -237,7 +202,7 @@ export function Stored(props: { scene: Scene; pockets: PocketNow[]; to: Projecti
           <HeldTool
             key={pocket.pocket}
             tool={tool}
-            held={heldBy(scene, tool)}
+            magazine={scene.magazine}
             x={view === "front" ? to.atX(pocket.x) : to.atS(pocket.y)}
             z={scene.magazine.couple_z}
             to={to}
@@ -266,7 +231,7 @@ export function UprightSpindle(props: { scene: Scene; at: Place; tool: number; t
           className="line-now"
         />
       ))}
-      {tool && <HeldTool tool={tool} held={heldBy(scene, tool)} x={x} z={at[2]} to={to} now />}
+      {tool && <HeldTool tool={tool} magazine={scene.magazine} x={x} z={at[2]} to={to} now />}
       <path
         d={`M${x} ${to.front.top}V${to.front.top + to.front.height}`}
         className="line-now-thin"

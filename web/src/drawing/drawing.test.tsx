@@ -23,7 +23,19 @@ const box: Body = {
 const scene: Scene = {
   bodies: [box],
   spindle: [],
-  tools: [{ number: 3, name: "", length: 50, recorded: 50, stick_out: 30, radius: 4 }],
+  tools: [
+    {
+      number: 3,
+      name: "",
+      length: 50,
+      stick_out: 30,
+      radius: 4,
+      parts: [
+        { name: "nut", radius: 13, low: -20, high: 9 },
+        { name: "T3", radius: 4, low: -50, high: -20 },
+      ],
+    },
+  ],
   magazine: {
     style: "thread-on",
     holds: "nut",
@@ -31,7 +43,7 @@ const scene: Scene = {
     radius: 13,
     above: 9,
     couple_z: -100,
-    shapes: { disc: null, groove: null },
+    shapes: { disc: null },
   },
 };
 const room = { width: 800, height: 600, margin: { left: 50, top: 20, right: 30, bottom: 10 }, between: 60, beside: 80 };

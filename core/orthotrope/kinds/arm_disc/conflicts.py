@@ -30,7 +30,8 @@ def conflicts(setup: Setup, changer: ArmDisc, derived: DerivedChanger) -> Iterat
     yield from disc_conflicts(setup, changer, derived)
     if changer.arm.stroke <= changer.grip.knob_height:
         yield Conflict(
-            f"The arm goes {with_unit(changer.arm.stroke)} down and the knob stands {with_unit(changer.grip.knob_height)} "
+            f"The arm goes {with_unit(changer.arm.stroke)} down and the knob stands "
+            f"{with_unit(changer.grip.knob_height)} "
             "above the gauge line; it does not come out of the taper.",
             "/changer/arm/stroke",
         )

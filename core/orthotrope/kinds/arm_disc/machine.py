@@ -75,6 +75,7 @@ class ArmGripping(OnDisc):
         problem = self._problem(device, state, now)
         if problem:
             return problem
+        # The pot lets go as the arm pulls; the spindle's tool has been in the arm's hand since the grip opened.
         if device == "arm stroke" and state == "down":
             self.hands = (self.hands[0], self.stored.pop(self.front, 0))
         return None
@@ -91,6 +92,7 @@ class ArmGripping(OnDisc):
             if not self._is("pot", "down"):
                 return contact(now, "the arm", "the pot, which is not down")
             if state == "home":
+                # On the way home the hands open: what is neither gripped nor in the pot falls.
                 loose = self.hands[0] or (self.tool if "grip" in self.pending else 0)
                 return Happening("dropped-tool", now.t, True, {"tool": loose}) if loose else None
             if not (self.at_couple(now.place[2]) and self.place(*now.place[:2]) is not None):
@@ -136,6 +138,9 @@ class ArmGripping(OnDisc):
     def ways_out(self, place: Vector, low: bool, words: GripWords) -> Iterator[str]:
         yield from self.grip_on_its_way(words)
         if self.devices["arm swing"].state == "in" or self.devices["arm stroke"].state == "down":
-            yield "The arm is in: nothing else may move. Bring it up, close the grip on the tool, and only then the arm home."
+            yield (
+                "The arm is in: nothing else may move. Bring it up, close the grip on the tool, and only then the arm "
+                "home."
+            )
         if self.devices["pot"].state == "down":
             yield "Then the pot up."

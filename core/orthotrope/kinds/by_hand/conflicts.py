@@ -15,7 +15,8 @@ def conflicts(setup: Setup, changer: ByHand, derived: DerivedChanger) -> Iterato
     yield from off_the_travel(setup, {"X": changer.x, "Y": changer.y, "Z": changer.z}, "The loading place", "/changer")
     if derived.longest and derived.ladder.riser > 0:
         yield Conflict(
-            f"{longest_named(derived)} has no room below the nose at the loading place: {with_unit(derived.ladder.riser)} "
+            f"{longest_named(derived)} has no room below the nose at the loading place: "
+            f"{with_unit(derived.ladder.riser)} "
             "are missing. Load higher.",
             "/changer/room",
         )

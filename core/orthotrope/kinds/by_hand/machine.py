@@ -57,4 +57,4 @@ class HandChanging(Changing):
         self.tool = number
 
     def stack(self, tool: WorldTool) -> Iterator[StackPart]:
-        yield StackPart(f"T{tool.number}", tool.radius, -tool.length, 0.0)
+        yield tool.alone

@@ -44,12 +44,12 @@ class ByHand(Changer):
 
     @classmethod
     def template(cls, machine: Machine) -> "ByHand":
-        axes = machine.axes
+        (x, y), z = machine.axes.across, machine.axes.upright
         return cls(
             style="by hand",
-            x=round((axes.X.soft_least + axes.X.soft_greatest) / 2, 3),
-            y=round(axes.Y.soft_least + 20.0, 3),
-            z=round(axes.Z.soft_greatest - 2.0, 3),
+            x=round((x.soft_least + x.soft_greatest) / 2, 3),
+            y=round(y.soft_least + 20.0, 3),
+            z=round(z.soft_greatest - 2.0, 3),
             order=["Z", "Y", "X"],
             room=120.0,
         )

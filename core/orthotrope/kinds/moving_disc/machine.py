@@ -34,8 +34,10 @@ class DiscGripping(OnDisc):
         place, low = now.place, self.below_knob(now.place[2])
         in_way = self.near(place) and low
         if device == "turn":
+            # A disc that turns on its way sweeps more than either move alone does.
             if "disc" in self.pending:
                 return contact(now, "the disc, which turns while it swings", "the spindle")
+            # Swung out, the front pocket clasps what the nose stands in or carries.
             if self.devices["disc"].state == "out" and self.near(place) and (low or self.tool):
                 return self.pulls(now, self.front, "while the disc turns")
             return None
@@ -44,6 +46,7 @@ class DiscGripping(OnDisc):
         if "turn" in self.pending:
             return contact(now, "the disc, which swings while it turns", "the spindle")
         if state == "home":
+            # The nose is over the knob: to swing away with the tool pulls at it sideways.
             seated = self.at_couple(place[2]) and self.near(place)
             if seated and ("grip" in self.pending or (not self.tool and self.front in self.stored)):
                 return self.pulls(now, self.front, "while the disc swings home")
@@ -53,6 +56,7 @@ class DiscGripping(OnDisc):
         if self.tool and self.front in self.stored and (self.at_couple(place[2]) or low):
             data = {"pocket": self.front, "tool": self.tool, "stored": self.stored[self.front]}
             return Happening("pocket-occupied", now.t, True, data)
+        # At couple height the fork of the pocket slides over the holder: that is how a tool is put away.
         if self.tool and self.place(place[0], place[1]) is not None and self.at_couple(place[2]):
             return self._meets(self.front, now)
         if self.tool or (in_way and self.front in self.stored):
@@ -60,6 +64,7 @@ class DiscGripping(OnDisc):
         return None
 
     def moving(self, start: Vector, end: Vector, now: Now) -> Happening | None:
+        # A device that was told to move may be anywhere on its way: it counts as in the way until it is done.
         moves = "disc" in self.pending or ("turn" in self.pending and self.devices["disc"].state == "out")
         low = self.below_knob(end[2]) or self.below_knob(start[2])
         if moves and self.near(start) and (low or self.tool):
@@ -101,7 +106,10 @@ class DiscGripping(OnDisc):
             return
         yield from self.grip_on_its_way(words)
         if self.devices["grip"].state == OPEN and low:
-            yield "The grip is open: hold the tool until you have seen that its pocket has it, then jog Z up above the knob."
+            yield (
+                "The grip is open: hold the tool until you have seen that its pocket has it, then jog Z up above the "
+                "knob."
+            )
         elif self.devices["grip"].state == ON_TOOL and low:
             yield "The pocket clasps the tool in the spindle: do not move Z. Swing the disc home first."
         yield "Swing the disc home before the machine is homed."

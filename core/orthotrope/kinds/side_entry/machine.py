@@ -3,11 +3,20 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from orthotrope.machine.changing import GripWords, Groove, StyleShapes
+from orthotrope.machine.changing import GripWords
 from orthotrope.machine.gripping import Gripping, GripPockets
 from orthotrope.machine.motion import Vector
 from orthotrope.machine.shapes import StackPart
 from orthotrope.setup.roles import ON_TOOL
+
+
+@dataclass(frozen=True, slots=True)
+class Groove:
+    """A holder's groove: its radius, and its edges below the gauge line (negative), mm."""
+
+    radius: float
+    low: float
+    high: float
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -19,9 +28,6 @@ class ForkPockets(GripPockets):
 
     def changing(self, tool: int, stored: dict[int, int]) -> "ForkGripping":
         return ForkGripping(self, tool, stored)
-
-    def shapes(self) -> StyleShapes:
-        return StyleShapes(groove=self.groove)
 
     def enters(self, start: Vector, end: Vector) -> bool:
         """Along the mouth of a fork, in or out, at the height at which its tool is taken."""

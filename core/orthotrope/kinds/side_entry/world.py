@@ -2,9 +2,8 @@
 
 from orthotrope.calc.derived import DerivedChanger, Outline
 from orthotrope.calc.geometry import unit_vector
-from orthotrope.kinds.side_entry.machine import ForkPockets
+from orthotrope.kinds.side_entry.machine import ForkPockets, Groove
 from orthotrope.kinds.side_entry.model import SideEntry
-from orthotrope.machine.changing import Groove
 from orthotrope.machine.shapes import Body, BoxBody
 from orthotrope.proof.worlds import WORLDS, Placed, footprint_of, gripped, oriented, rack_of_pockets, reserved_bodies
 from orthotrope.setup import Setup

@@ -31,7 +31,7 @@ def derive(setup: Setup, changer: ThreadOn) -> DerivedThread:
             speed=thread.speed,
             feed=thread.feed,
             engaged_length=thread.engaged_length,
-            acceleration=setup.machine.axes.Z.acceleration,
+            acceleration=setup.machine.axes.upright.acceleration,
             approach_gap=max(0.0, heights.hover_gap - thread.engaged_length),
             speed_cap=thread.speed_cap,
             lift_allowed=thread.lift_allowed,
@@ -118,7 +118,7 @@ class _Terms:
         self.feed, self.engaged = self.of("feed", "feed", "mm/min"), self.of("engaged thread", "engaged_length", "mm")
         self.allowed = self.of("lift allowed", "lift_allowed", "mm")
         self.ideal = Term("ideal feed", result.ideal_feed, "mm/min")
-        z = setup.machine.axes.Z.acceleration
+        z = setup.machine.axes.upright.acceleration
         self.acceleration = Term("acceleration of Z", z, "mm/s²", "/machine/axes/Z/acceleration")
 
     def of(self, name: str, key: str, unit: str) -> Term:

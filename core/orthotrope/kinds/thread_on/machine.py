@@ -205,6 +205,7 @@ class Threading(Changing):
         """Go through a move or dwell over a pocket; ends with the first harm."""
         for part in parts:
             tau, end = 0.0, part.t1 - part.t0
+            # Each change of state is found in closed form; twenty are more than a stretch can have, so this ends.
             for _ in range(20):  # a stretch has a few changes of state at most
                 happening, tau = self._next(pocket, part, tau, end)
                 if happening is None:
@@ -224,6 +225,7 @@ class Threading(Changing):
         thread = self.rack.engaged
         there = self.stored.get(pocket, 0)
         above = _height(part, tau) - thread
+        # The nose stands on the nut already: it catches when it turns, if it was coming for it.
         if above <= TINY:
             meet = tau if _rate_at(part, tau) > MIN_TURNING and there and self.fetching else None
         else:

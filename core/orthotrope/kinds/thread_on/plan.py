@@ -41,7 +41,7 @@ def _run_off_rising(frame: Frame, thread: ThreadSection) -> Iterator[Step]:
     begins when half the spindle's time is over, less half its own, so that in the end both have gone equally far."""
     seconds = frame.derived.workings["speed_seconds"].value or 0.0
     feed = thread.lead * thread.speed
-    later = max(0.0, (seconds - feed / 60 / frame.setup.machine.axes.Z.acceleration) / 2)
+    later = max(0.0, (seconds - feed / 60 / frame.setup.machine.axes.upright.acceleration) / 2)
     yield from frame.doubtful()
     yield Override(True, "the thread wants its feed: no override")
     yield Move((("Z", frame.heights["couple"]),), length(thread.feed), "couple: the nut is seated")

@@ -46,7 +46,8 @@ def low_lateral(case: Case, tell: Teller) -> Iterator[Finding]:
             cure = Cure(f"Set the stored top to {in_unit(wanted)}", quantity, wanted)
             lower = setup.changer.heights.stored_top_z < top - 1e-6
             yield tell(
-                f"It goes sideways over the changer at Z {in_unit(low)} with {carries}; {in_unit(needed)} is needed (stored top "
+                f"It goes sideways over the changer at Z {in_unit(low)} with {carries}; {in_unit(needed)} is needed "
+                "(stored top "
                 f"{in_unit(top)} + carried {in_unit(carried)} + margin {in_unit(setup.changer.heights.margin)}).",
                 segment.line,
                 segment.t0,

@@ -22,7 +22,8 @@ def low_return(case: Case, tell: Teller) -> Iterator[Finding]:
     end = run.trace.blocks[-1].position
     if end[2] < park - 1e-3:
         yield tell(
-            f"Z ends at {with_unit(end[2])}, below park height {in_unit(park)}; the new tool may be longer. Leave Z at park.",
+            f"Z ends at {with_unit(end[2])}, below park height {in_unit(park)}; the new tool may be longer. Leave Z at "
+            "park.",
             run.trace.segments[-1].line,
             run.trace.seconds,
             end,

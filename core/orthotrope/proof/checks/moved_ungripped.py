@@ -20,9 +20,15 @@ def moved_ungripped(case: Case, tell: Teller) -> Iterator[Finding]:
             )
             continue
         if data["fetching"]:
-            what = f"The spindle leaves with T{data['tool']} held by {in_unit(data['engaged'])} of {with_unit(data['thread'])} of thread"
+            what = (
+                f"The spindle leaves with T{data['tool']} held by {in_unit(data['engaged'])} of "
+                f"{with_unit(data['thread'])} of thread"
+            )
         else:
-            what = f"The spindle pulls at pocket {data['pocket']}: T{data['tool']} is still held by {with_unit(data['engaged'])} of thread"
+            what = (
+                f"The spindle pulls at pocket {data['pocket']}: T{data['tool']} is still held by "
+                f"{with_unit(data['engaged'])} of thread"
+            )
         yield tell.of_event(
             event, f"{what}; dwell longer at couple height with the spindle turning.", "/changer/coupling/dwell"
         )

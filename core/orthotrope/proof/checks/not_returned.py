@@ -20,7 +20,8 @@ def not_returned(case: Case, tell: Teller) -> Iterator[Finding]:
     end, at = run.trace.blocks[-1].position, case.call.at
     if max(abs(end[0] - at[0]), abs(end[1] - at[1])) > BACK_WITHIN:
         yield tell(
-            f"It was called at X {in_unit(at[0])} Y {in_unit(at[1])} and ends at X {in_unit(end[0])} Y {in_unit(end[1])}; go back at park "
+            f"It was called at X {in_unit(at[0])} Y {in_unit(at[1])} and ends at X {in_unit(end[0])} Y "
+            f"{in_unit(end[1])}; go back at park "
             f"height.",
             run.trace.blocks[-1].line,
             run.trace.seconds,

@@ -15,10 +15,9 @@ def unit_implausible(case: Case, tell: Teller) -> Iterator[Finding]:
     setup, derived, run = case.setup, case.derived, case.main
     if setup is None:
         return
-    axes = (setup.machine.axes.X, setup.machine.axes.Y, setup.machine.axes.Z)
-    told: set[int] = set()
+    axes, told = dict(setup.machine.axes.items()), set[str]()
     for event in run.trace.of_kind("beyond-travel"):
-        axis = "XYZ".index(event.data["axis"])
+        axis = event.data["axis"]
         smaller = event.data["value"] / MM_PER_INCH
         if axes[axis].soft_least <= smaller <= axes[axis].soft_greatest:
             told.add(axis)
@@ -31,16 +30,15 @@ def unit_implausible(case: Case, tell: Teller) -> Iterator[Finding]:
         return
     ladder = derived.ladder
     meant = {
-        0: {p.x for p in derived.pockets},
-        1: {p.y for p in derived.pockets},
-        2: {ladder.couple_z, ladder.hover_z, ladder.empty_z, ladder.carry_z},
+        "X": {p.x for p in derived.pockets},
+        "Y": {p.y for p in derived.pockets},
+        "Z": {ladder.couple_z, ladder.hover_z, ladder.empty_z, ladder.carry_z},
     }
     for segment in run.trace.segments:
         if not segment.machine_frame:
             continue
-        for axis in range(3):
-            value = segment.end[axis]
-            if axis in told or value == segment.start[axis] or any(_near(value, one) for one in meant[axis]):
+        for axis, start, value in zip(axes, segment.start, segment.end, strict=True):
+            if axis in told or value == start or any(_near(value, one) for one in meant[axis]):
                 continue
             for factor in (MM_PER_INCH, 1 / MM_PER_INCH):
                 other = next((one for one in meant[axis] if _near(value, one * factor)), None)
@@ -48,7 +46,8 @@ def unit_implausible(case: Case, tell: Teller) -> Iterator[Finding]:
                     told.add(axis)
                     times = "25.4 times" if factor > 1 else "1/25.4 of"
                     yield tell(
-                        f"{'XYZ'[axis]} {with_unit(value)} is {times} the Setup's {in_unit(other)}; is the program in the other unit?",
+                        f"{axis} {with_unit(value)} is {times} the Setup's {in_unit(other)}; is the program in the "
+                        "other unit?",
                         segment.line,
                         segment.t0,
                         segment.start,

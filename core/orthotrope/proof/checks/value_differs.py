@@ -33,7 +33,7 @@ def value_differs(case: Case, tell: Teller) -> Iterator[Finding]:
     taking = derived.taking
     if taking is None:
         return
-    resolution = max(axis.resolution for axis in (setup.machine.axes.X, setup.machine.axes.Y, setup.machine.axes.Z))
+    resolution = max(axis.resolution for _, axis in setup.machine.axes.items())
     decimal = 10.0**-case.profile.decimals * (MM_PER_INCH if case.profile.unit == "inch" else 1.0)
     tolerance = max(resolution, 2 * decimal * len(derived.pockets))
     told: set[str] = set()
@@ -76,7 +76,8 @@ def value_differs(case: Case, tell: Teller) -> Iterator[Finding]:
             if abs(value - meant) > allowed and name not in told:
                 told.add(name)
                 yield tell(
-                    f"{name[0].upper()}{name[1:]}: the program has {in_unit(value)}, the Setup {in_unit(meant)}; correct the one that "
+                    f"{name[0].upper()}{name[1:]}: the program has {in_unit(value)}, the Setup {in_unit(meant)}; "
+                    "correct the one that "
                     f"is wrong.",
                     where.line,
                     where.t0,

@@ -1,4 +1,5 @@
-"""What a written program uses of a control: working parameters and labels, handed out by name, so that none is a loose number."""
+"""What a written program uses of a control: working parameters and labels, handed out by name, so that none is a loose
+number."""
 
 from orthotrope.sequence.values import Value, parameter
 from orthotrope.setup.control import Parameters

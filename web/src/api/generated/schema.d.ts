@@ -936,7 +936,12 @@ export interface components {
              */
             how: "fill" | "empty" | "renumber";
         };
-        /** Axes */
+        /**
+         * Axes
+         * @description The linear axes by name. The letters are the document's; code asks for all of them in their order, or for what an
+         *     axis does: those ``across``, which make the plan, and the ``upright`` one, along the spindle. Axes that turn are to
+         *     be a list beside these.
+         */
         Axes: {
             X: components["schemas"]["Axis"];
             Y: components["schemas"]["Axis"];
@@ -1768,18 +1773,6 @@ export interface components {
             /** Wait */
             wait: number;
         };
-        /**
-         * Groove
-         * @description A holder's groove: its radius, and its edges below the gauge line (negative), mm.
-         */
-        Groove: {
-            /** High */
-            high: number;
-            /** Low */
-            low: number;
-            /** Radius */
-            radius: number;
-        };
         /** HeightLadderOutput */
         HeightLadderOutput: {
             /** Carry Possible */
@@ -2086,8 +2079,8 @@ export interface components {
         };
         /**
          * MagazineScene
-         * @description Its pockets (a disc's at home, pocket 1 in front). ``radius`` of a nut or holder, ``above``: how far a stored tool
-         *     stands above the height at which it is taken; ``shapes`` that its style has beside them.
+         * @description Its pockets (a disc's at home, pocket 1 in front). ``radius`` of a nut or holder, ``above``: how far a stored
+         *     tool stands above the height at which it is taken; ``shapes`` that its style has beside them.
          */
         MagazineScene: {
             /** Above */
@@ -2239,8 +2232,8 @@ export interface components {
         };
         /**
          * Offered
-         * @description ``offer`` null: the quantity can't be taken from a position, or none was told; ``says`` why not. ``targets``: where
-         *     its stored place is, by axis.
+         * @description ``offer`` null: the quantity can't be taken from a position, or none was told; ``says`` why not. ``targets``:
+         *     where its stored place is, by axis.
          */
         Offered: {
             offer: components["schemas"]["Offer"] | null;
@@ -2520,8 +2513,8 @@ export interface components {
         };
         /**
          * ProofSummary
-         * @description ``stop`` and ``warn`` count exchanges, ``cases``, ``unsafe`` and ``undetectable`` runs under a fault; ``place`` is
-         *     the one in line while it waits. ``changes``: what made it stale, ``changed_by`` whom and when.
+         * @description ``stop`` and ``warn`` count exchanges, ``cases``, ``unsafe`` and ``undetectable`` runs under a fault; ``place``
+         *     is the one in line while it waits. ``changes``: what made it stale, ``changed_by`` whom and when.
          */
         ProofSummary: {
             /** Author */
@@ -2944,7 +2937,7 @@ export interface components {
             /** Spindle */
             spindle: components["schemas"]["StackPart"][];
             /** Tools */
-            tools: components["schemas"]["WorldTool"][];
+            tools: components["schemas"]["ToolScene"][];
         };
         /**
          * SeenReport
@@ -3418,7 +3411,6 @@ export interface components {
          */
         StyleShapes: {
             disc: components["schemas"]["DiscShape"] | null;
-            groove: components["schemas"]["Groove"] | null;
         };
         /**
          * StyleWords
@@ -3706,6 +3698,24 @@ export interface components {
             stick_out: number;
         };
         /**
+         * ToolScene
+         * @description A tool with what holds it: the cylinders below the gauge line that are run, the tool's own last. mm
+         */
+        ToolScene: {
+            /** Length */
+            length: number;
+            /** Name */
+            name: string;
+            /** Number */
+            number: number;
+            /** Parts */
+            parts: components["schemas"]["StackPart"][];
+            /** Radius */
+            radius: number;
+            /** Stick Out */
+            stick_out: number;
+        };
+        /**
          * TraceReport
          * @description All that is needed to play a run.
          */
@@ -3808,8 +3818,8 @@ export interface components {
         };
         /**
          * Vocabulary
-         * @description Roles of signals, faults, verdicts and styles of changer with what they are called; ``keys``: the field that tells
-         *     the entries of a list apart.
+         * @description Roles of signals, faults, verdicts and styles of changer with what they are called; ``keys``: the field that
+         *     tells the entries of a list apart.
          */
         Vocabulary: {
             /** Faults */
@@ -3974,24 +3984,6 @@ export interface components {
             unit: string;
             /** Value */
             value: number | null;
-        };
-        /**
-         * WorldTool
-         * @description A tool: what it is (``length``, gauge line to tip) beside what is on record (``recorded``), mm.
-         */
-        WorldTool: {
-            /** Length */
-            length: number;
-            /** Name */
-            name: string;
-            /** Number */
-            number: number;
-            /** Radius */
-            radius: number;
-            /** Recorded */
-            recorded: number;
-            /** Stick Out */
-            stick_out: number;
         };
     };
     responses: never;

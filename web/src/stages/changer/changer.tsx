@@ -2,7 +2,7 @@
 import { ArrowRight } from "lucide-react";
 import { useState } from "react";
 import type { Tool } from "../../api/client";
-import { HeldTool, heldBy } from "../../drawing/bodies";
+import { HeldTool } from "../../drawing/bodies";
 import { FindingsPanel } from "../../findings/findings";
 import { ProgramView } from "../../program/program-view";
 import { fixed, shown, unitOf } from "../../quantity/format";
@@ -175,7 +175,7 @@ function Asked({ tool }: { tool: Tool | undefined }) {
       >
         <title>{`T${tool.number} ${tool.name}`}</title>
         <path d="M6 14H74" className="line-level" />
-        <HeldTool tool={drawn} held={heldBy(scene, drawn)} x={40} z={0} to={to} />
+        <HeldTool tool={drawn} magazine={scene.magazine} x={40} z={0} to={to} />
       </svg>
       <figcaption className="text-[14px]">
         <b className="block text-[17px]">T{tool.number}</b>

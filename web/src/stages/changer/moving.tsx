@@ -1,6 +1,6 @@
 /** What moves besides the spindle is drawn: a disc that swings and turns, an arm. */
 import type { Scene, Trace } from "../../api/client";
-import { HeldTool, heldBy } from "../../drawing/bodies";
+import { HeldTool } from "../../drawing/bodies";
 import type { Projection } from "../../drawing/projection";
 import { armAngle, type Disc, type InHand, middleAt } from "./moment";
 
@@ -129,7 +129,7 @@ export function UprightHands(props: { hands: InHand[]; scene: Scene; to: Project
       {hands.map((hand) => {
         const tool = scene.tools.find((entry) => entry.number === hand.tool);
         const x = view === "front" ? to.atX(hand.x) : to.atS(hand.y);
-        return tool && <HeldTool key={hand.tool} tool={tool} held={heldBy(scene, tool)} x={x} z={hand.z} to={to} now />;
+        return tool && <HeldTool key={hand.tool} tool={tool} magazine={scene.magazine} x={x} z={hand.z} to={to} now />;
       })}
     </g>
   );

@@ -21,7 +21,8 @@ def nut_pushed(case: Case, tell: Teller) -> Iterator[Finding]:
         if pushed <= rack.give + 1e-9:
             continue
         what = (
-            f"Putting T{event.data['tool']} down, its nut is pushed {with_unit(pushed)} below its seat; the pocket gives "
+            f"Putting T{event.data['tool']} down, its nut is pushed {with_unit(pushed)} below its seat; the pocket "
+            "gives "
             f"{in_unit(rack.give)}."
         )
         if setup is None or not isinstance(setup.changer, ThreadOn):
