@@ -305,3 +305,36 @@ def test_a_shank_that_meets_the_end_of_the_bore_is_told_for_a_nut_and_not_for_a_
     assert "clamp it 3.5 mm lower" in next(entry.says for entry in storing(long) if entry.tool == 2)
     held = read_setup(changed(demo("dunlin"), tools__1__shank_above=53.5))
     assert not list(conflicts(held, derive(held)))
+
+
+def post(x: float, y: float, top: float) -> dict[str, Any]:
+    return {"kind": "cylinder", "name": "the post", "x": x, "y": y, "diameter": 20.0, "bottom_z": -600.0, "top_z": top}
+
+
+@pytest.mark.parametrize(
+    ("name", "x", "y", "top", "mover", "word"),
+    [
+        ("godwit", 315.0, 455.0, -45.0, "a hand of the arm", "M43"),  # on its way in, at the height of the gauge line
+        ("godwit", 315.0, 455.0, -160.0, "a hand of the arm", "M50"),  # half round, further down
+        ("godwit", 400.0, 250.0 + 26.0, -200.0, "T1", "M46"),  # under the spindle: the tool in the hand goes down on it
+        ("godwit", 110.0, 250.0, -45.0, "the arm", "M43"),  # where its pivot is
+        ("godwit", 370.0, 510.0, -45.0, "", ""),  # 367 mm from the pivot: 35 further than a hand comes
+        ("plover", -358.0, 533.0, -60.0, "the disc", "M41"),  # beside it at home and swung out, in its way between
+        ("plover", -358.0, 555.0, -60.0, "", ""),
+        ("plover", -358.0, 533.0, -590.0, "", ""),
+    ],
+)
+def test_disc_and_arm_meet_what_stands_in_their_way(
+    name: str, x: float, y: float, top: float, mover: str, word: str
+) -> None:
+    made = case(read_setup(changed(demo(name), bodies=[post(x, y, top)])), 1, 2)
+    met = made.main.trace.of_kind("body-contact")
+    assert bool(met) == bool(mover), met
+    if met:
+        lines = exchange_text(made.setup, made.profile, 1, 2).splitlines()  # type: ignore[arg-type]
+        assert met[0].data["mover"].startswith(mover) and met[0].data["body"] == "the post", met
+        assert (
+            met[0].data["at"][2] <= top and met[0].t <= made.main.trace.seconds + 3 and word in lines[met[0].line - 1]
+        ), lines[met[0].line - 1]
+        finding = next(finding for finding in review(made) if finding.check == "body-contact")
+        assert finding.quantity == "/bodies/0"

@@ -23,6 +23,12 @@ def spun(seconds: float) -> float:
     return seconds
 
 
+def computed(seconds: float) -> None:
+    until = time.process_time() + seconds
+    while time.process_time() < until:
+        pass
+
+
 def taken(megabytes: int) -> int:
     return len(bytearray(megabytes * 1_000_000))
 
@@ -179,7 +185,11 @@ def test_whoever_asked_for_much_is_worked_on_aside_for_a_while(monkeypatch: pyte
 
 
 def test_a_task_is_heavy_by_what_it_computes_not_by_how_long_it_waits(processes: Processes) -> None:
-    tasks = [processes.submit(spun, 2 * LONG), processes.submit(time.sleep, 2 * LONG), processes.submit(taken, 900)]
+    tasks = [
+        processes.submit(computed, 1.5 * LONG),
+        processes.submit(time.sleep, 2 * LONG),
+        processes.submit(taken, 900),
+    ]
     for task in tasks:
         task.exception(20)
     assert [task.heavy for task in tasks] == [True, False, True]

@@ -69,11 +69,31 @@ class Spot(NamedTuple):
     top: float
 
 
+class Sweep(NamedTuple):
+    """Where a device takes something: a cylinder that goes from place to place, its heights from those of the places.
+    mm"""
+
+    part: StackPart
+    way: tuple[Vector, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class ArmShape:
+    """An arm with two hands: its pivot in plan, from there to a hand, its ``stroke`` down; what a ``hand`` takes up, and
+    what the arm between the hands does, heights from where a tool is taken. At home it stands a quarter turn ccw. mm"""
+
+    pivot: tuple[float, float]
+    reach: float
+    stroke: float
+    hand: StackPart
+    bar: StackPart
+
+
 @dataclass(frozen=True, slots=True)
 class DiscShape:
-    """A disc in plan: its circle, the way from its middle to the pocket in front, its middle swung out and at home, the
-    sense of its numbers (1 ccw), the place of the exchange; ``arm_reach``: from an arm's pivot to a hand, 0: no arm;
-    mm."""
+    """A disc in plan: the circle of its pockets, the way from its middle to the pocket in front, its middle swung out
+    and at home, the sense of its numbers (1 ccw), the place of the exchange; ``rim``: how far it reaches with all that
+    is in it; its ``plate``, heights from where a tool is taken; its arm, if it has one. mm"""
 
     count: int
     radius: float
@@ -82,7 +102,9 @@ class DiscShape:
     home: tuple[float, float]
     sense: int
     exchange: tuple[float, float]
-    arm_reach: float = 0.0
+    rim: float
+    plate: StackPart
+    arm: ArmShape | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -170,6 +192,10 @@ class Changing(ABC):
 
     def spots(self) -> Iterator[Spot]:
         """Where what is stored can be met as things stand: no :meth:`bodies` that depend on it are elsewhere."""
+        yield from ()
+
+    def sweeps(self, device: str, state: str, tools: dict[int, "WorldTool"]) -> Iterator[Sweep]:
+        """Where a device that goes to a state now takes what it moves; of the spindle the style itself knows."""
         yield from ()
 
     # -- devices ------------------------------------------------------------------------------------------------------

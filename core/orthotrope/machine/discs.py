@@ -7,6 +7,10 @@ from dataclasses import dataclass, replace
 from orthotrope.machine.changing import Changing, DiscShape, Happening, Now, StyleShapes
 from orthotrope.machine.gripping import Device, Gripping, GripPockets
 from orthotrope.machine.motion import Vector
+from orthotrope.machine.shapes import StackPart
+
+PLATE = 20.0
+"""mm; how thick a disc's plate is taken to be."""
 
 IN_THE_WAY = 1.5
 """Holder radii; a spindle no further than this from the exchange place is in the way of disc and arm."""
@@ -41,6 +45,16 @@ class DiscPockets(GripPockets):
     turn_word: int
     front: int = 1
 
+    @property
+    def rim(self) -> float:
+        """From the disc's middle to the outside of what is in it."""
+        return self.disc.radius + self.holder_radius
+
+    @property
+    def plate(self) -> StackPart:
+        """The plate that the pockets are in."""
+        return StackPart("the disc", self.disc.radius - 1.2 * self.holder_radius, -PLATE, 0.0)
+
     def device_of(self, word: int, p: float | None) -> tuple[str, str] | None:
         return ("turn", "in place") if word == self.turn_word else GripPockets.device_of(self, word, p)
 
@@ -58,6 +72,8 @@ class DiscPockets(GripPockets):
                 home=disc.home,
                 sense=disc.sense,
                 exchange=self.places[1],
+                rim=self.rim,
+                plate=self.plate,
             )
         )
 

@@ -309,9 +309,31 @@ class VirtualMachine:
             self.asked |= {f"device {switched[0]}", f"device {switched[0]} {switched[1]}"}
         for happening in self.changer.switch(word, p, self._now()):
             self._happened(happening)
+            if happening.kind == "device" and self.world.bodies:
+                self._sweep(happening.data["device"], happening.data["state"], happening.data["done"])
         self._note_holding(self.t)
         self._note_inputs()
         self._settle(self.t)
+
+    def _sweep(self, device: str, state: str, done: float) -> None:
+        """What a device moves until it is ``done`` meets no body on its way. Raises Crashed where it does."""
+        assert self.changer
+        bodies, found = list(self.world.bodies), list[tuple[float, Contact, list[float]]]()
+        for part, way in self.changer.sweeps(device, state, self.world.tools):
+            for index, (start, end) in enumerate(itertools.pairwise(way)):
+                # With all the room below it first: where that is free, it does not matter which tool is moved.
+                if not first_contact((replace(part, low=-math.inf),), bodies, start, end, -math.inf, part.radius):
+                    continue
+                self.asked.add("stored")
+                contact = first_contact((part,), bodies, start, end, part.low, part.radius)
+                if contact:
+                    x, y, z = (s + (e - s) * contact.part for s, e in zip(start, end, strict=True))
+                    at = [x, y, max(z + part.low, contact.body.bottom)]
+                    found.append(((index + contact.part) / (len(way) - 1), contact, at))
+                    break
+        if found:
+            part_of_way, contact, at = min(found, key=lambda entry: entry[0])
+            self._met(contact, at, self.t + (done - self.t) * part_of_way)
 
     def _now(self) -> Now:
         magazine = self.world.magazine
@@ -732,13 +754,19 @@ class VirtualMachine:
             self.event("pocket-occupied", pocket=pocket, tool=self.tool, stored=changer.stored.get(pocket, 0))
         else:
             low = here[2] + contact.mover.low
-            at = [here[0], here[1], max(low, contact.body.bottom)]
-            self.event(
-                "body-contact",
-                mover=contact.mover.name,
-                body=contact.body.name,
-                at=at,
-                deep=contact.deep,
-                part_of="changer" if pocket is not None else contact.body.part_of,
-            )
+            self._met(contact, [here[0], here[1], max(low, contact.body.bottom)])
+        raise Crashed
+
+    def _met(self, contact: Contact, at: list[float], t: float | None = None) -> None:
+        """Something that moves has met a body; now, or at ``t``. Raises Crashed."""
+        part_of = "changer" if contact.body.pocket is not None else contact.body.part_of
+        self.event(
+            "body-contact",
+            t,
+            mover=contact.mover.name,
+            body=contact.body.name,
+            at=at,
+            deep=contact.deep,
+            part_of=part_of,
+        )
         raise Crashed

@@ -1,22 +1,42 @@
 """A disc whose ready place an arm with two hands serves, while a program runs."""
 
+import math
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
-from orthotrope.machine.changing import GripWords, Happening, Now, Spot, StyleShapes
+from orthotrope.machine.changing import ArmShape, GripWords, Happening, Now, Spot, StyleShapes, Sweep
 from orthotrope.machine.discs import DiscPockets, OnDisc
 from orthotrope.machine.gripping import Device, Gripping, contact
 from orthotrope.machine.motion import Vector
-from orthotrope.machine.shapes import Body, CylinderBody
+from orthotrope.machine.shapes import Body, CylinderBody, StackPart
 from orthotrope.machine.world import WorldTool
 from orthotrope.setup.roles import ON_TOOL, OPEN
+
+ARM = 30.0
+"""mm; how thick an arm is taken to be, below where a tool is taken."""
+
+CHORD = 0.01
+"""mm; by so much a chord may be off the arc that stands for it."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ArmPockets(DiscPockets):
-    """Pockets that an arm serves. ``arm_reach``: from its pivot to a hand, mm."""
+    """Pockets that an arm serves. ``arm_reach``: from its pivot to a hand, ``arm_stroke`` down, mm."""
 
     arm_reach: float
+    arm_stroke: float
+
+    @property
+    def arm(self) -> ArmShape:
+        """The arm, which is on the same line as the disc's ready place and the spindle."""
+        (x, y), (wx, wy) = self.places[1], self.disc.way
+        return ArmShape(
+            (x - wx * self.arm_reach, y - wy * self.arm_reach),
+            self.arm_reach,
+            self.arm_stroke,
+            StackPart("a hand of the arm", self.holder_radius, -ARM, 0.0),
+            StackPart("the arm", self.holder_radius / 2, -ARM, 0.0),
+        )
 
     def changing(self, tool: int, stored: dict[int, int]) -> "ArmGripping":
         return ArmGripping(self, tool, stored)
@@ -24,13 +44,14 @@ class ArmPockets(DiscPockets):
     def shapes(self) -> StyleShapes:
         shapes = DiscPockets.shapes(self)
         assert shapes.disc
-        return replace(shapes, disc=replace(shapes.disc, arm_reach=self.arm_reach))
+        return replace(shapes, disc=replace(shapes.disc, arm=self.arm))
 
 
 @dataclass(slots=True)
 class ArmGripping(OnDisc):
     """A disc with an arm. ``hands``: the tool in the hand at the spindle, and in the one at the pot."""
 
+    pockets: ArmPockets
     hands: tuple[int, int] = (0, 0)
 
     @property
@@ -130,6 +151,39 @@ class ArmGripping(OnDisc):
     def spots(self) -> Iterator[Spot]:
         """None: a tool in the disc is nowhere near the spindle."""
         yield from ()
+
+    def sweeps(self, device: str, state: str, tools: dict[int, WorldTool]) -> Iterator[Sweep]:
+        """It swings in with empty hands, goes down with a tool in each, and turns half round with them."""
+        arm, z = self.pockets.arm, self.pockets.couple_z
+        line = math.atan2(self.disc.way[1], self.disc.way[0])
+        if device == "arm swing":
+            home = line + math.pi / 2
+            begin, end = (home, line) if state == "in" else (line, home)
+            yield from self._swept(arm, z, begin, end, (), ())
+        elif device in ("arm stroke", "arm turn"):
+            hands = [tuple(self.stack(tools[tool])) if tool in tools else () for tool in self.hands]
+            if device == "arm turn":
+                yield from self._swept(arm, z - arm.stroke, line, line + math.pi, *hands)
+            else:
+                for angle, stack in zip((line, line + math.pi), hands, strict=True):
+                    x, y = arm.pivot[0] + arm.reach * math.cos(angle), arm.pivot[1] + arm.reach * math.sin(angle)
+                    for part in (arm.hand, *stack):
+                        yield Sweep(part, ((x, y, z), (x, y, z - arm.stroke)))
+
+    def _swept(
+        self, arm: ArmShape, z: float, begin: float, end: float, *hands: tuple[StackPart, ...]
+    ) -> Iterator[Sweep]:
+        """Arm and hands along an arc, in chords that are nowhere off it by more than CHORD."""
+        steps = max(1, math.ceil(abs(end - begin) / (2 * math.acos(1 - CHORD / arm.reach))))
+        angles = [begin + (end - begin) * step / steps for step in range(steps + 1)]
+        between = max(1, math.ceil(arm.reach / arm.bar.radius))
+        at = [((part / between) * arm.reach, arm.bar) for part in range(1 - between, between)]
+        at += [
+            (way * arm.reach, part) for way, stack in zip((1, -1), hands, strict=True) for part in (arm.hand, *stack)
+        ]
+        for reach, part in at:
+            way = [(arm.pivot[0] + reach * math.cos(a), arm.pivot[1] + reach * math.sin(a), z) for a in angles]
+            yield Sweep(part, tuple(way))
 
     @property
     def carried(self) -> tuple[int, int]:

@@ -11,4 +11,6 @@ from orthotrope.setup import Setup
 @WORLDS.register("disc with arm")
 def place(setup: Setup, changer: ArmDisc, derived: DerivedChanger) -> Placed:
     """Its pockets, and how far its arm reaches."""
-    return Placed(ArmPockets(**disc_pockets_of(setup, changer, derived), holds_down=False, arm_reach=changer.arm.reach))
+    arm = changer.arm
+    pockets = disc_pockets_of(setup, changer, derived)
+    return Placed(ArmPockets(**pockets, holds_down=False, arm_reach=arm.reach, arm_stroke=arm.stroke))

@@ -3,11 +3,11 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from orthotrope.machine.changing import GripWords, Happening, Now, Spot
-from orthotrope.machine.discs import DiscPockets, OnDisc
+from orthotrope.machine.changing import GripWords, Happening, Now, Spot, Sweep
+from orthotrope.machine.discs import PLATE, DiscPockets, OnDisc
 from orthotrope.machine.gripping import Gripping, contact
 from orthotrope.machine.motion import Vector
-from orthotrope.machine.shapes import Body, CylinderBody
+from orthotrope.machine.shapes import Body, CylinderBody, StackPart
 from orthotrope.machine.world import WorldTool
 from orthotrope.setup.roles import ON_TOOL, OPEN
 
@@ -79,23 +79,35 @@ class DiscGripping(OnDisc):
         disc, pockets = self.disc, self.pockets
         top = pockets.couple_z + pockets.knob
         if self.devices["disc"].state == "home":
-            lowest = max((tools[number].length for number in self.stored.values() if number in tools), default=20.0)
-            yield CylinderBody(
-                "the disc", *disc.home, disc.radius + pockets.holder_radius, pockets.couple_z - lowest, top
-            )
+            whole = self._whole(tools)
+            yield CylinderBody("the disc", *disc.home, whole.radius, pockets.couple_z + whole.low, top)
             return
-        yield CylinderBody(
-            "the disc", *disc.out, disc.radius - 1.2 * pockets.holder_radius, pockets.couple_z - 20.0, pockets.couple_z
-        )
+        plate = pockets.plate
+        low, high = pockets.couple_z + plate.low, pockets.couple_z + plate.high
+        yield CylinderBody("the disc", *disc.out, plate.radius, low, high)
         for pocket, number in self.stored.items():
             if pocket != over:
                 yield self._stored_body(tools, pocket, number, *disc.place(pocket, self.front, disc.out))
+
+    def _whole(self, tools: dict[int, WorldTool]) -> StackPart:
+        """One cylinder round the disc with all that is stored in it."""
+        lowest = max((tools[number].length for number in self.stored.values() if number in tools), default=PLATE)
+        return StackPart("the disc", self.pockets.rim, -lowest, self.pockets.knob)
+
+    def sweeps(self, device: str, state: str, tools: dict[int, WorldTool]) -> Iterator[Sweep]:
+        disc, z = self.disc, self.pockets.couple_z
+        home, out = (*disc.home, z), (*disc.out, z)
+        if device == "disc":
+            yield Sweep(self._whole(tools), (home, out) if state == "out" else (out, home))
+        elif device == "turn":
+            stands = out if self.devices["disc"].state == "out" else home
+            yield Sweep(self._whole(tools), (stands, stands))
 
     def spots(self) -> Iterator[Spot]:
         disc, pockets = self.disc, self.pockets
         top, radius = pockets.couple_z + pockets.knob, pockets.holder_radius
         if self.devices["disc"].state == "home":
-            yield Spot(None, *disc.home, disc.radius + radius, top)
+            yield Spot(None, *disc.home, pockets.rim, top)
             return
         for pocket in pockets.places:
             yield Spot(pocket, *disc.place(pocket, self.front, disc.out), radius, top)

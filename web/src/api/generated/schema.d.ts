@@ -928,6 +928,21 @@ export interface components {
              */
             style: "disc with arm";
         };
+        /**
+         * ArmShape
+         * @description An arm with two hands: its pivot in plan, from there to a hand, its ``stroke`` down; what a ``hand`` takes up, and
+         *     what the arm between the hands does, heights from where a tool is taken. At home it stands a quarter turn ccw. mm
+         */
+        ArmShape: {
+            bar: components["schemas"]["StackPart"];
+            hand: components["schemas"]["StackPart"];
+            /** Pivot */
+            pivot: number[];
+            /** Reach */
+            reach: number;
+            /** Stroke */
+            stroke: number;
+        };
         /** ArrangeIn */
         ArrangeIn: {
             /**
@@ -1508,16 +1523,12 @@ export interface components {
         };
         /**
          * DiscShape
-         * @description A disc in plan: its circle, the way from its middle to the pocket in front, its middle swung out and at home, the
-         *     sense of its numbers (1 ccw), the place of the exchange; ``arm_reach``: from an arm's pivot to a hand, 0: no arm;
-         *     mm.
+         * @description A disc in plan: the circle of its pockets, the way from its middle to the pocket in front, its middle swung out
+         *     and at home, the sense of its numbers (1 ccw), the place of the exchange; ``rim``: how far it reaches with all that
+         *     is in it; its ``plate``, heights from where a tool is taken; its arm, if it has one. mm
          */
         DiscShape: {
-            /**
-             * Arm Reach
-             * @default 0
-             */
-            arm_reach: number;
+            arm: components["schemas"]["ArmShape"] | null;
             /** Count */
             count: number;
             /** Exchange */
@@ -1526,8 +1537,11 @@ export interface components {
             home: number[];
             /** Out */
             out: number[];
+            plate: components["schemas"]["StackPart"];
             /** Radius */
             radius: number;
+            /** Rim */
+            rim: number;
             /** Sense */
             sense: number;
             /** Way */

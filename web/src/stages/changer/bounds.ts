@@ -14,18 +14,17 @@ export function boundsOf(setup: Setup, derived: Derived, scene: Scene): Bounds {
   const xs = rack.flatMap((body) => extent(body, 0));
   const ys = rack.flatMap((body) => extent(body, 1));
   const disc = scene.magazine?.shapes.disc;
-  if (disc && scene.magazine) {
-    const reach = disc.radius + scene.magazine.radius;
+  if (disc) {
+    const reach = disc.rim;
     for (const place of [disc.home, disc.out]) {
       xs.push((place[0] as number) - reach, (place[0] as number) + reach);
       ys.push((place[1] as number) - reach, (place[1] as number) + reach);
     }
-    const [ex, ey] = disc.exchange as [number, number];
-    xs.push(ex + 90);
-    if (disc.arm_reach) {
-      const across = disc.arm_reach + scene.magazine.radius;
+    xs.push((disc.exchange[0] as number) + 90);
+    if (disc.arm) {
+      const across = disc.arm.reach + disc.arm.hand.radius;
       const [wx, wy] = disc.way as [number, number];
-      const [px, py] = [ex - wx * disc.arm_reach, ey - wy * disc.arm_reach];
+      const [px, py] = disc.arm.pivot as [number, number];
       xs.push(px - across * Math.abs(wy), px + across * Math.abs(wy));
       ys.push(py - across * Math.abs(wx), py + across * Math.abs(wx));
     }

@@ -10,7 +10,7 @@ export function middleAt(disc: Disc, trace: Trace | null, time: number): [number
   const part = trace ? swungAt(trace, "disc", time, "home") : 0;
   return [0, 1].map((axis) => {
     const [home, out] = [disc.home[axis] as number, disc.out[axis] as number];
-    return home + (out - home) * (disc.arm_reach ? 0 : part);
+    return home + (out - home) * (disc.arm ? 0 : part);
   }) as [number, number];
 }
 
@@ -52,14 +52,14 @@ export function armAngle(disc: Disc, trace: Trace | null, time: number): number 
 }
 
 /** What the arm has in its hands while it is down: the tool that was in the spindle, and the one that was in the pot. */
-export function handsAt(scene: Scene, trace: Trace | null, time: number, stroke: number): InHand[] {
+export function handsAt(scene: Scene, trace: Trace | null, time: number): InHand[] {
   const disc = scene.magazine?.shapes.disc;
-  if (!scene.magazine || !disc?.arm_reach || !trace) return [];
+  if (!scene.magazine || !disc?.arm || !trace) return [];
+  const { reach, stroke } = disc.arm;
   const down = swungAt(trace, "arm stroke", time, "up");
   if (down <= 0) return [];
   const angle = armAngle(disc, trace, time);
-  const [ex, ey] = disc.exchange as [number, number];
-  const [px, py] = [ex - (disc.way[0] as number) * disc.arm_reach, ey - (disc.way[1] as number) * disc.arm_reach];
+  const [px, py] = disc.arm.pivot as [number, number];
   const lowered = [...trace.devices]
     .reverse()
     .find((move) => move.device === "arm stroke" && move.state === "down" && move.start_seconds <= time);
@@ -72,6 +72,6 @@ export function handsAt(scene: Scene, trace: Trace | null, time: number, stroke:
   const z = scene.magazine.couple_z - stroke * down;
   return [held?.tool ?? 0, fromPot].map((tool, index) => {
     const way = index === 0 ? 1 : -1;
-    return { tool, x: px + way * Math.cos(angle) * disc.arm_reach, y: py + way * Math.sin(angle) * disc.arm_reach, z };
+    return { tool, x: px + way * Math.cos(angle) * reach, y: py + way * Math.sin(angle) * reach, z };
   });
 }

@@ -16,7 +16,7 @@ export function PlanDisc({ scene, trace, time, to }: DiscProps) {
   const { magazine } = scene;
   if (!magazine?.shapes.disc) return null;
   const { disc } = magazine.shapes;
-  const radius = (disc.radius + magazine.radius) * to.scale;
+  const radius = disc.rim * to.scale;
   const [x, y] = middleAt(disc, trace, time);
   const [ex, ey] = disc.exchange as [number, number];
   return (
@@ -42,31 +42,37 @@ export function PlanDisc({ scene, trace, time, to }: DiscProps) {
       <path d={`M${to.atX(ex) - 14} ${to.atY(ey)}h28M${to.atX(ex)} ${to.atY(ey) - 14}v28`} className="line-centre">
         <title>the exchange place</title>
       </path>
-      {disc.arm_reach > 0 && <Arm disc={disc} radius={magazine.radius} trace={trace} time={time} to={to} />}
+      {disc.arm && <Arm disc={disc} arm={disc.arm} trace={trace} time={time} to={to} />}
     </g>
   );
 }
 
-function Arm(props: { disc: Disc; radius: number; trace: Trace | null; time: number; to: Projection }) {
-  const { disc, trace, time, to } = props;
-  const [wx, wy] = disc.way as [number, number];
-  const [ex, ey] = disc.exchange as [number, number];
-  const [px, py] = [ex - wx * disc.arm_reach, ey - wy * disc.arm_reach];
+interface ArmProps {
+  disc: Disc;
+  arm: NonNullable<Disc["arm"]>;
+  trace: Trace | null;
+  time: number;
+  to: Projection;
+}
+
+function Arm({ disc, arm, trace, time, to }: ArmProps) {
+  const [px, py] = arm.pivot as [number, number];
   const angle = armAngle(disc, trace, time);
-  const reach = disc.arm_reach * to.scale;
+  const reach = arm.reach * to.scale;
+  const wide = 2 * arm.bar.radius * to.scale;
   const [cx, cy] = [to.atX(px), to.atY(py)];
   const hand = (sign: number) => [cx + sign * Math.cos(angle) * reach, cy - sign * Math.sin(angle) * reach] as const;
   const [one, two] = [hand(1), hand(-1)];
   return (
     <g>
-      <path d={`M${one[0]} ${one[1]}L${two[0]} ${two[1]}`} stroke="var(--ink)" strokeWidth="7" strokeLinecap="round" />
-      <path d={`M${one[0]} ${one[1]}L${two[0]} ${two[1]}`} stroke="var(--part-2)" strokeWidth="4.5" />
+      <path d={`M${one[0]} ${one[1]}L${two[0]} ${two[1]}`} stroke="var(--ink)" strokeWidth={wide + 2.5} />
+      <path d={`M${one[0]} ${one[1]}L${two[0]} ${two[1]}`} stroke="var(--part-2)" strokeWidth={wide} />
       {[one, two].map(([x, y], index) => (
         <circle
           key={index === 0 ? "first" : "second"}
           cx={x}
           cy={y}
-          r={props.radius * to.scale}
+          r={arm.hand.radius * to.scale}
           fill="none"
           className="line-outline"
         />
@@ -82,14 +88,14 @@ export function UprightDisc({ scene, trace, time, to, view }: DiscProps & { view
   if (!magazine?.shapes.disc) return null;
   const [x, y] = middleAt(magazine.shapes.disc, trace, time);
   const middle = view === "front" ? to.atX(x) : to.atS(y);
-  const half = (magazine.shapes.disc.radius - 0.4 * magazine.radius) * to.scale;
-  const top = to.atZ(magazine.couple_z - 6);
+  const { plate } = magazine.shapes.disc;
+  const half = plate.radius * to.scale;
   return (
     <rect
       x={middle - half}
-      y={top}
+      y={to.atZ(magazine.couple_z + plate.high)}
       width={2 * half}
-      height={14 * to.scale}
+      height={(plate.high - plate.low) * to.scale}
       fill="var(--part)"
       className="line-outline"
     />

@@ -55,8 +55,7 @@ function Drawing({ setup, derived, whole, width, height }: DrawingProps) {
   const pockets = pocketsAt(scene, trace, time);
   const { changer } = setup;
   const view = viewOf(changer);
-  const stroke = (changer && view?.stroke?.(changer)) ?? 0;
-  const hands = handsAt(scene, trace, time, stroke);
+  const hands = handsAt(scene, trace, time);
   const carried = hands.length ? 0 : tool;
   const unit = useUnit();
   const foot = 38;

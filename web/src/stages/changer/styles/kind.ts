@@ -43,6 +43,4 @@ export interface StyleView<C extends Changer = Changer> {
   Mark?: ComponentType<{ changer: C; to: Projection }>;
   heights: (changer: C, derived: Derived) => HeightRow[];
   extent?: (changer: C, derived: Derived) => Extent;
-  /** How far an arm goes down, mm. */
-  stroke?: (changer: C) => number;
 }

@@ -51,7 +51,6 @@ const view: StyleView<ArmDisc> = {
     />
   ),
   heights: (changer, derived) => discHeights(changer.heights, derived),
-  stroke: (changer) => changer.arm.stroke,
 };
 
 export default view;
