@@ -72,8 +72,95 @@ def bare(text: str, purpose: str = "job") -> dict[str, Any]:
 G = "G21 G17 G90 G94\n"
 HERE = G + "G53 G0 X0 Y0\nG92 X0 Y0\n"
 GUARD = "IF [#2 LT 1] GOTO 9\nIF [#2 GT 20] GOTO 9\n"
+EDGE = """G21 G17 G94
+G91
+G38.2 X20 F300
+G1 X-2 F600
+G38.2 X4 F60
+G90
+#7 = [#5221 + #5061]
+G10 L2 P1 X[#7 + 3.0]
+G91 G0 X-5
+G90
+N9 M30"""
+SLOT = """G21 G91
+G38.2 X20 F60
+#5 = #5061
+G0 X-9
+G38.2 X-20 F60
+#6 = #5061
+G0 X5
+G90
+G10 L2 P1 X[#5221 + [#5 + #6] / 2]"""
 TABLE: dict[str, tuple[dict[str, Any], dict[str, Any], dict[str, Any]]] = {
     # check: (must be found, must not, at the edge: must not)
+    "touch-feed-missing": (
+        bare("G21 G91 G38.2 Z-9\nG90", "probe"),
+        bare("G21 G91 G38.2 Z-9 F60\nG90", "probe"),
+        bare("G21 F60\nG91 G38.2 Z-9\nG90", "probe"),
+    ),
+    "missed-touch": (
+        on_heron("G21 G91 G38.2 Z-5 F60\nG90", purpose="measure"),
+        on_heron("G21 G91 G38.2 Z-60 F60\nG90", purpose="measure"),
+        on_heron("G21 G91 G38.3 Z-5 F60\nG90\nIF [#170 EQ 0] GOTO 9\nN9 M30", purpose="measure", profile="parametric"),
+    ),
+    "touch-unguarded": (
+        bare(EDGE.replace("G38.2 X4", "G38.3 X4"), "probe"),
+        bare(EDGE, "probe"),
+        bare(EDGE.replace("G38.2", "G38.3").replace("G90", "#8=#170\nIF [#8 EQ 0] GOTO 9\nG90", 1), "probe"),
+    ),
+    "stopped-not-latched": (
+        bare("G21\nG91 G38.2 X9 F60\nG0 X-5\nG90 G10 L20 P1 X-8", "probe"),
+        bare(EDGE, "probe"),
+        bare("G21\nG91 G38.2 X9 F60\nG0 X-5\nG90 G0 X[#5061 - 5]\nG10 L20 P1 X-8", "probe"),
+    ),
+    "contact-kept": (
+        bare("G21\nG91 G38.2 X9 F60\nG0 Y5\nG90", "probe"),
+        bare("G21\nG91 G38.2 X9 F60\nG0 X-1\nG0 Y5\nG90", "probe"),
+        bare("G21\nG91 G38.2 X9 F60\nG4 P1\nG0 X-1 Y5\nG90", "probe"),
+    ),
+    "single-touch": (
+        bare(EDGE.replace("F60", "F300"), "probe"),
+        bare(EDGE, "probe"),
+        bare("G21\nG91 G38.2 X9 F900\nG0 X-9\nG90", "probe"),
+    ),
+    "lift-unequal": (
+        bare("G21 G91\nG0 Z-9\nG38.2 X9 F60\nG0 X-4\nG0 Z6\nG90", "probe"),
+        bare("G21 G91\nG0 Z-9\nG38.2 X9 F60\nG0 X-4\nG0 Z4\nZ5\nG90", "probe"),
+        bare("G21 G91\nG0 Z-9\nG38.2 X9 F60\nG0 X-4\nG90\nG53 G0 Z-35", "probe"),
+    ),
+    "already-made": (
+        on_heron("G21 G91 G38.2 Z-60 F60\nG38.2 Z-1 F60\nG90", purpose="measure"),
+        on_heron("G21 G91 G38.2 Z-60 F60\nG0 Z2\nG38.2 Z-3 F60\nG90", purpose="measure"),
+        on_heron("G21 G91 G38.2 Z-60 F60\nG0 Z2\nG90", purpose="measure"),
+    ),
+    "overtravel-exceeded": (
+        on_heron("G21 G91 G38.2 Z-60 F3000\nG90", purpose="measure"),
+        on_heron("G21 G91 G38.2 Z-60 F60\nG90", purpose="measure"),
+        on_heron("G21 G91 G38.2 Z-60 F400\nG90", purpose="measure"),
+    ),
+    "wrong-offset-active": (
+        bare(EDGE.replace("G17", "G17 G55"), "probe"),
+        bare(EDGE, "probe"),
+        bare(EDGE.replace("P1", "P2"), "probe"),  # worked out in machine coordinates
+    ),
+    "length-not-renewed": (
+        bare("G21 G90\nT3 M6\nG43 H3\nG10 L1 P3 Z51\nG0 Z5"),
+        bare("G21 G90\nT3 M6\nG43 H3\nG10 L1 P3 Z51\nG43 H3\nG0 Z5"),
+        bare("G21 G90\nT3 M6\nG43 H3\nG10 L1 P4 Z51\nG0 Z5\nG49\nT4 M6\nG53 G0 Z0\nG43 H4 Z5"),
+    ),
+    "radius-missing": (
+        bare(EDGE.replace(" + 3.0", ""), "probe"),
+        bare(EDGE, "probe"),
+        bare(SLOT, "probe"),
+    ),
+    "radius-wrong-side": (
+        bare(EDGE.replace("+ 3.0", "- 3.0"), "probe"),
+        bare(
+            EDGE.replace("X20", "X-20").replace("X-2 ", "X2 ").replace("X4", "X-4").replace("+ 3.0", "- 3.0"), "probe"
+        ),
+        bare(EDGE.replace("+ 3.0", "- 300"), "probe"),  # no radius, and no matter of its side
+    ),
     "unreadable": (bare("G21\nX[1"), bare("G21\nX[1]"), bare("G21\n(X[1 is read as a comment)")),
     "unreadable-run": (bare(HERE + "G2 X200 R3"), bare(HERE + "G2 X2 R3"), bare(HERE + "G2 X6 R3")),
     "unknown-word": (bare("G21 G77"), bare("G21 G64"), bare("G65 P5 V3 U2\nM30\nO5\nM99")),

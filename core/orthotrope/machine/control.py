@@ -6,7 +6,7 @@ from collections.abc import Container
 from copy import copy
 from dataclasses import dataclass
 from functools import partial
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 from orthotrope.machine.arcs import arc_between
 from orthotrope.machine.cycles import cycle_moves
@@ -21,6 +21,7 @@ from orthotrope.machine.parameters import (
     ParameterStore,
 )
 from orthotrope.machine.run import Call, Run
+from orthotrope.machine.touches import Touches
 from orthotrope.machine.virtual import Crashed, MachineState, VirtualMachine
 from orthotrope.machine.watch import Watch
 from orthotrope.machine.world import World
@@ -73,6 +74,7 @@ class ControlState(NamedTuple):
     offset: Vector
     cycle: dict[str, float]
     watch: Watch
+    touches: Touches | None
 
 
 class Control:
@@ -105,6 +107,9 @@ class Control:
         self.orient_word = float(profile.orient[1:]) if profile.orient[0] == "M" else -1
         self.run = Run(call, self.machine.trace, {}, self.modes.kept())
         self._unit_used = begun is not None
+        self.moved_z = False
+        self.length_number, self.length_old = 0, ""
+        """Why the length that is active is not the one to go by any more; "": it is."""
 
     def _called(self, call: Call) -> dict[int, float]:
         """The parameters as a call has them."""
@@ -150,8 +155,12 @@ class Control:
             modes.speed = greatest
             self.machine.turns_already(greatest if call.active == "forwards" else -greatest)
 
-    def set(self, target: float | str, value: float) -> None:
-        """Set a parameter, by number or name; an offset among them is in force at once."""
+    def set(self, target: float | str, value: float, used: Touches | None = None) -> None:
+        """Set a parameter, by number or name; an offset among them is in force at once. ``used``: what touches the value
+        came of, where there were any."""
+        if used and self.touches:
+            self.touches.used, self.touches.asked = used.used, used.asked
+            self.touches.written(target if isinstance(target, str) else self.parameters.index(target))
         if isinstance(target, str):
             self.parameters.names[target] = value
             self.machine.event("set", parameter=f"<{target}>", value=value)
@@ -159,7 +168,54 @@ class Control:
         index = self.parameters.set(target, value)
         if index >= SHIFT_FIRST:
             self.offset = self.offset_now()
+            number, axis = divmod(index - OFFSETS_FIRST, OFFSETS_STEP)
+            if 0 <= number < 9 and axis < 3:
+                touched = sorted(used.used) if used else []
+                self._zero_set("value", number + 1, {axis: self.parameters.values[index]}, {axis: touched})
         self.machine.event("set", parameter=index, value=value)
+
+    @property
+    def touches(self) -> Touches | None:
+        """What became of the touches that there were; None: there was none yet."""
+        return self.parameters.touches
+
+    def _between(self, number: int, axis: int) -> float:
+        """How far a work offset is from the active one, before it is set, mm."""
+        there, active = (
+            self.parameters.offset(number or self.modes.work_offset),
+            self.parameters.offset(self.modes.work_offset),
+        )
+        return there[axis] - active[axis]
+
+    def _zero_set(
+        self,
+        how: str,
+        number: int,
+        zeros: dict[int, float],
+        touched: dict[int, list[int]],
+        between: dict[int, float] | None = None,
+    ) -> None:
+        """A zero was set (``number``: the work offset, 0 the shift): machine coordinates by axis, and the touches that
+        each came of, by their ``how``: "value", or "place" where the machine stood."""
+        for axis, zero in zeros.items():
+            self.machine.event(
+                "zero-set",
+                how=how,
+                offset=number,
+                active=self.modes.work_offset,
+                axis=axis,
+                zero=zero,
+                between=(between or {}).get(axis, 0.0),
+                touches=touched.get(axis, []),
+                tested=sorted(self.touches.tested) if self.touches else [],
+            )
+
+    def _of_word(self, letter: str) -> list[int]:
+        return sorted(self.touches.words.get(letter, ())) if self.touches else []
+
+    def _of_place(self, axis: int) -> list[int]:
+        stands = self.touches.stands[axis] if self.touches else None
+        return [] if stands is None else [stands]
 
     @property
     def record(self) -> tuple[float, bool]:
@@ -261,10 +317,12 @@ class Control:
             if number not in self.lengths and number != 0:
                 raise RunFault(f"There is no length offset H{number}.")
             modes.length_mode, modes.length = 43, self.lengths.get(number, 0.0)
+            self.length_old, self.length_number = "", number
             self.machine.event("length-active", tool=number, length=modes.length)
             self.offset = self.offset_now()
         elif code == 49:
             modes.length_mode, modes.length = 49, 0.0
+            self.length_old = ""
             self.offset = self.offset_now()
         elif code in WORK_OFFSET_OF:
             modes.work_offset = WORK_OFFSET_OF[code]
@@ -302,6 +360,8 @@ class Control:
                 self.machine.change_tool(self.modes.selected)
                 self.parameters.values[self.profile.parameters.record] = float(self.modes.selected)
                 self.machine.event("tool-changed", tool=self.modes.selected)
+                if self.modes.length_mode == 43 and self.length_number != self.modes.selected:
+                    self.length_old = f"T{self.modes.selected} was put in"
             elif code in (3, 4):
                 self.machine.turn(self.modes.speed if code == 3 else -self.modes.speed)
             elif code == 5:
@@ -344,15 +404,19 @@ class Control:
         elif code in (28, 30):
             self._need_home()
             through = self._target_of(given)
+            self.moved_z = self.moved_z or not given or 2 in given
             if given:
                 self.machine.move(through, "rapid", 0.0, self._state, False)
             home = tuple(a.home if i in given or not given else through[i] for i, a in enumerate(self.world.axes))
             self.machine.move((home[0], home[1], home[2]), "rapid", 0.0, self._state, True)
         elif code == 92:
             work = store.offset(self.modes.work_offset)
+            zeros = {}
             for axis, value in given.items():
                 length = self.modes.length if axis == 2 else 0.0
-                store.values[SHIFT_FIRST + axis] = self.machine.position[axis] - value - work[axis] - length
+                zeros[axis] = self.machine.position[axis] - value - length
+                store.values[SHIFT_FIRST + axis] = zeros[axis] - work[axis]
+            self._zero_set("place", 0, zeros, {axis: self._of_place(axis) for axis in zeros})
             self.machine.event("offset-set", word="G92", axes=sorted(given))
         elif code in (92.1, 92.2):
             for axis in range(3):
@@ -365,8 +429,16 @@ class Control:
             if number < 1:
                 raise RunFault("G10 L1 wants a tool's number in P.")
             if 2 in given:
+                if self.modes.length_mode == 43 and number == self.length_number and given[2] != self.modes.length:
+                    self.length_old = f"the length of T{number} was changed"
                 self.lengths[number] = given[2]
-                self.machine.event("length-set", tool=number, length=given[2])
+                self.machine.event(
+                    "length-set",
+                    tool=number,
+                    length=given[2],
+                    touches=self._of_word("Z"),
+                    tested=sorted(self.touches.tested) if self.touches else [],
+                )
             return
         if kind not in (2, 20):
             raise RunFault(f"G10 L{kind} is not known; there are L1, L2 and L20.")
@@ -375,11 +447,16 @@ class Control:
             raise RunFault(f"G10 wants a work offset from 1 to 9 in P; got {number}.")
         first = OFFSETS_FIRST + (number - 1) * OFFSETS_STEP
         shift = self.parameters.shift()
-        for axis, value in given.items():
-            if kind == 20:
+        zeros, touched = dict(given), {axis: self._of_word("XYZ"[axis]) for axis in given}
+        between = {axis: self._between(number, axis) for axis in given}
+        if kind == 20:
+            for axis, value in given.items():
                 length = self.modes.length if axis == 2 else 0.0
-                value = self.machine.position[axis] - value - shift[axis] - length
-            self.parameters.values[first + axis] = value
+                zeros[axis] = self.machine.position[axis] - value - shift[axis] - length
+                touched[axis] = touched[axis] or self._of_place(axis)
+        for axis, zero in zeros.items():
+            self.parameters.values[first + axis] = zero
+        self._zero_set("value" if kind == 2 else "place", number, zeros, touched, between)
         self.machine.event("offset-set", word="G10", offset=number, axes=sorted(given))
 
     def _need_home(self) -> None:
@@ -425,8 +502,16 @@ class Control:
         else:
             target = self._target_of(given)
         self.run.request_used = self.run.request_used or self._request_read
+        absolute = machine_frame or self.modes.distance == 90
+        if 2 in given and absolute and not machine_frame and self.length_old:
+            self.machine.event("length-old", why=self.length_old)
+            self.length_old = ""
         if target != self.machine.position:
             self.watch.moves()
+            if self.touches:
+                self._leaves(target)
+                self.touches.moved(given, absolute)
+        self.moved_z = self.moved_z or (2 in given and absolute)
         if motion == 0:
             self.machine.move(target, "rapid", 0.0, self._state, machine_frame)
         elif motion == 1:
@@ -440,13 +525,36 @@ class Control:
         elif given:
             raise RunFault("Axis words stand in the block and no motion is active (G80).")
 
+    def _leaves(self, target: Vector) -> None:
+        """Where the contact of a touch is still kept, a move goes back from it first."""
+        touches, here = self.touches, self.machine.position
+        assert touches
+        if touches.left is None:
+            return
+        way, touches.left = touches.left, None
+        move = [end - start for start, end in zip(here, target, strict=True)]
+        along = sum(m * w for m, w in zip(move, way, strict=True))
+        aside = math.sqrt(max(0.0, sum(m * m for m in move) - along * along))
+        if along > -1e-6 and aside > 1e-6:
+            self.machine.event("contact-kept", aside=aside)
+
     def _touch(self, target: Vector, stops: bool) -> None:
         """A touching move, and its result in the parameters; a miss ``stops`` the control or not."""
-        known = self.profile.parameters
+        known, here = self.profile.parameters, self.machine.position
+        feed, given = self._feed(target), self.run.feed is not None
         self.parameters.values[known.touch_made] = 0.0
-        touched = self.machine.touch(target, self._feed(target), self._state)
+        touched = self.machine.touch(target, feed, self._state)
+        way = [end - start for start, end in zip(here, target, strict=True)]
+        long = math.hypot(*way) or 1.0
+        x, y, z = (part / long for part in way)
+        if self.parameters.touches is None:
+            self.parameters.touches = Touches()
+        first = known.latched_first
+        touches = self.parameters.touches
+        number = touches.begun((x, y, z), range(first, first + 3), known.touch_made, touched.latched is not None)
+        data: dict[str, Any] = {"touch": number, "stops": stops, "way": [x, y, z], "feed": feed, "feed_given": given}
         if touched.latched is None:
-            self.machine.event("missed-touch", stops=stops)
+            self.machine.event("missed-touch", **data)
             if stops:
                 raise Crashed
             return
@@ -454,7 +562,7 @@ class Control:
         for axis in range(3):
             self.parameters.values[known.latched_first + axis] = touched.latched[axis] - frame[axis]
         self.parameters.values[known.touch_made] = 1.0
-        self.machine.event("touch", latched=touched.latched)
+        self.machine.event("touch", latched=touched.latched, stopped=touched.stopped, **data)
 
     def _ask(self, entry: WorldInput) -> float:
         """The state of an input, for a program that reads it."""
@@ -492,6 +600,7 @@ class Control:
             self.offset,
             dict(self.cycle),
             self.watch.copied(),
+            self.touches.copied() if self.touches else None,
         )
 
     def restore(self, kept: "ControlState") -> None:
@@ -504,6 +613,7 @@ class Control:
             kept.watch,
         )
         self.parameters.values, self.parameters.names, self.parameters.inch = kept.values, kept.names, kept.inch
+        self.parameters.touches = kept.touches.copied() if kept.touches else None
         self.machine.restore(kept.machine)
 
     def take_over(self, other: "Control", kept: "ControlState", asked: Container[str]) -> None:
@@ -512,6 +622,7 @@ class Control:
         self.parameters.read = set(other.parameters.read)
         self.machine.take_over(other.machine.trace, kept.machine, asked)
         self.watch = kept.watch.of(self.machine)
+        self.parameters.touches = kept.touches.copied() if kept.touches else None
         self.run.feed, self.run.lengths_under = other.run.feed, dict(other.run.lengths_under)
         self.run.modes_before = other.run.modes_before
 

@@ -12,9 +12,12 @@ EventKind = Literal[
     "touch",
     "missed-touch",
     "tool-changed",
+    "contact-kept",
+    "length-old",
     "length-active",
     "length-set",
     "offset-set",
+    "zero-set",
     # how it confirms what it switched
     "blind-dwell",
     "unconfirmed",

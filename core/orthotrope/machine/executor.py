@@ -8,11 +8,12 @@ from typing import NamedTuple
 
 from orthotrope.machine.control import Control, ControlState, Ended, Enter, Return
 from orthotrope.machine.run import Call, Endless, Run
+from orthotrope.machine.touches import Touches
 from orthotrope.machine.virtual import Crashed, TooManyMoves
 from orthotrope.machine.world import World
 from orthotrope.packed import PIECE, Packed
 from orthotrope.program.blocks import AnyBlock, Block, End, If, Plain, Program, Setting, While
-from orthotrope.program.expressions import Place, ValueFault
+from orthotrope.program.expressions import Evaluator, Place, ValueFault
 from orthotrope.program.faults import ProgramError, RunFault
 from orthotrope.sequence.values import Named
 from orthotrope.setup.control import ControlProfile
@@ -90,7 +91,8 @@ class ProgramRun:
         except RunFault as fault:
             run.fault = ProgramError(self.line, self.place.column if self.place else 1, str(fault))
         run.modes = self.control.modes.kept()
-        run.read = self.parameters.read
+        run.read, run.z_absolute = self.parameters.read, self.control.moved_z
+        run.tested = self.parameters.touches.tested if self.parameters.touches else run.tested
         run.states_unit &= self.control.profile.parameters.called_unit not in run.read
         self.over = True
         return False
@@ -124,6 +126,9 @@ class ProgramRun:
 
     def _block(self, block: AnyBlock, index: int) -> int:
         """Run a block; returns the index of the next."""
+        touches = self.parameters.touches
+        if touches:
+            touches.words.clear()
         if type(block) is Plain:
             self.place = None
             then = self.control.words(block.line, [*zip(block.letters, block.values, strict=True)])
@@ -134,16 +139,22 @@ class ProgramRun:
         words = []
         for word in block.words:
             self.place = word.place
+            if touches:
+                touches.clear()
             value = word.evaluate(self.parameters)
             if not math.isfinite(value):
                 raise ValueFault(f"{word.letter} has no finite value.")
             words.append((word.letter, value))
+            if touches:
+                touches.words[word.letter] = touches.used
         settings = (
-            [(self._target(setting), self._value(setting)) for setting in block.settings] if block.settings else ()
+            [(self._target(setting), *self._worked_out(setting)) for setting in block.settings]
+            if block.settings
+            else ()
         )
         then = self.control.words(block.line, words) if words else None
-        for target, value in settings:
-            self.control.set(target, value)
+        for target, value, used in settings:
+            self.control.set(target, value, used)
         for text in block.messages:
             self.machine.event("message", text=text)
         return index + 1 if then is None else self._go_on(then, index, block.line)
@@ -161,26 +172,42 @@ class ProgramRun:
             raise ValueFault("The value is not finite.")
         return value
 
+    def _worked_out(self, setting: Setting) -> tuple[float, Touches | None]:
+        """The value of a setting, and what touches it came of."""
+        if self.parameters.touches is None:
+            return self._value(setting), None
+        self.parameters.touches.clear()
+        return self._value(setting), self.parameters.touches.copied()
+
     def _control(self, block: Block, index: int) -> int:
         control = block.control
         assert control is not None
         self.place = control.place
         if type(control) is If:
-            if control.evaluate is not None and control.evaluate(self.parameters) == 0:
+            if control.evaluate is not None and not self._holds(control.evaluate):
                 return index + 1
             if control.then is not None:
-                self.control.set(self._target(control.then), self._value(control.then))
+                self.control.set(self._target(control.then), *self._worked_out(control.then))
                 return index + 1
             assert control.target is not None
             return self._jump(self._label(control.target(self.parameters), index), index, block.line)
         if type(control) is While:
-            if control.evaluate is not None and control.evaluate(self.parameters) == 0:
+            if control.evaluate is not None and not self._holds(control.evaluate):
                 return self.program.loops[index] + 1
             if self.merges and index in self.program.waits:
                 return self._waited(index, control)
             return index + 1
         assert isinstance(control, End)
         return self._jump(self.program.loops[index], index, block.line)
+
+    def _holds(self, condition: Evaluator) -> bool:
+        touches = self.parameters.touches
+        if touches is None:
+            return condition(self.parameters) != 0
+        touches.clear()
+        holds = condition(self.parameters) != 0
+        touches.decided()
+        return holds
 
     def _waited(self, index: int, loop: While) -> int:
         """A loop that only dwells and counts, run as one dwell up to where an input can have changed, or the count ends

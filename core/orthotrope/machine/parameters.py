@@ -3,6 +3,7 @@
 from collections.abc import Callable
 from functools import lru_cache
 
+from orthotrope.machine.touches import Touches
 from orthotrope.program.expressions import HIGHEST, ValueFault
 from orthotrope.setup.control import Parameters
 from orthotrope.units import MM_PER_INCH
@@ -30,7 +31,8 @@ def lengths_of(known: Parameters) -> frozenset[int]:
 class ParameterStore:
     """Numbered and named parameters. ``inch``: the active unit; ``read`` collects the numbers that were asked for;
     ``inputs`` are those that stand for inputs, asked when they are read. ``followed`` are watched: ``met`` tells that
-    one of them was read, or what they stand for asked otherwise."""
+    one of them was read, or what they stand for asked otherwise. ``touches``: what became of the touches that there were;
+    None: there was none yet."""
 
     def __init__(self, values: dict[int, float], known: Parameters):
         self.values = values
@@ -41,6 +43,7 @@ class ParameterStore:
         self.inputs: dict[int, Callable[[], float]] = {}
         self.followed: set[int] = set()
         self.met = False
+        self.touches: Touches | None = None
 
     @staticmethod
     def index(number: float) -> int:
@@ -57,6 +60,8 @@ class ParameterStore:
         self.read.add(index)
         if index in self.followed:
             self.met = True
+        if self.touches:
+            self.touches.read(index)
         if index in self.inputs:
             return self.inputs[index]()
         value = self.values.get(index, 0.0)
@@ -65,6 +70,8 @@ class ParameterStore:
     def named(self, name: str) -> float:
         if name not in self.names:
             raise ValueFault(f"#<{name}> is read before it is set.")
+        if self.touches:
+            self.touches.read(name)
         return self.names[name]
 
     def set(self, number: float, value: float) -> int:

@@ -44,7 +44,8 @@ class Endless:
 class Run:
     """A run: its trace, and what the checks of the text want to know. ``modes`` are from before an end's reset;
     ``feed``: the last one that was given, with its line; ``states_unit``: whether the unit was stated before anything
-    that has one, and the caller's not asked."""
+    that has one, and the caller's not asked; ``tested``: the touches of which a condition asked whether they were made;
+    ``z_absolute``: whether Z was sent to a place, and not only so much further."""
 
     call: Call
     trace: Trace
@@ -57,3 +58,5 @@ class Run:
     read: set[int] = field(default_factory=set)
     request_used: bool = False
     states_unit: bool = False
+    tested: frozenset[int] = frozenset()
+    z_absolute: bool = False

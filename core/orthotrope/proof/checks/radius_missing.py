@@ -1,0 +1,19 @@
+"""A sideways zero without the tip's radius."""
+
+from collections.abc import Iterator
+
+from orthotrope.proof.case import Case, Teller, check
+from orthotrope.proof.findings import Finding
+from orthotrope.proof.touching import SAME, radius_given, zeros_of
+
+
+@check("radius-missing", "stop", "text")
+def radius_missing(case: Case, tell: Teller) -> Iterator[Finding]:
+    for zero in zeros_of(case.main):
+        given = radius_given(zero)
+        if given is not None and abs(given) <= SAME:
+            yield tell.of_event(
+                zero.event,
+                f"{zero.name} is set at the middle of the tip, which stood beside the surface; add the tip's radius on the "
+                "side of the surface.",
+            )

@@ -1,0 +1,20 @@
+"""The tip's radius on the side away from the surface."""
+
+from collections.abc import Iterator
+
+from orthotrope.proof.case import Case, Teller, check
+from orthotrope.proof.findings import Finding
+from orthotrope.proof.touching import SAME, radius_given, zeros_of
+from orthotrope.units import with_unit
+
+
+@check("radius-wrong-side", "stop", "text")
+def radius_wrong_side(case: Case, tell: Teller) -> Iterator[Finding]:
+    for zero in zeros_of(case.main):
+        given = radius_given(zero)
+        if given is not None and given < -SAME:
+            yield tell.of_event(
+                zero.event,
+                f"{zero.name} is set {with_unit(-given)} from the middle of the tip on the side away from the surface, which "
+                f"is off by {with_unit(-2 * given)}; turn the sign of the radius.",
+            )

@@ -1,0 +1,27 @@
+"""Something is set because of a touch that may have missed."""
+
+from collections.abc import Iterator
+
+from orthotrope.proof.case import Case, Teller, check
+from orthotrope.proof.findings import Finding
+from orthotrope.proof.touching import touches_of, unasked, zeros_of
+
+
+@check("touch-unguarded", "stop", "text")
+def touch_unguarded(case: Case, tell: Teller) -> Iterator[Finding]:
+    run, told = case.main, set[int]()
+    touches = {touch.number: touch for touch in touches_of(run)}
+    loose = [(zero.name, zero.unasked) for zero in zeros_of(run)]
+    for event in run.trace.of_kind("length-set"):
+        used = tuple(touches[number] for number in event.data["touches"])
+        loose.append((f"the length of T{event.data['tool']}", unasked(event.data, used)))
+    for what, missing in loose:
+        for touch in missing:
+            if touch.number in told:
+                continue
+            told.add(touch.number)
+            yield tell.of_event(
+                touch.event,
+                f"This touch may miss and the program goes on; {what} is set from it all the same. Ask whether it was "
+                "made before its place is used, or use the touching move that stops at a miss.",
+            )
