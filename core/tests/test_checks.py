@@ -149,6 +149,28 @@ TABLE: dict[str, tuple[dict[str, Any], dict[str, Any], dict[str, Any]]] = {
         bare("G21 G90\nT3 M6\nG43 H3\nG10 L1 P3 Z51\nG43 H3\nG0 Z5"),
         bare("G21 G90\nT3 M6\nG43 H3\nG10 L1 P4 Z51\nG0 Z5\nG49\nT4 M6\nG53 G0 Z0\nG43 H4 Z5"),
     ),
+    "jump-nowhere": (
+        bare("G21\nIF [#1 EQ 5] GOTO 7\nN8 M30"),
+        bare("G21\nIF [#1 EQ 5] GOTO 7\nN7 M30"),
+        bare("G21\nM98 P5\nM30\nO5\nGOTO [3 + 4]\nN7 M99"),
+    ),
+    "frame-mixed": (
+        bare(EDGE.replace("#5221 + ", ""), "probe"),
+        bare(EDGE, "probe"),
+        bare(
+            EDGE.replace("N9", "G0 X[#5061 - 5]\nG53 G0 X[#7 - 5]\nN9").replace("G10 L2 P1 X[#7 + 3.0]\n", ""), "probe"
+        ),
+    ),
+    "offset-off": (
+        bare(SLOT.replace("/ 2", "/ 2.1"), "probe"),
+        bare(SLOT, "probe"),
+        bare(SLOT.replace("/ 2", "/ 2 + 0.004"), "probe"),
+    ),
+    "probe-spun": (
+        bare(EDGE.replace("N9", "S900 M3\nN9"), "probe"),
+        bare(EDGE.replace("N9", "M0\nS900 M3\nN9"), "probe"),
+        bare("G21 S900 M3\nG0 X5\nM5"),
+    ),
     "radius-missing": (
         bare(EDGE.replace(" + 3.0", ""), "probe"),
         bare(EDGE, "probe"),
@@ -521,3 +543,20 @@ def test_written_texts_wait_until_the_spindle_stands() -> None:
 def make_called(text: str, active: str) -> Case:
     case = make_case(read_text(text), find_profile("plain words"), "exchange", HERON, 2, 9)
     return replace(case, call=replace(case.call, active=active))  # type: ignore[arg-type]
+
+
+def test_the_plane_height_that_a_length_was_worked_out_with_is_the_setters() -> None:
+    def text(plane: float) -> str:
+        return (
+            "G21 G90 G49\nG53 G0 Z-20\nG53 G0 X479.4 Y1187.5\nG91 G38.2 Z-50 F120\nG0 Z2\nG38.2 Z-4 F50\nG90\n"
+            f"G10 L1 P2 Z[#5223 + #5063 + {plane}]\nG53 G0 Z-20\nM30"
+        )
+
+    for plane, wrong in ((124.2, False), (124.25, True), (124.2 + 0.003, False), (4.8898, True)):
+        found = [
+            f
+            for f in findings(**on_heron(text(plane), purpose="measure", profile="parametric"))
+            if f.check == "value-differs"
+        ]
+        assert bool(found) == wrong, (plane, found)
+        assert not wrong or found[0].quantity == "/setters/0/plane_z"

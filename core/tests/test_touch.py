@@ -4,6 +4,7 @@ import math
 from dataclasses import replace
 
 import pytest
+from demo_setup import demo
 from hypothesis import given
 from hypothesis import strategies as st
 from orthotrope.calc.wiring import InputStatesInput, InputTestInput, as_tested, input_states, input_test, seen
@@ -16,6 +17,10 @@ from orthotrope.machine.shapes import BoxBody, StackPart
 from orthotrope.machine.virtual import Crashed, CutShort, VirtualMachine
 from orthotrope.machine.world import World, WorldAxis, WorldSpindle, WorldTool
 from orthotrope.program.reader import read_text
+from orthotrope.proof.exchanges import exchange_case
+from orthotrope.proof.review import make_case, review
+from orthotrope.proof.verdicts import judge_faults
+from orthotrope.setup import read_setup
 from orthotrope.setup.control import find_profile
 from orthotrope.setup.roles import INPUT_ROLES
 
@@ -187,3 +192,22 @@ def test_the_halfway_touch_of_the_bare_machine_is_as_before() -> None:
         read_text("G21 G90 G38.2 Z50 F60\n#1 = #5063"), PROFILE, bare, Call(at=(0.0, 0.0, 0.0), from_tool=1)
     )
     assert done.trace.of_kind("set")[0].data["value"] == pytest.approx(60.0)
+
+
+@pytest.mark.parametrize(
+    ("fault", "told"),
+    [
+        ("none", set()),
+        ("touch-input-dead", {"overtravel-exceeded"}),
+        ("touch-input-stuck", {"already-made"}),
+        ("touch-input-inverted", {"already-made"}),
+    ],
+)
+def test_a_touch_under_each_fault_of_its_input(fault: str, told: set[str]) -> None:
+    setup = read_setup(demo("heron"))
+    text = "G21 G91\nG38.2 Z-60 F60\nG0 Z5\nG90\nM30"
+    made = make_case(read_text(text), setup.profile, "measure", setup, 2, 9, fault)
+    assert {f.check for f in review(made) if f.severity == "stop" and f.check != "setup-conflict"} == told
+    assert not [
+        result for result in judge_faults(exchange_case(setup, setup.profile, 2, 9)[1]) if "touch" in result.fault
+    ]

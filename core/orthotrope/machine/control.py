@@ -2,7 +2,7 @@
 8)."""
 
 import math
-from collections.abc import Container
+from collections.abc import Container, Iterable
 from copy import copy
 from dataclasses import dataclass
 from functools import partial
@@ -206,6 +206,7 @@ class Control:
                 axis=axis,
                 zero=zero,
                 between=(between or {}).get(axis, 0.0),
+                frame=self.offset[axis],
                 touches=touched.get(axis, []),
                 tested=sorted(self.touches.tested) if self.touches else [],
             )
@@ -503,6 +504,8 @@ class Control:
             target = self._target_of(given)
         self.run.request_used = self.run.request_used or self._request_read
         absolute = machine_frame or self.modes.distance == 90
+        if absolute and self.touches:
+            self._sent(given, target, machine_frame)
         if 2 in given and absolute and not machine_frame and self.length_old:
             self.machine.event("length-old", why=self.length_old)
             self.length_old = ""
@@ -524,6 +527,19 @@ class Control:
             self._canned(motion, given, values)
         elif given:
             raise RunFault("Axis words stand in the block and no motion is active (G80).")
+
+    def _sent(self, given: Iterable[int], target: Vector, machine_frame: bool) -> None:
+        """Note where axes are sent because of touches."""
+        for axis in given:
+            if touched := self._of_word("XYZ"[axis]):
+                self.machine.event(
+                    "touched-move",
+                    axis=axis,
+                    target=target[axis],
+                    machine_frame=machine_frame,
+                    frame=self.offset[axis],
+                    touches=touched,
+                )
 
     def _leaves(self, target: Vector) -> None:
         """Where the contact of a touch is still kept, a move goes back from it first."""
@@ -562,7 +578,7 @@ class Control:
         for axis in range(3):
             self.parameters.values[known.latched_first + axis] = touched.latched[axis] - frame[axis]
         self.parameters.values[known.touch_made] = 1.0
-        self.machine.event("touch", latched=touched.latched, stopped=touched.stopped, **data)
+        self.machine.event("touch", latched=touched.latched, stopped=touched.stopped, input=touched.input, **data)
 
     def _ask(self, entry: WorldInput) -> float:
         """The state of an input, for a program that reads it."""

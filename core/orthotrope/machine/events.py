@@ -18,6 +18,7 @@ EventKind = Literal[
     "length-set",
     "offset-set",
     "zero-set",
+    "touched-move",
     # how it confirms what it switched
     "blind-dwell",
     "unconfirmed",

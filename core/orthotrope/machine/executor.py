@@ -14,7 +14,7 @@ from orthotrope.machine.world import World
 from orthotrope.packed import PIECE, Packed
 from orthotrope.program.blocks import AnyBlock, Block, End, If, Plain, Program, Setting, While
 from orthotrope.program.expressions import Evaluator, Place, ValueFault
-from orthotrope.program.faults import ProgramError, RunFault
+from orthotrope.program.faults import Nowhere, ProgramError, RunFault
 from orthotrope.sequence.values import Named
 from orthotrope.setup.control import ControlProfile
 
@@ -90,6 +90,7 @@ class ProgramRun:
             self._close(self.line)
         except RunFault as fault:
             run.fault = ProgramError(self.line, self.place.column if self.place else 1, str(fault))
+            run.nowhere = isinstance(fault, Nowhere)
         run.modes = self.control.modes.kept()
         run.read, run.z_absolute = self.parameters.read, self.control.moved_z
         run.tested = self.parameters.touches.tested if self.parameters.touches else run.tested
@@ -236,7 +237,7 @@ class ProgramRun:
     def _label(self, number: float, index: int) -> int:
         places = self.program.labels.get(round(number), ())
         if not places or number != round(number):
-            raise RunFault(f"There is no block N{number:g} to go on at.")
+            raise Nowhere(f"There is no block N{number:g} to go on at.")
         return next((place for place in places if place > index), places[0])
 
     def _jump(self, to: int, index: int, line: int) -> int:
@@ -251,7 +252,7 @@ class ProgramRun:
 
     def _enter(self, call: Enter, index: int, line: int) -> int:
         if call.number not in self.program.programs:
-            raise RunFault(f"There is no program O{call.number:g} to call.")
+            raise Nowhere(f"There is no program O{call.number:g} to call.")
         if len(self.frames) >= DEEPEST_CALLS:
             self.run.endless = Endless(line, f"calls are nested deeper than {DEEPEST_CALLS}")
             return index

@@ -8,7 +8,7 @@ from orthotrope.calc.wiring import Lead, Level, Wiring, seen
 @dataclass(frozen=True, slots=True)
 class WorldInput:
     """``wiring`` as it really is, ``level`` as the control takes it; ``filter``: how long a change must last before the
-    control takes it, seconds; ``dead``: its contact is never made any more."""
+    control takes it, seconds; ``dead``: its contact is never made any more; ``stuck``: it always is."""
 
     number: int
     name: str
@@ -17,6 +17,7 @@ class WorldInput:
     level: Level
     filter: float = 0.0
     dead: bool = False
+    stuck: bool = False
 
     def as_dead(self, dead: bool) -> "WorldInput":
         """The same input, dead or not; nearly always itself."""

@@ -43,7 +43,7 @@ class Endless:
 @dataclass(slots=True)
 class Run:
     """A run: its trace, and what the checks of the text want to know. ``modes`` are from before an end's reset;
-    ``feed``: the last one that was given, with its line; ``states_unit``: whether the unit was stated before anything
+    ``feed``: the last one that was given, with its line; ``nowhere``: whether its ``fault`` is a target that is not there; ``states_unit``: whether the unit was stated before anything
     that has one, and the caller's not asked; ``tested``: the touches of which a condition asked whether they were made;
     ``z_absolute``: whether Z was sent to a place, and not only so much further."""
 
@@ -54,6 +54,7 @@ class Run:
     lengths_under: dict[int, int] = field(default_factory=dict)
     feed: tuple[int, float] | None = None
     fault: ProgramError | None = None
+    nowhere: bool = False
     endless: Endless | None = None
     read: set[int] = field(default_factory=set)
     request_used: bool = False

@@ -63,10 +63,11 @@ class CutShort(Crashed):
 @dataclass(frozen=True, slots=True)
 class Touched:
     """A touch: where it was latched and where it stopped (gauge line, machine coordinates, mm); None where it
-    missed."""
+    missed. ``input``: the number of the input that was made."""
 
     latched: Vector | None
     stopped: Vector
+    input: int | None = None
 
 
 class MachineState(NamedTuple):
@@ -160,8 +161,8 @@ class VirtualMachine:
 
     def is_made(self, entry: WorldInput) -> bool:
         """Whether the contact of this input is made: by what the machine touches, by a hand, or by its own state."""
-        if entry.dead:
-            return False
+        if entry.dead or entry.stuck:
+            return entry.stuck
         if entry.role == "spindle still":
             return self.trace.turning(self.t) == 0
         if entry.role == "oriented":
@@ -574,7 +575,8 @@ class VirtualMachine:
             body = contact.body
             self.event("overtravel-exceeded", body=body.name, give=body.give, made=latched is not None)
             raise Crashed
-        return Touched(None if latched is None else at(latched), at(stopped))
+        made = contact.body.makes if contact and latched is not None else None
+        return Touched(None if latched is None else at(latched), at(stopped), made)
 
     def _touch_bodies(
         self, start: Vector, end: Vector, way: float, law: Law
@@ -602,7 +604,7 @@ class VirtualMachine:
     def dead(self, entry: WorldInput) -> bool:
         """Whether the control sees no touch of this input: it sees the same whether it is made or not, or the
         reverse."""
-        return not entry.seen(True, self.leads.get(entry.number, "sound"))
+        return entry.dead or not entry.seen(True, self.leads.get(entry.number, "sound"))
 
     def arc(self, end: Vector, arc: Arc, feed: float, block: int, machine_frame: bool) -> None:
         """An arc: one move in time; for contact it is cut into chords."""

@@ -13,3 +13,7 @@ class ProgramError(OrthotropeError):
 
 class RunFault(Exception):
     """What RS-274 calls an error in running a block; the runner adds line and column."""
+
+
+class Nowhere(RunFault):
+    """A jump or call to a place that is not there."""

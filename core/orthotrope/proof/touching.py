@@ -1,6 +1,6 @@
 """The touches of a run, and the zeros and lengths that were set because of them; for the checks of probing."""
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from typing import Any, NamedTuple
 
@@ -37,14 +37,15 @@ class Touch:
 
 class Zero(NamedTuple):
     """A zero that was set on one axis: how ("value", or "place" where the machine stood), which work offset (0: the
-    shift), the one that was active and how far that was off it, its machine coordinate; the touches it came of, and
-    those of them that may have missed without being asked. mm"""
+    shift), the one that was active and how far that was off it, where the zero of the part was then, its machine
+    coordinate; the touches it came of, and those of them that may have missed without being asked. mm"""
 
     event: Event
     how: str
     offset: int
     active: int
     between: float
+    frame: float
     axis: int
     zero: float
     touches: tuple[Touch, ...]
@@ -86,6 +87,7 @@ def zeros_of(run: Run) -> Iterator[Zero]:
             data["offset"],
             data["active"],
             data["between"],
+            data["frame"],
             data["axis"],
             data["zero"],
             used,
@@ -96,6 +98,17 @@ def zeros_of(run: Run) -> Iterator[Zero]:
 def unasked(data: dict[str, Any], used: tuple[Touch, ...]) -> tuple[Touch, ...]:
     """Those touches that may have missed, and were not asked whether they did before this was set."""
     return tuple(touch for touch in used if not touch.stops and touch.number not in data["tested"])
+
+
+def middle(touches: Iterable[Touch], axis: int) -> float | None:
+    """The middle of the places that touches were latched at, machine coordinate, mm; of touches from two sides the
+    middle between the sides."""
+    sides: dict[bool, list[float]] = {}
+    for touch in touches:
+        if touch.latched is not None:
+            sides.setdefault(touch.way[axis] > 0, []).append(touch.latched[axis])
+    means = [sum(places) / len(places) for places in sides.values()]
+    return sum(means) / len(means) if means else None
 
 
 def radius_given(zero: Zero) -> float | None:

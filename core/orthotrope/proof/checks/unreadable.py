@@ -21,5 +21,5 @@ def unreadable(case: Case, tell: Teller) -> Iterator[Finding]:
 @check("unreadable-run", "stop", "run")
 def unreadable_run(case: Case, tell: Teller) -> Iterator[Finding]:
     fault = case.main.fault if case.program.readable else None
-    if fault:
+    if fault and not case.main.nowhere:
         yield Teller("unreadable", "stop")(f"Column {fault.column}: {fault.what}", fault.line, case.main.trace.seconds)

@@ -24,9 +24,10 @@ class _Descent:
 
 @check("value-differs", "stop", "run")
 def value_differs(case: Case, tell: Teller) -> Iterator[Finding]:
-    """Exchanges: where the spindle goes down to take or leave a tool, its place, its lowest height and the feed of its
+    """Lengths: the plane that a touch on a setter was taken to be. Exchanges: where the spindle goes down to take or leave a tool, its place, its lowest height and the feed of its
     last stretch are the Setup's. A place in front of a fork is told by the move that follows: sideways, at that
     height."""
+    yield from _planes(case, tell)
     setup, derived = case.setup, case.derived
     if setup is None or setup.changer is None or derived is None or case.purpose != "exchange":
         return
@@ -84,6 +85,30 @@ def value_differs(case: Case, tell: Teller) -> Iterator[Finding]:
                     where.start,
                     quantity,
                 )
+
+
+def _planes(case: Case, tell: Teller) -> Iterator[Finding]:
+    """A length that came of a touch on a setter: the gauge line's height at the touch less the length is the plane."""
+    setup = case.setup
+    if setup is None:
+        return
+    touches = {event.data["touch"]: event.data for event in case.main.trace.of_kind("touch")}
+    tolerance = setup.machine.axes.upright.resolution + 2 * 10.0**-case.profile.decimals
+    for event in case.main.trace.of_kind("length-set"):
+        used = [touches[number] for number in event.data["touches"] if number in touches]
+        on = {data["input"] for data in used}
+        setters = [(i, setter) for i, setter in enumerate(setup.setters) if {setter.input} == on]
+        if len(setters) != 1:
+            continue
+        index, setter = setters[0]
+        plane = sum(data["latched"][2] for data in used) / len(used) - event.data["length"]
+        if abs(plane - setter.plane_z) > tolerance:
+            yield tell.of_event(
+                event,
+                f"Plane height of {setter.name}: the program has {in_unit(plane)}, the Setup {in_unit(setter.plane_z)}; "
+                "correct the one that is wrong.",
+                f"/setters/{index}/plane_z",
+            )
 
 
 def _descents(segments: Iterable[Segment], meets: float) -> Iterator[_Descent]:

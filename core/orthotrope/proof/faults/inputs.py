@@ -1,5 +1,6 @@
 """Inputs that tell nothing, or the wrong thing."""
 
+from collections.abc import Callable
 from dataclasses import replace
 
 from orthotrope.machine.inputs import WorldInput
@@ -18,14 +19,35 @@ def tells_of_exchange(entry: WorldInput) -> bool:
 
 
 class TouchInput(Fault):
-    """A touch's input; exchanges touch nothing, so none of these befalls one."""
+    """The inputs that touches make."""
 
-    def __init__(self, name: str, label: str):
+    def __init__(self, name: str, label: str, wrong: Callable[[WorldInput], WorldInput]):
         super().__init__(name)
-        self.label = label
+        self.label, self.wrong = label, wrong
 
     def applies(self, world: World, call: Call) -> bool:
-        return False
+        return any(INPUT_ROLES[entry.role].touch for entry in world.inputs)
+
+    def world(self, world: World, call: Call) -> World:
+        touching = {entry.number for entry in world.inputs if INPUT_ROLES[entry.role].touch}
+        return replace(world, inputs=tuple(self.wrong(e) if e.number in touching else e for e in world.inputs))
+
+    def verdict(self, case: Case, own: FaultResult, shared: SharedRun) -> FaultResult | None:
+        """None for an exchange that touches nothing."""
+        touches = case.main.trace.of_kind("touch", "missed-touch")
+        return Fault.verdict(self, case, own, shared) if touches else None
+
+
+def _dead(entry: WorldInput) -> WorldInput:
+    return replace(entry, dead=True)
+
+
+def _stuck(entry: WorldInput) -> WorldInput:
+    return replace(entry, stuck=True)
+
+
+def _inverted(entry: WorldInput) -> WorldInput:
+    return replace(entry, level="low" if entry.level == "high" else "high")
 
 
 class SensorDead(Fault):
@@ -63,10 +85,10 @@ class SensorDead(Fault):
         )
 
 
-for _name, _label in (
-    ("touch-input-dead", "the touch's input is dead"),
-    ("touch-input-stuck", "the touch's input is stuck"),
-    ("touch-input-inverted", "the touch's input is inverted"),
+for _name, _label, _wrong in (
+    ("touch-input-dead", "the touch's input is dead", _dead),
+    ("touch-input-stuck", "the touch's input is stuck", _stuck),
+    ("touch-input-inverted", "the touch's input is inverted", _inverted),
 ):
-    FAULTS.add(_name, TouchInput(_name, _label))
+    FAULTS.add(_name, TouchInput(_name, _label, _wrong))
 FAULTS.add("sensor-dead", SensorDead("sensor-dead"))

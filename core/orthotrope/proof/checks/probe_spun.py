@@ -1,0 +1,26 @@
+"""The spindle starts with a probe in it, or with a plate or clip that nobody has confirmed as taken off."""
+
+from collections.abc import Iterator
+
+from orthotrope.proof.case import Case, Teller, check
+from orthotrope.proof.findings import Finding
+
+
+@check("probe-spun", "stop", "run")
+def probe_spun(case: Case, tell: Teller) -> Iterator[Finding]:
+    """In a probing program, or after a touch in another: until a tool is changed, or a person has gone on at a pause."""
+    risky = case.purpose == "probe"
+    if not risky and not case.main.trace.of_kind("touch") and not case.main.trace.of_kind("missed-touch"):
+        return
+    for event in case.main.trace.of_kind("touch", "missed-touch", "pause", "tool-changed", "spindle"):
+        if event.kind in ("pause", "tool-changed"):
+            risky = False
+        elif event.kind != "spindle":
+            risky = True
+        elif risky and event.data["speed"]:
+            yield tell.of_event(
+                event,
+                "The spindle starts after a touch with nobody asked whether probe, plate and clip are off; stop for that "
+                "(M0) or change the tool before it.",
+            )
+            return
