@@ -169,7 +169,7 @@ TABLE: dict[str, tuple[dict[str, Any], dict[str, Any], dict[str, Any]]] = {
     "probe-spun": (
         bare(EDGE.replace("N9", "S900 M3\nN9"), "probe"),
         bare(EDGE.replace("N9", "M0\nS900 M3\nN9"), "probe"),
-        bare("G21 S900 M3\nG0 X5\nM5"),
+        bare("G21 S900 M3\nG91 G38.2 Z-5 F60\nM5\nS900 M4\nG90\nM5", "measure"),
     ),
     "radius-missing": (
         bare(EDGE.replace(" + 3.0", ""), "probe"),

@@ -8,10 +8,11 @@ from orthotrope.proof.findings import Finding
 
 @check("probe-spun", "stop", "run")
 def probe_spun(case: Case, tell: Teller) -> Iterator[Finding]:
-    """In a probing program, or after a touch in another: until a tool is changed, or a person has gone on at a pause."""
-    risky = case.purpose == "probe"
-    if not risky and not case.main.trace.of_kind("touch") and not case.main.trace.of_kind("missed-touch"):
+    """In a probing program, and after a touch in a job: until a tool is changed, or a person has gone on at a pause. A
+    tool that is measured may turn."""
+    if case.purpose not in ("probe", "job"):
         return
+    risky = case.purpose == "probe"
     for event in case.main.trace.of_kind("touch", "missed-touch", "pause", "tool-changed", "spindle"):
         if event.kind in ("pause", "tool-changed"):
             risky = False
