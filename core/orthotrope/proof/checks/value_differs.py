@@ -24,10 +24,14 @@ class _Descent:
 
 @check("value-differs", "stop", "run")
 def value_differs(case: Case, tell: Teller) -> Iterator[Finding]:
-    """Lengths: the plane that a touch on a setter was taken to be. Exchanges: where the spindle goes down to take or leave a tool, its place, its lowest height and the feed of its
+    yield from _planes(case, tell)
+    yield from _descended(case, tell)
+
+
+def _descended(case: Case, tell: Teller) -> Iterator[Finding]:
+    """Exchanges: where the spindle goes down to take or leave a tool, its place, its lowest height and the feed of its
     last stretch are the Setup's. A place in front of a fork is told by the move that follows: sideways, at that
     height."""
-    yield from _planes(case, tell)
     setup, derived = case.setup, case.derived
     if setup is None or setup.changer is None or derived is None or case.purpose != "exchange":
         return
@@ -78,8 +82,7 @@ def value_differs(case: Case, tell: Teller) -> Iterator[Finding]:
                 told.add(name)
                 yield tell(
                     f"{name[0].upper()}{name[1:]}: the program has {in_unit(value)}, the Setup {in_unit(meant)}; "
-                    "correct the one that "
-                    f"is wrong.",
+                    "correct the one that is wrong.",
                     where.line,
                     where.t0,
                     where.start,
