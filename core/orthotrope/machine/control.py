@@ -107,9 +107,6 @@ class Control:
         self.orient_word = float(profile.orient[1:]) if profile.orient[0] == "M" else -1
         self.run = Run(call, self.machine.trace, {}, self.modes.kept())
         self._unit_used = begun is not None
-        self.moved_z = False
-        self.length_number, self.length_old = 0, ""
-        """Why the length that is active is not the one to go by any more; "": it is."""
 
     def _called(self, call: Call) -> dict[int, float]:
         """The parameters as a call has them."""
@@ -318,12 +315,12 @@ class Control:
             if number not in self.lengths and number != 0:
                 raise RunFault(f"There is no length offset H{number}.")
             modes.length_mode, modes.length = 43, self.lengths.get(number, 0.0)
-            self.length_old, self.length_number = "", number
+            modes.length_old, modes.length_number = "", number
             self.machine.event("length-active", tool=number, length=modes.length)
             self.offset = self.offset_now()
         elif code == 49:
             modes.length_mode, modes.length = 49, 0.0
-            self.length_old = ""
+            modes.length_old = ""
             self.offset = self.offset_now()
         elif code in WORK_OFFSET_OF:
             modes.work_offset = WORK_OFFSET_OF[code]
@@ -361,8 +358,8 @@ class Control:
                 self.machine.change_tool(self.modes.selected)
                 self.parameters.values[self.profile.parameters.record] = float(self.modes.selected)
                 self.machine.event("tool-changed", tool=self.modes.selected)
-                if self.modes.length_mode == 43 and self.length_number != self.modes.selected:
-                    self.length_old = f"T{self.modes.selected} was put in"
+                if self.modes.length_mode == 43 and self.modes.length_number != self.modes.selected:
+                    self.modes.length_old = f"T{self.modes.selected} was put in"
             elif code in (3, 4):
                 self.machine.turn(self.modes.speed if code == 3 else -self.modes.speed)
             elif code == 5:
@@ -405,7 +402,7 @@ class Control:
         elif code in (28, 30):
             self._need_home()
             through = self._target_of(given)
-            self.moved_z = self.moved_z or not given or 2 in given
+            self.run.z_absolute = self.run.z_absolute or not given or 2 in given
             if given:
                 self.machine.move(through, "rapid", 0.0, self._state, False)
             home = tuple(a.home if i in given or not given else through[i] for i, a in enumerate(self.world.axes))
@@ -430,8 +427,12 @@ class Control:
             if number < 1:
                 raise RunFault("G10 L1 wants a tool's number in P.")
             if 2 in given:
-                if self.modes.length_mode == 43 and number == self.length_number and given[2] != self.modes.length:
-                    self.length_old = f"the length of T{number} was changed"
+                if (
+                    self.modes.length_mode == 43
+                    and number == self.modes.length_number
+                    and given[2] != self.modes.length
+                ):
+                    self.modes.length_old = f"the length of T{number} was changed"
                 self.lengths[number] = given[2]
                 self.machine.event(
                     "length-set",
@@ -506,15 +507,15 @@ class Control:
         absolute = machine_frame or self.modes.distance == 90
         if absolute and self.touches:
             self._sent(given, target, machine_frame)
-        if 2 in given and absolute and not machine_frame and self.length_old:
-            self.machine.event("length-old", why=self.length_old)
-            self.length_old = ""
+        if 2 in given and absolute and not machine_frame and self.modes.length_old:
+            self.machine.event("length-old", why=self.modes.length_old)
+            self.modes.length_old = ""
         if target != self.machine.position:
             self.watch.moves()
             if self.touches:
                 self._leaves(target)
                 self.touches.moved(given, absolute)
-        self.moved_z = self.moved_z or (2 in given and absolute)
+        self.run.z_absolute = self.run.z_absolute or (2 in given and absolute)
         if motion == 0:
             self.machine.move(target, "rapid", 0.0, self._state, machine_frame)
         elif motion == 1:
@@ -639,6 +640,7 @@ class Control:
         self.machine.take_over(other.machine.trace, kept.machine, asked)
         self.watch = kept.watch.of(self.machine)
         self.parameters.touches = kept.touches.copied() if kept.touches else None
+        self.run.z_absolute = other.run.z_absolute
         self.run.feed, self.run.lengths_under = other.run.feed, dict(other.run.lengths_under)
         self.run.modes_before = other.run.modes_before
 

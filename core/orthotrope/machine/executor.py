@@ -92,7 +92,7 @@ class ProgramRun:
             run.fault = ProgramError(self.line, self.place.column if self.place else 1, str(fault))
             run.nowhere = isinstance(fault, Nowhere)
         run.modes = self.control.modes.kept()
-        run.read, run.z_absolute = self.parameters.read, self.control.moved_z
+        run.read = self.parameters.read
         run.tested = self.parameters.touches.tested if self.parameters.touches else run.tested
         run.states_unit &= self.control.profile.parameters.called_unit not in run.read
         self.over = True

@@ -5,7 +5,8 @@ from dataclasses import dataclass
 
 @dataclass(slots=True)
 class Modes:
-    """Modes in force, by the G numbers that set them; ``feed`` in mm/min, ``length`` the active length offset in mm."""
+    """Modes in force, by the G numbers that set them; ``feed`` in mm/min, ``length`` the active length offset in mm,
+    that of tool ``length_number``; ``length_old``: why it is not the one to go by any more, "": it is."""
 
     motion: float = 0
     plane: int = 17
@@ -15,6 +16,8 @@ class Modes:
     cutter: int = 40
     length_mode: int = 49
     length: float = 0.0
+    length_number: int = 0
+    length_old: str = ""
     work_offset: int = 1
     return_level: int = 98
     rotation: int = 69
