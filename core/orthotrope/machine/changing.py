@@ -69,12 +69,26 @@ class Spot(NamedTuple):
     top: float
 
 
+class Way(NamedTuple):
+    """Places that something goes to, one after the other; ``least`` and ``greatest`` of their numbers. mm"""
+
+    places: tuple[Vector, ...]
+    least: Vector
+    greatest: Vector
+
+
+def way_through(*places: Vector) -> Way:
+    """A way with its bounds."""
+    xs, ys, zs = zip(*places, strict=True)
+    return Way(places, (min(xs), min(ys), min(zs)), (max(xs), max(ys), max(zs)))
+
+
 class Sweep(NamedTuple):
     """Where a device takes something: a cylinder that goes from place to place, its heights from those of the places.
     mm"""
 
     part: StackPart
-    way: tuple[Vector, ...]
+    way: Way
 
 
 @dataclass(frozen=True, slots=True)

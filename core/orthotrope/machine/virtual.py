@@ -2,12 +2,12 @@
 
 import itertools
 import math
-from collections.abc import Callable, Container, MutableSequence
+from collections.abc import Callable, Container, Iterable, MutableSequence
 from dataclasses import dataclass, replace
 from typing import Any, NamedTuple
 
 from orthotrope.calc.wiring import Lead
-from orthotrope.machine.changing import Changing, Course, Happening, Now, Spot, Stored
+from orthotrope.machine.changing import Changing, Course, Happening, Now, Spot, Stored, Way
 from orthotrope.machine.events import EventKind
 from orthotrope.machine.inputs import WorldInput
 from orthotrope.machine.motion import Arc, Law, Ramp, Vector, trapezoid
@@ -85,6 +85,19 @@ class MachineState(NamedTuple):
     angle: float | None
     oriented_from: float
     lengths: tuple[int, ...]
+
+
+def _beside(bodies: Iterable[Body], way: Way, radius: float) -> list[Body]:
+    """The bodies that a cylinder on its way may meet in plan."""
+    (x0, y0, _), (x1, y1, _) = way.least, way.greatest
+    return [
+        body
+        for body in bodies
+        if x0 - radius < body.x + body.reach
+        and body.x - body.reach < x1 + radius
+        and y0 - radius < body.y + body.reach
+        and body.y - body.reach < y1 + radius
+    ]
 
 
 class VirtualMachine:
@@ -319,18 +332,19 @@ class VirtualMachine:
     def _sweep(self, device: str, state: str, done: float) -> None:
         """What a device moves until it is ``done`` meets no body on its way. Raises Crashed where it does."""
         assert self.changer
-        bodies, found = list(self.world.bodies), list[tuple[float, Contact, list[float]]]()
+        found: list[tuple[float, Contact, list[float]]] = []
         for part, way in self.changer.sweeps(device, state, self.world.tools):
-            for index, (start, end) in enumerate(itertools.pairwise(way)):
-                # With all the room below it first: where that is free, it does not matter which tool is moved.
-                if not first_contact((replace(part, low=-math.inf),), bodies, start, end, -math.inf, part.radius):
-                    continue
-                self.asked.add("stored")
+            near = _beside(self.world.bodies, way, part.radius)
+            if not near:  # whichever tool is moved, and however long it is
+                continue
+            self.asked.add("stored")
+            bodies = [body for body in near if body.top > way.least[2] + part.low]
+            for index, (start, end) in enumerate(itertools.pairwise(way.places) if bodies else ()):
                 contact = first_contact((part,), bodies, start, end, part.low, part.radius)
                 if contact:
                     x, y, z = (s + (e - s) * contact.part for s, e in zip(start, end, strict=True))
                     at = [x, y, max(z + part.low, contact.body.bottom)]
-                    found.append(((index + contact.part) / (len(way) - 1), contact, at))
+                    found.append(((index + contact.part) / (len(way.places) - 1), contact, at))
                     break
         if found:
             part_of_way, contact, at = min(found, key=lambda entry: entry[0])

@@ -3,8 +3,9 @@
 import math
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
-from orthotrope.machine.changing import ArmShape, GripWords, Happening, Now, Spot, StyleShapes, Sweep
+from orthotrope.machine.changing import ArmShape, GripWords, Happening, Now, Spot, StyleShapes, Sweep, Way, way_through
 from orthotrope.machine.discs import DiscPockets, OnDisc
 from orthotrope.machine.gripping import Device, Gripping, contact
 from orthotrope.machine.motion import Vector
@@ -45,6 +46,15 @@ class ArmPockets(DiscPockets):
         shapes = DiscPockets.shapes(self)
         assert shapes.disc
         return replace(shapes, disc=replace(shapes.disc, arm=self.arm))
+
+
+@lru_cache(2000)
+def _arc(pivot: tuple[float, float], reach: float, z: float, begin: float, end: float) -> Way:
+    """Round the pivot, in chords that are nowhere off it by more than CHORD; the same again and again in a proof."""
+    turn = 2 * math.acos(1 - min(1.0, CHORD / max(abs(reach), CHORD)))
+    steps = max(1, math.ceil(abs(end - begin) / turn))
+    angles = [begin + (end - begin) * step / steps for step in range(steps + 1)]
+    return way_through(*((pivot[0] + reach * math.cos(a), pivot[1] + reach * math.sin(a), z) for a in angles))
 
 
 @dataclass(slots=True)
@@ -168,22 +178,19 @@ class ArmGripping(OnDisc):
                 for angle, stack in zip((line, line + math.pi), hands, strict=True):
                     x, y = arm.pivot[0] + arm.reach * math.cos(angle), arm.pivot[1] + arm.reach * math.sin(angle)
                     for part in (arm.hand, *stack):
-                        yield Sweep(part, ((x, y, z), (x, y, z - arm.stroke)))
+                        yield Sweep(part, way_through((x, y, z), (x, y, z - arm.stroke)))
 
     def _swept(
         self, arm: ArmShape, z: float, begin: float, end: float, *hands: tuple[StackPart, ...]
     ) -> Iterator[Sweep]:
-        """Arm and hands along an arc, in chords that are nowhere off it by more than CHORD."""
-        steps = max(1, math.ceil(abs(end - begin) / (2 * math.acos(1 - CHORD / arm.reach))))
-        angles = [begin + (end - begin) * step / steps for step in range(steps + 1)]
+        """Arm and hands along an arc."""
         between = max(1, math.ceil(arm.reach / arm.bar.radius))
         at = [((part / between) * arm.reach, arm.bar) for part in range(1 - between, between)]
         at += [
             (way * arm.reach, part) for way, stack in zip((1, -1), hands, strict=True) for part in (arm.hand, *stack)
         ]
         for reach, part in at:
-            way = [(arm.pivot[0] + reach * math.cos(a), arm.pivot[1] + reach * math.sin(a), z) for a in angles]
-            yield Sweep(part, tuple(way))
+            yield Sweep(part, _arc(arm.pivot, reach, z, begin, end))
 
     @property
     def carried(self) -> tuple[int, int]:

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from orthotrope.machine.changing import GripWords, Happening, Now, Spot, Sweep
+from orthotrope.machine.changing import GripWords, Happening, Now, Spot, Sweep, way_through
 from orthotrope.machine.discs import PLATE, DiscPockets, OnDisc
 from orthotrope.machine.gripping import Gripping, contact
 from orthotrope.machine.motion import Vector
@@ -98,10 +98,10 @@ class DiscGripping(OnDisc):
         disc, z = self.disc, self.pockets.couple_z
         home, out = (*disc.home, z), (*disc.out, z)
         if device == "disc":
-            yield Sweep(self._whole(tools), (home, out) if state == "out" else (out, home))
+            yield Sweep(self._whole(tools), way_through(*((home, out) if state == "out" else (out, home))))
         elif device == "turn":
             stands = out if self.devices["disc"].state == "out" else home
-            yield Sweep(self._whole(tools), (stands, stands))
+            yield Sweep(self._whole(tools), way_through(stands, stands))
 
     def spots(self) -> Iterator[Spot]:
         disc, pockets = self.disc, self.pockets
