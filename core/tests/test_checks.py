@@ -560,3 +560,14 @@ def test_the_plane_height_that_a_length_was_worked_out_with_is_the_setters() -> 
         ]
         assert bool(found) == wrong, (plane, found)
         assert not wrong or found[0].quantity == "/setters/0/plane_z"
+
+
+def test_a_zero_set_as_a_parameter_is_judged_as_one_set_by_a_word() -> None:
+    start = EDGE.split("#7")[0]
+    for value, wrong in (
+        ("#5221 + #5061 + 3", set()),
+        ("#5061 + 3", {"frame-mixed"}),
+        ("#5221 + #5061", {"radius-missing"}),
+    ):
+        found = told(**bare(f"{start}#5221 = [{value}]\nG91 G0 X-5\nG90\nM30", "probe"))
+        assert found == wrong, (value, found)

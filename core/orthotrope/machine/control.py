@@ -164,11 +164,11 @@ class Control:
             return
         index = self.parameters.set(target, value)
         if index >= SHIFT_FIRST:
-            self.offset = self.offset_now()
             number, axis = divmod(index - OFFSETS_FIRST, OFFSETS_STEP)
             if 0 <= number < 9 and axis < 3:
                 touched = sorted(used.used) if used else []
                 self._zero_set("value", number + 1, {axis: self.parameters.values[index]}, {axis: touched})
+            self.offset = self.offset_now()
         self.machine.event("set", parameter=index, value=value)
 
     @property
