@@ -1,6 +1,7 @@
 """The ``orthotrope`` command: calc, review, run, prove, emit."""
 
 import argparse
+import gc
 import json
 import multiprocessing
 import os
@@ -15,7 +16,7 @@ from orthotrope.machine.report import trace_as_json
 from orthotrope.program.reader import read_text
 from orthotrope.program.writer import write
 from orthotrope.proof.case import PURPOSES
-from orthotrope.proof.exchanges import pairs, prove_chunk, prove_shared
+from orthotrope.proof.exchanges import pairs, portions, prove_chunk, prove_shared
 from orthotrope.proof.faults.registry import FAULTS
 from orthotrope.proof.findings import Finding
 from orthotrope.proof.judging import VERDICTS
@@ -148,21 +149,19 @@ def _run(options: argparse.Namespace) -> int:
 START = "fork" if sys.platform == "linux" else "spawn"
 """How the processes of a proof begin: a copy of this one, which runs nothing else, has all modules already."""
 
-CHUNK = 12
-"""Pairs that a process proves at a time."""
-
 
 def _prove(options: argparse.Namespace) -> int:
     setup = _setup(options.setup)
     brought = options.program.read_text(encoding="utf-8", errors="replace") if options.program else None
-    total = len(pairs(setup)) if setup.changer else 0
-    if not total:
+    every = pairs(setup) if setup.changer else []
+    if not every:
         raise InputError.at("/changer", "There is no exchange to prove: a changer and a stored tool are needed.")
-    document, starts = setup.as_json(), range(0, total, CHUNK)
-    with ProcessPoolExecutor(min(options.workers, len(starts)), mp_context=multiprocessing.get_context(START)) as pool:
+    gc.freeze()  # the processes go on sharing what is there, and it is not looked through for garbage
+    document, parts = setup.as_json(), portions(every)
+    with ProcessPoolExecutor(min(options.workers, len(parts)), mp_context=multiprocessing.get_context(START)) as pool:
         shared = prove_shared(document, brought)
-        parts = [pool.submit(prove_chunk, document, first, CHUNK, brought, shared) for first in starts]
-        results = [result for part in parts for result in part.result()]
+        under_way = [pool.submit(prove_chunk, document, first, count, brought, shared) for first, count in parts]
+        results = [result for part in under_way for result in part.result()]
     cases = [_case(result, fault) for result in results for fault in result["faults"]]
     stops = {
         finding["message"]: finding
@@ -174,7 +173,7 @@ def _prove(options: argparse.Namespace) -> int:
     if options.json:
         print(json.dumps({"cases": cases, "findings": list(stops.values())}, ensure_ascii=False))
     else:
-        _print_proof(cases, list(stops.values()), total)
+        _print_proof(cases, list(stops.values()), len(every))
     return 1 if unsafe or stops else 0
 
 

@@ -4,7 +4,7 @@ import importlib
 import importlib.util
 import pkgutil
 import threading
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping, ValuesView
 from typing import Any, ClassVar, Generic, TypeVar
 
 from orthotrope.errors import InputError
@@ -98,6 +98,10 @@ class Registry(Mapping[str, Entry], Generic[Entry]):
         if not self._loaded:
             self._load()
         return self._entries[name]
+
+    def values(self) -> ValuesView[Entry]:
+        self._load()
+        return self._entries.values()
 
     def __iter__(self) -> Iterator[str]:
         self._load()

@@ -7,7 +7,8 @@ from dataclasses import dataclass, replace
 import numpy as np
 from scipy.special import stdtrit
 
-from orthotrope.calc.pockets import Pocket, RackFitInput, RackFitOutput, rack_fit
+from orthotrope.calc.pocket_fits import RackFitInput, RackFitOutput, rack_fit
+from orthotrope.calc.pockets import Pocket
 from orthotrope.calc.slips import ReadBackInput, read_back_value
 from orthotrope.errors import InputError
 from orthotrope.setup import Setup

@@ -13,8 +13,8 @@ from orthotrope.calc.derived import (
     climb,
     knob_working,
 )
-from orthotrope.calc.geometry import Point, unit_vector
 from orthotrope.calc.pockets import DiscPocketsInput, Pocket, disc_pockets
+from orthotrope.calc.points import Point, unit_vector
 from orthotrope.setup import Setup
 from orthotrope.setup.disc import Disc, DiscChanger
 

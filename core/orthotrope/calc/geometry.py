@@ -1,25 +1,17 @@
 """Points and least-squares lines in the plane, shared by the calculations."""
 
-import math
 from collections.abc import Sequence
 
 import numpy as np
 from numpy.typing import NDArray
 
+from orthotrope.calc.points import Point
 from orthotrope.errors import InputError
-from orthotrope.validation import Length, Record
 
 Points = NDArray[np.float64]
 
 INDISTINCT = 1e-9
 """Spreads smaller than this part of the points' own size count as none (the rounding of double precision)."""
-
-
-class Point(Record):
-    """A place in the plane, machine or part coordinates, mm."""
-
-    x: Length
-    y: Length
 
 
 def as_array(points: Sequence[Point]) -> Points:
@@ -46,12 +38,3 @@ def best_line(points: Points, where: str) -> tuple[Points, Points]:
     if len(values) > 1 and values[0] - values[1] <= INDISTINCT * values[0]:
         raise InputError.at(where, "The points have no main direction; no line is the best one.")
     return centre, directions[0]
-
-
-def unit_vector(bearing_deg: float) -> tuple[float, float]:
-    """Cosine and sine of a bearing, exact at multiples of 90°."""
-    quarter, rest = divmod(bearing_deg, 90.0)
-    if rest == 0:
-        return [(1.0, 0.0), (0.0, 1.0), (-1.0, 0.0), (0.0, -1.0)][int(quarter) % 4]
-    angle = math.radians(bearing_deg)
-    return math.cos(angle), math.sin(angle)

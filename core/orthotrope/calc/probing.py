@@ -7,8 +7,10 @@ import numpy as np
 from pydantic import BeforeValidator, Field
 from scipy.optimize import least_squares
 
-from orthotrope.calc.geometry import INDISTINCT, Point, Points, as_array, best_line, spread
-from orthotrope.calc.pockets import Sense, known_angle_circle
+from orthotrope.calc.geometry import INDISTINCT, Points, as_array, best_line, spread
+from orthotrope.calc.pocket_fits import known_angle_circle
+from orthotrope.calc.pockets import Sense
+from orthotrope.calc.points import Point
 from orthotrope.calc.registry import Result, calculation
 from orthotrope.errors import InputError
 from orthotrope.validation import Angle, Distance, Length, PositiveLength, Record

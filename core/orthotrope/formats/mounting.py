@@ -7,8 +7,8 @@ from ezdxf import units
 from ezdxf.filemanagement import new
 
 from orthotrope.calc.derived import DerivedChanger, Outline, Storage, derive
-from orthotrope.calc.geometry import unit_vector
 from orthotrope.calc.pockets import Pocket
+from orthotrope.calc.points import unit_vector
 from orthotrope.errors import InputError
 from orthotrope.setup import Setup
 from orthotrope.setup.changer import Rack, RackChanger

@@ -1,6 +1,5 @@
 """Watches whether a program confirms what it switches: by asking an input, by a dwell, or not at all."""
 
-from copy import copy
 from dataclasses import dataclass, field
 from typing import NamedTuple
 
@@ -36,9 +35,7 @@ class Watch:
     asked: dict[str, Asked] = field(default_factory=dict)
 
     def copied(self) -> "Watch":
-        other = copy(self)
-        other.asked = dict(self.asked)
-        return other
+        return Watch(self.machine, self.profile, self.word, self.dwell_since, dict(self.asked))
 
     def of(self, machine: VirtualMachine) -> "Watch":
         """The same, of another machine."""

@@ -70,6 +70,7 @@ class Registered:
     scope: Scope
     harms: bool
     function: Callable[[Case, "Teller"], Iterator[Finding]]
+    teller: "Teller"
 
 
 @dataclass(frozen=True, slots=True)
@@ -104,7 +105,7 @@ def check(name: str, severity: Severity, scope: Scope, harms: bool = False) -> C
     once for a text, "run" for every run of it. ``harms``: what it finds in a run under a fault is harm done."""
 
     def register(function: CheckFunction) -> CheckFunction:
-        CHECKS.add(name, Registered(name, severity, scope, harms, function))
+        CHECKS.add(name, Registered(name, severity, scope, harms, function, Teller(name, severity)))
         return function
 
     return register
@@ -117,5 +118,5 @@ def findings_of(case: Case, *scopes: Scope, harms: bool = False) -> list[Finding
         finding
         for entry in CHECKS.values()
         if entry.scope in scopes and (entry.harms or not harms)
-        for finding in entry.function(case, Teller(entry.name, entry.severity))
+        for finding in entry.function(case, entry.teller)
     ]

@@ -4,7 +4,7 @@ from typing import Any
 
 from orthotrope.calc.derived import DerivedChanger
 from orthotrope.calc.disc import disc_middle
-from orthotrope.calc.geometry import unit_vector
+from orthotrope.calc.points import unit_vector
 from orthotrope.machine.discs import WorldDisc
 from orthotrope.proof.worlds import gripped, oriented, pockets_of, word_number
 from orthotrope.setup import Setup

@@ -61,6 +61,23 @@ def pairs(setup: Setup) -> list[tuple[int, int]]:
     return [(one, other) for one in numbers for other in numbers if one != other]
 
 
+def portions(every: list[tuple[int, int]]) -> list[tuple[int, int]]:
+    """The pairs in parts that a process proves at a time, (first, count): those from one tool together, since what is
+    the same in them is run once; few enough for progress to be seen."""
+    parts: list[tuple[int, int]] = []
+    for first, (one, _) in enumerate(every):
+        begun, count = parts[-1] if parts else (0, 0)
+        if count and count < MOST_TOGETHER and every[begun][0] == one:
+            parts[-1] = begun, count + 1
+        else:
+            parts.append((first, 1))
+    return parts
+
+
+MOST_TOGETHER = 30
+"""Pairs that a process proves at a time."""
+
+
 def exchange_text(setup: Setup, profile: ControlProfile, from_tool: int, to_tool: int) -> str:
     """The text of an exchange: the one program of all pairs where the control does arithmetic, else the one of this
     pair."""

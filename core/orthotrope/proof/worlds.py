@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Any, Literal
 
 from orthotrope.calc.derived import DerivedChanger, Outline, derive
-from orthotrope.calc.geometry import unit_vector
+from orthotrope.calc.points import unit_vector
 from orthotrope.machine.changing import Magazine, WorldOrientation
 from orthotrope.machine.inputs import WorldInput
 from orthotrope.machine.shapes import Body, BoxBody, CylinderBody, StackPart, Well

@@ -18,12 +18,9 @@ from computing.processes import Processes
 from django.conf import settings
 from django.db import connection
 from django.utils import timezone
-from orthotrope.proof.exchanges import not_proven, pairs, prove_chunk, prove_shared
+from orthotrope.proof.exchanges import not_proven, pairs, portions, prove_chunk, prove_shared
 
 from shop.models import Proof
-
-CHUNK = 12
-"""Pairs a chunk: small enough for progress, large enough that sending the Setup costs little."""
 
 AT_A_TIME = 2
 """Proofs that are run at the same time; the others wait their turn."""
@@ -150,8 +147,8 @@ def _prove(proof: Proof, cancelled: threading.Event) -> str:
     def begin(first: int, count: int) -> None:
         parts[workers.submit(prove_chunk, document, first, count, brought, shared)] = first, count
 
-    for first in range(0, len(every), CHUNK):
-        begin(first, min(CHUNK, len(every) - first))
+    for first, count in portions(every):
+        begin(first, count)
     while parts and not cancelled.is_set() and given_up <= MOST_GIVEN_UP:
         done, _ = wait(parts, timeout=0.1, return_when=FIRST_COMPLETED)
         for part in done:

@@ -5,7 +5,7 @@ import math
 from collections.abc import Iterator
 
 from orthotrope.calc.derived import DerivedChanger
-from orthotrope.calc.geometry import unit_vector
+from orthotrope.calc.points import unit_vector
 from orthotrope.kinds.side_entry.model import SideEntry
 from orthotrope.sequence.exchanges.frame import Frame, Parts, Place, every, one, open_above, park, take
 from orthotrope.sequence.exchanges.registry import EMPTY, PLANNERS, Descent, Exchange, Planner

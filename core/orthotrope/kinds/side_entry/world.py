@@ -1,7 +1,7 @@
 """Forks in the world."""
 
 from orthotrope.calc.derived import DerivedChanger, Outline
-from orthotrope.calc.geometry import unit_vector
+from orthotrope.calc.points import unit_vector
 from orthotrope.kinds.side_entry.machine import ForkPockets, Groove
 from orthotrope.kinds.side_entry.model import SideEntry
 from orthotrope.machine.shapes import Body, BoxBody
