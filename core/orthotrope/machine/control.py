@@ -75,10 +75,14 @@ class ControlState(NamedTuple):
     cycle: dict[str, float]
     watch: Watch
     touches: Touches | None
+    unit_first: bool | None
 
 
 class Control:
-    """Modes, offsets and parameters. Cutter compensation is kept as a mode and does not move the path."""
+    """Modes, offsets and parameters. Cutter compensation is kept as a mode and does not move the path.
+
+    ``unit_first``: whether the program stated its unit before anything depended on the caller's; None: it has done
+    neither yet."""
 
     def __init__(self, profile: ControlProfile, world: World, call: Call, begun: "ControlState | None" = None):
         """As it is when the program is called; or as another one was (``begun``), which :meth:`take_over` completes."""
@@ -105,8 +109,12 @@ class Control:
         first = known.input_first
         self.parameters.inputs = {first + e.number: partial(self._ask, e) for e in world.inputs}
         self.orient_word = float(profile.orient[1:]) if profile.orient[0] == "M" else -1
+        self.parameters.inputs[known.called_unit] = self._ask_unit
         self.run = Run(call, self.machine.trace, {}, self.modes.kept())
-        self._unit_used = begun is not None
+        self.unit_first = begun.unit_first if begun else None
+        self._unit_used = False
+        if begun:
+            self.parameters.values[known.called_unit] = float(call.unit)
 
     def _called(self, call: Call) -> dict[int, float]:
         """The parameters as a call has them."""
@@ -163,6 +171,8 @@ class Control:
             self.machine.event("set", parameter=f"<{target}>", value=value)
             return
         index = self.parameters.set(target, value)
+        if index == self.profile.parameters.called_unit:
+            self._ask_unit()
         if index >= SHIFT_FIRST:
             number, axis = divmod(index - OFFSETS_FIRST, OFFSETS_STEP)
             if 0 <= number < 9 and axis < 3:
@@ -247,7 +257,7 @@ class Control:
         motion: float | None = None
         for code in g_codes:
             special, motion = self._g(code, values, special, motion)
-        if not self.run.states_unit:
+        if self.unit_first is None:
             self._unit_used = self._unit_used or not values.keys() <= {"S", "T"}
         if "F" in values and special != 4:
             modes.feed = values["F"] * (modes.scale if modes.feed_mode == 94 else 1.0)
@@ -303,9 +313,8 @@ class Control:
         elif code in (93, 94):
             modes.feed_mode = int(code)
         elif code in (20, 21):
-            # An inch caller gets the same run only where the unit comes before all that has one.
-            before = self._unit_used or self.parameters.read or self.machine.trace.events
-            self.run.states_unit = self.run.states_unit or not before
+            if self.unit_first is None:
+                self.unit_first = not (self._unit_used or self.parameters.unit_met)
             modes.unit = int(code)
             self.parameters.inch = code == 20
         elif code in (40, 41, 42):
@@ -585,6 +594,13 @@ class Control:
         """The state of an input, for a program that reads it."""
         return self.watch.ask(entry)
 
+    def _ask_unit(self) -> float:
+        """The caller's unit, for a program that reads it."""
+        called_unit = self.profile.parameters.called_unit
+        self.machine.asked.add("unit")
+        self.parameters.unit_met = True
+        return self.parameters.values.get(called_unit, 0.0)
+
     def _by_hand(self) -> None:
         """At a pause at the loading place, where the program has brought the spindle, the tool is changed by a person:
         to the one that was asked for, or what they take for it."""
@@ -618,6 +634,7 @@ class Control:
             dict(self.cycle),
             self.watch.copied(),
             self.touches.copied() if self.touches else None,
+            self.unit_first,
         )
 
     def restore(self, kept: "ControlState") -> None:
@@ -631,12 +648,15 @@ class Control:
         )
         self.parameters.values, self.parameters.names, self.parameters.inch = kept.values, kept.names, kept.inch
         self.parameters.touches = kept.touches.copied() if kept.touches else None
+        self.unit_first = kept.unit_first
         self.machine.restore(kept.machine)
 
     def take_over(self, other: "Control", kept: "ControlState", asked: Container[str]) -> None:
         """Go on where another control was, in this one's world: this one was made with what it had :meth:`kept`; see
         :class:`VirtualMachine`."""
         self.parameters.read = set(other.parameters.read)
+        before, call = other.run.modes_before, self.run.call
+        self.run.modes_before = {**before, "unit": call.unit, "distance": call.distance}
         self.machine.take_over(other.machine.trace, kept.machine, asked)
         self.watch = kept.watch.of(self.machine)
         self.parameters.touches = kept.touches.copied() if kept.touches else None

@@ -94,7 +94,8 @@ class ProgramRun:
         run.modes = self.control.modes.kept()
         run.read = self.parameters.read
         run.tested = self.parameters.touches.tested if self.parameters.touches else run.tested
-        run.states_unit &= self.control.profile.parameters.called_unit not in run.read
+        run.unit_first = bool(self.control.unit_first)
+        run.states_unit = run.unit_first and "unit" not in self.machine.asked
         self.over = True
         return False
 

@@ -31,7 +31,8 @@ def lengths_of(known: Parameters) -> frozenset[int]:
 class ParameterStore:
     """Numbered and named parameters. ``inch``: the active unit; ``read`` collects the numbers that were asked for;
     ``inputs`` are those that stand for inputs, asked when they are read. ``followed`` are watched: ``met`` tells that
-    one of them was read, or what they stand for asked otherwise. ``touches``: what became of the touches that there were;
+    one of them was read, or what they stand for asked otherwise. ``unit_met``: whether anything depended on the active
+    unit, or on the caller's. ``touches``: what became of the touches that there were;
     None: there was none yet."""
 
     def __init__(self, values: dict[int, float], known: Parameters):
@@ -44,6 +45,7 @@ class ParameterStore:
         self.followed: set[int] = set()
         self.met = False
         self.touches: Touches | None = None
+        self.unit_met = False
 
     @staticmethod
     def index(number: float) -> int:
@@ -65,7 +67,10 @@ class ParameterStore:
         if index in self.inputs:
             return self.inputs[index]()
         value = self.values.get(index, 0.0)
-        return value / MM_PER_INCH if self.inch and index in self.lengths else value
+        if index in self.lengths:
+            self.unit_met = True
+            return value / MM_PER_INCH if self.inch else value
+        return value
 
     def named(self, name: str) -> float:
         if name not in self.names:
@@ -76,7 +81,10 @@ class ParameterStore:
 
     def set(self, number: float, value: float) -> int:
         index = self.index(number)
-        self.values[index] = value * MM_PER_INCH if self.inch and index in self.lengths else value
+        if index in self.lengths:
+            self.unit_met = True
+            value = value * MM_PER_INCH if self.inch else value
+        self.values[index] = value
         return index
 
     def offset(self, number: int) -> tuple[float, float, float]:

@@ -43,8 +43,9 @@ class Endless:
 @dataclass(slots=True)
 class Run:
     """A run: its trace, and what the checks of the text want to know. ``modes`` are from before an end's reset;
-    ``feed``: the last one that was given, with its line; ``nowhere``: whether its ``fault`` is a target that is not there; ``states_unit``: whether the unit was stated before anything
-    that has one, and the caller's not asked; ``tested``: the touches of which a condition asked whether they were made;
+    ``feed``: the last one that was given, with its line; ``nowhere``: whether its ``fault`` is a target that is not
+    there; ``unit_first``: whether the unit was stated before anything depended on the caller's, ``states_unit``: and the
+    caller's was not asked afterwards either; ``tested``: the touches of which a condition asked whether they were made;
     ``z_absolute``: whether Z was sent to a place, and not only so much further."""
 
     call: Call
@@ -58,6 +59,7 @@ class Run:
     endless: Endless | None = None
     read: set[int] = field(default_factory=set)
     request_used: bool = False
+    unit_first: bool = False
     states_unit: bool = False
     tested: frozenset[int] = frozenset()
     z_absolute: bool = False

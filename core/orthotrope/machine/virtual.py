@@ -138,7 +138,7 @@ class VirtualMachine:
         self.line = 0
         self.homed = world.homed
         self.asked = asked
-        """What of the world the program has asked: "input 3", "device grip", "device grip open", "override"; "pocket 3"
+        """What of the world the program has asked: "input 3", "device grip", "device grip open", "override", "unit" (the caller's); "pocket 3"
         is what is stored there, "stored" all of that, "magazine" also how long it is, asked by the first thing that
         moves or is switched."""
         self.trace.holding.append((0.0, tool))

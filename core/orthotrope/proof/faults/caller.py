@@ -16,6 +16,9 @@ class UnitOther(Fault):
     def call(self, call: Call) -> Call:
         return replace(call, unit=20 if call.unit == 21 else 21)
 
+    def changes(self, case: Case) -> frozenset[str] | None:
+        return frozenset({"unit"}) if case.main.unit_first else None
+
 
 class NotHomed(Fault):
     """Called before homing."""
