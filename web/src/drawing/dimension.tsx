@@ -62,10 +62,9 @@ export function Figure(props: Span & { x: number; y: number; anchor?: "start" | 
   const { x, y, pointer, kind = "length", label = "" } = props;
   const unit = useUnit();
   const [open, setOpen] = useState(false);
-  const [says, setSays] = useState<{ text: string; wrong: boolean } | null>(null);
   const focused = useWork((work) => pointer !== undefined && work.focus === pointer);
   const value = useWork((work) => (pointer ? (read(work.document, pointer) as number) : 0));
-  const { edit, setFocus } = useWork.getState();
+  const { setFocus } = useWork.getState();
   const width = textWidth(props.text);
   const left = props.anchor === "start" ? x : props.anchor === "end" ? x - width : x - width / 2;
   if (!pointer)
@@ -77,28 +76,7 @@ export function Figure(props: Span & { x: number; y: number; anchor?: "start" | 
         </text>
       </g>
     );
-  if (open)
-    return (
-      <foreignObject x={left - 24} y={y - 16} width={Math.max(150, width + 48)} height={says ? 110 : 36}>
-        <QuantityInput
-          autoFocus
-          label={label}
-          value={value}
-          kind={kind}
-          unit={unit}
-          pointer={pointer}
-          className="bg-raise!"
-          onCommit={(next) => edit(pointer, next)}
-          onSays={setSays}
-          onDone={() => setOpen(false)}
-        />
-        {says && (
-          <div className={`says border border-rule bg-raise px-1 ${says.wrong ? "wrong" : "understood"}`}>
-            {says.text}
-          </div>
-        )}
-      </foreignObject>
-    );
+  if (open) return <Entry {...props} pointer={pointer} left={left} width={width} onDone={() => setOpen(false)} />;
   const start = () => {
     setFocus(pointer);
     if (may("technician")) setOpen(true);
@@ -120,5 +98,41 @@ export function Figure(props: Span & { x: number; y: number; anchor?: "start" | 
         {props.text}
       </text>
     </g>
+  );
+}
+
+interface EntryProps extends Span {
+  y: number;
+  pointer: string;
+  left: number;
+  width: number;
+  onDone: () => void;
+}
+
+/** The field in place of a figure. */
+function Entry({ y, pointer, kind = "length", label = "", left, width, onDone }: EntryProps) {
+  const unit = useUnit();
+  const [says, setSays] = useState<{ text: string; wrong: boolean } | null>(null);
+  const value = useWork((work) => read(work.document, pointer) as number);
+  return (
+    <foreignObject x={left - 24} y={y - 16} width={Math.max(150, width + 48)} height={says ? 110 : 36}>
+      <QuantityInput
+        autoFocus
+        label={label}
+        value={value}
+        kind={kind}
+        unit={unit}
+        pointer={pointer}
+        className="bg-raise!"
+        onCommit={(next) => useWork.getState().edit(pointer, next)}
+        onSays={setSays}
+        onDone={onDone}
+      />
+      {says && (
+        <div className={`says border border-rule bg-raise px-1 ${says.wrong ? "wrong" : "understood"}`}>
+          {says.text}
+        </div>
+      )}
+    </foreignObject>
   );
 }

@@ -27,12 +27,9 @@ function ChangeList({ changes, empty }: { changes: Changes; empty: string }) {
   );
 }
 
-export function History({ onClose }: { onClose: () => void }) {
-  const slug = useWork((work) => work.slug);
-  const changed = useWork((work) => work.machine?.changed);
-  const [shown, setShown] = useState<number | null>(null);
-  const [refused, setTrouble] = useState<string | null>(null);
-  const pages = useInfiniteQuery(
+/** The revisions, the newest first, a page at a time. */
+function useRevisions(slug: string | null, changed: string | undefined) {
+  return useInfiniteQuery(
     {
       queryKey: ["revisions", slug, changed],
       queryFn: ({ pageParam }) =>
@@ -48,6 +45,14 @@ export function History({ onClose }: { onClose: () => void }) {
     },
     queries,
   );
+}
+
+export function History({ onClose }: { onClose: () => void }) {
+  const slug = useWork((work) => work.slug);
+  const changed = useWork((work) => work.machine?.changed);
+  const [shown, setShown] = useState<number | null>(null);
+  const [refused, setTrouble] = useState<string | null>(null);
+  const pages = useRevisions(slug, changed);
   const old = useAnswer(shown === null ? null : ["revision", slug, shown, changed], () =>
     client.GET("/api/machines/{slug}/revisions/{number}", {
       params: { path: { slug: slug ?? "", number: shown ?? 0 } },
@@ -73,37 +78,14 @@ export function History({ onClose }: { onClose: () => void }) {
       {trouble && <p className="says wrong">{trouble}</p>}
       <ol className="mt-3">
         {revisions?.map((revision) => (
-          <li key={revision.number} className="grid grid-cols-[90px_1fr_auto] gap-3 border-t border-rule-2 py-2.5">
-            <div>
-              <div className="font-semibold">revision {revision.number}</div>
-              <div className="text-[13px] text-ink-3">{revision.author}</div>
-            </div>
-            <div>
-              <div className="text-[13px] text-ink-3">
-                {new Date(revision.changed).toLocaleString()} {revision.note && `· ${revision.note}`}
-              </div>
-              <ChangeList
-                changes={revision.changes}
-                empty={revision.number === 1 ? "The first." : "Nothing changed."}
-              />
-              {looked?.number === revision.number && (
-                <div className="working mx-0!">
-                  <div className="mb-1 font-medium text-ink">Since then, up to revision {newest}:</div>
-                  <ChangeList changes={looked.changes} empty="Nothing; it is as it is now." />
-                </div>
-              )}
-            </div>
-            <div className="flex flex-col gap-1">
-              <button type="button" className="link" onClick={() => setShown(revision.number)}>
-                look
-              </button>
-              {may("technician") && revision.number !== newest && (
-                <button type="button" className="link" onClick={() => void restore(revision.number)}>
-                  restore
-                </button>
-              )}
-            </div>
-          </li>
+          <Entry
+            key={revision.number}
+            revision={revision}
+            newest={newest}
+            since={looked?.number === revision.number ? looked.changes : null}
+            onLook={() => setShown(revision.number)}
+            onRestore={() => void restore(revision.number)}
+          />
         ))}
       </ol>
       {oldest > 1 && (
@@ -112,5 +94,46 @@ export function History({ onClose }: { onClose: () => void }) {
         </button>
       )}
     </Dialog>
+  );
+}
+
+interface EntryProps {
+  revision: Revision;
+  newest: number | undefined;
+  since: Revision["changes"] | null;
+  onLook: () => void;
+  onRestore: () => void;
+}
+
+function Entry({ revision, newest, since, onLook, onRestore }: EntryProps) {
+  return (
+    <li className="grid grid-cols-[90px_1fr_auto] gap-3 border-t border-rule-2 py-2.5">
+      <div>
+        <div className="font-semibold">revision {revision.number}</div>
+        <div className="text-[13px] text-ink-3">{revision.author}</div>
+      </div>
+      <div>
+        <div className="text-[13px] text-ink-3">
+          {new Date(revision.changed).toLocaleString()} {revision.note && `· ${revision.note}`}
+        </div>
+        <ChangeList changes={revision.changes} empty={revision.number === 1 ? "The first." : "Nothing changed."} />
+        {since && (
+          <div className="working mx-0!">
+            <div className="mb-1 font-medium text-ink">Since then, up to revision {newest}:</div>
+            <ChangeList changes={since} empty="Nothing; it is as it is now." />
+          </div>
+        )}
+      </div>
+      <div className="flex flex-col gap-1">
+        <button type="button" className="link" onClick={onLook}>
+          look
+        </button>
+        {may("technician") && revision.number !== newest && (
+          <button type="button" className="link" onClick={onRestore}>
+            restore
+          </button>
+        )}
+      </div>
+    </li>
   );
 }

@@ -155,29 +155,8 @@ function ReadBack({ quantity }: { quantity: string }) {
 
 function SeriesCapture({ quantity }: { quantity: string }) {
   const [, axis = "X", what] = SERIES.exec(quantity) ?? [];
-  const unit = useUnit();
-  const dial = useLive((live) => live.told?.dials[axis as Axis]);
-  const came = useLive((live) => live.came[axis as Axis]);
-  const list = useReadings((readings) => readings.list);
-  const [from, setFrom] = useState(0);
-  const [trouble, setTrouble] = useState("");
-  const [typed, setTyped] = useState<number | null>(null);
   const backlash = what === "backlash";
-  const last = list.find((reading) => reading.pointer === quantity && reading.source === "series");
-  const series = list.filter(
-    (r) => r.pointer === quantity && r.source === "dial" && r.id > Math.max(from, last?.id ?? 0),
-  );
-  const take = async () => {
-    const value = typed !== null ? { value: typed } : {};
-    setTrouble(await useReadings.getState().take({ quantity, source: "dial", came, ...value }));
-  };
-  const use = async () =>
-    setTrouble(
-      await useReadings.getState().series(
-        quantity,
-        series.map((reading) => reading.id),
-      ),
-    );
+  const [trouble, setTrouble] = useState("");
   return (
     <>
       <p className="font-semibold">
@@ -188,68 +167,108 @@ function SeriesCapture({ quantity }: { quantity: string }) {
           ? "Stand a dial on the axis; come to the same place from below and from above, and read it each time."
           : "Stand a dial on the axis; home, return to it, read it; at least three times."}
       </p>
-      <div className="mt-1 flex items-center gap-2">
-        {dial === undefined ? (
-          <>
-            <button
-              type="button"
-              className="button plain min-h-9!"
-              disabled={!may("technician")}
-              onClick={() => void useLive.getState().send({ do: "dial", axis })}
-            >
-              Stand a dial, zero it
-            </button>
-            <span className="w-28">
-              <QuantityInput
-                label="The dial shows"
-                value={typed ?? 0}
-                kind="length"
-                unit={unit}
-                onCommit={async (value) => {
-                  setTyped(value);
-                  return [];
-                }}
-                onSays={() => {}}
-              />
-            </span>
-          </>
-        ) : (
-          <span>
-            dial <b className="text-[17px]">{shown(dial, "length", unit, true)}</b>
-          </span>
-        )}
-        <button
-          type="button"
-          className="button first min-h-9!"
-          disabled={!may("technician") || (dial === undefined && typed === null)}
-          onClick={() => void take()}
-        >
-          Take reading{backlash ? (came > 0 ? ", from below" : ", from above") : ""}
-        </button>
-      </div>
-      <p className="mt-1 flex flex-wrap items-center gap-x-3 text-[13.5px]">
-        <span data-series>
-          {series.length === 0
-            ? "no reading of this series yet"
-            : series.map((r) => `${(r.came ?? 1) > 0 ? "↑" : "↓"}${shown(r.value, "length", unit, true)}`).join("  ")}
-        </span>
-        {series.length > 0 && (
-          <>
-            <button type="button" className="link" onClick={() => void use()}>
-              Use these {series.length}
-            </button>
-            <button type="button" className="link" onClick={() => setFrom(series[0]?.id ?? 0)}>
-              begin anew
-            </button>
-          </>
-        )}
-      </p>
+      <Dial quantity={quantity} axis={axis as Axis} backlash={backlash} onTrouble={setTrouble} />
+      <Series quantity={quantity} onTrouble={setTrouble} />
       {trouble && (
         <p role="alert" className="text-stop">
           {trouble}
         </p>
       )}
     </>
+  );
+}
+
+interface DialProps {
+  quantity: string;
+  axis: Axis;
+  backlash: boolean;
+  onTrouble: (text: string) => void;
+}
+
+/** What the dial shows, from the machine or typed; a reading of it. */
+function Dial({ quantity, axis, backlash, onTrouble }: DialProps) {
+  const unit = useUnit();
+  const dial = useLive((live) => live.told?.dials[axis]);
+  const came = useLive((live) => live.came[axis]);
+  const [typed, setTyped] = useState<number | null>(null);
+  const take = async () => {
+    const value = typed !== null ? { value: typed } : {};
+    onTrouble(await useReadings.getState().take({ quantity, source: "dial", came, ...value }));
+  };
+  return (
+    <div className="mt-1 flex items-center gap-2">
+      {dial === undefined ? (
+        <>
+          <button
+            type="button"
+            className="button plain min-h-9!"
+            disabled={!may("technician")}
+            onClick={() => void useLive.getState().send({ do: "dial", axis })}
+          >
+            Stand a dial, zero it
+          </button>
+          <span className="w-28">
+            <QuantityInput
+              label="The dial shows"
+              value={typed ?? 0}
+              kind="length"
+              unit={unit}
+              onCommit={async (value) => {
+                setTyped(value);
+                return [];
+              }}
+              onSays={() => {}}
+            />
+          </span>
+        </>
+      ) : (
+        <span>
+          dial <b className="text-[17px]">{shown(dial, "length", unit, true)}</b>
+        </span>
+      )}
+      <button
+        type="button"
+        className="button first min-h-9!"
+        disabled={!may("technician") || (dial === undefined && typed === null)}
+        onClick={() => void take()}
+      >
+        Take reading{backlash ? (came > 0 ? ", from below" : ", from above") : ""}
+      </button>
+    </div>
+  );
+}
+
+/** The readings since the last series of the quantity, to be used as one. */
+function Series({ quantity, onTrouble }: { quantity: string; onTrouble: (text: string) => void }) {
+  const unit = useUnit();
+  const list = useReadings((readings) => readings.list);
+  const [from, setFrom] = useState(0);
+  const last = list.find((reading) => reading.pointer === quantity && reading.source === "series");
+  const series = list.filter(
+    (r) => r.pointer === quantity && r.source === "dial" && r.id > Math.max(from, last?.id ?? 0),
+  );
+  const use = async () => {
+    const ids = series.map((reading) => reading.id);
+    onTrouble(await useReadings.getState().series(quantity, ids));
+  };
+  return (
+    <p className="mt-1 flex flex-wrap items-center gap-x-3 text-[13.5px]">
+      <span data-series>
+        {series.length === 0
+          ? "no reading of this series yet"
+          : series.map((r) => `${(r.came ?? 1) > 0 ? "↑" : "↓"}${shown(r.value, "length", unit, true)}`).join("  ")}
+      </span>
+      {series.length > 0 && (
+        <>
+          <button type="button" className="link" onClick={() => void use()}>
+            Use these {series.length}
+          </button>
+          <button type="button" className="link" onClick={() => setFrom(series[0]?.id ?? 0)}>
+            begin anew
+          </button>
+        </>
+      )}
+    </p>
   );
 }
 

@@ -128,62 +128,13 @@ export const WORDS: Record<string, string> = {
 };
 
 function State() {
-  const told = useLive((live) => live.told);
-  const refused = useLive((live) => live.refused);
   const practice = useWork((work) => work.machine?.agent === "");
-  const { send } = useLive.getState();
   const [hands, setHands] = useState(false);
   const able = may("technician") && practice;
   const absent = useLive((live) => live.link.says.includes("no device"));
-  const running = told?.execution === "ACTIVE";
-  const waits = told?.execution === "FEED_HOLD" || told?.execution === "PROGRAM_STOPPED";
   return (
     <div className="flex min-h-0 flex-col gap-1.5 overflow-auto p-2 text-[14px]">
-      <div className="grid grid-cols-2 gap-1.5">
-        <button
-          type="button"
-          className="button plain px-1!"
-          disabled={!able || running}
-          onClick={() => void send({ do: "home" })}
-        >
-          <House size={15} /> Home
-        </button>
-        {waits ? (
-          <button
-            type="button"
-            className="button plain px-1!"
-            disabled={!able}
-            onClick={() => void send({ do: "go on" })}
-          >
-            <Play size={15} /> Go on
-          </button>
-        ) : (
-          <button
-            type="button"
-            className="button plain px-1!"
-            disabled={!able || !running}
-            onClick={() => void send({ do: "hold" })}
-          >
-            <Pause size={15} /> Hold
-          </button>
-        )}
-        <button
-          type="button"
-          className="button plain px-1!"
-          disabled={!practice}
-          onClick={() => void send({ do: "stop" })}
-        >
-          <Square size={15} /> Stop
-        </button>
-        <button
-          type="button"
-          className="button plain px-1!"
-          disabled={!able}
-          onClick={() => void send({ do: "reset" })}
-        >
-          <RotateCcw size={15} /> Reset
-        </button>
-      </div>
+      <Buttons able={able} practice={practice} />
       {practice ? (
         <button type="button" className="link flex items-center gap-1.5 text-left" onClick={() => setHands(true)}>
           <Wrench size={14} /> Practice machine
@@ -196,22 +147,77 @@ function State() {
           Build a practice machine
         </button>
       )}
-      {refused ? (
-        <p role="alert" className="text-stop leading-tight">
-          {refused}
-        </p>
-      ) : told?.alarm ? (
-        <p role="alert" className="leading-tight text-stop">
-          {told.alarm}
-        </p>
-      ) : told?.message ? (
-        <p className="leading-tight">“{told.message}”</p>
-      ) : told?.block ? (
-        <p className="truncate font-mono text-[12.5px]" title={told.block}>
-          {told.line} {told.block}
-        </p>
-      ) : null}
+      <Told />
       {hands && <PracticeDialog onClose={() => setHands(false)} />}
     </div>
+  );
+}
+
+function Buttons({ able, practice }: { able: boolean; practice: boolean }) {
+  const execution = useLive((live) => live.told?.execution);
+  const { send } = useLive.getState();
+  const running = execution === "ACTIVE";
+  const waits = execution === "FEED_HOLD" || execution === "PROGRAM_STOPPED";
+  return (
+    <div className="grid grid-cols-2 gap-1.5">
+      <button
+        type="button"
+        className="button plain px-1!"
+        disabled={!able || running}
+        onClick={() => void send({ do: "home" })}
+      >
+        <House size={15} /> Home
+      </button>
+      {waits ? (
+        <button
+          type="button"
+          className="button plain px-1!"
+          disabled={!able}
+          onClick={() => void send({ do: "go on" })}
+        >
+          <Play size={15} /> Go on
+        </button>
+      ) : (
+        <button
+          type="button"
+          className="button plain px-1!"
+          disabled={!able || !running}
+          onClick={() => void send({ do: "hold" })}
+        >
+          <Pause size={15} /> Hold
+        </button>
+      )}
+      <button
+        type="button"
+        className="button plain px-1!"
+        disabled={!practice}
+        onClick={() => void send({ do: "stop" })}
+      >
+        <Square size={15} /> Stop
+      </button>
+      <button type="button" className="button plain px-1!" disabled={!able} onClick={() => void send({ do: "reset" })}>
+        <RotateCcw size={15} /> Reset
+      </button>
+    </div>
+  );
+}
+
+/** What was refused, what is wrong, what the program says, or its block. */
+function Told() {
+  const told = useLive((live) => live.told);
+  const refused = useLive((live) => live.refused);
+  const trouble = refused || told?.alarm;
+  if (trouble)
+    return (
+      <p role="alert" className="leading-tight text-stop">
+        {trouble}
+      </p>
+    );
+  if (told?.message) return <p className="leading-tight">“{told.message}”</p>;
+  if (!told?.block) return null;
+  return (
+    <p className="truncate font-mono text-[12.5px]" title={told.block}>
+      {told.line} {told.block}
+    </p>
   );
 }

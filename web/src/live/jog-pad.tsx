@@ -57,7 +57,7 @@ export function useJogKeys() {
 }
 
 export function JogPad() {
-  const { armed, step, feed, creep } = useLive();
+  const { armed, step, creep } = useLive();
   const unit = useUnit();
   const practice = useWork((work) => work.machine?.agent === "");
   const able = may("technician") && practice;
@@ -89,21 +89,7 @@ export function JogPad() {
         ))}
       </div>
       <div className="grid grid-cols-[1fr_auto] items-center gap-2 text-[14px]">
-        <span className="flex items-center gap-1 text-ink-2">
-          feed
-          <QuantityInput
-            label="Jog feed"
-            value={feed}
-            kind="feed"
-            unit={unit}
-            onCommit={async (value) => {
-              useLive.setState({ feed: value });
-              return [];
-            }}
-            onSays={() => {}}
-          />
-          <span className="text-[12px] whitespace-nowrap text-ink-3 max-[1100px]:hidden">{unitOf("feed", unit)}</span>
-        </span>
+        <Feed />
         <label className="flex items-center gap-1" title="Slowly, past the soft limits: to find the end of the travel">
           <input type="checkbox" checked={creep} onChange={(event) => set({ creep: event.currentTarget.checked })} />{" "}
           creep
@@ -122,6 +108,28 @@ export function JogPad() {
         {armed ? "Keys armed · Esc stops" : "Arm the keys"}
       </button>
     </fieldset>
+  );
+}
+
+function Feed() {
+  const feed = useLive((live) => live.feed);
+  const unit = useUnit();
+  return (
+    <span className="flex items-center gap-1 text-ink-2">
+      feed
+      <QuantityInput
+        label="Jog feed"
+        value={feed}
+        kind="feed"
+        unit={unit}
+        onCommit={async (value) => {
+          useLive.setState({ feed: value });
+          return [];
+        }}
+        onSays={() => {}}
+      />
+      <span className="text-[12px] whitespace-nowrap text-ink-3 max-[1100px]:hidden">{unitOf("feed", unit)}</span>
+    </span>
   );
 }
 

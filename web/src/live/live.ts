@@ -101,6 +101,23 @@ let number = 0;
 let waiting = new Map<number, (answer: Answer) => void>();
 let alive: ReturnType<typeof setInterval> | undefined;
 
+/** Send a command; its answer, or why it was not sent. */
+function send(set: (part: Partial<Live>) => void, command: Record<string, unknown>): Promise<Answer> {
+  return new Promise((done) => {
+    const settle = (answer: Answer) => {
+      set({ refused: answer.refused ?? "" });
+      done(answer);
+    };
+    if (socket?.readyState !== WebSocket.OPEN) {
+      settle({ refused: "There is no connection to the server; nothing was sent." });
+      return;
+    }
+    const id = ++number;
+    waiting.set(id, settle);
+    socket.send(JSON.stringify({ id, ...command }));
+  });
+}
+
 export const useLive = create<Live>((set, get) => ({
   slug: null,
   from: "",
@@ -137,21 +154,7 @@ export const useLive = create<Live>((set, get) => ({
     clearInterval(alive);
   },
 
-  send(command) {
-    return new Promise((done) => {
-      const settle = (answer: Answer) => {
-        set({ refused: answer.refused ?? "" });
-        done(answer);
-      };
-      if (socket?.readyState !== WebSocket.OPEN) {
-        settle({ refused: "There is no connection to the server; nothing was sent." });
-        return;
-      }
-      const id = ++number;
-      waiting.set(id, settle);
-      socket.send(JSON.stringify({ id, ...command }));
-    });
-  },
+  send: (command) => send(set, command),
 
   jog(axis, sign) {
     const { step, feed, creep, send, came } = get();

@@ -10,12 +10,8 @@ import { useWork } from "../work/store";
 import { type Answer, AXES, useLive } from "./live";
 
 export function PracticeDialog({ onClose }: { onClose: () => void }) {
-  const told = useLive((live) => live.told);
   const refused = useLive((live) => live.refused);
-  const tools = useWork((work) => work.document?.tools) ?? [];
-  const hands = useLive((live) => live.hands);
-  const { send, handle } = useLive.getState();
-  const [truth, setTruth] = useState<Answer | null>(null);
+  const { send } = useLive.getState();
   const able = may("technician");
   useEffect(() => {
     void send({ do: "hands" }).then((answer) => answer.hands && useLive.setState({ hands: answer.hands }));
@@ -23,56 +19,9 @@ export function PracticeDialog({ onClose }: { onClose: () => void }) {
   return (
     <Dialog open onClose={onClose} title="Practice machine" wide>
       <fieldset disabled={!able} className="grid grid-cols-[150px_1fr] items-center gap-x-4 gap-y-2 pt-3">
-        <span className="text-ink-2">Its time goes</span>
-        <span className="flex gap-2">
-          {["real time", "ten times", "at once"].map((speed) => (
-            <button
-              key={speed}
-              type="button"
-              className={`button plain ${hands?.speed === speed ? "border-now! bg-now-wash!" : ""}`}
-              aria-pressed={hands?.speed === speed}
-              onClick={() => void handle({ do: "speed", speed })}
-            >
-              {speed}
-            </button>
-          ))}
-        </span>
-        <span className="text-ink-2">Power</span>
-        <span>
-          <button type="button" className="button plain" onClick={() => void send({ do: "power", on: !told?.powered })}>
-            {told?.powered ? "Take the power away" : "Give the power back"}
-          </button>
-        </span>
-        <label htmlFor="practice-tool" className="text-ink-2">
-          Tool in the spindle
-        </label>
-        <select
-          id="practice-tool"
-          className="choice max-w-72 text-left!"
-          value={told?.tool ?? 0}
-          onChange={(event) => void send({ do: "tool", number: Number(event.currentTarget.value) })}
-        >
-          <option value={0}>none</option>
-          {tools.map((tool) => (
-            <option key={tool.number} value={tool.number}>
-              T{tool.number} {tool.name}
-            </option>
-          ))}
-        </select>
-        <span className="text-ink-2">The control's record</span>
-        <span className="flex items-center gap-3">
-          <span data-record className={hands?.doubtful ? "font-semibold text-warn" : ""}>
-            {hands?.record ? `T${hands.record}` : "empty"}
-            {hands?.doubtful ? ", doubtful" : ""}
-          </span>
-          <button
-            type="button"
-            className="button plain"
-            onClick={() => void handle({ do: "settle", number: told?.tool ?? 0 })}
-          >
-            I have looked: {told?.tool ? `T${told.tool} is in it` : "it is empty"}
-          </button>
-        </span>
+        <Speed />
+        <Power />
+        <InSpindle />
         <span className="text-ink-2">A dial, set to zero</span>
         <span className="flex gap-2">
           {AXES.map((axis) => (
@@ -94,21 +43,104 @@ export function PracticeDialog({ onClose }: { onClose: () => void }) {
           {refused}
         </p>
       )}
-      <div className="mt-4 border-t border-rule pt-3">
-        {truth?.truth ? (
-          <Truth rows={truth.truth} reversed={truth.reversed_input ?? ""} />
-        ) : (
-          <button
-            type="button"
-            className="button plain"
-            disabled={!able}
-            onClick={() => void send({ do: "truth" }).then(setTruth)}
-          >
-            Show the truth it hides, beside what was measured
-          </button>
-        )}
-      </div>
+      <Hidden able={able} />
     </Dialog>
+  );
+}
+
+function Speed() {
+  const hands = useLive((live) => live.hands);
+  return (
+    <>
+      <span className="text-ink-2">Its time goes</span>
+      <span className="flex gap-2">
+        {["real time", "ten times", "at once"].map((speed) => (
+          <button
+            key={speed}
+            type="button"
+            className={`button plain ${hands?.speed === speed ? "border-now! bg-now-wash!" : ""}`}
+            aria-pressed={hands?.speed === speed}
+            onClick={() => void useLive.getState().handle({ do: "speed", speed })}
+          >
+            {speed}
+          </button>
+        ))}
+      </span>
+    </>
+  );
+}
+
+function Power() {
+  const powered = useLive((live) => live.told?.powered);
+  const turn = () => void useLive.getState().send({ do: "power", on: !powered });
+  return (
+    <>
+      <span className="text-ink-2">Power</span>
+      <span>
+        <button type="button" className="button plain" onClick={turn}>
+          {powered ? "Take the power away" : "Give the power back"}
+        </button>
+      </span>
+    </>
+  );
+}
+
+/** The tool that hands put into the spindle, and what the control takes it for. */
+function InSpindle() {
+  const tool = useLive((live) => live.told?.tool);
+  const hands = useLive((live) => live.hands);
+  const tools = useWork((work) => work.document?.tools) ?? [];
+  const { send, handle } = useLive.getState();
+  return (
+    <>
+      <label htmlFor="practice-tool" className="text-ink-2">
+        Tool in the spindle
+      </label>
+      <select
+        id="practice-tool"
+        className="choice max-w-72 text-left!"
+        value={tool ?? 0}
+        onChange={(event) => void send({ do: "tool", number: Number(event.currentTarget.value) })}
+      >
+        <option value={0}>none</option>
+        {tools.map((entry) => (
+          <option key={entry.number} value={entry.number}>
+            T{entry.number} {entry.name}
+          </option>
+        ))}
+      </select>
+      <span className="text-ink-2">The control's record</span>
+      <span className="flex items-center gap-3">
+        <span data-record className={hands?.doubtful ? "font-semibold text-warn" : ""}>
+          {hands?.record ? `T${hands.record}` : "empty"}
+          {hands?.doubtful ? ", doubtful" : ""}
+        </span>
+        <button type="button" className="button plain" onClick={() => void handle({ do: "settle", number: tool ?? 0 })}>
+          I have looked: {tool ? `T${tool} is in it` : "it is empty"}
+        </button>
+      </span>
+    </>
+  );
+}
+
+/** What the practice machine hides, once it is asked for. */
+function Hidden({ able }: { able: boolean }) {
+  const [truth, setTruth] = useState<Answer | null>(null);
+  return (
+    <div className="mt-4 border-t border-rule pt-3">
+      {truth?.truth ? (
+        <Truth rows={truth.truth} reversed={truth.reversed_input ?? ""} />
+      ) : (
+        <button
+          type="button"
+          className="button plain"
+          disabled={!able}
+          onClick={() => void useLive.getState().send({ do: "truth" }).then(setTruth)}
+        >
+          Show the truth it hides, beside what was measured
+        </button>
+      )}
+    </div>
   );
 }
 

@@ -25,20 +25,10 @@ interface Props {
   onDone?: () => void;
 }
 
-export function QuantityInput(props: Props) {
-  const { value, kind, unit, onSays, pointer } = props;
+/** What is kept of the quantity because it could not be sent, told as long as it is. */
+function useDraft({ pointer, kind, unit, onSays }: Props) {
   const keys = useVocabulary((words) => words.keys);
   const draft = useWork((work) => (pointer ? work.drafts[keyed(work.document, pointer, keys)] : undefined));
-  const typed = useTyped();
-  const [wrong, setWrong] = useState(false);
-  const latest = useRef(0);
-  const element = useRef<HTMLInputElement>(null);
-  const kept = draft && (draft.text ?? (typeof draft.value === "number" ? shown(draft.value, kind, unit, true) : null));
-
-  useEffect(() => {
-    if (props.autoFocus) element.current?.select();
-  }, [props.autoFocus]);
-
   const tell = useRef(onSays);
   tell.current = onSays;
   useEffect(() => {
@@ -47,6 +37,16 @@ export function QuantityInput(props: Props) {
       if (draft) tell.current(null);
     };
   }, [draft]);
+  const text = draft && (draft.text ?? (typeof draft.value === "number" ? shown(draft.value, kind, unit, true) : null));
+  return { draft, text };
+}
+
+/** A quantity while it is typed: what the server understands, what is wrong, and taking it. */
+function useEntry(props: Props) {
+  const { kind, unit, onSays, pointer } = props;
+  const typed = useTyped();
+  const [wrong, setWrong] = useState(false);
+  const latest = useRef(0);
 
   async function type(next: string) {
     typed.type(next);
@@ -87,6 +87,26 @@ export function QuantityInput(props: Props) {
     return true;
   }
 
+  function forget() {
+    latest.current++;
+    if (pointer) useWork.getState().drop(pointer);
+    setWrong(false);
+    onSays(null);
+  }
+
+  return { typed, wrong, type, commit, forget };
+}
+
+export function QuantityInput(props: Props) {
+  const { value, kind, unit } = props;
+  const { draft, text: kept } = useDraft(props);
+  const { typed, wrong, type, commit, forget } = useEntry(props);
+  const element = useRef<HTMLInputElement>(null);
+
+  useEffect(() => {
+    if (props.autoFocus) element.current?.select();
+  }, [props.autoFocus]);
+
   return (
     <input
       ref={element}
@@ -117,10 +137,7 @@ export function QuantityInput(props: Props) {
               props.onDone?.();
             }),
           () => {
-            latest.current++;
-            if (pointer) useWork.getState().drop(pointer);
-            setWrong(false);
-            onSays(null);
+            forget();
             props.onDone?.();
           },
         );

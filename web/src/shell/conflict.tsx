@@ -1,7 +1,7 @@
 /** What to do when two people changed one value, when a save was refused, or when the session has ended. */
 import { useRef } from "react";
 import { useUnit } from "../quantity/rows";
-import { resend, useWork } from "../work/store";
+import { resend, useWork, type Work } from "../work/store";
 import { Dialog } from "./dialog";
 import { useSession } from "./session";
 import { SignIn } from "./sign-in";
@@ -10,61 +10,18 @@ import { place, said } from "./value";
 export function Troubles() {
   const conflict = useWork((work) => work.conflict);
   const saving = useWork((work) => work.saving);
-  const slug = useWork((work) => work.slug);
-  const { settle, flush, open } = useWork.getState();
-  const unit = useUnit();
+  const { settle } = useWork.getState();
   const user = useSession((signed) => signed.session?.user ?? null);
   const whose = useRef(user);
   if (saving !== "signed-out") whose.current = user;
-  if (saving === "signed-out")
-    return (
-      <Dialog open title="Your session has ended">
-        <p className="mt-2" role="alert">
-          What you entered is kept here; sign in again as {whose.current} and it is saved.
-        </p>
-        <SignIn
-          within
-          onEntered={() => {
-            if (useSession.getState().session?.user !== whose.current) {
-              location.reload(); // somebody else: what is kept stays the first one's, and isn't sent as theirs
-              return;
-            }
-            useWork.setState({ saving: "saved" });
-            if (useWork.getState().machine) void flush().then(() => resend());
-            else if (slug) {
-              useWork.setState({ slug: null });
-              void open(slug);
-            }
-          }}
-        />
-      </Dialog>
-    );
+  if (saving === "signed-out") return <Ended whose={whose.current} />;
   if (!conflict) return null;
   return (
     <Dialog open title="The same value was changed by two">
       <p className="mt-2">
         {conflict.message} Both are shown; choose which one is to stand. Everything else that you changed is kept.
       </p>
-      <table className="mt-4 w-full">
-        <thead>
-          <tr className="border-b border-rule text-left text-ink-2">
-            <th className="py-1 font-normal">value</th>
-            <th className="font-normal">was</th>
-            <th className="font-normal">yours</th>
-            <th className="font-normal">{conflict.author}'s</th>
-          </tr>
-        </thead>
-        <tbody>
-          {conflict.conflicts.map((entry) => (
-            <tr key={entry.where} className="border-b border-rule-2">
-              <td className="py-1.5">{place(entry.where)}</td>
-              <td>{said(entry.base, entry.unit, unit)}</td>
-              <td className="font-semibold">{said(entry.mine, entry.unit, unit)}</td>
-              <td className="font-semibold">{said(entry.theirs, entry.unit, unit)}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <Both conflict={conflict} />
       <div className="mt-5 flex justify-end gap-3">
         <button type="button" className="button plain" onClick={() => void settle(false)}>
           Take {conflict.author}'s
@@ -74,5 +31,56 @@ export function Troubles() {
         </button>
       </div>
     </Dialog>
+  );
+}
+
+/** The session has ended: whoever signs in again as the same person goes on with what was entered. */
+function Ended({ whose }: { whose: string | null }) {
+  const entered = () => {
+    const { slug, flush, open } = useWork.getState();
+    if (useSession.getState().session?.user !== whose) {
+      location.reload(); // somebody else: what is kept stays the first one's, and isn't sent as theirs
+      return;
+    }
+    useWork.setState({ saving: "saved" });
+    if (useWork.getState().machine) void flush().then(() => resend());
+    else if (slug) {
+      useWork.setState({ slug: null });
+      void open(slug);
+    }
+  };
+  return (
+    <Dialog open title="Your session has ended">
+      <p className="mt-2" role="alert">
+        What you entered is kept here; sign in again as {whose} and it is saved.
+      </p>
+      <SignIn within onEntered={entered} />
+    </Dialog>
+  );
+}
+
+function Both({ conflict }: { conflict: NonNullable<Work["conflict"]> }) {
+  const unit = useUnit();
+  return (
+    <table className="mt-4 w-full">
+      <thead>
+        <tr className="border-b border-rule text-left text-ink-2">
+          <th className="py-1 font-normal">value</th>
+          <th className="font-normal">was</th>
+          <th className="font-normal">yours</th>
+          <th className="font-normal">{conflict.author}'s</th>
+        </tr>
+      </thead>
+      <tbody>
+        {conflict.conflicts.map((entry) => (
+          <tr key={entry.where} className="border-b border-rule-2">
+            <td className="py-1.5">{place(entry.where)}</td>
+            <td>{said(entry.base, entry.unit, unit)}</td>
+            <td className="font-semibold">{said(entry.mine, entry.unit, unit)}</td>
+            <td className="font-semibold">{said(entry.theirs, entry.unit, unit)}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
   );
 }

@@ -10,15 +10,6 @@ const WHAT: Record<string, string> = {
 
 /** The page before all others. A demo offers its accounts, one click each. */
 export function SignIn({ onEntered, within }: { onEntered?: () => void; within?: boolean }) {
-  const { session, trouble, enter, enterDemo } = useSession();
-  const [user, setUser] = useState("");
-  const [password, setPassword] = useState("");
-
-  async function submit(event: FormEvent) {
-    event.preventDefault();
-    if (await enter(user, password)) onEntered?.();
-  }
-
   return (
     <Ground within={within}>
       <div className={within ? "" : "w-[400px] max-w-full border border-rule bg-panel p-7"}>
@@ -32,54 +23,75 @@ export function SignIn({ onEntered, within }: { onEntered?: () => void; within?:
             </p>
           </>
         )}
-        {!!session?.demo_accounts.length && (
-          <section className="mt-5 border-t border-rule pt-4">
-            <h2 className="font-semibold">This is a demo. Sign in as</h2>
-            <div className="mt-2 grid gap-2">
-              {(session.demo_accounts as ("viewer" | "technician" | "supervisor")[]).map((role) => (
-                <button
-                  key={role}
-                  type="button"
-                  className="button plain justify-start!"
-                  onClick={async () => (await enterDemo(role)) && onEntered?.()}
-                >
-                  <b className="font-semibold">{role}</b> <span className="text-ink-2">{WHAT[role]}</span>
-                </button>
-              ))}
-            </div>
-          </section>
-        )}
-        <form onSubmit={submit} className="mt-5 grid gap-3 border-t border-rule pt-4">
-          <label className="grid gap-1">
-            Name
-            <input
-              className="field text-left!"
-              value={user}
-              autoComplete="username"
-              onChange={(e) => setUser(e.target.value)}
-            />
-          </label>
-          <label className="grid gap-1">
-            Password
-            <input
-              className="field text-left!"
-              type="password"
-              value={password}
-              autoComplete="current-password"
-              onChange={(e) => setPassword(e.target.value)}
-            />
-          </label>
-          {trouble && (
-            <p role="alert" className="text-stop">
-              {trouble}
-            </p>
-          )}
-          <button type="submit" className="button first">
-            Sign in
-          </button>
-        </form>
+        <DemoAccounts onEntered={onEntered} />
+        <Account onEntered={onEntered} />
       </div>
     </Ground>
+  );
+}
+
+function DemoAccounts({ onEntered }: { onEntered?: () => void }) {
+  const { session, enterDemo } = useSession();
+  if (!session?.demo_accounts.length) return null;
+  return (
+    <section className="mt-5 border-t border-rule pt-4">
+      <h2 className="font-semibold">This is a demo. Sign in as</h2>
+      <div className="mt-2 grid gap-2">
+        {(session.demo_accounts as ("viewer" | "technician" | "supervisor")[]).map((role) => (
+          <button
+            key={role}
+            type="button"
+            className="button plain justify-start!"
+            onClick={async () => (await enterDemo(role)) && onEntered?.()}
+          >
+            <b className="font-semibold">{role}</b> <span className="text-ink-2">{WHAT[role]}</span>
+          </button>
+        ))}
+      </div>
+    </section>
+  );
+}
+
+function Account({ onEntered }: { onEntered?: () => void }) {
+  const { trouble, enter } = useSession();
+  const [user, setUser] = useState("");
+  const [password, setPassword] = useState("");
+
+  async function submit(event: FormEvent) {
+    event.preventDefault();
+    if (await enter(user, password)) onEntered?.();
+  }
+
+  return (
+    <form onSubmit={submit} className="mt-5 grid gap-3 border-t border-rule pt-4">
+      <label className="grid gap-1">
+        Name
+        <input
+          className="field text-left!"
+          value={user}
+          autoComplete="username"
+          onChange={(e) => setUser(e.target.value)}
+        />
+      </label>
+      <label className="grid gap-1">
+        Password
+        <input
+          className="field text-left!"
+          type="password"
+          value={password}
+          autoComplete="current-password"
+          onChange={(e) => setPassword(e.target.value)}
+        />
+      </label>
+      {trouble && (
+        <p role="alert" className="text-stop">
+          {trouble}
+        </p>
+      )}
+      <button type="submit" className="button first">
+        Sign in
+      </button>
+    </form>
   );
 }
 

@@ -70,38 +70,20 @@ function StageLine() {
   );
 }
 
+const ICON = "button plain border-0! bg-transparent! px-2.5!";
+
 function Side({ deeds, inMachine }: { deeds: Deed[]; inMachine: boolean }) {
-  const session = useSession((signed) => signed.session);
   const ground = useShell((shell) => shell.ground);
-  const saving = useWork((work) => work.saving);
-  const trouble = useWork((work) => work.trouble);
-  const left = useWork((work) => work.left);
-  const drafts = useWork((work) => work.drafts);
-  const unsent = Object.keys(drafts).map(place);
-  const fine = !unsent.length && (saving === "saved" || saving === "saving");
   const canUndo = useWork((work) => work.done.length > 0);
   const { turnGround, set } = useShell.getState();
-  const icon = "button plain border-0! bg-transparent! px-2.5!";
   return (
     <div className="flex items-center gap-1 border-l border-rule px-2">
       {inMachine && (
         <>
-          <span role="status" data-saving={unsent.length ? "unsent" : saving} className="max-w-44 truncate">
-            {fine && !trouble && !left ? (
-              <span className="px-1 text-[13.5px] text-ink-3">{SAYS[saving]}</span>
-            ) : (
-              <button
-                type="button"
-                className={`min-h-10 max-w-full truncate px-1 text-[13.5px] font-semibold underline ${fine ? "text-warn" : "text-stop"}`}
-                onClick={() => set({ open: "unsent" })}
-              >
-                {unsent.length ? `not saved yet: ${unsent.join(", ")}` : fine ? "a note" : SAYS[saving]}
-              </button>
-            )}
-          </span>
+          <Saved />
           <button
             type="button"
-            className={icon}
+            className={ICON}
             disabled={!canUndo}
             onClick={() => void useWork.getState().undo()}
             aria-label="Undo"
@@ -111,7 +93,7 @@ function Side({ deeds, inMachine }: { deeds: Deed[]; inMachine: boolean }) {
           </button>
           <button
             type="button"
-            className={icon}
+            className={ICON}
             onClick={() => set({ open: "history" })}
             aria-label="History"
             title="History (H)"
@@ -122,48 +104,81 @@ function Side({ deeds, inMachine }: { deeds: Deed[]; inMachine: boolean }) {
       )}
       <button
         type="button"
-        className={icon}
+        className={ICON}
         onClick={turnGround}
         aria-label="Light or dark ground"
         title="Light or dark ground (D)"
       >
         {ground === "dark" ? <Sun size={18} /> : <Moon size={18} />}
       </button>
-      <DropdownMenu.Root>
-        <DropdownMenu.Trigger className="button plain">
-          <Menu size={16} /> {session?.user ?? ""}
-        </DropdownMenu.Trigger>
-        <DropdownMenu.Portal>
-          <DropdownMenu.Content align="end" className="z-50 min-w-64 border border-ink bg-panel p-1">
-            <div className="px-3 py-1.5 text-[13.5px] text-ink-2">
-              signed in as {session?.user}, {session?.role}
-            </div>
-            {deeds
-              .filter((deed) => /Download|schema|History|Help|shop/.test(deed.name))
-              .map((deed) => (
-                <DropdownMenu.Item
-                  key={deed.name}
-                  onSelect={deed.run}
-                  className="flex min-h-10 cursor-pointer items-center justify-between px-3 data-[highlighted]:bg-now-wash"
-                >
-                  {deed.name} <span className="font-mono text-[13px] text-ink-3">{deed.keys}</span>
-                </DropdownMenu.Item>
-              ))}
-            <DropdownMenu.Item
-              onSelect={() => set({ open: "palette" })}
-              className="flex min-h-10 cursor-pointer items-center justify-between px-3 data-[highlighted]:bg-now-wash"
-            >
-              All commands <span className="font-mono text-[13px] text-ink-3">Ctrl K</span>
-            </DropdownMenu.Item>
-            <DropdownMenu.Item
-              onSelect={() => void useSession.getState().leave()}
-              className="flex min-h-10 cursor-pointer items-center gap-2 border-t border-rule px-3 data-[highlighted]:bg-now-wash"
-            >
-              <LogOut size={15} /> Sign out
-            </DropdownMenu.Item>
-          </DropdownMenu.Content>
-        </DropdownMenu.Portal>
-      </DropdownMenu.Root>
+      <Commands deeds={deeds} />
     </div>
+  );
+}
+
+/** Whether the server has everything; what it has not leads to the list of it. */
+function Saved() {
+  const saving = useWork((work) => work.saving);
+  const trouble = useWork((work) => work.trouble);
+  const left = useWork((work) => work.left);
+  const drafts = useWork((work) => work.drafts);
+  const unsent = Object.keys(drafts).map(place);
+  const fine = !unsent.length && (saving === "saved" || saving === "saving");
+  return (
+    <span role="status" data-saving={unsent.length ? "unsent" : saving} className="max-w-44 truncate">
+      {fine && !trouble && !left ? (
+        <span className="px-1 text-[13.5px] text-ink-3">{SAYS[saving]}</span>
+      ) : (
+        <button
+          type="button"
+          className={`min-h-10 max-w-full truncate px-1 text-[13.5px] font-semibold underline ${fine ? "text-warn" : "text-stop"}`}
+          onClick={() => useShell.getState().set({ open: "unsent" })}
+        >
+          {unsent.length ? `not saved yet: ${unsent.join(", ")}` : fine ? "a note" : SAYS[saving]}
+        </button>
+      )}
+    </span>
+  );
+}
+
+function Commands({ deeds }: { deeds: Deed[] }) {
+  const session = useSession((signed) => signed.session);
+  const { set } = useShell.getState();
+  return (
+    <DropdownMenu.Root>
+      <DropdownMenu.Trigger className="button plain">
+        <Menu size={16} /> {session?.user ?? ""}
+      </DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content align="end" className="z-50 min-w-64 border border-ink bg-panel p-1">
+          <div className="px-3 py-1.5 text-[13.5px] text-ink-2">
+            signed in as {session?.user}, {session?.role}
+          </div>
+          {deeds
+            .filter((deed) => /Download|schema|History|Help|shop/.test(deed.name))
+            .map((deed) => (
+              <DropdownMenu.Item
+                key={deed.name}
+                onSelect={deed.run}
+                className="flex min-h-10 cursor-pointer items-center justify-between px-3 data-[highlighted]:bg-now-wash"
+              >
+                {deed.name} <span className="font-mono text-[13px] text-ink-3">{deed.keys}</span>
+              </DropdownMenu.Item>
+            ))}
+          <DropdownMenu.Item
+            onSelect={() => set({ open: "palette" })}
+            className="flex min-h-10 cursor-pointer items-center justify-between px-3 data-[highlighted]:bg-now-wash"
+          >
+            All commands <span className="font-mono text-[13px] text-ink-3">Ctrl K</span>
+          </DropdownMenu.Item>
+          <DropdownMenu.Item
+            onSelect={() => void useSession.getState().leave()}
+            className="flex min-h-10 cursor-pointer items-center gap-2 border-t border-rule px-3 data-[highlighted]:bg-now-wash"
+          >
+            <LogOut size={15} /> Sign out
+          </DropdownMenu.Item>
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
   );
 }

@@ -9,22 +9,51 @@ import { fixed, shown, unitOf } from "../quantity/format";
 import { StageMark } from "../shell/marks";
 import { may } from "../shell/session";
 
+interface Refused {
+  what: string;
+  faults: Fault[];
+}
+
 export default function Shop() {
   const { data: entries, trouble: unanswered } = useAnswer(["machines"], () => client.GET("/api/machines"));
-  const [refused, setTrouble] = useState<string | null>(null);
-  const trouble = refused || unanswered;
-  const [faults, setFaults] = useState<Fault[]>([]);
-  const [name, setName] = useState<string | null>(null);
+  const [refused, setRefused] = useState<Refused | null>(null);
+  return (
+    <main className="h-full overflow-auto p-6">
+      <div className="flex flex-wrap items-center gap-3">
+        <h1 className="mr-auto text-[22px] font-semibold">The shop</h1>
+        {may("technician") && (
+          <>
+            <BringIn onRefused={setRefused} />
+            <NewMachine onRefused={(what) => setRefused({ what, faults: [] })} />
+          </>
+        )}
+      </div>
+      <Refusal what={refused?.what || unanswered} faults={refused?.faults ?? []} />
+      {entries?.length === 0 && (
+        <p className="mt-6 text-ink-2">No machines yet. Make a new one, or bring in a Setup file.</p>
+      )}
+      <ul className="mt-5 grid grid-cols-[repeat(auto-fill,minmax(340px,1fr))] gap-4">
+        {entries?.map((entry) => (
+          <li key={entry.slug}>
+            <Entry entry={entry} />
+          </li>
+        ))}
+      </ul>
+    </main>
+  );
+}
+
+function BringIn({ onRefused }: { onRefused: (refused: Refused | null) => void }) {
   const file = useRef<HTMLInputElement>(null);
   const navigate = useNavigate();
-
   async function bringIn(chosen: File) {
-    setFaults([]);
-    setTrouble(null);
+    onRefused(null);
     if (chosen.size > 5_500_000) {
-      setTrouble(
-        `${chosen.name} has ${fixed(chosen.size / 1e6, 1)} MB; a Setup file has at most 4 MB. Is it another file?`,
-      );
+      const size = fixed(chosen.size / 1e6, 1);
+      onRefused({
+        what: `${chosen.name} has ${size} MB; a Setup file has at most 4 MB. Is it another file?`,
+        faults: [],
+      });
       return;
     }
     const response = await fetch("/api/machines/import", {
@@ -38,91 +67,84 @@ export default function Shop() {
       faults?: Fault[];
     } | null;
     if (response?.ok && body?.slug) return navigate(`/machines/${body.slug}/machine`);
-    setTrouble(`${chosen.name} was not brought in. ${body?.message ?? "The server did not answer."}`);
-    setFaults(body?.faults ?? []);
+    const why = body?.message ?? "The server did not answer.";
+    onRefused({ what: `${chosen.name} was not brought in. ${why}`, faults: body?.faults ?? [] });
   }
+  return (
+    <>
+      <input
+        ref={file}
+        type="file"
+        accept=".json,application/json"
+        className="hidden"
+        aria-label="Setup file"
+        onChange={(event) => {
+          const chosen = event.currentTarget.files?.[0];
+          event.currentTarget.value = "";
+          if (chosen) void bringIn(chosen);
+        }}
+      />
+      <button type="button" className="button plain" onClick={() => file.current?.click()}>
+        <Upload size={16} /> Bring in a Setup file
+      </button>
+    </>
+  );
+}
+
+function NewMachine({ onRefused }: { onRefused: (what: string) => void }) {
+  const [name, setName] = useState<string | null>(null);
+  const navigate = useNavigate();
   async function create() {
     const { data, error } = await client.POST("/api/machines/new", { body: { name: name ?? "" } }).catch(noConnection);
     if (data) navigate(`/machines/${data.slug}/machine`);
-    else setTrouble(refusal(error));
+    else onRefused(refusal(error));
   }
-
+  if (name === null)
+    return (
+      <button type="button" className="button" onClick={() => setName("")}>
+        <FilePlus2 size={16} /> New machine
+      </button>
+    );
   return (
-    <main className="h-full overflow-auto p-6">
-      <div className="flex flex-wrap items-center gap-3">
-        <h1 className="mr-auto text-[22px] font-semibold">The shop</h1>
-        {may("technician") && (
-          <>
-            <input
-              ref={file}
-              type="file"
-              accept=".json,application/json"
-              className="hidden"
-              aria-label="Setup file"
-              onChange={(event) => {
-                const chosen = event.currentTarget.files?.[0];
-                event.currentTarget.value = "";
-                if (chosen) void bringIn(chosen);
-              }}
-            />
-            <button type="button" className="button plain" onClick={() => file.current?.click()}>
-              <Upload size={16} /> Bring in a Setup file
-            </button>
-            {name === null ? (
-              <button type="button" className="button" onClick={() => setName("")}>
-                <FilePlus2 size={16} /> New machine
-              </button>
-            ) : (
-              <form
-                className="flex items-center gap-2"
-                onSubmit={(event) => {
-                  event.preventDefault();
-                  void create();
-                }}
-              >
-                <input
-                  className="field w-52! text-left!"
-                  placeholder="name of the machine"
-                  aria-label="Name of the machine"
-                  ref={(field) => field?.focus()}
-                  value={name}
-                  onChange={(event) => setName(event.currentTarget.value)}
-                />
-                <button type="submit" className="button first">
-                  Make it
-                </button>
-                <button type="button" className="button plain" onClick={() => setName(null)}>
-                  Cancel
-                </button>
-              </form>
-            )}
-          </>
-        )}
-      </div>
-      {trouble && (
-        <div role="alert" className="mt-4 border-l-2 border-stop bg-stop-wash p-3 text-stop">
-          <p className="font-semibold whitespace-pre-line">{trouble}</p>
-          <ul className="mt-1">
-            {faults.slice(0, 40).map((fault) => (
-              <li key={fault.where + fault.what}>
-                <code className="font-mono text-[13px]">{fault.where || "file"}</code> {fault.what}
-              </li>
-            ))}
-            {faults.length > 40 && <li>and {faults.length - 40} more</li>}
-          </ul>
-        </div>
-      )}
-      {entries?.length === 0 && (
-        <p className="mt-6 text-ink-2">No machines yet. Make a new one, or bring in a Setup file.</p>
-      )}
-      <ul className="mt-5 grid grid-cols-[repeat(auto-fill,minmax(340px,1fr))] gap-4">
-        {entries?.map((entry) => (
-          <li key={entry.slug}>
-            <Entry entry={entry} />
+    <form
+      className="flex items-center gap-2"
+      onSubmit={(event) => {
+        event.preventDefault();
+        void create();
+      }}
+    >
+      <input
+        className="field w-52! text-left!"
+        placeholder="name of the machine"
+        aria-label="Name of the machine"
+        ref={(field) => field?.focus()}
+        value={name}
+        onChange={(event) => setName(event.currentTarget.value)}
+      />
+      <button type="submit" className="button first">
+        Make it
+      </button>
+      <button type="button" className="button plain" onClick={() => setName(null)}>
+        Cancel
+      </button>
+    </form>
+  );
+}
+
+function Refusal({ what, faults }: { what: string; faults: Fault[] }) {
+  if (!what) return null;
+  return (
+    <div role="alert" className="mt-4 border-l-2 border-stop bg-stop-wash p-3 text-stop">
+      <p className="font-semibold whitespace-pre-line">{what}</p>
+      <ul className="mt-1">
+        {faults.slice(0, 40).map((fault) => (
+          <li key={fault.where + fault.what}>
+            <code className="font-mono text-[13px]">{fault.where || "file"}</code> {fault.what}
           </li>
         ))}
+        {faults.length > 40 && <li>and {faults.length - 40} more</li>}
       </ul>
-    </main>
+    </div>
   );
 }
 
@@ -155,43 +177,12 @@ function Unreadable({ entry }: { entry: ShopEntry }) {
 }
 
 function Readable({ entry, scene }: { entry: ShopEntry; scene: Scene }) {
-  const [x, y] = entry.travel as [[number, number], [number, number]];
-  const [wide, deep] = [x[1] - x[0], y[1] - y[0]];
-  const scale = Math.min(150 / wide, 190 / deep);
-  const to = { scale, atX: (mm: number) => 1 + (mm - x[0]) * scale, atY: (mm: number) => 1 + (y[1] - mm) * scale };
   return (
     <Link
       to={`/machines/${entry.slug}/changer`}
       className="flex gap-5 border border-rule bg-panel p-4 hover:border-now"
     >
-      <svg
-        width="152"
-        height="192"
-        role="img"
-        aria-label={`Plan of ${entry.name}, ${shown(wide, "length", entry.unit, "short")} by ${shown(deep, "length", entry.unit, "short")} ${unitOf("length", entry.unit)}`}
-      >
-        <rect
-          x="1"
-          y="1"
-          width={wide * scale}
-          height={deep * scale}
-          fill="var(--sheet)"
-          className="line-thin"
-          style={{ stroke: "var(--ink-2)" }}
-        />
-        <PlanBodies scene={scene} to={to} />
-        {scene.magazine?.pockets.map((pocket) => (
-          <circle
-            key={pocket.pocket}
-            cx={to.atX(pocket.x)}
-            cy={to.atY(pocket.y)}
-            r={Math.max(1.6, (scene.magazine?.radius ?? 0) * scale)}
-            fill={pocket.tool ? "var(--ink)" : "var(--sheet)"}
-            stroke="var(--ink)"
-            strokeWidth="0.8"
-          />
-        ))}
-      </svg>
+      <SmallPlan entry={entry} scene={scene} />
       <div className="min-w-0 flex-1">
         <div className="text-[19px] font-semibold">{entry.name}</div>
         <div className="text-ink-2">{entry.description}</div>
@@ -214,5 +205,43 @@ function Readable({ entry, scene }: { entry: ShopEntry; scene: Scene }) {
         </div>
       </div>
     </Link>
+  );
+}
+
+/** The travel with the changer in it, to scale. */
+function SmallPlan({ entry, scene }: { entry: ShopEntry; scene: Scene }) {
+  const [x, y] = entry.travel as [[number, number], [number, number]];
+  const [wide, deep] = [x[1] - x[0], y[1] - y[0]];
+  const scale = Math.min(150 / wide, 190 / deep);
+  const to = { scale, atX: (mm: number) => 1 + (mm - x[0]) * scale, atY: (mm: number) => 1 + (y[1] - mm) * scale };
+  return (
+    <svg
+      width="152"
+      height="192"
+      role="img"
+      aria-label={`Plan of ${entry.name}, ${shown(wide, "length", entry.unit, "short")} by ${shown(deep, "length", entry.unit, "short")} ${unitOf("length", entry.unit)}`}
+    >
+      <rect
+        x="1"
+        y="1"
+        width={wide * scale}
+        height={deep * scale}
+        fill="var(--sheet)"
+        className="line-thin"
+        style={{ stroke: "var(--ink-2)" }}
+      />
+      <PlanBodies scene={scene} to={to} />
+      {scene.magazine?.pockets.map((pocket) => (
+        <circle
+          key={pocket.pocket}
+          cx={to.atX(pocket.x)}
+          cy={to.atY(pocket.y)}
+          r={Math.max(1.6, (scene.magazine?.radius ?? 0) * scale)}
+          fill={pocket.tool ? "var(--ink)" : "var(--sheet)"}
+          stroke="var(--ink)"
+          strokeWidth="0.8"
+        />
+      ))}
+    </svg>
   );
 }

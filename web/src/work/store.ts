@@ -47,7 +47,7 @@ export interface Pair {
 /** What a preview is asked for, beside what every stage shows. */
 import type { Shown } from "../stages/stage";
 
-interface Work {
+export interface Work {
   slug: string | null;
   /** what the stage shows of a preview */
   stage: Shown;
@@ -226,238 +226,270 @@ export const useWork = create<Work>((set, get) => ({
   ...NOTHING,
   stage: "exchange",
   entering: 0,
-
-  async open(slug) {
-    if (get().slug === slug && get().machine) return;
-    get().close();
-    set({ slug });
-    const answered = await client.GET("/api/machines/{slug}", { params: { path: { slug } } }).catch(() => null);
-    if (get().slug !== slug) return;
-    if (!answered) {
-      set({ saving: "offline", slug: null });
-      setTimeout(
-        () => get().slug === null && location.pathname.startsWith(`/machines/${slug}/`) && void get().open(slug),
-        RETRY,
-      );
-      return;
-    }
-    const { data, error, response } = answered;
-    if (!data) {
-      const gone = "There is no such machine in this shop.";
-      set(
-        response.status === 401
-          ? { saving: "signed-out" }
-          : { missing: response.status === 404 ? gone : refusal(error) },
-      );
-      return;
-    }
-    await useVocabulary.getState().load();
-    const kept = localStorage.getItem(key(slug));
-    const unsaved = kept ? (JSON.parse(kept) as Unsaved) : null;
-    const document = unsaved?.document ?? data.document;
-    const question = { document, pair: null, profile: null, stage: get().stage, brought: null, fault: null };
-    const answer = await preview(question).catch(lost(set, get));
-    if (get().slug !== slug) return;
-    set({
-      saving: get().saving === "offline" ? "offline" : "saved",
-      drafts: keptDrafts(slug),
-      machine: data,
-      document,
-      base: unsaved?.base ?? data.document,
-      baseRevision: unsaved?.baseRevision ?? data.revision,
-      ...(answer ? found(question, answer) : { answer, pair: null }),
-    });
-    if (get().stage !== question.stage) await ask(set, get); // gone to another stage meanwhile
-    if (unsaved) await get().flush();
-    await resend(get);
-  },
-
-  close: () => set(NOTHING),
-
-  async look(stage) {
-    if (get().stage === stage) return;
-    set({ stage });
-    await ask(set, get);
-  },
-
-  edit(pointer, wanted) {
-    const run = async (): Promise<Fault[]> => {
-      const { document } = get();
-      if (!document) return [];
-      const before = read(document, pointer);
-      const value = typeof wanted === "function" ? (wanted as (before: unknown) => unknown)(before) : wanted;
-      if (JSON.stringify(before) === JSON.stringify(value)) return [];
-      const faults = await take(set, get, write(document, pointer, value));
-      if (faults[0]?.where === LOST && typeof wanted !== "function") get().keep(pointer, { value });
-      const after = get().document;
-      if (!faults.length && after) {
-        get().drop(pointer);
-        set({ done: [...get().done, { pointer, before: document, after }].slice(-200), undone: [], left: null });
-      }
-      return faults;
-    };
-    return inTurn(run);
-  },
-
-  undo: () =>
-    inTurn(async () => {
-      const step = get().done.at(-1);
-      if (step && (await takeBack(set, get, step.after, step.before)))
-        set({ done: get().done.slice(0, -1), undone: [...get().undone, step], focus: step.pointer || null });
-    }),
-
-  redo: () =>
-    inTurn(async () => {
-      const step = get().undone.at(-1);
-      if (step && (await takeBack(set, get, step.before, step.after)))
-        set({ undone: get().undone.slice(0, -1), done: [...get().done, step], focus: step.pointer || null });
-    }),
-
-  keep(pointer, draft) {
-    const { slug, document } = get();
-    if (!slug) return;
-    const key = keyed(document, pointer, useVocabulary.getState().keys);
-    const drafts = { ...get().drafts, [key]: { ...draft, key } };
-    keepDrafts(slug, drafts);
-    set({ drafts });
-  },
-
-  drop: (pointer) => get().forget(keyed(get().document, pointer, useVocabulary.getState().keys)),
-
-  forget(key) {
-    const { slug } = get();
-    if (!slug || !(key in get().drafts)) return;
-    const { [key]: _gone, ...drafts } = get().drafts;
-    keepDrafts(slug, drafts);
-    set({ drafts });
-  },
-
-  lose(signedOut) {
-    set({ saving: signedOut ? "signed-out" : "offline" });
-    if (!signedOut) tryLater(set, get);
-  },
-
-  async choose(pair, finding, fault = null) {
-    if (!get().document) return;
-    set({ pair, picked: null, fault });
-    const fresh = { time: 0, block: 0, playing: false, chosen: null };
-    const answer = await ask(set, get, fresh);
-    if (!answer) return;
-    const under = answer.exchange?.under;
-    if (finding) {
-      const same = answer.exchange?.findings.find((f) => f.check === finding.check && f.message === finding.message);
-      get().goTo(same ?? finding);
-    } else if (under?.finding) {
-      const { check, line } = under.finding;
-      const told = answer.exchange?.findings.find((f) => f.check === check && f.line === line);
-      get().goTo(told ?? { ...under.finding, message: under.says });
-    }
-  },
-
-  pick(tool) {
-    const { picked } = get();
-    if (picked === null) set({ picked: tool });
-    else if (picked === tool) set({ picked: null });
-    else void get().choose({ from: picked, to: tool });
-  },
-
-  async show(profile) {
-    if (!get().document) return;
-    set({ profile, brought: null });
-    await ask(set, get, { time: 0, block: 0, playing: false, chosen: null });
-  },
-
-  setFocus: (focus) => set({ focus }),
-
-  seek(time) {
-    const trace = traceOf(get());
-    if (!trace) return;
-    const t = Math.min(Math.max(0, time), trace.seconds);
-    set({ time: t, block: t > 0 ? blockAt(trace, t) : 0 });
-  },
-
-  step(by) {
-    const trace = traceOf(get());
-    if (!trace) return;
-    const block = Math.min(Math.max(0, get().block + by), trace.blocks.length - 1);
-    set({ block, time: trace.blocks[block]?.end_seconds ?? 0, playing: false });
-  },
-
-  goTo(finding) {
-    set({ chosen: finding, playing: false, focus: finding.quantity });
-    const trace = traceOf(get());
-    if (!trace) return;
-    if (finding.at_seconds !== null) set({ time: finding.at_seconds });
-    const near = trace.blocks
-      .map((block, index) => ({ block, index }))
-      .filter(({ block }) => block.line === finding.line);
-    const at = finding.at_seconds;
-    const within = near.find(({ block }) => at !== null && block.start_seconds <= at && at <= block.end_seconds + 1e-9);
-    const found = within ?? near[0];
-    if (found) set({ block: found.index, time: at ?? found.block.end_seconds });
-  },
-
-  play(playing) {
-    const trace = traceOf(get());
-    if (!trace) return;
-    if (playing && get().time >= trace.seconds - 1e-6) set({ time: 0, block: 0 });
-    set({ playing, chosen: null });
-  },
-
-  async settle(mine) {
-    const { conflict, document, machine } = get();
-    if (!conflict || !document || !machine) return;
-    if (mine) {
-      set({ base: conflict.document, baseRevision: conflict.revision, conflict: null, saving: "saved" });
-      await get().flush();
-      return;
-    }
-    localStorage.removeItem(key(machine.slug));
-    set({ conflict: null, saving: "saved" });
-    await get().refresh();
-    const now = get().machine;
-    if (now) await get().adopt(now);
-  },
-
-  flush() {
-    flushing ??= sendUnsaved(set, get).finally(() => {
-      flushing = null;
-    });
-    return flushing;
-  },
-
-  async refresh() {
-    const { slug, saving, machine } = get();
-    if (!slug || !machine || saving !== "saved") return; // while it is being opened there is nothing to refresh
-    const { data, response } = await client
-      .GET("/api/machines/{slug}", { params: { path: { slug } } })
-      .catch(() => ({ data: undefined, response: undefined }));
-    if (response?.status === 401) set({ saving: "signed-out" });
-    if (!data || get().slug !== slug || get().saving !== "saved") return;
-    const moved = data.changed !== machine?.changed || data.revision !== machine?.revision;
-    if (moved) await get().adopt(data);
-    else set({ machine: data });
-  },
-
-  async adopt(machine) {
-    set({ machine, document: machine.document, base: machine.document, baseRevision: machine.revision });
-    await ask(set, get);
-  },
-
-  async restored(machine) {
-    const before = get().document;
-    await get().adopt(machine);
-    if (before)
-      set({
-        done: [...get().done, { pointer: "", before, after: machine.document }].slice(-200),
-        undone: [],
-        left: null,
-      });
-  },
+  ...opening(set, get),
+  ...editing(set, get),
+  ...choosing(set, get),
+  ...playing(set, get),
+  ...saving(set, get),
 }));
 
 type Set = (part: Partial<Work>) => void;
 type Get = () => Work;
+
+/** Which machine is worked on, and on which stage. */
+function opening(set: Set, get: Get): Pick<Work, "open" | "close" | "look"> {
+  return {
+    async open(slug) {
+      if (get().slug === slug && get().machine) return;
+      get().close();
+      set({ slug });
+      const answered = await client.GET("/api/machines/{slug}", { params: { path: { slug } } }).catch(() => null);
+      if (get().slug !== slug) return;
+      if (!answered) {
+        set({ saving: "offline", slug: null });
+        setTimeout(
+          () => get().slug === null && location.pathname.startsWith(`/machines/${slug}/`) && void get().open(slug),
+          RETRY,
+        );
+        return;
+      }
+      const { data, error, response } = answered;
+      if (!data) {
+        const gone = "There is no such machine in this shop.";
+        set(
+          response.status === 401
+            ? { saving: "signed-out" }
+            : { missing: response.status === 404 ? gone : refusal(error) },
+        );
+        return;
+      }
+      await useVocabulary.getState().load();
+      const kept = localStorage.getItem(key(slug));
+      const unsaved = kept ? (JSON.parse(kept) as Unsaved) : null;
+      const document = unsaved?.document ?? data.document;
+      const question = { document, pair: null, profile: null, stage: get().stage, brought: null, fault: null };
+      const answer = await preview(question).catch(lost(set, get));
+      if (get().slug !== slug) return;
+      set({
+        saving: get().saving === "offline" ? "offline" : "saved",
+        drafts: keptDrafts(slug),
+        machine: data,
+        document,
+        base: unsaved?.base ?? data.document,
+        baseRevision: unsaved?.baseRevision ?? data.revision,
+        ...(answer ? found(question, answer) : { answer, pair: null }),
+      });
+      if (get().stage !== question.stage) await ask(set, get); // gone to another stage meanwhile
+      if (unsaved) await get().flush();
+      await resend(get);
+    },
+
+    close: () => set(NOTHING),
+
+    async look(stage) {
+      if (get().stage === stage) return;
+      set({ stage });
+      await ask(set, get);
+    },
+  };
+}
+
+/** Edits, their undoing, and what was typed and can't be sent. */
+function editing(set: Set, get: Get): Pick<Work, "edit" | "undo" | "redo" | "keep" | "drop" | "forget"> {
+  return {
+    edit(pointer, wanted) {
+      const run = async (): Promise<Fault[]> => {
+        const { document } = get();
+        if (!document) return [];
+        const before = read(document, pointer);
+        const value = typeof wanted === "function" ? (wanted as (before: unknown) => unknown)(before) : wanted;
+        if (JSON.stringify(before) === JSON.stringify(value)) return [];
+        const faults = await take(set, get, write(document, pointer, value));
+        if (faults[0]?.where === LOST && typeof wanted !== "function") get().keep(pointer, { value });
+        const after = get().document;
+        if (!faults.length && after) {
+          get().drop(pointer);
+          set({ done: [...get().done, { pointer, before: document, after }].slice(-200), undone: [], left: null });
+        }
+        return faults;
+      };
+      return inTurn(run);
+    },
+
+    undo: () =>
+      inTurn(async () => {
+        const step = get().done.at(-1);
+        if (step && (await takeBack(set, get, step.after, step.before)))
+          set({ done: get().done.slice(0, -1), undone: [...get().undone, step], focus: step.pointer || null });
+      }),
+
+    redo: () =>
+      inTurn(async () => {
+        const step = get().undone.at(-1);
+        if (step && (await takeBack(set, get, step.before, step.after)))
+          set({ undone: get().undone.slice(0, -1), done: [...get().done, step], focus: step.pointer || null });
+      }),
+
+    keep(pointer, draft) {
+      const { slug, document } = get();
+      if (!slug) return;
+      const key = keyed(document, pointer, useVocabulary.getState().keys);
+      const drafts = { ...get().drafts, [key]: { ...draft, key } };
+      keepDrafts(slug, drafts);
+      set({ drafts });
+    },
+
+    drop: (pointer) => get().forget(keyed(get().document, pointer, useVocabulary.getState().keys)),
+
+    forget(key) {
+      const { slug } = get();
+      if (!slug || !(key in get().drafts)) return;
+      const { [key]: _gone, ...drafts } = get().drafts;
+      keepDrafts(slug, drafts);
+      set({ drafts });
+    },
+  };
+}
+
+/** Which exchange is looked at, in which profile. */
+function choosing(set: Set, get: Get): Pick<Work, "choose" | "pick" | "show"> {
+  return {
+    async choose(pair, finding, fault = null) {
+      if (!get().document) return;
+      set({ pair, picked: null, fault });
+      const fresh = { time: 0, block: 0, playing: false, chosen: null };
+      const answer = await ask(set, get, fresh);
+      if (!answer) return;
+      const under = answer.exchange?.under;
+      if (finding) {
+        const same = answer.exchange?.findings.find((f) => f.check === finding.check && f.message === finding.message);
+        get().goTo(same ?? finding);
+      } else if (under?.finding) {
+        const { check, line } = under.finding;
+        const told = answer.exchange?.findings.find((f) => f.check === check && f.line === line);
+        get().goTo(told ?? { ...under.finding, message: under.says });
+      }
+    },
+
+    pick(tool) {
+      const { picked } = get();
+      if (picked === null) set({ picked: tool });
+      else if (picked === tool) set({ picked: null });
+      else void get().choose({ from: picked, to: tool });
+    },
+
+    async show(profile) {
+      if (!get().document) return;
+      set({ profile, brought: null });
+      await ask(set, get, { time: 0, block: 0, playing: false, chosen: null });
+    },
+  };
+}
+
+/** The moment that is looked at. */
+function playing(set: Set, get: Get): Pick<Work, "setFocus" | "seek" | "step" | "goTo" | "play"> {
+  return {
+    setFocus: (focus) => set({ focus }),
+
+    seek(time) {
+      const trace = traceOf(get());
+      if (!trace) return;
+      const t = Math.min(Math.max(0, time), trace.seconds);
+      set({ time: t, block: t > 0 ? blockAt(trace, t) : 0 });
+    },
+
+    step(by) {
+      const trace = traceOf(get());
+      if (!trace) return;
+      const block = Math.min(Math.max(0, get().block + by), trace.blocks.length - 1);
+      set({ block, time: trace.blocks[block]?.end_seconds ?? 0, playing: false });
+    },
+
+    goTo(finding) {
+      set({ chosen: finding, playing: false, focus: finding.quantity });
+      const trace = traceOf(get());
+      if (!trace) return;
+      if (finding.at_seconds !== null) set({ time: finding.at_seconds });
+      const near = trace.blocks
+        .map((block, index) => ({ block, index }))
+        .filter(({ block }) => block.line === finding.line);
+      const at = finding.at_seconds;
+      const within = near.find(
+        ({ block }) => at !== null && block.start_seconds <= at && at <= block.end_seconds + 1e-9,
+      );
+      const found = within ?? near[0];
+      if (found) set({ block: found.index, time: at ?? found.block.end_seconds });
+    },
+
+    play(playing) {
+      const trace = traceOf(get());
+      if (!trace) return;
+      if (playing && get().time >= trace.seconds - 1e-6) set({ time: 0, block: 0 });
+      set({ playing, chosen: null });
+    },
+  };
+}
+
+/** What the server has, and what it has not yet. */
+function saving(set: Set, get: Get): Pick<Work, "lose" | "settle" | "flush" | "refresh" | "adopt" | "restored"> {
+  return {
+    lose(signedOut) {
+      set({ saving: signedOut ? "signed-out" : "offline" });
+      if (!signedOut) tryLater(set, get);
+    },
+
+    async settle(mine) {
+      const { conflict, document, machine } = get();
+      if (!conflict || !document || !machine) return;
+      if (mine) {
+        set({ base: conflict.document, baseRevision: conflict.revision, conflict: null, saving: "saved" });
+        await get().flush();
+        return;
+      }
+      localStorage.removeItem(key(machine.slug));
+      set({ conflict: null, saving: "saved" });
+      await get().refresh();
+      const now = get().machine;
+      if (now) await get().adopt(now);
+    },
+
+    flush() {
+      flushing ??= sendUnsaved(set, get).finally(() => {
+        flushing = null;
+      });
+      return flushing;
+    },
+
+    async refresh() {
+      const { slug, saving, machine } = get();
+      if (!slug || !machine || saving !== "saved") return; // while it is being opened there is nothing to refresh
+      const { data, response } = await client
+        .GET("/api/machines/{slug}", { params: { path: { slug } } })
+        .catch(() => ({ data: undefined, response: undefined }));
+      if (response?.status === 401) set({ saving: "signed-out" });
+      if (!data || get().slug !== slug || get().saving !== "saved") return;
+      const moved = data.changed !== machine?.changed || data.revision !== machine?.revision;
+      if (moved) await get().adopt(data);
+      else set({ machine: data });
+    },
+
+    async adopt(machine) {
+      set({ machine, document: machine.document, base: machine.document, baseRevision: machine.revision });
+      await ask(set, get);
+    },
+
+    async restored(machine) {
+      const before = get().document;
+      await get().adopt(machine);
+      if (before)
+        set({
+          done: [...get().done, { pointer: "", before, after: machine.document }].slice(-200),
+          undone: [],
+          left: null,
+        });
+    },
+  };
+}
 
 /** Send what is not saved, one request after the other, until all is. */
 async function sendUnsaved(set: Set, get: Get): Promise<void> {

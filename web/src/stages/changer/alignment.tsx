@@ -91,19 +91,7 @@ function Teach({ rack, pocket, onPocket }: Chosen & { rack: Rack }) {
   const length = (value: number | undefined) => shown(value ?? 0, "length", unit);
   return (
     <div className="flex flex-wrap items-center gap-2 border-b border-rule pb-2">
-      <select
-        className="choice w-28! text-left!"
-        aria-label="Pocket to teach"
-        value={pocket}
-        onChange={(event) => onPocket(Number(event.currentTarget.value))}
-      >
-        {Array.from({ length: rack.count * (rack.rows ?? 1) }, (_, index) => (
-          // biome-ignore lint/suspicious/noArrayIndexKey: the numbers themselves
-          <option key={index} value={index + 1}>
-            pocket {index + 1}
-          </option>
-        ))}
-      </select>
+      <PocketChoice rack={rack} pocket={pocket} onPocket={onPocket} />
       <button
         type="button"
         className="button first"
@@ -134,12 +122,30 @@ function Teach({ rack, pocket, onPocket }: Chosen & { rack: Rack }) {
   );
 }
 
+function PocketChoice({ rack, pocket, onPocket }: Chosen & { rack: Rack }) {
+  return (
+    <select
+      className="choice w-28! text-left!"
+      aria-label="Pocket to teach"
+      value={pocket}
+      onChange={(event) => onPocket(Number(event.currentTarget.value))}
+    >
+      {Array.from({ length: rack.count * (rack.rows ?? 1) }, (_, index) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: the numbers themselves
+        <option key={index} value={index + 1}>
+          pocket {index + 1}
+        </option>
+      ))}
+    </select>
+  );
+}
+
+type Says = { text: string; wrong: boolean } | null;
+
 function TaughtTable({ rack, fit, pocket, onPocket }: Chosen & { rack: Rack; fit: Fit | null }) {
   const unit = useUnit();
-  const list = useReadings((readings) => readings.list);
-  const [says, setSays] = useState<{ text: string; wrong: boolean } | null>(null);
+  const [says, setSays] = useState<Says>(null);
   const { edit } = useWork.getState();
-  const figures = new Map(fit?.taught.map((entry) => [entry.pocket, entry]));
   const add = () =>
     void edit("/changer/rack/taught", (before: Rack["taught"]) =>
       [...before, { pocket, x: 0, y: 0, z: null }].sort((a, b) => a.pocket - b.pocket),
@@ -158,62 +164,17 @@ function TaughtTable({ rack, fit, pocket, onPocket }: Chosen & { rack: Rack; fit
           </tr>
         </thead>
         <tbody>
-          {rack.taught.map((entry, index) => {
-            const mine = figures.get(entry.pocket);
-            const from = readingOf(list, `/changer/rack/taught/${index}/x`, entry.x);
-            return (
-              <tr
-                key={entry.pocket}
-                className={`border-t border-rule-2 ${entry.pocket === pocket ? "bg-now-wash" : ""}`}
-                data-taught={entry.pocket}
-              >
-                <td className="text-left">
-                  <button type="button" className="link" onClick={() => onPocket(entry.pocket)}>
-                    {entry.pocket}
-                  </button>{" "}
-                  <span className="text-[13px] text-ink-3">{from ? when(from.taken) : "typed"}</span>
-                </td>
-                {(["x", "y"] as const).map((axis) => (
-                  <td key={axis} className="table-cell w-24 px-1">
-                    <QuantityInput
-                      label={`Pocket ${entry.pocket} taught ${axis.toUpperCase()}`}
-                      value={entry[axis]}
-                      kind="length"
-                      unit={unit}
-                      readOnly={!may("technician")}
-                      onFocus={() => useWork.getState().setFocus(`/changer/rack/taught/${index}/${axis}`)}
-                      pointer={`/changer/rack/taught/${index}/${axis}`}
-                      onCommit={(value) => edit(`/changer/rack/taught/${index}/${axis}`, value)}
-                      onSays={setSays}
-                    />
-                  </td>
-                ))}
-                <td className={mine?.stands_out ? "font-semibold text-stop" : ""}>
-                  {mine ? shown(mine.distance, "length", unit) : ""}
-                </td>
-                <td className={mine?.stands_out ? "font-semibold text-stop" : "text-ink-2"}>
-                  {mine?.missed_by != null ? shown(mine.missed_by, "length", unit) : ""}
-                  {mine?.slip ? <span className="block text-[13px]">{mine.slip}</span> : null}
-                </td>
-                <td>
-                  {may("technician") && (
-                    <button
-                      type="button"
-                      className="button plain min-h-8! border-0! px-1.5!"
-                      aria-label={`Forget pocket ${entry.pocket}`}
-                      onClick={() =>
-                        void edit("/changer/rack/taught", (before: Rack["taught"]) =>
-                          before.filter((other) => other.pocket !== entry.pocket),
-                        )
-                      }
-                    >
-                      <Trash2 size={15} />
-                    </button>
-                  )}
-                </td>
-              </tr>
-            );
-          })}
+          {rack.taught.map((entry, index) => (
+            <TaughtRow
+              key={entry.pocket}
+              entry={entry}
+              index={index}
+              mine={fit?.taught.find((other) => other.pocket === entry.pocket)}
+              chosen={entry.pocket === pocket}
+              onPocket={onPocket}
+              onSays={setSays}
+            />
+          ))}
         </tbody>
       </table>
       {says && <p className={`says ${says.wrong ? "wrong" : "understood"}`}>{says.text}</p>}
@@ -223,6 +184,70 @@ function TaughtTable({ rack, fit, pocket, onPocket }: Chosen & { rack: Rack; fit
         </button>
       )}
     </div>
+  );
+}
+
+interface RowProps {
+  entry: Rack["taught"][number];
+  index: number;
+  mine: Fit["taught"][number] | undefined;
+  chosen: boolean;
+  onPocket: (pocket: number) => void;
+  onSays: (says: Says) => void;
+}
+
+function TaughtRow({ entry, index, mine, chosen, onPocket, onSays }: RowProps) {
+  const unit = useUnit();
+  const list = useReadings((readings) => readings.list);
+  const from = readingOf(list, `/changer/rack/taught/${index}/x`, entry.x);
+  const { edit, setFocus } = useWork.getState();
+  const forget = () =>
+    void edit("/changer/rack/taught", (before: Rack["taught"]) =>
+      before.filter((other) => other.pocket !== entry.pocket),
+    );
+  return (
+    <tr className={`border-t border-rule-2 ${chosen ? "bg-now-wash" : ""}`} data-taught={entry.pocket}>
+      <td className="text-left">
+        <button type="button" className="link" onClick={() => onPocket(entry.pocket)}>
+          {entry.pocket}
+        </button>{" "}
+        <span className="text-[13px] text-ink-3">{from ? when(from.taken) : "typed"}</span>
+      </td>
+      {(["x", "y"] as const).map((axis) => (
+        <td key={axis} className="table-cell w-24 px-1">
+          <QuantityInput
+            label={`Pocket ${entry.pocket} taught ${axis.toUpperCase()}`}
+            value={entry[axis]}
+            kind="length"
+            unit={unit}
+            readOnly={!may("technician")}
+            onFocus={() => setFocus(`/changer/rack/taught/${index}/${axis}`)}
+            pointer={`/changer/rack/taught/${index}/${axis}`}
+            onCommit={(value) => edit(`/changer/rack/taught/${index}/${axis}`, value)}
+            onSays={onSays}
+          />
+        </td>
+      ))}
+      <td className={mine?.stands_out ? "font-semibold text-stop" : ""}>
+        {mine ? shown(mine.distance, "length", unit) : ""}
+      </td>
+      <td className={mine?.stands_out ? "font-semibold text-stop" : "text-ink-2"}>
+        {mine?.missed_by != null ? shown(mine.missed_by, "length", unit) : ""}
+        {mine?.slip ? <span className="block text-[13px]">{mine.slip}</span> : null}
+      </td>
+      <td>
+        {may("technician") && (
+          <button
+            type="button"
+            className="button plain min-h-8! border-0! px-1.5!"
+            aria-label={`Forget pocket ${entry.pocket}`}
+            onClick={forget}
+          >
+            <Trash2 size={15} />
+          </button>
+        )}
+      </td>
+    </tr>
   );
 }
 

@@ -12,16 +12,9 @@ const OUTCOMES = ["free", "rubs", "meets something"] as const;
 export function Approach({ rack, pocket }: { rack: Rack; pocket: number }) {
   const document = useWork((work) => work.document);
   const practice = useWork((work) => work.machine?.agent === "");
-  const { edit } = useWork.getState();
   const { data: texts, trouble } = useAnswer(document && ["approach", nameOf(document), pocket], () =>
     client.POST("/api/approach", { body: { document: document ?? {}, pocket } }),
   );
-  const noted = rack.approached.find((entry) => entry.pocket === pocket);
-  const note = (outcome: (typeof OUTCOMES)[number]) =>
-    void edit("/changer/rack/approached", (before: Rack["approached"]) => [
-      ...before.filter((entry) => entry.pocket !== pocket),
-      { pocket, outcome, note: "" },
-    ]);
   return (
     <section aria-label="Approach" className="mt-3 border-t border-rule pt-2">
       <b className="font-semibold">Approach pocket {pocket} in steps</b>
@@ -47,6 +40,21 @@ export function Approach({ rack, pocket }: { rack: Rack; pocket: number }) {
           </div>
         );
       })}
+      <WhatWasSeen rack={rack} pocket={pocket} />
+    </section>
+  );
+}
+
+function WhatWasSeen({ rack, pocket }: { rack: Rack; pocket: number }) {
+  const { edit } = useWork.getState();
+  const noted = rack.approached.find((entry) => entry.pocket === pocket);
+  const note = (outcome: (typeof OUTCOMES)[number]) =>
+    void edit("/changer/rack/approached", (before: Rack["approached"]) => [
+      ...before.filter((entry) => entry.pocket !== pocket),
+      { pocket, outcome, note: "" },
+    ]);
+  return (
+    <>
       <div className="mt-1 flex items-center gap-2 text-[14px]">
         <span className="text-ink-2">what was seen:</span>
         {OUTCOMES.map((outcome) => (
@@ -67,6 +75,6 @@ export function Approach({ rack, pocket }: { rack: Rack; pocket: number }) {
           approached: {rack.approached.map((entry) => `${entry.pocket} ${entry.outcome}`).join(", ")}
         </p>
       )}
-    </section>
+    </>
   );
 }

@@ -2,6 +2,7 @@
 import type { Derived, Scene, Setup } from "../../api/client";
 import { extent } from "../../drawing/bodies";
 import type { Bounds } from "../../drawing/projection";
+import type { Place } from "../../score/evaluate";
 import { viewOf } from "./styles";
 
 /** mm of the sheet above the top of travel, for the spindle */
@@ -59,4 +60,9 @@ export function within(scene: Scene, bounds: Bounds): Scene {
     return bx[1] > bounds.x[0] && bx[0] < bounds.x[1] && by[1] > bounds.y[0] && by[0] < bounds.y[1];
   };
   return { ...scene, bodies: scene.bodies.filter(near) };
+}
+
+/** Whether a place is in the region, seen from above. */
+export function isIn({ x, y }: Bounds, [px, py]: Place): boolean {
+  return px >= x[0] && px <= x[1] && py >= y[0] && py <= y[1];
 }

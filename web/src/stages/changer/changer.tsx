@@ -95,7 +95,6 @@ function ExchangeChoice() {
   const pair = useWork((work) => work.pair);
   const picked = useWork((work) => work.picked);
   const seconds = useWork((work) => traceOf(work)?.seconds);
-  const { choose } = useWork.getState();
   const byHand = useStyle()?.anyTool;
   const stored = tools.filter((tool) => byHand || tool.pocket !== null).sort((a, b) => a.number - b.number);
   if (!stored.length)
@@ -104,32 +103,11 @@ function ExchangeChoice() {
         {byHand ? "Enter a tool" : "Store a tool in a pocket"} on the Tools stage; then its exchange is worked out here.
       </p>
     );
-  const select = (which: "from" | "to") => (
-    <select
-      className="choice min-h-10! w-auto! border border-ink! rounded-xs px-1 text-left!"
-      aria-label={which === "from" ? "Tool in the spindle" : "Requested tool"}
-      value={pair?.[which] ?? 0}
-      onChange={(event) => {
-        const number = Number(event.currentTarget.value);
-        const other = pair?.[which === "from" ? "to" : "from"] ?? 0;
-        const free = [0, ...stored.map((tool) => tool.number)].find((entry) => entry !== number) ?? 0;
-        const rest = other === number ? free : other;
-        void choose(which === "from" ? { from: number, to: rest } : { from: rest, to: number });
-      }}
-    >
-      <option value={0}>empty</option>
-      {stored.map((tool) => (
-        <option key={tool.number} value={tool.number}>
-          T{tool.number}
-        </option>
-      ))}
-    </select>
-  );
   return (
     <section className="border-b border-rule px-3.5 pt-2.5 pb-3" aria-label="Exchange">
       <div className="text-ink-2">Exchange</div>
       <div className="mt-1 flex items-center gap-2 text-[16px]">
-        {select("from")} <ArrowRight size={20} /> {select("to")}
+        <ToolChoice which="from" stored={stored} /> <ArrowRight size={20} /> <ToolChoice which="to" stored={stored} />
         {seconds !== undefined && <span className="text-ink-2">{fixed(seconds, 1)} s</span>}
       </div>
       <p className="mt-1.5 text-[13.5px] text-ink-3">
@@ -153,6 +131,32 @@ function ExchangeChoice() {
         </button>
       )}
     </section>
+  );
+}
+
+function ToolChoice({ which, stored }: { which: "from" | "to"; stored: Tool[] }) {
+  const pair = useWork((work) => work.pair);
+  const { choose } = useWork.getState();
+  return (
+    <select
+      className="choice min-h-10! w-auto! border border-ink! rounded-xs px-1 text-left!"
+      aria-label={which === "from" ? "Tool in the spindle" : "Requested tool"}
+      value={pair?.[which] ?? 0}
+      onChange={(event) => {
+        const number = Number(event.currentTarget.value);
+        const other = pair?.[which === "from" ? "to" : "from"] ?? 0;
+        const free = [0, ...stored.map((tool) => tool.number)].find((entry) => entry !== number) ?? 0;
+        const rest = other === number ? free : other;
+        void choose(which === "from" ? { from: number, to: rest } : { from: rest, to: number });
+      }}
+    >
+      <option value={0}>empty</option>
+      {stored.map((tool) => (
+        <option key={tool.number} value={tool.number}>
+          T{tool.number}
+        </option>
+      ))}
+    </select>
   );
 }
 

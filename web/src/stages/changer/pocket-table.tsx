@@ -26,7 +26,6 @@ async function place(number: number, pocket: number | null): Promise<string> {
 
 export function PocketTable() {
   const changer = useWork((work) => work.document?.changer);
-  const tools = useWork((work) => work.document?.tools) ?? [];
   const [picked, setPicked] = useState<number | null>(null);
   const [trouble, setTrouble] = useState("");
   if (!changer || !hasPockets(changer)) return null;
@@ -34,7 +33,6 @@ export function PocketTable() {
     setPicked(null);
     setTrouble(await place(number, pocket));
   };
-  const loose = tools.filter((tool) => tool.pocket === null);
   return (
     <div className="h-full overflow-auto bg-sheet px-5 py-3">
       <Actions />
@@ -57,33 +55,41 @@ export function PocketTable() {
         />
         <div>
           <InSpindle />
-          <section aria-label="Not stored">
-            <h3 className="font-semibold">Not stored</h3>
-            {loose.length === 0 && <p className="text-ink-2">Every tool has its pocket.</p>}
-            <ul>
-              {loose.map((tool) => (
-                <li key={tool.number}>
-                  <button
-                    type="button"
-                    className={`min-h-10 w-full px-2 text-left ${picked === tool.number ? "bg-now-wash" : ""}`}
-                    aria-pressed={picked === tool.number}
-                    disabled={!may("technician")}
-                    onClick={() => setPicked(picked === tool.number ? null : tool.number)}
-                  >
-                    T{tool.number} {tool.name}
-                  </button>
-                </li>
-              ))}
-            </ul>
-            {picked !== null && tools.find((tool) => tool.number === picked)?.pocket !== null && (
-              <button type="button" className="button plain" onClick={() => void move(picked, null)}>
-                Take T{picked} out of its pocket
-              </button>
-            )}
-          </section>
+          <Loose picked={picked} onPick={setPicked} onMove={(number, pocket) => void move(number, pocket)} />
         </div>
       </div>
     </div>
+  );
+}
+
+function Loose({ picked, onPick, onMove }: Moving) {
+  const tools = useWork((work) => work.document?.tools) ?? [];
+  const loose = tools.filter((tool) => tool.pocket === null);
+  return (
+    <section aria-label="Not stored">
+      <h3 className="font-semibold">Not stored</h3>
+      {loose.length === 0 && <p className="text-ink-2">Every tool has its pocket.</p>}
+      <ul>
+        {loose.map((tool) => (
+          <li key={tool.number}>
+            <button
+              type="button"
+              className={`min-h-10 w-full px-2 text-left ${picked === tool.number ? "bg-now-wash" : ""}`}
+              aria-pressed={picked === tool.number}
+              disabled={!may("technician")}
+              onClick={() => onPick(picked === tool.number ? null : tool.number)}
+            >
+              T{tool.number} {tool.name}
+            </button>
+          </li>
+        ))}
+      </ul>
+      {picked !== null && tools.find((tool) => tool.number === picked)?.pocket !== null && (
+        <button type="button" className="button plain" onClick={() => onMove(picked, null)}>
+          Take T{picked} out of its pocket
+        </button>
+      )}
+    </section>
   );
 }
 
@@ -117,15 +123,14 @@ function InSpindle() {
   );
 }
 
-function Pockets(props: {
-  changer: PocketChanger;
+interface Moving {
   picked: number | null;
   onPick: (tool: number | null) => void;
   onMove: (tool: number, pocket: number | null) => void;
-}) {
+}
+
+function Pockets(props: Moving & { changer: PocketChanger }) {
   const { changer, picked, onPick, onMove } = props;
-  const tools = useWork((work) => work.document?.tools) ?? [];
-  const storing = useWork((work) => work.answer?.storing) ?? [];
   const unit = useUnit();
   const reserved = standingIn(useWork((work) => work.document));
   return (
@@ -140,73 +145,97 @@ function Pockets(props: {
         </tr>
       </thead>
       <tbody>
-        {Array.from({ length: pocketCount(changer) }, (_, index) => {
-          const pocket = index + 1;
-          const tool = tools.find((entry) => entry.pocket === pocket);
-          const how = storing.find((entry) => entry.tool === tool?.number);
-          const what = reserved.get(pocket);
-          return (
-            <tr key={pocket} className="border-t border-rule-2" data-pocket={pocket}>
-              <td className="w-14 font-medium">{pocket}</td>
-              <td className="w-56">
-                {what ? (
-                  <span className="text-ink-3">reserved: {what}</span>
-                ) : (
-                  <select
-                    className="choice text-left!"
-                    aria-label={`Tool in pocket ${pocket}`}
-                    value={tool?.number ?? 0}
-                    disabled={!may("technician")}
-                    onChange={(event) => {
-                      const number = Number(event.currentTarget.value);
-                      if (number) onMove(number, pocket);
-                      else if (tool) onMove(tool.number, null);
-                    }}
-                  >
-                    <option value={0}>empty</option>
-                    {tools.map((entry) => (
-                      <option key={entry.number} value={entry.number}>
-                        T{entry.number} {entry.name}
-                      </option>
-                    ))}
-                  </select>
-                )}
-              </td>
-              <td className={`text-right ${how && how.spare < 0 ? "font-semibold text-stop" : ""}`}>
-                {how ? shown(how.spare, "length", unit) : ""}
-              </td>
-              <td
-                className={`text-right ${how?.clearance != null && how.clearance < 0 ? "font-semibold text-stop" : ""}`}
-              >
-                {how?.clearance != null ? shown(how.clearance, "length", unit) : how ? "hangs free" : ""}
-              </td>
-              <td className="pl-4">
-                {may("technician") && !what && picked !== null && picked !== tool?.number ? (
-                  <button
-                    type="button"
-                    className="link"
-                    aria-label={`Put T${picked} into pocket ${pocket}`}
-                    onClick={() => onMove(picked, pocket)}
-                  >
-                    put it here
-                  </button>
-                ) : may("technician") && tool ? (
-                  <button
-                    type="button"
-                    className="link"
-                    aria-label={picked === tool.number ? `Let go of T${tool.number}` : `Pick T${tool.number}`}
-                    onClick={() => onPick(picked === tool.number ? null : tool.number)}
-                  >
-                    {picked === tool.number ? "let go" : "pick"}
-                  </button>
-                ) : null}
-                {how?.says && <span className="block text-[13.5px] text-stop">{how.says}</span>}
-              </td>
-            </tr>
-          );
-        })}
+        {Array.from({ length: pocketCount(changer) }, (_, index) => (
+          <PocketRow
+            // biome-ignore lint/suspicious/noArrayIndexKey: pockets are known by their number
+            key={index}
+            pocket={index + 1}
+            what={reserved.get(index + 1)}
+            {...{ picked, onPick, onMove }}
+          />
+        ))}
       </tbody>
     </table>
+  );
+}
+
+function PocketRow({ pocket, what, picked, onPick, onMove }: Moving & { pocket: number; what: string | undefined }) {
+  const tool = useWork((work) => work.document?.tools.find((entry) => entry.pocket === pocket));
+  const how = useWork((work) => work.answer?.storing?.find((entry) => entry.tool === tool?.number));
+  const unit = useUnit();
+  return (
+    <tr className="border-t border-rule-2" data-pocket={pocket}>
+      <td className="w-14 font-medium">{pocket}</td>
+      <td className="w-56">
+        {what ? (
+          <span className="text-ink-3">reserved: {what}</span>
+        ) : (
+          <ToolOf tool={tool} pocket={pocket} onMove={onMove} />
+        )}
+      </td>
+      <td className={`text-right ${how && how.spare < 0 ? "font-semibold text-stop" : ""}`}>
+        {how ? shown(how.spare, "length", unit) : ""}
+      </td>
+      <td className={`text-right ${how?.clearance != null && how.clearance < 0 ? "font-semibold text-stop" : ""}`}>
+        {how?.clearance != null ? shown(how.clearance, "length", unit) : how ? "hangs free" : ""}
+      </td>
+      <td className="pl-4">
+        {!what && <Move tool={tool} {...{ pocket, picked, onPick, onMove }} />}
+        {how?.says && <span className="block text-[13.5px] text-stop">{how.says}</span>}
+      </td>
+    </tr>
+  );
+}
+
+function ToolOf({ tool, pocket, onMove }: Pick<Moving, "onMove"> & { tool: Tool | undefined; pocket: number }) {
+  const tools = useWork((work) => work.document?.tools) ?? [];
+  return (
+    <select
+      className="choice text-left!"
+      aria-label={`Tool in pocket ${pocket}`}
+      value={tool?.number ?? 0}
+      disabled={!may("technician")}
+      onChange={(event) => {
+        const number = Number(event.currentTarget.value);
+        if (number) onMove(number, pocket);
+        else if (tool) onMove(tool.number, null);
+      }}
+    >
+      <option value={0}>empty</option>
+      {tools.map((entry) => (
+        <option key={entry.number} value={entry.number}>
+          T{entry.number} {entry.name}
+        </option>
+      ))}
+    </select>
+  );
+}
+
+/** Picking a tool up, putting the picked one here. */
+function Move({ tool, pocket, picked, onPick, onMove }: Moving & { tool: Tool | undefined; pocket: number }) {
+  if (!may("technician")) return null;
+  if (picked !== null && picked !== tool?.number)
+    return (
+      <button
+        type="button"
+        className="link"
+        aria-label={`Put T${picked} into pocket ${pocket}`}
+        onClick={() => onMove(picked, pocket)}
+      >
+        put it here
+      </button>
+    );
+  if (!tool) return null;
+  const mine = picked === tool.number;
+  return (
+    <button
+      type="button"
+      className="link"
+      aria-label={mine ? `Let go of T${tool.number}` : `Pick T${tool.number}`}
+      onClick={() => onPick(mine ? null : tool.number)}
+    >
+      {mine ? "let go" : "pick"}
+    </button>
   );
 }
 
@@ -222,47 +251,10 @@ const ASKS = {
 function Actions() {
   const slug = useWork((work) => work.slug);
   const rack = useWork((work) => Boolean(rackOf(work.document?.changer)));
-  const [asked, setAsked] = useState<keyof typeof ASKS | null>(null);
-  const [preview, setPreview] = useState<Preview | null>(null);
   const [trouble, setTrouble] = useState("");
-  const file = useRef<HTMLInputElement>(null);
-  const arrange = async (how: keyof typeof ASKS) => {
-    setAsked(null);
-    const work = useWork.getState();
-    await work.flush();
-    const answer = await client
-      .POST("/api/machines/{slug}/pockets/arrange", { params: { path: { slug: slug ?? "" } }, body: { how } })
-      .catch(() => null);
-    setTrouble(
-      answer?.data ? "" : answer ? refusal(answer.error) : "No connection to the server; nothing was changed.",
-    );
-    if (!answer?.data) return;
-    await work.restored(answer.data);
-  };
-  const bringIn = async (picked: File) => {
-    const answer = await fetch(`/api/machines/${slug}/pockets/preview`, {
-      method: "POST",
-      headers: { "Content-Type": "application/octet-stream", ...csrf() },
-      body: picked,
-    }).catch(() => null);
-    const data: unknown = await answer?.json().catch(() => null);
-    if (answer?.ok) setPreview(data as Preview);
-    setTrouble(answer?.ok ? "" : answer ? refusal(data) : "No connection to the server.");
-  };
   return (
     <div className="flex flex-wrap items-center gap-2 border-b border-rule pb-2">
-      {(Object.keys(ASKS) as (keyof typeof ASKS)[]).map((how) => (
-        <button
-          key={how}
-          type="button"
-          className="button plain"
-          disabled={!may("supervisor")}
-          title={may("supervisor") ? undefined : "A supervisor does this"}
-          onClick={() => setAsked(how)}
-        >
-          {ASKS[how][0]}
-        </button>
-      ))}
+      <Arrange onTrouble={setTrouble} />
       <span className="flex-1" />
       <a className="button plain" href={`/api/machines/${slug}/pockets.csv`}>
         <Download size={15} /> CSV
@@ -279,6 +271,78 @@ function Actions() {
           <Download size={15} /> DXF
         </a>
       )}
+      <BringIn onTrouble={setTrouble} />
+      {trouble && (
+        <p role="alert" className="w-full text-stop">
+          {trouble}
+        </p>
+      )}
+    </div>
+  );
+}
+
+/** What a supervisor does with all pockets at once, after a question. */
+function Arrange({ onTrouble }: { onTrouble: (text: string) => void }) {
+  const [asked, setAsked] = useState<keyof typeof ASKS | null>(null);
+  const arrange = async (how: keyof typeof ASKS) => {
+    setAsked(null);
+    const work = useWork.getState();
+    await work.flush();
+    const answer = await client
+      .POST("/api/machines/{slug}/pockets/arrange", { params: { path: { slug: work.slug ?? "" } }, body: { how } })
+      .catch(() => null);
+    const lost = "No connection to the server; nothing was changed.";
+    onTrouble(answer?.data ? "" : answer ? refusal(answer.error) : lost);
+    if (answer?.data) await work.restored(answer.data);
+  };
+  return (
+    <>
+      {(Object.keys(ASKS) as (keyof typeof ASKS)[]).map((how) => (
+        <button
+          key={how}
+          type="button"
+          className="button plain"
+          disabled={!may("supervisor")}
+          title={may("supervisor") ? undefined : "A supervisor does this"}
+          onClick={() => setAsked(how)}
+        >
+          {ASKS[how][0]}
+        </button>
+      ))}
+      {asked && (
+        <Dialog open onClose={() => setAsked(null)} title={ASKS[asked][0]}>
+          <p className="py-3">{ASKS[asked][1]} It becomes one revision and can be undone.</p>
+          <div className="flex justify-end gap-2">
+            <button type="button" className="button plain" onClick={() => setAsked(null)}>
+              Leave it
+            </button>
+            <button type="button" className="button first" onClick={() => void arrange(asked)}>
+              {ASKS[asked][0]}
+            </button>
+          </div>
+        </Dialog>
+      )}
+    </>
+  );
+}
+
+/** A table from a file; what it would change is shown first. */
+function BringIn({ onTrouble }: { onTrouble: (text: string) => void }) {
+  const slug = useWork((work) => work.slug);
+  const [preview, setPreview] = useState<Preview | null>(null);
+  const file = useRef<HTMLInputElement>(null);
+  const bringIn = async (picked: File) => {
+    const answer = await fetch(`/api/machines/${slug}/pockets/preview`, {
+      method: "POST",
+      headers: { "Content-Type": "application/octet-stream", ...csrf() },
+      body: picked,
+    }).catch(() => null);
+    const data: unknown = await answer?.json().catch(() => null);
+    if (answer?.ok) setPreview(data as Preview);
+    onTrouble(answer?.ok ? "" : answer ? refusal(data) : "No connection to the server.");
+  };
+  return (
+    <>
       {may("technician") && (
         <button type="button" className="button plain" onClick={() => file.current?.click()}>
           <Upload size={15} /> Bring in a table
@@ -296,26 +360,8 @@ function Actions() {
           if (picked) void bringIn(picked);
         }}
       />
-      {trouble && (
-        <p role="alert" className="w-full text-stop">
-          {trouble}
-        </p>
-      )}
-      {asked && (
-        <Dialog open onClose={() => setAsked(null)} title={ASKS[asked][0]}>
-          <p className="py-3">{ASKS[asked][1]} It becomes one revision and can be undone.</p>
-          <div className="flex justify-end gap-2">
-            <button type="button" className="button plain" onClick={() => setAsked(null)}>
-              Leave it
-            </button>
-            <button type="button" className="button first" onClick={() => void arrange(asked)}>
-              {ASKS[asked][0]}
-            </button>
-          </div>
-        </Dialog>
-      )}
       {preview && <PreviewDialog preview={preview} onClose={() => setPreview(null)} />}
-    </div>
+    </>
   );
 }
 

@@ -123,26 +123,9 @@ async function takeOver(pockets: number[][]): Promise<string> {
 
 function Settle({ line, rows, sheet }: { line: number; rows: Stretch[]; sheet: Sheet }) {
   const found = rows.flatMap((row) => row.found);
-  const tools = useWork((work) => work.document?.tools) ?? [];
-  const practice = useWork((work) => work.machine?.agent === "");
-  const connected = useLive((live) => live.told !== null);
   const likely = found.find((way) => way.holds !== null)?.holds ?? 0;
   const [seen, setSeen] = useState(likely);
-  const [done, setDone] = useState("");
   const way = found.find((entry) => entry.holds === seen);
-  const out = [...new Set(rows.flatMap((row) => row.out))];
-  const pockets = sheet.record.of_pocket ? (way?.pockets ?? []) : [];
-  const keyed = [
-    ...sheet.record.of_tool.map((entry) => entry.replace("{tool}", String(seen))),
-    ...pockets.map(([pocket, tool]) =>
-      sheet.record.of_pocket.replace("{pocket}", String(pocket)).replace("{tool}", String(tool)),
-    ),
-  ];
-  const set = async () => {
-    const table = Object.fromEntries(pockets.map(([pocket, tool]) => [String(pocket), tool]));
-    const answer = await useLive.getState().send({ do: "settle", number: seen, pockets: table });
-    setDone(answer.refused ?? `Set: in the spindle is ${seen ? `T${seen}` : "no tool"}.`);
-  };
   return (
     <section aria-label="Settle the record">
       <h3 className="font-semibold">Line {line}</h3>
@@ -151,22 +134,45 @@ function Settle({ line, rows, sheet }: { line: number; rows: Stretch[]; sheet: S
           {row.says}
         </p>
       ))}
-      {out.length > 0 && (
-        <>
-          <h4 className="pt-3 font-semibold">The way out, before homing</h4>
-          <ol className="list-decimal pl-5 text-[15px] leading-snug">
-            {out.map((entry) => (
-              <li key={entry}>{entry}</li>
-            ))}
-          </ol>
-        </>
-      )}
+      <WayOut steps={[...new Set(rows.flatMap((row) => row.out))]} />
+      <Look seen={seen} onSeen={setSeen} way={way} loose={found.some((entry) => entry.holds === null)} />
+      <SetRecord seen={seen} pockets={sheet.record.of_pocket ? (way?.pockets ?? []) : []} sheet={sheet} />
+    </section>
+  );
+}
+
+function WayOut({ steps }: { steps: string[] }) {
+  if (!steps.length) return null;
+  return (
+    <>
+      <h4 className="pt-3 font-semibold">The way out, before homing</h4>
+      <ol className="list-decimal pl-5 text-[15px] leading-snug">
+        {steps.map((entry) => (
+          <li key={entry}>{entry}</li>
+        ))}
+      </ol>
+    </>
+  );
+}
+
+interface LookProps {
+  seen: number;
+  onSeen: (tool: number) => void;
+  way: Stretch["found"][number] | undefined;
+  /** whether a tool may be neither held nor free */
+  loose: boolean;
+}
+
+function Look({ seen, onSeen, way, loose }: LookProps) {
+  const tools = useWork((work) => work.document?.tools) ?? [];
+  return (
+    <>
       <h4 className="pt-3 font-semibold">Look: what is in the spindle?</h4>
       <select
         className="choice min-h-10! w-auto! border border-ink! rounded-xs px-1 text-left!"
         aria-label="Seen in the spindle"
         value={seen}
-        onChange={(event) => setSeen(Number(event.currentTarget.value))}
+        onChange={(event) => onSeen(Number(event.currentTarget.value))}
       >
         <option value={0}>nothing</option>
         {tools.map((tool) => (
@@ -180,7 +186,7 @@ function Settle({ line, rows, sheet }: { line: number; rows: Stretch[]; sheet: S
           That is not what follows from this line: look again, or pick another line. What was seen counts.
         </p>
       )}
-      {found.some((entry) => entry.holds === null) && (
+      {loose && (
         <p className="pt-1 text-[14px] text-ink-2">
           A tool that is neither held nor free is taken out by hand and put into its pocket; then the spindle holds
           nothing.
@@ -192,6 +198,27 @@ function Settle({ line, rows, sheet }: { line: number; rows: Stretch[]; sheet: S
           {way.pockets.map(([pocket, tool]) => `pocket ${pocket} (${tool ? `T${tool}` : "empty"})`).join(", ")} too.
         </p>
       )}
+    </>
+  );
+}
+
+function SetRecord({ seen, pockets, sheet }: { seen: number; pockets: number[][]; sheet: Sheet }) {
+  const practice = useWork((work) => work.machine?.agent === "");
+  const connected = useLive((live) => live.told !== null);
+  const [done, setDone] = useState("");
+  const keyed = [
+    ...sheet.record.of_tool.map((entry) => entry.replace("{tool}", String(seen))),
+    ...pockets.map(([pocket, tool]) =>
+      sheet.record.of_pocket.replace("{pocket}", String(pocket)).replace("{tool}", String(tool)),
+    ),
+  ];
+  const set = async () => {
+    const table = Object.fromEntries(pockets.map(([pocket, tool]) => [String(pocket), tool]));
+    const answer = await useLive.getState().send({ do: "settle", number: seen, pockets: table });
+    setDone(answer.refused ?? `Set: in the spindle is ${seen ? `T${seen}` : "no tool"}.`);
+  };
+  return (
+    <>
       <h4 className="pt-3 font-semibold">Set the record</h4>
       <pre className="bg-panel p-2 text-[13.5px]" data-keyed>
         {keyed.join("\n")}
@@ -221,6 +248,6 @@ function Settle({ line, rows, sheet }: { line: number; rows: Stretch[]; sheet: S
           {done}
         </p>
       )}
-    </section>
+    </>
   );
 }

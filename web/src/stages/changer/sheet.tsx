@@ -1,14 +1,14 @@
 /** The sheet of the changer: plan, front and side view to scale, sharing their axes, with dimensions that can be edited. */
 import { useMemo } from "react";
-import type { Derived, Scene, Setup } from "../../api/client";
-import { PlanBodies, Stored, UprightBodies, UprightSpindle } from "../../drawing/bodies";
+import type { Derived, Scene, Setup, Trace } from "../../api/client";
+import { PlanBodies, type PocketNow, Stored, UprightBodies, UprightSpindle } from "../../drawing/bodies";
 import { type Projection, project, statedScale } from "../../drawing/projection";
 import { useSize } from "../../drawing/use-size";
 import { shown } from "../../quantity/format";
 import { useUnit } from "../../quantity/rows";
 import { carriedAt, heldAt, type Place, placeAt } from "../../score/evaluate";
 import { traceOf, useWork } from "../../work/store";
-import { boundsOf, within } from "./bounds";
+import { boundsOf, isIn, within } from "./bounds";
 import { HeightDimensions, Ladder } from "./dimensions";
 import { KeyPlan } from "./key-plan";
 import { handsAt, pocketsAt } from "./moment";
@@ -46,87 +46,33 @@ interface DrawingProps {
   height: number;
 }
 
+const FOOT = 38;
+
 function Drawing({ setup, derived, whole, width, height }: DrawingProps) {
   const { at, tool } = useNow();
   const trace = useWork(traceOf) ?? null;
   const time = useWork((work) => work.time);
   const bounds = useMemo(() => boundsOf(setup, derived, whole), [setup, derived, whole]);
   const scene = useMemo(() => within(whole, bounds), [whole, bounds]);
-  const pockets = pocketsAt(scene, trace, time);
+  const to = useMemo(() => {
+    const margin = { left: 150, top: 28, right: 16, bottom: 10 };
+    return project(bounds, { width, height: height - FOOT, margin, between: 78, beside: 104 });
+  }, [bounds, width, height]);
   const { changer } = setup;
   const view = viewOf(changer);
-  const hands = handsAt(scene, trace, time);
-  const carried = hands.length ? 0 : tool;
-  const unit = useUnit();
-  const foot = 38;
-  const to = useMemo(
-    () =>
-      project(bounds, {
-        width,
-        height: height - foot,
-        margin: { left: 150, top: 28, right: 16, bottom: 10 },
-        between: 78,
-        beside: 104,
-      }),
-    [bounds, width, height],
-  );
-  const pocket = useWork((work) => work.pair?.to);
-  const target = scene.magazine?.pockets.find((entry) => entry.tool === pocket) ?? scene.magazine?.pockets[0];
-  const disc = scene.magazine?.shapes.disc;
-  const bottom = height - foot;
-  const narrow = width < 640;
-  const mm = (value: number) => shown(value, "length", unit);
-  const over =
-    at && at[0] >= to.bounds.x[0] && at[0] <= to.bounds.x[1] && at[1] >= to.bounds.y[0] && at[1] <= to.bounds.y[1];
+  const moment: Moment = { scene, trace, time, to, at, tool, pockets: pocketsAt(scene, trace, time) };
   return (
     <svg width={width} height={height} role="group" aria-label="Drawing of the changer">
       <title>Plan, front and side view of the changer</title>
-      <defs>
-        <clipPath id="plan-clip">
-          <rect x={to.plan.left} y={to.plan.top} width={to.plan.width} height={to.plan.height} />
-        </clipPath>
-        <clipPath id="front-clip">
-          <rect x={to.front.left} y={to.front.top} width={to.front.width} height={to.front.height} />
-        </clipPath>
-        <clipPath id="side-clip">
-          <rect x={to.side.left} y={to.side.top} width={to.side.width} height={to.side.height} />
-        </clipPath>
-      </defs>
       <Captions to={to} />
-      <g clipPath="url(#plan-clip)">
-        <TravelEnds setup={setup} to={to} />
-        <PlanBodies scene={scene} to={to} />
-        <PlanDisc scene={scene} trace={trace} time={time} to={to} />
-      </g>
-      <PlanPockets scene={scene} pockets={pockets} to={to} />
-      <PlanHands hands={hands} scene={scene} to={to} />
-      {changer && view?.Mark && <view.Mark changer={changer} to={to} />}
-      {over && at && <PlanSpindle at={at} scene={scene} to={to} />}
+      <Plan setup={setup} {...moment} />
       {changer && view && <view.Dimensions changer={changer} derived={derived} to={to} />}
-      <g clipPath="url(#front-clip)">
-        <UprightBodies scene={scene} to={to} view="front" />
-        <UprightDisc scene={scene} trace={trace} time={time} to={to} view="front" />
-        <Stored scene={scene} pockets={pockets} to={to} view="front" />
-        <UprightHands hands={hands} scene={scene} to={to} view="front" />
-      </g>
-      <g clipPath="url(#side-clip)">
-        <UprightBodies scene={scene} to={to} view="side" />
-        <UprightDisc scene={scene} trace={trace} time={time} to={to} view="side" />
-        <Stored scene={scene} pockets={pockets} to={to} view="side" />
-        <UprightHands hands={hands} scene={scene} to={to} view="side" />
-      </g>
+      <Upright view="front" {...moment} />
+      <Upright view="side" {...moment} />
       <Ladder setup={setup} derived={derived} to={to} at={at} />
-      {at && (
-        <>
-          <g clipPath="url(#front-clip)">
-            <UprightSpindle scene={scene} at={at} tool={carried} to={to} view="front" />
-          </g>
-          <g clipPath="url(#side-clip)">
-            <UprightSpindle scene={scene} at={at} tool={carried} to={to} view="side" />
-          </g>
-          <ContactMark to={to} />
-        </>
-      )}
+      <UprightNow view="front" {...moment} />
+      <UprightNow view="side" {...moment} />
+      {at && <ContactMark to={to} />}
       <HeightDimensions setup={setup} derived={derived} to={to} />
       <KeyPlan
         setup={setup}
@@ -138,11 +84,96 @@ function Drawing({ setup, derived, whole, width, height }: DrawingProps) {
         width={width - to.side.left - 14}
         height={Math.max(60, to.front.top - to.plan.top - 44)}
       />
+      <Foot scene={scene} at={at} to={to} width={width} bottom={height - FOOT} />
+    </svg>
+  );
+}
+
+/** What is drawn of the machine, and when. */
+interface Moment {
+  scene: Scene;
+  trace: Trace | null;
+  time: number;
+  to: Projection;
+  at: Place | null;
+  tool: number;
+  pockets: PocketNow[];
+}
+
+function Plan({ setup, scene, trace, time, to, at, pockets }: Moment & { setup: Setup }) {
+  const { changer } = setup;
+  const view = viewOf(changer);
+  return (
+    <>
+      <Clip view="plan" to={to} />
+      <g clipPath="url(#plan-clip)">
+        <TravelEnds setup={setup} to={to} />
+        <PlanBodies scene={scene} to={to} />
+        <PlanDisc scene={scene} trace={trace} time={time} to={to} />
+      </g>
+      <PlanPockets scene={scene} pockets={pockets} to={to} />
+      <PlanHands hands={handsAt(scene, trace, time)} scene={scene} to={to} />
+      {changer && view?.Mark && <view.Mark changer={changer} to={to} />}
+      {at && isIn(to.bounds, at) && <PlanSpindle at={at} scene={scene} to={to} />}
+    </>
+  );
+}
+
+function Clip({ view, to }: { view: "plan" | "front" | "side"; to: Projection }) {
+  const { left, top, width, height } = to[view];
+  return (
+    <clipPath id={`${view}-clip`}>
+      <rect x={left} y={top} width={width} height={height} />
+    </clipPath>
+  );
+}
+
+function Upright({ view, scene, trace, time, to, pockets }: Moment & { view: "front" | "side" }) {
+  return (
+    <>
+      <Clip view={view} to={to} />
+      <g clipPath={`url(#${view}-clip)`}>
+        <UprightBodies scene={scene} to={to} view={view} />
+        <UprightDisc scene={scene} trace={trace} time={time} to={to} view={view} />
+        <Stored scene={scene} pockets={pockets} to={to} view={view} />
+        <UprightHands hands={handsAt(scene, trace, time)} scene={scene} to={to} view={view} />
+      </g>
+    </>
+  );
+}
+
+/** The spindle; while an arm has the tools it carries none. */
+function UprightNow({ view, scene, trace, time, to, at, tool }: Moment & { view: "front" | "side" }) {
+  if (!at) return null;
+  const carried = handsAt(scene, trace, time).length ? 0 : tool;
+  return (
+    <g clipPath={`url(#${view}-clip)`}>
+      <UprightSpindle scene={scene} at={at} tool={carried} to={to} view={view} />
+    </g>
+  );
+}
+
+interface FootProps {
+  scene: Scene;
+  at: Place | null;
+  to: Projection;
+  width: number;
+  bottom: number;
+}
+
+function Foot({ scene, at, to, width, bottom }: FootProps) {
+  const unit = useUnit();
+  const mm = (value: number) => shown(value, "length", unit);
+  const wanted = useWork((work) => work.pair?.to);
+  const target = scene.magazine?.pockets.find((entry) => entry.tool === wanted) ?? scene.magazine?.pockets[0];
+  const narrow = width < 640;
+  return (
+    <g>
       <path d={`M14 ${bottom + 4}H${width - 14}`} stroke="var(--rule)" />
       {target && (!narrow || !at) && (
         <text x="20" y={bottom + 26} style={{ fontSize: 15 }}>
           <tspan fontWeight="600">Pocket {target.pocket}</tspan>
-          <tspan dx="12">{disc ? "on the disc" : `X ${mm(target.x)} Y ${mm(target.y)}`}</tspan>
+          <tspan dx="12">{scene.magazine?.shapes.disc ? "on the disc" : `X ${mm(target.x)} Y ${mm(target.y)}`}</tspan>
         </text>
       )}
       {at && (
@@ -158,7 +189,7 @@ function Drawing({ setup, derived, whole, width, height }: DrawingProps) {
       <text x={width - 16} y={bottom + 26} textAnchor="end" className="caption">
         {statedScale(to.scale)}
       </text>
-    </svg>
+    </g>
   );
 }
 

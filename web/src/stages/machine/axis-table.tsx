@@ -74,17 +74,12 @@ const LINES: (Line | { derived: string; name: string })[] = [
   },
 ];
 
+type Says = { text: string; wrong: boolean } | null;
+
 export function AxisTable() {
-  const unit = useUnit();
-  const document = useWork((work) => work.document);
-  const machine = useWork((work) => work.answer?.machine);
-  const focus = useWork((work) => work.focus);
-  const [says, setSays] = useState<{ text: string; wrong: boolean } | null>(null);
-  const { edit, setFocus } = useWork.getState();
-  if (!document) return null;
-  const here = LINES.find(
-    (line) => "field" in line && focus?.match(/^\/machine\/axes\/[XYZ]\/(.*)$/)?.[1] === line.field,
-  );
+  const known = useWork((work) => work.document !== null);
+  const [says, setSays] = useState<Says>(null);
+  if (!known) return null;
   return (
     <div>
       <div className="group-title">
@@ -105,85 +100,116 @@ export function AxisTable() {
         <tbody>
           {LINES.map((line) =>
             "derived" in line ? (
-              <tr key={line.derived}>
-                <th className="py-0.5 pl-1 text-left font-normal whitespace-nowrap text-ink-2">{line.name}</th>
-                {AXES.map((axis) => (
-                  <td key={axis} className="pr-[9px] text-right text-[16px]" data-derived={`${axis}_${line.derived}`}>
-                    {machine ? shown(machine.workings[`${axis}_${line.derived}`]?.value ?? 0, "length", unit) : ""}
-                  </td>
-                ))}
-                <td className="w-12 text-[13px] text-ink-3">{unitOf("length", unit)}</td>
-              </tr>
+              <DerivedLine key={line.derived} line={line} />
             ) : (
-              <tr key={line.field}>
-                <th className="py-0.5 pl-1 text-left font-normal whitespace-nowrap text-ink-2">{line.name}</th>
-                {AXES.map((axis) => {
-                  const pointer = `/machine/axes/${axis}/${line.field}`;
-                  const value = read(document, pointer) as number | null | undefined;
-                  return (
-                    <td key={axis} className={`table-cell w-[74px] px-0.5 ${focus === pointer ? "bg-now-wash" : ""}`}>
-                      {typeof value === "number" ? (
-                        <QuantityInput
-                          label={`${axis} ${line.name}`}
-                          value={value}
-                          kind={line.kind}
-                          unit={unit}
-                          readOnly={!may("technician")}
-                          onFocus={() => setFocus(pointer)}
-                          pointer={pointer}
-                          onCommit={(next) => edit(pointer, next)}
-                          onSays={setSays}
-                        />
-                      ) : (
-                        <Missing axis={axis} line={line} pointer={pointer} onSays={setSays} />
-                      )}
-                    </td>
-                  );
-                })}
-                <td className="w-12 text-[13px] text-ink-3">{unitOf(line.kind, unit)}</td>
-              </tr>
+              <TypedLine key={line.field} line={line} onSays={setSays} />
             ),
           )}
-          <tr>
-            <th className="pl-1 text-left font-normal text-ink-2">home switch at</th>
-            {AXES.map((axis) => (
-              <td key={axis} className="px-1">
-                <select
-                  className="choice"
-                  aria-label={`${axis} home`}
-                  value={document.machine.axes[axis].home}
-                  disabled={!may("technician")}
-                  onChange={(event) => void edit(`/machine/axes/${axis}/home`, event.currentTarget.value)}
-                >
-                  <option value="least">from</option>
-                  <option value="greatest">to</option>
-                </select>
-              </td>
-            ))}
-            <td />
-          </tr>
+          <HomeSwitches />
         </tbody>
       </table>
-      {says ? (
-        <p className={`says ${says.wrong ? "wrong" : "understood"}`} role={says.wrong ? "alert" : undefined}>
-          {says.text}
-        </p>
-      ) : here && "hint" in here && focus ? (
-        <p className="says understood">
-          {here.hint} <Source pointer={focus} />
-        </p>
-      ) : null}
+      <Told says={says} />
     </div>
   );
 }
 
+function DerivedLine({ line }: { line: { derived: string; name: string } }) {
+  const unit = useUnit();
+  const machine = useWork((work) => work.answer?.machine);
+  return (
+    <tr>
+      <th className="py-0.5 pl-1 text-left font-normal whitespace-nowrap text-ink-2">{line.name}</th>
+      {AXES.map((axis) => (
+        <td key={axis} className="pr-[9px] text-right text-[16px]" data-derived={`${axis}_${line.derived}`}>
+          {machine ? shown(machine.workings[`${axis}_${line.derived}`]?.value ?? 0, "length", unit) : ""}
+        </td>
+      ))}
+      <td className="w-12 text-[13px] text-ink-3">{unitOf("length", unit)}</td>
+    </tr>
+  );
+}
+
+function TypedLine({ line, onSays }: { line: Line; onSays: (says: Says) => void }) {
+  const unit = useUnit();
+  const document = useWork((work) => work.document);
+  const focus = useWork((work) => work.focus);
+  const { edit, setFocus } = useWork.getState();
+  return (
+    <tr>
+      <th className="py-0.5 pl-1 text-left font-normal whitespace-nowrap text-ink-2">{line.name}</th>
+      {AXES.map((axis) => {
+        const pointer = `/machine/axes/${axis}/${line.field}`;
+        const value = read(document, pointer) as number | null | undefined;
+        return (
+          <td key={axis} className={`table-cell w-[74px] px-0.5 ${focus === pointer ? "bg-now-wash" : ""}`}>
+            {typeof value === "number" ? (
+              <QuantityInput
+                label={`${axis} ${line.name}`}
+                value={value}
+                kind={line.kind}
+                unit={unit}
+                readOnly={!may("technician")}
+                onFocus={() => setFocus(pointer)}
+                pointer={pointer}
+                onCommit={(next) => edit(pointer, next)}
+                onSays={onSays}
+              />
+            ) : (
+              <Missing axis={axis} line={line} pointer={pointer} onSays={onSays} />
+            )}
+          </td>
+        );
+      })}
+      <td className="w-12 text-[13px] text-ink-3">{unitOf(line.kind, unit)}</td>
+    </tr>
+  );
+}
+
+function HomeSwitches() {
+  const axes = useWork((work) => work.document?.machine.axes);
+  return (
+    <tr>
+      <th className="pl-1 text-left font-normal text-ink-2">home switch at</th>
+      {AXES.map((axis) => (
+        <td key={axis} className="px-1">
+          <select
+            className="choice"
+            aria-label={`${axis} home`}
+            value={axes?.[axis].home}
+            disabled={!may("technician")}
+            onChange={(event) => void useWork.getState().edit(`/machine/axes/${axis}/home`, event.currentTarget.value)}
+          >
+            <option value="least">from</option>
+            <option value="greatest">to</option>
+          </select>
+        </td>
+      ))}
+      <td />
+    </tr>
+  );
+}
+
+/** What is wrong or was understood, else the help for the quantity in focus. */
+function Told({ says }: { says: Says }) {
+  const focus = useWork((work) => work.focus);
+  const field = focus?.match(/^\/machine\/axes\/[XYZ]\/(.*)$/)?.[1];
+  const here = LINES.find((line): line is Line => "field" in line && line.field === field);
+  if (says)
+    return (
+      <p className={`says ${says.wrong ? "wrong" : "understood"}`} role={says.wrong ? "alert" : undefined}>
+        {says.text}
+      </p>
+    );
+  if (!here || !focus) return null;
+  return (
+    <p className="says understood">
+      {here.hint} <Source pointer={focus} />
+    </p>
+  );
+}
+
 /** A value that isn't measured yet: a click makes it the quantity in focus, typing gives it. */
-function Missing(props: {
-  axis: "X" | "Y" | "Z";
-  line: Line;
-  pointer: string;
-  onSays: (says: { text: string; wrong: boolean } | null) => void;
-}) {
+function Missing(props: { axis: "X" | "Y" | "Z"; line: Line; pointer: string; onSays: (says: Says) => void }) {
   const { axis, line, pointer, onSays } = props;
   const [typing, setTyping] = useState(false);
   const unit = useUnit();

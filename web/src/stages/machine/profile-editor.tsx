@@ -35,33 +35,15 @@ function plain({ shipped: _, ...profile }: Known): ControlProfile {
   return profile;
 }
 
-function Choose({ profiles, profile, onName }: { profiles: Known[]; profile: Known; onName: (name: string) => void }) {
+interface ChooseProps {
+  profiles: Known[];
+  profile: Known;
+  onName: (name: string) => void;
+}
+
+function Choose({ profiles, profile, onName }: ChooseProps) {
   const [trouble, setTrouble] = useState("");
-  const file = useRef<HTMLInputElement>(null);
-  const { edit } = useWork.getState();
   const used = useWork((work) => work.document?.machine.profile);
-  const add = async (entry: ControlProfile) => {
-    const faults = await edit("/profiles", (before: ControlProfile[]) => [...before, entry]);
-    setTrouble(faults.map((fault) => `${fault.where.replace(/^\/profiles\/\d+/, "")}: ${fault.what}`).join(" "));
-    if (!faults.length) onName(entry.name);
-  };
-  const copy = () => {
-    let name = `${profile.name}, a copy`;
-    for (let count = 2; profiles.some((entry) => entry.name === name); count++) name = `${profile.name}, copy ${count}`;
-    void add({ ...plain(profile), name });
-  };
-  const bringIn = async (picked: File) => {
-    try {
-      await add(JSON.parse(await picked.text()) as ControlProfile);
-    } catch {
-      setTrouble(`${picked.name} is no JSON; a control profile's file is wanted.`);
-    }
-  };
-  const remove = async () => {
-    const faults = await edit("/profiles", (before: ControlProfile[]) => before.filter((p) => p.name !== profile.name));
-    setTrouble(faults.length ? `${profile.name} is this machine's profile; give the machine another one first.` : "");
-    if (!faults.length) onName(used ?? "");
-  };
   return (
     <div className="border-b border-rule-2 p-3">
       <select
@@ -78,49 +60,7 @@ function Choose({ profiles, profile, onName }: { profiles: Known[]; profile: Kno
           </option>
         ))}
       </select>
-      <div className="mt-2 flex flex-wrap gap-2">
-        {may("technician") && (
-          <button type="button" className="button plain" onClick={copy}>
-            <Copy size={15} /> Copy
-          </button>
-        )}
-        <button
-          type="button"
-          className="button plain"
-          onClick={() =>
-            save(
-              `${profile.name.replaceAll(/[^a-z0-9]+/gi, "-")}.profile.json`,
-              `${JSON.stringify(plain(profile), null, 2)}\n`,
-            )
-          }
-        >
-          <Download size={15} /> Export
-        </button>
-        {may("technician") && (
-          <>
-            <button type="button" className="button plain" onClick={() => file.current?.click()}>
-              <Upload size={15} /> Import
-            </button>
-            <input
-              ref={file}
-              type="file"
-              accept=".json,application/json"
-              aria-label="Profile file"
-              className="hidden"
-              onChange={(event) => {
-                const picked = event.currentTarget.files?.[0];
-                event.currentTarget.value = "";
-                if (picked) void bringIn(picked);
-              }}
-            />
-            {!profile.shipped && (
-              <button type="button" className="button plain" onClick={() => void remove()}>
-                <Trash2 size={15} /> Remove
-              </button>
-            )}
-          </>
-        )}
-      </div>
+      <Deeds profiles={profiles} profile={profile} onName={onName} onTrouble={setTrouble} />
       {profile.shipped && (
         <p className="mt-2 text-[14px] text-ink-2">It comes with Orthotrope: copy it to change it.</p>
       )}
@@ -130,6 +70,89 @@ function Choose({ profiles, profile, onName }: { profiles: Known[]; profile: Kno
         </p>
       )}
     </div>
+  );
+}
+
+/** What can be done with a profile. */
+function Deeds({ profiles, profile, onName, onTrouble }: ChooseProps & { onTrouble: (text: string) => void }) {
+  const add = async (entry: ControlProfile) => {
+    const faults = await useWork.getState().edit("/profiles", (before: ControlProfile[]) => [...before, entry]);
+    onTrouble(faults.map((fault) => `${fault.where.replace(/^\/profiles\/\d+/, "")}: ${fault.what}`).join(" "));
+    if (!faults.length) onName(entry.name);
+  };
+  const copy = () => {
+    let name = `${profile.name}, a copy`;
+    for (let count = 2; profiles.some((entry) => entry.name === name); count++) name = `${profile.name}, copy ${count}`;
+    void add({ ...plain(profile), name });
+  };
+  const file = `${profile.name.replaceAll(/[^a-z0-9]+/gi, "-")}.profile.json`;
+  return (
+    <div className="mt-2 flex flex-wrap gap-2">
+      {may("technician") && (
+        <button type="button" className="button plain" onClick={copy}>
+          <Copy size={15} /> Copy
+        </button>
+      )}
+      <button
+        type="button"
+        className="button plain"
+        onClick={() => save(file, `${JSON.stringify(plain(profile), null, 2)}\n`)}
+      >
+        <Download size={15} /> Export
+      </button>
+      {may("technician") && <Import onProfile={add} onTrouble={onTrouble} />}
+      {may("technician") && !profile.shipped && <Remove profile={profile} onName={onName} onTrouble={onTrouble} />}
+    </div>
+  );
+}
+
+interface ImportProps {
+  onProfile: (profile: ControlProfile) => Promise<void>;
+  onTrouble: (text: string) => void;
+}
+
+function Import({ onProfile, onTrouble }: ImportProps) {
+  const file = useRef<HTMLInputElement>(null);
+  const bringIn = async (picked: File) => {
+    try {
+      await onProfile(JSON.parse(await picked.text()) as ControlProfile);
+    } catch {
+      onTrouble(`${picked.name} is no JSON; a control profile's file is wanted.`);
+    }
+  };
+  return (
+    <>
+      <button type="button" className="button plain" onClick={() => file.current?.click()}>
+        <Upload size={15} /> Import
+      </button>
+      <input
+        ref={file}
+        type="file"
+        accept=".json,application/json"
+        aria-label="Profile file"
+        className="hidden"
+        onChange={(event) => {
+          const picked = event.currentTarget.files?.[0];
+          event.currentTarget.value = "";
+          if (picked) void bringIn(picked);
+        }}
+      />
+    </>
+  );
+}
+
+function Remove(props: { profile: Known; onName: (name: string) => void; onTrouble: (text: string) => void }) {
+  const { profile, onName, onTrouble } = props;
+  const remove = async () => {
+    const { document, edit } = useWork.getState();
+    const faults = await edit("/profiles", (before: ControlProfile[]) => before.filter((p) => p.name !== profile.name));
+    onTrouble(faults.length ? `${profile.name} is this machine's profile; give the machine another one first.` : "");
+    if (!faults.length) onName(document?.machine.profile ?? "");
+  };
+  return (
+    <button type="button" className="button plain" onClick={() => void remove()}>
+      <Trash2 size={15} /> Remove
+    </button>
   );
 }
 
@@ -228,38 +251,15 @@ function FieldRow({
     <>
       <div className="row" style={{ gridTemplateColumns: "minmax(0,1fr) 170px 8px" }} title={field.hint}>
         <label htmlFor={id}>{field.label}</label>
-        {"choices" in field ? (
-          <select
-            id={id}
-            className="choice"
-            value={String(value)}
-            onChange={(event) => void tell(event.currentTarget.value)}
-          >
-            {field.choices.map(([key, label]) => (
-              <option key={key} value={key}>
-                {label}
-              </option>
-            ))}
-          </select>
-        ) : "yes" in field ? (
-          <select
-            id={id}
-            className="choice"
-            value={value ? "yes" : "no"}
-            onChange={(event) => void tell(event.currentTarget.value === "yes")}
-          >
-            <option value="yes">yes</option>
-            <option value="no">no</option>
-          </select>
-        ) : (
-          <TextInput
-            id={id}
-            className={trouble ? "wrong" : ""}
-            value={value === null ? "" : String(value)}
-            onTake={take}
-            onSays={setTrouble}
-          />
-        )}
+        <Control
+          id={id}
+          field={field}
+          value={value}
+          wrong={trouble !== ""}
+          onPick={tell}
+          onTake={take}
+          onSays={setTrouble}
+        />
       </div>
       {trouble && (
         <p role="alert" className="says wrong">
@@ -267,6 +267,55 @@ function FieldRow({
         </p>
       )}
     </>
+  );
+}
+
+interface ControlProps {
+  id: string;
+  field: Field;
+  value: unknown;
+  wrong: boolean;
+  onPick: (value: unknown) => Promise<boolean>;
+  onTake: (text: string) => Promise<string>;
+  onSays: (text: string) => void;
+}
+
+function Control({ id, field, value, wrong, onPick, onTake, onSays }: ControlProps) {
+  if ("choices" in field)
+    return (
+      <select
+        id={id}
+        className="choice"
+        value={String(value)}
+        onChange={(event) => void onPick(event.currentTarget.value)}
+      >
+        {field.choices.map(([key, label]) => (
+          <option key={key} value={key}>
+            {label}
+          </option>
+        ))}
+      </select>
+    );
+  if ("yes" in field)
+    return (
+      <select
+        id={id}
+        className="choice"
+        value={value ? "yes" : "no"}
+        onChange={(event) => void onPick(event.currentTarget.value === "yes")}
+      >
+        <option value="yes">yes</option>
+        <option value="no">no</option>
+      </select>
+    );
+  return (
+    <TextInput
+      id={id}
+      className={wrong ? "wrong" : ""}
+      value={value === null ? "" : String(value)}
+      onTake={onTake}
+      onSays={onSays}
+    />
   );
 }
 

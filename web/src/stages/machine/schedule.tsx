@@ -1,7 +1,7 @@
 /** The schedule of the Machine stage. */
 import { Plus, Trash2 } from "lucide-react";
 import { useId, useState } from "react";
-import { client, noConnection, refusal, type StoredPosition } from "../../api/client";
+import { client, type Fault, noConnection, refusal, type StoredPosition } from "../../api/client";
 import { useLive } from "../../live/live";
 import { ChoiceRow, DerivedRow, QuantityRow, TextRow } from "../../quantity/rows";
 import { TextInput } from "../../quantity/text-input";
@@ -91,31 +91,33 @@ function HomingOrder() {
 
 const USES = ["exchange", "loading by hand", "end of program", "parking", "other"];
 
+/** A new stored position, with a name that is free: up to the top, then to the corner. */
+async function addPosition(): Promise<Fault[]> {
+  const { document, answer, edit } = useWork.getState();
+  const names = document?.positions.map((position) => position.name) ?? [];
+  const axes = answer?.machine?.axes;
+  let name = "new position";
+  for (let count = 2; names.includes(name); count++) name = `new position ${count}`;
+  const entry: StoredPosition = {
+    name,
+    use: "other",
+    by_way_of: null,
+    moves: [
+      { X: null, Y: null, Z: axes?.Z?.soft_greatest ?? 0 },
+      { X: axes?.X?.soft_least ?? 0, Y: axes?.Y?.soft_least ?? 0, Z: null },
+    ],
+  };
+  return edit("/positions", (before: StoredPosition[]) => [...before, entry]);
+}
+
 function Positions({ onWay }: { onWay: () => void }) {
   const positions = useWork((work) => work.document?.positions) ?? [];
-  const ways = useWork((work) => work.answer?.machine?.ways) ?? [];
-  const focus = useWork((work) => work.focus);
-  const { edit, setFocus } = useWork.getState();
   const [trouble, setTrouble] = useState("");
-  const axes = useWork((work) => work.answer?.machine?.axes);
-  const add = async () => {
-    const names = positions.map((position) => position.name);
-    let name = "new position";
-    for (let count = 2; names.includes(name); count++) name = `new position ${count}`;
-    const entry: StoredPosition = {
-      name,
-      use: "other",
-      by_way_of: null,
-      moves: [
-        { X: null, Y: null, Z: axes?.Z?.soft_greatest ?? 0 },
-        { X: axes?.X?.soft_least ?? 0, Y: axes?.Y?.soft_least ?? 0, Z: null },
-      ],
-    };
-    const faults = await edit("/positions", (before: StoredPosition[]) => [...before, entry]);
-    setTrouble(faults.map((fault) => fault.what).join(" "));
-  };
+  const add = async () => setTrouble((await addPosition()).map((fault) => fault.what).join(" "));
   const remove = async (name: string) => {
-    const faults = await edit("/positions", (before: StoredPosition[]) => before.filter((p) => p.name !== name));
+    const faults = await useWork
+      .getState()
+      .edit("/positions", (before: StoredPosition[]) => before.filter((p) => p.name !== name));
     setTrouble(faults.length ? `${name} is needed: ${faults.map((fault) => fault.what).join(" ")} It was kept.` : "");
   };
   return (
@@ -133,62 +135,75 @@ function Positions({ onWay }: { onWay: () => void }) {
           None yet. A place that the machine goes to again and again: for loading, for the end of a program.
         </p>
       )}
-      {positions.map((position, index) => {
-        const way = ways.find((entry) => entry.name === position.name);
-        const base = `/positions/${index}`;
-        return (
-          <div key={position.name} className={focus?.startsWith(`${base}/`) ? "bg-now-wash/40" : ""}>
-            <div className="flex items-center gap-2 pt-1.5 pr-2 pl-4">
-              <b className="font-medium">{position.name}</b>
-              <button
-                type="button"
-                className="link text-[14px]"
-                onClick={() => {
-                  setFocus(`${base}/moves/0/${firstAxis(position)}`);
-                  onWay();
-                }}
-              >
-                {way?.findings.length
-                  ? `${way.findings.length} finding${way.findings.length > 1 ? "s" : ""}`
-                  : "the way"}
-              </button>
-              <span className="flex-1" />
-              {may("technician") && (
-                <button
-                  type="button"
-                  className="button plain min-h-8! border-0! px-2!"
-                  aria-label={`Remove ${position.name}`}
-                  onClick={() => void remove(position.name)}
-                >
-                  <Trash2 size={15} />
-                </button>
-              )}
-            </div>
-            <TextRow label="Name" pointer={`${base}/name`} />
-            <ChoiceRow label="For" pointer={`${base}/use`} choices={USES.map((use) => [use, use])} />
-            <ByWayOf base={base} name={position.name} />
-            {position.moves.flatMap((move, step) =>
-              (["X", "Y", "Z"] as const)
-                .filter((axis) => typeof move[axis] === "number")
-                .map((axis) => (
-                  <QuantityRow
-                    key={axis}
-                    label={`${step + 1}. ${axis}`}
-                    pointer={`${base}/moves/${step}/${axis}`}
-                    kind="length"
-                    hint="The moves are made in this order; axes of one number go together."
-                  />
-                )),
-            )}
-            {may("technician") && <MoveOrder index={index} />}
-          </div>
-        );
-      })}
+      {positions.map((position, index) => (
+        <Position
+          key={position.name}
+          position={position}
+          index={index}
+          onWay={onWay}
+          onRemove={() => void remove(position.name)}
+        />
+      ))}
       {trouble && (
         <p role="alert" className="says wrong">
           {trouble}
         </p>
       )}
+    </div>
+  );
+}
+
+interface PositionProps {
+  position: StoredPosition;
+  index: number;
+  onWay: () => void;
+  onRemove: () => void;
+}
+
+function Position({ position, index, onWay, onRemove }: PositionProps) {
+  const way = useWork((work) => work.answer?.machine?.ways.find((entry) => entry.name === position.name));
+  const focus = useWork((work) => work.focus);
+  const base = `/positions/${index}`;
+  const look = () => {
+    useWork.getState().setFocus(`${base}/moves/0/${firstAxis(position)}`);
+    onWay();
+  };
+  return (
+    <div className={focus?.startsWith(`${base}/`) ? "bg-now-wash/40" : ""}>
+      <div className="flex items-center gap-2 pt-1.5 pr-2 pl-4">
+        <b className="font-medium">{position.name}</b>
+        <button type="button" className="link text-[14px]" onClick={look}>
+          {way?.findings.length ? `${way.findings.length} finding${way.findings.length > 1 ? "s" : ""}` : "the way"}
+        </button>
+        <span className="flex-1" />
+        {may("technician") && (
+          <button
+            type="button"
+            className="button plain min-h-8! border-0! px-2!"
+            aria-label={`Remove ${position.name}`}
+            onClick={onRemove}
+          >
+            <Trash2 size={15} />
+          </button>
+        )}
+      </div>
+      <TextRow label="Name" pointer={`${base}/name`} />
+      <ChoiceRow label="For" pointer={`${base}/use`} choices={USES.map((use) => [use, use])} />
+      <ByWayOf base={base} name={position.name} />
+      {position.moves.flatMap((move, step) =>
+        (["X", "Y", "Z"] as const)
+          .filter((axis) => typeof move[axis] === "number")
+          .map((axis) => (
+            <QuantityRow
+              key={axis}
+              label={`${step + 1}. ${axis}`}
+              pointer={`${base}/moves/${step}/${axis}`}
+              kind="length"
+              hint="The moves are made in this order; axes of one number go together."
+            />
+          )),
+      )}
+      {may("technician") && <MoveOrder index={index} />}
     </div>
   );
 }

@@ -1,5 +1,6 @@
 /** The text of the way to a stored position, from how many places it was run, and what was found; it can be run. */
 import { Copy, Download, Play } from "lucide-react";
+import type { MachineAnswer } from "../../api/client";
 import { FindingItem } from "../../findings/findings";
 import { useLive } from "../../live/live";
 import { save } from "../../program/save";
@@ -7,12 +8,12 @@ import { TextButton } from "../../program/text-button";
 import { may } from "../../shell/session";
 import { useWork } from "../../work/store";
 
+type Way = MachineAnswer["ways"][number];
+
 export function WayText() {
   const ways = useWork((work) => work.answer?.machine?.ways) ?? [];
   const focus = useWork((work) => work.focus);
-  const practice = useWork((work) => work.machine?.agent === "");
   const refused = useLive((live) => live.refused);
-  const { setFocus } = useWork.getState();
   const index = Number(focus?.match(/^\/positions\/(\d+)\//)?.[1] ?? 0);
   const way = ways[index] ?? ways[0];
   if (!way)
@@ -21,40 +22,7 @@ export function WayText() {
     );
   return (
     <div className="flex h-full min-h-0 flex-col bg-sheet">
-      <div className="flex flex-wrap items-center gap-2 p-3">
-        <select
-          className="choice w-56! text-left!"
-          aria-label="Stored position"
-          value={way.name}
-          onChange={(event) => setFocus(`/positions/${event.currentTarget.selectedIndex}/moves/0/Z`)}
-        >
-          {ways.map((entry) => (
-            <option key={entry.name}>{entry.name}</option>
-          ))}
-        </select>
-        <span className="min-w-44 flex-1 text-[14px] text-ink-2">
-          run from {way.starts} places, the longest {way.seconds.toFixed(1)} s
-        </span>
-        <TextButton
-          className="button plain"
-          disabled={!way.text}
-          onClick={() => void navigator.clipboard.writeText(way.text ?? "")}
-        >
-          <Copy size={15} /> Copy
-        </TextButton>
-        <TextButton className="button plain" disabled={!way.text} onClick={() => save(way.file, way.text ?? "")}>
-          <Download size={15} /> Download
-        </TextButton>
-        {practice && may("technician") && (
-          <TextButton
-            className="button first"
-            disabled={!way.text || way.findings.some((finding) => finding.severity === "stop")}
-            onClick={() => void useLive.getState().send({ do: "run", text: way.text, from_tool: 0, to_tool: 0 })}
-          >
-            <Play size={15} /> Run it
-          </TextButton>
-        )}
-      </div>
+      <WayBar way={way} ways={ways} />
       {refused && <p className="px-4 text-stop">{refused}</p>}
       <div className="min-h-0 flex-1 overflow-auto">
         {way.why && <p className="says wrong">{way.why}</p>}
@@ -68,6 +36,47 @@ export function WayText() {
           <p className="p-4 text-proven">✓ Nothing is met on the way, from anywhere in the travel.</p>
         )}
       </div>
+    </div>
+  );
+}
+
+function WayBar({ way, ways }: { way: Way; ways: Way[] }) {
+  const practice = useWork((work) => work.machine?.agent === "");
+  const { setFocus } = useWork.getState();
+  return (
+    <div className="flex flex-wrap items-center gap-2 p-3">
+      <select
+        className="choice w-56! text-left!"
+        aria-label="Stored position"
+        value={way.name}
+        onChange={(event) => setFocus(`/positions/${event.currentTarget.selectedIndex}/moves/0/Z`)}
+      >
+        {ways.map((entry) => (
+          <option key={entry.name}>{entry.name}</option>
+        ))}
+      </select>
+      <span className="min-w-44 flex-1 text-[14px] text-ink-2">
+        run from {way.starts} places, the longest {way.seconds.toFixed(1)} s
+      </span>
+      <TextButton
+        className="button plain"
+        disabled={!way.text}
+        onClick={() => void navigator.clipboard.writeText(way.text ?? "")}
+      >
+        <Copy size={15} /> Copy
+      </TextButton>
+      <TextButton className="button plain" disabled={!way.text} onClick={() => save(way.file, way.text ?? "")}>
+        <Download size={15} /> Download
+      </TextButton>
+      {practice && may("technician") && (
+        <TextButton
+          className="button first"
+          disabled={!way.text || way.findings.some((finding) => finding.severity === "stop")}
+          onClick={() => void useLive.getState().send({ do: "run", text: way.text, from_tool: 0, to_tool: 0 })}
+        >
+          <Play size={15} /> Run it
+        </TextButton>
+      )}
     </div>
   );
 }

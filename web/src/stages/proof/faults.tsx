@@ -83,7 +83,6 @@ export function Faults({
 /** The pairs under one fault. */
 export function FaultMatrix({ proof, fault, onOpen }: { proof: Proof | null; fault: string; onOpen: Open }) {
   const faultName = useFaultName();
-  const words = useVocabulary((known) => known.verdicts);
   const stale = new Set(proof?.pairs.filter((pair) => pair.stale).map((pair) => `${pair.from_tool}-${pair.to_tool}`));
   const groups = proof?.faults.find((entry) => entry.fault === fault)?.groups ?? [];
   const verdicts = new Map(
@@ -114,48 +113,66 @@ export function FaultMatrix({ proof, fault, onOpen }: { proof: Proof | null; fau
           {labels.map((from) => (
             <tr key={from}>
               <th className="pr-2 text-right text-[14px] font-normal text-ink-2">{named(from)}</th>
-              {labels.map((to) => {
-                const verdict = verdicts.get(`${from}-${to}`);
-                if (!verdict)
-                  return (
-                    <td
-                      key={to}
-                      className="h-(--cell-h) w-(--cell-w) border border-rule-2 text-center text-ink-3"
-                      title="can't befall it"
-                    >
-                      {from === to ? "" : "–"}
-                    </td>
-                  );
-                const wash = verdict === "unsafe" ? "bg-stop-wash" : verdict === "safe" ? "" : "bg-warn-wash";
-                return (
-                  <td
-                    key={to}
-                    className={`border border-rule p-0 ${wash} ${stale.has(`${from}-${to}`) ? "opacity-60" : ""}`}
-                  >
-                    <button
-                      type="button"
-                      className="grid h-(--cell-h) w-(--cell-w) place-items-center"
-                      aria-label={`${named(from)} to ${named(to)}, ${words[verdict]}`}
-                      onClick={() => onOpen({ from_tool: from, to_tool: to })}
-                    >
-                      <SeverityMark severity={SEVERITY[verdict]} />
-                    </button>
-                  </td>
-                );
-              })}
+              {labels.map((to) => (
+                <FaultCell
+                  key={to}
+                  pair={{ from_tool: from, to_tool: to }}
+                  verdict={verdicts.get(`${from}-${to}`)}
+                  stale={stale.has(`${from}-${to}`)}
+                  onOpen={onOpen}
+                />
+              ))}
             </tr>
           ))}
         </tbody>
       </table>
-      <ul className="mt-3 flex flex-wrap gap-x-5 text-[13.5px] text-ink-2">
-        {(["safe", "undetectable", "unsafe"] as const).map((verdict) => (
-          <li key={verdict} className="flex items-center gap-1.5">
-            <SeverityMark severity={SEVERITY[verdict]} /> {words[verdict]}
-          </li>
-        ))}
-        <li>– can't befall it</li>
-      </ul>
+      <Legend />
     </div>
+  );
+}
+
+interface CellProps {
+  pair: { from_tool: number; to_tool: number };
+  verdict: Verdict | undefined;
+  stale: boolean;
+  onOpen: Open;
+}
+
+function FaultCell({ pair, verdict, stale, onOpen }: CellProps) {
+  const words = useVocabulary((known) => known.verdicts);
+  const { from_tool: from, to_tool: to } = pair;
+  if (!verdict)
+    return (
+      <td className="h-(--cell-h) w-(--cell-w) border border-rule-2 text-center text-ink-3" title="can't befall it">
+        {from === to ? "" : "–"}
+      </td>
+    );
+  const wash = verdict === "unsafe" ? "bg-stop-wash" : verdict === "safe" ? "" : "bg-warn-wash";
+  return (
+    <td className={`border border-rule p-0 ${wash} ${stale ? "opacity-60" : ""}`}>
+      <button
+        type="button"
+        className="grid h-(--cell-h) w-(--cell-w) place-items-center"
+        aria-label={`${named(from)} to ${named(to)}, ${words[verdict]}`}
+        onClick={() => onOpen(pair)}
+      >
+        <SeverityMark severity={SEVERITY[verdict]} />
+      </button>
+    </td>
+  );
+}
+
+function Legend() {
+  const words = useVocabulary((known) => known.verdicts);
+  return (
+    <ul className="mt-3 flex flex-wrap gap-x-5 text-[13.5px] text-ink-2">
+      {(["safe", "undetectable", "unsafe"] as const).map((verdict) => (
+        <li key={verdict} className="flex items-center gap-1.5">
+          <SeverityMark severity={SEVERITY[verdict]} /> {words[verdict]}
+        </li>
+      ))}
+      <li>– can't befall it</li>
+    </ul>
   );
 }
 

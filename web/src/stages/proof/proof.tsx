@@ -246,7 +246,6 @@ function Matrix({ proof, hovered, onHover, onOpen }: MatrixProps) {
   const fromProof = proof?.pairs.flatMap((pair) => [pair.from_tool, pair.to_tool]) ?? [];
   const complete = proof && (proof.state !== "running" || proof.stale);
   const labels = [...new Set([0, ...(complete && fromProof.length ? fromProof : stored)])].sort((a, b) => a - b);
-  const results = new Map(proof?.pairs.map((pair) => [`${pair.from_tool}-${pair.to_tool}`, pair]));
   if (!stored.length)
     return (
       <p className="h-full bg-sheet p-6 text-ink-2">
@@ -256,65 +255,78 @@ function Matrix({ proof, hovered, onHover, onOpen }: MatrixProps) {
   return (
     <div className="flex h-full flex-col overflow-auto bg-sheet px-6 py-4">
       <h2 className="text-[17px] font-semibold">Exchanges: every pair, as it should go</h2>
-      <table
-        className="mt-2 border-separate border-spacing-0 self-start"
-        aria-label="Matrix of exchanges"
-        style={cellSize(labels.length)}
-      >
-        <thead>
-          <tr>
-            <td />
-            <th colSpan={labels.length} className="text-[13px] font-normal text-ink-3">
-              to
-            </th>
-          </tr>
-          <tr>
-            <td className="pr-2 text-right text-[13px] text-ink-3">from</td>
-            {labels.map((tool) => (
-              <th key={tool} className="w-(--cell-w) pb-1 text-center text-[14px] font-normal text-ink-2">
-                {labels.length > DENSE && tool ? tool : named(tool)}
-              </th>
-            ))}
-          </tr>
-        </thead>
-        <tbody>
-          {labels.map((from) => (
-            <tr key={from}>
-              <th className="pr-2 text-right text-[14px] font-normal text-ink-2">{named(from)}</th>
-              {labels.map((to) => (
-                <Cell
-                  key={to}
-                  same={from === to}
-                  result={results.get(`${from}-${to}`)}
-                  name={`${named(from)} to ${named(to)}`}
-                  onHover={onHover}
-                  onOpen={onOpen}
-                />
-              ))}
-            </tr>
-          ))}
-        </tbody>
-      </table>
-      <p className="mt-3 min-h-12 text-[15px]" aria-live="polite">
-        {hovered ? (
-          <>
-            <b className="font-semibold">
-              {named(hovered.from_tool)} to {named(hovered.to_tool)}
-            </b>{" "}
-            {fixed(hovered.seconds, 1)} s. {hovered.findings[0]?.message ?? "Nothing to say."}
-          </>
-        ) : (
-          <span className="text-ink-3">
-            {proof
-              ? "A cell opens its exchange, at the finding if it has one."
-              : "Run the proof; then each cell opens its exchange."}
-          </span>
-        )}
-      </p>
+      <Cells labels={labels} proof={proof} onHover={onHover} onOpen={onOpen} />
+      <Hovered proof={proof} hovered={hovered} />
       <Legend />
       {proof && <Times times={proof.times} />}
       {proof?.times[0] && !proof.brought && <Savings pair={proof.times[0]} />}
     </div>
+  );
+}
+
+function Cells({ labels, proof, onHover, onOpen }: Omit<MatrixProps, "hovered"> & { labels: number[] }) {
+  const results = new Map(proof?.pairs.map((pair) => [`${pair.from_tool}-${pair.to_tool}`, pair]));
+  return (
+    <table
+      className="mt-2 border-separate border-spacing-0 self-start"
+      aria-label="Matrix of exchanges"
+      style={cellSize(labels.length)}
+    >
+      <thead>
+        <tr>
+          <td />
+          <th colSpan={labels.length} className="text-[13px] font-normal text-ink-3">
+            to
+          </th>
+        </tr>
+        <tr>
+          <td className="pr-2 text-right text-[13px] text-ink-3">from</td>
+          {labels.map((tool) => (
+            <th key={tool} className="w-(--cell-w) pb-1 text-center text-[14px] font-normal text-ink-2">
+              {labels.length > DENSE && tool ? tool : named(tool)}
+            </th>
+          ))}
+        </tr>
+      </thead>
+      <tbody>
+        {labels.map((from) => (
+          <tr key={from}>
+            <th className="pr-2 text-right text-[14px] font-normal text-ink-2">{named(from)}</th>
+            {labels.map((to) => (
+              <Cell
+                key={to}
+                same={from === to}
+                result={results.get(`${from}-${to}`)}
+                name={`${named(from)} to ${named(to)}`}
+                onHover={onHover}
+                onOpen={onOpen}
+              />
+            ))}
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+function Hovered({ proof, hovered }: Pick<MatrixProps, "proof" | "hovered">) {
+  return (
+    <p className="mt-3 min-h-12 text-[15px]" aria-live="polite">
+      {hovered ? (
+        <>
+          <b className="font-semibold">
+            {named(hovered.from_tool)} to {named(hovered.to_tool)}
+          </b>{" "}
+          {fixed(hovered.seconds, 1)} s. {hovered.findings[0]?.message ?? "Nothing to say."}
+        </>
+      ) : (
+        <span className="text-ink-3">
+          {proof
+            ? "A cell opens its exchange, at the finding if it has one."
+            : "Run the proof; then each cell opens its exchange."}
+        </span>
+      )}
+    </p>
   );
 }
 
@@ -410,6 +422,26 @@ function Causes({
   );
 }
 
+/** How far the proof is, or why it is not. */
+function Standing({ proof, trouble }: { proof: Proof | null; trouble: string | null }) {
+  return (
+    <span className="min-w-40">
+      {trouble ? (
+        <span className="text-stop">{trouble}</span>
+      ) : proof ? (
+        proof.place > 0 ? (
+          `waits for its turn: ${ordinal(proof.place)} in line`
+        ) : (
+          `${proof.done} of ${proof.total} exchanges${proof.state === "cancelled" ? ", stopped" : ""}`
+        )
+      ) : (
+        "not run"
+      )}
+      {proof?.state === "failed" && <span className="text-stop"> {proof.error}</span>}
+    </span>
+  );
+}
+
 function Foot({
   proof,
   trouble,
@@ -444,20 +476,7 @@ function Foot({
       >
         <div className="h-full bg-ink-2" style={{ width: `${part * 100}%` }} />
       </div>
-      <span className="min-w-40">
-        {trouble ? (
-          <span className="text-stop">{trouble}</span>
-        ) : proof ? (
-          proof.place > 0 ? (
-            `waits for its turn: ${ordinal(proof.place)} in line`
-          ) : (
-            `${proof.done} of ${proof.total} exchanges${proof.state === "cancelled" ? ", stopped" : ""}`
-          )
-        ) : (
-          "not run"
-        )}
-        {proof?.state === "failed" && <span className="text-stop"> {proof.error}</span>}
-      </span>
+      <Standing proof={proof} trouble={trouble} />
       {may("technician") && (
         <button
           type="button"

@@ -13,16 +13,22 @@ const FILL: Record<string, string> = {
 
 const named = (tool: number) => (tool ? `T${tool}` : "empty");
 
+/** px of the longest exchange's bar, of what stands left of it, and of a row */
+const BAR = 410;
+const LEFT = 110;
+const ROW = 34;
+
+type Entry = Proof["times"][number];
+
 export function Times({ times }: { times: Proof["times"] }) {
   const longest = Math.max(0, ...times.map((entry) => entry.seconds));
   if (!longest) return null;
-  const width = 470;
   return (
     <section aria-label="Where the time goes" className="mt-4 border-t border-rule pt-2">
       <h3 className="font-semibold">Where the time goes</h3>
       <svg
-        width={width + 150}
-        height={times.length * 34 + 30}
+        width={LEFT + BAR + 100}
+        height={times.length * ROW + 30}
         role="img"
         aria-label="Time of the longest and the shortest exchange"
       >
@@ -32,63 +38,71 @@ export function Times({ times }: { times: Proof["times"] }) {
             <path d="M0 0V6" stroke="var(--warn)" strokeWidth="1.4" />
           </pattern>
         </defs>
-        {times.map((entry, row) => {
-          let at = 110;
-          return (
-            <g key={`${entry.from_tool}-${entry.to_tool}`} data-seconds={entry.seconds}>
-              <text x="0" y={row * 34 + 20}>
-                {named(entry.from_tool)} to {named(entry.to_tool)}
-              </text>
-              {entry.shares.map((share) => {
-                const wide = (share.seconds / longest) * (width - 60);
-                const x = at;
-                at += wide;
-                return (
-                  <g key={share.name}>
-                    <rect
-                      x={x}
-                      y={row * 34 + 5}
-                      width={wide}
-                      height="22"
-                      fill={FILL[share.name]}
-                      className="line-thin"
-                      data-share={share.name}
-                    >
-                      <title>
-                        {share.name}: {fixed(share.seconds, 1)} s
-                      </title>
-                    </rect>
-                    {wide > 34 && (
-                      <text x={x + wide / 2} y={row * 34 + 21} textAnchor="middle">
-                        {fixed(share.seconds, 1)}
-                      </text>
-                    )}
-                  </g>
-                );
-              })}
-              <text x={at + 8} y={row * 34 + 21}>
-                {fixed(entry.seconds, 1)} s
-              </text>
-            </g>
-          );
-        })}
+        {times.map((entry, row) => (
+          <Bar key={`${entry.from_tool}-${entry.to_tool}`} entry={entry} top={row * ROW} scale={BAR / longest} />
+        ))}
         {(times[0]?.shares ?? []).map((share, index) => (
           <g key={share.name}>
             <rect
-              x={110 + index * 112}
-              y={times.length * 34 + 8}
+              x={LEFT + index * 112}
+              y={times.length * ROW + 8}
               width="14"
               height="14"
               fill={FILL[share.name]}
               className="line-thin"
             />
-            <text x={130 + index * 112} y={times.length * 34 + 20} className="caption">
+            <text x={LEFT + 20 + index * 112} y={times.length * ROW + 20} className="caption">
               {share.name}
             </text>
           </g>
         ))}
       </svg>
     </section>
+  );
+}
+
+/** `scale`: px a second */
+function Bar({ entry, top, scale }: { entry: Entry; top: number; scale: number }) {
+  let at = LEFT;
+  return (
+    <g data-seconds={entry.seconds}>
+      <text x="0" y={top + 20}>
+        {named(entry.from_tool)} to {named(entry.to_tool)}
+      </text>
+      {entry.shares.map((share) => {
+        const x = at;
+        at += share.seconds * scale;
+        return <Share key={share.name} share={share} x={x} top={top} wide={share.seconds * scale} />;
+      })}
+      <text x={at + 8} y={top + 21}>
+        {fixed(entry.seconds, 1)} s
+      </text>
+    </g>
+  );
+}
+
+function Share({ share, x, top, wide }: { share: Entry["shares"][number]; x: number; top: number; wide: number }) {
+  return (
+    <g>
+      <rect
+        x={x}
+        y={top + 5}
+        width={wide}
+        height="22"
+        fill={FILL[share.name]}
+        className="line-thin"
+        data-share={share.name}
+      >
+        <title>
+          {share.name}: {fixed(share.seconds, 1)} s
+        </title>
+      </rect>
+      {wide > 34 && (
+        <text x={x + wide / 2} y={top + 21} textAnchor="middle">
+          {fixed(share.seconds, 1)}
+        </text>
+      )}
+    </g>
   );
 }
 

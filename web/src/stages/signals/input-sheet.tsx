@@ -1,12 +1,12 @@
 /** One input: its wiring drawn, what the control sees in each state, and its test with the bounce of its contact. */
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { client, type Edge, type Input, refusal } from "../../api/client";
 import { useSize } from "../../drawing/use-size";
 import { Hands, Lamp } from "../../live/lamps";
 import { type Change, useLive } from "../../live/live";
 import { when } from "../../readings/readings";
 import { may } from "../../shell/session";
-import { useWork } from "../../work/store";
+import { useWork, type Work } from "../../work/store";
 import { Circuit } from "./circuit";
 import { TestMark } from "./signals";
 
@@ -20,43 +20,7 @@ export function InputSheet({ input, index }: { input: Input; index: number }) {
         <Circuit input={input} />
         {answer && states && (
           <div>
-            <table className="w-full">
-              <caption className="pb-1 text-left text-[14px] text-ink-2">What the control sees</caption>
-              <tbody>
-                {(
-                  [
-                    ["idle", states.idle, "idle", null],
-                    ["made", states.made, "made", null],
-                    ["its lead broken", states.lead_broken, null, states.broken_noticed],
-                    ["its lead to ground", states.short_to_ground, null, states.short_noticed],
-                  ] as const
-                ).map(([name, seen, wanted, noticed]) => (
-                  <tr key={name} className="border-t border-rule-2">
-                    <td className="py-1.5 text-ink-2">{name}</td>
-                    <td>
-                      <span className="inline-flex items-center gap-2">
-                        <Lamp made={seen === "made"} /> {seen}
-                      </span>
-                    </td>
-                    <td className="text-right text-[14px]">
-                      {wanted !== null ? (
-                        wanted === seen ? (
-                          <span className="text-proven">✓ right</span>
-                        ) : (
-                          <span className="font-semibold text-stop">✕ reversed</span>
-                        )
-                      ) : states.reversed ? (
-                        ""
-                      ) : noticed ? (
-                        <span className="text-proven">✓ noticed</span>
-                      ) : (
-                        <span className="text-warn">▲ not noticed</span>
-                      )}
-                    </td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
+            <Seeing states={states} />
             <p className="mt-2 text-[14.5px] leading-snug" data-says>
               {states.says}
             </p>
@@ -74,25 +38,67 @@ export function InputSheet({ input, index }: { input: Input; index: number }) {
   );
 }
 
+type Answer = NonNullable<NonNullable<Work["answer"]>["signals"]>["inputs"][number];
+
+/** What the control sees in each state of the contact and its lead. */
+function Seeing({ states }: { states: NonNullable<Answer["states"]> }) {
+  return (
+    <table className="w-full">
+      <caption className="pb-1 text-left text-[14px] text-ink-2">What the control sees</caption>
+      <tbody>
+        {(
+          [
+            ["idle", states.idle, "idle", null],
+            ["made", states.made, "made", null],
+            ["its lead broken", states.lead_broken, null, states.broken_noticed],
+            ["its lead to ground", states.short_to_ground, null, states.short_noticed],
+          ] as const
+        ).map(([name, seen, wanted, noticed]) => (
+          <tr key={name} className="border-t border-rule-2">
+            <td className="py-1.5 text-ink-2">{name}</td>
+            <td>
+              <span className="inline-flex items-center gap-2">
+                <Lamp made={seen === "made"} /> {seen}
+              </span>
+            </td>
+            <td className="text-right text-[14px]">
+              {wanted !== null ? (
+                wanted === seen ? (
+                  <span className="text-proven">✓ right</span>
+                ) : (
+                  <span className="font-semibold text-stop">✕ reversed</span>
+                )
+              ) : states.reversed ? (
+                ""
+              ) : noticed ? (
+                <span className="text-proven">✓ noticed</span>
+              ) : (
+                <span className="text-warn">▲ not noticed</span>
+              )}
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
 const STEPS = ["idle", "made", "idle again"] as const;
 const DO = ["Leave it alone.", "Make it: press it, touch it, close it.", "Let go of it."];
 
 type Seen = "idle" | "made";
 
-function Test({ input, index }: { input: Input; index: number }) {
+/** The steps of a test that were seen, what is seen now, and what to do with them. */
+function useTest(input: Input) {
   const live = useLive((state) => state.told?.inputs[input.name]);
   const edges = useLive((state) => state.edges);
-  const test = useWork((work) => work.machine?.tests.find((found) => found.number === input.number));
-  const practice = useWork((work) => work.machine?.agent === "");
-  const connected = live !== undefined;
   const [seen, setSeen] = useState<Seen[]>([]);
   const [byHand, setByHand] = useState<Seen>("idle");
-  const [began, setBegan] = useState(0);
+  const [began, setBegan] = useState(() => Date.now());
   const [trouble, setTrouble] = useState("");
+  const connected = live !== undefined;
   const now: Seen = connected ? (live ? "made" : "idle") : byHand;
-  const mine = edges.filter((edge) => edge.name === input.name && edge.at * 1000 >= began);
-  const bounce = afterFirst(mine);
-  const step = seen.length;
+  const bounce = afterFirst(edges.filter((edge) => edge.name === input.name && edge.at * 1000 >= began));
   const begin = () => {
     setSeen([]);
     setBegan(Date.now());
@@ -116,17 +122,16 @@ function Test({ input, index }: { input: Input; index: number }) {
     );
     setSeen([]);
   };
-  const invert = async () => {
-    if (!test) return;
-    const { wiring, level } = test;
-    const faults = await useWork.getState().edit(`/inputs/${index}`, { ...input, wiring, level });
-    setTrouble(faults.map((fault) => fault.what).join(" "));
-    await useWork.getState().flush();
-    if (!faults.length && practice) await useLive.getState().send({ do: "key in" });
-  };
-  useEffect(() => {
-    setBegan(Date.now());
-  }, []);
+  return { seen, now, connected, bounce, trouble, setTrouble, byHand, setByHand, begin, next };
+}
+
+type Testing = ReturnType<typeof useTest>;
+type Outcome = NonNullable<Work["machine"]>["tests"][number];
+
+function Test({ input, index }: { input: Input; index: number }) {
+  const test = useWork((work) => work.machine?.tests.find((found) => found.number === input.number));
+  const testing = useTest(input);
+  const { bounce, trouble } = testing;
   return (
     <section aria-label="Test" className="mt-5 border-t border-rule pt-3">
       <h3 className="flex items-baseline gap-3 font-semibold">
@@ -139,58 +144,11 @@ function Test({ input, index }: { input: Input; index: number }) {
           </span>
         )}
       </h3>
-      <div className="mt-2 grid grid-cols-3 border border-rule">
-        {STEPS.map((name, at) => (
-          <div
-            key={name}
-            className={`min-h-[92px] border-r border-rule p-2.5 last:border-0 ${at === step ? "bg-now-wash" : ""}`}
-            data-step={name}
-          >
-            <b className="font-medium">
-              {at + 1}. {name}
-            </b>
-            <p className="text-[14px] text-ink-2">{DO[at]}</p>
-            {at < step ? (
-              <p className="mt-1 inline-flex items-center gap-2">
-                <Lamp made={seen[at] === "made"} /> seen {seen[at]}
-              </p>
-            ) : at === step ? (
-              <p className="mt-1 inline-flex items-center gap-2 font-medium">
-                <Lamp made={now === "made"} /> {now}
-                {!connected && may("technician") && (
-                  <button type="button" className="link" onClick={() => setByHand(byHand === "made" ? "idle" : "made")}>
-                    change
-                  </button>
-                )}
-              </p>
-            ) : null}
-          </div>
-        ))}
-      </div>
+      <Steps {...testing} />
       <div className="mt-2 flex flex-wrap items-center gap-3">
-        {may("technician") && (
-          <button type="button" className="button first" onClick={() => void next()}>
-            It is {STEPS[step]}: seen as {now}
-          </button>
-        )}
-        {connected && practice && may("technician") && (
-          <span className="inline-flex items-center gap-1.5 text-[14px] text-ink-2">
-            your hands: <Hands number={input.number} name={input.name} />
-          </span>
-        )}
-        {step > 0 && (
-          <button type="button" className="link" onClick={begin}>
-            begin anew
-          </button>
-        )}
-        {!connected && (
-          <span className="text-[14px] text-ink-2">The machine does not tell this input; step through by hand.</span>
-        )}
+        <Next input={input} {...testing} />
         {test?.outcome === "reversed" && !test.stale && may("technician") && (
-          <button type="button" className="button" onClick={() => void invert()}>
-            Invert its level: take it as made when {test.level}
-            {test.wiring !== input.wiring && `, wired ${test.wiring}`}
-          </button>
+          <Invert input={input} index={index} test={test} onTrouble={testing.setTrouble} />
         )}
       </div>
       {trouble && (
@@ -200,6 +158,91 @@ function Test({ input, index }: { input: Input; index: number }) {
       )}
       <Bounce edges={bounce.length ? bounce : (test?.edges ?? [])} filter={input.filter} />
     </section>
+  );
+}
+
+function Steps({ seen, now, connected, byHand, setByHand }: Testing) {
+  const step = seen.length;
+  return (
+    <div className="mt-2 grid grid-cols-3 border border-rule">
+      {STEPS.map((name, at) => (
+        <div
+          key={name}
+          className={`min-h-[92px] border-r border-rule p-2.5 last:border-0 ${at === step ? "bg-now-wash" : ""}`}
+          data-step={name}
+        >
+          <b className="font-medium">
+            {at + 1}. {name}
+          </b>
+          <p className="text-[14px] text-ink-2">{DO[at]}</p>
+          {at < step ? (
+            <p className="mt-1 inline-flex items-center gap-2">
+              <Lamp made={seen[at] === "made"} /> seen {seen[at]}
+            </p>
+          ) : at === step ? (
+            <p className="mt-1 inline-flex items-center gap-2 font-medium">
+              <Lamp made={now === "made"} /> {now}
+              {!connected && may("technician") && (
+                <button type="button" className="link" onClick={() => setByHand(byHand === "made" ? "idle" : "made")}>
+                  change
+                </button>
+              )}
+            </p>
+          ) : null}
+        </div>
+      ))}
+    </div>
+  );
+}
+
+function Next({ input, seen, now, connected, begin, next }: Testing & { input: Input }) {
+  const practice = useWork((work) => work.machine?.agent === "");
+  return (
+    <>
+      {may("technician") && (
+        <button type="button" className="button first" onClick={() => void next()}>
+          It is {STEPS[seen.length]}: seen as {now}
+        </button>
+      )}
+      {connected && practice && may("technician") && (
+        <span className="inline-flex items-center gap-1.5 text-[14px] text-ink-2">
+          your hands: <Hands number={input.number} name={input.name} />
+        </span>
+      )}
+      {seen.length > 0 && (
+        <button type="button" className="link" onClick={begin}>
+          begin anew
+        </button>
+      )}
+      {!connected && (
+        <span className="text-[14px] text-ink-2">The machine does not tell this input; step through by hand.</span>
+      )}
+    </>
+  );
+}
+
+interface InvertProps {
+  input: Input;
+  index: number;
+  test: Outcome;
+  onTrouble: (text: string) => void;
+}
+
+/** The cure of an input that is wired the other way round: it is taken as the test saw it. */
+function Invert({ input, index, test, onTrouble }: InvertProps) {
+  const practice = useWork((work) => work.machine?.agent === "");
+  const { wiring, level } = test;
+  const invert = async () => {
+    const faults = await useWork.getState().edit(`/inputs/${index}`, { ...input, wiring, level });
+    onTrouble(faults.map((fault) => fault.what).join(" "));
+    await useWork.getState().flush();
+    if (!faults.length && practice) await useLive.getState().send({ do: "key in" });
+  };
+  return (
+    <button type="button" className="button" onClick={() => void invert()}>
+      Invert its level: take it as made when {level}
+      {wiring !== input.wiring && `, wired ${wiring}`}
+    </button>
   );
 }
 

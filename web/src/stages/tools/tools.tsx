@@ -1,6 +1,6 @@
 /** The Tools stage: the tools drawn beside one another to scale, hanging from the gauge line, above their table. */
 import { Plus, Trash2 } from "lucide-react";
-import { useState } from "react";
+import { Fragment, useState } from "react";
 import type { Fault, Kind, Tool } from "../../api/client";
 import { AcrossDimension, Figure } from "../../drawing/dimension";
 import { useSize } from "../../drawing/use-size";
@@ -13,6 +13,7 @@ import { may } from "../../shell/session";
 import { useWork } from "../../work/store";
 import { heightsOf, pocketCount, standingIn } from "../changer/of-changer";
 import { useStyle } from "../changer/styles";
+import { type Hanging, hanging } from "./hanging";
 
 const COLUMNS: [keyof Tool, string, Kind, string][] = [
   ["number", "T", "count", "w-20"],
@@ -129,12 +130,11 @@ interface RowProps {
   tell: (faults: Fault[]) => Fault[];
 }
 
+type Says = { text: string; wrong: boolean } | null;
+
 function Row({ tool, index, chosen, onChoose, trouble, tell }: RowProps) {
   const unit = useUnit();
-  const [says, setSays] = useState<{ text: string; wrong: boolean } | null>(null);
-  const count = useWork((work) => pocketCount(work.document?.changer));
-  const reserved = standingIn(useWork((work) => work.document));
-  const tools = useWork((work) => work.document?.tools) ?? [];
+  const [says, setSays] = useState<Says>(null);
   const { edit } = useWork.getState();
   const readOnly = !may("technician");
   const columns = useColumns();
@@ -146,9 +146,9 @@ function Row({ tool, index, chosen, onChoose, trouble, tell }: RowProps) {
         className={`border-b border-rule-2 ${chosen ? "bg-now-wash shadow-[inset_3px_0_var(--now)]" : ""}`}
         onFocus={onChoose}
       >
-        {columns.map(([field, title, kind, wide]) => {
-          const cell = (
-            <td key={field} className={`table-cell px-2 py-1 ${wide}`}>
+        {columns.map(([field, title, kind, wide]) => (
+          <Fragment key={field}>
+            <td className={`table-cell px-2 py-1 ${wide}`}>
               <QuantityInput
                 label={`T${tool.number} ${title === "T" ? "number" : title.toLowerCase()}`}
                 value={(tool[field] as number | undefined) ?? 0}
@@ -160,63 +160,15 @@ function Row({ tool, index, chosen, onChoose, trouble, tell }: RowProps) {
                 onSays={setSays}
               />
             </td>
-          );
-          return field === "number"
-            ? [
-                cell,
-                <td key="name" className="table-cell w-56 px-2">
-                  <TextInput
-                    className="text-left!"
-                    label={`T${tool.number} name`}
-                    readOnly={readOnly}
-                    value={tool.name}
-                    onTake={async (text) => told(tell(await edit(`${base}/name`, text)))}
-                    onSays={(says) => setSays(says ? { text: says, wrong: true } : null)}
-                  />
-                </td>,
-              ]
-            : cell;
-        })}
+            {field === "number" && (
+              <NameCell tool={tool} base={base} readOnly={readOnly} tell={tell} onSays={setSays} />
+            )}
+          </Fragment>
+        ))}
         <td className="w-36 px-2">
-          <select
-            className="choice"
-            aria-label={`T${tool.number} pocket`}
-            value={tool.pocket ?? ""}
-            disabled={readOnly}
-            onChange={(event) =>
-              void edit(`${base}/pocket`, event.currentTarget.value ? Number(event.currentTarget.value) : null).then(
-                tell,
-              )
-            }
-          >
-            <option value="">none</option>
-            {Array.from({ length: count }, (_, at) => at + 1).map((pocket) => {
-              const what = reserved.get(pocket);
-              const other = tools.find((entry) => entry.pocket === pocket && entry.number !== tool.number);
-              return (
-                <option key={pocket} value={pocket}>
-                  {pocket}
-                  {what ? ` (${what})` : other ? ` (T${other.number})` : ""}
-                </option>
-              );
-            })}
-          </select>
+          <PocketChoice tool={tool} base={base} readOnly={readOnly} tell={tell} />
         </td>
-        <td>
-          {!readOnly && (
-            <button
-              type="button"
-              className="button plain border-0! bg-transparent! px-3!"
-              aria-label={`Remove T${tool.number}`}
-              title={`Remove T${tool.number}`}
-              onClick={() =>
-                void edit("/tools", (now: Tool[]) => now.filter((entry) => entry.number !== tool.number)).then(tell)
-              }
-            >
-              <Trash2 size={16} />
-            </button>
-          )}
-        </td>
+        <td>{!readOnly && <Remove tool={tool} tell={tell} />}</td>
       </tr>
       {line && (
         <tr>
@@ -231,107 +183,185 @@ function Row({ tool, index, chosen, onChoose, trouble, tell }: RowProps) {
   );
 }
 
+interface CellProps {
+  tool: Tool;
+  base: string;
+  readOnly: boolean;
+  tell: (faults: Fault[]) => Fault[];
+}
+
+function NameCell({ tool, base, readOnly, tell, onSays }: CellProps & { onSays: (says: Says) => void }) {
+  const { edit } = useWork.getState();
+  return (
+    <td className="table-cell w-56 px-2">
+      <TextInput
+        className="text-left!"
+        label={`T${tool.number} name`}
+        readOnly={readOnly}
+        value={tool.name}
+        onTake={async (text) => told(tell(await edit(`${base}/name`, text)))}
+        onSays={(says) => onSays(says ? { text: says, wrong: true } : null)}
+      />
+    </td>
+  );
+}
+
+function PocketChoice({ tool, base, readOnly, tell }: CellProps) {
+  const count = useWork((work) => pocketCount(work.document?.changer));
+  const reserved = standingIn(useWork((work) => work.document));
+  const tools = useWork((work) => work.document?.tools) ?? [];
+  const { edit } = useWork.getState();
+  return (
+    <select
+      className="choice"
+      aria-label={`T${tool.number} pocket`}
+      value={tool.pocket ?? ""}
+      disabled={readOnly}
+      onChange={(event) =>
+        void edit(`${base}/pocket`, event.currentTarget.value ? Number(event.currentTarget.value) : null).then(tell)
+      }
+    >
+      <option value="">none</option>
+      {Array.from({ length: count }, (_, at) => at + 1).map((pocket) => {
+        const what = reserved.get(pocket);
+        const other = tools.find((entry) => entry.pocket === pocket && entry.number !== tool.number);
+        return (
+          <option key={pocket} value={pocket}>
+            {pocket}
+            {what ? ` (${what})` : other ? ` (T${other.number})` : ""}
+          </option>
+        );
+      })}
+    </select>
+  );
+}
+
+function Remove({ tool, tell }: Pick<CellProps, "tool" | "tell">) {
+  const { edit } = useWork.getState();
+  return (
+    <button
+      type="button"
+      className="button plain border-0! bg-transparent! px-3!"
+      aria-label={`Remove T${tool.number}`}
+      title={`Remove T${tool.number}`}
+      onClick={() =>
+        void edit("/tools", (now: Tool[]) => now.filter((entry) => entry.number !== tool.number)).then(tell)
+      }
+    >
+      <Trash2 size={16} />
+    </button>
+  );
+}
+
 function ToolsSheet({ tools, chosen, onChoose }: { tools: Tool[]; chosen: number; onChoose: (index: number) => void }) {
-  const scene = useWork((work) => work.answer?.scene);
-  const byHand = useStyle()?.anyTool;
+  const magazine = useWork((work) => work.answer?.scene?.magazine);
   const depth = useWork((work) => heightsOf(work.document?.changer)?.pocket_depth);
   const unit = useUnit();
   const { element, width, height } = useSize<HTMLDivElement>();
-  const nut = scene?.magazine?.radius ?? 14;
-  const engaged = scene?.magazine?.above ?? 0;
-  const longest = Math.max(40, depth ?? 0, ...tools.map((tool) => tool.length));
-  const scale = Math.max(
-    0.3,
-    Math.min((height - 74) / (longest + engaged + 26), (width - 180) / Math.max(1, tools.length) / (2 * nut + 22)),
-  );
-  const gauge = 34 + (engaged + 22) * scale;
-  const step = Math.min(150, (width - 170) / Math.max(1, tools.length));
-  const at = (index: number) => 110 + step * (index + 0.5);
+  const hang = hanging(tools, magazine?.radius ?? 14, magazine?.above ?? 0, depth, { width, height });
+  const tool = tools[chosen];
   return (
     <div ref={element} data-drawing className="bg-sheet">
       <svg width={width} height={height} role="group" aria-label="The tools, to scale">
         <title>The tools beside one another, hanging from the gauge line</title>
-        <path d={`M20 ${gauge}H${width - 16}`} className="line-level" />
-        <text x="20" y={gauge - 6} className="caption">
+        <path d={`M20 ${hang.gauge}H${width - 16}`} className="line-level" />
+        <text x="20" y={hang.gauge - 6} className="caption">
           gauge line
         </text>
         {depth !== undefined && (
           <>
-            <path d={`M20 ${gauge + depth * scale}H${width - 16}`} className="line-hidden" />
-            <text x="20" y={gauge + depth * scale - 6} className="caption">
+            <path d={`M20 ${hang.at(depth)}H${width - 16}`} className="line-hidden" />
+            <text x="20" y={hang.at(depth) - 6} className="caption">
               pocket depth {shown(depth, "length", unit, true)}
             </text>
           </>
         )}
-        {tools.map((tool, index) => {
-          const x = at(index);
-          const low = (tool.length - tool.stick_out) * scale;
-          const mine = index === chosen;
-          return (
-            // biome-ignore lint/a11y/noStaticElementInteractions: see above
-            <g key={tool.number} onClick={() => onChoose(index)} style={{ cursor: "pointer" }}>
-              {scene?.spindle[0] && (
-                <rect
-                  x={x - scene.spindle[0].radius * scale}
-                  y={gauge - (engaged + 16) * scale}
-                  width={2 * scene.spindle[0].radius * scale}
-                  height={(engaged + 16) * scale}
-                  fill="none"
-                  className="line-thin"
-                  strokeDasharray="4 3"
-                />
-              )}
-              <rect
-                x={x - (tool.diameter / 2) * scale}
-                y={gauge + low}
-                width={tool.diameter * scale}
-                height={tool.stick_out * scale}
-                fill="var(--tool)"
-                className={mine ? "line-now" : "line-outline"}
-              />
-              <rect
-                x={x - nut * scale}
-                y={gauge - engaged * scale}
-                width={2 * nut * scale}
-                height={low + engaged * scale}
-                fill="var(--steel)"
-                className={mine ? "line-now" : "line-outline"}
-              />
-              <path
-                d={`M${x} ${gauge - (engaged + 20) * scale}V${gauge + tool.length * scale + 8}`}
-                className="line-centre"
-              />
-              <text x={x} y={20} textAnchor="middle" style={{ fontWeight: 600, fill: mine ? "var(--now)" : undefined }}>
-                T{tool.number}
-              </text>
-              <text x={x} y={height - 12} textAnchor="middle" className="caption">
-                {tool.pocket ? `pocket ${tool.pocket}` : byHand ? "" : "no pocket"}
-              </text>
-            </g>
-          );
-        })}
-        {tools[chosen] && <Lengths tool={tools[chosen]} index={chosen} x={at(chosen)} gauge={gauge} scale={scale} />}
+        {tools.map((entry, index) => (
+          <Hung
+            key={entry.number}
+            tool={entry}
+            hang={hang}
+            x={hang.middle(index)}
+            foot={height - 12}
+            chosen={index === chosen}
+            onChoose={() => onChoose(index)}
+          />
+        ))}
+        {tool && <Lengths tool={tool} index={chosen} x={hang.middle(chosen)} hang={hang} />}
       </svg>
     </div>
   );
 }
 
-function Lengths({
-  tool,
-  index,
-  x,
-  gauge,
-  scale,
-}: {
+interface HungProps {
   tool: Tool;
-  index: number;
+  hang: Hanging;
   x: number;
-  gauge: number;
-  scale: number;
-}) {
+  foot: number;
+  chosen: boolean;
+  onChoose: () => void;
+}
+
+/** A tool in its nut or holder, and the nose that it hangs in. */
+function Hung({ tool, hang, x, foot, chosen, onChoose }: HungProps) {
+  const nose = useWork((work) => work.answer?.scene?.spindle[0]?.radius);
+  const byHand = useStyle()?.anyTool;
+  const { at, wide, nut, engaged } = hang;
+  const low = tool.length - tool.stick_out;
+  const line = chosen ? "line-now" : "line-outline";
+  return (
+    // biome-ignore lint/a11y/noStaticElementInteractions: see above
+    <g onClick={onChoose} style={{ cursor: "pointer" }}>
+      {nose && <Block x={x} half={wide(nose)} top={at(-engaged - 16)} bottom={at(0)} className="line-thin" dashed />}
+      <Block
+        x={x}
+        half={wide(tool.diameter / 2)}
+        top={at(low)}
+        bottom={at(tool.length)}
+        fill="var(--tool)"
+        className={line}
+      />
+      <Block x={x} half={wide(nut)} top={at(-engaged)} bottom={at(low)} fill="var(--steel)" className={line} />
+      <path d={`M${x} ${at(-engaged - 20)}V${at(tool.length) + 8}`} className="line-centre" />
+      <text x={x} y={20} textAnchor="middle" style={{ fontWeight: 600, fill: chosen ? "var(--now)" : undefined }}>
+        T{tool.number}
+      </text>
+      <text x={x} y={foot} textAnchor="middle" className="caption">
+        {tool.pocket ? `pocket ${tool.pocket}` : byHand ? "" : "no pocket"}
+      </text>
+    </g>
+  );
+}
+
+interface BlockProps {
+  x: number;
+  half: number;
+  top: number;
+  bottom: number;
+  fill?: string;
+  className: string;
+  dashed?: boolean;
+}
+
+function Block({ x, half, top, bottom, fill = "none", className, dashed }: BlockProps) {
+  return (
+    <rect
+      x={x - half}
+      y={top}
+      width={2 * half}
+      height={bottom - top}
+      fill={fill}
+      className={className}
+      strokeDasharray={dashed ? "4 3" : undefined}
+    />
+  );
+}
+
+function Lengths({ tool, index, x, hang }: { tool: Tool; index: number; x: number; hang: Hanging }) {
   const unit = useUnit();
-  const half = (tool.diameter / 2) * scale;
-  const tip = gauge + tool.length * scale;
+  const half = hang.wide(tool.diameter / 2);
+  const { gauge } = hang;
+  const tip = hang.at(tool.length);
   return (
     <g>
       <path d={`M${x + half} ${tip}H${x + 44}M${x + 44} ${gauge}V${tip}`} className="line-dimension" fill="none" />

@@ -15,22 +15,11 @@ const HEIGHT = 112;
 
 export function Tuning({ coupling }: { coupling: Coupling }) {
   const unit = useUnit();
-  const [lift, setLift] = useState(0);
   const [says, setSays] = useState("");
   const corrected = useWork((work) => work.answer?.derived?.workings.corrected_feed?.value ?? null);
   const { edit } = useWork.getState();
   const base = "/changer/coupling";
   const tries = coupling.tuning ?? [];
-  const note = async () => {
-    const { feed, speed } = coupling;
-    const next = (before: Coupling): Coupling => ({
-      ...before,
-      observed_lift: lift,
-      tuning: [...(before.tuning ?? []), { feed, speed, lift }],
-    });
-    const faults = await edit(base, next);
-    setSays(faults.map((fault) => fault.what).join(" "));
-  };
   const last = tries.at(-1);
   const within = last && Math.abs(last.lift) <= coupling.lift_allowed && last.feed === coupling.feed;
   return (
@@ -41,28 +30,7 @@ export function Tuning({ coupling }: { coupling: Coupling }) {
       </p>
       {tries.length > 0 && <Tries coupling={coupling} />}
       {within && <p className="text-[14px] text-proven">Within the allowance at this feed.</p>}
-      {may("technician") && (
-        <div className="mt-1 grid grid-cols-[92px_auto_auto] items-center gap-2">
-          <QuantityInput
-            id="nut-did"
-            label="What the nut did"
-            value={lift}
-            kind="length"
-            unit={unit}
-            onCommit={async (value) => {
-              setLift(value);
-              return [];
-            }}
-            onSays={(told) => setSays(told?.wrong ? told.text : "")}
-          />
-          <span className="text-[14px] text-ink-2">
-            {unitOf("length", unit)} at {shown(coupling.feed, "feed", unit)}
-          </span>
-          <button type="button" className="button plain min-h-9! px-2!" onClick={() => void note()}>
-            Note it
-          </button>
-        </div>
-      )}
+      {may("technician") && <Note coupling={coupling} onTrouble={setSays} />}
       {coupling.observed_lift !== null && coupling.observed_lift !== undefined && corrected !== null && !within && (
         <button
           type="button"
@@ -95,6 +63,44 @@ export function Tuning({ coupling }: { coupling: Coupling }) {
       )}
       {says && <p className="says wrong">{says}</p>}
     </section>
+  );
+}
+
+/** What the nut did at the present feed. */
+function Note({ coupling, onTrouble }: { coupling: Coupling; onTrouble: (text: string) => void }) {
+  const unit = useUnit();
+  const [lift, setLift] = useState(0);
+  const note = async () => {
+    const { feed, speed } = coupling;
+    const next = (before: Coupling): Coupling => ({
+      ...before,
+      observed_lift: lift,
+      tuning: [...(before.tuning ?? []), { feed, speed, lift }],
+    });
+    const faults = await useWork.getState().edit("/changer/coupling", next);
+    onTrouble(faults.map((fault) => fault.what).join(" "));
+  };
+  return (
+    <div className="mt-1 grid grid-cols-[92px_auto_auto] items-center gap-2">
+      <QuantityInput
+        id="nut-did"
+        label="What the nut did"
+        value={lift}
+        kind="length"
+        unit={unit}
+        onCommit={async (value) => {
+          setLift(value);
+          return [];
+        }}
+        onSays={(told) => onTrouble(told?.wrong ? told.text : "")}
+      />
+      <span className="text-[14px] text-ink-2">
+        {unitOf("length", unit)} at {shown(coupling.feed, "feed", unit)}
+      </span>
+      <button type="button" className="button plain min-h-9! px-2!" onClick={() => void note()}>
+        Note it
+      </button>
+    </div>
   );
 }
 
