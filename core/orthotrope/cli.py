@@ -6,6 +6,7 @@ import json
 import multiprocessing
 import os
 import sys
+from collections.abc import Callable
 from concurrent.futures import ProcessPoolExecutor
 from pathlib import Path
 from typing import Any
@@ -20,8 +21,10 @@ from orthotrope.proof.exchanges import pairs, portions, prove_chunk, prove_share
 from orthotrope.proof.faults.registry import FAULTS
 from orthotrope.proof.findings import Finding
 from orthotrope.proof.judging import VERDICTS
+from orthotrope.proof.measuring import measurable, prove_tools
 from orthotrope.proof.review import called_at, make_case, review
 from orthotrope.sequence.exchanges import Exchange, plan_every, plan_one, plan_ready
+from orthotrope.sequence.measuring import MEASURING, plan_measuring
 from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.control import find_profile
 from orthotrope.validation import read_json
@@ -78,7 +81,7 @@ def _parser() -> argparse.ArgumentParser:
 
     prove = actions.add_parser("prove", help="every case of a Setup: all pairs, under every fault")
     prove.add_argument("setup", type=Path)
-    prove.add_argument("--only", choices=["exchanges"], default="exchanges")
+    prove.add_argument("--only", choices=list(PROOFS), help="all of them if not said")
     prove.add_argument(
         "--program", type=Path, help="a program of one's own that serves every pair, in place of the written one"
     )
@@ -88,7 +91,15 @@ def _parser() -> argparse.ArgumentParser:
 
     emit = actions.add_parser("emit", help="write a program")
     emit.add_argument("setup", type=Path)
-    emit.add_argument("sequence", choices=["exchange", "ready"], help="ready: turn an arm's disc while the job cuts")
+    emit.add_argument(
+        "sequence",
+        choices=["exchange", "ready", *MEASURING],
+        help="ready: turn an arm's disc while the job cuts; renew: use a length that was changed",
+    )
+    emit.add_argument(
+        "--tool", dest="tools", type=int, metavar="T", action="append", default=[], help="a tool to measure"
+    )
+    emit.add_argument("--name", help="the setter; the first one if not said")
     emit.add_argument("--from", dest="from_tool", type=int, metavar="T", help="tool in the spindle; 0: empty")
     emit.add_argument("--to", dest="to_tool", type=int, metavar="T", help="requested tool; 0: none")
     emit.add_argument("--profile", help="control profile; the Setup's if not said")
@@ -152,16 +163,16 @@ START = "fork" if sys.platform == "linux" else "spawn"
 
 def _prove(options: argparse.Namespace) -> int:
     setup = _setup(options.setup)
-    brought = options.program.read_text(encoding="utf-8", errors="replace") if options.program else None
-    every = pairs(setup) if setup.changer else []
-    if not every:
-        raise InputError.at("/changer", "There is no exchange to prove: a changer and a stored tool are needed.")
-    gc.freeze()  # the processes go on sharing what is there, and it is not looked through for garbage
-    document, parts = setup.as_json(), portions(every)
-    with ProcessPoolExecutor(min(options.workers, len(parts)), mp_context=multiprocessing.get_context(START)) as pool:
-        shared = prove_shared(document, brought)
-        under_way = [pool.submit(prove_chunk, document, first, count, brought, shared) for first, count in parts]
-        results = [result for part in under_way for result in part.result()]
+    wanted = [options.only] if options.only else list(PROOFS)
+    found = [PROOFS[name](setup, options) for name in wanted]
+    if not any(found):
+        what = (
+            "A changer and a stored tool are needed"
+            if options.only != "measuring"
+            else "A setter and a tool are needed"
+        )
+        raise InputError.at("", f"There is nothing to prove. {what}.")
+    results = [result for part in found for result in part]
     cases = [_case(result, fault) for result in results for fault in result["faults"]]
     stops = {
         finding["message"]: finding
@@ -173,8 +184,42 @@ def _prove(options: argparse.Namespace) -> int:
     if options.json:
         print(json.dumps({"cases": cases, "findings": list(stops.values())}, ensure_ascii=False))
     else:
-        _print_proof(cases, list(stops.values()), len(every))
+        _print_proof(cases, list(stops.values()), len(results))
     return 1 if unsafe or stops else 0
+
+
+def _pool(options: argparse.Namespace, parts: int) -> ProcessPoolExecutor:
+    gc.freeze()  # the processes go on sharing what is there, and it is not looked through for garbage
+    return ProcessPoolExecutor(min(options.workers, parts), mp_context=multiprocessing.get_context(START))
+
+
+def _prove_exchanges(setup: Setup, options: argparse.Namespace) -> list[dict[str, Any]]:
+    brought = options.program.read_text(encoding="utf-8", errors="replace") if options.program else None
+    parts = portions(pairs(setup)) if setup.changer else []
+    if not parts:
+        return []
+    document = setup.as_json()
+    with _pool(options, len(parts)) as pool:
+        shared = prove_shared(document, brought)
+        under_way = [pool.submit(prove_chunk, document, first, count, brought, shared) for first, count in parts]
+        return [result for part in under_way for result in part.result()]
+
+
+def _prove_measuring(setup: Setup, options: argparse.Namespace) -> list[dict[str, Any]]:
+    tools = [] if options.program else measurable(setup)
+    if not tools:
+        return []
+    document, parts = setup.as_json(), [tools[first :: 2 * options.workers] for first in range(2 * options.workers)]
+    with _pool(options, len(parts)) as pool:
+        results = [result for part in pool.map(prove_tools, [document] * len(parts), parts) for result in part]
+    return sorted(results, key=lambda result: tools.index(result["tool"]))
+
+
+PROOFS: dict[str, Callable[[Setup, argparse.Namespace], list[dict[str, Any]]]] = {
+    "exchanges": _prove_exchanges,
+    "measuring": _prove_measuring,
+}
+"""What is proven, by the name that it is asked for by."""
 
 
 def _case(result: dict[str, Any], fault: dict[str, Any]) -> dict[str, Any]:
@@ -188,14 +233,13 @@ def _case(result: dict[str, Any], fault: dict[str, Any]) -> dict[str, Any]:
             "at_seconds": fault["at_seconds"],
         }
         findings = [{name: value for name, value in told.items() if value is not None}]
-    return {
-        "sequence": "exchange",
-        "from": result["from"],
-        "to": result["to"],
-        "fault": fault["fault"],
-        "verdict": fault["verdict"],
-        "findings": findings,
-    }
+    tool = result.get("tool")
+    of = (
+        {"sequence": "exchange", "from": result["from"], "to": result["to"]}
+        if tool is None
+        else {"sequence": "measure", "tool": tool, "from": tool, "to": tool}
+    )
+    return {**of, "fault": fault["fault"], "verdict": fault["verdict"], "findings": findings}
 
 
 def _print_proof(cases: list[dict[str, Any]], stops: list[dict[str, Any]], total: int) -> None:
@@ -207,8 +251,9 @@ def _print_proof(cases: list[dict[str, Any]], stops: list[dict[str, Any]], total
         print(f"{fault:<16} " + ", ".join(f"{count} {verdict}" for verdict, count in counts.items() if count))
         worst = next((case for case in mine if case["verdict"] != "safe" and case["findings"]), None)
         if worst:
-            print(f"{'':<16} T{worst['from']} to T{worst['to']}: {worst['findings'][0]['message']}")
-    print(f"{total} pairs, {len(cases)} cases.")
+            which = f"T{worst['from']} to T{worst['to']}" if worst["sequence"] == "exchange" else f"T{worst['tool']}"
+            print(f"{'':<16} {worst['sequence']} {which}: {worst['findings'][0]['message']}")
+    print(f"{total} sequences, {len(cases)} cases.")
 
 
 def _print(findings: list[Finding], seconds: float | None) -> None:
@@ -223,6 +268,12 @@ def _print(findings: list[Finding], seconds: float | None) -> None:
 def _emit(options: argparse.Namespace) -> int:
     setup = _setup(options.setup)
     profile = setup.profile_named(options.profile or setup.machine.profile)
+    if options.sequence in MEASURING:
+        sequence = plan_measuring(
+            setup, options.sequence, tuple(options.tools), profile, options.name, called_at(setup)[:2]
+        )
+        print(write(sequence, profile), end="")
+        return 0
     if options.sequence == "ready":
         print(write(plan_ready(setup), profile), end="")
         return 0

@@ -231,7 +231,7 @@ TABLE: dict[str, tuple[dict[str, Any], dict[str, Any], dict[str, Any]]] = {
     "body-contact": (
         on_heron(put(ONE, "Z-116.2", "Z-124.3")),
         on_heron(ONE),
-        on_heron(put(ONE, "Z-116.2", "Z-124.2")),
+        on_heron(put(ONE, "Z-116.2", "Z-124.196")),  # where the setter is first met
     ),
     "low-lateral": (
         on_heron(put(ONE, "Z-116.2", "Z-116.3")),

@@ -109,7 +109,9 @@ def test_prove_tells_every_case_and_a_brought_program_is_proven_as_a_written_one
     demo = str(ROOT / "demo" / "setups" / "heron.json")
     code, told = prove(demo, "--json")
     assert code == 0 and told["findings"] == []
-    assert {(case["from"], case["to"]) for case in told["cases"]} == set(pairs(HERON))
+    exchanges = {(case["from"], case["to"]) for case in told["cases"] if case["sequence"] == "exchange"}
+    measured = {case["tool"] for case in told["cases"] if case["sequence"] == "measure"}
+    assert exchanges == set(pairs(HERON)) and measured == {tool.number for tool in HERON.tools}
     assert {case["verdict"] for case in told["cases"]} == {"safe", "undetectable"}
     mine = tmp_path / "mine.nc"
     mine.write_text(EVERY.replace("M49", "(no lock)"))
@@ -117,8 +119,8 @@ def test_prove_tells_every_case_and_a_brought_program_is_proven_as_a_written_one
     bad = {case["fault"] for case in told["cases"] if case["verdict"] == "unsafe"}
     assert code == 1 and bad == {"override-low", "override-high"}
     assert all(case["findings"][0]["severity"] == "stop" for case in told["cases"] if case["verdict"] == "unsafe")
-    code, text = prove(demo)
-    assert code == 0 and "72 pairs" in text and "pocket-empty     64 undetectable" in text
+    code, text = prove(demo, "--only", "exchanges")
+    assert code == 0 and "72 sequences" in text and "pocket-empty     64 undetectable" in text
 
 
 def test_the_override_acts_only_where_it_is_not_locked() -> None:

@@ -13,13 +13,7 @@ from orthotrope.machine.cycles import cycle_moves
 from orthotrope.machine.inputs import WorldInput
 from orthotrope.machine.modes import Modes
 from orthotrope.machine.motion import Vector
-from orthotrope.machine.parameters import (
-    ACTIVE_OFFSET,
-    OFFSETS_FIRST,
-    OFFSETS_STEP,
-    SHIFT_FIRST,
-    ParameterStore,
-)
+from orthotrope.machine.parameters import ParameterStore
 from orthotrope.machine.run import Call, Run
 from orthotrope.machine.touches import Touches
 from orthotrope.machine.virtual import Crashed, MachineState, VirtualMachine
@@ -28,6 +22,7 @@ from orthotrope.machine.world import World
 from orthotrope.program.faults import RunFault
 from orthotrope.program.words import ARGUMENTS, LENGTH_LETTERS, WORK_OFFSET_OF
 from orthotrope.setup.control import ControlProfile
+from orthotrope.setup.numbering import ACTIVE_OFFSET, OFFSETS_FIRST, OFFSETS_STEP, SHIFT_FIRST
 
 MOST_REPEATS = 100
 """Times that one block may repeat its cycle (L)."""

@@ -6,11 +6,8 @@ from functools import lru_cache
 from orthotrope.machine.touches import Touches
 from orthotrope.program.expressions import HIGHEST, ValueFault
 from orthotrope.setup.control import Parameters
+from orthotrope.setup.numbering import OFFSETS_FIRST, OFFSETS_STEP, SHIFT_FIRST
 from orthotrope.units import MM_PER_INCH
-
-OFFSETS_FIRST, OFFSETS_STEP = 5221, 20
-SHIFT_FIRST = 5211
-ACTIVE_OFFSET = 5220
 
 _LENGTHS = frozenset(
     [*range(5161, 5167), *range(5181, 5187), *range(SHIFT_FIRST, SHIFT_FIRST + 6)]

@@ -43,8 +43,8 @@ class Well:
 
 @dataclass(frozen=True, slots=True)
 class CylinderBody:
-    """``makes``: the number of the input that a touch of it makes; ``give``: how far it can be pushed, mm; ``part_of``:
-    what it is a part of."""
+    """``makes``: the number of the input that a touch of it makes; ``give``: how far it can be pushed, ``travel``: from
+    the contact until it switches, mm; ``part_of``: what it is a part of."""
 
     name: str
     x: float
@@ -56,6 +56,7 @@ class CylinderBody:
     makes: int | None = None
     give: float = 0.0
     part_of: PartOf = ""
+    travel: float = 0.0
 
     @property
     def reach(self) -> float:
@@ -88,6 +89,7 @@ class BoxBody:
     makes: int | None = None
     give: float = 0.0
     part_of: PartOf = ""
+    travel: float = 0.0
 
     @property
     def reach(self) -> float:

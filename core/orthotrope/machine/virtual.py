@@ -100,6 +100,13 @@ def _beside(bodies: Iterable[Body], way: Way, radius: float) -> list[Body]:
     ]
 
 
+NEAR_BODY = 500.0
+"""mm; a body whose middle is further off in X or Y is not under the spindle."""
+
+SLIGHTLY = 1e-5
+"""mm; what is pushed by so little more than it gives is not harmed."""
+
+
 class VirtualMachine:
     """Moves in a world and writes the trace. All positions: gauge line, machine coordinates as the control counts them,
     mm.
@@ -131,8 +138,6 @@ class VirtualMachine:
         self.oriented_from = math.inf
         self._roles = {entry.number: INPUT_ROLES[entry.role] for entry in world.inputs}
         self.made = {number for number, role in self._roles.items() if role.made_at_rest}
-        if fresh:
-            self._note_inputs()
         self._has_stops = world.has_stops
         self._has_play = any(axis.backlash for axis in world.axes)
         self.line = 0
@@ -149,6 +154,21 @@ class VirtualMachine:
         self._bodies: list[Body] = []
         self._spots: list[Spot] = []
         self._lowest = self._widest = 0.0
+        if fresh:
+            self._begin_pressed()
+            self._note_inputs()
+
+    def _begin_pressed(self) -> None:
+        """A program may be called while the tip stands on what gives way: after a stop within a touch."""
+        x, y, _ = self.position
+        giving = [b for b in self.world.bodies if b.give and abs(b.x - x) < NEAR_BODY and abs(b.y - y) < NEAR_BODY]
+        if giving:
+            here = self.true_position
+            self._arrange(here, here)
+            found = first_contact(self._stack, giving, here, here, self._lowest, self._widest)
+            self.pressed = found.body if found else None
+            self._arranged = None  # what a program does asks of the world anew
+            self.asked.clear()
 
     @property
     def tool(self) -> int:
@@ -585,7 +605,7 @@ class VirtualMachine:
             self._press(contact.body)
         if cut:
             raise CutShort
-        if contact and (latched is None or stopped - contact.part * way > contact.body.give + 1e-9):
+        if contact and (way if latched is None else stopped) - contact.part * way > contact.body.give + SLIGHTLY:
             body = contact.body
             self.event("overtravel-exceeded", body=body.name, give=body.give, made=latched is not None)
             raise Crashed
@@ -606,8 +626,8 @@ class VirtualMachine:
         body, at = contact.body, contact.part * way
         entry = next((entry for entry in self.world.inputs if entry.number == body.makes), None)
         if entry is None or self.dead(entry):
-            return None, min(way, at + body.give), contact if at + body.give < way else None
-        trigger = at + max(0.0, self.world.pre_travel + self.noise())
+            return None, min(way, at + body.give), contact
+        trigger = at + max(0.0, body.travel + self.world.pre_travel + self.noise())
         speed = law.speed_at(law.when(trigger))
         latched = trigger + speed * (entry.filter + self.world.latency)
         stopped = min(way, latched + speed * speed / (2 * law.acceleration))

@@ -12,6 +12,7 @@ from orthotrope.sequence.steps import (
     ComputeIf,
     Dwell,
     EndWhile,
+    Further,
     Label,
     Move,
     Override,
@@ -26,6 +27,7 @@ from orthotrope.sequence.steps import (
     Stop,
     Switch,
     Touch,
+    UseLength,
     While,
 )
 from orthotrope.sequence.steps import Words as DeviceWords
@@ -102,6 +104,12 @@ def _from_words(words: Words, note: str, block: AnyBlock, profile: ControlProfil
     for touching, stops in ((profile.touch_stops, True), (profile.touch_goes_on, False)):
         if touching is not None and names == [f"G{touching:g}"] and "F" in rest:
             return Touch(_axes(rest), rest["F"], stops, note)
+        if touching is not None and names == ["G91", f"G{touching:g}"] and "F" in rest:
+            return Touch(_axes(rest), rest["F"], stops, note, relative=True)
+    if names in (["G91", "G0"], ["G91", "G1"]):
+        return Further(_axes(rest), rest.get("F"), note)
+    if names == ["G43"] and isinstance(number := rest.get("H"), Number):
+        return UseLength(int(number.value), note)
     if names == ["G10"]:
         return _from_g10(rest, note, block)
     simple: dict[str, Callable[[], Step]] = {

@@ -8,11 +8,14 @@ from typing import Any
 
 from orthotrope.errors import OrthotropeError
 from orthotrope.sequence.steps import (
+    Begin,
+    CallProgram,
     Choose,
     Compute,
     ComputeIf,
     Dwell,
     EndWhile,
+    Further,
     Label,
     Move,
     Override,
@@ -27,6 +30,7 @@ from orthotrope.sequence.steps import (
     Stop,
     Switch,
     Touch,
+    UseLength,
     Wait,
     While,
     Words,
@@ -227,7 +231,30 @@ def _(step: Touch, writer: Writer) -> str:
     word = profile.touch_stops if step.stops else profile.touch_goes_on
     if word is None:
         raise NotWritable(profile.name, f"touching move that {'stops at' if step.stops else 'goes on after'} a miss")
-    return f"G{word:g} {writer.axes(step.axes)} F{writer.word(step.feed)}"
+    frame = "G91 " if step.relative else ""
+    return f"{frame}G{word:g} {writer.axes(step.axes)} F{writer.word(step.feed)}"
+
+
+@written.register
+def _(step: Further, writer: Writer) -> str:
+    if step.feed is None:
+        return f"G91 G0 {writer.axes(step.axes)}"
+    return f"G91 G1 {writer.axes(step.axes)} F{writer.word(step.feed)}"
+
+
+@written.register
+def _(step: UseLength, writer: Writer) -> str:
+    return f"G43 H{step.number}" if step.number else "G49"
+
+
+@written.register
+def _(step: CallProgram, writer: Writer) -> str:
+    return f"G65 P{step.number} {writer.axes(step.arguments)}"
+
+
+@written.register
+def _(step: Begin, writer: Writer) -> str:
+    return f"O{step.number}"
 
 
 @written.register

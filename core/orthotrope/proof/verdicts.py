@@ -15,7 +15,8 @@ def judge_faults(case: Case, shared: SharedRun | None = None) -> Iterator[FaultR
     shared = shared or SharedRun(case)
     own = without_fault(case)
     for fault in FAULTS.values():
-        if fault.applies(case.world, case.call):
+        fits = case.purpose == "exchange" or not fault.of_exchange
+        if fits and fault.applies(case.world, case.call):
             result = fault.verdict(case, own, shared)
             if result is not None:
                 yield result

@@ -3,11 +3,12 @@ folder, registered in :data:`WORLDS`."""
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any, Literal
 
 from orthotrope.calc.derived import DerivedChanger, Outline, derive
 from orthotrope.calc.points import unit_vector
+from orthotrope.calc.setters import rise_of
 from orthotrope.machine.changing import Magazine, WorldOrientation
 from orthotrope.machine.inputs import WorldInput
 from orthotrope.machine.shapes import Body, BoxBody, CylinderBody, StackPart, Well
@@ -94,11 +95,21 @@ def nominal_world(setup: Setup) -> World:
             t.number: WorldTool(t.number, t.name, t.length, t.length, t.stick_out, t.diameter / 2) for t in setup.tools
         },
         work_offsets={offset.number: (offset.x, offset.y, offset.z) for offset in setup.work_offsets},
-        bodies=tuple(bodies),
+        bodies=tuple(_as_calibrated(setup, body) for body in bodies),
         magazine=magazine,
         latency=setup.machine.latency,
         inputs=_inputs(setup),
     )
+
+
+def _as_calibrated(setup: Setup, body: Body) -> Body:
+    """A setter's body up to where a tip first meets it: its plane height holds the travel until it switches and the
+    delay until the latch, since it was calibrated at the measuring feed."""
+    setter = next((s for s in setup.setters if s.input == body.makes and s.plane_z == body.top), None)
+    if setter is None:
+        return body
+    rise = rise_of(setup, setter)
+    return replace(body, top=body.top + rise, give=setter.overtravel + rise, travel=setter.trigger_travel)
 
 
 def _inputs(setup: Setup) -> tuple[WorldInput, ...]:

@@ -43,13 +43,47 @@ class Dwell(Step):
 
 @dataclass(frozen=True, slots=True)
 class Touch(Step):
-    """A touching move in part coordinates, straight, at ``feed``; ``stops`` the control where it misses, else it goes
-    on."""
+    """A touching move in part coordinates, or with ``relative`` so much further, straight, at ``feed``; ``stops`` the
+    control where it misses, else it goes on."""
 
     axes: tuple[tuple[AxisName, Value], ...]
     feed: Value
     stops: bool = True
     note: str = ""
+    relative: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Further(Step):
+    """A straight move by so much, rapid where ``feed`` is None."""
+
+    axes: tuple[tuple[AxisName, Value], ...]
+    feed: Value | None = None
+    note: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class UseLength(Step):
+    """Use the length on record of tool ``number``; 0: of none."""
+
+    number: int
+    note: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class CallProgram(Step):
+    """Call program ``number`` with arguments by their letters."""
+
+    number: int
+    arguments: tuple[tuple[str, Value], ...]
+    note: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Begin(Step):
+    """Program ``number`` begins here."""
+
+    number: int
 
 
 @dataclass(frozen=True, slots=True)

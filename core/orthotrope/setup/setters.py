@@ -3,24 +3,38 @@
 from abc import ABC
 from typing import Annotated
 
+from pydantic import Field
+
 from orthotrope.registry import Registry
 from orthotrope.setup.machine import Name
 from orthotrope.setup.named import OneOf
 from orthotrope.setup.occupant import Occupant
 from orthotrope.setup.signals import SignalNumber
 from orthotrope.setup.surround import Body
-from orthotrope.validation import Distance, Length, Record
+from orthotrope.validation import Distance, Feed, Length, PositiveLength, Record
 
 
 class Setter(Record, ABC):
     """A tool setter. ``input``: the number of the input that a touch makes; ``plane_z``: machine Z of the tip at which
-    it triggers; ``overtravel``: how far it may be pushed beyond, mm."""
+    it triggers, at the measuring feed; ``overtravel``: how far it may be pushed beyond, ``trigger_travel``: from the
+    contact until it switches, mm. ``margin``: how far above its expected trigger a tool's search begins, ``back_off``
+    after it; ``touches`` that count, and the greatest ``spread`` between them; ``repeatability``: two standard
+    deviations of one; mm and mm/min. ``work_offset``: the one that it belongs to, None: machine coordinates, none."""
 
     kind: str
     name: Name
     input: SignalNumber
     plane_z: Length
     overtravel: Distance
+    trigger_travel: Distance = 0.0
+    search_feed: Feed = 300.0
+    measure_feed: Feed = 60.0
+    margin: PositiveLength = 15.0
+    back_off: PositiveLength = 2.0
+    touches: Annotated[int, Field(ge=1, le=10)] = 2
+    spread: Distance = 0.02
+    repeatability: Distance = 0.01
+    work_offset: Annotated[int, Field(ge=1, le=9)] | None = None
 
     @property
     def occupant(self) -> Occupant | None:

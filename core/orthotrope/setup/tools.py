@@ -13,7 +13,7 @@ ToolNumber = Annotated[int, Field(ge=1, le=9999)]
 
 class Tool(Record):
     """A tool. ``length`` from gauge line to tip, ``stick_out`` from the nut's lower face to the tip, ``shank_above``
-    how far its shank's end stands above the gauge line (0: not above it), mm; ``pocket`` is null for a tool that is in
+    how far its shank's end stands above the gauge line (0: not above it), ``breakage``: by how much it may differ from its record before it is taken for broken, mm; ``pocket`` is null for a tool that is in
     no pocket."""
 
     number: ToolNumber
@@ -22,6 +22,7 @@ class Tool(Record):
     length: PositiveLength
     stick_out: PositiveLength
     shank_above: Distance = 0.0
+    breakage: PositiveLength = 0.5
     pocket: PocketNumber | None = None
 
     @model_validator(mode="after")

@@ -12,6 +12,8 @@ from orthotrope.setup.roles import OPEN, OUTPUT_ROLES
 class _Stays(Fault):
     """A device, or the grip on its way to one state, does not act."""
 
+    of_exchange = True
+
     def __init__(self, name: str, label: str, *failing: str):
         super().__init__(name)
         self.label, self.failing = label, failing

@@ -32,6 +32,9 @@ class TouchInput(Fault):
         touching = {entry.number for entry in world.inputs if INPUT_ROLES[entry.role].touch}
         return replace(world, inputs=tuple(self.wrong(e) if e.number in touching else e for e in world.inputs))
 
+    def changes(self, case: Case) -> frozenset[str]:
+        return frozenset(f"input {e.number}" for e in case.world.inputs if INPUT_ROLES[e.role].touch)
+
     def verdict(self, case: Case, own: FaultResult, shared: SharedRun) -> FaultResult | None:
         """None for an exchange that touches nothing."""
         touches = case.main.trace.of_kind("touch", "missed-touch")
@@ -54,6 +57,7 @@ class SensorDead(Fault):
     """The inputs that tell what the changer's devices have done are dead."""
 
     label = "a sensor is dead"
+    of_exchange = True
 
     def applies(self, world: World, call: Call) -> bool:
         return world.magazine is not None and any(tells_of_exchange(entry) for entry in world.inputs)

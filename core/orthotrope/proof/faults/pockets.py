@@ -16,6 +16,7 @@ def _another(world: World, call: Call) -> int:
 class PocketFull(Fault):
     """A tool stands where one is to be put."""
 
+    of_exchange = True
     label = "the pocket is full"
     of_request = True
     telling = Telling((), "A sensor at the pocket, or a look at the pockets before the job, would tell.")
@@ -35,6 +36,7 @@ class PocketFull(Fault):
 class PocketEmpty(Fault):
     """Nothing stands where one is to be taken."""
 
+    of_exchange = True
     label = "the pocket is empty"
     of_request = True
 
@@ -51,20 +53,30 @@ class PocketEmpty(Fault):
 
 
 class WrongTool(Fault):
-    """Another tool stands where the requested one should."""
+    """Another tool stands where the requested one should; where it is in the spindle already, it is another one."""
 
-    label = "another tool in the pocket"
+    label = "another tool than the record says"
     of_request = True
     telling = Telling((), "Measuring the tool after each pick-up would tell: its length is another.")
 
     def applies(self, world: World, call: Call) -> bool:
+        if call.from_tool == call.to_tool:
+            return call.to_tool in world.tools and len(world.tools) > 1
         return call.to_tool != 0 and _another(world, call) != 0
 
     def world(self, world: World, call: Call) -> World:
+        if call.from_tool == call.to_tool:
+            own = world.tools[call.to_tool]
+            others = (tool for number, tool in world.tools.items() if number != own.number)
+            other = max(others, key=lambda tool: abs(tool.length - own.length))
+            really = replace(other, number=own.number, recorded=own.recorded)
+            return replace(world, tools={**world.tools, own.number: really})
         assert world.magazine is not None
         return replace(world, magazine=world.magazine.mixed_up(call.to_tool, _another(world, call)))
 
-    def changes(self, case: Case) -> frozenset[str]:
+    def changes(self, case: Case) -> frozenset[str] | None:
+        if case.call.from_tool == case.call.to_tool:
+            return None
         return case.world.magazine.asked_of(case.call.to_tool) if case.world.magazine else frozenset()
 
 

@@ -21,6 +21,8 @@ class Fault:
     telling: Telling | None = None
     of_request = False
     """Whether what it does depends on the tool that is requested."""
+    of_exchange = False
+    """Whether only an exchange can come to it."""
 
     def __init__(self, name: str):
         self.name = name

@@ -40,7 +40,8 @@ def stopped(case: Case, shared: SharedRun) -> FaultResult:
     answered: dict[tuple[float, bool], str] = {}
     for stood in shared.stood:
         block = stood.block
-        state = (block.record, block.doubtful, block.holds, _standing(stood.changer))
+        place = stood.position if case.purpose == "measure" else None  # a tip may stand on a setter
+        state = (block.record, block.doubtful, block.holds, place, _standing(stood.changer))
         if state in seen:
             continue
         seen.add(state)

@@ -7,6 +7,7 @@ from orthotrope.setup.control import Parameters
 WORKING = (
     "pocket from", "pocket to", "pocket 1 x", "pocket 1 y", "step x", "step y", "couple", "hover", "empty", "carry", "park",
     "place from x", "place from y", "place to x", "place to y", "mouth x", "mouth y", "search", "spare", "timer",
+    "touched", "sum", "lowest", "highest", "result",
 )  # fmt: skip
 """The working parameters in the order in which they follow the profile's first one."""
 
@@ -22,8 +23,8 @@ MISSING_FIRST, OWN_FIRST = 930, 1001
 class Allotment:
     """The numbers of one program. The same names in the same order are given the same numbers."""
 
-    def __init__(self, known: Parameters):
-        self.known = known
+    def __init__(self, known: Parameters, own_first: int = OWN_FIRST):
+        self.known, self.own_first = known, own_first
         self._labels = dict(LABELS)
         self.missing: dict[str, int] = {}
         """Role of an input → the label at which the program goes on where it does not come."""
@@ -39,7 +40,11 @@ class Allotment:
     def label(self, name: str) -> int:
         """A label; a name that is not among those of every program is given one of its own."""
         own = len(self._labels) - len(LABELS)
-        return self._labels.setdefault(name, OWN_FIRST + own)
+        return self._labels.setdefault(name, self.own_first + own)
+
+    def has(self, name: str) -> bool:
+        """Whether a label of this name was asked for, or is one of every program."""
+        return name in self._labels
 
     def missing_label(self, role: str) -> int:
         """The label at which the program goes on where the input of this role does not come."""

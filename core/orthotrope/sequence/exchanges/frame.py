@@ -266,6 +266,15 @@ def every(parts: Parts, setup: Setup, derived: DerivedChanger, title: str) -> Se
     return Sequence(title, tuple(_EveryPair(parts, setup, derived).steps()))
 
 
+def as_part(sequence: Sequence) -> Sequence:
+    """The one program of all pairs as a part of another program: where it succeeds it returns to that, with the modes
+    as it has them, and says nothing of the length."""
+    steps = list(sequence.steps)
+    end = steps.index(Say(AFTER))
+    assert isinstance(steps[end - 1], SetModes) and steps[end + 1 : end + 3] == [Stop("pause"), Stop("end")]
+    return Sequence(sequence.title, (*steps[: end - 1], Stop("return"), *steps[end + 3 :]))
+
+
 class _EveryPair:
     """The parts of the one program of all pairs: its guards, its constants, the exchange between, and its ends."""
 

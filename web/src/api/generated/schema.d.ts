@@ -1130,6 +1130,11 @@ export interface components {
             /** Top */
             top: number;
             /**
+             * Travel
+             * @default 0
+             */
+            travel: number;
+            /**
              * Wells
              * @default []
              */
@@ -1400,8 +1405,8 @@ export interface components {
         };
         /**
          * CylinderBody
-         * @description ``makes``: the number of the input that a touch of it makes; ``give``: how far it can be pushed, mm; ``part_of``:
-         *     what it is a part of.
+         * @description ``makes``: the number of the input that a touch of it makes; ``give``: how far it can be pushed, ``travel``: from
+         *     the contact until it switches, mm; ``part_of``: what it is a part of.
          */
         CylinderBody: {
             /** Bottom */
@@ -1427,6 +1432,11 @@ export interface components {
             radius: number;
             /** Top */
             top: number;
+            /**
+             * Travel
+             * @default 0
+             */
+            travel: number;
             /** X */
             x: number;
             /** Y */
@@ -3013,6 +3023,11 @@ export interface components {
          * @description ``diameter`` of what stands there, mm; no tool can have the pocket.
          */
         SetterInPocket: {
+            /**
+             * Back Off
+             * @default 2
+             */
+            back_off: number;
             /** Diameter */
             diameter: number;
             /** Input */
@@ -3022,6 +3037,16 @@ export interface components {
              * @enum {string}
              */
             kind: "in a pocket";
+            /**
+             * Margin
+             * @default 15
+             */
+            margin: number;
+            /**
+             * Measure Feed
+             * @default 60
+             */
+            measure_feed: number;
             /** Name */
             name: string;
             /** Overtravel */
@@ -3030,12 +3055,44 @@ export interface components {
             plane_z: number;
             /** Pocket */
             pocket: number;
+            /**
+             * Repeatability
+             * @default 0.01
+             */
+            repeatability: number;
+            /**
+             * Search Feed
+             * @default 300
+             */
+            search_feed: number;
+            /**
+             * Spread
+             * @default 0.02
+             */
+            spread: number;
+            /**
+             * Touches
+             * @default 2
+             */
+            touches: number;
+            /**
+             * Trigger Travel
+             * @default 0
+             */
+            trigger_travel: number;
+            /** Work Offset */
+            work_offset: number | null;
         };
         /**
          * SetterOnTable
          * @description ``x``, ``y``: its middle, machine coordinates; ``bottom_z`` where it stands; mm.
          */
         SetterOnTable: {
+            /**
+             * Back Off
+             * @default 2
+             */
+            back_off: number;
             /** Bottom Z */
             bottom_z: number;
             /** Input */
@@ -3045,14 +3102,51 @@ export interface components {
              * @enum {string}
              */
             kind: "on the table";
+            /**
+             * Margin
+             * @default 15
+             */
+            margin: number;
+            /**
+             * Measure Feed
+             * @default 60
+             */
+            measure_feed: number;
             /** Name */
             name: string;
             /** Overtravel */
             overtravel: number;
             /** Plane Z */
             plane_z: number;
+            /**
+             * Repeatability
+             * @default 0.01
+             */
+            repeatability: number;
+            /**
+             * Search Feed
+             * @default 300
+             */
+            search_feed: number;
             /** Shape */
             shape: components["schemas"]["Round"] | components["schemas"]["Square"];
+            /**
+             * Spread
+             * @default 0.02
+             */
+            spread: number;
+            /**
+             * Touches
+             * @default 2
+             */
+            touches: number;
+            /**
+             * Trigger Travel
+             * @default 0
+             */
+            trigger_travel: number;
+            /** Work Offset */
+            work_offset: number | null;
             /** X */
             x: number;
             /** Y */
@@ -3689,10 +3783,15 @@ export interface components {
         /**
          * Tool
          * @description A tool. ``length`` from gauge line to tip, ``stick_out`` from the nut's lower face to the tip, ``shank_above``
-         *     how far its shank's end stands above the gauge line (0: not above it), mm; ``pocket`` is null for a tool that is in
+         *     how far its shank's end stands above the gauge line (0: not above it), ``breakage``: by how much it may differ from its record before it is taken for broken, mm; ``pocket`` is null for a tool that is in
          *     no pocket.
          */
         Tool: {
+            /**
+             * Breakage
+             * @default 0.5
+             */
+            breakage: number;
             /** Diameter */
             diameter: number;
             /** Length */

@@ -1,0 +1,85 @@
+"""The proof of measuring: every tool at the setter, as it should go, under every fault, and from every caller."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Any
+
+from orthotrope.calc.derived import derive
+from orthotrope.machine.run import Call
+from orthotrope.program.reader import read_text
+from orthotrope.program.writer import write
+from orthotrope.proof.callers import called_otherwise
+from orthotrope.proof.case import Case, findings_of
+from orthotrope.proof.findings import FINDING, SEVERITIES, Finding, Severity, worst_first
+from orthotrope.proof.judging import FaultResult
+from orthotrope.proof.review import called_at
+from orthotrope.proof.sharing import SharedRun
+from orthotrope.proof.verdicts import judge_faults
+from orthotrope.proof.worlds import nominal_world
+from orthotrope.sequence.measuring import plan_measuring
+from orthotrope.setup import Setup, read_setup
+from orthotrope.setup.control import ControlProfile
+from orthotrope.units import shown_in
+
+
+@dataclass(frozen=True, slots=True)
+class ToolResult:
+    """A tool's measuring, run: the worst severity found (None: nothing), its findings, its seconds, and its verdict
+    under each fault."""
+
+    tool: int
+    worst: Severity | None
+    findings: tuple[Finding, ...]
+    seconds: float
+    faults: tuple[FaultResult, ...] = ()
+
+    def as_json(self) -> dict[str, Any]:
+        return {
+            "tool": self.tool,
+            "worst": self.worst,
+            "seconds": self.seconds,
+            "findings": [FINDING.dump_python(finding, mode="json") for finding in self.findings],
+            "faults": [fault.as_json() for fault in self.faults],
+        }
+
+
+def measurable(setup: Setup) -> list[int]:
+    """The tools that are measured, in their order; none without a setter."""
+    return [tool.number for tool in setup.tools] if setup.setters else []
+
+
+def measuring_case(
+    setup: Setup, profile: ControlProfile, name: str, tools: tuple[int, ...], setter: str | None = None
+) -> tuple[str, Case]:
+    """Text and case of a measuring sequence in the nominal world, with its first tool in the spindle.
+
+    Raises:
+        InputError: see :func:`plan_measuring`.
+    """
+    at = called_at(setup)
+    text = write(plan_measuring(setup, name, tools, profile, setter, at[:2]), profile)
+    held = tools[0] if tools else 0
+    call = Call(at, from_tool=held, to_tool=tools[-1] if tools else held)
+    return text, Case(read_text(text), profile, "measure", nominal_world(setup), call, setup, derive(setup))
+
+
+def prove_tool(setup: Setup, number: int) -> ToolResult:
+    """What measuring a tool comes to."""
+    _, case = measuring_case(setup, setup.profile, "measure", (number,))
+    shared = SharedRun(case)
+    findings = worst_first([*findings_of(case, "static", "text", "run"), *called_otherwise(case)])
+    worst = next((severity for severity in SEVERITIES if any(f.severity == severity for f in findings)), None)
+    judged = () if case.main.endless else tuple(judge_faults(case, shared))
+    return ToolResult(number, worst, tuple(findings), case.main.trace.seconds, judged)
+
+
+def prove_tools(document: dict[str, Any], tools: list[int]) -> list[dict[str, Any]]:
+    """Results of measuring these tools, as plain values: what a process of a pool is given and returns."""
+    return [result.as_json() for result in _results(document, tools)]
+
+
+def _results(document: dict[str, Any], tools: list[int]) -> Iterator[ToolResult]:
+    setup = read_setup(document)
+    with shown_in(setup.machine.unit):
+        for number in tools:
+            yield prove_tool(setup, number)

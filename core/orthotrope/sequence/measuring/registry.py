@@ -1,0 +1,64 @@
+"""What can be measured → its planner."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from orthotrope.calc.derived import derive
+from orthotrope.calc.setters import DerivedSetter, setter_for
+from orthotrope.errors import InputError
+from orthotrope.registry import Registry
+from orthotrope.sequence.steps import Sequence
+from orthotrope.setup import Setup
+from orthotrope.setup.control import ControlProfile
+
+
+@dataclass(frozen=True, slots=True)
+class Wanted:
+    """What is to be measured, at which setter, and with which control. ``tools``: their numbers; ``called_at``: machine
+    X, Y that a control without parameters goes back to, mm."""
+
+    setup: Setup
+    setter: DerivedSetter
+    profile: ControlProfile
+    tools: tuple[int, ...]
+    called_at: tuple[float, float]
+
+
+MEASURING: Registry[Callable[[Wanted], Sequence]] = Registry(
+    "measuring sequence", "orthotrope.sequence.measuring.*", sort=False
+)
+
+
+def plan_measuring(
+    setup: Setup,
+    name: str,
+    tools: tuple[int, ...] = (),
+    profile: ControlProfile | None = None,
+    setter: str | None = None,
+    called_at: tuple[float, float] | None = None,
+) -> Sequence:
+    """The steps of a measuring sequence, by its name.
+
+    Raises:
+        InputError: where there is no such sequence, no setter, no such tool, or a tool does not fit the setter.
+    """
+    planner = MEASURING.find(name, "/sequence")
+    for number in tools:
+        setup.tool(number)
+    across = setup.machine.axes.across
+    middle = tuple((axis.soft_least + axis.soft_greatest) / 2 for axis in across)
+    at = called_at or (middle[0], middle[1])
+    found = setter_for(setup, derive(setup), setter)
+    return planner(Wanted(setup, found, profile or setup.profile, tools, at))
+
+
+def one_tool(wanted: Wanted) -> int:
+    """The one tool that a sequence is for.
+
+    Raises:
+        InputError: where none is said, or several are.
+    """
+    if len(wanted.tools) != 1:
+        said = ", ".join(f"T{number}" for number in wanted.tools) or "none"
+        raise InputError.at("/tool", f"`tool` must be one tool here; got {said}.")
+    return wanted.tools[0]

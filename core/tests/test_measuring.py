@@ -1,0 +1,159 @@
+"""Measuring at a setter: the written texts, run in worlds in which the true and the recorded length differ."""
+
+import json
+from dataclasses import replace
+from pathlib import Path
+from typing import Any
+
+import pytest
+from orthotrope.calc.derived import derive
+from orthotrope.calc.setters import derive_setter, fastest_search, pushed
+from orthotrope.errors import InputError
+from orthotrope.machine.control import Control
+from orthotrope.machine.executor import ProgramRun, run_program
+from orthotrope.machine.run import Active, Run
+from orthotrope.program.reader import read_text
+from orthotrope.program.writer import write
+from orthotrope.proof.measuring import measuring_case, prove_tool
+from orthotrope.proof.review import review
+from orthotrope.sequence.measuring import MEASURING, plan_measuring
+from orthotrope.setup import Setup, read_setup
+
+DEMO = Path(__file__).parents[2] / "demo" / "setups"
+
+
+def setup_of(name: str, **setter: Any) -> Setup:
+    document = json.loads((DEMO / f"{name}.json").read_text())
+    document["setters"][0] |= setter
+    return read_setup(document)
+
+
+def measured(setup: Setup, tools: tuple[int, ...], off: float = 0.0, **call: Any) -> Run:
+    """A run of measuring these tools, each as much longer than its record."""
+    _, case = measuring_case(setup, setup.profile, "measure", tools)
+    world = case.world
+    longer = {n: replace(tool, length=tool.length + off) for n, tool in world.tools.items()}
+    return run_program(case.program, setup.profile, replace(world, tools=longer), replace(case.call, **call))
+
+
+def lengths(run: Run) -> dict[int, float]:
+    return {event.data["tool"]: event.data["length"] for event in run.trace.of_kind("length-set")}
+
+
+@pytest.mark.parametrize("name", ["heron", "plover"])
+@pytest.mark.parametrize("off", [-3.7, 0.0, 1.23, 9.0])
+@pytest.mark.parametrize("unit", [20, 21])
+@pytest.mark.parametrize("active", ["", "length", "offset", "compensation", "cycle", "rotation", "backwards"])
+def test_the_length_that_the_control_ends_up_with_is_the_true_one(
+    name: str, off: float, unit: int, active: Active
+) -> None:
+    setup = setup_of(name)
+    setup = setup.model_copy(update={"work_offsets": [*setup.work_offsets[:1]]})
+    number = setup.tools[2].number
+    run = measured(setup, (number,), off, unit=unit, active=active, distance=91 if off else 90)
+    resolution = setup.machine.axes.upright.resolution
+    assert lengths(run)[number] == pytest.approx(setup.tool(number).length + off, abs=resolution)
+    assert run.modes["unit"] == unit and run.modes["distance"] == (91 if off else 90)
+    last = run.trace.segments[-1].end
+    assert last[:2] == pytest.approx(run.call.at[:2], abs=0.01)
+    assert last[2] == pytest.approx(setup.machine.axes.upright.soft_greatest, abs=0.01)
+
+
+@pytest.mark.parametrize("name", ["heron", "plover"])
+def test_tools_of_the_magazine_are_measured_in_turn(name: str) -> None:
+    setup = setup_of(name)
+    tools = tuple(tool.number for tool in setup.stored()[:3])
+    _, case = measuring_case(setup, setup.profile, "measure", tools)
+    run = measured(setup, tools, 0.5, from_tool=0)
+    assert lengths(run) == {n: pytest.approx(setup.tool(n).length + 0.5, abs=0.003) for n in tools}
+    assert run.trace.ended == "end" and run.trace.holding[-1][1] == tools[-1]
+    assert {finding.severity for finding in review(replace(case, call=replace(case.call, from_tool=0)))} <= {"note"}
+
+
+@pytest.mark.parametrize("profile", ["parametric", "plain words"])
+@pytest.mark.parametrize("name", [*MEASURING])
+def test_every_text_has_no_more_to_be_said_of_it_than_its_feed(name: str, profile: str) -> None:
+    setup = setup_of("heron")
+    _, case = measuring_case(setup, setup.profile_named(profile), name, (3,))
+    assert [finding.check for finding in review(case)] == ([] if name == "renew" else ["feed-left"])
+
+
+def test_every_tool_is_safe_under_every_fault_but_another_tool_that_is_longer() -> None:
+    for name in ("heron", "plover"):
+        setup = setup_of(name)
+        for tool in setup.tools[:4]:
+            verdicts = {fault.fault: fault.verdict for fault in prove_tool(setup, tool.number).faults}
+            assert verdicts.pop("wrong-tool") in ("safe", "undetectable")
+            assert set(verdicts.values()) == {"safe"} and len(verdicts) == 11
+
+
+def test_a_dead_input_pushes_no_further_than_allowed() -> None:
+    setup = setup_of("heron")
+    _, case = measuring_case(setup, setup.profile, "measure", (3,))
+    world = case.world
+    dead = replace(world, inputs=tuple(entry.as_dead(entry.number == 2) for entry in world.inputs))
+    run = run_program(case.program, setup.profile, dead, case.call)
+    lowest = min(segment.end[2] for segment in run.trace.segments)
+    setter = setup.setters[0]
+    assert lowest == pytest.approx(setter.plane_z + setup.tool(3).length - setter.overtravel, abs=0.001)
+    assert run.trace.ended == "end" and not lengths(run) and not run.trace.of_kind("overtravel-exceeded")
+
+
+def test_touches_that_differ_too_much_set_nothing() -> None:
+    setup = setup_of("heron", touches=3)
+    _, case = measuring_case(setup, setup.profile, "measure", (3,))
+    for worst, sets in ((0.021, False), (0.019, True)):
+        run = ProgramRun(case.program, Control(setup.profile, case.world, case.call))
+        scatter = iter([0.0, worst, 0.01, 0.0])
+        run.machine.noise = lambda s=scatter: next(s)  # type: ignore[misc]
+        assert bool(lengths(run.go())) is sets
+
+
+@pytest.mark.parametrize(
+    ("left_out", "found"),
+    [
+        ("G91 G0 Z2 ", ""),
+        ("G91 G38.3 Z-19", ""),
+        ("+ #[5203 + 20 * #5220]", "value-differs"),
+        ("- -124.2", "value-differs"),
+        ("IF [#170 NE 1] GOTO 2004", "touch-unguarded"),
+    ],
+)
+def test_what_is_left_out_of_the_text_is_found(left_out: str, found: str) -> None:
+    setup = setup_of("heron")
+    text, case = measuring_case(setup, setup.profile, "measure", (3,))
+    assert left_out in text
+    broken = replace(case, program=read_text(text.replace(left_out, "")), _runs={})
+    findings = {finding.check for finding in review(broken) if finding.severity == "stop"}
+    # "": the text itself notices, and sets nothing
+    assert found in findings if found else not lengths(broken.main)
+
+
+def test_the_fastest_search_is_within_the_overtravel_and_the_next_step_is_not() -> None:
+    setter, delay, slows = setup_of("heron").setters[0], 0.014, 320.0
+    for back_off, travel in ((2.0, 0.0), (50.0, 0.3)):
+        other = setter.model_copy(update={"back_off": back_off, "trigger_travel": travel})
+        fastest = fastest_search(other, delay, slows, 1e9)
+        assert fastest
+        left = min(other.overtravel, back_off - 0.2)
+        assert pushed(other, fastest, delay, slows) <= left < pushed(other, fastest + 10, delay, slows)
+    assert fastest_search(setter.model_copy(update={"trigger_travel": 4.0}), delay, slows, 1e9) is None
+
+
+def test_a_tool_that_does_not_fit_is_told_with_what_would_do() -> None:
+    setup = setup_of("heron", plane_z=-62.0)
+    derived = derive_setter(setup, derive(setup), 0)
+    assert [entry.fits for entry in derived.tools].count(False) > 0
+    number = next(entry.number for entry in derived.tools if not entry.fits)
+    with pytest.raises(InputError, match="would do"):
+        plan_measuring(setup, "measure", (number,))
+    with pytest.raises(InputError, match="one tool"):
+        plan_measuring(setup_of("heron"), "calibrate", (1, 2))
+
+
+def test_an_end_of_the_magazine_program_keeps_its_labels_apart() -> None:
+    setup = setup_of("plover")
+    text = write(plan_measuring(setup, "measure", (3, 5)), setup.profile)
+    labels = [line.split()[0] for line in text.splitlines() if line.startswith("N") and line[1:].split()[0].isdigit()]
+    plain = [label for label in labels if int(label[1:]) < 10_000]
+    assert len(plain) == len(set(plain))
