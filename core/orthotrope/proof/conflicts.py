@@ -7,6 +7,7 @@ from typing import Any
 
 from orthotrope.calc.derived import DerivedChanger, derive
 from orthotrope.calc.derived_machine import crossing
+from orthotrope.calc.setters import derive_setter
 from orthotrope.calc.wiring import InputStatesInput, Level, input_states
 from orthotrope.errors import InputError
 from orthotrope.proof.findings import Cure, Severity
@@ -18,7 +19,7 @@ from orthotrope.setup.gripping import Grip
 from orthotrope.setup.keys import placed
 from orthotrope.setup.machine import AxisName
 from orthotrope.setup.roles import OUTPUT_ROLES
-from orthotrope.units import in_unit, with_unit
+from orthotrope.units import feed_with_unit, in_unit, with_unit
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,6 +63,39 @@ def _contradictions(setup: Setup, derived: DerivedChanger | None) -> Iterator[Co
     changer = setup.changer
     if changer is not None and derived is not None:
         yield from CONFLICTS[changer.style](setup, changer, derived)
+    yield from setter_conflicts(setup, derived)
+
+
+def setter_conflicts(setup: Setup, derived: DerivedChanger | None) -> Iterator[Conflict]:
+    """Setters that a search pushes too far, that a back-off does not clear, that are out of reach, or that no tool
+    fits."""
+    for index, setter in enumerate(setup.setters):
+        found, where = derive_setter(setup, derived, index), f"/setters/{index}"
+        cure = (
+            None
+            if found.fastest is None
+            else Cure(f"Search at {feed_with_unit(found.fastest)}", f"{where}/search_feed", found.fastest)
+        )
+        if found.push > found.within:
+            yield Conflict(
+                f"{setter.name}: the search at {feed_with_unit(setter.search_feed)} pushes it {with_unit(found.push)}, "
+                f"more than the overtravel allowed, {with_unit(setter.overtravel)}.",
+                f"{where}/search_feed",
+                cure,
+            )
+        elif found.push >= setter.back_off:
+            yield Conflict(
+                f"{setter.name}: the back-off, {with_unit(setter.back_off)}, does not undo what the search pushes it, "
+                f"{with_unit(found.push)}; it must be longer.",
+                f"{where}/back_off",
+                cure,
+            )
+        if found.place is not None:
+            places: dict[AxisName, float] = {"X": found.place[0], "Y": found.place[1]}
+            yield from off_the_travel(setup, places, setter.name, where)
+        for tool in found.tools:
+            if not tool.fits:
+                yield Conflict(f"{setter.name}: {tool.says}", f"{where}/plane_z", severity="warn")
 
 
 def off_the_travel(setup: Setup, places: dict[AxisName, float], what: str, where: str) -> Iterator[Conflict]:

@@ -4,6 +4,7 @@ from typing import Annotated
 
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
+from orthotrope.sequence.measuring import MEASURING
 from orthotrope.setup.named import Named
 from pydantic import Field
 
@@ -25,6 +26,9 @@ class PreviewIn(DocumentIn):
     stage: Annotated[str, Named(ANSWERS)] = "exchange"
     program: ProgramText | None = None
     fault: FaultName | None = None
+    sequence: Annotated[str, Named(MEASURING)] | None = None
+    tools: Annotated[list[Number], Field(max_length=1000)] = []
+    setter: Annotated[str, Field(max_length=80)] | None = None
 
 
 @router.post("/preview", response=computed_as(jobs.Answer))

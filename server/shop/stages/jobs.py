@@ -79,8 +79,8 @@ def _aligned(setup: Any) -> Aligned | None:
 @answers(Answer)
 def preview(document: dict[str, Any], asked: dict[str, Any]) -> Any:
     """What would follow from a document, without saving it."""
-    stage = asked.pop("stage", "exchange")
-    return answer(document, stage, Asked(**asked))
+    stage, tools = asked.pop("stage", "exchange"), tuple(asked.pop("tools", ()))
+    return answer(document, stage, Asked(**asked, tools=tools))
 
 
 def warm() -> None:

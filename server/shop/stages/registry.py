@@ -61,7 +61,7 @@ class Evidence:
 @dataclass(frozen=True, slots=True)
 class Asked:
     """What a stage is asked to show: an exchange in a control profile, through a program that was brought, under a
-    fault."""
+    fault; or a ``sequence`` of measuring, of these ``tools`` at this ``setter``."""
 
     from_tool: int | None = None
     to_tool: int | None = None
@@ -69,6 +69,9 @@ class Asked:
     program: str | None = None
     fault: str | None = None
     sensor: int | None = None
+    sequence: str | None = None
+    tools: tuple[int, ...] = ()
+    setter: str | None = None
 
 
 Answering = Callable[[Setup, DerivedChanger | None, Asked], Any]

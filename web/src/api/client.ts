@@ -23,6 +23,10 @@ export type Scene = Schemas["Scene"];
 export type Box = Schemas["BoxBody"];
 export type Body = Box | Schemas["CylinderBody"];
 export type Exchange = Schemas["ExchangeAnswer"];
+export type Measuring = Schemas["MeasuringAnswer"];
+export type SetterAnswer = Schemas["SetterAnswer"];
+/** A sequence in text and run: an exchange, or measuring. */
+export type Played = Exchange | Measuring;
 export type Finding = Schemas["Finding"];
 export type Trace = Schemas["TraceReport"];
 export type Segment = Schemas["SegmentReport"];

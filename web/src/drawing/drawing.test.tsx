@@ -19,6 +19,7 @@ const box: Body = {
   pocket: null,
   makes: null,
   give: 0,
+  travel: 0,
 };
 const scene: Scene = {
   bodies: [box],

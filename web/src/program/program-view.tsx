@@ -1,43 +1,42 @@
-/** The text of the exchange, in one of the control profiles, with the seconds that each line takes; the block of the moment is
+/** The text of a sequence, in one of the control profiles, with the seconds that each line takes; the block of the moment is
  * marked. */
 import { Copy, Download, Play } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
-import type { Trace } from "../api/client";
+import type { Played, Trace } from "../api/client";
 import { useLive } from "../live/live";
 import { fixed } from "../quantity/format";
 import { may } from "../shell/session";
-import { useWork, type Work } from "../work/store";
+import { playedOf, traceOf, useWork } from "../work/store";
 import { save } from "./save";
 import { TextButton } from "./text-button";
 
-type Exchange = NonNullable<NonNullable<Work["answer"]>["exchange"]>;
-type Text = Exchange["texts"][number] | undefined;
+type Text = Played["texts"][number] | undefined;
 
 export function ProgramView() {
-  const exchange = useWork((work) => work.answer?.exchange);
-  const chosen = exchange?.texts.find((text) => text.profile === exchange.shown);
-  if (!exchange) return <p className="p-4 text-ink-2">The program of the chosen exchange stands here.</p>;
+  const played = useWork(playedOf);
+  const chosen = played?.texts.find((text) => text.profile === played.shown);
+  if (!played) return <p className="p-4 text-ink-2">The program of what was chosen stands here.</p>;
   return (
     <div className="flex h-full min-h-0 flex-col bg-sheet">
-      <Bar exchange={exchange} chosen={chosen} />
-      <Beside exchange={exchange} />
-      <Lines exchange={exchange} chosen={chosen} />
+      <Bar played={played} chosen={chosen} />
+      <Beside played={played} />
+      <Lines played={played} chosen={chosen} />
     </div>
   );
 }
 
 /** The control profiles, and what can be done with the text. */
-function Bar({ exchange, chosen }: { exchange: Exchange; chosen: Text }) {
+function Bar({ played, chosen }: { played: Played; chosen: Text }) {
   const practice = useWork((work) => work.machine?.agent === "");
   const [copied, setCopied] = useState(false);
   return (
     <div className="flex min-h-[42px] items-center gap-2 border-b border-rule-2 bg-panel px-2">
       <fieldset className="segmented" aria-label="Control profile">
-        {exchange.texts.map((text) => (
+        {played.texts.map((text) => (
           <button
             key={text.profile}
             type="button"
-            aria-pressed={text.profile === exchange.shown}
+            aria-pressed={text.profile === played.shown}
             onClick={() => void useWork.getState().show(text.profile)}
           >
             {text.profile[0]?.toUpperCase() + text.profile.slice(1)}
@@ -45,7 +44,7 @@ function Bar({ exchange, chosen }: { exchange: Exchange; chosen: Text }) {
         ))}
       </fieldset>
       <span className="flex-1 truncate text-right text-[13.5px] text-ink-2" title={chosen?.file}>
-        {exchange.texts.length < 3 && chosen?.file}
+        {played.texts.length < 3 && chosen?.file}
       </span>
       {practice && may("technician") && (
         <TextButton
@@ -56,7 +55,7 @@ function Bar({ exchange, chosen }: { exchange: Exchange; chosen: Text }) {
           onClick={() =>
             void useLive
               .getState()
-              .send({ do: "run", text: chosen?.text, from_tool: exchange.from_tool, to_tool: exchange.to_tool })
+              .send({ do: "run", text: chosen?.text, from_tool: played.from_tool, to_tool: played.to_tool })
           }
         >
           <Play size={15} />
@@ -79,7 +78,7 @@ function Bar({ exchange, chosen }: { exchange: Exchange; chosen: Text }) {
         className="button plain min-h-8! px-2!"
         title="Download the text"
         aria-label="Download the text"
-        onClick={() => save(chosen?.file ?? "exchange.nc", chosen?.text ?? "")}
+        onClick={() => save(chosen?.file ?? "program.nc", chosen?.text ?? "")}
       >
         <Download size={15} />
       </TextButton>
@@ -88,18 +87,16 @@ function Bar({ exchange, chosen }: { exchange: Exchange; chosen: Text }) {
 }
 
 /** What is played in place of the written text, and the text that belongs to it. */
-function Beside({ exchange }: { exchange: Exchange }) {
+function Beside({ played }: { played: Played }) {
   const brought = useWork((work) => work.brought);
+  const ready = "ready" in played ? played.ready : null;
   return (
     <>
-      {exchange.ready && !brought && (
+      {ready && !brought && (
         <p className="flex items-center justify-between border-b border-rule-2 px-3 text-[14px] text-ink-2">
           <span>The next tool is readied while the job cuts by a program of its own.</span>
-          <TextButton
-            className="link min-h-9"
-            onClick={() => exchange.ready && save(exchange.ready.file, exchange.ready.text)}
-          >
-            {exchange.ready.file}
+          <TextButton className="link min-h-9" onClick={() => save(ready.file, ready.text)}>
+            {ready.file}
           </TextButton>
         </p>
       )}
@@ -108,7 +105,7 @@ function Beside({ exchange }: { exchange: Exchange }) {
           <span>
             Played here: your program <b>{brought.file}</b>
           </span>
-          <button type="button" className="link min-h-9" onClick={() => void useWork.getState().show(exchange.shown)}>
+          <button type="button" className="link min-h-9" onClick={() => void useWork.getState().show(played.shown)}>
             back to the written one
           </button>
         </p>
@@ -117,11 +114,11 @@ function Beside({ exchange }: { exchange: Exchange }) {
   );
 }
 
-function Lines({ exchange, chosen }: { exchange: Exchange; chosen: Text }) {
-  const line = useWork((work) => work.answer?.exchange?.trace?.blocks[work.block]?.line ?? 0);
+function Lines({ played, chosen }: { played: Played; chosen: Text }) {
+  const line = useWork((work) => traceOf(work)?.blocks[work.block]?.line ?? 0);
   const lines = useMemo(() => chosen?.text?.replace(/\n$/, "").split("\n") ?? [], [chosen?.text]);
-  const told = useMemo(() => new Map(exchange.findings.map((finding) => [finding.line, finding])), [exchange.findings]);
-  const spent = useMemo(() => secondsByLine(exchange.trace), [exchange.trace]);
+  const told = useMemo(() => new Map(played.findings.map((finding) => [finding.line, finding])), [played.findings]);
+  const spent = useMemo(() => secondsByLine(played.trace), [played.trace]);
   const box = useRef<HTMLDivElement>(null);
   useEffect(() => {
     const row = box.current?.querySelector(`[data-line="${line}"]`);
@@ -167,9 +164,9 @@ function took(seconds: number | undefined): string {
 }
 
 function seekLine(line: number) {
-  const { answer, step, block } = useWork.getState();
-  const at = answer?.exchange?.trace?.blocks.findIndex((entry) => entry.line === line) ?? -1;
-  if (at >= 0) step(at - block);
+  const work = useWork.getState();
+  const at = traceOf(work)?.blocks.findIndex((entry) => entry.line === line) ?? -1;
+  if (at >= 0) work.step(at - work.block);
 }
 
 function coloured(text: string) {

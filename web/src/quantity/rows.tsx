@@ -55,7 +55,8 @@ export function QuantityRow(props: { label: string; pointer: string; kind: Kind;
   );
 }
 
-export function ChoiceRow(props: { label: string; pointer: string; choices: [string, string][] }) {
+/** One of several; with `numbers` the choices stand for numbers. */
+export function ChoiceRow(props: { label: string; pointer: string; choices: [string, string][]; numbers?: boolean }) {
   const id = useId();
   const value = useWork((work) => read(work.document, props.pointer)) as string;
   const [trouble, setTrouble] = useState<string | null>(null);
@@ -69,7 +70,8 @@ export function ChoiceRow(props: { label: string; pointer: string; choices: [str
           value={value}
           disabled={!may("technician")}
           onChange={async (event) => {
-            const faults = await useWork.getState().edit(props.pointer, event.currentTarget.value);
+            const chosen = event.currentTarget.value;
+            const faults = await useWork.getState().edit(props.pointer, props.numbers ? Number(chosen) : chosen);
             setTrouble(faults.map((fault) => fault.what).join(" ") || null);
           }}
         >
@@ -126,13 +128,25 @@ export function YesNoRow({ label, pointer }: { label: string; pointer: string })
   );
 }
 
-export function DerivedRow(props: { name: string; label?: string; warn?: boolean; sign?: boolean }) {
-  const unit = useUnit();
+interface DerivedProps {
+  name: string;
+  label?: string;
+  warn?: boolean;
+  sign?: boolean;
+}
+
+export function DerivedRow(props: DerivedProps) {
   const working = useWork(
     (work) => work.answer?.derived?.workings[props.name] ?? work.answer?.machine?.workings[props.name],
   );
+  return working ? <WorkingRow {...props} working={working} /> : null;
+}
+
+/** A derived quantity, whose working opens under it. */
+export function WorkingRow(props: DerivedProps & { working: Working }) {
+  const unit = useUnit();
+  const { working } = props;
   const [open, setOpen] = useState(false);
-  if (!working) return null;
   const kind = kindOf(working.unit);
   const value = working.value === null ? "none" : shown(working.value, kind, unit);
   const text = props.sign && working.value && working.value > 0 ? `+${value}` : value;

@@ -4,7 +4,7 @@ import { useEffect } from "react";
 import { useNavigate } from "react-router";
 import { useLive } from "../live/live";
 import { save } from "../program/save";
-import { isCurrent, useWork } from "../work/store";
+import { isCurrent, playedOf, useWork } from "../work/store";
 import { Dialog } from "./dialog";
 import { may } from "./session";
 import { useShell } from "./shell-state";
@@ -59,8 +59,9 @@ export function useDeeds(): Deed[] {
 }
 
 function nextFinding() {
-  const { answer, chosen, goTo } = useWork.getState();
-  const findings = answer?.exchange?.findings ?? [];
+  const work = useWork.getState();
+  const { chosen, goTo } = work;
+  const findings = playedOf(work)?.findings ?? [];
   const at = findings.findIndex((finding) => finding.message === chosen?.message);
   const next = findings[(at + 1) % Math.max(1, findings.length)];
   if (next) goTo(next);
@@ -68,8 +69,8 @@ function nextFinding() {
 
 function downloadText() {
   const work = useWork.getState();
-  const exchange = isCurrent(work) ? work.answer?.exchange : null;
-  const text = exchange?.texts.find((entry) => entry.profile === exchange.shown);
+  const played = isCurrent(work) ? playedOf(work) : null;
+  const text = played?.texts.find((entry) => entry.profile === played.shown);
   if (text?.text) save(text.file, text.text);
 }
 

@@ -13,6 +13,7 @@ import {
   type Fault,
   type Finding,
   type Machine,
+  type Played,
   type PreviewIn,
   refusal,
   type Setup,
@@ -42,6 +43,13 @@ interface Unsaved {
 export interface Pair {
   from: number;
   to: number;
+}
+
+/** A measuring sequence, of which tools, at which setter; null: the usual one. */
+export interface Wanted {
+  sequence: MeasuringName | null;
+  tools: number[];
+  setter: string | null;
 }
 
 /** What a preview is asked for, beside what every stage shows. */
@@ -76,6 +84,8 @@ export interface Work {
   fault: string | null;
   /** a program of the user's own that is played in place of the written one */
   brought: { file: string; text: string } | null;
+  /** the measuring sequence that is looked at */
+  measuring: Wanted;
   focus: string | null;
   time: number;
   block: number;
@@ -98,6 +108,9 @@ export interface Work {
   choose: (pair: Pair | null, finding?: Finding, fault?: string | null) => Promise<void>;
   pick: (tool: number) => void;
   show: (profile: string) => Promise<void>;
+  measure: (wanted: Partial<Wanted>) => Promise<void>;
+  /** play without a fault again */
+  undisturbed: () => Promise<void>;
   setFocus: (pointer: string | null) => void;
   seek: (time: number) => void;
   step: (by: number) => void;
@@ -114,6 +127,7 @@ export interface Work {
 const WINDOW = Math.random().toString(36).slice(2);
 
 type FaultName = NonNullable<PreviewIn["fault"]>;
+type MeasuringName = NonNullable<PreviewIn["sequence"]>;
 
 const key = (slug: string) => keptAt("unsaved", slug);
 let edits: Promise<unknown> = Promise.resolve();
@@ -134,8 +148,8 @@ export function entering<Result>(work: Promise<Result>): Promise<Result> {
 
 /** What an answer depends on, in one order. */
 export function asked(work: Omit<Asked, "document"> & { document: Setup | null }): unknown[] {
-  const { document, pair, profile, stage, brought, fault } = work;
-  return [document, pair?.from, pair?.to, profile, stage, brought, fault];
+  const { document, pair, profile, stage, brought, fault, measuring } = work;
+  return [document, pair?.from, pair?.to, profile, stage, brought, fault, measuring];
 }
 
 /** Whether the answer is that of what is chosen and entered: a text that isn't must not go to a machine. */
@@ -169,10 +183,10 @@ class Unanswered extends Error {
   }
 }
 
-type Asked = Pick<Work, "pair" | "profile" | "stage" | "brought" | "fault"> & { document: Setup };
+type Asked = Pick<Work, "pair" | "profile" | "stage" | "brought" | "fault" | "measuring"> & { document: Setup };
 
 async function preview(
-  { document, pair, profile, stage, brought, fault }: Asked,
+  { document, pair, profile, stage, brought, fault, measuring }: Asked,
   purpose: "edit" | "look" = "look",
 ): Promise<Answer> {
   for (;;) {
@@ -186,6 +200,7 @@ async function preview(
         stage,
         program: brought?.text ?? null,
         fault: fault as FaultName | null,
+        ...measuring,
       },
     });
     if (data) return data;
@@ -215,6 +230,7 @@ const NOTHING = {
   profile: null,
   fault: null,
   brought: null,
+  measuring: { sequence: null, tools: [], setter: null },
   focus: null,
   time: 0,
   block: 0,
@@ -267,7 +283,8 @@ function opening(set: Set, get: Get): Pick<Work, "open" | "close" | "look"> {
       const kept = localStorage.getItem(key(slug));
       const unsaved = kept ? (JSON.parse(kept) as Unsaved) : null;
       const document = unsaved?.document ?? data.document;
-      const question = { document, pair: null, profile: null, stage: get().stage, brought: null, fault: null };
+      const { stage, measuring } = get();
+      const question = { document, pair: null, profile: null, stage, brought: null, fault: null, measuring };
       const answer = await preview(question).catch(lost(set, get));
       if (get().slug !== slug) return;
       set({
@@ -352,7 +369,7 @@ function editing(set: Set, get: Get): Pick<Work, "edit" | "undo" | "redo" | "kee
 }
 
 /** Which exchange is looked at, in which profile. */
-function choosing(set: Set, get: Get): Pick<Work, "choose" | "pick" | "show"> {
+function choosing(set: Set, get: Get): Pick<Work, "choose" | "pick" | "show" | "measure" | "undisturbed"> {
   return {
     async choose(pair, finding, fault = null) {
       if (!get().document) return;
@@ -376,6 +393,16 @@ function choosing(set: Set, get: Get): Pick<Work, "choose" | "pick" | "show"> {
       if (picked === null) set({ picked: tool });
       else if (picked === tool) set({ picked: null });
       else void get().choose({ from: picked, to: tool });
+    },
+
+    async undisturbed() {
+      set({ fault: null });
+      await ask(set, get, { time: 0, block: 0, playing: false, chosen: null });
+    },
+
+    async measure(wanted) {
+      set({ measuring: { ...get().measuring, ...wanted }, brought: null, fault: null });
+      await ask(set, get, { time: 0, block: 0, playing: false, chosen: null });
     },
 
     async show(profile) {
@@ -644,8 +671,8 @@ export async function resend(get: Get = useWork.getState): Promise<void> {
 
 /** Where the line of time stands in a new trace: at the same moment, if there is one. */
 function cursor(work: Work, answer: Answer): Partial<Work> {
-  const trace = answer.exchange?.trace;
-  const gone = !answer.exchange?.findings.some((finding) => finding.message === work.chosen?.message);
+  const trace = playedOf({ answer })?.trace;
+  const gone = !playedOf({ answer })?.findings.some((finding) => finding.message === work.chosen?.message);
   const chosen = gone ? null : work.chosen;
   if (!trace) return { time: 0, block: 0, chosen };
   const time = Math.min(work.time, trace.seconds);
@@ -662,5 +689,10 @@ function paired(answer: Answer): Pair | null {
 }
 
 export function traceOf(work: Pick<Work, "answer">): Trace | null {
-  return work.answer?.exchange?.trace ?? null;
+  return playedOf(work)?.trace ?? null;
+}
+
+/** The sequence that the stage shows; null: none. */
+export function playedOf(work: Pick<Work, "answer">): Played | null {
+  return work.answer?.exchange ?? work.answer?.measuring ?? null;
 }

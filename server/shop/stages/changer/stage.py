@@ -16,11 +16,10 @@ from orthotrope.proof.judging import FaultResult, judge
 from orthotrope.proof.review import pair, review
 from orthotrope.sequence.exchanges import plan_ready
 from orthotrope.setup import Setup
+from orthotrope.setup.control import ControlProfile
 
 from shop.stages.registry import ANSWERS, Asked, Evidence, Mark, stage
-
-MOST_PLAYED = 20_000
-"""Moves of a program that is played; one that makes more is told as one without an end."""
+from shop.stages.written import MOST_PLAYED, WrittenText, in_every_profile
 
 
 @stage("Changer", answer="exchange")
@@ -29,16 +28,6 @@ def mark(evidence: Evidence) -> tuple[Mark, str]:
     if evidence.conflicts:
         return "failing", evidence.conflicts[0].message
     return evidence.filled(evidence.setup.changer is not None, "There is no changer yet.")
-
-
-@dataclass(frozen=True, slots=True)
-class ExchangeText:
-    """The text of an exchange in one control profile; ``text`` null: ``why`` not."""
-
-    profile: str
-    file: str
-    text: str | None
-    why: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,7 +46,7 @@ class ExchangeAnswer:
     under: FaultResult | None
     from_tool: int
     to_tool: int
-    texts: list[ExchangeText]
+    texts: list[WrittenText]
     shown: str
     ready: ReadyText | None
     trace: TraceReport | None
@@ -79,7 +68,7 @@ def answer(setup: Setup, derived: DerivedChanger | None, asked: Asked) -> Exchan
     texts, case = _written(setup, one, other, shown)
     if asked.program is not None and case:
         case = replace(case, program=read_text(asked.program), _runs={})
-        texts = [ExchangeText(shown, "", asked.program)]
+        texts = [WrittenText(shown, "", asked.program)]
     under: FaultResult | None = None
     if case:
         case = replace(case, call=replace(case.call, most_moves=MOST_PLAYED), _runs={})
@@ -100,23 +89,19 @@ def answer(setup: Setup, derived: DerivedChanger | None, asked: Asked) -> Exchan
     )
 
 
-def _written(setup: Setup, one: int, other: int, shown: str) -> tuple[list[ExchangeText], Case | None]:
+def _written(setup: Setup, one: int, other: int, shown: str) -> tuple[list[WrittenText], Case | None]:
     """The exchange in every control profile, and its case in the one that is shown (None: it can't be written)."""
-    texts: list[ExchangeText] = []
-    case: Case | None = None
-    for entry in setup.every_profile():
-        pair_in_name = "" if entry.arithmetic else f"-{one}-{other}"
-        file = f"{setup.machine.name.lower()}-exchange{pair_in_name}{entry.file_ending}".replace(" ", "-")
-        try:
-            if entry.name == shown:
-                text, case = exchange_case(setup, entry, one, other)
-            else:
-                text = exchange_text(setup, entry, one, other)
-        except OrthotropeError as failed:
-            texts.append(ExchangeText(entry.name, file, None, str(failed)))
-        else:
-            texts.append(ExchangeText(entry.name, file, text))
-    return texts, case
+    found: list[Case] = []
+
+    def write_one(entry: ControlProfile) -> str:
+        if entry.name != shown:
+            return exchange_text(setup, entry, one, other)
+        text, case = exchange_case(setup, entry, one, other)
+        found.append(case)
+        return text
+
+    texts = in_every_profile(setup, lambda entry: f"exchange{'' if entry.arithmetic else f'-{one}-{other}'}", write_one)
+    return texts, found[0] if found else None
 
 
 def _ready(setup: Setup, profile: str) -> ReadyText | None:

@@ -825,6 +825,7 @@ export interface components {
             /** Faults */
             faults: components["schemas"]["Fault"][];
             machine: components["schemas"]["MachineAnswer"] | null;
+            measuring: components["schemas"]["MeasuringAnswer"] | null;
             scene: components["schemas"]["Scene"] | null;
             signals: components["schemas"]["SignalsAnswer"] | null;
             /**
@@ -1625,7 +1626,7 @@ export interface components {
             /** Shown */
             shown: string;
             /** Texts */
-            texts: components["schemas"]["ExchangeText"][];
+            texts: components["schemas"]["WrittenText"][];
             /** To Tool */
             to_tool: number;
             trace: components["schemas"]["TraceReport"] | null;
@@ -1640,23 +1641,6 @@ export interface components {
             x: number;
             /** Y */
             y: number;
-        };
-        /**
-         * ExchangeText
-         * @description The text of an exchange in one control profile; ``text`` null: ``why`` not.
-         */
-        ExchangeText: {
-            /** File */
-            file: string;
-            /** Profile */
-            profile: string;
-            /** Text */
-            text: string | null;
-            /**
-             * Why
-             * @default
-             */
-            why: string;
         };
         /**
          * Fault
@@ -2136,6 +2120,37 @@ export interface components {
             y: number;
         };
         /**
+         * MeasuringAnswer
+         * @description The setters, and one measuring sequence in every control profile, run through the text of the one that is
+         *     ``shown``. ``why``: why there is none. ``under``: the fault that it was run under, and the verdict.
+         */
+        MeasuringAnswer: {
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+            /** From Tool */
+            from_tool: number;
+            /** Sequence */
+            sequence: string;
+            /** Sequences */
+            sequences: string[];
+            /** Setter */
+            setter: string | null;
+            /** Setters */
+            setters: components["schemas"]["SetterAnswer"][];
+            /** Shown */
+            shown: string;
+            /** Texts */
+            texts: components["schemas"]["WrittenText"][];
+            /** To Tool */
+            to_tool: number;
+            /** Tools */
+            tools: number[];
+            trace: components["schemas"]["TraceReport"] | null;
+            under: components["schemas"]["FaultResult"] | null;
+            /** Why */
+            why: string;
+        };
+        /**
          * MergeIn
          * @description Three documents: what ``mine`` has other than ``base`` is put into ``theirs``.
          */
@@ -2483,14 +2498,23 @@ export interface components {
             profile?: string | null;
             /** Program */
             program?: string | null;
+            /** Sequence */
+            sequence?: ("breakage" | "measure" | "calibrate" | "renew") | null;
+            /** Setter */
+            setter?: string | null;
             /**
              * Stage
              * @default exchange
              * @enum {string}
              */
-            stage: "exchange" | "machine" | "signals";
+            stage: "exchange" | "machine" | "measuring" | "signals";
             /** To Tool */
             to_tool?: number | null;
+            /**
+             * Tools
+             * @default []
+             */
+            tools: number[];
         };
         /**
          * ProfileAnswer
@@ -3019,6 +3043,42 @@ export interface components {
             user: string | null;
         };
         /**
+         * SetterAnswer
+         * @description What follows from a setter. ``place``: machine X, Y (None: not known); ``top_z``: the top of travel; ``window``: where the tools of the Setup
+         *     stand over it (None: there is no tool). mm and mm/min
+         */
+        SetterAnswer: {
+            /** Contact Z */
+            contact_z: number;
+            /** Fastest */
+            fastest: number | null;
+            /** Longest */
+            longest: number | null;
+            /** Name */
+            name: string;
+            /** Place */
+            place: number[] | null;
+            /** Push */
+            push: number;
+            /** Seconds */
+            seconds: number;
+            /** Seconds Unknown */
+            seconds_unknown: number;
+            /** Shortest */
+            shortest: number | null;
+            /** Tools */
+            tools: components["schemas"]["ToolAtSetter"][];
+            /** Top Z */
+            top_z: number;
+            window: components["schemas"]["SetterWindowOutput"] | null;
+            /** Within */
+            within: number;
+            /** Workings */
+            workings: {
+                [key: string]: components["schemas"]["Working"];
+            };
+        };
+        /**
          * SetterInPocket
          * @description ``diameter`` of what stands there, mm; no tool can have the pocket.
          */
@@ -3151,6 +3211,21 @@ export interface components {
             x: number;
             /** Y */
             y: number;
+        };
+        /** SetterWindowOutput */
+        SetterWindowOutput: {
+            /** Approach Fits */
+            approach_fits: boolean;
+            /** Approach Z */
+            approach_z: number;
+            /** Depth Fits */
+            depth_fits: boolean;
+            /** Search Depth */
+            search_depth: number;
+            /** Seconds Longest */
+            seconds_longest: number;
+            /** Seconds Shortest */
+            seconds_shortest: number;
         };
         /**
          * SettlingSheet
@@ -3811,6 +3886,27 @@ export interface components {
             stick_out: number;
         };
         /**
+         * ToolAtSetter
+         * @description A tool at a setter: machine Z at which its search begins and ends, whether the travel has room for that, and the
+         *     seconds of its touches with its length known, and not known (from where the longest begins).
+         */
+        ToolAtSetter: {
+            /** Begin Z */
+            begin_z: number;
+            /** End Z */
+            end_z: number;
+            /** Fits */
+            fits: boolean;
+            /** Number */
+            number: number;
+            /** Says */
+            says: string;
+            /** Seconds */
+            seconds: number;
+            /** Seconds Unknown */
+            seconds_unknown: number;
+        };
+        /**
          * ToolScene
          * @description A tool with what holds it: the cylinders below the gauge line that are run, the tool's own last. mm
          */
@@ -4097,6 +4193,23 @@ export interface components {
             unit: string;
             /** Value */
             value: number | null;
+        };
+        /**
+         * WrittenText
+         * @description The text of a sequence in one control profile; ``text`` null: ``why`` not.
+         */
+        WrittenText: {
+            /** File */
+            file: string;
+            /** Profile */
+            profile: string;
+            /** Text */
+            text: string | null;
+            /**
+             * Why
+             * @default
+             */
+            why: string;
         };
     };
     responses: never;

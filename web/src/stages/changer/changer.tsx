@@ -7,12 +7,12 @@ import { FindingsPanel } from "../../findings/findings";
 import { ProgramView } from "../../program/program-view";
 import { fixed, shown, unitOf } from "../../quantity/format";
 import { useUnit } from "../../quantity/rows";
-import { heldAt, parametersAt, placeAt, speedAt } from "../../score/evaluate";
+import { AtThisBlock } from "../../score/at-block";
 import { Score } from "../../score/score";
+import { UnderFault } from "../../score/under-fault";
 import { Panels } from "../../shell/panels";
 import { Views } from "../../shell/views";
 import { traceOf, useWork } from "../../work/store";
-import { useFaultName, useVocabulary } from "../../work/vocabulary";
 import { AlignmentView } from "./alignment";
 import { hasPockets } from "./of-changer";
 import { PocketTable } from "./pocket-table";
@@ -67,26 +67,6 @@ function Side() {
       <FindingsPanel findings={[...conflicts, ...(exchange?.findings ?? [])]} />
       <AtThisBlock />
     </>
-  );
-}
-
-/** The fault that the exchange is played under, and the way back to the undisturbed one. */
-function UnderFault() {
-  const under = useWork((work) => work.answer?.exchange?.under);
-  const pair = useWork((work) => work.pair);
-  const faultName = useFaultName();
-  const words = useVocabulary((known) => known.verdicts);
-  if (!under) return null;
-  return (
-    <section className="border-b border-rule bg-warn-wash px-3.5 py-2" aria-label="Fault" data-under={under.fault}>
-      <b className="font-semibold">Played under a fault: {faultName(under.fault)}</b>
-      <p className="text-[14.5px]">
-        {words[under.verdict]}: {under.says}
-      </p>
-      <button type="button" className="link" onClick={() => void useWork.getState().choose(pair)}>
-        Play it undisturbed
-      </button>
-    </section>
   );
 }
 
@@ -191,49 +171,5 @@ function Asked({ tool }: { tool: Tool | undefined }) {
         </span>
       </figcaption>
     </figure>
-  );
-}
-
-function AtThisBlock() {
-  const trace = useWork(traceOf);
-  const block = useWork((work) => work.block);
-  const time = useWork((work) => work.time);
-  const unit = useUnit();
-  const entry = trace?.blocks[block];
-  if (!trace || !entry) return null;
-  const place = placeAt(trace, time);
-  const held = heldAt(trace, time);
-  const speed = speedAt(trace, time);
-  const figures: [string, string][] = [
-    ["spindle holds", held === null ? "neither held nor free" : held ? `T${held}` : "nothing"],
-    [
-      "spindle turns",
-      Math.abs(speed) < 0.5 ? "stands" : `${fixed(Math.abs(speed), 0)} ${speed > 0 ? "forwards" : "backwards"}`,
-    ],
-    ...(place
-      ? (["X", "Y", "Z"] as const).map((axis, index): [string, string] => [
-          axis,
-          shown(place[index] as number, "length", unit),
-        ])
-      : []),
-    ...parametersAt(trace, block).map(([name, value]): [string, string] => [
-      name,
-      String(Math.round(value * 1e6) / 1e6).replace("-", "−"),
-    ]),
-  ];
-  return (
-    <section aria-label="At this block" className="border-t border-rule pb-4">
-      <h3 className="flex justify-between px-3.5 pt-3 pb-1 font-semibold">
-        At this block <span className="font-normal text-ink-3">line {entry.line}</span>
-      </h3>
-      <dl className="grid grid-cols-[auto_1fr] gap-x-3 px-3.5 text-[14px]">
-        {figures.map(([name, value]) => (
-          <div key={name} className="contents">
-            <dt className={name.startsWith("#") ? "font-mono text-[13px] text-dim" : "text-ink-2"}>{name}</dt>
-            <dd className="text-right">{value}</dd>
-          </div>
-        ))}
-      </dl>
-    </section>
   );
 }

@@ -1,0 +1,169 @@
+"""The stage Setter: where tools are measured, and one measuring sequence in text and run."""
+
+from dataclasses import dataclass, replace
+
+from orthotrope.calc.derived import DerivedChanger, Working
+from orthotrope.calc.lengths import SetterWindowInput, SetterWindowOutput, setter_window
+from orthotrope.calc.setters import DerivedSetter, ToolAtSetter, derive_setter
+from orthotrope.errors import InputError
+from orthotrope.machine.report import TraceReport
+from orthotrope.proof.case import Case
+from orthotrope.proof.faults.registry import FAULTS
+from orthotrope.proof.findings import Finding
+from orthotrope.proof.judging import FaultResult, judge
+from orthotrope.proof.measuring import measuring_case
+from orthotrope.proof.review import review
+from orthotrope.sequence.measuring import MEASURING
+from orthotrope.setup import Setup
+from orthotrope.setup.control import ControlProfile
+
+from shop.stages.registry import ANSWERS, Asked, Evidence, Mark, stage
+from shop.stages.written import MOST_PLAYED, WrittenText, in_every_profile
+
+USUAL = "measure"
+"""The sequence that is shown where none is asked for."""
+
+
+@stage("Setter", answer="measuring")
+def mark(evidence: Evidence) -> tuple[Mark, str]:
+    """Filled in when there is a setter."""
+    setup = evidence.setup
+    if not setup.setters:
+        return "open", "There is no setter yet."
+    wrong = [entry.message for entry in evidence.conflicts if entry.where.startswith("/setters")]
+    return ("failing", wrong[0]) if wrong else ("filled", "Filled in, not proven.")
+
+
+@dataclass(frozen=True, slots=True)
+class SetterAnswer:
+    """What follows from a setter. ``place``: machine X, Y (None: not known); ``top_z``: the top of travel; ``window``: where the tools of the Setup
+    stand over it (None: there is no tool). mm and mm/min"""
+
+    name: str
+    place: tuple[float, float] | None
+    contact_z: float
+    top_z: float
+    push: float
+    within: float
+    fastest: float | None
+    tools: tuple[ToolAtSetter, ...]
+    window: SetterWindowOutput | None
+    longest: int | None
+    shortest: int | None
+    workings: dict[str, Working]
+    seconds: float
+    seconds_unknown: float
+
+
+@dataclass(frozen=True, slots=True)
+class MeasuringAnswer:
+    """The setters, and one measuring sequence in every control profile, run through the text of the one that is
+    ``shown``. ``why``: why there is none. ``under``: the fault that it was run under, and the verdict."""
+
+    setters: list[SetterAnswer]
+    sequences: list[str]
+    sequence: str
+    setter: str | None
+    tools: list[int]
+    from_tool: int
+    to_tool: int
+    texts: list[WrittenText]
+    shown: str
+    why: str
+    under: FaultResult | None
+    trace: TraceReport | None
+    findings: list[Finding]
+
+
+@ANSWERS.register("measuring")
+def answer(setup: Setup, derived: DerivedChanger | None, asked: Asked) -> MeasuringAnswer:
+    """The setters, and the sequence that was asked for, of its tools."""
+    setters = [_setter(setup, derive_setter(setup, derived, index)) for index in range(len(setup.setters))]
+    shown, name = asked.profile or setup.machine.profile, asked.sequence or USUAL
+    known = {tool.number for tool in setup.tools}
+    tools = [number for number in asked.tools if number in known] or sorted(known)[:1]
+    if name != USUAL:
+        tools = tools[:1]
+    chosen = asked.setter if asked.setter in {entry.name for entry in setters} else None
+    texts, case, why = _written(setup, name, tuple(tools), shown, chosen)
+    under: FaultResult | None = None
+    if case:
+        case = replace(case, call=replace(case.call, most_moves=MOST_PLAYED), _runs={})
+        befalling = FAULTS.get(asked.fault or "")
+        if befalling and not befalling.of_exchange and befalling.applies(case.world, case.call):
+            case = befalling.befall(case)
+            under = judge(case, befalling.name, befalling.telling)
+    return MeasuringAnswer(
+        setters=setters,
+        sequences=list(MEASURING),
+        sequence=name,
+        setter=chosen or (setters[0].name if setters else None),
+        tools=tools,
+        from_tool=tools[0] if tools else 0,
+        to_tool=tools[-1] if tools else 0,
+        texts=texts,
+        shown=shown,
+        why=why,
+        under=under,
+        trace=TraceReport.of(case.main.trace) if case else None,
+        findings=[finding for finding in review(case) if finding.check != "setup-conflict"] if case else [],
+    )
+
+
+def _written(
+    setup: Setup, name: str, tools: tuple[int, ...], shown: str, setter: str | None
+) -> tuple[list[WrittenText], Case | None, str]:
+    """The sequence in every control profile, its case in the one that is shown, and why there is none."""
+    if not setup.setters or not tools:
+        return [], None, "Add a setter first." if not setup.setters else "Add a tool on the Tools stage first."
+    found: list[Case] = []
+
+    def write_one(entry: ControlProfile) -> str:
+        text, case = measuring_case(setup, entry, name, tools, setter)
+        if entry.name == shown:
+            found.append(case)
+        return text
+
+    file = f"{name}-{tools[0]}" if len(tools) == 1 else name
+    try:
+        texts = in_every_profile(setup, lambda _: file, write_one)
+    except InputError as bad:
+        return [], None, " ".join(fault.what for fault in bad.faults)
+    why = next((text.why for text in texts if text.profile == shown), "")
+    return texts, found[0] if found else None, why
+
+
+def _setter(setup: Setup, found: DerivedSetter) -> SetterAnswer:
+    setter, upright = found.setter, setup.machine.axes.upright
+    ordered = sorted(setup.tools, key=lambda tool: tool.length)
+    window = None
+    if ordered:
+        window = setter_window(
+            SetterWindowInput(
+                plane_z=setter.plane_z,
+                z_min=upright.soft_least,
+                z_top=upright.soft_greatest,
+                longest=ordered[-1].length,
+                shortest=ordered[0].length,
+                margin=setter.margin,
+                search_feed=setter.search_feed,
+                measure_feed=setter.measure_feed,
+                back_off=setter.back_off,
+            )
+        )
+    return SetterAnswer(
+        name=setter.name,
+        place=found.place,
+        contact_z=found.contact_z,
+        top_z=upright.soft_greatest,
+        push=found.push,
+        within=found.within,
+        fastest=found.fastest,
+        tools=found.tools,
+        window=window,
+        longest=ordered[-1].number if ordered else None,
+        shortest=ordered[0].number if ordered else None,
+        workings=found.workings,
+        seconds=sum(entry.seconds for entry in found.tools),
+        seconds_unknown=sum(entry.seconds_unknown for entry in found.tools),
+    )

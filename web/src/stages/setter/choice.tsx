@@ -1,0 +1,75 @@
+/** Which measuring sequence is looked at, of which tools. */
+
+import { fixed } from "../../quantity/format";
+import type { Wanted } from "../../work/store";
+import { traceOf, useWork } from "../../work/store";
+
+const SAYS: Record<string, [string, string]> = {
+  measure: ["Measure", "Its length is worked out by the control, set, and in force at the end."],
+  calibrate: ["Calibrate the plane", "With a reference tool, whose length is known: the plane height is worked out."],
+  breakage: ["Breakage check", "Its length is compared with its record; nothing is set."],
+  renew: ["Use a changed length", "The control goes by a length that was changed only once the tool is called again."],
+};
+
+export function MeasuringChoice() {
+  const measuring = useWork((work) => work.answer?.measuring);
+  const seconds = useWork((work) => traceOf(work)?.seconds);
+  const { measure } = useWork.getState();
+  if (!measuring) return null;
+  const { sequence, sequences, why } = measuring;
+  return (
+    <section className="border-b border-rule px-3.5 pt-2.5 pb-3" aria-label="Sequence">
+      <select
+        className="choice min-h-10! border border-ink! rounded-xs px-1 text-left! font-semibold"
+        aria-label="Measuring sequence"
+        value={sequence}
+        onChange={(event) => void measure({ sequence: event.currentTarget.value as Wanted["sequence"] })}
+      >
+        {sequences.map((name) => (
+          <option key={name} value={name}>
+            {SAYS[name]?.[0] ?? name}
+          </option>
+        ))}
+      </select>
+      <Tools several={sequence === "measure"} chosen={measuring.tools} />
+      <p className="mt-1.5 text-[13.5px] text-ink-3">
+        {SAYS[sequence]?.[1]}
+        {seconds !== undefined && seconds > 0 && ` It takes ${fixed(seconds, 1)} s.`}
+      </p>
+      {why && (
+        <p role="alert" className="mt-1 text-[14.5px] text-stop">
+          {why}
+        </p>
+      )}
+    </section>
+  );
+}
+
+/** The tools: one that is in the spindle, or several that are fetched in turn. */
+function Tools({ several, chosen }: { several: boolean; chosen: number[] }) {
+  const tools = useWork((work) => work.document?.tools) ?? [];
+  const stored = tools.filter((tool) => tool.pocket !== null).map((tool) => tool.number);
+  const { measure } = useWork.getState();
+  return (
+    <div className="mt-1.5 flex flex-wrap items-center gap-2">
+      <select
+        className="choice min-h-10! w-auto! border border-ink! rounded-xs px-1 text-left!"
+        aria-label="Tool to measure"
+        value={chosen.length === 1 ? chosen[0] : ""}
+        onChange={(event) => void measure({ tools: [Number(event.currentTarget.value)] })}
+      >
+        {chosen.length > 1 && <option value="">{chosen.length} tools</option>}
+        {tools.map((tool) => (
+          <option key={tool.number} value={tool.number}>
+            T{tool.number} {tool.name}
+          </option>
+        ))}
+      </select>
+      {several && stored.length > 1 && (
+        <button type="button" className="link" onClick={() => void measure({ tools: stored })}>
+          all {stored.length} of the magazine
+        </button>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,13 @@
+/** Numbers that a new setter begins with, from the middle of the usual ranges. */
+export const USUAL = {
+  overtravel: 4,
+  trigger_travel: 0,
+  search_feed: 300,
+  measure_feed: 60,
+  margin: 15,
+  back_off: 2,
+  touches: 2,
+  spread: 0.02,
+  repeatability: 0.01,
+  work_offset: null,
+};

@@ -1,0 +1,20 @@
+/** What a kind of setter brings to the interface. */
+import type { Kind, Setter, Setup } from "../../../api/client";
+
+export interface Field {
+  label: string;
+  field: string;
+  kind: Kind;
+  hint: string;
+}
+
+export interface SetterView {
+  kind: Setter["kind"];
+  label: string;
+  /** whether it stands in a changer */
+  inChanger: boolean;
+  /** one of this kind, to be measured and corrected */
+  template: (setup: Setup, name: string, input: number) => Setter;
+  /** the quantities that only this kind has */
+  fields: Field[];
+}

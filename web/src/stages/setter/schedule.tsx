@@ -1,0 +1,187 @@
+/** The schedule of the Setter stage: the setters, and the quantities of the one that is looked at. */
+import { Plus, Trash2 } from "lucide-react";
+import { useState } from "react";
+import type { Setter } from "../../api/client";
+import { shown, unitOf } from "../../quantity/format";
+import { ChoiceRow, QuantityRow, TextRow, told, useUnit, WorkingRow } from "../../quantity/rows";
+import { may } from "../../shell/session";
+import { read } from "../../work/pointer";
+import { useWork } from "../../work/store";
+import { KINDS } from "./kinds";
+import { useSetter } from "./which";
+
+export function SetterSchedule() {
+  const setters = useWork((work) => work.document?.setters) ?? [];
+  const { index } = useSetter();
+  const [trouble, setTrouble] = useState("");
+  return (
+    <div className="pb-6">
+      <Setters chosen={index} onTrouble={setTrouble} />
+      {trouble && (
+        <p role="alert" className="says wrong">
+          {trouble}
+        </p>
+      )}
+      {setters[index] && <Quantities key={setters[index].name} index={index} setter={setters[index]} />}
+    </div>
+  );
+}
+
+function Setters({ chosen, onTrouble }: { chosen: number; onTrouble: (text: string) => void }) {
+  const setters = useWork((work) => work.document?.setters) ?? [];
+  const { edit, measure } = useWork.getState();
+  const remove = async (name: string) =>
+    onTrouble(told(await edit("/setters", (before: Setter[]) => before.filter((entry) => entry.name !== name))));
+  return (
+    <>
+      <div className="group-title">
+        Setters <small>{setters.length || "none"}</small>
+      </div>
+      <ul>
+        {setters.map((setter, index) => (
+          <li key={setter.name} className="flex items-center">
+            <button
+              type="button"
+              className={`flex min-h-10 flex-1 items-center px-4 text-left ${index === chosen ? "bg-now-wash shadow-[inset_3px_0_var(--now)]" : ""}`}
+              aria-pressed={index === chosen}
+              onClick={() => void measure({ setter: setter.name })}
+            >
+              <span className="flex-1">{setter.name}</span>
+              <span className="text-[13.5px] text-ink-3">{setter.kind}</span>
+            </button>
+            {may("technician") && (
+              <button
+                type="button"
+                className="button plain border-0! px-2!"
+                aria-label={`Remove ${setter.name}`}
+                onClick={() => void remove(setter.name)}
+              >
+                <Trash2 size={15} />
+              </button>
+            )}
+          </li>
+        ))}
+      </ul>
+      {may("technician") && <Add onTrouble={onTrouble} />}
+    </>
+  );
+}
+
+/** A new setter of a kind, on an input that a touch makes. */
+function Add({ onTrouble }: { onTrouble: (text: string) => void }) {
+  const setup = useWork((work) => work.document);
+  if (!setup) return null;
+  const input = setup.inputs.find((entry) => entry.role === "setter") ?? setup.inputs[0];
+  const add = async (kind: (typeof KINDS)[number]) => {
+    if (!input) {
+      onTrouble("A setter makes an input: add that on the Signals stage first.");
+      return;
+    }
+    const names = setup.setters.map((entry) => entry.name);
+    let name = "tool setter";
+    for (let count = 2; names.includes(name); count++) name = `tool setter ${count}`;
+    const made = kind.template(setup, name, input.number);
+    const faults = await useWork.getState().edit("/setters", (before: Setter[]) => [...before, made]);
+    onTrouble(told(faults));
+    if (!faults.length) await useWork.getState().measure({ setter: name });
+  };
+  return (
+    <div className="flex flex-wrap gap-2 px-4 py-1.5">
+      {KINDS.filter((kind) => setup.changer || !kind.inChanger).map((kind) => (
+        <button key={kind.kind} type="button" className="button plain min-h-9! px-2!" onClick={() => void add(kind)}>
+          <Plus size={15} /> {kind.label}
+        </button>
+      ))}
+    </div>
+  );
+}
+
+function Quantities({ index, setter }: { index: number; setter: Setter }) {
+  const base = `/setters/${index}`;
+  const inputs = useWork((work) => work.document?.inputs) ?? [];
+  const document = useWork((work) => work.document);
+  const view = KINDS.find((entry) => entry.kind === setter.kind);
+  return (
+    <>
+      <div className="group-title">Where it is</div>
+      <TextRow label="Name" pointer={`${base}/name`} />
+      {view?.fields
+        .filter(({ field }) => read(document, `${base}/${field}`) !== undefined)
+        .map(({ label, field, kind, hint }) => (
+          <QuantityRow key={field} label={label} pointer={`${base}/${field}`} kind={kind} hint={hint} />
+        ))}
+      <Place />
+      <ChoiceRow
+        label="Its input"
+        pointer={`${base}/input`}
+        numbers
+        choices={inputs.map((entry) => [String(entry.number), `${entry.number} ${entry.name}`])}
+      />
+      <div className="group-title">The touch</div>
+      {ROWS.map(([label, field, kind, hint]) => (
+        <QuantityRow key={field} label={label} pointer={`${base}/${field}`} kind={kind} hint={hint} />
+      ))}
+      <Worked />
+    </>
+  );
+}
+
+const ROWS = [
+  [
+    "Plane height",
+    "plane_z",
+    "length",
+    "Machine Z of the tip at which it triggers: calibrate it with a reference tool.",
+  ],
+  ["Overtravel allowed", "overtravel", "length", "3 to 6 mm for a sprung setter, about 0.1 mm for a rigid plate."],
+  ["Trigger travel", "trigger_travel", "length", "From the first contact until it switches; 0 where it is not known."],
+  ["Search feed", "search_feed", "feed", "200 to 600 mm/min on a router, 500 to 2 000 on a machining centre."],
+  ["Measuring feed", "measure_feed", "feed", "25 to 80 mm/min on a router, 30 to 100 on a machining centre."],
+  ["Approach margin", "margin", "length", "The search begins this far above the expected trigger; 10 to 25 mm."],
+  ["Back-off", "back_off", "length", "1 to 3 mm: more than the search runs on, and the switch's hysteresis."],
+  ["Touches that count", "touches", "count", "Their mean is taken; 1 to 10."],
+  ["Greatest spread", "spread", "length", "Touches that differ more set nothing."],
+  [
+    "Repeatability",
+    "repeatability",
+    "length",
+    "Two standard deviations: 0.003 to 0.02 mm on a router, 0.001 to 0.002 on a centre.",
+  ],
+] as const;
+
+function Place() {
+  const { answer } = useSetter();
+  const unit = useUnit();
+  if (!answer?.place) return <p className="px-4 text-[14px] text-warn">Where it is does not follow from the Setup.</p>;
+  const [x, y] = answer.place;
+  return (
+    <p className="px-4 py-1 text-[14px] text-ink-2" data-place>
+      stands at X {shown(x as number, "length", unit)} Y {shown(y as number, "length", unit)} {unitOf("length", unit)}
+    </p>
+  );
+}
+
+/** What follows, and the fastest search as one action. */
+function Worked() {
+  const { answer, index } = useSetter();
+  const unit = useUnit();
+  const now = useWork((work) => work.document?.setters[index]?.search_feed);
+  if (!answer) return null;
+  const { push, within, fastest } = answer;
+  const use = () => void useWork.getState().edit(`/setters/${index}/search_feed`, fastest);
+  return (
+    <>
+      <div className="group-title">What follows</div>
+      {Object.entries(answer.workings).map(([name, working]) => (
+        <WorkingRow key={name} name={name} working={working} warn={name === "push" && push > within} />
+      ))}
+      {fastest !== null && fastest !== now && may("technician") && (
+        <p className="px-4 py-1">
+          <button type="button" className="button plain min-h-9!" onClick={use}>
+            Search at {shown(fastest, "feed", unit)} {unitOf("feed", unit)}
+          </button>
+        </p>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,60 @@
+/** The Setter stage. */
+import { useState } from "react";
+import { FindingsPanel } from "../../findings/findings";
+import { ProgramView } from "../../program/program-view";
+import { AtThisBlock } from "../../score/at-block";
+import { Score } from "../../score/score";
+import { UnderFault } from "../../score/under-fault";
+import { Panels } from "../../shell/panels";
+import { Views } from "../../shell/views";
+import { useWork } from "../../work/store";
+import { MeasuringChoice } from "./choice";
+import { SetterSchedule } from "./schedule";
+import { SetterSheet } from "./sheet";
+import { Times } from "./times";
+
+const VIEWS = {
+  sheet: ["Window", SetterSheet],
+  times: ["Feeds and times", Times],
+} as const;
+
+export default function SetterStage() {
+  const has = useWork((work) => Boolean(work.document?.setters.length));
+  const [view, setView] = useState<keyof typeof VIEWS>("sheet");
+  const played = has && view === "sheet";
+  return (
+    <Panels
+      key={played ? "with-score" : "without"}
+      name={played ? "setter" : "setter-views"}
+      left={<SetterSchedule />}
+      middle={has ? <Views views={VIEWS} view={view} onView={setView} /> : <None />}
+      right={has && <Side />}
+      foot={played ? [<Score key="score" />, <ProgramView key="text" />] : undefined}
+    />
+  );
+}
+
+function None() {
+  return (
+    <p className="h-full bg-sheet p-6 text-ink-2">
+      There is no setter yet. Add one in the schedule on the left; then every tool's length is measured by a program
+      that is written and proven here.
+    </p>
+  );
+}
+
+const NOTHING: never[] = [];
+
+function Side() {
+  const measuring = useWork((work) => work.answer?.measuring);
+  const conflicts = useWork((work) => work.answer?.conflicts) ?? NOTHING;
+  const mine = conflicts.filter((entry) => entry.quantity?.startsWith("/setters"));
+  return (
+    <>
+      <MeasuringChoice />
+      <UnderFault />
+      <FindingsPanel findings={[...mine, ...(measuring?.findings ?? [])]} />
+      <AtThisBlock />
+    </>
+  );
+}
