@@ -5,13 +5,13 @@ from typing import Annotated, Any, Literal, get_args
 
 from orthotrope.errors import InputError
 from orthotrope.machine.world import WorldTool
+from orthotrope.practising.truth import told
 from orthotrope.setup.machine import AxisName
 from orthotrope.setup.tools import Tool
 from orthotrope.validation import Feed, Length, Record, Seconds, parse
 from pydantic import Field
 
 from practice.machine import PracticeMachine
-from practice.truth import told
 
 Answer = dict[str, Any]
 

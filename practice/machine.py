@@ -20,12 +20,11 @@ from orthotrope.machine.run import Call
 from orthotrope.machine.trace import Event, Trace
 from orthotrope.machine.virtual import Crashed, CutShort, VirtualMachine
 from orthotrope.machine.world import World, WorldTool
+from orthotrope.practising.truth import Truth, draw, pocket_seen, true_world
 from orthotrope.program.reader import read_text
 from orthotrope.setup import Setup
 from orthotrope.setup.machine import AXES, AxisName
 from orthotrope.units import in_unit, shown_in, with_unit
-
-from practice.truth import Truth, draw, pocket_seen, true_world
 
 TICK = 0.02
 """Seconds between two looks at a machine that does something."""

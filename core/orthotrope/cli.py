@@ -1,4 +1,4 @@
-"""The ``orthotrope`` command: calc, review, run, prove, emit."""
+"""The ``orthotrope`` command: calc, review, run, prove, emit, practise."""
 
 import argparse
 import gc
@@ -14,6 +14,7 @@ from typing import Any
 from orthotrope.calc import CALCULATIONS
 from orthotrope.errors import Fault, InputError, OrthotropeError
 from orthotrope.machine.report import trace_as_json
+from orthotrope.practising.loop import practise
 from orthotrope.program.reader import read_text
 from orthotrope.program.writer import write
 from orthotrope.proof.case import PURPOSES
@@ -55,7 +56,7 @@ def _parser() -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser(
         prog="orthotrope", description="Works out, writes and proves the automatic parts of a machine's job."
     )
-    actions = parser.add_subparsers(required=True, metavar="calc | review | run | prove | emit")
+    actions = parser.add_subparsers(required=True, metavar="calc | review | run | prove | emit | practise")
 
     calc = actions.add_parser("calc", help="one calculation, JSON in and out")
     calc.add_argument("name", nargs="?", help="its name; see --list")
@@ -88,6 +89,14 @@ def _parser() -> argparse.ArgumentParser:
     prove.add_argument("--json", action="store_true", help="one JSON object on standard output")
     prove.add_argument("--workers", type=int, default=os.cpu_count() or 1, help="processes (one a core)")
     prove.set_defaults(action=_prove)
+
+    practise_ = actions.add_parser(
+        "practise", help="all of measuring in the hidden world of a seed, with the written texts"
+    )
+    practise_.add_argument("setup", type=Path)
+    practise_.add_argument("--seed", type=int, required=True, help="another seed is another world")
+    practise_.add_argument("--json", action="store_true", help="one JSON object on standard output")
+    practise_.set_defaults(action=_practise)
 
     emit = actions.add_parser("emit", help="write a program")
     emit.add_argument("setup", type=Path)
@@ -263,6 +272,18 @@ def _print(findings: list[Finding], seconds: float | None) -> None:
         print(f"{finding.severity:<5} {finding.check:<22} {place:<10} {moment:<9} {finding.message}")
     ran = "It was not run." if seconds is None else f"It takes {seconds:.2f} s."
     print(f"{len(findings) or 'No'} finding{'' if len(findings) == 1 else 's'}. {ran}")
+
+
+def _practise(options: argparse.Namespace) -> int:
+    found = practise(_setup(options.setup), options.seed)
+    if options.json:
+        print(json.dumps({"quantities": [entry.as_json() for entry in found]}, ensure_ascii=False))
+        return 0
+    for entry in found:
+        off = entry.found - entry.truth
+        holds = "holds" if abs(off) <= entry.half_width_95 else "does not hold"
+        print(f"{entry.quantity:<40} {entry.found:12.4f} ± {entry.half_width_95:.4f}   off by {off:+.4f}: {holds}")
+    return 0
 
 
 def _emit(options: argparse.Namespace) -> int:

@@ -5,13 +5,13 @@ from typing import Any
 
 import pytest
 from orthotrope.machine.gripping import Gripping
+from orthotrope.practising.truth import true_setup
 from orthotrope.proof.exchanges import exchange_text
 from orthotrope.proof.settling import settling
 from orthotrope.setup import Setup, read_setup
 
 from practice.machine import PracticeMachine
 from practice.tests.conftest import ROOT, Hand
-from practice.truth import true_setup
 
 At = Callable[..., Any]
 

@@ -9,12 +9,12 @@ from pathlib import Path
 from typing import Any
 
 import pytest
+from orthotrope.practising.truth import draw, told, true_setup
 from orthotrope.proof.exchanges import exchange_text
 from orthotrope.setup import Setup, read_setup
 
 from practice.machine import JOG_WATCH, POWER_DROP, Refused
 from practice.store import Store
-from practice.truth import draw, told, true_setup
 
 At = Callable[..., Any]
 

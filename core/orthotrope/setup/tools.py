@@ -1,6 +1,6 @@
 """The tools, and where each is stored."""
 
-from typing import Annotated
+from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
@@ -10,14 +10,32 @@ from orthotrope.validation import Distance, PocketNumber, PositiveLength, Record
 
 ToolNumber = Annotated[int, Field(ge=1, le=9999)]
 
+ToolType = Literal[
+    "flat end mill",
+    "ball end mill",
+    "corner-radius end mill",
+    "face mill",
+    "drill",
+    "spot drill",
+    "chamfer mill",
+    "reamer",
+    "tap",
+    "boring bar",
+    "slot cutter",
+    "engraver",
+    "reference tool",
+    "probe",
+]
+
 
 class Tool(Record):
-    """A tool. ``length`` from gauge line to tip, ``stick_out`` from the nut's lower face to the tip, ``shank_above``
+    """A tool. ``type``: what it is, as the trade calls it; ``length`` from gauge line to tip, ``stick_out`` from the nut's lower face to the tip, ``shank_above``
     how far its shank's end stands above the gauge line (0: not above it), ``breakage``: by how much it may differ from its record before it is taken for broken, mm; ``pocket`` is null for a tool that is in
     no pocket."""
 
     number: ToolNumber
     name: Annotated[str, Field(max_length=80)]
+    type: ToolType = "flat end mill"
     diameter: PositiveLength
     length: PositiveLength
     stick_out: PositiveLength

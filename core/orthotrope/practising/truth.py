@@ -6,12 +6,19 @@ from dataclasses import asdict, dataclass, replace
 from typing import Any
 
 from orthotrope.machine.shapes import BoxBody, Well
-from orthotrope.machine.world import World, WorldAxis
+from orthotrope.machine.world import World, WorldAxis, WorldTool
 from orthotrope.proof.worlds import nominal_world
 from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.changer import RackChanger
 from orthotrope.setup.disc import DiscChanger
 from orthotrope.setup.machine import AXES
+from orthotrope.setup.tools import Tool
+
+REFERENCE_SIGMA = 0.001
+"""mm; a reference tool's length is known to twice this."""
+
+TOOL_SIGMA = 0.1
+"""mm; what a length on record is off before it is measured."""
 
 FAST = 20_000.0
 """mm/min; machines with a rapid from here on are machining centres, below it routers (trade.md, ranges)."""
@@ -25,7 +32,8 @@ class Truth:
     1); ``pocket_scatter`` each pocket's own; ``setter_error``: how much higher the setter is; ``stylus_dx``,
     ``stylus_dy``: the stylus off the spindle's axis; ``stylus_less``: how much smaller it is in effect;
     ``touch_sigma``: scatter of a touch; ``short_axis`` and ``short_by``: the axis that lacks travel at its far end;
-    ``home_sigma``; ``backlash``; ``reversed_input``: number of the input that is wired the other way round, 0: none.
+    ``home_sigma``; ``backlash``; ``reversed_input``: number of the input that is wired the other way round, 0: none; ``tool_errors``: how much longer
+    each tool is than its record.
     """
 
     seed: int
@@ -44,9 +52,15 @@ class Truth:
     home_sigma: dict[str, float]
     backlash: dict[str, float]
     reversed_input: int
+    tool_errors: dict[int, float]
 
     def as_json(self) -> dict[str, Any]:
         return asdict(self)
+
+
+def reference_of(setup: Setup) -> Tool | None:
+    """The tool whose length is known: the reference tool, or where there is none of that type the first tool."""
+    return next((tool for tool in setup.tools if tool.type == "reference tool"), next(iter(setup.tools), None))
 
 
 def draw(setup: Setup, seed: int) -> Truth:
@@ -78,6 +92,10 @@ def draw(setup: Setup, seed: int) -> Truth:
         home_sigma={axis: chance.uniform(0.0005, 0.0025) if fast else chance.uniform(0.005, 0.03) for axis in AXES},
         backlash={axis: chance.uniform(0.002, 0.01) if fast else chance.uniform(0.02, 0.15) for axis in AXES},
         reversed_input=chance.choice(touching) if touching else 0,
+        tool_errors={
+            tool.number: chance.gauss(0, REFERENCE_SIGMA if tool is reference_of(setup) else TOOL_SIGMA)
+            for tool in setup.tools
+        },
     )
 
 
@@ -121,7 +139,13 @@ def true_world(setup: Setup, truth: Truth) -> World:
         old = {place: moved[number] for number, place in rack.places.items()}
         rack = replace(rack, places=moved)
         bodies = tuple(_with_wells(body, old) if isinstance(body, BoxBody) else body for body in bodies)
-    return replace(world, axes=true_axes(setup, truth), bodies=bodies, magazine=rack)
+    tools = {number: _longer(tool, truth.tool_errors.get(number, 0.0)) for number, tool in world.tools.items()}
+    return replace(world, axes=true_axes(setup, truth), bodies=bodies, magazine=rack, tools=tools)
+
+
+def _longer(tool: WorldTool, by: float) -> WorldTool:
+    """A tool that stands out further than its record says."""
+    return replace(tool, length=tool.length + by, stick_out=tool.stick_out + by)
 
 
 def _with_wells(body: BoxBody, moved: dict[tuple[float, float], tuple[float, float]]) -> BoxBody:
@@ -200,4 +224,7 @@ def told(setup: Setup, truth: Truth) -> list[dict[str, Any]]:
             row(f"Top of the {one.what}", f"/changer/reserved/{index}/top_z", one.top_z, other.top_z, "mm")
     for index, (setter, true_one) in enumerate(zip(setup.setters, real.setters, strict=True)):
         row(f"Plane of the {setter.name}", f"/setters/{index}/plane_z", setter.plane_z, true_one.plane_z, "mm")
+    for index, tool in enumerate(setup.tools):
+        true_length = tool.length + truth.tool_errors.get(tool.number, 0.0)
+        row(f"Length of T{tool.number}", f"/tools/{index}/length", tool.length, true_length, "mm")
     return rows
