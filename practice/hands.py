@@ -70,6 +70,15 @@ class Hands(Command):
         }
 
 
+class Pages(Command):
+    """What the control shows on its pages: the lengths of the tools, and its working parameters, mm."""
+
+    do: Literal["pages"]
+
+    def done(self, machine: PracticeMachine, hand: object) -> Answer:
+        return {"pages": {"lengths": machine.control.lengths, "parameters": machine.working_parameters()}}
+
+
 class TellTruth(Command):
     """The hidden truth beside the Setup's values."""
 

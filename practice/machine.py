@@ -24,7 +24,7 @@ from orthotrope.practising.truth import Truth, draw, pocket_seen, true_world
 from orthotrope.program.reader import read_text
 from orthotrope.setup import Setup
 from orthotrope.setup.machine import AXES, AxisName
-from orthotrope.units import in_unit, shown_in, with_unit
+from orthotrope.units import MM_PER_INCH, in_unit, shown_in, with_unit
 
 TICK = 0.02
 """Seconds between two looks at a machine that does something."""
@@ -46,6 +46,10 @@ BLOCKS_A_TICK = 400
 """Blocks that take no time are run this many at a look, so that an endless program doesn't hang the process."""
 
 Execution = Literal["READY", "ACTIVE", "FEED_HOLD", "PROGRAM_STOPPED", "STOPPED", "INTERRUPTED"]
+
+
+MOST_WORKING = 50
+"""How many parameters from the profile's first one on are those that programs work with."""
 
 
 class Refused(OrthotropeError):
@@ -622,6 +626,13 @@ class PracticeMachine:
         """The control's record of the tool in the spindle, and whether it is doubtful."""
         number, doubtful = self.control.record
         return int(number), doubtful
+
+    def working_parameters(self) -> dict[int, float]:
+        """The parameters that programs work with, as lengths in mm."""
+        first = self.setup.profile.parameters.working_first
+        factor = MM_PER_INCH if self.setup.profile.unit == "inch" else 1.0
+        values = self.control.parameters.values
+        return {number: value * factor for number, value in values.items() if first <= number < first + MOST_WORKING}
 
     def set_dial(self, axis: AxisName) -> None:
         """Stand a dial on an axis and set it to zero."""

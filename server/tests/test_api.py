@@ -25,6 +25,8 @@ def save(client: Client, base: dict[str, Any], document: dict[str, Any], revisio
 
 DRAWING = mounting_pattern(read_setup(DOCUMENT), "mm", "rack")
 
+AT_SETTER = {"document": DOCUMENT, "setter": "setter"}
+
 CHANGING = [
     ("POST", "/api/machines/new", {"name": "Wren"}),
     ("POST", "/api/machines/import", DOCUMENT),
@@ -68,6 +70,12 @@ READING = [
     ("POST", "/api/settling", {"document": DOCUMENT, "from_tool": 2, "to_tool": 9}),
     ("POST", "/api/approach", {"document": DOCUMENT, "pocket": 3}),
     ("GET", "/api/machines/heron/readings", None),
+    ("POST", "/api/setter/calibration", {**AT_SETTER, "tool": 3, "reference_u": 0.001, "planes": [-124.0, -124.01]}),
+    (
+        "POST",
+        "/api/setter/block",
+        {**AT_SETTER, "tool": 3, "block_height": 50.0, "reading": 50.3, "reference_u": 0.001},
+    ),
 ]
 BY_FILE = {("POST", "/api/machines/{slug}/pockets/preview")}
 """Their body is a file: tested on their own."""
@@ -303,6 +311,7 @@ def test_a_proof_runs_goes_stale_and_says_why(heron: Machine, as_role: AsRole) -
         "Machine": "proven",
         "Signals": "filled",
         "Changer": "proven",
+        "Setter": "filled",
         "Tools": "proven",
         "Proof": "proven",
     }
@@ -335,7 +344,7 @@ def test_a_program_that_is_brought_is_proven_beside_the_written_one(heron: Machi
     bad = {entry["fault"] for entry in proof["faults"] if entry["groups"][0]["verdict"] == "unsafe"}
     assert bad == {"override-low", "override-high"} and proof["brought"] == mine
     assert client.get("/api/machines/heron/proofs/latest").json() is None
-    assert client.get("/api/machines/heron").json()["stages"][4]["mark"] == "open"
+    assert client.get("/api/machines/heron").json()["stages"][5]["mark"] == "open"
     shown = send(
         client, "POST", "/api/preview", {"document": DOCUMENT, "from_tool": 2, "to_tool": 9, "program": mine}
     ).json()

@@ -229,9 +229,11 @@ def test_marks_of_the_stages() -> None:
         "open",
         "open",
         "open",
+        "open",
     ]
     full = read_setup(DOCUMENT)
     assert [s.mark for s in marks_of(full, None)] == [
+        "filled",
         "filled",
         "filled",
         "filled",
@@ -259,14 +261,16 @@ def test_marks_of_the_stages() -> None:
         "proven",
         "filled",
         "proven",
+        "filled",
         "proven",
         "proven",
     ]
-    assert [s.mark for s in marks_of(full, replace(proof, stop=3))] == ["filled"] * 4 + ["failing"]
+    assert [s.mark for s in marks_of(full, replace(proof, stop=3))] == ["filled"] * 5 + ["failing"]
     assert [s.mark for s in marks_of(full, replace(proof, stale=True))] == [
         "stale",
         "filled",
         "stale",
+        "filled",
         "stale",
         "stale",
     ]

@@ -76,7 +76,7 @@ def judge(under: Case, fault: str, telling: Telling | None, without: Finding | N
     run, magazine = under.main, under.world.magazine
     harm = next(iter(worst_first(findings_of(under, "run", harms=True))), None) or _untrue(under, run)
     if harm is None:
-        return FaultResult(fault, "safe", _ended(run))
+        return FaultResult(fault, "safe", _measured(run) if under.purpose == "measure" else _ended(run))
     telling = (TELLING.get(magazine.style, {}) if magazine else {}).get(fault, telling)
     can_wait = under.profile.wait != "none"
     told_by = {entry.role for entry in under.setup.inputs if can_wait} if under.setup else set()
@@ -103,6 +103,12 @@ def _ended(run: Run) -> str:
         "not-homed": "The control does not begin: the machine is not homed.",
         "beyond-travel": "The control stops at a soft limit, before it moves.",
     }.get(stop, "It stops by itself.")
+
+
+def _measured(run: Run) -> str:
+    """How measuring ends: by what it says."""
+    said = next((event.data["text"] for event in reversed(run.trace.events) if event.kind == "message"), "")
+    return f"It ends with: {said}." if said and run.trace.ended == "end" else _ended(run)
 
 
 def _untrue(case: Case, run: Run) -> Finding | None:

@@ -47,8 +47,15 @@ export interface InHand {
   doubtful: boolean;
 }
 
+/** What the control shows on its pages, mm: lengths by tool, the parameters that programs work with. */
+export interface Pages {
+  lengths: Record<string, number>;
+  parameters: Record<string, number>;
+}
+
 export interface Answer {
   refused?: string;
+  pages?: Pages;
   hands?: InHand;
   sight?: { pocket: number; dx: number; dy: number } | null;
   truth?: { name: string; where: string; nominal: number; true: number; unit: string }[];

@@ -13,6 +13,7 @@ from orthotrope.proof.findings import Finding
 from orthotrope.proof.judging import FaultResult, judge
 from orthotrope.proof.measuring import measuring_case
 from orthotrope.proof.review import review
+from orthotrope.sequence.exchanges.allotment import Allotment
 from orthotrope.sequence.measuring import MEASURING
 from orthotrope.setup import Setup
 from orthotrope.setup.control import ControlProfile
@@ -58,7 +59,8 @@ class SetterAnswer:
 @dataclass(frozen=True, slots=True)
 class MeasuringAnswer:
     """The setters, and one measuring sequence in every control profile, run through the text of the one that is
-    ``shown``. ``why``: why there is none. ``under``: the fault that it was run under, and the verdict."""
+    ``shown``. ``result_parameter``: where its text leaves what it
+    has worked out; ``why``: why there is none. ``under``: the fault that it was run under, and the verdict."""
 
     setters: list[SetterAnswer]
     sequences: list[str]
@@ -67,6 +69,7 @@ class MeasuringAnswer:
     tools: list[int]
     from_tool: int
     to_tool: int
+    result_parameter: int
     texts: list[WrittenText]
     shown: str
     why: str
@@ -101,6 +104,7 @@ def answer(setup: Setup, derived: DerivedChanger | None, asked: Asked) -> Measur
         tools=tools,
         from_tool=tools[0] if tools else 0,
         to_tool=tools[-1] if tools else 0,
+        result_parameter=Allotment(setup.profile.parameters).number("result"),
         texts=texts,
         shown=shown,
         why=why,

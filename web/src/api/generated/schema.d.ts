@@ -671,6 +671,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/setter/block": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Block
+         * @description What a tool that rests on a block of known height says of the plane height.
+         */
+        post: operations["shop_stages_setter_endpoints_block"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setter/calibration": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Calibration
+         * @description The plane height from several calibrations, with its uncertainty and the shares of it.
+         */
+        post: operations["shop_stages_setter_endpoints_calibration"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/settling": {
         parameters: {
             query?: never;
@@ -1034,6 +1074,45 @@ export interface components {
             top_speed: number;
         };
         /**
+         * BlockCheck
+         * @description What a block of known height says: the ``error`` of the length (positive: it is recorded too short), the plane that
+         *     would be right, its half width at 95 %, and whether the error is more than that explains.
+         */
+        BlockCheck: {
+            /** Error */
+            error: number;
+            /** Half Width 95 */
+            half_width_95: number;
+            /** Matters */
+            matters: boolean;
+            /** Says */
+            says: string;
+            /** True Length */
+            true_length: number;
+            /** True Plane Z */
+            true_plane_z: number;
+        };
+        /**
+         * BlockIn
+         * @description ``reading``: what the readout shows with the tool resting on the block, mm.
+         */
+        BlockIn: {
+            /** Block Height */
+            block_height: number;
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Reading */
+            reading: number;
+            /** Reference U */
+            reference_u: number;
+            /** Setter */
+            setter: string;
+            /** Tool */
+            tool: number;
+        };
+        /**
          * BlockReport
          * @description A block that was run, with the state at its end. ``set``: the parameters it set.
          */
@@ -1166,6 +1245,51 @@ export interface components {
             y: number;
             /** Z */
             z: number;
+        };
+        /**
+         * Calibration
+         * @description A plane height, mm: ``value``, its half width at 95 %, its shares; ``scatter``: the standard deviation of one
+         *     touch, from ``touches``; ``spread`` between them; ``outlier``: the place of the one that stands out, None: none.
+         */
+        Calibration: {
+            /** Half Width 95 */
+            half_width_95: number;
+            /** Outlier */
+            outlier: number | null;
+            /** Scatter */
+            scatter: number;
+            /** Shares */
+            shares: components["schemas"]["Share"][];
+            /** Spread */
+            spread: number;
+            /** Touches */
+            touches: number;
+            /** Value */
+            value: number;
+        };
+        /**
+         * CalibrationIn
+         * @description ``planes``: the plane height that each calibration gave; ``growth``: how much the machine grows as it warms up,
+         *     mm.
+         */
+        CalibrationIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /**
+             * Growth
+             * @default 0
+             */
+            growth: number;
+            /** Planes */
+            planes: number[];
+            /** Reference U */
+            reference_u: number;
+            /** Setter */
+            setter: string;
+            /** Tool */
+            tool: number;
         };
         /**
          * CardEntry
@@ -2122,13 +2246,16 @@ export interface components {
         /**
          * MeasuringAnswer
          * @description The setters, and one measuring sequence in every control profile, run through the text of the one that is
-         *     ``shown``. ``why``: why there is none. ``under``: the fault that it was run under, and the verdict.
+         *     ``shown``. ``result_parameter``: where its text leaves what it
+         *     has worked out; ``why``: why there is none. ``under``: the fault that it was run under, and the verdict.
          */
         MeasuringAnswer: {
             /** Findings */
             findings: components["schemas"]["Finding"][];
             /** From Tool */
             from_tool: number;
+            /** Result Parameter */
+            result_parameter: number;
             /** Sequence */
             sequence: string;
             /** Sequences */
@@ -3297,6 +3424,13 @@ export interface components {
              */
             work_offsets: components["schemas"]["WorkOffset"][];
         };
+        /** Share */
+        Share: {
+            /** Name */
+            name: string;
+            /** Share */
+            share: number;
+        };
         /**
          * ShopEntry
          * @description ``unreadable``: what is wrong with a stored Setup that can't be read; it has no drawing then and no stages.
@@ -3857,7 +3991,7 @@ export interface components {
         };
         /**
          * Tool
-         * @description A tool. ``length`` from gauge line to tip, ``stick_out`` from the nut's lower face to the tip, ``shank_above``
+         * @description A tool. ``type``: what it is, as the trade calls it; ``length`` from gauge line to tip, ``stick_out`` from the nut's lower face to the tip, ``shank_above``
          *     how far its shank's end stands above the gauge line (0: not above it), ``breakage``: by how much it may differ from its record before it is taken for broken, mm; ``pocket`` is null for a tool that is in
          *     no pocket.
          */
@@ -3884,6 +4018,12 @@ export interface components {
             shank_above: number;
             /** Stick Out */
             stick_out: number;
+            /**
+             * Type
+             * @default flat end mill
+             * @enum {string}
+             */
+            type: "flat end mill" | "ball end mill" | "corner-radius end mill" | "face mill" | "drill" | "spot drill" | "chamfer mill" | "reamer" | "tap" | "boring bar" | "slot cutter" | "engraver" | "reference tool" | "probe";
         };
         /**
          * ToolAtSetter
@@ -5939,6 +6079,122 @@ export interface operations {
             };
             /** @description Unauthorized */
             401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    shop_stages_setter_endpoints_block: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BlockIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BlockCheck"];
+                };
+            };
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    shop_stages_setter_endpoints_calibration: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CalibrationIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Calibration"];
+                };
+            };
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };

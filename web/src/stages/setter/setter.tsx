@@ -8,7 +8,9 @@ import { UnderFault } from "../../score/under-fault";
 import { Panels } from "../../shell/panels";
 import { Views } from "../../shell/views";
 import { useWork } from "../../work/store";
+import { CalibrationView } from "./calibration";
 import { MeasuringChoice } from "./choice";
+import { Lengths } from "./lengths";
 import { SetterSchedule } from "./schedule";
 import { SetterSheet } from "./sheet";
 import { Times } from "./times";
@@ -16,6 +18,8 @@ import { Times } from "./times";
 const VIEWS = {
   sheet: ["Window", SetterSheet],
   times: ["Feeds and times", Times],
+  plane: ["Plane height", CalibrationView],
+  lengths: ["Lengths", Lengths],
 } as const;
 
 export default function SetterStage() {

@@ -1,0 +1,70 @@
+"""The stage Setter: what it shows, what calibrating and the block come to."""
+
+import json
+from collections.abc import Callable
+from typing import Any
+
+import pytest
+from django.test import Client
+from requests_to import DOCUMENT, send
+from shop.models import Machine
+
+AsRole = Callable[[str], Client]
+
+
+def shown(client: Any, document: dict[str, Any] = DOCUMENT, **asked: Any) -> dict[str, Any]:
+    body = {"document": document, "stage": "measuring", **asked}
+    answer: dict[str, Any] = send(client, "POST", "/api/preview", body).json()
+    return answer
+
+
+@pytest.mark.django_db
+def test_a_sequence_is_shown_in_every_profile_with_its_run(heron: Machine, as_role: AsRole) -> None:
+    client = as_role("viewer")
+    found = shown(client, sequence="measure", tools=[3])["measuring"]
+    assert [text["profile"] for text in found["texts"]] == ["parametric", "plain words"]
+    assert found["texts"][0]["file"] == "heron-measure-3.nc" and "G38.3" in found["texts"][0]["text"]
+    assert found["trace"]["seconds"] > 10 and [f["check"] for f in found["findings"]] == ["feed-left"]
+    (setter,) = found["setters"]
+    assert setter["fastest"] > setter["workings"]["push"]["terms"][1]["value"] and setter["longest"] == 5
+    assert setter["window"]["approach_fits"] and setter["seconds"] < setter["seconds_unknown"]
+    assert len(shown(client, sequence="measure", tools=[3, 5])["measuring"]["tools"]) == 2
+    assert shown(client, sequence="breakage", tools=[3, 5])["measuring"]["tools"] == [3]
+    dead = shown(client, sequence="measure", tools=[3], fault="touch-input-dead")["measuring"]
+    assert dead["under"]["verdict"] == "safe" and "No touch" in dead["under"]["says"]
+
+
+@pytest.mark.django_db
+def test_what_does_not_fit_or_is_not_there_is_told(heron: Machine, as_role: AsRole) -> None:
+    client = as_role("viewer")
+    high = json.loads(json.dumps(DOCUMENT))
+    high["setters"][0]["plane_z"] = -60.0
+    found = shown(client, high, sequence="measure", tools=[5])
+    assert "too long for this setter" in found["measuring"]["why"] and found["measuring"]["texts"][0]["text"] is None
+    assert any("too long" in entry["message"] for entry in found["conflicts"])
+    fast = json.loads(json.dumps(DOCUMENT))
+    fast["setters"][0] |= {"search_feed": 4000.0}
+    (told,) = [c for c in shown(client, fast)["conflicts"] if (c["quantity"] or "").startswith("/setters")]
+    assert told["cure"]["where"] == "/setters/0/search_feed" and told["cure"]["value"] < 2500
+    bare = {**DOCUMENT, "setters": []}
+    assert shown(client, bare)["measuring"]["why"] == "Add a setter first."
+
+
+@pytest.mark.django_db
+def test_calibrating_and_the_block_tell_their_uncertainty(heron: Machine, as_role: AsRole) -> None:
+    client = as_role("technician")
+    at = {"document": DOCUMENT, "setter": "setter", "tool": 3, "reference_u": 0.001}
+    planes = [-124.01, -124.0, -124.005, -123.5]
+    found = send(client, "POST", "/api/setter/calibration", {**at, "planes": planes}).json()
+    assert found["outlier"] == 3 and found["value"] == pytest.approx(sum(planes) / 4) and found["half_width_95"] > 0.1
+    assert send(client, "POST", "/api/setter/calibration", {**at, "planes": planes[:1]}).status_code == 422
+    block = {**at, "block_height": 50.0, "reading": 50.3}
+    told = send(client, "POST", "/api/setter/block", block).json()
+    assert told["matters"] and told["true_plane_z"] == pytest.approx(-124.5)
+    for wrong, where in (
+        ({"setter": "none"}, "/setter"),
+        ({"tool": 77}, "/tools"),
+        ({"block_height": -1.0}, "block_height"),
+    ):
+        refused = send(client, "POST", "/api/setter/block", {**block, **wrong})
+        assert refused.status_code == 422 and where.split("/")[-1] in json.dumps(refused.json())

@@ -1,0 +1,34 @@
+/** A length that is asked for on the way to something else, and is not a quantity of the document. */
+import { useId, useState } from "react";
+import { unitOf } from "../../quantity/format";
+import { QuantityInput } from "../../quantity/quantity-input";
+import { useUnit } from "../../quantity/rows";
+
+export function Amount({ label, value, onValue }: { label: string; value: number; onValue: (value: number) => void }) {
+  const id = useId();
+  const unit = useUnit();
+  const [wrong, setWrong] = useState("");
+  return (
+    <span className="flex items-center gap-2 text-[14.5px]">
+      <label htmlFor={id} className="text-ink-2">
+        {label}
+      </label>
+      <span className="w-24">
+        <QuantityInput
+          id={id}
+          label={label}
+          value={value}
+          kind="length"
+          unit={unit}
+          onCommit={async (next) => {
+            onValue(next);
+            return [];
+          }}
+          onSays={(says) => setWrong(says?.wrong ? says.text : "")}
+        />
+      </span>
+      <span className="text-ink-3">{unitOf("length", unit)}</span>
+      {wrong && <span className="text-stop">{wrong}</span>}
+    </span>
+  );
+}

@@ -1,0 +1,203 @@
+/** Calibrating the plane with a reference tool: several times, their mean and what it is uncertain by; and the check of it on
+ * a block of known height. */
+import { Trash2 } from "lucide-react";
+import { useState } from "react";
+import { client } from "../../api/client";
+import { nameOf, useAnswer } from "../../api/query";
+import { shown, unitOf } from "../../quantity/format";
+import { useUnit } from "../../quantity/rows";
+import { useReadings } from "../../readings/readings";
+import { may } from "../../shell/session";
+import { useWork } from "../../work/store";
+import { Amount } from "./amount";
+import { BlockCheck } from "./block";
+import { Drift } from "./drift";
+import { usePages } from "./pages";
+import { NO_RUNS, useRuns } from "./runs";
+import { useSetter } from "./which";
+
+export function CalibrationView() {
+  const { index } = useSetter();
+  const setter = useWork((work) => work.document?.setters[index]);
+  if (!setter) return null;
+  return (
+    <div className="grid h-full grid-cols-[minmax(380px,1fr)_minmax(320px,0.8fr)] overflow-auto bg-sheet max-[1100px]:grid-cols-1">
+      <Calibrate key={setter.name} name={setter.name} />
+      <div className="border-l border-rule px-5 py-4">
+        <BlockCheck index={index} />
+        <Drift quantity={`/setters/${index}/plane_z`} />
+      </div>
+    </div>
+  );
+}
+
+function useReference() {
+  const tools = useWork((work) => work.document?.tools) ?? [];
+  const measuring = useWork((work) => work.answer?.measuring);
+  const used = measuring?.sequence === "calibrate" ? measuring.tools[0] : undefined;
+  const usual =
+    tools.find((tool) => tool.number === used) ?? tools.find((tool) => tool.type === "reference tool") ?? tools[0];
+  const [chosen, setChosen] = useState<number | null>(null);
+  return { tools, tool: tools.find((entry) => entry.number === chosen) ?? usual, setChosen };
+}
+
+function Calibrate({ name }: { name: string }) {
+  const { tools, tool, setChosen } = useReference();
+  const [uncertain, setUncertain] = useState(0.002);
+  const of = useWork((work) => `${work.slug} ${name}`);
+  const planes = useRuns((runs) => runs.planes[of]) ?? NO_RUNS;
+  const setPlanes = (next: number[]) => useRuns.getState().set(of, next);
+  const document = useWork((work) => work.document);
+  const body = {
+    document: document ?? {},
+    setter: name,
+    tool: tool?.number ?? 0,
+    reference_u: uncertain / 2,
+    planes,
+    growth: 0,
+  };
+  const { data, trouble } = useAnswer(
+    planes.length > 1 && tool ? ["calibration", nameOf(document), name, tool.number, uncertain, planes] : null,
+    () => client.POST("/api/setter/calibration", { body }),
+  );
+  return (
+    <section aria-label="Calibration" className="px-6 py-4">
+      <h2 className="text-[17px] font-semibold">Calibrate the plane height</h2>
+      <p className="text-[14.5px] text-ink-2">
+        Choose “Calibrate the plane” on the right and run it with the reference tool in the spindle; home in between,
+        and the scatter of home is in it. Take what each run gives. The feed is the setter's measuring feed: what the
+        touch is late by repeats, and is in the plane.
+      </p>
+      <div className="mt-2 flex flex-wrap items-center gap-3">
+        <select
+          className="choice w-56! border border-ink! px-1 text-left!"
+          aria-label="Reference tool"
+          value={tool?.number ?? 0}
+          onChange={(event) => setChosen(Number(event.currentTarget.value))}
+        >
+          {tools.map((entry) => (
+            <option key={entry.number} value={entry.number}>
+              T{entry.number} {entry.name}
+            </option>
+          ))}
+        </select>
+        <Amount label="its length is known to ±" value={uncertain} onValue={setUncertain} />
+      </div>
+      <Runs planes={planes} outlier={data?.outlier ?? null} onPlanes={setPlanes} />
+      {trouble && <p className="text-stop">{trouble}</p>}
+      {data && <Result found={data} />}
+    </section>
+  );
+}
+
+interface RunsProps {
+  planes: number[];
+  outlier: number | null;
+  onPlanes: (planes: number[]) => void;
+}
+
+/** What each run gave: read from the practice machine's control, or typed. */
+function Runs({ planes, outlier, onPlanes }: RunsProps) {
+  const unit = useUnit();
+  const pages = usePages();
+  const result = useWork((work) => work.answer?.measuring?.result_parameter) ?? 0;
+  const [typed, setTyped] = useState(0);
+  const told = pages?.parameters[result];
+  const add = (value: number) => onPlanes([...planes, value]);
+  return (
+    <>
+      <div className="mt-3 flex flex-wrap items-center gap-3">
+        {told !== undefined && (
+          <button
+            type="button"
+            className="button first"
+            disabled={!may("technician") || planes.includes(told)}
+            title={planes.includes(told) ? "It is taken already: run it again for the next" : undefined}
+            onClick={() => add(told)}
+          >
+            Take {shown(told, "length", unit)} from the control
+          </button>
+        )}
+        <Amount label="or type it" value={typed} onValue={setTyped} />
+        <button type="button" className="button plain" onClick={() => add(typed)}>
+          Add it
+        </button>
+      </div>
+      <ol className="mt-2 flex flex-wrap gap-x-4 gap-y-1" aria-label="Calibrations">
+        {planes.map((plane, at) => (
+          <li
+            // biome-ignore lint/suspicious/noArrayIndexKey: runs are known by their order
+            key={at}
+            className={`flex items-center gap-1 ${at === outlier ? "font-semibold text-stop" : ""}`}
+            data-run={at}
+          >
+            {at + 1}: {shown(plane, "length", unit)}
+            {at === outlier && " stands out"}
+            <button
+              type="button"
+              className="button plain min-h-8! border-0! px-1!"
+              aria-label={`Leave run ${at + 1} out`}
+              onClick={() => onPlanes(planes.filter((_, other) => other !== at))}
+            >
+              <Trash2 size={14} />
+            </button>
+          </li>
+        ))}
+      </ol>
+      {planes.length === 0 && <p className="text-[14.5px] text-ink-3">No run yet; two at least, five are better.</p>}
+    </>
+  );
+}
+
+type Found = NonNullable<Awaited<ReturnType<typeof asked>>["data"]>;
+const asked = () => client.POST("/api/setter/calibration", { body: {} as never });
+
+function Result({ found }: { found: Found }) {
+  const { index } = useSetter();
+  const now = useWork((work) => work.document?.setters[index]?.plane_z);
+  const unit = useUnit();
+  const [trouble, setTrouble] = useState("");
+  const mm = (value: number) => `${shown(value, "length", unit)} ${unitOf("length", unit)}`;
+  const use = async () => {
+    const quantity = `/setters/${index}/plane_z`;
+    const said = await useReadings.getState().take({ quantity, source: "typed", value: found.value });
+    setTrouble(said || (await useWork.getState().edit(quantity, found.value)).map((fault) => fault.what).join(" "));
+  };
+  return (
+    <div className="mt-3 border-t border-ink pt-2" data-plane={found.value}>
+      <p className="text-[17px]">
+        plane height <b className="font-semibold">{mm(found.value)}</b> ± {mm(found.half_width_95)}
+      </p>
+      <p className="text-[14.5px] text-ink-2">
+        at 95 %; {found.touches} runs, {mm(found.spread)} apart; it was {mm(now ?? 0)}
+      </p>
+      <Shares shares={found.shares} />
+      <button type="button" className="button first mt-2" disabled={!may("technician")} onClick={() => void use()}>
+        Use it as the plane height
+      </button>
+      {trouble && (
+        <p role="alert" className="text-stop">
+          {trouble}
+        </p>
+      )}
+    </div>
+  );
+}
+
+/** The shares of an uncertainty's variance, as bars. */
+function Shares({ shares }: { shares: Found["shares"] }) {
+  return (
+    <ul className="mt-1.5 grid gap-1" aria-label="Shares of the uncertainty">
+      {shares.map((share) => (
+        <li key={share.name} className="grid grid-cols-[190px_1fr_48px] items-center gap-2 text-[14.5px]">
+          <span className="text-ink-2">{share.name}</span>
+          <span
+            className="h-3 border border-ink-3"
+            style={{ width: `${Math.max(0.5, share.share * 100)}%`, background: "var(--steel-2)" }}
+          />
+          <span className="text-right">{Math.round(share.share * 100)} %</span>
+        </li>
+      ))}
+    </ul>
+  );
+}

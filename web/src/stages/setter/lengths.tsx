@@ -1,0 +1,117 @@
+/** What the control has measured beside what is on record; a length is taken over as a reading. */
+import { useState } from "react";
+import type { Tool } from "../../api/client";
+import { shown, unitOf } from "../../quantity/format";
+import { useUnit } from "../../quantity/rows";
+import { readingOf, useReadings, when } from "../../readings/readings";
+import { may } from "../../shell/session";
+import { useWork } from "../../work/store";
+import { usePages } from "./pages";
+
+/** Keep a length as a reading and put it on record; what went wrong, or "". */
+async function take(tool: Tool, value: number): Promise<string> {
+  const index = useWork.getState().document?.tools.findIndex((entry) => entry.number === tool.number) ?? -1;
+  if (index < 0) return "";
+  const quantity = `/tools/${index}/length`;
+  const trouble = await useReadings.getState().take({ quantity, source: "typed", value });
+  if (trouble) return trouble;
+  const faults = await useWork.getState().edit(quantity, value);
+  return faults.map((fault) => fault.what).join(" ");
+}
+
+export function Lengths() {
+  const tools = useWork((work) => work.document?.tools) ?? [];
+  const pages = usePages();
+  const unit = useUnit();
+  const [trouble, setTrouble] = useState("");
+  const off = (tool: Tool) => (pages?.lengths[tool.number] ?? tool.length) - tool.length;
+  const measured = tools.filter((tool) => Math.abs(off(tool)) > 1e-6);
+  const all = async () => {
+    const said = [];
+    for (const tool of measured) said.push(await take(tool, pages?.lengths[tool.number] ?? tool.length));
+    setTrouble(said.filter(Boolean).join(" "));
+  };
+  return (
+    <div className="h-full overflow-auto bg-sheet px-6 py-4">
+      <h2 className="text-[17px] font-semibold">Lengths</h2>
+      <p className="text-[14.5px] text-ink-2">
+        {pages
+          ? "What the control has, beside what is on record here. A program of measuring sets the control's."
+          : "Connect the practice machine in the hand panel, and run a program of measuring; then its lengths stand here. At another machine read them at the control, and type them on the Tools stage."}
+      </p>
+      {measured.length > 1 && may("technician") && (
+        <button type="button" className="button first mt-2" onClick={() => void all()}>
+          Take all {measured.length} over
+        </button>
+      )}
+      {trouble && (
+        <p role="alert" className="mt-1 text-stop">
+          {trouble}
+        </p>
+      )}
+      <table className="mt-3" aria-label="Lengths">
+        <thead>
+          <tr className="text-right text-[13px] text-ink-3">
+            <th className="text-left font-normal">tool</th>
+            <th className="px-4 font-normal">on record, {unitOf("length", unit)}</th>
+            <th className="px-4 font-normal">the control has</th>
+            <th className="px-4 font-normal">longer by</th>
+            <th />
+          </tr>
+        </thead>
+        <tbody>
+          {tools.map((tool, index) => (
+            <Line
+              key={tool.number}
+              tool={tool}
+              index={index}
+              control={pages?.lengths[tool.number]}
+              onTake={(value) => void take(tool, value).then(setTrouble)}
+            />
+          ))}
+        </tbody>
+      </table>
+    </div>
+  );
+}
+
+interface LineProps {
+  tool: Tool;
+  index: number;
+  control: number | undefined;
+  onTake: (value: number) => void;
+}
+
+function Line({ tool, index, control, onTake }: LineProps) {
+  const unit = useUnit();
+  const list = useReadings((readings) => readings.list);
+  const from = readingOf(list, `/tools/${index}/length`, tool.length);
+  const mm = (value: number) => shown(value, "length", unit);
+  const off = control === undefined ? 0 : control - tool.length;
+  const differs = Math.abs(off) > 1e-6;
+  return (
+    <tr className="border-t border-rule-2 text-right" data-length={tool.number}>
+      <td className="py-1 text-left">
+        T{tool.number} <span className="text-ink-2">{tool.name}</span>
+      </td>
+      <td className="px-4">
+        {mm(tool.length)}
+        <span className="block text-[13px] text-ink-3">{from ? `measured ${when(from.taken)}` : "typed"}</span>
+      </td>
+      <td className="px-4">{control === undefined ? "" : mm(control)}</td>
+      <td className="px-4">{differs ? `${off > 0 ? "+" : "−"}${mm(Math.abs(off))}` : ""}</td>
+      <td className="text-left">
+        {differs && control !== undefined && may("technician") && (
+          <button
+            type="button"
+            className="link"
+            aria-label={`Take T${tool.number} over`}
+            onClick={() => onTake(control)}
+          >
+            take over
+          </button>
+        )}
+      </td>
+    </tr>
+  );
+}
