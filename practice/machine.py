@@ -605,10 +605,11 @@ class PracticeMachine:
         self.changed()
 
     def put_tool(self, tool: WorldTool | None) -> None:
-        """Put a tool into the spindle by hand, or take it out (None)."""
+        """Put a tool into the spindle by hand, or take it out (None). One that the machine was built with is what it is,
+        whatever is said of it; another one is as it is said to be."""
         self.ready("have its tool changed")
         if tool:
-            self.world.tools[tool.number] = tool
+            self.world.tools.setdefault(tool.number, tool)
             self.control.lengths.setdefault(tool.number, tool.recorded)
         self.machine.change_tool(tool.number if tool else 0)
         self.settle(tool.number if tool else 0)

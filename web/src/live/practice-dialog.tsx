@@ -90,7 +90,7 @@ function InSpindle() {
   const tool = useLive((live) => live.told?.tool);
   const hands = useLive((live) => live.hands);
   const tools = useWork((work) => work.document?.tools) ?? [];
-  const { send, handle } = useLive.getState();
+  const { handle } = useLive.getState();
   return (
     <>
       <label htmlFor="practice-tool" className="text-ink-2">
@@ -100,7 +100,7 @@ function InSpindle() {
         id="practice-tool"
         className="choice max-w-72 text-left!"
         value={tool ?? 0}
-        onChange={(event) => void send({ do: "tool", number: Number(event.currentTarget.value) })}
+        onChange={(event) => void handle({ do: "tool", number: Number(event.currentTarget.value) })}
       >
         <option value={0}>none</option>
         {tools.map((entry) => (
