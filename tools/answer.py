@@ -32,7 +32,7 @@ taught = json.loads(json.dumps(document))
 places = {1: (128.86, 1188.17), 3: (245.62, 1187.82), 6: (420.7, 1187.27), 8: (573.4, 1186.92), 10: (654.1, 1186.52)}
 taught["changer"]["rack"]["taught"] = [{"pocket": n, "x": x, "y": y, "z": None} for n, (x, y) in places.items()]
 answers["taught"] = answer(taught, asked=Asked(2, 9)).model_dump(mode="json")
-for stage in ("machine", "signals"):
+for stage in ("machine", "signals", "measuring"):
     answers[stage] = answer(document, stage).model_dump(mode="json")
 others = {}
 for name in ("curlew", "plover", "godwit", "knot"):

@@ -61,6 +61,8 @@ READING = [
     ("GET", "/api/profiles", None),
     ("GET", "/api/machines/heron/pockets.csv", None),
     ("GET", "/api/machines/heron/pockets.xlsx", None),
+    ("GET", "/api/machines/heron/tools.csv", None),
+    ("GET", "/api/machines/heron/tools.xlsx", None),
     ("GET", "/api/machines/heron/mounting.dxf", None),
     ("POST", "/api/savings", {"document": DOCUMENT, "from_tool": 2, "to_tool": 9}),
     ("GET", "/api/threads", None),
@@ -70,6 +72,7 @@ READING = [
     ("POST", "/api/settling", {"document": DOCUMENT, "from_tool": 2, "to_tool": 9}),
     ("POST", "/api/approach", {"document": DOCUMENT, "pocket": 3}),
     ("GET", "/api/machines/heron/readings", None),
+    ("POST", "/api/tools/bases", {"document": DOCUMENT, "master": 3, "work_offset": 1}),
     ("POST", "/api/setter/calibration", {**AT_SETTER, "tool": 3, "reference_u": 0.001, "planes": [-124.0, -124.01]}),
     (
         "POST",
@@ -77,7 +80,7 @@ READING = [
         {**AT_SETTER, "tool": 3, "block_height": 50.0, "reading": 50.3, "reference_u": 0.001},
     ),
 ]
-BY_FILE = {("POST", "/api/machines/{slug}/pockets/preview")}
+BY_FILE = {("POST", "/api/machines/{slug}/pockets/preview"), ("POST", "/api/machines/{slug}/tools/preview")}
 """Their body is a file: tested on their own."""
 OPEN = {
     ("GET", "/api/session"),

@@ -68,3 +68,25 @@ def test_calibrating_and_the_block_tell_their_uncertainty(heron: Machine, as_rol
     ):
         refused = send(client, "POST", "/api/setter/block", {**block, **wrong})
         assert refused.status_code == 422 and where.split("/")[-1] in json.dumps(refused.json())
+
+
+@pytest.mark.django_db
+def test_a_table_of_tools_is_looked_at_before_it_is_taken_and_lengths_stand_in_every_basis(
+    heron: Machine, as_role: AsRole
+) -> None:
+    client = as_role("technician")
+    pasted = b"number\tlength\n3\t47.9\n4\tlong\n"
+    table = client.post("/api/machines/heron/tools/preview", pasted, content_type="application/octet-stream").json()
+    assert [bool(row["wrong"]) for row in table["rows"]] == [False, True] and table["rows"][1]["cells"] == ["4", "long"]
+    assert len(table["tools"]) == len(DOCUMENT["tools"])
+    again = client.get("/api/machines/heron/tools.csv").content
+    table = client.post("/api/machines/heron/tools/preview", again, content_type="application/octet-stream").json()
+    assert not any(row["changes"] or row["wrong"] for row in table["rows"])
+    asked = {"document": DOCUMENT, "master": 3, "work_offset": 1}
+    rows = {row["tool"]: row for row in send(client, "POST", "/api/tools/bases", asked).json()}
+    assert rows[3]["master_tool"] == 0 and rows[2]["master_tool"] == pytest.approx(69.15 - 47.82)
+    home = DOCUMENT["machine"]["axes"]["Z"]["greatest"] - DOCUMENT["machine"]["axes"]["Z"]["margin"]
+    part = DOCUMENT["work_offsets"][0]["z"]
+    assert rows[2]["home_to_part"] == pytest.approx(69.15 + part - home, abs=0.6)
+    nowhere = send(client, "POST", "/api/tools/bases", {**asked, "work_offset": 8}).json()
+    assert nowhere[0]["home_to_part"] is None

@@ -1,21 +1,14 @@
 """The pocket table as CSV and XLSX: which tool is where. What is read is told row by row before anything is changed."""
 
-import csv
-import io
-import zipfile
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from openpyxl import Workbook, load_workbook
-
 from orthotrope.errors import InputError
+from orthotrope.formats.tables import comma_separated, read_table, workbook
 from orthotrope.setup import Setup
 from orthotrope.setup.tools import Tool
 
 HEAD = ("pocket", "tool", "name")
-MOST_ROWS, MOST_COLUMNS = 2000, 50
-LARGEST_UNPACKED = 8_000_000
-"""Bytes of a workbook's parts; a table of 2000 rows has about 300,000."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,72 +36,12 @@ def _rows(setup: Setup) -> list[tuple[int, int | str, str]]:
 
 def as_csv(setup: Setup) -> str:
     """The table as CSV: a head, a row a pocket; an empty pocket has no tool, a reserved one its name."""
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\r\n")
-    writer.writerow(HEAD)
-    writer.writerows(_rows(setup))
-    return out.getvalue()
+    return comma_separated(HEAD, _rows(setup))
 
 
 def as_xlsx(setup: Setup) -> bytes:
     """The table as a workbook of one sheet."""
-    book = Workbook()
-    sheet = book.active
-    assert sheet is not None
-    sheet.title = "pockets"
-    for row in (HEAD, *_rows(setup)):
-        sheet.append(list(row))
-    for line in sheet.iter_rows():
-        for cell in line:
-            if isinstance(cell.value, str):
-                cell.data_type = "s"  # a name that begins with = is no formula
-    out = io.BytesIO()
-    book.save(out)
-    return out.getvalue()
-
-
-def read_table(content: bytes) -> list[list[str]]:
-    """The cells of a CSV or XLSX file as text, row by row.
-
-    Raises:
-        InputError: where it is neither, or too large.
-    """
-    if content[:2] == b"PK":
-        try:
-            unpacked = sum(part.file_size for part in zipfile.ZipFile(io.BytesIO(content)).infolist())
-            if unpacked > LARGEST_UNPACKED:
-                raise InputError.at(
-                    "",
-                    f"The workbook has {unpacked / 1e6:.0f} MB unpacked, a pocket table at most "
-                    f"{LARGEST_UNPACKED / 1e6:.0f}; is it another file?",
-                )
-            book = load_workbook(io.BytesIO(content), read_only=True, data_only=True)
-            sheet = book.worksheets[0]
-            rows = [
-                ["" if cell is None else str(cell) for cell in row]
-                for row in sheet.iter_rows(max_row=MOST_ROWS + 1, max_col=MOST_COLUMNS, values_only=True)
-            ]
-        except InputError:
-            raise
-        except Exception as bad:  # openpyxl raises nearly anything at a workbook that is none
-            raise InputError.at(
-                "", f"The file can't be read as a workbook ({bad}); save it as XLSX or CSV again."
-            ) from None
-    else:
-        try:
-            text = content.decode("utf-8-sig")
-        except UnicodeDecodeError as bad:
-            raise InputError.at(
-                "", f"Byte {bad.start} is not UTF-8 text; save the table as CSV in UTF-8, or as XLSX."
-            ) from None
-        first = text.splitlines()[0] if text.strip() else ""
-        try:
-            rows = list(csv.reader(io.StringIO(text, newline=None), delimiter=max(",;\t", key=first.count)))
-        except csv.Error as bad:
-            raise InputError.at("", f"The file can't be read as CSV ({bad}); save the table again.") from None
-    if len(rows) > MOST_ROWS:
-        raise InputError.at("", f"The table has more than {MOST_ROWS} rows; is it another file?")
-    return rows
+    return workbook("pockets", HEAD, _rows(setup))
 
 
 def preview(setup: Setup, content: bytes) -> tuple[list[Row], list[Tool] | None]:

@@ -1,12 +1,14 @@
 """The core's words, for the screen to offer: what is in a registry is on the screen."""
 
 from dataclasses import dataclass
+from typing import get_args
 
 from orthotrope.proof.faults.registry import FAULTS
 from orthotrope.proof.judging import VERDICTS, Verdict
 from orthotrope.setup.changer import CHANGERS
 from orthotrope.setup.keys import KEYS
 from orthotrope.setup.roles import INPUT_ROLES, OUTPUT_ROLES
+from orthotrope.setup.tools import ToolType
 
 
 @dataclass(frozen=True, slots=True)
@@ -20,7 +22,7 @@ class StyleWords:
 
 @dataclass(frozen=True, slots=True)
 class Vocabulary:
-    """Roles of signals, faults, verdicts and styles of changer with what they are called; ``keys``: the field that
+    """Roles of signals, faults, verdicts, types of tools and styles of changer with what they are called; ``keys``: the field that
     tells the entries of a list apart."""
 
     input_roles: list[str]
@@ -29,6 +31,7 @@ class Vocabulary:
     verdicts: dict[Verdict, str]
     faults: dict[str, str]
     styles: dict[str, StyleWords]
+    tool_types: list[str]
 
 
 def vocabulary() -> Vocabulary:
@@ -40,4 +43,5 @@ def vocabulary() -> Vocabulary:
         verdicts=VERDICTS,
         faults={name: fault.label for name, fault in FAULTS.items()},
         styles={name: StyleWords(style.sensors, style.switches, style.words) for name, style in CHANGERS.items()},
+        tool_types=list(get_args(ToolType)),
     )

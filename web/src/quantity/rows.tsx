@@ -87,13 +87,17 @@ export function ChoiceRow(props: { label: string; pointer: string; choices: [str
   );
 }
 
-export function TextRow({ label, pointer, short }: { label: string; pointer: string; short?: boolean }) {
+export function TextRow(props: { label: string; pointer: string; short?: boolean; narrow?: boolean }) {
+  const { label, pointer, short, narrow } = props;
   const id = useId();
   const value = useWork((work) => read(work.document, pointer)) as string;
   const [trouble, setTrouble] = useState("");
   return (
     <>
-      <div className="row" style={{ gridTemplateColumns: short ? "1fr 92px 48px" : "1fr 220px 10px" }}>
+      <div
+        className="row"
+        style={{ gridTemplateColumns: short ? "1fr 92px 48px" : narrow ? "auto minmax(0,1fr) 10px" : "1fr 220px 10px" }}
+      >
         <label htmlFor={id}>{label}</label>
         <TextInput
           id={id}

@@ -16,6 +16,7 @@ const answers = JSON.parse(readFileSync("../var/tests/answers.json", "utf8")) as
   contact: Answer;
   machine: Answer;
   signals: Answer;
+  measuring: Answer;
   taught: Answer;
   under: Answer;
   words: Vocabulary;
@@ -24,6 +25,7 @@ const answers = JSON.parse(readFileSync("../var/tests/answers.json", "utf8")) as
 export const { document: heron, clean, contact } = answers;
 export const ofMachine = answers.machine;
 export const ofSignals = answers.signals;
+export const ofMeasuring = answers.measuring;
 export const ofTaught = answers.taught;
 export const ofUnder = answers.under;
 export const others = answers.others;
@@ -38,6 +40,7 @@ export const machine: Machine = {
     { name: "Machine", mark: "filled", why: "" },
     { name: "Signals", mark: "filled", why: "" },
     { name: "Changer", mark: "filled", why: "" },
+    { name: "Setter", mark: "filled", why: "" },
     { name: "Tools", mark: "filled", why: "" },
     { name: "Proof", mark: "open", why: "No proof has been run." },
   ],

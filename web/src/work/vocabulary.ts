@@ -14,6 +14,7 @@ export const useVocabulary = create<Words>((set, get) => ({
   faults: {},
   verdicts: { safe: "safe", unsafe: "unsafe", undetectable: "undetectable" },
   styles: {},
+  tool_types: [],
   async load() {
     if (get().input_roles.length) return;
     const { data } = await client.GET("/api/vocabulary").catch(() => ({ data: undefined }));

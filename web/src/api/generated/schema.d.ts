@@ -492,6 +492,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{slug}/tools.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Tool Table Csv
+         * @description The tools as CSV.
+         */
+        get: operations["shop_stages_tools_endpoints_tool_table_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{slug}/tools.xlsx": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Tool Table Xlsx
+         * @description The tools as a workbook.
+         */
+        get: operations["shop_stages_tools_endpoints_tool_table_xlsx"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{slug}/tools/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Tool Table
+         * @description What a table of tools (the body is the file, or what was pasted) would change; nothing is stored.
+         */
+        post: operations["shop_stages_tools_endpoints_preview_tool_table"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/merge": {
         parameters: {
             query?: never;
@@ -766,6 +826,26 @@ export interface paths {
         get: operations["shop_reference_endpoints_threads"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tools/bases": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Length Bases
+         * @description The lengths of all tools in every basis.
+         */
+        post: operations["shop_stages_tools_endpoints_length_bases"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1072,6 +1152,34 @@ export interface components {
             stops_in_margin: boolean;
             /** Top Speed */
             top_speed: number;
+        };
+        /**
+         * Bases
+         * @description A tool's length in each of the three bases, mm; ``home_to_part`` null: there is no such work offset.
+         */
+        Bases: {
+            /** Gauge Line */
+            gauge_line: number;
+            /** Home To Part */
+            home_to_part: number | null;
+            /** Master Tool */
+            master_tool: number;
+            /** Tool */
+            tool: number;
+        };
+        /**
+         * BasesIn
+         * @description ``master``: the tool that is nought in that basis; ``work_offset``: the part that the third one goes to.
+         */
+        BasesIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Master */
+            master: number;
+            /** Work Offset */
+            work_offset: number;
         };
         /**
          * BlockCheck
@@ -3992,21 +4100,39 @@ export interface components {
         /**
          * Tool
          * @description A tool. ``type``: what it is, as the trade calls it; ``length`` from gauge line to tip, ``stick_out`` from the nut's lower face to the tip, ``shank_above``
-         *     how far its shank's end stands above the gauge line (0: not above it), ``breakage``: by how much it may differ from its record before it is taken for broken, mm; ``pocket`` is null for a tool that is in
+         *     how far its shank's end stands above the gauge line (0: not above it), ``collar_scatter``: by how much its length scatters where a stop collar keeps it (None: there is no collar),
+         *     ``breakage``: by how much it may differ from its record before it is taken for broken, mm; ``angle_deg``: the included point angle of a drill, that per side of a chamfer mill; ``pocket`` is null for a tool that is in
          *     no pocket.
          */
         Tool: {
+            /** Angle Deg */
+            angle_deg: number | null;
             /**
              * Breakage
              * @default 0.5
              */
             breakage: number;
+            /** Collar Scatter */
+            collar_scatter: number | null;
+            /** Corner Radius */
+            corner_radius: number | null;
+            /** Cutting Length */
+            cutting_length: number | null;
             /** Diameter */
             diameter: number;
+            /** Flutes */
+            flutes: number | null;
+            /** Greatest Speed */
+            greatest_speed: number | null;
             /** Length */
             length: number;
             /** Name */
             name: string;
+            /**
+             * Notes
+             * @default
+             */
+            notes: string;
             /** Number */
             number: number;
             /** Pocket */
@@ -4047,6 +4173,23 @@ export interface components {
             seconds_unknown: number;
         };
         /**
+         * ToolRow
+         * @description One row that was read: its number in the table (the head is 1), the tool, what it ``changes`` in words ("": nothing),
+         *     what is ``wrong`` with it ("": nothing), and its cells as they came.
+         */
+        ToolRow: {
+            /** Cells */
+            cells: string[];
+            /** Changes */
+            changes: string;
+            /** Row */
+            row: number;
+            /** Tool */
+            tool: number | null;
+            /** Wrong */
+            wrong: string;
+        };
+        /**
          * ToolScene
          * @description A tool with what holds it: the cylinders below the gauge line that are run, the tool's own last. mm
          */
@@ -4063,6 +4206,18 @@ export interface components {
             radius: number;
             /** Stick Out */
             stick_out: number;
+        };
+        /**
+         * ToolTable
+         * @description A table that was read: its columns as they came, its rows, and the tools as they would be with its good rows.
+         */
+        ToolTable: {
+            /** Head */
+            head: string[];
+            /** Rows */
+            rows: components["schemas"]["ToolRow"][];
+            /** Tools */
+            tools: components["schemas"]["Tool"][];
         };
         /**
          * TraceReport
@@ -4167,7 +4322,7 @@ export interface components {
         };
         /**
          * Vocabulary
-         * @description Roles of signals, faults, verdicts and styles of changer with what they are called; ``keys``: the field that
+         * @description Roles of signals, faults, verdicts, types of tools and styles of changer with what they are called; ``keys``: the field that
          *     tells the entries of a list apart.
          */
         Vocabulary: {
@@ -4187,6 +4342,8 @@ export interface components {
             styles: {
                 [key: string]: components["schemas"]["StyleWords"];
             };
+            /** Tool Types */
+            tool_types: string[];
             /** Verdicts */
             verdicts: {
                 [key: string]: string;
@@ -5639,6 +5796,115 @@ export interface operations {
             };
         };
     };
+    shop_stages_tools_endpoints_tool_table_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+        };
+    };
+    shop_stages_tools_endpoints_tool_table_xlsx: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+        };
+    };
+    shop_stages_tools_endpoints_preview_tool_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ToolTable"];
+                };
+            };
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
     shop_machines_endpoints_merge_documents: {
         parameters: {
             query?: never;
@@ -6300,6 +6566,64 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Thread"][];
+                };
+            };
+        };
+    };
+    shop_stages_tools_endpoints_length_bases: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BasesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bases"][];
+                };
+            };
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };

@@ -1,5 +1,5 @@
 /** The Tools stage: the tools drawn beside one another to scale, hanging from the gauge line, above their table. */
-import { Plus, Trash2 } from "lucide-react";
+import { Download, Plus, Trash2, Upload } from "lucide-react";
 import { Fragment, useState } from "react";
 import type { Fault, Kind, Tool } from "../../api/client";
 import { AcrossDimension, Figure } from "../../drawing/dimension";
@@ -9,11 +9,17 @@ import { shown, unitOf } from "../../quantity/format";
 import { QuantityInput } from "../../quantity/quantity-input";
 import { told, useUnit } from "../../quantity/rows";
 import { TextInput } from "../../quantity/text-input";
+import { Panels } from "../../shell/panels";
 import { may } from "../../shell/session";
+import { Views } from "../../shell/views";
 import { useWork } from "../../work/store";
 import { heightsOf, pocketCount, standingIn } from "../changer/of-changer";
 import { useStyle } from "../changer/styles";
+import { BasesView } from "./bases";
+import { BringInTools } from "./bring-in";
+import { useChosen } from "./chosen";
 import { type Hanging, hanging } from "./hanging";
+import { ToolPage } from "./tool-page";
 
 const COLUMNS: [keyof Tool, string, Kind, string][] = [
   ["number", "T", "count", "w-20"],
@@ -29,51 +35,78 @@ function useColumns() {
   return COLUMNS.filter(([field]) => threaded || field !== "shank_above");
 }
 
+const VIEWS = {
+  table: ["Tools", ToolsView],
+  bases: ["Lengths by basis", BasesView],
+} as const;
+
 export default function ToolsStage() {
+  const [view, setView] = useState<keyof typeof VIEWS>("table");
+  return <Panels name="tools" middle={<Views views={VIEWS} view={view} onView={setView} />} right={<ToolPage />} />;
+}
+
+function ToolsView() {
   const tools = useWork((work) => work.document?.tools) ?? [];
   const conflicts =
     useWork((work) => work.answer?.conflicts)?.filter((entry) => entry.quantity?.startsWith("/tools")) ?? [];
   const [trouble, setTrouble] = useState<{ row: number; text: string } | null>(null);
-  const [chosen, setChosen] = useState(0);
-  const { edit } = useWork.getState();
-
+  const { chosen, choose } = useChosen();
   const tell = (row: number) => (faults: Fault[]) => {
     setTrouble(faults.length ? { row, text: faults.map((fault) => fault.what).join(" ") } : null);
     return faults;
   };
-  async function add() {
-    await edit("/tools", (now: Tool[]) => {
-      const number = Math.max(0, ...now.map((tool) => tool.number)) + 1;
-      return [...now, { number, name: "", diameter: 6, length: 60, stick_out: 40, pocket: null }];
-    }).then(tell(tools.length));
-    setChosen(tools.length);
-  }
-
   return (
     <div className="grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[minmax(200px,44%)_minmax(0,1fr)] overflow-hidden">
-      <ToolsSheet tools={tools} chosen={chosen} onChoose={setChosen} />
+      <ToolsSheet tools={tools} chosen={chosen} onChoose={choose} />
       <div className="overflow-auto border-t border-rule bg-panel">
-        <div className="flex items-center gap-4 px-4 py-2">
-          <h2 className="font-semibold">
-            Tools <span className="font-normal text-ink-3">{tools.length}</span>
-          </h2>
-          {may("technician") && (
-            <button type="button" className="button plain" onClick={() => void add()}>
-              <Plus size={16} /> Add a tool
-            </button>
-          )}
-          <span className="text-[13.5px] text-ink-3">
-            Length: gauge line to tip. Stick-out: below nut or holder. Remove and undo with Ctrl Z.
-          </span>
-        </div>
+        <Actions onAdded={() => choose(tools.length)} tell={tell(tools.length)} />
         <ul>
           {conflicts.map((entry) => (
             <FindingItem key={entry.message} finding={entry} />
           ))}
         </ul>
         {!tools.length && <p className="px-4 text-ink-2">No tools yet. Add the first one; then give it a pocket.</p>}
-        {tools.length > 0 && <Table tools={tools} chosen={chosen} onChoose={setChosen} trouble={trouble} tell={tell} />}
+        {tools.length > 0 && <Table tools={tools} chosen={chosen} onChoose={choose} trouble={trouble} tell={tell} />}
       </div>
+    </div>
+  );
+}
+
+function Actions({ onAdded, tell }: { onAdded: () => void; tell: (faults: Fault[]) => Fault[] }) {
+  const count = useWork((work) => work.document?.tools.length) ?? 0;
+  const slug = useWork((work) => work.slug);
+  const [bringing, setBringing] = useState(false);
+  async function add() {
+    const faults = await useWork.getState().edit("/tools", (now: Tool[]) => {
+      const number = Math.max(0, ...now.map((tool) => tool.number)) + 1;
+      return [...now, { number, name: "", diameter: 6, length: 60, stick_out: 40, pocket: null }];
+    });
+    tell(faults);
+    onAdded();
+  }
+  return (
+    <div className="flex flex-wrap items-center gap-3 px-4 py-2">
+      <h2 className="font-semibold">
+        Tools <span className="font-normal text-ink-3">{count}</span>
+      </h2>
+      {may("technician") && (
+        <>
+          <button type="button" className="button plain" onClick={() => void add()}>
+            <Plus size={16} /> Add a tool
+          </button>
+          <button type="button" className="button plain" onClick={() => setBringing(true)}>
+            <Upload size={15} /> Bring in a table
+          </button>
+        </>
+      )}
+      <a className="button plain" href={`/api/machines/${slug}/tools.csv`}>
+        <Download size={15} /> CSV
+      </a>
+      <a className="button plain" href={`/api/machines/${slug}/tools.xlsx`}>
+        <Download size={15} /> XLSX
+      </a>
+      <span className="text-[13.5px] text-ink-3">Length: gauge line to tip. Stick-out: below nut or holder.</span>
+      {bringing && <BringInTools onClose={() => setBringing(false)} />}
     </div>
   );
 }
