@@ -1,6 +1,6 @@
 /** The Tools stage: the tools drawn beside one another to scale, hanging from the gauge line, above their table. */
 import { Download, Plus, Trash2, Upload } from "lucide-react";
-import { Fragment, useState } from "react";
+import { Fragment, memo, useCallback, useMemo, useState } from "react";
 import type { Fault, Kind, Tool } from "../../api/client";
 import { AcrossDimension, Figure } from "../../drawing/dimension";
 import { useSize } from "../../drawing/use-size";
@@ -51,15 +51,15 @@ function ToolsView() {
     useWork((work) => work.answer?.conflicts)?.filter((entry) => entry.quantity?.startsWith("/tools")) ?? [];
   const [trouble, setTrouble] = useState<{ row: number; text: string } | null>(null);
   const { chosen, choose } = useChosen();
-  const tell = (row: number) => (faults: Fault[]) => {
+  const tell = useCallback((row: number, faults: Fault[]) => {
     setTrouble(faults.length ? { row, text: faults.map((fault) => fault.what).join(" ") } : null);
     return faults;
-  };
+  }, []);
   return (
     <div className="grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[minmax(200px,44%)_minmax(0,1fr)] overflow-hidden">
       <ToolsSheet tools={tools} chosen={chosen} onChoose={choose} />
       <div className="overflow-auto border-t border-rule bg-panel">
-        <Actions onAdded={() => choose(tools.length)} tell={tell(tools.length)} />
+        <Actions onAdded={() => choose(tools.length)} tell={(faults) => tell(tools.length, faults)} />
         <ul>
           {conflicts.map((entry) => (
             <FindingItem key={entry.message} finding={entry} />
@@ -116,12 +116,29 @@ interface TableProps {
   chosen: number;
   onChoose: (index: number) => void;
   trouble: { row: number; text: string } | null;
-  tell: (row: number) => (faults: Fault[]) => Fault[];
+  tell: (row: number, faults: Fault[]) => Fault[];
+}
+
+/** What each pocket has, as it is offered: for every tool the others are told. */
+type Choices = { pocket: number; what: string; tool: number }[];
+
+function pocketChoices(count: number, standing: Map<number, string>, tools: Tool[]): Choices {
+  const holders = new Map(tools.filter((tool) => tool.pocket).map((tool) => [tool.pocket, tool.number]));
+  return Array.from({ length: count }, (_, at) => ({
+    pocket: at + 1,
+    what: standing.get(at + 1) ?? "",
+    tool: holders.get(at + 1) ?? 0,
+  }));
 }
 
 function Table({ tools, chosen, onChoose, trouble, tell }: TableProps) {
   const unit = useUnit();
   const columns = useColumns();
+  const count = useWork((work) => pocketCount(work.document?.changer));
+  const standing = standingIn(useWork((work) => work.document));
+  const key = JSON.stringify([count, [...standing], tools.map((tool) => [tool.number, tool.pocket])]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the key has all of it; rows are drawn anew only where it changes
+  const choices = useMemo(() => pocketChoices(count, standing, tools), [key]);
   return (
     <table className="mx-4 mb-4">
       <thead>
@@ -144,9 +161,10 @@ function Table({ tools, chosen, onChoose, trouble, tell }: TableProps) {
             tool={tool}
             index={index}
             chosen={chosen === index}
-            onChoose={() => onChoose(index)}
+            choices={choices}
+            onChoose={onChoose}
             trouble={trouble?.row === index ? trouble.text : null}
-            tell={tell(index)}
+            tellRow={tell}
           />
         ))}
       </tbody>
@@ -158,14 +176,16 @@ interface RowProps {
   tool: Tool;
   index: number;
   chosen: boolean;
-  onChoose: () => void;
+  choices: Choices;
+  onChoose: (index: number) => void;
   trouble: string | null;
-  tell: (faults: Fault[]) => Fault[];
+  tellRow: (row: number, faults: Fault[]) => Fault[];
 }
 
 type Says = { text: string; wrong: boolean } | null;
 
-function Row({ tool, index, chosen, onChoose, trouble, tell }: RowProps) {
+const Row = memo(function Row({ tool, index, chosen, choices, onChoose, trouble, tellRow }: RowProps) {
+  const tell = (faults: Fault[]) => tellRow(index, faults);
   const unit = useUnit();
   const [says, setSays] = useState<Says>(null);
   const { edit } = useWork.getState();
@@ -177,7 +197,7 @@ function Row({ tool, index, chosen, onChoose, trouble, tell }: RowProps) {
     <>
       <tr
         className={`border-b border-rule-2 ${chosen ? "bg-now-wash shadow-[inset_3px_0_var(--now)]" : ""}`}
-        onFocus={onChoose}
+        onFocus={() => onChoose(index)}
       >
         {columns.map(([field, title, kind, wide]) => (
           <Fragment key={field}>
@@ -199,7 +219,7 @@ function Row({ tool, index, chosen, onChoose, trouble, tell }: RowProps) {
           </Fragment>
         ))}
         <td className="w-36 px-2">
-          <PocketChoice tool={tool} base={base} readOnly={readOnly} tell={tell} />
+          <PocketChoice tool={tool} base={base} readOnly={readOnly} tell={tell} choices={choices} />
         </td>
         <td>{!readOnly && <Remove tool={tool} tell={tell} />}</td>
       </tr>
@@ -214,7 +234,7 @@ function Row({ tool, index, chosen, onChoose, trouble, tell }: RowProps) {
       )}
     </>
   );
-}
+});
 
 interface CellProps {
   tool: Tool;
@@ -239,10 +259,7 @@ function NameCell({ tool, base, readOnly, tell, onSays }: CellProps & { onSays: 
   );
 }
 
-function PocketChoice({ tool, base, readOnly, tell }: CellProps) {
-  const count = useWork((work) => pocketCount(work.document?.changer));
-  const reserved = standingIn(useWork((work) => work.document));
-  const tools = useWork((work) => work.document?.tools) ?? [];
+function PocketChoice({ tool, base, readOnly, tell, choices }: CellProps & { choices: Choices }) {
   const { edit } = useWork.getState();
   return (
     <select
@@ -255,16 +272,12 @@ function PocketChoice({ tool, base, readOnly, tell }: CellProps) {
       }
     >
       <option value="">none</option>
-      {Array.from({ length: count }, (_, at) => at + 1).map((pocket) => {
-        const what = reserved.get(pocket);
-        const other = tools.find((entry) => entry.pocket === pocket && entry.number !== tool.number);
-        return (
-          <option key={pocket} value={pocket}>
-            {pocket}
-            {what ? ` (${what})` : other ? ` (T${other.number})` : ""}
-          </option>
-        );
-      })}
+      {choices.map(({ pocket, what, tool: other }) => (
+        <option key={pocket} value={pocket}>
+          {pocket}
+          {what ? ` (${what})` : other && other !== tool.number ? ` (T${other})` : ""}
+        </option>
+      ))}
     </select>
   );
 }
