@@ -46,7 +46,9 @@ def take(page: Page, server: Server) -> None:
     shot(page, "changer-dark")
     page.keyboard.press("d")
     stage(page, "Tools")
+    page.get_by_label("T3 length").focus()
     shot(page, "tools")
+    setter(page)
     at_the_machine(page)
     stage(page, "Proof")
     page.get_by_role("button", name=re.compile("^Run")).last.click()
@@ -75,7 +77,7 @@ def take(page: Page, server: Server) -> None:
 
 def other_styles(page: Page, server: Server) -> None:
     """A disc that has swung out, forks as one is entered, and the settling sheet of a stopped exchange."""
-    for name, at, file in (("plover", 0.47, "changer-disc"), ("curlew", 0.45, "changer-forks")):
+    for name, at, file in (("plover", 0.47, "changer-disc"),):
         page.goto(f"{server.address}/machines/{name}/changer")
         page.wait_for_selector("[data-time]")
         box = page.locator("[data-scrub]").bounding_box()
@@ -87,14 +89,34 @@ def other_styles(page: Page, server: Server) -> None:
     shot(page, "settling")
 
 
+def setter(page: Page) -> None:
+    """The setter's window with a touch under way, and its plane height with five runs."""
+    stage(page, "Setter")
+    page.get_by_label("Tool to measure").select_option("5")
+    page.wait_for_timeout(400)
+    page.locator("[data-scrub]").click(position={"x": 410, "y": 60})
+    shot(page, "setter")
+    page.get_by_role("button", name="Plane height", exact=True).click()
+    for plane in ("-124.512", "-124.505", "-124.521", "-124.508", "-124.515"):
+        field = page.get_by_label("or type it")
+        field.fill(plane)
+        field.press("Enter")
+        page.get_by_role("button", name="Add it").click()
+    page.locator("[data-plane]").wait_for()
+    page.get_by_label("the zero was set by").select_option("another tool")
+    field = page.get_by_label("the readout shows")
+    field.fill("50.3")
+    field.press("Enter")
+    page.locator("[data-block-error]").wait_for()
+    shot(page, "setter-plane")
+
+
 def at_the_machine(page: Page) -> None:
     """Machine, Signals and the hand panel, with the practice machine running."""
     stage(page, "Machine")
     page.locator("[data-standing=connected]").wait_for()
     page.locator("[data-usable]").wait_for()
     shot(page, "machine")
-    page.get_by_role("button", name="Speed curves").click()
-    shot(page, "machine-speed")
     page.get_by_role("button", name="Control profile", exact=True).click()
     page.get_by_role("button", name="Copy", exact=True).click()
     page.locator("[data-agrees=true]").wait_for()

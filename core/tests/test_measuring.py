@@ -28,6 +28,18 @@ def setup_of(name: str, **setter: Any) -> Setup:
     return read_setup(document)
 
 
+def with_plate(setup: Setup) -> Setup:
+    plate = {
+        "kind": "touch plate", "name": "plate", "input": 1, "plane_z": -150.0, "overtravel": 2.0, "work_offset": 2,
+        "x": 300.0, "y": 500.0, "diameter": 40.0, "thickness": 12.7,
+    }  # fmt: skip
+    document = setup.as_json()
+    offset = {**document["work_offsets"][0], "number": 2, "x": 7.0, "y": 9.0, "z": -11.0}
+    return read_setup(
+        {**document, "setters": [*document["setters"], plate], "work_offsets": [document["work_offsets"][0], offset]}
+    )
+
+
 def measured(setup: Setup, tools: tuple[int, ...], off: float = 0.0, **call: Any) -> Run:
     """A run of measuring these tools, each as much longer than its record."""
     _, case = measuring_case(setup, setup.profile, "measure", tools)
@@ -73,9 +85,30 @@ def test_tools_of_the_magazine_are_measured_in_turn(name: str) -> None:
 @pytest.mark.parametrize("profile", ["parametric", "plain words"])
 @pytest.mark.parametrize("name", [*MEASURING])
 def test_every_text_has_no_more_to_be_said_of_it_than_its_feed(name: str, profile: str) -> None:
-    setup = setup_of("heron")
+    setup = with_plate(setup_of("heron"))
     _, case = measuring_case(setup, setup.profile_named(profile), name, (3,))
     assert [finding.check for finding in review(case)] == ([] if name == "renew" else ["feed-left"])
+
+
+@pytest.mark.parametrize("unit", [20, 21])
+@pytest.mark.parametrize("active", ["", "length", "offset"])
+@pytest.mark.parametrize("off", [-1.5, 0.0, 6.0])
+def test_a_plate_sets_the_parts_top_and_the_readout_is_what_was_said(off: float, active: Active, unit: int) -> None:
+    setup = with_plate(setup_of("heron"))
+    text, case = measuring_case(setup, setup.profile, "plate", (3,))
+    moved = tuple(
+        replace(body, top=body.top + off, bottom=body.bottom + off) if body.name == "plate" else body
+        for body in case.world.bodies
+    )
+    run = run_program(
+        case.program, setup.profile, replace(case.world, bodies=moved), replace(case.call, active=active, unit=unit)
+    )
+    (zero,) = run.trace.of_kind("zero-set")
+    assert zero.data["offset"] == 2 and zero.data["zero"] == pytest.approx(-150.0 + off - 12.7, abs=0.003)
+    compared = run.trace.of_kind("pause")[0].position[2]
+    said = next(event.data["text"] for event in run.trace.of_kind("message") if "readout" in event.data["text"])
+    assert compared - setup.tool(3).length - zero.data["zero"] == pytest.approx(float(said.split()[-2]), abs=0.001)
+    assert "Take the plate" in text and text.index("Take the plate") < text.rindex("M30")
 
 
 def test_every_tool_is_safe_under_every_fault_but_another_tool_that_is_longer() -> None:

@@ -183,21 +183,24 @@ def _workings(
     }
 
 
-def setter_for(setup: Setup, derived: DerivedChanger | None, name: str | None = None) -> DerivedSetter:
-    """The setter of this name, or the first that has a place.
+def setter_for(
+    setup: Setup, derived: DerivedChanger | None, name: str | None = None, laid: bool = False
+) -> DerivedSetter:
+    """The setter of this name, or the first that has a place; with ``laid`` a plate that is laid on a part.
 
     Raises:
         InputError: where there is none, or its place is not known.
     """
-    if not setup.setters:
-        raise InputError.at("/setters", "The Setup has no setter yet; add one on the Setter stage.")
+    what = "touch plate" if laid else "setter"
     found = [derive_setter(setup, derived, index) for index in range(len(setup.setters))]
-    if name is not None:
-        found = [entry for entry in found if entry.setter.name == name]
-        if not found:
-            known = ", ".join(setter.name for setter in setup.setters)
-            raise InputError.at("/name", f'There is no setter "{name}"; there are {known}.')
-    placed = [entry for entry in found if entry.place is not None]
+    found = [entry for entry in found if bool(entry.setter.lies_on) is laid]
+    if not found:
+        raise InputError.at("/setters", f"The Setup has no {what} yet; add one on the Setter stage.")
+    named = [entry for entry in found if name is None or entry.setter.name == name]
+    if not named:
+        known = ", ".join(entry.setter.name for entry in found)
+        raise InputError.at("/name", f'There is no {what} "{name}"; there are {known}.')
+    placed = [entry for entry in named if entry.place is not None]
     if not placed:
-        raise InputError.at("/setters", f"Where {found[0].setter.name} stands is not known; a place is needed.")
+        raise InputError.at("/setters", f"Where {named[0].setter.name} stands is not known; a place is needed.")
     return placed[0]

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from orthotrope.calc.derived import derive
+from orthotrope.calc.setters import setter_for
 from orthotrope.machine.run import Call
 from orthotrope.program.reader import read_text
 from orthotrope.program.writer import write
@@ -17,6 +18,7 @@ from orthotrope.proof.sharing import SharedRun
 from orthotrope.proof.verdicts import judge_faults
 from orthotrope.proof.worlds import nominal_world
 from orthotrope.sequence.measuring import plan_measuring
+from orthotrope.sequence.measuring.registry import LAID
 from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.control import ControlProfile
 from orthotrope.units import shown_in
@@ -45,7 +47,7 @@ class ToolResult:
 
 def measurable(setup: Setup) -> list[int]:
     """The tools that are measured, in their order; none without a setter."""
-    return [tool.number for tool in setup.tools] if setup.setters else []
+    return [tool.number for tool in setup.tools] if any(not setter.lies_on for setter in setup.setters) else []
 
 
 def measuring_case(
@@ -58,9 +60,10 @@ def measuring_case(
     """
     at = called_at(setup)
     text = write(plan_measuring(setup, name, tools, profile, setter, at[:2]), profile)
+    laid = setter_for(setup, derive(setup), setter, True).setter if name in LAID else None
     held = tools[0] if tools else 0
     call = Call(at, from_tool=held, to_tool=tools[-1] if tools else held)
-    return text, Case(read_text(text), profile, "measure", nominal_world(setup), call, setup, derive(setup))
+    return text, Case(read_text(text), profile, "measure", nominal_world(setup, laid), call, setup, derive(setup))
 
 
 def prove_tool(setup: Setup, number: int) -> ToolResult:

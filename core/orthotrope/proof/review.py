@@ -51,7 +51,9 @@ def make_case(
             Call((212.0, 148.0, -35.0), from_tool=first, to_tool=second),
         )
     call = Call(called_at(setup), from_tool=first, to_tool=second)
-    case = Case(program, profile, purpose, world or nominal_world(setup), call, setup, derive(setup))
+    plates = [setter for setter in setup.setters if setter.lies_on] if purpose in ("measure", "probe") else []
+    there = world or nominal_world(setup, next(iter(plates), None))
+    case = Case(program, profile, purpose, there, call, setup, derive(setup))
     return FAULTS[fault].befall(case)
 
 

@@ -19,6 +19,8 @@ from orthotrope.setup.changer import PocketChanger, RackChanger
 from orthotrope.setup.gripping import Grip, Orientation
 from orthotrope.setup.machine import Axis
 from orthotrope.setup.roles import OUTPUT_ROLES
+from orthotrope.setup.setters import Setter
+from orthotrope.setup.surround import Body as SetupBody
 from orthotrope.setup.surround import Box
 
 NUT_CLEARANCE = 1.0
@@ -40,12 +42,13 @@ WORLDS: Registry[Callable[[Setup, Any, Any], Placed]] = Registry("style of chang
 """Style of changer → what places it in the world, from the Setup, the changer and what follows from it."""
 
 
-def nominal_world(setup: Setup) -> World:
-    """The world in which everything is as the Setup says."""
+def nominal_world(setup: Setup, laid: Setter | None = None) -> World:
+    """The world in which everything is as the Setup says. ``laid``: the touch plate that lies there now; the others are
+    put away."""
     spindle = setup.machine.spindle
     derived = derive(setup)
     bodies: list[Body] = []
-    for body in (*setup.bodies, *(setter.body for setter in setup.setters if setter.body)):
+    for body in (*setup.bodies, *_setter_bodies(setup, laid)):
         if isinstance(body, Box):
             cos, sin = unit_vector(body.turn_deg)
             bodies.append(
@@ -100,6 +103,11 @@ def nominal_world(setup: Setup) -> World:
         latency=setup.machine.latency,
         inputs=_inputs(setup),
     )
+
+
+def _setter_bodies(setup: Setup, laid: Setter | None) -> list[SetupBody]:
+    there = [setter for setter in setup.setters if not setter.lies_on or setter is laid]
+    return [setter.body for setter in there if setter.body]
 
 
 def _as_calibrated(setup: Setup, body: Body) -> Body:

@@ -37,6 +37,12 @@ class Setter(Record, ABC):
     work_offset: Annotated[int, Field(ge=1, le=9)] | None = None
 
     @property
+    def lies_on(self) -> float:
+        """How far its plane is above what it lies on, mm: it is laid there to touch that, and taken off again; 0: it stays
+        where it is."""
+        return 0.0
+
+    @property
     def occupant(self) -> Occupant | None:
         """What it is in a pocket of the changer; None: it stands in none."""
         return None

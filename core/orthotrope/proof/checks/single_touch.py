@@ -14,12 +14,14 @@ MEASURING = 100.0
 @check("single-touch", "note", "text")
 def single_touch(case: Case, tell: Teller) -> Iterator[Finding]:
     told: set[int] = set()
+    setters = case.setup.setters if case.setup else ()
+    measuring = max((setter.measure_feed for setter in setters), default=MEASURING)
     for zero in zeros_of(case.main):
         for touch in zero.touches:
-            if touch.feed > MEASURING + 1e-9 and touch.number not in told:
+            if touch.feed > measuring + 1e-9 and touch.number not in told:
                 told.add(touch.number)
                 yield tell.of_event(
                     touch.event,
                     f"{zero.name} is set from one touch at {feed_with_unit(touch.feed)}; back off and touch again at "
-                    f"{feed_with_unit(MEASURING)} or less.",
+                    f"{feed_with_unit(measuring)} or less.",
                 )

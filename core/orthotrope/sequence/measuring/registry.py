@@ -29,6 +29,10 @@ MEASURING: Registry[Callable[[Wanted], Sequence]] = Registry(
 )
 
 
+LAID = frozenset({"plate"})
+"""The sequences that touch a plate which is laid on a part."""
+
+
 def plan_measuring(
     setup: Setup,
     name: str,
@@ -48,7 +52,7 @@ def plan_measuring(
     across = setup.machine.axes.across
     middle = tuple((axis.soft_least + axis.soft_greatest) / 2 for axis in across)
     at = called_at or (middle[0], middle[1])
-    found = setter_for(setup, derive(setup), setter)
+    found = setter_for(setup, derive(setup), setter, name in LAID)
     return planner(Wanted(setup, found, profile or setup.profile, tools, at))
 
 

@@ -27,6 +27,7 @@ from orthotrope.sequence.steps import (
     Step,
     Stop,
     Touch,
+    UseLength,
     Wait,
 )
 from orthotrope.sequence.values import Binary, Number, Parameter, Value, length, parameter
@@ -172,13 +173,16 @@ class Measuring:
             missed = Binary("NE", parameter(profile.parameters.touch_made), Number(1))
             yield Choose(missed, self.use.label("missed"))
 
-    def touches(self, expected: float) -> Iterator[Step]:
+    def touches(self, expected: float, active: int = 0) -> Iterator[Step]:
         """Down to where the search for a tool of this length begins, search, and the touches that count; their sum,
-        least and greatest are kept. Z is up afterwards."""
+        least and greatest are kept. Z is up afterwards. ``active``: the tool whose length is in force meanwhile, 0:
+        none."""
         setter = self.at.setter
         begin = setter.plane_z + expected + setter.margin
         yield from self.idle("made")
         yield from self.ready()
+        if active:
+            yield UseLength(active, "its length is in force")
         yield Move((("Z", length(begin)),), note="above where it should touch")
         yield from self.idle("kept")
         yield from self.touch(setter.margin + setter.overtravel, setter.search_feed, "search")
@@ -210,8 +214,8 @@ class Measuring:
         yield ComputeIf(Binary("GT", value, use.value("highest")), use.number("highest"), value)
 
     def latched(self) -> Value:
-        """Machine Z of the gauge line at the latch, with no length in force: the latched part coordinate, and where
-        the zero is that it counts from."""
+        """Machine Z of the gauge line at the latch, of the tip where a length is in force: the latched part coordinate, and
+        where the zero is that it counts from."""
         latched = parameter(self.wanted.profile.parameters.latched_first + 2)
         if self.wanted.profile.latched == "machine":
             return latched

@@ -2734,7 +2734,7 @@ export interface components {
             /** Program */
             program?: string | null;
             /** Sequence */
-            sequence?: ("breakage" | "measure" | "calibrate" | "renew") | null;
+            sequence?: ("breakage" | "measure" | "calibrate" | "plate" | "renew") | null;
             /** Setter */
             setter?: string | null;
             /**
@@ -3510,7 +3510,7 @@ export interface components {
              * Setters
              * @default []
              */
-            setters: (components["schemas"]["SetterInPocket"] | components["schemas"]["SetterOnTable"])[];
+            setters: (components["schemas"]["SetterInPocket"] | components["schemas"]["SetterOnTable"] | components["schemas"]["TouchPlate"])[];
             /**
              * Threads
              * @default []
@@ -4218,6 +4218,76 @@ export interface components {
             rows: components["schemas"]["ToolRow"][];
             /** Tools */
             tools: components["schemas"]["Tool"][];
+        };
+        /**
+         * TouchPlate
+         * @description ``x``, ``y``: where it is laid, machine coordinates; ``diameter`` and ``thickness`` of it; ``plane_z``: where its top
+         *     is expected; mm. What is touched sets the zero of its work offset.
+         */
+        TouchPlate: {
+            /**
+             * Back Off
+             * @default 2
+             */
+            back_off: number;
+            /** Diameter */
+            diameter: number;
+            /** Input */
+            input: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "touch plate";
+            /**
+             * Margin
+             * @default 15
+             */
+            margin: number;
+            /**
+             * Measure Feed
+             * @default 60
+             */
+            measure_feed: number;
+            /** Name */
+            name: string;
+            /** Overtravel */
+            overtravel: number;
+            /** Plane Z */
+            plane_z: number;
+            /**
+             * Repeatability
+             * @default 0.01
+             */
+            repeatability: number;
+            /**
+             * Search Feed
+             * @default 300
+             */
+            search_feed: number;
+            /**
+             * Spread
+             * @default 0.02
+             */
+            spread: number;
+            /** Thickness */
+            thickness: number;
+            /**
+             * Touches
+             * @default 2
+             */
+            touches: number;
+            /**
+             * Trigger Travel
+             * @default 0
+             */
+            trigger_travel: number;
+            /** Work Offset */
+            work_offset: number | null;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
         };
         /**
          * TraceReport

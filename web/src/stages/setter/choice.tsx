@@ -8,6 +8,10 @@ const SAYS: Record<string, [string, string]> = {
   measure: ["Measure", "Its length is worked out by the control, set, and in force at the end."],
   calibrate: ["Calibrate the plane", "With a reference tool, whose length is known: the plane height is worked out."],
   breakage: ["Breakage check", "Its length is compared with its record; nothing is set."],
+  plate: [
+    "Part zero by the plate",
+    "Z of a work offset becomes the part's top; the text says what the readout must show then.",
+  ],
   renew: ["Use a changed length", "The control goes by a length that was changed only once the tool is called again."],
 };
 
