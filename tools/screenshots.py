@@ -76,14 +76,15 @@ def take(page: Page, server: Server) -> None:
 
 
 def other_styles(page: Page, server: Server) -> None:
-    """A disc that has swung out, forks as one is entered, and the settling sheet of a stopped exchange."""
-    for name, at, file in (("plover", 0.47, "changer-disc"),):
-        page.goto(f"{server.address}/machines/{name}/changer")
-        page.wait_for_selector("[data-time]")
-        box = page.locator("[data-scrub]").bounding_box()
-        assert box is not None
-        page.mouse.click(box["x"] + 8 + (box["width"] - 16) * at, box["y"] + 60)
-        shot(page, file)
+    """A disc that has swung out, and the settling sheet of a stopped exchange on forks."""
+    page.goto(f"{server.address}/machines/plover/changer")
+    page.wait_for_selector("[data-time]")
+    box = page.locator("[data-scrub]").bounding_box()
+    assert box is not None
+    page.mouse.click(box["x"] + 8 + (box["width"] - 16) * 0.47, box["y"] + 60)
+    shot(page, "changer-disc")
+    page.goto(f"{server.address}/machines/curlew/changer")
+    page.wait_for_selector("[data-time]")
     page.get_by_role("button", name="After a stop").click()
     page.locator("[data-stretch='86'] button").first.click()
     shot(page, "settling")
