@@ -14,6 +14,7 @@ from orthotrope.machine.executor import ProgramRun, run_program
 from orthotrope.machine.run import Active, Run
 from orthotrope.program.reader import read_text
 from orthotrope.program.writer import write
+from orthotrope.proof.callers import called_from_elsewhere, places
 from orthotrope.proof.measuring import measuring_case, prove_tool
 from orthotrope.proof.review import review
 from orthotrope.sequence.measuring import MEASURING, plan_measuring
@@ -149,6 +150,7 @@ def test_touches_that_differ_too_much_set_nothing() -> None:
         ("G91 G38.3 Z-19", ""),
         ("+ #[5203 + 20 * #5220]", "value-differs"),
         ("- -124.2", "value-differs"),
+        ("#125 = [#122 / 2 - -124.2]", "value-differs"),
         ("IF [#170 NE 1] GOTO 2004", "touch-unguarded"),
     ],
 )
@@ -160,6 +162,28 @@ def test_what_is_left_out_of_the_text_is_found(left_out: str, found: str) -> Non
     findings = {finding.check for finding in review(broken) if finding.severity == "stop"}
     # "": the text itself notices, and sets nothing
     assert found in findings if found else not lengths(broken.main)
+
+
+def test_it_is_called_from_the_corners_too_at_the_top_and_low() -> None:
+    setup = setup_of("heron")
+    text, case = measuring_case(setup, setup.profile, "measure", (3,))
+    found = list(places(case))
+    assert len({place[:2] for place in found}) == 4 and len(found) > 4
+    assert not list(called_from_elsewhere(case))
+    lines = text.splitlines()
+    first = next(n for n, line in enumerate(lines) if line.startswith("G53 G0 Z-0.5"))
+    sideways = replace(case, program=read_text("\n".join([*lines[:first], *lines[first + 1 :]])), _runs={})
+    told = [finding for finding in called_from_elsewhere(sideways) if finding.severity == "stop"]
+    assert told and told[0].check == "body-contact" and told[0].message.startswith("Called from X")
+
+
+def test_a_length_of_another_tool_or_of_no_touch_is_found() -> None:
+    setup = setup_of("heron")
+    text, case = measuring_case(setup, setup.profile, "measure", (3,))
+    for old, new, says in (("L1 P3", "L1 P4", "T3 is in the spindle"), ("Z#125", "Z#126", "none of the touches")):
+        changed = replace(case, program=read_text(text.replace(old, new)), _runs={})
+        (found,) = [finding for finding in review(changed) if finding.severity == "stop"]
+        assert found.check == "value-differs" and says in found.message
 
 
 def test_the_fastest_search_is_within_the_overtravel_and_the_next_step_is_not() -> None:

@@ -1,12 +1,16 @@
-"""An exchange called from a job that has something active: a length, another offset, compensation, a cycle, a rotation,
-the spindle turning."""
+"""A sequence called from a job that has something active (a length, another offset, compensation, a cycle, a rotation, the
+spindle turning), or from elsewhere in the travel."""
 
+import itertools
 from collections.abc import Iterator
 from dataclasses import replace
 
+from orthotrope.machine.motion import Vector
 from orthotrope.machine.run import Active
+from orthotrope.machine.virtual import VirtualMachine
 from orthotrope.proof.case import CHECKS, Case, Teller, findings_of
 from orthotrope.proof.findings import Finding
+from orthotrope.units import in_unit
 
 CALLERS: dict[Active, str] = {
     "length": "a tool's length",
@@ -30,6 +34,41 @@ def called_otherwise(case: Case) -> Iterator[Finding]:
             if (finding.check, finding.line) not in known:
                 known.add((finding.check, finding.line))
                 yield replace(finding, message=f"Called with {says} active: {finding.message}")
+
+
+def places(case: Case) -> Iterator[Vector]:
+    """The corners of the travel, at the top and as low as the tool allows; those where it stands free."""
+    setup = case.setup
+    if setup is None:
+        return
+    xs, ys = ((axis.soft_least, axis.soft_greatest) for axis in setup.machine.axes.across)
+    upright = setup.machine.axes.upright
+    machine = VirtualMachine(case.world, case.call.at, case.call.from_tool)
+    for x, y in itertools.product(xs, ys):
+        heights = (upright.soft_greatest, *_down(upright.soft_least, upright.soft_greatest))
+        free = [z for z in heights if machine.stands_free((x, y, z))]
+        yield from sorted({(x, y, z) for z in free if z in (max(free), min(free))})
+
+
+STEP = 20.0
+"""mm; how closely heights are looked at for the lowest at which a tool stands free."""
+
+
+def _down(least: float, greatest: float) -> Iterator[float]:
+    count = int((greatest - least) / STEP)
+    yield from (greatest - STEP * n for n in range(count, 0, -1))
+
+
+def called_from_elsewhere(case: Case) -> Iterator[Finding]:
+    """What goes wrong only from elsewhere in the travel, each finding with the place."""
+    known = {(finding.check, finding.line) for finding in findings_of(case, "run")}
+    for place in places(case):
+        called = replace(case, call=replace(case.call, at=place), _runs={})
+        for finding in findings_of(called, "run"):
+            if (finding.check, finding.line) not in known:
+                known.add((finding.check, finding.line))
+                x, y, z = (in_unit(value) for value in place)
+                yield replace(finding, message=f"Called from X {x} Y {y} Z {z}: {finding.message}")
 
 
 def _leaks(case: Case) -> Iterator[Finding]:

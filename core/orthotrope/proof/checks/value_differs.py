@@ -25,6 +25,7 @@ class _Descent:
 @check("value-differs", "stop", "run")
 def value_differs(case: Case, tell: Teller) -> Iterator[Finding]:
     yield from _planes(case, tell)
+    yield from _lengths(case, tell)
     yield from _descended(case, tell)
 
 
@@ -111,6 +112,28 @@ def _planes(case: Case, tell: Teller) -> Iterator[Finding]:
                 f"Plane height of {setter.name}: the program has {in_unit(plane)}, the Setup {in_unit(setter.plane_z)}; "
                 "correct the one that is wrong.",
                 f"/setters/{index}/plane_z",
+            )
+
+
+def _lengths(case: Case, tell: Teller) -> Iterator[Finding]:
+    """Measuring: the length that is set is that of the tool in the spindle, and it came of its touches. In this world the
+    tool is as long as it is; where another plane was used, that is what is told."""
+    if case.setup is None or case.purpose != "measure":
+        return
+    trace = case.main.trace
+    touched = trace.of_kind("touch")
+    for event in trace.of_kind("length-set"):
+        number, held = event.data["tool"], trace.held(event.t)
+        if held and number != held:
+            yield tell.of_event(
+                event,
+                f"A length is set for T{number}, and T{held:g} is in the spindle; set that of the tool that was touched.",
+            )
+        elif touched and not event.data["touches"]:
+            yield tell.of_event(
+                event,
+                f"The length that is set for T{number}, {in_unit(event.data['length'])}, comes of none of the touches before "
+                "it; work it out of the latched place.",
             )
 
 
