@@ -73,6 +73,7 @@ READING = [
     ("POST", "/api/approach", {"document": DOCUMENT, "pocket": 3}),
     ("GET", "/api/machines/heron/readings", None),
     ("POST", "/api/tools/bases", {"document": DOCUMENT, "master": 3, "work_offset": 1}),
+    ("POST", "/api/setter/proof", {"document": DOCUMENT, "tool": 3}),
     ("POST", "/api/setter/calibration", {**AT_SETTER, "tool": 3, "reference_u": 0.001, "planes": [-124.0, -124.01]}),
     (
         "POST",

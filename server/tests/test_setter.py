@@ -71,6 +71,22 @@ def test_calibrating_and_the_block_tell_their_uncertainty(heron: Machine, as_rol
 
 
 @pytest.mark.django_db
+def test_measuring_a_tool_is_proven_under_every_fault(heron: Machine, as_role: AsRole) -> None:
+    client = as_role("viewer")
+    found = send(client, "POST", "/api/setter/proof", {"document": DOCUMENT, "tool": 5}).json()
+    verdicts = {entry["fault"]: entry["verdict"] for entry in found["faults"]}
+    assert {"touch-input-dead", "tool-long", "stopped"} <= set(verdicts) and set(verdicts.values()) == {"safe"}
+    near = json.loads(json.dumps(DOCUMENT))
+    near["setters"][0]["margin"] = 5.0
+    found = send(client, "POST", "/api/setter/proof", {"document": near, "tool": 5}).json()
+    (long,) = [entry for entry in found["faults"] if entry["fault"] == "tool-long"]
+    assert long["verdict"] == "undetectable" and "margin" in long["says"]
+    high = json.loads(json.dumps(DOCUMENT))
+    high["setters"][0]["plane_z"] = -60.0
+    assert send(client, "POST", "/api/setter/proof", {"document": high, "tool": 5}).status_code == 422
+
+
+@pytest.mark.django_db
 def test_a_table_of_tools_is_looked_at_before_it_is_taken_and_lengths_stand_in_every_basis(
     heron: Machine, as_role: AsRole
 ) -> None:

@@ -23,6 +23,7 @@ export type Scene = Schemas["Scene"];
 export type Box = Schemas["BoxBody"];
 export type Body = Box | Schemas["CylinderBody"];
 export type Exchange = Schemas["ExchangeAnswer"];
+export type ToolResult = Schemas["ToolResult"];
 export type ToolTable = Schemas["ToolTable"];
 export type Measuring = Schemas["MeasuringAnswer"];
 export type SetterAnswer = Schemas["SetterAnswer"];

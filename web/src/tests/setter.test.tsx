@@ -8,6 +8,7 @@ import { drift } from "../stages/setter/drift-placing";
 import { Lengths } from "../stages/setter/lengths";
 import { useRuns } from "../stages/setter/runs";
 import SetterStage from "../stages/setter/setter";
+import { UnderFaults } from "../stages/setter/under-faults";
 import { windowOf } from "../stages/setter/window";
 import { BringInTools } from "../stages/tools/bring-in";
 import { useWork } from "../work/store";
@@ -129,6 +130,41 @@ describe("the setter", () => {
     fireEvent.click(await screen.findByRole("button", { name: "Take T3 over" }));
     await waitFor(() => expect(useWork.getState().document?.tools[2]?.length).toBe(47.9));
     expect(calls.find((call) => call.path.endsWith("/readings"))?.body).toMatchObject({ value: 47.9, source: "typed" });
+  });
+});
+
+describe("measuring under faults", () => {
+  it("runs tool after tool, tells what is not safe, and plays a cell", async () => {
+    const faults = (verdict: string) => [
+      { fault: "none", verdict: "safe", says: "It ends." },
+      { fault: "wrong-tool", verdict, says: "T3 meets the setter." },
+    ];
+    const calls = routes({
+      "POST /api/setter/proof": (body: Call["body"]) => [
+        200,
+        {
+          tool: body.tool,
+          worst: null,
+          findings: [],
+          seconds: 20,
+          faults: faults(body.tool === 3 ? "undetectable" : "safe"),
+        },
+      ],
+    });
+    let played = 0;
+    const { container } = render(<UnderFaults onPlay={() => played++} />);
+    fireEvent.click(screen.getByRole("button", { name: "Run it" }));
+    await screen.findByRole("button", { name: "Run it again" });
+    expect(container.querySelectorAll("td[data-verdict=safe]")).toHaveLength(2 * heron.tools.length - 1);
+    expect(within(screen.getByRole("list", { name: "Not safe" })).getAllByRole("listitem")).toHaveLength(1);
+    fireEvent.click(screen.getByRole("button", { name: /^T3, wrong-tool/ }));
+    await waitFor(() =>
+      expect(calls.filter((call) => call.path === "/api/preview").at(-1)?.body).toMatchObject({
+        fault: "wrong-tool",
+        tools: [3],
+      }),
+    );
+    expect(played).toBe(1);
   });
 });
 

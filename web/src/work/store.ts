@@ -108,7 +108,7 @@ export interface Work {
   choose: (pair: Pair | null, finding?: Finding, fault?: string | null) => Promise<void>;
   pick: (tool: number) => void;
   show: (profile: string) => Promise<void>;
-  measure: (wanted: Partial<Wanted>) => Promise<void>;
+  measure: (wanted: Partial<Wanted>, fault?: string | null) => Promise<void>;
   /** play without a fault again */
   undisturbed: () => Promise<void>;
   setFocus: (pointer: string | null) => void;
@@ -400,8 +400,8 @@ function choosing(set: Set, get: Get): Pick<Work, "choose" | "pick" | "show" | "
       await ask(set, get, { time: 0, block: 0, playing: false, chosen: null });
     },
 
-    async measure(wanted) {
-      set({ measuring: { ...get().measuring, ...wanted }, brought: null, fault: null });
+    async measure(wanted, fault = null) {
+      set({ measuring: { ...get().measuring, ...wanted }, brought: null, fault });
       await ask(set, get, { time: 0, block: 0, playing: false, chosen: null });
     },
 

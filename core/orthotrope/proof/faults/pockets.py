@@ -13,6 +13,11 @@ def _another(world: World, call: Call) -> int:
     return world.magazine.another(world.tools, call.from_tool, call.to_tool) if world.magazine else 0
 
 
+IN_THE_SPINDLE = Telling(
+    (), "A look at the tool before it is measured, or a margin larger by what another tool is longer, would help."
+)
+
+
 class PocketFull(Fault):
     """A tool stands where one is to be put."""
 
@@ -73,6 +78,9 @@ class WrongTool(Fault):
             return replace(world, tools={**world.tools, own.number: really})
         assert world.magazine is not None
         return replace(world, magazine=world.magazine.mixed_up(call.to_tool, _another(world, call)))
+
+    def told_by(self, case: Case) -> Telling | None:
+        return IN_THE_SPINDLE if case.call.from_tool == case.call.to_tool else self.telling
 
     def changes(self, case: Case) -> frozenset[str] | None:
         if case.call.from_tool == case.call.to_tool:

@@ -56,12 +56,16 @@ class Fault:
         that."""
         return None
 
+    def told_by(self, case: Case) -> Telling | None:
+        """What would tell it in this case."""
+        return self.telling
+
     def verdict(self, case: Case, own: FaultResult, shared: SharedRun) -> FaultResult | None:
         """The verdict on the exchange under it; ``own``: that without a fault, ``shared``: its run. None: there is none
         to give."""
         under, changed = self.befall(case), self.changes(case)
         shared.go_on(under, changed, None if self.of_request else self.name)
-        return judge(under, self.name, self.telling, own.finding)
+        return judge(under, self.name, self.told_by(case), own.finding)
 
 
 class NoFault(Fault):

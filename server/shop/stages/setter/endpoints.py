@@ -5,6 +5,7 @@ from typing import Annotated
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
 from orthotrope.calc.calibration import BlockCheck, Calibration
+from orthotrope.proof.measuring import ToolResult
 from pydantic import Field
 
 from shop.endpoint import ROUTERS, computed, computed_as
@@ -28,6 +29,10 @@ class CalibrationIn(DocumentIn):
     growth: Uncertain = 0.0
 
 
+class ToolIn(DocumentIn):
+    tool: Number
+
+
 class BlockIn(DocumentIn):
     """``reading``: what the readout shows with the tool resting on the block, mm."""
 
@@ -43,6 +48,12 @@ def calibration(request: HttpRequest, body: CalibrationIn) -> HttpResponse:
     """The plane height from several calibrations, with its uncertainty and the shares of it."""
     given = (body.setter, body.tool, body.reference_u, body.planes, body.growth)
     return computed(request, "calibration", jobs.calibrate, body.document, *given)
+
+
+@router.post("/setter/proof", response=computed_as(ToolResult, 422))
+def proof(request: HttpRequest, body: ToolIn) -> HttpResponse:
+    """What measuring a tool comes to under every fault; nothing is stored."""
+    return computed(request, "", jobs.prove, body.document, body.tool)
 
 
 @router.post("/setter/block", response=computed_as(BlockCheck, 422))

@@ -4,9 +4,10 @@ from typing import Any
 
 from orthotrope.calc.calibration import BlockCheck, BlockDoubt, Calibration, block_checked, calibrated
 from orthotrope.errors import InputError
+from orthotrope.proof.measuring import ToolResult, prove_tool
 from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.setters import Setter
-from orthotrope.units import in_unit, with_unit
+from orthotrope.units import in_unit, shown_in, with_unit
 
 from shop.job import answers
 
@@ -31,6 +32,15 @@ def calibrate(
     length = setup.tool(tool).length
     resolution = setup.machine.axes.upright.resolution
     return calibrated([plane + length for plane in planes], length, reference_u, resolution, growth=growth)
+
+
+@answers(ToolResult)
+def prove(document: dict[str, Any], tool: int) -> ToolResult:
+    """What measuring a tool comes to: as it should go, under every fault, from every caller."""
+    setup = read_setup(document)
+    setup.tool(tool)
+    with shown_in(setup.machine.unit):
+        return prove_tool(setup, tool)
 
 
 @answers(BlockCheck)

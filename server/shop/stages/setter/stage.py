@@ -94,8 +94,9 @@ def answer(setup: Setup, derived: DerivedChanger | None, asked: Asked) -> Measur
         case = replace(case, call=replace(case.call, most_moves=MOST_PLAYED), _runs={})
         befalling = FAULTS.get(asked.fault or "")
         if befalling and not befalling.of_exchange and befalling.applies(case.world, case.call):
-            case = befalling.befall(case)
-            under = judge(case, befalling.name, befalling.telling)
+            under_it = befalling.befall(case)
+            under = judge(under_it, befalling.name, befalling.told_by(case))
+            case = under_it
     return MeasuringAnswer(
         setters=setters,
         sequences=list(MEASURING),

@@ -771,6 +771,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/setter/proof": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Proof
+         * @description What measuring a tool comes to under every fault; nothing is stored.
+         */
+        post: operations["shop_stages_setter_endpoints_proof"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/settling": {
         parameters: {
             query?: never;
@@ -4172,6 +4192,35 @@ export interface components {
             /** Seconds Unknown */
             seconds_unknown: number;
         };
+        /** ToolIn */
+        ToolIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Tool */
+            tool: number;
+        };
+        /**
+         * ToolResult
+         * @description A tool's measuring, run: the worst severity found (None: nothing), its findings, its seconds, and its verdict
+         *     under each fault.
+         */
+        ToolResult: {
+            /**
+             * Faults
+             * @default []
+             */
+            faults: components["schemas"]["FaultResult"][];
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+            /** Seconds */
+            seconds: number;
+            /** Tool */
+            tool: number;
+            /** Worst */
+            worst: ("stop" | "warn" | "note") | null;
+        };
         /**
          * ToolRow
          * @description One row that was read: its number in the table (the head is 1), the tool, what it ``changes`` in words ("": nothing),
@@ -6502,6 +6551,64 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Calibration"];
+                };
+            };
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    shop_stages_setter_endpoints_proof: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ToolIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ToolResult"];
                 };
             };
             /** @description No Content */

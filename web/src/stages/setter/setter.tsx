@@ -1,5 +1,5 @@
 /** The Setter stage. */
-import { useState } from "react";
+import { useMemo, useState } from "react";
 import { FindingsPanel } from "../../findings/findings";
 import { ProgramView } from "../../program/program-view";
 import { AtThisBlock } from "../../score/at-block";
@@ -14,6 +14,7 @@ import { Lengths } from "./lengths";
 import { SetterSchedule } from "./schedule";
 import { SetterSheet } from "./sheet";
 import { Times } from "./times";
+import { UnderFaults } from "./under-faults";
 
 const VIEWS = {
   sheet: ["Window", SetterSheet],
@@ -22,16 +23,22 @@ const VIEWS = {
   lengths: ["Lengths", Lengths],
 } as const;
 
+type View = keyof typeof VIEWS | "faults";
+
 export default function SetterStage() {
   const has = useWork((work) => Boolean(work.document?.setters.length));
-  const [view, setView] = useState<keyof typeof VIEWS>("sheet");
+  const [view, setView] = useState<View>("sheet");
+  const views = useMemo(
+    () => ({ ...VIEWS, faults: ["Under faults", () => <UnderFaults onPlay={() => setView("sheet")} />] as const }),
+    [],
+  );
   const played = has && view === "sheet";
   return (
     <Panels
       key={played ? "with-score" : "without"}
       name={played ? "setter" : "setter-views"}
       left={<SetterSchedule />}
-      middle={has ? <Views views={VIEWS} view={view} onView={setView} /> : <None />}
+      middle={has ? <Views views={views} view={view} onView={setView} /> : <None />}
       right={has && <Side />}
       foot={played ? [<Score key="score" />, <ProgramView key="text" />] : undefined}
     />
