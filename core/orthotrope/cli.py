@@ -80,6 +80,12 @@ def _parser() -> argparse.ArgumentParser:
         if name == "run":
             sub.add_argument("--fault", choices=list(FAULTS), default="none")
 
+    _more(actions)
+    return parser
+
+
+def _more(actions: "argparse._SubParsersAction[argparse.ArgumentParser]") -> None:
+    """The actions on a Setup alone."""
     prove = actions.add_parser("prove", help="every case of a Setup: all pairs, under every fault")
     prove.add_argument("setup", type=Path)
     prove.add_argument("--only", choices=list(PROOFS), help="all of them if not said")
@@ -113,7 +119,6 @@ def _parser() -> argparse.ArgumentParser:
     emit.add_argument("--to", dest="to_tool", type=int, metavar="T", help="requested tool; 0: none")
     emit.add_argument("--profile", help="control profile; the Setup's if not said")
     emit.set_defaults(action=_emit)
-    return parser
 
 
 def _calc(options: argparse.Namespace) -> int:

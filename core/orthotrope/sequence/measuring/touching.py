@@ -113,10 +113,8 @@ class Measuring:
         still = setup.input_of("spindle still")
         seconds = setup.machine.spindle.seconds_to_speed
         if still and self.works_out:
-            yield Wait(
-                still.number, Number(seconds), 2 * seconds + 1, self.use.label("turns"), self.use.number("timer"),
-                "until it stands",
-            )  # fmt: skip
+            turns, timer = self.use.label("turns"), self.use.number("timer")
+            yield Wait(still.number, Number(seconds), 2 * seconds + 1, turns, timer, "until it stands")
         else:
             yield Dwell(Number(max(0.1, seconds * SPIN_MARGIN)), "until it stands")
         yield self.top
