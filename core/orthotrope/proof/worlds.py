@@ -47,38 +47,7 @@ def nominal_world(setup: Setup, laid: Setter | None = None) -> World:
     put away."""
     spindle = setup.machine.spindle
     derived = derive(setup)
-    bodies: list[Body] = []
-    for body in (*setup.bodies, *_setter_bodies(setup, laid)):
-        if isinstance(body, Box):
-            cos, sin = unit_vector(body.turn_deg)
-            bodies.append(
-                BoxBody(
-                    body.name,
-                    body.x,
-                    body.y,
-                    body.size_x / 2,
-                    body.size_y / 2,
-                    cos,
-                    sin,
-                    body.bottom_z,
-                    body.top_z,
-                    makes=body.makes,
-                    give=body.give,
-                )
-            )
-        else:
-            bodies.append(
-                CylinderBody(
-                    body.name,
-                    body.x,
-                    body.y,
-                    body.diameter / 2,
-                    body.bottom_z,
-                    body.top_z,
-                    makes=body.makes,
-                    give=body.give,
-                )
-            )
+    bodies: list[Body] = [_body(body) for body in (*setup.bodies, *_setter_bodies(setup, laid))]
     changer, magazine = setup.changer, None
     if changer and derived:
         placed = WORLDS[changer.style](setup, changer, derived)
@@ -103,6 +72,28 @@ def nominal_world(setup: Setup, laid: Setter | None = None) -> World:
         latency=setup.machine.latency,
         inputs=_inputs(setup),
     )
+
+
+def _body(body: SetupBody) -> Body:
+    """A body of the Setup, as the machine meets it."""
+    if isinstance(body, Box):
+        cos, sin = unit_vector(body.turn_deg)
+        half_x, half_y = body.size_x / 2, body.size_y / 2
+        return BoxBody(
+            body.name,
+            body.x,
+            body.y,
+            half_x,
+            half_y,
+            cos,
+            sin,
+            body.bottom_z,
+            body.top_z,
+            makes=body.makes,
+            give=body.give,
+        )
+    radius = body.diameter / 2
+    return CylinderBody(body.name, body.x, body.y, radius, body.bottom_z, body.top_z, makes=body.makes, give=body.give)
 
 
 def _setter_bodies(setup: Setup, laid: Setter | None) -> list[SetupBody]:
