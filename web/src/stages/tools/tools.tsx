@@ -19,6 +19,7 @@ import { BasesView } from "./bases";
 import { BringInTools } from "./bring-in";
 import { useChosen } from "./chosen";
 import { type Hanging, hanging } from "./hanging";
+import { outlineOf } from "./outline";
 import { ToolPage } from "./tool-page";
 
 const COLUMNS: [keyof Tool, string, Kind, string][] = [
@@ -359,13 +360,11 @@ function Hung({ tool, hang, x, foot, chosen, onChoose }: HungProps) {
     // biome-ignore lint/a11y/noStaticElementInteractions: see above
     <g onClick={onChoose} style={{ cursor: "pointer" }}>
       {nose && <Block x={x} half={wide(nose)} top={at(-engaged - 16)} bottom={at(0)} className="line-thin" dashed />}
-      <Block
-        x={x}
-        half={wide(tool.diameter / 2)}
-        top={at(low)}
-        bottom={at(tool.length)}
+      <path
+        d={outlineOf(tool, { x, half: wide(tool.diameter / 2), top: at(low), tip: at(tool.length), scale: wide(1) })}
         fill="var(--tool)"
         className={line}
+        data-outline={tool.type}
       />
       <Block x={x} half={wide(nut)} top={at(-engaged)} bottom={at(low)} fill="var(--steel)" className={line} />
       <path d={`M${x} ${at(-engaged - 20)}V${at(tool.length) + 8}`} className="line-centre" />
