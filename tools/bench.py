@@ -93,6 +93,17 @@ def proving() -> None:
             print(f"proof of a disc of {count:2} pockets, {cases}: {seconds:6.1f} s, {each}{wanted}")
 
 
+def measuring() -> None:
+    """The proof of measuring all tools of the disc on the command line, two processes."""
+    path = ROOT / "demo" / "setups" / "plover.json"
+    command = [sys.executable, "-c", PROVE, str(path), "--only", "measuring", "--workers", "2", "--json"]
+    begun = time.perf_counter()
+    done = subprocess.run(command, capture_output=True, text=True, check=False)
+    seconds = time.perf_counter() - begun
+    cases = len(json.loads(done.stdout)["cases"])
+    print(f"proof of measuring 24 tools, {cases} cases: {seconds:.1f} s   wanted: under 5 s")
+
+
 PROVE = "import sys; from orthotrope.cli import main; sys.argv[1:1] = ['prove']; raise SystemExit(main())"
 
 
@@ -281,6 +292,7 @@ def main() -> None:
     long_job()
     bundle()
     proving()
+    measuring()
     with tempfile.TemporaryDirectory() as folder:
         practice = Practice(Path(folder) / "practice")
         server = Server(Path(folder) / "data", fresh=True, practice=practice)
