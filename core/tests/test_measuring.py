@@ -177,6 +177,14 @@ def test_it_is_called_from_the_corners_too_at_the_top_and_low() -> None:
     assert told and told[0].check == "body-contact" and told[0].message.startswith("Called from X")
 
 
+def test_a_changed_length_is_used_on_a_machine_without_a_setter_too() -> None:
+    setup = read_setup(json.loads((DEMO / "knot.json").read_text()))
+    text = write(plan_measuring(setup, "renew", (2,)), setup.profile)
+    assert "G43 H2" in text and "G53" not in text
+    with pytest.raises(InputError, match="no setter"):
+        plan_measuring(setup, "measure", (2,))
+
+
 def test_a_length_of_another_tool_or_of_no_touch_is_found() -> None:
     setup = setup_of("heron")
     text, case = measuring_case(setup, setup.profile, "measure", (3,))

@@ -14,11 +14,11 @@ from orthotrope.setup.control import ControlProfile
 
 @dataclass(frozen=True, slots=True)
 class Wanted:
-    """What is to be measured, at which setter, and with which control. ``tools``: their numbers; ``called_at``: machine
+    """What is to be measured, at which setter (None: it touches nothing), and with which control. ``tools``: their numbers; ``called_at``: machine
     X, Y that a control without parameters goes back to, mm."""
 
     setup: Setup
-    setter: DerivedSetter
+    setter: DerivedSetter | None
     profile: ControlProfile
     tools: tuple[int, ...]
     called_at: tuple[float, float]
@@ -28,6 +28,9 @@ MEASURING: Registry[Callable[[Wanted], Sequence]] = Registry(
     "measuring sequence", "orthotrope.sequence.measuring.*", sort=False
 )
 
+
+MOVES_NOTHING = frozenset({"renew"})
+"""The sequences that touch nothing, and need no setter."""
 
 LAID = frozenset({"plate"})
 """The sequences that touch a plate which is laid on a part."""
@@ -52,7 +55,7 @@ def plan_measuring(
     across = setup.machine.axes.across
     middle = tuple((axis.soft_least + axis.soft_greatest) / 2 for axis in across)
     at = called_at or (middle[0], middle[1])
-    found = setter_for(setup, derive(setup), setter, name in LAID)
+    found = None if name in MOVES_NOTHING else setter_for(setup, derive(setup), setter, name in LAID)
     return planner(Wanted(setup, found, profile or setup.profile, tools, at))
 
 

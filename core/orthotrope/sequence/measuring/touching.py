@@ -56,6 +56,7 @@ class Measuring:
 
     @property
     def at(self) -> DerivedSetter:
+        assert self.wanted.setter is not None
         return self.wanted.setter
 
     @property
