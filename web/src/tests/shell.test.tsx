@@ -170,7 +170,7 @@ describe("keys and commands", () => {
     const before = document.documentElement.dataset.ground;
     press("d");
     expect(document.documentElement.dataset.ground).not.toBe(before);
-    press("5");
+    press("6");
     expect(location.pathname).toBe("/machines/heron/proof");
     press("d");
   });
