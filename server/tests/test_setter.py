@@ -46,6 +46,12 @@ def test_what_does_not_fit_or_is_not_there_is_told(heron: Machine, as_role: AsRo
     fast["setters"][0] |= {"search_feed": 4000.0}
     (told,) = [c for c in shown(client, fast)["conflicts"] if (c["quantity"] or "").startswith("/setters")]
     assert told["cure"]["where"] == "/setters/0/search_feed" and told["cure"]["value"] < 2500
+    plate = {"kind": "touch plate", "name": "plate (Ü)", "input": 1, "plane_z": -150.0, "overtravel": 2.0, "x": 300.0}
+    plate |= {"y": 500.0, "diameter": 40.0, "thickness": 12.7}
+    laid = {**DOCUMENT, "setters": [*DOCUMENT["setters"], plate]}
+    found = shown(client, laid, sequence="measure", tools=[3], setter="plate (Ü)")["measuring"]
+    assert found["sequences"] == ["plate"] == [found["sequence"]] and found["why"] == "" and found["trace"]
+    assert "plate" not in shown(client, laid)["measuring"]["sequences"]
     bare = {**DOCUMENT, "setters": []}
     assert shown(client, bare)["measuring"]["why"] == "Add a setter first."
 

@@ -15,8 +15,10 @@ from orthotrope.proof.measuring import measuring_case
 from orthotrope.proof.review import review
 from orthotrope.sequence.exchanges.allotment import Allotment
 from orthotrope.sequence.measuring import MEASURING
+from orthotrope.sequence.measuring.registry import LAID
 from orthotrope.setup import Setup
 from orthotrope.setup.control import ControlProfile
+from orthotrope.setup.setters import Setter
 
 from shop.stages.registry import ANSWERS, Asked, Evidence, Mark, stage
 from shop.stages.written import MOST_PLAYED, WrittenText, in_every_profile
@@ -82,12 +84,15 @@ class MeasuringAnswer:
 def answer(setup: Setup, derived: DerivedChanger | None, asked: Asked) -> MeasuringAnswer:
     """The setters, and the sequence that was asked for, of its tools."""
     setters = [_setter(setup, derive_setter(setup, derived, index)) for index in range(len(setup.setters))]
-    shown, name = asked.profile or setup.machine.profile, asked.sequence or USUAL
+    shown, at = asked.profile or setup.machine.profile, _at(setup, asked.setter)
+    offered = [entry for entry in MEASURING if (entry in LAID) == bool(at and at.lies_on)]
+    usual = USUAL if USUAL in offered else offered[0]
+    name = asked.sequence if asked.sequence in offered else usual
     known = {tool.number for tool in setup.tools}
     tools = [number for number in asked.tools if number in known] or sorted(known)[:1]
     if name != USUAL:
         tools = tools[:1]
-    chosen = asked.setter if asked.setter in {entry.name for entry in setters} else None
+    chosen = at.name if at else None
     texts, case, why = _written(setup, name, tuple(tools), shown, chosen)
     under: FaultResult | None = None
     if case:
@@ -99,9 +104,9 @@ def answer(setup: Setup, derived: DerivedChanger | None, asked: Asked) -> Measur
             case = under_it
     return MeasuringAnswer(
         setters=setters,
-        sequences=list(MEASURING),
+        sequences=offered,
         sequence=name,
-        setter=chosen or (setters[0].name if setters else None),
+        setter=chosen,
         tools=tools,
         from_tool=tools[0] if tools else 0,
         to_tool=tools[-1] if tools else 0,
@@ -113,6 +118,11 @@ def answer(setup: Setup, derived: DerivedChanger | None, asked: Asked) -> Measur
         trace=TraceReport.of(case.main.trace) if case else None,
         findings=[finding for finding in review(case) if finding.check != "setup-conflict"] if case else [],
     )
+
+
+def _at(setup: Setup, name: str | None) -> Setter | None:
+    """The setter of this name, else the first; None: there is none."""
+    return next((entry for entry in setup.setters if entry.name == name), next(iter(setup.setters), None))
 
 
 def _written(

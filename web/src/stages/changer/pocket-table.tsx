@@ -281,7 +281,7 @@ function Actions() {
   );
 }
 
-/** What a supervisor does with all pockets at once, after a question. */
+/** What a supervisor does with every pocket at once, after a question. */
 function Arrange({ onTrouble }: { onTrouble: (text: string) => void }) {
   const [asked, setAsked] = useState<keyof typeof ASKS | null>(null);
   const arrange = async (how: keyof typeof ASKS) => {

@@ -9,6 +9,9 @@ import { may } from "../../shell/session";
 import { useWork } from "../../work/store";
 import { Amount } from "./amount";
 
+/** mm; the standard uncertainty of the length of the tool that set the zero, where it was measured with care */
+const REFERENCE_U = 0.001;
+
 const SET_BY = ["another tool", "the probe", "this tool"] as const;
 
 export function BlockCheck({ index }: { index: number }) {
@@ -70,7 +73,14 @@ function Outcome({ index, tool, height, reading }: { index: number; tool: number
   const document = useWork((work) => work.document);
   const name = document?.setters[index]?.name ?? "";
   const unit = useUnit();
-  const body = { document: document ?? {}, setter: name, tool, block_height: height, reading, reference_u: 0.001 };
+  const body = {
+    document: document ?? {},
+    setter: name,
+    tool,
+    block_height: height,
+    reading,
+    reference_u: REFERENCE_U,
+  };
   const { data, trouble } = useAnswer(["block", nameOf(document), name, tool, height, reading], () =>
     client.POST("/api/setter/block", { body }),
   );
