@@ -4,8 +4,8 @@ from abc import ABC, abstractmethod
 from typing import Annotated, Any, Literal, get_args
 
 from orthotrope.errors import InputError
-from orthotrope.machine.world import WorldTool
 from orthotrope.practising.truth import told
+from orthotrope.proof.worlds import world_tool
 from orthotrope.setup.machine import AxisName
 from orthotrope.setup.tools import Tool
 from orthotrope.validation import Feed, Length, Record, Seconds, parse
@@ -161,7 +161,7 @@ class PutTool(Command):
 
     def done(self, machine: PracticeMachine, hand: object) -> None:
         t = self.tool
-        put = WorldTool(t.number, t.name, t.length, t.length, t.stick_out, t.diameter / 2) if t else None
+        put = world_tool(t) if t else None
         machine.put_tool(put)
 
 

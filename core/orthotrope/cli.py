@@ -18,12 +18,13 @@ from orthotrope.practising.loop import practise
 from orthotrope.program.reader import read_text
 from orthotrope.program.writer import write
 from orthotrope.proof.case import PURPOSES
-from orthotrope.proof.exchanges import pairs, portions, prove_chunk, prove_shared
+from orthotrope.proof.exchanges import pairs, prove_shared
 from orthotrope.proof.faults.registry import FAULTS
 from orthotrope.proof.findings import Finding
 from orthotrope.proof.judging import VERDICTS
 from orthotrope.proof.measuring import measurable, prove_tools
 from orthotrope.proof.review import called_at, make_case, review
+from orthotrope.proof.whole import portions, prove_part
 from orthotrope.sequence.exchanges import Exchange, plan_every, plan_one, plan_ready
 from orthotrope.sequence.measuring import MEASURING, plan_measuring
 from orthotrope.setup import Setup, read_setup
@@ -209,13 +210,16 @@ def _pool(options: argparse.Namespace, parts: int) -> ProcessPoolExecutor:
 
 def _prove_exchanges(setup: Setup, options: argparse.Namespace) -> list[dict[str, Any]]:
     brought = options.program.read_text(encoding="utf-8", errors="replace") if options.program else None
-    parts = portions(pairs(setup)) if setup.changer else []
+    every = pairs(setup) if setup.changer else []
+    parts = portions(every)
     if not parts:
         return []
     document = setup.as_json()
     with _pool(options, len(parts)) as pool:
         shared = prove_shared(document, brought)
-        under_way = [pool.submit(prove_chunk, document, first, count, brought, shared) for first, count in parts]
+        under_way = [
+            pool.submit(prove_part, document, every[first : first + count], brought, shared) for first, count in parts
+        ]
         return [result for part in under_way for result in part.result()]
 
 
@@ -307,7 +311,7 @@ def _emit(options: argparse.Namespace) -> int:
         for number in (options.from_tool, options.to_tool):
             if number:
                 setup.tool(number)
-        sequence = plan_every(setup)
+        sequence = plan_every(setup.with_profile(profile.name))
     else:
         missing = [
             Fault(f"/{name}", f"`--{name}` is missing; the profile '{profile.name}' writes one file for each exchange.")
@@ -316,6 +320,8 @@ def _emit(options: argparse.Namespace) -> int:
         ]
         if missing:
             raise InputError(missing)
-        sequence = plan_one(setup, Exchange(options.from_tool, options.to_tool, called_at(setup)[:2]))
+        sequence = plan_one(
+            setup.with_profile(profile.name), Exchange(options.from_tool, options.to_tool, called_at(setup)[:2])
+        )
     print(write(sequence, profile), end="")
     return 0

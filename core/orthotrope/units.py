@@ -39,6 +39,7 @@ FEEDS = {
     if time != "ms"
 }
 ACCELERATIONS = {"mm/s²": 1.0, "mm/s2": 1.0, "m/s²": 1000.0, "m/s2": 1000.0, "in/s²": MM_PER_INCH, "in/s2": MM_PER_INCH}
+SURFACE_SPEEDS = {"m/min": 1.0, "ft/min": 0.3048, "m/s": 60.0}
 SPEEDS = {"rpm": 1.0, "rev/min": 1.0, "rev/s": 60.0}
 
 
@@ -56,6 +57,7 @@ KINDS: dict[str, Kind] = {
     "feed": Kind("mm/min", "in/min", FEEDS),
     "angle": Kind("°", "°", ANGLES),
     "speed": Kind("rev/min", "rev/min", SPEEDS),
+    "surface speed": Kind("m/min", "ft/min", SURFACE_SPEEDS),
     "time": Kind("s", "s", TIMES),
     "acceleration": Kind("mm/s²", "in/s²", ACCELERATIONS),
     "count": Kind("", "", {}),
@@ -283,4 +285,4 @@ def shown_unit(unit: str) -> tuple[float, str]:
     kind = next((kind for kind in KINDS.values() if kind.unit == unit), None)
     if kind is None or kind.inch_unit == unit or _shown.get() != "inch":
         return 1.0, unit
-    return MM_PER_INCH, kind.inch_unit
+    return kind.units[kind.inch_unit], kind.inch_unit

@@ -204,7 +204,7 @@ def test_faults_change_one_thing_of_the_world(heron: Setup) -> None:
     world = nominal_world(heron)
     assert FAULTS["none"].world(world, Call()) is world
     long, short = (FAULTS[fault].world(world, Call()).tools[2] for fault in ("tool-long", "tool-short"))
-    assert (long.length, short.length) == pytest.approx((79.15, 59.15)) and long.recorded == short.recorded == 69.15
+    assert (long.length, short.length) == pytest.approx((79.12, 59.12)) and long.recorded == short.recorded == 69.12
     assert not FAULTS["not-homed"].world(world, Call()).homed
 
 

@@ -14,9 +14,9 @@ from orthotrope.machine.executor import ProgramRun, run_program
 from orthotrope.machine.run import Active, Run
 from orthotrope.program.reader import read_text
 from orthotrope.program.writer import write
-from orthotrope.proof.callers import called_from_elsewhere, places
+from orthotrope.proof.callers import called_after_others, called_from_elsewhere, places
 from orthotrope.proof.measuring import measuring_case, prove_tool
-from orthotrope.proof.review import review
+from orthotrope.proof.review import make_case, review
 from orthotrope.sequence.measuring import MEASURING, plan_measuring
 from orthotrope.setup import Setup, read_setup
 
@@ -78,7 +78,7 @@ def test_tools_of_the_magazine_are_measured_in_turn(name: str) -> None:
     tools = tuple(tool.number for tool in setup.stored()[:3])
     _, case = measuring_case(setup, setup.profile, "measure", tools)
     run = measured(setup, tools, 0.5, from_tool=0)
-    assert lengths(run) == {n: pytest.approx(setup.tool(n).length + 0.5, abs=0.003) for n in tools}
+    assert lengths(run) == {n: pytest.approx(setup.tool(n).whole_length + 0.5, abs=0.003) for n in tools}
     assert run.trace.ended == "end" and run.trace.holding[-1][1] == tools[-1]
     assert {finding.severity for finding in review(replace(case, call=replace(case.call, from_tool=0)))} <= {"note"}
 
@@ -168,13 +168,60 @@ def test_it_is_called_from_the_corners_too_at_the_top_and_low() -> None:
     setup = setup_of("heron")
     text, case = measuring_case(setup, setup.profile, "measure", (3,))
     found = list(places(case))
-    assert len({place[:2] for place in found}) == 4 and len(found) > 4
+    over = {(pocket.x, pocket.y) for pocket in derive(setup).pockets}  # type: ignore[union-attr]
+    assert len({place[:2] for place in found} - over) == 4 and {place[:2] for place in found} > over and len(found) > 14
     assert not list(called_from_elsewhere(case))
     lines = text.splitlines()
     first = next(n for n, line in enumerate(lines) if line.startswith("G53 G0 Z-0.5"))
     sideways = replace(case, program=read_text("\n".join([*lines[:first], *lines[first + 1 :]])), _runs={})
     told = [finding for finding in called_from_elsewhere(sideways) if finding.severity == "stop"]
     assert told and told[0].check == "body-contact" and told[0].message.startswith("Called from X")
+
+
+def test_what_another_call_left_behind_is_noticed() -> None:
+    setup = setup_of("heron")
+    text, case = measuring_case(setup, setup.profile, "measure", (3,))
+    assert not list(called_after_others(case))
+    unguarded = text.replace("IF [#160 NE 3] GOTO 2001", "(any tool)").replace("#123 = #121", "(as it was)", 1)
+    told = {f.message.split(":")[0] for f in called_after_others(replace(case, program=read_text(unguarded), _runs={}))}
+    assert "Called with T1 in the spindle" in told
+    trusting = text.replace("#122 = #121", "#122 = [#122 + #121]")
+    told = {f.check for f in called_after_others(replace(case, program=read_text(trusting), _runs={}))}
+    assert "value-differs" in told
+
+
+@pytest.mark.parametrize("off", [0.4, -0.2])
+def test_a_plate_of_another_thickness_is_found_in_the_text(off: float) -> None:
+    setup = with_plate(setup_of("heron"))
+    text, case = measuring_case(setup, setup.profile, "plate", (2,))
+    assert not [f for f in review(case) if f.severity == "stop"]
+    brought = replace(case, program=read_text(text.replace("- 12.7]", f"- {12.7 + off}]")), _runs={})
+    told = [f for f in review(brought) if f.check == "value-differs"]
+    assert len(told) == 1 and told[0].quantity == "/setters/1" and f"{12.7 + off:g} mm" in told[0].message
+
+
+def test_a_length_told_in_another_work_offset_is_found() -> None:
+    text = "#1 = [#5063 - #2]\nG10 L1 P3 Z#1\nM30"
+    touch = "G21 G90 G94 G40 G49 G80 G17\nG53 G0 Z-0.5\nG53 G0 X479.4 Y1187.5\nG53 G0 Z-60\nG91 G38.2 Z-25 F60\nG90\n"
+    document = setup_of("heron", work_offset=2).as_json()
+    offsets = {offset["number"]: offset for offset in document["work_offsets"]}
+    plane = document["setters"][0]["plane_z"] - offsets[2]["z"]
+    setup = read_setup(document)
+    for active, found in (("G54", True), ("G55", False)):
+        program = f"{active}\n#2 = {plane:.4f}\n{touch}{text}"
+        case = make_case(read_text(program), setup.profile, "measure", setup, 3, 3)
+        told = [f for f in review(case) if f.check == "wrong-offset-active"]
+        assert bool(told) == found and all("belongs to work offset 2" in f.message for f in told)
+
+
+def test_a_touch_is_followed_into_a_call_with_arguments() -> None:
+    """What is handed over keeps what it came of, and the caller's own comes back with the return."""
+    setup = setup_of("heron")
+    begin = "G21 G90 G94 G40 G49 G80 G17\nG53 G0 Z-0.5\nG53 G0 X479.4 Y1187.5\nG53 G0 Z-60\nG91 G38.3 Z-25 F60\nG90\n"
+    for guard, found in (("", True), ("IF [#170 NE 1] GOTO 9\n", False)):
+        program = f"{begin}{guard}#1 = #5063\nG65 P7 A[#1 + 0]\nN9\nM30\nO7\n#2 = [#1 - 1]\nG10 L2 P1 Z#2\nM99"
+        case = make_case(read_text(program), setup.profile, "measure", setup, 3, 3)
+        assert any(f.check == "touch-unguarded" for f in review(case)) == found
 
 
 def test_a_changed_length_is_used_on_a_machine_without_a_setter_too() -> None:

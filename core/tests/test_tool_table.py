@@ -48,7 +48,7 @@ def test_of_five_hundred_pasted_rows_ten_are_bad_and_none_is_lost() -> None:
 def test_only_the_columns_that_there_are_change_a_tool() -> None:
     table = preview(HERON, text("number,length", "T3,1.9in", "9,51.2"))
     (changed,) = [tool for tool in table.tools if tool not in HERON.tools]
-    assert changed == HERON.tool(3).model_copy(update={"length": pytest.approx(48.26)})
+    assert changed == HERON.tool(3).model_copy(update={"length": pytest.approx(48.26), "in_use": HERON.tool(3).length})
     assert [row.changes for row in table.rows] == ["T3: length", ""]
 
 

@@ -42,8 +42,13 @@ def test_the_written_exchange_is_never_unsafe_and_says_what_cant_be_noticed() ->
     found = verdicts(case())
     assert {fault for fault, result in found.items() if result.verdict == "safe"} == {
         "none",
+        "pocket-empty",  # the touch that measures the fetched tool tells, and the record is left doubtful
+        "wrong-tool",
         "tool-long",
         "tool-short",
+        "touch-input-dead",
+        "touch-input-stuck",
+        "touch-input-inverted",
         "unit-other",
         "not-homed",
         "override-low",
@@ -51,8 +56,10 @@ def test_the_written_exchange_is_never_unsafe_and_says_what_cant_be_noticed() ->
         "stopped",
     }
     assert not [result for result in found.values() if result.verdict == "unsafe"]
-    assert "tool present" in found["pocket-empty"].says and "Measuring" in found["wrong-tool"].says
     assert "sensor at the pocket" in found["pocket-full"].says
+    unmeasured = verdicts(case(setup=read_setup(changed(DOCUMENT, setters=[]))))
+    assert {unmeasured[fault].verdict for fault in ("pocket-empty", "wrong-tool")} == {"undetectable"}
+    assert "tool present" in unmeasured["pocket-empty"].says and "Measuring" in unmeasured["wrong-tool"].says
 
 
 def test_only_what_can_befall_an_exchange_is_judged() -> None:
@@ -80,7 +87,7 @@ def test_a_program_that_leaves_something_out_is_unsafe(fault: str, mend: Callabl
 
 
 def test_a_sensor_that_the_program_does_not_ask_makes_it_the_programs_fault() -> None:
-    with_sensor = read_setup(changed(DOCUMENT, inputs__3__role="tool present"))
+    with_sensor = read_setup(changed(DOCUMENT, inputs__3__role="tool present", setters=[]))
     assert verdicts(case(setup=with_sensor))["pocket-empty"].verdict == "unsafe"
 
 
@@ -93,7 +100,7 @@ def test_a_stop_that_cant_be_started_again_from_is_told() -> None:
 def test_stops_of_every_pair_are_safe_and_the_results_are_plain_values() -> None:
     results = list(prove_exchanges(HERON, 0, 20, faults=True))
     assert all(fault.verdict != "unsafe" for result in results for fault in result.faults)
-    chunk = prove_chunk(DOCUMENT, 3, 2)
+    chunk = prove_chunk(DOCUMENT, pairs(HERON)[3:5])
     assert json.loads(json.dumps(chunk)) == [result.as_json() for result in results[3:5]]
 
 
@@ -120,7 +127,7 @@ def test_prove_tells_every_case_and_a_brought_program_is_proven_as_a_written_one
     assert code == 1 and bad == {"override-low", "override-high"}
     assert all(case["findings"][0]["severity"] == "stop" for case in told["cases"] if case["verdict"] == "unsafe")
     code, text = prove(demo, "--only", "exchanges")
-    assert code == 0 and "72 sequences" in text and "pocket-empty     64 undetectable" in text
+    assert code == 0 and "72 sequences" in text and "pocket-empty     56 safe, 8 undetectable" in text
 
 
 def test_the_override_acts_only_where_it_is_not_locked() -> None:

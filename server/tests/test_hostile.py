@@ -180,14 +180,14 @@ def test_pairs_that_can_t_be_run_are_told_and_the_rest_goes_on(heron: Machine, m
             if function is prove_shared:
                 future.set_exception(Died())
                 return future
-            first, count = more[0], more[1]
-            if first <= 6 < first + count:
+            part = more[0]
+            if (0, 8) in part:
                 future.set_exception(Died())
             else:
                 future.set_result(
                     [
-                        {"from": n, "to": n, "worst": None, "findings": [], "faults": [], "seconds": 1.0, "spent": {}}
-                        for n in range(first, first + count)
+                        {"from": a, "to": b, "worst": None, "findings": [], "faults": [], "seconds": 1.0, "spent": {}}
+                        for a, b in part
                     ]
                 )
             return future
@@ -198,7 +198,7 @@ def test_pairs_that_can_t_be_run_are_told_and_the_rest_goes_on(heron: Machine, m
     while running.is_running(proof):
         time.sleep(0.02)
     proof.refresh_from_db()
-    assert proof.state == "done" and proof.done == 72
+    assert proof.state == "done" and proof.done == 80
     worst = [result["worst"] for result in proof.results]
     assert (
         worst.count("stop") == 1

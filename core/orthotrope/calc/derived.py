@@ -163,8 +163,8 @@ def climb(setup: Setup, changer: PocketChanger) -> Ladder:
     """The height ladder of a changer with pockets."""
     heights = changer.heights
     stored = setup.stored()
-    longest = max(stored, key=lambda tool: tool.length) if stored else None
-    longest_length = longest.length if longest else heights.planned_longest
+    longest = max(stored, key=lambda tool: tool.whole_length) if stored else None
+    longest_length = longest.whole_length if longest else heights.planned_longest
     ladder = height_ladder(
         HeightLadderInput(
             touch_z=heights.touch_z,

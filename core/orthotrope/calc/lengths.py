@@ -6,6 +6,7 @@ from pydantic import Field, model_validator
 
 from orthotrope.calc.registry import Result, calculation
 from orthotrope.errors import Fault, InputError
+from orthotrope.units import in_unit, with_unit
 from orthotrope.validation import Count, Distance, Feed, Length, PositiveLength, Record, Seconds
 
 
@@ -124,6 +125,34 @@ def length_basis(data: LengthBasisInput) -> LengthBasisOutput:
     shift = {"gauge-line": 0.0, "master-tool": -data.master_length, "home-to-part": data.part_z - data.home_z}
     change = shift[data.to] - shift[data.from_]
     return LengthBasisOutput(values=[ToolValue(tool=v.tool, value=v.value + change) for v in data.values])
+
+
+class DiameterAtSetterInput(Record):
+    first: Length
+    second: Length
+    setter_width: PositiveLength
+
+
+class DiameterAtSetterOutput(Result):
+    diameter: PositiveLength
+
+
+@calculation("diameter-at-setter", "a tool's diameter from touches of a setter's two sides")
+def diameter_at_setter(data: DiameterAtSetterInput) -> DiameterAtSetterOutput:
+    """|second − first| − setter width, mm: ``first`` and ``second`` where the axis stood at the touches of opposite sides,
+    ``setter_width`` as it was calibrated at the same feed.
+
+    Raises:
+        InputError: where the touches are not further apart than the setter is wide.
+    """
+    across = abs(data.second - data.first) - data.setter_width
+    if across <= 0:
+        raise InputError.at(
+            "/second",
+            f"`second` must be further from `first` than the setter is wide, {with_unit(data.setter_width)}; "
+            f"got {in_unit(data.second)}.",
+        )
+    return DiameterAtSetterOutput(diameter=across)
 
 
 class SetterWindowInput(Record):

@@ -62,9 +62,9 @@ class DerivedSetter:
 
 
 def delay_of(setup: Setup, setter: Setter) -> float:
-    """Seconds from the switching of a setter to the latch: the input's filter and the control's latency."""
+    """Seconds from the switching of a setter to the latch: its own latency, the input's filter and the control's."""
     entry = next((entry for entry in setup.inputs if entry.number == setter.input), None)
-    return setup.machine.latency + (entry.filter if entry else 0.0)
+    return setter.latency + setup.machine.latency + (entry.filter if entry else 0.0)
 
 
 def rise_of(setup: Setup, setter: Setter) -> float:
@@ -101,7 +101,7 @@ def derive_setter(setup: Setup, derived: DerivedChanger | None, index: int) -> D
     within = setter.overtravel + rise
     fastest = fastest_search(setter, delay, upright.acceleration, upright.rapid)
     beyond = min(BEYOND, max(0.0, setter.overtravel - pushed(setter, setter.measure_feed, delay, upright.acceleration)))
-    longest = max((tool.length for tool in setup.tools), default=0.0)
+    longest = max((tool.whole_length for tool in setup.tools), default=0.0)
     tools = tuple(tool_at(setup, setter, tool, longest) for tool in setup.tools)
     place = PLACES[setter.kind](setter, derived)
     return DerivedSetter(
@@ -123,7 +123,7 @@ def tool_at(setup: Setup, setter: Setter, tool: Tool, longest: float) -> ToolAtS
     """A tool's search: it begins its margin above its expected trigger, and ends the overtravel allowed below it, so
     that a dead input can't drive it further into the setter."""
     upright = setup.machine.axes.upright
-    trigger = setter.plane_z + tool.length
+    trigger = setter.plane_z + tool.whole_length
     begin, end = trigger + setter.margin, trigger - setter.overtravel
     counted = setter.touches * 60 * (setter.back_off / setter.measure_feed + setter.back_off / upright.rapid)
     says = ""
@@ -144,7 +144,7 @@ def tool_at(setup: Setup, setter: Setter, tool: Tool, longest: float) -> ToolAtS
         end,
         not says,
         60 * setter.margin / setter.search_feed + counted,
-        60 * (setter.margin + longest - tool.length) / setter.search_feed + counted,
+        60 * (setter.margin + longest - tool.whole_length) / setter.search_feed + counted,
         says,
     )
 
@@ -181,6 +181,12 @@ def _workings(
             f"down to steps of {FEED_STEP:g} mm/min",
         ),
     }
+
+
+def measuring_setter(setup: Setup, derived: DerivedChanger | None) -> DerivedSetter | None:
+    """The setter at which tools are measured: the first that stays where it is, and has a place; None: there is none."""
+    found = (derive_setter(setup, derived, n) for n, setter in enumerate(setup.setters) if not setter.lies_on)
+    return next((entry for entry in found if entry.place), None)
 
 
 def setter_for(

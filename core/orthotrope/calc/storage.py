@@ -38,7 +38,7 @@ def storing(setup: Setup) -> list[Storing]:
         return []
     found, storage = [], derived.storage
     for tool in sorted(setup.tools, key=lambda entry: entry.number):
-        spare = changer.heights.pocket_depth - tool.length
+        spare = changer.heights.pocket_depth - tool.whole_length
         clearance = None if storage.hole is None else storage.hole - tool.diameter
         overlap = max(0.0, tool.diameter / 2 + storage.diameter / 2 - storage.pitch)
         says = []

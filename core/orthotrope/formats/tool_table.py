@@ -18,6 +18,7 @@ COLUMNS: dict[str, str] = {
     "type": "",
     "diameter": "length",
     "length": "length",
+    "wear": "length",
     "stick_out": "length",
     "shank_above": "length",
     "breakage": "length",
@@ -27,6 +28,9 @@ COLUMNS: dict[str, str] = {
     "corner_radius": "length",
     "angle_deg": "angle",
     "greatest_speed": "speed",
+    "fetched_a_shift": "count",
+    "off_axis": "length",
+    "edge_height": "length",
     "pocket": "count",
     "notes": "",
 }
@@ -139,6 +143,8 @@ def _row(
         kept = before.model_dump(mode="json") if before else {"name": "", "pocket": None}
         changed = {name: value for name, value in values.items() if value is not None or name in ("pocket",)}
         tool = parse(Tool, {**kept, **{name: _same(kept.get(name), value) for name, value in changed.items()}})
+        if before and before.in_use is None and tool.whole_length != before.whole_length:
+            tool = tool.model_copy(update={"in_use": before.whole_length})  # until the tool is called again
         count = setup.changer.pocket_count if setup.changer else 0
         if tool.pocket is not None and tool.pocket > count:
             raise InputError.at("/pocket", f"`pocket` must be at most {count}; got {tool.pocket}.")

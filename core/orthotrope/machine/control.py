@@ -24,6 +24,9 @@ from orthotrope.program.words import ARGUMENTS, LENGTH_LETTERS, WORK_OFFSET_OF
 from orthotrope.setup.control import ControlProfile
 from orthotrope.setup.numbering import ACTIVE_OFFSET, OFFSETS_FIRST, OFFSETS_STEP, SHIFT_FIRST
 
+LEFT_OVER = 40
+"""Working parameters, from the profile's first one on, that may hold what a call before has left."""
+
 MOST_REPEATS = 100
 """Times that one block may repeat its cycle (L)."""
 
@@ -123,6 +126,8 @@ class Control:
             known.called_distance: float(call.distance),
             ACTIVE_OFFSET: 1.0,
         }
+        if call.left is not None:
+            values.update({known.working_first + number: call.left for number in range(LEFT_OVER)})
         for axis in range(3):
             values[known.called_at_first + axis] = call.at[axis]
             for number, offset in world.work_offsets.items():
@@ -144,6 +149,12 @@ class Control:
         elif call.active == "offset":
             modes.work_offset = 2
             self.parameters.values[ACTIVE_OFFSET] = 2.0
+        elif call.active == "shift":
+            self.parameters.values.update({SHIFT_FIRST: 11.0, SHIFT_FIRST + 1: -7.0, SHIFT_FIRST + 2: 5.0})
+        elif call.active == "plane":
+            modes.plane = 18
+        elif call.active == "inverse time":
+            modes.feed_mode = 93
         elif call.active == "compensation":
             modes.cutter = 41
         elif call.active == "cycle":
@@ -442,6 +453,7 @@ class Control:
                     "length-set",
                     tool=number,
                     length=given[2],
+                    active=self.modes.work_offset,
                     touches=self._of_word("Z"),
                     tested=sorted(self.touches.tested) if self.touches else [],
                 )

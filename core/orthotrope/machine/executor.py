@@ -3,22 +3,25 @@
 import math
 from collections.abc import Container
 from copy import copy
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import NamedTuple
 
 from orthotrope.machine.control import Control, ControlState, Ended, Enter, Return
 from orthotrope.machine.run import Call, Endless, Run
-from orthotrope.machine.touches import Touches
+from orthotrope.machine.touches import Followed, Touches
 from orthotrope.machine.virtual import Crashed, TooManyMoves
 from orthotrope.machine.world import World
 from orthotrope.packed import PIECE, Packed
 from orthotrope.program.blocks import AnyBlock, Block, End, If, Plain, Program, Setting, While
 from orthotrope.program.expressions import Evaluator, Place, ValueFault
 from orthotrope.program.faults import Nowhere, ProgramError, RunFault
+from orthotrope.program.words import ARGUMENTS
 from orthotrope.sequence.values import Named
 from orthotrope.setup.control import ControlProfile
 
 MOST_JUMPS_BACK = 10_000
+LOCAL = range(1, 34)
+"""Parameters that a call with arguments has for itself."""
 DEEPEST_CALLS = 20
 MOST_REPEATED = 600_000
 """Blocks that are run again, by loops and calls; calls within calls can go on for ever without a jump back."""
@@ -31,6 +34,7 @@ class _Frame:
     repeats: int
     locals: dict[int, float] | None
     line: int
+    touched: Followed = field(default_factory=dict)
 
 
 class RunState(NamedTuple):
@@ -260,11 +264,17 @@ class ProgramRun:
         if call.repeats < 1:
             return index + 1
         start = self.program.programs[round(call.number)]
-        kept = None
+        kept, touches = None, self.parameters.touches
+        touched: Followed = {}
         if call.arguments is not None:
-            kept = {n: self.parameters.values.get(n, 0.0) for n in range(1, 34)}
-            self.parameters.values.update({n: call.arguments.get(n, 0.0) for n in range(1, 34)})
-        self.frames.append(_Frame(index + 1, start, int(call.repeats) - 1, kept, line))
+            kept = {n: self.parameters.values.get(n, 0.0) for n in LOCAL}
+            self.parameters.values.update({n: call.arguments.get(n, 0.0) for n in LOCAL})
+            if touches:
+                given: Followed = {
+                    ARGUMENTS[letter]: used for letter, used in touches.words.items() if letter in ARGUMENTS and used
+                }
+                touched = touches.exchanged(LOCAL, given)
+        self.frames.append(_Frame(index + 1, start, int(call.repeats) - 1, kept, line, touched))
         return start
 
     def _return(self) -> int:
@@ -277,6 +287,8 @@ class ProgramRun:
         self.frames.pop()
         if frame.locals is not None:
             self.parameters.values.update(frame.locals)
+            if self.parameters.touches:
+                self.parameters.touches.exchanged(LOCAL, frame.touched)
         return frame.back
 
 

@@ -312,12 +312,12 @@ class Gripping(Changing):
     def stack(self, tool: WorldTool) -> Iterator[StackPart]:
         """The holder and tool below the gauge line."""
         low = tool.stick_out - tool.length
-        yield from self._holder(f"the holder of T{tool.number}", low)
+        yield from self._holder(tool, low)
         yield StackPart(f"T{tool.number}", tool.radius, -tool.length, low)
 
-    def _holder(self, name: str, low: float) -> Iterator[StackPart]:
-        """The holder from its lower end to the gauge line."""
-        yield StackPart(name, self.pockets.holder_radius, low, 0.0)
+    def _holder(self, tool: WorldTool, low: float) -> Iterator[StackPart]:
+        """The holder from the gauge line to its lower end."""
+        yield from tool.held(f"the holder of T{tool.number}", 0.0, low, self.pockets.holder_radius)
 
     def bodies(self, tools: dict[int, WorldTool], over: object) -> Iterator[Body]:
         """The stored tools, but the one that the open grip comes down on."""
@@ -334,12 +334,14 @@ class Gripping(Changing):
     def _stored_body(self, tools: dict[int, WorldTool], pocket: int, number: int, x: float, y: float) -> Body:
         tool = tools.get(number)
         low = tool.stick_out - tool.length if tool else -10.0
-        couple = self.pockets.couple_z
+        couple, widest = self.pockets.couple_z, self.pockets.holder_radius
+        if tool:
+            widest = max([widest, *(radius for radius, _ in tool.holder)])
         return CylinderBody(
             f"T{number} in pocket {pocket}",
             x,
             y,
-            self.pockets.holder_radius,
+            widest,
             couple + low,
             couple + self.pockets.knob,
             pocket,

@@ -11,7 +11,19 @@ MOST_MOVES = 2_000_000
 """Moves, dwells among them, beside those that a text has once; what makes more by loops, calls and cycles has no
 end."""
 
-Active = Literal["", "length", "offset", "compensation", "cycle", "rotation", "forwards", "backwards"]
+Active = Literal[
+    "",
+    "length",
+    "offset",
+    "shift",
+    "compensation",
+    "cycle",
+    "rotation",
+    "plane",
+    "inverse time",
+    "forwards",
+    "backwards",
+]
 
 
 @dataclass(frozen=True, slots=True)
@@ -19,7 +31,8 @@ class Call:
     """How and where a program is called: the gauge line's place, the caller's modes, the tools of an exchange.
     ``doubtful``: whether the record of the tool in the spindle is; ``override``: the feed override that is set, 1 is
     100 %; ``most_moves``: after so many it is taken for one without an end; ``active``: what the caller has left on;
-    "forwards" and "backwards": the spindle turns at its greatest speed."""
+    "forwards" and "backwards": the spindle turns at its greatest speed. ``left``: what the working parameters hold from a
+    call before, None: nothing."""
 
     at: Vector = (0.0, 0.0, 0.0)
     unit: Literal[20, 21] = 21
@@ -29,6 +42,7 @@ class Call:
     doubtful: bool = False
     override: float = 1.0
     active: Active = ""
+    left: float | None = None
     most_moves: int = MOST_MOVES
 
 

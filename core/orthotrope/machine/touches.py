@@ -9,6 +9,9 @@ from orthotrope.machine.motion import Vector
 
 NONE: frozenset[int] = frozenset()
 
+Followed = dict[float | str, frozenset[int]]
+"""Parameter, by number or name → the touches that its value came of."""
+
 
 @dataclass(slots=True)
 class Touches:
@@ -19,7 +22,7 @@ class Touches:
     still kept."""
 
     count: int = 0
-    values: dict[float | str, frozenset[int]] = field(default_factory=dict)
+    values: Followed = field(default_factory=dict)
     used: frozenset[int] = NONE
     words: dict[str, frozenset[int]] = field(default_factory=dict)
     stands: tuple[int | None, int | None, int | None] = (None, None, None)
@@ -64,6 +67,13 @@ class Touches:
             self.values[parameter] = self.used
         if self.asked:
             self.made[parameter] = max(self.asked)
+
+    def exchanged(self, parameters: Iterable[int], given: Followed) -> Followed:
+        """These parameters are others from now on, whose values came of the touches ``given``; returns what theirs came
+        of."""
+        before: Followed = {number: self.values.pop(number) for number in parameters if number in self.values}
+        self.values.update(given)
+        return before
 
     def decided(self) -> None:
         """A condition was worked out of what was read."""

@@ -1,6 +1,7 @@
 """What the virtual machine stands in. Plain values: it knows no Setup."""
 
 import math
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 from orthotrope.machine.changing import Magazine
@@ -28,7 +29,8 @@ class WorldAxis:
 
 @dataclass(frozen=True, slots=True)
 class WorldTool:
-    """A tool: what it is (``length``, gauge line to tip) beside what is on record (``recorded``), mm."""
+    """A tool: what it is (``length``, gauge line to tip) beside what is on record (``recorded``), mm; ``holder``: radius and
+    length of its cylinders from the gauge line down, none: one as the changer has them."""
 
     number: int
     name: str
@@ -36,6 +38,17 @@ class WorldTool:
     recorded: float
     stick_out: float
     radius: float
+    holder: tuple[tuple[float, float], ...] = ()
+
+    def held(self, name: str, top: float, low: float, usual: float | None) -> Iterator[StackPart]:
+        """What holds it, from ``top`` down to ``low``: its holder's cylinders, which begin at the gauge line, or one of the
+        ``usual`` radius; the last one reaches down to the tool."""
+        z = 0.0
+        parts = self.holder or (((usual, 0.0),) if usual else ())
+        for index, (radius, long) in enumerate(parts):
+            begin, z = min(z, top), low if index == len(parts) - 1 else max(low, z - long)
+            if begin > z:
+                yield StackPart(name, radius, z, begin)
 
     @property
     def alone(self) -> StackPart:

@@ -18,7 +18,7 @@ from orthotrope.machine.world import World
 from orthotrope.practising.truth import REFERENCE_SIGMA, Truth, draw, reference_of, true_setup, true_world
 from orthotrope.proof.measuring import measuring_case
 from orthotrope.proof.review import called_at
-from orthotrope.sequence.exchanges.allotment import Allotment
+from orthotrope.sequence.allotment import Allotment
 from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.changer import RackChanger
 from orthotrope.setup.machine import AXES
@@ -139,7 +139,7 @@ class Technician:
 
     def _seen_world(self) -> World:
         """The world with what the control has on record now."""
-        recorded = {tool.number: tool.length for tool in self.setup.tools}
+        recorded = {tool.number: tool.whole_length for tool in self.setup.tools}
         tools = {n: replace(tool, recorded=recorded.get(n, tool.recorded)) for n, tool in self._world.tools.items()}
         return replace(self._world, tools=tools)
 
@@ -181,16 +181,16 @@ def practise(setup: Setup, seed: int) -> list[Quantity]:
         measured = length_measured(
             _trigger(technician.run("measure", tool.number), plane.value),
             plane,
-            reference.length,
+            reference.whole_length,
             REFERENCE_SIGMA,
             setup.machine.axes.upright.resolution,
         )
         lengths[tool.number] = measured.value
-        technician.know({f"/tools/{index}/length": measured.value})
-        true = tool.length + truth.tool_errors[tool.number]
+        technician.know({f"/tools/{index}/length": measured.value, f"/tools/{index}/wear": 0.0})
+        true = tool.whole_length + truth.tool_errors[tool.number]
         found.append(Quantity(f"length, T{tool.number}", "length", true, measured.value, measured.half_width_95))
     other = next((tool.number for tool in setup.tools if tool is not reference), reference.number)
-    reading = technician.rest_on_block(other, lengths[other], reference.number, reference.length)
+    reading = technician.rest_on_block(other, lengths[other], reference.number, reference.whole_length)
     doubt = BlockDoubt(plane.scatter, plane.touches, FEEL, REFERENCE_SIGMA)
     check = block_checked(lengths[other], plane.value, BLOCK, reading, doubt)
     quantity = f"plane height, {name}, on the block"
@@ -249,7 +249,7 @@ def _trigger(run: Run, plane_z: float) -> float:
 def _plane(technician: Technician, reference: int) -> Calibration:
     """The plane height by the reference tool, several times, each after homing anew."""
     setup = technician.setup
-    length = setup.tool(reference).length
+    length = setup.tool(reference).whole_length
     result = Allotment(setup.profile.parameters).number("result")
     inch = MM_PER_INCH if setup.profile.unit == "inch" else 1.0
     triggers = []

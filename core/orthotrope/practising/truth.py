@@ -225,6 +225,6 @@ def told(setup: Setup, truth: Truth) -> list[dict[str, Any]]:
     for index, (setter, true_one) in enumerate(zip(setup.setters, real.setters, strict=True)):
         row(f"Plane of the {setter.name}", f"/setters/{index}/plane_z", setter.plane_z, true_one.plane_z, "mm")
     for index, tool in enumerate(setup.tools):
-        true_length = tool.length + truth.tool_errors.get(tool.number, 0.0)
-        row(f"Length of T{tool.number}", f"/tools/{index}/length", tool.length, true_length, "mm")
+        true_length = tool.whole_length + truth.tool_errors.get(tool.number, 0.0)
+        row(f"Length of T{tool.number}", f"/tools/{index}/length", tool.whole_length, true_length, "mm")
     return rows

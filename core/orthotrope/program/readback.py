@@ -108,8 +108,8 @@ def _from_words(words: Words, note: str, block: AnyBlock, profile: ControlProfil
             return Touch(_axes(rest), rest["F"], stops, note, relative=True)
     if names in (["G91", "G0"], ["G91", "G1"]):
         return Further(_axes(rest), rest.get("F"), note)
-    if names == ["G43"] and isinstance(number := rest.get("H"), Number):
-        return UseLength(int(number.value), note)
+    if names == ["G43"] and "H" in rest:
+        return UseLength(rest["H"], note)
     if names == ["G10"]:
         return _from_g10(rest, note, block)
     simple: dict[str, Callable[[], Step]] = {
@@ -145,9 +145,8 @@ def _axes(rest: dict[str, Value]) -> tuple[tuple[AxisName, Value], ...]:
 
 def _from_g10(rest: dict[str, Value], note: str, block: AnyBlock) -> Step:
     kind, number = rest.get("L"), rest.get("P")
-    if isinstance(kind, Number) and isinstance(number, Number):
-        if kind.value == 1 and "Z" in rest:
-            return SetLength(int(number.value), rest["Z"], note)
-        if kind.value in (2, 20):
-            return SetOffset(int(number.value), _axes(rest), kind.value == 20, note)
+    if isinstance(kind, Number) and kind.value == 1 and number is not None and "Z" in rest:
+        return SetLength(number, rest["Z"], note)
+    if isinstance(kind, Number) and isinstance(number, Number) and kind.value in (2, 20):
+        return SetOffset(int(number.value), _axes(rest), kind.value == 20, note)
     raise ProgramError(block.line, 1, "The block is no step of a written sequence.")

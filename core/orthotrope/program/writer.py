@@ -244,7 +244,7 @@ def _(step: Further, writer: Writer) -> str:
 
 @written.register
 def _(step: UseLength, writer: Writer) -> str:
-    return f"G43 H{step.number}" if step.number else "G49"
+    return "G49" if step.number == Number(0) else f"G43 H{writer.word(step.number)}"
 
 
 @written.register
@@ -269,7 +269,7 @@ def _(step: SetOffset, writer: Writer) -> str:
 def _(step: SetLength, writer: Writer) -> str:
     if writer.profile.length_word != "G10 L1":
         raise NotWritable(writer.profile.name, "word that sets a tool's length; it is keyed in by the entry card")
-    return f"G10 L1 P{step.number} Z{writer.word(step.length)}"
+    return f"G10 L1 P{writer.word(step.number)} Z{writer.word(step.length)}"
 
 
 @written.register

@@ -15,6 +15,9 @@ from orthotrope.units import in_unit
 CALLERS: dict[Active, str] = {
     "length": "a tool's length",
     "offset": "the second work offset",
+    "shift": "a shift of the zero",
+    "plane": "another plane",
+    "inverse time": "feeds by inverse time",
     "compensation": "cutter compensation",
     "cycle": "a canned cycle",
     "rotation": "a rotation",
@@ -37,14 +40,16 @@ def called_otherwise(case: Case) -> Iterator[Finding]:
 
 
 def places(case: Case) -> Iterator[Vector]:
-    """The corners of the travel, at the top and as low as the tool allows; those where it stands free."""
+    """The corners of the travel, the places over each pocket and its own loading place, at the top and as low as the tool
+    allows; those where it stands free."""
     setup = case.setup
     if setup is None:
         return
     xs, ys = ((axis.soft_least, axis.soft_greatest) for axis in setup.machine.axes.across)
     upright = setup.machine.axes.upright
     machine = VirtualMachine(case.world, case.call.at, case.call.from_tool)
-    for x, y in itertools.product(xs, ys):
+    over = case.world.magazine.places.values() if case.world.magazine else ()
+    for x, y in (*itertools.product(xs, ys), *over):
         heights = (upright.soft_greatest, *_down(upright.soft_least, upright.soft_greatest))
         free = [z for z in heights if machine.stands_free((x, y, z))]
         yield from sorted({(x, y, z) for z in free if z in (max(free), min(free))})
@@ -69,6 +74,29 @@ def called_from_elsewhere(case: Case) -> Iterator[Finding]:
                 known.add((finding.check, finding.line))
                 x, y, z = (in_unit(value) for value in place)
                 yield replace(finding, message=f"Called from X {x} Y {y} Z {z}: {finding.message}")
+
+
+LEFT = (0.0, 7.5, 9e4)
+"""What a call before may have left in the working parameters: nought, another value, one beyond everything."""
+
+
+def called_after_others(case: Case) -> Iterator[Finding]:
+    """What goes wrong only with what another call has left behind: in the working parameters, or in the record, which may be
+    doubtful or another tool's than the one that the sequence is for."""
+    known = {(finding.check, finding.line) for finding in findings_of(case, "run")}
+    others = [number for number in case.world.tools if number != case.call.from_tool]
+    calls = [
+        (replace(case.call, left=left), f"with #{case.profile.parameters.working_first} and on left at {left:g}")
+        for left in LEFT
+    ]
+    calls.append((replace(case.call, doubtful=True), "with a doubtful record"))
+    if others and case.profile.record == "parameter":
+        calls.append((replace(case.call, from_tool=others[0]), f"with T{others[0]} in the spindle"))
+    for call, says in calls:
+        for finding in findings_of(replace(case, call=call, _runs={}), "run"):
+            if (finding.check, finding.line) not in known:
+                known.add((finding.check, finding.line))
+                yield replace(finding, message=f"Called {says}: {finding.message}")
 
 
 def _leaks(case: Case) -> Iterator[Finding]:

@@ -3,7 +3,7 @@
 import hashlib
 import re
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, fields, is_dataclass
+from dataclasses import dataclass, field, fields, is_dataclass
 from itertools import islice
 from typing import Any
 
@@ -14,6 +14,7 @@ from orthotrope.proof.case import CHECKS
 from orthotrope.proof.conflicts import conflicts
 from orthotrope.proof.exchanges import exchange_text
 from orthotrope.proof.faults.registry import FAULTS
+from orthotrope.proof.measuring import measurable
 from orthotrope.proof.review import called_at
 from orthotrope.proof.worlds import nominal_world
 from orthotrope.sequence.exchanges.registry import EMPTY
@@ -32,20 +33,34 @@ class Digests:
     shared: str
     put_away: dict[int, str]
     fetch: dict[int, str]
+    measure: dict[int, str] = field(default_factory=dict)
 
     def of(self, one: int, other: int) -> str:
-        """The digest of an exchange's case; "" where there is no such exchange."""
+        """The digest of an exchange's case, or of measuring a tool, which begins and ends with it; "" where there is no such
+        sequence."""
+        if one == other:
+            return f"{self.shared}-{self.measure[one]}" if one in self.measure else ""
         if one not in self.put_away or other not in self.fetch:
             return ""
         return f"{self.shared}-{self.put_away[one]}-{self.fetch[other]}"
 
     def as_json(self) -> dict[str, Any]:
-        return {"shared": self.shared, "put_away": [*self.put_away.items()], "fetch": [*self.fetch.items()]}
+        return {
+            "shared": self.shared,
+            "put_away": [*self.put_away.items()],
+            "fetch": [*self.fetch.items()],
+            "measure": [*self.measure.items()],
+        }
 
     @classmethod
     def from_json(cls, kept: dict[str, Any]) -> "Digests":
         """As :meth:`as_json` gave them; of a proof that has none, such as belong to no case."""
-        return cls(kept.get("shared", ""), dict(kept.get("put_away", ())), dict(kept.get("fetch", ())))
+        return cls(
+            kept.get("shared", ""),
+            dict(kept.get("put_away", ())),
+            dict(kept.get("fetch", ())),
+            dict(kept.get("measure", ())),
+        )
 
 
 def exchange_digests(setup: Setup, brought: str = "") -> Digests:
@@ -70,12 +85,38 @@ def exchange_digests(setup: Setup, brought: str = "") -> Digests:
     numbers = [EMPTY, *(tool.number for tool in setup.exchangeable())]
     if brought or (profile.arithmetic and profile.conditions and setup.changer):
         shared.append(_read(brought or _text(setup, EMPTY, EMPTY)))
-        return Digests(_digest(shared), dict.fromkeys(numbers, ""), dict.fromkeys(numbers, ""))
+        put_away, fetch = dict.fromkeys(numbers, ""), dict.fromkeys(numbers, "")
+        return Digests(_digest(shared), put_away, fetch, {} if brought else _measuring(setup))
     return Digests(
         _digest(shared),
         {tool: _digest(_read(_text(setup, tool, EMPTY))) for tool in numbers},
         {tool: _digest(_read(_text(setup, EMPTY, tool))) for tool in numbers},
+        _measuring(setup),
     )
+
+
+FOR_PEOPLE = {
+    "name",
+    "in_use",
+    "notes",
+    "fetched_a_shift",
+    "cutting",
+    "flutes",
+    "cutting_length",
+    "corner_radius",
+    "angle_deg",
+}
+"""What no program and no check takes of a tool."""
+
+
+def _measuring(setup: Setup) -> dict[int, str]:
+    """What measuring each tool adds: the setters and the tool, which is all that its text is written from beside what is
+    shared. Writing every text on every save would take longer than the save."""
+    tools = measurable(setup)
+    if not tools:
+        return {}
+    setters = _plain([[setter.model_dump(exclude={"name"}) for setter in setup.setters]])
+    return {number: _digest([setters, setup.tool(number).model_dump(exclude=FOR_PEOPLE)]) for number in tools}
 
 
 def _digest(value: Any) -> str:

@@ -61,26 +61,10 @@ def pairs(setup: Setup) -> list[tuple[int, int]]:
     return [(one, other) for one in numbers for other in numbers if one != other]
 
 
-def portions(every: list[tuple[int, int]]) -> list[tuple[int, int]]:
-    """The pairs in parts that a process proves at a time, (first, count): those from one tool together, since what is
-    the same in them is run once; few enough for progress to be seen."""
-    parts: list[tuple[int, int]] = []
-    for first, (one, _) in enumerate(every):
-        begun, count = parts[-1] if parts else (0, 0)
-        if count and count < MOST_TOGETHER and every[begun][0] == one:
-            parts[-1] = begun, count + 1
-        else:
-            parts.append((first, 1))
-    return parts
-
-
-MOST_TOGETHER = 30
-"""Pairs that a process proves at a time."""
-
-
 def exchange_text(setup: Setup, profile: ControlProfile, from_tool: int, to_tool: int) -> str:
     """The text of an exchange: the one program of all pairs where the control does arithmetic, else the one of this
     pair."""
+    setup = setup.with_profile(profile.name)
     if profile.arithmetic and profile.conditions:
         return write(plan_every(setup), profile)
     return write(plan_one(setup, Exchange(from_tool, to_tool, called_at(setup)[:2])), profile)
@@ -192,18 +176,16 @@ def prove_shared(document: dict[str, Any], brought: str | None = None) -> list[d
 
 def prove_chunk(
     document: dict[str, Any],
-    first: int,
-    count: int,
+    wanted: list[tuple[int, int]],
     brought: str | None = None,
     shared: list[dict[str, Any]] | None = None,
 ) -> list[dict[str, Any]]:
-    """Results of ``count`` pairs from the ``first`` on, as plain values: what a process of a pool is given and
-    returns."""
+    """Results of these pairs, as plain values."""
     setup = read_setup(document)
     known = None if shared is None else [FINDING.validate_python(entry) for entry in shared]
     with shown_in(setup.machine.unit), _seldom_collected():
         proof = ExchangeProof(setup, brought, known)
-        return [proof.of(one, other, True).as_json() for one, other in proof.pairs[first : first + count]]
+        return [proof.of(one, other, True).as_json() for one, other in wanted]
 
 
 @contextmanager
@@ -220,13 +202,3 @@ def _seldom_collected() -> Iterator[None]:
 
 SELDOM = 50_000
 """Objects between two looks for garbage; a run makes some thousands."""
-
-
-def not_proven(one: int, other: int, why: str) -> dict[str, Any]:
-    """The result of a pair that could not be run to its end within its limits."""
-    message = (
-        f"T{one} to T{other} could not be proven. {why}"
-        if one and other
-        else f"This exchange could not be proven. {why}"
-    )
-    return PairResult(one, other, "stop", (Finding("unbounded-loop", "stop", message),), 0.0).as_json()

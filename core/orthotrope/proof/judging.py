@@ -70,11 +70,20 @@ class FaultResult:
         }
 
 
-def judge(under: Case, fault: str, telling: Telling | None, without: Finding | None = None) -> FaultResult:
+def judge(
+    under: Case,
+    fault: str,
+    telling: Telling | None,
+    without: Finding | None = None,
+    is_fault: frozenset[str] = frozenset(),
+) -> FaultResult:
     """One exchange under one fault. ``telling``: what would tell the fault where no style's own moves do; ``without``:
-    what goes wrong in it without a fault."""
+    what goes wrong in it without a fault; ``is_fault``: the checks whose findings tell the fault itself, which is no harm
+    where the program notices it."""
     run, magazine = under.main, under.world.magazine
-    harm = next(iter(worst_first(findings_of(under, "run", harms=True))), None) or _untrue(under, run)
+    noticed = is_fault if run.trace.blocks and run.trace.blocks[-1].doubtful else frozenset()
+    found = [finding for finding in findings_of(under, "run", harms=True) if finding.check not in noticed]
+    harm = next(iter(worst_first(found)), None) or _untrue(under, run)
     if harm is None:
         return FaultResult(fault, "safe", _measured(run) if under.purpose == "measure" else _ended(run))
     telling = (TELLING.get(magazine.style, {}) if magazine else {}).get(fault, telling)

@@ -9,7 +9,7 @@ from orthotrope.calc.setters import setter_for
 from orthotrope.machine.run import Call
 from orthotrope.program.reader import read_text
 from orthotrope.program.writer import write
-from orthotrope.proof.callers import called_from_elsewhere, called_otherwise
+from orthotrope.proof.callers import called_after_others, called_from_elsewhere, called_otherwise
 from orthotrope.proof.case import Case, findings_of
 from orthotrope.proof.findings import FINDING, SEVERITIES, Finding, Severity, worst_first
 from orthotrope.proof.judging import FaultResult
@@ -71,7 +71,12 @@ def prove_tool(setup: Setup, number: int) -> ToolResult:
     _, case = measuring_case(setup, setup.profile, "measure", (number,))
     shared = SharedRun(case)
     findings = worst_first(
-        [*findings_of(case, "static", "text", "run"), *called_otherwise(case), *called_from_elsewhere(case)]
+        [
+            *findings_of(case, "static", "text", "run"),
+            *called_otherwise(case),
+            *called_from_elsewhere(case),
+            *called_after_others(case),
+        ]
     )
     worst = next((severity for severity in SEVERITIES if any(f.severity == severity for f in findings)), None)
     judged = () if case.main.endless else tuple(judge_faults(case, shared))

@@ -54,7 +54,7 @@ def check_way(setup: Setup, name: str, profile: ControlProfile | None = None) ->
     profile = profile or setup.profile
     text = write(plan_way(setup, name), profile)
     program, world, derived = read_text(text), nominal_world(setup), derive(setup)
-    longest = max(setup.tools, key=lambda tool: tool.length).number if setup.tools else 0
+    longest = max(setup.tools, key=lambda tool: tool.whole_length).number if setup.tools else 0
     found: dict[tuple[str, str | None], Finding] = {}
     starts, seconds = 0, 0.0
     for tool in sorted({0, longest}):

@@ -22,6 +22,7 @@ from orthotrope.setup.roles import OUTPUT_ROLES
 from orthotrope.setup.setters import Setter
 from orthotrope.setup.surround import Body as SetupBody
 from orthotrope.setup.surround import Box
+from orthotrope.setup.tools import Tool
 
 NUT_CLEARANCE = 1.0
 """mm; a pocket's recess is this much wider in radius than what stands in it."""
@@ -63,15 +64,19 @@ def nominal_world(setup: Setup, laid: Setter | None = None) -> World:
                 StackPart("the spindle body", spindle.body_diameter / 2, nose_top, nose_top + spindle.body_length),
             ),
         ),
-        tools={
-            t.number: WorldTool(t.number, t.name, t.length, t.length, t.stick_out, t.diameter / 2) for t in setup.tools
-        },
+        tools={tool.number: world_tool(tool) for tool in setup.tools},
         work_offsets={offset.number: (offset.x, offset.y, offset.z) for offset in setup.work_offsets},
         bodies=tuple(_as_calibrated(setup, body) for body in bodies),
         magazine=magazine,
         latency=setup.machine.latency,
         inputs=_inputs(setup),
     )
+
+
+def world_tool(tool: Tool) -> WorldTool:
+    """A tool that is as its record says."""
+    whole, holder = tool.whole_length, tuple((part.diameter / 2, part.length) for part in tool.holder)
+    return WorldTool(tool.number, tool.name, whole, whole, tool.stick_out, tool.diameter / 2, holder)
 
 
 def _body(body: SetupBody) -> Body:
@@ -112,7 +117,10 @@ def _as_calibrated(setup: Setup, body: Body) -> Body:
 
 
 def _inputs(setup: Setup) -> tuple[WorldInput, ...]:
-    return tuple(WorldInput(e.number, e.name, e.role, e.wiring, e.level, e.filter) for e in setup.inputs)
+    own = {setter.input: setter.latency for setter in setup.setters}
+    return tuple(
+        WorldInput(e.number, e.name, e.role, e.wiring, e.level, e.filter + own.get(e.number, 0.0)) for e in setup.inputs
+    )
 
 
 def _axis(name: str, axis: Axis) -> WorldAxis:
@@ -132,7 +140,11 @@ def rack_bodies(
     free = [pocket for pocket in derived.pockets if pocket.pocket not in reserved]
     top, bottom = derived.rack_top_z, derived.rack_top_z - changer.rack.height
     tools = setup.stored()
-    seat = derived.ladder.couple_z - max((tool.length - tool.stick_out for tool in tools), default=0.0) - NUT_CLEARANCE
+    seat = (
+        derived.ladder.couple_z
+        - max((tool.whole_length - tool.stick_out for tool in tools), default=0.0)
+        - NUT_CLEARANCE
+    )
     seat = min(top, max(bottom, seat))
     bodies: list[Body] = []
     for low, high, radius in ((seat, top, recess), (bottom, seat, hole)):

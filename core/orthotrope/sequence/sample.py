@@ -63,7 +63,7 @@ def _steps(profile: ControlProfile) -> Iterator[Step]:
         yield Touch((("Z", length(-20.0)),), length(120.0), profile.touch_stops is not None, "the plate")
         yield from _offset(profile)
     if profile.length_word != "entry card":
-        yield SetLength(1, length(61.35), "length of T1")
+        yield SetLength(Number(1), length(61.35), "length of T1")
     yield Say("The plate can be taken off")
     yield Stop("pause")
     yield Stop("end")

@@ -66,7 +66,7 @@ class Further(Step):
 class UseLength(Step):
     """Use the length on record of tool ``number``; 0: of none."""
 
-    number: int
+    number: Value
     note: str = ""
 
 
@@ -101,7 +101,7 @@ class SetOffset(Step):
 class SetLength(Step):
     """Set the length on record of tool ``number``."""
 
-    number: int
+    number: Value
     length: Value
     note: str = ""
 

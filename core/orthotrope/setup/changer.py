@@ -172,6 +172,16 @@ class Changer(Record, ABC):
         return USUAL_WAIT
 
     @property
+    def frees_collets(self) -> bool:
+        """Whether putting a tool down frees its collet, so that it may slip in it."""
+        return False
+
+    @property
+    def loosens_backwards(self) -> bool:
+        """Whether what holds a tool can come loose where the spindle turns backwards."""
+        return False
+
+    @property
     def pockets_change(self) -> bool:
         """Whether a tool comes back to another pocket than the one that it was taken from."""
         return False

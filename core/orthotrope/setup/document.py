@@ -138,6 +138,12 @@ class Setup(Record):
         """
         return find_profile(name, self.profiles)
 
+    def with_profile(self, name: str) -> "Setup":
+        """The same for a control of another profile."""
+        if name == self.machine.profile:
+            return self
+        return self.model_copy(update={"machine": self.machine.model_copy(update={"profile": name})})
+
     def every_profile(self) -> list[ControlProfile]:
         """The shipped profiles and this Setup's own."""
         return [*shipped_profiles().values(), *self.profiles]
@@ -172,6 +178,13 @@ class Setup(Record):
         if self.changer is None:
             return self.stored()
         return sorted(self.changer.exchangeable(self.tools), key=lambda tool: tool.number)
+
+    def slipping(self) -> list[Tool]:
+        """The exchangeable tools whose length is good only until they are put down: those whose collet the changer frees,
+        without a stop collar whose scatter was measured."""
+        if self.changer is None or not self.changer.frees_collets:
+            return []
+        return [tool for tool in self.exchangeable() if tool.collar_scatter is None]
 
     def stored(self) -> list[Tool]:
         """The tools that have a pocket, in the order of their numbers."""

@@ -132,7 +132,7 @@ class Spindle(Record):
                     Fault(
                         "/greatest_speed",
                         f"`greatest_speed` must be above `least_speed`, "
-                        f"{self.least_speed:g} rev/min; got {in_unit(self.greatest_speed)}.",
+                        f"{self.least_speed:g} rev/min; got {self.greatest_speed:g}.",
                     )
                 ]
             )

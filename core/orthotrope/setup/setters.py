@@ -1,7 +1,7 @@
 """Tool setters: each has one entry here, wherever it stands. What comes in kinds registers itself."""
 
 from abc import ABC
-from typing import Annotated
+from typing import Annotated, Literal
 
 from pydantic import Field
 
@@ -11,7 +11,7 @@ from orthotrope.setup.named import OneOf
 from orthotrope.setup.occupant import Occupant
 from orthotrope.setup.signals import SignalNumber
 from orthotrope.setup.surround import Body
-from orthotrope.validation import Distance, Feed, Length, PositiveLength, Record
+from orthotrope.validation import Distance, Feed, Length, PositiveLength, Record, Seconds, Speed
 
 
 class Setter(Record, ABC):
@@ -19,7 +19,8 @@ class Setter(Record, ABC):
     it triggers, at the measuring feed; ``overtravel``: how far it may be pushed beyond, ``trigger_travel``: from the
     contact until it switches, mm. ``margin``: how far above its expected trigger a tool's search begins, ``back_off``
     after it; ``touches`` that count, and the greatest ``spread`` between them; ``repeatability``: two standard
-    deviations of one; mm and mm/min. ``work_offset``: the one that it belongs to, None: machine coordinates, none."""
+    deviations of one; mm and mm/min. ``latency``: seconds that it needs itself before its input changes; ``turning_speed``: of a tool that turns while it touches,
+    rev/min. ``work_offset``: the one that it belongs to, None: machine coordinates, none."""
 
     kind: str
     name: Name
@@ -34,6 +35,9 @@ class Setter(Record, ABC):
     touches: Annotated[int, Field(ge=1, le=10)] = 2
     spread: Distance = 0.02
     repeatability: Distance = 0.01
+    latency: Seconds = 0.0
+    touched_from: Literal["above", "above and the sides"] = "above"
+    turning_speed: Speed = 300.0
     work_offset: Annotated[int, Field(ge=1, le=9)] | None = None
 
     @property
@@ -41,6 +45,11 @@ class Setter(Record, ABC):
         """How far its plane is above what it lies on, mm: it is laid there to touch that, and taken off again; 0: it stays
         where it is."""
         return 0.0
+
+    @property
+    def width(self) -> float | None:
+        """How wide it is along X where it is touched from the sides, mm; None: it can't be."""
+        return None
 
     @property
     def occupant(self) -> Occupant | None:

@@ -51,8 +51,8 @@ class MagnetPlanner(Planner):
     def one(self, setup: Setup, derived: DerivedChanger, exchange: Exchange) -> Sequence:
         return one(_parts(setup), setup, derived, exchange)
 
-    def every(self, setup: Setup, derived: DerivedChanger) -> Sequence:
-        return every(_parts(setup), setup, derived, f"{setup.machine.name}: every exchange of the magnet")
+    def every(self, setup: Setup, derived: DerivedChanger, part: bool = False) -> Sequence:
+        return every(_parts(setup), setup, derived, f"{setup.machine.name}: every exchange of the magnet", part)
 
 
 def _parts(setup: Setup) -> Parts:

@@ -5,7 +5,7 @@ from typing import Any, ClassVar
 
 from django.contrib.auth.models import User
 from orthotrope.proof.digests import exchange_digests
-from orthotrope.proof.exchanges import pairs
+from orthotrope.proof.whole import sequences
 
 from shop.action import Action, moved
 from shop.models import Machine, Proof, Revision
@@ -13,7 +13,7 @@ from shop.models import Machine, Proof, Revision
 
 @dataclass(slots=True)
 class StartProof(Action[Proof]):
-    """A proof of the newest revision's exchanges, through the written text or a ``brought`` one; running it is
+    """A proof of the newest revision's exchanges and of measuring its tools, through the written text or a ``brought`` one; running it is
     :mod:`shop.proving`'s."""
 
     name: ClassVar[str] = "start proof"
@@ -30,7 +30,7 @@ class StartProof(Action[Proof]):
         setup = self.head.setup
         self.digests, self.total = (
             exchange_digests(setup, self.brought).as_json(),
-            len(pairs(setup)) if setup.changer else 0,
+            len(sequences(setup, bool(self.brought))),
         )
 
     def outdated(self) -> bool:

@@ -18,7 +18,8 @@ from computing.processes import Processes
 from django.conf import settings
 from django.db import connection
 from django.utils import timezone
-from orthotrope.proof.exchanges import not_proven, pairs, portions, prove_chunk, prove_shared
+from orthotrope.proof.exchanges import prove_shared
+from orthotrope.proof.whole import not_proven, portions, prove_part, sequences
 
 from shop.models import Proof
 
@@ -133,19 +134,20 @@ def _run(pk: int, cancelled: threading.Event) -> None:
 
 
 def _prove(proof: Proof, cancelled: threading.Event) -> str:
-    """Run all pairs; why it gave up, "" where it did not."""
+    """Run every sequence; why it gave up, "" where it did not."""
     document: dict[str, Any] = proof.revision.document
-    every = pairs(proof.revision.setup)
+    every = sequences(proof.revision.setup, bool(proof.brought))
     brought = proof.brought or None
     workers = executor()
     parts: dict[Future[list[dict[str, Any]]], tuple[int, int]] = {}
     found: dict[int, list[dict[str, Any]]] = {}
     given_up, kept = 0, 0.0
 
-    shared = _shared(workers, document, brought, cancelled)
+    exchanges = any(one != other for one, other in every)
+    shared = _shared(workers, document, brought, cancelled) if exchanges else None
 
     def begin(first: int, count: int) -> None:
-        parts[workers.submit(prove_chunk, document, first, count, brought, shared)] = first, count
+        parts[workers.submit(prove_part, document, every[first : first + count], brought, shared)] = first, count
 
     for first, count in portions(every):
         begin(first, count)
@@ -175,7 +177,7 @@ def _prove(proof: Proof, cancelled: threading.Event) -> str:
         else:
             part.cancel()
     if given_up > MOST_GIVEN_UP and not cancelled.is_set():
-        return f"{given_up} exchanges could not be run within their limits; the rest was not tried. {_why(found)}"
+        return f"{given_up} sequences could not be run within their limits; the rest was not tried. {_why(found)}"
     return ""
 
 

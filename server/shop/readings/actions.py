@@ -41,7 +41,8 @@ SEEN_WITHIN = 0.0006
 class TakeReading(Action[Reading]):
     """Keep a reading. From the machine: its position becomes the quantity (``seen``: the position that the technician
     has seen; another one is refused). Typed, or read back from what the control shows: ``value`` (in the control's unit
-    for a read-back). From a dial: ``came`` tells the side."""
+    for a read-back). From a dial: ``came`` tells the side. ``how``
+    a typed one came about, in words."""
 
     name: ClassVar[str] = "take reading"
     user: User
@@ -52,6 +53,7 @@ class TakeReading(Action[Reading]):
     seen: tuple[float, float, float] | None = None
     value: float | None = None
     came: int = 0
+    how: str = ""
     offer: Offer | None = None
     fields: dict[str, Any] | None = None
 
@@ -112,7 +114,7 @@ class TakeReading(Action[Reading]):
     def _typed(self, setup: Setup) -> dict[str, Any]:
         if self.value is None:
             raise InputError.at("/value", "`value` is missing; type what was measured.")
-        return {"value": self.value, "raw": self.value}
+        return {"value": self.value, "raw": self.value, "details": {"says": self.how} if self.how else {}}
 
     def _read_back(self, setup: Setup) -> dict[str, Any]:
         if self.value is None:

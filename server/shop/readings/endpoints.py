@@ -34,6 +34,7 @@ class ReadingIn(Taken):
     seen: Position | None = None
     value: Plausible | None = None
     came: Whole = 0
+    how: Annotated[str, Field(max_length=200)] = ""
 
 
 class SeriesIn(Taken):
@@ -67,7 +68,7 @@ def take_reading(request: HttpRequest, slug: str, body: ReadingIn) -> ReadingKep
     found = machine_named(slug)
     seen = (body.seen[0], body.seen[1], body.seen[2]) if body.seen else None
     action = TakeReading(
-        user_of(request), found, body.quantity, body.source, _standing(found), seen, body.value, body.came
+        user_of(request), found, body.quantity, body.source, _standing(found), seen, body.value, body.came, body.how
     )
     told = ReadingTold.of(action.run(), found.head.document)
     made = action.offer

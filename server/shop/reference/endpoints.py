@@ -23,7 +23,7 @@ ROUTERS.add("reference", router)
 
 class QuantityIn(Taken):
     text: Annotated[str, Field(max_length=1000)]
-    kind: Literal["length", "feed", "angle", "speed", "time", "acceleration", "count"]
+    kind: Literal["length", "feed", "angle", "speed", "surface speed", "time", "acceleration", "count"]
     unit: Literal["mm", "inch"] = "mm"
 
 

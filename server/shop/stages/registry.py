@@ -43,10 +43,10 @@ class Evidence:
         if proof.state != "done":
             return "open", f"The proof is {proof.state}, {proof.done} of {proof.total}."
         if proof.stop:
-            return "failing", f"{proof.stop} of {proof.total} exchanges have a stop."
+            return "failing", f"{proof.stop} of {proof.total} sequences have a stop."
         if proof.unsafe:
             return "failing", f"{proof.unsafe} of {proof.cases} cases under faults are unsafe."
-        return "proven", f"All {proof.total} exchanges are proven."
+        return "proven", f"All {proof.total} sequences are proven."
 
     def filled(self, filled: bool, missing: str) -> tuple[Mark, str]:
         """The mark of a stage whose quantities the proof depends on."""

@@ -25,6 +25,9 @@ export type Body = Box | Schemas["CylinderBody"];
 export type Exchange = Schemas["ExchangeAnswer"];
 export type ToolResult = Schemas["ToolResult"];
 export type ToolTable = Schemas["ToolTable"];
+export type ToolPageAnswer = Schemas["ToolPage"];
+export type Worksheet = Schemas["Worksheet"];
+export type WorksheetIn = Schemas["WorksheetIn"];
 export type Measuring = Schemas["MeasuringAnswer"];
 export type SetterAnswer = Schemas["SetterAnswer"];
 /** A sequence in text and run: an exchange, or measuring. */

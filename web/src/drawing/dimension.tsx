@@ -1,6 +1,7 @@
 /** Dimension lines, whose numbers can be edited where they stand. */
 import { useState } from "react";
 import type { Kind } from "../api/client";
+import { useAgain } from "../quantity/again";
 import { shown } from "../quantity/format";
 import { QuantityInput } from "../quantity/quantity-input";
 import { useUnit } from "../quantity/rows";
@@ -20,6 +21,8 @@ interface Span {
   pointer?: string;
   kind?: Kind;
   label?: string;
+  /** it is typed again in the schedule before it is taken */
+  twice?: boolean;
 }
 
 /** A dimension along the sheet's width, with extension lines from the height `from` to its own height `y`. */
@@ -110,7 +113,7 @@ interface EntryProps extends Span {
 }
 
 /** The field in place of a figure. */
-function Entry({ y, pointer, kind = "length", label = "", left, width, onDone }: EntryProps) {
+function Entry({ y, pointer, kind = "length", label = "", twice, left, width, onDone }: EntryProps) {
   const unit = useUnit();
   const [says, setSays] = useState<{ text: string; wrong: boolean } | null>(null);
   const value = useWork((work) => read(work.document, pointer) as number);
@@ -124,7 +127,9 @@ function Entry({ y, pointer, kind = "length", label = "", left, width, onDone }:
         unit={unit}
         pointer={pointer}
         className="bg-raise!"
-        onCommit={(next) => useWork.getState().edit(pointer, next)}
+        onCommit={async (next) =>
+          twice && next !== value ? useAgain.getState().ask(pointer, next) : useWork.getState().edit(pointer, next)
+        }
         onSays={setSays}
         onDone={onDone}
       />

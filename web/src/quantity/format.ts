@@ -1,22 +1,38 @@
 /** How numbers stand on the screen: a fixed number of decimals by unit, thin spaces between thousands, a true minus. */
 import type { Kind } from "../api/client";
 
-const DECIMALS: Record<Kind, number> = { length: 3, feed: 0, angle: 2, speed: 0, time: 2, acceleration: 0, count: 0 };
+const DECIMALS: Record<Kind, number> = {
+  length: 3,
+  feed: 0,
+  angle: 2,
+  speed: 0,
+  "surface speed": 1,
+  time: 2,
+  acceleration: 0,
+  count: 0,
+};
 const INCH_DECIMALS: Partial<Record<Kind, number>> = { length: 4, feed: 1, acceleration: 1 };
 const UNITS: Record<Kind, string> = {
   length: "mm",
   feed: "mm/min",
   angle: "°",
   speed: "rev/min",
+  "surface speed": "m/min",
   time: "s",
   acceleration: "mm/s²",
   count: "",
 };
-const INCH_UNITS: Partial<Record<Kind, string>> = { length: "in", feed: "in/min", acceleration: "in/s²" };
+const INCH_UNITS: Partial<Record<Kind, string>> = {
+  length: "in",
+  feed: "in/min",
+  "surface speed": "ft/min",
+  acceleration: "in/s²",
+};
 
 export type MachineUnit = "mm" | "inch";
 
 const MM_PER_INCH = 25.4;
+const METRES_PER_FOOT = 0.3048;
 
 export function unitOf(kind: Kind, unit: MachineUnit): string {
   return (unit === "inch" && INCH_UNITS[kind]) || UNITS[kind];
@@ -39,7 +55,7 @@ export function fixed(value: number, decimals: number): string {
  */
 export function shown(value: number, kind: Kind, unit: MachineUnit, exact: boolean | "short" = false): string {
   const inch = unit === "inch" && INCH_UNITS[kind] !== undefined;
-  const number = inch ? value / MM_PER_INCH : value;
+  const number = inch ? value / (kind === "surface speed" ? METRES_PER_FOOT : MM_PER_INCH) : value;
   if (exact === "short") return fixed(number, inch ? 1 : 0);
   let decimals = (inch && INCH_DECIMALS[kind]) || DECIMALS[kind];
   const hides = () => Math.abs(number - Number(number.toFixed(decimals))) > 1e-9 * Math.max(1, Math.abs(number));

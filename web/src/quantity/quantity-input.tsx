@@ -18,11 +18,16 @@ interface Props {
   pointer?: string;
   readOnly?: boolean;
   autoFocus?: boolean;
+  /** begin empty, so that what is asked for a second time can't be left as it stands */
+  blank?: boolean;
+  /** with the usual decimals only: what was worked out has no more to it */
+  rounded?: boolean;
   className?: string;
   onCommit: (value: number) => Promise<Fault[]>;
   onSays: (says: { text: string; wrong: boolean } | null) => void;
   onFocus?: () => void;
   onDone?: () => void;
+  onForget?: () => void;
 }
 
 /** What is kept of the quantity because it could not be sent, told as long as it is. */
@@ -118,7 +123,7 @@ export function QuantityInput(props: Props) {
       autoComplete="off"
       spellCheck={false}
       readOnly={props.readOnly}
-      value={typed.text ?? kept ?? shown(value, kind, unit, true)}
+      value={typed.text ?? kept ?? (props.blank ? "" : shown(value, kind, unit, !props.rounded))}
       onFocus={(event) => {
         event.currentTarget.select();
         props.onFocus?.();
@@ -138,6 +143,7 @@ export function QuantityInput(props: Props) {
             }),
           () => {
             forget();
+            props.onForget?.();
             props.onDone?.();
           },
         );

@@ -5,8 +5,10 @@ import { readingOf, useReadings, when } from "../readings/readings";
 import { may } from "../shell/session";
 import { read } from "../work/pointer";
 import { useWork } from "../work/store";
+import { useAgain } from "./again";
 import { kindOf, shown, unitOf } from "./format";
 import { QuantityInput } from "./quantity-input";
+import { SecondEntry } from "./second-entry";
 import { TextInput } from "./text-input";
 
 /** The sentences of faults; "" where there are none. */
@@ -16,7 +18,8 @@ export function useUnit() {
   return useWork((work) => work.document?.machine.unit ?? "mm");
 }
 
-export function QuantityRow(props: { label: string; pointer: string; kind: Kind; hint?: string }) {
+/** `twice`: what is typed must be typed again before it is taken. */
+export function QuantityRow(props: { label: string; pointer: string; kind: Kind; hint?: string; twice?: boolean }) {
   const { label, pointer, kind } = props;
   const id = useId();
   const unit = useUnit();
@@ -24,8 +27,11 @@ export function QuantityRow(props: { label: string; pointer: string; kind: Kind;
   const focused = useWork((work) => work.focus === pointer);
   const { edit, setFocus } = useWork.getState();
   const [says, setSays] = useState<{ text: string; wrong: boolean } | null>(null);
+  const waits = useAgain((again) => again.pointer === pointer);
   const canEdit = may("technician");
   if (value === undefined || value === null) return null;
+  const take = async (next: number) =>
+    props.twice && next !== value ? useAgain.getState().ask(pointer, next) : edit(pointer, next);
   return (
     <>
       <div className={`row ${focused ? "focused" : ""}`} title={props.hint}>
@@ -39,11 +45,12 @@ export function QuantityRow(props: { label: string; pointer: string; kind: Kind;
           pointer={pointer}
           readOnly={!canEdit}
           onFocus={() => setFocus(pointer)}
-          onCommit={(next) => edit(pointer, next)}
+          onCommit={take}
           onSays={setSays}
         />
         <span className="unit">{unitOf(kind, unit)}</span>
       </div>
+      {waits && <SecondEntry label={label} pointer={pointer} kind={kind} />}
       {says ? (
         <p className={`says ${says.wrong ? "wrong" : "understood"}`} role={says.wrong ? "alert" : undefined}>
           {says.text}

@@ -18,6 +18,8 @@ interface TakeBody {
   seen?: number[] | null;
   value?: number | null;
   came?: number;
+  /** how a typed value came about */
+  how?: string;
 }
 
 export const useReadings = create<Readings>((set, get) => ({
@@ -39,7 +41,7 @@ export const useReadings = create<Readings>((set, get) => ({
     const answer = await client
       .POST("/api/machines/{slug}/readings", {
         params: { path: { slug } },
-        body: { came: 0, ...body, seen: body.seen ?? null, value: body.value ?? null },
+        body: { came: 0, how: "", ...body, seen: body.seen ?? null, value: body.value ?? null },
       })
       .catch(() => null);
     if (!answer?.data) return answer ? refusal(answer.error) : "No connection to the server; the reading was not kept.";

@@ -2,9 +2,9 @@
 import { cleanup, fireEvent, render, screen, waitFor, within } from "@testing-library/react";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import { useLive } from "../live/live";
+import { drift } from "../readings/drift-placing";
 import { useReadings } from "../readings/readings";
 import { CalibrationView } from "../stages/setter/calibration";
-import { drift } from "../stages/setter/drift-placing";
 import { Lengths } from "../stages/setter/lengths";
 import { useRuns } from "../stages/setter/runs";
 import SetterStage from "../stages/setter/setter";

@@ -135,7 +135,7 @@ describe("the score and the text", () => {
     render(<Score />);
     for (const lane of ["X", "Y", "Z", "Spindle", "Tool", "T2", "empty", "T9"])
       expect(screen.getByText(lane)).toBeTruthy();
-    expect(document.querySelectorAll("rect[fill='url(#doubt)']")).toHaveLength(2);
+    expect(document.querySelectorAll("rect[fill='url(#doubt)']")).toHaveLength(3);
     expect(screen.getByText(/^back 1.160$/)).toBeTruthy();
     const widths = numbers("[data-score] rect[height='16']", "width");
     expect(widths.reduce((sum, width) => sum + width, 0)).toBeCloseTo(720 - 150 - 16, 3);
@@ -289,7 +289,7 @@ describe("the matrix", () => {
     const cell = await screen.findByRole("button", { name: /^T2 to T9, stop: The spindle nose/ });
     expect(cell.dataset.worst).toBe("stop");
     expect(screen.getByRole("button", { name: "T9 to T2, nothing to stop it" }).dataset.worst).toBe("none");
-    expect(screen.getByText(/1 pair, first T2 to T9/)).toBeTruthy();
+    expect(screen.getByText(/1 sequence, first T2 to T9/)).toBeTruthy();
     fireEvent.focus(cell);
     expect(screen.getAllByText(/meets the setter/).length).toBeGreaterThan(1);
     fireEvent.click(cell);
@@ -315,7 +315,7 @@ describe("the matrix", () => {
     );
     cleanup();
     const again = show({ state: "running", done: 1 });
-    expect(await screen.findByText("1 of 2 exchanges")).toBeTruthy();
+    expect(await screen.findByText("1 of 2 sequences")).toBeTruthy();
     expect(screen.getByRole("progressbar").getAttribute("aria-valuenow")).toBe("50");
     fireEvent.click(screen.getByRole("button", { name: "Stop" }));
     await waitFor(() => expect(again.some((call) => call.path.endsWith("/cancel"))).toBe(true));
@@ -386,7 +386,7 @@ describe("the matrix", () => {
     expect(screen.getByRole("button", { name: "T2 to T9, unsafe" })).toBeTruthy();
     expect(screen.getByRole("button", { name: "T9 to T2, safe" })).toBeTruthy();
     expect(screen.getByText(/pushed down 2 mm/)).toBeTruthy();
-    expect(screen.getByRole("button", { name: "1 pair, first T2 to T9" })).toBeTruthy();
+    expect(screen.getByRole("button", { name: "1 sequence, first T2 to T9" })).toBeTruthy();
   });
 });
 

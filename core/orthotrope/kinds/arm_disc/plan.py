@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from orthotrope.calc.derived import DerivedChanger
 from orthotrope.kinds.arm_disc.model import ArmDisc
-from orthotrope.sequence.exchanges.allotment import Allotment
+from orthotrope.sequence.allotment import Allotment
 from orthotrope.sequence.exchanges.disc import DiscParts
 from orthotrope.sequence.exchanges.frame import Frame, Parts, every, one
 from orthotrope.sequence.exchanges.registry import EMPTY, PLANNERS, Exchange, Planner
@@ -132,9 +132,9 @@ class ArmDiscPlanner(Planner):
     def one(self, setup: Setup, derived: DerivedChanger, exchange: Exchange) -> Sequence:
         return one(_arm(setup).parts(), setup, derived, exchange)
 
-    def every(self, setup: Setup, derived: DerivedChanger) -> Sequence:
+    def every(self, setup: Setup, derived: DerivedChanger, part: bool = False) -> Sequence:
         return every(
-            _arm(setup).parts(), setup, derived, f"{setup.machine.name}: every exchange of the disc with its arm"
+            _arm(setup).parts(), setup, derived, f"{setup.machine.name}: every exchange of the disc with its arm", part
         )
 
     def ready(self, setup: Setup) -> Sequence:

@@ -10,8 +10,8 @@ from orthotrope.setup import Setup
 def derive(setup: Setup, changer: ByHand) -> DerivedChanger:
     """All heights are the loading place's."""
     tools = setup.exchangeable()
-    longest = max(tools, key=lambda tool: tool.length) if tools else None
-    length = longest.length if longest else 0.0
+    longest = max(tools, key=lambda tool: tool.whole_length) if tools else None
+    length = longest.whole_length if longest else 0.0
     terms = [Term("room", changer.room, "mm", "/changer/room")]
     if longest:
         index = [tool.number for tool in setup.tools].index(longest.number)

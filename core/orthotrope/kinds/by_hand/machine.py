@@ -57,4 +57,9 @@ class HandChanging(Changing):
         self.tool = number
 
     def stack(self, tool: WorldTool) -> Iterator[StackPart]:
-        yield tool.alone
+        if not tool.holder:
+            yield tool.alone
+            return
+        low = tool.stick_out - tool.length
+        yield from tool.held(f"the holder of T{tool.number}", 0.0, low, None)
+        yield StackPart(f"T{tool.number}", tool.radius, -tool.length, low)

@@ -42,6 +42,10 @@ class ByHand(Changer):
             )
         return self
 
+    @property
+    def frees_collets(self) -> bool:
+        return True
+
     @classmethod
     def template(cls, machine: Machine) -> "ByHand":
         (x, y), z = machine.axes.across, machine.axes.upright

@@ -53,7 +53,7 @@ class _ByHandParts:
 
 
 def _ask_for(tool: Tool, inch: bool) -> Iterator[Step]:
-    across, long = (f"{v / MM_PER_INCH:.4g} in" if inch else f"{v:g} mm" for v in (tool.diameter, tool.length))
+    across, long = (f"{v / MM_PER_INCH:.4g} in" if inch else f"{v:g} mm" for v in (tool.diameter, tool.whole_length))
     yield Say(f"Put in T{tool.number}, {tool.name}: {across} across, {long} long; go on when it is tight")
     yield Stop("pause")
 
@@ -64,8 +64,8 @@ class ByHandPlanner(Planner):
     def one(self, setup: Setup, derived: DerivedChanger, exchange: Exchange) -> Sequence:
         return one(self._parts(setup), setup, derived, exchange)
 
-    def every(self, setup: Setup, derived: DerivedChanger) -> Sequence:
-        return every(self._parts(setup), setup, derived, f"{setup.machine.name}: every exchange by hand")
+    def every(self, setup: Setup, derived: DerivedChanger, part: bool = False) -> Sequence:
+        return every(self._parts(setup), setup, derived, f"{setup.machine.name}: every exchange by hand", part)
 
     def _parts(self, setup: Setup) -> Parts:
         assert isinstance(setup.changer, ByHand)

@@ -57,8 +57,10 @@ class DropInPlanner(Planner):
     def one(self, setup: Setup, derived: DerivedChanger, exchange: Exchange) -> Sequence:
         return one(_parts(setup), setup, derived, exchange)
 
-    def every(self, setup: Setup, derived: DerivedChanger) -> Sequence:
-        return every(_parts(setup), setup, derived, f"{setup.machine.name}: every exchange of the drop-in pockets")
+    def every(self, setup: Setup, derived: DerivedChanger, part: bool = False) -> Sequence:
+        return every(
+            _parts(setup), setup, derived, f"{setup.machine.name}: every exchange of the drop-in pockets", part
+        )
 
     def descent(self, setup: Setup, derived: DerivedChanger) -> Descent:
         assert isinstance(setup.changer, DropIn)

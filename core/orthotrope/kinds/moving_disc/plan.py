@@ -65,9 +65,9 @@ class MovingDiscPlanner(Planner):
         steps = turn_steps(changer.disc, pockets[0] or 1, pockets[1] or 1) if len(pockets) == 2 else None
         return one(_MovingDiscParts(changer).parts(), setup, derived, exchange, steps)
 
-    def every(self, setup: Setup, derived: DerivedChanger) -> Sequence:
+    def every(self, setup: Setup, derived: DerivedChanger, part: bool = False) -> Sequence:
         parts = _MovingDiscParts(_changer(setup)).parts()
-        return every(parts, setup, derived, f"{setup.machine.name}: every exchange of the disc")
+        return every(parts, setup, derived, f"{setup.machine.name}: every exchange of the disc", part)
 
 
 def _changer(setup: Setup) -> MovingDisc:

@@ -45,6 +45,14 @@ class SetterOnTable(Setter):
         return self
 
     @property
+    def width(self) -> float | None:
+        if self.touched_from == "above":
+            return None
+        if isinstance(self.shape, Round):
+            return self.shape.diameter
+        return self.shape.size_x if self.shape.turn_deg == 0 else None
+
+    @property
     def body(self) -> Body:
         shared = {
             "name": self.name,

@@ -7,6 +7,7 @@ from orthotrope.machine.changing import GripWords
 from orthotrope.machine.gripping import Gripping, GripPockets
 from orthotrope.machine.motion import Vector
 from orthotrope.machine.shapes import StackPart
+from orthotrope.machine.world import WorldTool
 from orthotrope.setup.roles import ON_TOOL
 
 
@@ -48,14 +49,14 @@ class ForkGripping(Gripping):
 
     pockets: ForkPockets
 
-    def _holder(self, name: str, low: float) -> Iterator[StackPart]:
-        radius, groove = self.pockets.holder_radius, self.pockets.groove
+    def _holder(self, tool: WorldTool, low: float) -> Iterator[StackPart]:
+        name, radius, groove = f"the holder of T{tool.number}", self.pockets.holder_radius, self.pockets.groove
         if low >= groove.low:
             yield StackPart(name, radius, low, 0.0)
             return
         yield StackPart(name, radius, groove.high, 0.0)
         yield StackPart(name, groove.radius, groove.low, groove.high)
-        yield StackPart(name, radius, low, groove.low)
+        yield from tool.held(name, groove.low, low, radius)
 
     def ways_out(self, place: Vector, low: bool, words: GripWords) -> Iterator[str]:
         pocket = self.place(place[0], place[1])

@@ -122,8 +122,8 @@ class SideEntryPlanner(Planner):
     def one(self, setup: Setup, derived: DerivedChanger, exchange: Exchange) -> Sequence:
         return one(_parts(setup), setup, derived, exchange)
 
-    def every(self, setup: Setup, derived: DerivedChanger) -> Sequence:
-        return every(_parts(setup), setup, derived, f"{setup.machine.name}: every exchange of the fork rack")
+    def every(self, setup: Setup, derived: DerivedChanger, part: bool = False) -> Sequence:
+        return every(_parts(setup), setup, derived, f"{setup.machine.name}: every exchange of the fork rack", part)
 
     def descent(self, setup: Setup, derived: DerivedChanger) -> Descent:
         assert isinstance(setup.changer, SideEntry)

@@ -234,7 +234,7 @@ class Threading(Changing):
                 meet = None  # upwards
             if meet is not None:
                 if _rate_at(part, meet) > MIN_TURNING and not there:
-                    return Happening("pocket-empty", part.t0 + meet, True, {"pocket": pocket}), meet
+                    return Happening("pocket-empty", part.t0 + meet, False, {"pocket": pocket}), meet
                 if there and _rate_at(part, meet) <= MIN_TURNING:
                     rate = _rate_at(part, meet) * 60
                     data = {"pocket": pocket, "speed": rate, "wanted": "forwards"}

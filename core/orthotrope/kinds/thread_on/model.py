@@ -76,6 +76,14 @@ class ThreadOn(RackChanger):
     style: Literal["thread-on"]
     coupling: ThreadSection
 
+    @property
+    def frees_collets(self) -> bool:
+        return True
+
+    @property
+    def loosens_backwards(self) -> bool:
+        return True
+
     @classmethod
     def template(cls, machine: Machine) -> "ThreadOn":
         thread = ThreadSection(

@@ -89,8 +89,8 @@ class ThreadOnPlanner(Planner):
     def one(self, setup: Setup, derived: DerivedChanger, exchange: Exchange) -> Sequence:
         return one(PARTS, setup, derived, exchange)
 
-    def every(self, setup: Setup, derived: DerivedChanger) -> Sequence:
-        return every(PARTS, setup, derived, f"{setup.machine.name}: every exchange of the thread-on rack")
+    def every(self, setup: Setup, derived: DerivedChanger, part: bool = False) -> Sequence:
+        return every(PARTS, setup, derived, f"{setup.machine.name}: every exchange of the thread-on rack", part)
 
     def descent(self, setup: Setup, derived: DerivedChanger) -> Descent:
         return Descent(derived.ladder.hover_z)

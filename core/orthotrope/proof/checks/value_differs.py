@@ -6,7 +6,8 @@ from dataclasses import dataclass
 from orthotrope.machine.trace import Segment
 from orthotrope.proof.case import Case, Teller, check
 from orthotrope.proof.findings import Finding
-from orthotrope.units import MM_PER_INCH, in_unit
+from orthotrope.proof.touching import zeros_of
+from orthotrope.units import MM_PER_INCH, in_unit, with_unit
 
 
 @dataclass(frozen=True, slots=True)
@@ -25,6 +26,7 @@ class _Descent:
 @check("value-differs", "stop", "run")
 def value_differs(case: Case, tell: Teller) -> Iterator[Finding]:
     yield from _planes(case, tell)
+    yield from _thicknesses(case, tell)
     yield from _lengths(case, tell)
     yield from _descended(case, tell)
 
@@ -112,6 +114,30 @@ def _planes(case: Case, tell: Teller) -> Iterator[Finding]:
                 f"Plane height of {setter.name}: the program has {in_unit(plane)}, the Setup {in_unit(setter.plane_z)}; "
                 "correct the one that is wrong.",
                 f"/setters/{index}/plane_z",
+            )
+
+
+def _thicknesses(case: Case, tell: Teller) -> Iterator[Finding]:
+    """A zero that came of touches on what is laid on a part: the tip at the touch less the zero is its thickness."""
+    setup = case.setup
+    if setup is None:
+        return
+    tolerance = setup.machine.axes.upright.resolution + 2 * 10.0**-case.profile.decimals
+    for zero in zeros_of(case.main):
+        on = {touch.event.data.get("input") for touch in zero.touches}
+        laid = [(i, s) for i, s in enumerate(setup.setters) if {s.input} == on and s.lies_on]
+        tool = case.world.tools.get(int(case.main.trace.held(zero.event.t) or 0))
+        if zero.axis != 2 or zero.how != "value" or len(laid) != 1 or tool is None:
+            continue
+        index, setter = laid[0]
+        places = [touch.latched[2] for touch in zero.touches if touch.latched]
+        thick = sum(places) / len(places) - tool.length - zero.zero if places else setter.lies_on
+        if abs(thick - setter.lies_on) > tolerance:
+            yield tell.of_event(
+                zero.event,
+                f"{setter.name} is {with_unit(setter.lies_on)} thick in the Setup, and the program takes "
+                f"{with_unit(thick)}; correct the one that is wrong.",
+                f"/setters/{index}",
             )
 
 

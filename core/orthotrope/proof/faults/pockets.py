@@ -17,6 +17,8 @@ IN_THE_SPINDLE = Telling(
     (), "A look at the tool before it is measured, or a margin larger by what another tool is longer, would help."
 )
 
+ALIKE = Telling((), "Tools whose lengths differ by more than the setter's overtravel would be told apart.")
+
 
 class PocketFull(Fault):
     """A tool stands where one is to be put."""
@@ -42,6 +44,7 @@ class PocketEmpty(Fault):
     """Nothing stands where one is to be taken."""
 
     of_exchange = True
+    is_fault = frozenset({"pocket-empty"})
     label = "the pocket is empty"
     of_request = True
 
@@ -80,7 +83,9 @@ class WrongTool(Fault):
         return replace(world, magazine=world.magazine.mixed_up(call.to_tool, _another(world, call)))
 
     def told_by(self, case: Case) -> Telling | None:
-        return IN_THE_SPINDLE if case.call.from_tool == case.call.to_tool else self.telling
+        if case.call.from_tool == case.call.to_tool:
+            return IN_THE_SPINDLE
+        return ALIKE if case.main.trace.of_kind("length-set") else self.telling
 
     def changes(self, case: Case) -> frozenset[str] | None:
         if case.call.from_tool == case.call.to_tool:

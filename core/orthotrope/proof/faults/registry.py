@@ -21,6 +21,8 @@ class Fault:
     telling: Telling | None = None
     of_request = False
     """Whether what it does depends on the tool that is requested."""
+    is_fault: frozenset[str] = frozenset()
+    """The checks whose findings tell the fault itself."""
     of_exchange = False
     """Whether only an exchange can come to it."""
 
@@ -65,7 +67,7 @@ class Fault:
         to give."""
         under, changed = self.befall(case), self.changes(case)
         shared.go_on(under, changed, None if self.of_request else self.name)
-        return judge(under, self.name, self.told_by(case), own.finding)
+        return judge(under, self.name, self.told_by(case), own.finding, self.is_fault)
 
 
 class NoFault(Fault):

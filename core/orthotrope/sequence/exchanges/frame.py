@@ -5,7 +5,8 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
 from orthotrope.calc.derived import DerivedChanger
-from orthotrope.sequence.exchanges.allotment import Allotment
+from orthotrope.sequence.allotment import Allotment
+from orthotrope.sequence.exchanges.ending import Ending
 from orthotrope.sequence.exchanges.registry import EMPTY, Descent, Exchange
 from orthotrope.sequence.positions import KNOWN_STATE, SPIN_MARGIN
 from orthotrope.sequence.steps import (
@@ -36,8 +37,6 @@ from orthotrope.setup.tools import Tool
 CREEP = 60.0
 """mm/min at which the nose comes down into a pocket for the first time."""
 
-AFTER = "The length in force is void: measure the tool in the spindle before the job goes on; state the feed again"
-
 Place = tuple[Value, Value]
 NOUGHT = Number(0)
 Part = Callable[["Frame"], Iterator[Step]]
@@ -54,7 +53,8 @@ class Frame:
     all pairs.
 
     ``from_tool``, ``to_tool``, ``from_pocket``, ``to_pocket``, ``place_from``, ``place_to`` and ``heights`` are numbers
-    or parameters; ``usual_steps``: steps that a disc turns between the two pockets, None where only the most is known.
+    or parameters; ``usual_steps``: steps that a disc turns between the two pockets, None where only the most is known;
+    ``measures``: fetched tools are measured in the end.
     """
 
     setup: Setup
@@ -69,6 +69,7 @@ class Frame:
     place_from: Place = (NOUGHT, NOUGHT)
     place_to: Place = (NOUGHT, NOUGHT)
     usual_steps: int | None = None
+    measures: bool = False
 
     @property
     def timer(self) -> int:
@@ -81,8 +82,11 @@ class Frame:
             yield Compute(self.mark["doubtful"], Number(1), "the record is doubtful")
 
     def record(self, tool: Value) -> Iterator[Step]:
+        """A fetched tool is certain only when it was measured, where it is: nothing else tells that it is there."""
         if self.mark:
             yield Compute(self.mark["record"], tool, "the tool in the spindle")
+            if tool == self.to_tool and self.measures:
+                return
             yield Compute(self.mark["doubtful"], Number(0), "the record is certain")
 
     # -- what is switched and waited for ------------------------------------------------------------------------------
@@ -236,6 +240,7 @@ def _named(tool: int) -> str:
 def _steps_of_one(parts: Parts, frame: Frame, exchange: Exchange, park: Value) -> Iterator[Step]:
     yield Remark(f"needs {_named(exchange.from_tool)} in the spindle; the record is kept on the entry card")
     yield SetModes(KNOWN_STATE, "a known state")
+    ending = Ending(frame.setup, frame.derived, frame.use, exchange.part)
     yield from parts.prepare(frame)
     if parts.whole:
         yield from parts.whole(frame)
@@ -253,35 +258,29 @@ def _steps_of_one(parts: Parts, frame: Frame, exchange: Exchange, park: Value) -
         yield from parts.back(frame)
     else:
         yield Move((("Z", park),), note="park")
+    yield from ending.by_numbers(exchange.to_tool)
     x, y = exchange.called_at
     yield Move((("X", length(x)), ("Y", length(y))), note="back; Z stays up")
     yield Say(f"Enter on the card: in the spindle is {_named(exchange.to_tool)}")
-    yield Say(AFTER)
+    yield from ending.told(exchange.to_tool)
     yield Stop("pause")
     yield Stop("end")
 
 
-def every(parts: Parts, setup: Setup, derived: DerivedChanger, title: str) -> Sequence:
-    """The one program of all pairs, for a control with parameters and conditions."""
-    return Sequence(title, tuple(_EveryPair(parts, setup, derived).steps()))
-
-
-def as_part(sequence: Sequence) -> Sequence:
-    """The one program of all pairs as a part of another program: where it succeeds it returns to that, with the modes
-    as it has them, and says nothing of the length."""
-    steps = list(sequence.steps)
-    end = steps.index(Say(AFTER))
-    assert isinstance(steps[end - 1], SetModes) and steps[end + 1 : end + 3] == [Stop("pause"), Stop("end")]
-    return Sequence(sequence.title, (*steps[: end - 1], Stop("return"), *steps[end + 3 :]))
+def every(parts: Parts, setup: Setup, derived: DerivedChanger, title: str, part: bool = False) -> Sequence:
+    """The one program of all pairs, for a control with parameters and conditions. ``part``: as a part of another
+    program, which measures: where it succeeds it returns to that, with the modes as it has them."""
+    return Sequence(title, tuple(_EveryPair(parts, setup, derived, part).steps()))
 
 
 class _EveryPair:
     """The parts of the one program of all pairs: its guards, its constants, the exchange between, and its ends."""
 
-    def __init__(self, parts: Parts, setup: Setup, derived: DerivedChanger):
-        self.parts, self.setup, self.derived = parts, setup, derived
+    def __init__(self, parts: Parts, setup: Setup, derived: DerivedChanger, part: bool):
+        self.parts, self.setup, self.derived, self.part = parts, setup, derived, part
         self.known = known = setup.profile.parameters
         self.use = use = Allotment(known)
+        self.ending = Ending(setup, derived, use, part)
         self.in_spindle, self.requested = parameter(known.exchange_from), parameter(known.exchange_to)
         self.tools = setup.exchangeable()
         self.rack = rack_of(setup.changer)
@@ -298,6 +297,7 @@ class _EveryPair:
             self.requested,
             use.value("pocket from"),
             use.value("pocket to"),
+            measures=self.ending.in_text is not None,
         )
         if self.listed:
             self.frame.place_from = use.value("place from x"), use.value("place from y")
@@ -406,11 +406,11 @@ class _EveryPair:
     def _back(self) -> Iterator[Step]:
         known = self.known
         yield from self.parts.back(self.frame) if self.parts.back else (park(self.frame),)
+        yield from self.ending.measured(self.requested)
         yield Move((("X", parameter(known.called_at_first)), ("Y", parameter(known.called_at_first + 1))))
-        yield SetModes((parameter(known.called_unit), parameter(known.called_distance)), "as the caller had them")
-        yield Say(AFTER)
-        yield Stop("pause")
-        yield Stop("end")
+        if not self.part:
+            yield SetModes((parameter(known.called_unit), parameter(known.called_distance)), "as the caller had them")
+        yield from self.ending.in_force(self.requested)
 
     def _refusals(self) -> Iterator[Step]:
         """What it says where it does not begin, or an input does not come."""
@@ -432,6 +432,7 @@ class _EveryPair:
             yield Say(text)
             yield Stop("pause")
             yield Stop("end")
+        yield from self.ending.refusals()
 
 
 def _pocket_step(rack: Rack, derived: DerivedChanger) -> tuple[float, float]:

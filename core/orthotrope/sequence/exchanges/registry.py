@@ -25,11 +25,12 @@ class Descent:
 @dataclass(frozen=True, slots=True)
 class Exchange:
     """From the tool in the spindle to the requested one, by tool number; 0 is the empty spindle. ``called_at``: machine
-    X, Y of the place that the spindle goes back to, mm."""
+    X, Y of the place that the spindle goes back to, mm; ``part``: of a program that measures by itself."""
 
     from_tool: int
     to_tool: int
     called_at: tuple[float, float]
+    part: bool = False
 
 
 class Planner(ABC):
@@ -41,7 +42,7 @@ class Planner(ABC):
         """One exchange, with numbers."""
 
     @abstractmethod
-    def every(self, setup: Setup, derived: DerivedChanger) -> Sequence:
+    def every(self, setup: Setup, derived: DerivedChanger, part: bool = False) -> Sequence:
         """The one program of all pairs."""
 
     def descent(self, setup: Setup, derived: DerivedChanger) -> Descent:
@@ -89,14 +90,14 @@ def plan_one(setup: Setup, exchange: Exchange) -> Sequence:
     return found.one(setup, derived, exchange)
 
 
-def plan_every(setup: Setup) -> Sequence:
+def plan_every(setup: Setup, part: bool = False) -> Sequence:
     """The one program that serves every pair: called with the tool in the spindle and the requested one.
 
     Raises:
         InputError: where there is no changer.
     """
     found, derived = planner_of(setup)
-    return found.every(setup, derived)
+    return found.every(setup, derived, part)
 
 
 def plan_ready(setup: Setup) -> Sequence:

@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from orthotrope.sequence.measuring.registry import MEASURING, Wanted, one_tool
 from orthotrope.sequence.measuring.touching import Measuring
 from orthotrope.sequence.steps import Choose, Compute, Remark, Say, Sequence, Step, Stop, UseLength
-from orthotrope.sequence.values import Binary, Function, length
+from orthotrope.sequence.values import Binary, Function, Number, length
 from orthotrope.setup.tools import Tool
 
 
@@ -22,20 +22,20 @@ def _steps(m: Measuring, tool: Tool) -> Iterator[Step]:
     number = tool.number
     yield Remark(f"needs T{number} in the spindle")
     yield from m.holds(number)
-    yield from m.touches(tool.length)
+    yield from m.touches(tool.whole_length, tool=tool)
     if m.works_out:
         found = m.use.number("result")
-        off = Binary("-", m.mean(), length(m.at.setter.plane_z + tool.length))
+        off = Binary("-", m.mean(), length(m.at.setter.plane_z + tool.whole_length))
         yield Compute(found, off, "longer than on record; negative: shorter")
         broken = Binary("GT", Function("ABS", (m.use.value("result"),)), length(tool.breakage))
         yield Choose(broken, m.use.label("broken"))
         if m.wanted.profile.length_word != "entry card":
-            yield UseLength(number, "the length on record is in force")
+            yield UseLength(Number(number), "the length on record is in force")
     yield from m.back()
     if m.works_out:
         yield Say(f"T{number} is whole; state the feed again")
     else:
-        expected = m.at.setter.plane_z + tool.length
+        expected = m.at.setter.plane_z + tool.whole_length
         yield Say(f"T{number} is whole where Z of the touch is {m.said(expected)} within {m.said(tool.breakage)}")
         yield Stop("pause")
     yield Stop("end")

@@ -21,10 +21,12 @@ def _steps(m: Measuring, number: int) -> Iterator[Step]:
     tool = m.tool(number)
     yield Remark(f"needs T{number} in the spindle, {tool.name or 'the reference tool'}")
     yield from m.holds(number)
-    yield from m.touches(tool.length)
+    yield from m.touches(tool.whole_length, tool=tool)
     if m.works_out:
         found = m.use.number("result")
-        yield Compute(found, Binary("-", m.mean(), length(tool.length)), "the plane: Z at the touch less the length")
+        yield Compute(
+            found, Binary("-", m.mean(), length(tool.whole_length)), "the plane: Z at the touch less the length"
+        )
     yield from m.back()
     if m.works_out:
         yield Say(f"The plane height of {m.at.setter.name} is in #{m.use.number('result')}: take it as a reading")

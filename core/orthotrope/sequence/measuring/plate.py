@@ -29,17 +29,19 @@ def _steps(m: Measuring, tool: Tool, offset: int) -> Iterator[Step]:
     thick, sets = setter.lies_on, m.works_out and m.wanted.profile.offset_word == "G10 L2"
     yield Remark(f"needs T{number} in the spindle, and {setter.name} on the part, its cable on")
     yield from m.holds(number)
-    yield from m.touches(tool.length, number if m.works_out else 0)
+    yield from m.touches(tool.whole_length, number if m.works_out else 0)
     if sets:
         found = m.use.number("result")
         yield Compute(found, m.mean(), "machine Z of the plate's top")
         zero = Binary("-", m.use.value("result"), length(thick))
         yield SetOffset(offset, (("Z", zero),), note="the part's top: the plate's top less its thickness")
-        above = Binary("+", m.use.value("result"), length(tool.length + LIFT))
+        above = Binary("+", m.use.value("result"), length(tool.whole_length + LIFT))
         yield Move((("Z", above),), note="above the plate, to compare the readout")
         yield Say(f"In work offset {offset} the readout of Z must show {m.said(thick + LIFT)}")
     else:
-        yield Say(f"Enter on the card: Z of work offset {offset} is Z of the touch less {m.said(tool.length + thick)}")
+        yield Say(
+            f"Enter on the card: Z of work offset {offset} is Z of the touch less {m.said(tool.whole_length + thick)}"
+        )
     yield Stop("pause")
     yield m.top
     yield Say("Take the plate and its cable off before the spindle starts")

@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from orthotrope.sequence.measuring.registry import MEASURING, Wanted, one_tool
 from orthotrope.sequence.measuring.touching import Measuring
 from orthotrope.sequence.steps import Label, Remark, Say, Sequence, Step, Stop, UseLength
+from orthotrope.sequence.values import Number
 
 
 @MEASURING.register("renew")
@@ -18,7 +19,7 @@ def renew(wanted: Wanted) -> Sequence:
 def _steps(m: Measuring, number: int) -> Iterator[Step]:
     yield Remark(f"needs T{number} in the spindle; nothing moves")
     yield from m.holds(number)
-    yield UseLength(number, "the length on record is in force")
+    yield UseLength(Number(number), "the length on record is in force")
     yield Say(f"The length of T{number} is in force")
     yield Stop("end")
     if m.use.has("another tool"):

@@ -10,10 +10,11 @@ from dataclasses import dataclass
 
 from orthotrope.calc.setters import DerivedSetter
 from orthotrope.errors import InputError
-from orthotrope.sequence.exchanges.allotment import Allotment
+from orthotrope.sequence.allotment import Allotment
 from orthotrope.sequence.measuring.registry import Wanted
 from orthotrope.sequence.positions import KNOWN_STATE, SPIN_MARGIN
 from orthotrope.sequence.steps import (
+    AxisName,
     Choose,
     Compute,
     ComputeIf,
@@ -22,6 +23,7 @@ from orthotrope.sequence.steps import (
     Label,
     Move,
     Say,
+    SetLength,
     SetModes,
     Spindle,
     Step,
@@ -30,7 +32,7 @@ from orthotrope.sequence.steps import (
     UseLength,
     Wait,
 )
-from orthotrope.sequence.values import Binary, Number, Parameter, Value, length, parameter
+from orthotrope.sequence.values import Binary, Function, Number, Parameter, Value, length, parameter
 from orthotrope.setup.numbering import ACTIVE_OFFSET, OFFSETS_FIRST, OFFSETS_STEP, SHIFT_FIRST
 from orthotrope.setup.tools import Tool
 from orthotrope.units import MM_PER_INCH
@@ -38,6 +40,9 @@ from orthotrope.units import MM_PER_INCH
 ABSOLUTE = SetModes((Number(90),))
 OWN_LABELS = 2001
 """Labels of measuring begin here, so that an exchange in the same text has others."""
+
+LOWER, BESIDE = 1.0, 5.0
+"""mm; how far below the plane the edge is where a side is touched, and how far from it the search begins."""
 
 SETTLES = 0.1
 """Seconds from a back-off until the input is asked whether it is idle again."""
@@ -87,6 +92,13 @@ class Measuring:
         found = next(entry for entry in self.at.tools if entry.number == number)
         if not found.fits:
             raise InputError.at("/tools", found.says)
+        if tool.edge_height is not None and self.at.setter.width is None:
+            sides = f"{self.at.setter.name} can't be touched from its sides: leave out the edge height of T{number}."
+            raise InputError.at("/edge_height", sides)
+        changer = self.wanted.setup.changer
+        if tool.turns_backwards and changer and changer.loosens_backwards:
+            loosens = f"T{number} is held by a nut, which turning backwards can loosen: measure it standing."
+            raise InputError.at("/turns_backwards", loosens)
         return tool
 
     # -- guards and ends ----------------------------------------------------------------------------------------------
@@ -101,13 +113,25 @@ class Measuring:
             yield Choose(other, self.use.label("another tool"), f"T{number} must be in the spindle")
 
     def idle(self, label: str) -> Iterator[Step]:
-        """Go on only where the setter's input is idle."""
+        """Go on only where every input that a touch makes is idle: the control stops at any of them."""
         if self.works_out:
-            state = parameter(self.wanted.profile.parameters.input_first + self.at.setter.input)
-            yield Choose(Binary("EQ", state, Number(1)), self.use.label(label), "idle, or stop")
+            first = self.wanted.profile.parameters.input_first
+            touching = {entry.number for entry in self.wanted.setup.inputs if entry.touches} | {self.at.setter.input}
+            for number in sorted(touching, key=lambda entry: entry != self.at.setter.input):
+                made = Binary("EQ", parameter(first + number), Number(1))
+                yield Choose(made, self.use.label(label), "idle, or stop")
 
-    def ready(self) -> Iterator[Step]:
-        """A known state, the spindle standing, up, and over the setter."""
+    def ready(self, stands: bool, beside: float | Value = 0.0) -> Iterator[Step]:
+        """A known state and the spindle standing where it does not yet; up, and over the setter, or so far ``beside`` its
+        middle in X, mm."""
+        if not stands:
+            yield from self._stand()
+        yield self.top
+        x, y = self.at.place or self.wanted.called_at
+        across = length(x + beside) if isinstance(beside, float) else Binary("+", beside, length(x))
+        yield Move((("X", across), ("Y", length(y))), note=f"over {self.at.setter.name}")
+
+    def _stand(self) -> Iterator[Step]:
         setup = self.wanted.setup
         yield SetModes(KNOWN_STATE, "a known state")
         yield Spindle("stop")
@@ -118,9 +142,6 @@ class Measuring:
             yield Wait(still.number, Number(seconds), 2 * seconds + 1, turns, timer, "until it stands")
         else:
             yield Dwell(Number(max(0.1, seconds * SPIN_MARGIN)), "until it stands")
-        yield self.top
-        x, y = self.at.place or self.wanted.called_at
-        yield Move((("X", length(x)), ("Y", length(y))), note=f"over {self.at.setter.name}")
 
     def back(self) -> Iterator[Step]:
         """Back to where it was called, Z up; the modes as they were."""
@@ -137,16 +158,22 @@ class Measuring:
         known = self.wanted.profile.parameters
         return SetModes((parameter(known.called_unit), parameter(known.called_distance)), "as the caller had them")
 
-    def refusals(self) -> Iterator[Step]:
-        """What it says where it does not begin, or where it does not go on: those that were gone to."""
+    def refusals(self, moved: bool = False) -> Iterator[Step]:
+        """What it says where it does not begin, or where it does not go on: those that were gone to. ``moved``: it has moved
+        before, with a tool fetched."""
         name = self.at.setter.name
+        so_far = "The tool is not measured" if moved else "Nothing has moved"
         says = {
             "another tool": (False, "Another tool is in the spindle, or its record is doubtful. Nothing has moved"),
-            "made": (False, f"The input of {name} is made though nothing touches it. Nothing has moved"),
-            "turns": (False, "The spindle does not stand still. Nothing has moved"),
+            "made": (False, f"The input of {name} is made though nothing touches it. {so_far}"),
+            "turns": (False, f"The spindle does not stand still. {so_far}"),
             "kept": (True, f"The input of {name} is made where it should be idle. Look at it"),
             "missed": (True, "No touch: the tool is shorter than its record, another one, or the input is dead"),
             "scatter": (True, "The touches differ too much: clean tool and setter and measure again"),
+            "another length": (
+                False,
+                "The tool is longer than its record by more than it can slip: is it the right one",
+            ),
             "broken": (True, "The length is not the one on record, within its tolerance: look at the tool"),
         }
         for label, (lifts, text) in says.items():
@@ -154,8 +181,14 @@ class Measuring:
                 continue
             yield Label(self.use.label(label))
             if lifts:
+                if any(self.wanted.setup.tool(number).turns_backwards for number in self.wanted.tools):
+                    yield Spindle("stop")
                 yield ABSOLUTE
                 yield self.top
+            if moved and self.wanted.profile.record == "parameter":
+                yield Compute(
+                    self.wanted.profile.parameters.record_doubtful, Number(1), "is it the tool, and is it there?"
+                )
             yield Say(text)
             yield Stop("pause")
             yield self.modes()
@@ -163,41 +196,131 @@ class Measuring:
 
     # -- touches ------------------------------------------------------------------------------------------------------
 
-    def touch(self, down: float, feed: float, note: str) -> Iterator[Step]:
-        """One touch, ``down`` mm further at the most; a miss stops the control, or is told."""
+    def touch(self, by: float, feed: float, note: str, axis: AxisName = "Z") -> Iterator[Step]:
+        """One touch, ``by`` mm further at the most; a miss stops the control, or is told."""
         profile = self.wanted.profile
         goes_on = self.works_out and profile.touch_goes_on is not None
-        yield Touch((("Z", length(-down)),), length(feed), not goes_on, note, relative=True)
+        yield Touch(((axis, length(by)),), length(feed), not goes_on, note, relative=True)
         if goes_on:
             missed = Binary("NE", parameter(profile.parameters.touch_made), Number(1))
             yield Choose(missed, self.use.label("missed"))
 
-    def touches(self, expected: float, active: int = 0) -> Iterator[Step]:
+    def length_set(self, number: Value, expected: Value | None = None) -> Iterator[Step]:
+        """The length of a tool (its number) worked out of the touches, and set; or told where it is keyed in. Not where it is
+        off the one ``expected`` by more than the setter's overtravel: shorter ones miss, longer ones are other tools."""
+        found = self.use.number("result")
+        above = Binary("-", self.mean(), length(self.at.setter.plane_z))
+        yield Compute(found, above, "the length: Z at the touch less the plane height")
+        if expected is not None:
+            off = Function("ABS", (Binary("-", parameter(found), expected),))
+            far = Binary("GT", off, length(self.at.setter.overtravel))
+            yield Choose(far, self.use.label("another length"), "more than it can slip")
+        if self.wanted.profile.length_word == "entry card":
+            yield Say(f"Enter on the card: the length of the tool is in #{found}")
+        else:
+            yield SetLength(number, parameter(found))
+
+    def key_in(self, number: int) -> str:
+        """What a person enters where the control does not do the sum."""
+        return (
+            f"Enter on the card: the length of T{number} is Z of the touch less the plane height, "
+            f"then call T{number} anew"
+        )
+
+    def touches(
+        self,
+        expected: float | Value,
+        active: int = 0,
+        stands: bool = False,
+        tool: Tool | None = None,
+        beside: Value | None = None,
+        further: float = 0.0,
+    ) -> Iterator[Step]:
         """Down to where the search for a tool of this length begins, search, and the touches that count; their sum,
         least and greatest are kept. Z is up afterwards. ``active``: the tool whose length is in force meanwhile, 0:
-        none."""
+        none; ``stands``: the spindle does, and the state is known; ``tool``: what is touched off its axis, or turning;
+        ``beside``: how far off its axis, where it may be one of several; ``further``: how much shorter it may be, mm."""
         setter = self.at.setter
-        begin = setter.plane_z + expected + setter.margin
+        above = setter.plane_z + setter.margin
+        begin = length(above + expected) if isinstance(expected, float) else Binary("+", expected, length(above))
         yield from self.idle("made")
-        yield from self.ready()
+        yield from self.ready(stands, beside or (tool.off_axis if tool else 0.0))
         if active:
-            yield UseLength(active, "its length is in force")
-        yield Move((("Z", length(begin)),), note="above where it should touch")
+            yield UseLength(Number(active), "its length is in force")
+        yield Move((("Z", begin),), note="above where it should touch")
         yield from self.idle("kept")
-        yield from self.touch(setter.margin + setter.overtravel, setter.search_feed, "search")
+        turns = tool is not None and tool.turns_backwards
+        if turns:
+            yield from self._turn()
+        yield from self.touch(-setter.margin - further - setter.overtravel, setter.search_feed, "search")
         for number in range(1, setter.touches + 1):
             yield Further((("Z", length(setter.back_off)),), note="back off")
             yield Dwell(Number(SETTLES))
             yield from self.idle("kept")
-            yield from self.touch(setter.back_off + self.at.beyond, setter.measure_feed, f"measure, touch {number}")
+            yield from self.touch(-setter.back_off - self.at.beyond, setter.measure_feed, f"measure, touch {number}")
             if self.works_out:
                 yield from self._count(number)
         yield ABSOLUTE
         yield self.top
+        if turns:
+            yield Spindle("stop")
+            yield Dwell(Number(max(0.1, self.seconds_turning * SPIN_MARGIN)), "until it stands")
         if self.works_out and setter.touches > 1:
             use = self.use
             apart = Binary("-", use.value("highest"), use.value("lowest"))
             yield Choose(Binary("GT", apart, length(setter.spread)), use.label("scatter"), "the touches differ")
+
+    @property
+    def seconds_turning(self) -> float:
+        """How long the spindle takes to the speed at which tools turn while they touch."""
+        spindle = self.wanted.setup.machine.spindle
+        return spindle.seconds_to_speed * min(1.0, self.at.setter.turning_speed / spindle.greatest_speed)
+
+    def _turn(self) -> Iterator[Step]:
+        yield Spindle("backwards", Number(self.at.setter.turning_speed), "backwards, so that no edge cuts")
+        yield Dwell(Number(max(0.1, self.seconds_turning * SPIN_MARGIN)), "until it has its speed")
+
+    def sides(self, tool: Tool) -> Iterator[Step]:
+        """The diameter: the setter's two sides touched along X with the edge of the tool, whose length is known by now.
+
+        The tip stands :data:`LOWER` below where its edge would be at the plane; each side is searched and measured from
+        outside, Z is up between them."""
+        setter, width = self.at.setter, self.at.setter.width
+        assert width is not None and tool.edge_height is not None
+        away = (width + tool.diameter) / 2 + setter.back_off + BESIDE
+        low = setter.plane_z - tool.edge_height - LOWER
+        z = Binary("+", self.use.value("result"), length(low)) if self.works_out else length(low + tool.whole_length)
+        for side, kept in ((-1.0, "first side"), (1.0, "second side")):
+            yield from self.ready(True, side * away)
+            yield Move((("Z", z),), note="beside it, the edge below its top")
+            if tool.turns_backwards:
+                yield from self._turn()
+            yield from self.idle("kept")
+            yield from self.touch(
+                -side * (setter.back_off + BESIDE + setter.overtravel), setter.search_feed, "search", "X"
+            )
+            yield Further((("X", length(side * setter.back_off)),), note="back off")
+            yield Dwell(Number(SETTLES))
+            yield from self.idle("kept")
+            yield from self.touch(-side * (setter.back_off + self.at.beyond), setter.measure_feed, "measure", "X")
+            if self.works_out:
+                yield Compute(self.use.number(kept), self.latched(0), "X at the touch, machine coordinates")
+            yield Further((("X", length(side * setter.back_off)),), note="back off")
+            yield ABSOLUTE
+            yield self.top
+            if tool.turns_backwards:
+                yield Spindle("stop")
+                yield Dwell(Number(max(0.1, self.seconds_turning * SPIN_MARGIN)), "until it stands")
+        across = width - 2 * (self.at.contact_z - setter.plane_z)
+        if self.works_out:
+            apart = Binary("-", self.use.value("second side"), self.use.value("first side"))
+            found = Binary("-", apart, length(across))
+            yield Compute(self.use.number("diameter"), found, "the diameter: between the touches, less the setter")
+            yield Say(f"The diameter of T{tool.number} is in #{self.use.number('diameter')}: take it as a reading")
+        else:
+            yield Say(
+                f"The diameter of T{tool.number} is X of the second touch less the first less {self.said(across)}"
+            )
 
     def _count(self, number: int) -> Iterator[Step]:
         """Take a touch into the sum; Z of the gauge line when it was latched, machine coordinates."""
@@ -212,16 +335,16 @@ class Measuring:
         yield ComputeIf(Binary("LT", value, use.value("lowest")), use.number("lowest"), value)
         yield ComputeIf(Binary("GT", value, use.value("highest")), use.number("highest"), value)
 
-    def latched(self) -> Value:
-        """Machine Z of the gauge line at the latch, of the tip where a length is in force: the latched part coordinate, and
-        where the zero is that it counts from."""
-        latched = parameter(self.wanted.profile.parameters.latched_first + 2)
+    def latched(self, axis: int = 2) -> Value:
+        """Machine Z of the gauge line at the latch, of the tip where a length is in force, or another axis: the latched part
+        coordinate, and where the zero is that it counts from."""
+        latched = parameter(self.wanted.profile.parameters.latched_first + axis)
         if self.wanted.profile.latched == "machine":
             return latched
-        # Z of the active work offset: the first one's Z is two numbers after the first, each next one so many further.
-        before = Number(OFFSETS_FIRST + 2 - OFFSETS_STEP)
+        # The first work offset's axes follow its first number; those of each next one are so many further.
+        before = Number(OFFSETS_FIRST + axis - OFFSETS_STEP)
         zero = Parameter(Binary("+", before, Binary("*", Number(OFFSETS_STEP), parameter(ACTIVE_OFFSET))))
-        return Binary("+", Binary("+", latched, zero), parameter(SHIFT_FIRST + 2))
+        return Binary("+", Binary("+", latched, zero), parameter(SHIFT_FIRST + axis))
 
     def mean(self) -> Value:
         """The mean of the touches that count."""

@@ -29,7 +29,7 @@ def calibrate(
     """The plane height from what calibrating with a reference tool gave each time, mm."""
     setup = read_setup(document)
     _setter(setup, setter)
-    length = setup.tool(tool).length
+    length = setup.tool(tool).whole_length
     resolution = setup.machine.axes.upright.resolution
     return calibrated([plane + length for plane in planes], length, reference_u, resolution, growth=growth)
 
@@ -54,4 +54,4 @@ def check_on_block(
         what = f"`block_height` must be above {with_unit(0)}; got {in_unit(block_height)}."
         raise InputError.at("/block_height", what)
     doubt = BlockDoubt(found.repeatability / 2, None, FEEL, reference_u)
-    return block_checked(setup.tool(tool).length, found.plane_z, block_height, reading, doubt)
+    return block_checked(setup.tool(tool).whole_length, found.plane_z, block_height, reading, doubt)

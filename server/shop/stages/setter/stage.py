@@ -13,7 +13,7 @@ from orthotrope.proof.findings import Finding
 from orthotrope.proof.judging import FaultResult, judge
 from orthotrope.proof.measuring import measuring_case
 from orthotrope.proof.review import review
-from orthotrope.sequence.exchanges.allotment import Allotment
+from orthotrope.sequence.allotment import Allotment
 from orthotrope.sequence.measuring import MEASURING
 from orthotrope.sequence.measuring.registry import LAID
 from orthotrope.setup import Setup
@@ -29,12 +29,12 @@ USUAL = "measure"
 
 @stage("Setter", answer="measuring")
 def mark(evidence: Evidence) -> tuple[Mark, str]:
-    """Filled in when there is a setter."""
+    """Filled in when there is a setter and a tool, proven when measuring them is."""
     setup = evidence.setup
     if not setup.setters:
         return "open", "There is no setter yet."
     wrong = [entry.message for entry in evidence.conflicts if entry.where.startswith("/setters")]
-    return ("failing", wrong[0]) if wrong else ("filled", "Filled in, not proven.")
+    return ("failing", wrong[0]) if wrong else evidence.filled(bool(setup.tools), "There is no tool to measure yet.")
 
 
 @dataclass(frozen=True, slots=True)
@@ -150,7 +150,7 @@ def _written(
 
 def _setter(setup: Setup, found: DerivedSetter) -> SetterAnswer:
     setter, upright = found.setter, setup.machine.axes.upright
-    ordered = sorted(setup.tools, key=lambda tool: tool.length)
+    ordered = sorted(setup.tools, key=lambda tool: tool.whole_length)
     window = None
     if ordered:
         window = setter_window(
@@ -158,8 +158,8 @@ def _setter(setup: Setup, found: DerivedSetter) -> SetterAnswer:
                 plane_z=setter.plane_z,
                 z_min=upright.soft_least,
                 z_top=upright.soft_greatest,
-                longest=ordered[-1].length,
-                shortest=ordered[0].length,
+                longest=ordered[-1].whole_length,
+                shortest=ordered[0].whole_length,
                 margin=setter.margin,
                 search_feed=setter.search_feed,
                 measure_feed=setter.measure_feed,

@@ -1,16 +1,20 @@
 """The pocket table as a file, and all tools rearranged at once."""
 
+from typing import Annotated
+
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
 from orthotrope.calc.storage import Arrangement
-from orthotrope.formats import tool_table
+from orthotrope.calc.worksheets import Way, Worksheet
+from orthotrope.formats import tool_sheet, tool_table
 from orthotrope.formats.pocket_table import as_csv, as_xlsx
+from pydantic import Field
 
 from shop.endpoint import ROUTERS, computed, computed_as, file, responses, user_of
 from shop.machines.answers import StoredMachine, machine_named
 from shop.stages.tools import jobs
 from shop.stages.tools.actions import ArrangePockets
-from shop.taken import DocumentIn, Number, Taken
+from shop.taken import DocumentIn, Number, Plausible, Taken
 
 router = Router()
 ROUTERS.add("tools", router)
@@ -53,6 +57,55 @@ class BasesIn(DocumentIn):
 def length_bases(request: HttpRequest, body: BasesIn) -> HttpResponse:
     """The lengths of all tools in every basis."""
     return computed(request, "bases", jobs.bases, body.document, body.master, body.work_offset)
+
+
+class OutlinesIn(DocumentIn):
+    tools: Annotated[list[Number], Field(max_length=100)]
+
+
+@router.post("/tools/outlines", response=computed_as(list[jobs.Outline], 422))
+def tool_outlines(request: HttpRequest, body: OutlinesIn) -> HttpResponse:
+    """The outlines of these tools, as they are drawn."""
+    return computed(request, "outlines", jobs.outlines, body.document, body.tools)
+
+
+class PageIn(DocumentIn):
+    """``lengths``: those that were measured of the tool, mm."""
+
+    tool: Number
+    lengths: Annotated[list[Plausible], Field(max_length=200)] = []
+
+
+@router.post("/tools/page", response=computed_as(jobs.ToolPage, 422))
+def tool_page(request: HttpRequest, body: PageIn) -> HttpResponse:
+    """What follows for one tool."""
+    return computed(request, "tool", jobs.tool_page, body.document, body.tool, body.lengths)
+
+
+class WorksheetIn(DocumentIn):
+    """See :class:`orthotrope.calc.worksheets.Entered`."""
+
+    tool: Number
+    way: Way
+    value: Plausible
+    shim: Plausible = 0.0
+    height: Plausible = 0.0
+    offset: Number | None = None
+    active: Number | None = None
+    reference: Number | None = None
+
+
+@router.post("/tools/worksheet", response=computed_as(Worksheet, 422))
+def length_worksheet(request: HttpRequest, body: WorksheetIn) -> HttpResponse:
+    """A tool's length in a way other than the setter; nothing is stored."""
+    entered = body.model_dump(include={"value", "shim", "height", "offset", "active", "reference"})
+    return computed(request, "worksheet", jobs.length_worksheet, body.document, body.way, body.tool, entered)
+
+
+@router.get("/machines/{slug}/tools.pdf", response=str)
+def tool_sheet_pdf(request: HttpRequest, slug: str) -> HttpResponse:
+    """The tools on paper, each with its drawing."""
+    return file(tool_sheet.as_pdf(machine_named(slug).head.setup), "application/pdf", f"{slug}-tools.pdf")
 
 
 @router.get("/machines/{slug}/tools.csv", response=str)

@@ -512,6 +512,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{slug}/tools.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Tool Sheet Pdf
+         * @description The tools on paper, each with its drawing.
+         */
+        get: operations["shop_stages_tools_endpoints_tool_sheet_pdf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{slug}/tools.xlsx": {
         parameters: {
             query?: never;
@@ -866,6 +886,66 @@ export interface paths {
          * @description The lengths of all tools in every basis.
          */
         post: operations["shop_stages_tools_endpoints_length_bases"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tools/outlines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Tool Outlines
+         * @description The outlines of these tools, as they are drawn.
+         */
+        post: operations["shop_stages_tools_endpoints_tool_outlines"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tools/page": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Tool Page
+         * @description What follows for one tool.
+         */
+        post: operations["shop_stages_tools_endpoints_tool_page"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tools/worksheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Length Worksheet
+         * @description A tool's length in a way other than the setter; nothing is stored.
+         */
+        post: operations["shop_stages_tools_endpoints_length_worksheet"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1627,6 +1707,21 @@ export interface components {
             speed: number;
         };
         /**
+         * CuttingData
+         * @description What a tool cuts with: one of each pair, the other one follows. ``speed`` rev/min or ``surface_speed`` m/min;
+         *     ``feed`` mm/min or ``chip_load`` mm a tooth.
+         */
+        CuttingData: {
+            /** Chip Load */
+            chip_load: number | null;
+            /** Feed */
+            feed: number | null;
+            /** Speed */
+            speed: number | null;
+            /** Surface Speed */
+            surface_speed: number | null;
+        };
+        /**
          * Cylinder
          * @description An upright cylinder, mm; ``makes`` and ``give`` as a box has them.
          */
@@ -2072,6 +2167,16 @@ export interface components {
             touch_z: number;
         };
         /**
+         * HolderPart
+         * @description One cylinder of a holder, mm.
+         */
+        HolderPart: {
+            /** Diameter */
+            diameter: number;
+            /** Length */
+            length: number;
+        };
+        /**
          * HoldingReport
          * @description What the spindle holds from a moment on.
          */
@@ -2189,6 +2294,21 @@ export interface components {
             edges: components["schemas"]["EdgeIn"][];
             /** Seen */
             seen: ("idle" | "made")[];
+        };
+        /**
+         * Keeping
+         * @description ``each``: seconds that measuring adds to an exchange; ``loose``: in a shift, where the tool is measured after each
+         *     pick-up; ``collar``: where a stop collar keeps it and it is measured once. ``slips``: whether it does now.
+         */
+        Keeping: {
+            /** Collar */
+            collar: number;
+            /** Each */
+            each: number;
+            /** Loose */
+            loose: number;
+            /** Slips */
+            slips: boolean;
         };
         /**
          * KeptClear
@@ -2564,23 +2684,22 @@ export interface components {
         };
         /**
          * Outline
-         * @description What a changer covers in plan: a rectangle about its ``middle``, turned by ``bearing_deg``, grown by
-         *     ``round_by``; mm. A circle has no length and no width.
+         * @description The outline of a tool's cutter: right of its axis and below the gauge line, mm.
          */
         Outline: {
-            /** Bearing Deg */
-            bearing_deg: number;
-            /** Half Length */
-            half_length: number;
-            /** Half Width */
-            half_width: number;
-            /** Middle */
-            middle: number[];
-            /**
-             * Round By
-             * @default 0
-             */
-            round_by: number;
+            /** Points */
+            points: number[][];
+            /** Tool */
+            tool: number;
+        };
+        /** OutlinesIn */
+        OutlinesIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Tools */
+            tools: number[];
         };
         /**
          * Output
@@ -2607,6 +2726,23 @@ export interface components {
             word_off: string;
             /** Word On */
             word_on: string;
+        };
+        /**
+         * PageIn
+         * @description ``lengths``: those that were measured of the tool, mm.
+         */
+        PageIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /**
+             * Lengths
+             * @default []
+             */
+            lengths: number[];
+            /** Tool */
+            tool: number;
         };
         /** PairIn */
         PairIn: {
@@ -2754,7 +2890,7 @@ export interface components {
             /** Program */
             program?: string | null;
             /** Sequence */
-            sequence?: ("breakage" | "measure" | "calibrate" | "plate" | "renew") | null;
+            sequence?: ("breakage" | "measure" | "calibrate" | "plate" | "renew" | "unknown") | null;
             /** Setter */
             setter?: string | null;
             /**
@@ -2888,7 +3024,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "length" | "feed" | "angle" | "speed" | "time" | "acceleration" | "count";
+            kind: "length" | "feed" | "angle" | "speed" | "surface speed" | "time" | "acceleration" | "count";
             /** Text */
             text: string;
             /**
@@ -3016,6 +3152,11 @@ export interface components {
              * @default 0
              */
             came: number;
+            /**
+             * How
+             * @default
+             */
+            how: string;
             /** Quantity */
             quantity: string;
             /** Seen */
@@ -3112,6 +3253,94 @@ export interface components {
             of_tool: string[];
         };
         /**
+         * ReferenceBlock
+         * @description ``x``, ``y``: its middle, machine coordinates; ``size_x``, ``size_y`` and ``height`` of it; ``plane_z``: where its top
+         *     is expected; mm. ``input``: what a tip closes that touches it.
+         */
+        ReferenceBlock: {
+            /**
+             * Back Off
+             * @default 2
+             */
+            back_off: number;
+            /** Height */
+            height: number;
+            /** Input */
+            input: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "reference block";
+            /**
+             * Latency
+             * @default 0
+             */
+            latency: number;
+            /**
+             * Margin
+             * @default 15
+             */
+            margin: number;
+            /**
+             * Measure Feed
+             * @default 60
+             */
+            measure_feed: number;
+            /** Name */
+            name: string;
+            /** Overtravel */
+            overtravel: number;
+            /** Plane Z */
+            plane_z: number;
+            /**
+             * Repeatability
+             * @default 0.01
+             */
+            repeatability: number;
+            /**
+             * Search Feed
+             * @default 300
+             */
+            search_feed: number;
+            /** Size X */
+            size_x: number;
+            /** Size Y */
+            size_y: number;
+            /**
+             * Spread
+             * @default 0.02
+             */
+            spread: number;
+            /**
+             * Touched From
+             * @default above
+             * @enum {string}
+             */
+            touched_from: "above" | "above and the sides";
+            /**
+             * Touches
+             * @default 2
+             */
+            touches: number;
+            /**
+             * Trigger Travel
+             * @default 0
+             */
+            trigger_travel: number;
+            /**
+             * Turning Speed
+             * @default 300
+             */
+            turning_speed: number;
+            /** Work Offset */
+            work_offset: number | null;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
          * Refusal
          * @description What is wrong with a request, fault by fault.
          */
@@ -3123,6 +3352,19 @@ export interface components {
             faults: components["schemas"]["Fault"][];
             /** Message */
             message: string;
+        };
+        /** RepeatabilityOutput */
+        RepeatabilityOutput: {
+            /** Mean */
+            mean: number;
+            /** N */
+            n: number;
+            /** Range */
+            range: number;
+            /** Std */
+            std: number;
+            /** Uncertainty95 */
+            uncertainty95: number;
         };
         /**
          * Reserved
@@ -3353,6 +3595,11 @@ export interface components {
              */
             kind: "in a pocket";
             /**
+             * Latency
+             * @default 0
+             */
+            latency: number;
+            /**
              * Margin
              * @default 15
              */
@@ -3386,6 +3633,12 @@ export interface components {
              */
             spread: number;
             /**
+             * Touched From
+             * @default above
+             * @enum {string}
+             */
+            touched_from: "above" | "above and the sides";
+            /**
              * Touches
              * @default 2
              */
@@ -3395,6 +3648,11 @@ export interface components {
              * @default 0
              */
             trigger_travel: number;
+            /**
+             * Turning Speed
+             * @default 300
+             */
+            turning_speed: number;
             /** Work Offset */
             work_offset: number | null;
         };
@@ -3417,6 +3675,11 @@ export interface components {
              * @enum {string}
              */
             kind: "on the table";
+            /**
+             * Latency
+             * @default 0
+             */
+            latency: number;
             /**
              * Margin
              * @default 15
@@ -3451,6 +3714,12 @@ export interface components {
              */
             spread: number;
             /**
+             * Touched From
+             * @default above
+             * @enum {string}
+             */
+            touched_from: "above" | "above and the sides";
+            /**
              * Touches
              * @default 2
              */
@@ -3460,6 +3729,11 @@ export interface components {
              * @default 0
              */
             trigger_travel: number;
+            /**
+             * Turning Speed
+             * @default 300
+             */
+            turning_speed: number;
             /** Work Offset */
             work_offset: number | null;
             /** X */
@@ -3530,7 +3804,7 @@ export interface components {
              * Setters
              * @default []
              */
-            setters: (components["schemas"]["SetterInPocket"] | components["schemas"]["SetterOnTable"] | components["schemas"]["TouchPlate"])[];
+            setters: (components["schemas"]["SetterInPocket"] | components["schemas"]["SetterOnTable"] | components["schemas"]["ReferenceBlock"] | components["schemas"]["TouchPlate"])[];
             /**
              * Threads
              * @default []
@@ -3558,6 +3832,18 @@ export interface components {
             name: string;
             /** Share */
             share: number;
+        };
+        /**
+         * SheetTerm
+         * @description One term of a length, mm, as it stands in the sum: ``sign`` 1 or −1.
+         */
+        SheetTerm: {
+            /** Name */
+            name: string;
+            /** Sign */
+            sign: number;
+            /** Value */
+            value: number;
         };
         /**
          * ShopEntry
@@ -4119,8 +4405,10 @@ export interface components {
         };
         /**
          * Tool
-         * @description A tool. ``type``: what it is, as the trade calls it; ``length`` from gauge line to tip, ``stick_out`` from the nut's lower face to the tip, ``shank_above``
-         *     how far its shank's end stands above the gauge line (0: not above it), ``collar_scatter``: by how much its length scatters where a stop collar keeps it (None: there is no collar),
+         * @description A tool. ``holder``: its cylinders from the gauge line downwards, the last one down to the stick-out (none: one of the changer's
+         *     diameter); ``off_axis``: how far from its axis it is touched, mm; ``turns_backwards``: whether it turns slowly backwards meanwhile;
+         *     ``edge_height``: how far above its tip its diameter is touched (None: it is not). ``type``: what it is, as the trade calls it; ``length`` from gauge line to tip as it was measured, ``wear``: what has come to it since (negative: shorter), ``in_use``: the whole length that the control goes by, where that is known (None: it is not), ``stick_out`` from the nut's lower face to the tip, ``shank_above``
+         *     how far its shank's end stands above the gauge line (0: not above it), ``fetched_a_shift``: how often an exchange fetches it in a shift, ``collar_scatter``: by how much its length scatters where a stop collar keeps it (None: there is no collar),
          *     ``breakage``: by how much it may differ from its record before it is taken for broken, mm; ``angle_deg``: the included point angle of a drill, that per side of a chamfer mill; ``pocket`` is null for a tool that is in
          *     no pocket.
          */
@@ -4136,14 +4424,37 @@ export interface components {
             collar_scatter: number | null;
             /** Corner Radius */
             corner_radius: number | null;
+            /**
+             * @default {
+             *       "chip_load": null,
+             *       "feed": null,
+             *       "speed": null,
+             *       "surface_speed": null
+             *     }
+             */
+            cutting: components["schemas"]["CuttingData"];
             /** Cutting Length */
             cutting_length: number | null;
             /** Diameter */
             diameter: number;
+            /** Edge Height */
+            edge_height: number | null;
+            /**
+             * Fetched A Shift
+             * @default 10
+             */
+            fetched_a_shift: number;
             /** Flutes */
             flutes: number | null;
             /** Greatest Speed */
             greatest_speed: number | null;
+            /**
+             * Holder
+             * @default []
+             */
+            holder: components["schemas"]["HolderPart"][];
+            /** In Use */
+            in_use: number | null;
             /** Length */
             length: number;
             /** Name */
@@ -4155,6 +4466,11 @@ export interface components {
             notes: string;
             /** Number */
             number: number;
+            /**
+             * Off Axis
+             * @default 0
+             */
+            off_axis: number;
             /** Pocket */
             pocket: number | null;
             /**
@@ -4165,11 +4481,21 @@ export interface components {
             /** Stick Out */
             stick_out: number;
             /**
+             * Turns Backwards
+             * @default false
+             */
+            turns_backwards: boolean;
+            /**
              * Type
              * @default flat end mill
              * @enum {string}
              */
             type: "flat end mill" | "ball end mill" | "corner-radius end mill" | "face mill" | "drill" | "spot drill" | "chamfer mill" | "reamer" | "tap" | "boring bar" | "slot cutter" | "engraver" | "reference tool" | "probe";
+            /**
+             * Wear
+             * @default 0
+             */
+            wear: number;
         };
         /**
          * ToolAtSetter
@@ -4192,6 +4518,25 @@ export interface components {
             /** Seconds Unknown */
             seconds_unknown: number;
         };
+        /**
+         * ToolCutting
+         * @description Speed (rev/min), surface speed (m/min), feed (mm/min) and chip load (mm a tooth) of a tool; None where nothing was
+         *     entered that it follows from. ``computed``: which of them follow; ``says``: what is wrong with them.
+         */
+        ToolCutting: {
+            /** Chip Load */
+            chip_load: number | null;
+            /** Computed */
+            computed: string[];
+            /** Feed */
+            feed: number | null;
+            /** Says */
+            says: string[];
+            /** Speed */
+            speed: number | null;
+            /** Surface Speed */
+            surface_speed: number | null;
+        };
         /** ToolIn */
         ToolIn: {
             /** Document */
@@ -4200,6 +4545,18 @@ export interface components {
             };
             /** Tool */
             tool: number;
+        };
+        /**
+         * ToolPage
+         * @description What follows for one tool: its cutting data, what keeping its length costs (null: nothing does), and how its
+         *     measured lengths scatter (null: fewer than two).
+         */
+        ToolPage: {
+            cutting: components["schemas"]["ToolCutting"];
+            keeping: components["schemas"]["Keeping"] | null;
+            scatter: components["schemas"]["RepeatabilityOutput"] | null;
+            /** Unused */
+            unused: number | null;
         };
         /**
          * ToolResult
@@ -4289,6 +4646,11 @@ export interface components {
              */
             kind: "touch plate";
             /**
+             * Latency
+             * @default 0
+             */
+            latency: number;
+            /**
              * Margin
              * @default 15
              */
@@ -4322,6 +4684,12 @@ export interface components {
             /** Thickness */
             thickness: number;
             /**
+             * Touched From
+             * @default above
+             * @enum {string}
+             */
+            touched_from: "above" | "above and the sides";
+            /**
              * Touches
              * @default 2
              */
@@ -4331,6 +4699,11 @@ export interface components {
              * @default 0
              */
             trigger_travel: number;
+            /**
+             * Turning Speed
+             * @default 300
+             */
+            turning_speed: number;
             /** Work Offset */
             work_offset: number | null;
             /** X */
@@ -4609,6 +4982,58 @@ export interface components {
             unit: string;
             /** Value */
             value: number | null;
+        };
+        /**
+         * Worksheet
+         * @description A length, mm, the terms that it is the sum of, how much longer it is than on record, and what is doubtful in it;
+         *     ``how`` it came about, in words, to be kept with the reading.
+         */
+        Worksheet: {
+            /** How */
+            how: string;
+            /** Length */
+            length: number;
+            /** Off */
+            off: number;
+            /** Says */
+            says: string[];
+            /** Terms */
+            terms: components["schemas"]["SheetTerm"][];
+        };
+        /**
+         * WorksheetIn
+         * @description See :class:`orthotrope.calc.worksheets.Entered`.
+         */
+        WorksheetIn: {
+            /** Active */
+            active?: number | null;
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /**
+             * Height
+             * @default 0
+             */
+            height: number;
+            /** Offset */
+            offset?: number | null;
+            /** Reference */
+            reference?: number | null;
+            /**
+             * Shim
+             * @default 0
+             */
+            shim: number;
+            /** Tool */
+            tool: number;
+            /** Value */
+            value: number;
+            /**
+             * Way
+             * @enum {string}
+             */
+            way: "difference" | "surface" | "presetter";
         };
         /**
          * WrittenText
@@ -5937,6 +6362,28 @@ export interface operations {
             };
         };
     };
+    shop_stages_tools_endpoints_tool_sheet_pdf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+        };
+    };
     shop_stages_tools_endpoints_tool_table_xlsx: {
         parameters: {
             query?: never;
@@ -6767,6 +7214,180 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Bases"][];
+                };
+            };
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    shop_stages_tools_endpoints_tool_outlines: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OutlinesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Outline"][];
+                };
+            };
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    shop_stages_tools_endpoints_tool_page: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PageIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ToolPage"];
+                };
+            };
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    shop_stages_tools_endpoints_length_worksheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WorksheetIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Worksheet"];
                 };
             };
             /** @description No Content */

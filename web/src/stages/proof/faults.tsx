@@ -2,6 +2,7 @@
 import type { Proof } from "../../api/client";
 import { SeverityMark } from "../../shell/marks";
 import { useFaultName, useVocabulary } from "../../work/vocabulary";
+import { named, pairNamed } from "./naming";
 
 type Verdict = Proof["faults"][number]["groups"][number]["verdict"];
 type Open = (pair: { from_tool: number; to_tool: number }) => void;
@@ -17,8 +18,6 @@ export function cellSize(count: number) {
   const [wide, high] = count > DENSE ? ["24px", "24px"] : ["44px", "40px"];
   return { "--cell-w": wide, "--cell-h": high } as React.CSSProperties;
 }
-
-const named = (tool: number) => (tool ? `T${tool}` : "empty");
 
 function counts(proof: Proof | null, fault: string): Record<Verdict, number> {
   const found: Record<Verdict, number> = { safe: 0, unsafe: 0, undetectable: 0 };
@@ -93,7 +92,7 @@ export function FaultMatrix({ proof, fault, onOpen }: { proof: Proof | null; fau
   );
   return (
     <div className="flex h-full flex-col overflow-auto bg-sheet px-6 py-4">
-      <h2 className="text-[17px] font-semibold">Exchanges: every pair, {faultName(fault)}</h2>
+      <h2 className="text-[17px] font-semibold">Every sequence, {faultName(fault)}</h2>
       <table
         className="mt-2 border-separate border-spacing-0 self-start"
         aria-label={`Matrix under ${fault}`}
@@ -153,7 +152,7 @@ function FaultCell({ pair, verdict, stale, onOpen }: CellProps) {
       <button
         type="button"
         className="grid h-(--cell-h) w-(--cell-w) place-items-center"
-        aria-label={`${named(from)} to ${named(to)}, ${words[verdict]}`}
+        aria-label={`${pairNamed(from, to)}, ${words[verdict]}`}
         onClick={() => onOpen(pair)}
       >
         <SeverityMark severity={SEVERITY[verdict]} />
@@ -198,7 +197,8 @@ export function FaultGroups({ proof, fault, onOpen }: { proof: Proof | null; fau
                   <b className="font-medium">{words[group.verdict]}</b>: {group.says}
                 </p>
                 <button type="button" className="link mt-1" onClick={() => onOpen({ from_tool: from, to_tool: to })}>
-                  {group.pairs.length} {group.pairs.length === 1 ? "pair" : "pairs"}, first {named(from)} to {named(to)}
+                  {group.pairs.length} {group.pairs.length === 1 ? "sequence" : "sequences"}, first{" "}
+                  {pairNamed(from, to)}
                 </button>
               </div>
             </li>

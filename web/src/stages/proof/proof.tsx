@@ -14,11 +14,10 @@ import { place, said } from "../../shell/value";
 import { useWork } from "../../work/store";
 import { useStyle, viewOf } from "../changer/styles";
 import { cellSize, DENSE, FaultGroups, FaultMatrix, Faults } from "./faults";
+import { named, pairNamed } from "./naming";
 import { Savings, Times } from "./times";
 
 type PairResult = Proof["pairs"][number];
-
-const named = (tool: number) => (tool ? `T${tool}` : "empty");
 
 const PROGRESS = 200;
 
@@ -72,6 +71,11 @@ export default function ProofStage() {
   const open = async (pair: PairResult | { from_tool: number; to_tool: number }, finding?: Finding) => {
     useWork.setState({ brought: proof?.brought ? { file: proof.file, text: proof.brought } : null });
     const under = fault === "none" || fault === "stopped" ? null : fault;
+    if (pair.from_tool === pair.to_tool) {
+      await useWork.getState().measure({ sequence: "measure", tools: [pair.from_tool] }, under);
+      navigate(`/machines/${slug}/setter`);
+      return;
+    }
     await useWork.getState().choose({ from: pair.from_tool, to: pair.to_tool }, finding, under);
     navigate(`/machines/${slug}/changer`);
   };
@@ -196,7 +200,7 @@ function Sequences({
   return (
     <section aria-label="Sequences">
       <div className="group-title">
-        Exchanges <small>{proof ? `${proof.total} pairs` : ""}</small>
+        Sequences <small>{proof ? `${proof.total} in the proof` : ""}</small>
       </div>
       <SequenceRow chosen={!own} onChoose={() => onOwn(false)}>
         <StageMark mark={mark} />
@@ -243,18 +247,21 @@ function Matrix({ proof, hovered, onHover, onOpen }: MatrixProps) {
   const tools = useWork((work) => work.document?.tools) ?? [];
   const byHand = useStyle()?.anyTool;
   const stored = tools.filter((tool) => byHand || tool.pocket !== null).map((tool) => tool.number);
+  const measured = useWork((work) => (work.document?.setters.length ?? 0) > 0) && tools.length > 0;
   const fromProof = proof?.pairs.flatMap((pair) => [pair.from_tool, pair.to_tool]) ?? [];
   const complete = proof && (proof.state !== "running" || proof.stale);
   const labels = [...new Set([0, ...(complete && fromProof.length ? fromProof : stored)])].sort((a, b) => a - b);
-  if (!stored.length)
+  if (!stored.length && !measured)
     return (
       <p className="h-full bg-sheet p-6 text-ink-2">
-        There are no exchanges to prove yet. Store tools in pockets on the Tools stage first.
+        There is nothing to prove yet. Store tools in pockets on the Tools stage, or add a setter.
       </p>
     );
   return (
     <div className="flex h-full flex-col overflow-auto bg-sheet px-6 py-4">
-      <h2 className="text-[17px] font-semibold">Exchanges: every pair, as it should go</h2>
+      <h2 className="text-[17px] font-semibold">
+        Every exchange{measured && ", and measuring each tool"}: as it should go
+      </h2>
       <Cells labels={labels} proof={proof} onHover={onHover} onOpen={onOpen} />
       <Hovered proof={proof} hovered={hovered} />
       <Legend />
@@ -297,7 +304,7 @@ function Cells({ labels, proof, onHover, onOpen }: Omit<MatrixProps, "hovered"> 
                 key={to}
                 same={from === to}
                 result={results.get(`${from}-${to}`)}
-                name={`${named(from)} to ${named(to)}`}
+                name={pairNamed(from, to)}
                 onHover={onHover}
                 onOpen={onOpen}
               />
@@ -314,10 +321,8 @@ function Hovered({ proof, hovered }: Pick<MatrixProps, "proof" | "hovered">) {
     <p className="mt-3 min-h-12 text-[15px]" aria-live="polite">
       {hovered ? (
         <>
-          <b className="font-semibold">
-            {named(hovered.from_tool)} to {named(hovered.to_tool)}
-          </b>{" "}
-          {fixed(hovered.seconds, 1)} s. {hovered.findings[0]?.message ?? "Nothing to say."}
+          <b className="font-semibold">{pairNamed(hovered.from_tool, hovered.to_tool)}</b> {fixed(hovered.seconds, 1)}{" "}
+          s. {hovered.findings[0]?.message ?? "Nothing to say."}
         </>
       ) : (
         <span className="text-ink-3">
@@ -340,7 +345,7 @@ function Cell(props: {
   onOpen: MatrixProps["onOpen"];
 }) {
   const { same, result, name, onHover, onOpen } = props;
-  if (same)
+  if (same && !result)
     return (
       <td className="h-(--cell-h) w-(--cell-w) border border-rule-2">
         <svg width="100%" height="100%" viewBox="0 0 42 38" aria-hidden>
@@ -404,14 +409,14 @@ function Causes({
       <h3 className="flex justify-between px-4 pt-3 pb-2 font-semibold">
         Causes, worst first <span className="font-normal text-ink-3">{causes.length}</span>
       </h3>
-      {proof?.state === "done" && !causes.length && <p className="px-4 text-ink-2">No finding in any pair.</p>}
+      {proof?.state === "done" && !causes.length && <p className="px-4 text-ink-2">No finding in any sequence.</p>}
       {!proof && <p className="px-4 text-ink-2">Not run yet.</p>}
       <ul>
         {causes.map((cause) => (
           <FindingItem
             key={cause.finding.check + cause.finding.message}
             finding={cause.finding}
-            extra={`${cause.pairs.length} ${cause.pairs.length === 1 ? "pair" : "pairs"}, first ${named(cause.pairs[0]?.[0] ?? 0)} to ${named(cause.pairs[0]?.[1] ?? 0)}`}
+            extra={`${cause.pairs.length} ${cause.pairs.length === 1 ? "sequence" : "sequences"}, first ${pairNamed(cause.pairs[0]?.[0] ?? 0, cause.pairs[0]?.[1] ?? 0)}`}
             onGo={() =>
               onOpen({ from_tool: cause.pairs[0]?.[0] ?? 0, to_tool: cause.pairs[0]?.[1] ?? 0 }, cause.finding)
             }
@@ -432,7 +437,7 @@ function Standing({ proof, trouble }: { proof: Proof | null; trouble: string | n
         proof.place > 0 ? (
           `waits for its turn: ${ordinal(proof.place)} in line`
         ) : (
-          `${proof.done} of ${proof.total} exchanges${proof.state === "cancelled" ? ", stopped" : ""}`
+          `${proof.done} of ${proof.total} sequences${proof.state === "cancelled" ? ", stopped" : ""}`
         )
       ) : (
         "not run"
@@ -458,8 +463,10 @@ function Foot({
   const saving = useWork((work) => work.saving);
   const can = useWork(
     (work) =>
-      work.document?.changer != null &&
-      work.document.tools.some((tool) => tool.pocket !== null || viewOf(work.document?.changer)?.anyTool),
+      work.document != null &&
+      ((work.document.setters.length > 0 && work.document.tools.length > 0) ||
+        (work.document.changer != null &&
+          work.document.tools.some((tool) => tool.pocket !== null || viewOf(work.document?.changer)?.anyTool))),
   );
   return (
     <div className="flex items-center gap-4 border-t border-rule bg-panel px-4">

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { client, noConnection, type Proof, refusal, type Saving } from "../../api/client";
 import { fixed } from "../../quantity/format";
 import { useWork } from "../../work/store";
+import { named } from "./naming";
 
 const FILL: Record<string, string> = {
   sideways: "var(--steel-2)",
@@ -10,8 +11,6 @@ const FILL: Record<string, string> = {
   "at the feed": "var(--part-2)",
   waiting: "url(#waiting)",
 };
-
-const named = (tool: number) => (tool ? `T${tool}` : "empty");
 
 /** px of the longest exchange's bar, of what stands left of it, and of a row */
 const BAR = 410;

@@ -18,7 +18,9 @@ export function BlockCheck({ index }: { index: number }) {
   const tools = useWork((work) => work.document?.tools) ?? [];
   const [number, setNumber] = useState<number | null>(null);
   const [setBy, setSetBy] = useState<(typeof SET_BY)[number] | "">("");
-  const [height, setHeight] = useState(50);
+  const block = useWork((work) => work.document?.setters.find((entry) => "height" in entry));
+  const [typed, setHeight] = useState<number | null>(null);
+  const height = typed ?? (block && "height" in block ? block.height : 50);
   const [reading, setReading] = useState<number | null>(null);
   const tool = tools.find((entry) => entry.number === number) ?? tools[0];
   return (

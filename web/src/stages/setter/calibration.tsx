@@ -6,12 +6,12 @@ import { client } from "../../api/client";
 import { nameOf, useAnswer } from "../../api/query";
 import { shown, unitOf } from "../../quantity/format";
 import { useUnit } from "../../quantity/rows";
+import { Drift } from "../../readings/drift";
 import { useReadings } from "../../readings/readings";
 import { may } from "../../shell/session";
 import { useWork } from "../../work/store";
 import { Amount } from "./amount";
 import { BlockCheck } from "./block";
-import { Drift } from "./drift";
 import { usePages } from "./pages";
 import { NO_RUNS, useRuns } from "./runs";
 import { useSetter } from "./which";
@@ -25,7 +25,7 @@ export function CalibrationView() {
       <Calibrate key={setter.name} name={setter.name} />
       <div className="border-l border-rule px-5 py-4">
         <BlockCheck index={index} />
-        <Drift quantity={`/setters/${index}/plane_z`} />
+        <Drift quantity={`/setters/${index}/plane_z`} title="Plane height" />
       </div>
     </div>
   );

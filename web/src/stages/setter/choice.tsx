@@ -6,6 +6,7 @@ import { traceOf, useWork } from "../../work/store";
 
 const SAYS: Record<string, [string, string]> = {
   measure: ["Measure", "Its length is worked out by the control, set, and in force at the end."],
+  unknown: ["Measure, length unknown", "The setter is tried by hand first; the search is as long as the tools differ."],
   calibrate: ["Calibrate the plane", "With a reference tool, whose length is known: the plane height is worked out."],
   breakage: ["Breakage check", "Its length is compared with its record; nothing is set."],
   plate: [

@@ -6,29 +6,22 @@ import { useUnit } from "../../quantity/rows";
 import { readingOf, useReadings, when } from "../../readings/readings";
 import { may } from "../../shell/session";
 import { useWork } from "../../work/store";
+import { takeLength, takeWear, wholeLength } from "../tools/lengths";
 import { usePages } from "./pages";
 
-/** Keep a length as a reading and put it on record; what went wrong, or "". */
-async function take(tool: Tool, value: number): Promise<string> {
-  const index = useWork.getState().document?.tools.findIndex((entry) => entry.number === tool.number) ?? -1;
-  if (index < 0) return "";
-  const quantity = `/tools/${index}/length`;
-  const trouble = await useReadings.getState().take({ quantity, source: "typed", value });
-  if (trouble) return trouble;
-  const faults = await useWork.getState().edit(quantity, value);
-  return faults.map((fault) => fault.what).join(" ");
-}
+const MEASURED = "measured at the setter";
 
 export function Lengths() {
   const tools = useWork((work) => work.document?.tools) ?? [];
   const pages = usePages();
   const unit = useUnit();
   const [trouble, setTrouble] = useState("");
-  const off = (tool: Tool) => (pages?.lengths[tool.number] ?? tool.length) - tool.length;
+  const off = (tool: Tool) => (pages?.lengths[tool.number] ?? wholeLength(tool)) - wholeLength(tool);
   const measured = tools.filter((tool) => Math.abs(off(tool)) > 1e-6);
   const all = async () => {
     const said = [];
-    for (const tool of measured) said.push(await take(tool, pages?.lengths[tool.number] ?? tool.length));
+    for (const tool of measured)
+      said.push(await takeLength(tool, pages?.lengths[tool.number] ?? wholeLength(tool), MEASURED, true));
     setTrouble(said.filter(Boolean).join(" "));
   };
   return (
@@ -66,7 +59,8 @@ export function Lengths() {
               tool={tool}
               index={index}
               control={pages?.lengths[tool.number]}
-              onTake={(value) => void take(tool, value).then(setTrouble)}
+              onTake={(value) => void takeLength(tool, value, MEASURED, true).then(setTrouble)}
+              onWear={(value) => void takeWear(tool, value, MEASURED).then(setTrouble)}
             />
           ))}
         </tbody>
@@ -80,14 +74,15 @@ interface LineProps {
   index: number;
   control: number | undefined;
   onTake: (value: number) => void;
+  onWear: (value: number) => void;
 }
 
-function Line({ tool, index, control, onTake }: LineProps) {
+function Line({ tool, index, control, onTake, onWear }: LineProps) {
   const unit = useUnit();
   const list = useReadings((readings) => readings.list);
   const from = readingOf(list, `/tools/${index}/length`, tool.length);
   const mm = (value: number) => shown(value, "length", unit);
-  const off = control === undefined ? 0 : control - tool.length;
+  const off = control === undefined ? 0 : control - wholeLength(tool);
   const differs = Math.abs(off) > 1e-6;
   return (
     <tr className="border-t border-rule-2 text-right" data-length={tool.number}>
@@ -95,7 +90,7 @@ function Line({ tool, index, control, onTake }: LineProps) {
         T{tool.number} <span className="text-ink-2">{tool.name}</span>
       </td>
       <td className="px-4">
-        {mm(tool.length)}
+        {mm(wholeLength(tool))}
         <span className="block text-[13px] text-ink-3">{from ? `measured ${when(from.taken)}` : "typed"}</span>
       </td>
       <td className="px-4">{control === undefined ? "" : mm(control)}</td>
@@ -109,6 +104,16 @@ function Line({ tool, index, control, onTake }: LineProps) {
             onClick={() => onTake(control)}
           >
             take over
+          </button>
+        )}
+        {differs && control !== undefined && may("technician") && (
+          <button
+            type="button"
+            className="link ml-3"
+            aria-label={`Take T${tool.number} over as wear`}
+            onClick={() => onWear(control)}
+          >
+            as wear
           </button>
         )}
       </td>

@@ -107,8 +107,8 @@ function Quantities({ index, setter }: { index: number; setter: Setter }) {
       <TextRow label="Name" pointer={`${base}/name`} />
       {view?.fields
         .filter(({ field }) => read(document, `${base}/${field}`) !== undefined)
-        .map(({ label, field, kind, hint }) => (
-          <QuantityRow key={field} label={label} pointer={`${base}/${field}`} kind={kind} hint={hint} />
+        .map(({ field, ...rest }) => (
+          <QuantityRow key={field} pointer={`${base}/${field}`} {...rest} />
         ))}
       <Place />
       <ChoiceRow
@@ -117,9 +117,24 @@ function Quantities({ index, setter }: { index: number; setter: Setter }) {
         numbers
         choices={inputs.map((entry) => [String(entry.number), `${entry.number} ${entry.name}`])}
       />
+      <ChoiceRow
+        label="It can be touched"
+        pointer={`${base}/touched_from`}
+        choices={[
+          ["above", "from above"],
+          ["above and the sides", "from above and the sides"],
+        ]}
+      />
       <div className="group-title">The touch</div>
       {ROWS.map(([label, field, kind, hint]) => (
-        <QuantityRow key={field} label={label} pointer={`${base}/${field}`} kind={kind} hint={hint} />
+        <QuantityRow
+          key={field}
+          label={label}
+          pointer={`${base}/${field}`}
+          kind={kind}
+          hint={hint}
+          twice={field === "plane_z"}
+        />
       ))}
       <Worked />
     </>
@@ -137,6 +152,8 @@ const ROWS = [
   ["Trigger travel", "trigger_travel", "length", "From the first contact until it switches; 0 where it is not known."],
   ["Search feed", "search_feed", "feed", "200 to 600 mm/min on a router, 500 to 2 000 on a machining centre."],
   ["Measuring feed", "measure_feed", "feed", "25 to 80 mm/min on a router, 30 to 100 on a machining centre."],
+  ["Its own latency", "latency", "time", "Before its input changes, as a radio one needs; 0 for a wired one."],
+  ["Turning speed", "turning_speed", "speed", "Of a cutter that turns slowly backwards while it touches."],
   ["Approach margin", "margin", "length", "The search begins this far above the expected trigger; 10 to 25 mm."],
   ["Back-off", "back_off", "length", "1 to 3 mm: more than the search runs on, and the switch's hysteresis."],
   ["Touches that count", "touches", "count", "Their mean is taken; 1 to 10."],

@@ -249,6 +249,7 @@ function Inputs({ setter, index, to }: Drawn) {
               text={`${name} ${shown(value, "length", unit, true)}`}
               pointer={`/setters/${index}/${field}`}
               label={name}
+              twice={field === "plane_z"}
             />
           </g>
         );

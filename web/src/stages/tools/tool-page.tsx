@@ -1,14 +1,20 @@
-/** A tool's page: what it is, its own dimensions, what its length has been. */
+/** A tool's page: what it is, drawn with its own dimensions, its length and what that has been, its holder, what it cuts with. */
 import { useState } from "react";
-import type { Kind, Tool } from "../../api/client";
+import { client, type Kind, type Tool } from "../../api/client";
+import { nameOf, useAnswer } from "../../api/query";
 import { shown, unitOf } from "../../quantity/format";
 import { QuantityInput } from "../../quantity/quantity-input";
-import { ChoiceRow, QuantityRow, TextRow, useUnit } from "../../quantity/rows";
+import { ChoiceRow, QuantityRow, TextRow, useUnit, YesNoRow } from "../../quantity/rows";
+import { Drift } from "../../readings/drift";
 import { useReadings, when } from "../../readings/readings";
 import { may } from "../../shell/session";
 import { useWork } from "../../work/store";
 import { useVocabulary } from "../../work/vocabulary";
 import { useChosen } from "./chosen";
+import { CuttingRows } from "./cutting";
+import { HolderRows } from "./holder";
+import { LengthRows } from "./length-rows";
+import { PageDrawing } from "./page-drawing";
 
 const ROWS: [keyof Tool & string, string, Kind, string][] = [
   ["flutes", "Flutes", "count", "How many edges cut."],
@@ -23,12 +29,51 @@ const ROWS: [keyof Tool & string, string, Kind, string][] = [
     "length",
     "A stop collar keeps the length within this; without one it is void once a nut was put down.",
   ],
+  [
+    "fetched_a_shift",
+    "Fetched in a shift",
+    "count",
+    "How often an exchange fetches it: what measuring it costs a shift.",
+  ],
 ];
+
+/** How a large cutter is touched. */
+const TOUCH: [keyof Tool & string, string, Kind, string][] = [
+  [
+    "off_axis",
+    "Touched off its axis",
+    "length",
+    "A face mill with nothing in its middle is touched at its edge: so far out.",
+  ],
+  [
+    "edge_height",
+    "Edge height for its diameter",
+    "length",
+    "So far above the tip its diameter is touched, from two sides.",
+  ],
+];
+
+/** What follows for the tool, with its measured lengths. */
+function usePage(tool: Tool | undefined, index: number) {
+  const document = useWork((work) => work.document);
+  const list = useReadings((readings) => readings.list);
+  const lengths = list
+    .filter((reading) => reading.pointer === `/tools/${index}/length` && reading.source !== "read-back")
+    .slice(0, 200)
+    .map((reading) => reading.value);
+  const { data } = useAnswer(
+    tool ? ["tool", document?.machine.name, tool.number, nameOf(document), lengths.join()] : null,
+    () => client.POST("/api/tools/page", { body: { document: document ?? {}, tool: tool?.number ?? 0, lengths } }),
+    { keep: 3 },
+  );
+  return data;
+}
 
 export function ToolPage() {
   const chosen = useChosen((state) => state.chosen);
   const tool = useWork((work) => work.document?.tools[chosen]);
   const types = useVocabulary((words) => words.tool_types);
+  const page = usePage(tool, chosen);
   if (!tool) return <p className="p-4 text-ink-2">Choose a tool in the table; its page stands here.</p>;
   const base = `/tools/${chosen}`;
   return (
@@ -36,17 +81,28 @@ export function ToolPage() {
       <div className="group-title">
         T{tool.number} <small>{tool.name}</small>
       </div>
+      <PageDrawing tool={tool} index={chosen} />
       <ChoiceRow label="Type" pointer={`${base}/type`} choices={types.map((type) => [type, type])} />
-      {ROWS.map(([field, label, kind, hint]) =>
-        tool[field] == null ? (
-          <Missing key={field} label={label} pointer={`${base}/${field}`} kind={kind} />
-        ) : (
-          <QuantityRow key={field} label={label} pointer={`${base}/${field}`} kind={kind} hint={hint} />
-        ),
-      )}
-      <TextRow label="Notes" pointer={`${base}/notes`} narrow />
+      <Rows rows={ROWS} tool={tool} base={base} />
+      <LengthRows tool={tool} index={chosen} page={page} />
       <History index={chosen} />
+      <CuttingRows index={chosen} found={page?.cutting} />
+      <HolderRows index={chosen} />
+      <div className="group-title">At the setter</div>
+      <Rows rows={TOUCH} tool={tool} base={base} />
+      <YesNoRow label="Turns slowly backwards" pointer={`${base}/turns_backwards`} />
+      <TextRow label="Notes" pointer={`${base}/notes`} narrow />
     </section>
+  );
+}
+
+function Rows({ rows, tool, base }: { rows: typeof ROWS; tool: Tool; base: string }) {
+  return rows.map(([field, label, kind, hint]) =>
+    tool[field] == null ? (
+      <Missing key={field} label={label} pointer={`${base}/${field}`} kind={kind} />
+    ) : (
+      <QuantityRow key={field} label={label} pointer={`${base}/${field}`} kind={kind} hint={hint} />
+    ),
   );
 }
 
@@ -97,18 +153,36 @@ function History({ index }: { index: number }) {
   return (
     <>
       <div className="group-title">
-        Lengths <small>{mine.length || "no reading yet"}</small>
+        What it was <small>{mine.length || "no reading yet"}</small>
       </div>
       <ol className="px-4 text-[14.5px]" aria-label="Lengths of the tool">
         {mine.slice(0, 12).map((reading) => (
           <li key={reading.id} className="flex justify-between border-t border-rule-2 py-1">
-            <span className="text-ink-2">
+            <span className="text-ink-2" title={reading.says}>
               {when(reading.taken)} {reading.author}
+              {reading.says && <span className="block text-[13px] text-ink-3">{reading.says}</span>}
             </span>
             <span>{shown(reading.value, "length", unit)}</span>
           </li>
         ))}
       </ol>
+      {(["length", "wear"] as const).map((field) => (
+        <OverTime key={field} quantity={`/tools/${index}/${field}`} title={field === "wear" ? "Wear" : "Length"} />
+      ))}
     </>
+  );
+}
+
+/** A chart where there is something to compare. */
+function OverTime({ quantity, title }: { quantity: string; title: string }) {
+  const count = useReadings(
+    (readings) =>
+      readings.list.filter((reading) => reading.pointer === quantity && reading.source !== "read-back").length,
+  );
+  if (count < 2) return null;
+  return (
+    <div className="px-4">
+      <Drift quantity={quantity} title={title} />
+    </div>
   );
 }

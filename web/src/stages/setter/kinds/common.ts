@@ -9,5 +9,8 @@ export const USUAL = {
   touches: 2,
   spread: 0.02,
   repeatability: 0.01,
+  latency: 0,
+  touched_from: "above" as const,
+  turning_speed: 300,
   work_offset: null,
 };

@@ -6,6 +6,8 @@ export interface Field {
   field: string;
   kind: Kind;
   hint: string;
+  /** read off something: it is typed twice, since a slip would go into every length */
+  twice?: boolean;
 }
 
 export interface SetterView {

@@ -7,7 +7,7 @@ from orthotrope.setup.control import Parameters
 WORKING = (
     "pocket from", "pocket to", "pocket 1 x", "pocket 1 y", "step x", "step y", "couple", "hover", "empty", "carry", "park",
     "place from x", "place from y", "place to x", "place to y", "mouth x", "mouth y", "search", "spare", "timer",
-    "touched", "sum", "lowest", "highest", "result",
+    "touched", "sum", "lowest", "highest", "result", "expected", "first side", "second side", "diameter", "beside",
 )  # fmt: skip
 """The working parameters in the order in which they follow the profile's first one."""
 

@@ -1,11 +1,12 @@
 /** A quantity's readings over time. */
-import { useSize } from "../../drawing/use-size";
-import { shown } from "../../quantity/format";
-import { useUnit } from "../../quantity/rows";
-import { useReadings, when } from "../../readings/readings";
+import { useSize } from "../drawing/use-size";
+import { shown } from "../quantity/format";
+import { useUnit } from "../quantity/rows";
 import { drift } from "./drift-placing";
+import { useReadings, when } from "./readings";
 
-export function Drift({ quantity }: { quantity: string }) {
+/** `title`: what it is, at the beginning of a line. */
+export function Drift({ quantity, title }: { quantity: string; title: string }) {
   const { element, width } = useSize<HTMLDivElement>();
   const unit = useUnit();
   const list = useReadings((readings) => readings.list);
@@ -16,11 +17,16 @@ export function Drift({ quantity }: { quantity: string }) {
     { width, height },
   );
   return (
-    <section ref={element} aria-label="Drift of the plane height" className="mt-5 border-t border-rule pt-2">
-      <h3 className="font-semibold">Plane height over time</h3>
+    <section ref={element} aria-label={`${title} over time`} className="mt-5 border-t border-rule pt-2">
+      <h3 className="font-semibold">{title} over time</h3>
       {mine.length === 0 && <p className="text-[14.5px] text-ink-3">No reading of it yet.</p>}
       {mine.length > 0 && width > 100 && (
-        <svg width={width} height={height} role="img" aria-label={`${mine.length} readings of the plane height`}>
+        <svg
+          width={width}
+          height={height}
+          role="img"
+          aria-label={`${mine.length} readings of the ${title.toLowerCase()}`}
+        >
           {ticks.map(({ y, value }) => (
             <g key={value}>
               <path d={`M76 ${y}H${width - 8}`} className="line-thin" />

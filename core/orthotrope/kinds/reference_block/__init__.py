@@ -1,0 +1,1 @@
+"""A block of known height, whose top is a reference face."""

@@ -1,0 +1,75 @@
+/** The cylinders of a tool's holder, from the gauge line down. */
+import { Plus, Trash2 } from "lucide-react";
+import { useState } from "react";
+import type { Tool } from "../../api/client";
+import { unitOf } from "../../quantity/format";
+import { QuantityInput } from "../../quantity/quantity-input";
+import { told, useUnit } from "../../quantity/rows";
+import { may } from "../../shell/session";
+import { useWork } from "../../work/store";
+
+type Part = NonNullable<Tool["holder"]>[number];
+
+const NONE: Part[] = [];
+
+export function HolderRows({ index }: { index: number }) {
+  const parts = useWork((work) => work.document?.tools[index]?.holder) ?? NONE;
+  const unit = useUnit();
+  const [trouble, setTrouble] = useState("");
+  const pointer = `/tools/${index}/holder`;
+  const change = async (next: (before: Part[]) => Part[]) =>
+    setTrouble(told(await useWork.getState().edit(pointer, next)));
+  return (
+    <>
+      <div className="group-title">
+        Holder{" "}
+        <small>{parts.length ? "cylinders from the gauge line down" : "one cylinder, as the changer has it"}</small>
+      </div>
+      {parts.map((part, at) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: a cylinder is known by its place in the stack
+        <div key={at} className="flex items-center gap-1.5 px-4 py-0.5 text-[14px]">
+          <span className="text-ink-3">{at + 1}</span>
+          {(["diameter", "length"] as const).map((field) => (
+            <span key={field} className="flex flex-1 items-center gap-1 text-ink-2">
+              {field === "diameter" ? "Ø" : "long"}
+              <QuantityInput
+                label={`Cylinder ${at + 1} ${field}`}
+                value={part[field]}
+                kind="length"
+                unit={unit}
+                pointer={`${pointer}/${at}/${field}`}
+                readOnly={!may("technician")}
+                onFocus={() => useWork.getState().setFocus(`${pointer}/${at}/${field}`)}
+                onCommit={(value) => useWork.getState().edit(`${pointer}/${at}/${field}`, value)}
+                onSays={(says) => setTrouble(says?.wrong ? says.text : "")}
+              />
+            </span>
+          ))}
+          <span className="text-ink-3">{unitOf("length", unit)}</span>
+          {may("technician") && (
+            <button
+              type="button"
+              className="button plain border-0! px-1!"
+              aria-label={`Remove cylinder ${at + 1}`}
+              onClick={() => void change((before) => before.filter((_, place) => place !== at))}
+            >
+              <Trash2 size={14} />
+            </button>
+          )}
+        </div>
+      ))}
+      {trouble && <p className="says wrong">{trouble}</p>}
+      {may("technician") && (
+        <p className="px-4 py-1">
+          <button
+            type="button"
+            className="button plain min-h-9!"
+            onClick={() => void change((before) => [...before, before.at(-1) ?? { diameter: 40, length: 30 }])}
+          >
+            <Plus size={14} /> Cylinder
+          </button>
+        </p>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,43 @@
+/** Changing a tool's length: what the control goes by until then is kept, so that it can be told that it does not use the
+ * new one yet. */
+import type { Fault, Tool } from "../../api/client";
+import { useReadings } from "../../readings/readings";
+import { useWork } from "../../work/store";
+
+type Change = Partial<Pick<Tool, "length" | "wear" | "in_use">>;
+
+export const wholeLength = (tool: Tool) => tool.length + (tool.wear ?? 0);
+
+/** Change the length or wear of a tool, by its place. */
+export function changeLength(index: number, change: Change): Promise<Fault[]> {
+  return useWork.getState().edit(`/tools/${index}`, (before: Tool) => ({
+    ...before,
+    in_use: before.in_use ?? wholeLength(before),
+    ...change,
+  }));
+}
+
+/** Put a measured length on record as a reading, its wear at nought; what went wrong, or "". `used`: the control has it
+ * already. */
+export async function takeLength(tool: Tool, value: number, how: string, used = false): Promise<string> {
+  const index = useWork.getState().document?.tools.findIndex((entry) => entry.number === tool.number) ?? -1;
+  if (index < 0) return `T${tool.number} is not there any more.`;
+  const trouble = await useReadings
+    .getState()
+    .take({ quantity: `/tools/${index}/length`, source: "typed", value, how });
+  if (trouble) return trouble;
+  const faults = await changeLength(index, { length: value, wear: 0, ...(used ? { in_use: value } : {}) });
+  return faults.map((fault) => fault.what).join(" ");
+}
+
+/** The same as wear: the length stays, and what it has become shorter by is kept beside it. */
+export async function takeWear(tool: Tool, value: number, how: string): Promise<string> {
+  const index = useWork.getState().document?.tools.findIndex((entry) => entry.number === tool.number) ?? -1;
+  if (index < 0) return `T${tool.number} is not there any more.`;
+  const wear = value - tool.length;
+  const trouble = await useReadings
+    .getState()
+    .take({ quantity: `/tools/${index}/wear`, source: "typed", value: wear, how });
+  if (trouble) return trouble;
+  return (await changeLength(index, { wear })).map((fault) => fault.what).join(" ");
+}

@@ -1,0 +1,118 @@
+/** The same value for several tools at once: one edit, and one step to take back. */
+import { useState } from "react";
+import type { Kind, Tool } from "../../api/client";
+import { unitOf } from "../../quantity/format";
+import { told, useUnit } from "../../quantity/rows";
+import { understand } from "../../quantity/understand";
+import { useWork } from "../../work/store";
+import { useVocabulary } from "../../work/vocabulary";
+
+/** What can be set for several; null where a text is chosen. */
+const FIELDS: [keyof Tool & string, string, Kind | null][] = [
+  ["type", "type", null],
+  ["diameter", "diameter", "length"],
+  ["stick_out", "stick-out", "length"],
+  ["breakage", "breakage tolerance", "length"],
+  ["collar_scatter", "scatter with its collar", "length"],
+  ["flutes", "flutes", "count"],
+  ["greatest_speed", "greatest speed", "speed"],
+  ["fetched_a_shift", "fetched in a shift", "count"],
+];
+
+export function ManyBar({ numbers, onDone }: { numbers: number[]; onDone: () => void }) {
+  const unit = useUnit();
+  const types = useVocabulary((words) => words.tool_types);
+  const [field, setField] = useState<keyof Tool & string>("stick_out");
+  const [text, setText] = useState("");
+  const [trouble, setTrouble] = useState("");
+  const kind = FIELDS.find(([name]) => name === field)?.[2] ?? null;
+  const put = (change: (tool: Tool) => Tool) =>
+    useWork
+      .getState()
+      .edit("/tools", (now: Tool[]) => now.map((tool) => (numbers.includes(tool.number) ? change(tool) : tool)));
+  const apply = async () => {
+    let value: number | string = text || (types[0] ?? "");
+    if (kind) {
+      const found = await understand(text, kind, unit).catch(() => null);
+      if (!found || found.value === null) return setTrouble(found?.what ?? "No connection to the server.");
+      value = found.value;
+    }
+    const said = told(await put((tool) => ({ ...tool, [field]: value })));
+    setTrouble(said);
+    if (!said) setText("");
+  };
+  const remove = async () => {
+    const faults = await useWork
+      .getState()
+      .edit("/tools", (now: Tool[]) => now.filter((tool) => !numbers.includes(tool.number)));
+    setTrouble(told(faults));
+    if (!faults.length) onDone();
+  };
+  return (
+    <section
+      aria-label="Several tools"
+      className="flex flex-wrap items-center gap-2 bg-now-wash px-4 py-1.5 text-[14.5px]"
+    >
+      <b className="font-semibold">
+        {numbers.length} {numbers.length === 1 ? "tool" : "tools"}
+      </b>
+      <select
+        className="choice w-48! border border-ink! px-1 text-left!"
+        aria-label="What to set"
+        value={field}
+        onChange={(event) => {
+          setField(event.currentTarget.value as typeof field);
+          setText("");
+        }}
+      >
+        {FIELDS.map(([name, label]) => (
+          <option key={name} value={name}>
+            {label}
+          </option>
+        ))}
+      </select>
+      {kind ? (
+        <label className="flex items-center gap-1">
+          <input
+            className="field w-24! border border-ink!"
+            aria-label="Value for all of them"
+            value={text}
+            onChange={(event) => setText(event.currentTarget.value)}
+            onKeyDown={(event) => event.key === "Enter" && void apply()}
+          />
+          {unitOf(kind, unit)}
+        </label>
+      ) : (
+        <select
+          className="choice w-48! border border-ink! px-1 text-left!"
+          aria-label="Value for all of them"
+          value={text || types[0]}
+          onChange={(event) => setText(event.currentTarget.value)}
+        >
+          {types.map((type) => (
+            <option key={type}>{type}</option>
+          ))}
+        </select>
+      )}
+      <button
+        type="button"
+        className="button first min-h-9!"
+        disabled={kind !== null && !text}
+        onClick={() => void apply()}
+      >
+        Set for all
+      </button>
+      <button type="button" className="button plain min-h-9!" onClick={() => void remove()}>
+        Remove them
+      </button>
+      <button type="button" className="button plain min-h-9!" onClick={onDone}>
+        Cancel
+      </button>
+      {trouble && (
+        <p role="alert" className="w-full text-stop">
+          {trouble}
+        </p>
+      )}
+    </section>
+  );
+}

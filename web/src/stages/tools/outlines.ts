@@ -1,0 +1,23 @@
+/** The outlines of the tools that are drawn, as the server works them out. */
+import { client } from "../../api/client";
+import { nameOf, useAnswer } from "../../api/query";
+import { useWork } from "../../work/store";
+
+export type Points = number[][];
+
+export function useOutlines(tools: number[]): Map<number, Points> {
+  const document = useWork((work) => work.document);
+  const slug = useWork((work) => work.slug);
+  const { data } = useAnswer(
+    tools.length ? ["outlines", slug, tools.join(), nameOf(document)] : null,
+    () => client.POST("/api/tools/outlines", { body: { document: document ?? {}, tools } }),
+    { keep: 3 },
+  );
+  return new Map(data?.map((entry) => [entry.tool, entry.points]));
+}
+
+/** The closed path of an outline: `x` of the axis and `gauge` of the gauge line on the sheet, `scale` px a mm. */
+export function pathOf(points: Points, x: number, gauge: number, scale: number): string {
+  const at = points.map(([right = 0, down = 0]) => `${x + right * scale} ${gauge + down * scale}`);
+  return at.length ? `M${at.join("L")}Z` : "";
+}
