@@ -8,13 +8,13 @@ import os
 import sys
 from collections.abc import Callable
 from concurrent.futures import ProcessPoolExecutor
+from importlib import import_module
 from pathlib import Path
 from typing import Any
 
 from orthotrope.calc import CALCULATIONS
 from orthotrope.errors import Fault, InputError, OrthotropeError
 from orthotrope.machine.report import trace_as_json
-from orthotrope.practising.loop import practise
 from orthotrope.program.reader import read_text
 from orthotrope.program.writer import write
 from orthotrope.proof.case import PURPOSES
@@ -284,6 +284,7 @@ def _print(findings: list[Finding], seconds: float | None) -> None:
 
 
 def _practise(options: argparse.Namespace) -> int:
+    practise = import_module("orthotrope.practising.loop").practise  # the mathematics of it loads for seconds
     found = practise(_setup(options.setup), options.seed)
     if options.json:
         print(json.dumps({"quantities": [entry.as_json() for entry in found]}, ensure_ascii=False))

@@ -39,20 +39,21 @@ def called_otherwise(case: Case) -> Iterator[Finding]:
                 yield replace(finding, message=f"Called with {says} active: {finding.message}")
 
 
-def places(case: Case) -> Iterator[Vector]:
-    """The corners of the travel, the places over each pocket and its own loading place, at the top and as low as the tool
-    allows; those where it stands free."""
+def places(case: Case, everywhere: bool = True) -> Iterator[Vector]:
+    """The corners of the travel, as low as the tool allows; with ``everywhere`` the places over each pocket too, and the
+    top. Those where it stands free."""
     setup = case.setup
     if setup is None:
         return
     xs, ys = ((axis.soft_least, axis.soft_greatest) for axis in setup.machine.axes.across)
     upright = setup.machine.axes.upright
     machine = VirtualMachine(case.world, case.call.at, case.call.from_tool)
-    over = case.world.magazine.places.values() if case.world.magazine else ()
+    over = case.world.magazine.places.values() if case.world.magazine and everywhere else ()
     for x, y in (*itertools.product(xs, ys), *over):
         heights = (upright.soft_greatest, *_down(upright.soft_least, upright.soft_greatest))
         free = [z for z in heights if machine.stands_free((x, y, z))]
-        yield from sorted({(x, y, z) for z in free if z in (max(free), min(free))})
+        if free:
+            yield from ((x, y, z) for z in sorted({min(free), max(free) if everywhere else min(free)}))
 
 
 STEP = 20.0
@@ -64,10 +65,10 @@ def _down(least: float, greatest: float) -> Iterator[float]:
     yield from (greatest - STEP * n for n in range(count, 0, -1))
 
 
-def called_from_elsewhere(case: Case) -> Iterator[Finding]:
-    """What goes wrong only from elsewhere in the travel, each finding with the place."""
+def called_from_elsewhere(case: Case, everywhere: bool = True) -> Iterator[Finding]:
+    """What goes wrong only from elsewhere in the travel, each finding with the place; see :func:`places`."""
     known = {(finding.check, finding.line) for finding in findings_of(case, "run")}
-    for place in places(case):
+    for place in places(case, everywhere):
         called = replace(case, call=replace(case.call, at=place), _runs={})
         for finding in findings_of(called, "run"):
             if (finding.check, finding.line) not in known:

@@ -21,6 +21,7 @@ from orthotrope.sequence.measuring import plan_measuring
 from orthotrope.sequence.measuring.registry import LAID
 from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.control import ControlProfile
+from orthotrope.setup.tools import Tool
 from orthotrope.units import shown_in
 
 
@@ -69,18 +70,28 @@ def measuring_case(
 def prove_tool(setup: Setup, number: int) -> ToolResult:
     """What measuring a tool comes to."""
     _, case = measuring_case(setup, setup.profile, "measure", (number,))
-    shared = SharedRun(case)
+    shared, whole = SharedRun(case), number in _representatives(setup)
     findings = worst_first(
         [
             *findings_of(case, "static", "text", "run"),
-            *called_otherwise(case),
-            *called_from_elsewhere(case),
-            *called_after_others(case),
+            *called_from_elsewhere(case, whole),
+            *(called_otherwise(case) if whole else ()),
+            *(called_after_others(case) if whole else ()),
         ]
     )
     worst = next((severity for severity in SEVERITIES if any(f.severity == severity for f in findings)), None)
     judged = () if case.main.endless else tuple(judge_faults(case, shared))
     return ToolResult(number, worst, tuple(findings), case.main.trace.seconds, judged)
+
+
+def _representatives(setup: Setup) -> set[int]:
+    """The tools that are called in every way: of those whose texts have the same blocks the longest and the shortest, which
+    between them run all that the others do."""
+    alike: dict[tuple[bool, ...], list[Tool]] = {}
+    for tool in sorted(setup.tools, key=lambda tool: tool.whole_length):
+        shape = tool.turns_backwards, tool.edge_height is not None, tool.off_axis > 0
+        alike.setdefault(shape, []).append(tool)
+    return {tool.number for tools in alike.values() for tool in (tools[0], tools[-1])}
 
 
 def prove_tools(document: dict[str, Any], tools: list[int]) -> list[dict[str, Any]]:
