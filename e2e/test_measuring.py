@@ -113,10 +113,10 @@ def test_the_plane_is_calibrated_tools_are_measured_and_a_wrong_plane_is_found_o
     saved(page)
     found = {tool["number"]: tool["length"] for tool in page.evaluate(ENTERED)["tools"]}
     for tool in TOOLS:
-        true = SETUP.tool(tool).length + TRUTH.tool_errors[tool] - of_reference
+        true = SETUP.tool(tool).whole_length + TRUTH.tool_errors[tool] - of_reference
         assert found[tool] == pytest.approx(true, abs=0.05), tool
 
-    right = SETUP.tool(2).length + TRUTH.tool_errors[2] - of_reference
+    right = SETUP.tool(2).whole_length + TRUTH.tool_errors[2] - of_reference
     on_the_block(page, 2, 50 + right - found[2])
     view(page, "Plane height")
     on_the_block(page, 2, 50.3)  # as if the plane were 0.3 mm off: told, and mended by one action

@@ -19,6 +19,16 @@ def stage(page: Page, name: str) -> None:
     page.get_by_role("navigation", name="Stages").get_by_role("link", name=re.compile(f"^{name}")).click()
 
 
+def length_by_hand(page: Page) -> None:
+    page.get_by_role("button", name="A length by hand").click()
+    page.get_by_label("shim", exact=True).fill("0.1")
+    page.get_by_label("shim", exact=True).press("Enter")
+    page.get_by_label("the readout shows").fill("10.87")
+    page.get_by_label("the readout shows").press("Enter")
+    page.get_by_role("button", name="Take it as the length").wait_for()
+    shot(page, "length-by-hand")
+
+
 def take(page: Page, server: Server) -> None:
     page.goto(server.address)
     page.get_by_role("button", name="technician edits").click()
@@ -39,15 +49,16 @@ def take(page: Page, server: Server) -> None:
     page.get_by_label("Pitch", exact=True).first.focus()
     page.wait_for_timeout(300)
     shot(page, "changer")
-    lane = page.locator("[data-scrub]")
-    lane.click(position={"x": 330, "y": 100})
-    shot(page, "changer-playing")
+    page.locator("[data-scrub]").click(position={"x": 330, "y": 100})
     page.keyboard.press("d")
     shot(page, "changer-dark")
     page.keyboard.press("d")
     stage(page, "Tools")
-    page.get_by_label("T3 length").focus()
+    page.get_by_label("T2 length").focus()
+    page.get_by_label("Cutting length").focus()
+    page.wait_for_timeout(600)
     shot(page, "tools")
+    length_by_hand(page)
     setter(page)
     at_the_machine(page)
     stage(page, "Proof")

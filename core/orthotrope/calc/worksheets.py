@@ -1,21 +1,25 @@
-"""Ways to a tool's length other than the setter, each as a sum whose terms are told with their signs."""
+"""Ways to a tool's length, each as a sum whose terms are told with their signs."""
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from typing import Literal
 
+from orthotrope.calc.derived import derive
 from orthotrope.calc.lengths import (
+    LengthAtSetterInput,
     LengthAtSurfaceInput,
     LengthByDifferenceInput,
+    length_at_setter,
     length_at_surface,
     length_by_difference,
 )
+from orthotrope.calc.setters import measuring_setter
 from orthotrope.errors import InputError
 from orthotrope.setup import Setup
 from orthotrope.setup.tools import Tool
 from orthotrope.units import MM_PER_INCH, in_unit, with_unit
 
-Way = Literal["difference", "surface", "presetter"]
+Way = Literal["setter", "difference", "surface", "presetter"]
 
 FAR = 5.0
 """mm; a length that is further off its record is asked about."""
@@ -63,9 +67,7 @@ def worksheet(setup: Setup, way: Way, number: int, entered: Entered) -> Workshee
         InputError: where there is no such tool or work offset, or the sum is no length.
     """
     tool = setup.tool(number)
-    terms, length, how, says = {"difference": _difference, "surface": _surface, "presetter": _presetter}[way](
-        setup, tool, entered
-    )
+    terms, length, how, says = WAYS[way](setup, tool, entered)
     if length <= tool.stick_out:
         what = f"The sum is {with_unit(length)}; a length must be more than the stick-out, {with_unit(tool.stick_out)}."
         raise InputError.at("/value", f"{what} Look at the signs.")
@@ -73,6 +75,17 @@ def worksheet(setup: Setup, way: Way, number: int, entered: Entered) -> Workshee
 
 
 Sum = tuple[tuple[SheetTerm, ...], float, str, tuple[str, ...]]
+
+
+def _setter(setup: Setup, tool: Tool, entered: Entered) -> Sum:
+    """On the setter: machine Z at the touch − the plane height."""
+    found = measuring_setter(setup, derive(setup))
+    if found is None:
+        raise InputError.at("/setters", "There is no setter whose place is known; add one on the Setter stage.")
+    plane = found.setter.plane_z
+    length = length_at_setter(LengthAtSetterInput(trigger_z=entered.value, plane_z=plane)).length
+    terms = SheetTerm("machine Z at the touch", entered.value, 1), SheetTerm("plane height", plane, -1)
+    return terms, length, f"on {found.setter.name}: Z {in_unit(entered.value)}", ()
 
 
 def _difference(setup: Setup, tool: Tool, entered: Entered) -> Sum:
@@ -132,3 +145,12 @@ def _plausible(tool: Tool, length: float) -> Iterable[str]:
         yield "It is 25.4 times its record, or the 25.4th part of it: is it in the other unit?"
     elif abs(length - tool.whole_length) > FAR:
         yield f"It is {with_unit(abs(length - tool.whole_length))} off its record: is it T{tool.number}?"
+
+
+WAYS: dict[Way, Callable[[Setup, Tool, Entered], Sum]] = {
+    "setter": _setter,
+    "difference": _difference,
+    "surface": _surface,
+    "presetter": _presetter,
+}
+"""What each way's sum is."""

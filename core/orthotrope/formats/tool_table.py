@@ -19,6 +19,7 @@ COLUMNS: dict[str, str] = {
     "diameter": "length",
     "length": "length",
     "wear": "length",
+    "greatest_wear": "length",
     "stick_out": "length",
     "shank_above": "length",
     "breakage": "length",

@@ -90,6 +90,15 @@ def setter_conflicts(setup: Setup, derived: DerivedChanger | None) -> Iterator[C
                 f"{where}/back_off",
                 cure,
             )
+        if setter.plane_feed is not None and setter.plane_feed != setter.measure_feed:
+            late = abs(setter.measure_feed - setter.plane_feed) / 60 * found.delay
+            yield Conflict(
+                f"{setter.name}: the plane was calibrated at {feed_with_unit(setter.plane_feed)} and tools are measured at "
+                f"{feed_with_unit(setter.measure_feed)}: every length is off by {with_unit(late)}. Calibrate it at this feed.",
+                f"{where}/measure_feed",
+                Cure(f"Measure at {feed_with_unit(setter.plane_feed)}", f"{where}/measure_feed", setter.plane_feed),
+                severity="warn",
+            )
         if found.place is not None:
             places: dict[AxisName, float] = {"X": found.place[0], "Y": found.place[1]}
             yield from off_the_travel(setup, places, setter.name, where)

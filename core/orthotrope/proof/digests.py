@@ -98,6 +98,7 @@ def exchange_digests(setup: Setup, brought: str = "") -> Digests:
 FOR_PEOPLE = {
     "name",
     "in_use",
+    "greatest_wear",
     "notes",
     "fetched_a_shift",
     "cutting",

@@ -19,7 +19,8 @@ class Setter(Record, ABC):
     it triggers, at the measuring feed; ``overtravel``: how far it may be pushed beyond, ``trigger_travel``: from the
     contact until it switches, mm. ``margin``: how far above its expected trigger a tool's search begins, ``back_off``
     after it; ``touches`` that count, and the greatest ``spread`` between them; ``repeatability``: two standard
-    deviations of one; mm and mm/min. ``latency``: seconds that it needs itself before its input changes; ``turning_speed``: of a tool that turns while it touches,
+    deviations of one; mm and mm/min. ``latency``: seconds that it needs itself before its input changes; ``polling``: how often the control looks at that, seconds (0: it
+    latches at once); ``plane_feed``: the feed at which the plane height was calibrated, mm/min (None: it is not known); ``turning_speed``: of a tool that turns while it touches,
     rev/min. ``work_offset``: the one that it belongs to, None: machine coordinates, none."""
 
     kind: str
@@ -36,6 +37,8 @@ class Setter(Record, ABC):
     spread: Distance = 0.02
     repeatability: Distance = 0.01
     latency: Seconds = 0.0
+    polling: Seconds = 0.0
+    plane_feed: Feed | None = None
     touched_from: Literal["above", "above and the sides"] = "above"
     turning_speed: Speed = 300.0
     work_offset: Annotated[int, Field(ge=1, le=9)] | None = None

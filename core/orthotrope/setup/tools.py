@@ -59,7 +59,7 @@ class CuttingData(Record):
 class Tool(Record):
     """A tool. ``holder``: its cylinders from the gauge line downwards, the last one down to the stick-out (none: one of the changer's
     diameter); ``off_axis``: how far from its axis it is touched, mm; ``turns_backwards``: whether it turns slowly backwards meanwhile;
-    ``edge_height``: how far above its tip its diameter is touched (None: it is not). ``type``: what it is, as the trade calls it; ``length`` from gauge line to tip as it was measured, ``wear``: what has come to it since (negative: shorter), ``in_use``: the whole length that the control goes by, where that is known (None: it is not), ``stick_out`` from the nut's lower face to the tip, ``shank_above``
+    ``edge_height``: how far above its tip its diameter is touched (None: it is not). ``type``: what it is, as the trade calls it; ``length`` from gauge line to tip as it was measured, ``wear``: what has come to it since (negative: shorter), ``greatest_wear``: how much of it the tool may have either way, ``in_use``: the whole length that the control goes by, where that is known (None: it is not), ``stick_out`` from the nut's lower face to the tip, ``shank_above``
     how far its shank's end stands above the gauge line (0: not above it), ``fetched_a_shift``: how often an exchange fetches it in a shift, ``collar_scatter``: by how much its length scatters where a stop collar keeps it (None: there is no collar),
     ``breakage``: by how much it may differ from its record before it is taken for broken, mm; ``angle_deg``: the included point angle of a drill, that per side of a chamfer mill; ``pocket`` is null for a tool that is in
     no pocket."""
@@ -72,6 +72,7 @@ class Tool(Record):
     stick_out: PositiveLength
     shank_above: Distance = 0.0
     wear: Length = 0.0
+    greatest_wear: Distance | None = None
     in_use: PositiveLength | None = None
     breakage: PositiveLength = 0.5
     collar_scatter: Distance | None = None

@@ -23,6 +23,7 @@ const page: ToolPageAnswer = {
   keeping: { each: 11.5, loose: 206, collar: 11.5, slips: true },
   scatter: null,
   unused: null,
+  worn: false,
 };
 const SQUARE = [
   [6, 18],

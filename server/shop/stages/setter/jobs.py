@@ -28,10 +28,17 @@ def calibrate(
 ) -> Calibration:
     """The plane height from what calibrating with a reference tool gave each time, mm."""
     setup = read_setup(document)
-    _setter(setup, setter)
+    found = _setter(setup, setter)
     length = setup.tool(tool).whole_length
     resolution = setup.machine.axes.upright.resolution
-    return calibrated([plane + length for plane in planes], length, reference_u, resolution, growth=growth)
+    return calibrated(
+        [plane + length for plane in planes],
+        length,
+        reference_u,
+        resolution,
+        found.measure_feed / 60 * found.polling,
+        growth,
+    )
 
 
 @answers(ToolResult)

@@ -6,10 +6,11 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router
 from orthotrope.calc.storage import Arrangement
 from orthotrope.calc.worksheets import Way, Worksheet
-from orthotrope.formats import tool_sheet, tool_table
+from orthotrope.formats import tool_table
 from orthotrope.formats.pocket_table import as_csv, as_xlsx
 from pydantic import Field
 
+from shop.asking import ask
 from shop.endpoint import ROUTERS, computed, computed_as, file, responses, user_of
 from shop.machines.answers import StoredMachine, machine_named
 from shop.stages.tools import jobs
@@ -66,7 +67,7 @@ class OutlinesIn(DocumentIn):
 @router.post("/tools/outlines", response=computed_as(list[jobs.Outline], 422))
 def tool_outlines(request: HttpRequest, body: OutlinesIn) -> HttpResponse:
     """The outlines of these tools, as they are drawn."""
-    return computed(request, "outlines", jobs.outlines, body.document, body.tools)
+    return computed(request, "", jobs.outlines, body.document, body.tools)
 
 
 class PageIn(DocumentIn):
@@ -105,7 +106,8 @@ def length_worksheet(request: HttpRequest, body: WorksheetIn) -> HttpResponse:
 @router.get("/machines/{slug}/tools.pdf", response=str)
 def tool_sheet_pdf(request: HttpRequest, slug: str) -> HttpResponse:
     """The tools on paper, each with its drawing."""
-    return file(tool_sheet.as_pdf(machine_named(slug).head.setup), "application/pdf", f"{slug}-tools.pdf")
+    made = ask(request, "", jobs.tool_sheet, machine_named(slug).head.setup.as_json())
+    return file(made, "application/pdf", f"{slug}-tools.pdf")
 
 
 @router.get("/machines/{slug}/tools.csv", response=str)

@@ -10,6 +10,7 @@ from orthotrope.calc.outlines import Point, outline
 from orthotrope.calc.worksheets import Entered, Way, Worksheet, worksheet
 from orthotrope.formats import tool_table
 from orthotrope.formats.pocket_table import Row, preview
+from orthotrope.formats.tool_sheet import as_pdf
 from orthotrope.proof.keeping import Keeping, keeping
 from orthotrope.setup import read_setup
 from orthotrope.setup.tools import Tool
@@ -85,12 +86,13 @@ class ToolPage:
     keeping: Keeping | None
     scatter: RepeatabilityOutput | None
     unused: float | None
+    worn: bool
 
 
 @answers(ToolPage)
 def tool_page(document: dict[str, Any], tool: int, lengths: list[float]) -> ToolPage:
     """What follows for one tool; ``unused``: by how much its length has changed since the control last used it, null: not
-    at all, or that is not known."""
+    at all, or that is not known; ``worn``: whether it has more wear than it may."""
     setup = read_setup(document)
     found = setup.tool(tool)
     changed = None if found.in_use is None else found.whole_length - found.in_use
@@ -99,11 +101,17 @@ def tool_page(document: dict[str, Any], tool: int, lengths: list[float]) -> Tool
         keeping(setup, tool),
         repeatability(RepeatabilityInput(readings=lengths)) if len(lengths) > 1 else None,
         changed if changed and abs(changed) > SAME else None,
+        found.greatest_wear is not None and abs(found.wear) > found.greatest_wear,
     )
 
 
 SAME = 1e-6
 """mm; lengths that differ by less are the same."""
+
+
+def tool_sheet(document: dict[str, Any]) -> bytes:
+    """The tools on paper."""
+    return as_pdf(read_setup(document))
 
 
 @answers(Worksheet)

@@ -3291,8 +3291,15 @@ export interface components {
             name: string;
             /** Overtravel */
             overtravel: number;
+            /** Plane Feed */
+            plane_feed: number | null;
             /** Plane Z */
             plane_z: number;
+            /**
+             * Polling
+             * @default 0
+             */
+            polling: number;
             /**
              * Repeatability
              * @default 0.01
@@ -3613,10 +3620,17 @@ export interface components {
             name: string;
             /** Overtravel */
             overtravel: number;
+            /** Plane Feed */
+            plane_feed: number | null;
             /** Plane Z */
             plane_z: number;
             /** Pocket */
             pocket: number;
+            /**
+             * Polling
+             * @default 0
+             */
+            polling: number;
             /**
              * Repeatability
              * @default 0.01
@@ -3694,8 +3708,15 @@ export interface components {
             name: string;
             /** Overtravel */
             overtravel: number;
+            /** Plane Feed */
+            plane_feed: number | null;
             /** Plane Z */
             plane_z: number;
+            /**
+             * Polling
+             * @default 0
+             */
+            polling: number;
             /**
              * Repeatability
              * @default 0.01
@@ -4407,7 +4428,7 @@ export interface components {
          * Tool
          * @description A tool. ``holder``: its cylinders from the gauge line downwards, the last one down to the stick-out (none: one of the changer's
          *     diameter); ``off_axis``: how far from its axis it is touched, mm; ``turns_backwards``: whether it turns slowly backwards meanwhile;
-         *     ``edge_height``: how far above its tip its diameter is touched (None: it is not). ``type``: what it is, as the trade calls it; ``length`` from gauge line to tip as it was measured, ``wear``: what has come to it since (negative: shorter), ``in_use``: the whole length that the control goes by, where that is known (None: it is not), ``stick_out`` from the nut's lower face to the tip, ``shank_above``
+         *     ``edge_height``: how far above its tip its diameter is touched (None: it is not). ``type``: what it is, as the trade calls it; ``length`` from gauge line to tip as it was measured, ``wear``: what has come to it since (negative: shorter), ``greatest_wear``: how much of it the tool may have either way, ``in_use``: the whole length that the control goes by, where that is known (None: it is not), ``stick_out`` from the nut's lower face to the tip, ``shank_above``
          *     how far its shank's end stands above the gauge line (0: not above it), ``fetched_a_shift``: how often an exchange fetches it in a shift, ``collar_scatter``: by how much its length scatters where a stop collar keeps it (None: there is no collar),
          *     ``breakage``: by how much it may differ from its record before it is taken for broken, mm; ``angle_deg``: the included point angle of a drill, that per side of a chamfer mill; ``pocket`` is null for a tool that is in
          *     no pocket.
@@ -4448,6 +4469,8 @@ export interface components {
             flutes: number | null;
             /** Greatest Speed */
             greatest_speed: number | null;
+            /** Greatest Wear */
+            greatest_wear: number | null;
             /**
              * Holder
              * @default []
@@ -4557,6 +4580,8 @@ export interface components {
             scatter: components["schemas"]["RepeatabilityOutput"] | null;
             /** Unused */
             unused: number | null;
+            /** Worn */
+            worn: boolean;
         };
         /**
          * ToolResult
@@ -4664,8 +4689,15 @@ export interface components {
             name: string;
             /** Overtravel */
             overtravel: number;
+            /** Plane Feed */
+            plane_feed: number | null;
             /** Plane Z */
             plane_z: number;
+            /**
+             * Polling
+             * @default 0
+             */
+            polling: number;
             /**
              * Repeatability
              * @default 0.01
@@ -5033,7 +5065,7 @@ export interface components {
              * Way
              * @enum {string}
              */
-            way: "difference" | "surface" | "presetter";
+            way: "setter" | "difference" | "surface" | "presetter";
         };
         /**
          * WrittenText

@@ -2,10 +2,10 @@
  * a block of known height. */
 import { Trash2 } from "lucide-react";
 import { useState } from "react";
-import { client } from "../../api/client";
+import { client, type Setter } from "../../api/client";
 import { nameOf, useAnswer } from "../../api/query";
 import { shown, unitOf } from "../../quantity/format";
-import { useUnit } from "../../quantity/rows";
+import { told, useUnit } from "../../quantity/rows";
 import { Drift } from "../../readings/drift";
 import { useReadings } from "../../readings/readings";
 import { may } from "../../shell/session";
@@ -44,6 +44,7 @@ function useReference() {
 function Calibrate({ name }: { name: string }) {
   const { tools, tool, setChosen } = useReference();
   const [uncertain, setUncertain] = useState(0.002);
+  const [growth, setGrowth] = useState(0);
   const of = useWork((work) => `${work.slug} ${name}`);
   const planes = useRuns((runs) => runs.planes[of]) ?? NO_RUNS;
   const setPlanes = (next: number[]) => useRuns.getState().set(of, next);
@@ -54,10 +55,10 @@ function Calibrate({ name }: { name: string }) {
     tool: tool?.number ?? 0,
     reference_u: uncertain / 2,
     planes,
-    growth: 0,
+    growth,
   };
   const { data, trouble } = useAnswer(
-    planes.length > 1 && tool ? ["calibration", nameOf(document), name, tool.number, uncertain, planes] : null,
+    planes.length > 1 && tool ? ["calibration", nameOf(document), name, tool.number, uncertain, growth, planes] : null,
     () => client.POST("/api/setter/calibration", { body }),
   );
   return (
@@ -82,10 +83,11 @@ function Calibrate({ name }: { name: string }) {
           ))}
         </select>
         <Amount label="its length is known to ±" value={uncertain} onValue={setUncertain} />
+        <Amount label="the machine, cold, may still grow by" value={growth} onValue={setGrowth} />
       </div>
       <Runs planes={planes} outlier={data?.outlier ?? null} onPlanes={setPlanes} />
       {trouble && <p className="text-stop">{trouble}</p>}
-      {data && <Result found={data} />}
+      {data && <Result found={data} reference={tool?.number ?? 0} cold={growth > 0} />}
     </section>
   );
 }
@@ -152,16 +154,21 @@ function Runs({ planes, outlier, onPlanes }: RunsProps) {
 type Found = NonNullable<Awaited<ReturnType<typeof asked>>["data"]>;
 const asked = () => client.POST("/api/setter/calibration", { body: {} as never });
 
-function Result({ found }: { found: Found }) {
+/** `reference`: the tool that it was calibrated with; `cold`: the machine was. */
+function Result({ found, reference, cold }: { found: Found; reference: number; cold: boolean }) {
   const { index } = useSetter();
-  const now = useWork((work) => work.document?.setters[index]?.plane_z);
+  const setter = useWork((work) => work.document?.setters[index]);
+  const now = setter?.plane_z;
   const unit = useUnit();
   const [trouble, setTrouble] = useState("");
   const mm = (value: number) => `${shown(value, "length", unit)} ${unitOf("length", unit)}`;
   const use = async () => {
     const quantity = `/setters/${index}/plane_z`;
-    const said = await useReadings.getState().take({ quantity, source: "typed", value: found.value });
-    setTrouble(said || (await useWork.getState().edit(quantity, found.value)).map((fault) => fault.what).join(" "));
+    const feed = setter?.measure_feed ?? 0;
+    const how = `with T${reference}, ${found.touches} runs at ${shown(feed, "feed", unit)} ${unitOf("feed", unit)}, ± ${mm(found.half_width_95)}, ${cold ? "cold" : "warm"}`;
+    const said = await useReadings.getState().take({ quantity, source: "typed", value: found.value, how });
+    const put = (before: Setter) => ({ ...before, plane_z: found.value, plane_feed: before.measure_feed });
+    setTrouble(said || told(await useWork.getState().edit(`/setters/${index}`, put)));
   };
   return (
     <div className="mt-3 border-t border-ink pt-2" data-plane={found.value}>

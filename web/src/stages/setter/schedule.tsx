@@ -153,6 +153,12 @@ const ROWS = [
   ["Search feed", "search_feed", "feed", "200 to 600 mm/min on a router, 500 to 2 000 on a machining centre."],
   ["Measuring feed", "measure_feed", "feed", "25 to 80 mm/min on a router, 30 to 100 on a machining centre."],
   ["Its own latency", "latency", "time", "Before its input changes, as a radio one needs; 0 for a wired one."],
+  [
+    "Looked at every",
+    "polling",
+    "time",
+    "A control that polls its inputs: it may be late by so much; 0 where it latches.",
+  ],
   ["Turning speed", "turning_speed", "speed", "Of a cutter that turns slowly backwards while it touches."],
   ["Approach margin", "margin", "length", "The search begins this far above the expected trigger; 10 to 25 mm."],
   ["Back-off", "back_off", "length", "1 to 3 mm: more than the search runs on, and the switch's hysteresis."],

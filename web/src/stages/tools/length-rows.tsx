@@ -33,6 +33,11 @@ export function LengthRows({ tool, index, page }: { tool: Tool; index: number; p
         </p>
       )}
       {trouble && <p className="says wrong">{trouble}</p>}
+      {page?.worn && (
+        <p className="says wrong" role="status" data-worn={tool.number}>
+          Worn out: more than {mm(tool.greatest_wear ?? 0)}.
+        </p>
+      )}
       {page?.unused != null && <Unused tool={tool} index={index} by={page.unused} />}
       {page?.scatter && (
         <p className="px-4 py-1 text-[14px] text-ink-2" data-scatter>

@@ -1,6 +1,6 @@
 /** The table of tools: filtered, sorted, several at once; of many only the rows that are seen are drawn. */
 import { ChevronDown, ChevronUp, Trash2 } from "lucide-react";
-import { Fragment, memo, useCallback, useMemo, useRef, useState } from "react";
+import { Fragment, type KeyboardEvent, memo, useCallback, useMemo, useRef, useState } from "react";
 import type { Fault, Kind, Tool } from "../../api/client";
 import { unitOf } from "../../quantity/format";
 import { QuantityInput } from "../../quantity/quantity-input";
@@ -72,7 +72,7 @@ export function ToolTable(props: TableProps) {
   latest.current = onPick;
   const pick = useCallback((number: number, on: boolean) => latest.current([number], on), []);
   return (
-    <table className="mx-4 mb-4">
+    <table className="mx-4 mb-4" onKeyDownCapture={upAndDown}>
       <Head {...props} />
       <tbody>
         {drawn(order, props).map((row) =>
@@ -98,6 +98,23 @@ export function ToolTable(props: TableProps) {
       </tbody>
     </table>
   );
+}
+
+/** The arrows up and down go to the same field of the next row. */
+function upAndDown(event: KeyboardEvent<HTMLTableElement>) {
+  const field = event.target;
+  if (!(field instanceof HTMLInputElement) || (event.key !== "ArrowDown" && event.key !== "ArrowUp")) return;
+  const cell = field.closest("td");
+  const row = cell?.closest("tr");
+  const at = cell && row ? [...row.cells].indexOf(cell) : -1;
+  let next = row;
+  do next = (event.key === "ArrowDown" ? next?.nextElementSibling : next?.previousElementSibling) as typeof row;
+  while (next && !next.cells[at]?.querySelector("input"));
+  const to = next?.cells[at]?.querySelector("input");
+  if (!to) return;
+  event.preventDefault();
+  event.stopPropagation();
+  to.focus();
 }
 
 type Drawn = { index: number } | { gap: number; at: number };

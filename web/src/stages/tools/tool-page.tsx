@@ -22,6 +22,7 @@ const ROWS: [keyof Tool & string, string, Kind, string][] = [
   ["corner_radius", "Corner radius", "length", "Of a corner-radius end mill; half the diameter of a ball."],
   ["angle_deg", "Angle", "angle", "The included point angle of a drill; that per side of a chamfer mill."],
   ["greatest_speed", "Greatest speed", "speed", "What the tool stands, whatever the spindle can do."],
+  ["greatest_wear", "Greatest wear", "length", "More than this either way, and the tool is worn out."],
   ["breakage", "Breakage tolerance", "length", "A length further off its record than this is taken for a broken tool."],
   [
     "collar_scatter",

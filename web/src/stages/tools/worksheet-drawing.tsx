@@ -25,7 +25,7 @@ export function WorksheetDrawing({ way, tool, reference, typed }: Props) {
   const longest = Math.max(...drawn.map(wholeLength));
   const scale = (HEIGHT - TOP - BOTTOM) / (longest + 12);
   const surface = HEIGHT - BOTTOM;
-  const shim = way === "presetter" ? 0 : Math.max(typed.shim * scale, typed.shim > 0 ? 4 : 0);
+  const shim = way === "presetter" || way === "setter" ? 0 : Math.max(typed.shim * scale, typed.shim > 0 ? 4 : 0);
   const place = (at: number) => (drawn.length === 1 ? width / 2 - 20 : 100 + at * (width - 210));
   const mm = (value: number) => shown(value, "length", unit, true);
   return (
@@ -35,7 +35,7 @@ export function WorksheetDrawing({ way, tool, reference, typed }: Props) {
           <path d={`M20 ${surface}H${width - 20}`} className="line-outline" />
           <path d={hatch(width, surface)} className="line-thin" />
           <text x="24" y={surface + 26} className="caption">
-            {way === "presetter" ? "the presetter's stop" : `the surface, zeroed in work offset ${typed.offset}`}
+            {FOOT[way] ?? `the surface, zeroed in work offset ${typed.offset}`}
           </text>
           {drawn.map((entry, at) => (
             <Standing
@@ -80,7 +80,10 @@ export function WorksheetDrawing({ way, tool, reference, typed }: Props) {
   );
 }
 
+const FOOT: Partial<Record<Way, string>> = { presetter: "the presetter's stop", setter: "the setter's plane" };
+
 const SAYS: Record<Way, string> = {
+  setter: "The tip on the setter's plane; machine Z is where the gauge line is",
   difference:
     "The reference tool and this tool over the same surface; the readout is the difference of their gauge lines",
   surface: "The tip on the surface; machine Z is where the gauge line is",
@@ -119,6 +122,13 @@ function Standing({ tool, points, x, foot, scale, now, text }: StandingProps) {
   );
 }
 
+const NAMES: Record<Way, string> = {
+  setter: "+ machine Z − plane",
+  difference: "+ readout",
+  surface: "+ machine Z − surface",
+  presetter: "+ presetter",
+};
+
 interface ReadoutProps {
   way: Way;
   tools: Tool[];
@@ -137,7 +147,7 @@ function Readout({ way, tools, x, surface, scale, value, shim, text }: ReadoutPr
   const gauge = surface - shim - wholeLength(tool) * scale;
   const from = way === "difference" && tools[0] ? surface - wholeLength(tools[0]) * scale : surface;
   const at = way === "difference" ? x(0) + 58 : x(last) + 66;
-  const name = { difference: "+ readout", surface: "+ machine Z − surface", presetter: "+ presetter" }[way];
+  const name = NAMES[way];
   return (
     <g>
       <path

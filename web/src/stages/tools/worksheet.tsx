@@ -13,9 +13,14 @@ import { useChosen } from "./chosen";
 import { takeLength, takeWear } from "./lengths";
 import { WorksheetDrawing } from "./worksheet-drawing";
 
-export type Way = "difference" | "surface" | "presetter";
+export type Way = "setter" | "difference" | "surface" | "presetter";
 
 const WAYS: [Way, string, string][] = [
+  [
+    "setter",
+    "On the setter",
+    "The tip has made the setter's input; enter the machine Z at the touch. A program on the Setter stage does it by itself.",
+  ],
   [
     "difference",
     "Against a reference tool",
@@ -99,8 +104,8 @@ function Sheet({ way, tool }: { way: Way; tool: Tool }) {
     value: typed.value ?? 0,
     shim: typed.shim,
     height: typed.height,
-    offset: way === "presetter" ? null : typed.offset,
-    active: way === "presetter" ? null : active,
+    offset: atOffset(way) ? typed.offset : null,
+    active: atOffset(way) ? active : null,
     reference: way === "difference" ? typed.reference : null,
   };
   const { data, trouble } = useAnswer(
@@ -140,7 +145,11 @@ interface EntriesProps {
   live: number | null;
 }
 
+/** The ways in which a work offset tells where the surface is. */
+const atOffset = (way: Way) => way === "difference" || way === "surface";
+
 const VALUE: Record<Way, string> = {
+  setter: "machine Z at the touch",
   difference: "the readout shows",
   surface: "machine Z",
   presetter: "the presetter shows",
@@ -163,7 +172,7 @@ function Entries({ way, tool, typed, change, active, live }: EntriesProps) {
           onPick={(reference) => change({ reference })}
         />
       )}
-      {way !== "presetter" && (
+      {atOffset(way) && (
         <>
           <Pick
             label="the surface was zeroed in"
@@ -186,7 +195,7 @@ function Entries({ way, tool, typed, change, active, live }: EntriesProps) {
       {way === "presetter" && (
         <Amount label="its gauge line further away by" value={typed.height} onValue={(height) => change({ height })} />
       )}
-      {way !== "presetter" && <Amount label="shim" value={typed.shim} onValue={(shim) => change({ shim })} />}
+      {atOffset(way) && <Amount label="shim" value={typed.shim} onValue={(shim) => change({ shim })} />}
     </>
   );
 }

@@ -10,6 +10,8 @@ export const USUAL = {
   spread: 0.02,
   repeatability: 0.01,
   latency: 0,
+  polling: 0,
+  plane_feed: null,
   touched_from: "above" as const,
   turning_speed: 300,
   work_offset: null,
