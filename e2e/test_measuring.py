@@ -11,7 +11,7 @@ from orthotrope.setup import read_setup
 from playwright.sync_api import Page, expect
 from serving import ROOT, Practice, Server
 from test_jobs import saved, stage
-from test_practice import SEED, at_speed, heron, practice
+from test_practice import SEED, at_speed, heron, inputs_tested, practice
 
 __all__ = ["practice"]  # a fixture
 
@@ -20,27 +20,6 @@ SETUP = read_setup(json.loads(Path(ROOT / "demo" / "setups" / "heron.json").read
 TRUTH = draw(SETUP, SEED)
 TOOLS = (1, 2, 3, 4, 5)
 ENTERED = "async () => (await (await fetch('/api/machines/heron')).json()).document"
-
-
-def test_inputs(page: Page) -> None:
-    """Both inputs that touches make, and the one that is wired the other way round mended."""
-    for name in ("touch plate", "setter"):
-        page.get_by_role("button", name=re.compile(f"^{name} I")).click()
-        test = page.get_by_role("region", name="Test")
-        for _ in range(2):
-            for step, then in (("idle", f"Make {name}"), ("made", f"Let go of {name}"), ("idle again", "")):
-                test.get_by_role("button", name=re.compile(f"^It is {step}:")).click()
-                if then:
-                    test.get_by_role("button", name=then).click()
-                    page.wait_for_timeout(150)
-            expect(test.locator("[data-test=passed], [data-test=reversed]").first).to_be_visible()
-            if test.locator("[data-test=passed]").count():
-                break
-            test.get_by_role("button", name=re.compile("Invert its level")).click()
-            saved(page)
-
-
-test_inputs.__test__ = False  # type: ignore[attr-defined]
 
 
 def in_the_spindle(page: Page, tool: int) -> None:
@@ -78,7 +57,7 @@ def test_the_plane_is_calibrated_tools_are_measured_and_a_wrong_plane_is_found_o
     page = open_as("technician")
     heron(page, "signals")
     at_speed(page, "at once")
-    test_inputs(page)
+    inputs_tested(page)
 
     stage(page, "Setter")  # the plane height, four times with homing in between
     in_the_spindle(page, 1)

@@ -81,6 +81,24 @@ def test_a_control_without_arithmetic_touches_and_says_what_to_key_in() -> None:
     assert not kept.trace.of_kind("touch") and in_force(kept) == (5, HERON.tool(5).whole_length)
 
 
+@pytest.mark.parametrize(
+    ("old", "new", "says"),
+    [
+        ("G43 H#2", "G43 H#1", "T1 is in force, and T2 is in the spindle"),
+        ("G43 H#2", "G49", "without one: use its length"),
+        ("IF [#2 EQ 2] THEN #126", "IF [#2 EQ 77] THEN #126", "T2 may have slipped"),
+        ("G10 L1 P#2 Z#125", "(nothing is set)", "T2 may have slipped"),
+        ("G10 L1 P#2 Z#125", "G10 L1 P1 Z#125", "T2 is in the spindle; set that of the tool that was touched"),
+        ("G10 L1 P#2 Z#125", "G10 L1 P#2 Z#126", "comes of none of the touches"),
+    ],
+)
+def test_a_job_that_would_go_on_with_a_length_that_is_not_true_is_told(old: str, new: str, says: str) -> None:
+    text, case = exchange_case(HERON, HERON.profile, 1, 2)
+    assert old in text and not [f for f in ExchangeProof(HERON).of(1, 2, False).findings if f.severity != "note"]
+    found = ExchangeProof(HERON, text.replace(old, new)).of(1, 2, False).findings
+    assert any(says in finding.message and finding.severity == "stop" for finding in found)
+
+
 def test_holders_that_keep_their_length_are_used_with_it() -> None:
     for name in ("plover", "godwit", "curlew", "dunlin"):
         setup = read_setup(demo(name))

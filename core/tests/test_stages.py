@@ -311,4 +311,4 @@ def test_an_axis_that_runs_on_at_its_soft_limit_is_told() -> None:
 def test_a_text_that_touches_is_not_ready_before_its_inputs_are_tested() -> None:
     assert touches("G21 G90\nG38.2 Z-5 F50", HERON) and touches("N5 G38.3 X[#1 + 2] F50", HERON)
     assert not touches("G21 G0 X1\n(G38.2)", HERON)
-    assert "touch plate and setter is not tested" in untested(HERON, {3}) and untested(HERON, {1, 2}) == ""
+    assert "inputs touch plate and setter are not tested" in untested(HERON, {3}) and untested(HERON, {1, 2}) == ""

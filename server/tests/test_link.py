@@ -388,7 +388,7 @@ def test_a_practice_machine_that_is_not_there_is_told_and_a_touch_waits_for_its_
     client = as_role("technician")
     with_touch = {"do": "run", "text": "G38.2 Z-5 F50", "from_tool": 0, "to_tool": 0}
     answers = talk(scope(client), [with_touch, {"do": "reset"}], 1.0).answers()
-    assert "touch plate and setter is not tested" in answers[0]["refused"]
+    assert "inputs touch plate and setter are not tested" in answers[0]["refused"]
     assert "does not answer. Is it running?" in answers[1]["refused"]
     for number in (1, 2):
         url = f"/api/machines/heron/inputs/{number}/tests"

@@ -146,6 +146,7 @@ class Control:
                 43,
                 self.lengths.get(call.from_tool) or max(self.lengths.values(), default=50.0),
             )
+            modes.length_number = call.from_tool
         elif call.active == "offset":
             modes.work_offset = 2
             self.parameters.values[ACTIVE_OFFSET] = 2.0

@@ -95,7 +95,8 @@ class ProgramRun:
         except RunFault as fault:
             run.fault = ProgramError(self.line, self.place.column if self.place else 1, str(fault))
             run.nowhere = isinstance(fault, Nowhere)
-        run.modes = self.control.modes.kept()
+        modes = self.control.modes
+        run.modes, run.length_of = modes.kept(), modes.length_number if modes.length_mode == 43 else 0
         run.read = self.parameters.read
         run.tested = self.parameters.touches.tested if self.parameters.touches else run.tested
         run.unit_first = bool(self.control.unit_first)
@@ -279,6 +280,7 @@ class ProgramRun:
 
     def _return(self) -> int:
         if not self.frames:
+            self.run.returned = True
             raise Ended
         frame = self.frames[-1]
         if frame.repeats > 0:

@@ -60,7 +60,8 @@ class Run:
     ``feed``: the last one that was given, with its line; ``nowhere``: whether its ``fault`` is a target that is not
     there; ``unit_first``: whether the unit was stated before anything depended on the caller's, ``states_unit``: and the
     caller's was not asked afterwards either; ``tested``: the touches of which a condition asked whether they were made;
-    ``z_absolute``: whether Z was sent to a place, and not only so much further."""
+    ``z_absolute``: whether Z was sent to a place, and not only so much further; ``returned``: whether it went back to its
+    caller, and not to an end of all; ``length_of``: the tool whose length is in force at the end, 0: of none."""
 
     call: Call
     trace: Trace
@@ -77,3 +78,5 @@ class Run:
     states_unit: bool = False
     tested: frozenset[int] = frozenset()
     z_absolute: bool = False
+    returned: bool = False
+    length_of: int = 0

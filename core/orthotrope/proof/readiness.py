@@ -28,5 +28,6 @@ def untested(setup: Setup, tested: set[int]) -> str:
     if not any(entry.touches for entry in setup.inputs):
         return "The text touches and there is no input for a touch; add it on the Signals stage."
     if missing:
-        return f"The text touches and the input {' and '.join(missing)} is not tested; test it on the Signals stage."
+        named = f"input {missing[0]} is" if len(missing) == 1 else f"inputs {' and '.join(missing)} are"
+        return f"The text touches, and the {named} not tested; look at the Signals stage."
     return ""

@@ -144,7 +144,7 @@ def _thicknesses(case: Case, tell: Teller) -> Iterator[Finding]:
 def _lengths(case: Case, tell: Teller) -> Iterator[Finding]:
     """Measuring: the length that is set is that of the tool in the spindle, and it came of its touches. In this world the
     tool is as long as it is; where another plane was used, that is what is told."""
-    if case.setup is None or case.purpose != "measure":
+    if case.setup is None or case.purpose not in ("measure", "exchange"):
         return
     trace = case.main.trace
     touched = trace.of_kind("touch")

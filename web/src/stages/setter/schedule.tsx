@@ -1,6 +1,6 @@
 /** The schedule of the Setter stage: the setters, and the quantities of the one that is looked at. */
 import { Plus, Trash2 } from "lucide-react";
-import { useState } from "react";
+import { useId, useState } from "react";
 import type { Setter } from "../../api/client";
 import { shown, unitOf } from "../../quantity/format";
 import { ChoiceRow, QuantityRow, TextRow, told, useUnit, WorkingRow } from "../../quantity/rows";
@@ -125,6 +125,7 @@ function Quantities({ index, setter }: { index: number; setter: Setter }) {
           ["above and the sides", "from above and the sides"],
         ]}
       />
+      {!view?.fields.some(({ field }) => field === "work_offset") && <OffsetRow pointer={`${base}/work_offset`} />}
       <div className="group-title">The touch</div>
       {ROWS.map(([label, field, kind, hint]) => (
         <QuantityRow
@@ -138,6 +139,32 @@ function Quantities({ index, setter }: { index: number; setter: Setter }) {
       ))}
       <Worked />
     </>
+  );
+}
+
+/** The work offset that a setter belongs to: its plane is told in that one. */
+function OffsetRow({ pointer }: { pointer: string }) {
+  const id = useId();
+  const value = useWork((work) => read(work.document, pointer)) as number | null;
+  const offsets = useWork((work) => work.document?.work_offsets) ?? [];
+  return (
+    <div className="row" style={{ gridTemplateColumns: "1fr 142px" }}>
+      <label htmlFor={id}>Belongs to</label>
+      <select
+        id={id}
+        className="choice"
+        value={value ?? ""}
+        disabled={!may("technician")}
+        onChange={(event) => void useWork.getState().edit(pointer, Number(event.currentTarget.value) || null)}
+      >
+        <option value="">machine coordinates</option>
+        {offsets.map((offset) => (
+          <option key={offset.number} value={offset.number}>
+            work offset {offset.number}
+          </option>
+        ))}
+      </select>
+    </div>
   );
 }
 
