@@ -93,7 +93,7 @@ def test_a_control_without_arithmetic_touches_and_says_what_to_key_in() -> None:
     ],
 )
 def test_a_job_that_would_go_on_with_a_length_that_is_not_true_is_told(old: str, new: str, says: str) -> None:
-    text, case = exchange_case(HERON, HERON.profile, 1, 2)
+    text, _ = exchange_case(HERON, HERON.profile, 1, 2)
     assert old in text and not [f for f in ExchangeProof(HERON).of(1, 2, False).findings if f.severity != "note"]
     found = ExchangeProof(HERON, text.replace(old, new)).of(1, 2, False).findings
     assert any(says in finding.message and finding.severity == "stop" for finding in found)
