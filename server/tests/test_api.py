@@ -64,7 +64,7 @@ READING = [
     ("GET", "/api/machines/heron/tools.csv", None),
     ("GET", "/api/machines/heron/tools.xlsx", None),
     ("GET", "/api/machines/heron/tools.pdf", None),
-    ("POST", "/api/tools/outlines", {"document": DOCUMENT, "tools": [3, 5, 77]}),
+    ("POST", "/api/tools/outlines", {"tools": DOCUMENT["tools"][:2]}),
     ("POST", "/api/tools/page", {"document": DOCUMENT, "tool": 5, "lengths": [73.6, 73.62]}),
     ("POST", "/api/tools/worksheet", {"document": DOCUMENT, "tool": 1, "way": "presetter", "value": 58.4}),
     ("GET", "/api/machines/heron/mounting.dxf", None),

@@ -39,7 +39,7 @@ const routes = (more: Parameters<typeof play>[0] = {}) =>
     "PUT /api/machines/heron": (body: Call["body"]) => [200, { ...machine, document: body.document as never }],
     "POST /api/tools/outlines": (body: Call["body"]) => [
       200,
-      (body.tools as number[]).map((tool) => ({ tool, points: SQUARE })),
+      (body.tools as Tool[]).map((tool) => ({ tool: tool.number, points: SQUARE })),
     ],
     "POST /api/tools/page": (body: Call["body"]) => {
       const tool = (body.document as typeof heron).tools.find((entry) => entry.number === body.tool) as Tool;

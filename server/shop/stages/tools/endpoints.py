@@ -1,6 +1,6 @@
 """The pocket table as a file, and all tools rearranged at once."""
 
-from typing import Annotated
+from typing import Annotated, Any
 
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
@@ -60,14 +60,16 @@ def length_bases(request: HttpRequest, body: BasesIn) -> HttpResponse:
     return computed(request, "bases", jobs.bases, body.document, body.master, body.work_offset)
 
 
-class OutlinesIn(DocumentIn):
-    tools: Annotated[list[Number], Field(max_length=100)]
+class OutlinesIn(Taken):
+    """``tools``: as the document has them; nothing else of it is needed."""
+
+    tools: Annotated[list[dict[str, Any]], Field(max_length=100)]
 
 
 @router.post("/tools/outlines", response=computed_as(list[jobs.Outline], 422))
 def tool_outlines(request: HttpRequest, body: OutlinesIn) -> HttpResponse:
     """The outlines of these tools, as they are drawn."""
-    return computed(request, "", jobs.outlines, body.document, body.tools)
+    return computed(request, "", jobs.outlines, body.tools)
 
 
 class PageIn(DocumentIn):

@@ -15,6 +15,7 @@ from orthotrope.proof.keeping import Keeping, keeping
 from orthotrope.setup import read_setup
 from orthotrope.setup.tools import Tool
 from orthotrope.units import shown_in
+from orthotrope.validation import parse
 
 from shop.job import answers
 
@@ -71,10 +72,9 @@ class Outline:
 
 
 @answers(list[Outline])
-def outlines(document: dict[str, Any], tools: list[int]) -> list[Outline]:
-    """The outlines of these tools."""
-    setup, wanted = read_setup(document), set(tools)
-    return [Outline(tool.number, outline(tool)) for tool in setup.tools if tool.number in wanted]
+def outlines(tools: list[dict[str, Any]]) -> list[Outline]:
+    """The outlines of these tools, as a Setup has them."""
+    return [Outline(tool.number, outline(tool)) for tool in (parse(Tool, entry) for entry in tools)]
 
 
 @dataclass(frozen=True, slots=True)

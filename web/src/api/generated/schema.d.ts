@@ -2692,14 +2692,15 @@ export interface components {
             /** Tool */
             tool: number;
         };
-        /** OutlinesIn */
+        /**
+         * OutlinesIn
+         * @description ``tools``: as the document has them; nothing else of it is needed.
+         */
         OutlinesIn: {
-            /** Document */
-            document: {
-                [key: string]: unknown;
-            };
             /** Tools */
-            tools: number[];
+            tools: {
+                [key: string]: unknown;
+            }[];
         };
         /**
          * Output

@@ -1,16 +1,16 @@
 /** The outlines of the tools that are drawn, as the server works them out. */
-import { client } from "../../api/client";
-import { nameOf, useAnswer } from "../../api/query";
+import { client, type Tool } from "../../api/client";
+import { useAnswer } from "../../api/query";
 import { useWork } from "../../work/store";
 
 export type Points = number[][];
 
-export function useOutlines(tools: number[]): Map<number, Points> {
-  const document = useWork((work) => work.document);
+export function useOutlines(tools: Tool[]): Map<number, Points> {
   const slug = useWork((work) => work.slug);
+  const numbers = tools.map((tool) => tool.number).join();
   const { data } = useAnswer(
-    tools.length ? ["outlines", slug, tools.join(), nameOf(document)] : null,
-    () => client.POST("/api/tools/outlines", { body: { document: document ?? {}, tools } }),
+    tools.length ? ["outlines", slug, numbers, JSON.stringify(tools)] : null,
+    () => client.POST("/api/tools/outlines", { body: { tools } }),
     { keep: 3 },
   );
   return new Map(data?.map((entry) => [entry.tool, entry.points]));

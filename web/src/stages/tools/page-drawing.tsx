@@ -25,7 +25,7 @@ export function PageDrawing({ tool, index }: { tool: Tool; index: number }) {
   const unit = useUnit();
   const focus = useWork((work) => work.focus) ?? "";
   const held = useWork((work) => work.answer?.scene?.tools.find((entry) => entry.number === tool.number)?.parts);
-  const points = useOutlines([tool.number]).get(tool.number) ?? [];
+  const points = useOutlines([tool]).get(tool.number) ?? [];
   const parts = held?.slice(0, -1) ?? [];
   const whole = wholeLength(tool);
   const above = Math.max(0, ...parts.map((part) => part.high));

@@ -31,7 +31,7 @@ export function ToolsSheet({ tools, order, chosen, onChoose }: Props) {
   const drawn = order
     .slice(first, first + MOST)
     .flatMap((index) => (tools[index] ? [{ index, tool: tools[index] }] : []));
-  const outlines = useOutlines(drawn.map((entry) => entry.tool.number));
+  const outlines = useOutlines(drawn.map((entry) => entry.tool));
   const hang = hanging(
     drawn.map((entry) => entry.tool),
     magazine?.radius ?? 14,

@@ -21,7 +21,7 @@ export function WorksheetDrawing({ way, tool, reference, typed }: Props) {
   const { element, width } = useSize<HTMLDivElement>();
   const unit = useUnit();
   const drawn = way === "difference" && reference ? [reference, tool] : [tool];
-  const outlines = useOutlines(drawn.map((entry) => entry.number));
+  const outlines = useOutlines(drawn);
   const longest = Math.max(...drawn.map(wholeLength));
   const scale = (HEIGHT - TOP - BOTTOM) / (longest + 12);
   const surface = HEIGHT - BOTTOM;
