@@ -26,7 +26,7 @@ def _left_to_the_job(case: Case, tell: Teller) -> Iterator[Finding]:
     if not run.returned or not blocks or not blocks[-1].holds or blocks[-1].doubtful:
         return
     last, held, active = blocks[-1], int(blocks[-1].holds), run.length_of
-    if active and active != held:
+    if active and active not in (held, last.record):  # another tool than on record is what record-untrue tells
         says = f"The length of T{active} is in force, and T{held} is in the spindle: use its own (G43 H)."
     elif active and held != case.call.from_tool and _slips(case, held) and not _measured(case, held):
         says = (

@@ -5,6 +5,7 @@ import { nameOf, useAnswer } from "../../api/query";
 import { shown, unitOf } from "../../quantity/format";
 import { useUnit } from "../../quantity/rows";
 import { useWork } from "../../work/store";
+import { Pick } from "./pick";
 
 const NONE: never[] = [];
 
@@ -25,16 +26,16 @@ export function BasesView() {
   return (
     <div className="h-full overflow-auto bg-sheet px-6 py-4">
       <div className="flex flex-wrap items-center gap-4 text-[14.5px]">
-        <Choice
+        <Pick
           label="master tool"
           value={master}
-          onValue={setMaster}
+          onPick={setMaster}
           choices={tools.map((tool) => [tool.number, `T${tool.number} ${tool.name}`])}
         />
-        <Choice
+        <Pick
           label="part zero"
           value={offset}
-          onValue={setOffset}
+          onPick={setOffset}
           choices={offsets.map((entry) => [entry.number, `work offset ${entry.number}`])}
         />
       </div>
@@ -65,31 +66,5 @@ export function BasesView() {
         Values from home to the part are void for every tool as soon as the part, or its zero, is another one.
       </p>
     </div>
-  );
-}
-
-interface ChoiceProps {
-  label: string;
-  value: number;
-  onValue: (value: number) => void;
-  choices: [number, string][];
-}
-
-function Choice({ label, value, onValue, choices }: ChoiceProps) {
-  return (
-    <label className="flex items-center gap-2 text-ink-2">
-      {label}
-      <select
-        className="choice w-52! border border-ink! px-1 text-left!"
-        value={value}
-        onChange={(event) => onValue(Number(event.currentTarget.value))}
-      >
-        {choices.map(([number, name]) => (
-          <option key={number} value={number}>
-            {name}
-          </option>
-        ))}
-      </select>
-    </label>
   );
 }

@@ -2,6 +2,7 @@
  * over, bad ones stay in the box to be mended. */
 import { useRef, useState } from "react";
 import { csrf, refusal, type ToolTable } from "../../api/client";
+import { told } from "../../quantity/rows";
 import { Dialog } from "../../shell/dialog";
 import { useWork } from "../../work/store";
 
@@ -24,6 +25,9 @@ const asText = (table: ToolTable) =>
     .map((row) => row.join("\t"))
     .join("\n");
 
+const left = (bad: number) =>
+  `Taken over. ${bad} row${bad > 1 ? "s are" : " is"} left in the box: mend ${bad > 1 ? "them" : "it"}, and look again.`;
+
 export function BringInTools({ onClose }: { onClose: () => void }) {
   const [text, setText] = useState("");
   const [table, setTable] = useState<ToolTable | null>(null);
@@ -36,18 +40,13 @@ export function BringInTools({ onClose }: { onClose: () => void }) {
   };
   const take = async () => {
     if (!table) return;
-    const faults = await useWork.getState().edit("/tools", table.tools);
-    if (faults.length) {
-      setSays(faults.map((fault) => fault.what).join(" "));
-      return;
-    }
+    const trouble = told(await useWork.getState().edit("/tools", table.tools));
+    if (trouble) return setSays(trouble);
     const bad = table.rows.filter((row) => row.wrong).length;
     if (!bad) return onClose();
     setText(asText(table));
     setTable(null);
-    setSays(
-      `Taken over. ${bad} row${bad > 1 ? "s are" : " is"} left in the box: mend ${bad > 1 ? "them" : "it"}, and look again.`,
-    );
+    setSays(left(bad));
   };
   return (
     <Dialog open onClose={onClose} title="Bring in a table of tools" wide>

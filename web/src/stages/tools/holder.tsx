@@ -14,7 +14,6 @@ const NONE: Part[] = [];
 
 export function HolderRows({ index }: { index: number }) {
   const parts = useWork((work) => work.document?.tools[index]?.holder) ?? NONE;
-  const unit = useUnit();
   const [trouble, setTrouble] = useState("");
   const pointer = `/tools/${index}/holder`;
   const change = async (next: (before: Part[]) => Part[]) =>
@@ -26,37 +25,15 @@ export function HolderRows({ index }: { index: number }) {
         <small>{parts.length ? "cylinders from the gauge line down" : "one cylinder, as the changer has it"}</small>
       </div>
       {parts.map((part, at) => (
-        // biome-ignore lint/suspicious/noArrayIndexKey: a cylinder is known by its place in the stack
-        <div key={at} className="flex items-center gap-1.5 px-4 py-0.5 text-[14px]">
-          <span className="text-ink-3">{at + 1}</span>
-          {(["diameter", "length"] as const).map((field) => (
-            <span key={field} className="flex flex-1 items-center gap-1 text-ink-2">
-              {field === "diameter" ? "Ø" : "long"}
-              <QuantityInput
-                label={`Cylinder ${at + 1} ${field}`}
-                value={part[field]}
-                kind="length"
-                unit={unit}
-                pointer={`${pointer}/${at}/${field}`}
-                readOnly={!may("technician")}
-                onFocus={() => useWork.getState().setFocus(`${pointer}/${at}/${field}`)}
-                onCommit={(value) => useWork.getState().edit(`${pointer}/${at}/${field}`, value)}
-                onSays={(says) => setTrouble(says?.wrong ? says.text : "")}
-              />
-            </span>
-          ))}
-          <span className="text-ink-3">{unitOf("length", unit)}</span>
-          {may("technician") && (
-            <button
-              type="button"
-              className="button plain border-0! px-1!"
-              aria-label={`Remove cylinder ${at + 1}`}
-              onClick={() => void change((before) => before.filter((_, place) => place !== at))}
-            >
-              <Trash2 size={14} />
-            </button>
-          )}
-        </div>
+        <Cylinder
+          // biome-ignore lint/suspicious/noArrayIndexKey: a cylinder is known by its place in the stack
+          key={at}
+          part={part}
+          at={at}
+          pointer={`${pointer}/${at}`}
+          onRemove={() => void change((before) => before.filter((_, place) => place !== at))}
+          onTrouble={setTrouble}
+        />
       ))}
       {trouble && <p className="says wrong">{trouble}</p>}
       {may("technician") && (
@@ -71,5 +48,49 @@ export function HolderRows({ index }: { index: number }) {
         </p>
       )}
     </>
+  );
+}
+
+interface CylinderProps {
+  part: Part;
+  at: number;
+  pointer: string;
+  onRemove: () => void;
+  onTrouble: (text: string) => void;
+}
+
+function Cylinder({ part, at, pointer, onRemove, onTrouble }: CylinderProps) {
+  const unit = useUnit();
+  return (
+    <div className="flex items-center gap-1.5 px-4 py-0.5 text-[14px]">
+      <span className="text-ink-3">{at + 1}</span>
+      {(["diameter", "length"] as const).map((field) => (
+        <span key={field} className="flex flex-1 items-center gap-1 text-ink-2">
+          {field === "diameter" ? "Ø" : "long"}
+          <QuantityInput
+            label={`Cylinder ${at + 1} ${field}`}
+            value={part[field]}
+            kind="length"
+            unit={unit}
+            pointer={`${pointer}/${field}`}
+            readOnly={!may("technician")}
+            onFocus={() => useWork.getState().setFocus(`${pointer}/${field}`)}
+            onCommit={(value) => useWork.getState().edit(`${pointer}/${field}`, value)}
+            onSays={(says) => onTrouble(says?.wrong ? says.text : "")}
+          />
+        </span>
+      ))}
+      <span className="text-ink-3">{unitOf("length", unit)}</span>
+      {may("technician") && (
+        <button
+          type="button"
+          className="button plain border-0! px-1!"
+          aria-label={`Remove cylinder ${at + 1}`}
+          onClick={onRemove}
+        >
+          <Trash2 size={14} />
+        </button>
+      )}
+    </div>
   );
 }

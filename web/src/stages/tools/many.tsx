@@ -19,17 +19,20 @@ const FIELDS: [keyof Tool & string, string, Kind | null][] = [
   ["fetched_a_shift", "fetched in a shift", "count"],
 ];
 
-export function ManyBar({ numbers, onDone }: { numbers: number[]; onDone: () => void }) {
+interface Props {
+  numbers: number[];
+  onDone: () => void;
+}
+
+/** What is set, and setting it; what went wrong is told. */
+function useMany({ numbers, onDone }: Props) {
   const unit = useUnit();
   const types = useVocabulary((words) => words.tool_types);
   const [field, setField] = useState<keyof Tool & string>("stick_out");
   const [text, setText] = useState("");
   const [trouble, setTrouble] = useState("");
   const kind = FIELDS.find(([name]) => name === field)?.[2] ?? null;
-  const put = (change: (tool: Tool) => Tool) =>
-    useWork
-      .getState()
-      .edit("/tools", (now: Tool[]) => now.map((tool) => (numbers.includes(tool.number) ? change(tool) : tool)));
+  const edit = (change: (now: Tool[]) => Tool[]) => useWork.getState().edit("/tools", change);
   const apply = async () => {
     let value: number | string = text || (types[0] ?? "");
     if (kind) {
@@ -37,17 +40,26 @@ export function ManyBar({ numbers, onDone }: { numbers: number[]; onDone: () => 
       if (!found || found.value === null) return setTrouble(found?.what ?? "No connection to the server.");
       value = found.value;
     }
-    const said = told(await put((tool) => ({ ...tool, [field]: value })));
+    const set = (tool: Tool) => (numbers.includes(tool.number) ? { ...tool, [field]: value } : tool);
+    const said = told(await edit((now) => now.map(set)));
     setTrouble(said);
     if (!said) setText("");
   };
   const remove = async () => {
-    const faults = await useWork
-      .getState()
-      .edit("/tools", (now: Tool[]) => now.filter((tool) => !numbers.includes(tool.number)));
+    const faults = await edit((now) => now.filter((tool) => !numbers.includes(tool.number)));
     setTrouble(told(faults));
     if (!faults.length) onDone();
   };
+  const choose = (name: string) => {
+    setField(name as typeof field);
+    setText("");
+  };
+  return { field, choose, kind, text, setText, types, trouble, apply, remove };
+}
+
+export function ManyBar(props: Props) {
+  const many = useMany(props);
+  const { numbers, onDone } = props;
   return (
     <section
       aria-label="Several tools"
@@ -59,11 +71,8 @@ export function ManyBar({ numbers, onDone }: { numbers: number[]; onDone: () => 
       <select
         className="choice w-48! border border-ink! px-1 text-left!"
         aria-label="What to set"
-        value={field}
-        onChange={(event) => {
-          setField(event.currentTarget.value as typeof field);
-          setText("");
-        }}
+        value={many.field}
+        onChange={(event) => many.choose(event.currentTarget.value)}
       >
         {FIELDS.map(([name, label]) => (
           <option key={name} value={name}>
@@ -71,48 +80,56 @@ export function ManyBar({ numbers, onDone }: { numbers: number[]; onDone: () => 
           </option>
         ))}
       </select>
-      {kind ? (
-        <label className="flex items-center gap-1">
-          <input
-            className="field w-24! border border-ink!"
-            aria-label="Value for all of them"
-            value={text}
-            onChange={(event) => setText(event.currentTarget.value)}
-            onKeyDown={(event) => event.key === "Enter" && void apply()}
-          />
-          {unitOf(kind, unit)}
-        </label>
-      ) : (
-        <select
-          className="choice w-48! border border-ink! px-1 text-left!"
-          aria-label="Value for all of them"
-          value={text || types[0]}
-          onChange={(event) => setText(event.currentTarget.value)}
-        >
-          {types.map((type) => (
-            <option key={type}>{type}</option>
-          ))}
-        </select>
-      )}
+      <Value {...many} />
       <button
         type="button"
         className="button first min-h-9!"
-        disabled={kind !== null && !text}
-        onClick={() => void apply()}
+        disabled={many.kind !== null && !many.text}
+        onClick={() => void many.apply()}
       >
         Set for all
       </button>
-      <button type="button" className="button plain min-h-9!" onClick={() => void remove()}>
+      <button type="button" className="button plain min-h-9!" onClick={() => void many.remove()}>
         Remove them
       </button>
       <button type="button" className="button plain min-h-9!" onClick={onDone}>
         Cancel
       </button>
-      {trouble && (
+      {many.trouble && (
         <p role="alert" className="w-full text-stop">
-          {trouble}
+          {many.trouble}
         </p>
       )}
     </section>
+  );
+}
+
+/** The value for all of them: typed, or a type chosen. */
+function Value({ kind, text, setText, types, apply }: ReturnType<typeof useMany>) {
+  const unit = useUnit();
+  if (!kind)
+    return (
+      <select
+        className="choice w-48! border border-ink! px-1 text-left!"
+        aria-label="Value for all of them"
+        value={text || types[0]}
+        onChange={(event) => setText(event.currentTarget.value)}
+      >
+        {types.map((type) => (
+          <option key={type}>{type}</option>
+        ))}
+      </select>
+    );
+  return (
+    <label className="flex items-center gap-1">
+      <input
+        className="field w-24! border border-ink!"
+        aria-label="Value for all of them"
+        value={text}
+        onChange={(event) => setText(event.currentTarget.value)}
+        onKeyDown={(event) => event.key === "Enter" && void apply()}
+      />
+      {unitOf(kind, unit)}
+    </label>
   );
 }

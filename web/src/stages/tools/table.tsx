@@ -204,7 +204,6 @@ const Row = memo(function Row(props: RowProps) {
   const tell = (faults: Fault[]) => tellRow(index, faults);
   const unit = useUnit();
   const [says, setSays] = useState<Says>(null);
-  const { edit } = useWork.getState();
   const readOnly = !may("technician");
   const columns = useColumns();
   const base = `/tools/${index}`;
@@ -215,17 +214,7 @@ const Row = memo(function Row(props: RowProps) {
         className={`border-b border-rule-2 ${chosen ? "bg-now-wash shadow-[inset_3px_0_var(--now)]" : ""}`}
         onFocus={() => onChoose(index)}
       >
-        <td className="w-9 text-center">
-          {!readOnly && (
-            <input
-              type="checkbox"
-              aria-label={`Choose T${tool.number}`}
-              className="size-5"
-              checked={picked}
-              onChange={(event) => onPick(tool.number, event.currentTarget.checked)}
-            />
-          )}
-        </td>
+        <PickCell number={tool.number} picked={picked} readOnly={readOnly} onPick={onPick} />
         {columns.map(([field, title, kind, wide]) => (
           <Fragment key={field}>
             <td className={`table-cell px-2 py-1 ${wide}`}>
@@ -236,11 +225,7 @@ const Row = memo(function Row(props: RowProps) {
                 unit={unit}
                 pointer={`${base}/${field}`}
                 readOnly={readOnly}
-                onCommit={(value) =>
-                  (field === "length" ? changeLength(index, { length: value }) : edit(`${base}/${field}`, value)).then(
-                    tell,
-                  )
-                }
+                onCommit={(value) => put(index, field, value).then(tell)}
                 onSays={setSays}
               />
             </td>
@@ -253,11 +238,7 @@ const Row = memo(function Row(props: RowProps) {
           <PocketChoice tool={tool} base={base} readOnly={readOnly} tell={tell} choices={choices} />
         </td>
         <td className="whitespace-nowrap">
-          {tool.in_use != null && Math.abs(tool.in_use - wholeLength(tool)) > 1e-6 && (
-            <span className="pr-1 text-warn" title="The control does not use this length yet" data-unused={tool.number}>
-              not in use
-            </span>
-          )}
+          <NotInUse tool={tool} />
           {!readOnly && <Remove tool={tool} tell={tell} />}
         </td>
       </tr>
@@ -273,6 +254,38 @@ const Row = memo(function Row(props: RowProps) {
     </>
   );
 });
+
+/** Put a value into a tool; a length is marked until the control uses it. */
+const put = (index: number, field: string, value: number) =>
+  field === "length"
+    ? changeLength(index, { length: value })
+    : useWork.getState().edit(`/tools/${index}/${field}`, value);
+
+function PickCell(props: Pick<RowProps, "picked" | "onPick"> & { number: number; readOnly: boolean }) {
+  const { number, picked, readOnly, onPick } = props;
+  return (
+    <td className="w-9 text-center">
+      {!readOnly && (
+        <input
+          type="checkbox"
+          aria-label={`Choose T${number}`}
+          className="size-5"
+          checked={picked}
+          onChange={(event) => onPick(number, event.currentTarget.checked)}
+        />
+      )}
+    </td>
+  );
+}
+
+function NotInUse({ tool }: { tool: Tool }) {
+  if (tool.in_use == null || Math.abs(tool.in_use - wholeLength(tool)) <= 1e-6) return null;
+  return (
+    <span className="pr-1 text-warn" title="The control does not use this length yet" data-unused={tool.number}>
+      not in use
+    </span>
+  );
+}
 
 interface CellProps {
   tool: Tool;

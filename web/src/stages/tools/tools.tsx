@@ -40,11 +40,9 @@ const NONE: Tool[] = [];
 
 function ToolsView() {
   const tools = useWork((work) => work.document?.tools) ?? NONE;
-  const conflicts =
-    useWork((work) => work.answer?.conflicts)?.filter((entry) => entry.quantity?.startsWith("/tools")) ?? [];
   const [trouble, setTrouble] = useState<{ row: number; text: string } | null>(null);
   const [listing, setListing] = useState<Listing>({ filter: "", by: "number", down: false });
-  const [picked, setPicked] = useState<Set<number>>(new Set());
+  const { picked, pick, none } = usePicked();
   const [scrolled, setScrolled] = useState(0);
   const { element, height } = useSize<HTMLDivElement>();
   const { chosen, choose } = useChosen();
@@ -52,12 +50,6 @@ function ToolsView() {
     setTrouble(faults.length ? { row, text: faults.map((fault) => fault.what).join(" ") } : null);
     return faults;
   }, []);
-  const pick = (numbers: number[], on: boolean) =>
-    setPicked((before) => {
-      const after = new Set(before);
-      for (const number of numbers) on ? after.add(number) : after.delete(number);
-      return after;
-    });
   // A row that is being worked in stays in its place until another is chosen: sorted while a number is typed, it would jump.
   const order = useOrder(tools, listing, chosen);
   return (
@@ -78,23 +70,11 @@ function ToolsView() {
         {picked.size > 0 && (
           <ManyBar
             numbers={[...picked].filter((number) => tools.some((tool) => tool.number === number))}
-            onDone={() => setPicked(new Set())}
+            onDone={none}
           />
         )}
-        <ul>
-          {conflicts.map((entry) => (
-            <FindingItem key={entry.message} finding={entry} />
-          ))}
-        </ul>
-        {!tools.length && <p className="px-4 text-ink-2">No tools yet. Add the first one; then give it a pocket.</p>}
-        {tools.length > 0 && !order.length && (
-          <p className="px-4 py-2 text-ink-2">
-            No tool is called so.{" "}
-            <button type="button" className="link" onClick={() => setListing({ ...listing, filter: "" })}>
-              Show all {tools.length}
-            </button>
-          </p>
-        )}
+        <Conflicts />
+        {!order.length && <Nothing count={tools.length} onAll={() => setListing({ ...listing, filter: "" })} />}
         {order.length > 0 && (
           <ToolTable
             tools={tools}
@@ -113,6 +93,42 @@ function ToolsView() {
         )}
       </div>
     </div>
+  );
+}
+
+function Conflicts() {
+  const conflicts =
+    useWork((work) => work.answer?.conflicts)?.filter((entry) => entry.quantity?.startsWith("/tools")) ?? [];
+  return (
+    <ul>
+      {conflicts.map((entry) => (
+        <FindingItem key={entry.message} finding={entry} />
+      ))}
+    </ul>
+  );
+}
+
+/** The tools that are picked, by number. */
+function usePicked() {
+  const [picked, setPicked] = useState<Set<number>>(new Set());
+  const pick = (numbers: number[], on: boolean) =>
+    setPicked((before) => {
+      const after = new Set(before);
+      for (const number of numbers) on ? after.add(number) : after.delete(number);
+      return after;
+    });
+  return { picked, pick, none: () => setPicked(new Set()) };
+}
+
+function Nothing({ count, onAll }: { count: number; onAll: () => void }) {
+  if (!count) return <p className="px-4 text-ink-2">No tools yet. Add the first one; then give it a pocket.</p>;
+  return (
+    <p className="px-4 py-2 text-ink-2">
+      No tool is called so.{" "}
+      <button type="button" className="link" onClick={onAll}>
+        Show all {count}
+      </button>
+    </p>
   );
 }
 

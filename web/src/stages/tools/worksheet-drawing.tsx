@@ -49,21 +49,7 @@ export function WorksheetDrawing({ way, tool, reference, typed }: Props) {
               text={`T${entry.number} ${entry === tool ? "L = ?" : mm(wholeLength(entry))}`}
             />
           ))}
-          {shim > 0 && (
-            <g>
-              <rect
-                x={place(drawn.length - 1) - 26}
-                y={surface - shim}
-                width="52"
-                height={shim}
-                fill="var(--now-wash)"
-                className="line-now"
-              />
-              <text x={place(drawn.length - 1) + 32} y={surface - shim - 6} className="caption">
-                − shim {mm(typed.shim)}
-              </text>
-            </g>
-          )}
+          {shim > 0 && <Shim x={place(drawn.length - 1)} surface={surface} high={shim} text={mm(typed.shim)} />}
           <Readout
             way={way}
             tools={drawn}
@@ -89,6 +75,17 @@ const SAYS: Record<Way, string> = {
   surface: "The tip on the surface; machine Z is where the gauge line is",
   presetter: "The tool on the presetter, from its gauge line to the tip",
 };
+
+function Shim({ x, surface, high, text }: { x: number; surface: number; high: number; text: string }) {
+  return (
+    <g>
+      <rect x={x - 26} y={surface - high} width="52" height={high} fill="var(--now-wash)" className="line-now" />
+      <text x={x + 32} y={surface - high - 6} className="caption">
+        − shim {text}
+      </text>
+    </g>
+  );
+}
 
 function hatch(width: number, y: number): string {
   const strokes = Array.from({ length: Math.floor((width - 40) / 14) }, (_, at) => `M${26 + at * 14} ${y + 10}l8 -10`);

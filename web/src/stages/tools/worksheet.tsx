@@ -11,6 +11,7 @@ import { useWork } from "../../work/store";
 import { Amount } from "../setter/amount";
 import { useChosen } from "./chosen";
 import { takeLength, takeWear } from "./lengths";
+import { Pick } from "./pick";
 import { WorksheetDrawing } from "./worksheet-drawing";
 
 export type Way = "setter" | "difference" | "surface" | "presetter";
@@ -200,32 +201,6 @@ function Entries({ way, tool, typed, change, active, live }: EntriesProps) {
   );
 }
 
-interface PickProps {
-  label: string;
-  value: number;
-  choices: [number, string][];
-  onPick: (value: number) => void;
-}
-
-function Pick({ label, value, choices, onPick }: PickProps) {
-  return (
-    <label className="flex items-center gap-2 text-[14.5px] text-ink-2">
-      {label}
-      <select
-        className="choice w-48! border border-ink! px-1 text-left!"
-        value={value}
-        onChange={(event) => onPick(Number(event.currentTarget.value))}
-      >
-        {choices.map(([number, name]) => (
-          <option key={number} value={number}>
-            {name}
-          </option>
-        ))}
-      </select>
-    </label>
-  );
-}
-
 /** The sum with its signs, and taking it. */
 function Outcome({ sheet, tool }: { sheet: Worksheet; tool: Tool }) {
   const unit = useUnit();
@@ -238,22 +213,7 @@ function Outcome({ sheet, tool }: { sheet: Worksheet; tool: Tool }) {
   const done = (trouble: string, what: string) => setSaid(trouble || what);
   return (
     <section aria-label="Length found" className="mt-1 border-t border-ink pt-2" data-length={sheet.length}>
-      <table className="text-[15px]">
-        <tbody>
-          {sheet.terms.map((term) => (
-            <tr key={term.name}>
-              <td className="pr-3 text-ink-3">{term.sign > 0 ? "+" : "−"}</td>
-              <td className="pr-6 text-ink-2">{term.name}</td>
-              <td className="text-right">{mm(term.value)}</td>
-            </tr>
-          ))}
-          <tr className="border-t border-ink font-semibold">
-            <td />
-            <td className="pr-6">length of T{tool.number}</td>
-            <td className="text-right">{mm(sheet.length)}</td>
-          </tr>
-        </tbody>
-      </table>
+      <Terms sheet={sheet} tool={tool} mm={mm} />
       <p className="mt-1 text-[14.5px] text-ink-2">{off}</p>
       {sheet.says.map((text) => (
         <p key={text} role="alert" className="mt-1 text-warn">
@@ -288,5 +248,26 @@ function Outcome({ sheet, tool }: { sheet: Worksheet; tool: Tool }) {
         </p>
       )}
     </section>
+  );
+}
+
+function Terms({ sheet, tool, mm }: { sheet: Worksheet; tool: Tool; mm: (value: number) => string }) {
+  return (
+    <table className="text-[15px]">
+      <tbody>
+        {sheet.terms.map((term) => (
+          <tr key={term.name}>
+            <td className="pr-3 text-ink-3">{term.sign > 0 ? "+" : "−"}</td>
+            <td className="pr-6 text-ink-2">{term.name}</td>
+            <td className="text-right">{mm(term.value)}</td>
+          </tr>
+        ))}
+        <tr className="border-t border-ink font-semibold">
+          <td />
+          <td className="pr-6">length of T{tool.number}</td>
+          <td className="text-right">{mm(sheet.length)}</td>
+        </tr>
+      </tbody>
+    </table>
   );
 }
