@@ -20,7 +20,7 @@ from orthotrope.machine.run import Call
 from orthotrope.machine.trace import Event, Trace
 from orthotrope.machine.virtual import Crashed, CutShort, VirtualMachine
 from orthotrope.machine.world import World, WorldTool
-from orthotrope.practising.truth import Truth, draw, pocket_seen, true_world
+from orthotrope.practising.truth import Truth, draw, longer, pocket_seen, true_world
 from orthotrope.program.reader import read_text
 from orthotrope.setup import Setup
 from orthotrope.setup.machine import AXES, AxisName
@@ -83,6 +83,10 @@ def _with(vector: Vector, index: int, value: float) -> Vector:
     """The vector with one part another."""
     x, y, z = (value if at == index else part for at, part in enumerate(vector))
     return x, y, z
+
+
+SLIPS = 0.15
+"""mm; by how much a tool in a loose nut is another length each time it was put down, as a standard deviation."""
 
 
 class PracticeMachine:
@@ -258,6 +262,8 @@ class PracticeMachine:
             for entry in self.setup.outputs:
                 if event.data["word"] in (entry.word_on, entry.word_off):
                     self.outputs[entry.number] = event.data["word"] == entry.word_on
+        elif event.kind == "freed":
+            self._slip(int(event.data["tool"]))
         elif event.kind == "pause":
             self.execution = "PROGRAM_STOPPED"
         elif event.kind in ALARMS:
@@ -266,6 +272,16 @@ class PracticeMachine:
             if event.kind == "end-stop" and event.data["speed"] > CREEP * (1 + 1e-6):
                 self.machine.homed = False
                 self.alarm += " It ran in fast: home is lost."
+
+    def _slip(self, number: int) -> None:
+        """A nut was taken off: the tool in its collet is not as long afterwards as it was; a stop collar keeps it within its
+        scatter."""
+        tool = next((tool for tool in self.setup.tools if tool.number == number), None)
+        if tool is None or number not in self.world.tools:
+            return
+        by = self.chance.gauss(0.0, SLIPS if tool.collar_scatter is None else tool.collar_scatter / 2)
+        self.world.tools[number] = longer(self.world.tools[number], by)
+        self.truth.tool_errors[number] = self.truth.tool_errors.get(number, 0.0) + by
 
     def _end(self) -> None:
         activity, self.activity = self.activity, None

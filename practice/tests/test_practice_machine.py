@@ -290,3 +290,20 @@ def test_a_machine_kept_by_an_earlier_version_starts(tmp_path: Path) -> None:
     old = json.loads((Path(__file__).parents[2] / "core" / "tests" / "setups" / "version-1-early.json").read_text())
     (tmp_path / "heron.json").write_text(json.dumps({"document": old, "seed": 7}))
     assert Store(tmp_path, lambda _: None).machines["heron"].setup.as_json()["version"] == 3
+
+
+def test_a_tool_slips_where_its_nut_is_taken_off_and_the_exchange_finds_what_it_is(at: At, heron: Setup) -> None:
+    hand = at()
+    machine = hand.machine
+    (wired,) = [entry for entry in heron.inputs if entry.number == machine.truth.reversed_input]
+    hand.do("key in", levels={str(wired.number): "low" if wired.level == "high" else "high"})
+    real = true_setup(heron, machine.truth)
+    lengths = {number: tool.length for number, tool in machine.world.tools.items()}
+    hand.do("tool", tool=heron.tool(1).model_dump(mode="json"))
+    hand.do("run", text=exchange_text(real, heron.profile, 0, 0), from_tool=1, to_tool=2)
+    assert machine.alarm == "" and machine.control.record == (2.0, False), (machine.alarm, machine.message)
+    now = {number: tool.length for number, tool in machine.world.tools.items()}
+    assert {number for number in now if now[number] != lengths[number]} == {1} and abs(now[1] - lengths[1]) < 1.0
+    assert machine.control.lengths[2] == pytest.approx(now[2], abs=0.1)
+    hand.do("run", text=exchange_text(real, heron.profile, 0, 0), from_tool=2, to_tool=1)
+    assert machine.control.lengths[1] == pytest.approx(now[1], abs=0.1)

@@ -139,11 +139,11 @@ def true_world(setup: Setup, truth: Truth) -> World:
         old = {place: moved[number] for number, place in rack.places.items()}
         rack = replace(rack, places=moved)
         bodies = tuple(_with_wells(body, old) if isinstance(body, BoxBody) else body for body in bodies)
-    tools = {number: _longer(tool, truth.tool_errors.get(number, 0.0)) for number, tool in world.tools.items()}
+    tools = {number: longer(tool, truth.tool_errors.get(number, 0.0)) for number, tool in world.tools.items()}
     return replace(world, axes=true_axes(setup, truth), bodies=bodies, magazine=rack, tools=tools)
 
 
-def _longer(tool: WorldTool, by: float) -> WorldTool:
+def longer(tool: WorldTool, by: float) -> WorldTool:
     """A tool that stands out further than its record says."""
     return replace(tool, length=tool.length + by, stick_out=tool.stick_out + by)
 

@@ -67,7 +67,7 @@ export function FindingsPanel({ findings }: { findings: Finding[] }) {
       <h3 className="flex justify-between px-3.5 pt-3 pb-2 font-semibold">
         Findings <span className="font-normal text-ink-3">{findings.length}</span>
       </h3>
-      {findings.length === 0 && <p className="px-3.5 text-ink-2">Nothing to say about this exchange.</p>}
+      {findings.length === 0 && <p className="px-3.5 text-ink-2">No findings.</p>}
       <ul>
         {findings.map((finding) => (
           <FindingItem

@@ -25,6 +25,7 @@ const RIGHT = 16;
 export function Score() {
   const trace = useWork(traceOf);
   const playing = useWork((work) => work.playing);
+  const measuring = useWork((work) => work.stage === "measuring");
   const { element, width } = useSize<HTMLDivElement>();
   usePlaying(playing, trace);
   return (
@@ -38,7 +39,9 @@ export function Score() {
         )
       ) : (
         <p className="absolute top-4 left-40 text-ink-2">
-          Choose an exchange: two pockets on the sheet, or T numbers at the right.
+          {measuring
+            ? "Choose a sequence and its tool at the right."
+            : "Choose an exchange: two pockets on the sheet, or T numbers at the right."}
         </p>
       )}
     </div>

@@ -204,7 +204,7 @@ describe("findings", () => {
     const { rerender } = render(<FindingsPanel findings={contact.exchange?.findings ?? []} />);
     expect(screen.queryByRole("button", { name: /^Set/ })).toBeNull();
     rerender(<FindingsPanel findings={[]} />);
-    expect(screen.getByText("Nothing to say about this exchange.")).toBeTruthy();
+    expect(screen.getByText("No findings.")).toBeTruthy();
   });
 });
 

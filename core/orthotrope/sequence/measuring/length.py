@@ -46,6 +46,9 @@ def _alone(m: Measuring, number: int) -> Iterator[Step]:
 def measured(m: Measuring, number: int) -> Iterator[Step]:
     """The touches of a tool, its length worked out of them and set, and in force."""
     tool = m.tool(number)
+    if tool.edge_height is not None and m.at.setter.width is None:
+        sides = f"{m.at.setter.name} can't be touched from its sides: leave out the edge height of T{number}."
+        raise InputError.at("/edge_height", sides)
     yield from m.touches(tool.whole_length, tool=tool)
     if m.works_out:
         yield from m.length_set(Number(number))

@@ -92,9 +92,6 @@ class Measuring:
         found = next(entry for entry in self.at.tools if entry.number == number)
         if not found.fits:
             raise InputError.at("/tools", found.says)
-        if tool.edge_height is not None and self.at.setter.width is None:
-            sides = f"{self.at.setter.name} can't be touched from its sides: leave out the edge height of T{number}."
-            raise InputError.at("/edge_height", sides)
         changer = self.wanted.setup.changer
         if tool.turns_backwards and changer and changer.loosens_backwards:
             loosens = f"T{number} is held by a nut, which turning backwards can loosen: measure it standing."

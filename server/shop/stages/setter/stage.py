@@ -62,7 +62,7 @@ class SetterAnswer:
 class MeasuringAnswer:
     """The setters, and one measuring sequence in every control profile, run through the text of the one that is
     ``shown``. ``result_parameter``: where its text leaves what it
-    has worked out; ``why``: why there is none. ``under``: the fault that it was run under, and the verdict."""
+    has worked out, ``diameter_parameter`` a diameter; ``why``: why there is none. ``under``: the fault that it was run under, and the verdict."""
 
     setters: list[SetterAnswer]
     sequences: list[str]
@@ -72,6 +72,7 @@ class MeasuringAnswer:
     from_tool: int
     to_tool: int
     result_parameter: int
+    diameter_parameter: int
     texts: list[WrittenText]
     shown: str
     why: str
@@ -93,6 +94,7 @@ def answer(setup: Setup, derived: DerivedChanger | None, asked: Asked) -> Measur
     if name != USUAL:
         tools = tools[:1]
     chosen = at.name if at else None
+    use = Allotment(setup.profile.parameters)
     texts, case, why = _written(setup, name, tuple(tools), shown, chosen)
     under: FaultResult | None = None
     if case:
@@ -110,7 +112,8 @@ def answer(setup: Setup, derived: DerivedChanger | None, asked: Asked) -> Measur
         tools=tools,
         from_tool=tools[0] if tools else 0,
         to_tool=tools[-1] if tools else 0,
-        result_parameter=Allotment(setup.profile.parameters).number("result"),
+        result_parameter=use.number("result"),
+        diameter_parameter=use.number("diameter"),
         texts=texts,
         shown=shown,
         why=why,

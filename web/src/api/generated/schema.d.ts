@@ -2495,9 +2495,11 @@ export interface components {
          * MeasuringAnswer
          * @description The setters, and one measuring sequence in every control profile, run through the text of the one that is
          *     ``shown``. ``result_parameter``: where its text leaves what it
-         *     has worked out; ``why``: why there is none. ``under``: the fault that it was run under, and the verdict.
+         *     has worked out, ``diameter_parameter`` a diameter; ``why``: why there is none. ``under``: the fault that it was run under, and the verdict.
          */
         MeasuringAnswer: {
+            /** Diameter Parameter */
+            diameter_parameter: number;
             /** Findings */
             findings: components["schemas"]["Finding"][];
             /** From Tool */

@@ -2,6 +2,7 @@
 import { useState } from "react";
 import { client } from "../../api/client";
 import { nameOf, useAnswer } from "../../api/query";
+import { useLive } from "../../live/live";
 import { shown, unitOf } from "../../quantity/format";
 import { useUnit } from "../../quantity/rows";
 import { useReadings } from "../../readings/readings";
@@ -57,7 +58,10 @@ export function BlockCheck({ index }: { index: number }) {
           </select>
         </label>
         <Amount label="height of the block" value={height} onValue={setHeight} />
-        <Amount label="the readout shows" value={reading ?? height} onValue={setReading} />
+        <span className="flex flex-wrap items-center gap-3">
+          <Amount label="the readout shows" value={reading ?? height} onValue={setReading} />
+          <FromReadout onValue={setReading} />
+        </span>
       </div>
       {setBy === "this tool" && (
         <p role="alert" className="mt-1 text-warn">
@@ -68,6 +72,18 @@ export function BlockCheck({ index }: { index: number }) {
         <Outcome index={index} tool={tool.number} height={height} reading={reading} />
       )}
     </section>
+  );
+}
+
+/** What the machine's readout of Z shows now. */
+function FromReadout({ onValue }: { onValue: (value: number) => void }) {
+  const unit = useUnit();
+  const z = useLive((live) => live.told?.part.Z);
+  if (z === undefined) return null;
+  return (
+    <button type="button" className="button plain" onClick={() => onValue(z)}>
+      Take {shown(z, "length", unit)} from the machine
+    </button>
   );
 }
 

@@ -10,7 +10,7 @@ const SAYS: Record<string, [string, string]> = {
   calibrate: ["Calibrate the plane", "With a reference tool, whose length is known: the plane height is worked out."],
   breakage: ["Breakage check", "Its length is compared with its record; nothing is set."],
   plate: [
-    "Part zero by the plate",
+    "Part zero by plate or block",
     "Z of a work offset becomes the part's top; the text says what the readout must show then.",
   ],
   renew: ["Use a changed length", "The control goes by a length that was changed only once the tool is called again."],

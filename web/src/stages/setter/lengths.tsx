@@ -2,7 +2,7 @@
 import { useState } from "react";
 import type { Tool } from "../../api/client";
 import { shown, unitOf } from "../../quantity/format";
-import { useUnit } from "../../quantity/rows";
+import { told, useUnit } from "../../quantity/rows";
 import { readingOf, useReadings, when } from "../../readings/readings";
 import { may } from "../../shell/session";
 import { useWork } from "../../work/store";
@@ -42,6 +42,7 @@ export function Lengths() {
           {trouble}
         </p>
       )}
+      <Diameter />
       <table className="mt-3" aria-label="Lengths">
         <thead>
           <tr className="text-right text-[13px] text-ink-3">
@@ -66,6 +67,38 @@ export function Lengths() {
         </tbody>
       </table>
     </div>
+  );
+}
+
+/** The diameter that the control has worked out for the tool that was measured last, where it was touched from two sides. */
+function Diameter() {
+  const unit = useUnit();
+  const pages = usePages();
+  const measuring = useWork((work) => work.answer?.measuring);
+  const number = measuring?.sequence === "measure" ? measuring.tools.at(-1) : undefined;
+  const index = useWork((work) => work.document?.tools.findIndex((tool) => tool.number === number) ?? -1);
+  const tool = useWork((work) => work.document?.tools[index]);
+  const [said, setSaid] = useState("");
+  const found = pages?.parameters[measuring?.diameter_parameter ?? 0];
+  if (!tool || tool.edge_height == null || found === undefined || Math.abs(found - tool.diameter) < 1e-6) return null;
+  const mm = (value: number) => `${shown(value, "length", unit)} ${unitOf("length", unit)}`;
+  const take = async () => {
+    const quantity = `/tools/${index}/diameter`;
+    const how = "touched from two sides at the setter";
+    const trouble = await useReadings.getState().take({ quantity, source: "typed", value: found, how });
+    setSaid(trouble || told(await useWork.getState().edit(quantity, found)));
+  };
+  return (
+    <p className="mt-2" data-diameter={found}>
+      T{tool.number} is <b className="font-semibold">{mm(found)}</b> across, as the control has worked out; on record
+      are {mm(tool.diameter)}.{" "}
+      {may("technician") && (
+        <button type="button" className="link" onClick={() => void take()}>
+          take it over
+        </button>
+      )}
+      {said && <span className="text-stop"> {said}</span>}
+    </p>
   );
 }
 

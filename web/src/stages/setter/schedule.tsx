@@ -8,6 +8,7 @@ import { may } from "../../shell/session";
 import { read } from "../../work/pointer";
 import { useWork } from "../../work/store";
 import { KINDS } from "./kinds";
+import { rounded } from "./kinds/common";
 import { useSetter } from "./which";
 
 export function SetterSchedule() {
@@ -78,9 +79,9 @@ function Add({ onTrouble }: { onTrouble: (text: string) => void }) {
       return;
     }
     const names = setup.setters.map((entry) => entry.name);
-    let name = "tool setter";
-    for (let count = 2; names.includes(name); count++) name = `tool setter ${count}`;
-    const made = kind.template(setup, name, input.number);
+    let name = kind.name;
+    for (let count = 2; names.includes(name); count++) name = `${kind.name} ${count}`;
+    const made = rounded(kind.template(setup, name, input.number), setup.machine.unit);
     const faults = await useWork.getState().edit("/setters", (before: Setter[]) => [...before, made]);
     onTrouble(told(faults));
     if (!faults.length) await useWork.getState().measure({ setter: name });

@@ -13,6 +13,8 @@ export interface Field {
 export interface SetterView {
   kind: Setter["kind"];
   label: string;
+  /** what a new one is called */
+  name: string;
   /** whether it stands in a changer */
   inChanger: boolean;
   /** one of this kind, to be measured and corrected */

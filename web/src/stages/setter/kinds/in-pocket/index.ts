@@ -6,6 +6,7 @@ import type { SetterView } from "../kind";
 const view: SetterView = {
   kind: "in a pocket",
   label: "in a pocket of the changer",
+  name: "tool setter",
   inChanger: true,
   template: (setup, name, input) => ({
     ...USUAL,

@@ -5,6 +5,7 @@ import type { SetterView } from "../kind";
 const view: SetterView = {
   kind: "on the table",
   label: "on the table",
+  name: "tool setter",
   inChanger: false,
   template: (setup, name, input) => {
     const { X, Y, Z } = setup.machine.axes;

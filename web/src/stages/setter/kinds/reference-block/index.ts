@@ -5,6 +5,7 @@ import type { SetterView } from "../kind";
 const view: SetterView = {
   kind: "reference block",
   label: "block of known height",
+  name: "block",
   inChanger: false,
   template: (setup, name, input) => {
     const { X, Y, Z } = setup.machine.axes;

@@ -5,6 +5,7 @@ import type { SetterView } from "../kind";
 const view: SetterView = {
   kind: "touch plate",
   label: "touch plate",
+  name: "touch plate",
   inChanger: false,
   template: (setup, name, input) => {
     const { X, Y, Z } = setup.machine.axes;
