@@ -118,6 +118,17 @@ def test_the_whole_proof_has_exchanges_and_the_measuring_of_every_tool() -> None
     assert told["worst"] == "warn" and "too long for this setter" in told["findings"][0]["message"]
 
 
+def test_a_text_that_refuses_where_everything_is_as_the_setup_says_is_not_proven() -> None:
+    """An input that is told the wrong way round is made while nothing touches it: the texts stop, and never run."""
+    odd = read_setup(changed(DOCUMENT, inputs__1__level="low" if DOCUMENT["inputs"][1]["level"] == "high" else "high"))
+    (pair, tool) = prove_part(odd.as_json(), [(1, 2), (3, 3)])
+    for result in (pair, tool):
+        (told,) = [finding for finding in result["findings"] if finding["severity"] == "stop"]
+        assert told["check"] == "setup-conflict" and "made though nothing touches it" in told["message"]
+    kept = ExchangeProof(odd).of(1, 5, False)
+    assert not [finding for finding in kept.findings if finding.severity == "stop"]
+
+
 def test_wear_is_part_of_what_the_control_goes_by() -> None:
     worn = read_setup(changed(DOCUMENT, tools__0__wear=-0.25))
     assert worn.tool(1).whole_length == pytest.approx(HERON.tool(1).length - 0.25)

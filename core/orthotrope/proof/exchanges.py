@@ -13,6 +13,7 @@ from orthotrope.program.reader import read_text
 from orthotrope.program.writer import write
 from orthotrope.proof.callers import called_otherwise
 from orthotrope.proof.case import Case, findings_of
+from orthotrope.proof.completing import refused
 from orthotrope.proof.cures import tried
 from orthotrope.proof.findings import FINDING, SEVERITIES, Finding, Severity, worst_first
 from orthotrope.proof.judging import FaultResult
@@ -148,6 +149,9 @@ class ExchangeProof:
         own = findings_of(case, "run") if self.every else findings_of(case, "static", "text", "run")
         if not self.every:
             own += called_otherwise(case)
+        if self.brought is None and case.program.readable and not any(f.severity == "stop" for f in own):
+            last = case.main.trace.blocks[-1] if case.main.trace.blocks else None
+            own += refused(case.main, last is not None and not last.doubtful and last.holds == other)
         findings = worst_first(
             [*self.shared, *tried(own, self.setup, of_changed(case, self.brought is None), self.shared)]
         )

@@ -11,6 +11,7 @@ from orthotrope.program.reader import read_text
 from orthotrope.program.writer import write
 from orthotrope.proof.callers import called_after_others, called_from_elsewhere, called_otherwise
 from orthotrope.proof.case import Case, findings_of
+from orthotrope.proof.completing import refused
 from orthotrope.proof.findings import FINDING, SEVERITIES, Finding, Severity, worst_first
 from orthotrope.proof.judging import FaultResult
 from orthotrope.proof.review import called_at
@@ -79,9 +80,16 @@ def prove_tool(setup: Setup, number: int) -> ToolResult:
             *(called_after_others(case) if whole else ()),
         ]
     )
+    if not any(finding.severity == "stop" for finding in findings):
+        findings += refused(case.main, bool(case.main.trace.of_kind("length-set")) or not _sets(setup.profile))
     worst = next((severity for severity in SEVERITIES if any(f.severity == severity for f in findings)), None)
     judged = () if case.main.endless else tuple(judge_faults(case, shared))
     return ToolResult(number, worst, tuple(findings), case.main.trace.seconds, judged)
+
+
+def _sets(profile: ControlProfile) -> bool:
+    """Whether a text sets the length by itself on a control of this profile."""
+    return profile.length_word == "G10 L1" and profile.latched != "none" and profile.arithmetic and profile.conditions
 
 
 def _representatives(setup: Setup) -> set[int]:
