@@ -71,12 +71,16 @@ class Hands(Command):
 
 
 class Pages(Command):
-    """What the control shows on its pages: the lengths of the tools, and its working parameters, mm."""
+    """What the control shows on its pages: the lengths of the tools, its working parameters, and the length that is in force,
+    mm."""
 
     do: Literal["pages"]
 
     def done(self, machine: PracticeMachine, hand: object) -> Answer:
-        return {"pages": {"lengths": machine.control.lengths, "parameters": machine.working_parameters()}}
+        modes = machine.control.modes
+        active = {"tool": modes.length_number, "length": modes.length} if modes.length_mode == 43 else None
+        parameters = machine.working_parameters()
+        return {"pages": {"lengths": machine.control.lengths, "parameters": parameters, "active": active}}
 
 
 class TellTruth(Command):

@@ -305,5 +305,6 @@ def test_a_tool_slips_where_its_nut_is_taken_off_and_the_exchange_finds_what_it_
     now = {number: tool.length for number, tool in machine.world.tools.items()}
     assert {number for number in now if now[number] != lengths[number]} == {1} and abs(now[1] - lengths[1]) < 1.0
     assert machine.control.lengths[2] == pytest.approx(now[2], abs=0.1)
+    assert hand.do("pages")["pages"]["active"] == {"tool": 2, "length": machine.control.lengths[2]}
     hand.do("run", text=exchange_text(real, heron.profile, 0, 0), from_tool=2, to_tool=1)
     assert machine.control.lengths[1] == pytest.approx(now[1], abs=0.1)

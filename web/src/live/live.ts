@@ -47,10 +47,11 @@ export interface InHand {
   doubtful: boolean;
 }
 
-/** What the control shows on its pages, mm: lengths by tool, the parameters that programs work with. */
+/** What the control shows on its pages, mm: lengths by tool, the parameters that programs work with, the length in force. */
 export interface Pages {
   lengths: Record<string, number>;
   parameters: Record<string, number>;
+  active?: { tool: number; length: number } | null;
 }
 
 export interface Answer {

@@ -4,6 +4,7 @@ import { cleanup, fireEvent, render, screen, waitFor, within } from "@testing-li
 import { MemoryRouter } from "react-router";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import type { Tool, ToolPageAnswer } from "../api/client";
+import { useLive } from "../live/live";
 import { QuantityRow } from "../quantity/rows";
 import { useReadings } from "../readings/readings";
 import { useChosen } from "../stages/tools/chosen";
@@ -159,6 +160,19 @@ describe("a tool's page", () => {
     await waitFor(() => expect(container.querySelectorAll("[data-unused='2']")).toHaveLength(2));
     fireEvent.click(screen.getByRole("button", { name: "It has run" }));
     await waitFor(() => expect(container.querySelector("[data-unused]")).toBeNull());
+  });
+
+  it("takes the mark off by itself when the machine tells that it goes by the length", async () => {
+    routes();
+    useLive.setState({
+      told: { execution: "READY", part: {}, offset: 1 } as never,
+      send: async () => ({ pages: { lengths: {}, parameters: {}, active: { tool: 2, length: 70 } } }),
+    });
+    const { container } = stage();
+    enter("Measured length", "70.03");
+    await waitFor(() => expect(tool(2)).toMatchObject({ length: 70.03, in_use: 70 }));
+    await waitFor(() => expect(container.querySelector("[data-unused]")).toBeNull());
+    useLive.setState({ told: null });
   });
 
   it("folds wear into the length and sets it to nought in the same step", async () => {

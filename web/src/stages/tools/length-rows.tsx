@@ -1,5 +1,5 @@
 /** The length of a tool: geometry and wear apart, whether the control uses it yet, how it scatters, what keeping it costs. */
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { useNavigate } from "react-router";
 import type { Tool, ToolPageAnswer } from "../../api/client";
 import { fixed, shown, unitOf } from "../../quantity/format";
@@ -7,7 +7,11 @@ import { QuantityInput } from "../../quantity/quantity-input";
 import { told, useUnit } from "../../quantity/rows";
 import { may } from "../../shell/session";
 import { useWork } from "../../work/store";
+import { usePages } from "../setter/pages";
 import { changeLength, wholeLength } from "./lengths";
+
+/** mm; what a control rounds its lengths to, and a little more */
+const SAME = 0.001;
 
 export function LengthRows({ tool, index, page }: { tool: Tool; index: number; page: ToolPageAnswer | undefined }) {
   const unit = useUnit();
@@ -82,6 +86,11 @@ function Unused({ tool, index, by }: { tool: Tool; index: number; by: number }) 
   const unit = useUnit();
   const slug = useWork((work) => work.slug);
   const navigate = useNavigate();
+  const active = usePages()?.active;
+  const uses = active?.tool === tool.number && Math.abs(active.length - wholeLength(tool)) < SAME;
+  useEffect(() => {
+    if (uses && may("technician")) void changeLength(index, { in_use: wholeLength(tool) });
+  }, [uses, index, tool]);
   const renew = async () => {
     await useWork.getState().measure({ sequence: "renew", tools: [tool.number] }, null);
     navigate(`/machines/${slug}/setter`);
