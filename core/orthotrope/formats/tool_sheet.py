@@ -9,6 +9,7 @@ from pathlib import Path
 
 import reportlab
 from reportlab.lib.pagesizes import A4
+from reportlab.lib.utils import simpleSplit
 from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
@@ -103,7 +104,7 @@ def _tool(page: Canvas, setup: Setup, tool: Tool, held: tuple[StackPart, ...], t
     _drawing(page, tool, held, EDGE + DRAWN / 2 + 10, top - 16 - above * scale, scale)
     x, y = EDGE + DRAWN + 16, top - 18
     page.setFont(BOLD, 12)
-    page.drawString(x, y, f"T{tool.number}  {tool.name}"[:58])
+    page.drawString(x, y, _fitted(f"T{tool.number}  {tool.name}", BOLD, 12, WIDTH - EDGE - x)[0])
     page.setFont(PLAIN, 9)
     for index, (name, value) in enumerate(_lines(setup, tool)):
         column, row = divmod(index, MOST_LINES)
@@ -111,10 +112,21 @@ def _tool(page: Canvas, setup: Setup, tool: Tool, held: tuple[StackPart, ...], t
         page.drawString(left, below, name)
         page.drawRightString(left + 152, below, value)
     if tool.notes:
-        page.drawString(x, top - _row_height() + 14, tool.notes[:96])
+        for index, line in enumerate(reversed(_fitted(tool.notes, PLAIN, 8, WIDTH - EDGE - x)[:MOST_NOTES])):
+            page.setFont(PLAIN, 8)
+            page.drawString(x, top - _row_height() + 6 + index * 10, line)
 
 
-MOST_LINES = 8
+MOST_LINES, MOST_NOTES = 8, 2
+
+
+def _fitted(text: str, font: str, size: float, width: float) -> list[str]:
+    """A text in lines that are no wider, points; where it does not go on in a line of its own, "…" tells that there is more."""
+    lines = [str(line) for line in simpleSplit(text, font, size, width)] or [""]
+    kept = MOST_NOTES if font == PLAIN else 1
+    if len(lines) > kept:
+        lines = [*lines[: kept - 1], f"{lines[kept - 1][:-1]}…"]
+    return lines
 
 
 def _lines(setup: Setup, tool: Tool) -> Iterator[tuple[str, str]]:

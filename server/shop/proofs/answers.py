@@ -165,8 +165,10 @@ def stale_pairs(proof: Proof, head: Revision) -> frozenset[Pair]:
     before = Digests.from_json(proof.digests)
     if now == before:
         return frozenset()
-    tools = {*now.fetch, *before.fetch, *now.measure, *before.measure}
-    return frozenset((one, other) for one in tools for other in tools if now.of(one, other) != before.of(one, other))
+    tools = {*now.fetch, *before.fetch}
+    every = {(one, other) for one in tools for other in tools if one != other}
+    every |= {(tool, tool) for tool in (*now.measure, *before.measure)}
+    return frozenset((one, other) for one, other in every if now.of(one, other) != before.of(one, other))
 
 
 def _now(proof: Proof, head: Revision) -> Digests:

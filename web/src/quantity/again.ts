@@ -1,8 +1,11 @@
 /** A value that was typed once and waits for its second entry: by its pointer, wherever it was typed. */
 import { create } from "zustand";
 import type { Fault } from "../api/client";
+import { useWork } from "../work/store";
 
 interface Again {
+  /** the machine that it was typed for */
+  slug: string | null;
   pointer: string;
   first: number;
   ask: (pointer: string, first: number) => Fault[];
@@ -10,10 +13,11 @@ interface Again {
 }
 
 export const useAgain = create<Again>((set) => ({
+  slug: null,
   pointer: "",
   first: 0,
   ask: (pointer, first) => {
-    set({ pointer, first });
+    set({ slug: useWork.getState().slug, pointer, first });
     return [];
   },
   end: () => set({ pointer: "" }),

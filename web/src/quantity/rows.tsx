@@ -27,7 +27,8 @@ export function QuantityRow(props: { label: string; pointer: string; kind: Kind;
   const focused = useWork((work) => work.focus === pointer);
   const { edit, setFocus } = useWork.getState();
   const [says, setSays] = useState<{ text: string; wrong: boolean } | null>(null);
-  const waits = useAgain((again) => again.pointer === pointer);
+  const slug = useWork((work) => work.slug);
+  const waits = useAgain((again) => again.pointer === pointer && again.slug === slug);
   const canEdit = may("technician");
   if (value === undefined || value === null) return null;
   const take = async (next: number) =>

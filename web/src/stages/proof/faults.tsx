@@ -2,7 +2,8 @@
 import type { Proof } from "../../api/client";
 import { SeverityMark } from "../../shell/marks";
 import { useFaultName, useVocabulary } from "../../work/vocabulary";
-import { named, pairNamed } from "./naming";
+import { Apart } from "./apart";
+import { labelsOf, named, pairNamed } from "./naming";
 
 type Verdict = Proof["faults"][number]["groups"][number]["verdict"];
 type Open = (pair: { from_tool: number; to_tool: number }) => void;
@@ -87,8 +88,15 @@ export function FaultMatrix({ proof, fault, onOpen }: { proof: Proof | null; fau
   const verdicts = new Map(
     groups.flatMap((group) => group.pairs.map((pair) => [pair.join("-"), group.verdict] as const)),
   );
-  const labels = [...new Set(proof?.pairs.flatMap((pair) => [pair.from_tool, pair.to_tool]) ?? [])].sort(
-    (a, b) => a - b,
+  const { exchanged: labels, measured } = labelsOf(proof?.pairs ?? []);
+  const cellOf = (from: number, to: number) => (
+    <FaultCell
+      key={to}
+      pair={{ from_tool: from, to_tool: to }}
+      verdict={verdicts.get(`${from}-${to}`)}
+      stale={stale.has(`${from}-${to}`)}
+      onOpen={onOpen}
+    />
   );
   return (
     <div className="flex h-full flex-col overflow-auto bg-sheet px-6 py-4">
@@ -112,19 +120,12 @@ export function FaultMatrix({ proof, fault, onOpen }: { proof: Proof | null; fau
           {labels.map((from) => (
             <tr key={from}>
               <th className="pr-2 text-right text-[14px] font-normal text-ink-2">{named(from)}</th>
-              {labels.map((to) => (
-                <FaultCell
-                  key={to}
-                  pair={{ from_tool: from, to_tool: to }}
-                  verdict={verdicts.get(`${from}-${to}`)}
-                  stale={stale.has(`${from}-${to}`)}
-                  onOpen={onOpen}
-                />
-              ))}
+              {labels.map((to) => cellOf(from, to))}
             </tr>
           ))}
         </tbody>
       </table>
+      <Apart tools={measured} size={cellSize(measured.length)} cell={(tool) => cellOf(tool, tool)} />
       <Legend />
     </div>
   );

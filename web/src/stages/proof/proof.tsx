@@ -13,8 +13,9 @@ import { may } from "../../shell/session";
 import { place, said } from "../../shell/value";
 import { useWork } from "../../work/store";
 import { useStyle, viewOf } from "../changer/styles";
+import { Apart } from "./apart";
 import { cellSize, DENSE, FaultGroups, FaultMatrix, Faults } from "./faults";
-import { named, pairNamed } from "./naming";
+import { labelsOf, named, pairNamed } from "./naming";
 import { Savings, Times } from "./times";
 
 type PairResult = Proof["pairs"][number];
@@ -248,7 +249,7 @@ function Matrix({ proof, hovered, onHover, onOpen }: MatrixProps) {
   const byHand = useStyle()?.anyTool;
   const stored = tools.filter((tool) => byHand || tool.pocket !== null).map((tool) => tool.number);
   const measured = useWork((work) => (work.document?.setters.length ?? 0) > 0) && tools.length > 0;
-  const fromProof = proof?.pairs.flatMap((pair) => [pair.from_tool, pair.to_tool]) ?? [];
+  const { exchanged: fromProof, measured: alone } = labelsOf(proof?.pairs ?? []);
   const complete = proof && (proof.state !== "running" || proof.stale);
   const labels = [...new Set([0, ...(complete && fromProof.length ? fromProof : stored)])].sort((a, b) => a - b);
   if (!stored.length && !measured)
@@ -262,7 +263,14 @@ function Matrix({ proof, hovered, onHover, onOpen }: MatrixProps) {
       <h2 className="text-[17px] font-semibold">
         Every exchange{measured && ", and measuring each tool"}: as it should go
       </h2>
-      <Cells labels={labels} proof={proof} onHover={onHover} onOpen={onOpen} />
+      {stored.length > 0 && <Cells labels={labels} proof={proof} onHover={onHover} onOpen={onOpen} />}
+      <Apart
+        tools={alone}
+        size={cellSize(alone.length)}
+        cell={(tool) => (
+          <Cell same result={resultOf(proof, tool)} name={pairNamed(tool, tool)} onHover={onHover} onOpen={onOpen} />
+        )}
+      />
       <Hovered proof={proof} hovered={hovered} />
       <Legend />
       {proof && <Times times={proof.times} />}
@@ -315,6 +323,9 @@ function Cells({ labels, proof, onHover, onOpen }: Omit<MatrixProps, "hovered"> 
     </table>
   );
 }
+
+const resultOf = (proof: Proof | null, tool: number) =>
+  proof?.pairs.find((pair) => pair.from_tool === tool && pair.to_tool === tool);
 
 function Hovered({ proof, hovered }: Pick<MatrixProps, "proof" | "hovered">) {
   return (

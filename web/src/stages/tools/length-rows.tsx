@@ -13,6 +13,9 @@ import { changeLength, wholeLength } from "./lengths";
 /** mm; what a control rounds its lengths to, and a little more */
 const SAME = 0.001;
 
+/** The lengths that were found to be in use, by machine and tool. */
+const TOLD = new Set<string>();
+
 export function LengthRows({ tool, index, page }: { tool: Tool; index: number; page: ToolPageAnswer | undefined }) {
   const unit = useUnit();
   const mm = (value: number) => `${shown(value, "length", unit)} ${unitOf("length", unit)}`;
@@ -88,9 +91,12 @@ function Unused({ tool, index, by }: { tool: Tool; index: number; by: number }) 
   const navigate = useNavigate();
   const active = usePages()?.active;
   const uses = active?.tool === tool.number && Math.abs(active.length - wholeLength(tool)) < SAME;
+  const told = `${slug} ${tool.number} ${wholeLength(tool)}`;
   useEffect(() => {
-    if (uses && may("technician")) void changeLength(index, { in_use: wholeLength(tool) });
-  }, [uses, index, tool]);
+    if (!uses || !may("technician") || TOLD.has(told)) return;
+    TOLD.add(told); // once: who takes it back wants to get past it
+    void changeLength(index, { in_use: wholeLength(tool) });
+  }, [uses, index, tool, told]);
   const renew = async () => {
     await useWork.getState().measure({ sequence: "renew", tools: [tool.number] }, null);
     navigate(`/machines/${slug}/setter`);

@@ -1,0 +1,30 @@
+/** Tools that are measured and that no exchange fetches: they have no row in the matrix. */
+import type { ReactNode } from "react";
+import { named } from "./naming";
+
+export function Apart({
+  tools,
+  size,
+  cell,
+}: {
+  tools: number[];
+  size: React.CSSProperties;
+  cell: (tool: number) => ReactNode;
+}) {
+  if (!tools.length) return null;
+  return (
+    <section aria-label="Measured, in no pocket" className="mt-3">
+      <h3 className="text-[14px] text-ink-2">Measured, in no pocket</h3>
+      <table aria-label="Measuring of tools in no pocket">
+        <tbody className="flex flex-wrap" style={size}>
+          {tools.map((tool) => (
+            <tr key={tool} className="flex flex-col items-center text-[13px] text-ink-2">
+              <th className="font-normal">{named(tool)}</th>
+              {cell(tool)}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </section>
+  );
+}
