@@ -27,7 +27,7 @@ WIDTH, HEIGHT = float(A4[0]), float(A4[1])
 EDGE = 42.0
 """Points; what is left free around."""
 
-ROWS = 5
+ROWS = 4
 """Tools on a page."""
 
 HEAD = 46.0
