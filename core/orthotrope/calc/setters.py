@@ -3,7 +3,7 @@
 import math
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, Protocol
 
 from orthotrope.calc.derived import DerivedChanger, Term, Working
 from orthotrope.errors import InputError
@@ -61,31 +61,50 @@ class DerivedSetter:
     workings: dict[str, Working]
 
 
-def delay_of(setup: Setup, setter: Setter) -> float:
-    """Seconds from the switching of a setter to the latch: its own latency, the input's filter and the control's."""
+class Touched(Protocol):
+    """What setters and probes share: what a touch at one takes."""
+
+    @property
+    def input(self) -> int: ...
+
+    @property
+    def latency(self) -> float: ...
+
+    @property
+    def trigger_travel(self) -> float: ...
+
+    @property
+    def measure_feed(self) -> float: ...
+
+    @property
+    def back_off(self) -> float: ...
+
+
+def delay_of(setup: Setup, setter: Touched) -> float:
+    """Seconds from the switching of a setter or probe to the latch: its own latency, the input's filter and the control's."""
     entry = next((entry for entry in setup.inputs if entry.number == setter.input), None)
     return setter.latency + setup.machine.latency + (entry.filter if entry else 0.0)
 
 
-def rise_of(setup: Setup, setter: Setter) -> float:
+def rise_of(setup: Setup, setter: Touched) -> float:
     """How far above its plane height a setter is first touched, mm: the plane holds its travel and the delay, since it
     was calibrated at the measuring feed (trade.md, Touching)."""
     return setter.trigger_travel + setter.measure_feed / 60 * delay_of(setup, setter)
 
 
-def pushed(setter: Setter, feed: float, delay: float, acceleration: float) -> float:
+def pushed(setter: Touched, feed: float, delay: float, acceleration: float) -> float:
     """How far a touch at ``feed`` (mm/min) pushes a setter from its contact until the axis stands, mm: its travel,
     v·delay, and v²/(2a) of stopping."""
     speed = feed / 60
     return setter.trigger_travel + speed * delay + speed * speed / (2 * acceleration)
 
 
-def fastest_search(setter: Setter, delay: float, acceleration: float, rapid: float) -> float | None:
+def fastest_search(setter: Touched, overtravel: float, delay: float, acceleration: float, rapid: float) -> float | None:
     """The fastest search, mm/min, that stays within the overtravel allowed and that the back-off can undo; down to
     whole steps of :data:`FEED_STEP`. None where even a slow one does not.
 
     From v·delay + v²/(2a) = what is left: v = a·(√(delay² + 2·left/a) − delay)."""
-    left = min(setter.overtravel, setter.back_off - CLEAR) - setter.trigger_travel
+    left = min(overtravel, setter.back_off - CLEAR) - setter.trigger_travel
     if left <= 0:
         return None
     speed = acceleration * (math.sqrt(delay * delay + 2 * left / acceleration) - delay)
@@ -99,10 +118,10 @@ def derive_setter(setup: Setup, derived: DerivedChanger | None, index: int) -> D
     delay, rise = delay_of(setup, setter), rise_of(setup, setter)
     push = pushed(setter, setter.search_feed, delay, upright.acceleration)
     within = setter.overtravel + rise
-    fastest = fastest_search(setter, delay, upright.acceleration, upright.rapid)
+    fastest = fastest_search(setter, setter.overtravel, delay, upright.acceleration, upright.rapid)
     beyond = min(BEYOND, max(0.0, setter.overtravel - pushed(setter, setter.measure_feed, delay, upright.acceleration)))
-    longest = max((tool.whole_length for tool in setup.tools), default=0.0)
-    tools = tuple(tool_at(setup, setter, tool, longest) for tool in setup.tools)
+    longest = max((tool.whole_length for tool in setup.measured()), default=0.0)
+    tools = tuple(tool_at(setup, setter, tool, longest) for tool in setup.measured())
     place = PLACES[setter.kind](setter, derived)
     return DerivedSetter(
         setter,

@@ -24,7 +24,7 @@ from orthotrope.program.words import ARGUMENTS, LENGTH_LETTERS, WORK_OFFSET_OF
 from orthotrope.setup.control import ControlProfile
 from orthotrope.setup.numbering import ACTIVE_OFFSET, OFFSETS_FIRST, OFFSETS_STEP, SHIFT_FIRST
 
-LEFT_OVER = 40
+LEFT_OVER = 60
 """Working parameters, from the profile's first one on, that may hold what a call before has left."""
 
 MOST_REPEATS = 100
@@ -351,6 +351,8 @@ class Control:
                 values.pop("Y", 0.0) * modes.scale,
                 math.radians(values.pop("R", 0.0)),
             )
+            x, y, turn = modes.turned
+            self.machine.event("turned", x=x, y=y, degrees=math.degrees(turn))
         elif code == 69:
             modes.rotation, modes.turned = 69, (0.0, 0.0, 0.0)
         elif code in (4, 10, 28, 28.1, 30, 30.1, 53, 92, 92.1, 92.2, 92.3):

@@ -19,6 +19,7 @@ EventKind = Literal[
     "offset-set",
     "zero-set",
     "touched-move",
+    "turned",
     # how it confirms what it switched
     "blind-dwell",
     "unconfirmed",

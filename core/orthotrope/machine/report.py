@@ -221,6 +221,8 @@ class ToolScene:
     def of(cls, tool: WorldTool, changer: Changing | None) -> "ToolScene":
         """A tool as it hangs in the spindle, and where it is stored."""
         parts = tuple(changer.stack(tool)) if changer else (tool.alone,)
+        if tool.stylus:
+            parts = (*(tool.stem_of(part) if part.name == tool.own_name else part for part in parts), tool.tip)
         return cls(tool.number, tool.name, tool.length, tool.stick_out, tool.radius, parts)
 
 

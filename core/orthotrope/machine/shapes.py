@@ -17,9 +17,9 @@ GLANCE = 1e-7
 
 Interval = tuple[float, float]
 
-PartOf = Literal["", "changer", "reserved", "ground"]
-"""What a body belongs to: the changer, what stands in a pocket that no tool can have, the face below the changer, or
-none of these."""
+PartOf = Literal["", "changer", "reserved", "ground", "part", "way"]
+"""What a body belongs to: the changer, what stands in a pocket that no tool can have, the face below the changer, the part
+that is touched, what is in the way there, or none of these."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,8 +66,8 @@ class CylinderBody:
         """The part of the move (0 to 1) in which a cylinder of ``radius`` overlaps in plan."""
         return _circle(start[0] - self.x, start[1] - self.y, move[0], move[1], self.radius + radius - TOUCH)
 
-    def passes(self, start: Vector, end: Vector, radius: float) -> bool:
-        return False
+    def leaves(self, start: Vector, end: Vector, radius: float) -> float | None:
+        return 0.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -113,13 +113,18 @@ class BoxBody:
         found = [part for part in parts if part]
         return (min(p[0] for p in found), max(p[1] for p in found)) if found else None
 
-    def passes(self, start: Vector, end: Vector, radius: float) -> bool:
-        """Whether a cylinder stays within one well all along (wells are round, so both ends tell)."""
+    def leaves(self, start: Vector, end: Vector, radius: float) -> float | None:
+        """After which part of a way within the box a cylinder leaves the well that it begins in: 0 where it begins in none,
+        None where it stays within one (wells are round, so both ends tell)."""
         for well in self.wells:
             room = well.radius - radius + TOUCH
-            if room >= 0 and all(math.hypot(p[0] - well.x, p[1] - well.y) <= room for p in (start, end)):
-                return True
-        return False
+            if room < 0 or math.hypot(start[0] - well.x, start[1] - well.y) > room + GLANCE:
+                continue
+            if math.hypot(end[0] - well.x, end[1] - well.y) <= room:
+                return None
+            within = _circle(start[0] - well.x, start[1] - well.y, end[0] - start[0], end[1] - start[1], room)
+            return within[1] if within else 0.0
+        return 0.0
 
 
 Body = CylinderBody | BoxBody
@@ -203,8 +208,12 @@ def first_contact(
             # Rounding makes what stands exactly on a face overlap it by a hair on the way off.
             if way and (finish - begin) * way < GLANCE:  # it leaves what it had come to touch
                 continue
-            # A drill in the hole of its rack overlaps the block in plan and touches nothing.
-            if body.passes(_at(start, move, begin), _at(start, move, finish), part.radius):
+            # A drill in the hole of its rack overlaps the block in plan and touches nothing until it leaves the hole.
+            left = body.leaves(_at(start, move, begin), _at(start, move, finish), part.radius)
+            if left is None:
+                continue
+            begin += left * (finish - begin)
+            if found and begin >= found.part:
                 continue
             deep = high + TOUCH - min(start[2] + move[2] * begin, start[2] + move[2] * finish)
             found = Contact(begin, part, body, deep)

@@ -13,7 +13,7 @@ from orthotrope.machine.inputs import WorldInput
 from orthotrope.machine.motion import Arc, Law, Ramp, Vector, trapezoid
 from orthotrope.machine.shapes import Body, Contact, CylinderBody, StackPart, first_contact
 from orthotrope.machine.trace import BlockState, Event, Segment, SegmentKind, Trace
-from orthotrope.machine.world import World
+from orthotrope.machine.world import World, WorldStylus
 from orthotrope.setup.roles import INPUT_ROLES
 
 LIMIT_TOLERANCE = 1e-6
@@ -29,16 +29,23 @@ def _exact() -> float:
     return 0.0
 
 
-def _core(body: Body) -> Body | None:
-    """What is left of a body when it is pushed as far as it gives; None: nothing."""
+class Give(NamedTuple):
+    """How far something can be pushed sideways, and from above, mm."""
+
+    across: float
+    up: float
+
+
+def _core(body: Body, give: Give) -> Body | None:
+    """What is left of a body when it is pushed, or a stylus at it, as far as that gives; None: nothing."""
     if isinstance(body, CylinderBody):
-        smaller: Body = replace(body, radius=body.radius - body.give, top=body.top - body.give)
-        left = body.radius - body.give
+        smaller: Body = replace(body, radius=body.radius - give.across, top=body.top - give.up)
+        left = body.radius - give.across
     else:
-        smaller = replace(
-            body, half_x=body.half_x - body.give, half_y=body.half_y - body.give, top=body.top - body.give
-        )
-        left = min(body.half_x, body.half_y) - body.give
+        wells = tuple(replace(well, radius=well.radius + give.across) for well in body.wells)
+        half_x, half_y = body.half_x - give.across, body.half_y - give.across
+        smaller = replace(body, half_x=half_x, half_y=half_y, top=body.top - give.up, wells=wells)
+        left = min(half_x, half_y)
     return smaller if left > 0 and smaller.top > smaller.bottom else None
 
 
@@ -84,6 +91,7 @@ class MachineState(NamedTuple):
     changer: Changing | None
     angle: float | None
     oriented_from: float
+    awake_from: float
     lengths: tuple[int, ...]
 
 
@@ -136,6 +144,7 @@ class VirtualMachine:
         self.loose_tool = tool
         self.angle: float | None = None
         self.oriented_from = math.inf
+        self.awake_from = math.inf
         self._roles = {entry.number: INPUT_ROLES[entry.role] for entry in world.inputs}
         self.made = {number for number, role in self._roles.items() if role.made_at_rest}
         self._has_stops = world.has_stops
@@ -151,6 +160,7 @@ class VirtualMachine:
             self.trace.stored.append((0.0, dict(self.changer.stored)))
         self._arranged: tuple[object, ...] | None = None
         self._stack: tuple[StackPart, ...] = ()
+        self._tip: StackPart | None = None
         self._bodies: list[Body] = []
         self._spots: list[Spot] = []
         self._lowest = self._widest = 0.0
@@ -165,7 +175,7 @@ class VirtualMachine:
         if giving:
             here = self.true_position
             self._arrange(here, here)
-            found = first_contact(self._stack, giving, here, here, self._lowest, self._widest)
+            found = self._first(giving, here, here)
             self.pressed = found.body if found else None
             self._arranged = None  # what a program does asks of the world anew
             self.asked.clear()
@@ -203,7 +213,14 @@ class VirtualMachine:
         made = self.changer.is_made(self._roles[entry.number], self.t) if self.changer else None
         if made is not None:
             return made
-        return entry.number in self.made or (self.pressed is not None and self.pressed.makes == entry.number)
+        return entry.number in self.made or (self.pressed is not None and self._makes(self.pressed) == entry.number)
+
+    def _makes(self, body: Body) -> int | None:
+        """The number of the input that a touch of a body makes; a stylus makes its own, while it is awake."""
+        stylus = self.stylus
+        if stylus is None:
+            return body.makes
+        return None if stylus.sleeps and self.t < self.awake_from else stylus.input
 
     def sees(self, entry: WorldInput) -> bool:
         """What the control sees of this input."""
@@ -213,7 +230,29 @@ class VirtualMachine:
         """Whether the spindle's stack would be in no body at a place."""
         self._arrange(place, place)
         self._ask_spots(place, place)
-        return first_contact(self._stack, self._bodies, place, place, self._lowest, self._widest) is None
+        return self._first(self._bodies, place, place) is None
+
+    @property
+    def stylus(self) -> WorldStylus | None:
+        """What lets the tool in the spindle tell of a touch itself; None: it does not."""
+        tool = self.world.tools.get(self.tool)
+        return tool.stylus if tool else None
+
+    def _give(self, body: Body) -> Give:
+        """How far a touch may push a body, or the stylus at it."""
+        stylus = self.stylus
+        return Give(stylus.give_across, stylus.give_up) if stylus else Give(body.give, body.give)
+
+    def _first(self, bodies: list[Body], start: Vector, end: Vector) -> Contact | None:
+        """The first contact of what the spindle carries, on a way; the tip of a stylus is where it stands off the axis."""
+        found = first_contact(self._stack, bodies, start, end, self._lowest, self._widest)
+        stylus, tip = self.stylus, self._tip
+        if stylus is None or tip is None:
+            return found
+        begin = (start[0] + stylus.off_x, start[1] + stylus.off_y, start[2])
+        finish = (end[0] + stylus.off_x, end[1] + stylus.off_y, end[2])
+        own = first_contact((tip,), bodies, begin, finish, tip.low, tip.radius)
+        return own if own and (found is None or own.part <= found.part) else found
 
     def _note_inputs(self, t: float | None = None) -> None:
         """Keep in the trace what the control sees from now on, or from ``t`` on."""
@@ -246,6 +285,7 @@ class VirtualMachine:
             changer,
             self.angle,
             self.oriented_from,
+            self.awake_from,
             tuple(len(part) for part in _parts(self.trace)),
         )
 
@@ -260,6 +300,7 @@ class VirtualMachine:
         )
         self.homed, self.pressed, self.loose_tool = kept.homed, kept.pressed, kept.loose_tool
         self.changer, self.angle, self.oriented_from = kept.changer, kept.angle, kept.oriented_from
+        self.awake_from = kept.awake_from
         for part, length in zip(_parts(self.trace), kept.lengths, strict=True):
             del part[length:]
         if self.changer:
@@ -318,6 +359,10 @@ class VirtualMachine:
             self.angle, self.oriented_from = None, math.inf
         self.event("spindle", speed=speed)
 
+    def laid_anew(self) -> None:
+        """What stands in the world is another: nothing that was known of it holds any more."""
+        self._arranged, self.pressed = None, None
+
     def turns_already(self, speed: float) -> None:
         """The spindle turns when the program is called: rev/min, forwards positive."""
         self.rate = speed / 60
@@ -334,6 +379,9 @@ class VirtualMachine:
 
     def switch(self, word: int, p: float | None) -> None:
         """Switch what an M word (with its P) switches in the changer. Raises Crashed where that does harm at once."""
+        waking = self.world.waking
+        if waking and (word, p) in (waking.on, waking.off):
+            self.awake_from = self.t + waking.seconds if (word, p) == waking.on else math.inf
         if self.changer is None:
             return
         self.asked.add("magazine")
@@ -497,18 +545,24 @@ class VirtualMachine:
         self._ask_spots(true_start, true_end)
         bodies = self._bodies
         if may_push or self.pressed:
-            cores = [_core(body) if body.give and (may_push or body is self.pressed) else body for body in bodies]
+            cores = [self._core_of(body, may_push) for body in bodies]
             bodies = [body for body in cores if body is not None]
-        contact = first_contact(self._stack, bodies, true_start, true_end, self._lowest, self._widest)
+        contact = self._first(bodies, true_start, true_end)
         if contact and not self._is_exact:
             part = self._counted_part(contact.part, start, end, true_start, true_end)
             contact = replace(contact, part=part)
         pressed = self.pressed
         if may_push and pressed is None:
-            giving = [body for body in self._bodies if body.give]
-            soft = first_contact(self._stack, giving, true_start, true_end, self._lowest, self._widest)
-            pressed = soft.body if soft else None
+            giving = [body for body in self._bodies if body.give or self.stylus]
+            soft = self._first(giving, true_start, true_end)
+            pressed = soft.body if soft and (self.stylus is None or soft.mover is self._tip) else None
         return contact, pressed
+
+    def _core_of(self, body: Body, may_push: bool) -> Body | None:
+        """A body as hard as it is where it may be pushed, or is."""
+        if self.stylus:  # it gives towards whatever it meets, once it is pushed
+            return _core(body, self._give(body)) if may_push or self.pressed else body
+        return _core(body, self._give(body)) if body.give and (may_push or body is self.pressed) else body
 
     def _ask_spots(self, start: Vector, end: Vector) -> None:
         """A move asks what is stored wherever it comes near."""
@@ -546,10 +600,10 @@ class VirtualMachine:
         if body is None:
             return
         here = self.true_position
-        inside = first_contact(self._stack, [body], here, here, self._lowest, self._widest) is not None
+        inside = self._first([body], here, here) is not None
         was, self.pressed = self.pressed, body if inside else None
         if (was is None) != (self.pressed is None):
-            self.event("pressed" if inside else "released", body=body.name, input=body.makes)
+            self.event("pressed" if inside else "released", body=body.name, input=self._makes(body))
             self._note_inputs()
 
     def _end_stop(self, start: Vector, end: Vector, move: Vector) -> tuple[float, int] | None:
@@ -601,15 +655,20 @@ class VirtualMachine:
         self._turned(move)
         t0 = self.t
         self._segment("touch", block, t0, until, at(stopped), law, None, feed, False)
+        if contact and self.stylus and contact.mover is not self._tip and not cut:
+            self._contact(contact, end)
         if contact:
             self._press(contact.body)
         if cut:
             raise CutShort
-        if contact and (way if latched is None else stopped) - contact.part * way > contact.body.give + SLIGHTLY:
-            body = contact.body
-            self.event("overtravel-exceeded", body=body.name, give=body.give, made=latched is not None)
-            raise Crashed
-        made = contact.body.makes if contact and latched is not None else None
+        if contact:
+            body, own = contact.body, self.stylus
+            give = self._give(body).up if abs(move[2]) > way / 2 else self._give(body).across
+            if (way if latched is None else stopped) - contact.part * way > give + SLIGHTLY:
+                name = f"the stylus of T{self.tool}" if own else body.name
+                self.event("overtravel-exceeded", body=name, give=give, made=latched is not None)
+                raise Crashed
+        made = self._makes(contact.body) if contact and latched is not None else None
         return Touched(None if latched is None else at(latched), at(stopped), made)
 
     def _touch_bodies(
@@ -623,11 +682,18 @@ class VirtualMachine:
         contact, _ = self._meets(start, end, False)
         if contact is None:
             return None, way, None
-        body, at = contact.body, contact.part * way
-        entry = next((entry for entry in self.world.inputs if entry.number == body.makes), None)
+        body, at, stylus = contact.body, contact.part * way, self.stylus
+        if stylus and contact.mover is not self._tip:  # the stem, or what is above it: no touch of the tip
+            return None, at, contact
+        makes = self._makes(body)
+        entry = next((entry for entry in self.world.inputs if entry.number == makes), None)
+        give = self._give(body).up if abs(end[2] - start[2]) > way / 2 else self._give(body).across
         if entry is None or self.dead(entry):
-            return None, min(way, at + body.give), contact
-        trigger = at + max(0.0, body.travel + self.world.pre_travel + self.noise())
+            return None, min(way, at + give), contact
+        travel = body.travel + self.world.pre_travel
+        if stylus:
+            travel += stylus.travel_towards(*((b - a) / way for a, b in zip(start, end, strict=True)))
+        trigger = at + max(0.0, travel + self.noise())
         speed = law.speed_at(law.when(trigger))
         latched = trigger + speed * (entry.filter + self.world.latency)
         stopped = min(way, latched + speed * speed / (2 * law.acceleration))
@@ -759,8 +825,13 @@ class VirtualMachine:
         self._arranged = key
         parts = list(world.spindle.parts)
         tool = world.tools.get(self.tool)
+        self._tip = None
         if tool:
-            parts += changer.stack(tool) if changer else [tool.alone]
+            own = list(changer.stack(tool) if changer else [tool.alone])
+            if tool.stylus:
+                self._tip = tool.tip
+                own = [tool.stem_of(part) if part.name == tool.own_name else part for part in own]
+            parts += own
         self._stack = tuple(parts)
         self._lowest = min((part.low for part in parts), default=0.0)
         self._widest = max((part.radius for part in parts), default=0.0)

@@ -28,9 +28,47 @@ class WorldAxis:
 
 
 @dataclass(frozen=True, slots=True)
+class WorldStylus:
+    """What lets a tool tell of a touch itself. ``input``: the number of the one it makes; ``height`` of its tip, ``stem``: the
+    radius of what is between tip and holder; ``off_x``, ``off_y``: where the tip stands off the spindle's axis;
+    ``give_across``, ``give_up``: how far it can be pushed; ``travel_x`` and so on: from the contact until it switches, by
+    the axis, ``lobing``: by how much that grows towards three sides; mm. ``sleeps``: it tells nothing until it has been woken."""
+
+    input: int
+    height: float
+    stem: float
+    off_x: float = 0.0
+    off_y: float = 0.0
+    give_across: float = 0.0
+    give_up: float = 0.0
+    travel_x: float = 0.0
+    travel_y: float = 0.0
+    travel_z: float = 0.0
+    lobing: float = 0.0
+    sleeps: bool = False
+
+    def travel_towards(self, x: float, y: float, z: float) -> float:
+        """From a contact towards a side until it switches, mm; it switches on three feet, so that this is greatest towards
+        three sides."""
+        if abs(z) > math.hypot(x, y):
+            return self.travel_z
+        lobe = self.lobing * (1 + math.cos(3 * math.atan2(y, x))) / 2 if self.lobing else 0.0
+        return (self.travel_x * x * x + self.travel_y * y * y) / (x * x + y * y) + lobe
+
+
+@dataclass(frozen=True, slots=True)
+class Waking:
+    """What wakes a probe, and lets it sleep: the M words (with their P), and the seconds it takes."""
+
+    on: tuple[int, float | None]
+    off: tuple[int, float | None]
+    seconds: float
+
+
+@dataclass(frozen=True, slots=True)
 class WorldTool:
     """A tool: what it is (``length``, gauge line to tip) beside what is on record (``recorded``), mm; ``holder``: radius and
-    length of its cylinders from the gauge line down, none: one as the changer has them."""
+    length of its cylinders from the gauge line down, none: one as the changer has them; ``stylus``: what a probe is more."""
 
     number: int
     name: str
@@ -39,6 +77,7 @@ class WorldTool:
     stick_out: float
     radius: float
     holder: tuple[tuple[float, float], ...] = ()
+    stylus: WorldStylus | None = None
 
     def held(self, name: str, top: float, low: float, usual: float | None) -> Iterator[StackPart]:
         """What holds it, from ``top`` down to ``low``: its holder's cylinders, which begin at the gauge line, or one of the
@@ -53,7 +92,24 @@ class WorldTool:
     @property
     def alone(self) -> StackPart:
         """The tool as a cylinder up to the gauge line, where nothing is known of what holds it."""
-        return StackPart(f"T{self.number}", self.radius, -self.length, 0.0)
+        return StackPart(self.own_name, self.radius, -self.length, 0.0)
+
+    @property
+    def own_name(self) -> str:
+        """What its own cylinder is called in a stack."""
+        return f"T{self.number}"
+
+    @property
+    def tip(self) -> StackPart:
+        """The tip of its stylus; a ball is as high as it is wide."""
+        assert self.stylus
+        return StackPart(f"the tip of T{self.number}", self.radius, -self.length, self.stylus.height - self.length)
+
+    def stem_of(self, own: StackPart) -> StackPart:
+        """What is left of its own cylinder above the tip of its stylus."""
+        assert self.stylus
+        low = min(self.tip.high, own.high)
+        return StackPart(f"the stem of T{self.number}", self.stylus.stem, low, own.high)
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,7 +127,7 @@ class World:
 
     ``axes`` are in the order of a position's numbers. ``latency``: seconds from an input to the control's answer;
     ``pre_travel``: how far a touch goes on before its input changes, mm. In a world whose bodies make no input, every
-    touching move makes one when half of its way is gone.
+    touching move makes one when half of its way is gone, but where a ``routine``'s part is expected.
     """
 
     axes: tuple[WorldAxis, ...]
@@ -84,10 +140,12 @@ class World:
     inputs: tuple[WorldInput, ...] = ()
     latency: float = 0.0
     pre_travel: float = 0.0
+    waking: Waking | None = None
+    routine: bool = False
 
     @property
     def touches_halfway(self) -> bool:
-        return all(body.makes is None for body in self.bodies)
+        return not self.routine and all(body.makes is None for body in self.bodies)
 
     @property
     def has_stops(self) -> bool:

@@ -13,6 +13,8 @@ from orthotrope.setup.machine import Machine
 from orthotrope.setup.migrations import migrated
 from orthotrope.setup.occupant import Occupant
 from orthotrope.setup.positions import StoredPosition, way_there
+from orthotrope.setup.probes import AnyProbe
+from orthotrope.setup.routines import AnyRoutine
 from orthotrope.setup.setters import AnySetter
 from orthotrope.setup.signals import Input, Output
 from orthotrope.setup.surround import Body, WorkOffset
@@ -36,6 +38,8 @@ class Setup(Record):
     work_offsets: Annotated[list[WorkOffset], Field(max_length=9)] = []
     positions: Annotated[list[StoredPosition], Field(max_length=50)] = []
     setters: Annotated[list[AnySetter], Field(max_length=10)] = []
+    probes: Annotated[list[AnyProbe], Field(max_length=20)] = []
+    routines: Annotated[list[AnyRoutine], Field(max_length=200)] = []
     inputs: Annotated[list[Input], Field(max_length=64)] = []
     outputs: Annotated[list[Output], Field(max_length=64)] = []
     profiles: Annotated[list[ControlProfile], Field(max_length=20)] = []
@@ -64,6 +68,7 @@ class Setup(Record):
                         )
                     )
         faults += [*self._unknown_profiles(), *self._unknown_ways(), *self._unknown_inputs(), *self._setters_fit()]
+        faults += self._probes_fit()
         if faults:
             raise InputError(faults)
         return self
@@ -95,6 +100,7 @@ class Setup(Record):
         known = {entry.number for entry in self.inputs}
         made = [(f"/bodies/{index}", "makes", body.makes) for index, body in enumerate(self.bodies)]
         made += [(f"/setters/{index}", "input", setter.input) for index, setter in enumerate(self.setters)]
+        made += [(f"/probes/{index}", "input", probe.input) for index, probe in enumerate(self.probes)]
         return [
             Fault(f"{where}/{key}", f"`{key}` names input {number}, which is not there; add it on the Signals stage.")
             for where, key, number in made
@@ -117,6 +123,18 @@ class Setup(Record):
             elif occupant.pocket in taken:
                 yield Fault(where, f"In pocket {occupant.pocket} the {taken[occupant.pocket]} stands; take another.")
             taken.setdefault(occupant.pocket, setter.name)
+
+    def _probes_fit(self) -> Iterator[Fault]:
+        """Probes in tools that are not there, and routines with probes that are not."""
+        tools, probes = {tool.number for tool in self.tools}, [probe.name for probe in self.probes]
+        for index, probe in enumerate(self.probes):
+            if probe.tool not in tools:
+                missing = f"`tool` T{probe.tool} is not there; add it on the Tools stage."
+                yield Fault(f"/probes/{index}/tool", missing)
+        for index, routine in enumerate(self.routines):
+            if routine.probe is not None and routine.probe not in probes:
+                missing = f'`probe` "{routine.probe}" is not there; add it on the Probes stage.'
+                yield Fault(f"/routines/{index}/probe", missing)
 
     @property
     def occupants(self) -> list[Occupant]:
@@ -178,6 +196,11 @@ class Setup(Record):
         if self.changer is None:
             return self.stored()
         return sorted(self.changer.exchangeable(self.tools), key=lambda tool: tool.number)
+
+    def measured(self) -> list[Tool]:
+        """The tools that are measured at a setter: all but the probes, whose length comes of a reference face."""
+        probes = {probe.tool for probe in self.probes if probe.tells_itself}
+        return [tool for tool in self.tools if tool.number not in probes or tool.type != "probe"]
 
     def slipping(self) -> list[Tool]:
         """The exchangeable tools whose length is good only until they are put down: those whose collet the changer frees,

@@ -13,6 +13,8 @@ KEYS = {
     "reserved": "pocket",
     "positions": "name",
     "setters": "name",
+    "probes": "name",
+    "routines": "name",
     "inputs": "number",
     "outputs": "number",
     "profiles": "name",

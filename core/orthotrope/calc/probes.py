@@ -1,0 +1,115 @@
+"""What follows from a probe: how late a touch is, how far a search pushes it, and how fast one may be."""
+
+import math
+from dataclasses import dataclass
+
+from orthotrope.calc.derived import Term, Working
+from orthotrope.calc.setters import FEED_STEP, delay_of, fastest_search, pushed, rise_of
+from orthotrope.setup import Setup
+from orthotrope.setup.probes import Probe
+
+FEEDS = (0.25, 0.5, 1.0, 1.5, 2.0, 3.0, 4.0)
+"""Of the measuring feed: those at which the error is shown."""
+
+
+@dataclass(frozen=True, slots=True)
+class FeedError:
+    """Measuring at a ``feed`` (mm/min) with an effective diameter that holds for another: every surface is off by so much, mm,
+    positive: it is found too far along the way; ``stops``: how far the axis goes on after the latch, mm."""
+
+    feed: float
+    error: float
+    stops: float
+
+
+@dataclass(frozen=True, slots=True)
+class DerivedProbe:
+    """What follows from a probe. ``late``: how far a touch at the measuring feed goes on until it is latched; ``push``: how far a
+    search pushes it, ``within``: how far it may; ``feed_error``: how far each surface is off since it was qualified at
+    another feed; mm. ``fastest``: the fastest search that stays within, mm/min, None where none does."""
+
+    probe: Probe
+    index: int
+    delay: float
+    late: float
+    push: float
+    within: float
+    fastest: float | None
+    feed_error: float
+    feeds: tuple[FeedError, ...]
+    workings: dict[str, Working]
+
+
+def derive_probe(setup: Setup, index: int) -> DerivedProbe:
+    """All that follows from the probe of this index."""
+    probe, axes = setup.probes[index], setup.machine.axes
+    delay, slows = delay_of(setup, probe), min(axis.acceleration for _, axis in axes.items())
+    within = min(probe.overtravel_across, probe.overtravel_up)
+    slowest = min(axis.rapid for _, axis in axes.items())
+    fastest = fastest_search(probe, within, delay, slows, slowest)
+    known = probe.qualified_feed or probe.measure_feed
+    feeds = tuple(
+        FeedError(feed, (feed - known) / 60 * delay, (feed / 60) ** 2 / (2 * slows))
+        for feed in sorted({round(probe.measure_feed * part, 6) for part in FEEDS} | {known})
+    )
+    push = pushed(probe, probe.search_feed, delay, slows)
+    return DerivedProbe(
+        probe,
+        index,
+        delay,
+        rise_of(setup, probe),
+        push,
+        within,
+        fastest,
+        (probe.measure_feed - known) / 60 * delay,
+        feeds,
+        _workings(probe, index, delay, slows, push, fastest),
+    )
+
+
+def _workings(
+    probe: Probe, index: int, delay: float, slows: float, push: float, fastest: float | None
+) -> dict[str, Working]:
+    base = f"/probes/{index}"
+    feed = Term("search feed", probe.search_feed, "mm/min", f"{base}/search_feed")
+    measuring = Term("measuring feed", probe.measure_feed, "mm/min", f"{base}/measure_feed")
+    wait = Term("delay: filter and latency", delay, "s", "/machine/latency")
+    slowing = Term("slowest axis' acceleration", slows, "mm/s²", "")
+    travel = Term("trigger travel", probe.trigger_travel, "mm", f"{base}/trigger_travel")
+    back = Term("back-off", probe.back_off, "mm", f"{base}/back_off")
+    return {
+        "push": Working(
+            "The search pushes it",
+            push,
+            "mm",
+            "trigger travel + v·delay + v²/(2·acceleration)",
+            (travel, feed, wait, slowing),
+        ),
+        "late": Working(
+            "In the effective diameter already",
+            probe.measure_feed / 60 * delay + probe.trigger_travel,
+            "mm",
+            "trigger travel + v·delay at the measuring feed; it repeats, and qualifying at the same feed takes it out",
+            (travel, measuring, wait),
+        ),
+        "fastest": Working(
+            "Fastest search",
+            fastest,
+            "mm/min",
+            "the feed at which it is pushed by the overtravel allowed, or by the back-off less 0.2 mm"
+            if fastest
+            else "none: the trigger travel alone is more than the overtravel allowed or the back-off",
+            (back, travel, wait, slowing),
+            f"down to steps of {FEED_STEP:g} mm/min",
+        ),
+    }
+
+
+def lobes(points: list[tuple[float, float]], x: float, y: float, radius: float) -> list[tuple[float, float]]:
+    """Where the tip stood round the clock: the angle of each touch about the middle, degrees, and how much further out than the
+    mean it was latched, mm."""
+    found = []
+    for at_x, at_y in points:
+        angle = math.degrees(math.atan2(at_y - y, at_x - x)) % 360.0
+        found.append((angle, math.hypot(at_x - x, at_y - y) - radius))
+    return sorted(found)

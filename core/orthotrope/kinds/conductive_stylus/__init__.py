@@ -1,0 +1,1 @@
+"""A stylus, or the tool itself, that closes a circuit when it touches."""

@@ -1,0 +1,20 @@
+"""A conductive stylus, or the tool itself: it closes a circuit through the part, by way of a clip."""
+
+from typing import Literal
+
+from orthotrope.setup.probes import PROBES, Probe
+from orthotrope.validation import PositiveLength
+
+
+@PROBES.register("conductive")
+class ConductiveStylus(Probe):
+    """``clip``: whether a clip is put on the part for it. It hardly gives, so what it may be pushed is little."""
+
+    kind: Literal["conductive"]
+    clip: bool = True
+    overtravel_across: PositiveLength = 1.0
+    overtravel_up: PositiveLength = 0.5
+
+    @property
+    def taken_off(self) -> tuple[str, ...]:
+        return ("the clip",) if self.clip else ()

@@ -1,0 +1,1 @@
+"""A probe that switches when its stylus is pushed."""

@@ -1,0 +1,112 @@
+"""Probes: what touches a part, whichever way it tells of it. What comes in kinds registers itself."""
+
+from abc import ABC
+from typing import Annotated, Literal, NamedTuple
+
+from pydantic import Field
+
+from orthotrope.registry import Registry
+from orthotrope.setup.machine import Name
+from orthotrope.setup.named import OneOf
+from orthotrope.setup.signals import SignalNumber
+from orthotrope.setup.tools import Tool, ToolNumber
+from orthotrope.validation import Angle, Distance, Feed, Length, PositiveLength, Record, Seconds
+
+
+class StandOff(NamedTuple):
+    """How far what is touched stands off the part, along X, Y and Z, mm; noughts: the part itself is touched."""
+
+    x: float = 0.0
+    y: float = 0.0
+    z: float = 0.0
+
+
+class Stem(NamedTuple):
+    """The shape of a tip: how high it is, and the radius of what is above it, mm."""
+
+    height: float
+    radius: float
+
+
+class Artefact(Record):
+    """What a probe is qualified on: a ring, a plug or a ball of known ``diameter``. ``x``, ``y``: machine coordinates of its middle,
+    ``z``: machine Z of its upper face (of a ball its highest point), as a tip stands on it; ``depth``: how far below that a
+    ring or plug is touched; ``touches`` round the clock; mm. ``face_x``, ``face_y``, ``face_z``: a reference face of known
+    height, which the length comes of; None: there is none."""
+
+    kind: Literal["ring", "plug", "ball"]
+    diameter: PositiveLength
+    x: Length
+    y: Length
+    z: Length
+    depth: PositiveLength = 6.0
+    touches: Annotated[int, Field(ge=4, le=36)] = 12
+    face_x: Length | None = None
+    face_y: Length | None = None
+    face_z: Length | None = None
+
+
+class Probe(Record, ABC):
+    """A probe. ``tool``: the number of the tool that it is in the spindle; its length is that tool's. ``input``: the number of the
+    one that a touch makes. ``effective_diameter`` of the tip as it was qualified (None: not yet, the tool's diameter is
+    taken), ``effective_x`` and ``effective_y``: along an axis where it differs there; ``qualified_feed``: the feed it was
+    qualified at, None: not known. ``off_x``, ``off_y``: where the tip stands off the spindle's axis, at the spindle's angle
+    ``angle_deg`` (None: it is not set); ``overtravel_across``, ``overtravel_up``: how far the tip may be pushed sideways
+    and from below; ``trigger_travel``: from the contact until it switches; ``back_off`` after a search; ``touches`` that
+    count, and the greatest ``spread`` between them; ``repeatability``: two standard deviations of one; mm and mm/min.
+    ``latency``: seconds that it needs itself; ``polling``: how often the control looks at its input, seconds (0: it
+    latches at once). ``effective_uncertainty``, ``length_uncertainty``: the half widths of the effective diameter and of the length at 95 %, ``lobing``: by how much its
+    radius differs round the clock, mm; ``artefact``: what it is qualified on, None: nothing yet. ``due_days``: after how many days it is to be qualified again, None: only after a knock."""
+
+    kind: str
+    name: Name
+    tool: ToolNumber
+    input: SignalNumber
+    effective_diameter: PositiveLength | None = None
+    effective_x: PositiveLength | None = None
+    effective_y: PositiveLength | None = None
+    qualified_feed: Feed | None = None
+    off_x: Length = 0.0
+    off_y: Length = 0.0
+    angle_deg: Angle | None = None
+    search_feed: Feed = 300.0
+    measure_feed: Feed = 60.0
+    guarded_feed: Feed = 800.0
+    back_off: PositiveLength = 1.5
+    overtravel_across: PositiveLength = 8.0
+    overtravel_up: PositiveLength = 4.0
+    trigger_travel: Distance = 0.0
+    touches: Annotated[int, Field(ge=1, le=10)] = 1
+    spread: Distance = 0.02
+    repeatability: Distance = 0.005
+    latency: Seconds = 0.0
+    polling: Seconds = 0.0
+    effective_uncertainty: Distance = 0.0
+    length_uncertainty: Distance = 0.0
+    lobing: Distance = 0.0
+    artefact: Artefact | None = None
+    due_days: Annotated[int, Field(ge=1, le=3650)] | None = 30
+
+    @property
+    def taken_off(self) -> tuple[str, ...]:
+        """What has to be taken off, and confirmed, before the spindle starts."""
+        return ()
+
+    @property
+    def stand_off(self) -> StandOff:
+        """How far what is touched stands off the part: a plate that is laid on it."""
+        return StandOff()
+
+    @property
+    def tells_itself(self) -> bool:
+        """Whether whatever the tip touches makes the input; else only what is laid on the part does."""
+        return True
+
+    def stem(self, tool: Tool) -> Stem:
+        """The shape of the tip that is in the spindle with this tool."""
+        return Stem(tool.stick_out, tool.diameter / 2)
+
+
+PROBES: Registry[type[Probe]] = Registry("kind of probe", "orthotrope.kinds.*.model")
+
+AnyProbe = Annotated[Probe, OneOf(PROBES, "kind")]
