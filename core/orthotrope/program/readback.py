@@ -22,6 +22,7 @@ from orthotrope.sequence.steps import (
     SetLength,
     SetModes,
     SetOffset,
+    SetTurn,
     Spindle,
     Step,
     Stop,
@@ -110,6 +111,8 @@ def _from_words(words: Words, note: str, block: AnyBlock, profile: ControlProfil
         return Further(_axes(rest), rest.get("F"), note)
     if names == ["G43"] and "H" in rest:
         return UseLength(rest["H"], note)
+    if names == ["G68"] and "R" in rest:
+        return SetTurn(rest["R"], note)
     if names == ["G10"]:
         return _from_g10(rest, note, block)
     simple: dict[str, Callable[[], Step]] = {

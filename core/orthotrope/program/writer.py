@@ -25,6 +25,7 @@ from orthotrope.sequence.steps import (
     SetLength,
     SetModes,
     SetOffset,
+    SetTurn,
     Spindle,
     Step,
     Stop,
@@ -263,6 +264,11 @@ def _(step: SetOffset, writer: Writer) -> str:
     if profile.offset_word != wanted:
         raise NotWritable(profile.name, f"word that sets a work offset by {wanted}; it has {profile.offset_word}")
     return f"{wanted} P{step.number} {writer.axes(step.axes)}"
+
+
+@written.register
+def _(step: SetTurn, writer: Writer) -> str:
+    return f"G68 X0 Y0 R{writer.word(step.turn)}"
 
 
 @written.register

@@ -8,6 +8,9 @@ WORKING = (
     "pocket from", "pocket to", "pocket 1 x", "pocket 1 y", "step x", "step y", "couple", "hover", "empty", "carry", "park",
     "place from x", "place from y", "place to x", "place to y", "mouth x", "mouth y", "search", "spare", "timer",
     "touched", "sum", "lowest", "highest", "result", "expected", "first side", "second side", "diameter", "beside",
+    "found x", "found y", "found z", "found size", "found other size", "found turn", "middle x", "middle y",
+    *(f"touch {number}" for number in range(1, 15)),
+    "slope along x", "slope along y", "line along x", "line along y", "turn along x", "turn along y",
 )  # fmt: skip
 """The working parameters in the order in which they follow the profile's first one."""
 

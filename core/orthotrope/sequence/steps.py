@@ -98,6 +98,14 @@ class SetOffset(Step):
 
 
 @dataclass(frozen=True, slots=True)
+class SetTurn(Step):
+    """Turn the part coordinates about their zero, degrees, counter-clockwise positive."""
+
+    turn: Value
+    note: str = ""
+
+
+@dataclass(frozen=True, slots=True)
 class SetLength(Step):
     """Set the length on record of tool ``number``."""
 

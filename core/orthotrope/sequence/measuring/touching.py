@@ -12,7 +12,7 @@ from orthotrope.calc.setters import DerivedSetter
 from orthotrope.errors import InputError
 from orthotrope.sequence.allotment import Allotment
 from orthotrope.sequence.measuring.registry import Wanted
-from orthotrope.sequence.positions import KNOWN_STATE, SPIN_MARGIN
+from orthotrope.sequence.positions import SPIN_MARGIN
 from orthotrope.sequence.steps import (
     AxisName,
     Choose,
@@ -24,36 +24,25 @@ from orthotrope.sequence.steps import (
     Move,
     Say,
     SetLength,
-    SetModes,
     Spindle,
     Step,
     Stop,
     Touch,
     UseLength,
-    Wait,
 )
-from orthotrope.sequence.values import Binary, Function, Number, Parameter, Value, length, parameter
-from orthotrope.setup.numbering import ACTIVE_OFFSET, OFFSETS_FIRST, OFFSETS_STEP, SHIFT_FIRST
+from orthotrope.sequence.touching import ABSOLUTE, OWN_LABELS, SETTLES, Touching
+from orthotrope.sequence.values import Binary, Function, Number, Value, length, parameter
 from orthotrope.setup.tools import Tool
-from orthotrope.units import MM_PER_INCH
-
-ABSOLUTE = SetModes((Number(90),))
-OWN_LABELS = 2001
-"""Labels of measuring begin here, so that an exchange in the same text has others."""
 
 LOWER, BESIDE = 1.0, 5.0
 """mm; how far below the plane the edge is where a side is touched, and how far from it the search begins."""
 
-SETTLES = 0.1
-"""Seconds from a back-off until the input is asked whether it is idle again."""
 
-
-@dataclass(frozen=True, slots=True)
-class Measuring:
-    """One measuring program on its way: what is wanted, and the numbers it uses of the control."""
+@dataclass(slots=True)
+class Measuring(Touching):
+    """One measuring program on its way."""
 
     wanted: Wanted
-    use: Allotment
 
     @classmethod
     def of(cls, wanted: Wanted) -> "Measuring":
@@ -63,24 +52,6 @@ class Measuring:
     def at(self) -> DerivedSetter:
         assert self.wanted.setter is not None
         return self.wanted.setter
-
-    @property
-    def works_out(self) -> bool:
-        """Whether the text does the sum itself: it has parameters and conditions, and finds the touch in them."""
-        profile = self.wanted.profile
-        return profile.arithmetic and profile.conditions and profile.latched != "none"
-
-    def said(self, value: float) -> str:
-        """A length in a message, as this control shows it."""
-        profile = self.wanted.profile
-        if profile.unit == "inch":
-            return f"{value / MM_PER_INCH:.{profile.decimals}f} in"
-        return f"{value:.{profile.decimals}f} mm"
-
-    @property
-    def top(self) -> Move:
-        """Up to the top of travel."""
-        return Move((("Z", length(self.wanted.setup.machine.axes.upright.soft_greatest)),), note="up")
 
     def tool(self, number: int) -> Tool:
         """A tool that this setter can measure.
@@ -100,60 +71,19 @@ class Measuring:
 
     # -- guards and ends ----------------------------------------------------------------------------------------------
 
-    def holds(self, number: int) -> Iterator[Step]:
-        """Go on only where this tool is in the spindle, as the record says."""
-        known = self.wanted.profile.parameters
-        if self.wanted.profile.record == "parameter" and self.works_out:
-            doubtful = Binary("EQ", parameter(known.record_doubtful), Number(1))
-            other = Binary("NE", parameter(known.record), Number(number))
-            yield Choose(doubtful, self.use.label("another tool"), "settle the record first")
-            yield Choose(other, self.use.label("another tool"), f"T{number} must be in the spindle")
-
-    def idle(self, label: str) -> Iterator[Step]:
-        """Go on only where every input that a touch makes is idle: the control stops at any of them."""
-        if self.works_out:
-            first = self.wanted.profile.parameters.input_first
-            touching = {entry.number for entry in self.wanted.setup.inputs if entry.touches} | {self.at.setter.input}
-            for number in sorted(touching, key=lambda entry: entry != self.at.setter.input):
-                made = Binary("EQ", parameter(first + number), Number(1))
-                yield Choose(made, self.use.label(label), "idle, or stop")
+    def quiet(self, label: str) -> Iterator[Step]:
+        """Go on only where every input that a touch makes is idle, the setter's first."""
+        yield from self.idle(label, self.at.setter.input)
 
     def ready(self, stands: bool, beside: float | Value = 0.0) -> Iterator[Step]:
         """A known state and the spindle standing where it does not yet; up, and over the setter, or so far ``beside`` its
         middle in X, mm."""
         if not stands:
-            yield from self._stand()
+            yield from self.stand()
         yield self.top
         x, y = self.at.place or self.wanted.called_at
         across = length(x + beside) if isinstance(beside, float) else Binary("+", beside, length(x))
         yield Move((("X", across), ("Y", length(y))), note=f"over {self.at.setter.name}")
-
-    def _stand(self) -> Iterator[Step]:
-        setup = self.wanted.setup
-        yield SetModes(KNOWN_STATE, "a known state")
-        yield Spindle("stop")
-        still = setup.input_of("spindle still")
-        seconds = setup.machine.spindle.seconds_to_speed
-        if still and self.works_out:
-            turns, timer = self.use.label("turns"), self.use.number("timer")
-            yield Wait(still.number, Number(seconds), 2 * seconds + 1, turns, timer, "until it stands")
-        else:
-            yield Dwell(Number(max(0.1, seconds * SPIN_MARGIN)), "until it stands")
-
-    def back(self) -> Iterator[Step]:
-        """Back to where it was called, Z up; the modes as they were."""
-        known = self.wanted.profile.parameters
-        x, y = self.wanted.called_at
-        if self.works_out:
-            first = known.called_at_first
-            yield Move((("X", parameter(first)), ("Y", parameter(first + 1))), note="back; Z stays up")
-            yield self.modes()
-        else:
-            yield Move((("X", length(x)), ("Y", length(y))), note="back; Z stays up")
-
-    def modes(self) -> Step:
-        known = self.wanted.profile.parameters
-        return SetModes((parameter(known.called_unit), parameter(known.called_distance)), "as the caller had them")
 
     def refusals(self, moved: bool = False) -> Iterator[Step]:
         """What it says where it does not begin, or where it does not go on: those that were gone to. ``moved``: it has moved
@@ -240,12 +170,12 @@ class Measuring:
         setter = self.at.setter
         above = setter.plane_z + setter.margin
         begin = length(above + expected) if isinstance(expected, float) else Binary("+", expected, length(above))
-        yield from self.idle("made")
+        yield from self.quiet("made")
         yield from self.ready(stands, beside or (tool.off_axis if tool else 0.0))
         if active:
             yield UseLength(Number(active), "its length is in force")
         yield Move((("Z", begin),), note="above where it should touch")
-        yield from self.idle("kept")
+        yield from self.quiet("kept")
         turns = tool is not None and tool.turns_backwards
         if turns:
             yield from self._turn()
@@ -253,7 +183,7 @@ class Measuring:
         for number in range(1, setter.touches + 1):
             yield Further((("Z", length(setter.back_off)),), note="back off")
             yield Dwell(Number(SETTLES))
-            yield from self.idle("kept")
+            yield from self.quiet("kept")
             yield from self.touch(-setter.back_off - self.at.beyond, setter.measure_feed, f"measure, touch {number}")
             if self.works_out:
                 yield from self._count(number)
@@ -292,13 +222,13 @@ class Measuring:
             yield Move((("Z", z),), note="beside it, the edge below its top")
             if tool.turns_backwards:
                 yield from self._turn()
-            yield from self.idle("kept")
+            yield from self.quiet("kept")
             yield from self.touch(
                 -side * (setter.back_off + BESIDE + setter.overtravel), setter.search_feed, "search", "X"
             )
             yield Further((("X", length(side * setter.back_off)),), note="back off")
             yield Dwell(Number(SETTLES))
-            yield from self.idle("kept")
+            yield from self.quiet("kept")
             yield from self.touch(-side * (setter.back_off + self.at.beyond), setter.measure_feed, "measure", "X")
             if self.works_out:
                 yield Compute(self.use.number(kept), self.latched(0), "X at the touch, machine coordinates")
@@ -331,17 +261,6 @@ class Measuring:
         yield Compute(use.number("sum"), Binary("+", use.value("sum"), value))
         yield ComputeIf(Binary("LT", value, use.value("lowest")), use.number("lowest"), value)
         yield ComputeIf(Binary("GT", value, use.value("highest")), use.number("highest"), value)
-
-    def latched(self, axis: int = 2) -> Value:
-        """Machine Z of the gauge line at the latch, of the tip where a length is in force, or another axis: the latched part
-        coordinate, and where the zero is that it counts from."""
-        latched = parameter(self.wanted.profile.parameters.latched_first + axis)
-        if self.wanted.profile.latched == "machine":
-            return latched
-        # The first work offset's axes follow its first number; those of each next one are so many further.
-        before = Number(OFFSETS_FIRST + axis - OFFSETS_STEP)
-        zero = Parameter(Binary("+", before, Binary("*", Number(OFFSETS_STEP), parameter(ACTIVE_OFFSET))))
-        return Binary("+", Binary("+", latched, zero), parameter(SHIFT_FIRST + axis))
 
     def mean(self) -> Value:
         """The mean of the touches that count."""

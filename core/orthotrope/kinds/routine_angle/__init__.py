@@ -1,0 +1,1 @@
+"""How far an edge is turned."""

@@ -1,0 +1,1 @@
+"""A rectangular block."""

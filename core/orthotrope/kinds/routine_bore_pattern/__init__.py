@@ -1,0 +1,1 @@
+"""Several bores of one pattern."""

@@ -1,0 +1,1 @@
+"""An edge of a part, touched once beside it."""

@@ -1,0 +1,1 @@
+"""Back to a fixed corner."""

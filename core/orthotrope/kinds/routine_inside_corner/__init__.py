@@ -1,0 +1,1 @@
+"""The corner of a pocket."""

@@ -1,0 +1,32 @@
+"""Both sides from inside."""
+
+from collections.abc import Sequence
+
+from orthotrope.kinds.routine_inside_corner.model import InsideCorner
+from orthotrope.sequence.probing.corners import corner_found, named, sides, top_aim
+from orthotrope.sequence.probing.formulas import Sums
+from orthotrope.sequence.probing.registry import PLANS, Aim, Found, Plan, Tip, Touched
+
+
+class InsideCornerPlan(Plan[InsideCorner]):
+    def aims(self, routine: InsideCorner, tip: Tip) -> Sequence[Aim]:
+        into_x, into_y = routine.inwards
+        xs, ys = sides(routine)
+        way_x, way_y = (-into_x, 0.0, 0.0), (0.0, -into_y, 0.0)
+        away_x, away_y = routine.before + tip.reach(way_x), routine.before + tip.reach(way_y)
+        found = [top_aim(routine, (-xs[0], -ys[0]), tip.reach((0.0, 0.0, -1.0)))] if routine.top else []
+        left, front = ("left" if into_x > 0 else "right"), ("front" if into_y > 0 else "back")
+        by = (into_x * away_x, into_y * away_y, -routine.depth)  # along the walls, clear of both
+        for index, y in enumerate(ys):
+            at = (into_x * away_x, y, -routine.depth)
+            found.append(Aim(named(left, index, routine), at, way_x, routine.before, index > 0))
+        for index, x in enumerate(xs):
+            at = (x, into_y * away_y, -routine.depth)
+            found.append(Aim(named(front, index, routine), at, way_y, routine.before, True, None if index else by))
+        return found
+
+    def found(self, routine: InsideCorner, touched: Sequence[Touched], sums: Sums) -> Found:
+        return corner_found(routine, touched, sums)
+
+
+PLANS.add("inside corner", InsideCornerPlan())

@@ -1,0 +1,1 @@
+"""A slot between two walls."""

@@ -1,0 +1,1 @@
+"""The height of a step."""

@@ -1,0 +1,1 @@
+"""A surface, touched once."""

@@ -1,0 +1,1 @@
+"""A web between two faces."""
