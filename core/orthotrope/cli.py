@@ -24,6 +24,7 @@ from orthotrope.proof.findings import Finding
 from orthotrope.proof.judging import VERDICTS
 from orthotrope.proof.measuring import measurable, prove_tools
 from orthotrope.proof.review import called_at, make_case, review
+from orthotrope.proof.routines import provable, prove_routines, routine_sequence
 from orthotrope.proof.whole import portions, prove_part
 from orthotrope.sequence.exchanges import Exchange, plan_every, plan_one, plan_ready
 from orthotrope.sequence.measuring import MEASURING, plan_measuring
@@ -109,13 +110,16 @@ def _more(actions: "argparse._SubParsersAction[argparse.ArgumentParser]") -> Non
     emit.add_argument("setup", type=Path)
     emit.add_argument(
         "sequence",
-        choices=["exchange", "ready", *MEASURING],
+        choices=["exchange", "ready", "routine", *MEASURING],
         help="ready: turn an arm's disc while the job cuts; renew: use a length that was changed",
     )
     emit.add_argument(
         "--tool", dest="tools", type=int, metavar="T", action="append", default=[], help="a tool to measure"
     )
-    emit.add_argument("--name", help="the setter; the first one if not said")
+    emit.add_argument("--name", help="the routine; of measuring the setter, the first one if not said")
+    emit.add_argument(
+        "--touch", type=int, metavar="N", help="one touch of a routine, for a control that can't do the sums"
+    )
     emit.add_argument("--from", dest="from_tool", type=int, metavar="T", help="tool in the spindle; 0: empty")
     emit.add_argument("--to", dest="to_tool", type=int, metavar="T", help="requested tool; 0: none")
     emit.add_argument("--profile", help="control profile; the Setup's if not said")
@@ -181,11 +185,10 @@ def _prove(options: argparse.Namespace) -> int:
     wanted = [options.only] if options.only else list(PROOFS)
     found = [PROOFS[name](setup, options) for name in wanted]
     if not any(found):
-        what = (
-            "A changer and a stored tool are needed"
-            if options.only != "measuring"
-            else "A setter and a tool are needed"
-        )
+        what = {
+            "measuring": "A setter and a tool are needed",
+            "routines": "A probe and a routine are needed",
+        }.get(options.only or "", "A changer and a stored tool are needed")
         raise InputError.at("", f"There is nothing to prove. {what}.")
     results = [result for part in found for result in part]
     cases = [_case(result, fault) for result in results for fault in result["faults"]]
@@ -233,9 +236,20 @@ def _prove_measuring(setup: Setup, options: argparse.Namespace) -> list[dict[str
     return sorted(results, key=lambda result: tools.index(result["tool"]))
 
 
+def _prove_routines(setup: Setup, options: argparse.Namespace) -> list[dict[str, Any]]:
+    names = [] if options.program else provable(setup)
+    if not names:
+        return []
+    document, parts = setup.as_json(), [names[first :: 2 * options.workers] for first in range(2 * options.workers)]
+    with _pool(options, len(parts)) as pool:
+        results = [result for part in pool.map(prove_routines, [document] * len(parts), parts) for result in part]
+    return sorted(results, key=lambda result: names.index(result["routine"]))
+
+
 PROOFS: dict[str, Callable[[Setup, argparse.Namespace], list[dict[str, Any]]]] = {
     "exchanges": _prove_exchanges,
     "measuring": _prove_measuring,
+    "routines": _prove_routines,
 }
 """What is proven, by the name that it is asked for by."""
 
@@ -251,13 +265,17 @@ def _case(result: dict[str, Any], fault: dict[str, Any]) -> dict[str, Any]:
             "at_seconds": fault["at_seconds"],
         }
         findings = [{name: value for name, value in told.items() if value is not None}]
+    return {**_sequence_of(result), "fault": fault["fault"], "verdict": fault["verdict"], "findings": findings}
+
+
+def _sequence_of(result: dict[str, Any]) -> dict[str, Any]:
+    """Which sequence a result is of."""
+    if "routine" in result:
+        return {"sequence": "routine", "name": result["routine"]}
     tool = result.get("tool")
-    of = (
-        {"sequence": "exchange", "from": result["from"], "to": result["to"]}
-        if tool is None
-        else {"sequence": "measure", "tool": tool, "from": tool, "to": tool}
-    )
-    return {**of, "fault": fault["fault"], "verdict": fault["verdict"], "findings": findings}
+    if tool is None:
+        return {"sequence": "exchange", "from": result["from"], "to": result["to"]}
+    return {"sequence": "measure", "tool": tool, "from": tool, "to": tool}
 
 
 def _print_proof(cases: list[dict[str, Any]], stops: list[dict[str, Any]], total: int) -> None:
@@ -269,7 +287,9 @@ def _print_proof(cases: list[dict[str, Any]], stops: list[dict[str, Any]], total
         print(f"{fault:<16} " + ", ".join(f"{count} {verdict}" for verdict, count in counts.items() if count))
         worst = next((case for case in mine if case["verdict"] != "safe" and case["findings"]), None)
         if worst:
-            which = f"T{worst['from']} to T{worst['to']}" if worst["sequence"] == "exchange" else f"T{worst['tool']}"
+            which = worst.get("name") or (
+                f"T{worst['from']} to T{worst['to']}" if worst["sequence"] == "exchange" else f"T{worst['tool']}"
+            )
             print(f"{'':<16} {worst['sequence']} {which}: {worst['findings'][0]['message']}")
     print(f"{total} sequences, {len(cases)} cases.")
 
@@ -284,7 +304,7 @@ def _print(findings: list[Finding], seconds: float | None) -> None:
 
 
 def _practise(options: argparse.Namespace) -> int:
-    practise = import_module("orthotrope.practising.loop").practise  # the mathematics of it loads for seconds
+    practise = import_module("orthotrope.practising.whole").practise_all  # the mathematics of it loads for seconds
     found = practise(_setup(options.setup), options.seed)
     if options.json:
         print(json.dumps({"quantities": [entry.as_json() for entry in found]}, ensure_ascii=False))
@@ -304,6 +324,12 @@ def _emit(options: argparse.Namespace) -> int:
             setup, options.sequence, tuple(options.tools), profile, options.name, called_at(setup)[:2]
         )
         print(write(sequence, profile), end="")
+        return 0
+    if options.sequence == "routine":
+        if not options.name:
+            known = ", ".join(f'"{name}"' for name in provable(setup)) or "none yet"
+            raise InputError.at("/name", f"`--name` is missing; say which routine, of {known}.")
+        print(write(routine_sequence(setup, profile, options.name, options.touch), profile), end="")
         return 0
     if options.sequence == "ready":
         print(write(plan_ready(setup), profile), end="")

@@ -22,6 +22,7 @@ from orthotrope.sequence.allotment import Allotment
 from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.changer import RackChanger
 from orthotrope.setup.machine import AXES
+from orthotrope.setup.tools import Tool
 from orthotrope.units import MM_PER_INCH, round_to_step
 
 TAUGHT = 5
@@ -177,7 +178,7 @@ def practise(setup: Setup, seed: int) -> list[Quantity]:
     found.append(Quantity(f"plane height, {name}", "plane height", counted, plane.value, plane.half_width_95))
     technician.home()
     lengths: dict[int, float] = {}
-    for index, tool in enumerate(setup.tools):
+    for index, tool in _measured(setup):
         measured = length_measured(
             _trigger(technician.run("measure", tool.number), plane.value),
             plane,
@@ -196,6 +197,12 @@ def practise(setup: Setup, seed: int) -> list[Quantity]:
     quantity = f"plane height, {name}, on the block"
     found.append(Quantity(quantity, "plane height on the block", counted, check.true_plane_z, check.half_width_95))
     return found
+
+
+def _measured(setup: Setup) -> list[tuple[int, Tool]]:
+    """The tools that are measured, with their place in the list."""
+    numbers = {tool.number for tool in setup.measured()}
+    return [(index, tool) for index, tool in enumerate(setup.tools) if tool.number in numbers]
 
 
 def _pockets(technician: Technician, real: Setup, truth: Truth) -> list[Quantity]:

@@ -33,7 +33,7 @@ class Truth:
     ``stylus_dy``: the stylus off the spindle's axis; ``stylus_less``: how much smaller it is in effect;
     ``touch_sigma``: scatter of a touch; ``short_axis`` and ``short_by``: the axis that lacks travel at its far end;
     ``home_sigma``; ``backlash``; ``reversed_input``: number of the input that is wired the other way round, 0: none; ``tool_errors``: how much longer
-    each tool is than its record.
+    each tool is than its record; ``lobing``: by how much later the probe switches towards three sides.
     """
 
     seed: int
@@ -53,6 +53,7 @@ class Truth:
     backlash: dict[str, float]
     reversed_input: int
     tool_errors: dict[int, float]
+    lobing: float
 
     def as_json(self) -> dict[str, Any]:
         return asdict(self)
@@ -96,6 +97,7 @@ def draw(setup: Setup, seed: int) -> Truth:
             tool.number: chance.gauss(0, REFERENCE_SIGMA if tool is reference_of(setup) else TOOL_SIGMA)
             for tool in setup.tools
         },
+        lobing=chance.uniform(0.001, 0.004),
     )
 
 

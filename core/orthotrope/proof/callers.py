@@ -26,12 +26,17 @@ CALLERS: dict[Active, str] = {
 }
 """What a caller may have active, in words."""
 
+ROTATES = 68
+"""The G word that turns part coordinates; a control that has it not can't have that active."""
+
 
 def called_otherwise(case: Case) -> Iterator[Finding]:
     """What goes wrong only from such a caller, each finding with what was active: contacts and their like, and modes
     that are not as they were."""
     known = {(finding.check, finding.line) for finding in (*findings_of(case, "run"), *_leaks(case))}
     for active, says in CALLERS.items():
+        if active == "rotation" and ROTATES not in case.profile.g_words:
+            continue
         called = replace(case, call=replace(case.call, active=active), _runs={})
         for finding in (*findings_of(called, "run"), *_leaks(called)):
             if (finding.check, finding.line) not in known:

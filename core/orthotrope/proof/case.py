@@ -1,5 +1,6 @@
 """One case: a program, its purpose, and the world it runs in; its runs are made when a check first asks for them."""
 
+import math
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field, replace
 from typing import Literal
@@ -19,9 +20,37 @@ Purpose = Literal["exchange", "measure", "probe", "return", "job"]
 PURPOSES: tuple[Purpose, ...] = ("exchange", "measure", "probe", "return", "job")
 
 
+@dataclass(frozen=True, slots=True)
+class ProbedPart:
+    """What a routine touches in this case. ``offset``: the work offset that it sets, None: none; ``clear_z``: machine Z below which the tip is among the part; ``place``: where what it
+    finds really is, by axis (0 to 2; one that is not there must not be set), None: that is not known; ``readout``: what the
+    readout shall show there, mm; ``turn_deg``: how far the part is turned, ``sets_turn``: whether that is set as well;
+    ``holds_turned``: whether its place is found rightly on a part that is turned; ``sizes``: the parameter in which each size
+    is kept, its name and what it really is, mm."""
+
+    name: str
+    offset: int | None
+    clear_z: float
+    place: dict[int, float] | None
+    readout: tuple[float, float, float] = (0.0, 0.0, 0.0)
+    turn_deg: float = 0.0
+    sets_turn: bool = False
+    holds_turned: bool = False
+    sizes: tuple[tuple[int, str, float], ...] = ()
+
+    def zero(self, axis: int) -> float | None:
+        """Machine coordinate of the zero that is to be set, mm; None: this axis must not be set."""
+        if self.place is None or axis not in self.place:
+            return None
+        x, y, _ = self.readout
+        turn = math.radians(self.turn_deg) if self.sets_turn else 0.0
+        shown = (x * math.cos(turn) - y * math.sin(turn), x * math.sin(turn) + y * math.cos(turn), self.readout[2])
+        return self.place[axis] - shown[axis]
+
+
 @dataclass(slots=True)
 class Case:
-    """``main`` is the run as called."""
+    """``main`` is the run as called; ``routine``: the routine whose part lies there."""
 
     program: Program
     profile: ControlProfile
@@ -30,6 +59,7 @@ class Case:
     call: Call
     setup: Setup | None = None
     derived: DerivedChanger | None = None
+    routine: ProbedPart | None = None
     _runs: dict[Call, Run] = field(default_factory=dict)
 
     def run(self, call: Call) -> Run:

@@ -7,11 +7,13 @@ from typing import Any
 
 from orthotrope.calc.derived import DerivedChanger, derive
 from orthotrope.calc.derived_machine import crossing
+from orthotrope.calc.probes import derive_probe
 from orthotrope.calc.setters import derive_setter
 from orthotrope.calc.wiring import InputStatesInput, Level, input_states
 from orthotrope.errors import InputError
 from orthotrope.proof.findings import Cure, Severity
 from orthotrope.registry import Registry
+from orthotrope.sequence.probing import PLANS, tip_of
 from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.changer import PocketChanger, RackChanger
 from orthotrope.setup.disc import DiscChanger
@@ -64,6 +66,75 @@ def _contradictions(setup: Setup, derived: DerivedChanger | None) -> Iterator[Co
     if changer is not None and derived is not None:
         yield from CONFLICTS[changer.style](setup, changer, derived)
     yield from setter_conflicts(setup, derived)
+    yield from probe_conflicts(setup)
+    yield from routine_conflicts(setup)
+
+
+def probe_conflicts(setup: Setup) -> Iterator[Conflict]:
+    """Probes that a search pushes too far, that a back-off does not clear, that measure at another feed than they were qualified
+    at, or whose input no touch makes."""
+    for index, probe in enumerate(setup.probes):
+        found, where = derive_probe(setup, index), f"/probes/{index}"
+        cure = (
+            None
+            if found.fastest is None
+            else Cure(f"Search at {feed_with_unit(found.fastest)}", f"{where}/search_feed", found.fastest)
+        )
+        if found.push > found.within:
+            yield Conflict(
+                f"{probe.name}: the search at {feed_with_unit(probe.search_feed)} pushes it {with_unit(found.push)}, more than "
+                f"the overtravel allowed, {with_unit(found.within)}.",
+                f"{where}/search_feed",
+                cure,
+            )
+        elif found.push >= probe.back_off:
+            yield Conflict(
+                f"{probe.name}: the back-off, {with_unit(probe.back_off)}, does not undo what the search pushes it, "
+                f"{with_unit(found.push)}; it must be longer.",
+                f"{where}/back_off",
+                cure,
+            )
+        if probe.qualified_feed is not None and probe.qualified_feed != probe.measure_feed:
+            yield Conflict(
+                f"{probe.name}: it was qualified at {feed_with_unit(probe.qualified_feed)} and measures at "
+                f"{feed_with_unit(probe.measure_feed)}: every surface is off by {with_unit(abs(found.feed_error))}. Qualify it at "
+                "this feed.",
+                f"{where}/measure_feed",
+                Cure(
+                    f"Measure at {feed_with_unit(probe.qualified_feed)}", f"{where}/measure_feed", probe.qualified_feed
+                ),
+                severity="warn",
+            )
+        entry = next(entry for entry in setup.inputs if entry.number == probe.input)
+        if not entry.touches:
+            yield Conflict(
+                f"{probe.name}: its input, {entry.name}, has the role {entry.role}, which no touch makes; give it the role "
+                "probe, setter or touch plate on the Signals stage.",
+                f"{where}/input",
+            )
+
+
+def routine_conflicts(setup: Setup) -> Iterator[Conflict]:
+    """Routines whose probe can't make them, or whose searches go further than a probe with a dead input would give."""
+    for index, routine in enumerate(setup.routines):
+        where = f"/routines/{index}"
+        try:
+            tip = tip_of(setup, routine)
+        except InputError as bad:
+            yield Conflict(bad.faults[0].what, bad.faults[0].where)
+            continue
+        if tip is None:
+            continue
+        upright = any(aim.way[2] for aim in PLANS[routine.kind].aims(routine, tip))
+        sideways = any(not aim.way[2] for aim in PLANS[routine.kind].aims(routine, tip))
+        gives = [tip.probe.overtravel_up] * upright + [tip.probe.overtravel_across] * sideways
+        if routine.beyond > min(gives):
+            yield Conflict(
+                f"{routine.name}: a search ends {with_unit(routine.beyond)} beyond where the surface is expected, and "
+                f"{tip.probe.name} gives {with_unit(min(gives))}: with a dead input it would break.",
+                f"{where}/beyond",
+                Cure(f"End it {with_unit(min(gives))} beyond", f"{where}/beyond", min(gives)),
+            )
 
 
 def setter_conflicts(setup: Setup, derived: DerivedChanger | None) -> Iterator[Conflict]:

@@ -85,7 +85,7 @@ def judge(
     found = [finding for finding in findings_of(under, "run", harms=True) if finding.check not in noticed]
     harm = next(iter(worst_first(found)), None) or _untrue(under, run)
     if harm is None:
-        return FaultResult(fault, "safe", _measured(run) if under.purpose == "measure" else _ended(run))
+        return FaultResult(fault, "safe", _measured(run) if under.purpose in ("measure", "probe") else _ended(run))
     telling = (TELLING.get(magazine.style, {}) if magazine else {}).get(fault, telling)
     can_wait = under.profile.wait != "none"
     told_by = {entry.role for entry in under.setup.inputs if can_wait} if under.setup else set()

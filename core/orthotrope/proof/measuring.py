@@ -49,7 +49,7 @@ class ToolResult:
 
 def measurable(setup: Setup) -> list[int]:
     """The tools that are measured, in their order; none without a setter."""
-    return [tool.number for tool in setup.tools] if any(not setter.lies_on for setter in setup.setters) else []
+    return [tool.number for tool in setup.measured()] if any(not setter.lies_on for setter in setup.setters) else []
 
 
 def measuring_case(

@@ -13,6 +13,8 @@ WIDEST = 30.0
 
 SAME = 1e-6
 
+NOTHING = (0.0, 0.0, 0.0)
+
 
 @dataclass(frozen=True, slots=True)
 class Touch:
@@ -109,6 +111,11 @@ def middle(touches: Iterable[Touch], axis: int) -> float | None:
             sides.setdefault(touch.way[axis] > 0, []).append(touch.latched[axis])
     means = [sum(places) / len(places) for places in sides.values()]
     return sum(means) / len(means) if means else None
+
+
+def as_placed(zero: Zero, readout: tuple[float, float, float]) -> Zero:
+    """A zero as it would be where the readout showed nought at the place that was found, and not ``readout``, mm."""
+    return zero._replace(zero=zero.zero + readout[zero.axis])
 
 
 def radius_given(zero: Zero) -> float | None:

@@ -12,13 +12,16 @@ from orthotrope.calc.setters import rise_of
 from orthotrope.machine.changing import Magazine, WorldOrientation
 from orthotrope.machine.inputs import WorldInput
 from orthotrope.machine.shapes import Body, BoxBody, CylinderBody, StackPart, Well
-from orthotrope.machine.world import World, WorldAxis, WorldSpindle, WorldTool
+from orthotrope.machine.world import Waking, World, WorldAxis, WorldSpindle, WorldStylus, WorldTool
 from orthotrope.registry import Registry
+from orthotrope.sequence.probing.registry import Tip, tip_of
 from orthotrope.setup import Setup
 from orthotrope.setup.changer import PocketChanger, RackChanger
 from orthotrope.setup.gripping import Grip, Orientation
 from orthotrope.setup.machine import Axis
+from orthotrope.setup.probes import Probe
 from orthotrope.setup.roles import OUTPUT_ROLES
+from orthotrope.setup.routines import Routine
 from orthotrope.setup.setters import Setter
 from orthotrope.setup.surround import Body as SetupBody
 from orthotrope.setup.surround import Box
@@ -43,9 +46,13 @@ WORLDS: Registry[Callable[[Setup, Any, Any], Placed]] = Registry("style of chang
 """Style of changer → what places it in the world, from the Setup, the changer and what follows from it."""
 
 
-def nominal_world(setup: Setup, laid: Setter | None = None) -> World:
+PARTS: Registry[Callable[[Any], tuple[Body, ...]]] = Registry("kind of routine", "orthotrope.kinds.*.part")
+"""Kind of routine → the part that it touches, as it is expected."""
+
+
+def nominal_world(setup: Setup, laid: Setter | None = None, routine: Routine | None = None) -> World:
     """The world in which everything is as the Setup says. ``laid``: the touch plate that lies there now; the others are
-    put away."""
+    put away. ``routine``: the one whose part lies there, and whose probe can be in the spindle."""
     spindle = setup.machine.spindle
     derived = derive(setup)
     bodies: list[Body] = [_body(body) for body in (*setup.bodies, *_setter_bodies(setup, laid))]
@@ -54,7 +61,7 @@ def nominal_world(setup: Setup, laid: Setter | None = None) -> World:
         placed = WORLDS[changer.style](setup, changer, derived)
         magazine, bodies = placed.magazine, [*bodies, *placed.bodies]
     nose_top = spindle.nose_length
-    return World(
+    world = World(
         axes=tuple(_axis(name, axis) for name, axis in setup.machine.axes.items()),
         spindle=WorldSpindle(
             spindle.greatest_speed,
@@ -71,6 +78,66 @@ def nominal_world(setup: Setup, laid: Setter | None = None) -> World:
         latency=setup.machine.latency,
         inputs=_inputs(setup),
     )
+    tip = tip_of(setup, routine) if routine else None
+    return with_part(world, setup, routine, tip) if routine and tip else world
+
+
+def with_part(world: World, setup: Setup, routine: Routine, tip: Tip) -> World:
+    """The world with a routine's part in it, or the plate on that, and with its probe among the tools.
+
+    The effective radius holds what a touch is late by at the measuring feed, since it was qualified so: the tip itself is
+    larger by as much, and the tool as much longer (trade.md, Touching)."""
+    probe = tip.probe
+    late, radius = rise_of(setup, probe), tip.widest
+    own = world.tools[probe.tool]
+    real = replace(own, radius=radius + late, length=own.length + late)
+    bodies = PARTS[routine.kind](routine)
+    if probe.tells_itself:
+        stem = probe.stem(tip.tool)
+        stylus = WorldStylus(
+            input=probe.input,
+            stem=min(stem.radius, real.radius),
+            height=stem.height if stem.height != tip.tool.diameter else 2 * real.radius,
+            off_x=probe.off_x,
+            off_y=probe.off_y,
+            give_across=probe.overtravel_across + late,
+            give_up=probe.overtravel_up + late,
+            travel_x=probe.trigger_travel + radius - tip.radius(1.0, 0.0),
+            travel_y=probe.trigger_travel + radius - tip.radius(0.0, 1.0),
+            travel_z=probe.trigger_travel,
+            sleeps=setup.output_of("probe") is not None,
+        )
+        real = replace(real, stylus=stylus)
+    else:
+        bodies = tuple(_plated(body, probe, late) for body in bodies)
+    return replace(
+        world,
+        tools={**world.tools, own.number: real},
+        bodies=(*world.bodies, *bodies),
+        waking=_waking(setup),
+        routine=True,
+    )
+
+
+def _plated(body: Body, probe: Probe, late: float) -> Body:
+    """A part's block as a plate that lies on it makes it: as much larger as the plate stands off."""
+    off = probe.stand_off
+    assert isinstance(body, BoxBody)
+    return replace(
+        body,
+        name=probe.name,
+        half_x=body.half_x + off.x,
+        half_y=body.half_y + off.y,
+        top=body.top + off.z,
+        makes=probe.input,
+        give=min(probe.overtravel_across, probe.overtravel_up) + late,
+        travel=probe.trigger_travel,
+    )
+
+
+def _waking(setup: Setup) -> Waking | None:
+    output = setup.output_of("probe")
+    return Waking(word_key(output.word_on), word_key(output.word_off), output.seconds) if output else None
 
 
 def world_tool(tool: Tool) -> WorldTool:
@@ -117,7 +184,8 @@ def _as_calibrated(setup: Setup, body: Body) -> Body:
 
 
 def _inputs(setup: Setup) -> tuple[WorldInput, ...]:
-    own = {setter.input: setter.latency for setter in setup.setters}
+    own = {probe.input: probe.latency for probe in setup.probes}
+    own |= {setter.input: setter.latency for setter in setup.setters}
     return tuple(
         WorldInput(e.number, e.name, e.role, e.wiring, e.level, e.filter + own.get(e.number, 0.0)) for e in setup.inputs
     )

@@ -24,7 +24,8 @@ def mode_leak(case: Case, tell: Teller) -> Iterator[Finding]:
             continue
         for mode, after in run.modes.items():
             before = run.modes_before[mode]
-            if after == before or after == normal.get(mode) or mode in told:
+            turned = mode == "rotation" and case.routine is not None and case.routine.sets_turn
+            if after == before or after == normal.get(mode) or mode in told or turned:
                 continue
             told.add(mode)
             names = _SAYS.get(mode, {})

@@ -1,25 +1,98 @@
-"""A zero that is not in the middle of what was touched from two sides."""
+"""A zero that is not on what was touched."""
 
+import math
 from collections.abc import Iterator
 
 from orthotrope.proof.case import Case, Teller, check
 from orthotrope.proof.findings import Finding
-from orthotrope.proof.touching import WIDEST, middle, zeros_of
-from orthotrope.units import with_unit
+from orthotrope.proof.touching import WIDEST, Zero, middle, zeros_of
+from orthotrope.units import MM_PER_INCH, in_unit, with_unit
 
 WITHIN = 0.005
-"""mm; a zero is in the middle when it is no further off."""
+"""mm; a zero is on what was touched when it is no further off."""
+
+TURNED_WITHIN = 0.05
+"""mm; on a part that is turned: a face that is met aslant is met beside where it should be."""
+
+TURN_WITHIN = 0.02
+"""Degrees."""
 
 
-@check("offset-off", "stop", "text")
+@check("offset-off", "stop", "run", harms=True)
 def offset_off(case: Case, tell: Teller) -> Iterator[Finding]:
+    """Of a routine the place is known where the zero has to be; else the middle between touches from two sides."""
+    yield from _turn(case, tell)
+    yield from _sizes(case, tell)
     for zero in zeros_of(case.main):
+        told = _of_routine(case, zero, tell)
+        if told:
+            yield told
+            continue
         place = middle(zero.touches, zero.axis)
         ways = [touch.way[zero.axis] for touch in zero.touches]
         two_sided = bool(ways) and min(ways) < -0.5 and max(ways) > 0.5
-        if zero.how == "value" and two_sided and place is not None and WITHIN < abs(zero.zero - place) <= WIDEST:
+        off = abs(zero.zero - place) if place is not None and two_sided else 0.0
+        if case.routine is None and zero.how == "value" and WITHIN < off <= WIDEST:
             yield tell.of_event(
                 zero.event,
-                f"{zero.name} is {with_unit(abs(zero.zero - place))} off the middle of what was touched; look at how it is "
-                "worked out.",
+                f"{zero.name} is {with_unit(off)} off the middle of what was touched; look at how it is worked out.",
+            )
+
+
+def _of_routine(case: Case, zero: Zero, tell: Teller) -> Finding | None:
+    """What is wrong with a zero that a routine has set."""
+    routine = case.routine
+    if routine is None or routine.place is None:
+        return None
+    if zero.offset != routine.offset:
+        what = f"work offset {routine.offset}" if routine.offset else "no zero"
+        return tell.of_event(zero.event, f"{zero.name} is set; {routine.name} is to set {what}.")
+    wanted = routine.zero(zero.axis)
+    if wanted is None:
+        return tell.of_event(
+            zero.event, f"{zero.name} is set to {in_unit(zero.zero)}, and there is nothing that it could be set by."
+        )
+    decimal = 10.0**-case.profile.decimals * (MM_PER_INCH if case.profile.unit == "inch" else 1.0)
+    allowed = (TURNED_WITHIN if routine.turn_deg else WITHIN) + 4 * decimal
+    off = zero.zero - wanted
+    if abs(off) <= allowed:
+        return None
+    return tell.of_event(
+        zero.event,
+        f"{zero.name} is set to {in_unit(zero.zero)}; what {routine.name} touches is at {in_unit(wanted)}, "
+        f"{with_unit(abs(off))} off. Look at how it is worked out.",
+    )
+
+
+def _turn(case: Case, tell: Teller) -> Iterator[Finding]:
+    """The turn that a routine sets, about the zero that it sets."""
+    routine = case.routine
+    if routine is None:
+        return
+    for event in case.main.trace.of_kind("turned"):
+        x, y, degrees = event.data["x"], event.data["y"], event.data["degrees"]
+        wanted = routine.turn_deg if routine.sets_turn and routine.place != {} else None
+        if wanted is None:
+            yield tell.of_event(event, f"The part coordinates are turned; {routine.name} is not to do that.")
+        elif math.hypot(x, y) > WITHIN or abs(degrees - wanted) > TURN_WITHIN:
+            yield tell.of_event(
+                event,
+                f"The part coordinates are turned by {degrees:.3f}° about X {in_unit(x)} Y {in_unit(y)}; what {routine.name} "
+                f"touches is turned by {wanted:.3f}°, about its zero. Look at how it is worked out.",
+            )
+
+
+def _sizes(case: Case, tell: Teller) -> Iterator[Finding]:
+    """The sizes that a routine keeps at its end."""
+    if case.routine is None or case.main.trace.ended != "end" or not case.main.trace.of_kind("zero-set"):
+        return
+    factor = MM_PER_INCH if case.profile.unit == "inch" else 1.0
+    kept = {event.data["parameter"]: event for event in case.main.trace.of_kind("set")}
+    for parameter, name, size in case.routine.sizes:
+        event = kept.get(parameter)
+        value = event.data["value"] * factor if event else 0.0
+        if abs(value - size) > WITHIN + 8 * factor * 10.0**-case.profile.decimals:
+            says = f"The {name.replace('_', ' ')} in #{parameter} is {in_unit(value)}; what is touched has {in_unit(size)}."
+            yield (
+                tell.of_event(event, says) if event else tell(f"Nothing is worked out for the {name} in #{parameter}.")
             )

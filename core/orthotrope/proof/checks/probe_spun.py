@@ -14,14 +14,21 @@ def probe_spun(case: Case, tell: Teller) -> Iterator[Finding]:
         return
     risky = case.purpose == "probe"
     for event in case.main.trace.of_kind("touch", "missed-touch", "pause", "tool-changed", "spindle"):
+        tool = case.world.tools.get(int(case.main.trace.held(event.t) or 0))
+        in_spindle = case.purpose == "probe" and tool is not None and tool.stylus is not None
         if event.kind in ("pause", "tool-changed"):
-            risky = False
+            risky = in_spindle  # nobody can take it out while it is gripped
         elif event.kind != "spindle":
             risky = True
+            if in_spindle and case.main.trace.turning(event.t):
+                yield tell.of_event(event, "The spindle turns with the probe in it; stop it, and wait until it stands.")
+                return
         elif risky and event.data["speed"]:
             yield tell.of_event(
                 event,
-                "The spindle starts after a touch with nobody asked whether probe, plate and clip are off; stop for that "
-                "(M0) or change the tool before it.",
+                "The spindle starts with the probe in it; never turn a probe."
+                if in_spindle
+                else "The spindle starts after a touch with nobody asked whether probe, plate and clip are off; stop for "
+                "that (M0) or change the tool before it.",
             )
             return

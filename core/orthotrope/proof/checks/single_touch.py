@@ -14,8 +14,9 @@ MEASURING = 100.0
 @check("single-touch", "note", "text")
 def single_touch(case: Case, tell: Teller) -> Iterator[Finding]:
     told: set[int] = set()
-    setters = case.setup.setters if case.setup else ()
-    measuring = max((setter.measure_feed for setter in setters), default=MEASURING)
+    setters, probes = (case.setup.setters, case.setup.probes) if case.setup else ((), ())
+    feeds = [*(setter.measure_feed for setter in setters), *(probe.measure_feed for probe in probes)]
+    measuring = max(feeds, default=MEASURING)
     for zero in zeros_of(case.main):
         for touch in zero.touches:
             if touch.feed > measuring + 1e-9 and touch.number not in told:

@@ -7,7 +7,7 @@ from orthotrope.machine.trace import Segment
 from orthotrope.proof.case import Case, Teller, check
 from orthotrope.proof.findings import Finding
 from orthotrope.proof.touching import zeros_of
-from orthotrope.units import MM_PER_INCH, in_unit, with_unit
+from orthotrope.units import MM_PER_INCH, feed_with_unit, in_unit, with_unit
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,6 +28,7 @@ def value_differs(case: Case, tell: Teller) -> Iterator[Finding]:
     yield from _planes(case, tell)
     yield from _thicknesses(case, tell)
     yield from _lengths(case, tell)
+    yield from _feeds(case, tell)
     yield from _descended(case, tell)
 
 
@@ -139,6 +140,24 @@ def _thicknesses(case: Case, tell: Teller) -> Iterator[Finding]:
                 f"{with_unit(thick)}; correct the one that is wrong.",
                 f"/setters/{index}",
             )
+
+
+def _feeds(case: Case, tell: Teller) -> Iterator[Finding]:
+    """A zero that came of touches of a probe: they went at the feed that its effective diameter holds for."""
+    probes = {(probe.tool, probe.input): (i, probe) for i, probe in enumerate(case.setup.probes)} if case.setup else {}
+    for zero in zeros_of(case.main) if probes and case.purpose == "probe" else ():
+        held = int(case.main.trace.held(zero.event.t) or 0)
+        for touch in zero.touches:
+            index, probe = probes.get((held, touch.event.data.get("input", 0)), (0, None))
+            if probe is None or abs(touch.feed / case.call.override - probe.measure_feed) <= 0.5:
+                continue
+            yield tell.of_event(
+                touch.event,
+                f"Measuring feed of {probe.name}: the program has {feed_with_unit(touch.feed)}, the Setup "
+                f"{feed_with_unit(probe.measure_feed)}; correct the one that is wrong.",
+                f"/probes/{index}/measure_feed",
+            )
+            return
 
 
 def _lengths(case: Case, tell: Teller) -> Iterator[Finding]:

@@ -1,0 +1,106 @@
+"""What a probing program believes: the numbers that it works with, drawn out of its run, beside what the Setup says."""
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Literal
+
+from orthotrope.machine.trace import Segment
+from orthotrope.proof.case import Case
+from orthotrope.proof.touching import NOTHING, Touch, as_placed, radius_given, touches_of, zeros_of
+from orthotrope.sequence.probing import tip_of
+from orthotrope.sequence.probing.qualifying import routine_named
+from orthotrope.sequence.probing.registry import Tip
+from orthotrope.setup.routines import Routine
+from orthotrope.units import MM_PER_INCH
+
+NEAR = 0.02
+"""mm; two lengths that differ by no more are the same."""
+
+FEED_NEAR = 0.5
+"""mm/min."""
+
+
+@dataclass(frozen=True, slots=True)
+class Belief:
+    """A number of the program and the Setup's; ``unit``: "mm", "mm/min", or "" of a word or a count; ``setup`` null: the Setup says
+    nothing of it."""
+
+    what: str
+    unit: Literal["mm", "mm/min", ""]
+    program: float | str
+    setup: float | str | None
+    agrees: bool
+    line: int | None = None
+
+
+def beliefs(case: Case) -> list[Belief]:
+    """All that can be told of a run that touches; nothing where the Setup, or the routine, is not known."""
+    setup = case.setup
+    if setup is None or case.routine is None or not case.program.readable:
+        return []
+    routine = routine_named(setup, case.routine.name)
+    tip = tip_of(setup, routine)
+    return [*_unit(case), *(_of(case, routine, tip) if tip else ())]
+
+
+def _unit(case: Case) -> Iterator[Belief]:
+    used = case.main.lengths_under
+    named = {20: "inch", 21: "mm"}
+    if used:
+        program = " and ".join(named[unit] for unit in sorted(used))
+        yield Belief("unit", "", program, case.profile.unit, program == case.profile.unit, min(used.values()))
+
+
+def _of(case: Case, routine: Routine, tip: Tip) -> Iterator[Belief]:
+    touches, probe = [touch for touch in touches_of(case.main) if touch.latched], tip.probe
+    decimal = 10.0**-case.profile.decimals * (MM_PER_INCH if case.profile.unit == "inch" else 1.0)
+    near = NEAR + 2 * decimal
+    if not touches:
+        return
+    fast, slow = max(touches, key=lambda touch: touch.feed), min(touches, key=lambda touch: touch.feed)
+    for what, touch, own in (("search feed", fast, probe.search_feed), ("measuring feed", slow, probe.measure_feed)):
+        yield Belief(what, "mm/min", touch.feed, own, abs(touch.feed - own) <= FEED_NEAR, touch.event.line)
+    long, line = _longest(case, touches)
+    reach = routine.before + routine.beyond
+    yield Belief("longest search", "mm", long, reach, long <= reach + near or "diameter" in routine.sizes, line)
+    back = _back_off(case)
+    if back:
+        yield Belief("back-off", "mm", back[0], probe.back_off, abs(back[0] - probe.back_off) <= near, back[1])
+    for zero in zeros_of(case.main):
+        given = radius_given(as_placed(zero, case.routine.readout if case.routine else NOTHING))
+        if given is not None:
+            way = zero.touches[0].way
+            own = tip.reach(way) + way[0] * probe.off_x + way[1] * probe.off_y
+            yield Belief("radius of the tip", "mm", given, own, abs(given - own) <= near, zero.event.line)
+            break
+    numbers = sorted({zero.offset for zero in zeros_of(case.main)})
+    if numbers:
+        said = ", ".join(str(number) for number in numbers)
+        wanted = str(routine.work_offset) if routine.work_offset else "none"
+        yield Belief("work offset that is set", "", said, wanted, said == wanted, None)
+    low = min(segment.end[2] for segment in case.main.trace.segments) - tip.tool.whole_length
+    deep = routine.z - routine.depth if any(abs(touch.way[2]) < 0.5 for touch in touches) else None
+    if deep is not None:
+        yield Belief("lowest height of the tip", "mm", low, deep, abs(low - deep) <= 1.0, None)
+
+
+def _longest(case: Case, touches: list[Touch]) -> tuple[float, int]:
+    """The longest way that a touching move was to go which made a touch, and its line."""
+    lines = {touch.event.line for touch in touches}
+    ways = [(_way(segment), segment.line) for segment in case.main.trace.segments if segment.line in lines]
+    return max(ways, default=(0.0, 0))
+
+
+def _way(segment: Segment) -> float:
+    return math.dist(segment.start, segment.whole_end)
+
+
+def _back_off(case: Case) -> tuple[float, int] | None:
+    """How far the first move after the first touch goes back, and its line."""
+    after = False
+    for segment in case.main.trace.segments:
+        if after and segment.kind in ("rapid", "feed"):
+            return _way(segment), segment.line
+        after = after or (segment.kind == "touch" and segment.end != segment.whole_end)
+    return None

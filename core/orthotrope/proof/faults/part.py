@@ -1,0 +1,180 @@
+"""The part that a routine touches is not as it is expected."""
+
+import math
+from dataclasses import replace
+
+from orthotrope.machine.parts import about, moved, turned
+from orthotrope.machine.run import Call
+from orthotrope.machine.shapes import Body, BoxBody
+from orthotrope.machine.world import World
+from orthotrope.proof.case import Case, ProbedPart
+from orthotrope.proof.faults.registry import FAULTS, Fault
+from orthotrope.proof.judging import FaultResult, Telling
+from orthotrope.proof.sharing import SharedRun
+
+OFF_BY, TURNED_BY = 5.0, 3.0
+"""mm and degrees."""
+
+TOO_SMALL = 0.8
+"""Of the tip's diameter: what a bore that is too small has."""
+
+LEDGE = 3.0
+"""mm; half of the width of a ledge, and how far it reaches up beside where the tip would stand."""
+
+NEAR = 0.5
+"""mm; a height that is no further below the clearance is at it."""
+
+NOT_GUARDED = Telling(
+    (), "A control whose touching move goes on at a miss, and a probe that tells of whatever it meets, would notice."
+)
+
+
+class _Part(Fault):
+    """Something is wrong with the part."""
+
+    def applies(self, world: World, call: Call) -> bool:
+        return any(body.part_of == "part" for body in world.bodies)
+
+    def body(self, body: Body, world: World) -> Body | None:
+        """A body of the part with it; None: it is not there."""
+        return body
+
+    def found(self, part: ProbedPart, world: World) -> ProbedPart:
+        """Where what the routine finds is with it."""
+        return part
+
+    def befall(self, case: Case, sensor: int | None = None) -> Case:
+        bodies = [self.body(body, case.world) if body.part_of == "part" else body for body in case.world.bodies]
+        world = replace(case.world, bodies=tuple(body for body in bodies if body))
+        routine = (
+            self.found(case.routine, case.world) if case.routine and case.routine.place is not None else case.routine
+        )
+        return replace(Fault.befall(self, case), world=world, routine=routine)
+
+    def told_by(self, case: Case) -> Telling | None:
+        tool = case.world.tools.get(case.call.from_tool)
+        guarded = tool is not None and tool.stylus is not None and case.profile.touch_goes_on is not None
+        return None if guarded else NOT_GUARDED
+
+
+class Missing(_Part):
+    """It is not there."""
+
+    label = "the part is missing"
+
+    def body(self, body: Body, world: World) -> Body | None:
+        return None
+
+    def found(self, part: ProbedPart, world: World) -> ProbedPart:
+        return replace(part, place={}, sizes=())
+
+
+class _Off(_Part):
+    """It lies elsewhere."""
+
+    def __init__(self, name: str, label: str, by: tuple[float, float, float]):
+        super().__init__(name)
+        self.label, self.by = label, by
+
+    def body(self, body: Body, world: World) -> Body | None:
+        return moved(body, *self.by)
+
+    def found(self, part: ProbedPart, world: World) -> ProbedPart:
+        return replace(part, place={axis: at + self.by[axis] for axis, at in (part.place or {}).items()})
+
+
+class Turned(_Part):
+    """It is turned about its middle."""
+
+    label = "the part is turned by 3°"
+
+    @staticmethod
+    def _middle(world: World) -> tuple[float, float]:
+        parts = [there for there in world.bodies if there.part_of == "part"]
+        return sum(part.x for part in parts) / len(parts), sum(part.y for part in parts) / len(parts)
+
+    def body(self, body: Body, world: World) -> Body | None:
+        return turned(body, *self._middle(world), TURNED_BY)
+
+    def found(self, part: ProbedPart, world: World) -> ProbedPart:
+        place = part.place or {}
+        if not part.holds_turned:
+            return replace(part, place=None, turn_deg=TURNED_BY, sizes=())
+        there = dict(place)
+        if 0 in place and 1 in place:
+            there[0], there[1] = about(*self._middle(world), TURNED_BY, (place[0], place[1]))
+        return replace(part, place=there, turn_deg=TURNED_BY, sizes=())
+
+
+class TooSmall(_Part):
+    """Its bore is smaller than the tip."""
+
+    label = "the bore is too small for the tip"
+
+    def applies(self, world: World, call: Call) -> bool:
+        return any(isinstance(body, BoxBody) and body.wells and body.part_of == "part" for body in world.bodies)
+
+    def befall(self, case: Case, sensor: int | None = None) -> Case:
+        tool = case.world.tools.get(case.call.from_tool)
+        radius = TOO_SMALL * tool.radius if tool else 0.0
+        bodies = tuple(
+            replace(body, wells=tuple(replace(well, radius=radius) for well in body.wells))
+            if isinstance(body, BoxBody) and body.part_of == "part"
+            else body
+            for body in case.world.bodies
+        )
+        routine = replace(case.routine, place={}, sizes=()) if case.routine else None
+        return replace(Fault.befall(self, case), world=replace(case.world, bodies=bodies), routine=routine)
+
+
+class InTheWay(_Part):
+    """A ledge stands where the tip goes down for the first time."""
+
+    label = "a ledge is in the way"
+
+    def befall(self, case: Case, sensor: int | None = None) -> Case:
+        under, place = Fault.befall(self, case), _guarded_down(case)
+        tool = case.world.tools.get(case.call.from_tool)
+        if place is None or tool is None:
+            return under
+        x, y, z = place
+        off = tool.stylus
+        top = z - tool.length + LEDGE
+        at_x, at_y = (x + off.off_x, y + off.off_y) if off else (x, y)
+        ledge = BoxBody("a ledge", at_x, at_y, LEDGE, LEDGE, 1.0, 0.0, top - 2 * LEDGE, top, part_of="way")
+        routine = replace(case.routine, place={}, sizes=()) if case.routine else None
+        return replace(under, world=replace(case.world, bodies=(*case.world.bodies, ledge)), routine=routine)
+
+    def verdict(self, case: Case, own: FaultResult, shared: SharedRun) -> FaultResult | None:
+        """None where the tip goes down to touch only: what it meets there is what it takes for the part."""
+        return Fault.verdict(self, case, own, shared) if _guarded_down(case) else None
+
+
+def _guarded_down(case: Case) -> tuple[float, float, float] | None:
+    """Where the first move straight down among the part ends that is to touch nothing; None: there is none."""
+    clear = case.routine.clear_z if case.routine else math.inf
+    tool = case.world.tools.get(case.call.from_tool)
+    length = tool.length if tool else 0.0
+    for segment in case.main.trace.segments:
+        x, y, z = segment.end
+        down = segment.start[:2] == segment.end[:2] and z < segment.start[2] and z - length < clear - NEAR
+        if down and segment.kind in ("touch", "feed", "rapid"):
+            touched = any(event.t == segment.t1 for event in case.main.trace.of_kind("touch"))
+            return None if touched else (x, y, z)
+    return None
+
+
+FAULTS.add("part-missing", Missing("part-missing"))
+for _name, _label, _by in (
+    ("part-off-left", "the part lies 5 mm further left", (-OFF_BY, 0.0, 0.0)),
+    ("part-off-right", "the part lies 5 mm further right", (OFF_BY, 0.0, 0.0)),
+    ("part-off-front", "the part lies 5 mm further in front", (0.0, -OFF_BY, 0.0)),
+    ("part-off-back", "the part lies 5 mm further back", (0.0, OFF_BY, 0.0)),
+    ("part-off-little", "the part lies 2 mm further right and 1.5 mm further back", (2.0, 1.5, 0.0)),
+    ("part-low", "the part is 5 mm lower", (0.0, 0.0, -OFF_BY)),
+    ("part-high", "the part is 5 mm higher", (0.0, 0.0, OFF_BY)),
+):
+    FAULTS.add(_name, _Off(_name, _label, _by))
+FAULTS.add("part-turned", Turned("part-turned"))
+FAULTS.add("bore-too-small", TooSmall("bore-too-small"))
+FAULTS.add("in-the-way", InTheWay("in-the-way"))

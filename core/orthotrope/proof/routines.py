@@ -1,0 +1,176 @@
+"""The proof of routines: each with the part as expected, under every fault, with the part otherwise than expected, and from
+every caller."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Any
+
+from orthotrope.calc.derived import derive
+from orthotrope.machine.run import Call
+from orthotrope.program.reader import read_text
+from orthotrope.program.writer import write
+from orthotrope.proof.callers import called_after_others, called_from_elsewhere, called_otherwise
+from orthotrope.proof.case import Case, ProbedPart, findings_of
+from orthotrope.proof.completing import refused
+from orthotrope.proof.findings import FINDING, SEVERITIES, Finding, Severity, worst_first
+from orthotrope.proof.judging import FaultResult
+from orthotrope.proof.review import called_at
+from orthotrope.proof.sharing import SharedRun
+from orthotrope.proof.verdicts import judge_faults
+from orthotrope.proof.worlds import nominal_world
+from orthotrope.sequence.allotment import Allotment
+from orthotrope.sequence.probing import PLANS, plan_routine, plan_touch, tip_of
+from orthotrope.sequence.probing.qualifying import qualifying, routine_named
+from orthotrope.sequence.probing.writing import SIZES
+from orthotrope.sequence.steps import Sequence
+from orthotrope.setup import Setup, read_setup
+from orthotrope.setup.control import ControlProfile
+from orthotrope.setup.routines import Routine
+from orthotrope.units import shown_in
+
+
+@dataclass(frozen=True, slots=True)
+class RoutineResult:
+    """A routine, run: the worst severity found (None: nothing), its findings, its seconds, and its verdict under each
+    fault."""
+
+    routine: str
+    worst: Severity | None
+    findings: tuple[Finding, ...]
+    seconds: float
+    faults: tuple[FaultResult, ...] = ()
+
+    def as_json(self) -> dict[str, Any]:
+        return {
+            "routine": self.routine,
+            "worst": self.worst,
+            "seconds": self.seconds,
+            "findings": [FINDING.dump_python(finding, mode="json") for finding in self.findings],
+            "faults": [fault.as_json() for fault in self.faults],
+        }
+
+
+def routine_sequence(setup: Setup, profile: ControlProfile, name: str, touch: int | None = None) -> Sequence:
+    """The steps of a routine, or of one of its touches.
+
+    Raises:
+        InputError: see :func:`plan_routine` and :func:`plan_touch`.
+    """
+    at = called_at(setup)[:2]
+    return plan_routine(setup, name, profile, at) if touch is None else plan_touch(setup, name, touch, profile, at)
+
+
+def routine_case(setup: Setup, profile: ControlProfile, name: str, touch: int | None = None) -> tuple[str, Case]:
+    """Text and case of a routine in the nominal world, with its probe in the spindle and the part as expected.
+
+    Raises:
+        InputError: see :func:`plan_routine`.
+    """
+    routine, text = routine_named(setup, name), write(routine_sequence(setup, profile, name, touch), profile)
+    return text, case_of(setup, profile, routine, text)
+
+
+def case_of(setup: Setup, profile: ControlProfile, routine: Routine, text: str) -> Case:
+    """The case of a text that is to make a routine: the written one, or another."""
+    tip = tip_of(setup, routine)
+    held = tip.probe.tool if tip else 0
+    call = Call(called_at(setup), from_tool=held, to_tool=held)
+    world = nominal_world(setup, routine=routine)
+    clear = routine.z + routine.clearance
+    if tip:
+        from_above = [aim.at[2] for aim in PLANS[routine.kind].aims(routine, tip) if aim.way[2]]
+        clear = routine.z + min([routine.clearance + tip.probe.stand_off.z, *from_above])
+    place = {"xyz".index(axis): (routine.x, routine.y, routine.z)["xyz".index(axis)] for axis in routine.axes}
+    expected = ProbedPart(
+        routine.name,
+        routine.work_offset,
+        clear,
+        place if routine.work_offset is not None else {},
+        (routine.readout_x, routine.readout_y, routine.readout_z),
+        sets_turn=routine.sets_turn,
+        holds_turned=routine.holds_turned,
+        sizes=_sizes(profile, routine),
+    )
+    return Case(read_text(text), profile, "probe", world, call, setup, derive(setup), expected)
+
+
+def _sizes(profile: ControlProfile, routine: Routine) -> tuple[tuple[int, str, float], ...]:
+    """The parameters in which a control keeps the sizes that are found, with what they are."""
+    expected, use = PLANS[routine.kind].expected(routine), Allotment(profile.parameters)
+    return tuple((use.number(kept), name, expected[name]) for kept, name in zip(SIZES, routine.sizes, strict=False))
+
+
+def prove_routine(
+    setup: Setup, name: str, profile: ControlProfile | None = None, brought: str | None = None
+) -> RoutineResult:
+    """What a routine comes to; of a control that can't do the sums each touch's own text. ``brought``: another text that is
+    to make it."""
+    profile = profile or setup.profile
+    if brought is not None:
+        texts = [case_of(setup, profile, routine_named(setup, name), brought)]
+    else:
+        texts = [case for _, case in _cases(setup, profile, name)]
+    findings: list[Finding] = []
+    judged: dict[str, FaultResult] = {}
+    for case in texts:
+        if not case.program.readable:
+            findings += findings_of(case, "static")
+            continue
+        shared = SharedRun(case)
+        found = [
+            *findings_of(case, "static", "text", "run"),
+            *called_from_elsewhere(case, False),
+            *called_otherwise(case),
+            *called_after_others(case),
+        ]
+        if not any(finding.severity == "stop" for finding in found):
+            found += refused(case.main, _completed(case, routine_named(setup, name)))
+        findings += found
+        for verdict in () if case.main.endless else judge_faults(case, shared):
+            known = judged.get(verdict.fault)
+            if known is None or _WORSE.index(verdict.verdict) < _WORSE.index(known.verdict):
+                judged[verdict.fault] = verdict
+    findings = worst_first(findings)
+    worst = next((severity for severity in SEVERITIES if any(f.severity == severity for f in findings)), None)
+    seconds = sum(case.main.trace.seconds for case in texts if case.program.readable)
+    return RoutineResult(name, worst, tuple(findings), seconds, tuple(judged.values()))
+
+
+_WORSE = ("unsafe", "undetectable", "safe")
+
+
+def _cases(setup: Setup, profile: ControlProfile, name: str) -> Iterator[tuple[str, Case]]:
+    """The texts of a routine and their cases."""
+    routine = routine_named(setup, name)
+    tip = tip_of(setup, routine)
+    touches = len(PLANS[routine.kind].aims(routine, tip)) if tip else 0
+    if not touches or works_out(profile):
+        yield routine_case(setup, profile, name)
+        return
+    for number in range(1, touches + 1):
+        yield routine_case(setup, profile, name, number)
+
+
+def works_out(profile: ControlProfile) -> bool:
+    """Whether a control does the sums itself."""
+    return profile.arithmetic and profile.conditions and profile.latched != "none"
+
+
+def _completed(case: Case, routine: Routine) -> bool:
+    """Whether a text has done what it is for: the zero is set, or where it sets none its last touch was made."""
+    trace = case.main.trace
+    if works_out(case.profile) and routine.work_offset is not None and case.profile.offset_word == "G10 L2":
+        return bool(trace.of_kind("zero-set"))
+    return bool(trace.of_kind("touch")) or not routine.touches_part
+
+
+def provable(setup: Setup) -> list[str]:
+    """The names of the routines that are proven: the Setup's, and those that qualify its probes."""
+    return [routine.name for routine in (*setup.routines, *qualifying(setup))]
+
+
+def prove_routines(document: dict[str, Any], names: list[str]) -> list[dict[str, Any]]:
+    """Results of these routines, as plain values: what a process of a pool is given and returns."""
+    setup = read_setup(document)
+    with shown_in(setup.machine.unit):
+        return [prove_routine(setup, name).as_json() for name in names]
