@@ -15,6 +15,8 @@ from orthotrope.proof.digests import exchange_digests
 from orthotrope.proof.exchanges import exchange_case, exchange_text, pairs, prove_exchanges
 from orthotrope.proof.findings import Finding
 from orthotrope.proof.review import make_case, review
+from orthotrope.proof.routines import case_of, routine_case
+from orthotrope.sequence.probing.qualifying import routine_named
 from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.control import find_profile
 from orthotrope.setup.keys import placed
@@ -30,15 +32,18 @@ AWAY = exchange_text(HERON, find_profile("plain words"), 2, 0)
 
 
 CURLEW = read_setup(demo("curlew"))
+LEFT_EDGE, _ = routine_case(CURLEW, CURLEW.profile, "frame left edge")
 FORKS = exchange_text(CURLEW, CURLEW.profile, 1, 2)
 FORK = exchange_text(CURLEW, find_profile("plain words"), 1, 2)
-UNSENSED = read_setup({**demo("curlew"), "inputs": []})
+UNSENSED = read_setup({**demo("curlew"), "inputs": [], "probes": [], "routines": []})
 WAIT_OPEN = "WHILE [#181 NE 1 AND #120 LT 3] DO1\nG4 P0.1\n#120 = [#120 + 0.1]\nEND1\nIF [#181 NE 1] GOTO 932"
 
 
 def findings(
     text: str, purpose: str = "exchange", setup: Setup | None = None, profile: str = "parametric", **options: Any
 ) -> list[Finding]:
+    if setup and "routine" in options:
+        return review(case_of(setup, find_profile(profile), routine_named(setup, options["routine"]), text))
     return review(make_case(read_text(text), find_profile(profile), purpose, setup, **options))  # type: ignore[arg-type]
 
 
@@ -63,6 +68,10 @@ def with_setup(text: str = ONE, emit: bool = False, **values: Any) -> dict[str, 
 
 def on_curlew(text: str, **options: Any) -> dict[str, Any]:
     return {"text": text, "setup": CURLEW, "from_tool": 1, "to_tool": 2, "profile": "plain words", **options}
+
+
+def on_edge(text: str) -> dict[str, Any]:
+    return {"text": text, "setup": CURLEW, "routine": "frame left edge", "purpose": "probe"}
 
 
 def bare(text: str, purpose: str = "job") -> dict[str, Any]:
@@ -165,6 +174,11 @@ TABLE: dict[str, tuple[dict[str, Any], dict[str, Any], dict[str, Any]]] = {
         bare(SLOT.replace("/ 2", "/ 2.1"), "probe"),
         bare(SLOT, "probe"),
         bare(SLOT.replace("/ 2", "/ 2 + 0.004"), "probe"),
+    ),
+    "unguarded-approach": (
+        on_edge(put(LEFT_EDGE, "G91 G38.3 Z-17 F1500", "G91 G1 Z-17 F1500")),
+        on_edge(LEFT_EDGE),
+        on_edge(put(LEFT_EDGE, "G53 G0 X369.008 ", "G53 G1 X369.008 F4000 ")),  # straight back, however fast
     ),
     "probe-spun": (
         bare(EDGE.replace("N9", "S900 M3\nN9"), "probe"),

@@ -264,7 +264,7 @@ def test_a_holder_is_a_stack_of_cylinders_down_to_the_tool() -> None:
 
 
 def test_the_tool_sheet_is_a_pdf_of_all_tools() -> None:
-    for setup, pages in ((HERON, 2), (PLOVER, 6), (read_setup(changed(DOCUMENT, tools=[])), 1)):
+    for setup, pages in ((HERON, 2), (PLOVER, 7), (read_setup(changed(DOCUMENT, tools=[], probes=[], routines=[])), 1)):
         made = as_pdf(setup)
         assert made.startswith(b"%PDF-") and made.count(b"/Type /Page\n") == pages
     umlauts = read_setup(changed(DOCUMENT, tools__0__name="Fräser (Ø 6) <&> " + "x" * 60))

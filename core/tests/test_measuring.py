@@ -245,11 +245,13 @@ def test_the_fastest_search_is_within_the_overtravel_and_the_next_step_is_not() 
     setter, delay, slows = setup_of("heron").setters[0], 0.014, 320.0
     for back_off, travel in ((2.0, 0.0), (50.0, 0.3)):
         other = setter.model_copy(update={"back_off": back_off, "trigger_travel": travel})
-        fastest = fastest_search(other, delay, slows, 1e9)
+        fastest = fastest_search(other, other.overtravel, delay, slows, 1e9)
         assert fastest
         left = min(other.overtravel, back_off - 0.2)
         assert pushed(other, fastest, delay, slows) <= left < pushed(other, fastest + 10, delay, slows)
-    assert fastest_search(setter.model_copy(update={"trigger_travel": 4.0}), delay, slows, 1e9) is None
+    assert (
+        fastest_search(setter.model_copy(update={"trigger_travel": 4.0}), setter.overtravel, delay, slows, 1e9) is None
+    )
 
 
 def test_a_tool_that_does_not_fit_is_told_with_what_would_do() -> None:

@@ -297,7 +297,11 @@ def test_signals_that_contradict_each_other_are_told_with_their_cure() -> None:
     assert not any(
         "tool present" in advice.message for advice in signal_advice(altered(inputs__3__role="tool present"))
     )
-    assert faults({**HERON.as_json(), "inputs": []}).keys() == {"/bodies/0/makes", "/setters/0/input"}
+    assert faults({**HERON.as_json(), "inputs": []}).keys() == {
+        "/bodies/0/makes",
+        "/setters/0/input",
+        "/probes/0/input",
+    }
 
 
 def test_an_axis_that_runs_on_at_its_soft_limit_is_told() -> None:

@@ -132,7 +132,7 @@ def test_what_is_left_out_is_found(name: str, old: str, new: str, check: str) ->
 )
 @pytest.mark.parametrize("name", ["dunlin", "curlew", "plover", "godwit"])
 def test_without_its_sensor_a_fault_cant_be_noticed_and_says_which_would(name: str, fault: str, role: str) -> None:
-    bare = read_setup({**demo(name), "inputs": [], "setters": []})
+    bare = read_setup({**demo(name), "inputs": [], "setters": [], "probes": [], "routines": []})
     told = verdicts(case(bare))[fault]
     assert told.verdict == "undetectable" and f"role {role}" in told.says, told
     if name == "dunlin" and fault == "air-low":
