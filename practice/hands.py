@@ -6,6 +6,7 @@ from typing import Annotated, Any, Literal, get_args
 from orthotrope.errors import InputError
 from orthotrope.practising.truth import told
 from orthotrope.proof.worlds import world_tool
+from orthotrope.setup import read_setup
 from orthotrope.setup.machine import AxisName
 from orthotrope.setup.tools import Tool
 from orthotrope.validation import Feed, Length, Record, Seconds, parse
@@ -72,7 +73,7 @@ class Hands(Command):
 
 class Pages(Command):
     """What the control shows on its pages: the lengths of the tools, its working parameters, and the length that is in force,
-    mm."""
+    mm; ``busy``: a program or a move is still under way, more may come."""
 
     do: Literal["pages"]
 
@@ -80,7 +81,8 @@ class Pages(Command):
         modes = machine.control.modes
         active = {"tool": modes.length_number, "length": modes.length} if modes.length_mode == 43 else None
         parameters = machine.working_parameters()
-        return {"pages": {"lengths": machine.control.lengths, "parameters": parameters, "active": active}}
+        pages = {"lengths": machine.control.lengths, "parameters": parameters, "active": active}
+        return {"pages": {**pages, "touches": machine.touched, "lies": machine.lies, "busy": machine.busy}}
 
 
 class TellTruth(Command):
@@ -91,8 +93,28 @@ class TellTruth(Command):
     def done(self, machine: PracticeMachine, hand: object) -> Answer:
         number = machine.truth.reversed_input
         reversed_name = next((entry.name for entry in machine.setup.inputs if entry.number == number), "")
-        found = told(machine.setup, machine.truth)
+        found = [*told(machine.setup, machine.truth), *machine.part_truth()]
         return {"truth": found, "seed": machine.truth.seed, "reversed_input": reversed_name}
+
+
+class PutDown(Command):
+    """A part is put down carelessly for a routine of this Setup, or taken away (null)."""
+
+    do: Literal["put down"]
+    routine: str | None
+    document: dict[str, Any]
+
+    def done(self, machine: PracticeMachine, hand: object) -> None:
+        machine.put_down(read_setup(self.document), self.routine)
+
+
+class HalfTurn(Command):
+    """The spindle is turned by hand by half a turn."""
+
+    do: Literal["half turn"]
+
+    def done(self, machine: PracticeMachine, hand: object) -> None:
+        machine.half_turn()
 
 
 class Held(Command):

@@ -20,10 +20,14 @@ from orthotrope.machine.run import Call
 from orthotrope.machine.trace import Event, Trace
 from orthotrope.machine.virtual import Crashed, CutShort, VirtualMachine
 from orthotrope.machine.world import World, WorldTool
+from orthotrope.practising.parts import Careless, put_down, with_careless
 from orthotrope.practising.truth import Truth, draw, longer, pocket_seen, true_world
 from orthotrope.program.reader import read_text
+from orthotrope.sequence.probing import PLANS, tip_of
+from orthotrope.sequence.probing.qualifying import routine_named
 from orthotrope.setup import Setup
 from orthotrope.setup.machine import AXES, AxisName
+from orthotrope.setup.routines import Routine
 from orthotrope.units import MM_PER_INCH, in_unit, shown_in, with_unit
 
 TICK = 0.02
@@ -123,6 +127,13 @@ class PracticeMachine:
         self.outputs = {entry.number: False for entry in setup.outputs}
         self.edges: list[tuple[int, datetime, bool]] = []
         self.dial_zero: dict[AxisName, float] = {}
+        self.touched: list[list[float]] = []
+        """Where the touches of the last program were latched (gauge line, machine coordinates, mm), at the feed that counts; none once
+        the part or the spindle was turned or put elsewhere."""
+        self.lies = ""
+        """The routine whose part lies there; "": none."""
+        self.careless: tuple[Setup, Routine, Careless] | None = None
+        self._bare = self.world
         self._last_look = time.monotonic()
         self._wake = asyncio.Event()
 
@@ -262,6 +273,8 @@ class PracticeMachine:
             for entry in self.setup.outputs:
                 if event.data["word"] in (entry.word_on, entry.word_off):
                     self.outputs[entry.number] = event.data["word"] == entry.word_on
+        elif event.kind == "touch" and self.careless and abs(event.data["feed"] - self._counting()) < 1e-6:
+            self.touched.append(list(event.data["latched"]))
         elif event.kind == "freed":
             self._slip(int(event.data["tool"]))
         elif event.kind == "pause":
@@ -272,6 +285,13 @@ class PracticeMachine:
             if event.kind == "end-stop" and event.data["speed"] > CREEP * (1 + 1e-6):
                 self.machine.homed = False
                 self.alarm += " It ran in fast: home is lost."
+
+    def _counting(self) -> float:
+        """The feed of the touches that count, of the routine whose part lies there, mm/min."""
+        assert self.careless
+        setup, routine, _ = self.careless
+        tip = tip_of(setup, routine)
+        return tip.probe.measure_feed * self.control.run.call.override if tip else 0.0
 
     def _slip(self, number: int) -> None:
         """A nut was taken off: the tool in its collet is not as long afterwards as it was; a stop collar keeps it within its
@@ -475,6 +495,7 @@ class PracticeMachine:
         if not program.readable:
             raise Refused(f"The text can't be read, nothing is run. {program.faults[0]}")
         control = self._called(from_tool, to_tool)
+        self.touched, self.message = [], ""  # what was said and touched is of the program before
         run = ProgramRun(program, control)
         self._begin(Activity("program", run.step, run.kept, run.again, text=text.splitlines()))
 
@@ -650,6 +671,69 @@ class PracticeMachine:
         factor = MM_PER_INCH if self.setup.profile.unit == "inch" else 1.0
         values = self.control.parameters.values
         return {number: value * factor for number, value in values.items() if first <= number < first + MOST_WORKING}
+
+    def put_down(self, setup: Setup, name: str | None) -> None:
+        """Put a part down for a routine of a Setup, carelessly: its place, turn and size are hidden; or take it away.
+
+        Raises:
+            Refused: while the machine is busy, or where its probe can't make the routine.
+        """
+        self.ready("have a part put down")
+        routine = routine_named(setup, name) if name else None
+        tip = tip_of(*self.careless[:2]) if self.careless else None
+        own = {tip.probe.tool: self._bare.tools[tip.probe.tool]} if tip else {}
+        tools = {**self.world.tools, **own}  # the others may have slipped since
+        bare = replace(self._bare, axes=self.world.axes, inputs=self.world.inputs, tools=tools)
+        if routine is None:
+            self.careless, self.lies, world = None, "", bare
+        else:
+            known = name in [entry.name for entry in setup.routines]
+            lies = put_down(routine, self.truth.seed) if known else Careless(routine, 0.0)
+            world = with_careless(bare, setup, self.truth, routine, lies)
+            self.careless, self.lies = (setup, routine, lies), routine.name
+        self.world = self.control.world = self.machine.world = world
+        self.touched = []
+        self.control.lengths.update({n: t.recorded for n, t in world.tools.items() if n not in self.control.lengths})
+        self.machine.laid_anew()
+        self.changed()
+
+    def half_turn(self) -> None:
+        """Turn the spindle by hand by half a turn: the tip stands on the other side of the axis.
+
+        Raises:
+            Refused: while the machine is busy.
+        """
+        self.ready("have its spindle turned")
+
+        def other(tool: WorldTool) -> WorldTool:
+            own = tool.stylus
+            return replace(tool, stylus=replace(own, off_x=-own.off_x, off_y=-own.off_y)) if own else tool
+
+        tools = {number: other(tool) for number, tool in self.world.tools.items()}
+        self.world = self.control.world = self.machine.world = replace(self.world, tools=tools)
+        self.touched = []
+        self.machine.laid_anew()
+        self.changed()
+
+    def part_truth(self) -> list[dict[str, Any]]:
+        """How the part lies, beside what is expected; as the control counts it now."""
+        if self.careless is None:
+            return []
+        _, routine, lies = self.careless
+        expected = {"x": routine.x, "y": routine.y, "z": routine.z, **PLANS[routine.kind].expected(routine)}
+        rows = []
+        for name, value in lies.truth(routine).items():
+            counted = value - self.machine.error["xy".index(name)] if name in ("x", "y") else value
+            rows.append(
+                {
+                    "name": f"{routine.name}: {name}",
+                    "where": f"/routines/{routine.name}/{name}",
+                    "nominal": expected.get(name, 0.0),
+                    "true": counted,
+                    "unit": "°" if name == "turn" else "mm",
+                }
+            )
+        return rows
 
     def set_dial(self, axis: AxisName) -> None:
         """Stand a dial on an axis and set it to zero."""
