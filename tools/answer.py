@@ -38,6 +38,12 @@ others = {}
 for name in ("curlew", "plover", "godwit", "knot"):
     other = json.loads((ROOT / "demo" / "setups" / f"{name}.json").read_text(encoding="utf-8"))
     others[name] = {"document": other, "answer": answer(other, asked=Asked(1, 2)).model_dump(mode="json")}
+curlew = others["curlew"]["document"]
+for name, asked in (
+    ("probing", Asked(routine="frame corner")),
+    ("touches", Asked(routine="glazing slot", profile="plain words")),
+):
+    answers[name] = answer(curlew, "probing", asked).model_dump(mode="json")
 under = answer(document, asked=Asked(2, 9, fault="pocket-full")).model_dump(mode="json")
 words = asdict(vocabulary())
 json.dump({"under": under, "words": words, "others": others, "document": document, **answers}, sys.stdout)

@@ -4,6 +4,8 @@ import re
 import tempfile
 from pathlib import Path
 
+from orthotrope.proof.routines import routine_case
+from orthotrope.setup import read_setup
 from playwright.sync_api import Page
 from serving import ROOT, Practice, Server, chromium
 
@@ -17,16 +19,6 @@ def shot(page: Page, name: str) -> None:
 
 def stage(page: Page, name: str) -> None:
     page.get_by_role("navigation", name="Stages").get_by_role("link", name=re.compile(f"^{name}")).click()
-
-
-def length_by_hand(page: Page) -> None:
-    page.get_by_role("button", name="A length by hand").click()
-    page.get_by_label("shim", exact=True).fill("0.1")
-    page.get_by_label("shim", exact=True).press("Enter")
-    page.get_by_label("the readout shows").fill("10.87")
-    page.get_by_label("the readout shows").press("Enter")
-    page.get_by_role("button", name="Take it as the length").wait_for()
-    shot(page, "length-by-hand")
 
 
 def take(page: Page, server: Server) -> None:
@@ -50,15 +42,11 @@ def take(page: Page, server: Server) -> None:
     page.wait_for_timeout(300)
     shot(page, "changer")
     page.locator("[data-scrub]").click(position={"x": 330, "y": 100})
-    page.keyboard.press("d")
-    shot(page, "changer-dark")
-    page.keyboard.press("d")
     stage(page, "Tools")
     page.get_by_label("T2 length").focus()
     page.get_by_label("Cutting length").focus()
     page.wait_for_timeout(600)
     shot(page, "tools")
-    length_by_hand(page)
     setter(page)
     at_the_machine(page)
     stage(page, "Proof")
@@ -78,27 +66,112 @@ def take(page: Page, server: Server) -> None:
     page.get_by_label("Tool in the spindle").select_option("2")
     page.locator("li[data-check=body-contact]").get_by_role("button", name=re.compile("line")).click()
     shot(page, "changer-finding")
-    stage(page, "Proof")
-    page.wait_for_selector("[data-saving=saved]")
-    page.get_by_role("button", name="Run the proof").click()
-    page.locator("button[data-worst=stop]").nth(50).wait_for(timeout=20_000)
-    shot(page, "proof-failing")
     other_styles(page, server)
+    probing(page, server)
 
 
 def other_styles(page: Page, server: Server) -> None:
-    """A disc that has swung out, and the settling sheet of a stopped exchange on forks."""
+    """A disc that has swung out."""
     page.goto(f"{server.address}/machines/plover/changer")
     page.wait_for_selector("[data-time]")
     box = page.locator("[data-scrub]").bounding_box()
     assert box is not None
     page.mouse.click(box["x"] + 8 + (box["width"] - 16) * 0.47, box["y"] + 60)
     shot(page, "changer-disc")
-    page.goto(f"{server.address}/machines/curlew/changer")
-    page.wait_for_selector("[data-time]")
-    page.get_by_role("button", name="After a stop").click()
-    page.locator("[data-stretch='86'] button").first.click()
-    shot(page, "settling")
+
+
+def run_at_the_machine(page: Page, put: str, says: str) -> None:
+    page.get_by_role("button", name=put).click()
+    page.get_by_text(re.compile("(stands|lies) there, and T8")).wait_for()
+    page.get_by_role("button", name="Run it at the practice machine").click()
+    page.get_by_text(f"“{says} is found").wait_for()
+
+
+def probing(page: Page, server: Server) -> None:
+    """A probe qualified with its form round the clock, three routines, and what one has found on a part put down carelessly."""
+    page.goto(f"{server.address}/machines/curlew/signals")
+    page.locator("[data-standing=connected]").wait_for()
+    page.get_by_role("button", name="Hand panel").click()
+    page.get_by_role("button", name="Practice machine", exact=True).click()
+    page.get_by_role("button", name="at once").click()
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="Home", exact=True).click()
+    page.locator("[data-homed=true]").wait_for()
+    page.get_by_role("button", name=re.compile("^touch probe ")).click()
+    test = page.get_by_role("region", name="Test")
+    for outcome in ("reversed", "passed"):
+        for step, then in (("idle", "Make touch probe"), ("made", "Let go of touch probe"), ("idle again", "")):
+            test.get_by_role("button", name=re.compile(f"^It is {step}:")).click()
+            if then:
+                test.get_by_role("button", name=then).click()
+                page.wait_for_timeout(300)
+        test.locator(f"[data-test={outcome}]").wait_for()
+        if outcome == "reversed":
+            test.get_by_role("button", name=re.compile("Invert its level")).click()
+            page.wait_for_selector("[data-saving=saved]")
+    stage(page, "Probes")
+    page.get_by_role("button", name="Qualify", exact=True).click()
+    for _ in range(4):
+        run_at_the_machine(page, "Set it up at the practice machine", "length of touch probe")
+        page.get_by_role("button", name="Take the touch from the machine", disabled=False).click()
+    page.get_by_role("region", name="Length", exact=True).get_by_role("button", name="set it").click()
+    page.get_by_role("button", name="diameter of touch probe", exact=True).click()
+    run_at_the_machine(page, "Set it up at the practice machine", "diameter of touch probe")
+    page.get_by_role("button", name="Take 12 touches from the machine").click()
+    page.locator("[data-lobes]").wait_for()
+    page.get_by_role("button", name="Turn the spindle by half a turn").click()
+    page.get_by_role("button", name="Run it at the practice machine").click()
+    page.wait_for_timeout(2500)
+    page.get_by_role("button", name="Take the touches of the half turn").click()
+    page.locator("[data-runout]").wait_for()
+    page.get_by_role("button", name="Hand panel").click()
+    page.locator("[data-runout]").scroll_into_view_if_needed()
+    shot(page, "probe-qualify")
+    region = page.get_by_role("region", name="Diameter", exact=True)
+    region.get_by_role("button", name="set it").first.click()
+    page.get_by_text("It is set, and kept").wait_for()
+    region.get_by_role("button", name="set it").last.click()
+    page.wait_for_timeout(600)
+    page.wait_for_selector("[data-saving=saved]")
+    stage(page, "Routines")
+    routines = page.get_by_role("list", name="Routines")
+    for name, at, picture in (
+        ("frame corner", 300, "routine-corner"),
+        ("lamp ring bore", 420, "routine-bore"),
+        ("glazing slot", 380, "routine-slot"),
+    ):
+        routines.get_by_role("button", name=re.compile(f"^{name}")).click()
+        page.get_by_text(re.compile(f"curlew-{name[:8].replace(' ', '-')}")).wait_for()
+        page.wait_for_timeout(400)
+        page.locator("[data-scrub]").click(position={"x": at, "y": 60})
+        shot(page, picture)
+    routines.get_by_role("button", name=re.compile("^frame corner")).click()
+    page.get_by_role("button", name="Hand panel").click()
+    run_at_the_machine(page, "Put a part down at the practice machine", "frame corner")
+    page.get_by_role("button", name="Hand panel").click()
+    page.get_by_role("button", name="Result", exact=True).click()
+    page.get_by_role("button", name="Take 5 touches from the machine").click()
+    page.get_by_role("button", name="Show how the part really lies").click()
+    page.locator("[data-really]").first.wait_for()
+    page.get_by_label("Deviations of the touches, magnified").scroll_into_view_if_needed()
+    shot(page, "routine-result")
+    reviewed(page)
+
+
+def reviewed(page: Page) -> None:
+    """A macro of one's own with three slips in it, beside the one that would be written."""
+    setup = read_setup((ROOT / "demo" / "setups" / "curlew.json").read_bytes())
+    text, _ = routine_case(setup, setup.profile, "frame left edge")
+    own = text.replace("+ 2.984]", "- 2.5]").replace("F60", "F90").replace("IF [#170 NE 1] GOTO 2005\n#", "#")
+    page.get_by_role("list", name="Routines").get_by_role("button", name=re.compile("^frame left edge")).click()
+    page.get_by_role("button", name="Your program", exact=True).click()
+    page.get_by_role("button", name="Paste").click()
+    page.get_by_label("Text of the program").fill(own)
+    page.get_by_role("button", name="Review it").click()
+    page.locator("[data-editor] [data-check=value-differs]").wait_for()
+    page.get_by_label("beside it").select_option("written")
+    page.wait_for_timeout(600)
+    shot(page, "routine-review")
 
 
 def setter(page: Page) -> None:
@@ -129,11 +202,6 @@ def at_the_machine(page: Page) -> None:
     page.locator("[data-standing=connected]").wait_for()
     page.locator("[data-usable]").wait_for()
     shot(page, "machine")
-    page.get_by_role("button", name="Control profile", exact=True).click()
-    page.get_by_role("button", name="Copy", exact=True).click()
-    page.locator("[data-agrees=true]").wait_for()
-    shot(page, "control-profile")
-    page.get_by_role("button", name="Remove", exact=True).click()
     stage(page, "Signals")
     page.get_by_role("button", name=re.compile("^setter I5")).click()
     test = page.get_by_role("region", name="Test")
@@ -173,9 +241,6 @@ def hand_panel(page: Page) -> None:
 
 
 def pockets(page: Page) -> None:
-    page.get_by_role("button", name="Pocket table").click()
-    page.get_by_role("button", name="Pick T5").click()
-    shot(page, "pocket-table")
     page.get_by_role("button", name="Where the pockets are").click()
     for pocket, x, y in (
         (1, "128.86", "1188.17"),

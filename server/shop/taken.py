@@ -23,6 +23,9 @@ ProgramText = Annotated[str, Field(max_length=5_000_000)]
 Plausible = Annotated[float, Field(ge=-MOST, le=MOST)]
 """A reading: no machine's is larger."""
 
+Place = Annotated[list[Plausible], Field(min_length=3, max_length=3)]
+"""X, Y and Z, mm."""
+
 
 class DocumentIn(Taken):
     document: dict[str, Any]

@@ -1,12 +1,14 @@
 """The API: roles, sessions, revisions, merge and refusal, bad input, preview, proofs."""
 
 import json
+import math
 import time
 from collections.abc import Callable
 from datetime import timedelta
 from typing import Any
 
 import pytest
+from demo_setup import demo
 from django.test import Client, override_settings
 from django.utils import timezone
 from orthotrope.formats.mounting import mounting_pattern
@@ -25,6 +27,9 @@ def save(client: Client, base: dict[str, Any], document: dict[str, Any], revisio
 
 DRAWING = mounting_pattern(read_setup(DOCUMENT), "mm", "rack")
 
+CURLEW = demo("curlew")
+RING = [[620 + 17 * math.cos(n * 0.9), 180 + 17 * math.sin(n * 0.9), -257.0] for n in range(7)]
+TURNED = [[x + 0.01, y, z] for x, y, z in RING]
 AT_SETTER = {"document": DOCUMENT, "setter": "setter"}
 
 CHANGING = [
@@ -78,6 +83,15 @@ READING = [
     ("GET", "/api/machines/heron/readings", None),
     ("POST", "/api/tools/bases", {"document": DOCUMENT, "master": 3, "work_offset": 1}),
     ("POST", "/api/setter/proof", {"document": DOCUMENT, "tool": 3}),
+    ("POST", "/api/routines/proof", {"document": DOCUMENT, "routine": "frame top on the plate"}),
+    (
+        "POST",
+        "/api/routines/result",
+        {"document": DOCUMENT, "routine": "frame top on the plate", "places": [[300.0, 370.0, -88.1]]},
+    ),
+    ("POST", "/api/probes/diameter", {"document": CURLEW, "probe": "touch probe", "places": RING}),
+    ("POST", "/api/probes/off-centre", {"document": CURLEW, "probe": "touch probe", "places": RING, "turned": TURNED}),
+    ("POST", "/api/probes/length", {"document": CURLEW, "probe": "touch probe", "heights": [-257.16, -257.161]}),
     ("POST", "/api/setter/calibration", {**AT_SETTER, "tool": 3, "reference_u": 0.001, "planes": [-124.0, -124.01]}),
     (
         "POST",
@@ -326,6 +340,8 @@ def test_a_proof_runs_goes_stale_and_says_why(heron: Machine, as_role: AsRole) -
         "Changer": "proven",
         "Setter": "proven",
         "Tools": "proven",
+        "Probes": "filled",
+        "Routines": "filled",
         "Proof": "proven",
     }
     save(client, DOCUMENT, changed(DOCUMENT, changer__heights__stored_top_z=-140.0))
@@ -357,7 +373,7 @@ def test_a_program_that_is_brought_is_proven_beside_the_written_one(heron: Machi
     bad = {entry["fault"] for entry in proof["faults"] if entry["groups"][0]["verdict"] == "unsafe"}
     assert bad == {"override-low", "override-high"} and proof["brought"] == mine
     assert client.get("/api/machines/heron/proofs/latest").json() is None
-    assert client.get("/api/machines/heron").json()["stages"][5]["mark"] == "open"
+    assert client.get("/api/machines/heron").json()["stages"][-1]["mark"] == "open"
     shown = send(
         client, "POST", "/api/preview", {"document": DOCUMENT, "from_tool": 2, "to_tool": 9, "program": mine}
     ).json()

@@ -21,7 +21,7 @@ def preview(client: Client, document: dict[str, Any], **more: Any) -> dict[str, 
 @pytest.mark.parametrize("style", list(CHANGERS))
 def test_each_template_is_a_changer_that_can_be_worked_out(style: str, heron: Machine, as_role: AsRole) -> None:
     client = as_role("technician")
-    bare = {**DOCUMENT, "changer": None, "tools": [], "setters": []}
+    bare = {**DOCUMENT, "changer": None, "tools": [], "setters": [], "probes": [], "routines": []}
     changer = send(client, "POST", "/api/changer-template", {"document": bare, "style": style}).json()
     assert changer["style"] == style
     shown = preview(client, {**bare, "changer": changer})

@@ -29,6 +29,7 @@ class PreviewIn(DocumentIn):
     sequence: Annotated[str, Named(MEASURING)] | None = None
     tools: Annotated[list[Number], Field(max_length=1000)] = []
     setter: Annotated[str, Field(max_length=80)] | None = None
+    routine: Annotated[str, Field(max_length=80)] | None = None
 
 
 @router.post("/preview", response=computed_as(jobs.Answer))

@@ -61,7 +61,7 @@ class Evidence:
 @dataclass(frozen=True, slots=True)
 class Asked:
     """What a stage is asked to show: an exchange in a control profile, through a program that was brought, under a
-    fault; or a ``sequence`` of measuring, of these ``tools`` at this ``setter``."""
+    fault; or a ``sequence`` of measuring, of these ``tools`` at this ``setter``; or a ``routine``."""
 
     from_tool: int | None = None
     to_tool: int | None = None
@@ -72,6 +72,7 @@ class Asked:
     sequence: str | None = None
     tools: tuple[int, ...] = ()
     setter: str | None = None
+    routine: str | None = None
 
 
 Answering = Callable[[Setup, DerivedChanger | None, Asked], Any]

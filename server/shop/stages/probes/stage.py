@@ -1,0 +1,16 @@
+"""The stage Probes: what touches a part, and how it is qualified."""
+
+from shop.stages.registry import Evidence, Mark, stage
+
+
+@stage("Probes", answer="probing")
+def mark(evidence: Evidence) -> tuple[Mark, str]:
+    """Filled in when there is a probe, and each has been qualified."""
+    probes = evidence.setup.probes
+    if not probes:
+        return "open", "There is no probe yet."
+    wrong = [entry.message for entry in evidence.conflicts if entry.where.startswith("/probes")]
+    if wrong:
+        return "failing", wrong[0]
+    rough = next((probe.name for probe in probes if probe.tells_itself and probe.effective_diameter is None), None)
+    return ("open", f"{rough} has not been qualified yet.") if rough else ("filled", "Filled in.")

@@ -1,0 +1,107 @@
+"""What a routine comes to, and what follows from its touches."""
+
+from dataclasses import dataclass
+from typing import Any
+
+from orthotrope.calc.metrology import Share
+from orthotrope.program.writer import write
+from orthotrope.proof.routines import RoutineResult, prove_routine
+from orthotrope.sequence.probing import PLANS, summing, tip_of
+from orthotrope.sequence.probing.qualifying import routine_named
+from orthotrope.sequence.steps import Sequence, SetOffset
+from orthotrope.sequence.values import length
+from orthotrope.setup import Setup, read_setup
+from orthotrope.setup.routines import Routine
+from orthotrope.units import shown_in
+
+from shop.job import answers
+
+Place = tuple[float, float, float]
+
+
+@dataclass(frozen=True, slots=True)
+class FoundQuantity:
+    """One thing that was found: ``value`` and what was ``expected`` (mm, or degrees), its half width at 95 % with the shares of it,
+    how far it is ``off``, and whether it is as near as it has to be."""
+
+    name: str
+    unit: str
+    value: float
+    expected: float
+    off: float
+    half_width_95: float
+    shares: tuple[Share, ...]
+    allowed: float | None
+    fits: bool
+
+
+@dataclass(frozen=True, slots=True)
+class TouchedAt:
+    """A touch: where it was expected and how far along its way it was off that, mm; positive: further on."""
+
+    name: str
+    off: float
+
+
+@dataclass(frozen=True, slots=True)
+class Summed:
+    """What a routine has found. ``zero``: machine coordinates of the zero by axis, mm; ``line``: what sets it at this control, "":
+    it is keyed in; ``says``: why nothing is to be set, "": it is."""
+
+    routine: str
+    quantities: list[FoundQuantity]
+    touches: list[TouchedAt]
+    zero: dict[str, float]
+    line: str
+    says: str
+
+
+@answers(RoutineResult)
+def prove(document: dict[str, Any], routine: str, program: str | None) -> RoutineResult:
+    """A routine as it should go, under every fault, from every caller, with the part otherwise."""
+    setup = read_setup(document)
+    with shown_in(setup.machine.unit):
+        return prove_routine(setup, routine, None, program)
+
+
+@answers(Summed)
+def summed(document: dict[str, Any], name: str, places: list[Place], stood: bool) -> Summed:
+    """What follows from the touches. Where the machine stood is further on than where it was latched by the way of stopping,
+    v²/(2a) (stopping-distance in calculations.md)."""
+    setup = read_setup(document)
+    routine = routine_named(setup, name)
+    with shown_in(setup.machine.unit):
+        latched = _taken_back(setup, routine, places) if stood else places
+        found = summing.summed(setup, routine, latched)
+        tip = tip_of(setup, routine)
+        assert tip
+        touches = [
+            TouchedAt(aim.name, summing.off_along(routine, tip, aim, place))
+            for aim, place in zip(PLANS[routine.kind].aims(routine, tip), latched, strict=True)
+        ]
+    quantities = [
+        FoundQuantity(q.name, q.unit, q.value, q.expected, q.off, q.half_width_95, q.shares, q.allowed, q.fits)
+        for q in found.quantities
+    ]
+    return Summed(found.routine, quantities, touches, found.zero, _line(setup, routine, found.zero), found.says)
+
+
+def _taken_back(setup: Setup, routine: Routine, places: list[Place]) -> list[Place]:
+    tip = tip_of(setup, routine)
+    aims = PLANS[routine.kind].aims(routine, tip) if tip else ()
+    back = []
+    for aim, place in zip(aims, places, strict=False):
+        assert tip
+        over = summing.overrun(setup, tip, aim)
+        x, y, z = (at - way * over for at, way in zip(place, aim.way, strict=True))
+        back.append((x, y, z))
+    return back
+
+
+def _line(setup: Setup, routine: Routine, zero: dict[str, float]) -> str:
+    """The words that set the zero."""
+    if not zero or routine.work_offset is None or setup.profile.offset_word != "G10 L2":
+        return ""
+    axes = tuple((axis.upper(), length(value)) for axis, value in zero.items())
+    text = write(Sequence("zero", (SetOffset(routine.work_offset, axes),)), setup.profile)  # type: ignore[arg-type]
+    return next(line for line in text.splitlines() if "G10" in line)
