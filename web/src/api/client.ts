@@ -30,8 +30,16 @@ export type Worksheet = Schemas["Worksheet"];
 export type WorksheetIn = Schemas["WorksheetIn"];
 export type Measuring = Schemas["MeasuringAnswer"];
 export type SetterAnswer = Schemas["SetterAnswer"];
-/** A sequence in text and run: an exchange, or measuring. */
-export type Played = Exchange | Measuring;
+export type Probing = Schemas["ProbingAnswer"];
+export type Probe = Schemas["Setup"]["probes"][number];
+export type Routine = Schemas["Setup"]["routines"][number];
+export type DerivedProbe = Schemas["DerivedProbe"];
+export type Aim = Schemas["AimAnswer"];
+export type RoutineResult = Schemas["RoutineResult"];
+export type Summed = Schemas["Summed"];
+export type QualifiedDiameter = Schemas["QualifiedDiameter"];
+/** A sequence in text and run: an exchange, measuring, or a routine. */
+export type Played = Exchange | Measuring | Probing;
 export type Finding = Schemas["Finding"];
 export type Trace = Schemas["TraceReport"];
 export type Segment = Schemas["SegmentReport"];

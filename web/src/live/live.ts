@@ -52,6 +52,11 @@ export interface Pages {
   lengths: Record<string, number>;
   parameters: Record<string, number>;
   active?: { tool: number; length: number } | null;
+  /** where the touches of the last program were latched, and the routine whose part lies there */
+  touches?: [number, number, number][];
+  lies?: string;
+  /** a program or a move is still under way: more may come */
+  busy?: boolean;
 }
 
 export interface Answer {
@@ -81,6 +86,8 @@ interface Live {
   came: Record<Axis, 1 | -1>;
   sight: { pocket: number; dx: number; dy: number } | null | undefined;
   hands: InHand | null;
+  /** how often something was begun from here that the control's pages change by */
+  runs: number;
   /** Do something with one's hands, and see how they are then. */
   handle: (command: Record<string, unknown>) => Promise<void>;
   /** `from`: the address and device that the machine is read from; another one is connected to anew */
@@ -97,6 +104,9 @@ const AGAIN = 1000;
 
 const ALIVE = 100;
 /** ms between two signs of life of a held jog */
+
+/** Commands that what the control's pages show is changed by */
+const CHANGING = ["run", "put down", "half turn"];
 
 const NO_SERVER: Standing = {
   standing: "lost",
@@ -140,6 +150,7 @@ export const useLive = create<Live>((set, get) => ({
   came: { X: 1, Y: 1, Z: 1 },
   sight: undefined,
   hands: null,
+  runs: 0,
 
   async handle(command) {
     const answer = await get().send(command);
@@ -162,7 +173,12 @@ export const useLive = create<Live>((set, get) => ({
     clearInterval(alive);
   },
 
-  send: (command) => send(set, command),
+  send(command) {
+    const answer = send(set, command);
+    // once it is on its way: what is asked for because of it comes after it
+    if (CHANGING.includes(String(command.do))) set({ runs: get().runs + 1 });
+    return answer;
+  },
 
   jog(axis, sign) {
     const { step, feed, creep, send, came } = get();

@@ -2,12 +2,13 @@
  * marked. */
 import { Copy, Download, Play } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
-import type { Played, Trace } from "../api/client";
+import type { Played } from "../api/client";
 import { useLive } from "../live/live";
 import { fixed } from "../quantity/format";
 import { may } from "../shell/session";
 import { playedOf, traceOf, useWork } from "../work/store";
 import { save } from "./save";
+import { secondsByLine } from "./seconds";
 import { TextButton } from "./text-button";
 
 type Text = Played["texts"][number] | undefined;
@@ -149,14 +150,6 @@ function Lines({ played, chosen }: { played: Played; chosen: Text }) {
       })}
     </div>
   );
-}
-
-/** Seconds by line, as often as it is run. */
-function secondsByLine(trace: Trace | null | undefined): Map<number, number> {
-  const found = new Map<number, number>();
-  for (const block of trace?.blocks ?? [])
-    found.set(block.line, (found.get(block.line) ?? 0) + block.end_seconds - block.start_seconds);
-  return found;
 }
 
 function took(seconds: number | undefined): string {

@@ -25,7 +25,7 @@ const RIGHT = 16;
 export function Score() {
   const trace = useWork(traceOf);
   const playing = useWork((work) => work.playing);
-  const measuring = useWork((work) => work.stage === "measuring");
+  const stage = useWork((work) => work.stage);
   const { element, width } = useSize<HTMLDivElement>();
   usePlaying(playing, trace);
   return (
@@ -39,9 +39,11 @@ export function Score() {
         )
       ) : (
         <p className="absolute top-4 left-40 text-ink-2">
-          {measuring
+          {stage === "measuring"
             ? "Choose a sequence and its tool at the right."
-            : "Choose an exchange: two pockets on the sheet, or T numbers at the right."}
+            : stage === "probing"
+              ? "Choose a routine in the schedule on the left."
+              : "Choose an exchange: two pockets on the sheet, or T numbers at the right."}
         </p>
       )}
     </div>

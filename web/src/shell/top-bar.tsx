@@ -26,7 +26,7 @@ export function TopBar({ deeds }: { deeds: Deed[] }) {
     <header className="no-print flex h-14 items-stretch border-b border-rule bg-panel">
       <Link
         to="/"
-        className="flex w-[292px] shrink-0 items-center gap-2.5 border-r border-rule px-4 max-[1100px]:w-[190px]"
+        className="flex w-[292px] shrink-0 items-center gap-2.5 border-r border-rule px-4 max-[1500px]:w-[216px] max-[1100px]:w-[132px] max-[1100px]:px-2"
         title="To the shop"
       >
         <Mark />
@@ -50,7 +50,10 @@ function StageLine() {
     ? ` ${place(stale.where)} was ${said(stale.before, stale.unit, unit)}, is now ${said(stale.after, stale.unit, unit)}.`
     : "";
   return (
-    <nav aria-label="Stages" className="relative flex flex-1 items-stretch justify-evenly px-6 max-[1100px]:px-1">
+    <nav
+      aria-label="Stages"
+      className="relative flex min-w-0 flex-1 items-stretch justify-evenly px-6 max-[1500px]:px-1"
+    >
       <div className="absolute top-[19px] right-[12%] left-[12%] h-[1.5px] bg-rule" />
       {stages.map((stage) => (
         <NavLink
@@ -58,7 +61,7 @@ function StageLine() {
           to={`/machines/${slug}/${stage.name.toLowerCase()}`}
           title={stage.mark === "stale" && stage.name !== "Signals" ? stage.why + since : stage.why}
           className={({ isActive }) =>
-            `relative flex w-24 max-[1100px]:w-19 flex-col items-center gap-[3px] pt-2.5 text-[14px] ${isActive ? "font-semibold shadow-[inset_0_-3px_var(--now)]" : "text-ink-2"}`
+            `relative flex min-w-0 max-w-24 flex-1 flex-col items-center gap-[3px] pt-2.5 text-[14px] ${isActive ? "font-semibold shadow-[inset_0_-3px_var(--now)]" : "text-ink-2"}`
           }
         >
           <StageMark mark={stage.mark} />

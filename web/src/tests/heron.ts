@@ -17,6 +17,9 @@ const answers = JSON.parse(readFileSync("../var/tests/answers.json", "utf8")) as
   machine: Answer;
   signals: Answer;
   measuring: Answer;
+  /** of Curlew: a corner, and a slot of a control that can't do the sums */
+  probing: Answer;
+  touches: Answer;
   taught: Answer;
   under: Answer;
   words: Vocabulary;
@@ -26,6 +29,8 @@ export const { document: heron, clean, contact } = answers;
 export const ofMachine = answers.machine;
 export const ofSignals = answers.signals;
 export const ofMeasuring = answers.measuring;
+export const ofProbing = answers.probing;
+export const ofTouches = answers.touches;
 export const ofTaught = answers.taught;
 export const ofUnder = answers.under;
 export const others = answers.others;

@@ -45,11 +45,12 @@ export interface Pair {
   to: number;
 }
 
-/** A measuring sequence, of which tools, at which setter; null: the usual one. */
+/** A measuring sequence, of which tools, at which setter; a routine; null: the usual one. */
 export interface Wanted {
   sequence: MeasuringName | null;
   tools: number[];
   setter: string | null;
+  routine: string | null;
 }
 
 /** What a preview is asked for, beside what every stage shows. */
@@ -109,6 +110,8 @@ export interface Work {
   pick: (tool: number) => void;
   show: (profile: string) => Promise<void>;
   measure: (wanted: Partial<Wanted>, fault?: string | null) => Promise<void>;
+  /** play a program of the user's own in place of the written one; null: the written one */
+  bring: (brought: Work["brought"]) => Promise<void>;
   /** play without a fault again */
   undisturbed: () => Promise<void>;
   setFocus: (pointer: string | null) => void;
@@ -230,7 +233,7 @@ const NOTHING = {
   profile: null,
   fault: null,
   brought: null,
-  measuring: { sequence: null, tools: [], setter: null },
+  measuring: { sequence: null, tools: [], setter: null, routine: null },
   focus: null,
   time: 0,
   block: 0,
@@ -369,7 +372,7 @@ function editing(set: Set, get: Get): Pick<Work, "edit" | "undo" | "redo" | "kee
 }
 
 /** Which exchange is looked at, in which profile. */
-function choosing(set: Set, get: Get): Pick<Work, "choose" | "pick" | "show" | "measure" | "undisturbed"> {
+function choosing(set: Set, get: Get): Pick<Work, "choose" | "pick" | "show" | "bring" | "measure" | "undisturbed"> {
   return {
     async choose(pair, finding, fault = null) {
       if (!get().document) return;
@@ -402,6 +405,11 @@ function choosing(set: Set, get: Get): Pick<Work, "choose" | "pick" | "show" | "
 
     async measure(wanted, fault = null) {
       set({ measuring: { ...get().measuring, ...wanted }, brought: null, fault });
+      await ask(set, get, { time: 0, block: 0, playing: false, chosen: null });
+    },
+
+    async bring(brought) {
+      set({ brought });
       await ask(set, get, { time: 0, block: 0, playing: false, chosen: null });
     },
 
@@ -694,5 +702,5 @@ export function traceOf(work: Pick<Work, "answer">): Trace | null {
 
 /** The sequence that the stage shows; null: none. */
 export function playedOf(work: Pick<Work, "answer">): Played | null {
-  return work.answer?.exchange ?? work.answer?.measuring ?? null;
+  return work.answer?.exchange ?? work.answer?.measuring ?? work.answer?.probing ?? null;
 }

@@ -632,6 +632,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/probes/diameter": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Diameter
+         * @description The effective diameter from touches round the clock, with its form.
+         */
+        post: operations["shop_stages_probes_endpoints_diameter"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/probes/length": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Length
+         * @description The length from touches of the reference face, with the scatter of one.
+         */
+        post: operations["shop_stages_probes_endpoints_length"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/probes/off-centre": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Off Centre
+         * @description Where the tip stands off the spindle's axis, by half a turn.
+         */
+        post: operations["shop_stages_probes_endpoints_off_centre"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/profile-sample": {
         parameters: {
             query?: never;
@@ -686,6 +746,46 @@ export interface paths {
          * @description What is understood of a typed quantity.
          */
         post: operations["shop_reference_endpoints_quantity"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/routines/proof": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Proof
+         * @description What a routine comes to from every caller, under every fault, and with the part otherwise than expected.
+         */
+        post: operations["shop_stages_routines_endpoints_proof"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/routines/result": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Result
+         * @description What follows from where the touches were latched, and the line that sets the offset.
+         */
+        post: operations["shop_stages_routines_endpoints_result"];
         delete?: never;
         options?: never;
         head?: never;
@@ -987,6 +1087,21 @@ export interface components {
             device: string;
         };
         /**
+         * AimAnswer
+         * @description A touch: where the tip stands when its search begins, and when it touches as expected (its middle, its lowest point; machine
+         *     coordinates), the gauge line then, the way it goes, and how far the search goes on beyond; mm.
+         */
+        AimAnswer: {
+            begins: components["schemas"]["At"];
+            /** Beyond */
+            beyond: number;
+            meets: components["schemas"]["At"];
+            /** Name */
+            name: string;
+            stands: components["schemas"]["At"];
+            way: components["schemas"]["At"];
+        };
+        /**
          * Aligned
          * @description What the taught pockets say; ``fit`` null: they determine no row, and ``says`` tells why.
          */
@@ -1046,6 +1161,7 @@ export interface components {
             faults: components["schemas"]["Fault"][];
             machine: components["schemas"]["MachineAnswer"] | null;
             measuring: components["schemas"]["MeasuringAnswer"] | null;
+            probing: components["schemas"]["ProbingAnswer"] | null;
             scene: components["schemas"]["Scene"] | null;
             signals: components["schemas"]["SignalsAnswer"] | null;
             /**
@@ -1173,6 +1289,56 @@ export interface components {
             how: "fill" | "empty" | "renumber";
         };
         /**
+         * Artefact
+         * @description What a probe is qualified on: a ring, a plug or a ball of known ``diameter``. ``x``, ``y``: machine coordinates of its middle,
+         *     ``z``: machine Z of its upper face (of a ball its highest point), as a tip stands on it; ``depth``: how far below that a
+         *     ring or plug is touched; ``touches`` round the clock; mm. ``face_x``, ``face_y``, ``face_z``: a reference face of known
+         *     height, which the length comes of; None: there is none.
+         */
+        Artefact: {
+            /**
+             * Depth
+             * @default 6
+             */
+            depth: number;
+            /** Diameter */
+            diameter: number;
+            /** Face X */
+            face_x: number | null;
+            /** Face Y */
+            face_y: number | null;
+            /** Face Z */
+            face_z: number | null;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "ring" | "plug" | "ball";
+            /**
+             * Touches
+             * @default 12
+             */
+            touches: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Z */
+            z: number;
+        };
+        /**
+         * At
+         * @description A place, machine coordinates, mm; or a way of length 1.
+         */
+        At: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Z */
+            z: number;
+        };
+        /**
          * Axes
          * @description The linear axes by name. The letters are the document's; code asks for all of them in their order, or for what an
          *     axis does: those ``across``, which make the plan, and the ``upright`` one, along the spindle. Axes that turn are to
@@ -1282,6 +1448,28 @@ export interface components {
             work_offset: number;
         };
         /**
+         * Belief
+         * @description A number of the program and the Setup's; ``unit``: "mm", "mm/min", or "" of a word or a count; ``setup`` null: the Setup says
+         *     nothing of it.
+         */
+        Belief: {
+            /** Agrees */
+            agrees: boolean;
+            /** Line */
+            line: number | null;
+            /** Program */
+            program: number | string;
+            /** Setup */
+            setup: number | string | null;
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "mm" | "mm/min" | "";
+            /** What */
+            what: string;
+        };
+        /**
          * BlockCheck
          * @description What a block of known height says: the ``error`` of the length (positive: it is recorded too short), the plane that
          *     would be right, its half width at 95 %, and whether the error is more than that explains.
@@ -1343,6 +1531,235 @@ export interface components {
             start_seconds: number;
             /** Tool */
             tool: number | null;
+        };
+        /** Bore */
+        Bore: {
+            /**
+             * Before
+             * @default 8
+             */
+            before: number;
+            /**
+             * Beyond
+             * @default 4
+             */
+            beyond: number;
+            /**
+             * Clearance
+             * @default 12
+             */
+            clearance: number;
+            /**
+             * Depth
+             * @default 5
+             */
+            depth: number;
+            /** Diameter */
+            diameter: number;
+            /**
+             * First Deg
+             * @default 0
+             */
+            first_deg: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bore";
+            /** Name */
+            name: string;
+            /** Place Tolerance */
+            place_tolerance: number | null;
+            /** Probe */
+            probe: string | null;
+            /**
+             * Readout X
+             * @default 0
+             */
+            readout_x: number;
+            /**
+             * Readout Y
+             * @default 0
+             */
+            readout_y: number;
+            /**
+             * Readout Z
+             * @default 0
+             */
+            readout_z: number;
+            /** Size Tolerance */
+            size_tolerance: number | null;
+            /**
+             * Touches
+             * @default 4
+             */
+            touches: number;
+            /** Turn Tolerance */
+            turn_tolerance: number | null;
+            /**
+             * Work Offset
+             * @default 1
+             */
+            work_offset: number | null;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Z */
+            z: number;
+        };
+        /**
+         * BorePattern
+         * @description Bores of ``diameter``; ``bores``: where their middles are expected, from the place, mm; ``turn``: whether the turn is set as
+         *     well.
+         */
+        BorePattern: {
+            /**
+             * Before
+             * @default 8
+             */
+            before: number;
+            /**
+             * Beyond
+             * @default 4
+             */
+            beyond: number;
+            /** Bores */
+            bores: components["schemas"]["Spot"][];
+            /**
+             * Clearance
+             * @default 12
+             */
+            clearance: number;
+            /**
+             * Depth
+             * @default 5
+             */
+            depth: number;
+            /** Diameter */
+            diameter: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bore pattern";
+            /** Name */
+            name: string;
+            /** Place Tolerance */
+            place_tolerance: number | null;
+            /** Probe */
+            probe: string | null;
+            /**
+             * Readout X
+             * @default 0
+             */
+            readout_x: number;
+            /**
+             * Readout Y
+             * @default 0
+             */
+            readout_y: number;
+            /**
+             * Readout Z
+             * @default 0
+             */
+            readout_z: number;
+            /** Size Tolerance */
+            size_tolerance: number | null;
+            /**
+             * Turn
+             * @default false
+             */
+            turn: boolean;
+            /** Turn Tolerance */
+            turn_tolerance: number | null;
+            /**
+             * Work Offset
+             * @default 1
+             */
+            work_offset: number | null;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Z */
+            z: number;
+        };
+        /** Boss */
+        Boss: {
+            /**
+             * Before
+             * @default 8
+             */
+            before: number;
+            /**
+             * Beyond
+             * @default 4
+             */
+            beyond: number;
+            /**
+             * Clearance
+             * @default 12
+             */
+            clearance: number;
+            /**
+             * Depth
+             * @default 5
+             */
+            depth: number;
+            /** Diameter */
+            diameter: number;
+            /**
+             * First Deg
+             * @default 0
+             */
+            first_deg: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "boss";
+            /** Name */
+            name: string;
+            /** Place Tolerance */
+            place_tolerance: number | null;
+            /** Probe */
+            probe: string | null;
+            /**
+             * Readout X
+             * @default 0
+             */
+            readout_x: number;
+            /**
+             * Readout Y
+             * @default 0
+             */
+            readout_y: number;
+            /**
+             * Readout Z
+             * @default 0
+             */
+            readout_z: number;
+            /** Size Tolerance */
+            size_tolerance: number | null;
+            /**
+             * Touches
+             * @default 4
+             */
+            touches: number;
+            /** Turn Tolerance */
+            turn_tolerance: number | null;
+            /**
+             * Work Offset
+             * @default 1
+             */
+            work_offset: number | null;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Z */
+            z: number;
         };
         /**
          * Box
@@ -1410,7 +1827,7 @@ export interface components {
              * @default
              * @enum {string}
              */
-            part_of: "" | "changer" | "reserved" | "ground";
+            part_of: "" | "changer" | "reserved" | "ground" | "part" | "way";
             /** Pocket */
             pocket: number | null;
             /** Sin */
@@ -1561,6 +1978,129 @@ export interface components {
             unit: string;
             /** Where */
             where: string;
+        };
+        /**
+         * ConductiveStylus
+         * @description ``clip``: whether a clip is put on the part for it. It hardly gives, so what it may be pushed is little.
+         */
+        ConductiveStylus: {
+            /** Angle Deg */
+            angle_deg: number | null;
+            artefact: components["schemas"]["Artefact"] | null;
+            /**
+             * Back Off
+             * @default 1.5
+             */
+            back_off: number;
+            /**
+             * Clip
+             * @default true
+             */
+            clip: boolean;
+            /**
+             * Due Days
+             * @default 30
+             */
+            due_days: number | null;
+            /** Effective Diameter */
+            effective_diameter: number | null;
+            /**
+             * Effective Uncertainty
+             * @default 0
+             */
+            effective_uncertainty: number;
+            /** Effective X */
+            effective_x: number | null;
+            /** Effective Y */
+            effective_y: number | null;
+            /**
+             * Guarded Feed
+             * @default 800
+             */
+            guarded_feed: number;
+            /** Input */
+            input: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "conductive";
+            /**
+             * Latency
+             * @default 0
+             */
+            latency: number;
+            /**
+             * Length Uncertainty
+             * @default 0
+             */
+            length_uncertainty: number;
+            /**
+             * Lobing
+             * @default 0
+             */
+            lobing: number;
+            /**
+             * Measure Feed
+             * @default 60
+             */
+            measure_feed: number;
+            /** Name */
+            name: string;
+            /**
+             * Off X
+             * @default 0
+             */
+            off_x: number;
+            /**
+             * Off Y
+             * @default 0
+             */
+            off_y: number;
+            /**
+             * Overtravel Across
+             * @default 1
+             */
+            overtravel_across: number;
+            /**
+             * Overtravel Up
+             * @default 0.5
+             */
+            overtravel_up: number;
+            /**
+             * Polling
+             * @default 0
+             */
+            polling: number;
+            /** Qualified Feed */
+            qualified_feed: number | null;
+            /**
+             * Repeatability
+             * @default 0.005
+             */
+            repeatability: number;
+            /**
+             * Search Feed
+             * @default 300
+             */
+            search_feed: number;
+            /**
+             * Spread
+             * @default 0.02
+             */
+            spread: number;
+            /** Tool */
+            tool: number;
+            /**
+             * Touches
+             * @default 1
+             */
+            touches: number;
+            /**
+             * Trigger Travel
+             * @default 0
+             */
+            trigger_travel: number;
         };
         /**
          * Conflict
@@ -1773,7 +2313,7 @@ export interface components {
              * @default
              * @enum {string}
              */
-            part_of: "" | "changer" | "reserved" | "ground";
+            part_of: "" | "changer" | "reserved" | "ground" | "part" | "way";
             /** Pocket */
             pocket: number | null;
             /** Radius */
@@ -1829,6 +2369,35 @@ export interface components {
             /** Stored Top Z */
             stored_top_z: number;
             taking: components["schemas"]["Taking"] | null;
+            /** Workings */
+            workings: {
+                [key: string]: components["schemas"]["Working"];
+            };
+        };
+        /**
+         * DerivedProbe
+         * @description What follows from a probe. ``late``: how far a touch at the measuring feed goes on until it is latched; ``push``: how far a
+         *     search pushes it, ``within``: how far it may; ``feed_error``: how far each surface is off since it was qualified at
+         *     another feed; mm. ``fastest``: the fastest search that stays within, mm/min, None where none does.
+         */
+        DerivedProbe: {
+            /** Delay */
+            delay: number;
+            /** Fastest */
+            fastest: number | null;
+            /** Feed Error */
+            feed_error: number;
+            /** Feeds */
+            feeds: components["schemas"]["FeedError"][];
+            /** Index */
+            index: number;
+            /** Late */
+            late: number;
+            probe: components["schemas"]["Probe"];
+            /** Push */
+            push: number;
+            /** Within */
+            within: number;
             /** Workings */
             workings: {
                 [key: string]: components["schemas"]["Working"];
@@ -1937,12 +2506,309 @@ export interface components {
             /** Made */
             made: boolean;
         };
+        /**
+         * EdgeAngle
+         * @description ``way`` the touches go; ``touches`` of them, the first and the last ``span`` mm apart, the place in their middle; ``turn``:
+         *     whether the turn is set as well.
+         */
+        EdgeAngle: {
+            /**
+             * Before
+             * @default 8
+             */
+            before: number;
+            /**
+             * Beyond
+             * @default 4
+             */
+            beyond: number;
+            /**
+             * Clearance
+             * @default 12
+             */
+            clearance: number;
+            /**
+             * Depth
+             * @default 5
+             */
+            depth: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "angle";
+            /** Name */
+            name: string;
+            /** Place Tolerance */
+            place_tolerance: number | null;
+            /** Probe */
+            probe: string | null;
+            /**
+             * Readout X
+             * @default 0
+             */
+            readout_x: number;
+            /**
+             * Readout Y
+             * @default 0
+             */
+            readout_y: number;
+            /**
+             * Readout Z
+             * @default 0
+             */
+            readout_z: number;
+            /** Size Tolerance */
+            size_tolerance: number | null;
+            /**
+             * Span
+             * @default 60
+             */
+            span: number;
+            /**
+             * Touches
+             * @default 2
+             */
+            touches: number;
+            /**
+             * Turn
+             * @default false
+             */
+            turn: boolean;
+            /** Turn Tolerance */
+            turn_tolerance: number | null;
+            /**
+             * Way
+             * @default Y+
+             * @enum {string}
+             */
+            way: "X+" | "X-" | "Y+" | "Y-";
+            /**
+             * Work Offset
+             * @default 1
+             */
+            work_offset: number | null;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Z */
+            z: number;
+        };
         /** EdgeIn */
         EdgeIn: {
             /** After */
             after: number;
             /** Made */
             made: boolean;
+        };
+        /**
+         * EdgePlate
+         * @description ``thickness`` of its top, ``edge_x`` and ``edge_y``: how far its outer faces stand off the part's, mm; ``size`` of its
+         *     top along the part's faces; ``clip``: whether a clip is put on the tool for it.
+         */
+        EdgePlate: {
+            /** Angle Deg */
+            angle_deg: number | null;
+            artefact: components["schemas"]["Artefact"] | null;
+            /**
+             * Back Off
+             * @default 1.5
+             */
+            back_off: number;
+            /**
+             * Clip
+             * @default true
+             */
+            clip: boolean;
+            /**
+             * Due Days
+             * @default 30
+             */
+            due_days: number | null;
+            /** Edge X */
+            edge_x: number;
+            /** Edge Y */
+            edge_y: number;
+            /** Effective Diameter */
+            effective_diameter: number | null;
+            /**
+             * Effective Uncertainty
+             * @default 0
+             */
+            effective_uncertainty: number;
+            /** Effective X */
+            effective_x: number | null;
+            /** Effective Y */
+            effective_y: number | null;
+            /**
+             * Guarded Feed
+             * @default 800
+             */
+            guarded_feed: number;
+            /** Input */
+            input: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "plate with edges";
+            /**
+             * Latency
+             * @default 0
+             */
+            latency: number;
+            /**
+             * Length Uncertainty
+             * @default 0
+             */
+            length_uncertainty: number;
+            /**
+             * Lobing
+             * @default 0
+             */
+            lobing: number;
+            /**
+             * Measure Feed
+             * @default 60
+             */
+            measure_feed: number;
+            /** Name */
+            name: string;
+            /**
+             * Off X
+             * @default 0
+             */
+            off_x: number;
+            /**
+             * Off Y
+             * @default 0
+             */
+            off_y: number;
+            /**
+             * Overtravel Across
+             * @default 1
+             */
+            overtravel_across: number;
+            /**
+             * Overtravel Up
+             * @default 0.5
+             */
+            overtravel_up: number;
+            /**
+             * Polling
+             * @default 0
+             */
+            polling: number;
+            /** Qualified Feed */
+            qualified_feed: number | null;
+            /**
+             * Repeatability
+             * @default 0.005
+             */
+            repeatability: number;
+            /**
+             * Search Feed
+             * @default 300
+             */
+            search_feed: number;
+            /**
+             * Size
+             * @default 60
+             */
+            size: number;
+            /**
+             * Spread
+             * @default 0.02
+             */
+            spread: number;
+            /** Thickness */
+            thickness: number;
+            /** Tool */
+            tool: number;
+            /**
+             * Touches
+             * @default 1
+             */
+            touches: number;
+            /**
+             * Trigger Travel
+             * @default 0
+             */
+            trigger_travel: number;
+        };
+        /**
+         * EdgeRoutine
+         * @description ``way``: the way the touch goes, towards the part.
+         */
+        EdgeRoutine: {
+            /**
+             * Before
+             * @default 8
+             */
+            before: number;
+            /**
+             * Beyond
+             * @default 4
+             */
+            beyond: number;
+            /**
+             * Clearance
+             * @default 12
+             */
+            clearance: number;
+            /**
+             * Depth
+             * @default 5
+             */
+            depth: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "edge";
+            /** Name */
+            name: string;
+            /** Place Tolerance */
+            place_tolerance: number | null;
+            /** Probe */
+            probe: string | null;
+            /**
+             * Readout X
+             * @default 0
+             */
+            readout_x: number;
+            /**
+             * Readout Y
+             * @default 0
+             */
+            readout_y: number;
+            /**
+             * Readout Z
+             * @default 0
+             */
+            readout_z: number;
+            /** Size Tolerance */
+            size_tolerance: number | null;
+            /** Turn Tolerance */
+            turn_tolerance: number | null;
+            /**
+             * Way
+             * @default X+
+             * @enum {string}
+             */
+            way: "X+" | "X-" | "Y+" | "Y-";
+            /**
+             * Work Offset
+             * @default 1
+             */
+            work_offset: number | null;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Z */
+            z: number;
         };
         /**
          * EditConflictTold
@@ -2026,6 +2892,19 @@ export interface components {
             verdict: "unsafe" | "undetectable" | "safe";
         };
         /**
+         * FeedError
+         * @description Measuring at a ``feed`` (mm/min) with an effective diameter that holds for another: every surface is off by so much, mm,
+         *     positive: it is found too far along the way; ``stops``: how far the axis goes on after the latch, mm.
+         */
+        FeedError: {
+            /** Error */
+            error: number;
+            /** Feed */
+            feed: number;
+            /** Stops */
+            stops: number;
+        };
+        /**
          * Finding
          * @description ``message`` says what is wrong, with the figures, and what to do. ``line`` counts from 1; ``quantity`` is the
          *     JSON pointer of the Setup's value that it is about.
@@ -2049,6 +2928,73 @@ export interface components {
              * @enum {string}
              */
             severity: "stop" | "warn" | "note";
+        };
+        /**
+         * FixedCorner
+         * @description The place is the corner's, as it was found once. Nothing is touched: the height is still to be found.
+         */
+        FixedCorner: {
+            /**
+             * Before
+             * @default 8
+             */
+            before: number;
+            /**
+             * Beyond
+             * @default 4
+             */
+            beyond: number;
+            /**
+             * Clearance
+             * @default 12
+             */
+            clearance: number;
+            /**
+             * Depth
+             * @default 5
+             */
+            depth: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "fixed corner";
+            /** Name */
+            name: string;
+            /** Place Tolerance */
+            place_tolerance: number | null;
+            /** Probe */
+            probe: string | null;
+            /**
+             * Readout X
+             * @default 0
+             */
+            readout_x: number;
+            /**
+             * Readout Y
+             * @default 0
+             */
+            readout_y: number;
+            /**
+             * Readout Z
+             * @default 0
+             */
+            readout_z: number;
+            /** Size Tolerance */
+            size_tolerance: number | null;
+            /** Turn Tolerance */
+            turn_tolerance: number | null;
+            /**
+             * Work Offset
+             * @default 1
+             */
+            work_offset: number | null;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Z */
+            z: number;
         };
         /**
          * Forks
@@ -2103,6 +3049,31 @@ export interface components {
             pockets: number[][];
         };
         /**
+         * FoundQuantity
+         * @description One thing that was found: ``value`` and what was ``expected`` (mm, or degrees), its half width at 95 % with the shares of it,
+         *     how far it is ``off``, and whether it is as near as it has to be.
+         */
+        FoundQuantity: {
+            /** Allowed */
+            allowed: number | null;
+            /** Expected */
+            expected: number;
+            /** Fits */
+            fits: boolean;
+            /** Half Width 95 */
+            half_width_95: number;
+            /** Name */
+            name: string;
+            /** Off */
+            off: number;
+            /** Shares */
+            shares: components["schemas"]["Share"][];
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: number;
+        };
+        /**
          * Grip
          * @description The drawbar's grip and the holders it takes, mm. ``knob_height``: how far taper and knob stand above the gauge
          *     line; ``holder_diameter`` of the holder's flange; ``push_out``: how far opening pushes the tool out,
@@ -2127,6 +3098,22 @@ export interface components {
             slow_distance: number;
             /** Wait */
             wait: number;
+        };
+        /**
+         * HalfTurnIn
+         * @description ``turned``: the same touches with the spindle half a turn further.
+         */
+        HalfTurnIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Places */
+            places: number[][];
+            /** Probe */
+            probe: string;
+            /** Turned */
+            turned: number[][];
         };
         /** HeightLadderOutput */
         HeightLadderOutput: {
@@ -2295,6 +3282,101 @@ export interface components {
             /** Seen */
             seen: ("idle" | "made")[];
         };
+        /** InsideCorner */
+        InsideCorner: {
+            /**
+             * Away
+             * @default 15
+             */
+            away: number;
+            /**
+             * Before
+             * @default 8
+             */
+            before: number;
+            /**
+             * Beyond
+             * @default 4
+             */
+            beyond: number;
+            /**
+             * Clearance
+             * @default 12
+             */
+            clearance: number;
+            /**
+             * Corner
+             * @default left front
+             * @enum {string}
+             */
+            corner: "left front" | "right front" | "left back" | "right back";
+            /**
+             * Depth
+             * @default 5
+             */
+            depth: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "inside corner";
+            /** Name */
+            name: string;
+            /** Place Tolerance */
+            place_tolerance: number | null;
+            /** Probe */
+            probe: string | null;
+            /**
+             * Readout X
+             * @default 0
+             */
+            readout_x: number;
+            /**
+             * Readout Y
+             * @default 0
+             */
+            readout_y: number;
+            /**
+             * Readout Z
+             * @default 0
+             */
+            readout_z: number;
+            /** Size Tolerance */
+            size_tolerance: number | null;
+            /**
+             * Span
+             * @default 40
+             */
+            span: number;
+            /**
+             * Top
+             * @default false
+             */
+            top: boolean;
+            /**
+             * Touches
+             * @default 1
+             */
+            touches: number;
+            /**
+             * Turn
+             * @default false
+             */
+            turn: boolean;
+            /** Turn Tolerance */
+            turn_tolerance: number | null;
+            /**
+             * Work Offset
+             * @default 1
+             */
+            work_offset: number | null;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Z */
+            z: number;
+        };
         /**
          * Keeping
          * @description ``each``: seconds that measuring adds to an exchange; ``loose``: in a shift, where the tool is measured after each
@@ -2309,6 +3391,19 @@ export interface components {
             loose: number;
             /** Slips */
             slips: boolean;
+        };
+        /**
+         * Kept
+         * @description A result that the control's text keeps: its name, the parameter, and what is expected (from the expected place for X, Y, Z;
+         *     mm, or degrees).
+         */
+        Kept: {
+            /** Expected */
+            expected: number;
+            /** Name */
+            name: string;
+            /** Parameter */
+            parameter: number;
         };
         /**
          * KeptClear
@@ -2381,6 +3476,20 @@ export interface components {
              * @enum {string}
              */
             unit: "mm" | "inch" | "as stated";
+        };
+        /**
+         * LengthIn
+         * @description ``heights``: machine Z of the gauge line at repeated touches of the reference face, mm.
+         */
+        LengthIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Heights */
+            heights: number[];
+            /** Probe */
+            probe: string;
         };
         /**
          * Level
@@ -2597,10 +3706,36 @@ export interface components {
             /** Swing */
             swing: number;
         };
+        /**
+         * Need
+         * @description Something that must be so before a routine is begun; ``met`` null: that can't be told from here.
+         */
+        Need: {
+            /** Met */
+            met: boolean | null;
+            /** Says */
+            says: string;
+            /** What */
+            what: string;
+        };
         /** NewMachine */
         NewMachine: {
             /** Name */
             name: string;
+        };
+        /**
+         * OffCentre
+         * @description Where the tip stands off the spindle's axis, the half width of each at 95 %, mm.
+         */
+        OffCentre: {
+            /** Half Width 95 */
+            half_width_95: number;
+            /** Runout */
+            runout: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
         };
         /**
          * Offer
@@ -2730,6 +3865,101 @@ export interface components {
             /** Word On */
             word_on: string;
         };
+        /** OutsideCorner */
+        OutsideCorner: {
+            /**
+             * Away
+             * @default 15
+             */
+            away: number;
+            /**
+             * Before
+             * @default 8
+             */
+            before: number;
+            /**
+             * Beyond
+             * @default 4
+             */
+            beyond: number;
+            /**
+             * Clearance
+             * @default 12
+             */
+            clearance: number;
+            /**
+             * Corner
+             * @default left front
+             * @enum {string}
+             */
+            corner: "left front" | "right front" | "left back" | "right back";
+            /**
+             * Depth
+             * @default 5
+             */
+            depth: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "outside corner";
+            /** Name */
+            name: string;
+            /** Place Tolerance */
+            place_tolerance: number | null;
+            /** Probe */
+            probe: string | null;
+            /**
+             * Readout X
+             * @default 0
+             */
+            readout_x: number;
+            /**
+             * Readout Y
+             * @default 0
+             */
+            readout_y: number;
+            /**
+             * Readout Z
+             * @default 0
+             */
+            readout_z: number;
+            /** Size Tolerance */
+            size_tolerance: number | null;
+            /**
+             * Span
+             * @default 40
+             */
+            span: number;
+            /**
+             * Top
+             * @default false
+             */
+            top: boolean;
+            /**
+             * Touches
+             * @default 1
+             */
+            touches: number;
+            /**
+             * Turn
+             * @default false
+             */
+            turn: boolean;
+            /** Turn Tolerance */
+            turn_tolerance: number | null;
+            /**
+             * Work Offset
+             * @default 1
+             */
+            work_offset: number | null;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Z */
+            z: number;
+        };
         /**
          * PageIn
          * @description ``lengths``: those that were measured of the tool, mm.
@@ -2790,6 +4020,26 @@ export interface components {
             touch_made: number;
             /** Working First */
             working_first: number;
+        };
+        /**
+         * PlacesIn
+         * @description ``places``: machine coordinates of the gauge line where each touch was latched, in their order, mm; ``stood``: they are
+         *     where the machine stood, which is a little further on.
+         */
+        PlacesIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Places */
+            places: number[][];
+            /** Routine */
+            routine: string;
+            /**
+             * Stood
+             * @default false
+             */
+            stood: boolean;
         };
         /**
          * Pocket
@@ -2885,13 +4135,15 @@ export interface components {
                 [key: string]: unknown;
             };
             /** Fault */
-            fault?: ("none" | "unit-other" | "not-homed" | "override-low" | "override-high" | "grip-stays-shut" | "grip-stays-open" | "air-low" | "touch-input-dead" | "touch-input-stuck" | "touch-input-inverted" | "sensor-dead" | "pocket-full" | "pocket-empty" | "wrong-tool" | "stopped" | "tool-long" | "tool-short") | null;
+            fault?: ("none" | "unit-other" | "not-homed" | "override-low" | "override-high" | "grip-stays-shut" | "grip-stays-open" | "air-low" | "touch-input-dead" | "touch-input-stuck" | "touch-input-inverted" | "sensor-dead" | "part-missing" | "part-off-left" | "part-off-right" | "part-off-front" | "part-off-back" | "part-off-little" | "part-low" | "part-high" | "part-turned" | "bore-too-small" | "in-the-way" | "pocket-full" | "pocket-empty" | "wrong-tool" | "stopped" | "tool-long" | "tool-short") | null;
             /** From Tool */
             from_tool?: number | null;
             /** Profile */
             profile?: string | null;
             /** Program */
             program?: string | null;
+            /** Routine */
+            routine?: string | null;
             /** Sequence */
             sequence?: ("breakage" | "measure" | "calibrate" | "plate" | "renew" | "unknown") | null;
             /** Setter */
@@ -2901,7 +4153,7 @@ export interface components {
              * @default exchange
              * @enum {string}
              */
-            stage: "exchange" | "machine" | "measuring" | "signals";
+            stage: "exchange" | "machine" | "measuring" | "probing" | "signals";
             /** To Tool */
             to_tool?: number | null;
             /**
@@ -2909,6 +4161,181 @@ export interface components {
              * @default []
              */
             tools: number[];
+        };
+        /**
+         * Probe
+         * @description A probe. ``tool``: the number of the tool that it is in the spindle; its length is that tool's. ``input``: the number of the
+         *     one that a touch makes. ``effective_diameter`` of the tip as it was qualified (None: not yet, the tool's diameter is
+         *     taken), ``effective_x`` and ``effective_y``: along an axis where it differs there; ``qualified_feed``: the feed it was
+         *     qualified at, None: not known. ``off_x``, ``off_y``: where the tip stands off the spindle's axis, at the spindle's angle
+         *     ``angle_deg`` (None: it is not set); ``overtravel_across``, ``overtravel_up``: how far the tip may be pushed sideways
+         *     and from below; ``trigger_travel``: from the contact until it switches; ``back_off`` after a search; ``touches`` that
+         *     count, and the greatest ``spread`` between them; ``repeatability``: two standard deviations of one; mm and mm/min.
+         *     ``latency``: seconds that it needs itself; ``polling``: how often the control looks at its input, seconds (0: it
+         *     latches at once). ``effective_uncertainty``, ``length_uncertainty``: the half widths of the effective diameter and of the length at 95 %, ``lobing``: by how much its
+         *     radius differs round the clock, mm; ``artefact``: what it is qualified on, None: nothing yet. ``due_days``: after how many days it is to be qualified again, None: only after a knock.
+         */
+        Probe: {
+            /** Angle Deg */
+            angle_deg: number | null;
+            artefact: components["schemas"]["Artefact"] | null;
+            /**
+             * Back Off
+             * @default 1.5
+             */
+            back_off: number;
+            /**
+             * Due Days
+             * @default 30
+             */
+            due_days: number | null;
+            /** Effective Diameter */
+            effective_diameter: number | null;
+            /**
+             * Effective Uncertainty
+             * @default 0
+             */
+            effective_uncertainty: number;
+            /** Effective X */
+            effective_x: number | null;
+            /** Effective Y */
+            effective_y: number | null;
+            /**
+             * Guarded Feed
+             * @default 800
+             */
+            guarded_feed: number;
+            /** Input */
+            input: number;
+            /** Kind */
+            kind: string;
+            /**
+             * Latency
+             * @default 0
+             */
+            latency: number;
+            /**
+             * Length Uncertainty
+             * @default 0
+             */
+            length_uncertainty: number;
+            /**
+             * Lobing
+             * @default 0
+             */
+            lobing: number;
+            /**
+             * Measure Feed
+             * @default 60
+             */
+            measure_feed: number;
+            /** Name */
+            name: string;
+            /**
+             * Off X
+             * @default 0
+             */
+            off_x: number;
+            /**
+             * Off Y
+             * @default 0
+             */
+            off_y: number;
+            /**
+             * Overtravel Across
+             * @default 8
+             */
+            overtravel_across: number;
+            /**
+             * Overtravel Up
+             * @default 4
+             */
+            overtravel_up: number;
+            /**
+             * Polling
+             * @default 0
+             */
+            polling: number;
+            /** Qualified Feed */
+            qualified_feed: number | null;
+            /**
+             * Repeatability
+             * @default 0.005
+             */
+            repeatability: number;
+            /**
+             * Search Feed
+             * @default 300
+             */
+            search_feed: number;
+            /**
+             * Spread
+             * @default 0.02
+             */
+            spread: number;
+            /** Tool */
+            tool: number;
+            /**
+             * Touches
+             * @default 1
+             */
+            touches: number;
+            /**
+             * Trigger Travel
+             * @default 0
+             */
+            trigger_travel: number;
+        };
+        /**
+         * ProbingAnswer
+         * @description The probes, the routines, and one of these in every control profile, run through the text of the one that is ``shown``.
+         *     ``part``: what is touched, as expected; ``tip_radius``, ``tip_length``: of the tip that touches; ``clear_z``: where it
+         *     moves across (its lowest point, machine Z); ``touch_texts``: a text for each touch, where the control can't do the sums;
+         *     ``why``: why there is none. Of a program that was brought the text is that one, ``beliefs`` what it works with, ``written`` the text in its place; ``under``: the fault that it was run under, and the verdict. mm
+         */
+        ProbingAnswer: {
+            /** Aims */
+            aims: components["schemas"]["AimAnswer"][];
+            /** Beliefs */
+            beliefs: components["schemas"]["Belief"][];
+            /** Clear Z */
+            clear_z: number;
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+            /** From Tool */
+            from_tool: number;
+            /** Kept */
+            kept: components["schemas"]["Kept"][];
+            /** Needs */
+            needs: components["schemas"]["Need"][];
+            /** Part */
+            part: (components["schemas"]["CylinderBody"] | components["schemas"]["BoxBody"])[];
+            /** Probes */
+            probes: components["schemas"]["DerivedProbe"][];
+            /** Routine */
+            routine: string;
+            /** Routines */
+            routines: components["schemas"]["RoutineListed"][];
+            /** Shown */
+            shown: string;
+            /** Texts */
+            texts: components["schemas"]["WrittenText"][];
+            /** Tip Length */
+            tip_length: number;
+            /** Tip Radius */
+            tip_radius: number;
+            /** To Tool */
+            to_tool: number;
+            /** Touch Texts */
+            touch_texts: components["schemas"]["WrittenText"][];
+            trace: components["schemas"]["TraceReport"] | null;
+            under: components["schemas"]["FaultResult"] | null;
+            /** Why */
+            why: string;
+            /** Works Out */
+            works_out: boolean;
+            /** Written */
+            written: string;
         };
         /**
          * ProfileAnswer
@@ -3020,6 +4447,40 @@ export interface components {
             to_tool: number;
             /** Worst */
             worst: ("stop" | "warn" | "note") | null;
+        };
+        /**
+         * QualifiedDiameter
+         * @description ``effective_diameter`` with its half width at 95 % and the shares of it; ``form_error``: by how much the radius differs round
+         *     the clock; ``lobes``: the angle of each touch, degrees, and how much further out than the mean it was; where the middle
+         *     of the artefact was found; mm.
+         */
+        QualifiedDiameter: {
+            /** Effective Diameter */
+            effective_diameter: number;
+            /** Form Error */
+            form_error: number;
+            /** Half Width 95 */
+            half_width_95: number;
+            /** Lobes */
+            lobes: number[][];
+            /** Shares */
+            shares: components["schemas"]["Share"][];
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
+         * QualifiedLength
+         * @description ``length`` with its half width at 95 %, and the ``scatter`` of one touch (a standard deviation), mm.
+         */
+        QualifiedLength: {
+            /** Half Width 95 */
+            half_width_95: number;
+            /** Length */
+            length: number;
+            /** Scatter */
+            scatter: number;
         };
         /** QuantityIn */
         QuantityIn: {
@@ -3256,6 +4717,148 @@ export interface components {
             of_tool: string[];
         };
         /**
+         * RectangularBlock
+         * @description ``size_x``, ``size_y`` as expected, mm; the place is its middle.
+         */
+        RectangularBlock: {
+            /**
+             * Before
+             * @default 8
+             */
+            before: number;
+            /**
+             * Beyond
+             * @default 4
+             */
+            beyond: number;
+            /**
+             * Clearance
+             * @default 12
+             */
+            clearance: number;
+            /**
+             * Depth
+             * @default 5
+             */
+            depth: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rectangular block";
+            /** Name */
+            name: string;
+            /** Place Tolerance */
+            place_tolerance: number | null;
+            /** Probe */
+            probe: string | null;
+            /**
+             * Readout X
+             * @default 0
+             */
+            readout_x: number;
+            /**
+             * Readout Y
+             * @default 0
+             */
+            readout_y: number;
+            /**
+             * Readout Z
+             * @default 0
+             */
+            readout_z: number;
+            /** Size Tolerance */
+            size_tolerance: number | null;
+            /** Size X */
+            size_x: number;
+            /** Size Y */
+            size_y: number;
+            /** Turn Tolerance */
+            turn_tolerance: number | null;
+            /**
+             * Work Offset
+             * @default 1
+             */
+            work_offset: number | null;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Z */
+            z: number;
+        };
+        /**
+         * RectangularPocket
+         * @description ``size_x``, ``size_y`` as expected, mm; the place is its middle.
+         */
+        RectangularPocket: {
+            /**
+             * Before
+             * @default 8
+             */
+            before: number;
+            /**
+             * Beyond
+             * @default 4
+             */
+            beyond: number;
+            /**
+             * Clearance
+             * @default 12
+             */
+            clearance: number;
+            /**
+             * Depth
+             * @default 5
+             */
+            depth: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rectangular pocket";
+            /** Name */
+            name: string;
+            /** Place Tolerance */
+            place_tolerance: number | null;
+            /** Probe */
+            probe: string | null;
+            /**
+             * Readout X
+             * @default 0
+             */
+            readout_x: number;
+            /**
+             * Readout Y
+             * @default 0
+             */
+            readout_y: number;
+            /**
+             * Readout Z
+             * @default 0
+             */
+            readout_z: number;
+            /** Size Tolerance */
+            size_tolerance: number | null;
+            /** Size X */
+            size_x: number;
+            /** Size Y */
+            size_y: number;
+            /** Turn Tolerance */
+            turn_tolerance: number | null;
+            /**
+             * Work Offset
+             * @default 1
+             */
+            work_offset: number | null;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Z */
+            z: number;
+        };
+        /**
          * ReferenceBlock
          * @description ``x``, ``y``: its middle, machine coordinates; ``size_x``, ``size_y`` and ``height`` of it; ``plane_z``: where its top
          *     is expected; mm. ``input``: what a tip closes that touches it.
@@ -3434,6 +5037,66 @@ export interface components {
              * @enum {string}
              */
             form: "round";
+        };
+        /**
+         * RoundIn
+         * @description ``places``: machine coordinates of the gauge line where each touch was latched, mm.
+         */
+        RoundIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Places */
+            places: number[][];
+            /** Probe */
+            probe: string;
+        };
+        /**
+         * RoutineListed
+         * @description A routine by its name; ``qualifies``: the probe that it qualifies, "": none.
+         */
+        RoutineListed: {
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Qualifies */
+            qualifies: string;
+        };
+        /**
+         * RoutineProofIn
+         * @description ``program``: one that is to make the routine in place of the written one.
+         */
+        RoutineProofIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Program */
+            program?: string | null;
+            /** Routine */
+            routine: string;
+        };
+        /**
+         * RoutineResult
+         * @description A routine, run: the worst severity found (None: nothing), its findings, its seconds, and its verdict under each
+         *     fault.
+         */
+        RoutineResult: {
+            /**
+             * Faults
+             * @default []
+             */
+            faults: components["schemas"]["FaultResult"][];
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+            /** Routine */
+            routine: string;
+            /** Seconds */
+            seconds: number;
+            /** Worst */
+            worst: ("stop" | "warn" | "note") | null;
         };
         /**
          * Row
@@ -3820,10 +5483,20 @@ export interface components {
              */
             positions: components["schemas"]["StoredPosition"][];
             /**
+             * Probes
+             * @default []
+             */
+            probes: (components["schemas"]["ConductiveStylus"] | components["schemas"]["EdgePlate"] | components["schemas"]["SwitchingProbe"])[];
+            /**
              * Profiles
              * @default []
              */
             profiles: components["schemas"]["ControlProfile"][];
+            /**
+             * Routines
+             * @default []
+             */
+            routines: (components["schemas"]["EdgeAngle"] | components["schemas"]["RectangularBlock"] | components["schemas"]["Bore"] | components["schemas"]["BorePattern"] | components["schemas"]["Boss"] | components["schemas"]["EdgeRoutine"] | components["schemas"]["FixedCorner"] | components["schemas"]["InsideCorner"] | components["schemas"]["OutsideCorner"] | components["schemas"]["RectangularPocket"] | components["schemas"]["Slot"] | components["schemas"]["StepHeight"] | components["schemas"]["Surface"] | components["schemas"]["Web"])[];
             /**
              * Setters
              * @default []
@@ -3941,6 +5614,81 @@ export interface components {
             inputs: components["schemas"]["InputAnswer"][];
         };
         /**
+         * Slot
+         * @description ``across``: the axis along which its two faces are apart, by ``width`` mm as expected; the place is its middle.
+         */
+        Slot: {
+            /**
+             * Across
+             * @default x
+             * @enum {string}
+             */
+            across: "x" | "y";
+            /**
+             * Before
+             * @default 8
+             */
+            before: number;
+            /**
+             * Beyond
+             * @default 4
+             */
+            beyond: number;
+            /**
+             * Clearance
+             * @default 12
+             */
+            clearance: number;
+            /**
+             * Depth
+             * @default 5
+             */
+            depth: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "slot";
+            /** Name */
+            name: string;
+            /** Place Tolerance */
+            place_tolerance: number | null;
+            /** Probe */
+            probe: string | null;
+            /**
+             * Readout X
+             * @default 0
+             */
+            readout_x: number;
+            /**
+             * Readout Y
+             * @default 0
+             */
+            readout_y: number;
+            /**
+             * Readout Z
+             * @default 0
+             */
+            readout_z: number;
+            /** Size Tolerance */
+            size_tolerance: number | null;
+            /** Turn Tolerance */
+            turn_tolerance: number | null;
+            /** Width */
+            width: number;
+            /**
+             * Work Offset
+             * @default 1
+             */
+            work_offset: number | null;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Z */
+            z: number;
+        };
+        /**
          * Spindle
          * @description Speeds in rev/min; ``seconds_to_speed`` from standing to the greatest. The nose is the cylinder above the gauge
          *     line, the body the wider one above it; lengths upwards.
@@ -3974,6 +5722,16 @@ export interface components {
             start_seconds: number;
             /** Start Speed */
             start_speed: number;
+        };
+        /**
+         * Spot
+         * @description A place from a routine's own, mm.
+         */
+        Spot: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
         };
         /**
          * Square
@@ -4023,6 +5781,85 @@ export interface components {
             name: string;
             /** Why */
             why: string;
+        };
+        /**
+         * StepHeight
+         * @description From the place on the upper face by ``to_x``, ``to_y`` to one on the lower face, lower by ``height`` as expected, mm.
+         */
+        StepHeight: {
+            /**
+             * Before
+             * @default 8
+             */
+            before: number;
+            /**
+             * Beyond
+             * @default 4
+             */
+            beyond: number;
+            /**
+             * Clearance
+             * @default 12
+             */
+            clearance: number;
+            /**
+             * Depth
+             * @default 5
+             */
+            depth: number;
+            /** Height */
+            height: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "step height";
+            /** Name */
+            name: string;
+            /** Place Tolerance */
+            place_tolerance: number | null;
+            /** Probe */
+            probe: string | null;
+            /**
+             * Readout X
+             * @default 0
+             */
+            readout_x: number;
+            /**
+             * Readout Y
+             * @default 0
+             */
+            readout_y: number;
+            /**
+             * Readout Z
+             * @default 0
+             */
+            readout_z: number;
+            /** Size Tolerance */
+            size_tolerance: number | null;
+            /**
+             * To X
+             * @default 40
+             */
+            to_x: number;
+            /**
+             * To Y
+             * @default 0
+             */
+            to_y: number;
+            /** Turn Tolerance */
+            turn_tolerance: number | null;
+            /**
+             * Work Offset
+             * @default 1
+             */
+            work_offset: number | null;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Z */
+            z: number;
         };
         /**
          * Storage
@@ -4180,6 +6017,228 @@ export interface components {
             words: {
                 [key: string]: string;
             };
+        };
+        /**
+         * Summed
+         * @description What a routine has found. ``zero``: machine coordinates of the zero by axis, mm; ``line``: what sets it at this control, "":
+         *     it is keyed in; ``says``: why nothing is to be set, "": it is.
+         */
+        Summed: {
+            /** Line */
+            line: string;
+            /** Quantities */
+            quantities: components["schemas"]["FoundQuantity"][];
+            /** Routine */
+            routine: string;
+            /** Says */
+            says: string;
+            /** Touches */
+            touches: components["schemas"]["TouchedAt"][];
+            /** Zero */
+            zero: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * Surface
+         * @description ``x``, ``y``, ``z`` is where it is touched: the point that the tip meets.
+         */
+        Surface: {
+            /**
+             * Before
+             * @default 8
+             */
+            before: number;
+            /**
+             * Beyond
+             * @default 4
+             */
+            beyond: number;
+            /**
+             * Clearance
+             * @default 12
+             */
+            clearance: number;
+            /**
+             * Depth
+             * @default 5
+             */
+            depth: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "surface";
+            /** Name */
+            name: string;
+            /** Place Tolerance */
+            place_tolerance: number | null;
+            /** Probe */
+            probe: string | null;
+            /**
+             * Readout X
+             * @default 0
+             */
+            readout_x: number;
+            /**
+             * Readout Y
+             * @default 0
+             */
+            readout_y: number;
+            /**
+             * Readout Z
+             * @default 0
+             */
+            readout_z: number;
+            /** Size Tolerance */
+            size_tolerance: number | null;
+            /** Turn Tolerance */
+            turn_tolerance: number | null;
+            /**
+             * Way
+             * @default Z-
+             * @enum {string}
+             */
+            way: "X+" | "X-" | "Y+" | "Y-" | "Z-";
+            /**
+             * Work Offset
+             * @default 1
+             */
+            work_offset: number | null;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Z */
+            z: number;
+        };
+        /**
+         * SwitchingProbe
+         * @description ``stem_diameter`` of what carries the ball, mm; ``cable``: whether it has one that is put in and taken out.
+         */
+        SwitchingProbe: {
+            /** Angle Deg */
+            angle_deg: number | null;
+            artefact: components["schemas"]["Artefact"] | null;
+            /**
+             * Back Off
+             * @default 1.5
+             */
+            back_off: number;
+            /**
+             * Cable
+             * @default false
+             */
+            cable: boolean;
+            /**
+             * Due Days
+             * @default 30
+             */
+            due_days: number | null;
+            /** Effective Diameter */
+            effective_diameter: number | null;
+            /**
+             * Effective Uncertainty
+             * @default 0
+             */
+            effective_uncertainty: number;
+            /** Effective X */
+            effective_x: number | null;
+            /** Effective Y */
+            effective_y: number | null;
+            /**
+             * Guarded Feed
+             * @default 800
+             */
+            guarded_feed: number;
+            /** Input */
+            input: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "switching";
+            /**
+             * Latency
+             * @default 0
+             */
+            latency: number;
+            /**
+             * Length Uncertainty
+             * @default 0
+             */
+            length_uncertainty: number;
+            /**
+             * Lobing
+             * @default 0
+             */
+            lobing: number;
+            /**
+             * Measure Feed
+             * @default 60
+             */
+            measure_feed: number;
+            /** Name */
+            name: string;
+            /**
+             * Off X
+             * @default 0
+             */
+            off_x: number;
+            /**
+             * Off Y
+             * @default 0
+             */
+            off_y: number;
+            /**
+             * Overtravel Across
+             * @default 8
+             */
+            overtravel_across: number;
+            /**
+             * Overtravel Up
+             * @default 4
+             */
+            overtravel_up: number;
+            /**
+             * Polling
+             * @default 0
+             */
+            polling: number;
+            /** Qualified Feed */
+            qualified_feed: number | null;
+            /**
+             * Repeatability
+             * @default 0.005
+             */
+            repeatability: number;
+            /**
+             * Search Feed
+             * @default 300
+             */
+            search_feed: number;
+            /**
+             * Spread
+             * @default 0.02
+             */
+            spread: number;
+            /**
+             * Stem Diameter
+             * @default 3
+             */
+            stem_diameter: number;
+            /** Tool */
+            tool: number;
+            /**
+             * Touches
+             * @default 1
+             */
+            touches: number;
+            /**
+             * Trigger Travel
+             * @default 0
+             */
+            trigger_travel: number;
         };
         /**
          * TablePreview
@@ -4747,6 +6806,16 @@ export interface components {
             y: number;
         };
         /**
+         * TouchedAt
+         * @description A touch: where it was expected and how far along its way it was off that, mm; positive: further on.
+         */
+        TouchedAt: {
+            /** Name */
+            name: string;
+            /** Off */
+            off: number;
+        };
+        /**
          * TraceReport
          * @description All that is needed to play a run.
          */
@@ -4908,6 +6977,81 @@ export interface components {
              * @default
              */
             why: string;
+        };
+        /**
+         * Web
+         * @description ``across``: the axis along which its two faces are apart, by ``width`` mm as expected; the place is its middle.
+         */
+        Web: {
+            /**
+             * Across
+             * @default x
+             * @enum {string}
+             */
+            across: "x" | "y";
+            /**
+             * Before
+             * @default 8
+             */
+            before: number;
+            /**
+             * Beyond
+             * @default 4
+             */
+            beyond: number;
+            /**
+             * Clearance
+             * @default 12
+             */
+            clearance: number;
+            /**
+             * Depth
+             * @default 5
+             */
+            depth: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "web";
+            /** Name */
+            name: string;
+            /** Place Tolerance */
+            place_tolerance: number | null;
+            /** Probe */
+            probe: string | null;
+            /**
+             * Readout X
+             * @default 0
+             */
+            readout_x: number;
+            /**
+             * Readout Y
+             * @default 0
+             */
+            readout_y: number;
+            /**
+             * Readout Z
+             * @default 0
+             */
+            readout_z: number;
+            /** Size Tolerance */
+            size_tolerance: number | null;
+            /** Turn Tolerance */
+            turn_tolerance: number | null;
+            /** Width */
+            width: number;
+            /**
+             * Work Offset
+             * @default 1
+             */
+            work_offset: number | null;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Z */
+            z: number;
         };
         /**
          * Well
@@ -6680,6 +8824,180 @@ export interface operations {
             };
         };
     };
+    shop_stages_probes_endpoints_diameter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoundIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QualifiedDiameter"];
+                };
+            };
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    shop_stages_probes_endpoints_length: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LengthIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QualifiedLength"];
+                };
+            };
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    shop_stages_probes_endpoints_off_centre: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HalfTurnIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OffCentre"];
+                };
+            };
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
     shop_stages_machine_endpoints_profile_sample: {
         parameters: {
             query?: never;
@@ -6778,6 +9096,122 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["QuantityUnderstood"];
+                };
+            };
+        };
+    };
+    shop_stages_routines_endpoints_proof: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoutineProofIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoutineResult"];
+                };
+            };
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    shop_stages_routines_endpoints_result: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlacesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Summed"];
+                };
+            };
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };

@@ -1,10 +1,11 @@
 /** The Proof stage: every pair as a matrix, causes worst first, progress while it runs. */
 import { FileCode } from "lucide-react";
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useState } from "react";
 import { useNavigate } from "react-router";
 import { client, type Finding, noConnection, type Proof, refusal } from "../../api/client";
 import { knownOf, learn, useAnswer } from "../../api/query";
 import { FindingItem } from "../../findings/findings";
+import { Bring } from "../../program/bring";
 import { fixed } from "../../quantity/format";
 import { useUnit } from "../../quantity/rows";
 import { SeverityMark, StageMark } from "../../shell/marks";
@@ -147,30 +148,11 @@ function SequenceRow(props: { chosen: boolean; onChoose: () => void; children: R
 }
 
 /** Take a program of the user's own, to be proven as the written one is: the same pairs, the same faults. */
-function Bring({ onBring }: { onBring: (brought: { file: string; text: string }) => void }) {
-  const input = useRef<HTMLInputElement>(null);
+function BringOwn({ onBring }: { onBring: (brought: { file: string; text: string }) => void }) {
   return (
     <div className="px-4 py-2 pl-10 text-[13.5px] text-ink-2">
       <p>Called with the tool in the spindle and the requested one, as the written program is.</p>
-      <button
-        type="button"
-        className="button plain mt-1"
-        disabled={!may("technician")}
-        onClick={() => input.current?.click()}
-      >
-        Prove a file
-      </button>
-      <input
-        ref={input}
-        type="file"
-        className="hidden"
-        aria-label="Program to be proven"
-        onChange={async (event) => {
-          const file = event.currentTarget.files?.[0];
-          event.currentTarget.value = "";
-          if (file) onBring({ file: file.name, text: await file.text() });
-        }}
-      />
+      <Bring label="Prove a file" onBring={onBring} />
     </div>
   );
 }
@@ -213,7 +195,7 @@ function Sequences({
         <span className="truncate text-left">{(own && proof?.file) || "A program of yours"}</span>
         <small className="text-[13.5px] text-ink-3">{own ? outcome(proof) : ""}</small>
       </SequenceRow>
-      {own ? <Bring onBring={onBring} /> : <p className="px-4 py-2 pl-10 text-[13.5px] text-ink-2">{stage?.why}</p>}
+      {own ? <BringOwn onBring={onBring} /> : <p className="px-4 py-2 pl-10 text-[13.5px] text-ink-2">{stage?.why}</p>}
       {proof?.stale && (
         <ul className="px-4 pb-2 pl-10 text-[13.5px] text-warn">
           {proof.changes.slice(0, 8).map((change) => (

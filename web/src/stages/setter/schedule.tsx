@@ -1,9 +1,10 @@
 /** The schedule of the Setter stage: the setters, and the quantities of the one that is looked at. */
-import { Plus, Trash2 } from "lucide-react";
+import { Plus } from "lucide-react";
 import { useId, useState } from "react";
 import type { Setter } from "../../api/client";
 import { shown, unitOf } from "../../quantity/format";
 import { ChoiceRow, QuantityRow, TextRow, told, useUnit, WorkingRow } from "../../quantity/rows";
+import { EntryList } from "../../shell/entry-list";
 import { may } from "../../shell/session";
 import { read } from "../../work/pointer";
 import { useWork } from "../../work/store";
@@ -35,34 +36,13 @@ function Setters({ chosen, onTrouble }: { chosen: number; onTrouble: (text: stri
     onTrouble(told(await edit("/setters", (before: Setter[]) => before.filter((entry) => entry.name !== name))));
   return (
     <>
-      <div className="group-title">
-        Setters <small>{setters.length || "none"}</small>
-      </div>
-      <ul>
-        {setters.map((setter, index) => (
-          <li key={setter.name} className="flex items-center">
-            <button
-              type="button"
-              className={`flex min-h-10 flex-1 items-center px-4 text-left ${index === chosen ? "bg-now-wash shadow-[inset_3px_0_var(--now)]" : ""}`}
-              aria-pressed={index === chosen}
-              onClick={() => void measure({ setter: setter.name })}
-            >
-              <span className="flex-1">{setter.name}</span>
-              <span className="text-[13.5px] text-ink-3">{setter.kind}</span>
-            </button>
-            {may("technician") && (
-              <button
-                type="button"
-                className="button plain border-0! px-2!"
-                aria-label={`Remove ${setter.name}`}
-                onClick={() => void remove(setter.name)}
-              >
-                <Trash2 size={15} />
-              </button>
-            )}
-          </li>
-        ))}
-      </ul>
+      <EntryList
+        title="Setters"
+        entries={setters.map((setter) => ({ name: setter.name, note: setter.kind }))}
+        chosen={setters[chosen]?.name}
+        onChoose={(setter) => void measure({ setter })}
+        onRemove={(name) => void remove(name)}
+      />
       {may("technician") && <Add onTrouble={onTrouble} />}
     </>
   );

@@ -1,0 +1,86 @@
+/** A program of the user's own: opened from a file, or pasted. */
+import { useRef, useState } from "react";
+import { may } from "../shell/session";
+
+const MOST = 5_000_000;
+/** characters that a program may have here */
+
+interface Props {
+  /** what the button says */
+  label: string;
+  /** whether it may be pasted as well */
+  paste?: boolean;
+  onBring: (brought: { file: string; text: string }) => void;
+}
+
+export function Bring({ label, paste, onBring }: Props) {
+  const input = useRef<HTMLInputElement>(null);
+  const [open, setOpen] = useState(false);
+  const [said, setSaid] = useState("");
+  const take = (file: string, text: string) => {
+    if (text.length > MOST) {
+      setSaid(`${file} has ${(text.length / 1e6).toFixed(1)} MB; at most ${MOST / 1e6} MB are taken here.`);
+      return;
+    }
+    if (!text.trim()) {
+      setSaid("There is no text.");
+      return;
+    }
+    setSaid("");
+    setOpen(false);
+    onBring({ file, text });
+  };
+  return (
+    <>
+      <p className="flex flex-wrap gap-2">
+        <button
+          type="button"
+          className="button plain mt-1"
+          disabled={!may("technician")}
+          onClick={() => input.current?.click()}
+        >
+          {label}
+        </button>
+        {paste && (
+          <button type="button" className="button plain mt-1" onClick={() => setOpen(!open)} aria-expanded={open}>
+            Paste
+          </button>
+        )}
+      </p>
+      <input
+        ref={input}
+        type="file"
+        className="hidden"
+        aria-label="Program to be proven"
+        onChange={async (event) => {
+          const file = event.currentTarget.files?.[0];
+          event.currentTarget.value = "";
+          if (file) take(file.name, await file.text());
+        }}
+      />
+      {open && <Box onTake={(text) => take("pasted.nc", text)} />}
+      {said && (
+        <p role="alert" className="text-stop">
+          {said}
+        </p>
+      )}
+    </>
+  );
+}
+
+function Box({ onTake }: { onTake: (text: string) => void }) {
+  const [text, setText] = useState("");
+  return (
+    <>
+      <textarea
+        className="mt-1 h-28 w-full border border-rule bg-raise p-1 font-mono text-[13px]"
+        aria-label="Text of the program"
+        value={text}
+        onChange={(event) => setText(event.currentTarget.value)}
+      />
+      <button type="button" className="button" onClick={() => onTake(text)}>
+        Review it
+      </button>
+    </>
+  );
+}

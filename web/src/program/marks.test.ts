@@ -1,0 +1,42 @@
+import { Text } from "@codemirror/state";
+import { describe, expect, it } from "vitest";
+import type { Finding } from "../api/client";
+import { byLine, decorated, NO_MARKS } from "./marks";
+
+const finding = (line: number | null, severity: Finding["severity"] = "stop", message = "It is wrong."): Finding =>
+  ({ check: "offset-off", severity, message, line, at_seconds: null }) as unknown as Finding;
+
+const doc = Text.of(["%", "G21", "G91 G38.3 X5 F60", "G10 L2 P1 X0", "M30"]);
+
+/** What is laid over a text: where, and of which kind. */
+function laid(marks: Partial<typeof NO_MARKS>) {
+  const found: [number, string][] = [];
+  const set = decorated(doc, { ...NO_MARKS, ...marks }, () => {});
+  for (const at = set.iter(); at.value; at.next())
+    found.push([doc.lineAt(at.from).number, at.value.spec.class ?? (at.value.spec.block ? "told" : "")]);
+  return found;
+}
+
+describe("the marks of a text", () => {
+  it("stand at their line, the worst telling its colour, and what is said below it", () => {
+    const told = byLine([finding(4), finding(4, "note", "Once more."), finding(3, "warn")]);
+    expect(laid({ told })).toEqual([
+      [3, "cm-line-warn"],
+      [3, "told"],
+      [4, "cm-line-stop"],
+      [4, "told"],
+    ]);
+    expect(told.get(4)).toHaveLength(2);
+  });
+
+  it("have the block of the moment, alone or with what is said of it", () => {
+    expect(laid({ line: 2 })).toEqual([[2, "cm-now"]]);
+    expect(laid({ line: 3, told: byLine([finding(3)]) })[0]).toEqual([3, "cm-now cm-line-stop"]);
+  });
+
+  it("leave out what is said of no line, or of one that is not there any more", () => {
+    const told = byLine([finding(null), finding(9)]);
+    expect(told.get(0)).toHaveLength(1);
+    expect(laid({ told, line: 0 })).toEqual([]);
+  });
+});

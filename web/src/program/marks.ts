@@ -1,0 +1,112 @@
+/** What stands in a text beside its words: what the checks say of a line, its seconds, the block of the moment. */
+import { type Extension, RangeSetBuilder, StateEffect, StateField, type Text } from "@codemirror/state";
+import { Decoration, type DecorationSet, EditorView, GutterMarker, gutter, WidgetType } from "@codemirror/view";
+import type { Finding } from "../api/client";
+
+export interface Marks {
+  /** what is said of a line, by its number from 1; 0: of the whole text */
+  told: Map<number, Finding[]>;
+  /** the line of the block that is looked at, 0: none */
+  line: number;
+  /** the seconds that each line takes, all its turns together */
+  seconds: Map<number, number>;
+}
+
+export const NO_MARKS: Marks = { told: new Map(), line: 0, seconds: new Map() };
+
+/** What the checks say, by line. */
+export function byLine(findings: Finding[]): Map<number, Finding[]> {
+  const found = new Map<number, Finding[]>();
+  for (const finding of findings) {
+    const line = finding.line ?? 0;
+    found.set(line, [...(found.get(line) ?? []), finding]);
+  }
+  return found;
+}
+
+export const setMarks = StateEffect.define<Marks>();
+
+class Told extends WidgetType {
+  constructor(
+    private findings: Finding[],
+    private onChoose: (finding: Finding) => void,
+  ) {
+    super();
+  }
+
+  override eq(other: Told) {
+    return other.findings === this.findings;
+  }
+
+  toDOM() {
+    const box = document.createElement("div");
+    box.className = "cm-told";
+    for (const finding of this.findings) {
+      const row = document.createElement("button");
+      row.type = "button";
+      row.dataset.check = finding.check;
+      row.className = `cm-told-${finding.severity}`;
+      row.textContent = finding.message;
+      row.onclick = () => this.onChoose(finding);
+      box.append(row);
+    }
+    return box;
+  }
+
+  override ignoreEvent() {
+    return true;
+  }
+}
+
+/** The decorations of a text: each line that something is said of, with what is said below it. */
+export function decorated(doc: Text, marks: Marks, onChoose: (finding: Finding) => void): DecorationSet {
+  const builder = new RangeSetBuilder<Decoration>();
+  const numbers = [...new Set([...marks.told.keys(), marks.line])].filter((n) => n >= 1 && n <= doc.lines);
+  for (const number of numbers.sort((a, b) => a - b)) {
+    const line = doc.line(number);
+    const findings = marks.told.get(number);
+    const worst = findings?.some((entry) => entry.severity === "stop") ? "stop" : "warn";
+    const classes = [number === marks.line ? "cm-now" : "", findings ? `cm-line-${worst}` : ""].join(" ").trim();
+    builder.add(line.from, line.from, Decoration.line({ class: classes }));
+    if (findings)
+      builder.add(line.to, line.to, Decoration.widget({ widget: new Told(findings, onChoose), block: true, side: 1 }));
+  }
+  return builder.finish();
+}
+
+class Seconds extends GutterMarker {
+  constructor(private seconds: number) {
+    super();
+  }
+
+  override eq(other: Seconds) {
+    return other.seconds === this.seconds;
+  }
+
+  override toDOM() {
+    return document.createTextNode(this.seconds.toFixed(1));
+  }
+}
+
+/** An editor's marks, which are set by the effect `setMarks`. */
+export function marking(onChoose: (finding: Finding) => void): Extension {
+  const field = StateField.define<{ marks: Marks; shown: DecorationSet }>({
+    create: () => ({ marks: NO_MARKS, shown: Decoration.none }),
+    update(value, transaction) {
+      for (const effect of transaction.effects)
+        if (effect.is(setMarks))
+          return { marks: effect.value, shown: decorated(transaction.newDoc, effect.value, onChoose) };
+      return transaction.docChanged ? { ...value, shown: value.shown.map(transaction.changes) } : value;
+    },
+    provide: (own) => EditorView.decorations.from(own, (value) => value.shown),
+  });
+  const seconds = gutter({
+    class: "cm-seconds",
+    lineMarker(view, block) {
+      const took = view.state.field(field).marks.seconds.get(view.state.doc.lineAt(block.from).number) ?? 0;
+      return took >= 0.05 ? new Seconds(took) : null;
+    },
+    lineMarkerChange: (update) => update.transactions.some((part) => part.effects.some((e) => e.is(setMarks))),
+  });
+  return [field, seconds];
+}

@@ -1,0 +1,54 @@
+/** The entries of a list in a schedule: one is looked at, each can be taken out. */
+import { Trash2 } from "lucide-react";
+import { may } from "./session";
+
+interface Entry {
+  name: string;
+  /** what is said at its right */
+  note: string;
+}
+
+interface Props {
+  title: string;
+  entries: Entry[];
+  chosen: string | undefined;
+  /** many: the list scrolls by itself, so that what is below stays near */
+  long?: boolean;
+  onChoose: (name: string) => void;
+  onRemove: (name: string) => void;
+}
+
+export function EntryList({ title, entries, chosen, long, onChoose, onRemove }: Props) {
+  return (
+    <>
+      <div className="group-title">
+        {title} <small>{entries.length || "none"}</small>
+      </div>
+      <ul aria-label={title} className={long ? "max-h-[244px] overflow-y-auto" : ""}>
+        {entries.map(({ name, note }) => (
+          <li key={name} className="flex items-center">
+            <button
+              type="button"
+              className={`flex min-h-10 flex-1 items-center px-4 text-left ${name === chosen ? "bg-now-wash shadow-[inset_3px_0_var(--now)]" : ""}`}
+              aria-pressed={name === chosen}
+              onClick={() => onChoose(name)}
+            >
+              <span className="flex-1">{name}</span>
+              <span className="text-[13.5px] text-ink-3">{note}</span>
+            </button>
+            {may("technician") && (
+              <button
+                type="button"
+                className="button plain border-0! px-2!"
+                aria-label={`Remove ${name}`}
+                onClick={() => onRemove(name)}
+              >
+                <Trash2 size={15} />
+              </button>
+            )}
+          </li>
+        ))}
+      </ul>
+    </>
+  );
+}

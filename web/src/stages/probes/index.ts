@@ -1,0 +1,6 @@
+import { lazy } from "react";
+import type { StageView } from "../stage";
+
+const stage: StageView = { name: "probes", answer: "probing", Page: lazy(() => import("./probes")) };
+
+export default stage;

@@ -1,0 +1,44 @@
+/** A plate that lies on a corner of the part, and is touched by the tool. */
+import { RIGID } from "../common";
+import type { ProbeView } from "../kind";
+
+const view: ProbeView = {
+  kind: "plate with edges",
+  label: "plate with edges",
+  name: "corner plate",
+  says: "It lies on the part's corner; the tool touches its top and its two outer faces.",
+  template: (_, name, tool, input) => ({
+    ...RIGID,
+    kind: "plate with edges",
+    name,
+    tool,
+    input,
+    thickness: 10,
+    edge_x: 8,
+    edge_y: 8,
+    size: 60,
+    clip: true,
+  }),
+  fields: [
+    { label: "Thickness", field: "thickness", kind: "length", hint: "Of its top, by a micrometer.", twice: true },
+    {
+      label: "Edge X",
+      field: "edge_x",
+      kind: "length",
+      hint: "How far its outer face stands off the part's, along X.",
+      twice: true,
+    },
+    {
+      label: "Edge Y",
+      field: "edge_y",
+      kind: "length",
+      hint: "How far its outer face stands off the part's, along Y.",
+      twice: true,
+    },
+    { label: "Size", field: "size", kind: "length", hint: "Of its top along the part's faces." },
+  ],
+  switches: [["A clip is put on the tool", "clip"]],
+  qualified: false,
+};
+
+export default view;

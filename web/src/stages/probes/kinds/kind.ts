@@ -1,0 +1,26 @@
+/** What a kind of probe brings to the interface. */
+import type { Kind, Probe, Setup } from "../../../api/client";
+
+export interface Field {
+  label: string;
+  field: string;
+  kind: Kind;
+  hint: string;
+  /** read off something: it is typed twice */
+  twice?: boolean;
+}
+
+export interface ProbeView {
+  kind: Probe["kind"];
+  label: string;
+  /** what a new one is called */
+  name: string;
+  says: string;
+  template: (setup: Setup, name: string, tool: number, input: number) => Probe;
+  /** the quantities that only this kind has */
+  fields: Field[];
+  /** yes or no */
+  switches: [string, string][];
+  /** whether it is qualified on a ring, plug or ball */
+  qualified: boolean;
+}

@@ -1,0 +1,61 @@
+/** The Probes stage. */
+import { useState } from "react";
+import { FindingsPanel } from "../../findings/findings";
+import { ProgramView } from "../../program/program-view";
+import { AtThisBlock } from "../../score/at-block";
+import { Score } from "../../score/score";
+import { Panels } from "../../shell/panels";
+import { Views } from "../../shell/views";
+import { useWork } from "../../work/store";
+import { Before } from "../routines/before";
+import { Feeds } from "./feeds";
+import { QualifyView } from "./qualify";
+import { ProbeSchedule } from "./schedule";
+import { ProbeSheet } from "./sheet";
+
+const VIEWS = {
+  sheet: ["Probe", ProbeSheet],
+  qualify: ["Qualify", QualifyView],
+  feeds: ["Feed and error", Feeds],
+} as const;
+
+type View = keyof typeof VIEWS;
+
+export default function ProbesStage() {
+  const has = useWork((work) => Boolean(work.document?.probes.length));
+  const [view, setView] = useState<View>("sheet");
+  const played = has && view === "qualify";
+  return (
+    <Panels
+      key={played ? "with-score" : "without"}
+      name={played ? "probes" : "probes-views"}
+      left={<ProbeSchedule />}
+      middle={has ? <Views views={VIEWS} view={view} onView={setView} /> : <None />}
+      right={has && <Side qualify={played} />}
+      foot={played ? [<Score key="score" />, <ProgramView key="text" />] : undefined}
+    />
+  );
+}
+
+function None() {
+  return (
+    <p className="h-full bg-sheet p-6 text-ink-2">
+      There is no probe yet. Add one in the schedule on the left; it is qualified here, and routines are made with it.
+    </p>
+  );
+}
+
+const NOTHING: never[] = [];
+
+function Side({ qualify }: { qualify: boolean }) {
+  const probing = useWork((work) => work.answer?.probing);
+  const conflicts = useWork((work) => work.answer?.conflicts) ?? NOTHING;
+  const mine = conflicts.filter((entry) => entry.quantity?.startsWith("/probes"));
+  return (
+    <>
+      {qualify && <Before />}
+      <FindingsPanel findings={qualify ? [...mine, ...(probing?.findings ?? [])] : mine} />
+      {qualify && <AtThisBlock />}
+    </>
+  );
+}

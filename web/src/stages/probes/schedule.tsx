@@ -1,0 +1,257 @@
+/** The schedule of the Probes stage: the probes, and the quantities of the one that is looked at. */
+import { Plus } from "lucide-react";
+import { useState } from "react";
+import type { Probe } from "../../api/client";
+import { ChoiceRow, QuantityRow, TextRow, told, WorkingRow, YesNoRow } from "../../quantity/rows";
+import { EntryList } from "../../shell/entry-list";
+import { may } from "../../shell/session";
+import { useWork } from "../../work/store";
+import { LimitRow } from "../routines/limit-row";
+import { rounded } from "../setter/kinds/common";
+import { Artefact } from "./artefact";
+import { KINDS } from "./kinds";
+import { chooseProbe, useProbe } from "./which";
+
+export function ProbeSchedule() {
+  const { index, probe } = useProbe();
+  const [trouble, setTrouble] = useState("");
+  return (
+    <div className="pb-6">
+      <List chosen={index} onTrouble={setTrouble} />
+      {trouble && (
+        <p role="alert" className="says wrong">
+          {trouble}
+        </p>
+      )}
+      {probe && <Quantities key={probe.name} index={index} probe={probe} />}
+    </div>
+  );
+}
+
+function List({ chosen, onTrouble }: { chosen: number; onTrouble: (text: string) => void }) {
+  const probes = useWork((work) => work.document?.probes) ?? [];
+  const { edit } = useWork.getState();
+  const remove = async (name: string) =>
+    onTrouble(told(await edit("/probes", (before: Probe[]) => before.filter((entry) => entry.name !== name))));
+  return (
+    <>
+      <EntryList
+        title="Probes"
+        entries={probes.map((probe) => ({ name: probe.name, note: `T${probe.tool}` }))}
+        chosen={probes[chosen]?.name}
+        onChoose={chooseProbe}
+        onRemove={(name) => void remove(name)}
+      />
+      {may("technician") && <Add onTrouble={onTrouble} />}
+    </>
+  );
+}
+
+/** A new probe of a kind, in a tool of the type probe where there is one, on an input that a touch makes. */
+function Add({ onTrouble }: { onTrouble: (text: string) => void }) {
+  const setup = useWork((work) => work.document);
+  if (!setup) return null;
+  const add = async (kind: (typeof KINDS)[number]) => {
+    const tool = setup.tools.find((entry) => entry.type === "probe") ?? setup.tools[0];
+    const roles = ["probe", "touch plate", "setter"];
+    const input = roles.map((role) => setup.inputs.find((entry) => entry.role === role)).find(Boolean);
+    if (!tool || !input) {
+      onTrouble(
+        tool
+          ? "A probe makes an input: add one with the role probe on the Signals stage first."
+          : "A probe is in the spindle as a tool: add that on the Tools stage first.",
+      );
+      return;
+    }
+    const names = setup.probes.map((entry) => entry.name);
+    let name = kind.name;
+    for (let count = 2; names.includes(name); count++) name = `${kind.name} ${count}`;
+    const made = rounded(kind.template(setup, name, tool.number, input.number), setup.machine.unit);
+    const faults = await useWork.getState().edit("/probes", (before: Probe[]) => [...before, made]);
+    onTrouble(told(faults));
+    if (!faults.length) chooseProbe(name);
+  };
+  return (
+    <div className="flex flex-wrap gap-2 px-4 py-1.5">
+      {KINDS.map((kind) => (
+        <button key={kind.kind} type="button" className="button plain min-h-9! px-2!" onClick={() => void add(kind)}>
+          <Plus size={15} /> {kind.label}
+        </button>
+      ))}
+    </div>
+  );
+}
+
+const ROWS = [
+  ["Search feed", "search_feed", "feed", "200 to 600 mm/min on a router, 500 to 2 000 on a machining centre."],
+  ["Measuring feed", "measure_feed", "feed", "The effective diameter holds at this feed: 25 to 100 mm/min."],
+  ["Feed between touches", "guarded_feed", "feed", "Of the guarded moves: what is met in them stops them."],
+  ["Back-off", "back_off", "length", "More than the search runs on: 1 to 3 mm on a router, 0.5 to 3 on a centre."],
+  ["Overtravel across", "overtravel_across", "length", "5 to 15 mm of a sprung stylus; a rigid one about 1."],
+  ["Overtravel up", "overtravel_up", "length", "3 to 6 mm of a sprung stylus; a rigid one about 0.5."],
+  ["Trigger travel", "trigger_travel", "length", "From the contact until it switches; 0 where it is not known."],
+  ["Its own latency", "latency", "time", "Before its input changes, as a radio one needs."],
+  [
+    "Looked at every",
+    "polling",
+    "time",
+    "A control that polls its inputs: it may be late by so much; 0 where it latches.",
+  ],
+  ["Touches that count", "touches", "count", "Of each place; their mean is taken."],
+  ["Greatest spread", "spread", "length", "Touches that differ more set nothing."],
+  [
+    "Repeatability",
+    "repeatability",
+    "length",
+    "Two standard deviations: 3 to 10 µm on a router, 0.5 to 2 on a centre.",
+  ],
+] as const;
+
+function Quantities({ index, probe }: { index: number; probe: Probe }) {
+  const base = `/probes/${index}`;
+  const inputs = useWork((work) => work.document?.inputs) ?? [];
+  const tools = useWork((work) => work.document?.tools) ?? [];
+  const tool = tools.findIndex((entry) => entry.number === probe.tool);
+  const view = KINDS.find((entry) => entry.kind === probe.kind);
+  return (
+    <>
+      <div className="group-title">What it is</div>
+      <TextRow label="Name" pointer={`${base}/name`} />
+      <ChoiceRow
+        label="In the spindle as"
+        pointer={`${base}/tool`}
+        numbers
+        choices={tools.map((entry) => [String(entry.number), `T${entry.number} ${entry.name}`])}
+      />
+      <ChoiceRow
+        label="Its input"
+        pointer={`${base}/input`}
+        numbers
+        choices={inputs.map((entry) => [String(entry.number), `${entry.number} ${entry.name}`])}
+      />
+      {tool >= 0 && (
+        <>
+          <QuantityRow
+            label="Tip, nominal"
+            pointer={`/tools/${tool}/diameter`}
+            kind="length"
+            hint="The tool's diameter: of the ball, as it is sold."
+          />
+          <QuantityRow
+            label="Length"
+            pointer={`/tools/${tool}/length`}
+            kind="length"
+            hint="From the gauge line, found on a reference face."
+          />
+        </>
+      )}
+      {view?.fields.map(({ field, ...rest }) => (
+        <QuantityRow key={field} pointer={`${base}/${field}`} {...rest} />
+      ))}
+      {view?.switches.map(([label, field]) => (
+        <YesNoRow key={field} label={label} pointer={`${base}/${field}`} />
+      ))}
+      {view?.qualified && <Qualified base={base} probe={probe} />}
+      <div className="group-title">The touch</div>
+      {ROWS.map(([label, field, kind, hint]) => (
+        <QuantityRow key={field} label={label} pointer={`${base}/${field}`} kind={kind} hint={hint} />
+      ))}
+      <Worked />
+    </>
+  );
+}
+
+function Qualified({ base, probe }: { base: string; probe: Probe }) {
+  return (
+    <>
+      <div className="group-title">As it was qualified</div>
+      <LimitRow
+        label="Effective diameter"
+        pointer={`${base}/effective_diameter`}
+        kind="length"
+        usual={6}
+        none="not yet"
+        hint="What the tip is in effect, at the measuring feed."
+      />
+      <LimitRow
+        label="Along X, where it differs"
+        pointer={`${base}/effective_x`}
+        kind="length"
+        usual={probe.effective_diameter ?? 6}
+        none="the same"
+        hint="Its effective diameter along X."
+      />
+      <LimitRow
+        label="Along Y, where it differs"
+        pointer={`${base}/effective_y`}
+        kind="length"
+        usual={probe.effective_diameter ?? 6}
+        none="the same"
+        hint="Its effective diameter along Y."
+      />
+      <QuantityRow
+        label="Off-centre X"
+        pointer={`${base}/off_x`}
+        kind="length"
+        hint="Where the tip stands off the spindle's axis."
+      />
+      <QuantityRow
+        label="Off-centre Y"
+        pointer={`${base}/off_y`}
+        kind="length"
+        hint="Where the tip stands off the spindle's axis."
+      />
+      <LimitRow
+        label="At the spindle's angle"
+        pointer={`${base}/angle_deg`}
+        kind="angle"
+        usual={0}
+        none="not set"
+        hint="The angle that off-centre holds at."
+      />
+      <LimitRow
+        label="At the feed"
+        pointer={`${base}/qualified_feed`}
+        kind="feed"
+        usual={probe.measure_feed}
+        none="not known"
+        hint="Measuring at another feed makes an error; it is told."
+      />
+      <LimitRow
+        label="Again after, days"
+        pointer={`${base}/due_days`}
+        kind="count"
+        usual={30}
+        none="only a knock"
+        hint="After so many days it is to be qualified again, and after every knock."
+      />
+      <Artefact base={base} probe={probe} />
+    </>
+  );
+}
+
+/** What follows, and the fastest search as one action. */
+function Worked() {
+  const { derived, index, probe } = useProbe();
+  if (!derived || !probe) return null;
+  const { push, within, fastest } = derived;
+  return (
+    <>
+      <div className="group-title">What follows</div>
+      {Object.entries(derived.workings).map(([name, working]) => (
+        <WorkingRow key={name} name={name} working={working} warn={name === "push" && push > within} />
+      ))}
+      {fastest !== null && fastest !== probe.search_feed && may("technician") && (
+        <p className="px-4 py-1">
+          <button
+            type="button"
+            className="button plain min-h-9!"
+            onClick={() => void useWork.getState().edit(`/probes/${index}/search_feed`, fastest)}
+          >
+            Search at the fastest feed
+          </button>
+        </p>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,83 @@
+/** What a routine needs before it is begun, how long it takes, and a part for it at the practice machine. */
+import { Check, CircleHelp, TriangleAlert } from "lucide-react";
+import { useState } from "react";
+import { useLive } from "../../live/live";
+import { TextButton } from "../../program/text-button";
+import { fixed } from "../../quantity/format";
+import { may } from "../../shell/session";
+import { traceOf, useWork } from "../../work/store";
+import { KINDS } from "./kinds";
+import { useRoutine } from "./which";
+
+export function Before() {
+  const { answer } = useRoutine();
+  const seconds = useWork((work) => traceOf(work)?.seconds);
+  if (!answer) return null;
+  const kind = answer.routines.find((entry) => entry.name === answer.routine)?.kind;
+  return (
+    <section className="border-b border-rule px-3.5 pt-2.5 pb-3" aria-label="Before it is begun">
+      <b className="font-semibold">{answer.routine}</b>
+      <p className="text-[13.5px] text-ink-3">
+        {KINDS.find((entry) => entry.kind === kind)?.says}
+        {seconds !== undefined && seconds > 0 && ` It takes ${fixed(seconds, 1)} s.`}
+      </p>
+      {answer.why && (
+        <p role="alert" className="mt-1 text-[14.5px] text-stop">
+          {answer.why}
+        </p>
+      )}
+      <ul className="mt-1.5 grid gap-1 text-[14px]" aria-label="What it needs">
+        {answer.needs.map((need) => (
+          <li key={need.what} className="grid grid-cols-[20px_1fr] gap-1.5" data-need={need.what}>
+            <Mark met={need.met} />
+            <span className={need.met === false ? "text-warn" : "text-ink-2"}>{need.says}</span>
+          </li>
+        ))}
+      </ul>
+      <Practise />
+    </section>
+  );
+}
+
+function Mark({ met }: { met: boolean | null }) {
+  if (met === null) return <CircleHelp size={16} className="mt-0.5 text-ink-3" aria-label="Look at the machine" />;
+  return met ? (
+    <Check size={16} className="mt-0.5 text-proven" aria-label="So it is" />
+  ) : (
+    <TriangleAlert size={16} className="mt-0.5 text-warn" aria-label="Not yet" />
+  );
+}
+
+/** At the practice machine: a part that someone has put down, and the probe in the spindle. */
+function Practise() {
+  const practice = useWork((work) => work.machine?.agent === "");
+  const { answer } = useRoutine();
+  const document = useWork((work) => work.document);
+  const [said, setSaid] = useState("");
+  if (!practice || !answer?.routine || !may("technician")) return null;
+  const { send } = useLive.getState();
+  const artefact = answer.routines.some((entry) => entry.name === answer.routine && entry.qualifies);
+  const put = async () => {
+    setSaid("");
+    const answered = await send({ do: "put down", routine: answer.routine, document });
+    const tool = answered.refused ? {} : await send({ do: "tool", number: answer.from_tool });
+    setSaid(
+      answered.refused ??
+        tool.refused ??
+        `${artefact ? "It stands there" : "A part lies there"}, and T${answer.from_tool} is in the spindle.`,
+    );
+  };
+  if (!answer.from_tool) return null;
+  return (
+    <p className="mt-2">
+      <TextButton className="button plain min-h-9! w-full py-1! whitespace-normal!" onClick={() => void put()}>
+        {artefact ? "Set it up at the practice machine" : "Put a part down at the practice machine"}
+      </TextButton>
+      {said && (
+        <span role="status" className="mt-1 block text-[13.5px] text-ink-2">
+          {said}
+        </span>
+      )}
+    </p>
+  );
+}

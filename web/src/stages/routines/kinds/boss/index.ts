@@ -1,0 +1,30 @@
+/** A boss: its middle and diameter. */
+import { usual } from "../common";
+import type { RoutineView } from "../kind";
+
+const view: RoutineView = {
+  kind: "boss",
+  label: "boss",
+  says: "A boss: its middle and diameter.",
+  template: (setup, name, probe) => ({
+    ...usual(setup, name, probe),
+    kind: "boss",
+    diameter: 40,
+    touches: 4,
+    first_deg: 0,
+  }),
+  fields: [
+    { label: "Diameter", field: "diameter", kind: "length", hint: "As expected." },
+    {
+      label: "Touches",
+      field: "touches",
+      kind: "count",
+      hint: "3 to 36 round the clock; the middle is searched for first.",
+    },
+    { label: "First touch at", field: "first_deg", kind: "angle", hint: "From X to the right, counter-clockwise." },
+  ],
+  deep: true,
+  spans: () => [{ field: "diameter", axis: "x" }],
+};
+
+export default view;

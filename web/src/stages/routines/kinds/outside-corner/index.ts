@@ -1,0 +1,16 @@
+/** A corner of the part, from two or three of its faces. */
+import { CORNER_FIELDS, CORNER_SWITCHES, CORNER_USUAL, CORNERS, usual } from "../common";
+import type { RoutineView } from "../kind";
+
+const view: RoutineView = {
+  kind: "outside corner",
+  label: "outside corner",
+  says: "A corner of the part, from two or three of its faces.",
+  template: (setup, name, probe) => ({ ...usual(setup, name, probe), kind: "outside corner", ...CORNER_USUAL }),
+  fields: [...CORNER_FIELDS],
+  choices: [CORNERS],
+  switches: CORNER_SWITCHES,
+  deep: true,
+};
+
+export default view;

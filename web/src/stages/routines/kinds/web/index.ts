@@ -1,0 +1,16 @@
+/** The middle and width of a web, along one axis. */
+import { ACROSS, of, usual } from "../common";
+import type { RoutineView } from "../kind";
+
+const view: RoutineView = {
+  kind: "web",
+  label: "web",
+  says: "The middle and width of a web, along one axis.",
+  template: (setup, name, probe) => ({ ...usual(setup, name, probe), kind: "web", across: "x", width: 20 }),
+  fields: [{ label: "Width", field: "width", kind: "length", hint: "As expected." }],
+  choices: [ACROSS],
+  deep: true,
+  spans: (routine) => [{ field: "width", axis: of(routine, "across") as "x" | "y" }],
+};
+
+export default view;

@@ -1,0 +1,77 @@
+/** The Routines stage. */
+import { useMemo, useState } from "react";
+import { FindingsPanel } from "../../findings/findings";
+import { ProgramView } from "../../program/program-view";
+import { AtThisBlock } from "../../score/at-block";
+import { Score } from "../../score/score";
+import { UnderFault } from "../../score/under-fault";
+import { Panels } from "../../shell/panels";
+import { Views } from "../../shell/views";
+import { useWork } from "../../work/store";
+import { Before } from "./before";
+import { OwnProgram } from "./own";
+import { ResultView } from "./result";
+import { Review } from "./review";
+import { RoutineSchedule } from "./schedule";
+import { RoutineSheet } from "./sheet";
+import { TouchTexts } from "./touch-texts";
+import { UnderFaults } from "./under-faults";
+
+const VIEWS = {
+  sheet: ["Touches", RoutineSheet],
+  result: ["Result", ResultView],
+  review: ["Your program", Review],
+} as const;
+
+type View = keyof typeof VIEWS | "faults";
+
+export default function RoutinesStage() {
+  const has = useWork((work) => Boolean(work.answer?.probing?.routines.length));
+  const [view, setView] = useState<View>("sheet");
+  const views = useMemo(
+    () => ({ ...VIEWS, faults: ["Under faults", () => <UnderFaults onPlay={() => setView("sheet")} />] as const }),
+    [],
+  );
+  const played = has && (view === "sheet" || view === "review");
+  return (
+    <Panels
+      key={played ? "with-score" : "without"}
+      name={played ? "routines" : "routines-views"}
+      left={<RoutineSchedule />}
+      middle={has ? <Views views={views} view={view} onView={setView} /> : <None />}
+      right={has && <Side review={view === "review"} />}
+      foot={
+        played
+          ? [<Score key="score" />, view === "review" ? <AtThisBlock key="block" /> : <ProgramView key="text" />]
+          : undefined
+      }
+    />
+  );
+}
+
+function None() {
+  return (
+    <p className="h-full bg-sheet p-6 text-ink-2">
+      There is no routine yet. Add one in the schedule on the left: what it touches is drawn here, and its program is
+      written and proven.
+    </p>
+  );
+}
+
+const NOTHING: never[] = [];
+
+function Side({ review }: { review: boolean }) {
+  const probing = useWork((work) => work.answer?.probing);
+  const conflicts = useWork((work) => work.answer?.conflicts) ?? NOTHING;
+  const mine = conflicts.filter((entry) => /^\/(routines|probes)/.test(entry.quantity ?? ""));
+  return (
+    <>
+      <Before />
+      <UnderFault />
+      <TouchTexts />
+      <OwnProgram />
+      <FindingsPanel findings={[...mine, ...(probing?.findings ?? [])]} />
+      {!review && <AtThisBlock />}
+    </>
+  );
+}

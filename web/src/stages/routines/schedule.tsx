@@ -1,0 +1,226 @@
+/** The schedule of the Routines stage: the routines, and the quantities of the one that is looked at. */
+import { Plus } from "lucide-react";
+import { useId, useState } from "react";
+import type { Routine } from "../../api/client";
+import { ChoiceRow, QuantityRow, TextRow, told, YesNoRow } from "../../quantity/rows";
+import { EntryList } from "../../shell/entry-list";
+import { may } from "../../shell/session";
+import { read } from "../../work/pointer";
+import { useWork } from "../../work/store";
+import { rounded } from "../setter/kinds/common";
+import { Capture } from "./capture";
+import { Holes } from "./holes";
+import { KINDS } from "./kinds";
+import { LimitRow } from "./limit-row";
+import { choose, useRoutine } from "./which";
+
+export function RoutineSchedule() {
+  const { index, routine } = useRoutine();
+  const [trouble, setTrouble] = useState("");
+  return (
+    <div className="pb-6">
+      <List onTrouble={setTrouble} />
+      {trouble && (
+        <p role="alert" className="says wrong">
+          {trouble}
+        </p>
+      )}
+      {routine && <Quantities key={routine.name} index={index} routine={routine} />}
+    </div>
+  );
+}
+
+function List({ onTrouble }: { onTrouble: (text: string) => void }) {
+  const { answer } = useRoutine();
+  const { edit } = useWork.getState();
+  const remove = async (name: string) =>
+    onTrouble(told(await edit("/routines", (before: Routine[]) => before.filter((entry) => entry.name !== name))));
+  const own = answer?.routines.filter((entry) => !entry.qualifies) ?? [];
+  return (
+    <>
+      <EntryList
+        title="Routines"
+        entries={own.map((entry) => ({ name: entry.name, note: entry.kind }))}
+        chosen={answer?.routine}
+        long
+        onChoose={(name) => choose(name)}
+        onRemove={(name) => void remove(name)}
+      />
+      {may("technician") && <Add onTrouble={onTrouble} />}
+    </>
+  );
+}
+
+/** A new routine of a kind, with the first probe there is. */
+function Add({ onTrouble }: { onTrouble: (text: string) => void }) {
+  const setup = useWork((work) => work.document);
+  const id = useId();
+  if (!setup) return null;
+  const add = async (kind: string) => {
+    const view = KINDS.find((entry) => entry.kind === kind);
+    if (!view) return;
+    if (!setup.probes.length && kind !== "fixed corner") {
+      onTrouble("A routine is made with a probe: add that on the Probes stage first.");
+      return;
+    }
+    const names = setup.routines.map((entry) => entry.name);
+    let name = view.label;
+    for (let count = 2; names.includes(name); count++) name = `${view.label} ${count}`;
+    const made = rounded(view.template(setup, name, setup.probes[0]?.name ?? null), setup.machine.unit);
+    const faults = await useWork.getState().edit("/routines", (before: Routine[]) => [...before, made]);
+    onTrouble(told(faults));
+    if (!faults.length) choose(name);
+  };
+  return (
+    <div className="flex items-center gap-2 px-4 py-1.5">
+      <label htmlFor={id} className="flex items-center gap-1 text-[14px]">
+        <Plus size={15} /> Add a routine
+      </label>
+      <select
+        id={id}
+        className="choice w-auto! flex-1 border border-ink! rounded-xs px-1 text-left!"
+        value=""
+        onChange={(event) => void add(event.currentTarget.value)}
+      >
+        <option value="">choose what it finds</option>
+        {KINDS.map((kind) => (
+          <option key={kind.kind} value={kind.kind}>
+            {kind.label}
+          </option>
+        ))}
+      </select>
+    </div>
+  );
+}
+
+const TOUCH = [
+  [
+    "Search begins before",
+    "before",
+    "How far before the expected surface a search begins: more than a part may lie off.",
+  ],
+  [
+    "Search ends beyond",
+    "beyond",
+    "How far beyond it a search ends: no more than the probe gives, should its input be dead.",
+  ],
+  ["Clearance", "clearance", "The tip moves across so far above the upper face."],
+] as const;
+
+function Quantities({ index, routine }: { index: number; routine: Routine }) {
+  const base = `/routines/${index}`;
+  const probes = useWork((work) => work.document?.probes) ?? [];
+  const view = KINDS.find((entry) => entry.kind === routine.kind);
+  const fixed = routine.kind === "fixed corner";
+  return (
+    <>
+      <div className="group-title">Where it is expected</div>
+      <TextRow label="Name" pointer={`${base}/name`} />
+      {!fixed && (
+        <ChoiceRow
+          label="Made with"
+          pointer={`${base}/probe`}
+          choices={probes.map((entry) => [entry.name, entry.name])}
+        />
+      )}
+      <QuantityRow label="X" pointer={`${base}/x`} kind="length" hint="Machine X of the feature, as expected." />
+      <QuantityRow label="Y" pointer={`${base}/y`} kind="length" hint="Machine Y of the feature, as expected." />
+      <QuantityRow
+        label="Upper face, Z"
+        pointer={`${base}/z`}
+        kind="length"
+        hint="Machine Z of the upper face, as a tip stands on it."
+      />
+      <Capture index={index} routine={routine} />
+      {view?.choices?.map((entry) => (
+        <ChoiceRow key={entry.field} label={entry.label} pointer={`${base}/${entry.field}`} choices={entry.choices} />
+      ))}
+      {view?.fields.map(({ field, ...rest }) => (
+        <QuantityRow key={field} pointer={`${base}/${field}`} {...rest} />
+      ))}
+      {routine.kind === "bore pattern" && <Holes index={index} bores={routine.bores} />}
+      {!fixed && (
+        <>
+          <div className="group-title">The touches</div>
+          {TOUCH.map(([label, field, hint]) => (
+            <QuantityRow key={field} label={label} pointer={`${base}/${field}`} kind="length" hint={hint} />
+          ))}
+          {view?.deep && (
+            <QuantityRow
+              label="Depth"
+              pointer={`${base}/depth`}
+              kind="length"
+              hint="How far below the upper face a side is touched: more than the radius of the ball."
+            />
+          )}
+        </>
+      )}
+      <Sets base={base} routine={routine} />
+    </>
+  );
+}
+
+/** What is set by it, and how far off it may be for that. */
+function Sets({ base, routine }: { base: string; routine: Routine }) {
+  const view = KINDS.find((entry) => entry.kind === routine.kind);
+  const { answer } = useRoutine();
+  const kept = answer?.kept.map((entry) => entry.name) ?? [];
+  return (
+    <>
+      <div className="group-title">What it sets</div>
+      <OffsetRow pointer={`${base}/work_offset`} />
+      {routine.work_offset !== null && (
+        <>
+          {kept.includes("x") && (
+            <QuantityRow
+              label="Readout X there"
+              pointer={`${base}/readout_x`}
+              kind="length"
+              hint="What the readout shall show at the found place."
+            />
+          )}
+          {kept.includes("y") && <QuantityRow label="Readout Y there" pointer={`${base}/readout_y`} kind="length" />}
+          {kept.includes("z") && <QuantityRow label="Readout Z there" pointer={`${base}/readout_z`} kind="length" />}
+        </>
+      )}
+      {view?.switches?.map(([label, field]) => (
+        <YesNoRow key={field} label={label} pointer={`${base}/${field}`} />
+      ))}
+      {routine.kind !== "fixed corner" && (
+        <>
+          <LimitRow label="Place may be off by" pointer={`${base}/place_tolerance`} kind="length" usual={5} />
+          {kept.some((name) => !["x", "y", "z", "turn"].includes(name)) && (
+            <LimitRow label="Size may be off by" pointer={`${base}/size_tolerance`} kind="length" usual={0.5} />
+          )}
+          {kept.includes("turn") && (
+            <LimitRow label="May be turned by" pointer={`${base}/turn_tolerance`} kind="angle" usual={5} />
+          )}
+        </>
+      )}
+    </>
+  );
+}
+
+function OffsetRow({ pointer }: { pointer: string }) {
+  const id = useId();
+  const value = useWork((work) => read(work.document, pointer)) as number | null;
+  return (
+    <div className="row" style={{ gridTemplateColumns: "1fr 142px" }}>
+      <label htmlFor={id}>Sets the zero of</label>
+      <select
+        id={id}
+        className="choice"
+        value={value ?? ""}
+        disabled={!may("technician")}
+        onChange={(event) => void useWork.getState().edit(pointer, Number(event.currentTarget.value) || null)}
+      >
+        <option value="">nothing</option>
+        {[1, 2, 3, 4, 5, 6, 7, 8, 9].map((number) => (
+          <option key={number} value={number}>
+            work offset {number}
+          </option>
+        ))}
+      </select>
+    </div>
+  );
+}
