@@ -259,7 +259,7 @@ def inputs_tested(page: Page) -> None:
                 test.get_by_role("button", name=re.compile(f"^It is {step}:")).click()
                 if then:
                     test.get_by_role("button", name=then).click()
-                    page.wait_for_timeout(150)
+                    page.wait_for_timeout(600)
             expect(test.locator("[data-test=passed], [data-test=reversed]").first).to_be_visible()
             if test.locator("[data-test=passed]").count():
                 break
