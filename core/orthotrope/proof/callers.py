@@ -9,6 +9,7 @@ from orthotrope.machine.motion import Vector
 from orthotrope.machine.run import Active
 from orthotrope.machine.virtual import VirtualMachine
 from orthotrope.proof.case import CHECKS, Case, Teller, findings_of
+from orthotrope.proof.faults.registry import FAULTS
 from orthotrope.proof.findings import Finding
 from orthotrope.units import in_unit
 
@@ -90,16 +91,26 @@ def called_after_others(case: Case) -> Iterator[Finding]:
     """What goes wrong only with what another call has left behind: in the working parameters, or in the record, which may be
     doubtful or another tool's than the one that the sequence is for."""
     known = {(finding.check, finding.line) for finding in findings_of(case, "run")}
-    others = [number for number in case.world.tools if number != case.call.from_tool]
+    others = {number: tool.length for number, tool in case.world.tools.items() if number != case.call.from_tool}
+    doubtful, wrong = replace(case.call, doubtful=True), FAULTS["wrong-tool"]
     calls = [
-        (replace(case.call, left=left), f"with #{case.profile.parameters.working_first} and on left at {left:g}")
+        (
+            replace(case.call, left=left),
+            case.world,
+            f"with #{case.profile.parameters.working_first} and on left at {left:g}",
+        )
         for left in LEFT
     ]
-    calls.append((replace(case.call, doubtful=True), "with a doubtful record"))
+    calls.append((doubtful, case.world, "with a doubtful record"))
+    if case.purpose == "probe" and case.profile.record == "parameter" and wrong.applies(case.world, doubtful):
+        calls.append(
+            (doubtful, wrong.world(case.world, doubtful), "with a doubtful record and another tool in the spindle")
+        )
     if others and case.profile.record == "parameter":
-        calls.append((replace(case.call, from_tool=others[0]), f"with T{others[0]} in the spindle"))
-    for call, says in calls:
-        for finding in findings_of(replace(case, call=call, _runs={}), "run"):
+        longest = max(others, key=others.__getitem__)
+        calls.append((replace(case.call, from_tool=longest), case.world, f"with T{longest} in the spindle"))
+    for call, world, says in calls:
+        for finding in findings_of(replace(case, call=call, world=world, _runs={}), "run"):
             if (finding.check, finding.line) not in known:
                 known.add((finding.check, finding.line))
                 yield replace(finding, message=f"Called {says}: {finding.message}")

@@ -27,13 +27,17 @@ def unguarded_approach(case: Case, tell: Teller) -> Iterator[Finding]:
         return
     tool = case.world.tools.get(case.call.from_tool)
     length = tool.recorded if tool else 0.0
-    way: tuple[float, float, float] | None = None
+    made = [event.t for event in run.trace.of_kind("touch")]
+    way: tuple[float, float, float] | None = None  # of the touch that was made last, until the tip goes elsewhere
     begun = (0.0, 0.0, 0.0)
     for segment in run.trace.segments:
         move = _way(segment)
         if segment.kind == "dwell" or move is None:
             continue
         if segment.kind == "touch":
+            if not any(segment.t0 <= t <= segment.t1 for t in made):
+                way = None
+                continue
             if way is None or _along(move, way) < ALONG:  # one that measures goes where its search went
                 begun = segment.start
             way = move

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from orthotrope.machine.trace import Segment
 from orthotrope.proof.case import Case, Teller, check
 from orthotrope.proof.findings import Finding
-from orthotrope.proof.touching import zeros_of
+from orthotrope.proof.touching import touches_of, zeros_of
 from orthotrope.units import MM_PER_INCH, feed_with_unit, in_unit, with_unit
 
 
@@ -143,21 +143,32 @@ def _thicknesses(case: Case, tell: Teller) -> Iterator[Finding]:
 
 
 def _feeds(case: Case, tell: Teller) -> Iterator[Finding]:
-    """A zero that came of touches of a probe: they went at the feed that its effective diameter holds for."""
+    """Touches of a probe: those that a zero came of went at the feed that its effective diameter holds for, the others that
+    met something at that or at its search feed."""
     probes = {(probe.tool, probe.input): (i, probe) for i, probe in enumerate(case.setup.probes)} if case.setup else {}
-    for zero in zeros_of(case.main) if probes and case.purpose == "probe" else ():
-        held = int(case.main.trace.held(zero.event.t) or 0)
-        for touch in zero.touches:
-            index, probe = probes.get((held, touch.event.data.get("input", 0)), (0, None))
-            if probe is None or abs(touch.feed / case.call.override - probe.measure_feed) <= 0.5:
-                continue
+    if not probes or case.purpose != "probe":
+        return
+    used = {touch.number for zero in zeros_of(case.main) for touch in zero.touches}
+    told: set[str] = set()
+    for touch in touches_of(case.main):
+        held = int(case.main.trace.held(touch.event.t) or 0)
+        index, probe = probes.get((held, touch.event.data.get("input", 0)), (0, None))
+        if probe is None or touch.latched is None:
+            continue
+        feeds = {"measure_feed": ("Measuring feed", probe.measure_feed)}
+        if touch.number not in used:
+            feeds["search_feed"] = ("Search feed", probe.search_feed)
+        if any(abs(touch.feed / case.call.override - feed) <= 0.5 for _, feed in feeds.values()):
+            continue
+        field, (name, feed) = list(feeds.items())[-1]
+        if field not in told:
+            told.add(field)
             yield tell.of_event(
                 touch.event,
-                f"Measuring feed of {probe.name}: the program has {feed_with_unit(touch.feed)}, the Setup "
-                f"{feed_with_unit(probe.measure_feed)}; correct the one that is wrong.",
-                f"/probes/{index}/measure_feed",
+                f"{name} of {probe.name}: the program has {feed_with_unit(touch.feed)}, the Setup {feed_with_unit(feed)}; "
+                "correct the one that is wrong.",
+                f"/probes/{index}/{field}",
             )
-            return
 
 
 def _lengths(case: Case, tell: Teller) -> Iterator[Finding]:
