@@ -18,14 +18,14 @@ from orthotrope.machine.report import trace_as_json
 from orthotrope.program.reader import read_text
 from orthotrope.program.writer import write
 from orthotrope.proof.case import PURPOSES
-from orthotrope.proof.exchanges import pairs, prove_shared
+from orthotrope.proof.exchanges import prove_shared
 from orthotrope.proof.faults.registry import FAULTS
 from orthotrope.proof.findings import Finding
 from orthotrope.proof.judging import VERDICTS
 from orthotrope.proof.measuring import measurable, prove_tools
 from orthotrope.proof.review import called_at, make_case, review
 from orthotrope.proof.routines import provable, prove_routines, routine_sequence
-from orthotrope.proof.whole import portions, prove_part
+from orthotrope.proof.whole import portions, prove_part, sequences
 from orthotrope.sequence.exchanges import Exchange, plan_every, plan_one, plan_ready
 from orthotrope.sequence.measuring import MEASURING, plan_measuring
 from orthotrope.setup import Setup, read_setup
@@ -213,7 +213,7 @@ def _pool(options: argparse.Namespace, parts: int) -> ProcessPoolExecutor:
 
 def _prove_exchanges(setup: Setup, options: argparse.Namespace) -> list[dict[str, Any]]:
     brought = options.program.read_text(encoding="utf-8", errors="replace") if options.program else None
-    every = pairs(setup) if setup.changer else []
+    every = sequences(setup, brought=True)
     parts = portions(every)
     if not parts:
         return []

@@ -109,10 +109,13 @@ def test_holders_that_keep_their_length_are_used_with_it() -> None:
 
 def test_the_whole_proof_has_exchanges_and_the_measuring_of_every_tool() -> None:
     every = sequences(HERON)
-    assert every[-8:] == [(tool.number, tool.number) for tool in HERON.tools] and len(every) == 80
-    assert all(one != other for one, other in sequences(HERON, brought=True))
-    results = prove_part(HERON.as_json(), [(1, 2), (3, 3)])
-    assert [(r["from"], r["to"], r["worst"]) for r in results] == [(1, 2, "note"), (3, 3, "note")]
+    exchanged, measured, probed = every[:72], every[72:80], every[80:]
+    assert exchanged == sequences(HERON, brought=True) and all(sequence.exchanges for sequence in exchanged)
+    assert measured == [(tool.number, tool.number, "") for tool in HERON.tools]
+    assert probed == [(0, 0, routine.name) for routine in HERON.routines] and len(probed) == 2
+    results = prove_part(HERON.as_json(), [*every[:1], every[75], probed[0]])
+    assert [(r["from"], r["to"], r["routine"]) for r in results] == [every[0], every[75], probed[0]]
+    assert [r["worst"] for r in results] == ["note", "note", None] and results[2]["faults"]
     high = read_setup(changed(DOCUMENT, setters__0__plane_z=-60.0))
     (told,) = prove_part(high.as_json(), [(5, 5)])
     assert told["worst"] == "warn" and "too long for this setter" in told["findings"][0]["message"]

@@ -76,7 +76,7 @@ class Revision(models.Model):
 class Proof(models.Model):
     """A run of every exchange of one revision, through the written text or through one that was ``brought`` (from
     ``file``). ``digests``: what its cases were addressed by; ``results``: a list of pairs with their findings,
-    ``outline`` the worst of each ([from, to, worst]), ``counts`` how many there are: what is told again and again is
+    ``outline`` the worst of each ([from, to, worst, routine]), ``counts`` how many there are: what is told again and again is
     not counted from megabytes each time."""
 
     class State(models.TextChoices):
@@ -118,7 +118,7 @@ def outlined(results: list[dict[str, Any]]) -> tuple[list[list[Any]], dict[str, 
         "unsafe": verdicts["unsafe"],
         "undetectable": verdicts["undetectable"],
     }
-    return [[result["from"], result["to"], result["worst"]] for result in results], counts
+    return [[result["from"], result["to"], result["worst"], result["routine"]] for result in results], counts
 
 
 class AuditEntry(models.Model):

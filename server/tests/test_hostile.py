@@ -181,13 +181,22 @@ def test_pairs_that_can_t_be_run_are_told_and_the_rest_goes_on(heron: Machine, m
                 future.set_exception(Died())
                 return future
             part = more[0]
-            if (0, 8) in part:
+            if (0, 8, "") in part:
                 future.set_exception(Died())
             else:
                 future.set_result(
                     [
-                        {"from": a, "to": b, "worst": None, "findings": [], "faults": [], "seconds": 1.0, "spent": {}}
-                        for a, b in part
+                        {
+                            "from": a,
+                            "to": b,
+                            "routine": name,
+                            "worst": None,
+                            "findings": [],
+                            "faults": [],
+                            "seconds": 1.0,
+                            "spent": {},
+                        }
+                        for a, b, name in part
                     ]
                 )
             return future
@@ -198,7 +207,7 @@ def test_pairs_that_can_t_be_run_are_told_and_the_rest_goes_on(heron: Machine, m
     while running.is_running(proof):
         time.sleep(0.02)
     proof.refresh_from_db()
-    assert proof.state == "done" and proof.done == 80
+    assert proof.state == "done" and proof.done == 82
     worst = [result["worst"] for result in proof.results]
     assert (
         worst.count("stop") == 1

@@ -199,7 +199,8 @@ def test_results_are_in_the_order_of_the_pairs_whatever_order_they_come_in(
     results = finished(proof).results
     tools = [0, *(tool["number"] for tool in DOCUMENT["tools"])]
     exchanges = [(a, b) for a in tools for b in tools if a != b]
-    assert [(r["from"], r["to"]) for r in results] == [*exchanges, *((tool, tool) for tool in tools[1:])]
+    measured, routines = [(tool, tool) for tool in tools[1:]], [r["routine"] for r in results if r["routine"]]
+    assert [(r["from"], r["to"]) for r in results if not r["routine"]] == [*exchanges, *measured] and len(routines) == 2
 
 
 def test_causes_are_gathered_worst_and_widest_first() -> None:
@@ -253,23 +254,13 @@ def test_marks_of_the_stages() -> None:
     assert [s.mark for s in marks_of(full, proof)] == [
         "proven",
         "filled",
-        "proven",
-        "proven",
-        "proven",
-        "filled",
-        "filled",
-        "proven",
+        *["proven"] * 6,
     ]
     assert [s.mark for s in marks_of(full, replace(proof, stop=3))] == ["filled"] * 7 + ["failing"]
     assert [s.mark for s in marks_of(full, replace(proof, stale=True))] == [
         "stale",
         "filled",
-        "stale",
-        "stale",
-        "stale",
-        "filled",
-        "filled",
-        "stale",
+        *["stale"] * 6,
     ]
     odd = read_setup(changed(DOCUMENT, changer__rack__pitch=20.0))
     changer = marks_of(odd, proof)[2]
@@ -333,7 +324,7 @@ def test_what_was_stored_before_has_the_words_of_now() -> None:
     machine = old.get_model("shop", "Machine").objects.create(slug="heron")
     revision = old.get_model("shop", "Revision").objects.create(machine=machine, number=1, document={}, author=user)
     faults = [{"fault": "wrong-tool", "verdict": "can't be noticed"}, {"fault": "none", "verdict": "safe"}]
-    results = [{"from": 1, "to": 2, "worst": "warn", "faults": faults}]
+    results = [{"from": 1, "to": 2, "routine": "", "worst": "warn", "faults": faults}]
     old.get_model("shop", "Proof").objects.create(
         machine=machine, revision=revision, digest="x", total=1, done=1, results=results, author=user
     )
@@ -341,5 +332,5 @@ def test_what_was_stored_before_has_the_words_of_now() -> None:
     executor.migrate(after)
     proof = Proof.objects.get()
     assert [fault["verdict"] for fault in proof.results[0]["faults"]] == ["undetectable", "safe"]
-    assert proof.outline == [[1, 2, "warn"]] and proof.counts["undetectable"] == 1 and proof.counts["cases"] == 2
+    assert proof.outline == [[1, 2, "warn", ""]] and proof.counts["undetectable"] == 1 and proof.counts["cases"] == 2
     assert role_of(User.objects.get(username="supervisor")) == "supervisor"

@@ -16,8 +16,10 @@ from orthotrope.proof.exchanges import exchange_text
 from orthotrope.proof.faults.registry import FAULTS
 from orthotrope.proof.measuring import measurable
 from orthotrope.proof.review import called_at
+from orthotrope.proof.routines import provable
 from orthotrope.proof.worlds import nominal_world
 from orthotrope.sequence.exchanges.registry import EMPTY
+from orthotrope.sequence.probing.qualifying import routine_named
 from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.changes import Change, changes, taken_back
 from orthotrope.units import shown_in
@@ -34,10 +36,13 @@ class Digests:
     put_away: dict[int, str]
     fetch: dict[int, str]
     measure: dict[int, str] = field(default_factory=dict)
+    routines: dict[str, str] = field(default_factory=dict)
 
-    def of(self, one: int, other: int) -> str:
-        """The digest of an exchange's case, or of measuring a tool, which begins and ends with it; "" where there is no such
-        sequence."""
+    def of(self, one: int, other: int, routine: str = "") -> str:
+        """The digest of an exchange's case, or of measuring a tool, which begins and ends with it, or of a routine; "" where
+        there is no such sequence."""
+        if routine:
+            return f"{self.shared}-{self.routines[routine]}" if routine in self.routines else ""
         if one == other:
             return f"{self.shared}-{self.measure[one]}" if one in self.measure else ""
         if one not in self.put_away or other not in self.fetch:
@@ -50,6 +55,7 @@ class Digests:
             "put_away": [*self.put_away.items()],
             "fetch": [*self.fetch.items()],
             "measure": [*self.measure.items()],
+            "routines": [*self.routines.items()],
         }
 
     @classmethod
@@ -60,6 +66,7 @@ class Digests:
             dict(kept.get("put_away", ())),
             dict(kept.get("fetch", ())),
             dict(kept.get("measure", ())),
+            dict(kept.get("routines", ())),
         )
 
 
@@ -86,12 +93,15 @@ def exchange_digests(setup: Setup, brought: str = "") -> Digests:
     if brought or (profile.arithmetic and profile.conditions and setup.changer):
         shared.append(_read(brought or _text(setup, EMPTY, EMPTY)))
         put_away, fetch = dict.fromkeys(numbers, ""), dict.fromkeys(numbers, "")
-        return Digests(_digest(shared), put_away, fetch, {} if brought else _measuring(setup))
+        return Digests(
+            _digest(shared), put_away, fetch, *(({}, {}) if brought else (_measuring(setup), _probing(setup)))
+        )
     return Digests(
         _digest(shared),
         {tool: _digest(_read(_text(setup, tool, EMPTY))) for tool in numbers},
         {tool: _digest(_read(_text(setup, EMPTY, tool))) for tool in numbers},
         _measuring(setup),
+        _probing(setup),
     )
 
 
@@ -118,6 +128,21 @@ def _measuring(setup: Setup) -> dict[int, str]:
         return {}
     setters = _plain([[setter.model_dump(exclude={"name"}) for setter in setup.setters]])
     return {number: _digest([setters, setup.tool(number).model_dump(exclude=FOR_PEOPLE)]) for number in tools}
+
+
+OF_A_RECORD = {"name", "due_days", "effective_uncertainty", "length_uncertainty"}
+"""What no program and no check takes of a probe."""
+
+
+def _probing(setup: Setup) -> dict[str, str]:
+    """What each routine adds: its own values and those of its probe, which is all that its text is written from beside what
+    is shared."""
+    probes = {probe.name: probe.model_dump(exclude=OF_A_RECORD) for probe in setup.probes}
+    return {
+        name: _digest([probes.get(routine.probe or ""), routine.model_dump(exclude={"name", "probe"})])
+        for name in provable(setup)
+        for routine in (routine_named(setup, name),)
+    }
 
 
 def _digest(value: Any) -> str:

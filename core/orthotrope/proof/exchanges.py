@@ -34,7 +34,7 @@ MOST_MOVES = 50_000
 @dataclass(frozen=True, slots=True)
 class PairResult:
     """One exchange, run: the worst severity found (None: nothing), its findings, its seconds, and its verdict under
-    each fault."""
+    each fault. Measuring a tool begins and ends with it; so does a ``routine``, with its probe."""
 
     from_tool: int
     to_tool: int
@@ -43,11 +43,13 @@ class PairResult:
     seconds: float
     faults: tuple[FaultResult, ...] = ()
     spent: dict[Spending, float] = field(default_factory=dict)
+    routine: str = ""
 
     def as_json(self) -> dict[str, Any]:
         return {
             "from": self.from_tool,
             "to": self.to_tool,
+            "routine": self.routine,
             "worst": self.worst,
             "seconds": self.seconds,
             "findings": [FINDING.dump_python(finding, mode="json") for finding in self.findings],

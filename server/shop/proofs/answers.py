@@ -14,7 +14,6 @@ from shop.models import Machine, Proof, Revision
 from shop.proofs import running
 from shop.proofs.summary import ProofSummary
 
-Pair = tuple[int, int]
 Results = list[dict[str, Any]]
 """As they are stored: :meth:`orthotrope.proof.exchanges.PairResult.as_json`."""
 
@@ -23,9 +22,16 @@ MOST_REASONS = 20
 
 
 @dataclass(frozen=True, slots=True)
-class ProvenPair:
+class Pair:
+    """A sequence that is proven: an exchange, measuring a tool, which begins and ends with it, or a ``routine`` (0 and 0)."""
+
     from_tool: int
     to_tool: int
+    routine: str
+
+
+@dataclass(frozen=True, slots=True)
+class ProvenPair(Pair):
     worst: Severity | None
     seconds: float
     findings: list[Finding]
@@ -132,7 +138,10 @@ def whole(proof: Proof, brief: bool = False) -> WholeProof:
     told = summary(proof, head, MOST_REASONS)
     shared = {field.name: getattr(told, field.name) for field in fields(told)}
     if brief and told.state == "running":
-        outline = [ProvenPair(one, other, worst, 0.0, [], False) for one, other, worst in proof.outline]
+        outline = [
+            ProvenPair(one, other, routine[0] if routine else "", worst, 0.0, [], False)
+            for one, other, worst, *routine in proof.outline
+        ]
         return WholeProof(**shared, brought="", pairs=outline, causes=[], faults=[], times=[])
     stale, results = stale_pairs(proof, head), proof.results
     return WholeProof(
@@ -140,14 +149,16 @@ def whole(proof: Proof, brief: bool = False) -> WholeProof:
         brought=proof.brought,
         pairs=[
             ProvenPair(
-                one := result["from"],
-                other := result["to"],
+                pair.from_tool,
+                pair.to_tool,
+                pair.routine,
                 result["worst"],
                 result["seconds"],
                 [FINDING.validate_python(finding) for finding in result["findings"]],
-                (one, other) in stale,
+                pair in stale,
             )
             for result in results
+            for pair in (_pair(result),)
         ],
         causes=causes(results),
         faults=fault_groups(results),
@@ -160,15 +171,25 @@ _reasons: Kept[list[Change]] = Kept()
 
 
 def stale_pairs(proof: Proof, head: Revision) -> frozenset[Pair]:
-    """The exchanges whose case is another one now: what it runs has changed, or it is not there any more, or is new."""
+    """The sequences whose case is another one now: what it runs has changed, or it is not there any more, or is new."""
     now = _now(proof, head)
     before = Digests.from_json(proof.digests)
     if now == before:
         return frozenset()
     tools = {*now.fetch, *before.fetch}
-    every = {(one, other) for one in tools for other in tools if one != other}
-    every |= {(tool, tool) for tool in (*now.measure, *before.measure)}
-    return frozenset((one, other) for one, other in every if now.of(one, other) != before.of(one, other))
+    every = {Pair(one, other, "") for one in tools for other in tools if one != other}
+    every |= {Pair(tool, tool, "") for tool in (*now.measure, *before.measure)}
+    every |= {Pair(0, 0, name) for name in (*now.routines, *before.routines)}
+    return frozenset(pair for pair in every if _digest(now, pair) != _digest(before, pair))
+
+
+def _digest(digests: Digests, pair: Pair) -> str:
+    return digests.of(pair.from_tool, pair.to_tool, pair.routine)
+
+
+def _pair(result: dict[str, Any]) -> Pair:
+    """The sequence that a stored result is of; those of before there were routines have none."""
+    return Pair(result["from"], result["to"], result.get("routine", ""))
 
 
 def _now(proof: Proof, head: Revision) -> Digests:
@@ -195,9 +216,8 @@ def causes(results: Results) -> list[Cause]:
             key = (finding["check"], finding["quantity"] or finding["message"], cure)
             if key not in found:
                 found[key] = Cause(FINDING.validate_python(finding), [])
-            pair_of = (result["from"], result["to"])
-            if pair_of not in found[key].pairs:
-                found[key].pairs.append(pair_of)
+            if _pair(result) not in found[key].pairs:
+                found[key].pairs.append(_pair(result))
     return sorted(found.values(), key=lambda c: (SEVERITIES.index(c.finding.severity), -len(c.pairs)))
 
 
@@ -230,7 +250,7 @@ def fault_groups(results: Results) -> list[FaultGroups]:
             key = (fault["verdict"], fault["check"] or "")
             if key not in groups:
                 groups[key] = VerdictGroup(fault["verdict"], fault["check"], fault["says"], [])
-            groups[key].pairs.append((result["from"], result["to"]))
+            groups[key].pairs.append(_pair(result))
     order = list(VERDICTS)
     return [
         FaultGroups(name, sorted(groups.values(), key=lambda g: (order.index(g.verdict), -len(g.pairs))))

@@ -29,7 +29,7 @@ class ProofIn(Taken):
 
 @router.post("/machines/{slug}/proofs", response=responses(WholeProof, 403, 404, 422))
 def start_proof(request: HttpRequest, slug: str, body: ProofIn) -> WholeProof:
-    """Prove every exchange of the newest Setup, through the written text or one that is brought."""
+    """Prove every sequence of the newest Setup, exchanges through the written text or one that is brought."""
     action = StartProof(user_of(request), machine_named(slug), body.text, body.file)
     action.permit()
     if body.text and (wrong := ask(request, "", jobs.unreadable, body.text)):

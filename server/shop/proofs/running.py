@@ -143,7 +143,7 @@ def _prove(proof: Proof, cancelled: threading.Event) -> str:
     found: dict[int, list[dict[str, Any]]] = {}
     given_up, kept = 0, 0.0
 
-    exchanges = any(one != other for one, other in every)
+    exchanges = any(sequence.exchanges for sequence in every)
     shared = _shared(workers, document, brought, cancelled) if exchanges else None
 
     def begin(first: int, count: int) -> None:
@@ -165,7 +165,7 @@ def _prove(proof: Proof, cancelled: threading.Event) -> str:
                     begin(place, 1)
             else:
                 given_up += 1
-                found[first] = [not_proven(*every[first], str(failed))]
+                found[first] = [not_proven(every[first], str(failed))]
         if done:
             proof.take([result for first in sorted(found) for result in found[first]])
             if time.monotonic() - kept > KEPT_EVERY:

@@ -22,6 +22,7 @@ beforeEach(() => {
 });
 afterEach(cleanup);
 
+const to = (from_tool: number, to_tool: number) => ({ from_tool, to_tool, routine: "" });
 const numbers = (selector: string, attribute: string) =>
   [...document.querySelectorAll(selector)].map((node) => Number(node.getAttribute(attribute)));
 
@@ -256,10 +257,10 @@ describe("the matrix", () => {
     place: 0,
     file: "",
     brought: "",
-    causes: finding ? [{ finding, pairs: [[2, 9]] }] : [],
+    causes: finding ? [{ finding, pairs: [to(2, 9)] }] : [],
     pairs: [
-      { from_tool: 2, to_tool: 9, worst: "stop", seconds: 12, findings: finding ? [finding] : [], stale: false },
-      { from_tool: 9, to_tool: 2, worst: "note", seconds: 13, findings: [], stale: false },
+      { ...to(2, 9), worst: "stop", seconds: 12, findings: finding ? [finding] : [], stale: false },
+      { ...to(9, 2), worst: "note", seconds: 13, findings: [], stale: false },
     ],
     cases: 0,
     unsafe: 0,
@@ -323,8 +324,8 @@ describe("the matrix", () => {
 
   it("shows the verdicts of a fault as a matrix, and what it comes to", async () => {
     const pairs = [
-      { from_tool: 2, to_tool: 9, worst: null, seconds: 18, findings: [], stale: false },
-      { from_tool: 9, to_tool: 2, worst: null, seconds: 18, findings: [], stale: false },
+      { ...to(2, 9), worst: null, seconds: 18, findings: [], stale: false },
+      { ...to(9, 2), worst: null, seconds: 18, findings: [], stale: false },
     ];
     const times: Proof["times"] = [
       {
@@ -354,18 +355,15 @@ describe("the matrix", () => {
             verdict: "safe",
             check: null,
             says: "It is completed.",
-            pairs: [
-              [2, 9],
-              [9, 2],
-            ],
+            pairs: [to(2, 9), to(9, 2)],
           },
         ],
       },
       {
         fault: "override-high",
         groups: [
-          { verdict: "unsafe", check: "nut-lift", says: "The nut is pushed down 2 mm.", pairs: [[2, 9]] },
-          { verdict: "safe", check: null, says: "It is completed.", pairs: [[9, 2]] },
+          { verdict: "unsafe", check: "nut-lift", says: "The nut is pushed down 2 mm.", pairs: [to(2, 9)] },
+          { verdict: "safe", check: null, says: "It is completed.", pairs: [to(9, 2)] },
         ],
       },
     ];
@@ -433,7 +431,7 @@ describe("the sheets of the other styles", () => {
 
 describe("a program of the user's own", () => {
   it("is proven beside the written one, played where a cell is opened, and left again", async () => {
-    const pairs = [{ from_tool: 2, to_tool: 9, worst: null, seconds: 12, findings: [], stale: false }];
+    const pairs = [{ ...to(2, 9), worst: null, seconds: 12, findings: [], stale: false }];
     const mine = {
       id: 5, state: "done", done: 1, total: 1, stop: 0, warn: 0, revision: 1, author: "supervisor", stale: false, stale_pairs: 0, error: "",
       started: "2026-11-25T08:00:00Z", changes: [], causes: [], pairs, faults: [], cases: 1, unsafe: 0, undetectable: 0,

@@ -13,4 +13,4 @@ def mark(evidence: Evidence) -> tuple[Mark, str]:
     if wrong:
         return "failing", wrong[0]
     rough = next((probe.name for probe in probes if probe.tells_itself and probe.effective_diameter is None), None)
-    return ("open", f"{rough} has not been qualified yet.") if rough else ("filled", "Filled in.")
+    return evidence.filled(not rough, f"{rough} has not been qualified yet.")

@@ -33,11 +33,11 @@ Place = tuple[float, float, float]
 
 @stage("Routines", answer="probing")
 def mark(evidence: Evidence) -> tuple[Mark, str]:
-    """Filled in when there is a routine that its probe can make."""
-    if not evidence.setup.routines:
-        return "open", "There is no routine yet."
+    """Filled in when there is a routine that its probe can make, proven when all are."""
     wrong = [entry.message for entry in evidence.conflicts if entry.where.startswith("/routines")]
-    return ("failing", wrong[0]) if wrong else ("filled", "Filled in.")
+    if wrong:
+        return "failing", wrong[0]
+    return evidence.filled(bool(evidence.setup.routines), "There is no routine yet.")
 
 
 @dataclass(frozen=True, slots=True)

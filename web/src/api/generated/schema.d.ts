@@ -328,7 +328,7 @@ export interface paths {
         put?: never;
         /**
          * Start Proof
-         * @description Prove every exchange of the newest Setup, through the written text or one that is brought.
+         * @description Prove every sequence of the newest Setup, exchanges through the written text or one that is brought.
          */
         post: operations["shop_proofs_endpoints_start_proof"];
         delete?: never;
@@ -1944,7 +1944,7 @@ export interface components {
         Cause: {
             finding: components["schemas"]["Finding"];
             /** Pairs */
-            pairs: number[][];
+            pairs: components["schemas"]["Pair"][];
         };
         /**
          * CentreDatum
@@ -3977,6 +3977,18 @@ export interface components {
             /** Tool */
             tool: number;
         };
+        /**
+         * Pair
+         * @description A sequence that is proven: an exchange, measuring a tool, which begins and ends with it, or a ``routine`` (0 and 0).
+         */
+        Pair: {
+            /** From Tool */
+            from_tool: number;
+            /** Routine */
+            routine: string;
+            /** To Tool */
+            to_tool: number;
+        };
         /** PairIn */
         PairIn: {
             /** Document */
@@ -4439,6 +4451,8 @@ export interface components {
             findings: components["schemas"]["Finding"][];
             /** From Tool */
             from_tool: number;
+            /** Routine */
+            routine: string;
             /** Seconds */
             seconds: number;
             /** Stale */
@@ -6907,7 +6921,7 @@ export interface components {
             /** Check */
             check: string | null;
             /** Pairs */
-            pairs: number[][];
+            pairs: components["schemas"]["Pair"][];
             /** Says */
             says: string;
             /**

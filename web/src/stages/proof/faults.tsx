@@ -3,10 +3,11 @@ import type { Proof } from "../../api/client";
 import { SeverityMark } from "../../shell/marks";
 import { useFaultName, useVocabulary } from "../../work/vocabulary";
 import { Apart } from "./apart";
-import { labelsOf, named, pairNamed } from "./naming";
+import { keyOf, labelsOf, named, pairNamed, type Sequence } from "./naming";
+import { RoutineRows } from "./routine-rows";
 
 type Verdict = Proof["faults"][number]["groups"][number]["verdict"];
-type Open = (pair: { from_tool: number; to_tool: number }) => void;
+type Open = (pair: Sequence) => void;
 
 const SEVERITY = { safe: null, unsafe: "stop", undetectable: "warn" } as const;
 const ORDER: Verdict[] = ["unsafe", "undetectable", "safe"];
@@ -83,21 +84,15 @@ export function Faults({
 /** The pairs under one fault. */
 export function FaultMatrix({ proof, fault, onOpen }: { proof: Proof | null; fault: string; onOpen: Open }) {
   const faultName = useFaultName();
-  const stale = new Set(proof?.pairs.filter((pair) => pair.stale).map((pair) => `${pair.from_tool}-${pair.to_tool}`));
+  const stale = new Set(proof?.pairs.filter((pair) => pair.stale).map(keyOf));
   const groups = proof?.faults.find((entry) => entry.fault === fault)?.groups ?? [];
-  const verdicts = new Map(
-    groups.flatMap((group) => group.pairs.map((pair) => [pair.join("-"), group.verdict] as const)),
-  );
+  const verdicts = new Map(groups.flatMap((group) => group.pairs.map((pair) => [keyOf(pair), group.verdict] as const)));
   const { exchanged: labels, measured } = labelsOf(proof?.pairs ?? []);
-  const cellOf = (from: number, to: number) => (
-    <FaultCell
-      key={to}
-      pair={{ from_tool: from, to_tool: to }}
-      verdict={verdicts.get(`${from}-${to}`)}
-      stale={stale.has(`${from}-${to}`)}
-      onOpen={onOpen}
-    />
-  );
+  const cellOf = (from: number, to: number, routine = "") => {
+    const pair = { from_tool: from, to_tool: to, routine };
+    const key = keyOf(pair);
+    return <FaultCell key={key} pair={pair} verdict={verdicts.get(key)} stale={stale.has(key)} onOpen={onOpen} />;
+  };
   return (
     <div className="flex h-full flex-col overflow-auto bg-sheet px-6 py-4">
       <h2 className="text-[17px] font-semibold">Every sequence, {faultName(fault)}</h2>
@@ -126,13 +121,14 @@ export function FaultMatrix({ proof, fault, onOpen }: { proof: Proof | null; fau
         </tbody>
       </table>
       <Apart tools={measured} size={cellSize(measured.length)} cell={(tool) => cellOf(tool, tool)} />
+      <RoutineRows proof={proof} cell={(name) => cellOf(0, 0, name)} />
       <Legend />
     </div>
   );
 }
 
 interface CellProps {
-  pair: { from_tool: number; to_tool: number };
+  pair: Sequence;
   verdict: Verdict | undefined;
   stale: boolean;
   onOpen: Open;
@@ -140,11 +136,10 @@ interface CellProps {
 
 function FaultCell({ pair, verdict, stale, onOpen }: CellProps) {
   const words = useVocabulary((known) => known.verdicts);
-  const { from_tool: from, to_tool: to } = pair;
   if (!verdict)
     return (
       <td className="h-(--cell-h) w-(--cell-w) border border-rule-2 text-center text-ink-3" title="can't befall it">
-        {from === to ? "" : "–"}
+        {pair.from_tool === pair.to_tool ? "" : "–"}
       </td>
     );
   const wash = verdict === "unsafe" ? "bg-stop-wash" : verdict === "safe" ? "" : "bg-warn-wash";
@@ -153,7 +148,7 @@ function FaultCell({ pair, verdict, stale, onOpen }: CellProps) {
       <button
         type="button"
         className="grid h-(--cell-h) w-(--cell-w) place-items-center"
-        aria-label={`${pairNamed(from, to)}, ${words[verdict]}`}
+        aria-label={`${pairNamed(pair)}, ${words[verdict]}`}
         onClick={() => onOpen(pair)}
       >
         <SeverityMark severity={SEVERITY[verdict]} />
@@ -185,7 +180,7 @@ export function FaultGroups({ proof, fault, onOpen }: { proof: Proof | null; fau
       <h3 className="px-4 pt-3 pb-2 font-semibold">What it comes to</h3>
       <ul>
         {groups.map((group) => {
-          const [from = 0, to = 0] = group.pairs[0] ?? [];
+          const first = group.pairs[0];
           return (
             <li
               key={group.verdict + group.check}
@@ -197,10 +192,11 @@ export function FaultGroups({ proof, fault, onOpen }: { proof: Proof | null; fau
                 <p>
                   <b className="font-medium">{words[group.verdict]}</b>: {group.says}
                 </p>
-                <button type="button" className="link mt-1" onClick={() => onOpen({ from_tool: from, to_tool: to })}>
-                  {group.pairs.length} {group.pairs.length === 1 ? "sequence" : "sequences"}, first{" "}
-                  {pairNamed(from, to)}
-                </button>
+                {first && (
+                  <button type="button" className="link mt-1" onClick={() => onOpen(first)}>
+                    {group.pairs.length} {group.pairs.length === 1 ? "sequence" : "sequences"}, first {pairNamed(first)}
+                  </button>
+                )}
               </div>
             </li>
           );

@@ -16,7 +16,8 @@ import { useWork } from "../../work/store";
 import { useStyle, viewOf } from "../changer/styles";
 import { Apart } from "./apart";
 import { cellSize, DENSE, FaultGroups, FaultMatrix, Faults } from "./faults";
-import { labelsOf, named, pairNamed } from "./naming";
+import { keyOf, labelsOf, named, pairNamed, type Sequence } from "./naming";
+import { RoutineRows } from "./routine-rows";
 import { Savings, Times } from "./times";
 
 type PairResult = Proof["pairs"][number];
@@ -70,9 +71,14 @@ export default function ProofStage() {
   const [hovered, setHovered] = useState<PairResult | null>(null);
   const [fault, setFault] = useState("none");
   const navigate = useNavigate();
-  const open = async (pair: PairResult | { from_tool: number; to_tool: number }, finding?: Finding) => {
+  const open = async (pair: Sequence, finding?: Finding) => {
     useWork.setState({ brought: proof?.brought ? { file: proof.file, text: proof.brought } : null });
     const under = fault === "none" || fault === "stopped" ? null : fault;
+    if (pair.routine) {
+      await useWork.getState().measure({ routine: pair.routine }, under);
+      navigate(`/machines/${slug}/routines`);
+      return;
+    }
     if (pair.from_tool === pair.to_tool) {
       await useWork.getState().measure({ sequence: "measure", tools: [pair.from_tool] }, under);
       navigate(`/machines/${slug}/setter`);
@@ -234,24 +240,27 @@ function Matrix({ proof, hovered, onHover, onOpen }: MatrixProps) {
   const { exchanged: fromProof, measured: alone } = labelsOf(proof?.pairs ?? []);
   const complete = proof && (proof.state !== "running" || proof.stale);
   const labels = [...new Set([0, ...(complete && fromProof.length ? fromProof : stored)])].sort((a, b) => a - b);
-  if (!stored.length && !measured)
+  const routines = useWork((work) => work.document?.routines.length ?? 0) > 0;
+  if (!stored.length && !measured && !routines)
     return (
       <p className="h-full bg-sheet p-6 text-ink-2">
-        There is nothing to prove yet. Store tools in pockets on the Tools stage, or add a setter.
+        There is nothing to prove yet. Store tools in pockets on the Tools stage, or add a setter or a routine.
       </p>
     );
   return (
     <div className="flex h-full flex-col overflow-auto bg-sheet px-6 py-4">
-      <h2 className="text-[17px] font-semibold">
-        Every exchange{measured && ", and measuring each tool"}: as it should go
-      </h2>
+      <h2 className="text-[17px] font-semibold">Every sequence: as it should go</h2>
       {stored.length > 0 && <Cells labels={labels} proof={proof} onHover={onHover} onOpen={onOpen} />}
       <Apart
         tools={alone}
         size={cellSize(alone.length)}
         cell={(tool) => (
-          <Cell same result={resultOf(proof, tool)} name={pairNamed(tool, tool)} onHover={onHover} onOpen={onOpen} />
+          <Cell same result={resultOf(proof, tool)} name={measuring(tool)} onHover={onHover} onOpen={onOpen} />
         )}
+      />
+      <RoutineRows
+        proof={proof}
+        cell={(name, result) => <Cell same={false} result={result} name={name} onHover={onHover} onOpen={onOpen} />}
       />
       <Hovered proof={proof} hovered={hovered} />
       <Legend />
@@ -262,7 +271,7 @@ function Matrix({ proof, hovered, onHover, onOpen }: MatrixProps) {
 }
 
 function Cells({ labels, proof, onHover, onOpen }: Omit<MatrixProps, "hovered"> & { labels: number[] }) {
-  const results = new Map(proof?.pairs.map((pair) => [`${pair.from_tool}-${pair.to_tool}`, pair]));
+  const results = new Map(proof?.pairs.map((pair) => [keyOf(pair), pair]));
   return (
     <table
       className="mt-2 border-separate border-spacing-0 self-start"
@@ -294,7 +303,7 @@ function Cells({ labels, proof, onHover, onOpen }: Omit<MatrixProps, "hovered"> 
                 key={to}
                 same={from === to}
                 result={results.get(`${from}-${to}`)}
-                name={pairNamed(from, to)}
+                name={pairNamed({ from_tool: from, to_tool: to, routine: "" })}
                 onHover={onHover}
                 onOpen={onOpen}
               />
@@ -307,15 +316,17 @@ function Cells({ labels, proof, onHover, onOpen }: Omit<MatrixProps, "hovered"> 
 }
 
 const resultOf = (proof: Proof | null, tool: number) =>
-  proof?.pairs.find((pair) => pair.from_tool === tool && pair.to_tool === tool);
+  proof?.pairs.find((pair) => pair.from_tool === tool && pair.to_tool === tool && !pair.routine);
+
+const measuring = (tool: number) => pairNamed({ from_tool: tool, to_tool: tool, routine: "" });
 
 function Hovered({ proof, hovered }: Pick<MatrixProps, "proof" | "hovered">) {
   return (
     <p className="mt-3 min-h-12 text-[15px]" aria-live="polite">
       {hovered ? (
         <>
-          <b className="font-semibold">{pairNamed(hovered.from_tool, hovered.to_tool)}</b> {fixed(hovered.seconds, 1)}{" "}
-          s. {hovered.findings[0]?.message ?? "Nothing to say."}
+          <b className="font-semibold">{pairNamed(hovered)}</b> {fixed(hovered.seconds, 1)} s.{" "}
+          {hovered.findings[0]?.message ?? "Nothing to say."}
         </>
       ) : (
         <span className="text-ink-3">
@@ -389,13 +400,7 @@ function Legend() {
   );
 }
 
-function Causes({
-  proof,
-  onOpen,
-}: {
-  proof: Proof | null;
-  onOpen: (pair: { from_tool: number; to_tool: number }, finding?: Finding) => void;
-}) {
+function Causes({ proof, onOpen }: { proof: Proof | null; onOpen: (pair: Sequence, finding?: Finding) => void }) {
   const causes = proof?.causes ?? [];
   return (
     <section aria-label="Causes">
@@ -409,10 +414,8 @@ function Causes({
           <FindingItem
             key={cause.finding.check + cause.finding.message}
             finding={cause.finding}
-            extra={`${cause.pairs.length} ${cause.pairs.length === 1 ? "sequence" : "sequences"}, first ${pairNamed(cause.pairs[0]?.[0] ?? 0, cause.pairs[0]?.[1] ?? 0)}`}
-            onGo={() =>
-              onOpen({ from_tool: cause.pairs[0]?.[0] ?? 0, to_tool: cause.pairs[0]?.[1] ?? 0 }, cause.finding)
-            }
+            extra={`${cause.pairs.length} ${cause.pairs.length === 1 ? "sequence" : "sequences"}, first ${cause.pairs[0] ? pairNamed(cause.pairs[0]) : "none"}`}
+            onGo={() => cause.pairs[0] && onOpen(cause.pairs[0], cause.finding)}
           />
         ))}
       </ul>
@@ -458,6 +461,7 @@ function Foot({
     (work) =>
       work.document != null &&
       ((work.document.setters.length > 0 && work.document.tools.length > 0) ||
+        work.document.routines.length > 0 ||
         (work.document.changer != null &&
           work.document.tools.some((tool) => tool.pocket !== null || viewOf(work.document?.changer)?.anyTool))),
   );

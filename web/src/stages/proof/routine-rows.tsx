@@ -1,0 +1,33 @@
+/** The routines of the proof, a row each: they go from no tool to another. */
+import type { ReactNode } from "react";
+import type { Proof } from "../../api/client";
+import { fixed } from "../../quantity/format";
+
+type Result = Proof["pairs"][number];
+
+export function RoutineRows({
+  proof,
+  cell,
+}: {
+  proof: Proof | null;
+  cell: (name: string, result: Result) => ReactNode;
+}) {
+  const routines = proof?.pairs.filter((pair) => pair.routine) ?? [];
+  if (!routines.length) return null;
+  return (
+    <section aria-label="Proof of routines" className="mt-4">
+      <h3 className="text-[14px] text-ink-2">Routines, the part as expected and not</h3>
+      <table aria-label="Routines" className="mt-1">
+        <tbody className="grid grid-cols-[repeat(auto-fill,minmax(250px,1fr))] gap-x-6 [--cell-h:40px] [--cell-w:44px]">
+          {routines.map((result) => (
+            <tr key={result.routine} className="grid grid-cols-[44px_1fr_auto] items-center gap-2">
+              {cell(result.routine, result)}
+              <th className="truncate text-left text-[14.5px] font-normal">{result.routine}</th>
+              <td className="text-[13px] text-ink-3">{result.seconds > 0 && `${fixed(result.seconds, 1)} s`}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </section>
+  );
+}
