@@ -352,7 +352,7 @@ class Control:
                 math.radians(values.pop("R", 0.0)),
             )
             x, y, turn = modes.turned
-            self.machine.event("turned", x=x, y=y, degrees=math.degrees(turn))
+            self.machine.event("turned", x=x, y=y, degrees=math.degrees(turn), active=modes.work_offset)
         elif code == 69:
             modes.rotation, modes.turned = 69, (0.0, 0.0, 0.0)
         elif code in (4, 10, 28, 28.1, 30, 30.1, 53, 92, 92.1, 92.2, 92.3):

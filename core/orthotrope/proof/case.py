@@ -25,7 +25,8 @@ class ProbedPart:
     """What a routine touches in this case. ``offset``: the work offset that it sets, None: none; ``clear_z``: machine Z below which the tip is among the part; ``place``: where what it
     finds really is, by axis (0 to 2; one that is not there must not be set), None: that is not known; ``readout``: what the
     readout shall show there, mm; ``turn_deg``: how far the part is turned, ``sets_turn``: whether that is set as well;
-    ``holds_turned``: whether its place is found rightly on a part that is turned; ``sizes``: the parameter in which each size
+    ``place_tolerance``, ``turn_tolerance``: how far off it may be for
+    anything to be set, mm and degrees, None: as far as it is found; ``holds_turned``: whether its place is found rightly on a part that is turned; ``sizes``: the parameter in which each size
     is kept, its name and what it really is, mm."""
 
     name: str
@@ -34,6 +35,8 @@ class ProbedPart:
     place: dict[int, float] | None
     readout: tuple[float, float, float] = (0.0, 0.0, 0.0)
     turn_deg: float = 0.0
+    place_tolerance: float | None = None
+    turn_tolerance: float | None = None
     sets_turn: bool = False
     holds_turned: bool = False
     sizes: tuple[tuple[int, str, float], ...] = ()

@@ -79,7 +79,8 @@ def case_of(setup: Setup, profile: ControlProfile, routine: Routine, text: str) 
     clear = routine.z + routine.clearance
     if tip:
         from_above = [aim.at[2] for aim in PLANS[routine.kind].aims(routine, tip) if aim.way[2]]
-        clear = routine.z + min([routine.clearance + tip.probe.stand_off.z, *from_above])
+        above = routine.clearance + tip.probe.stand_off.z
+        clear = routine.z + min(above, max(from_above, default=above))  # a search from above begins at its own height
     place = {"xyz".index(axis): (routine.x, routine.y, routine.z)["xyz".index(axis)] for axis in routine.axes}
     expected = ProbedPart(
         routine.name,
@@ -87,6 +88,8 @@ def case_of(setup: Setup, profile: ControlProfile, routine: Routine, text: str) 
         clear,
         place if routine.work_offset is not None else {},
         (routine.readout_x, routine.readout_y, routine.readout_z),
+        place_tolerance=routine.place_tolerance,
+        turn_tolerance=routine.turn_tolerance,
         sets_turn=routine.sets_turn,
         holds_turned=routine.holds_turned,
         sizes=_sizes(profile, routine),

@@ -69,7 +69,20 @@ def _turn(case: Case, tell: Teller) -> Iterator[Finding]:
     routine = case.routine
     if routine is None:
         return
-    for event in case.main.trace.of_kind("turned"):
+    turns, zeros = case.main.trace.of_kind("turned"), case.main.trace.of_kind("zero-set")
+    if routine.sets_turn and zeros and not turns and case.main.trace.ended == "end":
+        yield tell.of_event(
+            zeros[-1],
+            f"The zero of {routine.name} is set, and how far it is turned is not; turn the part coordinates too.",
+        )
+    for event in turns:
+        if routine.sets_turn and event.data["active"] != routine.offset:
+            yield tell.of_event(
+                event,
+                f"The part coordinates are turned while work offset {event.data['active']} is active, and {routine.name} is "
+                f"about the zero of work offset {routine.offset}; make that one active first.",
+            )
+            return
         x, y, degrees = event.data["x"], event.data["y"], event.data["degrees"]
         wanted = routine.turn_deg if routine.sets_turn and routine.place != {} else None
         if wanted is None:

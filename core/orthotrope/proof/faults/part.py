@@ -11,9 +11,17 @@ from orthotrope.proof.case import Case, ProbedPart
 from orthotrope.proof.faults.registry import FAULTS, Fault
 from orthotrope.proof.judging import FaultResult, Telling
 from orthotrope.proof.sharing import SharedRun
+from orthotrope.proof.worlds import PARTS
+from orthotrope.sequence.probing.qualifying import routine_named
 
 OFF_BY, TURNED_BY = 5.0, 3.0
 """mm and degrees."""
+
+LITTLE = (2.0, 1.5, -0.3)
+"""mm; how far it lies off, where all of that is allowed."""
+
+WITHIN_ALLOWED, BEYOND_ALLOWED = 0.8, 1.5
+"""Of a tolerance."""
 
 TOO_SMALL = 0.8
 """Of the tip's diameter: what a bore that is too small has."""
@@ -70,7 +78,7 @@ class Missing(_Part):
 
 
 class _Off(_Part):
-    """It lies elsewhere."""
+    """It lies elsewhere: nothing may be set where that is more than is allowed."""
 
     def __init__(self, name: str, label: str, by: tuple[float, float, float]):
         super().__init__(name)
@@ -80,7 +88,45 @@ class _Off(_Part):
         return moved(body, *self.by)
 
     def found(self, part: ProbedPart, world: World) -> ProbedPart:
-        return replace(part, place={axis: at + self.by[axis] for axis, at in (part.place or {}).items()})
+        place = part.place or {}
+        if part.place_tolerance is not None and any(abs(self.by[axis]) > part.place_tolerance for axis in place):
+            return replace(part, place={}, sizes=())
+        return replace(part, place={axis: at + self.by[axis] for axis, at in place.items()})
+
+
+class Little(_Part):
+    """It lies a little off, within what is allowed: what is worked out must be right."""
+
+    label = "the part lies a little off"
+
+    def befall(self, case: Case, sensor: int | None = None) -> Case:
+        allowed = case.routine.place_tolerance if case.routine else None
+        part = 1.0 if allowed is None else min(1.0, WITHIN_ALLOWED * allowed / max(map(abs, LITTLE)))
+        by = tuple(part * along for along in LITTLE)
+        return _Off(self.name, self.label, (by[0], by[1], by[2])).befall(case, sensor)
+
+
+class SizeOff(_Part):
+    """Its sizes are further off than is allowed: nothing may be set."""
+
+    label = "the part's sizes are further off than allowed"
+
+    def befall(self, case: Case, sensor: int | None = None) -> Case:
+        under, setup = Fault.befall(self, case), case.setup
+        routine = routine_named(setup, case.routine.name) if setup and case.routine else None
+        if routine is None or case.routine is None or routine.size_tolerance is None:
+            return under
+        sizes = {name: getattr(routine, name) + BEYOND_ALLOWED * routine.size_tolerance for name in routine.sizes}
+        bodies = PARTS[routine.kind](routine.model_copy(update=sizes))
+        others = (body for body in case.world.bodies if body.part_of != "part")
+        found = replace(case.routine, place={}, sizes=())
+        return replace(under, world=replace(case.world, bodies=(*others, *bodies)), routine=found)
+
+    def verdict(self, case: Case, own: FaultResult, shared: SharedRun) -> FaultResult | None:
+        """None where any size is allowed, or it is not the control that judges it."""
+        routine = routine_named(case.setup, case.routine.name) if case.setup and case.routine else None
+        judges = routine is not None and routine.size_tolerance is not None and case.profile.conditions
+        return Fault.verdict(self, case, own, shared) if judges else None
 
 
 class Turned(_Part):
@@ -98,6 +144,8 @@ class Turned(_Part):
 
     def found(self, part: ProbedPart, world: World) -> ProbedPart:
         place = part.place or {}
+        if part.turn_tolerance is not None and part.turn_tolerance < TURNED_BY:
+            return replace(part, place={}, sizes=())
         if not part.holds_turned:
             return replace(part, place=None, turn_deg=TURNED_BY, sizes=())
         there = dict(place)
@@ -170,11 +218,12 @@ for _name, _label, _by in (
     ("part-off-right", "the part lies 5 mm further right", (OFF_BY, 0.0, 0.0)),
     ("part-off-front", "the part lies 5 mm further in front", (0.0, -OFF_BY, 0.0)),
     ("part-off-back", "the part lies 5 mm further back", (0.0, OFF_BY, 0.0)),
-    ("part-off-little", "the part lies 2 mm further right and 1.5 mm further back", (2.0, 1.5, 0.0)),
     ("part-low", "the part is 5 mm lower", (0.0, 0.0, -OFF_BY)),
     ("part-high", "the part is 5 mm higher", (0.0, 0.0, OFF_BY)),
 ):
     FAULTS.add(_name, _Off(_name, _label, _by))
+FAULTS.add("part-off-little", Little("part-off-little"))
 FAULTS.add("part-turned", Turned("part-turned"))
+FAULTS.add("part-size-off", SizeOff("part-size-off"))
 FAULTS.add("bore-too-small", TooSmall("bore-too-small"))
 FAULTS.add("in-the-way", InTheWay("in-the-way"))
