@@ -7,7 +7,7 @@ PORT ?= 8710
 PRACTICE_PORT ?= 8720
 export UV_LINK_MODE ?= copy
 
-.PHONY: setup demo test check bench hostile screenshots format types lock
+.PHONY: setup demo test check bench hostile fuzz intervals screenshots format types lock
 
 setup: $(STAMPS)/python $(STAMPS)/web $(STAMPS)/chromium $(STAMPS)/build
 
@@ -77,3 +77,9 @@ lock:
 
 hostile: setup
 	$(PY) tools/hostile.py
+
+fuzz: setup
+	$(PY) tools/fuzz.py
+
+intervals: setup
+	$(PY) tools/intervals.py

@@ -272,6 +272,24 @@ def test_edits_of_a_text_are_told(name: str) -> None:
     assert not [what for what in passed if not any(harmless in what for harmless in HARMLESS)], passed
 
 
+@pytest.mark.parametrize(
+    "name, old, new, says",
+    [
+        ("burner seat holes", r"G68 X0 Y0 R#136.*\n", "", "how far it is turned is not"),
+        ("burner seat holes", r"IF \[#5220 NE 1\].*\n", "", "while work offset 2 is active"),
+        ("lamp ring bore", r"IF \[ABS\[#134 - 84\] GT 1\].*\n", "", "nothing that it could be set by"),
+        ("seat step", r"G38.3 (Z-12 F1500)", r"G1 \1", "in a plain move"),
+        ("frame left edge", r"F500( .*search)", r"F1500\1", "Search feed of touch probe"),
+    ],
+)
+def test_what_only_another_part_or_caller_shows(name: str, old: str, new: str, says: str) -> None:
+    text, _ = routine_case(CURLEW, CURLEW.profile, name)
+    edited = re.sub(old, new, text, count=1)
+    result = prove_routine(CURLEW, name, None, edited)
+    told = [finding.message for finding in result.findings] + [f.says for f in result.faults if f.verdict == "unsafe"]
+    assert edited != text and any(says in message for message in told), told
+
+
 def test_a_text_that_is_brought_is_judged_by_what_the_routine_is_to_set() -> None:
     text, _ = routine_case(CURLEW, CURLEW.profile, "frame left edge")
     other = text.replace("+ 380]", "+ 380.5]")

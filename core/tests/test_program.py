@@ -25,6 +25,8 @@ from orthotrope.sequence.values import FUNCTIONS, PRECEDENCE, Binary, Function, 
 from orthotrope.setup import read_setup
 from orthotrope.setup.control import ControlProfile, find_profile
 
+from tools.fuzz import mutated, tried
+
 PARAMETRIC, PLAIN_WORDS = find_profile("parametric"), find_profile("plain words")
 
 
@@ -273,3 +275,10 @@ def test_a_moved_parameter_keeps_its_unit() -> None:
     assert told[3] == pytest.approx(
         (done.trace.of_kind("touch")[0].data["latched"][2] - bare_world().work_offsets[1][2]) / 25.4
     )
+
+
+def test_programs_that_were_changed_at_random_are_read_run_and_reviewed() -> None:
+    """A small share of those that tools/fuzz.py tries on demand."""
+    found = tried(range(400))
+    assert len({mutated(number) for number, _, _ in found}) > 390
+    assert [wrong for _, _, wrong in found if wrong] == []
