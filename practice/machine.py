@@ -707,7 +707,7 @@ class PracticeMachine:
 
         def other(tool: WorldTool) -> WorldTool:
             own = tool.stylus
-            return replace(tool, stylus=replace(own, off_x=-own.off_x, off_y=-own.off_y)) if own else tool
+            return replace(tool, stylus=own.half_turned()) if own else tool
 
         tools = {number: other(tool) for number, tool in self.world.tools.items()}
         self.world = self.control.world = self.machine.world = replace(self.world, tools=tools)

@@ -15,7 +15,7 @@ from typing import Any
 from orthotrope.calc import CALCULATIONS
 from orthotrope.errors import Fault, InputError, OrthotropeError
 from orthotrope.machine.report import trace_as_json
-from orthotrope.program.reader import read_text
+from orthotrope.program.reader import read_file
 from orthotrope.program.writer import write
 from orthotrope.proof.case import PURPOSES
 from orthotrope.proof.exchanges import prove_shared
@@ -146,7 +146,7 @@ def _setup(path: Path) -> Setup:
 
 
 def _examine(options: argparse.Namespace, with_trace: bool) -> int:
-    text = options.program.read_bytes()
+    program = read_file(options.program)
     setup = _setup(options.setup) if options.setup else None
     name = options.profile or (setup.machine.profile if setup else "parametric")
     profile = find_profile(name, setup.profiles if setup else ())
@@ -154,9 +154,7 @@ def _examine(options: argparse.Namespace, with_trace: bool) -> int:
         for number in (options.from_tool, options.to_tool):
             if number:
                 setup.tool(number)
-    case = make_case(
-        read_text(text), profile, options.purpose, setup, options.from_tool, options.to_tool, options.fault
-    )
+    case = make_case(program, profile, options.purpose, setup, options.from_tool, options.to_tool, options.fault)
     findings = review(case)
     answer: dict[str, Any] = {"findings": [finding.as_json() for finding in findings]}
     if with_trace:

@@ -3,7 +3,8 @@
 import pickle
 import zlib
 from collections.abc import Iterable, Iterator, MutableSequence
-from typing import Any, TypeVar
+from tempfile import SpooledTemporaryFile
+from typing import Any, NamedTuple, TypeVar
 
 Item = TypeVar("Item")
 
@@ -11,13 +12,26 @@ PIECE = 512
 """Items that are packed together. The last piece or two are not packed: they are asked again and again."""
 
 
+MOST_KEPT = 4_000_000
+"""Bytes of packed pieces that are kept in memory; with more, they lie in a file that ends with the list."""
+
+
+class _Laid(NamedTuple):
+    """Where a packed piece lies."""
+
+    at: int
+    length: int
+
+
 class Packed(MutableSequence[Item]):
-    """A list that grows at its end, of items that stay as they are. One piece of what is packed is open at a time, so
+    """A list that grows at its end, of items that stay as they are: what it takes in memory stays flat. One piece of what is packed is open at a time, so
     going through it from one end to the other is cheap, and jumping about in it is not. A piece that can't be packed
     (it holds what is worked out by a function) stays open."""
 
     def __init__(self, items: Iterable[Item] = ()):
-        self._pieces: list[bytes | list[Item]] = []
+        self._pieces: list[_Laid | list[Item]] = []
+        self._packed = SpooledTemporaryFile(MOST_KEPT)  # noqa: SIM115 it ends with the list
+        self._length = 0
         self._rest: list[Item] = []
         self._opened: tuple[int, list[Item]] = -1, []
         for item in items:
@@ -26,8 +40,19 @@ class Packed(MutableSequence[Item]):
     def append(self, value: Item) -> None:
         self._rest.append(value)
         if len(self._rest) == 2 * PIECE:
-            self._pieces.append(_packed(self._rest[:PIECE]))
+            self._pieces.append(self._laid(self._rest[:PIECE]))
             del self._rest[:PIECE]
+
+    def _laid(self, items: list[Item]) -> _Laid | list[Item]:
+        try:
+            packed = zlib.compress(pickle.dumps(items, pickle.HIGHEST_PROTOCOL), 1)
+        except (pickle.PicklingError, AttributeError, TypeError):  # the ways in which functions can't be
+            return items
+        laid = _Laid(self._length, len(packed))
+        self._packed.seek(laid.at)
+        self._packed.write(packed)
+        self._length += laid.length
+        return laid
 
     def insert(self, index: int, value: Item) -> None:
         if index != len(self):
@@ -42,7 +67,8 @@ class Packed(MutableSequence[Item]):
         if isinstance(found, list):
             return found
         if self._opened[0] != number:
-            self._opened = number, pickle.loads(zlib.decompress(found))
+            self._packed.seek(found.at)
+            self._opened = number, pickle.loads(zlib.decompress(self._packed.read(found.length)))
         return self._opened[1]
 
     def __getitem__(self, index: Any) -> Any:
@@ -77,10 +103,3 @@ class Packed(MutableSequence[Item]):
                 self._rest = list(self._piece(len(self._pieces) - 1))
                 self._pieces.pop()
                 self._opened = -1, []
-
-
-def _packed(items: list[Item]) -> bytes | list[Item]:
-    try:
-        return zlib.compress(pickle.dumps(items, pickle.HIGHEST_PROTOCOL), 1)
-    except (pickle.PicklingError, AttributeError, TypeError):  # the ways in which functions can't be
-        return items

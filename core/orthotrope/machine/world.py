@@ -2,7 +2,7 @@
 
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from orthotrope.machine.changing import Magazine
 from orthotrope.machine.inputs import WorldInput
@@ -32,7 +32,7 @@ class WorldStylus:
     """What lets a tool tell of a touch itself. ``input``: the number of the one it makes; ``height`` of its tip, ``stem``: the
     radius of what is between tip and holder; ``off_x``, ``off_y``: where the tip stands off the spindle's axis;
     ``give_across``, ``give_up``: how far it can be pushed; ``travel_x`` and so on: from the contact until it switches, by
-    the axis, ``lobing``: by how much that grows towards three sides; mm. ``sleeps``: it tells nothing until it has been woken."""
+    the axis, ``lobing``: by how much that grows towards three sides, the first of them at ``lobe_deg``; mm and degrees. ``sleeps``: it tells nothing until it has been woken."""
 
     input: int
     height: float
@@ -45,14 +45,23 @@ class WorldStylus:
     travel_y: float = 0.0
     travel_z: float = 0.0
     lobing: float = 0.0
+    lobe_deg: float = 0.0
     sleeps: bool = False
+
+    def half_turned(self) -> "WorldStylus":
+        """The same with the spindle half a turn further."""
+        return replace(self, off_x=-self.off_x, off_y=-self.off_y, lobe_deg=self.lobe_deg + 180.0)
 
     def travel_towards(self, x: float, y: float, z: float) -> float:
         """From a contact towards a side until it switches, mm; it switches on three feet, so that this is greatest towards
         three sides."""
         if abs(z) > math.hypot(x, y):
             return self.travel_z
-        lobe = self.lobing * (1 + math.cos(3 * math.atan2(y, x))) / 2 if self.lobing else 0.0
+        lobe = (
+            self.lobing * (1 + math.cos(3 * (math.atan2(y, x) - math.radians(self.lobe_deg)))) / 2
+            if self.lobing
+            else 0.0
+        )
         return (self.travel_x * x * x + self.travel_y * y * y) / (x * x + y * y) + lobe
 
 

@@ -76,5 +76,9 @@ def with_careless(world: World, setup: Setup, truth: Truth, routine: Routine, ca
         for body in found.bodies
     )
     tool = found.tools[tip.probe.tool]
-    lobed = replace(tool, stylus=replace(tool.stylus, lobing=truth.lobing)) if tool.stylus else tool
+    lobed = (
+        replace(tool, stylus=replace(tool.stylus, lobing=truth.lobing, lobe_deg=truth.lobe_deg))
+        if tool.stylus
+        else tool
+    )
     return replace(found, bodies=bodies, tools={**found.tools, tool.number: lobed})

@@ -50,9 +50,15 @@ class Prober(Technician):
         wanted = len(PLANS[routine.kind].aims(routine, tip)) * (tip.probe.touches if tip else 1) if tip else 0
         if run.trace.ended != "end" or len(counted) != wanted:
             raise InputError.at("", f"{routine.name} did not come to its end: {' '.join(said) or run.trace.ended}.")
-        latched = [event.data["latched"] for event in counted]
+        latched = [self._told(event.data["latched"]) for event in counted]
         each = tip.probe.touches if tip else 1
         return [_mean(latched[index : index + each]) for index in range(0, len(latched), each)]
+
+    def _told(self, latched: Place) -> Place:
+        """A place as the control has it: in steps of its axes."""
+        steps = (axis.resolution for _, axis in self.setup.machine.axes.items())
+        x, y, z = (round(value / step) * step for value, step in zip(latched, steps, strict=True))
+        return x, y, z
 
     def _counts(self, feed: float, routine: Routine) -> bool:
         tip = tip_of(self.setup, routine)
@@ -64,8 +70,8 @@ class Prober(Technician):
         world = with_careless(self._seen_world(), setup, self._truth, routine, careless)
         tool = world.tools[tip.probe.tool]
         if half_turn and tool.stylus:
-            other = replace(tool.stylus, off_x=-tool.stylus.off_x, off_y=-tool.stylus.off_y)
-            world = replace(world, tools={**world.tools, tool.number: replace(tool, stylus=other)})
+            turned = replace(tool, stylus=tool.stylus.half_turned())
+            world = replace(world, tools={**world.tools, tool.number: turned})
         text = write(plan_routine(setup, routine.name, setup.profile, called_at(setup)[:2]), setup.profile)
         control = Control(
             setup.profile, world, Call(called_at(setup), from_tool=tip.probe.tool, to_tool=tip.probe.tool)
@@ -95,7 +101,9 @@ def qualified(prober: Prober, probe: Probe) -> Iterator[Quantity]:
     artefact = probe.artefact
     assert artefact and artefact.face_z is not None
     face = routine_named(prober.setup, LENGTH.format(probe.name))
-    heights = [prober.places(face, Careless(face, 0.0))[0][2] for _ in range(REPEATED)]
+    really_at = face.z + prober._truth.face_off * artefact.face_uncertainty / 2
+    lies = Careless(face.model_copy(update={"z": really_at}), 0.0)
+    heights = [prober.places(face, lies)[0][2] for _ in range(REPEATED)]
     length = length_from(prober.setup, probe, heights)
     scatter = length.scatter * math.sqrt(probe.touches) * T_11 / NORMAL
     # Coming down, the drive is behind the slide by half of the play: the length holds it, as all touches from above do.
@@ -107,7 +115,8 @@ def qualified(prober: Prober, probe: Probe) -> Iterator[Quantity]:
         {f"/probes/{index}/repeatability": 2 * scatter, f"/probes/{index}/length_uncertainty": length.half_width_95}
     )
     ring = routine_named(prober.setup, DIAMETER.format(probe.name))
-    lies = Careless(ring, 0.0)
+    wide = artefact.diameter + prober._truth.artefact_off * artefact.diameter_uncertainty / 2
+    lies = Careless(ring.model_copy(update={"diameter": wide}), 0.0)
     one, other = prober.places(ring, lies), prober.places(ring, lies, half_turn=True)
     now = prober.setup.probes[index]
     round_clock, off = diameter_from(prober.setup, now, one), off_centre_from(prober.setup, now, one, other)

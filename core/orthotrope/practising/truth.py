@@ -33,7 +33,8 @@ class Truth:
     ``stylus_dy``: the stylus off the spindle's axis; ``stylus_less``: how much smaller it is in effect;
     ``touch_sigma``: scatter of a touch; ``short_axis`` and ``short_by``: the axis that lacks travel at its far end;
     ``home_sigma``; ``backlash``; ``reversed_input``: number of the input that is wired the other way round, 0: none; ``tool_errors``: how much longer
-    each tool is than its record; ``lobing``: by how much later the probe switches towards three sides.
+    each tool is than its record; ``lobing``: by how much later the probe switches towards three sides, the first at ``lobe_deg``; ``artefact_off``, ``face_off``: by how many of their standard uncertainties what a probe is
+    qualified on is other than it says.
     """
 
     seed: int
@@ -54,6 +55,9 @@ class Truth:
     reversed_input: int
     tool_errors: dict[int, float]
     lobing: float
+    lobe_deg: float
+    artefact_off: float
+    face_off: float
 
     def as_json(self) -> dict[str, Any]:
         return asdict(self)
@@ -98,6 +102,9 @@ def draw(setup: Setup, seed: int) -> Truth:
             for tool in setup.tools
         },
         lobing=chance.uniform(0.001, 0.004),
+        lobe_deg=chance.uniform(0.0, 120.0),
+        artefact_off=chance.gauss(0.0, 1.0),
+        face_off=chance.gauss(0.0, 1.0),
     )
 
 

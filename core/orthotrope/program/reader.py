@@ -7,6 +7,7 @@ other line is squeezed (blanks and comments taken out, capitals) and parsed with
 import re
 from array import array
 from collections.abc import Iterable, Iterator, Sequence
+from pathlib import Path
 
 from orthotrope.packed import PIECE, Packed
 from orthotrope.program.blocks import AnyBlock, Block, End, If, Plain, Program, Setting, While, Word
@@ -34,11 +35,25 @@ def read_text(text: str | bytes) -> Program:
         text = text.decode("utf-8", errors="replace")
     if "\r" in text:
         text = text.replace("\r\n", "\n").replace("\r", "\n")
+    return _read(_lines(text))
+
+
+def read_file(path: Path) -> Program:
+    """Read a whole program as it lies in a file, of whatever size: memory stays flat.
+
+    Raises:
+        OSError: where it can't be opened.
+    """
+    with path.open(encoding="utf-8", errors="replace") as file:  # which takes every end of a line for one
+        return _read(line.removesuffix("\n") for line in file)
+
+
+def _read(lines: Iterable[str]) -> Program:
     blocks: Packed[AnyBlock] = Packed()
     faults: list[ProgramError] = []
     special: list[tuple[int, Block]] = []
     labelled = array("q"), array("q")
-    for item in read_lines(_lines(text)):
+    for item in read_lines(lines):
         if type(item) is Plain:
             if item.label is not None:
                 labelled[0].append(len(blocks))

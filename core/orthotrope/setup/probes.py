@@ -32,7 +32,8 @@ class Artefact(Record):
     """What a probe is qualified on: a ring, a plug or a ball of known ``diameter``. ``x``, ``y``: machine coordinates of its middle,
     ``z``: machine Z of its upper face (of a ball its highest point), as a tip stands on it; ``depth``: how far below that a
     ring or plug is touched; ``touches`` round the clock; mm. ``face_x``, ``face_y``, ``face_z``: a reference face of known
-    height, which the length comes of; None: there is none."""
+    height, which the length comes of; None: there is none. ``diameter_uncertainty``, ``face_uncertainty``: half widths of both
+    at 95 %, as their certificates have them, mm."""
 
     kind: Literal["ring", "plug", "ball"]
     diameter: PositiveLength
@@ -44,6 +45,8 @@ class Artefact(Record):
     face_x: Length | None = None
     face_y: Length | None = None
     face_z: Length | None = None
+    diameter_uncertainty: Distance = 0.0
+    face_uncertainty: Distance = 0.0
 
 
 class Probe(Record, ABC):

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any, Literal
 
+from django.db.models import Max
 from orthotrope.calc.derived import derive
 from orthotrope.errors import Fault, InputError
 from orthotrope.machine.report import Scene
@@ -13,9 +14,10 @@ from orthotrope.proof.worlds import nominal_world
 from orthotrope.setup import Setup
 from orthotrope.setup.changes import Change, changes
 from orthotrope.setup.migrations import migrated
+from orthotrope.validation import pointer
 
 from shop.kept import Kept
-from shop.models import InputTest, Machine, Proof, Revision
+from shop.models import InputTest, Machine, Proof, Reading, Revision
 from shop.proofs.answers import latest_proof, summary
 from shop.proofs.summary import ProofSummary
 from shop.stages.registry import Evidence, StageMark, marks
@@ -38,7 +40,16 @@ _scenes: Kept[Scene] = Kept()
 
 def _marks(setup: Setup, proof: ProofSummary | None, tests: list[TestedInput], head: Revision) -> list[StageMark]:
     told = _conflicts.of((head.pk, head.changed), lambda: list(conflicts(setup, derive(setup))))
-    return marks(Evidence(setup, proof, tests, told))
+    return marks(Evidence(setup, proof, tests, told, _qualified(head.machine_id, setup)))
+
+
+def _qualified(machine: int, setup: Setup) -> dict[str, datetime]:
+    """When the effective diameter of each probe was found last, by its name."""
+    places = {pointer(("probes", probe.name, "effective_diameter")): probe.name for probe in setup.probes}
+    if not places:
+        return {}
+    found = Reading.objects.filter(machine=machine, quantity__in=places).values("quantity").annotate(last=Max("taken"))
+    return {places[entry["quantity"]]: entry["last"] for entry in found}
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,7 +1,8 @@
 """What a stage is in the server: its name, what it shows, and how far it is."""
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
+from datetime import datetime
 from functools import cached_property
 from typing import Any, Literal
 
@@ -22,12 +23,13 @@ THE_WAY = ("Machine", "Signals", "Changer", "Setter", "Tools", "Probes", "Routin
 @dataclass
 class Evidence:
     """What the marks of a machine's stages rest on: its Setup, the newest proof (None: there is none), the newest tests
-    of its inputs, and where the Setup contradicts itself."""
+    of its inputs, where the Setup contradicts itself, and when each probe was qualified last, by its name."""
 
     setup: Setup
     proof: ProofSummary | None
     tests: list[TestedInput]
     conflicts: list[Conflict]
+    qualified: dict[str, datetime] = field(default_factory=dict)
 
     @cached_property
     def proven(self) -> tuple[Mark, str]:

@@ -87,22 +87,12 @@ def diameter_from(setup: Setup, probe: Probe, places: Sequence[Place]) -> Qualif
     kind = "sphere" if artefact.kind == "ball" else artefact.kind
     found = stylus_qualify(StylusQualifyInput(artefact=kind, diameter=artefact.diameter, points=points))
     fit = circle_fit(CircleFitInput(points=points))
-    axes = setup.machine.axes.across
     budget = uncertainty_budget(
         UncertaintyBudgetInput(
             confidence=0.95,
             terms=[
-                UncertaintyTerm(
-                    name="form and scatter of the touches",
-                    value=2 * (fit.radius_u or 0.0),
-                    distribution="normal",
-                    dof=len(points) - 3,
-                ),
-                UncertaintyTerm(
-                    name="resolution",
-                    value=max(axis.resolution for axis in axes) / math.sqrt(len(points)),
-                    distribution="rectangular",
-                ),
+                _of_touches(setup, fit.radius_u or 0.0, len(points), 2.0),
+                UncertaintyTerm(name=artefact.kind, value=artefact.diameter_uncertainty / 2, distribution="normal"),
             ],
         )
     )
@@ -118,6 +108,21 @@ def diameter_from(setup: Setup, probe: Probe, places: Sequence[Place]) -> Qualif
     )
 
 
+def _of_touches(setup: Setup, radius_u: float, count: int, sensitivity: float) -> UncertaintyTerm:
+    """What a circle through so many touches is uncertain by: their form and scatter, which have the steps of the axes in them,
+    or those where they are larger."""
+    steps = max(axis.resolution for axis in setup.machine.axes.across) / 2 / math.sqrt(count)
+    if steps / math.sqrt(3) > radius_u:
+        return UncertaintyTerm(name="resolution", value=steps, distribution="rectangular", sensitivity=sensitivity)
+    return UncertaintyTerm(
+        name="form and scatter of the touches",
+        value=radius_u,
+        distribution="normal",
+        sensitivity=sensitivity,
+        dof=count - 3,
+    )
+
+
 def off_centre_from(setup: Setup, probe: Probe, at_0: Sequence[Place], at_180: Sequence[Place]) -> OffCentre:
     """From the same touches with the spindle as it is set, and half a turn further (stylus-runout in calculations.md).
 
@@ -130,8 +135,10 @@ def off_centre_from(setup: Setup, probe: Probe, at_0: Sequence[Place], at_180: S
         )
     one, other = diameter_from(setup, probe, at_0), diameter_from(setup, probe, at_180)
     found = stylus_runout(StylusRunoutInput(at_0=Point(x=one.x, y=one.y), at_180=Point(x=other.x, y=other.y)))
-    # A middle is as uncertain as half a diameter, twice the square root of two; half of the difference of two is left.
-    half = one.half_width_95 / math.sqrt(2)
+    # A middle is as uncertain as a radius times the square root of two; of the difference of two middles half is left.
+    radius_u = circle_fit(CircleFitInput(points=_points(at_0))).radius_u or 0.0
+    terms = [_of_touches(setup, radius_u, len(at_0), 1.0)]
+    half = uncertainty_budget(UncertaintyBudgetInput(confidence=0.95, terms=terms)).expanded
     return OffCentre(found.dx, found.dy, found.runout, half)
 
 
@@ -148,5 +155,6 @@ def length_from(setup: Setup, probe: Probe, heights: Sequence[float]) -> Qualifi
         raise InputError.at("/heights", "One touch tells no scatter; at least two are needed.")
     found = repeatability(RepeatabilityInput(readings=list(heights)))
     resolution = setup.machine.axes.upright.resolution / 2
-    half = math.hypot(found.uncertainty95, 2 * resolution / math.sqrt(3))
+    touched = max(found.uncertainty95, 2 * resolution / math.sqrt(3))  # the readings have the steps of the axis in them
+    half = math.hypot(touched, artefact.face_uncertainty)
     return QualifiedLength(found.mean - artefact.face_z, half, found.std)

@@ -149,12 +149,18 @@ def _quantity(
     by_way = math.sqrt(sum(slope * slope for slope in ways.values()))
     resolution = max(axis.resolution for _, axis in machine.axes.items())
     upright = name in ("z", "height")
+    # What repeated touches scatter by has the steps of the axes in it already: the larger of both counts, not both.
+    scatter, steps = probe.repeatability / 2 / math.sqrt(probe.touches), resolution / 2
+    if steps / math.sqrt(3) > scatter:
+        scatter = 0.0
+    else:
+        steps = 0.0
     terms: list[tuple[str, float, Distribution]] = [
-        ("scatter of the touches", probe.repeatability / 2 / math.sqrt(probe.touches) * each, "normal"),
+        ("scatter of the touches", scatter * each, "normal"),
         ("effective diameter", 0.0 if upright else probe.effective_uncertainty / 4 * together, "normal"),
         ("length of the probe", probe.length_uncertainty / 2 * together if upright else 0.0, "normal"),
         ("the tip round the clock", 0.0 if upright else probe.lobing / 2 * by_way, "rectangular"),
-        ("resolution", resolution / 2 * each, "rectangular"),
+        ("resolution", steps * each, "rectangular"),
         ("polling of the input", probe.measure_feed / 60 * probe.polling / 2 * each, "rectangular"),
     ]
     budget = uncertainty_budget(

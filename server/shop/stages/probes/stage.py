@@ -1,11 +1,15 @@
 """The stage Probes: what touches a part, and how it is qualified."""
 
+from datetime import timedelta
+
+from django.utils import timezone
+
 from shop.stages.registry import Evidence, Mark, stage
 
 
 @stage("Probes", answer="probing")
 def mark(evidence: Evidence) -> tuple[Mark, str]:
-    """Filled in when there is a probe, and each has been qualified."""
+    """Filled in when there is a probe and each has been qualified, stale when that is longer ago than it holds."""
     probes = evidence.setup.probes
     if not probes:
         return "open", "There is no probe yet."
@@ -13,4 +17,11 @@ def mark(evidence: Evidence) -> tuple[Mark, str]:
     if wrong:
         return "failing", wrong[0]
     rough = next((probe.name for probe in probes if probe.tells_itself and probe.effective_diameter is None), None)
+    for probe in probes:
+        last = evidence.qualified.get(probe.name)
+        if last and probe.due_days and timezone.now() - last > timedelta(days=probe.due_days):
+            return (
+                "stale",
+                f"{probe.name} was qualified on {last:%Y-%m-%d}; after {probe.due_days} days it is due again.",
+            )
     return evidence.filled(not rough, f"{rough} has not been qualified yet.")

@@ -1293,7 +1293,8 @@ export interface components {
          * @description What a probe is qualified on: a ring, a plug or a ball of known ``diameter``. ``x``, ``y``: machine coordinates of its middle,
          *     ``z``: machine Z of its upper face (of a ball its highest point), as a tip stands on it; ``depth``: how far below that a
          *     ring or plug is touched; ``touches`` round the clock; mm. ``face_x``, ``face_y``, ``face_z``: a reference face of known
-         *     height, which the length comes of; None: there is none.
+         *     height, which the length comes of; None: there is none. ``diameter_uncertainty``, ``face_uncertainty``: half widths of both
+         *     at 95 %, as their certificates have them, mm.
          */
         Artefact: {
             /**
@@ -1303,6 +1304,16 @@ export interface components {
             depth: number;
             /** Diameter */
             diameter: number;
+            /**
+             * Diameter Uncertainty
+             * @default 0
+             */
+            diameter_uncertainty: number;
+            /**
+             * Face Uncertainty
+             * @default 0
+             */
+            face_uncertainty: number;
             /** Face X */
             face_x: number | null;
             /** Face Y */

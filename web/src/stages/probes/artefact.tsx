@@ -7,6 +7,7 @@ import { useWork } from "../../work/store";
 
 const ROWS = [
   ["Its diameter", "diameter", "length", "As it is certified."],
+  ["Known to ±", "diameter_uncertainty", "length", "Half width at 95 %, from its certificate: 0.5 to 2 µm of a ring."],
   ["Middle X", "x", "length", "Machine X of its middle, as expected: it is searched for."],
   ["Middle Y", "y", "length", "Machine Y of its middle, as expected."],
   ["Upper face, Z", "z", "length", "Machine Z of its upper face, as a tip stands on it; of a ball its highest point."],
@@ -14,6 +15,7 @@ const ROWS = [
   ["Reference face, X", "face_x", "length", "Where the face of known height is touched."],
   ["Reference face, Y", "face_y", "length", "Where the face of known height is touched."],
   ["Reference face, Z", "face_z", "length", "Machine Z of the face: the length comes of it."],
+  ["Face known to ±", "face_uncertainty", "length", "Half width at 95 % of that height."],
 ] as const;
 
 export function Artefact({ base, probe }: { base: string; probe: Probe }) {

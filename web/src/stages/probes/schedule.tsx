@@ -225,8 +225,25 @@ function Qualified({ base, probe }: { base: string; probe: Probe }) {
         none="only a knock"
         hint="After so many days it is to be qualified again, and after every knock."
       />
+      <Knocked base={base} probe={probe} />
       <Artefact base={base} probe={probe} />
     </>
+  );
+}
+
+/** Whether it is due again, and what is done after a knock: what was qualified holds no longer. */
+function Knocked({ base, probe }: { base: string; probe: Probe }) {
+  const stage = useWork((work) => work.machine?.stages.find((entry) => entry.name === "Probes"));
+  const { edit } = useWork.getState();
+  return (
+    <div className="flex flex-wrap items-center gap-x-4 px-4 py-1 text-[14px]">
+      {stage?.mark === "stale" && stage.why.includes("due again") && <p className="text-warn">{stage.why}</p>}
+      {may("technician") && probe.effective_diameter !== null && (
+        <button type="button" className="link" onClick={() => void edit(`${base}/effective_diameter`, null)}>
+          it was knocked: no longer qualified
+        </button>
+      )}
+    </div>
   );
 }
 
