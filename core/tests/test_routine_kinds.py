@@ -20,6 +20,7 @@ from orthotrope.calc.probing import (
     span_centre,
 )
 from orthotrope.errors import InputError
+from orthotrope.formats.result_sheet import as_pdf
 from orthotrope.machine.parts import about, block, moved, round_block, turned
 from orthotrope.machine.shapes import BoxBody, StackPart, Well, first_contact
 from orthotrope.program.writer import NotWritable, write
@@ -32,6 +33,8 @@ from orthotrope.sequence.probing.summing import summed
 from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.control import find_profile
 from orthotrope.setup.routines import ROUTINES, WAYS, Routine
+from orthotrope.units import in_unit
+from reportlab.pdfgen.canvas import Canvas
 
 CURLEW = read_setup(demo("curlew"))
 TOUCHING = [routine for routine in CURLEW.routines if routine.touches_part]
@@ -192,6 +195,22 @@ def test_a_pattern_is_found_wherever_it_is_put_and_however_it_is_turned(dx: floa
         dy, abs=1e-6
     )
     assert found.quantity("turn").value == pytest.approx(turn, abs=1e-6)
+
+
+def test_the_sheet_has_every_quantity_beside_the_last_time(monkeypatch: pytest.MonkeyPatch) -> None:
+    drawn: list[str] = []
+    for method in ("drawString", "drawRightString"):
+        own = getattr(Canvas, method)
+        monkeypatch.setattr(
+            Canvas, method, lambda page, x, y, text, own=own: (drawn.append(text), own(page, x, y, text))
+        )
+    routine = routine_named(CURLEW, "frame corner")
+    found = summed(CURLEW, routine, places_of(CURLEW, routine, 0.2))
+    touches = [(aim, 0.2) for aim in PLANS[routine.kind].aims(routine, tip(CURLEW, routine))]
+    made = as_pdf(CURLEW, routine, found, touches, {"x": found.quantity("x").value - 0.05}, "technician")
+    assert made.startswith(b"%PDF") and {entry.name for entry in found.quantities} <= set(drawn)
+    assert in_unit(found.quantity("x").value) in drawn and in_unit(0.05) in drawn and "± 8" in drawn
+    assert all(f"{number}: {in_unit(0.2)}" in drawn for number in range(1, len(touches) + 1))
 
 
 # -- controls ---------------------------------------------------------------------------------------------------------

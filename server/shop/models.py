@@ -159,6 +159,19 @@ class Reading(models.Model):
     taken = models.DateTimeField(auto_now_add=True)
 
 
+class ProbedResult(models.Model):
+    """What a routine has found on a part. ``places``: where its touches were latched, machine coordinates, mm; ``found``: what
+    was worked out of them with that revision."""
+
+    machine = models.ForeignKey(Machine, on_delete=models.PROTECT, related_name="results")
+    revision = models.ForeignKey(Revision, on_delete=models.PROTECT, related_name="results")
+    routine = models.CharField(max_length=80, db_index=True)
+    places = models.JSONField()
+    found = models.JSONField()
+    author = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT)
+    taken = models.DateTimeField(auto_now_add=True)
+
+
 class InputTest(models.Model):
     """A test of an input: what was seen idle, made and idle again, its bounce, and the wiring that it holds for."""
 

@@ -50,6 +50,11 @@ CHANGING = [
     ("POST", "/api/machines/heron/teach", {"pocket": 1, "seen": [1, 2, 3]}),
     ("POST", "/api/machines/heron/series", {"quantity": "/machine/axes/X/backlash", "readings": []}),
     ("POST", "/api/machines/heron/inputs/1/tests", {"seen": ["idle", "made", "idle"]}),
+    (
+        "POST",
+        "/api/machines/heron/routines/results",
+        {"routine": "frame top on the plate", "places": [[300.0, 370.0, -88.1]]},
+    ),
 ]
 READING = [
     ("GET", "/api/machines", None),
@@ -89,6 +94,12 @@ READING = [
         "/api/routines/result",
         {"document": DOCUMENT, "routine": "frame top on the plate", "places": [[300.0, 370.0, -88.1]]},
     ),
+    ("GET", "/api/machines/heron/routines/results?routine=frame+top", None),
+    (
+        "POST",
+        "/api/machines/heron/routines/sheet",
+        {"document": DOCUMENT, "routine": "frame top on the plate", "places": [[300.0, 370.0, -88.1]]},
+    ),
     ("POST", "/api/probes/diameter", {"document": CURLEW, "probe": "touch probe", "places": RING}),
     ("POST", "/api/probes/off-centre", {"document": CURLEW, "probe": "touch probe", "places": RING, "turned": TURNED}),
     ("POST", "/api/probes/length", {"document": CURLEW, "probe": "touch probe", "heights": [-257.16, -257.161]}),
@@ -112,7 +123,7 @@ OPEN = {
 
 def test_every_endpoint_is_in_one_of_the_lists() -> None:
     known = (
-        {(m, p.replace("heron", "{slug}").replace("/1", "/{number}")) for m, p, _ in CHANGING + READING}
+        {(m, p.split("?")[0].replace("heron", "{slug}").replace("/1", "/{number}")) for m, p, _ in CHANGING + READING}
         | OPEN
         | BY_FILE
     )

@@ -1,14 +1,16 @@
 """Probes and routines over the API: what is told is what the core works out, and nothing is set out of tolerance."""
 
 import math
+from datetime import timedelta
 from typing import Any
 
 import pytest
 from demo_setup import demo
+from django.utils import timezone
 from orthotrope.proof.routines import routine_case
 from orthotrope.setup import read_setup
 from requests_to import changed, send
-from shop.models import Machine
+from shop.models import Machine, Reading
 
 pytestmark = pytest.mark.django_db
 CURLEW = demo("curlew")
@@ -53,6 +55,42 @@ def test_the_sum_of_readings_is_the_zero_and_the_line_that_sets_it(heron: Machin
     assert out["zero"] == {} and out["line"] == "" and "nothing is set" in out["says"]
     wrong = send(client, "POST", "/api/routines/result", {**asked, "places": [far, far]})
     assert wrong.status_code == 422 and "one for each touch" in wrong.content.decode()
+
+
+def test_results_are_kept_compared_and_put_on_paper(heron: Machine, as_role: Any) -> None:
+    client, name = as_role("technician"), "frame top on the plate"
+    kept = "/api/machines/heron/routines/results"
+    for z in (-88.1, -88.13):
+        done = send(client, "POST", kept, {"routine": name, "places": [[300.0, 370.0, z]]})
+        assert done.status_code == 200, done.content
+    listed = client.get(kept, {"routine": name}).json()
+    newest, before = ({q["name"]: q["value"] for q in entry["quantities"]} for entry in listed)
+    assert newest["z"] - before["z"] == pytest.approx(-0.03) and listed[0]["author"] == "technician"
+    assert client.get(kept, {"routine": "frame corner on the plate"}).json() == []
+    document = client.get("/api/machines/heron").json()["document"]
+    asked = {"document": document, "routine": name, "places": [[300.0, 370.0, -88.2]]}
+    now = send(client, "POST", "/api/routines/result", {**asked, "last": newest}).json()["quantities"][0]
+    assert now["moved"] == pytest.approx(-0.07)
+    sheet = send(client, "POST", "/api/machines/heron/routines/sheet", asked)
+    assert sheet["Content-Type"] == "application/pdf" and sheet.content.startswith(b"%PDF")
+    wrong = send(client, "POST", kept, {"routine": name, "places": []})
+    assert wrong.status_code == 422 and len(client.get(kept, {"routine": name}).json()) == 2
+
+
+def test_a_probe_that_was_qualified_too_long_ago_is_due_again(heron: Machine, as_role: Any) -> None:
+    client = as_role("technician")
+    send(client, "POST", "/api/machines/import", CURLEW)
+
+    def mark() -> dict[str, str]:
+        return next(s for s in client.get("/api/machines/curlew").json()["stages"] if s["name"] == "Probes")
+
+    assert mark()["mark"] == "filled"
+    pointer = "/probes/0/effective_diameter"
+    taken = {"quantity": pointer, "source": "typed", "value": 5.95}
+    assert send(client, "POST", "/api/machines/curlew/readings", taken).status_code == 200
+    assert mark()["mark"] == "filled"
+    Reading.objects.update(taken=timezone.now() - timedelta(days=31))
+    assert mark()["mark"] == "stale" and "due again" in mark()["why"]
 
 
 def test_qualifying_finds_what_made_the_touches(heron: Machine, as_role: Any) -> None:

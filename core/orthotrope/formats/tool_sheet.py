@@ -4,28 +4,20 @@ pages."""
 import io
 from collections.abc import Iterator
 from datetime import datetime
-from functools import cache
-from pathlib import Path
 
-import reportlab
 from reportlab.lib.pagesizes import A4
 from reportlab.lib.utils import simpleSplit
-from reportlab.pdfbase import pdfmetrics
-from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 
 from orthotrope.calc.cutting import tool_cutting
 from orthotrope.calc.outlines import outline
+from orthotrope.formats.paper import BOLD, EDGE, HEIGHT, PLAIN, WIDTH, fonts
 from orthotrope.machine.report import Scene
 from orthotrope.machine.shapes import StackPart
 from orthotrope.proof.worlds import nominal_world
 from orthotrope.setup import Setup
 from orthotrope.setup.tools import Tool
 from orthotrope.units import in_unit, shown_in, shown_unit, with_unit
-
-WIDTH, HEIGHT = float(A4[0]), float(A4[1])
-EDGE = 42.0
-"""Points; what is left free around."""
 
 ROWS = 4
 """Tools on a page."""
@@ -35,20 +27,11 @@ DRAWN = 170.0
 """Points; the height of the head, and how wide a drawing is."""
 
 LINE = 13.0
-PLAIN, BOLD = "Vera", "VeraBd"
-
-
-@cache
-def _fonts() -> None:
-    """The fonts that come with reportlab: they have the signs that its built-in ones lack."""
-    folder = Path(reportlab.__file__).parent / "fonts"
-    for name in (PLAIN, BOLD):
-        pdfmetrics.registerFont(TTFont(name, str(folder / f"{name}.ttf")))
 
 
 def as_pdf(setup: Setup, when: datetime | None = None) -> bytes:
     """The sheet of all tools, in the order of their numbers; ``when``: what it is dated, None: now."""
-    _fonts()
+    fonts()
     file = io.BytesIO()
     with shown_in(setup.machine.unit):
         page = Canvas(file, pagesize=A4, pageCompression=1)

@@ -105,7 +105,13 @@ class SaveSetup(Action[Revision]):
     def _joins(self, head: Revision) -> bool:
         recent = timezone.now() - head.created < JOIN_WITHIN
         plain = not head.note and head.number > 1
-        return plain and recent and head.author_id == self.user.pk and not head.proofs.exists()
+        return (
+            plain
+            and recent
+            and head.author_id == self.user.pk
+            and not head.proofs.exists()
+            and not head.results.exists()
+        )
 
     def noted(self, outcome: Revision) -> tuple[Machine, dict[str, Any] | None]:
         found = [asdict(change) for change in changes(migrated(self.before or {}), outcome.document)]

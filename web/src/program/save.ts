@@ -1,6 +1,11 @@
 /** Hand a text to the browser as a file. */
 export function save(name: string, text: string, type = "text/plain") {
-  const address = URL.createObjectURL(new Blob([text], { type: `${type};charset=utf-8` }));
+  hand(name, new Blob([text], { type: `${type};charset=utf-8` }));
+}
+
+/** Hand a file to the browser. */
+export function hand(name: string, file: Blob) {
+  const address = URL.createObjectURL(file);
   const link = document.createElement("a");
   link.href = address;
   link.download = name;

@@ -24,6 +24,7 @@ const probing = ofProbing.probing as NonNullable<typeof ofProbing.probing>;
 const routes = (more: Parameters<typeof play>[0] = {}) =>
   play({
     "POST /api/preview": () => [200, ofProbing],
+    "GET /api/machines/heron/routines/results": () => [200, []],
     "POST /api/quantity": (body: Call["body"]) => [200, { value: Number(body.text), unit: "mm", what: "", column: 0 }],
     "PUT /api/machines/heron": (body: Call["body"]) => [200, { ...machine, document: body.document as never }],
     ...more,
@@ -199,6 +200,40 @@ describe("a result", () => {
     fireEvent.click(take());
     await screen.findByText("G10 L2 P1 X381.2 Y240.5");
     expect(calls.find((call) => call.path === "/api/routines/result")?.body).toMatchObject({
+      routine: "frame corner",
+      places: touches,
+      stood: false,
+    });
+  });
+
+  it("is kept once, and compared with what was found the last time, not with itself", async () => {
+    const quantities = [{ name: "x", unit: "mm", value: 380.9, half_width_95: 0.004, fits: true }];
+    const shared = { routine: "frame corner", revision: 1, says: "", author: "supervisor", taken: "2026-11-20T08:00:00Z" };
+    const list = [{ id: 3, quantities, ...shared }];
+    const calls = routes({
+      "POST /api/routines/result": (body: Call["body"]) => {
+        const last = body.last as Record<string, number> | undefined;
+        const moved = (name: string, value: number) => (last?.[name] === undefined ? null : value - last[name]);
+        return [200, { ...summed, quantities: summed.quantities.map((q) => ({ ...q, moved: moved(q.name, q.value) })) }];
+      },
+      "GET /api/machines/heron/routines/results": () => [200, [...list]],
+      "POST /api/machines/heron/routines/results": () => {
+        list.unshift({ id: 4, quantities: [{ ...(quantities[0] as (typeof quantities)[0]), value: 381.2 }], ...shared });
+        return [200, list[0]];
+      },
+    });
+    const touches = probing.aims.map((aim) => xyz(aim.stands));
+    useTouches.getState().set("heron frame corner", touches);
+    const { container } = render(<ResultView />);
+    const moved = () => container.querySelector<HTMLElement>("[data-found=x] [data-moved]")?.textContent;
+    await waitFor(() => expect(moved()).toBe("+0.300"));
+    expect(container.querySelectorAll("[data-kept]")).toHaveLength(1);
+    fireEvent.click(screen.getByRole("button", { name: "Keep this result" }));
+    await screen.findByText("This result is kept.");
+    await waitFor(() => expect(container.querySelectorAll("[data-kept]")).toHaveLength(2));
+    expect(moved()).toBe("+0.300");
+    expect((screen.getByRole("button", { name: "Keep this result" }) as HTMLButtonElement).disabled).toBe(true);
+    expect(calls.find((call) => call.method === "POST" && call.path.endsWith("/results"))?.body).toEqual({
       routine: "frame corner",
       places: touches,
       stood: false,

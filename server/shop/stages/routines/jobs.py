@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from orthotrope.calc.metrology import Share
+from orthotrope.formats.result_sheet import as_pdf
 from orthotrope.program.writer import write
 from orthotrope.proof.routines import RoutineResult, prove_routine
 from orthotrope.sequence.probing import PLANS, summing, tip_of
@@ -22,7 +23,8 @@ Place = tuple[float, float, float]
 @dataclass(frozen=True, slots=True)
 class FoundQuantity:
     """One thing that was found: ``value`` and what was ``expected`` (mm, or degrees), its half width at 95 % with the shares of it,
-    how far it is ``off``, and whether it is as near as it has to be."""
+    how far it is ``off``, and whether it is as near as it has to be; ``moved``: how far from what was found the last time, None:
+    there is no last time."""
 
     name: str
     unit: str
@@ -33,6 +35,7 @@ class FoundQuantity:
     shares: tuple[Share, ...]
     allowed: float | None
     fits: bool
+    moved: float | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -65,8 +68,10 @@ def prove(document: dict[str, Any], routine: str, program: str | None) -> Routin
 
 
 @answers(Summed)
-def summed(document: dict[str, Any], name: str, places: list[Place], stood: bool) -> Summed:
-    """What follows from the touches. Where the machine stood is further on than where it was latched by the way of stopping,
+def summed(
+    document: dict[str, Any], name: str, places: list[Place], stood: bool, last: dict[str, float] | None = None
+) -> Summed:
+    """What follows from the touches, beside what was found the ``last`` time. Where the machine stood is further on than where it was latched by the way of stopping,
     v²/(2a) (stopping-distance in calculations.md)."""
     setup = read_setup(document)
     routine = routine_named(setup, name)
@@ -80,10 +85,36 @@ def summed(document: dict[str, Any], name: str, places: list[Place], stood: bool
             for aim, place in zip(PLANS[routine.kind].aims(routine, tip), latched, strict=True)
         ]
     quantities = [
-        FoundQuantity(q.name, q.unit, q.value, q.expected, q.off, q.half_width_95, q.shares, q.allowed, q.fits)
+        FoundQuantity(
+            q.name,
+            q.unit,
+            q.value,
+            q.expected,
+            q.off,
+            q.half_width_95,
+            q.shares,
+            q.allowed,
+            q.fits,
+            q.value - last[q.name] if last and q.name in last else None,
+        )
         for q in found.quantities
     ]
     return Summed(found.routine, quantities, touches, found.zero, _line(setup, routine, found.zero), found.says)
+
+
+def sheet(
+    document: dict[str, Any], name: str, places: list[Place], stood: bool, last: dict[str, float], by: str
+) -> bytes:
+    """A result on paper."""
+    setup = read_setup(document)
+    routine, tip = routine_named(setup, name), tip_of(setup, routine_named(setup, name))
+    latched = _taken_back(setup, routine, places) if stood else places
+    with shown_in(setup.machine.unit):
+        found = summing.summed(setup, routine, latched)
+        assert tip
+        aims = PLANS[routine.kind].aims(routine, tip)
+        offs = [summing.off_along(routine, tip, aim, place) for aim, place in zip(aims, latched, strict=True)]
+        return as_pdf(setup, routine, found, list(zip(aims, offs, strict=True)), last, by)
 
 
 def _taken_back(setup: Setup, routine: Routine, places: list[Place]) -> list[Place]:

@@ -452,6 +452,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{slug}/routines/results": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Results
+         * @description What a routine has found until now, the newest first.
+         */
+        get: operations["shop_stages_routines_endpoints_results"];
+        put?: never;
+        /**
+         * Keep Result
+         * @description Keep what a routine has found, worked out with the newest revision.
+         */
+        post: operations["shop_stages_routines_endpoints_keep_result"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{slug}/routines/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Result Sheet
+         * @description A result on paper, beside the last one that was kept: a PDF.
+         */
+        post: operations["shop_stages_routines_endpoints_result_sheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{slug}/series": {
         parameters: {
             query?: never;
@@ -3062,7 +3106,8 @@ export interface components {
         /**
          * FoundQuantity
          * @description One thing that was found: ``value`` and what was ``expected`` (mm, or degrees), its half width at 95 % with the shares of it,
-         *     how far it is ``off``, and whether it is as near as it has to be.
+         *     how far it is ``off``, and whether it is as near as it has to be; ``moved``: how far from what was found the last time, None:
+         *     there is no last time.
          */
         FoundQuantity: {
             /** Allowed */
@@ -3073,6 +3118,8 @@ export interface components {
             fits: boolean;
             /** Half Width 95 */
             half_width_95: number;
+            /** Moved */
+            moved: number | null;
             /** Name */
             name: string;
             /** Off */
@@ -3425,6 +3472,60 @@ export interface components {
             name: string;
             /** Outline */
             outline: number[][];
+        };
+        /**
+         * KeptPlacesIn
+         * @description As :class:`PlacesIn`, for the newest revision.
+         */
+        KeptPlacesIn: {
+            /** Places */
+            places: number[][];
+            /** Routine */
+            routine: string;
+            /**
+             * Stood
+             * @default false
+             */
+            stood: boolean;
+        };
+        /**
+         * KeptQuantity
+         * @description ``value`` in mm, or degrees where its unit is that; ``half_width_95`` of it.
+         */
+        KeptQuantity: {
+            /** Fits */
+            fits: boolean;
+            /** Half Width 95 */
+            half_width_95: number;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: number;
+        };
+        /**
+         * KeptResult
+         * @description A result as it was kept. ``says``: why nothing was to be set, "": it was.
+         */
+        KeptResult: {
+            /** Author */
+            author: string;
+            /** Id */
+            id: number;
+            /** Quantities */
+            quantities: components["schemas"]["KeptQuantity"][];
+            /** Revision */
+            revision: number;
+            /** Routine */
+            routine: string;
+            /** Says */
+            says: string;
+            /**
+             * Taken
+             * Format: date-time
+             */
+            taken: string;
         };
         /**
          * KnownPocket
@@ -4047,13 +4148,17 @@ export interface components {
         /**
          * PlacesIn
          * @description ``places``: machine coordinates of the gauge line where each touch was latched, in their order, mm; ``stood``: they are
-         *     where the machine stood, which is a little further on.
+         *     where the machine stood, which is a little further on; ``last``: what was found the last time, by the quantity's name.
          */
         PlacesIn: {
             /** Document */
             document: {
                 [key: string]: unknown;
             };
+            /** Last */
+            last?: {
+                [key: string]: number;
+            } | null;
             /** Places */
             places: number[][];
             /** Routine */
@@ -8411,6 +8516,172 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    shop_stages_routines_endpoints_results: {
+        parameters: {
+            query: {
+                routine: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptResult"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    shop_stages_routines_endpoints_keep_result: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeptPlacesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptResult"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    shop_stages_routines_endpoints_result_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlacesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,6 +1,6 @@
 /** What a routine has found: where its touches were latched, the sum of them with what it is uncertain by, and the line that sets
  * the zero. */
-import { useEffect, useState } from "react";
+import { type ReactNode, useEffect, useState } from "react";
 import { type Aim, client, type Probing, type Summed } from "../../api/client";
 import { nameOf, useAnswer } from "../../api/query";
 import { type Answer as LiveAnswer, useLive } from "../../live/live";
@@ -13,6 +13,8 @@ import { may } from "../../shell/session";
 import { useWork } from "../../work/store";
 import { usePages } from "../setter/pages";
 import { Deviations } from "./deviations";
+import { digits, named, signed } from "./digits";
+import { Earlier, Keep, useKept } from "./kept";
 import { axesOf, means, NO_TOUCHES, type Place, useTouches, xyz } from "./touches";
 import { useRoutine } from "./which";
 
@@ -31,12 +33,16 @@ function Result({ answer }: { answer: Probing }) {
   const [said, setSaid] = useState("");
   const [stood, setStood] = useState(!answer.works_out);
   const document = useWork((work) => work.document);
+  const { kept, refetch } = useKept(answer.routine);
+  const [mine, setMine] = useState<{ of: Place[]; id: number } | null>(null);
+  const newest = kept.find((entry) => !(mine?.of === places && entry.id === mine.id));
+  const last = newest && Object.fromEntries(newest.quantities.map((entry) => [entry.name, entry.value]));
   const whole = places.length === answer.aims.length && places.every(Boolean) ? (places as Place[]) : null;
   const { data, trouble } = useAnswer(
-    whole ? ["routine-result", answer.routine, whole, stood, nameOf(document)] : null,
+    whole ? ["routine-result", answer.routine, whole, stood, nameOf(document), newest?.id] : null,
     () =>
       client.POST("/api/routines/result", {
-        body: { document: document ?? {}, routine: answer.routine, places: whole ?? [], stood },
+        body: { document: document ?? {}, routine: answer.routine, places: whole ?? [], stood, last },
       }),
     { keep: 4 },
   );
@@ -57,8 +63,21 @@ function Result({ answer }: { answer: Probing }) {
           {trouble}
         </p>
       )}
-      {data && <Found found={data} answer={answer} onSaid={setSaid} />}
+      {data && whole && (
+        <Found found={data} answer={answer} onSaid={setSaid}>
+          <Keep
+            found={data}
+            asked={{ routine: answer.routine, places: whole, stood }}
+            kept={mine?.of === whole}
+            onKept={(id) => {
+              setMine({ of: whole, id });
+              void refetch();
+            }}
+          />
+        </Found>
+      )}
       {said && <p role="status">{said}</p>}
+      <Earlier kept={kept} />
     </div>
   );
 }
@@ -157,25 +176,21 @@ function Row({ aim, number, place, onPlace }: RowProps) {
   );
 }
 
-const NAMES: Record<string, string> = { turn: "turn", size_x: "size X", size_y: "size Y" };
-const named = (name: string) => NAMES[name] ?? (name.length === 1 ? name.toUpperCase() : name);
-
 interface FoundProps {
   found: Summed;
   answer: Probing;
+  children: ReactNode;
   /** told above, since what is set changes what is worked out */
   onSaid: (text: string) => void;
 }
 
-function Found({ found, answer, onSaid }: FoundProps) {
+function Found({ found, answer, children, onSaid }: FoundProps) {
   const unit = useUnit();
   const [truth, setTruth] = useState<LiveAnswer["truth"]>();
   // biome-ignore lint/correctness/useExhaustiveDependencies: another result has another truth beside it
   useEffect(() => setTruth(undefined), [found]);
   const practice = useWork((work) => work.machine?.agent === "");
-  const digits = (value: number, of: string) =>
-    of === "°" ? value.toFixed(4).replace("-", "−") : shown(value, "length", unit === "inch" ? "inch" : "mm");
-  const sign = (value: number, of: string) => `${value < 0 ? "−" : "+"}${digits(Math.abs(value), of)}`;
+  const compared = found.quantities.some((entry) => entry.moved !== null);
   const really = (name: string) => truth?.find((row) => row.where === `/routines/${found.routine}/${name}`)?.true;
   return (
     <section aria-label="Result" className="mt-3">
@@ -188,6 +203,7 @@ function Found({ found, answer, onSaid }: FoundProps) {
             <th className="pr-5 text-right font-normal">expected</th>
             <th className="pr-5 text-right font-normal">off by</th>
             <th className="pr-5 text-right font-normal">may be</th>
+            {compared && <th className="pr-5 text-right font-normal">since the last</th>}
             {truth && <th className="pr-5 text-right font-normal">really</th>}
           </tr>
         </thead>
@@ -204,16 +220,21 @@ function Found({ found, answer, onSaid }: FoundProps) {
                 {named(entry.name)}{" "}
                 <small className="text-ink-3">{entry.unit === "°" ? "°" : unitOf("length", unit)}</small>
               </td>
-              <td className="pr-5 font-semibold">{digits(entry.value, entry.unit)}</td>
-              <td className="pr-5">{digits(entry.half_width_95, entry.unit)}</td>
-              <td className="pr-5 text-ink-2">{digits(entry.expected, entry.unit)}</td>
-              <td className="pr-5">{sign(entry.off, entry.unit)}</td>
+              <td className="pr-5 font-semibold">{digits(entry.value, entry.unit, unit)}</td>
+              <td className="pr-5">{digits(entry.half_width_95, entry.unit, unit)}</td>
+              <td className="pr-5 text-ink-2">{digits(entry.expected, entry.unit, unit)}</td>
+              <td className="pr-5">{signed(entry.off, entry.unit, unit)}</td>
               <td className="pr-5 text-ink-2">
-                {entry.allowed === null ? "" : `± ${digits(entry.allowed, entry.unit)}`}
+                {entry.allowed === null ? "" : `± ${digits(entry.allowed, entry.unit, unit)}`}
               </td>
+              {compared && (
+                <td className="pr-5" data-moved={entry.moved}>
+                  {entry.moved === null ? "" : signed(entry.moved, entry.unit, unit)}
+                </td>
+              )}
               {truth && (
                 <td className="pr-5" data-really={really(entry.name)}>
-                  {really(entry.name) === undefined ? "" : digits(really(entry.name) as number, entry.unit)}
+                  {really(entry.name) === undefined ? "" : digits(really(entry.name) as number, entry.unit, unit)}
                 </td>
               )}
             </tr>
@@ -226,7 +247,8 @@ function Found({ found, answer, onSaid }: FoundProps) {
         </p>
       )}
       <Zero found={found} onSaid={onSaid} />
-      <p className="mt-2 flex flex-wrap gap-4">
+      <div className="mt-2 flex flex-wrap items-center gap-4">
+        {children}
         <button type="button" className="link" onClick={() => save(`${found.routine}.csv`, csv(found))}>
           CSV
         </button>
@@ -242,7 +264,7 @@ function Found({ found, answer, onSaid }: FoundProps) {
             Show how the part really lies
           </button>
         )}
-      </p>
+      </div>
       <Shares found={found} />
       <Deviations answer={answer} found={found} />
     </section>
