@@ -94,6 +94,7 @@ READING = [
         "/api/routines/result",
         {"document": DOCUMENT, "routine": "frame top on the plate", "places": [[300.0, 370.0, -88.1]]},
     ),
+    ("POST", "/api/routines/mends", {"document": DOCUMENT, "routine": "frame top on the plate", "program": "G1 X5"}),
     ("GET", "/api/machines/heron/routines/results?routine=frame+top", None),
     (
         "POST",

@@ -37,6 +37,7 @@ export type DerivedProbe = Schemas["DerivedProbe"];
 export type Aim = Schemas["AimAnswer"];
 export type RoutineResult = Schemas["RoutineResult"];
 export type Summed = Schemas["Summed"];
+export type Mend = Schemas["Mend"];
 export type KeptResult = Schemas["KeptResult"];
 export type QualifiedDiameter = Schemas["QualifiedDiameter"];
 /** A sequence in text and run: an exchange, measuring, or a routine. */

@@ -9,6 +9,7 @@ import ProbesStage from "../stages/probes/probes";
 import { QualifyView } from "../stages/probes/qualify";
 import { useTaken } from "../stages/probes/taken";
 import { KINDS } from "../stages/routines/kinds";
+import { Mends, withMend } from "../stages/routines/mends";
 import { ResultView } from "../stages/routines/result";
 import { bounds, numberAt, roomOf } from "../stages/routines/room";
 import RoutinesStage from "../stages/routines/routines";
@@ -206,19 +207,58 @@ describe("a result", () => {
     });
   });
 
+  it("has mended lines for a program of one's own, each taken alone", async () => {
+    const change = { line: 2, goes: 1, lines: ["G1 X5 F60"] };
+    const mend = {
+      check: "value-differs",
+      message: "Measuring feed: it is not the Setup's.",
+      before: "G1 X5 F90",
+      change,
+    };
+    routes({ "POST /api/routines/mends": () => [200, [mend, { ...mend, message: "one more", before: "" }]] });
+    const finding = { check: "value-differs", severity: "stop", message: mend.message, line: 2 } as never;
+    const taken: string[] = [];
+    render(
+      <Mends
+        routine="frame corner"
+        text={"G21\nG1 X5 F90\nM30"}
+        findings={[finding]}
+        onTake={(text) => taken.push(text)}
+      />,
+    );
+    const [first] = await screen.findAllByRole("button", { name: "Take the mended line 2" });
+    expect(screen.getByText("G1 X5 F90").tagName).toBe("DEL");
+    fireEvent.click(first as HTMLElement);
+    expect(taken).toEqual(["G21\nG1 X5 F60\nM30"]);
+    expect(withMend("a\nb", { ...mend, change: { ...change, goes: 0 } })).toBe("a\nG1 X5 F60\nb");
+  });
+
   it("is kept once, and compared with what was found the last time, not with itself", async () => {
     const quantities = [{ name: "x", unit: "mm", value: 380.9, half_width_95: 0.004, fits: true }];
-    const shared = { routine: "frame corner", revision: 1, says: "", author: "supervisor", taken: "2026-11-20T08:00:00Z" };
+    const shared = {
+      routine: "frame corner",
+      revision: 1,
+      says: "",
+      author: "supervisor",
+      taken: "2026-11-20T08:00:00Z",
+    };
     const list = [{ id: 3, quantities, ...shared }];
     const calls = routes({
       "POST /api/routines/result": (body: Call["body"]) => {
         const last = body.last as Record<string, number> | undefined;
         const moved = (name: string, value: number) => (last?.[name] === undefined ? null : value - last[name]);
-        return [200, { ...summed, quantities: summed.quantities.map((q) => ({ ...q, moved: moved(q.name, q.value) })) }];
+        return [
+          200,
+          { ...summed, quantities: summed.quantities.map((q) => ({ ...q, moved: moved(q.name, q.value) })) },
+        ];
       },
       "GET /api/machines/heron/routines/results": () => [200, [...list]],
       "POST /api/machines/heron/routines/results": () => {
-        list.unshift({ id: 4, quantities: [{ ...(quantities[0] as (typeof quantities)[0]), value: 381.2 }], ...shared });
+        list.unshift({
+          id: 4,
+          quantities: [{ ...(quantities[0] as (typeof quantities)[0]), value: 381.2 }],
+          ...shared,
+        });
         return [200, list[0]];
       },
     });

@@ -5,6 +5,7 @@ from typing import Annotated
 
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
+from orthotrope.proof.mending.trying import Mend
 from orthotrope.proof.routines import RoutineResult
 from pydantic import Field
 
@@ -31,6 +32,10 @@ class RoutineProofIn(RoutineIn):
     program: ProgramText | None = None
 
 
+class MendsIn(RoutineIn):
+    program: ProgramText
+
+
 class PlacesIn(RoutineIn):
     """``places``: machine coordinates of the gauge line where each touch was latched, in their order, mm; ``stood``: they are
     where the machine stood, which is a little further on; ``last``: what was found the last time, by the quantity's name."""
@@ -44,6 +49,12 @@ class PlacesIn(RoutineIn):
 def proof(request: HttpRequest, body: RoutineProofIn) -> HttpResponse:
     """What a routine comes to from every caller, under every fault, and with the part otherwise than expected."""
     return computed(request, "", jobs.prove, body.document, body.routine, body.program)
+
+
+@router.post("/routines/mends", response=computed_as(list[Mend], 422))
+def mends(request: HttpRequest, body: MendsIn) -> HttpResponse:
+    """Mended lines of a program that was brought, each tried; nothing is stored."""
+    return computed(request, "mends", jobs.mends, body.document, body.routine, body.program)
 
 
 class KeptPlacesIn(Taken):

@@ -1,12 +1,14 @@
 """What a routine comes to, and what follows from its touches."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from orthotrope.calc.metrology import Share
 from orthotrope.formats.result_sheet import as_pdf
 from orthotrope.program.writer import write
-from orthotrope.proof.routines import RoutineResult, prove_routine
+from orthotrope.proof.mending.trying import Mend, mended
+from orthotrope.proof.review import review
+from orthotrope.proof.routines import RoutineResult, case_of, prove_routine
 from orthotrope.sequence.probing import PLANS, summing, tip_of
 from orthotrope.sequence.probing.qualifying import routine_named
 from orthotrope.sequence.steps import Sequence, SetOffset
@@ -16,6 +18,7 @@ from orthotrope.setup.routines import Routine
 from orthotrope.units import shown_in
 
 from shop.job import answers
+from shop.stages.written import MOST_PLAYED
 
 Place = tuple[float, float, float]
 
@@ -65,6 +68,16 @@ def prove(document: dict[str, Any], routine: str, program: str | None) -> Routin
     setup = read_setup(document)
     with shown_in(setup.machine.unit):
         return prove_routine(setup, routine, None, program)
+
+
+@answers(list[Mend])
+def mends(document: dict[str, Any], routine: str, program: str) -> list[Mend]:
+    """What cures what is said of a program that is to make a routine, each tried."""
+    setup = read_setup(document)
+    with shown_in(setup.machine.unit):
+        case = case_of(setup, setup.profile, routine_named(setup, routine), program)
+        case = replace(case, call=replace(case.call, most_moves=MOST_PLAYED), _runs={})
+        return mended(case, program, review(case)) if case.program.readable else []
 
 
 @answers(Summed)

@@ -796,6 +796,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/routines/mends": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Mends
+         * @description Mended lines of a program that was brought, each tried; nothing is stored.
+         */
+        post: operations["shop_stages_routines_endpoints_mends"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/routines/proof": {
         parameters: {
             query?: never;
@@ -3749,6 +3769,31 @@ export interface components {
             why: string;
         };
         /**
+         * Mend
+         * @description What cures a finding, told by its ``check`` and ``message``: a change of the text, the line ``before`` it ("": one is put
+         *     in).
+         */
+        Mend: {
+            /** Before */
+            before: string;
+            change: components["schemas"]["TextChange"];
+            /** Check */
+            check: string;
+            /** Message */
+            message: string;
+        };
+        /** MendsIn */
+        MendsIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Program */
+            program: string;
+            /** Routine */
+            routine: string;
+        };
+        /**
          * MergeIn
          * @description Three documents: what ``mine`` has other than ``base`` is put into ``theirs``.
          */
@@ -6510,6 +6555,18 @@ export interface components {
              * @enum {string}
              */
             wiring: "normally open" | "normally closed";
+        };
+        /**
+         * TextChange
+         * @description A change of a text: from ``line`` on (counted from 1) so many lines go (0 or 1), and ``lines`` come.
+         */
+        TextChange: {
+            /** Goes */
+            goes: number;
+            /** Line */
+            line: number;
+            /** Lines */
+            lines: string[];
         };
         /**
          * Thread
@@ -9392,6 +9449,64 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["QuantityUnderstood"];
+                };
+            };
+        };
+    };
+    shop_stages_routines_endpoints_mends: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MendsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Mend"][];
+                };
+            };
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };

@@ -8,6 +8,7 @@ import { save } from "../../program/save";
 import { secondsByLine } from "../../program/seconds";
 import { may } from "../../shell/session";
 import { traceOf, useWork } from "../../work/store";
+import { Mends } from "./mends";
 import { useRoutine } from "./which";
 
 const Editor = lazy(() => import("../../program/editor"));
@@ -36,6 +37,7 @@ function Opened({ file, text }: { file: string; text: string }) {
   const { answer } = useRoutine();
   const [first] = useState(text);
   const [typed, setTyped] = useState(text);
+  const [taken, setTaken] = useState(0); // an editor is made anew with each text that is not typed in it
   const [beside, setBeside] = useState<Beside>("");
   const line = useWork((work) => traceOf(work)?.blocks[work.block]?.line ?? 0);
   const seconds = useSeconds();
@@ -90,9 +92,22 @@ function Opened({ file, text }: { file: string; text: string }) {
           ))}
         </ul>
       )}
+      {current && (
+        <Mends
+          routine={answer?.routine ?? ""}
+          text={text}
+          findings={findings ?? []}
+          onTake={(mended) => {
+            setTyped(mended);
+            setTaken(taken + 1);
+            void bring({ file, text: mended });
+          }}
+        />
+      )}
       <div className="min-h-0 flex-1">
         <Suspense fallback={<p className="p-4 text-ink-2">Opening the text.</p>}>
           <Editor
+            key={taken}
             text={typed}
             beside={other}
             marks={marks}

@@ -1,0 +1,79 @@
+"""A mended line is offered only when it mended."""
+
+from collections import Counter
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, replace
+
+from orthotrope.program.reader import read_text
+from orthotrope.proof.case import Case
+from orthotrope.proof.findings import Finding
+from orthotrope.proof.review import review
+from orthotrope.registry import Registry
+
+MOST_TRIED = 16
+"""Texts that are tried for one finding."""
+
+MOST_FINDINGS = 12
+"""Findings that a mending is looked for, the worst first."""
+
+
+@dataclass(frozen=True, slots=True)
+class TextChange:
+    """A change of a text: from ``line`` on (counted from 1) so many lines go (0 or 1), and ``lines`` come."""
+
+    line: int
+    goes: int
+    lines: tuple[str, ...]
+
+    def made(self, text: list[str]) -> list[str]:
+        """The lines of a text with it."""
+        return [*text[: self.line - 1], *self.lines, *text[self.line - 1 + self.goes :]]
+
+
+@dataclass(frozen=True, slots=True)
+class Mend:
+    """What cures a finding, told by its ``check`` and ``message``: a change of the text, the line ``before`` it ("": one is put
+    in)."""
+
+    check: str
+    message: str
+    change: TextChange
+    before: str
+
+
+Mending = Callable[[Case, list[str], Finding], Iterator[TextChange]]
+
+MENDINGS: Registry[Mending] = Registry("check", "orthotrope.proof.mending.*")
+"""What might cure what a check says, by its name: changes of the text, the likeliest first."""
+
+
+def mended(case: Case, text: str, findings: list[Finding]) -> list[Mend]:
+    """What cures the findings of a text, one for each where there is any."""
+    lines, offered = text.split("\n"), []
+    before = _counted(findings)
+    for finding in [entry for entry in findings if entry.check in MENDINGS][:MOST_FINDINGS]:
+        for number, change in enumerate(MENDINGS[finding.check](case, lines, finding)):
+            if number == MOST_TRIED:
+                break
+            made = change.made(lines)
+            if made != lines and _cures(case, "\n".join(made), finding, before):
+                old = lines[change.line - 1] if change.goes else ""
+                offered.append(Mend(finding.check, finding.message, change, old))
+                break
+    return offered
+
+
+def _counted(findings: list[Finding]) -> Counter[str]:
+    return Counter(finding.check for finding in findings if finding.severity != "note")
+
+
+def _cures(case: Case, text: str, finding: Finding, before: Counter[str]) -> bool:
+    """Whether the finding is gone with it, and nothing new is said."""
+    program = read_text(text)
+    if not program.readable:
+        return False
+    after = review(replace(case, program=program, _runs={}))
+    left = sum(entry.check == finding.check for entry in after)
+    notes = finding.severity == "note"
+    fewer = left == 0 if notes else left < before[finding.check]
+    return fewer and _counted(after) <= before

@@ -1,0 +1,72 @@
+"""Mended lines: those that are offered cure, and what is right is left as it is."""
+
+import re
+
+import pytest
+from demo_setup import demo
+from orthotrope.program.reader import read_text
+from orthotrope.proof.case import Case
+from orthotrope.proof.mending.trying import MENDINGS, mended
+from orthotrope.proof.review import make_case, review
+from orthotrope.proof.routines import case_of, routine_case
+from orthotrope.sequence.probing.qualifying import routine_named
+from orthotrope.setup import read_setup
+from orthotrope.setup.control import find_profile
+
+CURLEW = read_setup(demo("curlew"))
+EDGE, _ = routine_case(CURLEW, CURLEW.profile, "frame left edge")
+OUTSIDE = "G91\nG38.2 X20 F300\nG1 X-2 F600\nG38.2 X4 F60\nG90\nG10 L2 P1 X[#5221 + #5061 {}]\nG91 G0 X-5\nG90\nM30"
+
+
+def on_edge(text: str) -> Case:
+    return case_of(CURLEW, CURLEW.profile, routine_named(CURLEW, "frame left edge"), text)
+
+
+def bare(text: str) -> Case:
+    return make_case(read_text(text), find_profile("parametric"), "probe")
+
+
+@pytest.mark.parametrize(
+    "old, new, check, line",
+    [
+        (r"F60", "", "value-differs", "G91 G38.3 X2.5  F60                 (measure the edge)"),
+        (r"F60", "F90", "value-differs", "G91 G38.3 X2.5 F60                 (measure the edge)"),
+        (r"F500", "F900", "value-differs", "G91 G38.3 X12 F500                 (search the edge)"),
+        (r"G21 G17", "G17", "unit-unstated", "G21"),
+        (r"G#174 G#175.*", "G91", "mode-leak", "G90"),
+        (r"\+ 2\.984", "- 2.984", "offset-off", "#131 = [#139 + 2.984]              (x)"),
+    ],
+)
+def test_an_edit_of_the_written_text_is_taken_back(old: str, new: str, check: str, line: str) -> None:
+    edited = re.sub(old, new, EDGE, count=1)
+    case = on_edge(edited)
+    findings = review(case)
+    mend = next(entry for entry in mended(case, edited, findings) if entry.check == check)
+    assert [re.sub(r" +", " ", entry) for entry in mend.change.lines] == [re.sub(r" +", " ", line)]
+    assert mend.message in {finding.message for finding in findings}
+    again = review(on_edge("\n".join(mend.change.made(edited.split("\n")))))
+    assert not [finding for finding in again if finding.severity != "note"]
+
+
+@pytest.mark.parametrize(
+    "text, check, line",
+    [
+        ("G21\n" + OUTSIDE.format("- 3.0"), "radius-wrong-side", "G10 L2 P1 X[#5221 + #5061 + 3.0]"),
+        (OUTSIDE.format("+ 3.0"), "unit-unstated", "G21"),
+        ("G21 G91\nG0 Z-9\nG38.2 X9 F60\nG0 X-4\nG0 Z6 (up)\nG90", "lift-unequal", "G0 Z9 (up)"),
+    ],
+)
+def test_a_program_of_ones_own_is_mended_where_it_is_plain(text: str, check: str, line: str) -> None:
+    case = bare(text)
+    (mend,) = [entry for entry in mended(case, text, review(case)) if entry.check == check]
+    assert mend.change.lines == (line,)
+    assert check not in {finding.check for finding in review(bare("\n".join(mend.change.made(text.split("\n")))))}
+
+
+def test_what_is_right_is_left_and_what_would_not_cure_is_not_offered() -> None:
+    assert mended(on_edge(EDGE), EDGE, review(on_edge(EDGE))) == []
+    far = EDGE.replace("+ 380]", "+ 381.7]")
+    case = on_edge(far)
+    findings = review(case)
+    assert {finding.check for finding in findings} == {"offset-off"} and mended(case, far, findings) == []
+    assert set(MENDINGS) >= {"unit-unstated", "mode-leak", "value-differs", "radius-wrong-side", "lift-unequal"}
