@@ -17,7 +17,7 @@ from orthotrope.calc.derived import derive
 from orthotrope.calc.probes import derive_probe
 from orthotrope.cli import main
 from orthotrope.errors import InputError
-from orthotrope.machine.run import Run
+from orthotrope.machine.run import ByHand, Run
 from orthotrope.machine.shapes import BoxBody, StackPart, Well, first_contact
 from orthotrope.program.expressions import compiled
 from orthotrope.program.readback import read_back
@@ -288,6 +288,27 @@ def test_what_only_another_part_or_caller_shows(name: str, old: str, new: str, s
     result = prove_routine(CURLEW, name, None, edited)
     told = [finding.message for finding in result.findings] + [f.says for f in result.faults if f.verdict == "unsafe"]
     assert edited != text and any(says in message for message in told), told
+
+
+def test_what_is_set_by_hand_holds_from_its_block_on() -> None:
+    text, case = routine_case(CURLEW, CURLEW.profile, "frame left edge")
+    lines = text.split("\n")
+    worked = next(n for n, b in enumerate(case.main.trace.blocks) if lines[b.line - 1].startswith("#131"))
+
+    def with_hand(*by_hand: ByHand) -> Run:
+        return replace(case, call=replace(case.call, by_hand=by_hand), _runs={}).main
+
+    def zeros(run: Run) -> list[float]:
+        return [event.data["zero"] for event in run.trace.of_kind("zero-set")]
+
+    assert zeros(with_hand(ByHand(worked + 1, parameter=131, value=-2.0))) == [378.0]
+    assert zeros(with_hand(ByHand(worked, parameter=131, value=-2.0))) == zeros(
+        case.main
+    )  # it is worked out after that
+    idle, made = with_hand(ByHand(8, input=5, value=0)), with_hand(ByHand(8, input=5, value=1))
+    assert not zeros(idle) and "No touch" in idle.trace.of_kind("message")[-1].data["text"]
+    assert made.trace.ended == "stopped" and made.trace.of_kind("already-made")
+    assert not made.trace.inputs[0][1]["touch probe"] and made.trace.inputs[-1][1]["touch probe"]
 
 
 def test_a_text_that_is_brought_is_judged_by_what_the_routine_is_to_set() -> None:

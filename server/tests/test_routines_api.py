@@ -32,6 +32,18 @@ def test_a_routine_is_told_with_its_touches_its_needs_and_its_run(heron: Machine
     assert under["under"]["verdict"] == "safe" and "No touch" in under["under"]["says"]
 
 
+def test_a_parameter_is_set_by_hand_and_the_program_goes_on_with_it(heron: Machine, as_role: Any) -> None:
+    client = as_role("viewer")
+    plain = probing(client, routine="frame left edge")
+    lines = plain["texts"][0]["text"].split("\n")
+    after = next(n for n, b in enumerate(plain["trace"]["blocks"]) if lines[b["line"] - 1].startswith("#131")) + 1
+    hand = [{"after": after, "parameter": 131, "value": -2.0}]
+    told = probing(client, routine="frame left edge", by_hand=hand)
+    assert {finding["check"] for finding in told["findings"]} == {"offset-off"} and not plain["findings"]
+    body = {"document": CURLEW, "stage": "probing", "by_hand": [{"after": 0, "parameter": 12345}]}
+    assert send(client, "POST", "/api/preview", body).status_code == 422
+
+
 def test_where_a_control_cant_do_the_sums_each_touch_has_a_text(heron: Machine, as_role: Any) -> None:
     told = probing(as_role("viewer"), routine="glazing slot", profile="plain words")
     assert not told["works_out"] and len(told["touch_texts"]) == len(told["aims"]) == 2

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from typing import NamedTuple
 
 from orthotrope.machine.control import Control, ControlState, Ended, Enter, Return
-from orthotrope.machine.run import Call, Endless, Run
+from orthotrope.machine.run import ByHand, Call, Endless, Run
 from orthotrope.machine.touches import Followed, Touches
 from orthotrope.machine.virtual import Crashed, TooManyMoves
 from orthotrope.machine.world import World
@@ -74,6 +74,8 @@ class ProgramRun:
         try:
             if self.index < len(self.program.blocks) and not run.endless:
                 block = self.program.blocks[self.index]
+                if run.call.by_hand:
+                    self._set_by_hand(run.call.by_hand)
                 self.machine.line = self.line = block.line
                 self.count += 1
                 if self.count <= self.most:
@@ -103,6 +105,14 @@ class ProgramRun:
         run.states_unit = run.unit_first and "unit" not in self.machine.asked
         self.over = True
         return False
+
+    def _set_by_hand(self, every: tuple[ByHand, ...]) -> None:
+        """What a person sets before the next block."""
+        for entry in every:
+            if entry.after == self.count and entry.parameter:
+                self.control.set(entry.parameter, entry.value)
+            elif entry.after == self.count and entry.input:
+                self.machine.set_by_hand(entry.input, entry.value != 0)
 
     def kept(self) -> "RunState":
         """Where it is before a block, for :meth:`again`."""

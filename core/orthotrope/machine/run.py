@@ -1,7 +1,7 @@
 """How a program is called, and what a run of it leaves behind."""
 
 from dataclasses import dataclass, field
-from typing import Literal
+from typing import Literal, NamedTuple
 
 from orthotrope.machine.motion import Vector
 from orthotrope.machine.trace import Trace
@@ -26,13 +26,23 @@ Active = Literal[
 ]
 
 
+class ByHand(NamedTuple):
+    """What a person sets while a program is stepped: after so many blocks were run (``after``) a ``parameter`` gets a value,
+    or an ``input`` (its number) is made from then on (``value`` not 0) or idle; 0: not that."""
+
+    after: int
+    parameter: int = 0
+    input: int = 0
+    value: float = 0.0
+
+
 @dataclass(frozen=True, slots=True)
 class Call:
     """How and where a program is called: the gauge line's place, the caller's modes, the tools of an exchange.
     ``doubtful``: whether the record of the tool in the spindle is; ``override``: the feed override that is set, 1 is
     100 %; ``most_moves``: after so many it is taken for one without an end; ``active``: what the caller has left on;
     "forwards" and "backwards": the spindle turns at its greatest speed. ``left``: what the working parameters hold from a
-    call before, None: nothing."""
+    call before, None: nothing; ``by_hand``: what is set while it is stepped."""
 
     at: Vector = (0.0, 0.0, 0.0)
     unit: Literal[20, 21] = 21
@@ -43,6 +53,7 @@ class Call:
     override: float = 1.0
     active: Active = ""
     left: float | None = None
+    by_hand: tuple[ByHand, ...] = ()
     most_moves: int = MOST_MOVES
 
 

@@ -136,6 +136,7 @@ class VirtualMachine:
         self.noise: Callable[[], float] = _exact
         self.pressed: Body | None = None
         self.leads: dict[int, Lead] = {}
+        self.by_hand: dict[int, bool] = {}
         self._seen: list[tuple[str, tuple[bool, bool], WorldInput]] | None = None
         asked: set[str] = set()
         self.changer = world.magazine.begin(tool) if world.magazine else None
@@ -204,6 +205,8 @@ class VirtualMachine:
 
     def is_made(self, entry: WorldInput) -> bool:
         """Whether the contact of this input is made: by what the machine touches, by a hand, or by its own state."""
+        if entry.number in self.by_hand:
+            return self.by_hand[entry.number]
         if entry.dead or entry.stuck:
             return entry.stuck
         if entry.role == "spindle still":
@@ -221,6 +224,11 @@ class VirtualMachine:
         if stylus is None:
             return body.makes
         return None if stylus.sleeps and self.t < self.awake_from else stylus.input
+
+    def set_by_hand(self, number: int, made: bool) -> None:
+        """An input's contact is held as it is from now on, whatever the machine touches."""
+        self.by_hand[number] = made
+        self._note_inputs()
 
     def sees(self, entry: WorldInput) -> bool:
         """What the control sees of this input."""
@@ -704,7 +712,8 @@ class VirtualMachine:
     def dead(self, entry: WorldInput) -> bool:
         """Whether the control sees no touch of this input: it sees the same whether it is made or not, or the
         reverse."""
-        return entry.dead or not entry.seen(True, self.leads.get(entry.number, "sound"))
+        held = self.by_hand.get(entry.number) is False
+        return entry.dead or held or not entry.seen(True, self.leads.get(entry.number, "sound"))
 
     def arc(self, end: Vector, arc: Arc, feed: float, block: int, machine_frame: bool) -> None:
         """An arc: one move in time; for contact it is cut into chords."""

@@ -11,10 +11,19 @@ from pydantic import Field
 from shop.endpoint import ROUTERS, computed, computed_as
 from shop.stages import jobs
 from shop.stages.registry import ANSWERS
-from shop.taken import DocumentIn, FaultName, Number, ProgramText
+from shop.taken import DocumentIn, FaultName, Number, Plausible, ProgramText, Taken
 
 router = Router()
 ROUTERS.add("stages", router)
+
+
+class ByHandIn(Taken):
+    """Set by hand after so many blocks: a parameter's value, or an input made (1) or idle (0)."""
+
+    after: Number
+    parameter: Annotated[int, Field(ge=0, le=9999)] = 0
+    input: Number = 0
+    value: Plausible = 0.0
 
 
 class PreviewIn(DocumentIn):
@@ -30,6 +39,7 @@ class PreviewIn(DocumentIn):
     tools: Annotated[list[Number], Field(max_length=1000)] = []
     setter: Annotated[str, Field(max_length=80)] | None = None
     routine: Annotated[str, Field(max_length=80)] | None = None
+    by_hand: Annotated[list[ByHandIn], Field(max_length=50)] = []
 
 
 @router.post("/preview", response=computed_as(jobs.Answer))

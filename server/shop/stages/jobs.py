@@ -8,6 +8,7 @@ from orthotrope.calc.derived import DerivedChanger, derive
 from orthotrope.calc.storage import Storing, storing
 from orthotrope.errors import Fault, InputError
 from orthotrope.machine.report import Scene
+from orthotrope.machine.run import ByHand
 from orthotrope.proof.conflicts import conflicts
 from orthotrope.proof.findings import Finding
 from orthotrope.proof.worlds import UsedSignal, nominal_world, used_signals
@@ -80,7 +81,8 @@ def _aligned(setup: Any) -> Aligned | None:
 def preview(document: dict[str, Any], asked: dict[str, Any]) -> Any:
     """What would follow from a document, without saving it."""
     stage, tools = asked.pop("stage", "exchange"), tuple(asked.pop("tools", ()))
-    return answer(document, stage, Asked(**asked, tools=tools))
+    by_hand = tuple(ByHand(**entry) for entry in asked.pop("by_hand", ()))
+    return answer(document, stage, Asked(**asked, tools=tools, by_hand=by_hand))
 
 
 def warm() -> None:

@@ -1,18 +1,21 @@
 """What a stage is in the server: its name, what it shows, and how far it is."""
 
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import datetime
 from functools import cached_property
 from typing import Any, Literal
 
 from orthotrope.calc.derived import DerivedChanger
+from orthotrope.machine.run import ByHand
+from orthotrope.proof.case import Case
 from orthotrope.proof.conflicts import Conflict
 from orthotrope.registry import Registry
 from orthotrope.setup import Setup
 
 from shop.proofs.summary import ProofSummary
 from shop.stages.signals.tested import TestedInput
+from shop.stages.written import MOST_PLAYED
 
 Mark = Literal["open", "filled", "proven", "stale", "failing"]
 
@@ -63,7 +66,7 @@ class Evidence:
 @dataclass(frozen=True, slots=True)
 class Asked:
     """What a stage is asked to show: an exchange in a control profile, through a program that was brought, under a
-    fault; or a ``sequence`` of measuring, of these ``tools`` at this ``setter``; or a ``routine``."""
+    fault; or a ``sequence`` of measuring, of these ``tools`` at this ``setter``; or a ``routine``. ``by_hand``: what is set while it is stepped."""
 
     from_tool: int | None = None
     to_tool: int | None = None
@@ -75,6 +78,11 @@ class Asked:
     tools: tuple[int, ...] = ()
     setter: str | None = None
     routine: str | None = None
+    by_hand: tuple[ByHand, ...] = ()
+
+    def played(self, case: Case) -> Case:
+        """A case as it is played: no longer than can be shown, with what is set by hand."""
+        return replace(case, call=replace(case.call, most_moves=MOST_PLAYED, by_hand=self.by_hand), _runs={})
 
 
 Answering = Callable[[Setup, DerivedChanger | None, Asked], Any]

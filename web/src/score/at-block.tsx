@@ -2,7 +2,9 @@
 import { fixed, shown } from "../quantity/format";
 import { useUnit } from "../quantity/rows";
 import { traceOf, useWork } from "../work/store";
+import { ByHandForm } from "./by-hand";
 import { heldAt, parametersAt, placeAt, speedAt } from "./evaluate";
+import { RunOn } from "./run-on";
 
 export function AtThisBlock() {
   const trace = useWork(traceOf);
@@ -44,6 +46,8 @@ export function AtThisBlock() {
           </div>
         ))}
       </dl>
+      <RunOn trace={trace} />
+      <ByHandForm block={block} />
     </section>
   );
 }

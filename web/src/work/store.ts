@@ -53,6 +53,9 @@ export interface Wanted {
   routine: string | null;
 }
 
+/** Set by hand after so many blocks: a parameter's value, or an input made (1) or idle (0). */
+export type ByHand = NonNullable<PreviewIn["by_hand"]>[number];
+
 /** What a preview is asked for, beside what every stage shows. */
 import type { Shown } from "../stages/stage";
 
@@ -87,6 +90,8 @@ export interface Work {
   brought: { file: string; text: string } | null;
   /** the measuring sequence that is looked at */
   measuring: Wanted;
+  /** what is set by hand while it is stepped */
+  byHand: ByHand[];
   focus: string | null;
   time: number;
   block: number;
@@ -110,6 +115,8 @@ export interface Work {
   pick: (tool: number) => void;
   show: (profile: string) => Promise<void>;
   measure: (wanted: Partial<Wanted>, fault?: string | null) => Promise<void>;
+  /** play on with these set by hand, from where it is */
+  setByHand: (byHand: ByHand[]) => Promise<void>;
   /** play a program of the user's own in place of the written one; null: the written one */
   bring: (brought: Work["brought"]) => Promise<void>;
   /** play without a fault again */
@@ -151,8 +158,8 @@ export function entering<Result>(work: Promise<Result>): Promise<Result> {
 
 /** What an answer depends on, in one order. */
 export function asked(work: Omit<Asked, "document"> & { document: Setup | null }): unknown[] {
-  const { document, pair, profile, stage, brought, fault, measuring } = work;
-  return [document, pair?.from, pair?.to, profile, stage, brought, fault, measuring];
+  const { document, pair, profile, stage, brought, fault, measuring, byHand } = work;
+  return [document, pair?.from, pair?.to, profile, stage, brought, fault, measuring, byHand];
 }
 
 /** Whether the answer is that of what is chosen and entered: a text that isn't must not go to a machine. */
@@ -186,10 +193,12 @@ class Unanswered extends Error {
   }
 }
 
-type Asked = Pick<Work, "pair" | "profile" | "stage" | "brought" | "fault" | "measuring"> & { document: Setup };
+type Asked = Pick<Work, "pair" | "profile" | "stage" | "brought" | "fault" | "measuring" | "byHand"> & {
+  document: Setup;
+};
 
 async function preview(
-  { document, pair, profile, stage, brought, fault, measuring }: Asked,
+  { document, pair, profile, stage, brought, fault, measuring, byHand }: Asked,
   purpose: "edit" | "look" = "look",
 ): Promise<Answer> {
   for (;;) {
@@ -203,6 +212,7 @@ async function preview(
         stage,
         program: brought?.text ?? null,
         fault: fault as FaultName | null,
+        by_hand: byHand,
         ...measuring,
       },
     });
@@ -234,6 +244,7 @@ const NOTHING = {
   fault: null,
   brought: null,
   measuring: { sequence: null, tools: [], setter: null, routine: null },
+  byHand: [],
   focus: null,
   time: 0,
   block: 0,
@@ -287,7 +298,16 @@ function opening(set: Set, get: Get): Pick<Work, "open" | "close" | "look"> {
       const unsaved = kept ? (JSON.parse(kept) as Unsaved) : null;
       const document = unsaved?.document ?? data.document;
       const { stage, measuring } = get();
-      const question = { document, pair: null, profile: null, stage, brought: null, fault: null, measuring };
+      const question = {
+        document,
+        pair: null,
+        profile: null,
+        stage,
+        brought: null,
+        fault: null,
+        measuring,
+        byHand: [],
+      };
       const answer = await preview(question).catch(lost(set, get));
       if (get().slug !== slug) return;
       set({
@@ -308,7 +328,7 @@ function opening(set: Set, get: Get): Pick<Work, "open" | "close" | "look"> {
 
     async look(stage) {
       if (get().stage === stage) return;
-      set({ stage });
+      set({ stage, byHand: [] });
       await ask(set, get);
     },
   };
@@ -372,11 +392,14 @@ function editing(set: Set, get: Get): Pick<Work, "edit" | "undo" | "redo" | "kee
 }
 
 /** Which exchange is looked at, in which profile. */
-function choosing(set: Set, get: Get): Pick<Work, "choose" | "pick" | "show" | "bring" | "measure" | "undisturbed"> {
+function choosing(
+  set: Set,
+  get: Get,
+): Pick<Work, "choose" | "pick" | "show" | "bring" | "measure" | "setByHand" | "undisturbed"> {
   return {
     async choose(pair, finding, fault = null) {
       if (!get().document) return;
-      set({ pair, picked: null, fault });
+      set({ pair, picked: null, fault, byHand: [] });
       const fresh = { time: 0, block: 0, playing: false, chosen: null };
       const answer = await ask(set, get, fresh);
       if (!answer) return;
@@ -399,23 +422,29 @@ function choosing(set: Set, get: Get): Pick<Work, "choose" | "pick" | "show" | "
     },
 
     async undisturbed() {
-      set({ fault: null });
+      set({ fault: null, byHand: [] });
       await ask(set, get, { time: 0, block: 0, playing: false, chosen: null });
     },
 
     async measure(wanted, fault = null) {
-      set({ measuring: { ...get().measuring, ...wanted }, brought: null, fault });
+      set({ measuring: { ...get().measuring, ...wanted }, brought: null, fault, byHand: [] });
       await ask(set, get, { time: 0, block: 0, playing: false, chosen: null });
     },
 
+    async setByHand(byHand) {
+      const { time, block } = get();
+      set({ byHand });
+      await ask(set, get, { time, block, playing: false, chosen: null });
+    },
+
     async bring(brought) {
-      set({ brought });
+      set({ brought, byHand: [] });
       await ask(set, get, { time: 0, block: 0, playing: false, chosen: null });
     },
 
     async show(profile) {
       if (!get().document) return;
-      set({ profile, brought: null });
+      set({ profile, brought: null, byHand: [] });
       await ask(set, get, { time: 0, block: 0, playing: false, chosen: null });
     },
   };

@@ -19,7 +19,7 @@ from orthotrope.setup import Setup
 from orthotrope.setup.control import ControlProfile
 
 from shop.stages.registry import ANSWERS, Asked, Evidence, Mark, stage
-from shop.stages.written import MOST_PLAYED, WrittenText, in_every_profile
+from shop.stages.written import WrittenText, in_every_profile
 
 
 @stage("Changer", answer="exchange")
@@ -71,7 +71,7 @@ def answer(setup: Setup, derived: DerivedChanger | None, asked: Asked) -> Exchan
         texts = [WrittenText(shown, "", asked.program)]
     under: FaultResult | None = None
     if case:
-        case = replace(case, call=replace(case.call, most_moves=MOST_PLAYED), _runs={})
+        case = asked.played(case)
         befalling = FAULTS.get(asked.fault or "")
         if befalling and case.program.readable and befalling.applies(case.world, case.call):
             case = befalling.befall(case, asked.sensor)

@@ -26,7 +26,7 @@ from orthotrope.setup.control import ControlProfile
 from orthotrope.setup.routines import Routine
 
 from shop.stages.registry import ANSWERS, Asked, Evidence, Mark, stage
-from shop.stages.written import MOST_PLAYED, WrittenText, in_every_profile
+from shop.stages.written import WrittenText, in_every_profile
 
 Place = tuple[float, float, float]
 
@@ -140,7 +140,7 @@ def answer(setup: Setup, derived: DerivedChanger | None, asked: Asked) -> Probin
         texts = [WrittenText(shown, "", asked.program)]
     under: FaultResult | None = None
     if case:
-        case = replace(case, call=replace(case.call, most_moves=MOST_PLAYED), _runs={})
+        case = asked.played(case)
         befalling = FAULTS.get(asked.fault or "")
         fits = befalling and not befalling.of_exchange and case.program.readable
         if befalling and fits and befalling.applies(case.world, case.call):

@@ -1,6 +1,6 @@
 """The stage Setter: where tools are measured, and one measuring sequence in text and run."""
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 from orthotrope.calc.derived import DerivedChanger, Working
 from orthotrope.calc.lengths import SetterWindowInput, SetterWindowOutput, setter_window
@@ -21,7 +21,7 @@ from orthotrope.setup.control import ControlProfile
 from orthotrope.setup.setters import Setter
 
 from shop.stages.registry import ANSWERS, Asked, Evidence, Mark, stage
-from shop.stages.written import MOST_PLAYED, WrittenText, in_every_profile
+from shop.stages.written import WrittenText, in_every_profile
 
 USUAL = "measure"
 """The sequence that is shown where none is asked for."""
@@ -98,7 +98,7 @@ def answer(setup: Setup, derived: DerivedChanger | None, asked: Asked) -> Measur
     texts, case, why = _written(setup, name, tuple(tools), shown, chosen)
     under: FaultResult | None = None
     if case:
-        case = replace(case, call=replace(case.call, most_moves=MOST_PLAYED), _runs={})
+        case = asked.played(case)
         befalling = FAULTS.get(asked.fault or "")
         if befalling and not befalling.of_exchange and befalling.applies(case.world, case.call):
             under_it = befalling.befall(case)

@@ -1947,6 +1947,29 @@ export interface components {
             z: number;
         };
         /**
+         * ByHandIn
+         * @description Set by hand after so many blocks: a parameter's value, or an input made (1) or idle (0).
+         */
+        ByHandIn: {
+            /** After */
+            after: number;
+            /**
+             * Input
+             * @default 0
+             */
+            input: number;
+            /**
+             * Parameter
+             * @default 0
+             */
+            parameter: number;
+            /**
+             * Value
+             * @default 0
+             */
+            value: number;
+        };
+        /**
          * Calibration
          * @description A plane height, mm: ``value``, its half width at 95 %, its shares; ``scatter``: the standard deviation of one
          *     touch, from ``touches``; ``spread`` between them; ``outlier``: the place of the one that stands out, None: none.
@@ -4303,6 +4326,11 @@ export interface components {
          * @description ``fault``: run the exchange under this fault of the proof.
          */
         PreviewIn: {
+            /**
+             * By Hand
+             * @default []
+             */
+            by_hand: components["schemas"]["ByHandIn"][];
             /** Document */
             document: {
                 [key: string]: unknown;

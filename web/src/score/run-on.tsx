@@ -1,0 +1,56 @@
+/** On from the block that is looked at: to the next touch, or to a line of the text. */
+import { useId, useState } from "react";
+import type { Trace } from "../api/client";
+import { useWork } from "../work/store";
+
+/** The end of the next touching move after a moment; null: there is none. */
+export function nextTouch(trace: Trace, time: number): number | null {
+  return trace.segments.find((part) => part.kind === "touch" && part.end_seconds > time + 1e-6)?.end_seconds ?? null;
+}
+
+/** The end of the next block of a line after this one; of the first one of it where there is none after. */
+export function atLine(trace: Trace, block: number, line: number): number | null {
+  const after = trace.blocks.find((entry, index) => index > block && entry.line === line);
+  return (after ?? trace.blocks.find((entry) => entry.line === line))?.end_seconds ?? null;
+}
+
+export function RunOn({ trace }: { trace: Trace }) {
+  const id = useId();
+  const time = useWork((work) => work.time);
+  const block = useWork((work) => work.block);
+  const [line, setLine] = useState("");
+  const [says, setSays] = useState("");
+  const { seek, play } = useWork.getState();
+  const touch = nextTouch(trace, time);
+  const go = (to: number | null) => {
+    play(false);
+    if (to !== null) seek(to);
+  };
+  return (
+    <form
+      className="mt-2 flex flex-wrap items-center gap-2 border-t border-rule-2 px-3.5 pt-2 text-[14px]"
+      onSubmit={(event) => {
+        event.preventDefault();
+        const to = atLine(trace, block, Number(line));
+        setSays(to === null ? `Line ${line} is not run.` : "");
+        go(to);
+      }}
+    >
+      <button type="button" className="button plain min-h-9! px-2!" disabled={touch === null} onClick={() => go(touch)}>
+        Next touch
+      </button>
+      <label htmlFor={id}>to line</label>
+      <input
+        id={id}
+        inputMode="numeric"
+        className="w-16 border border-rule px-1 text-right"
+        value={line}
+        onChange={(event) => setLine(event.currentTarget.value.replace(/\D/g, ""))}
+      />
+      <button type="submit" className="button plain min-h-9! px-2!" disabled={!line}>
+        Run
+      </button>
+      {says && <span role="status">{says}</span>}
+    </form>
+  );
+}
