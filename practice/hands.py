@@ -164,6 +164,16 @@ class Make(Command):
         machine.make(self.input, self.made)
 
 
+class Tap(Command):
+    """Touch with a hand what makes an input, for a moment: the touching move that is under way ends there."""
+
+    do: Literal["tap"]
+    input: int
+
+    def done(self, machine: PracticeMachine, hand: object) -> None:
+        machine.tap(self.input)
+
+
 class SetLead(Command):
     do: Literal["lead"]
     input: int

@@ -607,6 +607,26 @@ class PracticeMachine:
         self.edges += [(number, now + timedelta(seconds=edge.after), edge.made) for edge in edges]
         self._inputs_changed(entry)
 
+    def tap(self, number: int) -> None:
+        """Touch with a hand what makes an input, for a moment, while a touching move is under way: that ends there.
+
+        Raises:
+            Refused: while there is none.
+        """
+        self.input_named(number)
+        activity, segments = self.activity, self.machine.trace.segments
+        last = segments[-1] if segments else None
+        moves = last is not None and last.kind == "touch" and last.t0 <= self.now < last.t1
+        if activity is None or activity.kept is None or not moves or self.execution != "ACTIVE":
+            raise Refused("No touching move is under way; touch the tip while it searches or measures.")
+        self.machine.tapped = number, self.now
+        try:
+            activity.again(activity.kept, math.inf)
+        finally:
+            self.machine.tapped = None
+        self.heard = min(self.heard, len(self.machine.trace.events))
+        self.changed()
+
     def _bounce(self, entry: WorldInput, before: bool, after: bool) -> list[BounceEdge]:
         if before == after:
             return []

@@ -63,6 +63,13 @@ def test_a_program_of_ones_own_is_mended_where_it_is_plain(text: str, check: str
     assert check not in {finding.check for finding in review(bare("\n".join(mend.change.made(text.split("\n")))))}
 
 
+def test_a_sign_is_turned_where_the_radius_stands_and_not_where_the_place_does() -> None:
+    two = EDGE.replace("+ 2.984]", "- 2.5]").replace("F60", "F90")
+    case = on_edge(two)
+    mends = {entry.check: entry.change.lines[0] for entry in mended(case, two, review(case))}
+    assert mends["radius-wrong-side"].startswith("#131 = [#139 + 2.5]") and "F60" in mends["value-differs"]
+
+
 def test_what_is_right_is_left_and_what_would_not_cure_is_not_offered() -> None:
     assert mended(on_edge(EDGE), EDGE, review(on_edge(EDGE))) == []
     far = EDGE.replace("+ 380]", "+ 381.7]")

@@ -109,3 +109,30 @@ def test_what_a_hand_asks_for_is_refused_while_the_machine_is_busy_or_where_it_m
     for command in ({"do": "half turn"}, {"do": "put down", "routine": None, "document": DOCUMENT}):
         with pytest.raises(OrthotropeError, match="busy"):
             obey(machine, command, None)
+
+
+def test_a_routine_is_made_in_the_air_with_every_touch_by_hand(machine: PracticeMachine) -> None:
+    """No part lies there: each search and each measuring touch ends where the tip is touched, and the sums are of those."""
+    machine.put_tool(world_tool(CURLEW.tool(8)))
+    text, _ = routine_case(CURLEW, CURLEW.profile, "frame left edge")
+    machine.rate = 1.0
+    machine.run(text, 8, 8)
+    with pytest.raises(OrthotropeError, match="No touching move is under way"):
+        obey(machine, {"do": "tap", "input": 5}, None)
+    touched = 0
+    for _ in range(4000):
+        machine._pass(0.01)
+        if not machine.busy:
+            break
+        moving = machine.machine.trace.segments[-1] if machine.machine.trace.segments else None
+        searching = moving and moving.kind == "touch" and "guarded" not in machine.block
+        if searching and machine.now > moving.t0 + 0.1 and machine.now < moving.t1:
+            obey(machine, {"do": "tap", "input": 5}, None)
+            touched += 1
+    assert touched == 2 and "frame left edge is found" in machine.message and machine.alarm == ""
+    assert 368.0 < machine.control.parameters.values[5221] < 380.0
+
+
+def test_untouched_in_the_air_it_says_that_there_was_no_touch(machine: PracticeMachine) -> None:
+    run(machine, "frame left edge")
+    assert "No touch" in machine.message

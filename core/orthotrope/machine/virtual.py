@@ -137,6 +137,8 @@ class VirtualMachine:
         self.pressed: Body | None = None
         self.leads: dict[int, Lead] = {}
         self.by_hand: dict[int, bool] = {}
+        self.tapped: tuple[int, float] | None = None
+        """The input that a hand makes for a moment in the touching move that is under way, and when."""
         self._seen: list[tuple[str, tuple[bool, bool], WorldInput]] | None = None
         asked: set[str] = set()
         self.changer = world.magazine.begin(tool) if world.magazine else None
@@ -650,6 +652,10 @@ class VirtualMachine:
             stopped = min(way, latched + law.speed_at(law.when(latched)) ** 2 / (2 * law.acceleration))
         else:
             latched, stopped, contact = self._touch_bodies(start, end, way, law)
+        number, tapped = self._tapped(law, way)
+        if tapped is not None and (latched is None or tapped < latched):
+            latched, contact = tapped, None
+            stopped = min(way, tapped + law.speed_at(law.when(tapped)) ** 2 / (2 * law.acceleration))
         until = self.t + law.when(stopped)
         cut = self.deadline < until
         if cut:
@@ -676,8 +682,14 @@ class VirtualMachine:
                 name = f"the stylus of T{self.tool}" if own else body.name
                 self.event("overtravel-exceeded", body=name, give=give, made=latched is not None)
                 raise Crashed
-        made = self._makes(contact.body) if contact and latched is not None else None
+        made = number or (self._makes(contact.body) if contact and latched is not None else None)
         return Touched(None if latched is None else at(latched), at(stopped), made)
+
+    def _tapped(self, law: Law, way: float) -> tuple[int | None, float | None]:
+        """The input that a hand makes in this move, and the way gone until then; None: it makes none."""
+        if self.tapped is None or not self.t <= self.tapped[1] < self.t + law.when(way):
+            return None, None
+        return self.tapped[0], law.gone(self.tapped[1] - self.t)
 
     def _touch_bodies(
         self, start: Vector, end: Vector, way: float, law: Law

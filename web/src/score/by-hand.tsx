@@ -36,7 +36,7 @@ export function ByHandForm({ block }: { block: number }) {
         if (entry) void setByHand([...byHand, entry]);
       }}
     >
-      <div className="flex flex-wrap items-center gap-2">
+      <div className="flex flex-wrap items-center gap-1.5">
         <label htmlFor={id}>Set by hand</label>
         <select
           id={id}
@@ -69,7 +69,7 @@ export function ByHandForm({ block }: { block: number }) {
             <input
               aria-label="Number of the parameter"
               placeholder="#139"
-              className="w-16 border border-rule px-1 font-mono"
+              className="min-h-9 w-14 border border-rule px-1 font-mono"
               value={parameter}
               onChange={(event) => setParameter(event.currentTarget.value)}
             />
@@ -77,7 +77,7 @@ export function ByHandForm({ block }: { block: number }) {
               aria-label="Value of the parameter"
               placeholder="value"
               inputMode="decimal"
-              className="w-20 border border-rule px-1 text-right"
+              className="min-h-9 w-16 border border-rule px-1 text-right"
               value={value}
               onChange={(event) => setValue(event.currentTarget.value)}
             />

@@ -28,7 +28,7 @@ export function RunOn({ trace }: { trace: Trace }) {
   };
   return (
     <form
-      className="mt-2 flex flex-wrap items-center gap-2 border-t border-rule-2 px-3.5 pt-2 text-[14px]"
+      className="mt-2 flex flex-wrap items-center gap-1.5 border-t border-rule-2 px-3.5 pt-2 text-[14px]"
       onSubmit={(event) => {
         event.preventDefault();
         const to = atLine(trace, block, Number(line));
@@ -39,11 +39,11 @@ export function RunOn({ trace }: { trace: Trace }) {
       <button type="button" className="button plain min-h-9! px-2!" disabled={touch === null} onClick={() => go(touch)}>
         Next touch
       </button>
-      <label htmlFor={id}>to line</label>
+      <label htmlFor={id}>line</label>
       <input
         id={id}
         inputMode="numeric"
-        className="w-16 border border-rule px-1 text-right"
+        className="min-h-9 w-12 border border-rule px-1 text-right"
         value={line}
         onChange={(event) => setLine(event.currentTarget.value.replace(/\D/g, ""))}
       />

@@ -8,6 +8,7 @@ import { Feeds } from "../stages/probes/feeds";
 import ProbesStage from "../stages/probes/probes";
 import { QualifyView } from "../stages/probes/qualify";
 import { useTaken } from "../stages/probes/taken";
+import { InTheAir } from "../stages/routines/air";
 import { KINDS } from "../stages/routines/kinds";
 import { Mends, withMend } from "../stages/routines/mends";
 import { ResultView } from "../stages/routines/result";
@@ -205,6 +206,24 @@ describe("a result", () => {
       places: touches,
       stood: false,
     });
+  });
+
+  it("is made in the air first: the part is taken away, and each touch is made by hand", async () => {
+    routes();
+    const sent = atMachine({});
+    render(<InTheAir />);
+    fireEvent.click(screen.getByRole("button", { name: /First in the air/ }));
+    await waitFor(() => expect(sent.map((command) => command.do)).toEqual(["put down", "speed", "tool", "run"]));
+    expect(sent[0]?.routine).toBeNull();
+    const told = { ...(useLive.getState().told as object), execution: "ACTIVE", block: "G91 G38.3 X12 F500 (search)" };
+    act(() => useLive.setState({ told: told as never }));
+    expect(screen.getByText("G91 G38.3 X12 F500 (search)")).toBeTruthy();
+    fireEvent.click(screen.getByRole("button", { name: "Touch the tip" }));
+    await screen.findByText(/1 of about 10 touches made/);
+    expect(sent.at(-1)).toEqual({ do: "tap", input: curlew.probes[0]?.input });
+    const message = "frame corner is found; state the feed again";
+    act(() => useLive.setState({ told: { ...told, execution: "READY", message } as never }));
+    expect(screen.getByRole("status").textContent).toBe(message);
   });
 
   it("has mended lines for a program of one's own, each taken alone", async () => {

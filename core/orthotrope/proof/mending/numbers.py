@@ -7,6 +7,7 @@ from orthotrope.errors import InputError
 from orthotrope.proof.case import Case
 from orthotrope.proof.findings import Finding
 from orthotrope.proof.mending.trying import MENDINGS, TextChange
+from orthotrope.proof.touching import WIDEST
 from orthotrope.setup.keys import at
 from orthotrope.units import MM_PER_INCH
 
@@ -114,6 +115,8 @@ def other_side(case: Case, text: list[str], finding: Finding) -> Iterator[TextCh
     for number in range(line, max(0, line - FAR), -1):
         old = text[number - 1]
         for found in SIGNED.finditer(_code(old)):
+            if float(found[3]) > WIDEST:
+                continue  # no radius: it is a place
             sign = "-" if found[1] == "+" else "+"
             yield TextChange(number, 1, (f"{old[: found.start(1)]}{sign}{old[found.end(1) :]}",))
 

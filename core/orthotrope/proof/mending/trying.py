@@ -49,17 +49,19 @@ MENDINGS: Registry[Mending] = Registry("check", "orthotrope.proof.mending.*")
 
 def mended(case: Case, text: str, findings: list[Finding]) -> list[Mend]:
     """What cures the findings of a text, one for each where there is any."""
-    lines, offered = text.split("\n"), []
+    lines, offered = text.split("\n"), list[Mend]()
     before = _counted(findings)
     for finding in [entry for entry in findings if entry.check in MENDINGS][:MOST_FINDINGS]:
         for number, change in enumerate(MENDINGS[finding.check](case, lines, finding)):
             if number == MOST_TRIED:
                 break
             made = change.made(lines)
-            if made != lines and _cures(case, "\n".join(made), finding, before):
+            if made == lines or not _cures(case, "\n".join(made), finding, before):
+                continue
+            if change not in [entry.change for entry in offered]:  # one line may cure several
                 old = lines[change.line - 1] if change.goes else ""
                 offered.append(Mend(finding.check, finding.message, change, old))
-                break
+            break
     return offered
 
 

@@ -331,8 +331,8 @@ function Hovered({ proof, hovered }: Pick<MatrixProps, "proof" | "hovered">) {
       ) : (
         <span className="text-ink-3">
           {proof
-            ? "A cell opens its exchange, at the finding if it has one."
-            : "Run the proof; then each cell opens its exchange."}
+            ? "A cell opens its sequence, at the finding if it has one."
+            : "Run the proof; then each cell opens its sequence."}
         </span>
       )}
     </p>

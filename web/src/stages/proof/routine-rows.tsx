@@ -17,7 +17,7 @@ export function RoutineRows({
   return (
     <section aria-label="Proof of routines" className="mt-4">
       <h3 className="text-[14px] text-ink-2">Routines, the part as expected and not</h3>
-      <table aria-label="Routines" className="mt-1">
+      <table aria-label="Routines" className="mt-1 block">
         <tbody className="grid grid-cols-[repeat(auto-fill,minmax(250px,1fr))] gap-x-6 [--cell-h:40px] [--cell-w:44px]">
           {routines.map((result) => (
             <tr key={result.routine} className="grid grid-cols-[44px_1fr_auto] items-center gap-2">

@@ -6,6 +6,7 @@ import { TextButton } from "../../program/text-button";
 import { fixed } from "../../quantity/format";
 import { may } from "../../shell/session";
 import { traceOf, useWork } from "../../work/store";
+import { InTheAir } from "./air";
 import { KINDS } from "./kinds";
 import { useRoutine } from "./which";
 
@@ -69,7 +70,7 @@ function Practise() {
   };
   if (!answer.from_tool) return null;
   return (
-    <p className="mt-2">
+    <div className="mt-2">
       <TextButton className="button plain min-h-9! w-full py-1! whitespace-normal!" onClick={() => void put()}>
         {artefact ? "Set it up at the practice machine" : "Put a part down at the practice machine"}
       </TextButton>
@@ -78,6 +79,7 @@ function Practise() {
           {said}
         </span>
       )}
-    </p>
+      {!artefact && <InTheAir key={answer.routine} />}
+    </div>
   );
 }

@@ -42,10 +42,19 @@ export default function RoutinesStage() {
       right={has && <Side review={view === "review"} />}
       foot={
         played
-          ? [<Score key="score" />, view === "review" ? <AtThisBlock key="block" /> : <ProgramView key="text" />]
+          ? [<Score key="score" />, view === "review" ? <BlockBeside key="block" /> : <ProgramView key="text" />]
           : undefined
       }
     />
+  );
+}
+
+/** Where the text is read in the editor above, the foot has how everything stands. */
+function BlockBeside() {
+  return (
+    <div className="h-full overflow-auto bg-panel">
+      <AtThisBlock />
+    </div>
   );
 }
 
