@@ -109,6 +109,19 @@ def found(page: Page, routine: str, touches: int) -> dict[str, tuple[float, floa
     return rows
 
 
+def in_the_air(page: Page) -> None:
+    """With no part there, in real time: the tip is touched by hand while it searches, and while it measures."""
+    page.get_by_role("list", name="Routines").get_by_role("button", name=re.compile("^frame left edge")).click()
+    view(page, "Touches")
+    page.get_by_role("button", name="First in the air").click()
+    air = page.get_by_role("region", name="In the air")
+    for count, step in enumerate(("search the edge", "measure the edge"), 1):
+        expect(air).to_contain_text(step, timeout=30_000)
+        page.get_by_role("button", name="Touch the tip").click()
+        expect(air).to_contain_text(f"{count} of about 2 touches made")
+    expect(page.get_by_text("frame left edge is found").first).to_be_visible(timeout=30_000)
+
+
 def test_a_corner_a_bore_and_an_angle_are_found_within_their_uncertainty(
     open_as: OpenAs, server: Server, practice: Practice
 ) -> None:
@@ -146,6 +159,13 @@ def test_a_corner_a_bore_and_an_angle_are_found_within_their_uncertainty(
     assert rows[0].startswith("routine,quantity,unit,found") and any(
         row.startswith("frame front angle,turn,°") for row in rows
     )
+    page.get_by_role("button", name="Keep this result").click()
+    expect(page.get_by_text("This result is kept.")).to_be_visible()
+    expect(page.locator("[data-kept]")).to_have_count(1)
+    with page.expect_download() as download:
+        page.get_by_role("button", name="PDF").click()
+    assert download.value.path().read_bytes().startswith(b"%PDF")
+    in_the_air(page)
 
 
 def test_a_program_of_ones_own_is_reviewed_mended_and_run_again(open_as: OpenAs, server: Server) -> None:
@@ -166,6 +186,11 @@ def test_a_program_of_ones_own_is_reviewed_mended_and_run_again(open_as: OpenAs,
     page.get_by_label("beside it").select_option("written")
     expect(editor.locator(".cm-changedLine").first).to_be_visible()
     page.get_by_label("beside it").select_option("")
+    mends = page.get_by_role("list", name="Mended lines")
+    for left in (1, 0):  # each is taken alone, and the text is run again
+        mends.get_by_role("button", name=re.compile("^Take the mended line")).first.click()
+        expect(mends.get_by_role("listitem")).to_have_count(left)
+    expect(page.locator("[data-review='0']")).to_be_visible()
 
     content = page.get_by_role("textbox", name="Your program")  # mended in the text, and run again
     content.focus()
