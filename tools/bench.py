@@ -2,6 +2,7 @@
 
 import gzip
 import json
+import os
 import random
 import re
 import resource
@@ -20,6 +21,7 @@ from orthotrope.machine.run import Call
 from orthotrope.program.reader import read_lines, read_text
 from orthotrope.proof.exchanges import exchange_text, prove_exchanges
 from orthotrope.proof.review import called_at, make_case, review
+from orthotrope.proof.routines import provable, prove_routine
 from orthotrope.proof.worlds import nominal_world
 from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.control import find_profile
@@ -39,6 +41,44 @@ def long_job() -> None:
     seconds = min(timed(lambda: review(make_case(read_text(text), find_profile("parametric"), "job")), 2))
     size = len(text) / 1e6
     print(f"review of a job of {size:.2f} MB: {seconds:.1f} s, {peak / size:.1f} MB for each   wanted: 7 MB")
+
+
+LONG = 100
+"""MB of the job that is reviewed by the command line."""
+
+
+def longest_job() -> None:
+    """The rate and the memory of a review on the command line, of a long job and of one a tenth of it, beside the bare floor:
+    splitting the lines into letters and numbers."""
+    line = "\n".join(plain_lines(1000)) + "\n"
+    pairs = re.compile(r"([A-Za-z])([-+]?[0-9]+\.?[0-9]*|[-+]?\.[0-9]+)")
+    floor = len(line) / 1e6 / min(timed(lambda: [(a, float(b)) for a, b in pairs.findall(line)], 5))
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "job.nc"
+        for size in (LONG / 10, LONG):
+            with path.open("w") as file:
+                file.write("G21 G90 G17 G94\n")
+                for _ in range(int(size * 1e6 / len(line))):
+                    file.write(line)
+                file.write("M30\n")
+            begun = time.perf_counter()
+            child = subprocess.Popen(
+                [sys.executable, "-c", REVIEW, str(path), "--purpose", "job"], stdout=subprocess.DEVNULL
+            )
+            _, _, used = os.wait4(child.pid, 0)
+            rate, peak = size / (time.perf_counter() - begun), used.ru_maxrss / 1024
+            print(
+                f"review of a job of {size:.0f} MB: {rate:.2f} MB/s, {rate / floor:.1%} of the bare floor's {floor:.1f} MB/s, {peak:.0f} MB"
+            )
+
+
+def routines() -> None:
+    """The full proof of each routine of a demo machine on one core: every condition of the part and every fault."""
+    setup = read_setup((HERON.parent / "curlew.json").read_bytes())
+    prove_routine(setup, setup.routines[0].name)  # what is read once and kept
+    seconds = {name: min(timed(lambda name=name: prove_routine(setup, name), 2)) for name in provable(setup)}
+    slowest = max(seconds, key=seconds.__getitem__)
+    print(f"full proof of a routine, one core: {slowest} takes longest, {seconds[slowest]:.2f} s   wanted: under 2 s")
 
 
 def told(name: str, seconds: list[float], wanted: str) -> None:
@@ -104,6 +144,7 @@ def measuring() -> None:
     print(f"proof of measuring 24 tools, {cases} cases: {seconds:.1f} s   wanted: under 5 s")
 
 
+REVIEW = "import sys; from orthotrope.cli import main; sys.argv[1:1] = ['review']; raise SystemExit(main())"
 PROVE = "import sys; from orthotrope.cli import main; sys.argv[1:1] = ['prove']; raise SystemExit(main())"
 
 
@@ -293,6 +334,8 @@ def main() -> None:
     bundle()
     proving()
     measuring()
+    routines()
+    longest_job()
     with tempfile.TemporaryDirectory() as folder:
         practice = Practice(Path(folder) / "practice")
         server = Server(Path(folder) / "data", fresh=True, practice=practice)

@@ -1,5 +1,6 @@
 """What happened: segments with their laws of time, events, and the state at each block's ends."""
 
+from bisect import bisect_right
 from collections.abc import MutableSequence
 from dataclasses import dataclass, field
 from typing import Any, Literal, NamedTuple
@@ -113,27 +114,15 @@ class Trace:
 
     def turning(self, t: float) -> float:
         """The spindle at time ``t``, rev/min, forwards positive."""
-        rate = 0.0
-        for ramp in self.ramps:
-            if ramp.t0 > t:
-                break
-            rate = ramp.rate(t)
-        return rate * 60
+        begun = bisect_right(self.ramps, t, key=lambda ramp: ramp.t0)
+        return self.ramps[begun - 1].rate(t) * 60 if begun else 0.0
 
     def seen(self, t: float) -> dict[str, bool]:
         """The inputs by name as the control sees them at time ``t``: True is made."""
-        found: dict[str, bool] = {}
-        for since, states in self.inputs:
-            if since > t + 1e-9:
-                break
-            found = states
-        return found
+        begun = bisect_right(self.inputs, t + 1e-9, key=lambda entry: entry[0])
+        return self.inputs[begun - 1][1] if begun else {}
 
     def held(self, t: float) -> int | None:
         """What the spindle really holds at time ``t``."""
-        tool: int | None = self.holding[0][1] if self.holding else 0
-        for since, held in self.holding:
-            if since > t + 1e-9:
-                break
-            tool = held
-        return tool
+        begun = bisect_right(self.holding, t + 1e-9, key=lambda entry: entry[0])
+        return self.holding[max(0, begun - 1)][1] if self.holding else 0

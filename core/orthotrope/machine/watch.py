@@ -1,6 +1,8 @@
 """Watches whether a program confirms what it switches: by asking an input, by a dwell, or not at all."""
 
+from bisect import bisect_left
 from dataclasses import dataclass, field
+from itertools import takewhile
 from typing import NamedTuple
 
 from orthotrope.machine.inputs import WorldInput
@@ -69,9 +71,10 @@ class Watch:
         told = self._teller(*self.word)
         if told is None:
             return
-        made = next(
-            (t for t, seen in self.machine.trace.inputs if begin - 1e-9 <= t <= end and seen.get(told.name)), None
-        )
+        inputs = self.machine.trace.inputs
+        first = bisect_left(inputs, begin - 1e-9, key=lambda entry: entry[0])
+        within = takewhile(lambda entry: entry[0] <= end, (inputs[at] for at in range(first, len(inputs))))
+        made = next((t for t, seen in within if seen.get(told.name)), None)
         if made is not None or (told.role in ("spindle still", "oriented") and self.machine.sees(told)):
             self.machine.event(
                 "blind-dwell", input=told.name, role=told.role, word=f"M{self.word[0]}", seconds=end - begin

@@ -1,8 +1,6 @@
 """The stage Probes: what touches a part, and how it is qualified."""
 
-from datetime import timedelta
-
-from django.utils import timezone
+from datetime import UTC, datetime, timedelta
 
 from shop.stages.registry import Evidence, Mark, stage
 
@@ -19,7 +17,7 @@ def mark(evidence: Evidence) -> tuple[Mark, str]:
     rough = next((probe.name for probe in probes if probe.tells_itself and probe.effective_diameter is None), None)
     for probe in probes:
         last = evidence.qualified.get(probe.name)
-        if last and probe.due_days and timezone.now() - last > timedelta(days=probe.due_days):
+        if last and probe.due_days and datetime.now(UTC) - last > timedelta(days=probe.due_days):
             return (
                 "stale",
                 f"{probe.name} was qualified on {last:%Y-%m-%d}; after {probe.due_days} days it is due again.",
