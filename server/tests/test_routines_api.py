@@ -44,6 +44,21 @@ def test_a_parameter_is_set_by_hand_and_the_program_goes_on_with_it(heron: Machi
     assert send(client, "POST", "/api/preview", body).status_code == 422
 
 
+def test_mended_lines_are_offered_for_what_can_be_run(heron: Machine, as_role: Any) -> None:
+    client, name = as_role("viewer"), "frame left edge"
+    written = probing(client, routine=name)["texts"][0]["text"]
+
+    def mends(program: str) -> list[dict[str, Any]]:
+        asked = {"document": CURLEW, "routine": name, "program": program}
+        found: list[dict[str, Any]] = send(client, "POST", "/api/routines/mends", asked).json()
+        return found
+
+    (mend,) = mends(written.replace("F60", "F90"))
+    assert mend["check"] == "value-differs" and "F60" in mend["change"]["lines"][0] and "F90" in mend["before"]
+    endless = "G21\nN1 G0 X1\nGOTO 1"
+    assert mends(written) == mends(endless) == mends("G21 G0 X[") == []
+
+
 def test_where_a_control_cant_do_the_sums_each_touch_has_a_text(heron: Machine, as_role: Any) -> None:
     told = probing(as_role("viewer"), routine="glazing slot", profile="plain words")
     assert not told["works_out"] and len(told["touch_texts"]) == len(told["aims"]) == 2
@@ -85,6 +100,11 @@ def test_results_are_kept_compared_and_put_on_paper(heron: Machine, as_role: Any
     assert now["moved"] == pytest.approx(-0.07)
     sheet = send(client, "POST", "/api/machines/heron/routines/sheet", asked)
     assert sheet["Content-Type"] == "application/pdf" and sheet.content.startswith(b"%PDF")
+    odd = changed(document, routines__1__name='top "ä\u0161"')
+    told = send(
+        client, "POST", "/api/machines/heron/routines/sheet", {**asked, "document": odd, "routine": 'top "ä\u0161"'}
+    )
+    assert told.status_code == 200 and told["Content-Disposition"].endswith('filename="heron-top-as.pdf"')
     wrong = send(client, "POST", kept, {"routine": name, "places": []})
     assert wrong.status_code == 422 and len(client.get(kept, {"routine": name}).json()) == 2
 

@@ -4,6 +4,7 @@ import json
 from typing import Annotated
 
 from django.http import HttpRequest, HttpResponse
+from django.utils.text import slugify
 from ninja import Router
 from orthotrope.proof.mending.trying import Mend
 from orthotrope.proof.routines import RoutineResult
@@ -94,4 +95,4 @@ def result_sheet(request: HttpRequest, slug: str, body: PlacesIn) -> HttpRespons
     machine = machine_named(slug)
     last, by = body.last or last_values(machine, body.routine), user_of(request).get_username()
     made = ask(request, "", jobs.sheet, body.document, body.routine, body.places, body.stood, last, by)
-    return file(made, "application/pdf", f"{slug}-{body.routine}.pdf".lower().replace(" ", "-"))
+    return file(made, "application/pdf", f"{slug}-{slugify(body.routine) or 'result'}.pdf")

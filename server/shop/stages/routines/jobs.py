@@ -70,6 +70,10 @@ def prove(document: dict[str, Any], routine: str, program: str | None) -> Routin
         return prove_routine(setup, routine, None, program)
 
 
+MOST_MENDED = 200_000
+"""Characters of a text that mended lines are looked for in: each of them is run dozens of times."""
+
+
 @answers(list[Mend])
 def mends(document: dict[str, Any], routine: str, program: str) -> list[Mend]:
     """What cures what is said of a program that is to make a routine, each tried."""
@@ -77,7 +81,9 @@ def mends(document: dict[str, Any], routine: str, program: str) -> list[Mend]:
     with shown_in(setup.machine.unit):
         case = case_of(setup, setup.profile, routine_named(setup, routine), program)
         case = replace(case, call=replace(case.call, most_moves=MOST_PLAYED), _runs={})
-        return mended(case, program, review(case)) if case.program.readable else []
+        if len(program) > MOST_MENDED or not case.program.readable or case.main.endless:
+            return []
+        return mended(case, program, review(case))
 
 
 @answers(Summed)
