@@ -268,7 +268,7 @@ def _case(result: dict[str, Any], fault: dict[str, Any]) -> dict[str, Any]:
 
 def _sequence_of(result: dict[str, Any]) -> dict[str, Any]:
     """Which sequence a result is of."""
-    if "routine" in result:
+    if result.get("routine"):
         return {"sequence": "routine", "name": result["routine"]}
     tool = result.get("tool")
     if tool is None:

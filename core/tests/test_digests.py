@@ -112,3 +112,43 @@ def test_where_a_control_has_a_file_for_each_exchange_only_those_of_a_moved_tool
     )
     assert Digests.from_json(before.as_json()) == before and before.of(1, 2) != before.of(2, 1) != ""
     assert before.of(1, 99) == "" and after.shared != before.shared
+
+
+def stale(before: Digests, after: Digests) -> set[str]:
+    """The sequences of the second that are others than those of the first: routines by name, "exchanges", "measuring"."""
+    found = {name for name in after.routines if after.of(0, 0, name) != before.of(0, 0, name)}
+    tools = [tool for tool in after.fetch if tool]
+    if any(after.of(0, tool) != before.of(0, tool) for tool in tools):
+        found.add("exchanges")
+    if any(after.of(tool, tool) != before.of(tool, tool) for tool in after.measure):
+        found.add("measuring")
+    return found
+
+
+@pytest.mark.parametrize(
+    "change, expected",
+    [
+        ({"routines__1__x": 381.0}, {"frame left edge"}),
+        ({"routines__4__size_tolerance": 0.8}, {"lamp ring bore"}),
+        ({"routines__1__name": "frame side"}, {"frame side"}),
+        ({"probes__0__back_off": 2.0}, {"every routine"}),
+        ({"probes__0__artefact__x": 621.0}, {"every routine"}),
+        ({"probes__0__due_days": 7, "probes__0__length_uncertainty": 0.01}, set()),
+        ({"probes__0__artefact__diameter_uncertainty": 0.004}, set()),
+    ],
+)
+def test_a_change_makes_stale_what_it_is_part_of(change: dict[str, Any], expected: set[str]) -> None:
+    document = demo("curlew")
+    before, after = (exchange_digests(read_setup(d)) for d in (document, changed(document, **change)))
+    by_probe = {r.name for r in read_setup(document).routines if r.probe} | {
+        name for name in before.routines if name.endswith("touch probe")
+    }
+    assert stale(before, after) == (by_probe if expected == {"every routine"} else expected)
+
+
+def test_digests_come_back_as_they_were_kept() -> None:
+    digests = exchange_digests(read_setup(demo("heron")))
+    assert Digests.from_json(digests.as_json()) == digests and len(digests.routines) == 2
+    before = {key: value for key, value in digests.as_json().items() if key != "routines"}
+    old = Digests.from_json(before)
+    assert old.of(0, 0, next(iter(digests.routines))) == "" and old.of(0, 1) == digests.of(0, 1)

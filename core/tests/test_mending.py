@@ -53,6 +53,9 @@ def test_an_edit_of_the_written_text_is_taken_back(old: str, new: str, check: st
     [
         ("G21\n" + OUTSIDE.format("- 3.0"), "radius-wrong-side", "G10 L2 P1 X[#5221 + #5061 + 3.0]"),
         (OUTSIDE.format("+ 3.0"), "unit-unstated", "G21"),
+        ("G21\nG91 G38.2 X9 F60\nG0 X-5\nG90 G18", "mode-leak", "G17"),
+        ("G21\nG91 G38.2 X9 F60\nG0 X-5", "mode-leak", "G90"),
+        ("G21\nG91 G38.2 X9 F60\nG0 X-5\nG90 G55", "mode-leak", "G54"),
         ("G21 G91\nG0 Z-9\nG38.2 X9 F60\nG0 X-4\nG0 Z6 (up)\nG90", "lift-unequal", "G0 Z9 (up)"),
     ],
 )
@@ -77,3 +80,21 @@ def test_what_is_right_is_left_and_what_would_not_cure_is_not_offered() -> None:
     findings = review(case)
     assert {finding.check for finding in findings} == {"offset-off"} and mended(case, far, findings) == []
     assert set(MENDINGS) >= {"unit-unstated", "mode-leak", "value-differs", "radius-wrong-side", "lift-unequal"}
+
+
+def test_the_measuring_feed_of_the_probe_is_put_in() -> None:
+    text = "G21 G90 G94\nG91 G38.2 X20\nG0 X-3\nG90\nG10 L2 P1 X[#5221 + #5061 - 380]\nG53 G0 Z0\nM30"
+    case = on_edge(text)
+    offered = {entry.check: entry.change.lines for entry in mended(case, text, review(case))}
+    assert offered.get("touch-feed-missing") == ("G91 G38.2 X20 F60",)
+
+
+def test_an_offer_takes_one_line_and_one_finding_is_offered_once() -> None:
+    edited = EDGE.replace("F60", "F90").replace("G21 G17", "G17")
+    case = on_edge(edited)
+    offered = mended(case, edited, review(case))
+    assert len({entry.change for entry in offered}) == len(offered) >= 2
+    lines = edited.split("\n")
+    for entry in offered:
+        made = entry.change.made(lines)
+        assert abs(len(made) - len(lines)) == 1 - entry.change.goes and (entry.before == "") == (entry.change.goes == 0)

@@ -213,6 +213,46 @@ def test_the_sheet_has_every_quantity_beside_the_last_time(monkeypatch: pytest.M
     assert all(f"{number}: {in_unit(0.2)}" in drawn for number in range(1, len(touches) + 1))
 
 
+# -- tolerances -------------------------------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize(
+    "name, change, fault, sets",
+    [
+        ("frame corner", {"place_tolerance": 4.0}, "part-off-left", False),
+        ("frame corner", {"place_tolerance": 6.0}, "part-off-left", True),
+        ("frame corner", {"place_tolerance": 1.0}, "part-off-little", True),
+        ("frame corner", {"turn_tolerance": 2.0}, "part-turned", False),
+        ("frame corner", {"turn_tolerance": 4.0}, "part-turned", True),
+        ("lamp ring bore", {"size_tolerance": 0.5}, "part-size-off", False),
+        ("glazing slot", {"size_tolerance": 0.5}, "part-size-off", False),
+        ("base block", {"size_tolerance": 0.5}, "part-size-off", False),
+        ("frame top", {"place_tolerance": 4.0}, "part-high", False),
+        ("frame top", {"place_tolerance": 4.0}, "part-off-left", True),
+    ],
+)
+def test_out_of_tolerance_nothing_is_set_and_within_it_what_is_there(
+    name: str, change: dict[str, Any], fault: str, sets: bool
+) -> None:
+    index = next(i for i, routine in enumerate(CURLEW.routines) if routine.name == name)
+    setup = read_setup(changed(demo("curlew"), **{f"routines__{index}__{key}": value for key, value in change.items()}))
+    _, one = routine_case(setup, setup.profile, name)
+    under = FAULTS[fault].befall(one)
+    zeros = {event.data["axis"]: event.data["zero"] for event in under.main.trace.of_kind("zero-set")}
+    assert bool(zeros) == sets and under.routine
+    for axis, zero in zeros.items():
+        assert zero == pytest.approx(under.routine.zero(axis), abs=0.02), (axis, zeros)
+    verdicts = {result.fault: result.verdict for result in prove_routine(setup, name).faults}
+    assert verdicts[fault] == "safe" and verdicts["none"] == "safe"
+
+
+def test_a_size_that_may_be_any_is_not_judged() -> None:
+    judged = {result.fault for result in prove_routine(CURLEW, "burner boss").faults}
+    assert "part-size-off" not in judged and "part-missing" in judged
+    plain = prove_routine(CURLEW.with_profile("plain words"), "lamp ring bore")
+    assert "part-size-off" not in {result.fault for result in plain.faults}  # it is judged where the sum is done
+
+
 # -- controls ---------------------------------------------------------------------------------------------------------
 
 

@@ -130,7 +130,10 @@ def _measuring(setup: Setup) -> dict[int, str]:
     return {number: _digest([setters, setup.tool(number).model_dump(exclude=FOR_PEOPLE)]) for number in tools}
 
 
-OF_A_RECORD = {"name", "due_days", "effective_uncertainty", "length_uncertainty"}
+OF_A_RECORD: dict[str, Any] = {
+    **dict.fromkeys(("name", "due_days", "effective_uncertainty", "length_uncertainty"), True),
+    "artefact": {"diameter_uncertainty", "face_uncertainty"},
+}
 """What no program and no check takes of a probe."""
 
 

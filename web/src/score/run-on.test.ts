@@ -19,7 +19,7 @@ const trace = {
 test("goes on to the next touch, and to a line: the next time it is run, else the first", () => {
   expect([0, 2, 3.9].map((time) => nextTouch(trace, time))).toEqual([2, 4, 4]);
   expect(nextTouch(trace, 4)).toBeNull();
-  expect([atLine(trace, 0, 3), atLine(trace, 2, 3), atLine(trace, 0, 5), atLine(trace, 0, 4)]).toEqual([4, 1, 2, null]);
+  expect([atLine(trace, 0, 3), atLine(trace, 2, 3), atLine(trace, 0, 5), atLine(trace, 0, 4)]).toEqual([2, 0, 1, null]);
 });
 
 test("takes a parameter by its number and an input by its state, and nothing that is neither", () => {

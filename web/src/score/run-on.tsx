@@ -8,10 +8,12 @@ export function nextTouch(trace: Trace, time: number): number | null {
   return trace.segments.find((part) => part.kind === "touch" && part.end_seconds > time + 1e-6)?.end_seconds ?? null;
 }
 
-/** The end of the next block of a line after this one; of the first one of it where there is none after. */
+/** The next block of a line after this one, by its place; the first one of it where there is none after. Many blocks take no time:
+ * a moment does not tell which one is meant. */
 export function atLine(trace: Trace, block: number, line: number): number | null {
-  const after = trace.blocks.find((entry, index) => index > block && entry.line === line);
-  return (after ?? trace.blocks.find((entry) => entry.line === line))?.end_seconds ?? null;
+  const after = trace.blocks.findIndex((entry, index) => index > block && entry.line === line);
+  const found = after >= 0 ? after : trace.blocks.findIndex((entry) => entry.line === line);
+  return found >= 0 ? found : null;
 }
 
 export function RunOn({ trace }: { trace: Trace }) {
@@ -20,12 +22,8 @@ export function RunOn({ trace }: { trace: Trace }) {
   const block = useWork((work) => work.block);
   const [line, setLine] = useState("");
   const [says, setSays] = useState("");
-  const { seek, play } = useWork.getState();
+  const { seek, step, play } = useWork.getState();
   const touch = nextTouch(trace, time);
-  const go = (to: number | null) => {
-    play(false);
-    if (to !== null) seek(to);
-  };
   return (
     <form
       className="mt-2 flex flex-wrap items-center gap-1.5 border-t border-rule-2 px-3.5 pt-2 text-[14px]"
@@ -33,10 +31,16 @@ export function RunOn({ trace }: { trace: Trace }) {
         event.preventDefault();
         const to = atLine(trace, block, Number(line));
         setSays(to === null ? `Line ${line} is not run.` : "");
-        go(to);
+        play(false);
+        if (to !== null) step(to - block);
       }}
     >
-      <button type="button" className="button plain min-h-9! px-2!" disabled={touch === null} onClick={() => go(touch)}>
+      <button
+        type="button"
+        className="button plain min-h-9! px-2!"
+        disabled={touch === null}
+        onClick={() => seek(touch ?? time)}
+      >
         Next touch
       </button>
       <label htmlFor={id}>line</label>

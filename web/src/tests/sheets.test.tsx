@@ -322,6 +322,42 @@ describe("the matrix", () => {
     await waitFor(() => expect(again.some((call) => call.path.endsWith("/cancel"))).toBe(true));
   });
 
+  it("has routines in rows of their own, as they should go and under a fault, and opens them", async () => {
+    const routine = { from_tool: 0, to_tool: 0, routine: "frame corner" };
+    const pairs = [
+      { ...to(2, 9), worst: null, seconds: 18, findings: [], stale: false },
+      { ...routine, worst: null, seconds: 27.3, findings: [], stale: true },
+    ];
+    const says = "The zero is 5 mm off.";
+    const faults: Proof["faults"] = [
+      { fault: "none", groups: [{ verdict: "safe", check: null, says: "", pairs: [to(2, 9), routine] }] },
+      { fault: "part-off-left", groups: [{ verdict: "unsafe", check: "offset-off", says, pairs: [routine] }] },
+    ];
+    const calls = play({
+      "GET /api/machines/heron/proofs/latest": () => [200, proof({ pairs, faults, causes: [], stop: 0, unsafe: 1 })],
+      "GET /api/machines/heron": () => [200, machine],
+      "POST /api/preview": () => [200, clean],
+    });
+    render(
+      <MemoryRouter>
+        <ProofStage />
+      </MemoryRouter>,
+    );
+    const rows = within(await screen.findByRole("region", { name: "Proof of routines" }));
+    expect(rows.getByRole("row").textContent).toContain("27.3 s");
+    expect(rows.getByRole("button", { name: "frame corner, nothing to stop it, stale" })).toBeTruthy();
+    const matrix = screen.getByRole("table", { name: "Matrix of exchanges" });
+    expect(within(matrix).queryByRole("button", { name: /frame corner/ })).toBeNull();
+    fireEvent.click(screen.getByRole("button", { name: /the part lies 5 mm further left/ }));
+    const cell = within(screen.getByRole("region", { name: "Proof of routines" })).getByRole("button");
+    expect(cell.getAttribute("aria-label")).toBe("frame corner, unsafe");
+    expect(screen.getByRole("button", { name: "1 sequence, first frame corner" })).toBeTruthy();
+    fireEvent.click(cell);
+    await waitFor(() => expect(calls.some((call) => call.path === "/api/preview")).toBe(true));
+    const asked = calls.filter((call) => call.path === "/api/preview").at(-1)?.body;
+    expect(asked).toMatchObject({ routine: "frame corner", fault: "part-off-left" });
+  });
+
   it("shows the verdicts of a fault as a matrix, and what it comes to", async () => {
     const pairs = [
       { ...to(2, 9), worst: null, seconds: 18, findings: [], stale: false },
