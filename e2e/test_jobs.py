@@ -119,7 +119,7 @@ def test_a_contact_is_found_followed_to_its_moment_and_mended(open_as: OpenAs) -
     expect(page.locator("li[data-check=body-contact]")).to_have_count(0)
     expect(page.get_by_label("Stored top", exact=True).first).to_have_value("−124.200")
     saved(page)
-    expect(page.get_by_role("link", name=re.compile(", stale$"))).to_have_count(5)
+    expect(page.get_by_role("link", name=re.compile(", stale$"))).to_have_count(7)
     page.keyboard.press("Control+z")
     expect(page.get_by_label("Stored top", exact=True).first).to_have_value("−140.000")
     page.keyboard.press("Control+y")
