@@ -39,6 +39,8 @@ ANSWER_SECONDS, ANSWER_MEMORY = 10.0, 84_000_000
 """What one preview, drawing, table … may take."""
 PROOF_SECONDS, PROOF_MEMORY = 60.0, 150_000_000
 """What a dozen exchanges of a proof may take, under all their faults."""
+REVIEW_SECONDS, REVIEW_MEMORY = 1800.0, 200_000_000
+"""What the review of one program may take, of up to 100 MB."""
 
 
 def _private(path: Path, mode: int) -> None:

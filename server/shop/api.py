@@ -25,7 +25,7 @@ from shop.endpoint import ROUTERS, Refusal
 from shop.linking.actions import PracticeGone
 from shop.machines.actions import EditConflict
 from shop.machines.endpoints import EditConflictTold
-from shop.models import Machine, Proof, Revision
+from shop.models import Machine, Proof, Review, Revision
 from shop.published import PublishedAPI
 from shop.readings.actions import MachineMoved
 
@@ -173,6 +173,7 @@ def edit_conflict(request: HttpRequest, clash: EditConflict) -> HttpResponse:
 @api.exception_handler(Machine.DoesNotExist)
 @api.exception_handler(Revision.DoesNotExist)
 @api.exception_handler(Proof.DoesNotExist)
+@api.exception_handler(Review.DoesNotExist)
 def not_found(request: HttpRequest, missing: Exception) -> HttpResponse:
     kind = type(missing).__qualname__.split(".")[0].lower()
     return told(request, 404, f"There is no such {kind}.")

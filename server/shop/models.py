@@ -159,6 +159,31 @@ class Reading(models.Model):
     taken = models.DateTimeField(auto_now_add=True)
 
 
+class Review(models.Model):
+    """A program of the technician's own that is reviewed on a machine, as a job or whatever its ``purpose`` is. Its text (``size``
+    bytes) lies in a file (:mod:`shop.reviews.texts`); ``found``: what :func:`shop.reviews.jobs.reviewed` found in it."""
+
+    class State(models.TextChoices):
+        SENDING = "sending"
+        RUNNING = "running"
+        DONE = "done"
+        CANCELLED = "cancelled"
+        FAILED = "failed"
+
+    machine = models.ForeignKey(Machine, on_delete=models.PROTECT, related_name="reviews")
+    revision = models.ForeignKey(Revision, on_delete=models.PROTECT, related_name="reviews")
+    file = models.CharField(max_length=120)
+    purpose = models.CharField(max_length=10)
+    profile = models.CharField(max_length=80)
+    size = models.PositiveIntegerField()
+    state = models.CharField(max_length=10, choices=State.choices, default=State.SENDING)
+    found = models.JSONField(default=dict)
+    error = models.TextField(blank=True)
+    author = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT)
+    started = models.DateTimeField(auto_now_add=True)
+    finished = models.DateTimeField(null=True)
+
+
 class ProbedResult(models.Model):
     """What a routine has found on a part. ``places``: where its touches were latched, machine coordinates, mm; ``found``: what
     was worked out of them with that revision."""

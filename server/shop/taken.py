@@ -19,7 +19,7 @@ Whole = Annotated[int, Field(ge=-(2**31), lt=2**31)]
 Number = Annotated[int, Field(ge=0, lt=2**31)]
 Position = Annotated[list[float], Field(min_length=3, max_length=3)]
 FaultName = Annotated[str, Named(FAULTS)]
-ProgramText = Annotated[str, Field(max_length=5_000_000)]
+ProgramText = Annotated[str, Field(max_length=5 * 1024 * 1024)]
 Plausible = Annotated[float, Field(ge=-MOST, le=MOST)]
 """A reading: no machine's is larger."""
 

@@ -55,6 +55,9 @@ CHANGING = [
         "/api/machines/heron/routines/results",
         {"routine": "frame top on the plate", "places": [[300.0, 370.0, -88.1]]},
     ),
+    ("POST", "/api/machines/heron/reviews", {"file": "job.nc", "purpose": "job", "size": 9}),
+    ("POST", "/api/machines/heron/reviews/1/pieces", {"at": 0, "text": "G1 X5 F9\n"}),
+    ("POST", "/api/machines/heron/reviews/1/cancel", None),
 ]
 READING = [
     ("GET", "/api/machines", None),
@@ -95,6 +98,7 @@ READING = [
         {"document": DOCUMENT, "routine": "frame top on the plate", "places": [[300.0, 370.0, -88.1]]},
     ),
     ("POST", "/api/routines/mends", {"document": DOCUMENT, "routine": "frame top on the plate", "program": "G1 X5"}),
+    ("GET", "/api/machines/heron/reviews", None),
     ("GET", "/api/machines/heron/routines/results?routine=frame+top", None),
     (
         "POST",
@@ -113,6 +117,8 @@ READING = [
 ]
 BY_FILE = {("POST", "/api/machines/{slug}/pockets/preview"), ("POST", "/api/machines/{slug}/tools/preview")}
 """Their body is a file: tested on their own."""
+OF_A_REVIEW = {("GET", "/api/machines/{slug}/reviews/{number}"), ("GET", "/api/machines/{slug}/reviews/{number}/text")}
+"""There must be one: see test_reviews."""
 OPEN = {
     ("GET", "/api/session"),
     ("POST", "/api/session"),
@@ -127,6 +133,7 @@ def test_every_endpoint_is_in_one_of_the_lists() -> None:
         {(m, p.split("?")[0].replace("heron", "{slug}").replace("/1", "/{number}")) for m, p, _ in CHANGING + READING}
         | OPEN
         | BY_FILE
+        | OF_A_REVIEW
     )
     offered = {(method.upper(), path) for path, item in api.get_openapi_schema()["paths"].items() for method in item}
     assert offered == known

@@ -1,7 +1,7 @@
 """Runs a program: its blocks one after the other, its conditions, jumps, loops and calls."""
 
 import math
-from collections.abc import Container
+from collections.abc import Callable, Container
 from copy import copy
 from dataclasses import dataclass, field
 from typing import NamedTuple
@@ -25,6 +25,9 @@ LOCAL = range(1, 34)
 DEEPEST_CALLS = 20
 MOST_REPEATED = 600_000
 """Blocks that are run again, by loops and calls; calls within calls can go on for ever without a jump back."""
+
+TOLD_EVERY = 5000
+"""Blocks after which it is told how far a run is."""
 
 
 @dataclass(slots=True)
@@ -62,10 +65,11 @@ class ProgramRun:
         self.over = False
         self.merges = False
 
-    def go(self) -> Run:
-        """Run to the end, a stop, or a fault."""
+    def go(self, tell: Callable[[float], None] | None = None) -> Run:
+        """Run to the end, a stop, or a fault; ``tell`` gets how far in the text it is, 0 to 1, again and again."""
         while self.step():
-            pass
+            if tell is not None and self.count % TOLD_EVERY == 0:
+                tell(self.index / len(self.program.blocks))
         return self.run
 
     def step(self) -> bool:
@@ -304,12 +308,14 @@ class ProgramRun:
         return frame.back
 
 
-def run_program(program: Program, profile: ControlProfile, world: World, call: Call) -> Run:
+def run_program(
+    program: Program, profile: ControlProfile, world: World, call: Call, tell: Callable[[float], None] | None = None
+) -> Run:
     """Run a program that was read. It must be readable; what RS-274 calls an error in running is the run's
-    ``fault``."""
+    ``fault``. ``tell``: as :meth:`ProgramRun.go` has it."""
     run = ProgramRun(program, Control(profile, world, call))
     run.merges = True
     if len(program.blocks) > PIECE:
         trace = run.machine.trace
         trace.segments, trace.blocks = Packed(trace.segments), Packed(trace.blocks)
-    return run.go()
+    return run.go(tell)

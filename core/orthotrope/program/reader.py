@@ -6,8 +6,9 @@ other line is squeezed (blanks and comments taken out, capitals) and parsed with
 
 import re
 from array import array
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from pathlib import Path
+from typing import TextIO
 
 from orthotrope.packed import PIECE, Packed
 from orthotrope.program.blocks import AnyBlock, Block, End, If, Plain, Program, Setting, While, Word
@@ -38,14 +39,27 @@ def read_text(text: str | bytes) -> Program:
     return _read(_lines(text))
 
 
-def read_file(path: Path) -> Program:
-    """Read a whole program as it lies in a file, of whatever size: memory stays flat.
+TOLD_EVERY = 5000
+"""Lines of a file after which it is told how far it was read."""
+
+
+def read_file(path: Path, tell: Callable[[float], None] | None = None) -> Program:
+    """Read a whole program as it lies in a file, of whatever size: memory stays flat. ``tell`` gets the share of it that was read,
+    0 to 1, again and again.
 
     Raises:
         OSError: where it can't be opened.
     """
     with path.open(encoding="utf-8", errors="replace") as file:  # which takes every end of a line for one
-        return _read(line.removesuffix("\n") for line in file)
+        lines = (line.removesuffix("\n") for line in file)
+        return _read(lines if tell is None else _told(lines, file, path.stat().st_size, tell))
+
+
+def _told(lines: Iterable[str], file: TextIO, size: int, tell: Callable[[float], None]) -> Iterator[str]:
+    for number, line in enumerate(lines):
+        if number % TOLD_EVERY == 0:
+            tell(file.buffer.tell() / max(size, 1))  # the text's own place is not told while it is gone through
+        yield line
 
 
 def _read(lines: Iterable[str]) -> Program:

@@ -17,7 +17,14 @@ from orthotrope.setup import Setup
 from orthotrope.setup.control import ControlProfile
 
 Purpose = Literal["exchange", "measure", "probe", "return", "job"]
-PURPOSES: tuple[Purpose, ...] = ("exchange", "measure", "probe", "return", "job")
+PURPOSES: dict[Purpose, str] = {
+    "exchange": "an exchange of tools",
+    "measure": "measuring a tool",
+    "probe": "probing a part",
+    "return": "going back to a known place",
+    "job": "a job that cuts",
+}
+"""What each is called."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,7 +60,7 @@ class ProbedPart:
 
 @dataclass(slots=True)
 class Case:
-    """``main`` is the run as called; ``routine``: the routine whose part lies there."""
+    """``main`` is the run as called; ``routine``: the routine whose part lies there; ``tell`` gets how far a run is, 0 to 1."""
 
     program: Program
     profile: ControlProfile
@@ -63,11 +70,12 @@ class Case:
     setup: Setup | None = None
     derived: DerivedChanger | None = None
     routine: ProbedPart | None = None
+    tell: Callable[[float], None] | None = None
     _runs: dict[Call, Run] = field(default_factory=dict)
 
     def run(self, call: Call) -> Run:
         if call not in self._runs:
-            self._runs[call] = run_program(self.program, self.profile, self.world, call)
+            self._runs[call] = run_program(self.program, self.profile, self.world, call, self.tell)
         return self._runs[call]
 
     def keep(self, run: Run) -> None:

@@ -1,9 +1,15 @@
 """A program reviewed by every check, on a Setup's nominal world or on the bare machine."""
 
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from functools import partial
+from pathlib import Path
+
 from orthotrope.calc.derived import derive
 from orthotrope.machine.run import Call
 from orthotrope.machine.world import World, bare_world
 from orthotrope.program.blocks import Program
+from orthotrope.program.reader import read_file
 from orthotrope.proof.case import Case, Purpose, findings_of
 from orthotrope.proof.faults.registry import FAULTS
 from orthotrope.proof.findings import Finding, worst_first
@@ -62,3 +68,41 @@ def review(case: Case) -> list[Finding]:
     if not case.program.readable:
         return worst_first(findings_of(case, "setup", "static"))
     return worst_first(findings_of(case, "setup", "static", "text", "run"))
+
+
+MOST_TIMED = 200_000
+"""Blocks of a run whose lines are timed each; of a longer one the whole is told."""
+
+Tell = Callable[[str, float], None]
+"""Gets what is being done ("Reading", "Running", "Checking") and how far it is, 0 to 1."""
+
+
+@dataclass(frozen=True, slots=True)
+class Reviewed:
+    """A program as reviewed: what was found, the ``seconds`` that it takes (None: it can't be run) and those of each line, as
+    [line, seconds], in a text that is not too long for it."""
+
+    findings: list[Finding]
+    seconds: float | None
+    by_line: list[tuple[int, float]]
+
+
+def review_file(path: Path, case_of: Callable[[Program], Case], tell: Tell) -> Reviewed:
+    """Review a program as it lies in a file, of whatever size; ``case_of`` makes its case.
+
+    Raises:
+        OSError: where the file can't be opened.
+    """
+    case = replace(case_of(read_file(path, partial(tell, "Reading"))), tell=partial(tell, "Running"))
+    if not case.program.readable:
+        return Reviewed(review(case), None, [])
+    trace = case.main.trace
+    tell("Checking", 0.0)
+    findings = review(
+        replace(case, tell=lambda share: tell("Running from an inch job", share), _runs={case.call: case.main})
+    )
+    by_line: dict[int, float] = {}
+    if len(trace.blocks) <= MOST_TIMED:
+        for block in trace.blocks:
+            by_line[block.line] = by_line.get(block.line, 0.0) + block.t1 - block.t0
+    return Reviewed(findings, trace.seconds, [(line, s) for line, s in by_line.items() if s > 0])

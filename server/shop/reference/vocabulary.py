@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from typing import get_args
 
+from orthotrope.proof.case import PURPOSES, Purpose
 from orthotrope.proof.faults.registry import FAULTS
 from orthotrope.proof.judging import VERDICTS, Verdict
 from orthotrope.setup.changer import CHANGERS
@@ -22,7 +23,7 @@ class StyleWords:
 
 @dataclass(frozen=True, slots=True)
 class Vocabulary:
-    """Roles of signals, faults, verdicts, types of tools and styles of changer with what they are called; ``keys``: the field that
+    """Roles of signals, faults, verdicts, purposes of programs, types of tools and styles of changer with what they are called; ``keys``: the field that
     tells the entries of a list apart."""
 
     input_roles: list[str]
@@ -30,6 +31,7 @@ class Vocabulary:
     keys: dict[str, str]
     verdicts: dict[Verdict, str]
     faults: dict[str, str]
+    purposes: dict[Purpose, str]
     styles: dict[str, StyleWords]
     tool_types: list[str]
 
@@ -42,6 +44,7 @@ def vocabulary() -> Vocabulary:
         keys=KEYS,
         verdicts=VERDICTS,
         faults={name: fault.label for name, fault in FAULTS.items()},
+        purposes=PURPOSES,
         styles={name: StyleWords(style.sensors, style.switches, style.words) for name, style in CHANGERS.items()},
         tool_types=list(get_args(ToolType)),
     )

@@ -40,6 +40,8 @@ export type Summed = Schemas["Summed"];
 export type Mend = Schemas["Mend"];
 export type KeptResult = Schemas["KeptResult"];
 export type QualifiedDiameter = Schemas["QualifiedDiameter"];
+export type Review = Schemas["WholeReview"];
+export type ReviewSummary = Schemas["ReviewSummary"];
 /** A sequence in text and run: an exchange, measuring, or a routine. */
 export type Played = Exchange | Measuring | Probing;
 export type Finding = Schemas["Finding"];

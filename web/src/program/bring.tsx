@@ -2,26 +2,29 @@
 import { useRef, useState } from "react";
 import { may } from "../shell/session";
 
-const MOST = 5_000_000;
-/** characters that a program may have here */
+const MB = 1024 * 1024;
+
+const MOST = 5;
+/** MB that a program may have where nothing else is said */
 
 interface Props {
   /** what the button says */
   label: string;
   /** whether it may be pasted as well */
   paste?: boolean;
+  /** MB that it may have */
+  most?: number;
   onBring: (brought: { file: string; text: string }) => void;
 }
 
-export function Bring({ label, paste, onBring }: Props) {
+export function Bring({ label, paste, most = MOST, onBring }: Props) {
   const input = useRef<HTMLInputElement>(null);
   const [open, setOpen] = useState(false);
   const [said, setSaid] = useState("");
+  const tooLong = (file: string, size: number) =>
+    setSaid(`${file} has ${(size / MB).toFixed(1)} MB; at most ${most} MB are taken here.`);
   const take = (file: string, text: string) => {
-    if (text.length > MOST) {
-      setSaid(`${file} has ${(text.length / 1e6).toFixed(1)} MB; at most ${MOST / 1e6} MB are taken here.`);
-      return;
-    }
+    if (text.length > most * MB) return tooLong(file, text.length);
     if (!text.trim()) {
       setSaid("There is no text.");
       return;
@@ -55,7 +58,9 @@ export function Bring({ label, paste, onBring }: Props) {
         onChange={async (event) => {
           const file = event.currentTarget.files?.[0];
           event.currentTarget.value = "";
-          if (file) take(file.name, await file.text());
+          if (!file) return;
+          if (file.size > most * MB) tooLong(file.name, file.size);
+          else take(file.name, await file.text());
         }}
       />
       {open && <Box onTake={(text) => take("pasted.nc", text)} />}

@@ -15,6 +15,8 @@ interface Props {
   marks: Marks;
   label: string;
   readOnly: boolean;
+  /** the line that is to be seen, null: the first that something is said of */
+  at: { line: number } | null;
   onChange: (text: string) => void;
   onChoose: (finding: Finding) => void;
 }
@@ -30,7 +32,7 @@ const shared: Extension = [
 
 const fixed: Extension = [EditorState.readOnly.of(true), EditorView.editable.of(false)];
 
-export default function Editor({ text, beside, marks, label, readOnly, onChange, onChoose }: Props) {
+export default function Editor({ text, beside, marks, label, readOnly, at, onChange, onChoose }: Props) {
   const box = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView | null>(null);
   const told = useRef({ onChange, onChoose });
@@ -65,12 +67,12 @@ export default function Editor({ text, beside, marks, label, readOnly, onChange,
   useEffect(() => {
     view.current?.dispatch({ effects: setMarks.of(marks) });
   }, [marks, beside, label, readOnly]);
-  const first = Math.min(...marks.told.keys());
+  const first = at?.line ?? Math.min(...marks.told.keys());
   // biome-ignore lint/correctness/useExhaustiveDependencies: a view that was made anew begins at its top
   useEffect(() => {
     const shown = view.current;
     if (!shown || !Number.isFinite(first) || first < 1 || first > shown.state.doc.lines) return;
     shown.dispatch({ effects: EditorView.scrollIntoView(shown.state.doc.line(first).from, { y: "center" }) });
-  }, [first, beside, label, readOnly]);
+  }, [first, at, beside, label, readOnly]);
   return <div ref={box} className="program-editor h-full min-h-0 overflow-auto" data-editor />;
 }

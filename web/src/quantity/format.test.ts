@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { fixed, kindOf, shown, unitOf } from "./format";
+import { duration, fixed, kindOf, shown, unitOf } from "./format";
 
 describe("numbers on the screen", () => {
   it.each([
@@ -8,6 +8,15 @@ describe("numbers on the screen", () => {
     [-148.2, 1, "−148.2"],
     [1234567, 0, "1\u202f234\u202f567"],
   ])("%f with %i decimals", (value, decimals, text) => expect(fixed(value, decimals)).toBe(text));
+  it("says a long time in minutes and hours", () => {
+    expect([0.04, 599.4, 600, 3599.6, 348068.5].map(duration)).toEqual([
+      "0.0 s",
+      "599.4 s",
+      "10 min 0 s",
+      "1 h 0 min",
+      "96 h 41 min",
+    ]);
+  });
   it("has a fixed number of decimals by unit, and more where an editable number would lose some", () => {
     expect(shown(58.5, "length", "mm")).toBe("58.500");
     expect(shown(58.50001, "length", "mm")).toBe("58.500");

@@ -67,3 +67,11 @@ export function shown(value: number, kind: Kind, unit: MachineUnit, exact: boole
 export function asciiDigits(text: string): string {
   return text.replace(/(?<=\d)[\u202f\u2009](?=\d)/g, "").replace(/\u2212(?=[\d.])/g, "-");
 }
+
+/** A time that can be long: "12.3 s", "23 min 10 s", "5 h 40 min". */
+export function duration(seconds: number): string {
+  const whole = Math.round(seconds);
+  if (whole < 600) return `${fixed(seconds, 1)} s`;
+  if (whole < 3600) return `${Math.floor(whole / 60)} min ${whole % 60} s`;
+  return `${Math.floor(whole / 3600)} h ${Math.floor((whole % 3600) / 60)} min`;
+}

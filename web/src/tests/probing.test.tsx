@@ -3,6 +3,7 @@ import { act, cleanup, fireEvent, render, screen, waitFor, within } from "@testi
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import type { Setup } from "../api/client";
 import { useLive } from "../live/live";
+import { Mends, withMend } from "../program/mends";
 import { useReadings } from "../readings/readings";
 import { Feeds } from "../stages/probes/feeds";
 import ProbesStage from "../stages/probes/probes";
@@ -10,7 +11,6 @@ import { QualifyView } from "../stages/probes/qualify";
 import { useTaken } from "../stages/probes/taken";
 import { InTheAir } from "../stages/routines/air";
 import { KINDS } from "../stages/routines/kinds";
-import { Mends, withMend } from "../stages/routines/mends";
 import { ResultView } from "../stages/routines/result";
 import { bounds, numberAt, roomOf } from "../stages/routines/room";
 import RoutinesStage from "../stages/routines/routines";
@@ -234,14 +234,11 @@ describe("a result", () => {
       before: "G1 X5 F90",
       change,
     };
-    routes({ "POST /api/routines/mends": () => [200, [mend, { ...mend, message: "one more", before: "" }]] });
-    const finding = { check: "value-differs", severity: "stop", message: mend.message, line: 2 } as never;
     const taken: string[] = [];
     render(
       <Mends
-        routine="frame corner"
+        mends={[mend, { ...mend, message: "one more", before: "" }]}
         text={"G21\nG1 X5 F90\nM30"}
-        findings={[finding]}
         onTake={(text) => taken.push(text)}
       />,
     );

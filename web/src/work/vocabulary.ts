@@ -12,6 +12,7 @@ export const useVocabulary = create<Words>((set, get) => ({
   output_roles: [],
   keys: {},
   faults: {},
+  purposes: {},
   verdicts: { safe: "safe", unsafe: "unsafe", undetectable: "undetectable" },
   styles: {},
   tool_types: [],

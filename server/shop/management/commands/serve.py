@@ -72,7 +72,9 @@ class Command(BaseCommand):
             with contextlib.suppress(KeyboardInterrupt):
                 uvicorn.Server(config).run()
         finally:
-            from shop.proofs import running  # with the models, which the command line need not load
+            from shop.proofs import running as proofs  # with the models, which the command line need not load
+            from shop.reviews import running as reviews
 
-            running.end()  # what was started ends with the server
+            proofs.end()  # what was started ends with the server
+            reviews.end()
             asking.end()

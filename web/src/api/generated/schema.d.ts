@@ -395,6 +395,104 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{slug}/reviews": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Every Review
+         * @description The programs of a machine that were reviewed, the newest first.
+         */
+        get: operations["shop_reviews_endpoints_every_review"];
+        put?: never;
+        /**
+         * Begin Review
+         * @description Begin a review; its text follows in pieces.
+         */
+        post: operations["shop_reviews_endpoints_begin_review"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{slug}/reviews/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One Review */
+        get: operations["shop_reviews_endpoints_one_review"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{slug}/reviews/{number}/cancel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Cancel Review */
+        post: operations["shop_reviews_endpoints_cancel_review"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{slug}/reviews/{number}/pieces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Piece
+         * @description The next piece of the text; with the last one it is run.
+         */
+        post: operations["shop_reviews_endpoints_add_piece"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{slug}/reviews/{number}/text": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Reviewed Text
+         * @description A piece of the text as it was brought, from so many bytes on; empty: that was all of it.
+         */
+        get: operations["shop_reviews_endpoints_reviewed_text"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{slug}/revisions": {
         parameters: {
             query?: never;
@@ -4214,6 +4312,16 @@ export interface components {
             working_first: number;
         };
         /**
+         * PieceIn
+         * @description ``at``: how many bytes are there already.
+         */
+        PieceIn: {
+            /** At */
+            at: number;
+            /** Text */
+            text: string;
+        };
+        /**
          * PlacesIn
          * @description ``places``: machine coordinates of the gauge line where each touch was latched, in their order, mm; ``stood``: they are
          *     where the machine stood, which is a little further on; ``last``: what was found the last time, by the quantity's name.
@@ -5209,6 +5317,72 @@ export interface components {
             dy: number;
             /** Pocket */
             pocket: number;
+        };
+        /**
+         * ReviewIn
+         * @description ``size``: bytes that the text has in UTF-8; ``profile`` "": the machine's.
+         */
+        ReviewIn: {
+            /** File */
+            file: string;
+            /**
+             * Profile
+             * @default
+             */
+            profile: string;
+            /**
+             * Purpose
+             * @enum {string}
+             */
+            purpose: "exchange" | "measure" | "probe" | "return" | "job";
+            /** Size */
+            size: number;
+        };
+        /**
+         * ReviewSummary
+         * @description A program that was reviewed: ``size`` in bytes, of which ``here`` have come; ``doing`` and ``share`` (0 to 1): how far it is;
+         *     ``count`` of findings and ``seconds`` that it takes, None: it can't be run, or was not yet.
+         */
+        ReviewSummary: {
+            /** Author */
+            author: string;
+            /** Count */
+            count: number;
+            /** Doing */
+            doing: string;
+            /** Error */
+            error: string;
+            /** File */
+            file: string;
+            /** Here */
+            here: number;
+            /** Id */
+            id: number;
+            /** Profile */
+            profile: string;
+            /**
+             * Purpose
+             * @enum {string}
+             */
+            purpose: "exchange" | "measure" | "probe" | "return" | "job";
+            /** Revision */
+            revision: number;
+            /** Seconds */
+            seconds: number | null;
+            /** Share */
+            share: number;
+            /** Size */
+            size: number;
+            /**
+             * Started
+             * Format: date-time
+             */
+            started: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "sending" | "running" | "done" | "cancelled" | "failed";
         };
         /** RevisionListed */
         RevisionListed: {
@@ -7133,7 +7307,7 @@ export interface components {
         };
         /**
          * Vocabulary
-         * @description Roles of signals, faults, verdicts, types of tools and styles of changer with what they are called; ``keys``: the field that
+         * @description Roles of signals, faults, verdicts, purposes of programs, types of tools and styles of changer with what they are called; ``keys``: the field that
          *     tells the entries of a list apart.
          */
         Vocabulary: {
@@ -7149,6 +7323,10 @@ export interface components {
             };
             /** Output Roles */
             output_roles: string[];
+            /** Purposes */
+            purposes: {
+                [key: string]: string;
+            };
             /** Styles */
             styles: {
                 [key: string]: components["schemas"]["StyleWords"];
@@ -7341,6 +7519,57 @@ export interface components {
             unsafe: number;
             /** Warn */
             warn: number;
+        };
+        /**
+         * WholeReview
+         * @description With what was found: the worst findings, the seconds of each line that takes any, and the lines that cure one.
+         */
+        WholeReview: {
+            /** Author */
+            author: string;
+            /** By Line */
+            by_line: number[][];
+            /** Count */
+            count: number;
+            /** Doing */
+            doing: string;
+            /** Error */
+            error: string;
+            /** File */
+            file: string;
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+            /** Here */
+            here: number;
+            /** Id */
+            id: number;
+            /** Mends */
+            mends: components["schemas"]["Mend"][];
+            /** Profile */
+            profile: string;
+            /**
+             * Purpose
+             * @enum {string}
+             */
+            purpose: "exchange" | "measure" | "probe" | "return" | "job";
+            /** Revision */
+            revision: number;
+            /** Seconds */
+            seconds: number | null;
+            /** Share */
+            share: number;
+            /** Size */
+            size: number;
+            /**
+             * Started
+             * Format: date-time
+             */
+            started: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "sending" | "running" | "done" | "cancelled" | "failed";
         };
         /**
          * WorkOffset
@@ -8477,6 +8706,260 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    shop_reviews_endpoints_every_review: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReviewSummary"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    shop_reviews_endpoints_begin_review: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReviewIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReviewSummary"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    shop_reviews_endpoints_one_review: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WholeReview"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    shop_reviews_endpoints_cancel_review: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReviewSummary"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    shop_reviews_endpoints_add_piece: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PieceIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReviewSummary"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    shop_reviews_endpoints_reviewed_text: {
+        parameters: {
+            query?: {
+                at?: number;
+            };
+            header?: never;
+            path: {
+                slug: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,5 +1,5 @@
 /** The Proof stage: every pair as a matrix, causes worst first, progress while it runs. */
-import { FileCode } from "lucide-react";
+import { FileCode, TextSearch } from "lucide-react";
 import { useEffect, useState } from "react";
 import { useNavigate } from "react-router";
 import { client, type Finding, noConnection, type Proof, refusal } from "../../api/client";
@@ -17,6 +17,8 @@ import { useStyle, viewOf } from "../changer/styles";
 import { Apart } from "./apart";
 import { cellSize, DENSE, FaultGroups, FaultMatrix, Faults } from "./faults";
 import { keyOf, labelsOf, named, pairNamed, type Sequence } from "./naming";
+import { ReviewFindings, Reviews } from "./reviews/reviews";
+import { useReview } from "./reviews/use-review";
 import { RoutineRows } from "./routine-rows";
 import { Savings, Times } from "./times";
 
@@ -64,9 +66,14 @@ function useProof(slug: string | null, brought: boolean) {
   return { proof, trouble: refused || newest.trouble, start, stop };
 }
 
+type Shown = "written" | "own" | "review";
+
 export default function ProofStage() {
   const slug = useWork((work) => work.slug);
-  const [own, setOwn] = useState(false);
+  const [shown, setShown] = useState<Shown>("written");
+  const own = shown === "own";
+  const review = useReview();
+  const [line, setLine] = useState<{ line: number } | null>(null);
   const { proof, trouble, start, stop } = useProof(slug, own);
   const [hovered, setHovered] = useState<PairResult | null>(null);
   const [fault, setFault] = useState("none");
@@ -96,23 +103,27 @@ export default function ProofStage() {
             proof={proof}
             fault={fault}
             onFault={setFault}
-            own={own}
-            onOwn={setOwn}
+            shown={shown}
+            onShow={setShown}
             onBring={(brought) => {
-              setOwn(true);
+              setShown("own");
               void start(brought);
             }}
           />
         }
         middle={
-          fault === "none" ? (
+          shown === "review" ? (
+            <Reviews of={review} at={line} onAt={setLine} />
+          ) : fault === "none" ? (
             <Matrix proof={proof} onOpen={open} hovered={hovered} onHover={setHovered} />
           ) : (
             <FaultMatrix proof={proof} fault={fault} onOpen={open} />
           )
         }
         right={
-          fault === "none" ? (
+          shown === "review" ? (
+            <ReviewFindings review={review.review} at={line} onAt={setLine} />
+          ) : fault === "none" ? (
             <Causes proof={proof} onOpen={open} />
           ) : (
             <FaultGroups proof={proof} fault={fault} onOpen={open} />
@@ -171,38 +182,48 @@ function Sequences({
   proof,
   fault,
   onFault,
-  own,
-  onOwn,
+  shown,
+  onShow,
   onBring,
 }: {
   proof: Proof | null;
   fault: string;
   onFault: (fault: string) => void;
-  own: boolean;
-  onOwn: (own: boolean) => void;
+  shown: Shown;
+  onShow: (shown: Shown) => void;
   onBring: (brought: { file: string; text: string }) => void;
 }) {
   const stage = useWork((work) => work.machine?.stages.find((entry) => entry.name === "Proof"));
   const mark = stage?.mark ?? "open";
   const style = useStyle();
   const unit = useUnit();
+  const own = shown === "own";
   return (
     <section aria-label="Sequences">
       <div className="group-title">
         Sequences <small>{proof ? `${proof.total} in the proof` : ""}</small>
       </div>
-      <SequenceRow chosen={!own} onChoose={() => onOwn(false)}>
+      <SequenceRow chosen={shown === "written"} onChoose={() => onShow("written")}>
         <StageMark mark={mark} />
         <span className="text-left">{style ? capital(style.name) : "None"}</span>
         <small className="text-[13.5px] text-ink-3">{own ? "as written" : outcome(proof)}</small>
       </SequenceRow>
-      <SequenceRow chosen={own} onChoose={() => onOwn(true)}>
+      <SequenceRow chosen={own} onChoose={() => onShow("own")}>
         <FileCode size={18} className="text-ink-2" />
         <span className="truncate text-left">{(own && proof?.file) || "A program of yours"}</span>
         <small className="text-[13.5px] text-ink-3">{own ? outcome(proof) : ""}</small>
       </SequenceRow>
-      {own ? <BringOwn onBring={onBring} /> : <p className="px-4 py-2 pl-10 text-[13.5px] text-ink-2">{stage?.why}</p>}
-      {proof?.stale && (
+      <SequenceRow chosen={shown === "review"} onChoose={() => onShow("review")}>
+        <TextSearch size={18} className="text-ink-2" />
+        <span className="text-left">Review a program</span>
+        <small className="text-[13.5px] text-ink-3">of any kind</small>
+      </SequenceRow>
+      {own ? (
+        <BringOwn onBring={onBring} />
+      ) : (
+        shown === "written" && <p className="px-4 py-2 pl-10 text-[13.5px] text-ink-2">{stage?.why}</p>
+      )}
+      {proof?.stale && shown !== "review" && (
         <ul className="px-4 pb-2 pl-10 text-[13.5px] text-warn">
           {proof.changes.slice(0, 8).map((change) => (
             <li key={change.where}>
@@ -220,7 +241,7 @@ function Sequences({
           Run on revision {proof.revision} by {proof.author}, {new Date(proof.started).toLocaleString()}.
         </p>
       )}
-      <Faults proof={proof} fault={fault} onFault={onFault} />
+      {shown !== "review" && <Faults proof={proof} fault={fault} onFault={onFault} />}
     </section>
   );
 }

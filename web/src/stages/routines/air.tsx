@@ -1,5 +1,5 @@
 /** First in the air: the routine runs where no part lies, and each touch is made with a finger at the tip. */
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { useLive } from "../../live/live";
 import { useWork } from "../../work/store";
 import { useRoutine } from "./which";
@@ -12,13 +12,23 @@ export function InTheAir() {
   const [begun, setBegun] = useState(false);
   const [made, setMade] = useState(0);
   const [says, setSays] = useState("");
+  const speed = useRef(""); // of the machine's time before, to be put back when it has run
+  const running = begun && (told?.execution === "ACTIVE" || told?.execution === "PROGRAM_STOPPED");
+  const ran = useRef(false);
+  useEffect(() => {
+    if (running) ran.current = true;
+    else if (ran.current) {
+      ran.current = false;
+      void useLive.getState().send({ do: "speed", speed: speed.current });
+    }
+  }, [running]);
   const text = answer?.texts.find((entry) => entry.profile === answer.shown)?.text;
   if (!answer?.works_out || !text || !probe) return null;
   const { send } = useLive.getState();
-  const running = begun && (told?.execution === "ACTIVE" || told?.execution === "PROGRAM_STOPPED");
   const begin = async () => {
     setMade(0);
     setSays("");
+    speed.current = useLive.getState().hands?.speed ?? "real time";
     const { from_tool, to_tool } = answer;
     for (const command of [
       { do: "put down", routine: null, document },

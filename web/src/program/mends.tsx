@@ -1,13 +1,10 @@
 /** Mended lines that were tried: each is taken alone, and the text is run again. */
-import { client, type Finding, type Mend } from "../../api/client";
-import { nameOf, useAnswer } from "../../api/query";
-import { may } from "../../shell/session";
-import { useWork } from "../../work/store";
+import type { Mend } from "../api/client";
+import { may } from "../shell/session";
 
 interface Props {
-  routine: string;
+  mends: Mend[];
   text: string;
-  findings: Finding[];
   onTake: (text: string) => void;
 }
 
@@ -19,15 +16,11 @@ export function withMend(text: string, { change }: Mend): string {
   );
 }
 
-export function Mends({ routine, text, findings, onTake }: Props) {
-  const document = useWork((work) => work.document);
-  const { data } = useAnswer<Mend[]>(findings.length ? ["mends", routine, text, nameOf(document)] : null, () =>
-    client.POST("/api/routines/mends", { body: { document: document ?? {}, routine, program: text } }),
-  );
-  if (!data?.length || !findings.length) return null;
+export function Mends({ mends, text, onTake }: Props) {
+  if (!mends.length) return null;
   return (
     <ul aria-label="Mended lines" className="max-h-40 overflow-auto border-b border-rule-2 bg-panel px-3 py-1">
-      {data.map((mend) => (
+      {mends.map((mend) => (
         <li key={mend.message} className="flex items-start gap-3 border-b border-rule-2 py-1 text-[14px]">
           <div className="min-w-0 flex-1">
             <p className="truncate text-ink-2" title={mend.message}>

@@ -1,0 +1,100 @@
+"""Programs that are brought to be reviewed as they are: sent in pieces, run in a process of their own, told, cancelled, forgotten."""
+
+import time
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+import pytest
+from django.test import Client, override_settings
+from requests_to import send
+from shop.models import Machine
+from shop.reviews import actions, texts
+
+AsRole = Callable[[str], Client]
+
+JOB = "G21 G90 G17 G94\n(a long job)\nG0 Z10 X0 Y0\nG1 X300 F1500\nG1 X9000\nM30\n"
+
+
+@pytest.fixture
+def technician(heron: Machine, as_role: AsRole, tmp_path: Path) -> Any:
+    with override_settings(DATA=tmp_path):
+        yield as_role("technician")
+
+
+def begun(client: Client, size: int, **more: Any) -> Any:
+    return send(
+        client, "POST", "/api/machines/heron/reviews", {"file": "job.nc", "purpose": "job", "size": size, **more}
+    )
+
+
+def piece(client: Client, number: int, at: int, text: str) -> Any:
+    return send(client, "POST", f"/api/machines/heron/reviews/{number}/pieces", {"at": at, "text": text})
+
+
+def at_its_end(client: Client, number: int) -> Any:
+    for _ in range(300):
+        review = send(client, "GET", f"/api/machines/heron/reviews/{number}").json()
+        if review["state"] not in ("sending", "running"):
+            return review
+        time.sleep(0.1)
+    raise AssertionError(f"it did not end: {review}")
+
+
+@pytest.mark.django_db(transaction=True)
+def test_a_job_comes_in_pieces_is_reviewed_and_can_be_had_back(technician: Client, as_role: AsRole) -> None:
+    number = begun(technician, len(JOB)).json()["id"]
+    assert piece(technician, number, 0, JOB[:40]).json()["here"] == 40
+    again = piece(technician, number, 0, JOB[:40])
+    assert again.status_code == 422 and "40 bytes of this program are here" in again.json()["faults"][0]["what"]
+    assert piece(technician, number, 40, JOB[40:] + "M30").status_code == 422  # more than was said
+    assert piece(technician, number, 40, JOB[40:]).json()["state"] == "running"
+    review = at_its_end(as_role("viewer"), number)
+    assert review["state"] == "done" and review["seconds"] > 12
+    told = {finding["check"]: finding for finding in review["findings"]}
+    assert told["beyond-travel"]["line"] == 5 and "9262.35" in told["beyond-travel"]["message"]
+    assert dict(review["by_line"])[4] == pytest.approx(12.0, abs=0.1)  # 300 mm at 1500 mm/min
+    text = send(as_role("viewer"), "GET", f"/api/machines/heron/reviews/{number}/text?at=40")
+    assert text.content.decode() == JOB[40:]
+    assert piece(technician, number, len(JOB), "M30").status_code == 422
+
+
+@pytest.mark.django_db(transaction=True)
+def test_a_long_one_is_followed_and_cancelled(technician: Client) -> None:
+    job = JOB[: JOB.index("G1 X9000")] + "G1 X310\nG1 X300\n" * 60_000 + "M30\n"
+    number = begun(technician, len(job)).json()["id"]
+    piece(technician, number, 0, job)
+    seen = set()
+    for _ in range(200):
+        review = send(technician, "GET", f"/api/machines/heron/reviews/{number}").json()
+        seen.add(review["doing"])
+        if review["doing"] == "Running" and review["share"] > 0.1:
+            break
+        time.sleep(0.05)
+    assert {"Reading", "Running"} <= seen
+    send(technician, "POST", f"/api/machines/heron/reviews/{number}/cancel")
+    assert at_its_end(technician, number)["state"] == "cancelled"
+
+
+def test_what_is_too_large_or_not_known_is_refused(technician: Client) -> None:
+    for change, says in (
+        ({"size": 200_000_000}, "at most 100 MB"),
+        ({"size": 0}, "is empty"),
+        ({"profile": "no such"}, "no control profile"),
+    ):
+        answer = begun(technician, **{"size": 9, **change})
+        assert answer.status_code == 422 and says in answer.json()["faults"][0]["what"]
+    assert begun(technician, 9, purpose="lunch").status_code == 422
+    assert send(technician, "GET", "/api/machines/heron/reviews/99").status_code == 404
+
+
+def test_only_who_began_it_adds_to_it(technician: Client, as_role: AsRole) -> None:
+    number = begun(technician, 20).json()["id"]
+    assert piece(as_role("supervisor"), number, 0, "G1 X5").status_code == 422
+
+
+def test_the_oldest_are_forgotten_with_their_texts(technician: Client) -> None:
+    numbers = [begun(technician, 9).json()["id"] for _ in range(actions.KEPT + 2)]
+    listed = [entry["id"] for entry in send(technician, "GET", "/api/machines/heron/reviews").json()]
+    assert listed == numbers[:1:-1]
+    assert not texts.text_of(numbers[0]).exists() and texts.text_of(numbers[-1]).exists()
