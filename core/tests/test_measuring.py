@@ -14,6 +14,7 @@ from orthotrope.machine.executor import ProgramRun, run_program
 from orthotrope.machine.run import Active, Run
 from orthotrope.program.reader import read_text
 from orthotrope.program.writer import write
+from orthotrope.proof.beliefs import beliefs
 from orthotrope.proof.callers import called_after_others, called_from_elsewhere, places
 from orthotrope.proof.measuring import measuring_case, prove_tool
 from orthotrope.proof.review import make_case, review
@@ -271,3 +272,17 @@ def test_an_end_of_the_magazine_program_keeps_its_labels_apart() -> None:
     labels = [line.split()[0] for line in text.splitlines() if line.startswith("N") and line[1:].split()[0].isdigit()]
     plain = [label for label in labels if int(label[1:]) < 10_000]
     assert len(plain) == len(set(plain))
+
+
+def test_what_a_measuring_program_believes_is_beside_what_the_setup_says() -> None:
+    setup = setup_of("heron")
+    text, case = measuring_case(setup, setup.profile, "measure", (3,))
+    at = setup.setters[0]
+    told = {belief.what: belief for belief in beliefs(case)}
+    assert set(told) == {"unit", "search feed", "measuring feed", "back-off", "plane height"}
+    assert all(belief.agrees for belief in told.values())
+    assert told["plane height"].program == pytest.approx(at.plane_z, abs=0.03)
+    changed = text.replace(f"F{at.measure_feed:g}", "F50")
+    assert changed != text
+    told = {belief.what: belief for belief in beliefs(replace(case, program=read_text(changed), _runs={}))}
+    assert told["measuring feed"].program == 50 and not told["measuring feed"].agrees and told["search feed"].agrees

@@ -11,7 +11,9 @@ from orthotrope.proof.touching import NOTHING, Touch, as_placed, radius_given, t
 from orthotrope.sequence.probing import tip_of
 from orthotrope.sequence.probing.qualifying import routine_named
 from orthotrope.sequence.probing.registry import Tip
+from orthotrope.setup.probes import Probe
 from orthotrope.setup.routines import Routine
+from orthotrope.setup.setters import Setter
 from orthotrope.units import MM_PER_INCH
 
 NEAR = 0.02
@@ -35,13 +37,58 @@ class Belief:
 
 
 def beliefs(case: Case) -> list[Belief]:
-    """All that can be told of a run that touches; nothing where the Setup, or the routine, is not known."""
+    """All that can be told of a run that touches a routine's part or a setter; nothing where the Setup is not known."""
     setup = case.setup
-    if setup is None or case.routine is None or not case.program.readable:
+    if setup is None or not case.program.readable:
         return []
-    routine = routine_named(setup, case.routine.name)
-    tip = tip_of(setup, routine)
-    return [*_unit(case), *(_of(case, routine, tip) if tip else ())]
+    if case.routine is not None:
+        routine = routine_named(setup, case.routine.name)
+        tip = tip_of(setup, routine)
+        return [*_unit(case), *(_of(case, routine, tip) if tip else ())]
+    touches = [touch for touch in touches_of(case.main) if touch.latched]
+    on = {touch.event.data.get("input") for touch in touches}
+    setter = next((setter for setter in setup.setters if {setter.input} == on), None)
+    return [*_unit(case), *(_at_setter(case, setter, touches) if setter else ())]
+
+
+def _near(case: Case) -> float:
+    """How far two lengths may be apart and be the same, as the control's numbers are rounded, mm."""
+    decimal = 10.0**-case.profile.decimals * (MM_PER_INCH if case.profile.unit == "inch" else 1.0)
+    return NEAR + 2 * decimal
+
+
+def _touching(case: Case, touches: list[Touch], own: Setter | Probe) -> Iterator[Belief]:
+    """The feeds of the touches, and how far is backed off."""
+    fast, slow = max(touches, key=lambda touch: touch.feed), min(touches, key=lambda touch: touch.feed)
+    for what, touch, feed in (("search feed", fast, own.search_feed), ("measuring feed", slow, own.measure_feed)):
+        yield Belief(what, "mm/min", touch.feed, feed, abs(touch.feed - feed) <= FEED_NEAR, touch.event.line)
+    back = _back_off(case)
+    if back:
+        yield Belief("back-off", "mm", back[0], own.back_off, abs(back[0] - own.back_off) <= _near(case), back[1])
+
+
+def _at_setter(case: Case, setter: Setter, touches: list[Touch]) -> Iterator[Belief]:
+    yield from _touching(case, touches, setter)
+    near = _near(case)
+    for event in case.main.trace.of_kind("length-set"):
+        used = [touch for touch in touches if touch.number in event.data["touches"]]
+        if used:
+            plane = _mean_z(used) - event.data["length"]
+            yield Belief("plane height", "mm", plane, setter.plane_z, abs(plane - setter.plane_z) <= near, event.line)
+            break
+    for zero in zeros_of(case.main):
+        tool = case.world.tools.get(int(case.main.trace.held(zero.event.t) or 0))
+        places = [touch for touch in zero.touches if touch.latched]
+        if zero.axis == 2 and places and tool is not None and zero.how == "value":
+            thick = _mean_z(places) - tool.length - zero.zero
+            same = abs(thick - setter.lies_on) <= near
+            yield Belief("thickness on the part", "mm", thick, setter.lies_on, same, zero.event.line)
+            break
+
+
+def _mean_z(touches: list[Touch]) -> float:
+    heights = [touch.latched[2] for touch in touches if touch.latched]
+    return sum(heights) / len(heights)
 
 
 def _unit(case: Case) -> Iterator[Belief]:
@@ -53,25 +100,18 @@ def _unit(case: Case) -> Iterator[Belief]:
 
 
 def _of(case: Case, routine: Routine, tip: Tip) -> Iterator[Belief]:
-    touches, probe = [touch for touch in touches_of(case.main) if touch.latched], tip.probe
-    decimal = 10.0**-case.profile.decimals * (MM_PER_INCH if case.profile.unit == "inch" else 1.0)
-    near = NEAR + 2 * decimal
+    touches, near = [touch for touch in touches_of(case.main) if touch.latched], _near(case)
     if not touches:
         return
-    fast, slow = max(touches, key=lambda touch: touch.feed), min(touches, key=lambda touch: touch.feed)
-    for what, touch, own in (("search feed", fast, probe.search_feed), ("measuring feed", slow, probe.measure_feed)):
-        yield Belief(what, "mm/min", touch.feed, own, abs(touch.feed - own) <= FEED_NEAR, touch.event.line)
+    yield from _touching(case, touches, tip.probe)
     long, line = _longest(case, touches)
     reach = routine.before + routine.beyond
     yield Belief("longest search", "mm", long, reach, long <= reach + near or "diameter" in routine.sizes, line)
-    back = _back_off(case)
-    if back:
-        yield Belief("back-off", "mm", back[0], probe.back_off, abs(back[0] - probe.back_off) <= near, back[1])
     for zero in zeros_of(case.main):
         given = radius_given(as_placed(zero, case.routine.readout if case.routine else NOTHING))
         if given is not None:
             way = zero.touches[0].way
-            own = tip.reach(way) + way[0] * probe.off_x + way[1] * probe.off_y
+            own = tip.reach(way) + way[0] * tip.probe.off_x + way[1] * tip.probe.off_y
             yield Belief("radius of the tip", "mm", given, own, abs(given - own) <= near, zero.event.line)
             break
     numbers = sorted({zero.offset for zero in zeros_of(case.main)})

@@ -4,13 +4,14 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any, Literal
 
+from orthotrope.proof.beliefs import Belief
 from orthotrope.proof.case import Purpose
 from orthotrope.proof.findings import FINDING, Finding
 from orthotrope.proof.mending.trying import Mend
 
 from shop.models import Review
 from shop.reviews import running
-from shop.reviews.jobs import MEND
+from shop.reviews.jobs import BELIEF, MEND
 from shop.reviews.texts import text_of
 
 State = Literal["sending", "running", "done", "cancelled", "failed"]
@@ -40,11 +41,13 @@ class ReviewSummary:
 
 @dataclass(frozen=True, slots=True)
 class WholeReview(ReviewSummary):
-    """With what was found: the worst findings, the seconds of each line that takes any, and the lines that cure one."""
+    """With what was found: the worst findings, the seconds of each line that takes any, the lines that cure one, and
+    what the program believes."""
 
     findings: list[Finding]
     by_line: list[tuple[int, float]]
     mends: list[Mend]
+    beliefs: list[Belief]
 
 
 def _summary(review: Review) -> dict[str, Any]:
@@ -88,5 +91,6 @@ def whole(review: Review) -> WholeReview:
         **told,
         findings=[FINDING.validate_python(entry) for entry in review.found.get("findings", [])],
         by_line=[(line, seconds) for line, seconds in review.found.get("by_line", [])],
+        beliefs=[BELIEF.validate_python(entry) for entry in review.found.get("beliefs", [])],
         mends=[MEND.validate_python(entry) for entry in review.found.get("mends", [])],
     )

@@ -1,11 +1,13 @@
 """What is computed of a program that is reviewed."""
 
 import time
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
 from orthotrope.program.blocks import Program
 from orthotrope.program.reader import read_text
+from orthotrope.proof.beliefs import Belief, beliefs
 from orthotrope.proof.case import Case, Purpose
 from orthotrope.proof.findings import FINDING
 from orthotrope.proof.mending.trying import Mend, mended
@@ -27,6 +29,7 @@ SAID_EVERY = 0.3
 """Seconds between two times that it is said how far it is."""
 
 MEND: TypeAdapter[Mend] = TypeAdapter(Mend)
+BELIEF: TypeAdapter[Belief] = TypeAdapter(Belief)
 
 
 def reviewed(document: dict[str, Any], text: str, told: str, purpose: Purpose, profile: str) -> dict[str, Any]:
@@ -39,24 +42,26 @@ def reviewed(document: dict[str, Any], text: str, told: str, purpose: Purpose, p
 
     with shown_in(setup.machine.unit):
         found = review_file(Path(text), case_of, _Telling(Path(told)))
-        mends = _mends(Path(text), found.findings, case_of) if found.seconds is not None else []
+        small = _small(Path(text), case_of) if found.seconds is not None else None
+        mends = mended(small[0], small[1], found.findings) if small and found.findings else []
+        believed = beliefs(small[0]) if small else []
     return {
         "findings": [FINDING.dump_python(finding, mode="json") for finding in found.findings[:MOST_FINDINGS]],
         "count": len(found.findings),
         "seconds": found.seconds,
         "by_line": [[line, round(seconds, 3)] for line, seconds in found.by_line],
+        "beliefs": [BELIEF.dump_python(belief, mode="json") for belief in believed],
         "mends": [MEND.dump_python(mend, mode="json") for mend in mends],
     }
 
 
-def _mends(path: Path, findings: list[Any], case_of: Any) -> list[Mend]:
-    if not findings or path.stat().st_size > MOST_MENDED:
-        return []
-    from_text = path.read_text(encoding="utf-8", errors="replace")
-    case: Case = case_of(read_text(from_text))
-    if case.main.endless or len(case.main.trace.blocks) > MOST_MENDED_BLOCKS:
-        return []
-    return mended(case, from_text, findings)
+def _small(path: Path, case_of: Callable[[Program], Case]) -> tuple[Case, str] | None:
+    """The case and the text of a program that is short enough to be looked at more closely."""
+    if path.stat().st_size > MOST_MENDED:
+        return None
+    text = path.read_text(encoding="utf-8", errors="replace")
+    case = case_of(read_text(text))
+    return None if case.main.endless or len(case.main.trace.blocks) > MOST_MENDED_BLOCKS else (case, text)
 
 
 class _Telling:

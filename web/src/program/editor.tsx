@@ -1,7 +1,7 @@
 /** A program text that is read, searched, marked and changed; beside another one, what differs is shown. */
 import { defaultKeymap, history, historyKeymap } from "@codemirror/commands";
 import { MergeView } from "@codemirror/merge";
-import { highlightSelectionMatches, search, searchKeymap } from "@codemirror/search";
+import { highlightSelectionMatches, openSearchPanel, search, searchKeymap } from "@codemirror/search";
 import { EditorState, type Extension } from "@codemirror/state";
 import { EditorView, keymap, lineNumbers } from "@codemirror/view";
 import { useEffect, useRef } from "react";
@@ -17,6 +17,8 @@ interface Props {
   readOnly: boolean;
   /** the line that is to be seen, null: the first that something is said of */
   at: { line: number } | null;
+  /** how often a search was asked for: it is opened with each */
+  find: number;
   onChange: (text: string) => void;
   onChoose: (finding: Finding) => void;
 }
@@ -30,9 +32,13 @@ const shared: Extension = [
   keymap.of([...searchKeymap, ...historyKeymap, ...defaultKeymap]),
 ];
 
-const fixed: Extension = [EditorState.readOnly.of(true), EditorView.editable.of(false)];
+const fixed: Extension = [
+  EditorState.readOnly.of(true),
+  EditorView.editable.of(false),
+  EditorView.contentAttributes.of({ tabindex: "0" }), // what can't be changed is read and searched by keys all the same
+];
 
-export default function Editor({ text, beside, marks, label, readOnly, at, onChange, onChoose }: Props) {
+export default function Editor({ text, beside, marks, label, readOnly, at, find, onChange, onChoose }: Props) {
   const box = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView | null>(null);
   const told = useRef({ onChange, onChoose });
@@ -67,6 +73,9 @@ export default function Editor({ text, beside, marks, label, readOnly, at, onCha
   useEffect(() => {
     view.current?.dispatch({ effects: setMarks.of(marks) });
   }, [marks, beside, label, readOnly]);
+  useEffect(() => {
+    if (find && view.current) openSearchPanel(view.current);
+  }, [find]);
   const first = at?.line ?? Math.min(...marks.told.keys());
   // biome-ignore lint/correctness/useExhaustiveDependencies: a view that was made anew begins at its top
   useEffect(() => {

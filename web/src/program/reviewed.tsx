@@ -40,6 +40,7 @@ export function Reviewed(props: Props) {
   const [run, setRun] = useState(text);
   const [taken, setTaken] = useState(0); // an editor is made anew with each text that is not typed in it
   const [beside, setBeside] = useState<Beside>("");
+  const [find, setFind] = useState(0);
   if (run !== text) {
     setRun(text);
     if (typed !== text) {
@@ -81,6 +82,9 @@ export function Reviewed(props: Props) {
             </select>
           </label>
         )}
+        <button type="button" className="button plain min-h-9!" onClick={() => setFind(find + 1)}>
+          Find
+        </button>
         <button type="button" className="link" onClick={() => save(file, typed)}>
           Download
         </button>
@@ -109,6 +113,7 @@ export function Reviewed(props: Props) {
             marks={marks}
             label="Your program"
             readOnly={fixed}
+            find={find}
             at={props.at ?? null}
             onChange={setTyped}
             onChoose={onChoose}

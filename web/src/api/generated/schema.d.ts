@@ -7522,11 +7522,14 @@ export interface components {
         };
         /**
          * WholeReview
-         * @description With what was found: the worst findings, the seconds of each line that takes any, and the lines that cure one.
+         * @description With what was found: the worst findings, the seconds of each line that takes any, the lines that cure one, and
+         *     what the program believes.
          */
         WholeReview: {
             /** Author */
             author: string;
+            /** Beliefs */
+            beliefs: components["schemas"]["Belief"][];
             /** By Line */
             by_line: number[][];
             /** Count */

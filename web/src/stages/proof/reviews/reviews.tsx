@@ -3,6 +3,7 @@ import { useMemo, useState } from "react";
 import { useNavigate } from "react-router";
 import type { Finding, Review, ReviewSummary } from "../../../api/client";
 import { FindingItem } from "../../../findings/findings";
+import { Believes } from "../../../program/believes";
 import { Bring } from "../../../program/bring";
 import { Reviewed } from "../../../program/reviewed";
 import { duration, fixed } from "../../../quantity/format";
@@ -28,7 +29,7 @@ export function Reviews({ of, at, onAt }: { of: Open; at: At; onAt: (at: At) => 
     return <Going what={`${review.file}: ${review.doing.toLowerCase()}`} share={review.share} onCancel={of.cancel} />;
   if (review?.state === "done")
     return of.text === null ? (
-      <p className="bg-sheet p-6 text-ink-2">Fetching the text.</p>
+      <p className="h-full bg-sheet p-6 text-ink-2">Fetching the text.</p>
     ) : (
       <Done of={of} review={review} text={of.text} at={at} onAt={onAt} />
     );
@@ -37,7 +38,7 @@ export function Reviews({ of, at, onAt }: { of: Open; at: At; onAt: (at: At) => 
 
 function Going({ what, share, onCancel }: { what: string; share: number; onCancel: () => void }) {
   return (
-    <div className="bg-sheet p-6">
+    <div className="h-full bg-sheet p-6">
       <p role="status">{what}.</p>
       <div
         className="my-3 h-2.5 max-w-[60ch] overflow-hidden rounded-xs border border-ink-2"
@@ -231,6 +232,12 @@ export function ReviewFindings({ review, at, onAt }: { review: Review | undefine
   if (review?.state !== "done") return null;
   return (
     <section aria-label="Findings">
+      {review.beliefs.length > 0 && (
+        <div className="border-b border-rule px-3.5 py-2.5">
+          <h3 className="font-semibold">What the program works with</h3>
+          <Believes beliefs={review.beliefs} />
+        </div>
+      )}
       <h3 className="flex justify-between px-3.5 pt-3 pb-2 font-semibold">
         Findings <span className="font-normal text-ink-3">{review.count}</span>
       </h3>

@@ -32,7 +32,7 @@ export async function send(
   const size = new Blob([text]).size;
   const params = { path: { slug } };
   const body = { ...wanted, size };
-  const begun = await client.POST("/api/machines/{slug}/reviews", { params, body, signal }).catch(noConnection);
+  const begun = await client.POST("/api/machines/{slug}/reviews", { params, body }).catch(noConnection);
   if (!begun.data) return refusal(begun.error);
   let review: ReviewSummary = begun.data;
   for (const piece of piecesOf(text)) {

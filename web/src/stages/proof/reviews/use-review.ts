@@ -57,8 +57,8 @@ export function useReview() {
     const begun = await send(slug, own, setSent, stopping.current.signal);
     setSent(null);
     if (typeof begun === "string") return setRefused(begun);
-    if (stopping.current.signal.aborted) return cancelled(begun.id);
-    if (!again) setFirst(own.text);
+    if (stopping.current.signal.aborted) await cancelled(begun.id);
+    else if (!again) setFirst(own.text);
     setText({ of: begun.id, text: own.text });
     setNumber(begun.id);
   };
@@ -67,7 +67,6 @@ export function useReview() {
       .POST("/api/machines/{slug}/reviews/{number}/cancel", { params: { path: { slug, number: id } } })
       .catch(noConnection);
     if (error) setRefused(refusal(error));
-    await followed.refetch();
   };
   return {
     review,
@@ -83,7 +82,7 @@ export function useReview() {
     },
     cancel: () => {
       stopping.current.abort();
-      if (review && going(review)) void cancelled(review.id);
+      if (review && going(review)) void cancelled(review.id).then(followed.refetch);
     },
   };
 }
