@@ -41,7 +41,12 @@ def test_a_job_is_reviewed_mended_and_found_again(open_as: OpenAs, tmp_path: Pat
     page.get_by_role("button", name="Review a program").click()
     listed.nth(3).get_by_role("button").click()
     expect(editor.locator("[data-check=beyond-travel]")).to_be_visible()
-    page.get_by_role("button", name="Close it").click()
+    page.get_by_role("button", name="Play it on the drawing").click()
+    page.locator("li[data-check=beyond-travel]").get_by_role("button", name=re.compile("line")).click()
+    expect(page.get_by_text("14.2 s").first).to_be_visible()  # the moment, in the score
+    expect(page.locator("li[data-check=not-returned]")).to_have_count(0)  # it is no exchange
+    page.goto(page.url.replace("changer", "proof"))
+    page.get_by_role("button", name="Review a program").click()
 
     long = tmp_path / "long.nc"
     long.write_text("G21 G90 G17 G94\nG0 Z10 X0 Y0\nG1 F900\n" + "X9.125\nX3.5\n" * 150_000 + "M30\n")

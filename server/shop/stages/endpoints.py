@@ -4,6 +4,7 @@ from typing import Annotated
 
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
+from orthotrope.proof.case import Purpose
 from orthotrope.sequence.measuring import MEASURING
 from orthotrope.setup.named import Named
 from pydantic import Field
@@ -34,6 +35,7 @@ class PreviewIn(DocumentIn):
     profile: Annotated[str, Field(max_length=80)] | None = None
     stage: Annotated[str, Named(ANSWERS)] = "exchange"
     program: ProgramText | None = None
+    purpose: Purpose | None = None
     fault: FaultName | None = None
     sequence: Annotated[str, Named(MEASURING)] | None = None
     tools: Annotated[list[Number], Field(max_length=1000)] = []

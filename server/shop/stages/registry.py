@@ -8,7 +8,7 @@ from typing import Any, Literal
 
 from orthotrope.calc.derived import DerivedChanger
 from orthotrope.machine.run import ByHand
-from orthotrope.proof.case import Case
+from orthotrope.proof.case import Case, Purpose
 from orthotrope.proof.conflicts import Conflict
 from orthotrope.registry import Registry
 from orthotrope.setup import Setup
@@ -66,12 +66,14 @@ class Evidence:
 @dataclass(frozen=True, slots=True)
 class Asked:
     """What a stage is asked to show: an exchange in a control profile, through a program that was brought, under a
-    fault; or a ``sequence`` of measuring, of these ``tools`` at this ``setter``; or a ``routine``. ``by_hand``: what is set while it is stepped."""
+    fault; or a ``sequence`` of measuring, of these ``tools`` at this ``setter``; or a ``routine``. ``purpose``: what a program that was brought is for, None:
+    what the stage's own are for. ``by_hand``: what is set while it is stepped."""
 
     from_tool: int | None = None
     to_tool: int | None = None
     profile: str | None = None
     program: str | None = None
+    purpose: Purpose | None = None
     fault: str | None = None
     sensor: int | None = None
     sequence: str | None = None

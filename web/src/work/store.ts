@@ -15,6 +15,7 @@ import {
   type Machine,
   type Played,
   type PreviewIn,
+  type ReviewSummary,
   refusal,
   type Setup,
   type Trace,
@@ -87,7 +88,7 @@ export interface Work {
   /** the fault of the proof that the exchange is played under */
   fault: string | null;
   /** a program of the user's own that is played in place of the written one */
-  brought: { file: string; text: string } | null;
+  brought: { file: string; text: string; purpose?: ReviewSummary["purpose"] } | null;
   /** the measuring sequence that is looked at */
   measuring: Wanted;
   /** what is set by hand while it is stepped */
@@ -211,6 +212,7 @@ async function preview(
         profile,
         stage,
         program: brought?.text ?? null,
+        purpose: brought?.purpose ?? null,
         fault: fault as FaultName | null,
         by_hand: byHand,
         ...measuring,

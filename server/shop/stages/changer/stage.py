@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 from orthotrope.calc.derived import DerivedChanger
 from orthotrope.errors import OrthotropeError
 from orthotrope.machine.report import TraceReport
+from orthotrope.machine.run import Call
 from orthotrope.program.reader import read_text
 from orthotrope.program.writer import write
 from orthotrope.proof.case import Case
@@ -67,7 +68,9 @@ def answer(setup: Setup, derived: DerivedChanger | None, asked: Asked) -> Exchan
     shown = asked.profile or setup.machine.profile
     texts, case = _written(setup, one, other, shown)
     if asked.program is not None and case:
-        case = replace(case, program=read_text(asked.program), _runs={})
+        case = replace(case, program=read_text(asked.program), purpose=asked.purpose or case.purpose, _runs={})
+        if case.purpose != "exchange":  # what cuts has no tool to fetch
+            case = replace(case, call=Call(case.call.at), _runs={})
         texts = [WrittenText(shown, "", asked.program)]
     under: FaultResult | None = None
     if case:

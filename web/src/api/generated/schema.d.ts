@@ -4451,6 +4451,8 @@ export interface components {
             profile?: string | null;
             /** Program */
             program?: string | null;
+            /** Purpose */
+            purpose?: ("exchange" | "measure" | "probe" | "return" | "job") | null;
             /** Routine */
             routine?: string | null;
             /** Sequence */

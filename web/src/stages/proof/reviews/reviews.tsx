@@ -197,13 +197,18 @@ function Done({
       onChoose={(finding) => onAt({ line: finding.line ?? 0 })}
     >
       {review.seconds !== null && <span className="text-[14px] text-ink-2">takes {duration(review.seconds)}</span>}
-      {PLAYED[purpose] && <Play purpose={purpose} file={file} text={text} />}
+      {text.length <= MOST_PLAYED && <Play purpose={purpose} file={file} text={text} />}
     </Reviewed>
   );
 }
 
+const MOST_PLAYED = 1_000_000;
+/** characters of a program that is played */
+
 /** Where a program of a purpose can be played on the drawing. */
-const PLAYED: Partial<Record<Purpose, readonly [string, string]>> = {
+const PLAYED: Record<Purpose, readonly [string, string]> = {
+  job: ["changer", "Play it on the drawing"],
+  return: ["changer", "Play it on the drawing"],
   exchange: ["changer", "Play it on the changer"],
   measure: ["setter", "Play it at the setter"],
   probe: ["routines", "Play it on a routine's part"],
@@ -212,14 +217,16 @@ const PLAYED: Partial<Record<Purpose, readonly [string, string]>> = {
 function Play({ purpose, file, text }: { purpose: Purpose; file: string; text: string }) {
   const slug = useWork((work) => work.slug);
   const navigate = useNavigate();
-  const [where, says] = PLAYED[purpose] ?? ["", ""];
+  const has = useWork((work) => work.document?.changer != null);
+  const [where, says] = PLAYED[purpose];
+  if (where === "changer" && !has) return null;
   return (
     <button
       type="button"
       className="link"
       onClick={async () => {
         navigate(`/machines/${slug}/${where}`);
-        await useWork.getState().bring({ file, text });
+        await useWork.getState().bring({ file, text, purpose });
       }}
     >
       {says}
