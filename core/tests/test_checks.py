@@ -35,6 +35,7 @@ CURLEW = read_setup(demo("curlew"))
 LEFT_EDGE, _ = routine_case(CURLEW, CURLEW.profile, "frame left edge")
 FORKS = exchange_text(CURLEW, CURLEW.profile, 1, 2)
 FORK = exchange_text(CURLEW, find_profile("plain words"), 1, 2)
+WITHOUT_5 = read_setup({**DOCUMENT, "tools": [tool for tool in DOCUMENT["tools"] if tool["number"] != 5]})
 UNSENSED = read_setup({**demo("curlew"), "inputs": [], "probes": [], "routines": []})
 WAIT_OPEN = "WHILE [#181 NE 1 AND #120 LT 3] DO1\nG4 P0.1\n#120 = [#120 + 0.1]\nEND1\nIF [#181 NE 1] GOTO 932"
 
@@ -342,6 +343,38 @@ TABLE: dict[str, tuple[dict[str, Any], dict[str, Any], dict[str, Any]]] = {
         on_curlew(FORKS, profile="parametric"),
         on_curlew(put(FORKS, WAIT_OPEN, "G4 P1"), profile="parametric", setup=UNSENSED),
     ),
+    "driven-in": (
+        on_heron(
+            put(ONE, "G53 G1 Z-144.35 F1450              (couple: the nut", "G53 G1 Z-155 F1450 (couple: the nut")
+        ),
+        on_heron(ONE),
+        on_curlew(put(FORK, "G53 G1 Z-300 F1500", "G53 G1 Z-300.19 F1500")),  # the grip gives that much
+    ),
+    "rapid-into": (
+        on_curlew(put(FORK, "G53 G1 Y580 F2500", "G53 G0 Y580")),
+        on_curlew(FORK),
+        on_curlew(put(FORK, "G53 G1 Y655 F2500", "G53 G1 Y655 F2500.4")),
+    ),
+    "speed-over-cap": (
+        on_heron(put(ONE, "S1160", "S1900")),
+        on_heron(ONE),
+        with_setup(changer__coupling__speed_cap=1160.0),
+    ),
+    "wrong-pocket": (
+        on_heron(put(AWAY, "X186.9", "X362.4"), to_tool=0, setup=WITHOUT_5),
+        on_heron(AWAY, to_tool=0),
+        on_heron(put(AWAY, "X186.9", "X186.91"), to_tool=0),
+    ),
+    "state-left": (
+        on_heron(put(ONE, "G53 G0 X410", "G92 X5\nG53 G0 X410")),
+        on_heron(ONE),
+        on_heron(put(ONE, "G53 G0 X410", "G92 X5\nG92.1\nG53 G0 X410")),
+    ),
+    "failure-continues": (
+        on_curlew(put(FORKS, "N931", "N931\nM99"), profile="parametric", fault="sensor-dead"),
+        on_curlew(FORKS, profile="parametric", fault="sensor-dead"),
+        on_curlew(FORKS, profile="parametric"),
+    ),
     "setup-conflict": (
         with_setup(changer__rack__pitch=26.9),
         with_setup(),
@@ -562,7 +595,7 @@ def make_called(text: str, active: str) -> Case:
 def test_the_plane_height_that_a_length_was_worked_out_with_is_the_setters() -> None:
     def text(plane: float) -> str:
         return (
-            "G21 G90 G49\nG53 G0 Z-20\nG53 G0 X479.4 Y1187.5\nG91 G38.2 Z-50 F120\nG0 Z2\nG38.2 Z-4 F50\nG90\n"
+            "G21 G90 G49\nG53 G0 Z-20\nG53 G0 X479.4 Y1187.5\nG91 G38.2 Z-50 F120\nG0 Z2\nG38.2 Z-4 F60\nG90\n"
             f"G10 L1 P2 Z[#5223 + #5063 + {plane}]\nG53 G0 Z-20\nM30"
         )
 

@@ -58,6 +58,10 @@ class Stored(dict[int, int]):
         return super().pop(pocket, *otherwise)
 
 
+SEATED = 0.05
+"""mm; how far below the height at which it is taken the nose may push a tool that a pocket has, where that gives no further."""
+
+
 class Spot(NamedTuple):
     """Where what is stored in a ``pocket`` can be met, whatever it is: a circle in plan, below ``top``; pocket None:
     all that is stored. mm"""
@@ -319,6 +323,11 @@ class Magazine(ABC):
     @abstractmethod
     def changing(self, tool: int, stored: dict[int, int]) -> Changing:
         """The state with this tool in the spindle and these in the pockets."""
+
+    @property
+    def keeps_table(self) -> bool:
+        """Whether tools change their pockets, so that the control keeps the table of them."""
+        return False
 
     @property
     def above(self) -> float:

@@ -14,7 +14,7 @@ from orthotrope.machine.inputs import WorldInput
 from orthotrope.machine.modes import Modes
 from orthotrope.machine.motion import Vector
 from orthotrope.machine.parameters import ParameterStore
-from orthotrope.machine.run import Call, Run
+from orthotrope.machine.run import SHIFTED, Call, Left, Run
 from orthotrope.machine.touches import Touches
 from orthotrope.machine.virtual import Crashed, MachineState, VirtualMachine
 from orthotrope.machine.watch import Watch
@@ -151,7 +151,7 @@ class Control:
             modes.work_offset = 2
             self.parameters.values[ACTIVE_OFFSET] = 2.0
         elif call.active == "shift":
-            self.parameters.values.update({SHIFT_FIRST: 11.0, SHIFT_FIRST + 1: -7.0, SHIFT_FIRST + 2: 5.0})
+            self.parameters.values.update({SHIFT_FIRST + axis: way for axis, way in enumerate(SHIFTED)})
         elif call.active == "plane":
             modes.plane = 18
         elif call.active == "inverse time":
@@ -281,7 +281,10 @@ class Control:
         if values and (special is not None or motion is not None or not values.keys().isdisjoint("XYZABCUVW")):
             self._note_lengths(values, special, line)
         if special == 4:
-            self.stay(max(0.0, values.get("P", values.get("X", 0.0))) * self.profile.dwell_seconds)
+            seconds = values.get("P", values.get("X", 0.0))
+            if seconds < 0:
+                raise RunFault(f"A dwell can't be negative; got {seconds:g}.")
+            self.stay(seconds * self.profile.dwell_seconds)
         elif special is not None and special != 53:
             self._special(special, values)
         elif not values.keys().isdisjoint("XYZABCUVWIJKR") or (motion is not None and motion >= 80):
@@ -387,7 +390,7 @@ class Control:
             elif code in (48, 49):
                 self.modes.override_locked = code == 49
             if code not in NOT_SWITCHED:
-                self.machine.event("switched", word=f"M{code}")
+                self.machine.event("switched", word=f"M{code}", p=values.get("P"))
                 self.machine.switch(code, values.get("P"))
             self.watch.switched(code, values.get("P"))
 
@@ -405,6 +408,22 @@ class Control:
             elif code == 99:
                 return Return()
         return None
+
+    def left(self) -> Left:
+        """How the machine is left as it stands now."""
+        machine, magazine = self.machine, self.world.magazine
+        first = self.profile.parameters.pockets_first
+        return Left(
+            machine.rate * 60,
+            self.modes.override_locked,
+            self.parameters.shift(),
+            tuple(machine.changer.states.items()) if machine.changer else (),
+            tuple(
+                (n, self.parameters.values.get(first + n, 0.0)) for n in sorted({*magazine.places, *magazine.recorded})
+            )
+            if magazine
+            else (),
+        )
 
     def offset_now(self) -> Vector:
         work = self.parameters.offset(self.modes.work_offset)

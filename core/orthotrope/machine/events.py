@@ -38,7 +38,10 @@ EventKind = Literal[
     # devices and tools of a changer
     "device",
     "done",
+    "comes-onto",
+    "driven-in",
     "dropped-tool",
+    "goes-off",
     "moved-ungripped",
     "no-such-pocket",
     "not-oriented",

@@ -10,7 +10,7 @@ from dataclasses import dataclass, field, replace
 from functools import lru_cache
 from typing import Any, Self
 
-from orthotrope.machine.changing import Changing, GripWords, Happening, Magazine, Now, Spot
+from orthotrope.machine.changing import SEATED, Changing, GripWords, Happening, Magazine, Now, Spot
 from orthotrope.machine.motion import Vector
 from orthotrope.machine.shapes import Body, CylinderBody, StackPart
 from orthotrope.machine.world import WorldTool
@@ -252,9 +252,16 @@ class Gripping(Changing):
         if self.pockets.holds_down and near and self.tool and abs(end[2] - start[2]) > 1e-6:
             return self.pulls(now, pocket, "with the grip closed")
         there = self.support(end)
-        handed = there is not None and self.at_couple(end[2]) and not near
-        if handed and (self.tool or there in self.stored):
-            return self._meets(there, now)
+        if near and self.tool and there is None and (start[0] != end[0] or start[1] != end[1]):
+            return Happening("goes-off", now.t, False, {"pocket": pocket})
+        if there is None or not (self.tool or there in self.stored):
+            return None
+        deep = self.pockets.couple_z - end[2]
+        if deep > max(SEATED, self.pockets.reach) + TINY:
+            tool = self.tool or self.stored[there]
+            return Happening("driven-in", now.t, True, {"pocket": there, "tool": tool, "deep": deep})
+        if self.at_couple(end[2]) and not near:
+            return self._meets(there, now) or Happening("comes-onto", now.t, False, {"pocket": there})
         return None
 
     def _meets(self, pocket: int | None, now: Now) -> Happening | None:

@@ -26,6 +26,10 @@ Active = Literal[
 ]
 
 
+SHIFTED = (11.0, -7.0, 5.0)
+"""The shift of the zero that a caller has active, mm."""
+
+
 class ByHand(NamedTuple):
     """What a person sets while a program is stepped: after so many blocks were run (``after``) a ``parameter`` gets a value,
     or an ``input`` (its number) is made from then on (``value`` not 0) or idle; 0: not that."""
@@ -65,6 +69,19 @@ class Endless:
     what: str
 
 
+@dataclass(frozen=True, slots=True)
+class Left:
+    """How a run leaves the machine: the ``speed`` that the spindle turns at or was last told to (rev/min), whether the override is
+    ``locked``, the ``shift`` of the zero (mm), the state of each device, and the ``table`` that the control keeps of what is in which
+    pocket (tool by pocket, 0: none)."""
+
+    speed: float = 0.0
+    locked: bool = False
+    shift: tuple[float, float, float] = (0.0, 0.0, 0.0)
+    devices: tuple[tuple[str, str], ...] = ()
+    table: tuple[tuple[int, float], ...] = ()
+
+
 @dataclass(slots=True)
 class Run:
     """A run: its trace, and what the checks of the text want to know. ``modes`` are from before an end's reset;
@@ -72,7 +89,8 @@ class Run:
     there; ``unit_first``: whether the unit was stated before anything depended on the caller's, ``states_unit``: and the
     caller's was not asked afterwards either; ``tested``: the touches of which a condition asked whether they were made;
     ``z_absolute``: whether Z was sent to a place, and not only so much further; ``returned``: whether it went back to its
-    caller, and not to an end of all; ``length_of``: the tool whose length is in force at the end, 0: of none."""
+    caller, and not to an end of all; ``length_of``: the tool whose length is in force at the end, 0: of none;
+    ``left``: how it leaves the machine."""
 
     call: Call
     trace: Trace
@@ -91,3 +109,4 @@ class Run:
     z_absolute: bool = False
     returned: bool = False
     length_of: int = 0
+    left: Left = Left()

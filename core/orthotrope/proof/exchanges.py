@@ -129,8 +129,10 @@ class ExchangeProof:
         if not self.pairs:
             return []
         case = self.case_of(*self.pairs[0])
+        if self.every and not self.every.readable:
+            return findings_of(case, "setup", "static")
         shared = findings_of(case, "setup", "static", "text") if self.every else findings_of(case, "setup")
-        if self.every and self.every.readable and not case.main.endless:
+        if self.every and not case.main.endless:
             shared += called_otherwise(case)
         if any(finding.cure for finding in shared):
             beside = findings_of(case, "run") if case.program.readable else []
@@ -147,11 +149,14 @@ class ExchangeProof:
     def of(self, one: int, other: int, faults: bool) -> PairResult:
         """What a pair comes to; with ``faults`` under each of them as well."""
         case = self.case_of(one, other)
-        shared_run = self._family(one).shared(case) if faults and case.program.readable else None
+        if not case.program.readable:
+            own = [] if self.every else findings_of(case, "static")
+            return PairResult(one, other, "stop", tuple(worst_first([*self.shared, *own])), 0.0)
+        shared_run = self._family(one).shared(case) if faults else None
         own = findings_of(case, "run") if self.every else findings_of(case, "static", "text", "run")
         if not self.every:
             own += called_otherwise(case)
-        if self.brought is None and case.program.readable and not any(f.severity == "stop" for f in own):
+        if not any(f.severity == "stop" for f in own):
             last = case.main.trace.blocks[-1] if case.main.trace.blocks else None
             own += refused(case.main, last is not None and not last.doubtful and last.holds == other)
         findings = worst_first(
@@ -160,8 +165,15 @@ class ExchangeProof:
         worst = next((severity for severity in SEVERITIES if any(f.severity == severity for f in findings)), None)
         judges = shared_run and not case.main.endless  # one without an end has none under a fault
         judged = tuple(judge_faults(case, shared_run)) if judges else ()
-        seconds = case.main.trace.seconds if case.program.readable else 0.0
-        return PairResult(one, other, worst, tuple(findings), seconds, judged, spent(case.main.trace) if judged else {})
+        return PairResult(
+            one,
+            other,
+            worst,
+            tuple(findings),
+            case.main.trace.seconds,
+            judged,
+            spent(case.main.trace) if judged else {},
+        )
 
 
 def prove_exchanges(

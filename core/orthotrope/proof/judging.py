@@ -83,7 +83,7 @@ def judge(
     run, magazine = under.main, under.world.magazine
     noticed = is_fault if run.trace.blocks and run.trace.blocks[-1].doubtful else frozenset()
     found = [finding for finding in findings_of(under, "run", harms=True) if finding.check not in noticed]
-    harm = next(iter(worst_first(found)), None) or _untrue(under, run)
+    harm = next(iter(worst_first(found)), None) or _untrue(under, run) or _waits(run)
     if harm is None:
         return FaultResult(fault, "safe", _measured(run) if under.purpose in ("measure", "probe") else _ended(run))
     telling = (TELLING.get(magazine.style, {}) if magazine else {}).get(fault, telling)
@@ -100,8 +100,6 @@ def _ended(run: Run) -> str:
     trace = run.trace
     if expired := trace.of_kind("wait-expired"):
         return f"It waits for the input {expired[-1].data['input']} and stops by itself where that does not come."
-    if run.endless:
-        return "It waits without end; nothing moves any more."
     if trace.ended == "end":
         if trace.holding[-1][1] == run.call.to_tool:
             return "It is completed, the record is true."
@@ -131,6 +129,14 @@ def _untrue(case: Case, run: Run) -> Finding | None:
     is_there = "its tool is neither held nor free" if held is None else f"the spindle holds {_named(held)}"
     message = f"At the end the record says {_named(last.record)}, and {is_there}."
     return Finding("record-untrue", "stop", message, last.line, last.t1, last.position)
+
+
+def _waits(run: Run) -> Finding | None:
+    """A wait without an end: nothing moves any more, nothing is said, and a person who looks into it is inside when it goes on."""
+    if not run.endless:
+        return None
+    message = f"It does not come to an end: {run.endless.what}. Give the loop a count and a way out."
+    return Finding("unbounded-loop", "stop", message, run.endless.line, run.trace.seconds)
 
 
 def _named(tool: float) -> str:

@@ -22,10 +22,12 @@ CHORD = 0.01
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ArmPockets(DiscPockets):
-    """Pockets that an arm serves. ``arm_reach``: from its pivot to a hand, ``arm_stroke`` down, mm."""
+    """Pockets that an arm serves. ``arm_reach``: from its pivot to a hand, ``arm_stroke`` down, mm; ``swaps``: whether what it takes
+    from the spindle goes where it took the other from."""
 
     arm_reach: float
     arm_stroke: float
+    swaps: bool
 
     @property
     def arm(self) -> ArmShape:
@@ -38,6 +40,10 @@ class ArmPockets(DiscPockets):
             StackPart("a hand of the arm", self.holder_radius, -ARM, 0.0),
             StackPart("the arm", self.holder_radius / 2, -ARM, 0.0),
         )
+
+    @property
+    def keeps_table(self) -> bool:
+        return self.swaps
 
     def changing(self, tool: int, stored: dict[int, int]) -> "ArmGripping":
         return ArmGripping(self, tool, stored)

@@ -13,4 +13,12 @@ def place(setup: Setup, changer: ArmDisc, derived: DerivedChanger) -> Placed:
     """Its pockets, and how far its arm reaches."""
     arm = changer.arm
     pockets = disc_pockets_of(setup, changer, derived)
-    return Placed(ArmPockets(**pockets, holds_down=False, arm_reach=arm.reach, arm_stroke=arm.stroke))
+    return Placed(
+        ArmPockets(
+            **pockets,
+            holds_down=False,
+            arm_reach=arm.reach,
+            arm_stroke=arm.stroke,
+            swaps=arm.tools != "keep their pockets",
+        )
+    )

@@ -11,7 +11,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field
 from typing import Any
 
-from orthotrope.machine.changing import Changing, Course, GripWords, Happening, Magazine, Spot
+from orthotrope.machine.changing import SEATED, Changing, Course, GripWords, Happening, Magazine, Spot
 from orthotrope.machine.motion import Law, Ramp, Vector, first_root
 from orthotrope.machine.shapes import Body, CylinderBody, StackPart
 from orthotrope.machine.world import WorldTool
@@ -194,6 +194,10 @@ class Threading(Changing):
             return
         sign = math.copysign(1.0, course.rise)
         yield from self.advance(pocket, stretches(course.law, course.t0, course.t1, height, sign, course.ramps))
+        deep = -(height + course.rise)
+        if course.rise < 0 and deep > max(SEATED, self.rack.give) + TINY and (self.tool or self.stored.get(pocket)):
+            data = {"pocket": pocket, "tool": self.tool or self.stored[pocket], "deep": deep}
+            yield Happening("driven-in", course.t1, True, data)
 
     def ways_out(self, place: Vector, low: bool, words: GripWords) -> Iterator[str]:
         if self.holds is None:

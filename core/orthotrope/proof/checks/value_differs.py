@@ -145,6 +145,7 @@ def _thicknesses(case: Case, tell: Teller) -> Iterator[Finding]:
 def _feeds(case: Case, tell: Teller) -> Iterator[Finding]:
     """Touches of a probe: those that a zero came of went at the feed that its effective diameter holds for, the others that
     met something at that or at its search feed."""
+    yield from _feeds_at_setters(case, tell)
     probes = {(probe.tool, probe.input): (i, probe) for i, probe in enumerate(case.setup.probes)} if case.setup else {}
     if not probes or case.purpose != "probe":
         return
@@ -169,6 +170,32 @@ def _feeds(case: Case, tell: Teller) -> Iterator[Finding]:
                 "correct the one that is wrong.",
                 f"/probes/{index}/{field}",
             )
+
+
+def _feeds_at_setters(case: Case, tell: Teller) -> Iterator[Finding]:
+    """Touches on a setter: those that a length or a zero came of went at its measuring feed, the others at most at its search feed."""
+    if case.setup is None or case.purpose not in ("measure", "exchange"):
+        return
+    used = {n for event in case.main.trace.of_kind("length-set") for n in event.data["touches"]}
+    used |= {touch.number for zero in zeros_of(case.main) for touch in zero.touches}
+    told: set[str] = set()
+    for touch in touches_of(case.main):
+        on = touch.event.data.get("input", 0)
+        index, setter = next(((i, s) for i, s in enumerate(case.setup.setters) if s.input == on), (0, None))
+        if setter is None or touch.latched is None:
+            continue
+        feed, counts = touch.feed / case.call.override, touch.number in used
+        field, meant = ("measure_feed", setter.measure_feed) if counts else ("search_feed", setter.search_feed)
+        if abs(feed - meant) <= 0.5 or (not counts and feed < meant) or field in told:
+            continue
+        told.add(field)
+        name = "Measuring feed" if counts else "Search feed"
+        yield tell.of_event(
+            touch.event,
+            f"{name} of {setter.name}: the program has {feed_with_unit(touch.feed)}, the Setup {feed_with_unit(meant)}; "
+            "correct the one that is wrong.",
+            f"/setters/{index}/{field}",
+        )
 
 
 def _lengths(case: Case, tell: Teller) -> Iterator[Finding]:

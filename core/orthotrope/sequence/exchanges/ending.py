@@ -9,8 +9,8 @@ from orthotrope.calc.setters import DerivedSetter, measuring_setter
 from orthotrope.sequence.allotment import Allotment
 from orthotrope.sequence.measuring.registry import Wanted
 from orthotrope.sequence.measuring.touching import Measuring
-from orthotrope.sequence.steps import Choose, Compute, ComputeIf, Label, Remark, Say, Step, Stop, UseLength
-from orthotrope.sequence.values import Binary, Number, Value, length
+from orthotrope.sequence.steps import Choose, Compute, ComputeIf, Label, Remark, Say, SetModes, Step, Stop, UseLength
+from orthotrope.sequence.values import Binary, Number, Value, length, parameter
 from orthotrope.setup import Setup
 from orthotrope.setup.tools import Tool
 
@@ -94,6 +94,8 @@ class Ending:
             yield Label(self.use.label("measure by hand"))
             yield Say(MEASURE_BY_HAND)
             yield Stop("pause")
+            known = self.setup.profile.parameters
+            yield SetModes((parameter(known.called_unit), parameter(known.called_distance)), "as the caller had them")
             yield Stop("end")
         if self.in_text:
             yield from self.in_text.refusals(moved=True)

@@ -409,7 +409,7 @@ class _EveryPair:
         yield from self.ending.measured(self.requested)
         yield Move((("X", parameter(known.called_at_first)), ("Y", parameter(known.called_at_first + 1))))
         if not self.part:
-            yield SetModes((parameter(known.called_unit), parameter(known.called_distance)), "as the caller had them")
+            yield self._as_called()
         yield from self.ending.in_force(self.requested)
 
     def _refusals(self) -> Iterator[Step]:
@@ -427,12 +427,21 @@ class _EveryPair:
             (label, f"{INPUT_ROLES[role].missing}. Look at it, and settle the record")
             for role, label in self.use.missing.items()
         ]
+        air = self.setup.output_of("blow air")
+        blows = self.use.missing.get("grip closed") if air and self.parts.fetch is not nothing else None
         for label, text in says:
             yield Label(label)
+            if air and label == blows:  # it is waited for while the taper is blown clean
+                yield Words(air.word_off, note="no more air")
             yield Say(text)
             yield Stop("pause")
+            yield self._as_called()
             yield Stop("end")
         yield from self.ending.refusals()
+
+    def _as_called(self) -> Step:
+        known = self.known
+        return SetModes((parameter(known.called_unit), parameter(known.called_distance)), "as the caller had them")
 
 
 def _pocket_step(rack: Rack, derived: DerivedChanger) -> tuple[float, float]:

@@ -1,0 +1,58 @@
+"""A branch that was taken because something went wrong ends like a success."""
+
+from collections.abc import Iterator
+
+from orthotrope.proof.case import Case, Teller, check
+from orthotrope.proof.findings import Finding
+
+
+@check("failure-continues", "stop", "run", harms=True)
+def failure_continues(case: Case, tell: Teller) -> Iterator[Finding]:
+    """It goes back to the job without having done what it is for, or ends with the nose inside the changer without a word."""
+    run = case.main
+    if run.trace.ended != "end" or not run.trace.blocks:
+        return
+    last = run.trace.blocks[-1]
+    if run.returned and (wrong := _not_done(case)):
+        yield tell(
+            f"It goes back to the job as if all were well, and {wrong}; say what is wrong, pause and end (M0, M30).",
+            last.line,
+            last.t1,
+            last.position,
+        )
+    elif case.purpose == "exchange" and _not_done(case) and _in_changer(case) and not _said(case):
+        yield tell(
+            "It ends with the nose inside the changer without having said what to do; say it before the pause.",
+            last.line,
+            last.t1,
+            last.position,
+        )
+
+
+def _not_done(case: Case) -> str:
+    run = case.main
+    held = run.trace.holding[-1][1]
+    if (
+        case.purpose == "exchange" and held != run.call.to_tool and run.trace.blocks[-1].record == held
+    ):  # else it is untrue
+        is_there = (
+            "its tool is neither held nor free"
+            if held is None
+            else f"the spindle holds {f'T{held:g}' if held else 'no tool'}"
+        )
+        asked = f"T{run.call.to_tool}" if run.call.to_tool else "the empty spindle"
+        return f"{is_there}, where {asked} was asked for"
+    missed = [event for event in run.trace.of_kind("missed-touch") if event.line]
+    if case.purpose == "measure" and missed and not run.trace.of_kind("length-set"):
+        return "nothing was measured"
+    return ""
+
+
+def _said(case: Case) -> bool:
+    events = case.main.trace.events
+    return any(event.kind == "message" for event in events[-6:])
+
+
+def _in_changer(case: Case) -> bool:
+    magazine, position = case.world.magazine, case.main.trace.blocks[-1].position
+    return magazine is not None and position[2] < magazine.hover_z

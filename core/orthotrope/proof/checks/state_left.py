@@ -1,0 +1,73 @@
+"""At an end something is left otherwise than the caller had it, or than the sequence needs it."""
+
+from collections.abc import Iterator
+
+from orthotrope.machine.run import SHIFTED, Run
+from orthotrope.proof.case import Case, Teller, check
+from orthotrope.proof.findings import Finding
+from orthotrope.setup.roles import OPEN
+from orthotrope.units import in_unit
+
+TURNS = 1.0
+"""rev/min; slower is standing."""
+
+
+@check("state-left", "warn", "run", harms=True)
+def state_left(case: Case, tell: Teller) -> Iterator[Finding]:
+    """The usual end, and a failing branch's as well: each has its own line. What a job has turned on is its own."""
+    run = case.main
+    if run.trace.ended != "end" or not run.trace.blocks or case.purpose == "job":
+        return
+    last = run.trace.blocks[-1]
+    for says in (*_left(case, run), *(_after_success(case, run) if run.returned or not _paused(run) else ())):
+        yield tell(f"At the end {says}", last.line, last.t1, last.position)
+
+
+def _paused(run: Run) -> bool:
+    """Whether it ends after a pause for a person, as a failing branch does."""
+    return bool(run.trace.of_kind("pause"))
+
+
+def _left(case: Case, run: Run) -> Iterator[str]:
+    left = run.left
+    if abs(left.speed) > TURNS and run.call.active not in ("forwards", "backwards"):
+        yield f"the spindle turns at {abs(left.speed):.0f} rev/min; stop it (M5)."
+    if left.locked:
+        yield "the feed override is locked (M49); release it (M48)."
+    before = _shift_before(run)
+    if any(abs(a - b) > 1e-6 for a, b in zip(left.shift, before, strict=True)):
+        where = " ".join(f"{axis} {in_unit(value)}" for axis, value in zip("XYZ", left.shift, strict=True))
+        yield f"the zero is shifted otherwise than the caller had it ({where}); cancel the shift (G92.1)."
+    told = _told(case, run)
+    if told.get("blow air") == "on":
+        yield "the air is on; turn it off."
+    if case.profile.conditions and case.call.unit != run.modes["unit"]:
+        named = {20: "inch", 21: "mm"}
+        yield (
+            f"the unit is {named[int(run.modes['unit'])]} and the caller's was {named[case.call.unit]}; put it back "
+            f"(G#{case.profile.parameters.called_unit})."
+        )
+
+
+def _told(case: Case, run: Run) -> dict[str, str]:
+    """What each device was last told; whether it did so is another matter."""
+    magazine, told = case.world.magazine, dict[str, str]()
+    for event in run.trace.of_kind("switched") if magazine else ():
+        device = magazine.device_of(int(event.data["word"][1:]), event.data["p"]) if magazine else None
+        if device:
+            told[device[0]] = device[1]
+    return told
+
+
+def _shift_before(run: Run) -> tuple[float, float, float]:
+    return SHIFTED if run.call.active == "shift" else (0.0, 0.0, 0.0)
+
+
+def _after_success(case: Case, run: Run) -> Iterator[str]:
+    last = run.trace.blocks[-1]
+    if case.purpose not in ("exchange", "measure"):
+        return
+    if last.doubtful and not run.call.doubtful and case.profile.record == "parameter":
+        yield f"the record is still marked as doubtful; clear it (#{case.profile.parameters.record_doubtful} = 0)."
+    if case.purpose == "exchange" and _told(case, run).get("grip") == OPEN:
+        yield "the grip is open; close it."

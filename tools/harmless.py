@@ -1,0 +1,103 @@
+"""Why an edit that nothing is said of does no harm: rules, each with its reason, judged by what the text does, not by its lines."""
+
+from collections.abc import Callable, Iterator
+from dataclasses import replace
+from typing import Any, NamedTuple
+
+from orthotrope.machine.run import Call, Run
+from orthotrope.program.reader import read_text
+from orthotrope.proof.case import Case
+
+NEAR = 2e-3
+"""mm; places that differ by less are the same: what a control's last decimal is."""
+
+SAID = frozenset({"message", "set", "blind-dwell", "length-old", "touched-move", "contact-kept"})
+"""Events that are no deed: what is said, what is kept in a parameter, what only the checks look at."""
+
+
+class Deed(NamedTuple):
+    """One thing that a run does: what, and its numbers."""
+
+    what: str
+    numbers: tuple[float, ...]
+
+
+def deeds(run: Run) -> Iterator[Deed]:
+    """All that a run does, in its order: moves with their kind, end and feed, what is switched, what is touched and set."""
+    trace = run.trace
+    done: list[tuple[float, int, Deed]] = [
+        (segment.t0, 1, Deed(segment.kind, (*segment.end, segment.feed)))
+        for segment in trace.segments
+        if segment.kind != "dwell" and segment.start != segment.end
+    ]
+    done += [
+        (event.t, 0, Deed(event.kind, tuple(_flat(event.data)))) for event in trace.events if event.kind not in SAID
+    ]
+    yield from (deed for _, _, deed in sorted(done, key=lambda entry: entry[:2]))
+    last = trace.blocks[-1] if trace.blocks else None
+    yield Deed("ends", (float(last.record), float(last.doubtful), float(last.holds or 0)) if last else ())
+    yield Deed(f"ended {trace.ended}", tuple(float(run.modes.get(mode, 0)) for mode in sorted(run.modes)))
+
+
+def _flat(data: dict[str, Any]) -> Iterator[float]:
+    for name, value in sorted(data.items()):
+        if name in ("touch", "touches", "at_seconds", "seconds", "done"):
+            continue
+        if isinstance(value, bool | int | float):
+            yield float(value)
+        elif isinstance(value, str):
+            yield float(sum(value.encode()))
+        elif isinstance(value, list | tuple) and all(isinstance(part, int | float) for part in value):
+            yield from (float(part) for part in value)
+
+
+def callers(call: Call) -> Iterator[Call]:
+    """The calls in which texts are compared: as called, from an inch job, relative, with something active."""
+    yield call
+    yield replace(call, unit=20)
+    yield replace(call, distance=91)
+    yield replace(call, left=7.5)
+    for active in ("plane", "inverse time", "compensation", "forwards"):
+        yield replace(call, active=active)
+
+
+def _same(one: Deed, other: Deed) -> bool:
+    return (
+        one.what == other.what
+        and len(one.numbers) == len(other.numbers)
+        and all(abs(a - b) <= NEAR for a, b in zip(one.numbers, other.numbers, strict=True))
+    )
+
+
+def _does_the_same(before: list[Run], after: list[Run]) -> bool:
+    for one, other in zip(before, after, strict=True):
+        mine, its = list(deeds(one)), list(deeds(other))
+        if len(mine) != len(its) or not all(map(_same, mine, its)):
+            return False
+    return True
+
+
+def _stands_longer(before: list[Run], after: list[Run]) -> bool:
+    return _does_the_same(before, after) and all(
+        b.trace.seconds <= a.trace.seconds + 1e-6 for b, a in zip(before, after, strict=True)
+    )
+
+
+RULES: dict[str, Callable[[list[Run], list[Run]], bool]] = {
+    "it does the same, and takes no less time": _stands_longer,
+    "it does the same": _does_the_same,
+}
+"""What is found to do no harm, by why."""
+
+
+def why_harmless(cases: list[Case], before: str, after: str) -> str:
+    """The first rule that says why the text ``after`` does no harm where ``before`` does none; "": none does."""
+    program, other = read_text(before), read_text(after)
+    if not other.readable:
+        return ""
+    mine, its = list[Run](), list[Run]()
+    for case in cases:
+        for call in callers(case.call):
+            mine.append(replace(case, program=program, _runs={}).run(call))
+            its.append(replace(case, program=other, _runs={}).run(call))
+    return next((why for why, rule in RULES.items() if rule(mine, its)), "")

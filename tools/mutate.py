@@ -1,0 +1,200 @@
+"""Attacks the proof (make mutate): every single edit of the written texts is proven as a program that was brought, and what nothing is said
+of is listed.
+
+    python tools/mutate.py [--machine NAME …] [--only exchanges|measuring|routines] [--sample N] [--seed N] [--list]
+
+An edit that is told is found. One that is not is run beside the text as written, from several callers: where all that it does is the
+same, or differs only in what :mod:`harmless` knows to do no harm, it does none, and the reason is counted. What is left are
+survivors. Exit 1 where there are any."""
+
+import argparse
+import json
+import os
+import random
+import sys
+import time
+from collections import Counter
+from collections.abc import Iterator
+from concurrent.futures import ProcessPoolExecutor
+from dataclasses import dataclass, replace
+from functools import cache
+from pathlib import Path
+
+from edits import Edit, edits
+from harmless import why_harmless
+from orthotrope.program.reader import read_text
+from orthotrope.proof.callers import called_after_others, called_from_elsewhere, called_otherwise
+from orthotrope.proof.case import Case, findings_of
+from orthotrope.proof.exchanges import ExchangeProof, exchange_case
+from orthotrope.proof.measuring import measurable, measuring_case
+from orthotrope.proof.routines import provable, prove_routine, routine_case
+from orthotrope.proof.sharing import SharedRun
+from orthotrope.proof.verdicts import judge_faults
+from orthotrope.setup import Setup, read_setup
+
+ROOT = Path(__file__).parent.parent
+
+MOST_TOOLS = 12
+"""Of a magazine with more, the shortest and the longest are exchanged."""
+
+Told = frozenset[tuple[str, str]]
+"""What is said of a text: (check, severity), and (fault, verdict) where it is not safe."""
+
+
+@dataclass(frozen=True, slots=True)
+class Subject:
+    """A text that is attacked: an exchange, ``measuring`` or a routine (its ``name``) of a demo machine."""
+
+    machine: str
+    of: str
+    name: str = ""
+
+    def __str__(self) -> str:
+        return " ".join(part for part in (self.machine, self.of, self.name) if part)
+
+
+@cache
+def demo(name: str) -> Setup:
+    """A demo machine's Setup."""
+    return read_setup((ROOT / "demo" / "setups" / f"{name}.json").read_bytes())
+
+
+def subjects(machines: list[str], only: str | None) -> Iterator[Subject]:
+    """What is attacked, in a fixed order."""
+    for machine in machines:
+        setup = demo(machine)
+        if setup.changer is not None and only in (None, "exchanges"):
+            yield Subject(machine, "exchanges")
+        if measurable(setup) and only in (None, "measuring"):
+            yield Subject(machine, "measuring")
+        if only in (None, "routines"):
+            yield from (Subject(machine, "routines", name) for name in provable(setup))
+
+
+def pairs_of(setup: Setup) -> list[tuple[int, int]]:
+    """The exchanges that between them run every block: each tool put away and fetched once, and with the empty spindle before and
+    after."""
+    tools = [tool.number for tool in sorted(setup.exchangeable(), key=lambda tool: tool.whole_length)]
+    tools = [*tools[:4], *tools[-4:]] if len(tools) > MOST_TOOLS else tools
+    return [(0, tools[-1]), (tools[0], 0), *zip(tools, [*tools[1:], tools[0]], strict=True)]
+
+
+@cache
+def cases_of(subject: Subject) -> tuple[str, list[Case]]:
+    """The text of a subject, and the cases that it is run in."""
+    setup = demo(subject.machine)
+    if subject.of == "exchanges":
+        text, first = exchange_case(setup, setup.profile, *pairs_of(setup)[0])
+        pairs = pairs_of(setup) if setup.profile.arithmetic and setup.profile.conditions else pairs_of(setup)[:1]
+        return text, [replace(first, call=replace(first.call, from_tool=a, to_tool=b), _runs={}) for a, b in pairs]
+    if subject.of == "measuring":
+        longest = max(measurable(setup), key=lambda number: setup.tool(number).whole_length)
+        text, case = measuring_case(setup, setup.profile, "measure", (longest,))
+        return text, [case]
+    text, case = routine_case(setup, setup.profile, subject.name)
+    return text, [case]
+
+
+def told_of(subject: Subject, text: str) -> Told:
+    """What the proof says of a text in place of the written one."""
+    setup = demo(subject.machine)
+    said: set[tuple[str, str]] = set()
+    if subject.of == "routines":
+        result = prove_routine(setup, subject.name, brought=text)
+        said |= {(finding.check, finding.severity) for finding in result.findings}
+        said |= {(fault.fault, fault.verdict) for fault in result.faults if fault.verdict != "safe"}
+        return frozenset(said)
+    if subject.of == "exchanges":
+        proof = ExchangeProof(setup, text)
+        for case in cases_of(subject)[1]:
+            result = proof.of(case.call.from_tool, case.call.to_tool, True)
+            said |= {(finding.check, finding.severity) for finding in result.findings}
+            said |= {(fault.fault, fault.verdict) for fault in result.faults if fault.verdict != "safe"}
+        return frozenset(said)
+    case = replace(cases_of(subject)[1][0], program=read_text(text), _runs={})
+    if not case.program.readable:
+        return frozenset({("unreadable", "stop")})
+    shared = SharedRun(case)
+    found = [
+        *findings_of(case, "static", "text", "run"),
+        *called_from_elsewhere(case, True),
+        *called_otherwise(case),
+        *called_after_others(case),
+    ]
+    said |= {(finding.check, finding.severity) for finding in found}
+    if not case.main.endless:
+        said |= {(fault.fault, fault.verdict) for fault in judge_faults(case, shared) if fault.verdict != "safe"}
+    return frozenset(said)
+
+
+@cache
+def written(subject: Subject) -> Told:
+    """What is said of the text as written."""
+    return told_of(subject, cases_of(subject)[0])
+
+
+@dataclass(frozen=True, slots=True)
+class Outcome:
+    """What an edit came to: "found", the reason why it does no harm, or "" of a survivor."""
+
+    subject: Subject
+    edit: Edit
+    outcome: str
+
+
+def attacked(subject: Subject, edit: Edit) -> Outcome:
+    """One edit, proven."""
+    new = told_of(subject, edit.text) - written(subject)
+    if any(word != "note" for _, word in new):
+        return Outcome(subject, edit, "found")
+    text, cases = cases_of(subject)
+    return Outcome(subject, edit, why_harmless(cases, text, edit.text))
+
+
+def main() -> int:
+    """Attack, and list the survivors."""
+    parser = argparse.ArgumentParser(description=__doc__, formatter_class=argparse.RawDescriptionHelpFormatter)
+    every = sorted(path.stem for path in (ROOT / "demo" / "setups").glob("*.json"))
+    parser.add_argument("--machine", nargs="*", default=every)
+    parser.add_argument("--only", choices=("exchanges", "measuring", "routines"))
+    parser.add_argument("--name", help="of a routine")
+    parser.add_argument("--sample", type=int, default=0, help="so many edits of each text; all of them if not said")
+    parser.add_argument("--seed", type=int, default=1)
+    options = parser.parse_args()
+    wanted: list[tuple[Subject, Edit]] = []
+    for subject in subjects(options.machine, options.only):
+        if options.name and subject.name != options.name:
+            continue
+        found = list(edits(cases_of(subject)[0]))
+        if options.sample:
+            found = random.Random(options.seed).sample(found, min(options.sample, len(found)))
+        wanted += [(subject, edit) for edit in found]
+    begun, survivors, counted = time.monotonic(), list[Outcome](), Counter[str]()
+    with ProcessPoolExecutor(os.cpu_count()) as pool:
+        for done, outcome in enumerate(pool.map(attacked, *zip(*wanted, strict=True), chunksize=4), 1):
+            counted[outcome.outcome or "survived"] += 1
+            if not outcome.outcome:
+                survivors.append(outcome)
+            if done % 20 == 0 or done == len(wanted):
+                print(f"\r{done} of {len(wanted)}", end="", file=sys.stderr, flush=True)
+    print(f"\n{len(wanted)} edits in {time.monotonic() - begun:.0f} s", file=sys.stderr)
+    for outcome in survivors:
+        print(
+            json.dumps(
+                {
+                    "text": str(outcome.subject),
+                    "line": outcome.edit.line,
+                    "how": outcome.edit.how,
+                    "before": outcome.edit.before,
+                    "after": outcome.edit.after,
+                },
+                ensure_ascii=False,
+            )
+        )
+    for what, count in counted.most_common():
+        print(f"{count:6}  {what}")
+    return 1 if survivors else 0
+
+
+if __name__ == "__main__":
+    raise SystemExit(main())
