@@ -54,7 +54,7 @@ def places(case: Case, everywhere: bool = True) -> Iterator[Vector]:
     xs, ys = ((axis.soft_least, axis.soft_greatest) for axis in setup.machine.axes.across)
     upright = setup.machine.axes.upright
     machine = VirtualMachine(case.world, case.call.at, case.call.from_tool)
-    over = case.world.magazine.places.values() if case.world.magazine and everywhere else ()
+    over = dict.fromkeys(case.world.magazine.places.values()) if case.world.magazine and everywhere else ()
     for x, y in (*itertools.product(xs, ys), *over):
         heights = (upright.soft_greatest, *_down(upright.soft_least, upright.soft_greatest))
         free = [z for z in heights if machine.stands_free((x, y, z))]

@@ -11,7 +11,7 @@ from orthotrope.errors import InputError
 from orthotrope.machine.run import Call
 from orthotrope.program.reader import read_text
 from orthotrope.program.writer import write
-from orthotrope.proof.callers import called_otherwise
+from orthotrope.proof.callers import called_after_others, called_from_elsewhere, called_otherwise
 from orthotrope.proof.case import Case, findings_of
 from orthotrope.proof.completing import refused
 from orthotrope.proof.cures import tried
@@ -133,11 +133,40 @@ class ExchangeProof:
             return findings_of(case, "setup", "static")
         shared = findings_of(case, "setup", "static", "text") if self.every else findings_of(case, "setup")
         if self.every and not case.main.endless:
-            shared += called_otherwise(case)
+            shared += self._of_callers(shared)
         if any(finding.cure for finding in shared):
             beside = findings_of(case, "run") if case.program.readable else []
             shared = tried(shared, self.setup, of_changed(case, self.brought is None), beside)
         return shared
+
+    def _of_callers(self, known: list[Finding]) -> list[Finding]:
+        """What is said of the one text only on another way through it, or from another caller: of pairs that between them take all of
+        its ways (a tool fetched, put away, exchanged for another)."""
+        told = {(finding.check, finding.line) for finding in known}
+        found: list[Finding] = []
+        for pair in self.ways():
+            case = self.case_of(*pair)
+            if case.main.endless:
+                continue
+            for finding in (
+                *findings_of(case, "text"),
+                *called_otherwise(case),
+                *called_from_elsewhere(case),
+                *called_after_others(case),
+            ):
+                if (finding.check, finding.line) not in told:
+                    told.add((finding.check, finding.line))
+                    found.append(finding)
+        return found
+
+    def ways(self) -> list[tuple[int, int]]:
+        """Pairs that between them take all ways through the one text: the shortest and the longest tool fetched, put away, and
+        exchanged for one another."""
+        tools = sorted(self.setup.exchangeable(), key=lambda tool: tool.whole_length)
+        if not tools:
+            return []
+        first, last = tools[0].number, tools[-1].number
+        return [pair for pair in ((0, last), (last, 0), (last, first), (first, last)) if pair in self.pairs]
 
     def _family(self, one: int) -> Family:
         """The exchanges from one tool; where each has a program of its own, of that exchange alone."""

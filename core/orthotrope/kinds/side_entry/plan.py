@@ -9,8 +9,8 @@ from orthotrope.calc.points import unit_vector
 from orthotrope.kinds.side_entry.model import SideEntry
 from orthotrope.sequence.exchanges.frame import Frame, Parts, Place, every, one, open_above, park, take
 from orthotrope.sequence.exchanges.registry import EMPTY, PLANNERS, Descent, Exchange, Planner
-from orthotrope.sequence.steps import AxisName, ComputeIf, Dwell, Move, Sequence, Step, Switch
-from orthotrope.sequence.values import Binary, Number, Value, length
+from orthotrope.sequence.steps import AxisName, Choose, ComputeIf, Dwell, Move, Sequence, Step, Switch
+from orthotrope.sequence.values import Binary, Number, Value, length, parameter
 from orthotrope.setup import Setup
 
 ORIENTED = 5.0
@@ -22,6 +22,20 @@ class _SideEntryParts:
 
     def __init__(self, changer: SideEntry):
         self.forks, self.grip = changer.forks, changer.grip
+
+    def begins(self, frame: Frame) -> Iterator[Step]:
+        """Not among the forks: a tool that is gripped there comes out along the mouth only, and straight up pulls at the fork."""
+        known, pockets = frame.setup.profile.parameters, frame.derived.pockets
+        x, y, z = (parameter(known.called_at_first + axis) for axis in range(3))
+        bearing = math.atan2(pockets[-1].y - pockets[0].y, pockets[-1].x - pockets[0].x) if len(pockets) > 1 else 0.0
+        cos, sin = (0.0 if abs(part) < 1e-9 else part for part in (math.cos(bearing), math.sin(bearing)))
+        near, low = self.grip.holder_diameter / 2, Binary("LT", z, length(frame.derived.ladder.hover_z))
+        for ways in (((x, cos), (y, sin)), ((x, -sin), (y, cos))):
+            places = [p.x * ways[0][1] + p.y * ways[1][1] for p in pockets]
+            along = _sum(*ways)
+            low = Binary("AND", low, Binary("GT", along, length(min(places) - near)))
+            low = Binary("AND", low, Binary("LT", along, length(max(places) + near)))
+        yield Choose(low, frame.use.label("in the changer"), "among the forks: not straight up")
 
     def prepare(self, frame: Frame) -> Iterator[Step]:
         yield from frame.orient()
@@ -105,7 +119,21 @@ class _SideEntryParts:
         yield from frame.grip(False, on_tool=False)
 
     def parts(self) -> Parts:
-        return Parts(self.prepare, self.put_away, self.between, self.from_empty, self.fetch, self.leave_empty)
+        return Parts(
+            self.prepare,
+            self.put_away,
+            self.between,
+            self.from_empty,
+            self.fetch,
+            self.leave_empty,
+            begins=self.begins,
+        )
+
+
+def _sum(one: tuple[Value, float], other: tuple[Value, float]) -> Value:
+    """A coordinate along a way: the parts of it that are not 0."""
+    parts = [value if factor == 1 else Binary("*", value, Number(factor)) for value, factor in (one, other) if factor]
+    return parts[0] if len(parts) == 1 else Binary("+", parts[0], parts[1])
 
 
 def _plus(value: Value, more: float) -> Value:

@@ -1,6 +1,5 @@
 """An exchange ends with Z below park height."""
 
-import math
 from collections.abc import Iterator
 
 from orthotrope.proof.case import Case, Teller, check
@@ -16,9 +15,8 @@ def low_return(case: Case, tell: Teller) -> Iterator[Finding]:
         return
     if run.trace.of_kind("wait-expired"):
         return  # it stopped where it stood, as it should
-    magazine = case.world.magazine
-    known = magazine is not None and math.isfinite(magazine.park_z)
-    park = magazine.park_z if magazine and known else max(max(s.start[2], s.end[2]) for s in run.trace.segments)
+    known = case.derived is not None
+    park = case.derived.park_z if case.derived else max(max(s.start[2], s.end[2]) for s in run.trace.segments)
     end = run.trace.blocks[-1].position
     if end[2] < park - 1e-3:
         yield tell(

@@ -9,6 +9,9 @@ from orthotrope.units import MM_PER_INCH, in_unit, with_unit
 WITHIN = 0.02
 """Part by which a value may miss 25.4 times (or 1/25.4 of) the Setup's (checks.md)."""
 
+SAME = 1e-3
+"""mm."""
+
 
 @check("unit-implausible", "warn", "run")
 def unit_implausible(case: Case, tell: Teller) -> Iterator[Finding]:
@@ -40,6 +43,8 @@ def unit_implausible(case: Case, tell: Teller) -> Iterator[Finding]:
         for axis, start, value in zip(axes, segment.start, segment.end, strict=True):
             if axis in told or value == start or any(_near(value, one) for one in meant[axis]):
                 continue
+            if abs(value - case.call.at["XYZ".index(axis)]) < SAME:
+                continue  # back to where it was called
             for factor in (MM_PER_INCH, 1 / MM_PER_INCH):
                 other = next((one for one in meant[axis] if _near(value, one * factor)), None)
                 if other is not None and axis not in told:

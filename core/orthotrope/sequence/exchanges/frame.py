@@ -42,6 +42,9 @@ NOUGHT = Number(0)
 Part = Callable[["Frame"], Iterator[Step]]
 
 
+IN_THE_CHANGER = "The spindle stands low in the changer. Move it out along the mouth, then up. Nothing has moved"
+
+
 def nothing(frame: "Frame") -> Iterator[Step]:
     """A part that a style does not need."""
     yield from ()
@@ -158,7 +161,8 @@ class Frame:
 
 @dataclass(frozen=True, slots=True)
 class Parts:
-    """What a style does, in this order. ``prepare`` before anything is near; ``put_away`` with a tool in the spindle;
+    """What a style does, in this order. ``begins``: where it may not be called (only in a text that can ask), before anything moves,
+    to the label "in the changer", and what is said there; ``prepare`` before anything is near; ``put_away`` with a tool in the spindle;
     ``between`` the two; ``from_empty`` where there was none; ``fetch``; ``leave_empty`` where none is fetched.
     ``whole``: one sequence for all of them, in place of these; ``back``: up again. ``heights``: those it goes to.
     ``pockets``: whether tools have pockets to be looked up; ``kept`` whether the control keeps the table of them."""
@@ -174,6 +178,7 @@ class Parts:
     heights: tuple[str, ...] = ("couple", "hover", "empty", "carry", "park")
     pockets: bool = True
     kept: bool = False
+    begins: Part = nothing
 
 
 def park(frame: Frame) -> Step:
@@ -310,6 +315,7 @@ class _EveryPair:
         """All of it, in its order."""
         yield from self._guards()
         yield from self._constants()
+        yield from self.parts.begins(self.frame)
         yield from self.parts.prepare(self.frame)
         yield from self.parts.whole(self.frame) if self.parts.whole else self._exchange()
         yield from self._back()
@@ -423,6 +429,8 @@ class _EveryPair:
                 "The record of the tool in the spindle is doubtful or another one. Nothing has moved",
             ),
         ]
+        if self.use.has("in the changer"):
+            says.append((self.use.label("in the changer"), IN_THE_CHANGER))
         says += [
             (label, f"{INPUT_ROLES[role].missing}. Look at it, and settle the record")
             for role, label in self.use.missing.items()
