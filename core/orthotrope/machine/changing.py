@@ -62,6 +62,10 @@ SEATED = 0.05
 """mm; how far below the height at which it is taken the nose may push a tool that a pocket has, where that gives no further."""
 
 
+ANGLE = "angle"
+"""The device that turns the spindle to the angle at which a tool is handed over."""
+
+
 class Spot(NamedTuple):
     """Where what is stored in a ``pocket`` can be met, whatever it is: a circle in plan, below ``top``; pocket None:
     all that is stored. mm"""
@@ -338,6 +342,10 @@ class Magazine(ABC):
     def devices(self) -> frozenset[str]:
         """The devices that may fail to act."""
         return frozenset()
+
+    def slowed(self, device: str, times: float) -> "Magazine":
+        """The same with a device that takes so many times as long."""
+        return self
 
     def device_of(self, word: int, p: float | None) -> tuple[str, str] | None:
         """The device that an M word (with its P) switches, and to which state."""

@@ -55,6 +55,17 @@ class DiscPockets(GripPockets):
         """The plate that the pockets are in."""
         return StackPart("the disc", self.disc.radius - 1.2 * self.holder_radius, -PLATE, 0.0)
 
+    @property
+    def devices(self) -> frozenset[str]:
+        return frozenset({*self.seconds, "turn"})
+
+    def slowed(self, device: str, times: float) -> "DiscPockets":
+        if device == "turn":
+            return replace(self, disc=replace(self.disc, seconds_per_step=self.disc.seconds_per_step * times))
+        slow = GripPockets.slowed(self, device, times)
+        assert isinstance(slow, DiscPockets)
+        return slow
+
     def device_of(self, word: int, p: float | None) -> tuple[str, str] | None:
         return ("turn", "in place") if word == self.turn_word else GripPockets.device_of(self, word, p)
 

@@ -69,6 +69,11 @@ class GripPockets(Magazine):
     def devices(self) -> frozenset[str]:
         return frozenset(self.seconds)
 
+    def slowed(self, device: str, times: float) -> "GripPockets":
+        if device not in self.seconds:
+            return self
+        return replace(self, seconds={**self.seconds, device: self.seconds[device] * times})
+
     def device_of(self, word: int, p: float | None) -> tuple[str, str] | None:
         return self.words.get((word, p)) or self.words.get((word, None))
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from typing import Any, NamedTuple
 
 from orthotrope.calc.wiring import Lead
-from orthotrope.machine.changing import Changing, Course, Happening, Now, Spot, Stored, Way
+from orthotrope.machine.changing import ANGLE, Changing, Course, Happening, Now, Spot, Stored, Way
 from orthotrope.machine.events import EventKind
 from orthotrope.machine.inputs import WorldInput
 from orthotrope.machine.motion import Arc, Law, Ramp, Vector, trapezoid
@@ -384,6 +384,9 @@ class VirtualMachine:
         self.turn(0.0)
         magazine = self.world.magazine
         stored = magazine.orientation if magazine else None
+        self.asked.add(f"device {ANGLE}")
+        if magazine and ANGLE in magazine.failing:
+            return
         self.angle = angle if angle is not None else stored.angle if stored else 0.0
         self.oriented_from = self.trace.ramps[-1].t1 + (stored.seconds if stored else 0.0)
 
