@@ -7,7 +7,7 @@ PORT ?= 8710
 PRACTICE_PORT ?= 8720
 export UV_LINK_MODE ?= copy
 
-.PHONY: setup demo test check bench hostile fuzz intervals screenshots format types lock
+.PHONY: setup demo test check bench hostile fuzz intervals mutate screenshots format types lock
 
 setup: $(STAMPS)/python $(STAMPS)/web $(STAMPS)/chromium $(STAMPS)/build
 
@@ -80,6 +80,9 @@ hostile: setup
 
 fuzz: setup
 	$(PY) tools/fuzz.py
+
+mutate: setup
+	$(PY) tools/mutate.py
 
 intervals: setup
 	$(PY) tools/intervals.py

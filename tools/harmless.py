@@ -15,6 +15,10 @@ SAID = frozenset({"message", "set", "blind-dwell", "length-old", "touched-move",
 """Events that are no deed: what is said, what is kept in a parameter, what only the checks look at."""
 
 
+ON_ITS_WAY = frozenset({"spindle", "device", "done", "feed-over-axis", "pressed", "released"})
+"""Events whose place depends on how fast it comes there."""
+
+
 class Deed(NamedTuple):
     """One thing that a run does: what, and its numbers."""
 
@@ -83,9 +87,28 @@ def _stands_longer(before: list[Run], after: list[Run]) -> bool:
     )
 
 
+def _stations(run: Run) -> Iterator[Deed]:
+    """What a run does but for the ways between: each deed with the place where it is done, and where and how it ends."""
+    for event in run.trace.events:
+        if event.kind not in SAID and event.kind not in ON_ITS_WAY:
+            yield Deed(event.kind, (*event.position, *_flat(event.data)))
+    yield from list(deeds(run))[-2:]
+    yield Deed("stands", run.trace.blocks[-1].position if run.trace.blocks else ())
+
+
+def _goes_another_way(before: list[Run], after: list[Run]) -> bool:
+    """Between the same places of the same deeds; whether it keeps clear on that way the proof has looked at, and said nothing."""
+    for one, other in zip(before, after, strict=True):
+        mine, its = list(_stations(one)), list(_stations(other))
+        if len(mine) != len(its) or not all(map(_same, mine, its)):
+            return False
+    return True
+
+
 RULES: dict[str, Callable[[list[Run], list[Run]], bool]] = {
     "it does the same, and takes no less time": _stands_longer,
     "it does the same": _does_the_same,
+    "it goes another way between the same deeds": _goes_another_way,
 }
 """What is found to do no harm, by why."""
 

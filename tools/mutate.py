@@ -145,7 +145,7 @@ class Outcome:
 def attacked(subject: Subject, edit: Edit) -> Outcome:
     """One edit, proven."""
     new = told_of(subject, edit.text) - written(subject)
-    if any(word != "note" for _, word in new):
+    if new:
         return Outcome(subject, edit, "found")
     text, cases = cases_of(subject)
     return Outcome(subject, edit, why_harmless(cases, text, edit.text))

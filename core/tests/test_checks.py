@@ -67,6 +67,27 @@ def with_setup(text: str = ONE, emit: bool = False, **values: Any) -> dict[str, 
     return on_heron(made, setup=setup)
 
 
+def past_a_post(room: float) -> dict[str, Any]:
+    """The empty nose goes past a post at a distance."""
+    post = {
+        "name": "a post",
+        "kind": "cylinder",
+        "x": 500.0,
+        "y": 300.0,
+        "diameter": 40.0,
+        "bottom_z": -180.0,
+        "top_z": -60.0,
+    }
+    y = 300 + 20 + DOCUMENT["machine"]["spindle"]["nose_diameter"] / 2 + room
+    text = f"G21 G90 G17 G94\nG53 G0 Z-1\nG53 G0 X300 Y{y:g}\nG53 G0 Z-90\nG53 G0 X700\nG53 G0 Z-1\nM30"
+    return {
+        "text": text,
+        "setup": read_setup({**DOCUMENT, "bodies": [post]}),
+        "purpose": "job",
+        "profile": "plain words",
+    }
+
+
 def on_curlew(text: str, **options: Any) -> dict[str, Any]:
     return {"text": text, "setup": CURLEW, "from_tool": 1, "to_tool": 2, "profile": "plain words", **options}
 
@@ -375,6 +396,7 @@ TABLE: dict[str, tuple[dict[str, Any], dict[str, Any], dict[str, Any]]] = {
         on_curlew(FORKS, profile="parametric", fault="sensor-dead"),
         on_curlew(FORKS, profile="parametric"),
     ),
+    "clearance": (past_a_post(0.9), past_a_post(1.1), past_a_post(1.0)),
     "setup-conflict": (
         with_setup(changer__rack__pitch=26.9),
         with_setup(),

@@ -53,6 +53,7 @@ def test_the_written_exchange_is_never_unsafe_and_says_what_cant_be_noticed() ->
         "not-homed",
         "override-low",
         "override-high",
+        "input-reversed",
         "stopped",
     }
     assert not [result for result in found.values() if result.verdict == "unsafe"]

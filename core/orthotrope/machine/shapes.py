@@ -4,7 +4,7 @@ Along a straight move the overlap in plan is a segment against a circle or a rou
 interval. Shapes that just touch are not in contact: :data:`TOUCH` is taken off everywhere."""
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from orthotrope.machine.motion import Vector
@@ -128,6 +128,20 @@ class BoxBody:
 
 
 Body = CylinderBody | BoxBody
+
+
+def stands_alone(body: Body) -> bool:
+    """Whether it is neither touched nor entered on purpose: what passes it is to keep clear."""
+    return body.part_of in ("", "reserved") and body.makes is None
+
+
+def grown(body: Body, by: float) -> Body:
+    """A body that reaches so much further to all sides, mm."""
+    if isinstance(body, CylinderBody):
+        return replace(body, radius=body.radius + by, bottom=body.bottom - by, top=body.top + by)
+    wells = tuple(replace(well, radius=max(0.0, well.radius - by)) for well in body.wells)
+    half_x, half_y = body.half_x + by, body.half_y + by
+    return replace(body, half_x=half_x, half_y=half_y, bottom=body.bottom - by, top=body.top + by, wells=wells)
 
 
 def _circle(x: float, y: float, dx: float, dy: float, radius: float) -> Interval | None:

@@ -2,7 +2,7 @@
 
 import itertools
 import math
-from collections.abc import Callable, Container, Iterable, MutableSequence
+from collections.abc import Callable, Container, Iterable, MutableSequence, Sequence
 from dataclasses import dataclass, replace
 from typing import Any, NamedTuple
 
@@ -11,7 +11,7 @@ from orthotrope.machine.changing import ANGLE, Changing, Course, Happening, Now,
 from orthotrope.machine.events import EventKind
 from orthotrope.machine.inputs import WorldInput
 from orthotrope.machine.motion import Arc, Law, Ramp, Vector, trapezoid
-from orthotrope.machine.shapes import Body, Contact, CylinderBody, StackPart, first_contact
+from orthotrope.machine.shapes import Body, Contact, CylinderBody, StackPart, first_contact, grown, stands_alone
 from orthotrope.machine.trace import BlockState, Event, Segment, SegmentKind, Trace
 from orthotrope.machine.world import World, WorldStylus
 from orthotrope.setup.roles import INPUT_ROLES
@@ -415,7 +415,7 @@ class VirtualMachine:
         assert self.changer
         found: list[tuple[float, Contact, list[float]]] = []
         for part, way in self.changer.sweeps(device, state, self.world.tools):
-            near = _beside(self.world.bodies, way, part.radius)
+            near = _beside(self._standing(), way, part.radius)
             if not near:  # whichever tool is moved, and however long it is
                 continue
             self.asked.add("stored")
@@ -859,8 +859,16 @@ class VirtualMachine:
         self._stack = tuple(parts)
         self._lowest = min((part.low for part in parts), default=0.0)
         self._widest = max((part.radius for part in parts), default=0.0)
-        self._bodies = [*world.bodies, *(changer.bodies(world.tools, key[1]) if changer else ())]
+        self._bodies = [*self._standing(), *(changer.bodies(world.tools, key[1]) if changer else ())]
         self._spots = list(changer.spots()) if changer else []
+
+    def _standing(self) -> Sequence[Body]:
+        """The bodies of the world; in a ``grown`` one those that stand there for themselves are larger than they are, and what is
+        touched, or entered, is as it is."""
+        by = self.world.grown
+        if not by:
+            return self.world.bodies
+        return [grown(body, by) if stands_alone(body) else body for body in self.world.bodies]
 
     def _within(self, law: Law | None, t0: float, t1: float, rise: float, sideways: bool = False) -> Happening | None:
         """What the changer does during a move or dwell; returns the harm that ends it, if any."""

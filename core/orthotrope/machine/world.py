@@ -136,7 +136,8 @@ class World:
 
     ``axes`` are in the order of a position's numbers. ``latency``: seconds from an input to the control's answer;
     ``pre_travel``: how far a touch goes on before its input changes, mm. In a world whose bodies make no input, every
-    touching move makes one when half of its way is gone, but where a ``routine``'s part is expected.
+    touching move makes one when half of its way is gone, but where a ``routine``'s part is expected. ``grown``: by how much all that is not touched on purpose is
+    larger than it is, to find out how close something passes, mm.
     """
 
     axes: tuple[WorldAxis, ...]
@@ -151,6 +152,7 @@ class World:
     pre_travel: float = 0.0
     waking: Waking | None = None
     routine: bool = False
+    grown: float = 0.0
 
     @property
     def touches_halfway(self) -> bool:

@@ -38,7 +38,7 @@ def called_otherwise(case: Case) -> Iterator[Finding]:
     for active, says in CALLERS.items():
         if active == "rotation" and ROTATES not in case.profile.g_words:
             continue
-        called = replace(case, call=replace(case.call, active=active), _runs={})
+        called = replace(case, call=replace(case.call, active=active), elsewhere=True, _runs={})
         for finding in (*findings_of(called, "run"), *_leaks(called)):
             if (finding.check, finding.line) not in known:
                 known.add((finding.check, finding.line))
@@ -75,7 +75,7 @@ def called_from_elsewhere(case: Case, everywhere: bool = True) -> Iterator[Findi
     """What goes wrong only from elsewhere in the travel, each finding with the place; see :func:`places`."""
     known = {(finding.check, finding.line) for finding in findings_of(case, "run")}
     for place in places(case, everywhere):
-        called = replace(case, call=replace(case.call, at=place), _runs={})
+        called = replace(case, call=replace(case.call, at=place), elsewhere=True, _runs={})
         for finding in findings_of(called, "run"):
             if (finding.check, finding.line) not in known:
                 known.add((finding.check, finding.line))
@@ -110,7 +110,9 @@ def called_after_others(case: Case) -> Iterator[Finding]:
         longest = max(others, key=others.__getitem__)
         calls.append((replace(case.call, from_tool=longest), case.world, f"with T{longest} in the spindle"))
     for call, world, says in calls:
-        for finding in findings_of(replace(case, call=call, world=world, _runs={}), "run"):
+        refuses = call.doubtful and case.purpose == "exchange"  # what is not done then is no fault of it
+        called = replace(case, call=call, world=world, elsewhere=True, _runs={})
+        for finding in findings_of(called, "run", harms=refuses):
             if (finding.check, finding.line) not in known:
                 known.add((finding.check, finding.line))
                 yield replace(finding, message=f"Called {says}: {finding.message}")

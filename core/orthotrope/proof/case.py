@@ -60,7 +60,8 @@ class ProbedPart:
 
 @dataclass(slots=True)
 class Case:
-    """``main`` is the run as called; ``routine``: the routine whose part lies there; ``tell`` gets how far a run is, 0 to 1."""
+    """``main`` is the run as called; ``routine``: the routine whose part lies there; ``tell`` gets how far a run is, 0 to 1;
+    ``elsewhere``: it is called otherwise than usual, and what depends on the Setup alone is told by the usual one."""
 
     program: Program
     profile: ControlProfile
@@ -71,6 +72,7 @@ class Case:
     derived: DerivedChanger | None = None
     routine: ProbedPart | None = None
     tell: Callable[[float], None] | None = None
+    elsewhere: bool = False
     _runs: dict[Call, Run] = field(default_factory=dict)
 
     def run(self, call: Call) -> Run:

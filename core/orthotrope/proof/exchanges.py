@@ -115,6 +115,8 @@ class ExchangeProof:
         one_text = brought or (exchange_text(setup, self.profile, 0, 0) if written else None)
         self.every = read_text(one_text) if one_text else None
         self.pairs = pairs(setup)
+        numbers = [0, *(tool.number for tool in setup.exchangeable())]
+        self.round = {*zip(numbers, [*numbers[1:], 0], strict=True), *self.ways()}
         self._of_one: tuple[int, Family] | None = None
         self.shared = self._of_all() if shared is None else shared
 
@@ -133,31 +135,33 @@ class ExchangeProof:
             return findings_of(case, "setup", "static")
         shared = findings_of(case, "setup", "static", "text") if self.every else findings_of(case, "setup")
         if self.every and not case.main.endless:
-            shared += self._of_callers(shared)
+            shared += called_otherwise(case)
+            shared += self._of_other_ways(shared)
         if any(finding.cure for finding in shared):
             beside = findings_of(case, "run") if case.program.readable else []
             shared = tried(shared, self.setup, of_changed(case, self.brought is None), beside)
         return shared
 
-    def _of_callers(self, known: list[Finding]) -> list[Finding]:
-        """What is said of the one text only on another way through it, or from another caller: of pairs that between them take all of
-        its ways (a tool fetched, put away, exchanged for another)."""
+    def _of_other_ways(self, known: list[Finding]) -> Iterator[Finding]:
+        """What the checks say of the one text only on another way through it."""
         told = {(finding.check, finding.line) for finding in known}
-        found: list[Finding] = []
         for pair in self.ways():
             case = self.case_of(*pair)
-            if case.main.endless:
-                continue
-            for finding in (
-                *findings_of(case, "text"),
-                *called_otherwise(case),
-                *called_from_elsewhere(case),
-                *called_after_others(case),
-            ):
+            for finding in [] if case.main.endless else findings_of(case, "text"):
                 if (finding.check, finding.line) not in told:
                     told.add((finding.check, finding.line))
-                    found.append(finding)
-        return found
+                    yield finding
+
+    def _of_callers(self, case: Case) -> list[Finding]:
+        """What goes wrong from another caller: of a tool that is put away and another fetched all that a caller can disturb, of one
+        that is fetched what is asked in the beginning."""
+        ways = self.ways()
+        pair = case.call.from_tool, case.call.to_tool
+        if not self.every or case.main.endless or pair not in ways[:2]:
+            return []
+        if pair == ways[0]:
+            return [*called_otherwise(case), *called_from_elsewhere(case), *called_after_others(case)]
+        return [*called_otherwise(case), *called_from_elsewhere(case, everywhere=False)]
 
     def ways(self) -> list[tuple[int, int]]:
         """Pairs that between them take all ways through the one text: the shortest and the longest tool fetched, put away, and
@@ -166,7 +170,7 @@ class ExchangeProof:
         if not tools:
             return []
         first, last = tools[0].number, tools[-1].number
-        return [pair for pair in ((0, last), (last, 0), (last, first), (first, last)) if pair in self.pairs]
+        return [pair for pair in ((last, first), (0, last), (last, 0), (first, last)) if pair in self.pairs]
 
     def _family(self, one: int) -> Family:
         """The exchanges from one tool; where each has a program of its own, of that exchange alone."""
@@ -185,6 +189,9 @@ class ExchangeProof:
         own = findings_of(case, "run") if self.every else findings_of(case, "static", "text", "run")
         if not self.every:
             own += called_otherwise(case)
+        elif faults:
+            said = {(finding.check, finding.line) for finding in (*own, *self.shared)}
+            own += [finding for finding in self._of_callers(case) if (finding.check, finding.line) not in said]
         if not any(f.severity == "stop" for f in own):
             last = case.main.trace.blocks[-1] if case.main.trace.blocks else None
             own += refused(case.main, last is not None and not last.doubtful and last.holds == other)
@@ -193,7 +200,7 @@ class ExchangeProof:
         )
         worst = next((severity for severity in SEVERITIES if any(f.severity == severity for f in findings)), None)
         judges = shared_run and not case.main.endless  # one without an end has none under a fault
-        judged = tuple(judge_faults(case, shared_run)) if judges else ()
+        judged = tuple(judge_faults(case, shared_run, not self.every or (one, other) in self.round)) if judges else ()
         return PairResult(
             one,
             other,

@@ -8,14 +8,16 @@ from orthotrope.proof.judging import FaultResult
 from orthotrope.proof.sharing import SharedRun
 
 
-def judge_faults(case: Case, shared: SharedRun | None = None) -> Iterator[FaultResult]:
+def judge_faults(case: Case, shared: SharedRun | None = None, every: bool = True) -> Iterator[FaultResult]:
     """Every fault that can befall the case's exchange; "none" is the case itself. What goes wrong without a fault is no
     fault's doing: it is unsafe under each in which it comes again. ``shared``: the case's own run, where it was made
-    already."""
+    already; ``every``: those too that come to the same for all exchanges that take one way through one text."""
     shared = shared or SharedRun(case)
     own = without_fault(case)
     for fault in FAULTS.values():
         fits = case.purpose == "exchange" or not fault.of_exchange
+        if not every and fault.of_way:
+            continue
         if fits and fault.applies(case.world, case.call):
             result = fault.verdict(case, own, shared)
             if result is not None:

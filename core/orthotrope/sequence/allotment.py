@@ -31,6 +31,8 @@ class Allotment:
         self._labels = dict(LABELS)
         self.missing: dict[str, int] = {}
         """Role of an input → the label at which the program goes on where it does not come."""
+        self.early: dict[str, int] = {}
+        """Role of an input → the label at which it goes on where it is made before it can be."""
 
     def number(self, name: str) -> int:
         """The number of a working parameter."""
@@ -44,6 +46,10 @@ class Allotment:
         """A label; a name that is not among those of every program is given one of its own."""
         own = len(self._labels) - len(LABELS)
         return self._labels.setdefault(name, self.own_first + own)
+
+    def early_label(self, role: str) -> int:
+        """The label at which the program goes on where the input of this role is made too early."""
+        return self.early.setdefault(role, self.label(f"{role}, too early"))
 
     def has(self, name: str) -> bool:
         """Whether a label of this name was asked for, or is one of every program."""

@@ -141,7 +141,7 @@ class Spindle(Record):
 
 class Machine(Record):
     """``homing_order``: the axes in the order in which they go home. ``latency``: seconds from a signal to the
-    control's answer."""
+    control's answer. ``least_clearance``: what passes something else by less is told, mm; 0: only what touches."""
 
     name: Name
     description: Annotated[str, Field(max_length=200)] = ""
@@ -151,6 +151,7 @@ class Machine(Record):
     spindle: Spindle
     homing_order: list[AxisName] = ["Z", "X", "Y"]
     latency: Seconds = 0.004
+    least_clearance: Distance = 1.0
 
     @model_validator(mode="after")
     def _each_axis_once(self) -> "Machine":

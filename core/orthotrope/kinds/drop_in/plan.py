@@ -35,7 +35,7 @@ class _DropInParts:
         yield Move((("Z", frame.heights["empty"]),), note="empty")
 
     def from_empty(self, frame: Frame) -> Iterator[Step]:
-        yield from frame.grip(True)
+        yield from frame.grip(True, on_tool=False)
 
     def fetch(self, frame: Frame) -> Iterator[Step]:
         grip = self.changer.grip

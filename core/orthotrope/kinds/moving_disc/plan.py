@@ -32,7 +32,7 @@ class _MovingDiscParts(DiscParts):
         yield Move((("Z", frame.heights["hover"]),), note="hover: clear of the knob")
         yield from frame.doubtful()
         yield from frame.output("magazine", True, "magazine out", "disc out")
-        yield from frame.grip(True)
+        yield from frame.grip(True, on_tool=False)
 
     def fetch(self, frame: Frame) -> Iterator[Step]:
         yield from take(frame, self.grip.feed, self.grip.slow_distance)

@@ -113,7 +113,7 @@ class _SideEntryParts:
         yield Move((("Z", frame.heights["empty"]),), note="empty")
 
     def from_empty(self, frame: Frame) -> Iterator[Step]:
-        yield from frame.grip(True)
+        yield from frame.grip(True, on_tool=False)
 
     def leave_empty(self, frame: Frame) -> Iterator[Step]:
         yield from frame.grip(False, on_tool=False)

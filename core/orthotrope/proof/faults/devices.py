@@ -30,6 +30,7 @@ class OneDevice(Fault):
     """``sensor``: which device it befalls, counted from 1 in the order of :func:`devices_of`."""
 
     of_exchange = True
+    of_way = True
     blind: frozenset[str] = frozenset()
     """Devices whose input tells nothing of it."""
 

@@ -89,6 +89,34 @@ class SensorDead(Fault):
         )
 
 
+class InputReversed(Fault):
+    """Each input that the program asks is wired the other way round, by itself."""
+
+    label = "an input is reversed"
+    of_way = True
+
+    def applies(self, world: World, call: Call) -> bool:
+        return bool(world.inputs)
+
+    def befall(self, case: Case, sensor: int | None = None) -> Case:
+        which = sensor or case.world.inputs[0].number
+        inputs = tuple(_inverted(e) if e.number == which else e for e in case.world.inputs)
+        return replace(case, world=replace(case.world, inputs=inputs), _runs={})
+
+    def verdict(self, case: Case, own: FaultResult, shared: SharedRun) -> FaultResult | None:
+        """The worst of the inputs; None: it asks none."""
+        first, read = case.profile.parameters.input_first, case.main.read
+        asked = [entry for entry in case.world.inputs if first + entry.number in read]
+        for entry in asked:
+            under = self.befall(case, entry.number)
+            shared.go_on(under, frozenset({f"input {entry.number}"}), (self.name, entry.number))
+            result = judge(under, self.name, self.telling, own.finding)
+            if result.verdict != "safe":
+                return replace(result, says=f"With {entry.name} reversed: {result.says}", sensor=entry.number)
+        says = f"With any one of {len(asked)} inputs reversed it stops by itself or ends as it should."
+        return FaultResult(self.name, "safe", says) if asked else None
+
+
 for _name, _label, _wrong in (
     ("touch-input-dead", "the touch's input is dead", _dead),
     ("touch-input-stuck", "the touch's input is stuck", _stuck),
@@ -96,3 +124,4 @@ for _name, _label, _wrong in (
 ):
     FAULTS.add(_name, TouchInput(_name, _label, _wrong))
 FAULTS.add("sensor-dead", SensorDead("sensor-dead"))
+FAULTS.add("input-reversed", InputReversed("input-reversed"))

@@ -26,6 +26,10 @@ class Fault:
     of_exchange = False
     """Whether only an exchange can come to it."""
 
+    of_way = False
+    """Whether it comes to the same for all exchanges that take one way through one text: it is run with those that each tool is fetched and
+    put away in once."""
+
     def __init__(self, name: str):
         self.name = name
 

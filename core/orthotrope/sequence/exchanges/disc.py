@@ -23,6 +23,7 @@ class DiscParts:
     def turn(self, frame: Frame, pocket: Value, steps: int | None, note: str) -> Iterator[Step]:
         """Turn the disc to a pocket; ``steps`` where they are known, else as long as it can take."""
         most = self.disc.count // 2 if self.disc.way == "shorter" else self.disc.count - 1
+        yield from frame.made("magazine in place")
         yield Words(self.disc.turn_word, pocket, note)
         yield frame.until(
             "magazine in place",

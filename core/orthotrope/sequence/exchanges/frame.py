@@ -117,8 +117,24 @@ class Frame:
         seconds = self.setup.machine.spindle.seconds_to_speed + self.seconds_of("orient")
         yield self.until("oriented", seconds, "until it stands at its angle")
 
+    def idle(self, role: str) -> Iterator[Step]:
+        """What is to tell that a device is done must not tell it before: an input wired the other way round would."""
+        entry = self.setup.input_of(role)
+        if entry and self.mark:
+            state = parameter(self.setup.profile.parameters.input_first + entry.number)
+            yield Choose(Binary("EQ", state, Number(1)), self.use.early_label(role), f"{role}: idle until then")
+
+    def made(self, role: str) -> Iterator[Step]:
+        """What tells that a device stands in place must tell it before the device goes: one wired the other way round does not."""
+        entry = self.setup.input_of(role)
+        if entry and self.mark:
+            state = parameter(self.setup.profile.parameters.input_first + entry.number)
+            yield Choose(Binary("NE", state, Number(1)), self.use.missing_label(role), f"{role}: made until it goes")
+
     def grip(self, opens: bool, on_tool: bool = True) -> Iterator[Step]:
         seconds = self.seconds_of("grip")
+        if on_tool:
+            yield from self.idle("grip open" if opens else "grip closed")
         if opens:
             yield Switch("open the grip", "open the grip")
             yield self.until("grip open", seconds, "until it is open")
@@ -135,6 +151,8 @@ class Frame:
         output = self.setup.output_of(role)
         if output is None:
             return
+        if told is not None:
+            yield from self.idle(told)
         yield Words(output.word_on if on else output.word_off, note=note)
         if told is None:
             yield Dwell(Number(max(0.1, output.seconds * SPIN_MARGIN)))
@@ -436,10 +454,15 @@ class _EveryPair:
             for role, label in self.use.missing.items()
         ]
         air = self.setup.output_of("blow air")
-        blows = self.use.missing.get("grip closed") if air and self.parts.fetch is not nothing else None
+        closed = "grip closed"
+        blows = {self.use.missing.get(closed), self.use.early.get(closed)}
+        says += [
+            (label, f"The input of {role} is made too early. Look at its wiring, and settle the record")
+            for role, label in self.use.early.items()
+        ]
         for label, text in says:
             yield Label(label)
-            if air and label == blows:  # it is waited for while the taper is blown clean
+            if air and label in blows:  # it is waited for while the taper is blown clean
                 yield Words(air.word_off, note="no more air")
             yield Say(text)
             yield Stop("pause")

@@ -3762,7 +3762,7 @@ export interface components {
         /**
          * Machine
          * @description ``homing_order``: the axes in the order in which they go home. ``latency``: seconds from a signal to the
-         *     control's answer.
+         *     control's answer. ``least_clearance``: what passes something else by less is told, mm; 0: only what touches.
          */
         Machine: {
             axes: components["schemas"]["Axes"];
@@ -3785,6 +3785,11 @@ export interface components {
              * @default 0.004
              */
             latency: number;
+            /**
+             * Least Clearance
+             * @default 1
+             */
+            least_clearance: number;
             /** Name */
             name: string;
             /** Profile */
@@ -4444,7 +4449,7 @@ export interface components {
                 [key: string]: unknown;
             };
             /** Fault */
-            fault?: ("none" | "unit-other" | "not-homed" | "override-low" | "override-high" | "grip-stays-shut" | "grip-stays-open" | "air-low" | "touch-input-dead" | "touch-input-stuck" | "touch-input-inverted" | "sensor-dead" | "part-missing" | "part-off-left" | "part-off-right" | "part-off-front" | "part-off-back" | "part-low" | "part-high" | "part-off-little" | "part-turned" | "part-size-off" | "bore-too-small" | "in-the-way" | "pocket-full" | "pocket-empty" | "wrong-tool" | "stopped" | "tool-long" | "tool-short") | null;
+            fault?: ("none" | "unit-other" | "not-homed" | "override-low" | "override-high" | "grip-stays-shut" | "grip-stays-open" | "air-low" | "device-sticks" | "device-slow" | "touch-input-dead" | "touch-input-stuck" | "touch-input-inverted" | "sensor-dead" | "input-reversed" | "part-missing" | "part-off-left" | "part-off-right" | "part-off-front" | "part-off-back" | "part-low" | "part-high" | "part-off-little" | "part-turned" | "part-size-off" | "bore-too-small" | "in-the-way" | "pocket-full" | "pocket-empty" | "wrong-tool" | "stopped" | "tool-long" | "tool-short") | null;
             /** From Tool */
             from_tool?: number | null;
             /** Profile */

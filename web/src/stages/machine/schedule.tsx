@@ -40,6 +40,12 @@ export function MachineSchedule({ onWay, onProfile }: { onWay: () => void; onPro
         kind="time"
         hint="From a signal to the control's answer: 1 to 10 ms on a router, 0.1 to 4 ms on a machining centre."
       />
+      <QuantityRow
+        label="Least clearance"
+        pointer="/machine/least_clearance"
+        kind="length"
+        hint="What passes something else by less than this is told by the proof: 1 to 5 mm. 0: only what touches."
+      />
       {(["X", "Y", "Z"] as const).map((axis) => (
         <DerivedRow key={axis} name={`${axis}_stopping`} />
       ))}
