@@ -68,6 +68,12 @@ export function useReview() {
       .catch(noConnection);
     if (error) setRefused(refusal(error));
   };
+  // Cancelled while its last piece was on its way: it was not known here yet.
+  const late = review?.state === "running" && stopping.current.signal.aborted ? review.id : null;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once for each that is late
+  useEffect(() => {
+    if (late !== null) void cancelled(late);
+  }, [late]);
   return {
     review,
     listed: listed.data ?? [],
@@ -77,6 +83,7 @@ export function useReview() {
     trouble: refused || followed.trouble,
     open,
     look: (id: number | null) => {
+      stopping.current = new AbortController();
       setRefused("");
       setNumber(id);
     },
