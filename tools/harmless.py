@@ -15,6 +15,9 @@ SAID = frozenset({"message", "set", "blind-dwell", "length-old", "touched-move",
 """Events that are no deed: what is said, what is kept in a parameter, what only the checks look at."""
 
 
+ANYWHERE = frozenset({"switched", "comes-onto", "goes-off", "unconfirmed"})
+"""Events that are told where a way begins: what comes of them is told by others, with its place."""
+
 ON_ITS_WAY = frozenset({"spindle", "device", "done", "feed-over-axis", "pressed", "released"})
 """Events whose place depends on how fast it comes there."""
 
@@ -91,7 +94,8 @@ def _stations(run: Run) -> Iterator[Deed]:
     """What a run does but for the ways between: each deed with the place where it is done, and where and how it ends."""
     for event in run.trace.events:
         if event.kind not in SAID and event.kind not in ON_ITS_WAY:
-            yield Deed(event.kind, (*event.position, *_flat(event.data)))
+            place = () if event.kind in ANYWHERE else event.position
+            yield Deed(event.kind, (*place, *_flat(event.data)))
     yield from list(deeds(run))[-2:]
     yield Deed("stands", run.trace.blocks[-1].position if run.trace.blocks else ())
 

@@ -4,7 +4,8 @@ import random
 
 import pytest
 from edits import edits
-from mutate import Subject, attacked, cases_of
+from harmless import why_harmless
+from mutate import MOST_TOOLS, Subject, attacked, cases_of, demo, pairs_of, subjects
 
 SAMPLE = [
     (Subject("curlew", "exchanges"), 14),
@@ -30,3 +31,39 @@ def test_edits_change_one_place_and_none_is_made_twice() -> None:
         e.how for e in found
     }
     assert all("(G1 X5)" in edit.text for edit in found if edit.line != 1)
+
+
+FORKS = Subject("curlew", "exchanges")
+
+
+@pytest.mark.parametrize(
+    "old, new, why",
+    [
+        ("(park)", "(up)", "it does the same, and takes no less time"),
+        ("G53 G0 Z#109                       (empty)", "G53 G0 Z-200", "it goes another way between the same deeds"),
+        ("G4 P0.4375", "G4 P0.9", "it does the same, and takes no less time"),
+        ("#160 = #2", "#160 = #1", ""),
+        ("M11  ", "M10  ", ""),
+        ("G53 G0 X#171 Y#172", "G53 G0 X#172 Y#172", ""),
+        ("#161 = 0  ", "#161 = 1  ", ""),
+        ("G43 H#2", "G49", ""),
+    ],
+)
+def test_harm_is_judged_by_what_a_text_does(old: str, new: str, why: str) -> None:
+    text, cases = cases_of(FORKS)
+    assert old in text
+    assert why_harmless(cases[:3], text, text.replace(old, new)) == why
+
+
+def test_a_subject_is_found_by_what_it_is_for() -> None:
+    every = [str(subject) for subject in subjects(["heron", "knot"], None)]
+    assert every[:2] == ["heron exchanges", "heron measuring"] and every[-1] == "knot exchanges"
+    assert [str(s) for s in subjects(["heron"], "routines")] == [name for name in every if " routines " in name]
+
+
+@pytest.mark.parametrize("machine", ["heron", "plover"])
+def test_the_pairs_that_are_attacked_fetch_and_put_away_each_tool(machine: str) -> None:
+    pairs = pairs_of(demo(machine))
+    tools = {tool for pair in pairs for tool in pair} - {0}
+    assert {a for a, _ in pairs} == {b for _, b in pairs} == tools | {0}
+    assert all(a != b for a, b in pairs) and len(pairs) <= MOST_TOOLS + 2

@@ -1,0 +1,95 @@
+"""A program in a file, of whatever size: read, run and checked with word of how far it is; and how close a way passes."""
+
+from pathlib import Path
+from typing import Any
+
+import pytest
+from demo_setup import DOCUMENT, changed, demo
+from orthotrope.machine.shapes import BoxBody, CylinderBody, Well, grown, stands_alone
+from orthotrope.program.blocks import Program
+from orthotrope.program.reader import read_file, read_text
+from orthotrope.proof.case import Case
+from orthotrope.proof.findings import Finding
+from orthotrope.proof.review import make_case, review, review_file
+from orthotrope.proof.routines import routine_case
+from orthotrope.setup import Setup, read_setup
+from orthotrope.setup.control import find_profile
+
+HERON = read_setup(DOCUMENT)
+
+
+def job_of(program: Program, setup: Setup = HERON) -> Case:
+    return make_case(program, find_profile("parametric"), "job", setup)
+
+
+def test_it_says_how_far_it_is_and_what_each_line_takes(tmp_path: Path) -> None:
+    path = tmp_path / "job.nc"
+    path.write_text("G21 G90 G17 G94\nG0 Z10 X0 Y0\nG1 F1500\n" + "X300\nX0\n" * 6000 + "M30\n")
+    told: list[tuple[str, float]] = []
+    found = review_file(path, job_of, lambda what, share: told.append((what, share)))
+    assert found.findings == review(job_of(read_file(path))) and found.seconds
+    for what in ("Reading", "Running"):
+        shares = [share for said, share in told if said == what]
+        assert shares == sorted(shares) and 0 <= shares[0] <= shares[-1] <= 1 and len(shares) > 1
+    assert [said for said, _ in told if said == "Checking"]
+    by_line = dict(found.by_line)
+    assert by_line[5] == pytest.approx(12.1, abs=0.3) and 3 not in by_line
+    assert sum(by_line.values()) == pytest.approx(found.seconds)
+
+
+def test_one_that_cant_be_read_is_not_run_and_one_without_end_is_told(tmp_path: Path) -> None:
+    path = tmp_path / "job.nc"
+    path.write_text("G21 G90\nG1 X[1\nM30\n")
+    found = review_file(path, job_of, lambda *_: None)
+    assert found.seconds is None and {finding.check for finding in found.findings} == {"unreadable"}
+    path.write_text("G21 G90 G17 G94\nWHILE [1 EQ 1] DO1\nG4 P0.1\nEND1\nM30\n")
+    assert "unbounded-loop" in {finding.check for finding in review_file(path, job_of, lambda *_: None).findings}
+    with pytest.raises(OSError):
+        review_file(tmp_path / "none.nc", job_of, lambda *_: None)
+
+
+def post(room: float, **more: Any) -> dict[str, Any]:
+    """A post beside the way along X at Y 420, so far from the nose."""
+    nose = DOCUMENT["machine"]["spindle"]["nose_diameter"] / 2
+    return {"name": "a post", "kind": "cylinder", "x": 500.0, "y": 420 - 20 - nose - room, "diameter": 40.0, "bottom_z": -180.0,
+            "top_z": -60.0, **more}  # fmt: skip
+
+
+WAY = "G21 G90 G17 G94\nG53 G0 Z-1\nG53 G0 X300 Y420\nG53 G0 Z{z}\nG53 G0 X700\nG53 G0 Z-1\nM30"
+
+
+def passed(body: dict[str, Any], z: float = -90.0, **values: Any) -> list[Finding]:
+    setup = read_setup({**changed(DOCUMENT, **values), "bodies": [body]})
+    case = make_case(read_text(WAY.format(z=z)), find_profile("plain words"), "job", setup)
+    return [finding for finding in review(case) if finding.check == "clearance"]
+
+
+@pytest.mark.parametrize(
+    "room, least, told", [(0.3, 1.0, True), (0.99, 1.0, True), (1.01, 1.0, False), (3.0, 5.0, True), (0.3, 0.0, False)]
+)
+def test_passing_closer_than_the_least_clearance_is_told_with_how_much(room: float, least: float, told: bool) -> None:
+    found = passed(post(room), machine__least_clearance=least)
+    assert bool(found) == told
+    for finding in found:
+        assert finding.severity == "warn" and finding.quantity == "/bodies/0" and finding.line == 5
+        near = float(finding.message.split(" with ")[1].split(" ")[0])
+        assert near == pytest.approx(room, abs=least / 64)
+
+
+def test_it_is_told_in_height_too_and_not_of_what_is_touched_on_purpose() -> None:
+    beneath = post(-30.0, top_z=-90.6)  # under the nose
+    assert passed(beneath, -90.0) and not passed(beneath, -89.0)
+    assert not passed(post(0.3, makes=1), -90.0)
+    curlew = read_setup(demo("curlew"))
+    for routine in ("burner boss", "lamp ring bore"):
+        _, case = routine_case(curlew, curlew.profile, routine)
+        assert "clearance" not in {finding.check for finding in review(case)}
+
+
+def test_a_body_grows_to_all_sides_and_its_wells_shrink() -> None:
+    cylinder = grown(CylinderBody("a", 0, 0, 10, -50, -20), 2)
+    assert (cylinder.radius, cylinder.bottom, cylinder.top) == (12, -52, -18)  # type: ignore[union-attr]
+    box = grown(BoxBody("b", 0, 0, 10, 5, 1, 0, -50, -20, (Well(0, 0, 1.5),)), 2)
+    assert isinstance(box, BoxBody) and (box.half_x, box.half_y, box.wells[0].radius) == (12, 7, 0.0)
+    assert stands_alone(cylinder) and not stands_alone(CylinderBody("s", 0, 0, 1, -5, 0, makes=1))
+    assert not stands_alone(CylinderBody("p", 0, 0, 1, -5, 0, part_of="part"))
