@@ -210,3 +210,49 @@ def test_a_dwell_is_not_negative() -> None:
     made = case_of("curlew", 1, 2, put("G4 P0.125", "G4 P-0.125"))
     assert made.main.fault and "can't be negative" in str(made.main.fault)
     assert found(made, "unreadable")
+
+
+@pytest.mark.parametrize("name", ["curlew", "plover", "godwit", "dunlin"])
+def test_what_is_to_tell_is_idle_before_and_each_refusal_leaves_all_as_it_was(name: str) -> None:
+    setup = SETUPS[name]
+    text, case = exchange_case(setup, setup.profile, 0, setup.exchangeable()[0].number)
+    lines = text.split("\n")
+    asked = [line for line in lines if "idle until then" in line]
+    assert asked
+    labels = {f"N{line.split('GOTO ')[1].split()[0]}" for line in asked}
+    for label in labels:
+        at = next(index for index, line in enumerate(lines) if line.split(" ")[0] == label)
+        end = next(index for index in range(at, len(lines)) if "M30" in lines[index])
+        said = "\n".join(lines[at : end + 1])
+        assert "made too early" in said and "G#174 G#175" in said and said.index("M0") < said.index("G#174")
+    stuck = replace(case.world, inputs=tuple(replace(e, stuck=e.role == "grip open") for e in case.world.inputs))
+    held = replace(
+        case, call=Call(case.call.at, from_tool=setup.exchangeable()[0].number, to_tool=0), world=stuck, _runs={}
+    )
+    assert held.main.trace.holding[-1][1] == held.call.from_tool and held.main.trace.ended == "end"
+    assert not [event for event in held.main.trace.of_kind("switched") if event.data["word"] == "M11"]
+
+
+def test_where_it_was_called_is_no_slip_of_units_and_no_low_return() -> None:
+    godwit = case_of("godwit", 6, 1)
+    for y in (500.0, 499.0):
+        called = replace(godwit, call=replace(godwit.call, at=(0.0, y, -520.0)), _runs={})
+        assert not found(called, "unit-implausible")
+    knot = read_setup(demo("knot"))
+    one, other = (tool.number for tool in knot.exchangeable()[:2])
+    high = case_of("knot", one, other, setup=knot)
+    called = replace(high, call=replace(high.call, at=(0.0, 0.0, 0.0)), _runs={})
+    assert not found(called, "low-return")
+    low = case_of("knot", one, other, lambda text: text.replace("G53 G0 Z-3  ", "G53 G0 Z-30 "), setup=knot)
+    assert found(low, "low-return")
+
+
+def test_a_touch_at_a_setter_has_its_own_feeds() -> None:
+    for old, new, told in (
+        ("F60                  (measure, touch 1)", "F90 (measure, touch 1)", "Measuring feed"),
+        ("F300                (search)", "F450 (search)", "Search feed"),
+        ("F300                (search)", "F200 (search)", ""),
+    ):
+        said = found(case_of("heron", 2, 9, put(old, new)), "value-differs")
+        assert [finding.message.split(" of ")[0] for finding in said] == ([told] if told else [])
+        assert all((finding.quantity or "").startswith("/setters/0/") for finding in said)
