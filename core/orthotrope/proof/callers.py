@@ -56,6 +56,8 @@ def places(case: Case, everywhere: bool = True) -> Iterator[Vector]:
     machine = VirtualMachine(case.world, case.call.at, case.call.from_tool)
     over = dict.fromkeys(case.world.magazine.places.values()) if case.world.magazine and everywhere else ()
     for x, y in (*itertools.product(xs, ys), *over):
+        if not (xs[0] <= x <= xs[1] and ys[0] <= y <= ys[1]):
+            continue  # a pocket that can't be reached is told by the Setup's conflicts
         heights = (upright.soft_greatest, *_down(upright.soft_least, upright.soft_greatest))
         free = [z for z in heights if machine.stands_free((x, y, z))]
         if free:

@@ -32,9 +32,8 @@ def failure_continues(case: Case, tell: Teller) -> Iterator[Finding]:
 def _not_done(case: Case) -> str:
     run = case.main
     held = run.trace.holding[-1][1]
-    if (
-        case.purpose == "exchange" and held != run.call.to_tool and run.trace.blocks[-1].record == held
-    ):  # else it is untrue
+    changes = case.purpose == "exchange" and case.world.magazine is not None
+    if changes and held != run.call.to_tool and run.trace.blocks[-1].record == held:  # else the record is untrue
         is_there = (
             "its tool is neither held nor free"
             if held is None
