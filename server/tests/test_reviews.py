@@ -8,8 +8,8 @@ from typing import Any
 import pytest
 from django.test import Client, override_settings
 from requests_to import send
-from shop.models import Machine
-from shop.reviews import actions, texts
+from shop.models import Machine, Review
+from shop.reviews import actions, running, texts
 
 AsRole = Callable[[str], Client]
 
@@ -98,3 +98,39 @@ def test_the_oldest_are_forgotten_with_their_texts(technician: Client) -> None:
     listed = [entry["id"] for entry in send(technician, "GET", "/api/machines/heron/reviews").json()]
     assert listed == numbers[:1:-1]
     assert not texts.text_of(numbers[0]).exists() and texts.text_of(numbers[-1]).exists()
+
+
+def test_a_job_is_played_as_a_job_and_an_exchange_as_one(heron: Machine, as_role: AsRole) -> None:
+    asked = {"document": heron.head.document, "program": JOB, "from_tool": 2, "to_tool": 9}
+    viewer = as_role("viewer")
+    job = send(viewer, "POST", "/api/preview", {**asked, "purpose": "job"}).json()["exchange"]
+    told = {finding["check"] for finding in job["findings"]}
+    assert "beyond-travel" in told and not told & {"same-tool-unguarded", "failure-continues", "low-return"}
+    assert job["trace"]["blocks"][-1]["line"] == 5
+    exchange = send(viewer, "POST", "/api/preview", {**asked, "program": JOB.replace("G1 X9000\n", "")}).json()[
+        "exchange"
+    ]
+    assert "body-contact" in {finding["check"] for finding in exchange["findings"]} - told  # with a tool in the spindle
+    assert send(viewer, "POST", "/api/preview", {**asked, "purpose": "lunch"}).status_code == 422
+    words = send(viewer, "GET", "/api/vocabulary").json()["purposes"]
+    assert set(words) == {"exchange", "measure", "probe", "return", "job"} and words["job"] == "a job that cuts"
+
+
+@pytest.mark.django_db(transaction=True)
+def test_one_that_the_server_was_stopped_in_is_told_as_cancelled(technician: Client) -> None:
+    number = begun(technician, len(JOB)).json()["id"]
+    Review.objects.filter(pk=number).update(state=Review.State.RUNNING)  # as after a restart: nobody runs it
+    assert send(technician, "GET", f"/api/machines/heron/reviews/{number}").json()["state"] == "cancelled"
+    assert send(technician, "POST", f"/api/machines/heron/reviews/{number}/cancel").status_code == 200
+
+
+@pytest.mark.django_db(transaction=True)
+def test_one_that_takes_too_long_fails_with_the_limit(technician: Client) -> None:
+    job = JOB[: JOB.index("G1 X9000")] + "G1 X310\nG1 X300\n" * 40_000 + "M30\n"
+    with override_settings(REVIEW_SECONDS=0.3):
+        running.end()
+        number = begun(technician, len(job)).json()["id"]
+        piece(technician, number, 0, job)
+        review = at_its_end(technician, number)
+    running.end()
+    assert review["state"] == "failed" and "longer than 0.3 seconds" in review["error"]
