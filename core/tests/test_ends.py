@@ -256,3 +256,12 @@ def test_a_touch_at_a_setter_has_its_own_feeds() -> None:
         said = found(case_of("heron", 2, 9, put(old, new)), "value-differs")
         assert [finding.message.split(" of ")[0] for finding in said] == ([told] if told else [])
         assert all((finding.quantity or "").startswith("/setters/0/") for finding in said)
+
+
+def test_a_disc_that_sticks_says_that_it_stands_in_place_which_no_signal_contradicts() -> None:
+    told = {result.fault: result for result in judge_faults(case_of("plover", 13, 5))}["device-sticks"]
+    assert told.verdict == "undetectable" and told.says.startswith("The disc sticks: ")
+    number = devices_of(case_of("plover", 13, 5).world).index("turn") + 1
+    assert told.sensor == number
+    same = {result.fault: result for result in judge_faults(case_of("curlew", 1, 2))}["device-sticks"]
+    assert same.verdict == "safe"  # each of its devices has an input that tells, and the program waits for it
