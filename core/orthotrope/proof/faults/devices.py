@@ -1,5 +1,6 @@
 """Each device that an exchange commands, by itself: it stays as it was, or takes three times as long."""
 
+from abc import ABC, abstractmethod
 from dataclasses import replace
 
 from orthotrope.machine.changing import ANGLE
@@ -26,7 +27,7 @@ def devices_of(world: World) -> list[str]:
     return sorted({*magazine.devices, *([ANGLE] if magazine.orientation else [])})
 
 
-class OneDevice(Fault):
+class OneDevice(Fault, ABC):
     """``sensor``: which device it befalls, counted from 1 in the order of :func:`devices_of`."""
 
     of_exchange = True
@@ -37,12 +38,13 @@ class OneDevice(Fault):
     def applies(self, world: World, call: Call) -> bool:
         return bool(devices_of(world))
 
+    @abstractmethod
     def on(self, world: World, device: str) -> World:
         """The world in which it befalls this device."""
-        raise NotImplementedError
 
+    @abstractmethod
     def advice(self, device: str) -> str:
-        raise NotImplementedError
+        """What helps where no input tells."""
 
     def befall(self, case: Case, sensor: int | None = None) -> Case:
         return replace(case, world=self.on(case.world, devices_of(case.world)[(sensor or 1) - 1]), _runs={})
@@ -68,9 +70,9 @@ class OneDevice(Fault):
                 found = replace(result, says=says, sensor=number)
         return found
 
+    @abstractmethod
     def label_of(self, device: str) -> str:
         """The fault with the device in it."""
-        raise NotImplementedError
 
 
 ORDER = ("unsafe", "undetectable", "safe")
