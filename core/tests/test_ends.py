@@ -182,10 +182,10 @@ def test_an_arm_writes_down_what_is_where_and_one_that_does_not_is_told() -> Non
 def test_forks_do_not_begin_while_the_spindle_stands_among_them() -> None:
     setup = SETUPS["curlew"]
     pocket = setup.tool(5).pocket
-    rack = setup.changer.rack  # type: ignore[union-attr]
-    assert pocket and rack
+    assert pocket
     made = case_of("curlew", 5, 1)
-    x, y = next((p.x, p.y) for p in made.derived.pockets if p.pocket == pocket)  # type: ignore[union-attr]
+    assert made.derived
+    x, y = next((p.x, p.y) for p in made.derived.pockets if p.pocket == pocket)
     low = replace(made, call=Call((x, y, -300.0), from_tool=5, to_tool=1), _runs={})
     assert low.main.trace.holding[-1][1] == 5 and not [s for s in low.main.trace.segments if s.kind != "dwell"]
     beside = replace(made, call=Call((x, y - 120, -300.0), from_tool=5, to_tool=1), _runs={})

@@ -88,7 +88,8 @@ def test_it_is_told_in_height_too_and_not_of_what_is_touched_on_purpose() -> Non
 
 def test_a_body_grows_to_all_sides_and_its_wells_shrink() -> None:
     cylinder = grown(CylinderBody("a", 0, 0, 10, -50, -20), 2)
-    assert (cylinder.radius, cylinder.bottom, cylinder.top) == (12, -52, -18)  # type: ignore[union-attr]
+    assert isinstance(cylinder, CylinderBody)
+    assert (cylinder.radius, cylinder.bottom, cylinder.top) == (12, -52, -18)
     box = grown(BoxBody("b", 0, 0, 10, 5, 1, 0, -50, -20, (Well(0, 0, 1.5),)), 2)
     assert isinstance(box, BoxBody) and (box.half_x, box.half_y, box.wells[0].radius) == (12, 7, 0.0)
     assert stands_alone(cylinder) and not stands_alone(CylinderBody("s", 0, 0, 1, -5, 0, makes=1))

@@ -116,6 +116,20 @@ def test_a_job_is_played_as_a_job_and_an_exchange_as_one(heron: Machine, as_role
     assert set(words) == {"exchange", "measure", "probe", "return", "job"} and words["job"] == "a job that cuts"
 
 
+def test_a_text_that_is_gone_is_told_and_one_of_another_database_is_not_added_to(technician: Client) -> None:
+    number = begun(technician, 20).json()["id"]
+    texts.forget(number)
+    for answer in (
+        send(technician, "GET", f"/api/machines/heron/reviews/{number}/text"),
+        piece(technician, number, 0, "G1 X5"),
+    ):
+        assert answer.status_code == 422 and "not on the server any more" in answer.json()["message"]
+    assert send(technician, "GET", f"/api/machines/heron/reviews/{number}").json()["here"] == 0
+    texts.text_of(number + 1).write_text("of another database")
+    assert begun(technician, 9).json()["here"] == 0
+    assert texts.text_of(number + 1).read_text() == ""
+
+
 @pytest.mark.django_db(transaction=True)
 def test_one_that_the_server_was_stopped_in_is_told_as_cancelled(technician: Client) -> None:
     number = begun(technician, len(JOB)).json()["id"]

@@ -417,7 +417,6 @@ class Control:
             machine.rate * 60,
             self.modes.override_locked,
             self.parameters.shift(),
-            tuple(machine.changer.states.items()) if machine.changer else (),
             tuple(
                 (n, self.parameters.values.get(first + n, 0.0)) for n in sorted({*magazine.places, *magazine.recorded})
             )

@@ -72,13 +72,12 @@ class Endless:
 @dataclass(frozen=True, slots=True)
 class Left:
     """How a run leaves the machine: the ``speed`` that the spindle turns at or was last told to (rev/min), whether the override is
-    ``locked``, the ``shift`` of the zero (mm), the state of each device, and the ``table`` that the control keeps of what is in which
+    ``locked``, the ``shift`` of the zero (mm), and the ``table`` that the control keeps of what is in which
     pocket (tool by pocket, 0: none)."""
 
     speed: float = 0.0
     locked: bool = False
     shift: tuple[float, float, float] = (0.0, 0.0, 0.0)
-    devices: tuple[tuple[str, str], ...] = ()
     table: tuple[tuple[int, float], ...] = ()
 
 

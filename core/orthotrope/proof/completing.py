@@ -15,7 +15,7 @@ def refused(run: Run, completed: bool) -> Iterator[Finding]:
     yield Finding(
         "setup-conflict",
         "stop",
-        f"With everything as the Setup says the text does not come to its end: “{said}”. Look at the Setup, the wiring of its "
+        f"With everything as the Setup says the text does not come to its end: “{said}”. Look at the text, and at the Setup, the wiring of its "
         f"inputs first.",
         last.line if last else None,
         last.t1 if last else None,

@@ -10,7 +10,7 @@ from orthotrope.proof.case import Purpose
 from shop.action import Action
 from shop.models import Machine, Review
 from shop.reviews.running import is_running
-from shop.reviews.texts import MOST_BYTES, forget, text_of
+from shop.reviews.texts import MOST_BYTES, TextGone, begin, forget, text_of
 
 KEPT = 5
 """Reviews of one machine, with their texts; the oldest go."""
@@ -48,7 +48,7 @@ class BeginReview(Action[Review]):
             size=self.size,
             author=self.user,
         )
-        text_of(review.pk).touch(mode=0o600)
+        begin(review.pk)
         for old in self.machine.reviews.order_by("-pk")[KEPT:]:
             if not is_running(old):
                 forget(old.pk)
@@ -75,6 +75,8 @@ class AddPiece(Action[Review]):
         if review.author_id != self.user.pk or review.state != Review.State.SENDING:
             raise InputError.at("/number", "This program takes no more text. Open it again.")
         path, content = text_of(review.pk), self.text.encode(errors="replace")
+        if not path.exists():
+            raise TextGone(review.file)
         there = path.stat().st_size
         if self.at != there:
             raise InputError.at(

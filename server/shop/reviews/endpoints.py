@@ -12,7 +12,7 @@ from shop.machines.answers import machine_named
 from shop.reviews import running
 from shop.reviews.actions import AddPiece, BeginReview, EndReview
 from shop.reviews.answers import ReviewSummary, WholeReview, summary, whole
-from shop.reviews.texts import text_of
+from shop.reviews.texts import TextGone, text_of
 from shop.taken import Number, ProgramText, Taken
 
 router = Router()
@@ -66,10 +66,12 @@ def one_review(request: HttpRequest, slug: str, number: Number) -> WholeReview:
     return whole(machine_named(slug).reviews.select_related("revision", "author").get(pk=number))
 
 
-@router.get("/machines/{slug}/reviews/{number}/text", response=responses(str, 404))
+@router.get("/machines/{slug}/reviews/{number}/text", response=responses(str, 404, 422))
 def reviewed_text(request: HttpRequest, slug: str, number: Number, at: Number = 0) -> HttpResponse:
     """A piece of the text as it was brought, from so many bytes on; empty: that was all of it."""
     review = machine_named(slug).reviews.get(pk=number)
+    if not text_of(review.pk).exists():
+        raise TextGone(review.file)
     with text_of(review.pk).open("rb") as file:
         file.seek(at)
         return HttpResponse(file.read(PIECE), content_type="text/plain; charset=utf-8")

@@ -10,7 +10,7 @@ from orthotrope.program.reader import read_text
 from orthotrope.proof.beliefs import Belief, beliefs
 from orthotrope.proof.case import Case, Purpose
 from orthotrope.proof.findings import FINDING
-from orthotrope.proof.mending.trying import Mend, mended
+from orthotrope.proof.mending.trying import MOST_MENDED, Mend, mended
 from orthotrope.proof.review import make_case, review_file
 from orthotrope.setup import read_setup
 from orthotrope.units import shown_in
@@ -19,8 +19,6 @@ from pydantic import TypeAdapter
 MOST_FINDINGS = 1000
 """That are kept of one text, the worst."""
 
-MOST_MENDED = 200_000
-"""Characters of a text that mended lines are looked for in: each of them is run dozens of times."""
 
 MOST_MENDED_BLOCKS = 20_000
 """That such a text may run."""

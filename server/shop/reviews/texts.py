@@ -4,6 +4,7 @@ from contextlib import suppress
 from pathlib import Path
 
 from django.conf import settings
+from orthotrope.errors import OrthotropeError
 
 MOST_BYTES = 100 * 1024 * 1024
 """Of one text."""
@@ -24,6 +25,19 @@ def text_of(number: int) -> Path:
 def told_of(number: int) -> Path:
     """The file in which its process says how far it is."""
     return folder() / f"{number}.told"
+
+
+class TextGone(OrthotropeError):
+    """A review's text lies here no more: a backup has the reviews without their texts."""
+
+    def __init__(self, file: str):
+        super().__init__(f"The text of {file} is not on the server any more. Open the file again to review it.")
+
+
+def begin(number: int) -> None:
+    """An empty text; what lay here under this number is of another database."""
+    forget(number)
+    text_of(number).touch(mode=0o600)
 
 
 def forget(number: int) -> None:

@@ -15,6 +15,9 @@ from orthotrope.units import in_unit, with_unit
 HALVINGS = 7
 """Times that what is left is halved to tell how much it is: to a hundredth of the least clearance."""
 
+MOST_HALVED = 50_000
+"""Moves of a run whose room is told; of a longer one, that it is too little."""
+
 CRASHES: tuple[EventKind, ...] = (
     "body-contact",
     "pocket-occupied",
@@ -42,7 +45,8 @@ def clearance(case: Case, tell: Teller) -> Iterator[Finding]:
     if met is None:
         return
     clear, close = 0.0, least
-    for _ in range(HALVINGS):
+    long = len(main.trace.segments) > MOST_HALVED
+    for _ in range(0 if long else HALVINGS):
         middle = (clear + close) / 2
         found = _met(case, middle)
         if found is None:
@@ -51,9 +55,10 @@ def clearance(case: Case, tell: Teller) -> Iterator[Finding]:
             close, met = middle, found
     mover, (x, y, z) = met.data["mover"], met.data["at"]
     index = next((i for i, body in enumerate(case.setup.bodies) if body.name == met.data["body"]), None)
+    room = f"less than {with_unit(least)}" if long else with_unit(round(clear, 2))
     yield tell.of_event(
         met,
-        f"{mover[0].upper()}{mover[1:]} passes {met.data['body']} with {with_unit(round(clear, 2))} at X {in_unit(x)} Y {in_unit(y)} "
+        f"{mover[0].upper()}{mover[1:]} passes {met.data['body']} with {room} at X {in_unit(x)} Y {in_unit(y)} "
         f"Z {in_unit(z)}; the least clearance is {with_unit(least)}. Move one of them away.",
         None if index is None else f"/bodies/{index}",
     )
@@ -71,19 +76,24 @@ def _near(case: Case, least: float) -> bool:
         + [world.magazine.needed_radius if world.magazine else 0.0]
     )
     deep = max((tool.length for tool in world.tools.values()), default=0.0) + least
-    ways = {(s.start[:2], s.end[:2], min(s.start[2], s.end[2]) - deep) for s in case.main.trace.segments}
     disc = world.magazine.shapes().disc if world.magazine else None
     circles = [(disc.home, disc.rim), (disc.out, disc.rim)] if disc else []
     if disc and disc.arm:
         circles.append((disc.arm.pivot, disc.arm.reach + disc.arm.hand.radius))
     longest = max((tool.radius for tool in world.tools.values()), default=0.0)
-    for body in bodies:
-        room = body.reach + widest + least
-        for (x0, y0), (x1, y1), low in ways:
-            if low > body.top:
-                continue
-            if min(x0, x1) - room < body.x < max(x0, x1) + room and min(y0, y1) - room < body.y < max(y0, y1) + room:
+    rooms = [(body, body.reach + widest + least) for body in bodies]
+    for segment in case.main.trace.segments:  # of a long job one after the other: memory stays flat
+        (x0, y0, z0), (x1, y1, z1) = segment.start, segment.end
+        bulge = 2 * segment.arc.radius if segment.arc else 0.0
+        for body, room in rooms:
+            beside = room + bulge
+            if (
+                min(z0, z1) - deep - bulge <= body.top
+                and min(x0, x1) - beside < body.x < max(x0, x1) + beside
+                and min(y0, y1) - beside < body.y < max(y0, y1) + beside
+            ):
                 return True
+    for body in bodies:
         if any(math.hypot(body.x - x, body.y - y) < body.reach + rim + longest + least for (x, y), rim in circles):
             return True
     return False
@@ -91,5 +101,5 @@ def _near(case: Case, least: float) -> bool:
 
 def _met(case: Case, grown: float) -> Event | None:
     """What is met first where everything is grown by so much; None: nothing is."""
-    run = run_program(case.program, case.profile, replace(case.world, grown=grown), case.call)
+    run = run_program(case.program, case.profile, replace(case.world, grown=grown), case.call, case.tell)
     return next(iter(run.trace.of_kind("body-contact")), None)

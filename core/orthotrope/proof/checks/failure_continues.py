@@ -41,15 +41,16 @@ def _not_done(case: Case) -> str:
         )
         asked = f"T{run.call.to_tool}" if run.call.to_tool else "the empty spindle"
         return f"{is_there}, where {asked} was asked for"
-    missed = [event for event in run.trace.of_kind("missed-touch") if event.line]
-    if case.purpose == "measure" and missed and not run.trace.of_kind("length-set"):
+    if case.purpose == "measure" and run.trace.of_kind("missed-touch") and not run.trace.of_kind("length-set"):
         return "nothing was measured"
     return ""
 
 
 def _said(case: Case) -> bool:
-    events = case.main.trace.events
-    return any(event.kind == "message" for event in events[-6:])
+    """Whether something was said since the spindle last moved."""
+    trace = case.main.trace
+    stands = max((segment.t1 for segment in trace.segments if segment.kind != "dwell"), default=0.0)
+    return any(event.t >= stands - 1e-9 for event in trace.of_kind("message"))
 
 
 def _in_changer(case: Case) -> bool:

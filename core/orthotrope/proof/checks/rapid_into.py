@@ -26,10 +26,8 @@ def rapid_into(case: Case, tell: Teller) -> Iterator[Finding]:
         stored: StoredFeed | None = taking.feed_in if sideways else taking.feed
         if stored is None or (not onto and not sideways) or segment.t1 in crashed:
             continue  # what ended in a contact is told by that
-        wanted = (
-            stored.value,
-            stored.value * case.call.override,
-        )  # the override is a hand's, which the thread's own checks judge
+        # The override is a hand's; what it does to the thread is judged by the thread's own checks.
+        wanted = (stored.value, stored.value * case.call.override)
         if segment.kind == "feed" and any(abs(segment.feed - feed) <= max(SAME, decimal) for feed in wanted):
             continue
         how = "as a rapid" if segment.kind == "rapid" else f"at {feed_with_unit(segment.feed)}"

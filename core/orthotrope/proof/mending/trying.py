@@ -17,6 +17,10 @@ MOST_FINDINGS = 12
 """Findings that a mending is looked for, the worst first."""
 
 
+MOST_MENDED = 200_000
+"""Characters of a text that mended lines are looked for in: each of them is run dozens of times."""
+
+
 @dataclass(frozen=True, slots=True)
 class TextChange:
     """A change of a text: from ``line`` on (counted from 1) so many lines go (0 or 1), and ``lines`` come."""

@@ -6,7 +6,7 @@ from typing import Any
 from orthotrope.calc.metrology import Share
 from orthotrope.formats.result_sheet import as_pdf
 from orthotrope.program.writer import write
-from orthotrope.proof.mending.trying import Mend, mended
+from orthotrope.proof.mending.trying import MOST_MENDED, Mend, mended
 from orthotrope.proof.review import review
 from orthotrope.proof.routines import RoutineResult, case_of, prove_routine
 from orthotrope.sequence.probing import PLANS, summing, tip_of
@@ -68,10 +68,6 @@ def prove(document: dict[str, Any], routine: str, program: str | None) -> Routin
     setup = read_setup(document)
     with shown_in(setup.machine.unit):
         return prove_routine(setup, routine, None, program)
-
-
-MOST_MENDED = 200_000
-"""Characters of a text that mended lines are looked for in: each of them is run dozens of times."""
 
 
 @answers(list[Mend])

@@ -1,4 +1,5 @@
 /** The Proof stage: every pair as a matrix, causes worst first, progress while it runs. */
+
 import { FileCode, TextSearch } from "lucide-react";
 import { useEffect, useState } from "react";
 import { useNavigate } from "react-router";
@@ -10,6 +11,7 @@ import { fixed } from "../../quantity/format";
 import { useUnit } from "../../quantity/rows";
 import { SeverityMark, StageMark } from "../../shell/marks";
 import { Panels } from "../../shell/panels";
+import { Progress } from "../../shell/progress";
 import { may } from "../../shell/session";
 import { place, said } from "../../shell/value";
 import { useWork } from "../../work/store";
@@ -491,16 +493,7 @@ function Foot({
       <button type="button" className="button" disabled={!running} onClick={onStop}>
         Stop
       </button>
-      <div
-        className="h-2.5 flex-1 overflow-hidden rounded-xs border border-ink-2"
-        role="progressbar"
-        aria-label="Progress of the proof"
-        aria-valuenow={Math.round(part * 100)}
-        aria-valuemin={0}
-        aria-valuemax={100}
-      >
-        <div className="h-full bg-ink-2" style={{ width: `${part * 100}%` }} />
-      </div>
+      <Progress of="proof" share={part} className="flex-1" />
       <Standing proof={proof} trouble={trouble} />
       {may("technician") && (
         <button

@@ -1,4 +1,5 @@
 /** Programs of the technician's own, of up to 100 MB and for any purpose, reviewed with all checks on this machine. */
+
 import { useMemo, useState } from "react";
 import { useNavigate } from "react-router";
 import type { Finding, Review, ReviewSummary } from "../../../api/client";
@@ -7,6 +8,7 @@ import { Believes } from "../../../program/believes";
 import { Bring } from "../../../program/bring";
 import { Reviewed } from "../../../program/reviewed";
 import { duration, fixed } from "../../../quantity/format";
+import { Progress } from "../../../shell/progress";
 import { useWork } from "../../../work/store";
 import { useVocabulary } from "../../../work/vocabulary";
 import { useProfiles } from "../../machine/profiles";
@@ -27,7 +29,7 @@ export function Reviews({ of, at, onAt }: { of: Open; at: At; onAt: (at: At) => 
   if (sent !== null) return <Going what="Sending the text" share={sent} onCancel={of.cancel} />;
   if (review?.state === "running")
     return <Going what={`${review.file}: ${review.doing.toLowerCase()}`} share={review.share} onCancel={of.cancel} />;
-  if (review?.state === "done")
+  if (review?.state === "done" && !(of.text === null && of.trouble))
     return of.text === null ? (
       <p className="h-full bg-sheet p-6 text-ink-2">Fetching the text.</p>
     ) : (
@@ -40,16 +42,7 @@ function Going({ what, share, onCancel }: { what: string; share: number; onCance
   return (
     <div className="h-full bg-sheet p-6">
       <p role="status">{what}.</p>
-      <div
-        className="my-3 h-2.5 max-w-[60ch] overflow-hidden rounded-xs border border-ink-2"
-        role="progressbar"
-        aria-label="Progress of the review"
-        aria-valuenow={Math.round(share * 100)}
-        aria-valuemin={0}
-        aria-valuemax={100}
-      >
-        <div className="h-full bg-ink-2" style={{ width: `${share * 100}%` }} />
-      </div>
+      <Progress of="review" share={share} className="my-3 max-w-[60ch]" />
       <button type="button" className="button" onClick={onCancel}>
         Cancel
       </button>

@@ -40,7 +40,11 @@ describe("a text on its way", () => {
       return new Response(bytes.slice(at, at + 5));
     });
     expect(await textOf("heron", 4, () => undefined)).toBe("G1 (é)\n");
-    vi.stubGlobal("fetch", async () => answer(404, {}));
-    await expect(textOf("heron", 4, () => undefined)).rejects.toThrow("404");
+    vi.stubGlobal("fetch", async () =>
+      answer(422, { message: "The text of a.nc is not on the server any more.", faults: [] }),
+    );
+    await expect(textOf("heron", 4, () => undefined)).rejects.toThrow("not on the server any more");
+    vi.stubGlobal("fetch", () => Promise.reject(new TypeError("Failed to fetch")));
+    await expect(textOf("heron", 4, () => undefined)).rejects.toThrow("server");
   });
 });

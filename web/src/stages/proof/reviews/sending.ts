@@ -55,8 +55,9 @@ export async function textOf(slug: string, number: number, tell: (bytes: number)
   const decoder = new TextDecoder();
   const parts: string[] = [];
   for (let at = 0; ; ) {
-    const answer = await fetch(`/api/machines/${slug}/reviews/${number}/text?at=${at}`);
-    if (!answer.ok) throw new Error(`The text could not be fetched (${answer.status}).`);
+    const answer = await fetch(`/api/machines/${slug}/reviews/${number}/text?at=${at}`).catch(() => null);
+    if (!answer) throw new Error(refusal(noConnection().error));
+    if (!answer.ok) throw new Error(refusal(await answer.json().catch(() => undefined)));
     const piece = await answer.arrayBuffer();
     if (!piece.byteLength) break;
     parts.push(decoder.decode(piece, { stream: true }));
