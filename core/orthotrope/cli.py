@@ -1,31 +1,24 @@
-"""The ``orthotrope`` command: calc, review, run, prove, emit, practise."""
+"""The ``orthotrope`` command: calc, review, run, prove, emit, practise, room."""
 
 import argparse
-import gc
 import json
-import multiprocessing
 import os
 import sys
-from collections.abc import Callable
-from concurrent.futures import ProcessPoolExecutor
 from importlib import import_module
 from pathlib import Path
 from typing import Any
 
 from orthotrope.calc import CALCULATIONS
+from orthotrope.cli_proofs import PROOFS, prove, room
 from orthotrope.errors import Fault, InputError, OrthotropeError
 from orthotrope.machine.report import trace_as_json
 from orthotrope.program.reader import read_file
 from orthotrope.program.writer import write
 from orthotrope.proof.case import PURPOSES
-from orthotrope.proof.exchanges import prove_shared
 from orthotrope.proof.faults.registry import FAULTS
 from orthotrope.proof.findings import Finding
-from orthotrope.proof.judging import VERDICTS
-from orthotrope.proof.measuring import measurable, prove_tools
 from orthotrope.proof.review import called_at, make_case, review
-from orthotrope.proof.routines import provable, prove_routines, routine_sequence
-from orthotrope.proof.whole import portions, prove_part, sequences
+from orthotrope.proof.routines import provable, routine_sequence
 from orthotrope.sequence.exchanges import Exchange, plan_every, plan_one, plan_ready
 from orthotrope.sequence.measuring import MEASURING, plan_measuring
 from orthotrope.setup import Setup, read_setup
@@ -58,7 +51,7 @@ def _parser() -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser(
         prog="orthotrope", description="Works out, writes and proves the automatic parts of a machine's job."
     )
-    actions = parser.add_subparsers(required=True, metavar="calc | review | run | prove | emit | practise")
+    actions = parser.add_subparsers(required=True, metavar="calc | review | run | prove | emit | practise | room")
 
     calc = actions.add_parser("calc", help="one calculation, JSON in and out")
     calc.add_argument("name", nargs="?", help="its name; see --list")
@@ -88,15 +81,15 @@ def _parser() -> argparse.ArgumentParser:
 
 def _more(actions: "argparse._SubParsersAction[argparse.ArgumentParser]") -> None:
     """The actions on a Setup alone."""
-    prove = actions.add_parser("prove", help="every case of a Setup: all pairs, under every fault")
-    prove.add_argument("setup", type=Path)
-    prove.add_argument("--only", choices=list(PROOFS), help="all of them if not said")
-    prove.add_argument(
+    proven = actions.add_parser("prove", help="every case of a Setup: all pairs, under every fault")
+    proven.add_argument("setup", type=Path)
+    proven.add_argument("--only", choices=list(PROOFS), help="all of them if not said")
+    proven.add_argument(
         "--program", type=Path, help="a program of one's own that serves every pair, in place of the written one"
     )
-    prove.add_argument("--json", action="store_true", help="one JSON object on standard output")
-    prove.add_argument("--workers", type=int, default=os.cpu_count() or 1, help="processes (one a core)")
-    prove.set_defaults(action=_prove)
+    proven.add_argument("--json", action="store_true", help="one JSON object on standard output")
+    proven.add_argument("--workers", type=int, default=os.cpu_count() or 1, help="processes (one a core)")
+    proven.set_defaults(action=prove)
 
     practise_ = actions.add_parser(
         "practise", help="all of measuring in the hidden world of a seed, with the written texts"
@@ -105,6 +98,12 @@ def _more(actions: "argparse._SubParsersAction[argparse.ArgumentParser]") -> Non
     practise_.add_argument("--seed", type=int, required=True, help="another seed is another world")
     practise_.add_argument("--json", action="store_true", help="one JSON object on standard output")
     practise_.set_defaults(action=_practise)
+
+    close = actions.add_parser("room", help="how close everything passes, and how wrong each quantity may be")
+    close.add_argument("setup", type=Path)
+    close.add_argument("--json", action="store_true", help="one JSON object on standard output")
+    close.add_argument("--workers", type=int, default=os.cpu_count() or 1, help="processes (one a core)")
+    close.set_defaults(action=room)
 
     emit = actions.add_parser("emit", help="write a program")
     emit.add_argument("setup", type=Path)
@@ -172,124 +171,6 @@ def _review(options: argparse.Namespace) -> int:
 
 def _run(options: argparse.Namespace) -> int:
     return _examine(options, with_trace=True)
-
-
-START = "fork" if sys.platform == "linux" else "spawn"
-"""How the processes of a proof begin: a copy of this one, which runs nothing else, has all modules already."""
-
-
-def _prove(options: argparse.Namespace) -> int:
-    setup = _setup(options.setup)
-    wanted = [options.only] if options.only else list(PROOFS)
-    found = [PROOFS[name](setup, options) for name in wanted]
-    if not any(found):
-        what = {
-            "measuring": "A setter and a tool are needed",
-            "routines": "A probe and a routine are needed",
-        }.get(options.only or "", "A changer and a stored tool are needed")
-        raise InputError.at("", f"There is nothing to prove. {what}.")
-    results = [result for part in found for result in part]
-    cases = [_case(result, fault) for result in results for fault in result["faults"]]
-    stops = {
-        finding["message"]: finding
-        for result in results
-        for finding in result["findings"]
-        if finding["severity"] == "stop"
-    }
-    unsafe = [case for case in cases if case["verdict"] == "unsafe"]
-    if options.json:
-        print(json.dumps({"cases": cases, "findings": list(stops.values())}, ensure_ascii=False))
-    else:
-        _print_proof(cases, list(stops.values()), len(results))
-    return 1 if unsafe or stops else 0
-
-
-def _pool(options: argparse.Namespace, parts: int) -> ProcessPoolExecutor:
-    gc.freeze()  # the processes go on sharing what is there, and it is not looked through for garbage
-    return ProcessPoolExecutor(min(options.workers, parts), mp_context=multiprocessing.get_context(START))
-
-
-def _prove_exchanges(setup: Setup, options: argparse.Namespace) -> list[dict[str, Any]]:
-    brought = options.program.read_text(encoding="utf-8", errors="replace") if options.program else None
-    every = sequences(setup, brought=True)
-    parts = portions(every)
-    if not parts:
-        return []
-    document = setup.as_json()
-    with _pool(options, len(parts)) as pool:
-        shared = prove_shared(document, brought)
-        under_way = [
-            pool.submit(prove_part, document, every[first : first + count], brought, shared) for first, count in parts
-        ]
-        return [result for part in under_way for result in part.result()]
-
-
-def _prove_measuring(setup: Setup, options: argparse.Namespace) -> list[dict[str, Any]]:
-    tools = [] if options.program else measurable(setup)
-    if not tools:
-        return []
-    document, parts = setup.as_json(), [tools[first :: 2 * options.workers] for first in range(2 * options.workers)]
-    with _pool(options, len(parts)) as pool:
-        results = [result for part in pool.map(prove_tools, [document] * len(parts), parts) for result in part]
-    return sorted(results, key=lambda result: tools.index(result["tool"]))
-
-
-def _prove_routines(setup: Setup, options: argparse.Namespace) -> list[dict[str, Any]]:
-    names = [] if options.program else provable(setup)
-    if not names:
-        return []
-    document, parts = setup.as_json(), [names[first :: 2 * options.workers] for first in range(2 * options.workers)]
-    with _pool(options, len(parts)) as pool:
-        results = [result for part in pool.map(prove_routines, [document] * len(parts), parts) for result in part]
-    return sorted(results, key=lambda result: names.index(result["routine"]))
-
-
-PROOFS: dict[str, Callable[[Setup, argparse.Namespace], list[dict[str, Any]]]] = {
-    "exchanges": _prove_exchanges,
-    "measuring": _prove_measuring,
-    "routines": _prove_routines,
-}
-"""What is proven, by the name that it is asked for by."""
-
-
-def _case(result: dict[str, Any], fault: dict[str, Any]) -> dict[str, Any]:
-    findings = result["findings"] if fault["fault"] == "none" else []
-    if fault["verdict"] != "safe" and fault["fault"] != "none":
-        told = {
-            "check": fault["check"],
-            "severity": "stop" if fault["verdict"] == "unsafe" else "warn",
-            "message": fault["says"],
-            "line": fault["line"],
-            "at_seconds": fault["at_seconds"],
-        }
-        findings = [{name: value for name, value in told.items() if value is not None}]
-    return {**_sequence_of(result), "fault": fault["fault"], "verdict": fault["verdict"], "findings": findings}
-
-
-def _sequence_of(result: dict[str, Any]) -> dict[str, Any]:
-    """Which sequence a result is of."""
-    if result.get("routine"):
-        return {"sequence": "routine", "name": result["routine"]}
-    tool = result.get("tool")
-    if tool is None:
-        return {"sequence": "exchange", "from": result["from"], "to": result["to"]}
-    return {"sequence": "measure", "tool": tool, "from": tool, "to": tool}
-
-
-def _print_proof(cases: list[dict[str, Any]], stops: list[dict[str, Any]], total: int) -> None:
-    for finding in stops:
-        print(f"stop  {finding['check']:<22} {finding['message']}")
-    for fault in dict.fromkeys(case["fault"] for case in cases):
-        mine = [case for case in cases if case["fault"] == fault]
-        counts = {verdict: sum(case["verdict"] == verdict for case in mine) for verdict in reversed(VERDICTS)}
-        print(f"{fault:<16} " + ", ".join(f"{count} {verdict}" for verdict, count in counts.items() if count))
-        worst = next((case for case in mine if case["verdict"] != "safe" and case["findings"]), None)
-        if worst:
-            which = worst.get("name") or (
-                f"T{worst['from']} to T{worst['to']}" if worst["sequence"] == "exchange" else f"T{worst['tool']}"
-            )
-            print(f"{'':<16} {worst['sequence']} {which}: {worst['findings'][0]['message']}")
-    print(f"{total} sequences, {len(cases)} cases.")
 
 
 def _print(findings: list[Finding], seconds: float | None) -> None:

@@ -2,6 +2,7 @@
 ``action``)."""
 
 import json
+import re
 from collections.abc import Iterable
 from typing import Any
 
@@ -9,7 +10,7 @@ import structlog
 from computing.limits import Crowded, Died, Dropped
 from computing.limits import Refused as NotComputed
 from django.conf import settings
-from django.core.exceptions import RequestDataTooBig
+from django.core.exceptions import ObjectDoesNotExist, RequestDataTooBig
 from django.db import OperationalError
 from django.http import HttpRequest, HttpResponse
 from ninja.errors import AuthenticationError, HttpError, ValidationError
@@ -25,7 +26,6 @@ from shop.endpoint import ROUTERS, Refusal
 from shop.linking.actions import PracticeGone
 from shop.machines.actions import EditConflict
 from shop.machines.endpoints import EditConflictTold
-from shop.models import Machine, Proof, Review, Revision
 from shop.published import PublishedAPI
 from shop.readings.actions import MachineMoved
 
@@ -170,10 +170,7 @@ def edit_conflict(request: HttpRequest, clash: EditConflict) -> HttpResponse:
     return api.create_response(request, body, status=409)
 
 
-@api.exception_handler(Machine.DoesNotExist)
-@api.exception_handler(Revision.DoesNotExist)
-@api.exception_handler(Proof.DoesNotExist)
-@api.exception_handler(Review.DoesNotExist)
+@api.exception_handler(ObjectDoesNotExist)
 def not_found(request: HttpRequest, missing: Exception) -> HttpResponse:
-    kind = type(missing).__qualname__.split(".")[0].lower()
+    kind = re.sub("(?<=[a-z])(?=[A-Z])", " ", type(missing).__qualname__.split(".")[0]).lower()
     return told(request, 404, f"There is no such {kind}.")

@@ -121,6 +121,25 @@ def outlined(results: list[dict[str, Any]]) -> tuple[list[list[Any]], dict[str, 
     return [[result["from"], result["to"], result["worst"], result["routine"]] for result in results], counts
 
 
+class RoomSearch(models.Model):
+    """A search for how wrong each of the ``total`` quantities of one revision may be. ``digests``: what the cases were addressed by;
+    ``found``: the rooms of those that are ``done`` (:data:`orthotrope.proof.room.ROOM`)."""
+
+    State = Proof.State
+
+    machine = models.ForeignKey(Machine, on_delete=models.PROTECT, related_name="room_searches")
+    revision = models.ForeignKey(Revision, on_delete=models.PROTECT, related_name="room_searches")
+    digests = models.JSONField(default=dict)
+    state = models.CharField(max_length=10, choices=Proof.State.choices, default=Proof.State.RUNNING)
+    total = models.PositiveIntegerField()
+    done = models.PositiveIntegerField(default=0)
+    found = models.JSONField(default=list)
+    error = models.TextField(blank=True)
+    author = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT)
+    started = models.DateTimeField(auto_now_add=True)
+    finished = models.DateTimeField(null=True)
+
+
 class AuditEntry(models.Model):
     """One action: who, when, what, on which machine, with its figures."""
 

@@ -12,6 +12,9 @@ from orthotrope.machine.shapes import StackPart
 PLATE = 20.0
 """mm; how thick a disc's plate is taken to be."""
 
+GROOVE = 3.0
+"""mm; how far below the height at which a tool is taken the plate is taken to hold it."""
+
 IN_THE_WAY = 1.5
 """Holder radii; a spindle no further than this from the exchange place is in the way of disc and arm."""
 
@@ -53,7 +56,7 @@ class DiscPockets(GripPockets):
     @property
     def plate(self) -> StackPart:
         """The plate that the pockets are in."""
-        return StackPart("the disc", self.disc.radius - 1.2 * self.holder_radius, -PLATE, 0.0)
+        return StackPart("the disc", self.disc.radius - 1.2 * self.holder_radius, -GROOVE - PLATE, -GROOVE)
 
     @property
     def devices(self) -> frozenset[str]:

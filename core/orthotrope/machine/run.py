@@ -4,6 +4,7 @@ from dataclasses import dataclass, field
 from typing import Literal, NamedTuple
 
 from orthotrope.machine.motion import Vector
+from orthotrope.machine.passing import Passing
 from orthotrope.machine.trace import Trace
 from orthotrope.program.faults import ProgramError
 
@@ -89,7 +90,8 @@ class Run:
     caller's was not asked afterwards either; ``tested``: the touches of which a condition asked whether they were made;
     ``z_absolute``: whether Z was sent to a place, and not only so much further; ``returned``: whether it went back to its
     caller, and not to an end of all; ``length_of``: the tool whose length is in force at the end, 0: of none;
-    ``left``: how it leaves the machine."""
+    ``left``: how it leaves the machine; ``passed``: the closest that it passes each body (:attr:`World.passing`), the closest
+    first."""
 
     call: Call
     trace: Trace
@@ -109,3 +111,4 @@ class Run:
     returned: bool = False
     length_of: int = 0
     left: Left = Left()
+    passed: tuple[Passing, ...] = ()

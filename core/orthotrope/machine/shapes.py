@@ -4,7 +4,7 @@ Along a straight move the overlap in plan is a segment against a circle or a rou
 interval. Shapes that just touch are not in contact: :data:`TOUCH` is taken off everywhere."""
 
 import math
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Literal
 
 from orthotrope.machine.motion import Vector
@@ -62,6 +62,13 @@ class CylinderBody:
     def reach(self) -> float:
         return self.radius
 
+    def nearest(self, x: float, y: float) -> tuple[float, float]:
+        """Its nearest place in plan; where one is within it, that one."""
+        off = math.hypot(x - self.x, y - self.y)
+        if off <= self.radius:
+            return x, y
+        return self.x + (x - self.x) * self.radius / off, self.y + (y - self.y) * self.radius / off
+
     def overlap(self, start: Vector, move: Vector, radius: float) -> Interval | None:
         """The part of the move (0 to 1) in which a cylinder of ``radius`` overlaps in plan."""
         return _circle(start[0] - self.x, start[1] - self.y, move[0], move[1], self.radius + radius - TOUCH)
@@ -94,6 +101,13 @@ class BoxBody:
     @property
     def reach(self) -> float:
         return math.hypot(self.half_x, self.half_y)
+
+    def nearest(self, x: float, y: float) -> tuple[float, float]:
+        """Its nearest place in plan; where one is within it, that one."""
+        ox, oy = x - self.x, y - self.y
+        along = max(-self.half_x, min(self.half_x, ox * self.cos + oy * self.sin))
+        across = max(-self.half_y, min(self.half_y, oy * self.cos - ox * self.sin))
+        return self.x + along * self.cos - across * self.sin, self.y + along * self.sin + across * self.cos
 
     def overlap(self, start: Vector, move: Vector, radius: float) -> Interval | None:
         """The part of the move (0 to 1) in which a cylinder of ``radius`` overlaps in plan: a rounded rectangle."""
@@ -135,13 +149,9 @@ def stands_alone(body: Body) -> bool:
     return body.part_of in ("", "reserved") and body.makes is None
 
 
-def grown(body: Body, by: float) -> Body:
-    """A body that reaches so much further to all sides, mm."""
-    if isinstance(body, CylinderBody):
-        return replace(body, radius=body.radius + by, bottom=body.bottom - by, top=body.top + by)
-    wells = tuple(replace(well, radius=max(0.0, well.radius - by)) for well in body.wells)
-    half_x, half_y = body.half_x + by, body.half_y + by
-    return replace(body, half_x=half_x, half_y=half_y, bottom=body.bottom - by, top=body.top + by, wells=wells)
+def passed_by(body: Body) -> bool:
+    """Whether it is told how close something passes it: what stands alone, and what is stored where it is not being taken."""
+    return body.pocket is not None or stands_alone(body)
 
 
 def _circle(x: float, y: float, dx: float, dy: float, radius: float) -> Interval | None:

@@ -2,8 +2,9 @@
 
 import itertools
 import math
-from collections.abc import Callable, Container, Iterable, MutableSequence, Sequence
+from collections.abc import Callable, Container, Iterable, MutableSequence
 from dataclasses import dataclass, replace
+from functools import partial
 from typing import Any, NamedTuple
 
 from orthotrope.calc.wiring import Lead
@@ -11,7 +12,8 @@ from orthotrope.machine.changing import ANGLE, Changing, Course, Happening, Now,
 from orthotrope.machine.events import EventKind
 from orthotrope.machine.inputs import WorldInput
 from orthotrope.machine.motion import Arc, Law, Ramp, Vector, trapezoid
-from orthotrope.machine.shapes import Body, Contact, CylinderBody, StackPart, first_contact, grown, stands_alone
+from orthotrope.machine.passing import Closest
+from orthotrope.machine.shapes import Body, Contact, CylinderBody, StackPart, first_contact
 from orthotrope.machine.trace import BlockState, Event, Segment, SegmentKind, Trace
 from orthotrope.machine.world import World, WorldStylus
 from orthotrope.setup.roles import INPUT_ROLES
@@ -108,6 +110,11 @@ def _beside(bodies: Iterable[Body], way: Way, radius: float) -> list[Body]:
     ]
 
 
+def _of_chord(when: Callable[[float], float], index: int, chords: int, part: float) -> float:
+    """When a part of one of the chords of a way is gone."""
+    return when((index + part) / chords)
+
+
 NEAR_BODY = 500.0
 """mm; a body whose middle is further off in X or Y is not under the spindle."""
 
@@ -158,6 +165,7 @@ class VirtualMachine:
         """What of the world the program has asked: "input 3", "device grip", "device grip open", "override", "unit" (the caller's); "pocket 3"
         is what is stored there, "stored" all of that, "magazine" also how long it is, asked by the first thing that
         moves or is switched."""
+        self.closest = Closest(world.passing) if world.passing else None
         self.trace.holding.append((0.0, tool))
         if self.changer:
             self.trace.stored.append((0.0, dict(self.changer.stored)))
@@ -414,18 +422,26 @@ class VirtualMachine:
         """What a device moves until it is ``done`` meets no body on its way. Raises Crashed where it does."""
         assert self.changer
         found: list[tuple[float, Contact, list[float]]] = []
+        begun, takes = self.t, done - self.t
+
+        def when(gone: float) -> float:
+            return begun + takes * gone
+
         for part, way in self.changer.sweeps(device, state, self.world.tools):
-            near = _beside(self._standing(), way, part.radius)
+            near = _beside(self.world.bodies, way, part.radius + self.world.passing)
             if not near:  # whichever tool is moved, and however long it is
                 continue
             self.asked.add("stored")
-            bodies = [body for body in near if body.top > way.least[2] + part.low]
+            chords = len(way.places) - 1
+            bodies = [body for body in near if body.top + self.world.passing > way.least[2] + part.low]
             for index, (start, end) in enumerate(itertools.pairwise(way.places) if bodies else ()):
                 contact = first_contact((part,), bodies, start, end, part.low, part.radius)
+                if self.closest and not contact:
+                    self.closest.note((part,), bodies, start, end, partial(_of_chord, when, index, chords), self.line)
                 if contact:
                     x, y, z = (s + (e - s) * contact.part for s, e in zip(start, end, strict=True))
                     at = [x, y, max(z + part.low, contact.body.bottom)]
-                    found.append(((index + contact.part) / (len(way.places) - 1), contact, at))
+                    found.append(((index + contact.part) / chords, contact, at))
                     break
         if found:
             part_of_way, contact, at = min(found, key=lambda entry: entry[0])
@@ -534,6 +550,8 @@ class VirtualMachine:
         self._press(pressed)
         if harm:
             self._crash(harm)
+        if self.closest and not contact:
+            self._note_passing(start, place, lambda part: t0 + law.when(part * math.dist(start, place)))
         if cut:
             raise CutShort
         if end_stop and end_stop[0] <= hit:
@@ -541,6 +559,12 @@ class VirtualMachine:
             raise Crashed
         if contact:
             self._contact(contact, end)
+
+    def _note_passing(self, start: Vector, end: Vector, when: Callable[[float], float]) -> None:
+        """How close a move that meets nothing comes to what is there; ``when``: at what time a part of it is gone."""
+        assert self.closest
+        stack = (*self._stack, self._tip) if self._tip else self._stack
+        self.closest.note(stack, self._bodies, *self._true_ends(start, end), when, self.line)
 
     def _hand_over(self, changer: Changing, start: Vector, end: Vector) -> None:
         """What a move does to a tool that is between spindle and pocket. Raises Crashed where it does harm."""
@@ -676,6 +700,8 @@ class VirtualMachine:
             self._contact(contact, end)
         if contact:
             self._press(contact.body)
+            if self.closest:
+                self.closest.touched.add(contact.body.name)
         if cut:
             raise CutShort
         if contact:
@@ -753,7 +779,7 @@ class VirtualMachine:
             reach = law.gone(max(0.0, self.deadline - self.t)) / arc.length
         if harm:
             reach = 0.0
-        part, contact, end_stop = self._along(places, reach)
+        part, contact, end_stop = self._along(places, reach, lambda gone: t0 + law.when(gone * arc.length))
         cut = reach < part
         part = min(part, reach)
         until = t0 + law.when(part * arc.length) if part < 1 else t0 + law.seconds
@@ -774,9 +800,11 @@ class VirtualMachine:
         if contact:
             self._contact(contact, end)
 
-    def _along(self, places: list[Vector], reach: float) -> tuple[float, Contact | None, tuple[float, int] | None]:
+    def _along(
+        self, places: list[Vector], reach: float, when: Callable[[float], float]
+    ) -> tuple[float, Contact | None, tuple[float, int] | None]:
         """Go along chords, with the play that each axis crosses where it turns, up to the part ``reach`` of them: which
-        part was gone when a body or a hard stop was met (1: none was), and which."""
+        part was gone when a body or a hard stop was met (1: none was), and which. ``when``: at what time a part is gone."""
         count = len(places) - 1
         for index, (before, after) in enumerate(itertools.pairwise(places)):
             if index / count >= reach:
@@ -785,6 +813,8 @@ class VirtualMachine:
                 self._hand_over(self.changer, before, after)
             chord = (after[0] - before[0], after[1] - before[1], after[2] - before[2])
             contact, _ = self._meets(before, after, False)
+            if self.closest and not contact:
+                self._note_passing(before, after, partial(_of_chord, when, index, count))
             end_stop = self._end_stop(before, after, chord) if self._has_stops else None
             self._turned(chord)
             hit = min(contact.part if contact else 1.0, end_stop[0] if end_stop else 1.0)
@@ -859,16 +889,8 @@ class VirtualMachine:
         self._stack = tuple(parts)
         self._lowest = min((part.low for part in parts), default=0.0)
         self._widest = max((part.radius for part in parts), default=0.0)
-        self._bodies = [*self._standing(), *(changer.bodies(world.tools, key[1]) if changer else ())]
+        self._bodies = [*self.world.bodies, *(changer.bodies(world.tools, key[1]) if changer else ())]
         self._spots = list(changer.spots()) if changer else []
-
-    def _standing(self) -> Sequence[Body]:
-        """The bodies of the world; in a ``grown`` one those that stand there for themselves are larger than they are, and what is
-        touched, or entered, is as it is."""
-        by = self.world.grown
-        if not by:
-            return self.world.bodies
-        return [grown(body, by) if stands_alone(body) else body for body in self.world.bodies]
 
     def _within(self, law: Law | None, t0: float, t1: float, rise: float, sideways: bool = False) -> Happening | None:
         """What the changer does during a move or dwell; returns the harm that ends it, if any."""

@@ -136,8 +136,8 @@ class World:
 
     ``axes`` are in the order of a position's numbers. ``latency``: seconds from an input to the control's answer;
     ``pre_travel``: how far a touch goes on before its input changes, mm. In a world whose bodies make no input, every
-    touching move makes one when half of its way is gone, but where a ``routine``'s part is expected. ``grown``: by how much all that is not touched on purpose is
-    larger than it is, to find out how close something passes, mm.
+    touching move makes one when half of its way is gone, but where a ``routine``'s part is expected. ``passing``: how near to something that it does not
+    touch a move must come for that to be noted, mm; 0: it is not looked at.
     """
 
     axes: tuple[WorldAxis, ...]
@@ -152,7 +152,7 @@ class World:
     pre_travel: float = 0.0
     waking: Waking | None = None
     routine: bool = False
-    grown: float = 0.0
+    passing: float = 0.0
 
     @property
     def touches_halfway(self) -> bool:

@@ -6,7 +6,9 @@ from dataclasses import dataclass, field, replace
 from typing import Literal
 
 from orthotrope.calc.derived import DerivedChanger
+from orthotrope.machine.events import EventKind
 from orthotrope.machine.executor import run_program
+from orthotrope.machine.passing import Passing
 from orthotrope.machine.run import Call, Run
 from orthotrope.machine.trace import Event
 from orthotrope.machine.world import World
@@ -58,6 +60,23 @@ class ProbedPart:
         return self.place[axis] - shown[axis]
 
 
+CRASHES: tuple[EventKind, ...] = (
+    "body-contact",
+    "pocket-occupied",
+    "dropped-tool",
+    "moved-ungripped",
+    "driven-in",
+    "beyond-travel",
+    "not-homed",
+    "end-stop",
+)
+"""After which nothing goes on: how close it came before is of no interest."""
+
+
+NEAR = 50.0
+"""mm; what is passed by more is not told of; of a job, which is long, only what is passed by less than the least clearance."""
+
+
 @dataclass(slots=True)
 class Case:
     """``main`` is the run as called; ``routine``: the routine whose part lies there; ``tell`` gets how far a run is, 0 to 1;
@@ -74,6 +93,7 @@ class Case:
     tell: Callable[[float], None] | None = None
     elsewhere: bool = False
     _runs: dict[Call, Run] = field(default_factory=dict)
+    _passed: tuple[Passing, ...] | None = field(default=None, init=False)
 
     def run(self, call: Call) -> Run:
         if call not in self._runs:
@@ -87,6 +107,27 @@ class Case:
     @property
     def main(self) -> Run:
         return self.run(self.call)
+
+    @property
+    def passed(self) -> tuple[Passing, ...]:
+        """The closest that it passes each body, of those that it comes near, the closest first: run once more, since it is not looked
+        at in every run; none where it ends in harm."""
+        if self._passed is None:
+            self._passed = self._looked_at()
+        return self._passed
+
+    @property
+    def closest(self) -> Passing | None:
+        """What it passes closest; None: nothing that it comes near."""
+        return self.passed[0] if self.passed else None
+
+    def _looked_at(self) -> tuple[Passing, ...]:
+        main = self.main
+        if main.endless or main.fault or not main.trace.segments or main.trace.of_kind(*CRASHES):
+            return ()
+        least = self.setup.machine.least_clearance if self.setup else 0.0
+        world = replace(self.world, passing=least if self.purpose == "job" else max(least, NEAR))
+        return run_program(self.program, self.profile, world, self.call, self.tell).passed
 
     def from_both_callers(self) -> Iterator[Run]:
         """The run from a millimetre caller, and from an inch one unless the first has no end."""

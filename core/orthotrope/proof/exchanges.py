@@ -8,6 +8,7 @@ from typing import Any
 
 from orthotrope.calc.derived import derive
 from orthotrope.errors import InputError
+from orthotrope.machine.passing import Passing
 from orthotrope.machine.run import Call
 from orthotrope.program.reader import read_text
 from orthotrope.program.writer import write
@@ -34,7 +35,7 @@ MOST_MOVES = 50_000
 @dataclass(frozen=True, slots=True)
 class PairResult:
     """One exchange, run: the worst severity found (None: nothing), its findings, its seconds, and its verdict under
-    each fault. Measuring a tool begins and ends with it; so does a ``routine``, with its probe."""
+    each fault. Measuring a tool begins and ends with it; so does a ``routine``, with its probe. ``closest``: what it passes closest."""
 
     from_tool: int
     to_tool: int
@@ -44,6 +45,7 @@ class PairResult:
     faults: tuple[FaultResult, ...] = ()
     spent: dict[Spending, float] = field(default_factory=dict)
     routine: str = ""
+    closest: Passing | None = None
 
     def as_json(self) -> dict[str, Any]:
         return {
@@ -54,6 +56,7 @@ class PairResult:
             "seconds": self.seconds,
             "findings": [FINDING.dump_python(finding, mode="json") for finding in self.findings],
             "faults": [fault.as_json() for fault in self.faults],
+            "closest": self.closest.as_json() if self.closest else None,
             "spent": self.spent,
         }
 
@@ -209,6 +212,7 @@ class ExchangeProof:
             case.main.trace.seconds,
             judged,
             spent(case.main.trace) if judged else {},
+            closest=case.closest if faults else None,
         )
 
 

@@ -6,6 +6,7 @@ from typing import Any
 
 from orthotrope.calc.derived import derive
 from orthotrope.calc.setters import setter_for
+from orthotrope.machine.passing import Passing
 from orthotrope.machine.run import Call
 from orthotrope.program.reader import read_text
 from orthotrope.program.writer import write
@@ -29,13 +30,14 @@ from orthotrope.units import shown_in
 @dataclass(frozen=True, slots=True)
 class ToolResult:
     """A tool's measuring, run: the worst severity found (None: nothing), its findings, its seconds, and its verdict
-    under each fault."""
+    under each fault; ``closest``: what it passes closest."""
 
     tool: int
     worst: Severity | None
     findings: tuple[Finding, ...]
     seconds: float
     faults: tuple[FaultResult, ...] = ()
+    closest: Passing | None = None
 
     def as_json(self) -> dict[str, Any]:
         return {
@@ -44,6 +46,7 @@ class ToolResult:
             "seconds": self.seconds,
             "findings": [FINDING.dump_python(finding, mode="json") for finding in self.findings],
             "faults": [fault.as_json() for fault in self.faults],
+            "closest": self.closest.as_json() if self.closest else None,
         }
 
 
@@ -84,7 +87,7 @@ def prove_tool(setup: Setup, number: int) -> ToolResult:
         findings += refused(case.main, bool(case.main.trace.of_kind("length-set")) or not _sets(setup.profile))
     worst = next((severity for severity in SEVERITIES if any(f.severity == severity for f in findings)), None)
     judged = () if case.main.endless else tuple(judge_faults(case, shared))
-    return ToolResult(number, worst, tuple(findings), case.main.trace.seconds, judged)
+    return ToolResult(number, worst, tuple(findings), case.main.trace.seconds, judged, case.closest)
 
 
 def _sets(profile: ControlProfile) -> bool:

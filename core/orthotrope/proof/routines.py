@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from orthotrope.calc.derived import derive
+from orthotrope.machine.passing import Passing
 from orthotrope.machine.run import Call
 from orthotrope.program.reader import read_text
 from orthotrope.program.writer import write
@@ -32,13 +33,14 @@ from orthotrope.units import shown_in
 @dataclass(frozen=True, slots=True)
 class RoutineResult:
     """A routine, run: the worst severity found (None: nothing), its findings, its seconds, and its verdict under each
-    fault."""
+    fault; ``closest``: what it passes closest."""
 
     routine: str
     worst: Severity | None
     findings: tuple[Finding, ...]
     seconds: float
     faults: tuple[FaultResult, ...] = ()
+    closest: Passing | None = None
 
     def as_json(self) -> dict[str, Any]:
         return {
@@ -47,6 +49,7 @@ class RoutineResult:
             "seconds": self.seconds,
             "findings": [FINDING.dump_python(finding, mode="json") for finding in self.findings],
             "faults": [fault.as_json() for fault in self.faults],
+            "closest": self.closest.as_json() if self.closest else None,
         }
 
 
@@ -136,7 +139,8 @@ def prove_routine(
     findings = worst_first(findings)
     worst = next((severity for severity in SEVERITIES if any(f.severity == severity for f in findings)), None)
     seconds = sum(case.main.trace.seconds for case in texts if case.program.readable)
-    return RoutineResult(name, worst, tuple(findings), seconds, tuple(judged.values()))
+    closest = min((case.closest for case in texts if case.program.readable and case.closest), default=None)
+    return RoutineResult(name, worst, tuple(findings), seconds, tuple(judged.values()), closest)
 
 
 _WORSE = ("unsafe", "undetectable", "safe")

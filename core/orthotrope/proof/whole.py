@@ -75,7 +75,9 @@ def _alone(setup: Setup, sequence: Sequenced) -> PairResult:
     except OrthotropeError as none:
         findings = (Finding("setup-conflict", "warn", str(none)),)
         return PairResult(tool, tool, "warn", findings, 0.0, routine=routine)
-    return PairResult(tool, tool, found.worst, found.findings, found.seconds, found.faults, routine=routine)
+    return PairResult(
+        tool, tool, found.worst, found.findings, found.seconds, found.faults, routine=routine, closest=found.closest
+    )
 
 
 def not_proven(sequence: Sequenced, why: str) -> dict[str, Any]:

@@ -111,6 +111,8 @@ class SaveSetup(Action[Revision]):
             and head.author_id == self.user.pk
             and not head.proofs.exists()
             and not head.results.exists()
+            and not head.reviews.exists()
+            and not head.room_searches.exists()
         )
 
     def noted(self, outcome: Revision) -> tuple[Machine, dict[str, Any] | None]:

@@ -4,6 +4,7 @@ from dataclasses import dataclass, fields
 from typing import Any
 
 from django.db.models import Max
+from orthotrope.machine.passing import PASSING, Passing
 from orthotrope.proof.digests import Digests, exchange_digests, responsible
 from orthotrope.proof.findings import FINDING, SEVERITIES, Finding, Severity
 from orthotrope.proof.judging import VERDICTS, Verdict
@@ -32,10 +33,13 @@ class Pair:
 
 @dataclass(frozen=True, slots=True)
 class ProvenPair(Pair):
+    """``closest``: what it passes closest."""
+
     worst: Severity | None
     seconds: float
     findings: list[Finding]
     stale: bool
+    closest: Passing | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -139,7 +143,7 @@ def whole(proof: Proof, brief: bool = False) -> WholeProof:
     shared = {field.name: getattr(told, field.name) for field in fields(told)}
     if brief and told.state == "running":
         outline = [
-            ProvenPair(one, other, routine[0] if routine else "", worst, 0.0, [], False)
+            ProvenPair(one, other, routine[0] if routine else "", worst, 0.0, [], False, None)
             for one, other, worst, *routine in proof.outline
         ]
         return WholeProof(**shared, brought="", pairs=outline, causes=[], faults=[], times=[])
@@ -156,6 +160,7 @@ def whole(proof: Proof, brief: bool = False) -> WholeProof:
                 result["seconds"],
                 [FINDING.validate_python(finding) for finding in result["findings"]],
                 pair in stale,
+                PASSING.validate_python(result["closest"]) if result.get("closest") else None,
             )
             for result in results
             for pair in (_pair(result),)
@@ -172,7 +177,7 @@ _reasons: Kept[list[Change]] = Kept()
 
 def stale_pairs(proof: Proof, head: Revision) -> frozenset[Pair]:
     """The sequences whose case is another one now: what it runs has changed, or it is not there any more, or is new."""
-    now = _now(proof, head)
+    now = digests_now(head, proof.brought)
     before = Digests.from_json(proof.digests)
     if now == before:
         return frozenset()
@@ -192,16 +197,16 @@ def _pair(result: dict[str, Any]) -> Pair:
     return Pair(result["from"], result["to"], result.get("routine", ""))
 
 
-def _now(proof: Proof, head: Revision) -> Digests:
-    """The digests of the cases that the proof would have now."""
-    return _digests.of((head.pk, head.changed, proof.brought), lambda: exchange_digests(head.setup, proof.brought))
+def digests_now(head: Revision, brought: str = "") -> Digests:
+    """The digests of the cases that a proof would have now."""
+    return _digests.of((head.pk, head.changed, brought), lambda: exchange_digests(head.setup, brought))
 
 
 def _responsible(proof: Proof, head: Revision, most: int) -> list[Change]:
     """The changes since a proof that made it stale."""
 
     def told() -> list[Change]:
-        return responsible(proof.revision.setup, head.setup, _now(proof, head), proof.brought, most)
+        return responsible(proof.revision.setup, head.setup, digests_now(head, proof.brought), proof.brought, most)
 
     return _reasons.of((proof.pk, head.pk, head.changed, most), told)
 

@@ -259,8 +259,8 @@ describe("the matrix", () => {
     brought: "",
     causes: finding ? [{ finding, pairs: [to(2, 9)] }] : [],
     pairs: [
-      { ...to(2, 9), worst: "stop", seconds: 12, findings: finding ? [finding] : [], stale: false },
-      { ...to(9, 2), worst: "note", seconds: 13, findings: [], stale: false },
+      { ...to(2, 9), worst: "stop", seconds: 12, findings: finding ? [finding] : [], stale: false, closest: null },
+      { ...to(9, 2), worst: "note", seconds: 13, findings: [], stale: false, closest: null },
     ],
     cases: 0,
     unsafe: 0,
@@ -325,8 +325,8 @@ describe("the matrix", () => {
   it("has routines in rows of their own, as they should go and under a fault, and opens them", async () => {
     const routine = { from_tool: 0, to_tool: 0, routine: "frame corner" };
     const pairs = [
-      { ...to(2, 9), worst: null, seconds: 18, findings: [], stale: false },
-      { ...routine, worst: null, seconds: 27.3, findings: [], stale: true },
+      { ...to(2, 9), worst: null, seconds: 18, findings: [], stale: false, closest: null },
+      { ...routine, worst: null, seconds: 27.3, findings: [], stale: true, closest: null },
     ];
     const says = "The zero is 5 mm off.";
     const faults: Proof["faults"] = [
@@ -360,8 +360,8 @@ describe("the matrix", () => {
 
   it("shows the verdicts of a fault as a matrix, and what it comes to", async () => {
     const pairs = [
-      { ...to(2, 9), worst: null, seconds: 18, findings: [], stale: false },
-      { ...to(9, 2), worst: null, seconds: 18, findings: [], stale: false },
+      { ...to(2, 9), worst: null, seconds: 18, findings: [], stale: false, closest: null },
+      { ...to(9, 2), worst: null, seconds: 18, findings: [], stale: false, closest: null },
     ];
     const times: Proof["times"] = [
       {
@@ -467,7 +467,7 @@ describe("the sheets of the other styles", () => {
 
 describe("a program of the user's own", () => {
   it("is proven beside the written one, played where a cell is opened, and left again", async () => {
-    const pairs = [{ ...to(2, 9), worst: null, seconds: 12, findings: [], stale: false }];
+    const pairs = [{ ...to(2, 9), worst: null, seconds: 12, findings: [], stale: false, closest: null }];
     const mine = {
       id: 5, state: "done", done: 1, total: 1, stop: 0, warn: 0, revision: 1, author: "supervisor", stale: false, stale_pairs: 0, error: "",
       started: "2026-11-25T08:00:00Z", changes: [], causes: [], pairs, faults: [], cases: 1, unsafe: 0, undetectable: 0,

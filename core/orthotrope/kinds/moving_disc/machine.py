@@ -84,7 +84,9 @@ class DiscGripping(OnDisc):
             return
         plate = pockets.plate
         low, high = pockets.couple_z + plate.low, pockets.couple_z + plate.high
-        yield CylinderBody("the disc", *disc.out, plate.radius, low, high)
+        yield CylinderBody(
+            "the disc", *disc.out, plate.radius, low, high, part_of="changer"
+        )  # the nose comes down on it
         for pocket, number in self.stored.items():
             if pocket != over:
                 yield self._stored_body(tools, pocket, number, *disc.place(pocket, self.front, disc.out))

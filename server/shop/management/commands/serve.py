@@ -74,7 +74,9 @@ class Command(BaseCommand):
         finally:
             from shop.proofs import running as proofs  # with the models, which the command line need not load
             from shop.reviews import running as reviews
+            from shop.rooms import running as rooms
 
             proofs.end()  # what was started ends with the server
             reviews.end()
+            rooms.end()
             asking.end()

@@ -4,6 +4,7 @@ from dataclasses import dataclass, replace
 
 from orthotrope.calc.derived import DerivedChanger
 from orthotrope.errors import OrthotropeError
+from orthotrope.machine.passing import Passing
 from orthotrope.machine.report import TraceReport
 from orthotrope.machine.run import Call
 from orthotrope.program.reader import read_text
@@ -20,6 +21,7 @@ from orthotrope.setup import Setup
 from orthotrope.setup.control import ControlProfile
 
 from shop.stages.registry import ANSWERS, Asked, Evidence, Mark, stage
+from shop.stages.told import passed_by
 from shop.stages.written import WrittenText, in_every_profile
 
 
@@ -42,7 +44,7 @@ class ReadyText:
 @dataclass(frozen=True, slots=True)
 class ExchangeAnswer:
     """One exchange in every control profile, run through the text of the one that is ``shown``. ``under``: the fault
-    that it was run under, and the verdict."""
+    that it was run under, and the verdict; ``passed``: what it passes closest."""
 
     under: FaultResult | None
     from_tool: int
@@ -52,6 +54,7 @@ class ExchangeAnswer:
     ready: ReadyText | None
     trace: TraceReport | None
     findings: list[Finding]
+    passed: list[Passing]
 
 
 @ANSWERS.register("exchange")
@@ -89,6 +92,7 @@ def answer(setup: Setup, derived: DerivedChanger | None, asked: Asked) -> Exchan
         ready=_ready(setup, shown),
         trace=TraceReport.of(case.main.trace) if case and case.program.readable else None,
         findings=[finding for finding in findings if finding.check != "setup-conflict"],  # told beside it
+        passed=passed_by(case),
     )
 
 

@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 from orthotrope.calc.derived import DerivedChanger
 from orthotrope.calc.probes import DerivedProbe, derive_probe
 from orthotrope.errors import InputError
+from orthotrope.machine.passing import Passing
 from orthotrope.machine.report import TraceReport
 from orthotrope.machine.shapes import Body
 from orthotrope.program.reader import read_text
@@ -26,6 +27,7 @@ from orthotrope.setup.control import ControlProfile
 from orthotrope.setup.routines import Routine
 
 from shop.stages.registry import ANSWERS, Asked, Evidence, Mark, stage
+from shop.stages.told import passed_by
 from shop.stages.written import WrittenText, in_every_profile
 
 Place = tuple[float, float, float]
@@ -119,6 +121,7 @@ class ProbingAnswer:
     written: str
     trace: TraceReport | None
     findings: list[Finding]
+    passed: list[Passing]
 
 
 @ANSWERS.register("probing")
@@ -174,6 +177,7 @@ def answer(setup: Setup, derived: DerivedChanger | None, asked: Asked) -> Probin
         beliefs=beliefs(case) if case and asked.program is not None else [],
         trace=TraceReport.of(case.main.trace) if case and case.program.readable else None,
         findings=[finding for finding in review(case) if finding.check != "setup-conflict"] if case else [],
+        passed=passed_by(case),
     )
 
 

@@ -6,6 +6,7 @@ from orthotrope.calc.derived import DerivedChanger, Working
 from orthotrope.calc.lengths import SetterWindowInput, SetterWindowOutput, setter_window
 from orthotrope.calc.setters import DerivedSetter, ToolAtSetter, derive_setter
 from orthotrope.errors import InputError
+from orthotrope.machine.passing import Passing
 from orthotrope.machine.report import TraceReport
 from orthotrope.proof.case import Case
 from orthotrope.proof.faults.registry import FAULTS
@@ -21,6 +22,7 @@ from orthotrope.setup.control import ControlProfile
 from orthotrope.setup.setters import Setter
 
 from shop.stages.registry import ANSWERS, Asked, Evidence, Mark, stage
+from shop.stages.told import passed_by
 from shop.stages.written import WrittenText, in_every_profile
 
 USUAL = "measure"
@@ -79,6 +81,7 @@ class MeasuringAnswer:
     under: FaultResult | None
     trace: TraceReport | None
     findings: list[Finding]
+    passed: list[Passing]
 
 
 @ANSWERS.register("measuring")
@@ -120,6 +123,7 @@ def answer(setup: Setup, derived: DerivedChanger | None, asked: Asked) -> Measur
         under=under,
         trace=TraceReport.of(case.main.trace) if case else None,
         findings=[finding for finding in review(case) if finding.check != "setup-conflict"] if case else [],
+        passed=passed_by(case),
     )
 
 

@@ -550,6 +550,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{slug}/rooms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Start Rooms
+         * @description Find how wrong each quantity of the newest Setup may be.
+         */
+        post: operations["shop_rooms_endpoints_start_rooms"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{slug}/rooms/latest": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Newest Rooms
+         * @description The newest search, and what it has found so far.
+         */
+        get: operations["shop_rooms_endpoints_newest_rooms"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{slug}/rooms/{number}/cancel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Cancel Rooms
+         * @description Stop a search; what it has found is kept.
+         */
+        post: operations["shop_rooms_endpoints_cancel_rooms"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{slug}/routines/results": {
         parameters: {
             query?: never;
@@ -3024,13 +3084,15 @@ export interface components {
         /**
          * ExchangeAnswer
          * @description One exchange in every control profile, run through the text of the one that is ``shown``. ``under``: the fault
-         *     that it was run under, and the verdict.
+         *     that it was run under, and the verdict; ``passed``: what it passes closest.
          */
         ExchangeAnswer: {
             /** Findings */
             findings: components["schemas"]["Finding"][];
             /** From Tool */
             from_tool: number;
+            /** Passed */
+            passed: components["schemas"]["Passing"][];
             ready: components["schemas"]["ReadyText"] | null;
             /** Shown */
             shown: string;
@@ -3669,6 +3731,20 @@ export interface components {
             taken: string;
         };
         /**
+         * Known
+         * @description How a value is known: typed, measured by a reading (its source), or as the Setup says; to ± ``half_width`` (in its unit, None:
+         *     that is not known).
+         */
+        Known: {
+            /** Half Width */
+            half_width: number | null;
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "typed" | "measured" | "told by the Setup";
+        };
+        /**
          * KnownPocket
          * @description How well the fit knows a pocket: ``known_to`` at 95 %, mm; it ``fits`` where that is within the room.
          */
@@ -3758,6 +3834,47 @@ export interface components {
             last_z: number;
             /** Worst */
             worst: number;
+        };
+        /**
+         * Limit
+         * @description How far a quantity may be off one way: ``by`` so much (in its unit) nothing fails. Then ``check`` tells what does, in words
+         *     ``says``, of which sequence (an exchange; measuring, which begins and ends with its tool; a ``routine``), where in its text and
+         *     when; ``fails``: whether it does, else no more than ``by`` was tried, or can be.
+         */
+        Limit: {
+            /** At Seconds */
+            at_seconds: number | null;
+            /** By */
+            by: number;
+            /** Check */
+            check: string | null;
+            /**
+             * Fails
+             * @default false
+             */
+            fails: boolean;
+            /**
+             * From Tool
+             * @default 0
+             */
+            from_tool: number;
+            /** Line */
+            line: number | null;
+            /**
+             * Routine
+             * @default
+             */
+            routine: string;
+            /**
+             * Says
+             * @default
+             */
+            says: string;
+            /**
+             * To Tool
+             * @default 0
+             */
+            to_tool: number;
         };
         /**
          * Machine
@@ -3871,6 +3988,8 @@ export interface components {
             findings: components["schemas"]["Finding"][];
             /** From Tool */
             from_tool: number;
+            /** Passed */
+            passed: components["schemas"]["Passing"][];
             /** Result Parameter */
             result_parameter: number;
             /** Sequence */
@@ -4317,6 +4436,32 @@ export interface components {
             working_first: number;
         };
         /**
+         * Passing
+         * @description The closest that something comes to one body. ``gap``: the larger of ``sideways`` (in plan) and ``height``, each 0 where they
+         *     overlap in that; ``position`` and ``body_position``: the nearest places of the mover and of the body then; mm. ``line`` of the
+         *     text.
+         */
+        Passing: {
+            /** At Seconds */
+            at_seconds: number;
+            /** Body */
+            body: string;
+            /** Body Position */
+            body_position: number[];
+            /** Gap */
+            gap: number;
+            /** Height */
+            height: number;
+            /** Line */
+            line: number;
+            /** Mover */
+            mover: string;
+            /** Position */
+            position: number[];
+            /** Sideways */
+            sideways: number;
+        };
+        /**
          * PieceIn
          * @description ``at``: how many bytes are there already.
          */
@@ -4626,6 +4771,8 @@ export interface components {
             needs: components["schemas"]["Need"][];
             /** Part */
             part: (components["schemas"]["CylinderBody"] | components["schemas"]["BoxBody"])[];
+            /** Passed */
+            passed: components["schemas"]["Passing"][];
             /** Probes */
             probes: components["schemas"]["DerivedProbe"][];
             /** Routine */
@@ -4749,8 +4896,12 @@ export interface components {
             /** Warn */
             warn: number;
         };
-        /** ProvenPair */
+        /**
+         * ProvenPair
+         * @description ``closest``: what it passes closest.
+         */
         ProvenPair: {
+            closest: components["schemas"]["Passing"] | null;
             /** Findings */
             findings: components["schemas"]["Finding"][];
             /** From Tool */
@@ -5412,6 +5563,31 @@ export interface components {
             /** Number */
             number: number;
         };
+        /**
+         * Room
+         * @description The room of one quantity: its place in the Setup (``where``, a JSON pointer; ``key``: the same with entries of lists by their
+         *     key), its value and unit, and how much ``less`` and ``more`` it may really be.
+         */
+        Room: {
+            /** Key */
+            key: string;
+            less: components["schemas"]["Limit"];
+            more: components["schemas"]["Limit"];
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: number;
+            /** Where */
+            where: string;
+        };
+        /**
+         * RoomTold
+         * @description A quantity's room, and what is known of the value.
+         */
+        RoomTold: {
+            known: components["schemas"]["Known"];
+            room: components["schemas"]["Room"];
+        };
         /** Round */
         Round: {
             /** Diameter */
@@ -5465,9 +5641,10 @@ export interface components {
         /**
          * RoutineResult
          * @description A routine, run: the worst severity found (None: nothing), its findings, its seconds, and its verdict under each
-         *     fault.
+         *     fault; ``closest``: what it passes closest.
          */
         RoutineResult: {
+            closest: components["schemas"]["Passing"] | null;
             /**
              * Faults
              * @default []
@@ -7044,9 +7221,10 @@ export interface components {
         /**
          * ToolResult
          * @description A tool's measuring, run: the worst severity found (None: nothing), its findings, its seconds, and its verdict
-         *     under each fault.
+         *     under each fault; ``closest``: what it passes closest.
          */
         ToolResult: {
+            closest: components["schemas"]["Passing"] | null;
             /**
              * Faults
              * @default []
@@ -7580,6 +7758,40 @@ export interface components {
              * @enum {string}
              */
             state: "sending" | "running" | "done" | "cancelled" | "failed";
+        };
+        /**
+         * WholeRoomSearch
+         * @description A search, how far it is, and what it has found, the tightest first; ``stale``: what it rests on has changed since.
+         */
+        WholeRoomSearch: {
+            /** Author */
+            author: string;
+            /** Done */
+            done: number;
+            /** Error */
+            error: string;
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+            /** Id */
+            id: number;
+            /** Revision */
+            revision: number;
+            /** Rooms */
+            rooms: components["schemas"]["RoomTold"][];
+            /** Stale */
+            stale: boolean;
+            /**
+             * Started
+             * Format: date-time
+             */
+            started: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "running" | "done" | "cancelled" | "failed";
+            /** Total */
+            total: number;
         };
         /**
          * WorkOffset
@@ -9099,6 +9311,136 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EditConflictTold"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    shop_rooms_endpoints_start_rooms: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WholeRoomSearch"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    shop_rooms_endpoints_newest_rooms: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WholeRoomSearch"] | null;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    shop_rooms_endpoints_cancel_rooms: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WholeRoomSearch"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Unprocessable Entity */

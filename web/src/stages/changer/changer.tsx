@@ -3,6 +3,7 @@ import { ArrowRight } from "lucide-react";
 import { useState } from "react";
 import type { Tool } from "../../api/client";
 import { HeldTool } from "../../drawing/bodies";
+import { Closest } from "../../findings/closest";
 import { FindingsPanel } from "../../findings/findings";
 import { ProgramView } from "../../program/program-view";
 import { fixed, shown, unitOf } from "../../quantity/format";
@@ -65,6 +66,7 @@ function Side() {
       <ExchangeChoice />
       <UnderFault />
       <FindingsPanel findings={[...conflicts, ...(exchange?.findings ?? [])]} />
+      <Closest passed={exchange?.passed ?? NONE} />
       <AtThisBlock />
     </>
   );

@@ -2,6 +2,7 @@
 import { useMemo } from "react";
 import type { Derived, Scene, Setup, Trace } from "../../api/client";
 import { PlanBodies, type PocketNow, Stored, UprightBodies, UprightSpindle } from "../../drawing/bodies";
+import { ClearanceMark } from "../../drawing/clearance";
 import { type Projection, project, statedScale } from "../../drawing/projection";
 import { useSize } from "../../drawing/use-size";
 import { shown } from "../../quantity/format";
@@ -47,6 +48,7 @@ interface DrawingProps {
 }
 
 const FOOT = 38;
+const NONE: never[] = [];
 
 function Drawing({ setup, derived, whole, width, height }: DrawingProps) {
   const { at, tool } = useNow();
@@ -58,6 +60,7 @@ function Drawing({ setup, derived, whole, width, height }: DrawingProps) {
     const margin = { left: 150, top: 28, right: 16, bottom: 10 };
     return project(bounds, { width, height: height - FOOT, margin, between: 78, beside: 104 });
   }, [bounds, width, height]);
+  const passed = useWork((work) => work.answer?.exchange?.passed) ?? NONE;
   const { changer } = setup;
   const view = viewOf(changer);
   const moment: Moment = { scene, trace, time, to, at, tool, pockets: pocketsAt(scene, trace, time) };
@@ -73,6 +76,7 @@ function Drawing({ setup, derived, whole, width, height }: DrawingProps) {
       <UprightNow view="front" {...moment} />
       <UprightNow view="side" {...moment} />
       {at && <ContactMark to={to} />}
+      {at && <ClearanceMark passed={passed} to={to} />}
       <HeightDimensions setup={setup} derived={derived} to={to} />
       <KeyPlan
         setup={setup}

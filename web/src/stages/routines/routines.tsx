@@ -1,5 +1,6 @@
 /** The Routines stage. */
 import { useMemo, useState } from "react";
+import { Closest } from "../../findings/closest";
 import { FindingsPanel } from "../../findings/findings";
 import { ProgramView } from "../../program/program-view";
 import { AtThisBlock } from "../../score/at-block";
@@ -80,6 +81,7 @@ function Side({ review }: { review: boolean }) {
       <TouchTexts />
       <OwnProgram />
       <FindingsPanel findings={[...mine, ...(probing?.findings ?? [])]} />
+      <Closest passed={probing?.passed ?? NOTHING} />
       {!review && <AtThisBlock />}
     </>
   );

@@ -1,5 +1,6 @@
 /** The Setter stage. */
 import { useMemo, useState } from "react";
+import { Closest } from "../../findings/closest";
 import { FindingsPanel } from "../../findings/findings";
 import { ProgramView } from "../../program/program-view";
 import { AtThisBlock } from "../../score/at-block";
@@ -65,6 +66,7 @@ function Side() {
       <MeasuringChoice />
       <UnderFault />
       <FindingsPanel findings={[...mine, ...(measuring?.findings ?? [])]} />
+      <Closest passed={measuring?.passed ?? NOTHING} />
       <AtThisBlock />
     </>
   );

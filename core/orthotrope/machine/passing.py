@@ -1,0 +1,140 @@
+"""How close a run passes what it does not touch.
+
+Along a straight move the gap between two upright shapes is convex, sideways as well as in height, and so is the larger of the two: what
+both would have to grow until they touch. Its least is where halving finds it, to a micrometre."""
+
+import math
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+from typing import Any
+
+from pydantic import TypeAdapter
+
+from orthotrope.machine.motion import Vector
+from orthotrope.machine.shapes import Body, StackPart, passed_by
+
+NARROWED = 40
+"""Times that the part of a move in which the least gap lies is narrowed, to two thirds each time."""
+
+LESSER = 1e-5
+"""What the lesser gap counts beside the larger: of moments that are equally close the one is told that is close in both."""
+
+HAIR = 1e-4
+"""mm; by what a gap does along so much of a move it is told whether something comes nearer there."""
+
+
+@dataclass(frozen=True, slots=True, order=True)
+class Passing:
+    """The closest that something comes to one body. ``gap``: the larger of ``sideways`` (in plan) and ``height``, each 0 where they
+    overlap in that; ``position`` and ``body_position``: the nearest places of the mover and of the body then; mm. ``line`` of the
+    text."""
+
+    gap: float
+    sideways: float
+    height: float
+    mover: str
+    body: str
+    position: Vector
+    body_position: Vector
+    at_seconds: float
+    line: int
+
+    def as_json(self) -> dict[str, Any]:
+        """As plain values."""
+        told: dict[str, Any] = PASSING.dump_python(self, mode="json")
+        return told
+
+
+PASSING: TypeAdapter[Passing] = TypeAdapter(Passing)
+
+
+class Closest:
+    """The closest passing of each body so far, of those that are passed ``within`` less than so much, mm; ``touched``: those that a
+    touch was meant for."""
+
+    def __init__(self, within: float):
+        self.within = within
+        self.by_body: dict[str, Passing] = {}
+        self.touched: set[str] = set()
+
+    def sorted(self) -> tuple[Passing, ...]:
+        """All of them, the closest first."""
+        return tuple(sorted(entry for name, entry in self.by_body.items() if name not in self.touched))
+
+    def note(
+        self,
+        stack: Iterable[StackPart],
+        bodies: Iterable[Body],
+        start: Vector,
+        end: Vector,
+        when: Callable[[float], float],
+        line: int,
+    ) -> None:
+        """A straight move of a stack that meets nothing; ``when``: at what time a part of it (0 to 1) is gone."""
+        (x0, y0, z0), (x1, y1, z1) = start, end
+        left, right = (x0, x1) if x0 < x1 else (x1, x0)
+        front, back = (y0, y1) if y0 < y1 else (y1, y0)
+        low, high = (z0, z1) if z0 < z1 else (z1, z0)
+        for body in bodies:
+            known = self.by_body.get(body.name)
+            most = known.gap if known else self.within
+            aside = max(left - body.x, body.x - right, front - body.y, body.y - back) - body.reach
+            if not passed_by(body):
+                continue
+            for part in stack:
+                if (
+                    aside - part.radius >= most
+                    or low + part.low - body.top >= most
+                    or body.bottom - high - part.high >= most
+                ):
+                    continue
+                gone, sideways, height = _least(part, body, start, end)
+                gap = max(sideways, height)
+                if gap < most:
+                    most = gap
+                    x, y, z = (a + (b - a) * gone for a, b in zip(start, end, strict=True))
+                    places = _nearest(part, body, (x, y, z))
+                    self.by_body[body.name] = Passing(
+                        gap, sideways, height, part.name, body.name, *places, when(gone), line
+                    )
+
+
+def _nearest(part: StackPart, body: Body, at: Vector) -> tuple[Vector, Vector]:
+    """The nearest places of a mover, whose gauge line is at a place, and of a body."""
+    x, y, z = at
+    bx, by = body.nearest(x, y)
+    off = math.dist((x, y), (bx, by))
+    share = min(1.0, part.radius / off) if off else 0.0
+    low, high = z + part.low, z + part.high
+    own, its = (low, body.top) if low >= body.top else (high, body.bottom) if high <= body.bottom else (low, low)
+    if own == its:
+        own = its = max(low, body.bottom)
+    return (x + (bx - x) * share, y + (by - y) * share, own), (bx, by, its)
+
+
+def _least(part: StackPart, body: Body, start: Vector, end: Vector) -> tuple[float, float, float]:
+    """After which part of a move the gap is least, and the gaps sideways and in height there."""
+
+    def gaps(gone: float) -> tuple[float, float]:
+        x, y, z = (a + (b - a) * gone for a, b in zip(start, end, strict=True))
+        aside = math.dist((x, y), body.nearest(x, y)) - part.radius
+        return max(0.0, aside), max(0.0, z + part.low - body.top, body.bottom - z - part.high)
+
+    def both(gone: float) -> float:
+        one, other = gaps(gone)
+        return max(one, other) + LESSER * min(one, other)
+
+    way = math.dist(start, end)
+    if way < 2 * HAIR or both(0.0) <= both(HAIR / way):
+        return (0.0, *gaps(0.0))
+    if both(1.0) <= both(1.0 - HAIR / way):  # it comes nearer all the way
+        return (1.0, *gaps(1.0))
+    begin, finish = 0.0, 1.0
+    for _ in range(NARROWED):
+        one, other = begin + (finish - begin) / 3, finish - (finish - begin) / 3
+        if both(one) <= both(other):
+            finish = other
+        else:
+            begin = one
+    gone = (begin + finish) / 2
+    return (gone, *gaps(gone))

@@ -1,0 +1,1 @@
+"""How wrong each quantity of a machine may be."""

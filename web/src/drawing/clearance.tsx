@@ -1,0 +1,61 @@
+/** How close something passes, drawn at its moment: a line from one to the other with its length, in each view that shows it. */
+import type { Passing } from "../api/client";
+import { isAt } from "../findings/closest";
+import { shown, unitOf } from "../quantity/format";
+import { useUnit } from "../quantity/rows";
+import type { Place } from "../score/evaluate";
+import { useWork } from "../work/store";
+import type { Projection, View } from "./projection";
+
+const LEAST = 0.005;
+/** px: a label's height, and how far it stands beside its line */
+const HIGH = 20;
+const BESIDE = 10;
+
+export function ClearanceMark({ passed, to }: { passed: Passing[]; to: Projection }) {
+  const time = useWork((work) => work.time);
+  const unit = useUnit();
+  const shownNow = passed.find((entry) => isAt(entry, time));
+  if (!shownNow) return null;
+  const { sideways, height } = shownNow;
+  const [one, other] = [shownNow.position as Place, shownNow.body_position as Place];
+  const text = (gap: number) => `${shown(gap, "length", unit)} ${unitOf("length", unit)}`;
+  const plan = sideways > LEAST && ([to.atX(one[0]), to.atY(one[1]), to.atX(other[0]), to.atY(other[1])] as const);
+  const front = height > LEAST && ([to.atX(one[0]), to.atZ(one[2]), to.atX(one[0]), to.atZ(other[2])] as const);
+  const side = height > LEAST && ([to.atS(one[1]), to.atZ(one[2]), to.atS(one[1]), to.atZ(other[2])] as const);
+  return (
+    <g pointerEvents="none" data-clearance={shownNow.gap}>
+      {plan && <Gap ends={plan} view={to.plan} text={text(sideways)} />}
+      {front && <Gap ends={front} view={to.front} text={text(height)} />}
+      {side && <Gap ends={side} view={to.side} />}
+    </g>
+  );
+}
+
+/** Where the names of the heights stand beside it there is no text. */
+function Gap({ ends, view, text }: { ends: readonly [number, number, number, number]; view: View; text?: string }) {
+  const [x1, y1, x2, y2] = ends;
+  const [x, y] = [(x1 + x2) / 2, (y1 + y2) / 2];
+  if (x < view.left || x > view.left + view.width || y < view.top || y > view.top + view.height) return null;
+  return (
+    <g>
+      <path d={`M${x1} ${y1}L${x2} ${y2}`} stroke="var(--now)" strokeWidth="2.4" fill="none" />
+      <circle cx={x1} cy={y1} r="3" fill="var(--now)" />
+      <circle cx={x2} cy={y2} r="3" fill="var(--now)" />
+      {text && <Label x={x} y={y} view={view} text={text} />}
+    </g>
+  );
+}
+
+function Label({ x, y, view, text }: { x: number; y: number; view: View; text: string }) {
+  const wide = text.length * 7.4 + 10;
+  const left = x + BESIDE + wide > view.left + view.width ? x - BESIDE - wide : x + BESIDE;
+  return (
+    <>
+      <rect x={left} y={y - HIGH / 2} width={wide} height={HIGH} fill="var(--sheet)" stroke="var(--now)" />
+      <text x={left + wide / 2} y={y + 5} textAnchor="middle" className="dimension-text">
+        {text}
+      </text>
+    </>
+  );
+}
