@@ -222,21 +222,6 @@ def test_forks_that_open_another_way_are_left_along_their_own_mouth() -> None:
     assert out.end[0] - out.start[0] == pytest.approx(75.0) and out.end[1] == pytest.approx(out.start[1])
 
 
-@pytest.mark.parametrize(
-    "change, says",
-    [
-        ({"changer__grip__push_out": 2.0}, "presse"),
-        ({"changer__forks__lead_in": 20.0}, "between its tines"),
-        ({"changer__rack__pitch": 60.0}, "overlap"),
-        ({"changer__heights__hover_gap": 50.0}, "not clear"),
-        ({"changer__forks__mouth_deg": 10.0}, "along their row"),
-    ],
-)
-def test_what_cant_work_is_a_conflict(change: dict[str, Any], says: str) -> None:
-    setup = read_setup(changed(demo("curlew"), **change))
-    assert any(says in conflict.message for conflict in conflicts(setup, derive(setup)))
-
-
 def test_a_tool_by_hand_is_asked_for_by_number_and_name() -> None:
     setup = SETUPS["knot"]
     trace = case(setup, 1, 3).main.trace

@@ -299,7 +299,7 @@ class Magazine(ABC):
 
     ``aligned``: how far off the axis the nose may come down and still meet its tool; ``footprint``: middle, half length
     and half width of the block and its turn (cos, sin), None where the spindle never goes over it; ``needed_radius``:
-    that of what is carried over it; ``holds``: what a tool hangs in its pocket by. ``margin`` and ``park_z`` are the
+    that of what is carried over it; ``widest``: radius of the widest tool that it holds; ``holds``: what a tool hangs in its pocket by. ``margin`` and ``park_z`` are the
     heights' own. All mm. ``failing``: what does not act: "open", "close", or a device's name."""
 
     style: str
@@ -313,6 +313,7 @@ class Magazine(ABC):
     aligned: float = 0.0
     footprint: tuple[float, float, float, float, float, float] | None = None
     needed_radius: float = 0.0
+    widest: float = 0.0
     margin: float = 0.0
     park_z: float = -math.inf
     orientation: WorldOrientation | None = None

@@ -51,7 +51,7 @@ class DiscPockets(GripPockets):
     @property
     def rim(self) -> float:
         """From the disc's middle to the outside of what is in it."""
-        return self.disc.radius + self.holder_radius
+        return self.disc.radius + self.stored_radius
 
     @property
     def plate(self) -> StackPart:

@@ -66,6 +66,11 @@ class GripPockets(Magazine):
         return self.knob
 
     @property
+    def stored_radius(self) -> float:
+        """How far what is stored reaches from its pocket's middle, mm."""
+        return max(self.holder_radius, self.widest)
+
+    @property
     def devices(self) -> frozenset[str]:
         return frozenset(self.seconds)
 
@@ -336,28 +341,26 @@ class Gripping(Changing):
         for pocket, number in self.stored.items():
             if pocket != over:
                 x, y = self.pockets.places[pocket]
-                yield self._stored_body(tools, pocket, number, x, y)
+                yield from self._stored_bodies(tools, pocket, number, x, y)
 
     def spots(self) -> Iterator[Spot]:
         top = self.pockets.couple_z + self.pockets.knob
         for pocket, (x, y) in self.pockets.places.items():
-            yield Spot(pocket, x, y, self.pockets.holder_radius, top)
+            yield Spot(pocket, x, y, self.pockets.stored_radius, top)
 
-    def _stored_body(self, tools: dict[int, WorldTool], pocket: int, number: int, x: float, y: float) -> Body:
+    def _stored_bodies(
+        self, tools: dict[int, WorldTool], pocket: int, number: int, x: float, y: float
+    ) -> Iterator[Body]:
+        """A stored tool by its holder; one that is wider than that hangs below it."""
         tool = tools.get(number)
         low = tool.stick_out - tool.length if tool else -10.0
         couple, widest = self.pockets.couple_z, self.pockets.holder_radius
         if tool:
             widest = max([widest, *(radius for radius, _ in tool.holder)])
-        return CylinderBody(
-            f"T{number} in pocket {pocket}",
-            x,
-            y,
-            widest,
-            couple + low,
-            couple + self.pockets.knob,
-            pocket,
-        )
+        name = f"T{number} in pocket {pocket}"
+        yield CylinderBody(name, x, y, widest, couple + low, couple + self.pockets.knob, pocket)
+        if tool and tool.radius > widest:
+            yield CylinderBody(name, x, y, tool.radius, couple - tool.length, couple + low, pocket)
 
 
 def contact(now: Now, mover: str, body: str) -> Happening:

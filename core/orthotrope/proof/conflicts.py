@@ -292,52 +292,6 @@ def longest_named(derived: DerivedChanger) -> str:
     return f"{name} ({with_unit(derived.longest_length)} long)"
 
 
-def tool_conflicts(setup: Setup, changer: PocketChanger, derived: DerivedChanger) -> Iterator[Conflict]:
-    """Tools that do not fit their pockets, or one another."""
-    reserved = {entry.pocket: entry.what for entry in setup.occupants}
-    seen: dict[int, int] = {}
-    neighbours = {tool.pocket: tool for tool in setup.stored()}
-    near = derived.storage
-    assert near is not None
-    for index, tool in enumerate(setup.tools):
-        pocket, where = tool.pocket, f"/tools/{index}"
-        if pocket is None:
-            continue
-        if pocket in reserved:
-            yield Conflict(
-                f"T{tool.number} is in pocket {pocket}, where the {reserved[pocket]} stands; give it another.",
-                f"{where}/pocket",
-            )
-        if pocket in seen:
-            yield Conflict(
-                f"T{seen[pocket]} and T{tool.number} are both in pocket {pocket}; give one of them another.",
-                f"{where}/pocket",
-            )
-        seen.setdefault(pocket, tool.number)
-        if near.hole is not None and tool.diameter > near.hole:
-            yield Conflict(
-                f"T{tool.number} does not pass the hole of its pocket: {with_unit(tool.diameter)} in "
-                f"{in_unit(near.hole)}.",
-                f"{where}/diameter",
-            )
-        into = near.shank_over(tool)
-        if into > 0:
-            yield Conflict(
-                f"T{tool.number}'s shank meets the end of the spindle's bore, {with_unit(into)} before the nut is "
-                "tight; "
-                "clamp it lower.",
-                f"{where}/shank_above",
-            )
-        over = tool.diameter / 2 + near.diameter / 2 - near.pitch
-        for other in sorted(near.beside[pocket - 1]):
-            if over > 0 and other in neighbours:
-                yield Conflict(
-                    f"T{tool.number} in pocket {pocket} reaches {with_unit(over)} over the {near.what} of "
-                    f"T{neighbours[other].number} beside it.",
-                    f"{where}/pocket",
-                )
-
-
 def disc_conflicts(setup: Setup, changer: DiscChanger, derived: DerivedChanger) -> Iterator[Conflict]:
     """The exchange place beyond the travel, holders that overlap, a word that the control does not have."""
     place, disc, near = changer.exchange, changer.disc, derived.storage

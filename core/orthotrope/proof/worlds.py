@@ -270,7 +270,13 @@ def pockets_of(setup: Setup, changer: PocketChanger, derived: DerivedChanger) ->
         "hover_z": derived.ladder.hover_z,
         "margin": changer.heights.margin,
         "park_z": derived.park_z,
+        "widest": max((widest_of(tool) for tool in setup.exchangeable()), default=0.0),
     }
+
+
+def widest_of(tool: Tool) -> float:
+    """The largest radius of a tool and of its own holder, mm."""
+    return max([tool.diameter, *(part.diameter for part in tool.holder)]) / 2
 
 
 def rack_of_pockets(setup: Setup, changer: RackChanger, derived: DerivedChanger) -> dict[str, Any]:

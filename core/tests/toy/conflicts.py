@@ -1,7 +1,8 @@
 from collections.abc import Iterator
 
 from orthotrope.calc.derived import DerivedChanger
-from orthotrope.proof.conflicts import CONFLICTS, Conflict, height_conflicts, outputs_missing, tool_conflicts
+from orthotrope.proof.conflicts import CONFLICTS, Conflict, height_conflicts, outputs_missing
+from orthotrope.proof.neighbours import tool_conflicts
 from orthotrope.setup import Setup
 
 from toy.model import MagnetRow

@@ -11,8 +11,8 @@ from orthotrope.proof.conflicts import (
     grip_conflicts,
     height_conflicts,
     outputs_missing,
-    tool_conflicts,
 )
+from orthotrope.proof.neighbours import tool_conflicts
 from orthotrope.setup import Setup
 from orthotrope.units import with_unit
 

@@ -159,7 +159,7 @@ class ArmGripping(OnDisc):
         yield CylinderBody(
             "the disc",
             *disc.home,
-            disc.radius + pockets.holder_radius,
+            pockets.rim,
             pockets.couple_z - 100.0,
             pockets.couple_z + pockets.knob,
         )

@@ -9,8 +9,8 @@ from orthotrope.proof.conflicts import (
     Conflict,
     gripped_conflicts,
     rack_conflicts,
-    tool_conflicts,
 )
+from orthotrope.proof.neighbours import tool_conflicts
 from orthotrope.setup import Setup
 
 

@@ -10,8 +10,8 @@ from orthotrope.proof.conflicts import (
     disc_conflicts,
     gripped_conflicts,
     outputs_missing,
-    tool_conflicts,
 )
+from orthotrope.proof.neighbours import tool_conflicts
 from orthotrope.setup import Setup
 from orthotrope.units import in_unit, with_unit
 

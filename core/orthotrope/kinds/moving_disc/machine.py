@@ -89,11 +89,15 @@ class DiscGripping(OnDisc):
         )  # the nose comes down on it
         for pocket, number in self.stored.items():
             if pocket != over:
-                yield self._stored_body(tools, pocket, number, *disc.place(pocket, self.front, disc.out))
+                yield from self._stored_bodies(tools, pocket, number, *disc.place(pocket, self.front, disc.out))
 
     def _whole(self, tools: dict[int, WorldTool]) -> StackPart:
         """One cylinder round the disc with all that is stored in it."""
-        lowest = max((tools[number].length for number in self.stored.values() if number in tools), default=PLATE)
+        held = {
+            *self.pockets.stored.values(),
+            *self.stored.values(),
+        }  # with all that it can hold, whatever it holds now
+        lowest = max((tools[number].length for number in held if number in tools), default=PLATE)
         return StackPart("the disc", self.pockets.rim, -lowest, self.pockets.knob)
 
     def sweeps(self, device: str, state: str, tools: dict[int, WorldTool]) -> Iterator[Sweep]:
@@ -107,7 +111,7 @@ class DiscGripping(OnDisc):
 
     def spots(self) -> Iterator[Spot]:
         disc, pockets = self.disc, self.pockets
-        top, radius = pockets.couple_z + pockets.knob, pockets.holder_radius
+        top, radius = pockets.couple_z + pockets.knob, pockets.stored_radius
         if self.devices["disc"].state == "home":
             yield Spot(None, *disc.home, pockets.rim, top)
             return

@@ -10,9 +10,9 @@ from orthotrope.proof.conflicts import (
     Conflict,
     gripped_conflicts,
     rack_conflicts,
-    tool_conflicts,
 )
 from orthotrope.proof.findings import Cure
+from orthotrope.proof.neighbours import tool_conflicts
 from orthotrope.setup import Setup
 from orthotrope.units import in_unit, with_unit
 

@@ -4,8 +4,9 @@ from collections.abc import Iterator
 
 from orthotrope.kinds.thread_on.derive import DerivedThread
 from orthotrope.kinds.thread_on.model import ThreadOn
-from orthotrope.proof.conflicts import CONFLICTS, Conflict, height_conflicts, rack_conflicts, tool_conflicts
+from orthotrope.proof.conflicts import CONFLICTS, Conflict, height_conflicts, rack_conflicts
 from orthotrope.proof.findings import Cure
+from orthotrope.proof.neighbours import tool_conflicts
 from orthotrope.setup import Setup
 from orthotrope.units import in_unit, with_unit
 

@@ -157,11 +157,17 @@ class Threading(Changing):
                 rack.couple_z + rack.engaged,
                 number,
             )
+            tool = tools.get(stored)
+            if tool and tool.radius > rack.nut_radius:
+                low = rack.couple_z - tool.length
+                yield CylinderBody(
+                    f"T{stored} in pocket {number}", x, y, tool.radius, low, rack.couple_z + nut_low, number
+                )
 
     def spots(self) -> Iterator[Spot]:
         rack = self.rack
         for number, (x, y) in rack.places.items():
-            yield Spot(number, x, y, rack.nut_radius, rack.couple_z + rack.engaged)
+            yield Spot(number, x, y, max(rack.nut_radius, rack.widest), rack.couple_z + rack.engaged)
 
     def place(self, x: float, y: float) -> int | None:
         """The pocket that the nose stands over closely enough to meet its thread."""
