@@ -58,6 +58,8 @@ CHANGING = [
     ("POST", "/api/machines/heron/reviews", {"file": "job.nc", "purpose": "job", "size": 9}),
     ("POST", "/api/machines/heron/reviews/1/pieces", {"at": 0, "text": "G1 X5 F9\n"}),
     ("POST", "/api/machines/heron/reviews/1/cancel", None),
+    ("POST", "/api/machines/heron/rooms", None),
+    ("POST", "/api/machines/heron/rooms/1/cancel", None),
 ]
 READING = [
     ("GET", "/api/machines", None),
@@ -99,6 +101,7 @@ READING = [
     ),
     ("POST", "/api/routines/mends", {"document": DOCUMENT, "routine": "frame top on the plate", "program": "G1 X5"}),
     ("GET", "/api/machines/heron/reviews", None),
+    ("GET", "/api/machines/heron/rooms/latest", None),
     ("GET", "/api/machines/heron/routines/results?routine=frame+top", None),
     (
         "POST",
