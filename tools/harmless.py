@@ -15,8 +15,9 @@ SAID = frozenset({"message", "set", "blind-dwell", "length-old", "touched-move",
 """Events that are no deed: what is said, what is kept in a parameter, what only the checks look at."""
 
 
-ANYWHERE = frozenset({"switched", "comes-onto", "goes-off", "unconfirmed"})
-"""Events that are told where a way begins: what comes of them is told by others, with its place."""
+ANYWHERE = frozenset({"switched", "comes-onto", "goes-off", "unconfirmed", "length-set", "length-active"})
+"""Events that are told where a way begins, or that do not depend on where it stands: what comes of them is told by others, with its
+place."""
 
 ON_ITS_WAY = frozenset({"spindle", "device", "done", "feed-over-axis", "pressed", "released"})
 """Events whose place depends on how fast it comes there."""
@@ -48,7 +49,7 @@ def deeds(run: Run) -> Iterator[Deed]:
 
 def _flat(data: dict[str, Any]) -> Iterator[float]:
     for name, value in sorted(data.items()):
-        if name in ("touch", "touches", "at_seconds", "seconds", "done"):
+        if name in ("touch", "touches", "at_seconds", "seconds", "done", "stops"):
             continue
         if isinstance(value, bool | int | float):
             yield float(value)
@@ -109,10 +110,67 @@ def _goes_another_way(before: list[Run], after: list[Run]) -> bool:
     return True
 
 
+def _touches_more_slowly(before: list[Run], after: list[Run]) -> bool:
+    """Touches that do not count go more slowly; one that counts would be told."""
+    for one, other in zip(before, after, strict=True):
+        mine, its = list(_stations(one)), list(_stations(other))
+        if len(mine) != len(its) or other.trace.seconds < one.trace.seconds - 1e-6:
+            return False
+        for a, b in zip(mine, its, strict=True):
+            near = SLOWER if a.what in ("touch", "touched") else NEAR
+            slower = a.what == "touch" and len(a.numbers) == len(b.numbers)
+            differing = [abs(x - y) > near for x, y in zip(a.numbers, b.numbers, strict=False)]
+            if not _same(a, b) and not (slower and sum(differing) <= 1):
+                return False
+    return True
+
+
+SLOWER = 0.2
+"""mm; a slower touch is latched and stands so much less far."""
+
+
+def _in_another_order(before: list[Run], after: list[Run]) -> bool:
+    """A length is called before or after a move in machine coordinates, which it does not matter to."""
+    for one, other in zip(before, after, strict=True):
+        mine, its = list(deeds(one)), list(deeds(other))
+        calls = [[deed for deed in run if deed.what == "length-active"] for run in (mine, its)]
+        rest = [[deed for deed in run if deed.what != "length-active"] for run in (mine, its)]
+        if any(len(a) != len(b) or not all(map(_same, a, b)) for a, b in (calls, rest)):
+            return False
+    return True
+
+
+def _stands_elsewhere(before: list[Run], after: list[Run]) -> bool:
+    """It ends at another place, no lower than it was called at, after the same deeds."""
+    for one, other in zip(before, after, strict=True):
+        mine, its = list(_stations(one))[:-1], list(_stations(other))[:-1]
+        ends = other.trace.blocks[-1].position if other.trace.blocks else other.call.at
+        if len(mine) != len(its) or not all(map(_same, mine, its)) or ends[2] < other.call.at[2] - NEAR:
+            return False
+    return True
+
+
+def _says_more(before: list[Run], after: list[Run]) -> bool:
+    """After the same deeds it says something more, and waits for a person, where it would have ended."""
+    for one, other in zip(before, after, strict=True):
+        mine, its = list(deeds(one)), list(deeds(other))
+        extra = its[len(mine) - 2 : -2]
+        same = [*its[: len(mine) - 2], *its[-2:]]
+        if not all(deed.what in ("pause", "override") for deed in extra) or len(same) != len(mine):
+            return False
+        if not all(map(_same, mine, same)):
+            return False
+    return True
+
+
 RULES: dict[str, Callable[[list[Run], list[Run]], bool]] = {
     "it does the same, and takes no less time": _stands_longer,
     "it does the same": _does_the_same,
     "it goes another way between the same deeds": _goes_another_way,
+    "a touch that does not count goes more slowly": _touches_more_slowly,
+    "a length is called before or after a move in machine coordinates": _in_another_order,
+    "it ends at another place, as high as it was called": _stands_elsewhere,
+    "it says something more at its end": _says_more,
 }
 """What is found to do no harm, by why."""
 

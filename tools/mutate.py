@@ -22,14 +22,10 @@ from pathlib import Path
 
 from edits import Edit, edits
 from harmless import why_harmless
-from orthotrope.program.reader import read_text
-from orthotrope.proof.callers import called_after_others, called_from_elsewhere, called_otherwise
-from orthotrope.proof.case import Case, findings_of
+from orthotrope.proof.case import Case
 from orthotrope.proof.exchanges import ExchangeProof, exchange_case
-from orthotrope.proof.measuring import measurable, measuring_case
+from orthotrope.proof.measuring import measurable, measuring_case, prove_tool
 from orthotrope.proof.routines import provable, prove_routine, routine_case
-from orthotrope.proof.sharing import SharedRun
-from orthotrope.proof.verdicts import judge_faults
 from orthotrope.setup import Setup, read_setup
 
 ROOT = Path(__file__).parent.parent
@@ -111,19 +107,10 @@ def told_of(subject: Subject, text: str) -> Told:
             said |= {(finding.check, finding.severity) for finding in result.findings}
             said |= {(fault.fault, fault.verdict) for fault in result.faults if fault.verdict != "safe"}
         return frozenset(said)
-    case = replace(cases_of(subject)[1][0], program=read_text(text), _runs={})
-    if not case.program.readable:
-        return frozenset({("unreadable", "stop")})
-    shared = SharedRun(case)
-    found = [
-        *findings_of(case, "static", "text", "run"),
-        *called_from_elsewhere(case, True),
-        *called_otherwise(case),
-        *called_after_others(case),
-    ]
-    said |= {(finding.check, finding.severity) for finding in found}
-    if not case.main.endless:
-        said |= {(fault.fault, fault.verdict) for fault in judge_faults(case, shared) if fault.verdict != "safe"}
+    (tool,) = {case.call.from_tool for case in cases_of(subject)[1]}
+    result = prove_tool(setup, tool, brought=text)
+    said |= {(finding.check, finding.severity) for finding in result.findings}
+    said |= {(fault.fault, fault.verdict) for fault in result.faults if fault.verdict != "safe"}
     return frozenset(said)
 
 

@@ -11,6 +11,7 @@ from concurrent.futures import ProcessPoolExecutor
 from typing import Any
 
 from orthotrope.errors import InputError
+from orthotrope.proof.completing import NOT_COMPLETED
 from orthotrope.proof.exchanges import prove_shared
 from orthotrope.proof.judging import VERDICTS
 from orthotrope.proof.measuring import measurable, prove_tools
@@ -65,7 +66,7 @@ def _pool(options: argparse.Namespace, parts: int) -> ProcessPoolExecutor:
 
 
 def _prove_exchanges(setup: Setup, options: argparse.Namespace) -> list[dict[str, Any]]:
-    brought = options.program.read_text(encoding="utf-8", errors="replace") if options.program else None
+    brought = _brought(options)
     every = sequences(setup, brought=True)
     parts = portions(every)
     if not parts:
@@ -80,23 +81,39 @@ def _prove_exchanges(setup: Setup, options: argparse.Namespace) -> list[dict[str
 
 
 def _prove_measuring(setup: Setup, options: argparse.Namespace) -> list[dict[str, Any]]:
-    tools = [] if options.program else measurable(setup)
-    if not tools:
-        return []
-    document, parts = setup.as_json(), [tools[first :: 2 * options.workers] for first in range(2 * options.workers)]
-    with _pool(options, len(parts)) as pool:
-        results = [result for part in pool.map(prove_tools, [document] * len(parts), parts) for result in part]
-    return sorted(results, key=lambda result: tools.index(result["tool"]))
+    found = _each(setup, options, "measuring", measurable(setup), prove_tools)
+    return sorted(found, key=lambda result: result["tool"])
 
 
 def _prove_routines(setup: Setup, options: argparse.Namespace) -> list[dict[str, Any]]:
-    names = [] if options.program else provable(setup)
-    if not names:
+    names = provable(setup)
+    found = _each(setup, options, "routines", names, prove_routines)
+    return sorted(found, key=lambda result: names.index(result["routine"]))
+
+
+def _each(
+    setup: Setup,
+    options: argparse.Namespace,
+    only: str,
+    every: list[Any],
+    prove_some: Callable[[dict[str, Any], list[Any], str | None], list[dict[str, Any]]],
+) -> list[dict[str, Any]]:
+    """Results of tools or routines, each proven by itself. A program that was brought is one of them: it is told of those that it
+    completes; where it completes none, of all."""
+    if not every or (options.program and options.only != only):
         return []
-    document, parts = setup.as_json(), [names[first :: 2 * options.workers] for first in range(2 * options.workers)]
+    document, parts = setup.as_json(), [every[first :: 2 * options.workers] for first in range(2 * options.workers)]
     with _pool(options, len(parts)) as pool:
-        results = [result for part in pool.map(prove_routines, [document] * len(parts), parts) for result in part]
-    return sorted(results, key=lambda result: names.index(result["routine"]))
+        under_way = [pool.submit(prove_some, document, part, _brought(options)) for part in parts]
+        results = [result for part in under_way for result in part.result()]
+    if not options.program:
+        return results
+    completed = [result for result in results if not any(f["check"] == NOT_COMPLETED for f in result["findings"])]
+    return completed or results
+
+
+def _brought(options: argparse.Namespace) -> str | None:
+    return options.program.read_text(encoding="utf-8", errors="replace") if options.program else None
 
 
 PROOFS: dict[str, Callable[[Setup, argparse.Namespace], list[dict[str, Any]]]] = {

@@ -422,6 +422,7 @@ class Control:
             )
             if magazine
             else (),
+            self.modes.length_old,
         )
 
     def offset_now(self) -> Vector:

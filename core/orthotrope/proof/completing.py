@@ -5,6 +5,9 @@ from collections.abc import Iterator
 from orthotrope.machine.run import Run
 from orthotrope.proof.findings import Finding
 
+NOT_COMPLETED = "setup-conflict"
+"""The check by which it is told."""
+
 
 def refused(run: Run, completed: bool) -> Iterator[Finding]:
     """That it is not ``completed``, with what it says; nothing where something else is said to be wrong with the run."""
@@ -13,7 +16,7 @@ def refused(run: Run, completed: bool) -> Iterator[Finding]:
     said = next((event.data["text"] for event in reversed(run.trace.events) if event.kind == "message"), "")
     last = run.trace.blocks[-1] if run.trace.blocks else None
     yield Finding(
-        "setup-conflict",
+        NOT_COMPLETED,
         "stop",
         f"With everything as the Setup says the text does not come to its end: “{said}”. Look at the text, and at the Setup, the wiring of its "
         f"inputs first.",

@@ -1,7 +1,6 @@
 """The proof of measuring: every tool at the setter, as it should go, under every fault, and from every caller."""
 
-from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from orthotrope.calc.derived import derive
@@ -71,9 +70,13 @@ def measuring_case(
     return text, Case(read_text(text), profile, "measure", nominal_world(setup, laid), call, setup, derive(setup))
 
 
-def prove_tool(setup: Setup, number: int) -> ToolResult:
-    """What measuring a tool comes to."""
+def prove_tool(setup: Setup, number: int, brought: str | None = None) -> ToolResult:
+    """What measuring a tool comes to; ``brought``: with another text that is to measure it."""
     _, case = measuring_case(setup, setup.profile, "measure", (number,))
+    if brought is not None:
+        case = replace(case, program=read_text(brought), _runs={})
+    if not case.program.readable:
+        return ToolResult(number, "stop", tuple(worst_first(findings_of(case, "static"))), 0.0)
     shared, whole = SharedRun(case), number in _representatives(setup)
     findings = worst_first(
         [
@@ -105,13 +108,8 @@ def _representatives(setup: Setup) -> set[int]:
     return {tool.number for tools in alike.values() for tool in (tools[0], tools[-1])}
 
 
-def prove_tools(document: dict[str, Any], tools: list[int]) -> list[dict[str, Any]]:
+def prove_tools(document: dict[str, Any], tools: list[int], brought: str | None = None) -> list[dict[str, Any]]:
     """Results of measuring these tools, as plain values: what a process of a pool is given and returns."""
-    return [result.as_json() for result in _results(document, tools)]
-
-
-def _results(document: dict[str, Any], tools: list[int]) -> Iterator[ToolResult]:
     setup = read_setup(document)
     with shown_in(setup.machine.unit):
-        for number in tools:
-            yield prove_tool(setup, number)
+        return [prove_tool(setup, number, brought).as_json() for number in tools]

@@ -176,8 +176,8 @@ def provable(setup: Setup) -> list[str]:
     return [routine.name for routine in (*setup.routines, *qualifying(setup))]
 
 
-def prove_routines(document: dict[str, Any], names: list[str]) -> list[dict[str, Any]]:
+def prove_routines(document: dict[str, Any], names: list[str], brought: str | None = None) -> list[dict[str, Any]]:
     """Results of these routines, as plain values: what a process of a pool is given and returns."""
     setup = read_setup(document)
     with shown_in(setup.machine.unit):
-        return [prove_routine(setup, name).as_json() for name in names]
+        return [prove_routine(setup, name, brought=brought).as_json() for name in names]

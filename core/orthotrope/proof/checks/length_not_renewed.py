@@ -6,7 +6,7 @@ from orthotrope.proof.case import Case, Teller, check
 from orthotrope.proof.findings import Finding
 
 
-@check("length-not-renewed", "stop", "run")
+@check("length-not-renewed", "stop", "run", harms=True)
 def length_not_renewed(case: Case, tell: Teller) -> Iterator[Finding]:
     for event in case.main.trace.of_kind("length-old"):
         yield tell.of_event(
@@ -14,6 +14,11 @@ def length_not_renewed(case: Case, tell: Teller) -> Iterator[Finding]:
             f"Z moves in part coordinates with the length that was active before: {event.data['why']}. Call the length "
             "(G43) again first.",
         )
+    run = case.main
+    if case.purpose == "measure" and run.left.length_old and run.trace.ended == "end" and run.trace.blocks:
+        last = run.trace.blocks[-1]
+        says = f"At the end the length that was active before is still in force: {run.left.length_old}. Call the length (G43) again."
+        yield tell(says, last.line, last.t1, last.position)
     if case.purpose == "exchange" and case.setup is not None:
         yield from _left_to_the_job(case, tell)
 

@@ -1,4 +1,4 @@
-"""A zero is set from one fast touch."""
+"""A zero is set from one fast touch, or a length from fewer touches than the Setup has."""
 
 from collections.abc import Iterator
 
@@ -26,3 +26,19 @@ def single_touch(case: Case, tell: Teller) -> Iterator[Finding]:
                     f"{zero.name} is set from one touch at {feed_with_unit(touch.feed)}; back off and touch again at "
                     f"{feed_with_unit(measuring)} or less.",
                 )
+    yield from _too_few(case, tell)
+
+
+def _too_few(case: Case, tell: Teller) -> Iterator[Finding]:
+    """A length that came of fewer touches than the Setup has for its setter."""
+    touches = {event.data["touch"]: event.data["input"] for event in case.main.trace.of_kind("touch")}
+    for event in case.main.trace.of_kind("length-set") if case.setup else ():
+        used = {number for number in event.data["touches"] if number in touches}
+        on = {touches[number] for number in used}
+        setter = next((entry for entry in case.setup.setters if {entry.input} == on), None) if case.setup else None
+        if setter and len(used) < setter.touches:
+            yield tell.of_event(
+                event,
+                f"The length of T{event.data['tool']} comes of {len(used)} touch{'' if len(used) == 1 else 'es'}; the Setup has "
+                f"{setter.touches} for {setter.name}.",
+            )

@@ -1,9 +1,12 @@
 """A constant that stands for a quantity of the Setup and has another value."""
 
+import math
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
+from typing import Any
 
-from orthotrope.machine.trace import Segment
+from orthotrope.calc.setters import derive_setter
+from orthotrope.machine.trace import Event, Segment
 from orthotrope.proof.case import Case, Teller, check
 from orthotrope.proof.findings import Finding
 from orthotrope.proof.touching import touches_of, zeros_of
@@ -108,6 +111,7 @@ def _planes(case: Case, tell: Teller) -> Iterator[Finding]:
         if len(setters) != 1:
             continue
         index, setter = setters[0]
+        yield from _off_the_setter(case, tell, event, used, index)
         plane = sum(data["latched"][2] for data in used) / len(used) - event.data["length"]
         if abs(plane - setter.plane_z) > tolerance:
             yield tell.of_event(
@@ -116,6 +120,29 @@ def _planes(case: Case, tell: Teller) -> Iterator[Finding]:
                 "correct the one that is wrong.",
                 f"/setters/{index}/plane_z",
             )
+
+
+def _off_the_setter(
+    case: Case, tell: Teller, event: Event, used: list[dict[str, Any]], index: int
+) -> Iterator[Finding]:
+    """A tool is touched in the middle of its setter, or off it by as much as it is to be."""
+    assert case.setup
+    place = derive_setter(case.setup, case.derived, index).place
+    tool = next((tool for tool in case.setup.tools if tool.number == event.data["tool"]), None)
+    if place is None or tool is None:
+        return
+    resolution = max(axis.resolution for _, axis in case.setup.machine.axes.items())
+    decimal = 10.0**-case.profile.decimals * (MM_PER_INCH if case.profile.unit == "inch" else 1.0)
+    x, y, _ = used[0]["latched"]
+    off = math.dist((x, y), place)
+    if all(abs(off - meant) > resolution + 2 * decimal for meant in (0.0, tool.off_axis)):
+        setter = case.setup.setters[index]
+        yield tell.of_event(
+            event,
+            f"T{tool.number} touches {setter.name} at X {in_unit(x)} Y {in_unit(y)}, and it stands at X {in_unit(place[0])} Y "
+            f"{in_unit(place[1])}; correct the one that is wrong.",
+            f"/setters/{index}",
+        )
 
 
 def _thicknesses(case: Case, tell: Teller) -> Iterator[Finding]:
