@@ -15,7 +15,7 @@ SAID = frozenset({"message", "set", "blind-dwell", "length-old", "touched-move",
 """Events that are no deed: what is said, what is kept in a parameter, what only the checks look at."""
 
 
-ANYWHERE = frozenset({"switched", "comes-onto", "goes-off", "unconfirmed", "length-set", "length-active"})
+ANYWHERE = frozenset({"switched", "comes-onto", "goes-off", "unconfirmed", "length-set", "length-active", "zero-set"})
 """Events that are told where a way begins, or that do not depend on where it stands: what comes of them is told by others, with its
 place."""
 
@@ -49,7 +49,7 @@ def deeds(run: Run) -> Iterator[Deed]:
 
 def _flat(data: dict[str, Any]) -> Iterator[float]:
     for name, value in sorted(data.items()):
-        if name in ("touch", "touches", "at_seconds", "seconds", "done", "stops"):
+        if name in ("touch", "touches", "at_seconds", "seconds", "done", "stops", "tested"):
             continue
         if isinstance(value, bool | int | float):
             yield float(value)
@@ -110,23 +110,68 @@ def _goes_another_way(before: list[Run], after: list[Run]) -> bool:
     return True
 
 
-def _touches_more_slowly(before: list[Run], after: list[Run]) -> bool:
-    """Touches that do not count go more slowly; one that counts would be told."""
+def _feeds_aside(run: Run) -> Iterator[Deed]:
+    """What a run does, but for how fast it goes, and what a slower touch changes by."""
+    for event in run.trace.events:
+        if event.kind in SAID or event.kind in ON_ITS_WAY:
+            continue
+        data = {name: value for name, value in event.data.items() if name not in ("feed", "stopped")}
+        yield Deed(event.kind, tuple(_flat(data)))
+    yield from list(deeds(run))[-2:]
+
+
+def _goes_more_slowly(before: list[Run], after: list[Run]) -> bool:
+    """Moves that may meet something go more slowly, and find the same; a touch that counts at another feed would be told."""
     for one, other in zip(before, after, strict=True):
-        mine, its = list(_stations(one)), list(_stations(other))
+        mine, its = list(_feeds_aside(one)), list(_feeds_aside(other))
         if len(mine) != len(its) or other.trace.seconds < one.trace.seconds - 1e-6:
             return False
-        for a, b in zip(mine, its, strict=True):
-            near = SLOWER if a.what in ("touch", "touched") else NEAR
-            slower = a.what == "touch" and len(a.numbers) == len(b.numbers)
-            differing = [abs(x - y) > near for x, y in zip(a.numbers, b.numbers, strict=False)]
-            if not _same(a, b) and not (slower and sum(differing) <= 1):
-                return False
+        if not all(_nearly(a, b) for a, b in zip(mine, its, strict=True)):
+            return False
     return True
 
 
 SLOWER = 0.2
-"""mm; a slower touch is latched and stands so much less far."""
+"""mm; a slower touch is latched so much less far."""
+
+
+def _nearly(one: Deed, other: Deed) -> bool:
+    near = SLOWER if one.what == "touch" else NEAR
+    return one.what == other.what and all(abs(a - b) <= near for a, b in zip(one.numbers, other.numbers, strict=False))
+
+
+RESULTS = frozenset({"zero-set", "length-set", "turned"})
+"""What a measuring or a routine is for."""
+
+
+def _finds_the_same(before: list[Run], after: list[Run]) -> bool:
+    """It touches the same elsewhere, or in another order, and finds the same."""
+    for one, other in zip(before, after, strict=True):
+        mine, its = list(_found(one)), list(_found(other))
+        touched = one.trace.of_kind("touch"), other.trace.of_kind("touch")
+        if not touched[0] or not touched[1] or len(mine) != len(its):
+            return False
+        if not all(a.what == b.what and _close(a, b) for a, b in zip(mine, its, strict=True)):
+            return False
+    return True
+
+
+FOUND_WITHIN = 0.006
+"""mm; what is found on another place of the same is the same within this: the scatter of a nominal world's rounding."""
+
+
+def _close(one: Deed, other: Deed) -> bool:
+    return len(one.numbers) == len(other.numbers) and all(
+        abs(a - b) <= FOUND_WITHIN for a, b in zip(one.numbers, other.numbers, strict=True)
+    )
+
+
+def _found(run: Run) -> Iterator[Deed]:
+    """What is set at the end of it; what is kept in parameters is judged by the proof."""
+    for event in run.trace.events:
+        if event.kind in RESULTS:
+            yield Deed(event.kind, tuple(_flat(event.data)))
+    yield from list(deeds(run))[-2:]
 
 
 def _in_another_order(before: list[Run], after: list[Run]) -> bool:
@@ -167,10 +212,12 @@ RULES: dict[str, Callable[[list[Run], list[Run]], bool]] = {
     "it does the same, and takes no less time": _stands_longer,
     "it does the same": _does_the_same,
     "it goes another way between the same deeds": _goes_another_way,
-    "a touch that does not count goes more slowly": _touches_more_slowly,
+    "a move that may meet something goes more slowly, and finds the same": _goes_more_slowly,
     "a length is called before or after a move in machine coordinates": _in_another_order,
     "it ends at another place, as high as it was called": _stands_elsewhere,
     "it says something more at its end": _says_more,
+    "it does not wait at its end": lambda before, after: _says_more(after, before),
+    "it touches the same elsewhere, and finds the same": _finds_the_same,
 }
 """What is found to do no harm, by why."""
 

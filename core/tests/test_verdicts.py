@@ -159,7 +159,7 @@ def test_a_program_that_trusts_what_its_caller_left_on_is_found() -> None:
     made = case()
     assert not list(called_otherwise(made))
     trusting = (
-        EVERY.replace("G40 G49", "G40")
+        EVERY.replace("G80 G49", "G80")
         .replace("G53 G0 Z#111", "G0 Z[#111 + 171.4]")
         .replace("G53 G0 X#171", "G0 X#171")
     )

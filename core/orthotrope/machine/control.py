@@ -423,6 +423,7 @@ class Control:
             if magazine
             else (),
             self.modes.length_old,
+            self.modes.length_mode == 43,
         )
 
     def offset_now(self) -> Vector:

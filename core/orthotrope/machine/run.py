@@ -74,13 +74,15 @@ class Endless:
 class Left:
     """How a run leaves the machine: the ``speed`` that the spindle turns at or was last told to (rev/min), whether the override is
     ``locked``, the ``shift`` of the zero (mm), and the ``table`` that the control keeps of what is in which
-    pocket (tool by pocket, 0: none); ``length_old``: why the length in force is not the one to go by, "": it is, or there is none."""
+    pocket (tool by pocket, 0: none); ``length_old``: why the length in force is not the one to go by, "": it is, or there is none;
+    ``length``: whether one is in force."""
 
     speed: float = 0.0
     locked: bool = False
     shift: tuple[float, float, float] = (0.0, 0.0, 0.0)
     table: tuple[tuple[int, float], ...] = ()
     length_old: str = ""
+    length: bool = False
 
 
 @dataclass(slots=True)

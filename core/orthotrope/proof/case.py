@@ -36,7 +36,8 @@ class ProbedPart:
     readout shall show there, mm; ``turn_deg``: how far the part is turned, ``sets_turn``: whether that is set as well;
     ``place_tolerance``, ``turn_tolerance``: how far off it may be for
     anything to be set, mm and degrees, None: as far as it is found; ``holds_turned``: whether its place is found rightly on a part that is turned; ``sizes``: the parameter in which each size
-    is kept, its name and what it really is, mm."""
+    is kept, its name and what it really is, mm; ``kept``: that in which the place on each axis is kept, as how far it is off where it
+    is expected; none where that is not known."""
 
     name: str
     offset: int | None
@@ -49,6 +50,7 @@ class ProbedPart:
     sets_turn: bool = False
     holds_turned: bool = False
     sizes: tuple[tuple[int, str, float], ...] = ()
+    kept: tuple[tuple[int, int], ...] = ()
 
     def zero(self, axis: int) -> float | None:
         """Machine coordinate of the zero that is to be set, mm; None: this axis must not be set."""

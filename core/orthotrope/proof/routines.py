@@ -22,7 +22,7 @@ from orthotrope.proof.worlds import nominal_world
 from orthotrope.sequence.allotment import Allotment
 from orthotrope.sequence.probing import PLANS, plan_routine, plan_touch, tip_of
 from orthotrope.sequence.probing.qualifying import qualifying, routine_named
-from orthotrope.sequence.probing.writing import SIZES
+from orthotrope.sequence.probing.writing import FOUND, SIZES
 from orthotrope.sequence.steps import Sequence
 from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.control import ControlProfile
@@ -96,6 +96,7 @@ def case_of(setup: Setup, profile: ControlProfile, routine: Routine, text: str) 
         sets_turn=routine.sets_turn,
         holds_turned=routine.holds_turned,
         sizes=_sizes(profile, routine),
+        kept=_kept(profile, routine),
     )
     return Case(read_text(text), profile, "probe", world, call, setup, derive(setup), expected)
 
@@ -104,6 +105,13 @@ def _sizes(profile: ControlProfile, routine: Routine) -> tuple[tuple[int, str, f
     """The parameters in which a control keeps the sizes that are found, with what they are."""
     expected, use = PLANS[routine.kind].expected(routine), Allotment(profile.parameters)
     return tuple((use.number(kept), name, expected[name]) for kept, name in zip(SIZES, routine.sizes, strict=False))
+
+
+def _kept(profile: ControlProfile, routine: Routine) -> tuple[tuple[int, int], ...]:
+    """The parameters in which a control keeps what a routine finds that sets no zero, with their axes."""
+    use = Allotment(profile.parameters)
+    wanted = routine.work_offset is None and routine.touches_part
+    return tuple((use.number(FOUND[axis]), "xyz".index(axis)) for axis in routine.axes) if wanted else ()
 
 
 def prove_routine(
@@ -168,6 +176,9 @@ def _completed(case: Case, routine: Routine) -> bool:
     trace = case.main.trace
     if works_out(case.profile) and routine.work_offset is not None and case.profile.offset_word == "G10 L2":
         return bool(trace.of_kind("zero-set"))
+    if works_out(case.profile) and case.routine and case.routine.kept:
+        worked_out = {event.data["parameter"] for event in trace.of_kind("set")}
+        return worked_out >= {*(entry[0] for entry in case.routine.kept), *(entry[0] for entry in case.routine.sizes)}
     return bool(trace.of_kind("touch")) or not routine.touches_part
 
 

@@ -5,8 +5,11 @@ from orthotrope.sequence.values import Number, length
 from orthotrope.setup import Setup
 from orthotrope.setup.positions import way_there
 
-KNOWN_STATE = (Number(21, "unit"), *(Number(code) for code in (17, 90, 94, 40, 49, 80)))
-"""The control's unit, XY, absolute, per minute, no compensation of cutter or length, no canned cycle."""
+KNOWN_STATE = (Number(21, "unit"), *(Number(code) for code in (17, 90, 94, 40, 80)))
+"""The control's unit, XY, absolute, per minute, no compensation of the cutter, no canned cycle."""
+
+NO_LENGTH = Number(49)
+"""No length in force: where what is latched, or an exchange, would have one in it."""
 
 
 SPIN_MARGIN = 1.25

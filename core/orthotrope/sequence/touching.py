@@ -6,8 +6,8 @@ from dataclasses import dataclass
 from typing import Protocol
 
 from orthotrope.sequence.allotment import Allotment
-from orthotrope.sequence.positions import KNOWN_STATE, SPIN_MARGIN
-from orthotrope.sequence.steps import Choose, Dwell, Move, SetModes, Spindle, Step, Wait
+from orthotrope.sequence.positions import KNOWN_STATE, NO_LENGTH, SPIN_MARGIN
+from orthotrope.sequence.steps import Choose, Dwell, Move, SetModes, Spindle, Step, UseLength, Wait
 from orthotrope.sequence.values import Binary, Number, Parameter, Value, length, parameter
 from orthotrope.setup import Setup
 from orthotrope.setup.control import ControlProfile
@@ -17,6 +17,10 @@ from orthotrope.units import MM_PER_INCH
 ABSOLUTE = SetModes((Number(90),))
 OWN_LABELS = 2001
 """Labels of measuring and probing begin here, so that an exchange in the same text has others."""
+
+BEFORE = frozenset({"another tool", "made", "another offset"})
+"""Labels of refusals that are gone to before the state is a known one: the caller's length is still in force, and whichever tool is
+there."""
 
 SETTLES = 0.1
 """Seconds from a back-off until the input is asked whether it is idle again."""
@@ -37,10 +41,12 @@ class Asked(Protocol):
 
 @dataclass(slots=True)
 class Touching:
-    """A text with touches on its way: what is wanted, and the numbers it uses of the control."""
+    """A text with touches on its way: what is wanted, the numbers it uses of the control, and the tool that it holds (0: whichever
+    is there)."""
 
     wanted: Asked
     use: Allotment
+    tool_held: int = 0
 
     @property
     def works_out(self) -> bool:
@@ -68,6 +74,7 @@ class Touching:
     def holds(self, number: int) -> Iterator[Step]:
         """Go on only where this tool is in the spindle, as the record says."""
         known = self.wanted.profile.parameters
+        self.tool_held = number
         if self.wanted.profile.record == "parameter" and self.asks:
             doubtful = Binary("EQ", parameter(known.record_doubtful), Number(1))
             other = Binary("NE", parameter(known.record), Number(number))
@@ -84,10 +91,11 @@ class Touching:
                 made = Binary("EQ", parameter(before + number), Number(1))
                 yield Choose(made, self.use.label(label), "idle, or stop")
 
-    def stand(self, *more: Value) -> Iterator[Step]:
-        """A known state, with ``more`` modes, and the spindle standing."""
+    def stand(self, *more: Value, touches: bool = True) -> Iterator[Step]:
+        """A known state, with ``more`` modes, and the spindle standing; no length is in force where it ``touches``, since what is
+        latched would have it in it."""
         setup = self.wanted.setup
-        yield SetModes((*KNOWN_STATE, *more), "a known state")
+        yield SetModes((*KNOWN_STATE, *((NO_LENGTH,) if touches else ()), *more), "a known state")
         yield Spindle("stop")
         still = setup.input_of("spindle still")
         seconds = setup.machine.spindle.seconds_to_speed
@@ -104,9 +112,16 @@ class Touching:
         if self.asks:
             first = known.called_at_first
             yield Move((("X", parameter(first)), ("Y", parameter(first + 1))), note="back; Z stays up")
-            yield self.modes()
         else:
             yield Move((("X", length(x)), ("Y", length(y))), note="back; Z stays up")
+        yield from self.restored()
+
+    def restored(self) -> Iterator[Step]:
+        """The length of the tool in force, where none was meanwhile, and the modes as the caller had them."""
+        if self.tool_held and 43 in self.wanted.profile.g_words:
+            yield UseLength(Number(self.tool_held), "its length is in force")
+        if self.asks:
+            yield self.modes()
 
     def modes(self) -> Step:
         known = self.wanted.profile.parameters

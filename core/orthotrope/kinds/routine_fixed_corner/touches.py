@@ -19,7 +19,7 @@ class FixedCornerPlan(Plan[FixedCorner]):
 
     def steps(self, routine: FixedCorner, p: Probing) -> Iterator[Step]:
         """Up, over the corner, its zero set; the height is said to be missing."""
-        yield from p.stand()
+        yield from p.stand(touches=False)
         yield p.top
         yield Move((("X", length(routine.x)), ("Y", length(routine.y))), note="over the corner")
         zero: tuple[tuple[AxisName, Number], ...] = (

@@ -23,6 +23,7 @@ def offset_off(case: Case, tell: Teller) -> Iterator[Finding]:
     """Of a routine the place is known where the zero has to be; else the middle between touches from two sides."""
     yield from _turn(case, tell)
     yield from _sizes(case, tell)
+    yield from _kept(case, tell)
     for zero in zeros_of(case.main):
         told = _of_routine(case, zero, tell)
         if told:
@@ -97,15 +98,40 @@ def _turn(case: Case, tell: Teller) -> Iterator[Finding]:
 
 def _sizes(case: Case, tell: Teller) -> Iterator[Finding]:
     """The sizes that a routine keeps at its end."""
-    if case.routine is None or case.main.trace.ended != "end" or not case.main.trace.of_kind("zero-set"):
+    routine, trace = case.routine, case.main.trace
+    if routine is None or trace.ended != "end" or not (trace.of_kind("zero-set") or _worked_out(case)):
         return
     factor = MM_PER_INCH if case.profile.unit == "inch" else 1.0
     kept = {event.data["parameter"]: event for event in case.main.trace.of_kind("set")}
-    for parameter, name, size in case.routine.sizes:
+    for parameter, name, size in routine.sizes:
         event = kept.get(parameter)
         value = event.data["value"] * factor if event else 0.0
         if abs(value - size) > WITHIN + 8 * factor * 10.0**-case.profile.decimals:
             says = f"The {name.replace('_', ' ')} in #{parameter} is {in_unit(value)}; what is touched has {in_unit(size)}."
             yield (
                 tell.of_event(event, says) if event else tell(f"Nothing is worked out for the {name} in #{parameter}.")
+            )
+
+
+def _worked_out(case: Case) -> bool:
+    """Whether a routine that sets no zero has kept what it finds."""
+    worked_out = {event.data["parameter"] for event in case.main.trace.of_kind("set")}
+    kept = case.routine.kept if case.routine else ()
+    return bool(kept) and all(parameter in worked_out for parameter, _ in kept)
+
+
+def _kept(case: Case, tell: Teller) -> Iterator[Finding]:
+    """Where a routine that sets no zero finds what it touches, which lies where it is expected."""
+    routine = case.routine
+    if routine is None or case.main.trace.ended != "end" or not _worked_out(case):
+        return
+    factor = MM_PER_INCH if case.profile.unit == "inch" else 1.0
+    kept = {event.data["parameter"]: event for event in case.main.trace.of_kind("set")}
+    for parameter, axis in routine.kept:
+        event = kept[parameter]
+        off = event.data["value"] * factor
+        if abs(off) > WITHIN + 8 * factor * 10.0**-case.profile.decimals:
+            yield tell.of_event(
+                event,
+                f"{'XYZ'[axis]} in #{parameter} is {with_unit(abs(off))} off what {routine.name} touches. Look at how it is worked out.",
             )

@@ -9,7 +9,7 @@ from orthotrope.calc.setters import derive_setter
 from orthotrope.machine.trace import Event, Segment
 from orthotrope.proof.case import Case, Teller, check
 from orthotrope.proof.findings import Finding
-from orthotrope.proof.touching import touches_of, zeros_of
+from orthotrope.proof.touching import Touch, touches_of, zeros_of
 from orthotrope.units import MM_PER_INCH, feed_with_unit, in_unit, with_unit
 
 
@@ -181,6 +181,8 @@ def _feeds(case: Case, tell: Teller) -> Iterator[Finding]:
     for touch in touches_of(case.main):
         held = int(case.main.trace.held(touch.event.t) or 0)
         index, probe = probes.get((held, touch.event.data.get("input", 0)), (0, None))
+        if touch.latched is None:
+            yield from _guarded(case, tell, held, touch, told)
         if probe is None or touch.latched is None:
             continue
         feeds = {"measure_feed": ("Measuring feed", probe.measure_feed)}
@@ -197,6 +199,23 @@ def _feeds(case: Case, tell: Teller) -> Iterator[Finding]:
                 "correct the one that is wrong.",
                 f"/probes/{index}/{field}",
             )
+
+
+def _guarded(case: Case, tell: Teller, held: int, touch: Touch, told: set[str]) -> Iterator[Finding]:
+    """A move that would stop at whatever it meets goes no faster than the probe is to meet anything."""
+    assert case.setup
+    index, probe = next(((i, probe) for i, probe in enumerate(case.setup.probes) if probe.tool == held), (0, None))
+    if probe is None or "guarded_feed" in told:
+        return
+    feed, most = touch.feed / case.call.override, max(probe.guarded_feed, probe.search_feed)
+    if feed > most + 0.5:
+        told.add("guarded_feed")
+        yield tell.of_event(
+            touch.event,
+            f"A guarded move of {probe.name} goes at {feed_with_unit(feed)}, the Setup has {feed_with_unit(most)}; correct the one "
+            "that is wrong.",
+            f"/probes/{index}/guarded_feed",
+        )
 
 
 def _feeds_at_setters(case: Case, tell: Teller) -> Iterator[Finding]:

@@ -74,7 +74,7 @@ class Missing(_Part):
         return None
 
     def found(self, part: ProbedPart, world: World) -> ProbedPart:
-        return replace(part, place={}, sizes=())
+        return replace(part, place={}, sizes=(), kept=())
 
 
 class _Off(_Part):
@@ -90,8 +90,8 @@ class _Off(_Part):
     def found(self, part: ProbedPart, world: World) -> ProbedPart:
         place = part.place or {}
         if part.place_tolerance is not None and any(abs(self.by[axis]) > part.place_tolerance for axis in place):
-            return replace(part, place={}, sizes=())
-        return replace(part, place={axis: at + self.by[axis] for axis, at in place.items()})
+            return replace(part, place={}, sizes=(), kept=())
+        return replace(part, place={axis: at + self.by[axis] for axis, at in place.items()}, kept=())
 
 
 class Little(_Part):
@@ -119,7 +119,7 @@ class SizeOff(_Part):
         sizes = {name: getattr(routine, name) + BEYOND_ALLOWED * routine.size_tolerance for name in routine.sizes}
         bodies = PARTS[routine.kind](routine.model_copy(update=sizes))
         others = (body for body in case.world.bodies if body.part_of != "part")
-        found = replace(case.routine, place={}, sizes=())
+        found = replace(case.routine, place={}, sizes=(), kept=())
         return replace(under, world=replace(case.world, bodies=(*others, *bodies)), routine=found)
 
     def verdict(self, case: Case, own: FaultResult, shared: SharedRun) -> FaultResult | None:
@@ -145,13 +145,13 @@ class Turned(_Part):
     def found(self, part: ProbedPart, world: World) -> ProbedPart:
         place = part.place or {}
         if part.turn_tolerance is not None and part.turn_tolerance < TURNED_BY:
-            return replace(part, place={}, sizes=())
+            return replace(part, place={}, sizes=(), kept=())
         if not part.holds_turned:
-            return replace(part, place=None, turn_deg=TURNED_BY, sizes=())
+            return replace(part, place=None, turn_deg=TURNED_BY, sizes=(), kept=())
         there = dict(place)
         if 0 in place and 1 in place:
             there[0], there[1] = about(*self._middle(world), TURNED_BY, (place[0], place[1]))
-        return replace(part, place=there, turn_deg=TURNED_BY, sizes=())
+        return replace(part, place=there, turn_deg=TURNED_BY, sizes=(), kept=())
 
 
 class TooSmall(_Part):
@@ -171,7 +171,7 @@ class TooSmall(_Part):
             else body
             for body in case.world.bodies
         )
-        routine = replace(case.routine, place={}, sizes=()) if case.routine else None
+        routine = replace(case.routine, place={}, sizes=(), kept=()) if case.routine else None
         return replace(Fault.befall(self, case), world=replace(case.world, bodies=bodies), routine=routine)
 
 
@@ -190,7 +190,7 @@ class InTheWay(_Part):
         top = z - tool.length + LEDGE
         at_x, at_y = (x + off.off_x, y + off.off_y) if off else (x, y)
         ledge = BoxBody("a ledge", at_x, at_y, LEDGE, LEDGE, 1.0, 0.0, top - 2 * LEDGE, top, part_of="way")
-        routine = replace(case.routine, place={}, sizes=()) if case.routine else None
+        routine = replace(case.routine, place={}, sizes=(), kept=()) if case.routine else None
         return replace(under, world=replace(case.world, bodies=(*case.world.bodies, ledge)), routine=routine)
 
     def verdict(self, case: Case, own: FaultResult, shared: SharedRun) -> FaultResult | None:

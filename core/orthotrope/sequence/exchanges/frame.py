@@ -8,7 +8,7 @@ from orthotrope.calc.derived import DerivedChanger
 from orthotrope.sequence.allotment import Allotment
 from orthotrope.sequence.exchanges.ending import Ending
 from orthotrope.sequence.exchanges.registry import EMPTY, Descent, Exchange
-from orthotrope.sequence.positions import KNOWN_STATE, SPIN_MARGIN
+from orthotrope.sequence.positions import KNOWN_STATE, NO_LENGTH, SPIN_MARGIN
 from orthotrope.sequence.steps import (
     Choose,
     Compute,
@@ -262,7 +262,7 @@ def _named(tool: int) -> str:
 
 def _steps_of_one(parts: Parts, frame: Frame, exchange: Exchange, park: Value) -> Iterator[Step]:
     yield Remark(f"needs {_named(exchange.from_tool)} in the spindle; the record is kept on the entry card")
-    yield SetModes(KNOWN_STATE, "a known state")
+    yield SetModes((*KNOWN_STATE, NO_LENGTH), "a known state")
     ending = Ending(frame.setup, frame.derived, frame.use, exchange.part)
     yield from parts.prepare(frame)
     if parts.whole:
@@ -386,7 +386,7 @@ class _EveryPair:
     def _constants(self) -> Iterator[Step]:
         """Places and heights, each once."""
         use, ladder = self.use, self.derived.ladder
-        yield SetModes(KNOWN_STATE, "a known state")
+        yield SetModes((*KNOWN_STATE, NO_LENGTH), "a known state")
         if self.listed:
             yield from _list_of_places(self.derived, self.tools, use)
         elif self.rack:

@@ -4,8 +4,8 @@ from collections.abc import Iterator
 
 from orthotrope.sequence.measuring.registry import MEASURING, Wanted, one_tool
 from orthotrope.sequence.measuring.touching import Measuring
-from orthotrope.sequence.steps import Choose, Compute, Remark, Say, Sequence, Step, Stop, UseLength
-from orthotrope.sequence.values import Binary, Function, Number, length
+from orthotrope.sequence.steps import Choose, Compute, Remark, Say, Sequence, Step, Stop
+from orthotrope.sequence.values import Binary, Function, length
 from orthotrope.setup.tools import Tool
 
 
@@ -29,8 +29,6 @@ def _steps(m: Measuring, tool: Tool) -> Iterator[Step]:
         yield Compute(found, off, "longer than on record; negative: shorter")
         broken = Binary("GT", Function("ABS", (m.use.value("result"),)), length(tool.breakage))
         yield Choose(broken, m.use.label("broken"))
-        if m.wanted.profile.length_word != "entry card":
-            yield UseLength(Number(number), "the length on record is in force")
     yield from m.back()
     if m.works_out:
         yield Say(f"T{number} is whole; state the feed again")

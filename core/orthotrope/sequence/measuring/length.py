@@ -14,7 +14,6 @@ from orthotrope.sequence.steps import (
     Sequence,
     Step,
     Stop,
-    UseLength,
 )
 from orthotrope.sequence.values import Number, parameter
 
@@ -52,8 +51,6 @@ def measured(m: Measuring, number: int) -> Iterator[Step]:
     yield from m.touches(tool.whole_length, tool=tool)
     if m.works_out:
         yield from m.length_set(Number(number))
-        if m.wanted.profile.length_word != "entry card":
-            yield UseLength(Number(number), "the new length is in force")
     if tool.edge_height is not None:
         yield from m.sides(tool)
 

@@ -30,7 +30,7 @@ from orthotrope.sequence.steps import (
     Touch,
     UseLength,
 )
-from orthotrope.sequence.touching import ABSOLUTE, OWN_LABELS, SETTLES, Touching
+from orthotrope.sequence.touching import ABSOLUTE, BEFORE, OWN_LABELS, SETTLES, Touching
 from orthotrope.sequence.values import Binary, Function, Number, Value, length, parameter
 from orthotrope.setup.tools import Tool
 
@@ -118,7 +118,7 @@ class Measuring(Touching):
                 )
             yield Say(text)
             yield Stop("pause")
-            yield self.modes()
+            yield from self.restored() if label not in BEFORE else (self.modes(),)
             yield Stop("end")
 
     # -- touches ------------------------------------------------------------------------------------------------------
@@ -174,6 +174,7 @@ class Measuring(Touching):
         yield from self.ready(stands, beside or (tool.off_axis if tool else 0.0))
         if active:
             yield UseLength(Number(active), "its length is in force")
+            self.tool_held = 0  # there is nothing to put back
         yield Move((("Z", begin),), note="above where it should touch")
         yield from self.quiet("kept")
         turns = tool is not None and tool.turns_backwards

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from orthotrope.errors import InputError
 from orthotrope.sequence.measuring.registry import MEASURING, Wanted, one_tool
 from orthotrope.sequence.measuring.touching import Measuring
-from orthotrope.sequence.steps import Remark, Say, Sequence, Step, Stop, UseLength
+from orthotrope.sequence.steps import Remark, Say, Sequence, Step, Stop
 from orthotrope.sequence.values import Number
 from orthotrope.units import with_unit
 
@@ -41,8 +41,6 @@ def _steps(m: Measuring, number: int, longest: float, further: float) -> Iterato
     yield from m.touches(longest, further=further)
     if m.works_out:
         yield from m.length_set(Number(number))
-        if m.wanted.profile.length_word != "entry card":
-            yield UseLength(Number(number), "the new length is in force")
     yield from m.back()
     yield Say(f"T{number} is measured; state the feed again" if m.works_out else m.key_in(number))
     yield Stop("end")

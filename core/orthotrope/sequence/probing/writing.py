@@ -30,7 +30,7 @@ from orthotrope.sequence.steps import (
     Touch,
     Words,
 )
-from orthotrope.sequence.touching import ABSOLUTE, OWN_LABELS, SETTLES, Touching
+from orthotrope.sequence.touching import ABSOLUTE, BEFORE, OWN_LABELS, SETTLES, Touching
 from orthotrope.sequence.values import Binary, Function, Number, Value, length, parameter
 from orthotrope.setup.numbering import ACTIVE_OFFSET
 from orthotrope.setup.routines import Routine
@@ -383,7 +383,7 @@ class Probing(Touching):
             name = self.wanted.tip.probe.name if self.wanted.tip else ""
             yield Say(text.format(probe=name, offset=self.routine.work_offset))
             yield Stop("pause")
-            yield self.modes()
+            yield from self.restored() if label not in BEFORE else (self.modes(),)
             yield Stop("end")
 
 
