@@ -231,7 +231,7 @@ TABLE: dict[str, tuple[dict[str, Any], dict[str, Any], dict[str, Any]]] = {
     "unit-implausible": (
         on_heron(put(ONE, "Z-144.35", "Z-5.6831")),
         on_heron(ONE),
-        on_heron(put(ONE, "Z-1 ", "Z-6 ")),
+        on_heron(put(ONE, "Z-1 ", "Z9 ")),  # beyond the travel, and not by a unit
     ),
     "mode-leak": (bare("G21 G91\nX5\nM30"), bare("G21 G91\nX5\nG90\nM30"), bare("G20 G90\nX5\nG#174\nM30")),
     "feed-left": (

@@ -24,10 +24,10 @@ def body_contact(case: Case, tell: Teller) -> Iterator[Finding]:
         sideways = segment is not None and segment.start[:2] != segment.whole_end[:2]
         if setup and isinstance(setup.changer, RackChanger) and derived and in_changer and case.purpose == "exchange":
             top, stored = setup.changer.heights.stored_top_z, stored_top(case)
-            low = top < stored - 1e-6
-            if data["deep"] > 0 and (sideways or low):
+            # Where it is as high as what is stored, something else is wrong: a move of the text, a tool, what is in the way.
+            if data["deep"] > 0 and sideways and top < stored - 1e-6:
                 quantity = "/changer/heights/stored_top_z"
-                wanted = round(max(stored, top + data["deep"]) if sideways else stored, 3)
+                wanted = round(stored, 3)
                 more = f" The stored top of {in_unit(top)} is too low; the run needs {in_unit(wanted)} or more."
                 cure = Cure(f"Set the stored top to {in_unit(wanted)}", quantity, wanted)
         mover, body = data["mover"], data["body"]

@@ -52,6 +52,6 @@ def low_lateral(case: Case, tell: Teller) -> Iterator[Finding]:
                 segment.line,
                 segment.t0,
                 start,
-                quantity,
+                quantity if lower else None,
                 cure if lower else None,
             )

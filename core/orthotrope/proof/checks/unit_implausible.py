@@ -22,7 +22,10 @@ def unit_implausible(case: Case, tell: Teller) -> Iterator[Finding]:
     for event in run.trace.of_kind("beyond-travel"):
         axis = event.data["axis"]
         smaller = event.data["value"] / MM_PER_INCH
-        if axes[axis].soft_least <= smaller <= axes[axis].soft_greatest:
+        least, greatest = axes[axis].soft_least, axes[axis].soft_greatest
+        # What is beyond by less than the whole travel has another cause: nearly every value would fit 25.4 times smaller.
+        far = abs(event.data["value"] - event.data["limit"]) > greatest - least
+        if far and least <= smaller <= greatest:
             told.add(axis)
             yield tell.of_event(
                 event,
