@@ -117,6 +117,7 @@ def proving() -> None:
             changed = json.loads(json.dumps(document))
             disc, tools = changed["changer"]["disc"], changed["tools"]
             disc["count"], disc["radius"] = count, disc["radius"] * count / 24
+            changed["probes"], changed["routines"] = [], []  # they have a tool of their own
             changed["tools"] = [{**tools[n % len(tools)], "number": n + 1, "pocket": n + 1} for n in range(count)]
             path = Path(folder) / f"{count}.json"
             path.write_text(json.dumps(changed))

@@ -15,6 +15,7 @@ from orthotrope.proof.completing import NOT_COMPLETED
 from orthotrope.proof.exchanges import prove_shared
 from orthotrope.proof.judging import VERDICTS
 from orthotrope.proof.measuring import measurable, prove_tools
+from orthotrope.proof.reaching import unreached
 from orthotrope.proof.room import (
     ROOM,
     Room,
@@ -52,11 +53,18 @@ def prove(options: argparse.Namespace) -> int:
         for finding in result["findings"]
         if finding["severity"] == "stop"
     }
+    notes = [finding for finding, _ in unreached([{"from": 0, "to": 0, **result} for result in results])]
     unsafe = [case for case in cases if case["verdict"] == "unsafe"]
     if options.json:
-        print(json.dumps({"cases": cases, "findings": list(stops.values())}, ensure_ascii=False))
+        print(
+            json.dumps(
+                {"cases": cases, "findings": [*stops.values(), *(f.as_json() for f in notes)]}, ensure_ascii=False
+            )
+        )
     else:
         _print_proof(cases, list(stops.values()), len(results))
+        for note in notes:
+            print(f"{note.severity:<5} {note.check:<22} {note.message}")
     return 1 if unsafe or stops else 0
 
 

@@ -119,7 +119,7 @@ class Control:
         world, known = self.world, self.profile.parameters
         values: dict[int, float] = {
             known.exchange_from: float(call.from_tool),
-            known.exchange_to: float(call.to_tool),
+            known.exchange_to: float(call.to_tool) if call.asked is None else call.asked,
             known.record: float(call.from_tool),
             known.record_doubtful: float(call.doubtful),
             known.called_unit: float(call.unit),

@@ -8,7 +8,8 @@ from orthotrope.calc.wiring import Lead, Level, Wiring, seen
 @dataclass(frozen=True, slots=True)
 class WorldInput:
     """``wiring`` as it really is, ``level`` as the control takes it; ``filter``: how long a change must last before the
-    control takes it, seconds; ``dead``: its contact is never made any more; ``stuck``: it always is."""
+    control takes it, seconds; ``dead``: its contact is never made any more; ``stuck``: it always is; ``stays``: it stays made once it
+    was."""
 
     number: int
     name: str
@@ -18,6 +19,7 @@ class WorldInput:
     filter: float = 0.0
     dead: bool = False
     stuck: bool = False
+    stays: bool = False
 
     def as_dead(self, dead: bool) -> "WorldInput":
         """The same input, dead or not; nearly always itself."""

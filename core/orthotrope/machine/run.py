@@ -47,7 +47,7 @@ class Call:
     ``doubtful``: whether the record of the tool in the spindle is; ``override``: the feed override that is set, 1 is
     100 %; ``most_moves``: after so many it is taken for one without an end; ``active``: what the caller has left on;
     "forwards" and "backwards": the spindle turns at its greatest speed. ``left``: what the working parameters hold from a
-    call before, None: nothing; ``by_hand``: what is set while it is stepped."""
+    call before, None: nothing; ``asked``: what is asked for where that is no tool of the changer; ``by_hand``: what is set while it is stepped."""
 
     at: Vector = (0.0, 0.0, 0.0)
     unit: Literal[20, 21] = 21
@@ -58,6 +58,7 @@ class Call:
     override: float = 1.0
     active: Active = ""
     left: float | None = None
+    asked: float | None = None
     by_hand: tuple[ByHand, ...] = ()
     most_moves: int = MOST_MOVES
 

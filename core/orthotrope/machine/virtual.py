@@ -129,7 +129,7 @@ class VirtualMachine:
     ``error``: what the slides' true place has more than the control counts (homing that scatters); backlash comes on
     top, against the way that each axis went last. One that is not ``fresh`` is to :meth:`take_over` another's trace.
     ``limited``: whether the soft limits hold. ``deadline``: when the machine is stopped from outside, seconds.
-    ``noise``: the scatter of the next touch, mm."""
+    ``noise``: the scatter of the next touch, mm. ``stay_made``: the inputs that a touch has made so far, ``latched``: how many."""
 
     def __init__(self, world: World, at: Vector, tool: int, fresh: bool = True):
         self.world = world
@@ -144,6 +144,8 @@ class VirtualMachine:
         self.pressed: Body | None = None
         self.leads: dict[int, Lead] = {}
         self.by_hand: dict[int, bool] = {}
+        self.stay_made: set[int] = set()
+        self.latched = 0
         self.tapped: tuple[int, float] | None = None
         """The input that a hand makes for a moment in the touching move that is under way, and when."""
         self._seen: list[tuple[str, tuple[bool, bool], WorldInput]] | None = None
@@ -219,6 +221,8 @@ class VirtualMachine:
             return self.by_hand[entry.number]
         if entry.dead or entry.stuck:
             return entry.stuck
+        if entry.stays and entry.number in self.stay_made:
+            return True
         if entry.role == "spindle still":
             return self.trace.turning(self.t) == 0
         if entry.role == "oriented":
@@ -639,6 +643,8 @@ class VirtualMachine:
         here = self.true_position
         inside = self._first([body], here, here) is not None
         was, self.pressed = self.pressed, body if inside else None
+        if self.pressed is not None and (made := self._makes(self.pressed)) is not None:
+            self.stay_made.add(made)
         if (was is None) != (self.pressed is None):
             self.event("pressed" if inside else "released", body=body.name, input=self._makes(body))
             self._note_inputs()
@@ -742,7 +748,9 @@ class VirtualMachine:
         travel = body.travel + self.world.pre_travel
         if stylus:
             travel += stylus.travel_towards(*((b - a) / way for a, b in zip(start, end, strict=True)))
-        trigger = at + max(0.0, travel + self.noise())
+        self.latched += 1
+        late = self.world.scatter if self.latched % 2 == 0 else 0.0
+        trigger = at + max(0.0, travel + late + self.noise())
         speed = law.speed_at(law.when(trigger))
         latched = trigger + speed * (entry.filter + self.world.latency)
         stopped = min(way, latched + speed * speed / (2 * law.acceleration))

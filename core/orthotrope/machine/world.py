@@ -137,7 +137,8 @@ class World:
     ``axes`` are in the order of a position's numbers. ``latency``: seconds from an input to the control's answer;
     ``pre_travel``: how far a touch goes on before its input changes, mm. In a world whose bodies make no input, every
     touching move makes one when half of its way is gone, but where a ``routine``'s part is expected. ``passing``: how near to something that it does not
-    touch a move must come for that to be noted, mm; 0: it is not looked at.
+    touch a move must come for that to be noted, mm; 0: it is not looked at. ``scatter``: how much later every
+    second touch is latched, mm.
     """
 
     axes: tuple[WorldAxis, ...]
@@ -153,6 +154,7 @@ class World:
     waking: Waking | None = None
     routine: bool = False
     passing: float = 0.0
+    scatter: float = 0.0
 
     @property
     def touches_halfway(self) -> bool:

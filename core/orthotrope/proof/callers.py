@@ -9,6 +9,7 @@ from orthotrope.machine.motion import Vector
 from orthotrope.machine.run import Active
 from orthotrope.machine.virtual import VirtualMachine
 from orthotrope.proof.case import CHECKS, Case, Teller, findings_of
+from orthotrope.proof.completing import completed, refused
 from orthotrope.proof.faults.registry import FAULTS
 from orthotrope.proof.findings import Finding
 from orthotrope.units import in_unit
@@ -89,21 +90,51 @@ LEFT = (0.0, 7.5, 9e4)
 """What a call before may have left in the working parameters: nought, another value, one beyond everything."""
 
 
+def called_for_others(case: Case) -> Iterator[Finding]:
+    """Exchanges: what goes wrong where the tool in the spindle is asked for, or what is no tool of the changer: nothing may be harmed,
+    and nothing moved that is not put back."""
+    stored = {tool.number for tool in case.setup.exchangeable()} if case.setup else set()
+    held, beyond = case.call.from_tool, max([*case.world.tools, 0]) + 1
+    nowhere = next((number for number in range(1, beyond) if number not in stored), None)
+    asked = {
+        -1.0: "for T−1",
+        float(beyond): f"for T{beyond}, which there is not",
+        held + 0.5: f"for tool {held + 0.5:g}",
+        **({float(nowhere): f"for T{nowhere}, which is in no pocket"} if nowhere is not None else {}),
+    }
+    calls = [(replace(case.call, asked=number), says) for number, says in asked.items()]
+    if held:
+        calls.append((replace(case.call, to_tool=held), f"for T{held}, which is in the spindle"))
+    known = {(finding.check, finding.line) for finding in findings_of(case, "run")}
+    for call, says in calls:
+        called = replace(case, call=call, elsewhere=True, _runs={})
+        for finding in findings_of(called, "run", harms=True):
+            if (finding.check, finding.line) not in known:
+                known.add((finding.check, finding.line))
+                yield replace(finding, message=f"Called {says}: {finding.message}")
+
+
+def called_with_others_left(case: Case) -> Iterator[Finding]:
+    """What goes wrong only with what another call has left in the working parameters; it is to be completed with that too."""
+    known = {(finding.check, finding.line) for finding in findings_of(case, "run")}
+    done = completed(case)
+    for left in LEFT:
+        says = f"with #{case.profile.parameters.working_first} and on left at {left:g}"
+        called = replace(case, call=replace(case.call, left=left), elsewhere=True, _runs={})
+        for finding in (*findings_of(called, "run"), *(refused(called) if done else ())):
+            if (finding.check, finding.line) not in known:
+                known.add((finding.check, finding.line))
+                yield replace(finding, message=f"Called {says}: {finding.message}")
+
+
 def called_after_others(case: Case) -> Iterator[Finding]:
     """What goes wrong only with what another call has left behind: in the working parameters, or in the record, which may be
     doubtful or another tool's than the one that the sequence is for."""
+    yield from called_with_others_left(case)
     known = {(finding.check, finding.line) for finding in findings_of(case, "run")}
     others = {number: tool.length for number, tool in case.world.tools.items() if number != case.call.from_tool}
     doubtful, wrong = replace(case.call, doubtful=True), FAULTS["wrong-tool"]
-    calls = [
-        (
-            replace(case.call, left=left),
-            case.world,
-            f"with #{case.profile.parameters.working_first} and on left at {left:g}",
-        )
-        for left in LEFT
-    ]
-    calls.append((doubtful, case.world, "with a doubtful record"))
+    calls = [(doubtful, case.world, "with a doubtful record")]
     if case.purpose == "probe" and case.profile.record == "parameter" and wrong.applies(case.world, doubtful):
         calls.append(
             (doubtful, wrong.world(case.world, doubtful), "with a doubtful record and another tool in the spindle")

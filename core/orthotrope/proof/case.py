@@ -12,7 +12,7 @@ from orthotrope.machine.passing import Passing
 from orthotrope.machine.run import Call, Run
 from orthotrope.machine.trace import Event
 from orthotrope.machine.world import World
-from orthotrope.program.blocks import Program
+from orthotrope.program.blocks import AnyBlock, Plain, Program
 from orthotrope.proof.findings import Cure, Finding, Severity
 from orthotrope.registry import Registry
 from orthotrope.setup import Setup
@@ -82,7 +82,7 @@ NEAR = 50.0
 @dataclass(slots=True)
 class Case:
     """``main`` is the run as called; ``routine``: the routine whose part lies there; ``tell`` gets how far a run is, 0 to 1;
-    ``elsewhere``: it is called otherwise than usual, and what depends on the Setup alone is told by the usual one."""
+    ``reached``: the lines that it, and every case that is made of it, has run; ``elsewhere``: it is called otherwise than usual, and what depends on the Setup alone is told by the usual one."""
 
     program: Program
     profile: ControlProfile
@@ -94,17 +94,29 @@ class Case:
     routine: ProbedPart | None = None
     tell: Callable[[float], None] | None = None
     elsewhere: bool = False
+    reached: set[int] = field(default_factory=set)
     _runs: dict[Call, Run] = field(default_factory=dict)
     _passed: tuple[Passing, ...] | None = field(default=None, init=False)
 
     def run(self, call: Call) -> Run:
         if call not in self._runs:
-            self._runs[call] = run_program(self.program, self.profile, self.world, call, self.tell)
+            self._ran(call, run_program(self.program, self.profile, self.world, call, self.tell))
         return self._runs[call]
+
+    def _ran(self, call: Call, run: Run) -> None:
+        self._runs[call] = run
+        if self.purpose != "job":  # which is long, and run once
+            self.reached.update(block.line for block in run.trace.blocks)
+
+    def unreached(self) -> list[int]:
+        """Lines with blocks that neither it nor a case made of it has run."""
+        blocks = self.program.blocks
+        merged = {blocks[at + more].line for at in self.program.waits for more in (1, 2, 3)}  # run as one dwell
+        return sorted({block.line for block in blocks if _acts(block)} - merged - self.reached)
 
     def keep(self, run: Run) -> None:
         """A run of the case as called that was made elsewhere."""
-        self._runs[self.call] = run
+        self._ran(self.call, run)
 
     @property
     def main(self) -> Run:
@@ -144,6 +156,13 @@ class Case:
     def asks_for_a_tool(self) -> bool:
         """Whether it is an exchange that reads which tool is requested."""
         return self.purpose == "exchange" and self.profile.parameters.exchange_to in self.main.read
+
+
+def _acts(block: AnyBlock) -> bool:
+    """Whether a block does anything: a label or a remark alone does not."""
+    if isinstance(block, Plain):
+        return bool(block.letters)
+    return bool(block.words or block.settings or block.control)
 
 
 Scope = Literal["setup", "static", "text", "run"]

@@ -1,17 +1,47 @@
-"""Whether a written sequence comes to its end where everything is as the Setup says: one that refuses there never runs."""
+"""Whether a sequence comes to its end where everything is as the Setup says: one that refuses there never runs."""
 
 from collections.abc import Iterator
 
-from orthotrope.machine.run import Run
+from orthotrope.proof.case import Case
 from orthotrope.proof.findings import Finding
+from orthotrope.setup.control import ControlProfile
 
 NOT_COMPLETED = "setup-conflict"
 """The check by which it is told."""
 
 
-def refused(run: Run, completed: bool) -> Iterator[Finding]:
-    """That it is not ``completed``, with what it says; nothing where something else is said to be wrong with the run."""
-    if completed or run.endless or run.fault or run.trace.ended != "end":
+def works_out(profile: ControlProfile) -> bool:
+    """Whether a control does sums and asks conditions, and finds a touch in its parameters."""
+    return profile.arithmetic and profile.conditions and profile.latched != "none"
+
+
+def completed(case: Case) -> bool:
+    """Whether a case, as called, has done what it is for: the requested tool is held and on record, a length set, a zero set, or what is
+    found kept; where the control does no sums, something touched."""
+    trace, profile = case.main.trace, case.profile
+    if trace.ended != "end" or not trace.blocks:
+        return False
+    if case.purpose == "exchange":
+        last = trace.blocks[-1]
+        return not last.doubtful and last.holds == case.call.to_tool
+    if case.purpose == "measure":
+        sets = profile.length_word == "G10 L1" and works_out(profile)
+        return not sets or bool(trace.of_kind("length-set"))
+    part = case.routine
+    if part is not None and works_out(profile):
+        if part.offset is not None and profile.offset_word == "G10 L2":
+            return bool(trace.of_kind("zero-set"))
+        if part.kept:
+            worked_out = {event.data["parameter"] for event in trace.of_kind("set")}
+            return worked_out >= {*(entry[0] for entry in part.kept), *(entry[0] for entry in part.sizes)}
+    touches = any(body.part_of == "part" or body.makes is not None for body in case.world.bodies)
+    return bool(trace.of_kind("touch")) or not touches
+
+
+def refused(case: Case) -> Iterator[Finding]:
+    """That it is not completed, with what it says; nothing where something else is said to be wrong with the run."""
+    run = case.main
+    if run.endless or run.fault or run.trace.ended != "end" or completed(case):
         return
     said = next((event.data["text"] for event in reversed(run.trace.events) if event.kind == "message"), "")
     last = run.trace.blocks[-1] if run.trace.blocks else None

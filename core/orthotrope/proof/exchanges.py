@@ -12,7 +12,13 @@ from orthotrope.machine.passing import Passing
 from orthotrope.machine.run import Call
 from orthotrope.program.reader import read_text
 from orthotrope.program.writer import write
-from orthotrope.proof.callers import called_after_others, called_from_elsewhere, called_otherwise
+from orthotrope.proof.callers import (
+    called_after_others,
+    called_for_others,
+    called_from_elsewhere,
+    called_otherwise,
+    called_with_others_left,
+)
 from orthotrope.proof.case import Case, findings_of
 from orthotrope.proof.completing import refused
 from orthotrope.proof.cures import tried
@@ -35,7 +41,8 @@ MOST_MOVES = 50_000
 @dataclass(frozen=True, slots=True)
 class PairResult:
     """One exchange, run: the worst severity found (None: nothing), its findings, its seconds, and its verdict under
-    each fault. Measuring a tool begins and ends with it; so does a ``routine``, with its probe. ``closest``: what it passes closest."""
+    each fault. Measuring a tool begins and ends with it; so does a ``routine``, with its probe. ``closest``: what it passes closest; ``unreached``: lines
+    of its text that none of its cases reached (None: that was not looked at)."""
 
     from_tool: int
     to_tool: int
@@ -46,6 +53,7 @@ class PairResult:
     spent: dict[Spending, float] = field(default_factory=dict)
     routine: str = ""
     closest: Passing | None = None
+    unreached: tuple[int, ...] | None = None
 
     def as_json(self) -> dict[str, Any]:
         return {
@@ -57,6 +65,7 @@ class PairResult:
             "findings": [FINDING.dump_python(finding, mode="json") for finding in self.findings],
             "faults": [fault.as_json() for fault in self.faults],
             "closest": self.closest.as_json() if self.closest else None,
+            "unreached": None if self.unreached is None else list(self.unreached),
             "spent": self.spent,
         }
 
@@ -157,14 +166,18 @@ class ExchangeProof:
 
     def _of_callers(self, case: Case) -> list[Finding]:
         """What goes wrong from another caller: of a tool that is put away and another fetched all that a caller can disturb, of one
-        that is fetched what is asked in the beginning."""
+        that is fetched what is asked in the beginning; of those in which each tool is fetched and put away once what others left."""
         ways = self.ways()
         pair = case.call.from_tool, case.call.to_tool
-        if not self.every or case.main.endless or pair not in ways[:2]:
+        if not self.every or case.main.endless or pair not in self.round:
             return []
         if pair == ways[0]:
-            return [*called_otherwise(case), *called_from_elsewhere(case), *called_after_others(case)]
-        return [*called_otherwise(case), *called_from_elsewhere(case, everywhere=False)]
+            others = [*called_after_others(case), *called_for_others(case)]
+            return [*called_otherwise(case), *called_from_elsewhere(case), *others]
+        if pair in ways[:2]:
+            others = [*called_with_others_left(case), *called_for_others(case)]
+            return [*called_otherwise(case), *called_from_elsewhere(case, everywhere=False), *others]
+        return [*called_with_others_left(case)]
 
     def ways(self) -> list[tuple[int, int]]:
         """Pairs that between them take all ways through the one text: the shortest and the longest tool fetched, put away, and
@@ -196,8 +209,7 @@ class ExchangeProof:
             said = {(finding.check, finding.line) for finding in (*own, *self.shared)}
             own += [finding for finding in self._of_callers(case) if (finding.check, finding.line) not in said]
         if not any(f.severity == "stop" for f in own):
-            last = case.main.trace.blocks[-1] if case.main.trace.blocks else None
-            own += refused(case.main, last is not None and not last.doubtful and last.holds == other)
+            own += refused(case)
         findings = worst_first(
             [*self.shared, *tried(own, self.setup, of_changed(case, self.brought is None), self.shared)]
         )
@@ -213,6 +225,7 @@ class ExchangeProof:
             judged,
             spent(case.main.trace) if judged else {},
             closest=case.closest if faults else None,
+            unreached=tuple(case.unreached()) if faults and self.every else None,
         )
 
 

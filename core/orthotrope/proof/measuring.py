@@ -29,7 +29,8 @@ from orthotrope.units import shown_in
 @dataclass(frozen=True, slots=True)
 class ToolResult:
     """A tool's measuring, run: the worst severity found (None: nothing), its findings, its seconds, and its verdict
-    under each fault; ``closest``: what it passes closest."""
+    under each fault; ``closest``: what it passes closest; ``unreached``: lines
+    of its text that none of its cases reached (None: that was not looked at)."""
 
     tool: int
     worst: Severity | None
@@ -37,6 +38,7 @@ class ToolResult:
     seconds: float
     faults: tuple[FaultResult, ...] = ()
     closest: Passing | None = None
+    unreached: tuple[int, ...] | None = None
 
     def as_json(self) -> dict[str, Any]:
         return {
@@ -46,6 +48,7 @@ class ToolResult:
             "findings": [FINDING.dump_python(finding, mode="json") for finding in self.findings],
             "faults": [fault.as_json() for fault in self.faults],
             "closest": self.closest.as_json() if self.closest else None,
+            "unreached": None if self.unreached is None else list(self.unreached),
         }
 
 
@@ -87,15 +90,11 @@ def prove_tool(setup: Setup, number: int, brought: str | None = None) -> ToolRes
         ]
     )
     if not any(finding.severity == "stop" for finding in findings):
-        findings += refused(case.main, bool(case.main.trace.of_kind("length-set")) or not _sets(setup.profile))
+        findings += refused(case)
     worst = next((severity for severity in SEVERITIES if any(f.severity == severity for f in findings)), None)
     judged = () if case.main.endless else tuple(judge_faults(case, shared))
-    return ToolResult(number, worst, tuple(findings), case.main.trace.seconds, judged, case.closest)
-
-
-def _sets(profile: ControlProfile) -> bool:
-    """Whether a text sets the length by itself on a control of this profile."""
-    return profile.length_word == "G10 L1" and profile.latched != "none" and profile.arithmetic and profile.conditions
+    left = tuple(case.unreached()) if whole and judged else None  # others have the same blocks, and are called less
+    return ToolResult(number, worst, tuple(findings), case.main.trace.seconds, judged, case.closest, left)
 
 
 def _representatives(setup: Setup) -> set[int]:

@@ -16,11 +16,12 @@ from pydantic import TypeAdapter
 from orthotrope.errors import OrthotropeError
 from orthotrope.machine.world import World
 from orthotrope.proof.case import Case
+from orthotrope.proof.completing import completed, works_out
 from orthotrope.proof.exchanges import ExchangeProof
 from orthotrope.proof.findings import Finding
 from orthotrope.proof.judging import judge
 from orthotrope.proof.measuring import measuring_case
-from orthotrope.proof.routines import case_of, routine_case, works_out
+from orthotrope.proof.routines import case_of, routine_case
 from orthotrope.proof.sharing import SharedRun
 from orthotrope.proof.whole import Sequenced, sequences
 from orthotrope.proof.worlds import nominal_world
@@ -286,20 +287,12 @@ def as_it_is(believed: World, real: World) -> World:
     return replace(real, tools=tools, magazine=magazine, work_offsets=believed.work_offsets)
 
 
-def _completed(case: Case) -> bool:
-    """Whether a sequence has done what it is for."""
-    trace = case.main.trace
-    if case.purpose == "exchange":
-        return trace.ended == "end" and trace.holding[-1][1] == case.call.to_tool
-    return trace.ended == "end" and bool(trace.of_kind("length-set", "zero-set", "touch"))
-
-
 def _fails(sequence: Sequenced, case: Case) -> Limit | None:
     """What fails in a case; None: nothing, it is completed without harm."""
     found = judge(case, "none", None)
     told = found.finding
     off = told is not None and told.check in RESULTS
-    if (found.verdict == "safe" or off) and _completed(case):
+    if (found.verdict == "safe" or off) and completed(case):
         return None
     return Limit(
         0.0,

@@ -12,7 +12,7 @@ from orthotrope.program.reader import read_text
 from orthotrope.program.writer import write
 from orthotrope.proof.callers import called_after_others, called_from_elsewhere, called_otherwise
 from orthotrope.proof.case import Case, ProbedPart, findings_of
-from orthotrope.proof.completing import refused
+from orthotrope.proof.completing import refused, works_out
 from orthotrope.proof.findings import FINDING, SEVERITIES, Finding, Severity, worst_first
 from orthotrope.proof.judging import FaultResult
 from orthotrope.proof.review import called_at
@@ -33,7 +33,8 @@ from orthotrope.units import shown_in
 @dataclass(frozen=True, slots=True)
 class RoutineResult:
     """A routine, run: the worst severity found (None: nothing), its findings, its seconds, and its verdict under each
-    fault; ``closest``: what it passes closest."""
+    fault; ``closest``: what it passes closest; ``unreached``: lines
+    of its text that none of its cases reached (None: that was not looked at)."""
 
     routine: str
     worst: Severity | None
@@ -41,6 +42,7 @@ class RoutineResult:
     seconds: float
     faults: tuple[FaultResult, ...] = ()
     closest: Passing | None = None
+    unreached: tuple[int, ...] | None = None
 
     def as_json(self) -> dict[str, Any]:
         return {
@@ -50,6 +52,7 @@ class RoutineResult:
             "findings": [FINDING.dump_python(finding, mode="json") for finding in self.findings],
             "faults": [fault.as_json() for fault in self.faults],
             "closest": self.closest.as_json() if self.closest else None,
+            "unreached": None if self.unreached is None else list(self.unreached),
         }
 
 
@@ -138,7 +141,7 @@ def prove_routine(
             *called_after_others(case),
         ]
         if not any(finding.severity == "stop" for finding in found):
-            found += refused(case.main, _completed(case, routine_named(setup, name)))
+            found += refused(case)
         findings += found
         for verdict in () if case.main.endless else judge_faults(case, shared):
             known = judged.get(verdict.fault)
@@ -147,8 +150,9 @@ def prove_routine(
     findings = worst_first(findings)
     worst = next((severity for severity in SEVERITIES if any(f.severity == severity for f in findings)), None)
     seconds = sum(case.main.trace.seconds for case in texts if case.program.readable)
+    left = tuple(texts[0].unreached()) if len(texts) == 1 and judged else None
     closest = min((case.closest for case in texts if case.program.readable and case.closest), default=None)
-    return RoutineResult(name, worst, tuple(findings), seconds, tuple(judged.values()), closest)
+    return RoutineResult(name, worst, tuple(findings), seconds, tuple(judged.values()), closest, left)
 
 
 _WORSE = ("unsafe", "undetectable", "safe")
@@ -164,22 +168,6 @@ def _cases(setup: Setup, profile: ControlProfile, name: str) -> Iterator[tuple[s
         return
     for number in range(1, touches + 1):
         yield routine_case(setup, profile, name, number)
-
-
-def works_out(profile: ControlProfile) -> bool:
-    """Whether a control does the sums itself."""
-    return profile.arithmetic and profile.conditions and profile.latched != "none"
-
-
-def _completed(case: Case, routine: Routine) -> bool:
-    """Whether a text has done what it is for: the zero is set, or where it sets none its last touch was made."""
-    trace = case.main.trace
-    if works_out(case.profile) and routine.work_offset is not None and case.profile.offset_word == "G10 L2":
-        return bool(trace.of_kind("zero-set"))
-    if works_out(case.profile) and case.routine and case.routine.kept:
-        worked_out = {event.data["parameter"] for event in trace.of_kind("set")}
-        return worked_out >= {*(entry[0] for entry in case.routine.kept), *(entry[0] for entry in case.routine.sizes)}
-    return bool(trace.of_kind("touch")) or not routine.touches_part
 
 
 def provable(setup: Setup) -> list[str]:

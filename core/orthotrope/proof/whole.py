@@ -76,7 +76,15 @@ def _alone(setup: Setup, sequence: Sequenced) -> PairResult:
         findings = (Finding("setup-conflict", "warn", str(none)),)
         return PairResult(tool, tool, "warn", findings, 0.0, routine=routine)
     return PairResult(
-        tool, tool, found.worst, found.findings, found.seconds, found.faults, routine=routine, closest=found.closest
+        tool,
+        tool,
+        found.worst,
+        found.findings,
+        found.seconds,
+        found.faults,
+        routine=routine,
+        closest=found.closest,
+        unreached=found.unreached,
     )
 
 

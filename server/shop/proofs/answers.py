@@ -8,6 +8,7 @@ from orthotrope.machine.passing import PASSING, Passing
 from orthotrope.proof.digests import Digests, exchange_digests, responsible
 from orthotrope.proof.findings import FINDING, SEVERITIES, Finding, Severity
 from orthotrope.proof.judging import VERDICTS, Verdict
+from orthotrope.proof.reaching import unreached
 from orthotrope.setup.changes import Change
 
 from shop.kept import Kept
@@ -223,6 +224,9 @@ def causes(results: Results) -> list[Cause]:
                 found[key] = Cause(FINDING.validate_python(finding), [])
             if _pair(result) not in found[key].pairs:
                 found[key].pairs.append(_pair(result))
+    for finding, of in unreached(results):
+        known = found.setdefault((finding.check, finding.message, ""), Cause(finding, []))
+        known.pairs.extend(_pair(result) for result in of)
     return sorted(found.values(), key=lambda c: (SEVERITIES.index(c.finding.severity), -len(c.pairs)))
 
 

@@ -53,6 +53,35 @@ def _inverted(entry: WorldInput) -> WorldInput:
     return replace(entry, level="low" if entry.level == "high" else "high")
 
 
+def _stays(entry: WorldInput) -> WorldInput:
+    return replace(entry, stays=True)
+
+
+SCATTERS = 0.1
+"""mm; by what every second touch is late: dirt in the switch."""
+
+
+class TouchesDiffer(TouchInput):
+    """Every second touch is late; a text that touches more than once can tell."""
+
+    def __init__(self, name: str, label: str):
+        super().__init__(name, label, lambda entry: entry)
+
+    def world(self, world: World, call: Call) -> World:
+        return replace(world, scatter=SCATTERS)
+
+    def verdict(self, case: Case, own: FaultResult, shared: SharedRun) -> FaultResult | None:
+        """None where the Setup has one touch only."""
+        setup, held = case.setup, case.call.from_tool
+        if setup is None:
+            return None
+        if case.purpose == "probe":
+            often = all(probe.touches > 1 for probe in setup.probes if probe.tool == held)
+        else:
+            often = all(setter.touches > 1 for setter in setup.setters)
+        return TouchInput.verdict(self, case, own, shared) if often else None
+
+
 class SensorDead(Fault):
     """The inputs that tell what the changer's devices have done are dead."""
 
@@ -121,7 +150,9 @@ for _name, _label, _wrong in (
     ("touch-input-dead", "the touch's input is dead", _dead),
     ("touch-input-stuck", "the touch's input is stuck", _stuck),
     ("touch-input-inverted", "the touch's input is inverted", _inverted),
+    ("touch-input-stays", "the touch's input stays made", _stays),
 ):
     FAULTS.add(_name, TouchInput(_name, _label, _wrong))
+FAULTS.add("touches-differ", TouchesDiffer("touches-differ", "the touches differ"))
 FAULTS.add("sensor-dead", SensorDead("sensor-dead"))
 FAULTS.add("input-reversed", InputReversed("input-reversed"))

@@ -355,6 +355,12 @@ class _EveryPair:
         yield Choose(same, use.label("nothing moves"), "the same tool: nothing moves")
         yield self._when(self.requested, "LT", EMPTY, "no such tool", "no such tool")
         yield self._when(self.requested, "GT", highest, "no such tool")
+        numbers = [tool.number for tool in self.tools]
+        if numbers == [*range(1, highest + 1)]:
+            whole = Function("FIX", (self.requested,))
+            yield Choose(Binary("NE", self.requested, whole), use.label("no such tool"), "a whole number")
+        elif not self.parts.pockets and numbers:
+            yield from self._is_one_of(numbers)
         if self.parts.pockets and not self.parts.kept:
             yield from self._lookup(highest)
         for role in self.setup.changer.sensors if self.setup.changer else ():
@@ -362,6 +368,14 @@ class _EveryPair:
             if entry:
                 asked = Binary("NE", parameter(known.input_first + entry.number), Number(1))
                 yield Choose(asked, use.missing_label(role), f"{role}: asked before anything moves")
+
+    def _is_one_of(self, numbers: list[int]) -> Iterator[Step]:
+        """Go on only with the number of a tool that there is, where no pocket is looked up."""
+        known = self.use.number("pocket to")
+        yield Compute(known, Number(EMPTY), "1 where there is such a tool")
+        for number in (EMPTY, *numbers):
+            yield ComputeIf(Binary("EQ", self.requested, Number(number)), known, Number(1))
+        yield Choose(Binary("EQ", parameter(known), Number(0)), self.use.label("no such tool"), "it is none")
 
     def _lookup(self, highest: int) -> Iterator[Step]:
         """The pockets of both tools, where the control keeps no table of its own."""

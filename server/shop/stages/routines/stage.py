@@ -12,11 +12,12 @@ from orthotrope.program.reader import read_text
 from orthotrope.program.writer import write
 from orthotrope.proof.beliefs import Belief, beliefs
 from orthotrope.proof.case import Case
+from orthotrope.proof.completing import works_out
 from orthotrope.proof.faults.registry import FAULTS
 from orthotrope.proof.findings import Finding
 from orthotrope.proof.judging import FaultResult, judge
 from orthotrope.proof.review import review
-from orthotrope.proof.routines import routine_case, routine_sequence, works_out
+from orthotrope.proof.routines import routine_case, routine_sequence
 from orthotrope.sequence.allotment import Allotment
 from orthotrope.sequence.probing import PLANS, Tip, tip_of
 from orthotrope.sequence.probing.qualifying import qualifying, routine_named
