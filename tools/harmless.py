@@ -186,8 +186,10 @@ def _in_another_order(before: list[Run], after: list[Run]) -> bool:
 
 
 def _stands_elsewhere(before: list[Run], after: list[Run]) -> bool:
-    """It ends at another place, no lower than it was called at, after the same deeds."""
+    """It ends at another place, no lower than it was called at, after the same deeds; an exchange is to go back to its caller."""
     for one, other in zip(before, after, strict=True):
+        if one.call.from_tool != one.call.to_tool:
+            return False
         mine, its = list(_stations(one))[:-1], list(_stations(other))[:-1]
         ends = other.trace.blocks[-1].position if other.trace.blocks else other.call.at
         if len(mine) != len(its) or not all(map(_same, mine, its)) or ends[2] < other.call.at[2] - NEAR:

@@ -11,6 +11,8 @@ SAMPLE = [
     (Subject("curlew", "exchanges"), 14),
     (Subject("knot", "exchanges"), 12),
     (Subject("curlew", "routines", "frame left edge"), 8),
+    (Subject("curlew", "routines", "length of touch probe"), 8),
+    (Subject("heron", "measuring"), 20),
 ]
 
 

@@ -11,6 +11,7 @@ from orthotrope.proof.faults.registry import FAULTS, Fault
 from orthotrope.proof.judging import FaultResult, judge
 from orthotrope.proof.sharing import SharedRun
 from orthotrope.setup.roles import INPUT_ROLES
+from orthotrope.units import with_unit
 
 
 def tells_of_exchange(entry: WorldInput) -> bool:
@@ -79,7 +80,22 @@ class TouchesDiffer(TouchInput):
             often = all(probe.touches > 1 for probe in setup.probes if probe.tool == held)
         else:
             often = all(setter.touches > 1 for setter in setup.setters)
-        return TouchInput.verdict(self, case, own, shared) if often else None
+        result = TouchInput.verdict(self, case, own, shared) if often else None
+        return _off_by_it(self.befall(case), result) if result and case.purpose == "measure" else result
+
+
+def _off_by_it(under: Case, result: FaultResult) -> FaultResult:
+    """A length that is set though the touches differ; the verdict as it is where none is."""
+    for event in under.main.trace.of_kind("length-set") if result.verdict == "safe" else ():
+        tool = under.world.tools.get(event.data["tool"])
+        off = abs(event.data["length"] - tool.length) if tool else 0.0
+        if off > SCATTERS / 4:
+            says = (
+                f"The length of T{event.data['tool']} is set {with_unit(off)} off, from touches that differ. No signal tells; touch more "
+                "than once, and compare."
+            )
+            return replace(result, verdict="undetectable", says=says)
+    return result
 
 
 class SensorDead(Fault):
