@@ -59,6 +59,10 @@ def take(page: Page, server: Server) -> None:
     shot(page, "proof")
     page.locator("[data-fault=tool-long]").click()
     shot(page, "proof-fault")
+    page.get_by_role("button", name=re.compile("^Room")).click()
+    page.get_by_role("button", name="Find the room").click()
+    page.get_by_role("button", name="Find it again", disabled=False).wait_for(timeout=200_000)
+    shot(page, "room")
     stage(page, "Changer")
     page.get_by_label("Stored top", exact=True).first.fill("-140")
     page.get_by_label("Stored top", exact=True).first.press("Enter")
@@ -71,12 +75,10 @@ def take(page: Page, server: Server) -> None:
 
 
 def other_styles(page: Page, server: Server) -> None:
-    """A disc that has swung out."""
+    """A disc that has swung out, where the spindle passes closest."""
     page.goto(f"{server.address}/machines/plover/changer")
     page.wait_for_selector("[data-time]")
-    box = page.locator("[data-scrub]").bounding_box()
-    assert box is not None
-    page.mouse.click(box["x"] + 8 + (box["width"] - 16) * 0.47, box["y"] + 60)
+    page.get_by_role("region", name="Clearance").get_by_role("button").first.click()
     shot(page, "changer-disc")
 
 
@@ -138,7 +140,6 @@ def probing(page: Page, server: Server) -> None:
     for name, at, picture in (
         ("frame corner", 300, "routine-corner"),
         ("lamp ring bore", 420, "routine-bore"),
-        ("glazing slot", 380, "routine-slot"),
     ):
         routines.get_by_role("button", name=re.compile(f"^{name}")).click()
         page.get_by_text(re.compile(f"curlew-{name[:8].replace(' ', '-')}")).wait_for()

@@ -119,7 +119,7 @@ def test_every_tool_is_safe_under_every_fault_but_another_tool_that_is_longer() 
         for tool in setup.tools[:4]:
             verdicts = {fault.fault: fault.verdict for fault in prove_tool(setup, tool.number).faults}
             assert verdicts.pop("wrong-tool") in ("safe", "undetectable")
-            assert set(verdicts.values()) == {"safe"} and len(verdicts) == 12
+            assert set(verdicts.values()) == {"safe"} and len(verdicts) == 14
 
 
 def test_a_dead_input_pushes_no_further_than_allowed() -> None:

@@ -56,7 +56,7 @@ def test_a_tool_that_is_longer_meets_the_face_below_its_pocket_and_one_that_is_s
     room = room_of("/tools/1/length")
     assert room.key == "/tools/2/length"
     assert room.less.fails and room.less.by == pytest.approx(HERON.setters[0].overtravel, abs=0.05)
-    assert "No touch" in room.less.says and room.less.from_tool == room.less.to_tool == 2
+    assert "No touch" in room.less.says and room.less.to_tool == 2
 
 
 def test_nothing_is_told_of_what_nothing_real_depends_on() -> None:

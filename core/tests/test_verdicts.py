@@ -49,6 +49,8 @@ def test_the_written_exchange_is_never_unsafe_and_says_what_cant_be_noticed() ->
         "touch-input-dead",
         "touch-input-stuck",
         "touch-input-inverted",
+        "touch-input-stays",
+        "touches-differ",
         "unit-other",
         "not-homed",
         "override-low",

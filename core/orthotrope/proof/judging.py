@@ -101,7 +101,7 @@ def _ended(run: Run) -> str:
     if expired := trace.of_kind("wait-expired"):
         return f"It waits for the input {expired[-1].data['input']} and stops by itself where that does not come."
     if trace.ended == "end":
-        if trace.holding[-1][1] == run.call.to_tool:
+        if trace.holding[-1][1] == run.call.to_tool and not trace.blocks[-1].doubtful:
             return "It is completed, the record is true."
         said = next((event.data["text"] for event in reversed(trace.events) if event.kind == "message"), "")
         return f"It stops by itself: {said}." if said else "It stops by itself."
