@@ -69,11 +69,11 @@ export function RoomList({ search, onOpen }: { search: RoomSearch | null; onOpen
         </p>
       )}
       {told.length > 0 && (
-        <table aria-label="Room of the quantities" className="mt-3 border-collapse text-[14.5px]">
+        <table aria-label="Room of the quantities" className="mt-3 w-full border-collapse text-[14.5px]">
           <thead>
-            <tr className="text-left text-[13px] text-ink-3">
-              {["Quantity", "Value", "Less by", "More by", "Known", "What fails first"].map((name) => (
-                <th key={name} className="pr-4 pb-1 font-normal">
+            <tr className="text-[13px] text-ink-3">
+              {["Value", "Less by", "More by", "Known", "What fails first"].map((name) => (
+                <th key={name} className={`pr-4 pb-1 font-normal ${name.endsWith("by") ? "text-right" : "text-left"}`}>
                   {name}
                 </th>
               ))}
@@ -86,7 +86,7 @@ export function RoomList({ search, onOpen }: { search: RoomSearch | null; onOpen
           </tbody>
         </table>
       )}
-      {search && search.state !== "running" && (
+      {search && search.state !== "running" && rooms.length > failing.length && (
         <label className="mt-3 flex min-h-10 items-center gap-2 text-[14px] text-ink-2">
           <input type="checkbox" checked={all} onChange={(event) => setAll(event.currentTarget.checked)} />
           Also the {rooms.length - failing.length} at which nothing fails as far as was tried
@@ -106,15 +106,17 @@ function RoomRow({ entry, short, onOpen }: { entry: RoomTold; short: boolean; on
   const pair = limit && { from_tool: limit.from_tool, to_tool: limit.to_tool, routine: limit.routine };
   return (
     <>
-      <tr className="align-baseline" data-room={room.key}>
-        <th className="border-t border-rule-2 pt-1 pr-4 text-left font-normal">
+      <tr>
+        <th colSpan={5} scope="rowgroup" className="border-t border-rule-2 pt-1.5 text-left font-semibold">
           {short && <SeverityMark severity="warn" />} {place(room.key)}
         </th>
+      </tr>
+      <tr className="align-baseline" data-room={room.key}>
         <td className={`${FIGURE} text-left!`}>{said(room.value, room.unit, unit)}</td>
         <td className={FIGURE}>{by(room.less, room.unit, unit)}</td>
         <td className={FIGURE}>{by(room.more, room.unit, unit)}</td>
         <td className={`${FIGURE} text-left! text-ink-2`}>{knownSaid(known, room.unit, unit)}</td>
-        <td className="border-t border-rule-2 whitespace-nowrap">
+        <td className="whitespace-nowrap">
           {limit && pair && (
             <button type="button" className="link min-h-10" onClick={() => onOpen(pair, limit.at_seconds)}>
               {pairNamed(pair)}
@@ -126,7 +128,7 @@ function RoomRow({ entry, short, onOpen }: { entry: RoomTold; short: boolean; on
       </tr>
       {limit && (
         <tr>
-          <td colSpan={6} className="max-w-[70ch] pb-2 text-[13.5px] leading-snug text-ink-2">
+          <td colSpan={5} className="pb-2 text-[13.5px] leading-snug text-ink-2">
             {limit.says}
           </td>
         </tr>
@@ -135,7 +137,7 @@ function RoomRow({ entry, short, onOpen }: { entry: RoomTold; short: boolean; on
   );
 }
 
-const FIGURE = "border-t border-rule-2 pr-4 text-right whitespace-nowrap tabular-nums";
+const FIGURE = "pr-4 text-right whitespace-nowrap tabular-nums";
 
 /** How far off it may be one way. */
 function by(limit: Limit, of: string, unit: MachineUnit): string {
