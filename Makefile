@@ -7,7 +7,7 @@ PORT ?= 8710
 PRACTICE_PORT ?= 8720
 export UV_LINK_MODE ?= copy
 
-.PHONY: setup demo test check bench hostile fuzz intervals mutate screenshots format types lock
+.PHONY: setup demo test check bench hostile fuzz intervals mutate mutate-core screenshots format types lock
 
 setup: $(STAMPS)/python $(STAMPS)/web $(STAMPS)/chromium $(STAMPS)/build
 
@@ -74,6 +74,7 @@ format:
 lock:
 	$(UV) pip compile -q --generate-hashes pyproject.toml -o requirements.lock
 	$(UV) pip compile -q --generate-hashes --extra dev pyproject.toml -o requirements-dev.lock
+	$(UV) pip compile -q --generate-hashes --extra dev --extra mutation -c requirements-dev.lock pyproject.toml -o requirements-mutation.lock
 
 hostile: setup
 	$(PY) tools/hostile.py
@@ -83,6 +84,10 @@ fuzz: setup
 
 mutate: setup
 	$(PY) tools/mutate.py
+
+mutate-core: setup
+	$(UV) pip install --quiet --python $(PY) --require-hashes -r requirements-mutation.lock
+	$(PY) tools/mutate_core.py
 
 intervals: setup
 	$(PY) tools/intervals.py
