@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from orthotrope.machine.passing import Passing
-from orthotrope.machine.shapes import stands_alone
+from orthotrope.machine.shapes import passed_by
 from orthotrope.proof.case import Case, Teller, check
 from orthotrope.proof.findings import Finding
 from orthotrope.setup import Setup
@@ -45,12 +45,13 @@ def _quantity(setup: Setup, name: str) -> str | None:
 
 
 def _near(case: Case, least: float) -> bool:
-    """Whether anything can be near enough to be worth a run: something is stored, or what stands by itself is near a way in
-    plan."""
+    """Whether anything can be near enough to be worth a run: in an exchange what is stored; else what stands by itself, or is
+    stored, is near a way in plan."""
     world = case.world
-    if world.magazine and world.magazine.places:
+    if case.purpose == "exchange" and world.magazine and world.magazine.places:
         return True
-    bodies = [body for body in world.bodies if stands_alone(body)]
+    stored = world.magazine.begin(0).bodies(world.tools, None) if world.magazine else ()
+    bodies = [body for body in (*world.bodies, *stored) if passed_by(body)]
     if not bodies:
         return False
     widest = max(
