@@ -6,8 +6,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from orthotrope.machine.executor import run_program
+from orthotrope.machine.motion import Arc
 from orthotrope.machine.report import Scene, trace_as_json
 from orthotrope.machine.run import Call, Run
+from orthotrope.machine.virtual import CutShort, VirtualMachine
 from orthotrope.machine.world import World, bare_world
 from orthotrope.program.reader import read_text
 from orthotrope.proof.faults.registry import FAULTS
@@ -235,3 +237,17 @@ def test_a_program_that_makes_too_many_moves_is_told_as_one_without_an_end() -> 
     assert len(done.trace.segments) <= 5000 + 7 and done.trace.ended == "stopped"
     few = run_program(read_text("G21 G91\nX1\nX1\nX1\nM30"), PROFILE, bare_world(), Call(most_moves=0))
     assert few.endless is None and few.trace.ended == "end"  # what the text has once is never too many
+
+
+def test_a_stop_within_an_arc_leaves_the_machine_on_it() -> None:
+    machine = VirtualMachine(bare_world(), (0.0, 0.0, 0.0), 0)
+    arc = Arc((0, 1, 2), (10.0, 0.0), 10.0, math.pi, math.pi, 0.0)
+    machine.deadline = 1.5
+    with pytest.raises(CutShort):
+        machine.arc((20.0, 0.0, 0.0), arc, 600.0, 0, False)
+    gone = machine.trace.segments[-1].law.gone(1.5)  # type: ignore[union-attr]
+    x, y, _ = machine.position
+    assert machine.t == 1.5 and 14.0 < gone < 15.0
+    assert math.hypot(x - 10, y) == pytest.approx(10) and 10 * (math.pi - math.acos((x - 10) / 10)) == pytest.approx(
+        gone
+    )
