@@ -20,6 +20,7 @@ from orthotrope.proof.room import (
     ROOM,
     Room,
     closest_of,
+    in_words,
     known_of,
     quantities,
     rooms_of,
@@ -185,7 +186,7 @@ def _print_rooms(closest: list[dict[str, Any]], rooms: list[Room]) -> None:
             ways = ((room.less, "−"), (room.more, "+"))
             less, more = (f"{sign}{limit.by:.3g}{'' if limit.fails else ' or more'}" for limit, sign in ways)
             says = min(limits, key=lambda limit: limit.by).says
-            print(f"{room.key:<44} {room.value:g} {room.unit:<8} {less:>16} {more:>16}   {says}")
+            print(f"{in_words(room.key):<44} {room.value:g} {room.unit:<8} {less:>16} {more:>16}   {says}")
 
 
 def _words_of(entry: dict[str, Any]) -> str:

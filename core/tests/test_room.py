@@ -14,6 +14,7 @@ from orthotrope.proof.room import (
     Room,
     Rooms,
     closest_of,
+    in_words,
     known_of,
     quantities,
     rooms_of,
@@ -82,8 +83,13 @@ def test_the_tightest_come_first_and_what_is_known_less_closely_is_told() -> Non
     assert [room.where for room in tightest_first(rooms)] == ["/b", "/a"]
     assert math.isinf(rooms[0].tightest) and rooms[1].tightest == 0.1
     (finding,) = too_tight(HERON, rooms, {"/a": 0.2, "/b": 0.2})
-    assert finding.quantity == "/b" and "± 0.2 mm" in finding.message and "0.1 mm more" in finding.message
+    assert (
+        finding.quantity == "/b"
+        and finding.message.startswith("B is known to ± 0.2 mm")
+        and "0.1 mm more" in finding.message
+    )
     assert not too_tight(HERON, rooms, {"/a": 0.2, "/b": 0.1})
+    assert in_words("/tools/2/length") == "T2, length" and in_words("/changer/rack/pitch") == "Changer, rack, pitch"
     document = changed(DOCUMENT, tools__1__greatest_wear=0.4)
     assert known_of(read_setup(document))["/tools/1/length"] == 0.4
 

@@ -59,6 +59,20 @@ def test_it_is_searched_kept_and_stale_after_a_change(heron: Machine, as_role: A
 
 
 @pytest.mark.django_db(transaction=True)
+def test_a_quantity_that_takes_too_much_is_told_and_the_rest_is_found(
+    heron: Machine, as_role: AsRole, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    wheres = ["/changer/rack/pitch", "/nowhere"]
+    for module in ("shop.rooms.running", "shop.rooms.actions"):
+        monkeypatch.setattr(f"{module}.quantities", lambda setup: wheres)
+    technician = as_role("technician")
+    send(technician, "POST", ROOMS)
+    search = at_its_end(technician)
+    assert search["state"] == "done" and search["done"] == 2 and "/nowhere" in search["error"]
+    assert [entry["room"]["where"] for entry in search["rooms"]] == ["/changer/rack/pitch"]
+
+
+@pytest.mark.django_db(transaction=True)
 def test_one_is_stopped_and_keeps_what_it_found_and_one_whose_server_ended_says_so(
     heron: Machine, as_role: AsRole
 ) -> None:

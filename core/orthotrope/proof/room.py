@@ -363,11 +363,18 @@ def too_tight(setup: Setup, rooms: list[Room], known: dict[str, float]) -> list[
         if limit.fails and half > limit.by:
             way = "less" if limit is room.less else "more"
             message = (
-                f"{room.key} is known to ± {_shown(half, room.unit)} and has room for {_shown(limit.by, room.unit)} {way}. {limit.says} "
+                f"{in_words(room.key)} is known to ± {_shown(half, room.unit)} and has room for {_shown(limit.by, room.unit)} {way}. {limit.says} "
                 "Measure it more closely, or make room."
             )
             found.append(Finding("room", "warn", message, limit.line, limit.at_seconds, quantity=room.where))
     return found
+
+
+def in_words(key: str) -> str:
+    """The place of a quantity as a person reads it: "changer, rack, pitch", "T2, length"."""
+    section, *rest = (part.replace("_", " ") for part in parts_of(key))
+    said = ", ".join([f"T{rest[0]}", *rest[1:]] if section == "tools" and rest else [section, *rest])
+    return said[0].upper() + said[1:]
 
 
 def _shown(value: float, unit: str) -> str:

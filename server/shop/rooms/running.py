@@ -16,7 +16,7 @@ from orthotrope.proof.room import quantities, rooms_of
 from shop.models import RoomSearch
 from shop.proofs.running import KEPT_EVERY, executor
 
-TOGETHER = 4
+TOGETHER = 2
 """Quantities that a process works out at a time."""
 
 log = structlog.get_logger("rooms")
@@ -67,17 +67,29 @@ def _search(search: RoomSearch, cancelled: threading.Event) -> None:
     wheres = quantities(search.revision.setup)
     waiting = [wheres[at : at + TOGETHER] for at in range(0, len(wheres), TOGETHER)][::-1]
     workers = executor()
-    parts: dict[Future[list[dict[str, Any]]], int] = {}
-    kept = 0.0
+    parts: dict[Future[list[dict[str, Any]]], list[str]] = {}
+    kept, given_up = 0.0, list[str]()
     while (parts or waiting) and not cancelled.is_set():
         while waiting and len(parts) < settings.WORKERS:
             part = waiting.pop()
-            parts[workers.submit(rooms_of, document, part)] = len(part)
+            parts[workers.submit(rooms_of, document, part)] = part
         for task in wait(parts, timeout=0.1, return_when=FIRST_COMPLETED).done:
-            search.done += parts.pop(task)
-            search.found += task.result()
+            part, failed = parts.pop(task), task.exception()
+            if failed is not None and len(part) > 1:  # within the limits of a process one may do where several do not
+                waiting += [[where] for where in part]
+                continue
+            search.done += len(part)
+            if failed is None:
+                search.found += task.result()
+            else:
+                log.warning("room not found", where=part[0], why=str(failed))
+                given_up += part
         if time.monotonic() - kept > KEPT_EVERY:
             search.save()
             kept = time.monotonic()
+    if given_up:
+        search.error = (
+            f"{len(given_up)} quantities could not be worked out within the limits: {', '.join(given_up[:3])}."
+        )
     for task in parts:
         workers.stop(task) if isinstance(workers, Processes) else task.cancel()
