@@ -159,3 +159,10 @@ def test_advice_of_margins_and_signals_has_its_edge_too() -> None:
     level = "low" if heron.inputs[0].level == "high" else "high"
     turned = read_setup(changed(demo("heron"), inputs__0__level=level))
     assert "/inputs/0/level" in advice(turned) and "/inputs/0/level" not in advice(heron)
+
+
+def test_a_rack_off_the_travel_is_told_with_its_furthest_pocket() -> None:
+    least, pitch = of("heron").machine.axes["X"].soft_least, of("heron").changer.rack.pitch
+    (found,) = told("heron", {"/changer/rack/datum/x": least - pitch - 5}, "/changer/rack/datum/x")
+    assert found.message.startswith("Pockets 1, 2 are beyond the travel of X: ")
+    assert f"{abs(least - pitch - 5):g} mm is outside" in found.message

@@ -265,3 +265,13 @@ def test_a_disc_that_sticks_says_that_it_stands_in_place_which_no_signal_contrad
     assert told.sensor == number
     same = {result.fault: result for result in judge_faults(case_of("curlew", 1, 2))}["device-sticks"]
     assert same.verdict == "safe"  # each of its devices has an input that tells, and the program waits for it
+
+
+def test_a_way_over_the_changer_that_comes_down_on_its_way_is_low_where_it_leaves_it() -> None:
+    setup = read_setup(demo("heron"))
+    _, case = exchange_case(setup, setup.profile, 0, 2)
+    for z, low in ((-120.0, True), (-110.0, False)):
+        text = f"G21 G90 G17 G94\nG53 G0 Z-1\nG53 G0 X128.4 Y1187.5\nG53 G0 X596.4 Z{z:g}\nG53 G0 Z-1\nM30"
+        told = found(replace(case, program=read_text(text), _runs={}), "low-lateral")
+        assert bool(told) == low
+        assert all(f"at Z −{-z:g} with the empty spindle" in finding.message for finding in told)
