@@ -4594,7 +4594,7 @@ export interface components {
                 [key: string]: unknown;
             };
             /** Fault */
-            fault?: ("none" | "unit-other" | "not-homed" | "override-low" | "override-high" | "grip-stays-shut" | "grip-stays-open" | "air-low" | "device-sticks" | "device-slow" | "touch-input-dead" | "touch-input-stuck" | "touch-input-inverted" | "sensor-dead" | "input-reversed" | "part-missing" | "part-off-left" | "part-off-right" | "part-off-front" | "part-off-back" | "part-low" | "part-high" | "part-off-little" | "part-turned" | "part-size-off" | "bore-too-small" | "in-the-way" | "pocket-full" | "pocket-empty" | "wrong-tool" | "stopped" | "tool-long" | "tool-short") | null;
+            fault?: ("none" | "unit-other" | "not-homed" | "override-low" | "override-high" | "grip-stays-shut" | "grip-stays-open" | "air-low" | "device-sticks" | "device-slow" | "touch-input-dead" | "touch-input-stuck" | "touch-input-inverted" | "touch-input-stays" | "touches-differ" | "sensor-dead" | "input-reversed" | "part-missing" | "part-off-left" | "part-off-right" | "part-off-front" | "part-off-back" | "part-low" | "part-high" | "part-off-little" | "part-turned" | "part-size-off" | "bore-too-small" | "in-the-way" | "pocket-full" | "pocket-empty" | "wrong-tool" | "stopped" | "tool-long" | "tool-short") | null;
             /** From Tool */
             from_tool?: number | null;
             /** Profile */
@@ -5641,7 +5641,8 @@ export interface components {
         /**
          * RoutineResult
          * @description A routine, run: the worst severity found (None: nothing), its findings, its seconds, and its verdict under each
-         *     fault; ``closest``: what it passes closest.
+         *     fault; ``closest``: what it passes closest; ``unreached``: lines
+         *     of its text that none of its cases reached (None: that was not looked at).
          */
         RoutineResult: {
             closest: components["schemas"]["Passing"] | null;
@@ -5656,6 +5657,8 @@ export interface components {
             routine: string;
             /** Seconds */
             seconds: number;
+            /** Unreached */
+            unreached: number[] | null;
             /** Worst */
             worst: ("stop" | "warn" | "note") | null;
         };
@@ -7221,7 +7224,8 @@ export interface components {
         /**
          * ToolResult
          * @description A tool's measuring, run: the worst severity found (None: nothing), its findings, its seconds, and its verdict
-         *     under each fault; ``closest``: what it passes closest.
+         *     under each fault; ``closest``: what it passes closest; ``unreached``: lines
+         *     of its text that none of its cases reached (None: that was not looked at).
          */
         ToolResult: {
             closest: components["schemas"]["Passing"] | null;
@@ -7236,6 +7240,8 @@ export interface components {
             seconds: number;
             /** Tool */
             tool: number;
+            /** Unreached */
+            unreached: number[] | null;
             /** Worst */
             worst: ("stop" | "warn" | "note") | null;
         };
