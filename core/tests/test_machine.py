@@ -159,6 +159,12 @@ def test_a_well_lets_in_what_fits_and_only_that() -> None:
 # The order of execution
 
 
+def test_a_relative_move_in_turned_coordinates_goes_on_from_where_it_stands() -> None:
+    offset, (cos, sin) = bare_world().work_offsets[1], (math.cos(math.radians(30)), math.sin(math.radians(30)))
+    x, y, _ = end("G21 G54 G90 G68 X2 Y3 R30\nG0 X10 Y5\nG91 G0 X1")
+    assert (x - offset[0], y - offset[1]) == pytest.approx((2 + 9 * cos - 2 * sin, 3 + 9 * sin + 2 * cos))
+
+
 def test_offsets_lengths_and_machine_coordinates() -> None:
     offset = bare_world().work_offsets
     assert end("G21 G54 G0 X10 Y-5 Z3") == pytest.approx([a + b for a, b in zip(offset[1], (10, -5, 3), strict=True)])

@@ -134,6 +134,16 @@ def test_the_control_finds_what_is_worked_out_here_and_what_is_there(name: str, 
         assert entry.half_width_95 > 0 and sum(share.share for share in entry.shares) == pytest.approx(1)
 
 
+def test_a_part_that_lies_a_little_off_lies_so_on_each_axis() -> None:
+    lies = case("frame corner")
+    moved = FAULTS["part-off-little"].befall(lies).world.bodies
+    for body, other in zip(lies.world.bodies, moved, strict=True):
+        by = (other.x - body.x, other.y - body.y, other.top - body.top)
+        share = by[0] / 2.0
+        wanted = (2.0 * share, 1.5 * share, -0.3 * share) if body.part_of == "part" else (0.0, 0.0, 0.0)
+        assert by == pytest.approx(wanted) and (share > 0.1) == (body.part_of == "part")
+
+
 def test_a_turn_and_a_corner_are_found_on_a_part_that_lies_aslant() -> None:
     under = FAULTS["part-turned"].befall(case("frame corner"))
     found = kept(under.main, "frame corner")
