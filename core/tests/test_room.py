@@ -60,6 +60,11 @@ def test_a_tool_that_is_longer_meets_the_face_below_its_pocket_and_one_that_is_s
     assert "No touch" in room.less.says and room.less.to_tool == 2
 
 
+def test_a_setter_concerns_the_exchanges_that_measure_at_it() -> None:
+    concerned = [entry.sequence for entry in ROOMS.tried if ROOMS._concerns("/setters/0/plane_z", entry)]
+    assert any(sequence.exchanges for sequence in concerned) and any(s.one == s.other for s in concerned)
+
+
 def test_nothing_is_told_of_what_nothing_real_depends_on() -> None:
     every = quantities(HERON)
     assert not {where.rpartition("/")[2] for where in every} & CHOSEN

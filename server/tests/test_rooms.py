@@ -44,6 +44,7 @@ def test_it_is_searched_kept_and_stale_after_a_change(heron: Machine, as_role: A
     begun = send(technician, "POST", ROOMS).json()
     assert begun["state"] == "running" and begun["total"] == 3
     assert send(technician, "POST", ROOMS).json()["id"] == begun["id"]  # one at a time
+    assert send(viewer, "POST", ROOMS).status_code == 403
     search = at_its_end(viewer)
     assert search["state"] == "done" and search["done"] == 3 and not search["stale"] and not search["findings"]
     pitch, touch = (entry["room"] for entry in search["rooms"])

@@ -188,8 +188,6 @@ class Rooms:
         sequence = tried.sequence
         if section == "routines":
             return sequence.routine == self.setup.routines[int(rest[0])].name
-        if section == "setters":
-            return sequence.one == sequence.other and not sequence.routine
         if section == "probes":
             return bool(sequence.routine)
         if section != "tools":

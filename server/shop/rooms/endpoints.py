@@ -18,10 +18,12 @@ ROUTERS.add("rooms", router)
 def start_rooms(request: HttpRequest, slug: str) -> WholeRoomSearch:
     """Find how wrong each quantity of the newest Setup may be."""
     machine = machine_named(slug)
+    action = StartRooms(user_of(request), machine)
+    action.permit()
     under_way = latest(machine)
     if under_way and running.is_running(under_way):
         return whole(under_way)
-    search = StartRooms(user_of(request), machine).run()
+    search = action.run()
     running.start(search)
     return whole(search)
 
