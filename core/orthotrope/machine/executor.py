@@ -105,7 +105,7 @@ class ProgramRun:
         run.modes, run.length_of = modes.kept(), modes.length_number if modes.length_mode == 43 else 0
         run.read = self.parameters.read
         run.left = self.control.left()
-        run.passed = self.machine.closest.sorted() if self.machine.closest else ()
+        run.passed = self.machine.closest.sorted() if self.machine.closest else None
         run.tested = self.parameters.touches.tested if self.parameters.touches else run.tested
         run.unit_first = bool(self.control.unit_first)
         run.states_unit = run.unit_first and "unit" not in self.machine.asked

@@ -6,7 +6,7 @@ both would have to grow until they touch. Its least is where halving finds it, t
 import math
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, NamedTuple
 
 from pydantic import TypeAdapter
 
@@ -48,14 +48,33 @@ class Passing:
 PASSING: TypeAdapter[Passing] = TypeAdapter(Passing)
 
 
+class Passed(NamedTuple):
+    """What :class:`Closest` has noted until a moment."""
+
+    by_body: dict[str, Passing]
+    touched: frozenset[str]
+
+
 class Closest:
     """The closest passing of each body so far, of those that are passed ``within`` less than so much, mm; ``touched``: those that a
-    touch was meant for."""
+    touch was meant for. Both are replaced, never changed: a moment of a run keeps them as they were (:meth:`kept`)."""
 
     def __init__(self, within: float):
         self.within = within
         self.by_body: dict[str, Passing] = {}
-        self.touched: set[str] = set()
+        self.touched: frozenset[str] = frozenset()
+
+    def kept(self) -> "Passed":
+        """All that was passed so far, for :meth:`restore`."""
+        return Passed(self.by_body, self.touched)
+
+    def restore(self, kept: "Passed") -> None:
+        """Go back to what :meth:`kept` has."""
+        self.by_body, self.touched = kept
+
+    def touches(self, name: str) -> None:
+        """A body is touched on purpose."""
+        self.touched |= {name}
 
     def sorted(self) -> tuple[Passing, ...]:
         """All of them, the closest first."""
@@ -94,9 +113,8 @@ class Closest:
                     most = gap
                     x, y, z = (a + (b - a) * gone for a, b in zip(start, end, strict=True))
                     places = _nearest(part, body, (x, y, z))
-                    self.by_body[body.name] = Passing(
-                        gap, sideways, height, part.name, body.name, *places, when(gone), line
-                    )
+                    found = Passing(gap, sideways, height, part.name, body.name, *places, when(gone), line)
+                    self.by_body = {**self.by_body, body.name: found}
 
 
 def _nearest(part: StackPart, body: Body, at: Vector) -> tuple[Vector, Vector]:

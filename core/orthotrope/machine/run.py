@@ -115,4 +115,4 @@ class Run:
     returned: bool = False
     length_of: int = 0
     left: Left = Left()
-    passed: tuple[Passing, ...] = ()
+    passed: tuple[Passing, ...] | None = None

@@ -12,7 +12,7 @@ from orthotrope.machine.changing import ANGLE, Changing, Course, Happening, Now,
 from orthotrope.machine.events import EventKind
 from orthotrope.machine.inputs import WorldInput
 from orthotrope.machine.motion import Arc, Law, Ramp, Vector, trapezoid
-from orthotrope.machine.passing import Closest
+from orthotrope.machine.passing import Closest, Passed
 from orthotrope.machine.shapes import Body, Contact, CylinderBody, StackPart, first_contact
 from orthotrope.machine.trace import BlockState, Event, Segment, SegmentKind, Trace
 from orthotrope.machine.world import World, WorldStylus
@@ -94,6 +94,7 @@ class MachineState(NamedTuple):
     angle: float | None
     oriented_from: float
     awake_from: float
+    passed: Passed | None
     lengths: tuple[int, ...]
 
 
@@ -308,6 +309,7 @@ class VirtualMachine:
             self.angle,
             self.oriented_from,
             self.awake_from,
+            self.closest.kept() if self.closest else None,
             tuple(len(part) for part in _parts(self.trace)),
         )
 
@@ -323,6 +325,8 @@ class VirtualMachine:
         self.homed, self.pressed, self.loose_tool = kept.homed, kept.pressed, kept.loose_tool
         self.changer, self.angle, self.oriented_from = kept.changer, kept.angle, kept.oriented_from
         self.awake_from = kept.awake_from
+        if self.closest and kept.passed:
+            self.closest.restore(kept.passed)
         for part, length in zip(_parts(self.trace), kept.lengths, strict=True):
             del part[length:]
         if self.changer:
@@ -435,7 +439,8 @@ class VirtualMachine:
             near = _beside(self.world.bodies, way, part.radius + self.world.passing)
             if not near:  # whichever tool is moved, and however long it is
                 continue
-            self.asked.add("stored")
+            if not self.closest or _beside(near, way, part.radius):  # what is only passed closely is the same with it
+                self.asked.add("stored")
             chords = len(way.places) - 1
             bodies = [body for body in near if body.top + self.world.passing > way.least[2] + part.low]
             for index, (start, end) in enumerate(itertools.pairwise(way.places) if bodies else ()):
@@ -707,7 +712,7 @@ class VirtualMachine:
         if contact:
             self._press(contact.body)
             if self.closest:
-                self.closest.touched.add(contact.body.name)
+                self.closest.touches(contact.body.name)
         if cut:
             raise CutShort
         if contact:

@@ -96,7 +96,6 @@ class Case:
     elsewhere: bool = False
     reached: set[int] = field(default_factory=set)
     _runs: dict[Call, Run] = field(default_factory=dict)
-    _passed: tuple[Passing, ...] | None = field(default=None, init=False)
 
     def run(self, call: Call) -> Run:
         if call not in self._runs:
@@ -124,24 +123,32 @@ class Case:
 
     @property
     def passed(self) -> tuple[Passing, ...]:
-        """The closest that it passes each body, of those that it comes near, the closest first: run once more, since it is not looked
-        at in every run; none where it ends in harm."""
-        if self._passed is None:
-            self._passed = self._looked_at()
-        return self._passed
+        """The closest that it passes each body, of those that it comes near, the closest first; none where it ends in harm."""
+        if self.main.passed is None and self.looking.passing:
+            self.look()
+        main = self.main
+        harmed = main.endless or main.fault or main.trace.of_kind(*CRASHES)
+        return () if harmed or main.passed is None else main.passed
 
     @property
     def closest(self) -> Passing | None:
         """What it passes closest; None: nothing that it comes near."""
         return self.passed[0] if self.passed else None
 
-    def _looked_at(self) -> tuple[Passing, ...]:
-        main = self.main
-        if main.endless or main.fault or not main.trace.segments or main.trace.of_kind(*CRASHES):
-            return ()
+    @property
+    def looking(self) -> World:
+        """Its world, where it is noted what is passed closely: a job, which is long, and one without a Setup by nothing else."""
         least = self.setup.machine.least_clearance if self.setup else 0.0
-        world = replace(self.world, passing=least if self.purpose == "job" else max(least, NEAR))
-        return run_program(self.program, self.profile, world, self.call, self.tell).passed
+        return replace(self.world, passing=least if self.purpose == "job" else max(least, NEAR))
+
+    def look(self) -> None:
+        """Run it as called, and note what it passes closely: it takes a little longer, so it is not done under each fault."""
+        self._ran(self.call, run_program(self.program, self.profile, self.looking, self.call, self.tell))
+
+    @property
+    def is_run(self) -> bool:
+        """Whether it was run as called."""
+        return self.call in self._runs
 
     def from_both_callers(self) -> Iterator[Run]:
         """The run from a millimetre caller, and from an inch one unless the first has no end."""
@@ -218,7 +225,9 @@ def check(name: str, severity: Severity, scope: Scope, harms: bool = False) -> C
 
 def findings_of(case: Case, *scopes: Scope, harms: bool = False) -> list[Finding]:
     """All that the checks of these scopes have to say about a case; with ``harms`` only those that tell of harm
-    done."""
+    done, of a run as it stands."""
+    if "run" in scopes and not (harms or case.elsewhere or case.is_run):
+        case.look()
     return [
         finding
         for entry in CHECKS.values()

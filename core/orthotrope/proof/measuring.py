@@ -80,7 +80,7 @@ def prove_tool(setup: Setup, number: int, brought: str | None = None) -> ToolRes
         case = replace(case, program=read_text(brought), _runs={})
     if not case.program.readable:
         return ToolResult(number, "stop", tuple(worst_first(findings_of(case, "static"))), 0.0)
-    shared, whole = SharedRun(case), number in _representatives(setup)
+    shared, whole = SharedRun(case, looks=True), number in _representatives(setup)
     findings = worst_first(
         [
             *findings_of(case, "static", "text", "run"),

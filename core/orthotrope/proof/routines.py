@@ -133,7 +133,7 @@ def prove_routine(
         if not case.program.readable:
             findings += findings_of(case, "static")
             continue
-        shared = SharedRun(case)
+        shared = SharedRun(case, looks=True)
         found = [
             *findings_of(case, "static", "text", "run"),
             *called_from_elsewhere(case, False),

@@ -46,7 +46,7 @@ class SharedRun:
     """The run of a case as called. ``first``: for each thing that it asked (:attr:`VirtualMachine.asked`) a moment
     before it did, from which a run may go on; ``last``: one before the last block; ``stood``: how everything stood
     after each block. With ``tools`` it is followed for those: each may be requested in its place, and what is the same
-    is run once; ``begun`` is the run of another requested tool that was followed."""
+    is run once; ``begun`` is the run of another requested tool that was followed. ``looks``: what is passed closely is noted."""
 
     run: ProgramRun
     done: Run
@@ -54,7 +54,7 @@ class SharedRun:
     stood: list[Stood]
     last: Stand
 
-    def __init__(self, case: Case, begun: "SharedRun | None" = None, tools: Iterable[int] = ()):
+    def __init__(self, case: Case, begun: "SharedRun | None" = None, tools: Iterable[int] = (), looks: bool = False):
         self.family: Family | None = None
         self.following: Following | None = None
         tool = case.call.to_tool
@@ -66,7 +66,8 @@ class SharedRun:
             case.keep(self.done)
             return
         state = way.of_tool(tool).state.control if way else None
-        self.run = ProgramRun(case.program, Control(case.profile, case.world, case.call, state))
+        world = case.looking if looks else case.world
+        self.run = ProgramRun(case.program, Control(case.profile, world, case.call, state))
         self.run.merges = True
         self.first, self.stood = {}, []
         if begun and way:
@@ -157,7 +158,7 @@ class Family:
 
     def shared(self, case: Case) -> SharedRun:
         """The run of one of the cases."""
-        found = SharedRun(case, self._main, () if self._main else self.tools)
+        found = SharedRun(case, self._main, () if self._main else self.tools, looks=True)
         self._main = self._main or found
         found.family = self if self.tools else None
         return found
