@@ -5,14 +5,28 @@ import { shown, unitOf } from "../quantity/format";
 import { useUnit } from "../quantity/rows";
 import type { Place } from "../score/evaluate";
 import { useWork } from "../work/store";
-import type { Projection, View } from "./projection";
+import type { View } from "./projection";
 
 const LEAST = 0.005;
 /** px: a label's height, and how far it stands beside its line */
 const HIGH = 20;
 const BESIDE = 10;
 
-export function ClearanceMark({ passed, to }: { passed: Passing[]; to: Projection }) {
+/** A view that shows it: where a place is drawn there. */
+interface Shows {
+  view: View;
+  at: (place: Place) => [number, number];
+}
+
+interface ClearanceProps {
+  passed: Passing[];
+  /** shows what there is sideways */
+  plan?: Shows;
+  /** show what there is in height; the first with its figure */
+  upright: Shows[];
+}
+
+export function ClearanceMark({ passed, plan, upright }: ClearanceProps) {
   const time = useWork((work) => work.time);
   const unit = useUnit();
   const shownNow = passed.find((entry) => isAt(entry, time));
@@ -20,20 +34,20 @@ export function ClearanceMark({ passed, to }: { passed: Passing[]; to: Projectio
   const { sideways, height } = shownNow;
   const [one, other] = [shownNow.position as Place, shownNow.body_position as Place];
   const text = (gap: number) => `${shown(gap, "length", unit)} ${unitOf("length", unit)}`;
-  const plan = sideways > LEAST && ([to.atX(one[0]), to.atY(one[1]), to.atX(other[0]), to.atY(other[1])] as const);
-  const front = height > LEAST && ([to.atX(one[0]), to.atZ(one[2]), to.atX(one[0]), to.atZ(other[2])] as const);
-  const side = height > LEAST && ([to.atS(one[1]), to.atZ(one[2]), to.atS(one[1]), to.atZ(other[2])] as const);
+  const above: Place = [one[0], one[1], other[2]];
   return (
     <g pointerEvents="none" data-clearance={shownNow.gap}>
-      {plan && <Gap ends={plan} view={to.plan} text={text(sideways)} />}
-      {front && <Gap ends={front} view={to.front} text={text(height)} />}
-      {side && <Gap ends={side} view={to.side} />}
+      {sideways > LEAST && plan && <Gap ends={[...plan.at(one), ...plan.at(other)]} {...plan} text={text(sideways)} />}
+      {height > LEAST &&
+        upright.map(({ view, at }, index) => (
+          <Gap key={view.left} ends={[...at(one), ...at(above)]} view={view} text={index ? undefined : text(height)} />
+        ))}
     </g>
   );
 }
 
 /** Where the names of the heights stand beside it there is no text. */
-function Gap({ ends, view, text }: { ends: readonly [number, number, number, number]; view: View; text?: string }) {
+function Gap({ ends, view, text }: { ends: [number, number, number, number]; view: View; text?: string }) {
   const [x1, y1, x2, y2] = ends;
   const [x, y] = [(x1 + x2) / 2, (y1 + y2) / 2];
   if (x < view.left || x > view.left + view.width || y < view.top || y > view.top + view.height) return null;

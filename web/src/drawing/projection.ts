@@ -65,6 +65,15 @@ export function project(bounds: Bounds, room: Room): Projection {
   };
 }
 
+/** Where a place is drawn in the plan, and in the front and the side view. */
+export function viewsOf(to: Projection) {
+  type At = readonly [number, number, number];
+  const plan = { view: to.plan, at: ([x, y]: At): [number, number] => [to.atX(x), to.atY(y)] };
+  const front = { view: to.front, at: ([x, , z]: At): [number, number] => [to.atX(x), to.atZ(z)] };
+  const side = { view: to.side, at: ([, y, z]: At): [number, number] => [to.atS(y), to.atZ(z)] };
+  return { plan, upright: [front, side] };
+}
+
 /** The scale as a drawing states it, from pixels of 96 to the inch: "1 : 4". */
 export function statedScale(scale: number): string {
   const ratio = 96 / 25.4 / scale;

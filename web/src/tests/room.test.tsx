@@ -3,7 +3,7 @@ import { MemoryRouter } from "react-router";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import type { Passing, RoomSearch, RoomTold } from "../api/client";
 import { ClearanceMark } from "../drawing/clearance";
-import { project } from "../drawing/projection";
+import { project, viewsOf } from "../drawing/projection";
 import { Closest } from "../findings/closest";
 import ProofStage from "../stages/proof/proof";
 import { useWork } from "../work/store";
@@ -125,7 +125,7 @@ describe("room", () => {
       <>
         <Closest passed={[passing]} />
         <svg role="img" aria-label="drawing">
-          <ClearanceMark passed={[passing]} to={to} />
+          <ClearanceMark passed={[passing]} {...viewsOf(to)} />
         </svg>
       </>,
     );

@@ -3,7 +3,7 @@ import { useMemo } from "react";
 import type { Derived, Scene, Setup, Trace } from "../../api/client";
 import { PlanBodies, type PocketNow, Stored, UprightBodies, UprightSpindle } from "../../drawing/bodies";
 import { ClearanceMark } from "../../drawing/clearance";
-import { type Projection, project, statedScale } from "../../drawing/projection";
+import { type Projection, project, statedScale, viewsOf } from "../../drawing/projection";
 import { useSize } from "../../drawing/use-size";
 import { shown } from "../../quantity/format";
 import { useUnit } from "../../quantity/rows";
@@ -76,7 +76,7 @@ function Drawing({ setup, derived, whole, width, height }: DrawingProps) {
       <UprightNow view="front" {...moment} />
       <UprightNow view="side" {...moment} />
       {at && <ContactMark to={to} />}
-      {at && <ClearanceMark passed={passed} to={to} />}
+      {at && <ClearanceMark passed={passed} {...viewsOf(to)} />}
       <HeightDimensions setup={setup} derived={derived} to={to} />
       <KeyPlan
         setup={setup}

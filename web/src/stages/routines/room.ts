@@ -64,6 +64,18 @@ export function roomOf(found: { x: Range; y: Range; z: Range }, size: { width: n
   };
 }
 
+/** Where a place is drawn in the plan and in the front view. */
+export function viewsOf(to: Room) {
+  type At = readonly [number, number, number];
+  const [left, width] = [to.atX(to.x[0]), (to.x[1] - to.x[0]) * to.scale];
+  const plan = { left, width, top: to.planTop, height: to.planBottom - to.planTop };
+  const front = { left, width, top: to.frontTop, height: to.frontBottom - to.frontTop };
+  return {
+    plan: { view: plan, at: ([x, y]: At): [number, number] => [to.atX(x), to.atY(y)] },
+    upright: [{ view: front, at: ([x, , z]: At): [number, number] => [to.atX(x), to.atZ(z)] }],
+  };
+}
+
 /** Whether a body is a box. */
 export const isBox = (body: Body): body is Extract<Body, { half_x: number }> => "half_x" in body;
 

@@ -1,6 +1,7 @@
 /** What a routine touches, to scale: the plan above the front view, with the touches in their order and the dimensions that can
  * be edited where they stand. While it is played the tip moves on it. */
 import type { Aim, Body, Probing, Routine } from "../../api/client";
+import { ClearanceMark } from "../../drawing/clearance";
 import { AcrossDimension, UprightDimension } from "../../drawing/dimension";
 import { statedScale } from "../../drawing/projection";
 import { useSize } from "../../drawing/use-size";
@@ -10,7 +11,7 @@ import { placeAt } from "../../score/evaluate";
 import { traceOf, useWork } from "../../work/store";
 import { KINDS } from "./kinds";
 import { of } from "./kinds/common";
-import { bounds, isBox, isInside, numberAt, type Room, roomOf } from "./room";
+import { bounds, isBox, isInside, numberAt, type Room, roomOf, viewsOf } from "./room";
 import { useRoutine } from "./which";
 
 export function RoutineSheet() {
@@ -77,6 +78,7 @@ function Drawing({ index, routine, answer, width, height }: DrawingProps) {
       ))}
       {routine && <Dimensions index={index} routine={routine} answer={answer} to={to} />}
       <Now answer={answer} to={to} />
+      <ClearanceMark passed={answer.passed} {...viewsOf(to)} />
       <text x={width - 12} y={height - 12} textAnchor="end" className="caption">
         {statedScale(to.scale)}
       </text>
