@@ -199,6 +199,8 @@ def test_a_plate_of_another_thickness_is_found_in_the_text(off: float) -> None:
     brought = replace(case, program=read_text(text.replace("- 12.7]", f"- {12.7 + off}]")), _runs={})
     told = [f for f in review(brought) if f.check == "value-differs"]
     assert len(told) == 1 and told[0].quantity == "/setters/1" and f"{12.7 + off:g} mm" in told[0].message
+    believed = next(belief for belief in beliefs(brought) if belief.what == "thickness on the part")
+    assert believed.program == pytest.approx(12.7 + off, abs=0.03) and believed.setup == 12.7 and not believed.agrees
 
 
 def test_a_length_told_in_another_work_offset_is_found() -> None:

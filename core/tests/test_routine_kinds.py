@@ -54,6 +54,14 @@ def zero_set(setup: Setup, name: str) -> dict[int, float]:
     return {event.data["axis"]: event.data["zero"] for event in one.main.trace.of_kind("zero-set")}
 
 
+def test_an_angle_stays_down_between_its_touches() -> None:
+    _, case = routine_case(CURLEW, CURLEW.profile, "frame front angle")
+    touched = case.main.trace.of_kind("touch")
+    first, last = touched[0].t, touched[-1].t
+    heights = {round(s.start[2], 6) for s in case.main.trace.segments if first < s.t0 < last}
+    assert len(touched) >= 4 and len(heights) == 1, heights
+
+
 def tip(setup: Setup, routine: Routine) -> Tip:
     found = tip_of(setup, routine)
     assert found

@@ -187,6 +187,17 @@ def test_the_entry_card_has_the_controls_unit_and_order() -> None:
         ("X", "410.000"),
         ("Y", "95.000"),
     ]
+    for most, unit, shown in (
+        (2, "mm", (1.23, 2)),
+        (5, "mm", (1.235, 3)),
+        (3, "inch", (0.049, 3)),
+        (5, "inch", (0.0486, 4)),
+    ):
+        profile = HERON.profile.model_copy(update={"unit": unit, "decimals": most})
+        setup = HERON.model_copy(
+            update={"profiles": [profile], "machine": HERON.machine.model_copy(update={"profile": profile.name})}
+        )
+        assert shown_by_control(setup, 1.2346) == shown
     inch = inch_heron()
     assert next(e.shown for e in entry_card(inch) if e.group == "loading place") == "-0.0394" and shown_by_control(
         inch, 25.4
