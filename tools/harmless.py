@@ -77,7 +77,7 @@ def _same(one: Deed, other: Deed) -> bool:
     )
 
 
-def _does_the_same(before: list[Run], after: list[Run]) -> bool:
+def does_the_same(before: list[Run], after: list[Run]) -> bool:
     for one, other in zip(before, after, strict=True):
         mine, its = list(deeds(one)), list(deeds(other))
         if len(mine) != len(its) or not all(map(_same, mine, its)):
@@ -86,7 +86,7 @@ def _does_the_same(before: list[Run], after: list[Run]) -> bool:
 
 
 def _stands_longer(before: list[Run], after: list[Run]) -> bool:
-    return _does_the_same(before, after) and all(
+    return does_the_same(before, after) and all(
         b.trace.seconds <= a.trace.seconds + 1e-6 for b, a in zip(before, after, strict=True)
     )
 
@@ -101,7 +101,7 @@ def _stations(run: Run) -> Iterator[Deed]:
     yield Deed("stands", run.trace.blocks[-1].position if run.trace.blocks else ())
 
 
-def _goes_another_way(before: list[Run], after: list[Run]) -> bool:
+def goes_another_way(before: list[Run], after: list[Run]) -> bool:
     """Between the same places of the same deeds; whether it keeps clear on that way the proof has looked at, and said nothing."""
     for one, other in zip(before, after, strict=True):
         mine, its = list(_stations(one)), list(_stations(other))
@@ -212,8 +212,8 @@ def _says_more(before: list[Run], after: list[Run]) -> bool:
 
 RULES: dict[str, Callable[[list[Run], list[Run]], bool]] = {
     "it does the same, and takes no less time": _stands_longer,
-    "it does the same": _does_the_same,
-    "it goes another way between the same deeds": _goes_another_way,
+    "it does the same": does_the_same,
+    "it goes another way between the same deeds": goes_another_way,
     "a move that may meet something goes more slowly, and finds the same": _goes_more_slowly,
     "a length is called before or after a move in machine coordinates": _in_another_order,
     "it ends at another place, as high as it was called": _stands_elsewhere,

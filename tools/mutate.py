@@ -1,7 +1,7 @@
-"""Attacks the proof (make mutate): every single edit of the written texts is proven as a program that was brought, and what nothing is said
-of is listed.
+"""Attacks the proof (make mutate): every single edit of the written texts is proven as a program that was brought, every text is run
+where the machine is really otherwise than its Setup says, and what nothing is said of is listed.
 
-    python tools/mutate.py [--machine NAME …] [--only exchanges|measuring|routines] [--sample N] [--seed N] [--list]
+    python tools/mutate.py [--machine NAME …] [--only exchanges|measuring|routines|setups] [--sample N] [--seed N]
 
 An edit that is told is found. One that is not is run beside the text as written, from several callers: where all that it does is the
 same, or differs only in what :mod:`harmless` knows to do no harm, it does none, and the reason is counted. What is left are
@@ -14,9 +14,9 @@ import random
 import sys
 import time
 from collections import Counter
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from concurrent.futures import ProcessPoolExecutor
-from dataclasses import dataclass, replace
+from dataclasses import asdict, dataclass, replace
 from functools import cache
 from pathlib import Path
 
@@ -25,8 +25,10 @@ from harmless import why_harmless
 from orthotrope.proof.case import Case
 from orthotrope.proof.exchanges import ExchangeProof, exchange_case
 from orthotrope.proof.measuring import measurable, measuring_case, prove_tool
+from orthotrope.proof.room import Rooms
 from orthotrope.proof.routines import provable, prove_routine, routine_case
 from orthotrope.setup import Setup, read_setup
+from setups import SetupEdit, setup_edits, told_of_setup
 
 ROOT = Path(__file__).parent.parent
 
@@ -39,7 +41,7 @@ Told = frozenset[tuple[str, str]]
 
 @dataclass(frozen=True, slots=True)
 class Subject:
-    """A text that is attacked: an exchange, ``measuring`` or a routine (its ``name``) of a demo machine."""
+    """What is attacked of a demo machine: the text of exchanges, of ``measuring`` or of a routine (its ``name``), or its Setup."""
 
     machine: str
     of: str
@@ -65,6 +67,8 @@ def subjects(machines: list[str], only: str | None) -> Iterator[Subject]:
             yield Subject(machine, "measuring")
         if only in (None, "routines"):
             yield from (Subject(machine, "routines", name) for name in provable(setup))
+        if only in (None, "setups"):
+            yield Subject(machine, "setups")
 
 
 def pairs_of(setup: Setup) -> list[tuple[int, int]]:
@@ -125,12 +129,27 @@ class Outcome:
     """What an edit came to: "found", the reason why it does no harm, or "" of a survivor."""
 
     subject: Subject
-    edit: Edit
+    edit: Edit | SetupEdit
     outcome: str
 
 
-def attacked(subject: Subject, edit: Edit) -> Outcome:
+@cache
+def rooms_of(machine: str) -> Rooms:
+    """The sequences of a demo machine, read and run once in a process."""
+    return Rooms(demo(machine))
+
+
+def edits_of(subject: Subject) -> Sequence[Edit | SetupEdit]:
+    """All single edits of what is attacked."""
+    if subject.of == "setups":
+        return list(setup_edits(demo(subject.machine)))
+    return list(edits(cases_of(subject)[0]))
+
+
+def attacked(subject: Subject, edit: Edit | SetupEdit) -> Outcome:
     """One edit, proven."""
+    if isinstance(edit, SetupEdit):
+        return Outcome(subject, edit, told_of_setup(rooms_of(subject.machine), edit))
     new = told_of(subject, edit.text) - written(subject)
     if new:
         return Outcome(subject, edit, "found")
@@ -143,16 +162,16 @@ def main() -> int:
     parser = argparse.ArgumentParser(description=__doc__, formatter_class=argparse.RawDescriptionHelpFormatter)
     every = sorted(path.stem for path in (ROOT / "demo" / "setups").glob("*.json"))
     parser.add_argument("--machine", nargs="*", default=every)
-    parser.add_argument("--only", choices=("exchanges", "measuring", "routines"))
+    parser.add_argument("--only", choices=("exchanges", "measuring", "routines", "setups"))
     parser.add_argument("--name", help="of a routine")
     parser.add_argument("--sample", type=int, default=0, help="so many edits of each text; all of them if not said")
     parser.add_argument("--seed", type=int, default=1)
     options = parser.parse_args()
-    wanted: list[tuple[Subject, Edit]] = []
+    wanted: list[tuple[Subject, Edit | SetupEdit]] = []
     for subject in subjects(options.machine, options.only):
         if options.name and subject.name != options.name:
             continue
-        found = list(edits(cases_of(subject)[0]))
+        found = edits_of(subject)
         if options.sample:
             found = random.Random(options.seed).sample(found, min(options.sample, len(found)))
         wanted += [(subject, edit) for edit in found]
@@ -166,18 +185,8 @@ def main() -> int:
                 print(f"\r{done} of {len(wanted)}", end="", file=sys.stderr, flush=True)
     print(f"\n{len(wanted)} edits in {time.monotonic() - begun:.0f} s", file=sys.stderr)
     for outcome in survivors:
-        print(
-            json.dumps(
-                {
-                    "text": str(outcome.subject),
-                    "line": outcome.edit.line,
-                    "how": outcome.edit.how,
-                    "before": outcome.edit.before,
-                    "after": outcome.edit.after,
-                },
-                ensure_ascii=False,
-            )
-        )
+        edit = {name: value for name, value in asdict(outcome.edit).items() if name != "text"}
+        print(json.dumps({"of": str(outcome.subject), **edit}, ensure_ascii=False))
     for what, count in counted.most_common():
         print(f"{count:6}  {what}")
     return 1 if survivors else 0

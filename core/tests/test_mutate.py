@@ -5,7 +5,8 @@ import random
 import pytest
 from edits import edits
 from harmless import why_harmless
-from mutate import MOST_TOOLS, Subject, attacked, cases_of, demo, pairs_of, subjects
+from mutate import MOST_TOOLS, Subject, attacked, cases_of, demo, edits_of, pairs_of, subjects
+from setups import SetupEdit
 
 SAMPLE = [
     (Subject("curlew", "exchanges"), 14),
@@ -13,16 +14,32 @@ SAMPLE = [
     (Subject("curlew", "routines", "frame left edge"), 8),
     (Subject("curlew", "routines", "length of touch probe"), 8),
     (Subject("heron", "measuring"), 20),
+    (Subject("heron", "setups"), 60),
+    (Subject("sanderling", "setups"), 60),
 ]
 
 
 @pytest.mark.parametrize("subject, count", SAMPLE, ids=str)
 def test_an_edit_is_told_or_does_no_harm(subject: Subject, count: int) -> None:
-    every = list(edits(cases_of(subject)[0]))
+    every = edits_of(subject)
     outcomes = [attacked(subject, edit) for edit in random.Random(7).sample(every, count)]
     assert any(outcome.outcome == "found" for outcome in outcomes)
-    survived = [(o.edit.line, o.edit.how, o.edit.before) for o in outcomes if not o.outcome]
-    assert not survived
+    assert not [outcome.edit for outcome in outcomes if not outcome.outcome]
+
+
+@pytest.mark.parametrize(
+    "where, after, why",
+    [
+        ("/changer/rack/pitch", 52.6, "found"),
+        ("/inputs/1/wiring", "normally open", "found"),
+        ("/setters/0/plane_z", -123.7, "what is measured follows it"),
+        ("/changer/heights/recess", 0.6, "the same happens, with figures that are allowed"),
+        ("/changer/heights/hover_gap", 14.0, "nothing real depends on it"),
+        ("/machine/axes/X/least", 900.0, "the Setup can't be that"),
+    ],
+)
+def test_a_setup_is_wrong_and_it_is_found_or_a_rule_says_why_not(where: str, after: float | str, why: str) -> None:
+    assert attacked(Subject("heron", "setups"), SetupEdit(where, "", after)).outcome == why
 
 
 def test_edits_change_one_place_and_none_is_made_twice() -> None:
@@ -59,7 +76,7 @@ def test_harm_is_judged_by_what_a_text_does(old: str, new: str, why: str) -> Non
 
 def test_a_subject_is_found_by_what_it_is_for() -> None:
     every = [str(subject) for subject in subjects(["heron", "knot"], None)]
-    assert every[:2] == ["heron exchanges", "heron measuring"] and every[-1] == "knot exchanges"
+    assert every[:2] == ["heron exchanges", "heron measuring"] and every[-2:] == ["knot exchanges", "knot setups"]
     assert [str(s) for s in subjects(["heron"], "routines")] == [name for name in every if " routines " in name]
 
 

@@ -9,7 +9,7 @@ import math
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, replace
 from functools import lru_cache
-from typing import Any
+from typing import Any, NamedTuple
 
 from pydantic import TypeAdapter
 
@@ -160,6 +160,14 @@ class _Tried:
     asked: frozenset[str]
 
 
+class Really(NamedTuple):
+    """A sequence as it is ``believed`` and as it is in a world that is ``really`` another; ``fails``: what fails there."""
+
+    believed: Case
+    really: Case
+    fails: Limit | None
+
+
 class Rooms:
     """The rooms of one Setup's quantities. Each sequence is read once: each tool is fetched and put away once, measured, and each
     routine is made."""
@@ -181,6 +189,16 @@ class Rooms:
             return None
         less, more = (self._limit(where, value, span, sign, tried) for sign in (-1, 1))
         return Room(where, keyed(self.document, where), value, unit, less, more)
+
+    def really(self, where: str, value: Any) -> list["Really"] | None:
+        """What becomes of the sequences that depend on a quantity where it is really ``value``: none where nothing real depends on it;
+        None: it can't be that."""
+        changed = self._changed(where, value)
+        tried = [entry for entry in self.tried if self._concerns(where, entry)]
+        cases = None if changed is None else self._again(changed, tried)
+        if cases is None:
+            return None
+        return [Really(entry.case, case, _fails(entry.sequence, case)) for entry, case in cases]
 
     def _concerns(self, where: str, tried: _Tried) -> bool:
         """Whether a sequence can depend on a quantity: on a tool only where it is in the spindle or comes near its pocket."""
@@ -205,7 +223,7 @@ class Rooms:
                 return bool(cases)
         return False
 
-    def _changed(self, where: str, value: float) -> Setup | None:
+    def _changed(self, where: str, value: Any) -> Setup | None:
         """The Setup with another value; None: it can't be that."""
         try:
             return read_setup(placed(self.document, where, value))
