@@ -210,11 +210,35 @@ def _says_more(before: list[Run], after: list[Run]) -> bool:
     return True
 
 
+def _normal_state(before: list[Run], after: list[Run]) -> bool:
+    """A relative caller gets absolute back: the control's normal state, which a job states again; no leak by the rules."""
+    for one, other in zip(before, after, strict=True):
+        if other.modes.get("distance") not in (90, one.modes.get("distance")):
+            return False
+        if not does_the_same([one], [replace(other, modes={**other.modes, "distance": one.modes.get("distance", 90)})]):
+            return False
+    return True
+
+
+def _of_no_tool(before: list[Run], after: list[Run]) -> bool:
+    """The empty spindle has no length: called or cancelled, it comes to the same."""
+    for one, other in zip(before, after, strict=True):
+        mine, its = ([deed for deed in deeds(run) if deed.what != "length-active"] for run in (one, other))
+        empty = bool(other.trace.blocks) and not other.trace.blocks[-1].holds
+        if len(mine) != len(its) or not all(map(_same, mine, its)):
+            return False
+        if not empty and one.length_of != other.length_of:
+            return False
+    return True
+
+
 RULES: dict[str, Callable[[list[Run], list[Run]], bool]] = {
     "it does the same, and takes no less time": _stands_longer,
     "it does the same": does_the_same,
     "it goes another way between the same deeds": goes_another_way,
     "a move that may meet something goes more slowly, and finds the same": _goes_more_slowly,
+    "it leaves the distance mode at the control's normal state": _normal_state,
+    "with the empty spindle it comes to the same whether a length is called": _of_no_tool,
     "a length is called before or after a move in machine coordinates": _in_another_order,
     "it ends at another place, as high as it was called": _stands_elsewhere,
     "it says something more at its end": _says_more,

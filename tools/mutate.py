@@ -1,7 +1,8 @@
 """Attacks the proof (make mutate): every single edit of the written texts is proven as a program that was brought, every text is run
-where the machine is really otherwise than its Setup says, and what nothing is said of is listed.
+where the machine is really otherwise than its Setup says, and what nothing is said of is listed. Machines that are otherwise and as right
+are proven as well: of them nothing more may be said.
 
-    python tools/mutate.py [--machine NAME …] [--only exchanges|measuring|routines|setups] [--sample N] [--seed N]
+    python tools/mutate.py [--machine NAME …] [--only exchanges|measuring|routines|setups|variations] [--sample N] [--seed N]
 
 An edit that is told is found. One that is not is run beside the text as written, from several callers: where all that it does is the
 same, or differs only in what :mod:`harmless` knows to do no harm, it does none, and the reason is counted. What is left are
@@ -29,6 +30,7 @@ from orthotrope.proof.room import Rooms
 from orthotrope.proof.routines import provable, prove_routine, routine_case
 from orthotrope.setup import Setup, read_setup
 from setups import SetupEdit, setup_edits, told_of_setup
+from variations import VARIATIONS, Variation, alarms, varied
 
 ROOT = Path(__file__).parent.parent
 
@@ -67,8 +69,9 @@ def subjects(machines: list[str], only: str | None) -> Iterator[Subject]:
             yield Subject(machine, "measuring")
         if only in (None, "routines"):
             yield from (Subject(machine, "routines", name) for name in provable(setup))
-        if only in (None, "setups"):
-            yield Subject(machine, "setups")
+        for of in ("setups", "variations"):
+            if only in (None, of):
+                yield Subject(machine, of)
 
 
 def pairs_of(setup: Setup) -> list[tuple[int, int]]:
@@ -106,6 +109,7 @@ def told_of(subject: Subject, text: str) -> Told:
         return frozenset(said)
     if subject.of == "exchanges":
         proof = ExchangeProof(setup, text)
+        proof.round |= set(pairs_of(setup))  # of all pairs the proof takes others to fetch and put away each tool once
         for case in cases_of(subject)[1]:
             result = proof.of(case.call.from_tool, case.call.to_tool, True)
             said |= {(finding.check, finding.severity) for finding in result.findings}
@@ -124,12 +128,16 @@ def written(subject: Subject) -> Told:
     return told_of(subject, cases_of(subject)[0])
 
 
+Edited = Edit | SetupEdit | Variation
+"""What is done to a subject."""
+
+
 @dataclass(frozen=True, slots=True)
 class Outcome:
     """What an edit came to: "found", the reason why it does no harm, or "" of a survivor."""
 
     subject: Subject
-    edit: Edit | SetupEdit
+    edit: Edited
     outcome: str
 
 
@@ -139,15 +147,27 @@ def rooms_of(machine: str) -> Rooms:
     return Rooms(demo(machine))
 
 
-def edits_of(subject: Subject) -> Sequence[Edit | SetupEdit]:
+def edits_of(subject: Subject) -> Sequence[Edited]:
     """All single edits of what is attacked."""
     if subject.of == "setups":
         return list(setup_edits(demo(subject.machine)))
+    if subject.of == "variations":
+        return [Variation(says) for says in VARIATIONS]
     return list(edits(cases_of(subject)[0]))
 
 
-def attacked(subject: Subject, edit: Edit | SetupEdit) -> Outcome:
+@cache
+def alarms_of(machine: str) -> frozenset[tuple[str, str]]:
+    """What is said of a demo machine as it is."""
+    return alarms(demo(machine), pairs_of(demo(machine)))
+
+
+def attacked(subject: Subject, edit: Edited) -> Outcome:
     """One edit, proven."""
+    if isinstance(edit, Variation):
+        setup = varied(demo(subject.machine), edit)
+        more = alarms(setup, pairs_of(setup)) - alarms_of(subject.machine) if setup else None
+        return Outcome(subject, edit, "has nothing of the kind" if more is None else "" if more else "rightly quiet")
     if isinstance(edit, SetupEdit):
         return Outcome(subject, edit, told_of_setup(rooms_of(subject.machine), edit))
     new = told_of(subject, edit.text) - written(subject)
@@ -162,12 +182,12 @@ def main() -> int:
     parser = argparse.ArgumentParser(description=__doc__, formatter_class=argparse.RawDescriptionHelpFormatter)
     every = sorted(path.stem for path in (ROOT / "demo" / "setups").glob("*.json"))
     parser.add_argument("--machine", nargs="*", default=every)
-    parser.add_argument("--only", choices=("exchanges", "measuring", "routines", "setups"))
+    parser.add_argument("--only", choices=("exchanges", "measuring", "routines", "setups", "variations"))
     parser.add_argument("--name", help="of a routine")
     parser.add_argument("--sample", type=int, default=0, help="so many edits of each text; all of them if not said")
     parser.add_argument("--seed", type=int, default=1)
     options = parser.parse_args()
-    wanted: list[tuple[Subject, Edit | SetupEdit]] = []
+    wanted: list[tuple[Subject, Edited]] = []
     for subject in subjects(options.machine, options.only):
         if options.name and subject.name != options.name:
             continue

@@ -3,7 +3,7 @@
 import random
 
 import pytest
-from edits import edits
+from edits import Edit, edits
 from harmless import why_harmless
 from mutate import MOST_TOOLS, Subject, attacked, cases_of, demo, edits_of, pairs_of, subjects
 from setups import SetupEdit
@@ -16,6 +16,8 @@ SAMPLE = [
     (Subject("heron", "measuring"), 20),
     (Subject("heron", "setups"), 60),
     (Subject("sanderling", "setups"), 60),
+    (Subject("knot", "variations"), 12),
+    (Subject("dunlin", "variations"), 10),
 ]
 
 
@@ -23,7 +25,7 @@ SAMPLE = [
 def test_an_edit_is_told_or_does_no_harm(subject: Subject, count: int) -> None:
     every = edits_of(subject)
     outcomes = [attacked(subject, edit) for edit in random.Random(7).sample(every, count)]
-    assert any(outcome.outcome == "found" for outcome in outcomes)
+    assert any(outcome.outcome in ("found", "rightly quiet") for outcome in outcomes)
     assert not [outcome.edit for outcome in outcomes if not outcome.outcome]
 
 
@@ -40,6 +42,24 @@ def test_an_edit_is_told_or_does_no_harm(subject: Subject, count: int) -> None:
 )
 def test_a_setup_is_wrong_and_it_is_found_or_a_rule_says_why_not(where: str, after: float | str, why: str) -> None:
     assert attacked(Subject("heron", "setups"), SetupEdit(where, "", after)).outcome == why
+
+
+GONE_TO_TWICE = "(arm home)\n#120 = 0                           (until it is home)\nWHILE [#189 NE 1 AND #120 LT 3] DO1\nG4 P0.1\n#120 = [#12"
+
+
+@pytest.mark.parametrize(
+    "machine, old, new",
+    [
+        ("knot", "GOTO 200\nN1003", "N1003"),  # the person is asked for one tool, and then for another
+        ("godwit", f"{GONE_TO_TWICE}0", f"{GONE_TO_TWICE}1"),  # without an end only where the arm sticks
+        ("plover", "IF [#1 GT 24] GOTO 910      (it has no pocket)", ""),  # the probe in the spindle has none
+    ],
+)
+def test_what_only_a_person_a_device_or_a_tool_without_a_pocket_brings_out(machine: str, old: str, new: str) -> None:
+    subject = Subject(machine, "exchanges")
+    text = cases_of(subject)[0]
+    at = text.rindex(old)
+    assert attacked(subject, Edit(0, "", old, new, text[:at] + new + text[at + len(old) :])).outcome == "found"
 
 
 def test_edits_change_one_place_and_none_is_made_twice() -> None:
@@ -76,7 +96,7 @@ def test_harm_is_judged_by_what_a_text_does(old: str, new: str, why: str) -> Non
 
 def test_a_subject_is_found_by_what_it_is_for() -> None:
     every = [str(subject) for subject in subjects(["heron", "knot"], None)]
-    assert every[:2] == ["heron exchanges", "heron measuring"] and every[-2:] == ["knot exchanges", "knot setups"]
+    assert every[:2] == ["heron exchanges", "heron measuring"] and every[-2:] == ["knot setups", "knot variations"]
     assert [str(s) for s in subjects(["heron"], "routines")] == [name for name in every if " routines " in name]
 
 

@@ -300,7 +300,7 @@ class Magazine(ABC):
     ``aligned``: how far off the axis the nose may come down and still meet its tool; ``footprint``: middle, half length
     and half width of the block and its turn (cos, sin), None where the spindle never goes over it; ``needed_radius``:
     that of what is carried over it; ``widest``: radius of the widest tool that it holds; ``holds``: what a tool hangs in its pocket by. ``margin`` and ``park_z`` are the
-    heights' own. All mm. ``failing``: what does not act: "open", "close", or a device's name."""
+    heights' own. All mm. ``failing``: what does not act: a device ("arm stroke"), or one on its way to a state ("grip open"); ``obeys``: how often it acts all the same, at first."""
 
     style: str
     holds: str = "holder"
@@ -318,6 +318,7 @@ class Magazine(ABC):
     park_z: float = -math.inf
     orientation: WorldOrientation | None = None
     failing: frozenset[str] = frozenset()
+    obeys: int = 0
 
     def begin(self, tool: int) -> Changing:
         """The state at the beginning of a run, with ``tool`` tight in the spindle (0: none); its own pocket is empty
@@ -342,6 +343,11 @@ class Magazine(ABC):
     @property
     def devices(self) -> frozenset[str]:
         """The devices that may fail to act."""
+        return frozenset()
+
+    @property
+    def commands(self) -> frozenset[tuple[str, str]]:
+        """What the devices can be told: each with the state that it is to go to."""
         return frozenset()
 
     def slowed(self, device: str, times: float) -> "Magazine":

@@ -2,6 +2,7 @@
 8)."""
 
 import math
+import re
 from collections.abc import Container, Iterable
 from copy import copy
 from dataclasses import dataclass
@@ -33,6 +34,9 @@ MOST_REPEATS = 100
 
 HAND_SECONDS = 30.0
 """How long a person takes to change a tool and confirm it."""
+
+NAMED_TOOL = re.compile(r"\bT(\d{1,4})\b")
+"""A tool in a message."""
 
 STOPS = frozenset({0, 2, 30, 60, 99})
 """M words at which a program waits for a person, or ends."""
@@ -633,8 +637,8 @@ class Control:
 
     def _by_hand(self) -> None:
         """At a pause at the loading place, where the program has brought the spindle, the tool is changed by a person:
-        to the one that was asked for, or what they take for it."""
-        magazine, wanted = self.world.magazine, self.run.call.to_tool
+        to the one that the last message names, else to the one that was asked for, or what they take for it."""
+        magazine, wanted = self.world.magazine, self._named_last()
         brought = any(segment.kind != "dwell" for segment in self.machine.trace.segments)
         given = magazine.by_hand(self.machine.position, wanted) if magazine and brought else None
         self.parameters.met = True  # the tool that is wanted was asked for
@@ -649,6 +653,13 @@ class Control:
             raise Crashed
         self.machine.dwell(HAND_SECONDS, self._state)
         self.machine.change_tool(given)
+
+    def _named_last(self) -> int:
+        """The tool that a person is told to put in: of those that the last message names, or the requested one."""
+        wanted, events = self.run.call.to_tool, self.machine.trace.events
+        said = next((event.data["text"] for event in reversed(events) if event.kind == "message"), "")
+        named = [number for number in map(int, NAMED_TOOL.findall(said)) if number in self.world.tools]
+        return wanted if wanted in named or not named else named[0]
 
     def kept(self) -> "ControlState":
         """All that a block can change, for :meth:`restore`."""

@@ -79,6 +79,10 @@ class GripPockets(Magazine):
             return self
         return replace(self, seconds={**self.seconds, device: self.seconds[device] * times})
 
+    @property
+    def commands(self) -> frozenset[tuple[str, str]]:
+        return frozenset(self.words.values())
+
     def device_of(self, word: int, p: float | None) -> tuple[str, str] | None:
         return self.words.get((word, p)) or self.words.get((word, None))
 
@@ -100,6 +104,8 @@ class Gripping(Changing):
     nothing_at: int | None = None
     seat: int | None = None
     """The pocket whose tool stands in the spindle's bore, not gripped."""
+    obeyed: int = 0
+    """How often what fails sooner or later has acted so far."""
 
     def __post_init__(self) -> None:
         if not self.devices:
@@ -173,11 +179,17 @@ class Gripping(Changing):
         if harm:
             yield harm
         elif not self.fails(device, state):
-            yield from self.command(device, state, now)
+            for happening in self.command(device, state, now):
+                self.obeyed += self.is_failing(device, state)
+                yield happening
 
     def fails(self, device: str, state: str) -> bool:
-        failing = self.pockets.failing
-        return device in failing or (device == "grip" and state in failing)
+        """Whether a device does not act now when it is told to go to a state."""
+        return self.obeyed >= self.pockets.obeys and self.is_failing(device, state)
+
+    def is_failing(self, device: str, state: str) -> bool:
+        """Whether a device is one that fails on its way to a state, sooner or later."""
+        return not self.pockets.failing.isdisjoint({device, f"{device} {state}"})
 
     def command(self, device: str, state: str, now: Now) -> Iterator[Happening]:
         """A device begins to go to a state."""

@@ -119,8 +119,8 @@ def _of_chord(when: Callable[[float], float], index: int, chords: int, part: flo
 NEAR_BODY = 500.0
 """mm; a body whose middle is further off in X or Y is not under the spindle."""
 
-SLIGHTLY = 1e-5
-"""mm; what is pushed by so little more than it gives is not harmed."""
+SLIGHTLY = 3e-3
+"""mm; what is pushed by so little more than it gives is not harmed: a start and a way, each rounded to a ten-thousandth of an inch."""
 
 
 class VirtualMachine:

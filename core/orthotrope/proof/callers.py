@@ -140,8 +140,10 @@ def called_after_others(case: Case) -> Iterator[Finding]:
             (doubtful, wrong.world(case.world, doubtful), "with a doubtful record and another tool in the spindle")
         )
     if others and case.profile.record == "parameter":
-        longest = max(others, key=others.__getitem__)
-        calls.append((replace(case.call, from_tool=longest), case.world, f"with T{longest} in the spindle"))
+        stored = {tool.number for tool in case.setup.exchangeable()} if case.setup else set()
+        nowhere = [number for number in others if number not in stored] if case.purpose == "exchange" else []
+        for held in {max(others, key=others.__getitem__), *nowhere[:1]}:
+            calls.append((replace(case.call, from_tool=held), case.world, f"with T{held} in the spindle"))
     for call, world, says in calls:
         refuses = call.doubtful and case.purpose == "exchange"  # what is not done then is no fault of it
         called = replace(case, call=call, world=world, elsewhere=True, _runs={})

@@ -23,7 +23,7 @@ from orthotrope.proof.case import Case, findings_of
 from orthotrope.proof.completing import refused
 from orthotrope.proof.cures import tried
 from orthotrope.proof.findings import FINDING, SEVERITIES, Finding, Severity, worst_first
-from orthotrope.proof.judging import FaultResult
+from orthotrope.proof.judging import FaultResult, without_end
 from orthotrope.proof.review import called_at
 from orthotrope.proof.sharing import Family
 from orthotrope.proof.timing import Spending, spent
@@ -203,6 +203,9 @@ class ExchangeProof:
             return PairResult(one, other, "stop", tuple(worst_first([*self.shared, *own])), 0.0)
         shared_run = self._family(one).shared(case) if faults else None
         own = findings_of(case, "run") if self.every else findings_of(case, "static", "text", "run")
+        endless = without_end(case.main)
+        if endless and not any((f.check, f.line) == (endless.check, endless.line) for f in (*own, *self.shared)):
+            own.append(endless)
         if not self.every:
             own += called_otherwise(case)
         elif faults:

@@ -83,7 +83,7 @@ def judge(
     run, magazine = under.main, under.world.magazine
     noticed = is_fault if run.trace.blocks and run.trace.blocks[-1].doubtful else frozenset()
     found = [finding for finding in findings_of(under, "run", harms=True) if finding.check not in noticed]
-    harm = next(iter(worst_first(found)), None) or _untrue(under, run) or _waits(run)
+    harm = next(iter(worst_first(found)), None) or _untrue(under, run) or without_end(run)
     if harm is None:
         return FaultResult(fault, "safe", _measured(run) if under.purpose in ("measure", "probe") else _ended(run))
     telling = (TELLING.get(magazine.style, {}) if magazine else {}).get(fault, telling)
@@ -131,8 +131,8 @@ def _untrue(case: Case, run: Run) -> Finding | None:
     return Finding("record-untrue", "stop", message, last.line, last.t1, last.position)
 
 
-def _waits(run: Run) -> Finding | None:
-    """A wait without an end: nothing moves any more, nothing is said, and a person who looks into it is inside when it goes on."""
+def without_end(run: Run) -> Finding | None:
+    """A wait or a loop without an end: nothing moves any more, nothing is said, and a person who looks into it is inside when it goes on."""
     if not run.endless:
         return None
     message = f"It does not come to an end: {run.endless.what}. Give the loop a count and a way out."

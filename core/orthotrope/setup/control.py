@@ -9,6 +9,7 @@ from pydantic import Field, model_validator
 
 from orthotrope.errors import Fault, InputError
 from orthotrope.setup.machine import Name
+from orthotrope.units import MM_PER_INCH
 from orthotrope.validation import Record, parse, read_json
 
 Parameter = Annotated[int, Field(ge=1, le=99_999)]
@@ -110,6 +111,11 @@ class ControlProfile(Record):
         if faults:
             raise InputError(faults)
         return self
+
+    @property
+    def last_decimal(self) -> float:
+        """What a length is rounded to in its texts, mm."""
+        return float(10.0**-self.decimals * (MM_PER_INCH if self.unit == "inch" else 1.0))
 
 
 @cache

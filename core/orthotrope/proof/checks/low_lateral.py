@@ -38,7 +38,7 @@ def low_lateral(case: Case, tell: Teller) -> Iterator[Finding]:
         if overlap is None or bool(tool) in told:
             continue
         low = min(start[2] + move[2] * part for part in overlap)
-        if low < needed - 1e-6:
+        if low < needed - case.profile.last_decimal:
             told.add(bool(tool))
             carries = f"T{held} in the spindle" if tool else "the empty spindle"
             wanted = round(top, 3)

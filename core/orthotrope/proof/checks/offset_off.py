@@ -53,8 +53,7 @@ def _of_routine(case: Case, zero: Zero, tell: Teller) -> Finding | None:
         return tell.of_event(
             zero.event, f"{zero.name} is set to {in_unit(zero.zero)}, and there is nothing that it could be set by."
         )
-    decimal = 10.0**-case.profile.decimals * (MM_PER_INCH if case.profile.unit == "inch" else 1.0)
-    allowed = (TURNED_WITHIN if routine.turn_deg else WITHIN) + 4 * decimal
+    allowed = (TURNED_WITHIN if routine.turn_deg else WITHIN) + 4 * case.profile.last_decimal
     off = zero.zero - wanted
     if abs(off) <= allowed:
         return None
@@ -106,7 +105,7 @@ def _sizes(case: Case, tell: Teller) -> Iterator[Finding]:
     for parameter, name, size in routine.sizes:
         event = kept.get(parameter)
         value = event.data["value"] * factor if event else 0.0
-        if abs(value - size) > WITHIN + 8 * factor * 10.0**-case.profile.decimals:
+        if abs(value - size) > WITHIN + 8 * case.profile.last_decimal:
             says = f"The {name.replace('_', ' ')} in #{parameter} is {in_unit(value)}; what is touched has {in_unit(size)}."
             yield (
                 tell.of_event(event, says) if event else tell(f"Nothing is worked out for the {name} in #{parameter}.")
@@ -130,7 +129,7 @@ def _kept(case: Case, tell: Teller) -> Iterator[Finding]:
     for parameter, axis in routine.kept:
         event = kept[parameter]
         off = event.data["value"] * factor
-        if abs(off) > WITHIN + 8 * factor * 10.0**-case.profile.decimals:
+        if abs(off) > WITHIN + 8 * case.profile.last_decimal:
             yield tell.of_event(
                 event,
                 f"{'XYZ'[axis]} in #{parameter} is {with_unit(abs(off))} off what {routine.name} touches. Look at how it is worked out.",

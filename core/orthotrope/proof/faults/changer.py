@@ -10,11 +10,11 @@ from orthotrope.setup.roles import OPEN, OUTPUT_ROLES
 
 
 class _Stays(Fault):
-    """A device, or the grip on its way to one state, does not act."""
+    """A device on its way to one state does not act."""
 
     of_exchange = True
 
-    def __init__(self, name: str, label: str, *failing: str):
+    def __init__(self, name: str, label: str, failing: str):
         super().__init__(name)
         self.label, self.failing = label, failing
 
@@ -23,10 +23,10 @@ class _Stays(Fault):
 
     def world(self, world: World, call: Call) -> World:
         assert world.magazine is not None
-        return replace(world, magazine=replace(world.magazine, failing=frozenset(self.failing)))
+        return replace(world, magazine=replace(world.magazine, failing=frozenset({self.failing})))
 
     def changes(self, case: Case) -> frozenset[str]:
-        return frozenset(f"device grip {state}" for state in self.failing)
+        return frozenset({f"device {self.failing}"})
 
 
 class AirLow(_Stays):
@@ -36,15 +36,17 @@ class AirLow(_Stays):
         driven = {role.device for role in OUTPUT_ROLES.values() if role.by_air}
         inputs = tuple(entry.as_dead(entry.role == "air") for entry in world.inputs)
         assert world.magazine is not None
-        return replace(world, magazine=replace(world.magazine, failing=frozenset({OPEN, *driven})), inputs=inputs)
+        return replace(
+            world, magazine=replace(world.magazine, failing=frozenset({self.failing, *driven})), inputs=inputs
+        )
 
     def changes(self, case: Case) -> frozenset[str]:
         devices = {f"device {role.device}" for role in OUTPUT_ROLES.values() if role.by_air}
         return frozenset(
-            {f"device grip {OPEN}", *devices, *(f"input {e.number}" for e in case.world.inputs if e.role == "air")}
+            {f"device {self.failing}", *devices, *(f"input {e.number}" for e in case.world.inputs if e.role == "air")}
         )
 
 
-FAULTS.add("grip-stays-shut", _Stays("grip-stays-shut", "the grip stays shut", OPEN))
-FAULTS.add("grip-stays-open", _Stays("grip-stays-open", "the grip stays open", "closed"))
-FAULTS.add("air-low", AirLow("air-low", "the air is low"))
+FAULTS.add("grip-stays-shut", _Stays("grip-stays-shut", "the grip stays shut", f"grip {OPEN}"))
+FAULTS.add("grip-stays-open", _Stays("grip-stays-open", "the grip stays open", "grip closed"))
+FAULTS.add("air-low", AirLow("air-low", "the air is low", f"grip {OPEN}"))

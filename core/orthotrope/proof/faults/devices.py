@@ -2,9 +2,10 @@
 
 from abc import ABC, abstractmethod
 from dataclasses import replace
+from typing import NamedTuple
 
 from orthotrope.machine.changing import ANGLE
-from orthotrope.machine.run import Call
+from orthotrope.machine.run import Call, Run
 from orthotrope.machine.world import World
 from orthotrope.proof.case import Case
 from orthotrope.proof.faults.registry import FAULTS, Fault
@@ -14,6 +15,9 @@ from orthotrope.setup.roles import INPUT_ROLES
 
 SLOWER = 3.0
 """Times that a slow device takes."""
+
+MOST_BEFORE = 3
+"""Times that a device may be told to go to the same state in one exchange, and stick."""
 
 NAMES = {ANGLE: "the spindle's angle", "turn": "the disc", "disc": "the swing of the disc"}
 """What devices are called, where their own name does not say it."""
@@ -27,8 +31,31 @@ def devices_of(world: World) -> list[str]:
     return sorted({*magazine.devices, *([ANGLE] if magazine.orientation else [])})
 
 
+class Failing(NamedTuple):
+    """A device that fails, or only on its way to a ``state``, which it has gone to ``before`` so often."""
+
+    name: str
+    state: str = ""
+    before: int = 0
+
+    @property
+    def told(self) -> str:
+        """As :attr:`Magazine.failing` and what was asked have it."""
+        return f"{self.name} {self.state}".rstrip()
+
+    def is_told(self, run: Run) -> bool:
+        """Whether a run tells it to go to its state once more than before; one without a state is told once at least."""
+        goes = (event.data for event in run.trace.of_kind("device"))
+        return not self.before or sum((data["device"], data["state"]) == self[:2] for data in goes) > self.before
+
+    @property
+    def said(self) -> str:
+        name = NAMES.get(self.name, f"the {self.name}")
+        return f"{name[0].upper()}{name[1:]}"
+
+
 class OneDevice(Fault, ABC):
-    """``sensor``: which device it befalls, counted from 1 in the order of :func:`devices_of`."""
+    """``sensor``: which device it befalls, counted from 1 in the order of :meth:`each`."""
 
     of_exchange = True
     of_way = True
@@ -38,8 +65,12 @@ class OneDevice(Fault, ABC):
     def applies(self, world: World, call: Call) -> bool:
         return bool(devices_of(world))
 
+    def each(self, world: World) -> list[Failing]:
+        """What it can befall, one at a time, in a fixed order."""
+        return [Failing(name) for name in devices_of(world)]
+
     @abstractmethod
-    def on(self, world: World, device: str) -> World:
+    def on(self, world: World, device: Failing) -> World:
         """The world in which it befalls this device."""
 
     @abstractmethod
@@ -47,7 +78,7 @@ class OneDevice(Fault, ABC):
         """What helps where no input tells."""
 
     def befall(self, case: Case, sensor: int | None = None) -> Case:
-        return replace(case, world=self.on(case.world, devices_of(case.world)[(sensor or 1) - 1]), _runs={})
+        return replace(case, world=self.on(case.world, self.each(case.world)[(sensor or 1) - 1]), _runs={})
 
     def telling_of(self, device: str) -> Telling:
         """The roles of the inputs that tell of a device, and what helps where there is none."""
@@ -59,19 +90,19 @@ class OneDevice(Fault, ABC):
     def verdict(self, case: Case, own: FaultResult, shared: SharedRun) -> FaultResult | None:
         """The worst of the devices that the exchange commands; None: it commands none."""
         found: FaultResult | None = None
-        for number, device in enumerate(devices_of(case.world), 1):
-            if f"device {device}" not in shared.first:
+        for number, device in enumerate(self.each(case.world), 1):
+            if f"device {device.told}" not in shared.first or not device.is_told(shared.done):
                 continue
             under = self.befall(case, number)
-            shared.go_on(under, frozenset({f"device {device}"}), (self.name, device))
-            result = judge(under, self.name, self.telling_of(device), own.finding)
+            shared.go_on(under, frozenset({f"device {device.told}"}), (self.name, device))
+            result = judge(under, self.name, self.telling_of(device.name), own.finding)
             says = f"{self.label_of(device)}: {result.says}"
             if found is None or ORDER.index(result.verdict) < ORDER.index(found.verdict):
                 found = replace(result, says=says, sensor=number)
         return found
 
     @abstractmethod
-    def label_of(self, device: str) -> str:
+    def label_of(self, device: Failing) -> str:
         """The fault with the device in it."""
 
 
@@ -79,21 +110,27 @@ ORDER = ("unsafe", "undetectable", "safe")
 
 
 class Sticks(OneDevice):
-    """A device stays as it was, whatever it is told."""
+    """A device stays as it was, whatever it is told; or only when it is told to go to one of its states, so that it is met later in the
+    exchange. The grip's states have faults of their own."""
 
     label = "a device sticks"
     blind = frozenset({"turn"})  # it says that it stands in place, which it does
 
-    def on(self, world: World, device: str) -> World:
+    def each(self, world: World) -> list[Failing]:
+        told = world.magazine.commands if world.magazine else ()
+        every = (Failing(*one, before) for one in told if one[0] != "grip" for before in range(MOST_BEFORE))
+        return [*OneDevice.each(self, world), *sorted(every)]
+
+    def on(self, world: World, device: Failing) -> World:
         assert world.magazine is not None
-        return replace(world, magazine=replace(world.magazine, failing=frozenset({device})))
+        return replace(world, magazine=replace(world.magazine, failing=frozenset({device.told}), obeys=device.before))
 
     def advice(self, device: str) -> str:
         return f"An input that tells what {device} has done, waited for before the next move, would tell."
 
-    def label_of(self, device: str) -> str:
-        name = NAMES.get(device, f"the {device}")
-        return f"{name[0].upper()}{name[1:]} sticks"
+    def label_of(self, device: Failing) -> str:
+        again = " again" if device.before else ""
+        return f"{device.said} sticks" + (f" on its way to {device.state}{again}" if device.state else "")
 
 
 class Slow(OneDevice):
@@ -101,20 +138,19 @@ class Slow(OneDevice):
 
     label = "a device is slow"
 
-    def on(self, world: World, device: str) -> World:
+    def on(self, world: World, device: Failing) -> World:
         magazine = world.magazine
         assert magazine is not None
-        if device == ANGLE and magazine.orientation:
+        if device.name == ANGLE and magazine.orientation:
             slow = replace(magazine.orientation, seconds=magazine.orientation.seconds * SLOWER)
             return replace(world, magazine=replace(magazine, orientation=slow))
-        return replace(world, magazine=magazine.slowed(device, SLOWER))
+        return replace(world, magazine=magazine.slowed(device.name, SLOWER))
 
     def advice(self, device: str) -> str:
         return f"An input that tells when {device} is done, waited for, would tell; or a dwell of {SLOWER:g} times its time."
 
-    def label_of(self, device: str) -> str:
-        name = NAMES.get(device, f"the {device}")
-        return f"{name[0].upper()}{name[1:]} takes {SLOWER:g} times as long"
+    def label_of(self, device: Failing) -> str:
+        return f"{device.said} takes {SLOWER:g} times as long"
 
 
 FAULTS.add("device-sticks", Sticks("device-sticks"))

@@ -384,6 +384,7 @@ class _EveryPair:
         if numbers == [tool.pocket for tool in self.tools] == [*range(1, highest + 1)]:
             yield Compute(pocket_from, self.in_spindle, "each tool is in the pocket of its number")
             yield Compute(pocket_to, self.requested)
+            yield self._when(self.in_spindle, "GT", highest, "no such tool", "it has no pocket")
             return
         yield Remark("the pocket of each tool; 0 is none")
         yield Compute(pocket_from, Number(0))
