@@ -220,6 +220,20 @@ def _normal_state(before: list[Run], after: list[Run]) -> bool:
     return True
 
 
+def _told_again(before: list[Run], after: list[Run]) -> bool:
+    """A device is told once more what it was told before; had it done something else in between, it would move again, which is a deed."""
+    for one, other in zip(before, after, strict=True):
+        mine, its, at = list(deeds(one)), list(deeds(other)), 0
+        for index, deed in enumerate(its):
+            if at < len(mine) and _same(mine[at], deed):
+                at += 1
+            elif deed.what != "switched" or not any(_same(deed, earlier) for earlier in its[:index]):
+                return False
+        if at < len(mine):
+            return False
+    return True
+
+
 def _of_no_tool(before: list[Run], after: list[Run]) -> bool:
     """The empty spindle has no length: called or cancelled, it comes to the same."""
     for one, other in zip(before, after, strict=True):
@@ -237,6 +251,7 @@ RULES: dict[str, Callable[[list[Run], list[Run]], bool]] = {
     "it does the same": does_the_same,
     "it goes another way between the same deeds": goes_another_way,
     "a move that may meet something goes more slowly, and finds the same": _goes_more_slowly,
+    "a device is told again what it has done": _told_again,
     "it leaves the distance mode at the control's normal state": _normal_state,
     "with the empty spindle it comes to the same whether a length is called": _of_no_tool,
     "a length is called before or after a move in machine coordinates": _in_another_order,

@@ -144,7 +144,7 @@ function Lines({ played, chosen }: { played: Played; chosen: Text }) {
           >
             <s>{number}</s>
             <em title="Seconds that this line takes, all its turns together">{took(spent.get(number))}</em>
-            <span>{coloured(text)}</span>
+            <Written text={text} />
           </button>
         );
       })}
@@ -160,6 +160,18 @@ function seekLine(line: number) {
   const work = useWork.getState();
   const at = traceOf(work)?.blocks.findIndex((entry) => entry.line === line) ?? -1;
   if (at >= 0) work.step(at - work.block);
+}
+
+/** A line's words, and its remark beside them or, where there is no room, below: never cut off. */
+function Written({ text }: { text: string }) {
+  const remark = /\s*(\([^)]*\))\s*$/.exec(text);
+  const words = remark ? text.slice(0, remark.index) : text;
+  return (
+    <span className="written">
+      {words && <span className="words">{coloured(words)}</span>}
+      {remark && <span className="remark">{remark[1]}</span>}
+    </span>
+  );
 }
 
 function coloured(text: string) {

@@ -14,6 +14,7 @@ import {
   storedAt,
   swungAt,
 } from "./evaluate";
+import { lanesOf, scoreHeight } from "./lanes";
 import { signalLanes } from "./signals";
 
 const law = { way: 100, speed: 50, acceleration: 100, ramp: 0.5, seconds: 2.5 };
@@ -130,6 +131,22 @@ describe("what moves besides the spindle", () => {
       [0, 1],
       [4, 4],
     ]);
+  });
+  it("shares the height among its lanes: none on another, thin where it is tight, all within what is asked for", () => {
+    const many = signalLanes(trace).flatMap((lane) => [lane, lane, lane, lane]);
+    for (const height of [150, 208, 320, 900]) {
+      const { axes, spindle, tool, signals, bottom } = lanesOf(trace, many, height);
+      const every = [...axes, spindle, tool, ...signals];
+      every.slice(1).forEach((lane, index) => {
+        const before = every[index] as (typeof every)[0];
+        expect(lane.top).toBeGreaterThan(before.top + before.height);
+      });
+      expect(bottom <= height || signals.every((lane) => lane.height === 11)).toBe(true);
+    }
+    const needed = scoreHeight(trace, 0);
+    expect(lanesOf(trace, signalLanes(trace), needed).bottom).toBeLessThanOrEqual(needed);
+    expect(scoreHeight(trace, 208)).toBe(208);
+    expect(scoreHeight(null, 208)).toBe(208);
   });
   it("is in its pocket until it is taken", () => {
     expect([...storedAt(trace, 1.9)]).toEqual([[2, 7]]);

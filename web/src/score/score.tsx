@@ -8,17 +8,10 @@ import { useSize } from "../drawing/use-size";
 import { fixed } from "../quantity/format";
 import { traceOf, useWork } from "../work/store";
 import { curve } from "./evaluate";
-import { LANE_HEIGHT, SignalLanes, signalLanes } from "./signals";
+import { type Lane, type Lanes as LaneRooms, lanesOf } from "./lanes";
+import { SignalLanes, signalLanes } from "./signals";
 
-const LANES = [
-  { name: "X", top: 34, height: 26 },
-  { name: "Y", top: 64, height: 24 },
-  { name: "Z", top: 92, height: 46 },
-] as const;
-const SPINDLE = { top: 144, height: 22 };
-const TOOL = { top: 172, height: 18 };
-/** Where the lanes of devices and inputs begin. */
-const SIGNALS = 196;
+const NAMES = ["X", "Y", "Z"] as const;
 const LEFT = 150;
 const RIGHT = 16;
 
@@ -26,7 +19,7 @@ export function Score() {
   const trace = useWork(traceOf);
   const playing = useWork((work) => work.playing);
   const stage = useWork((work) => work.stage);
-  const { element, width } = useSize<HTMLDivElement>();
+  const { element, width, height } = useSize<HTMLDivElement>();
   usePlaying(playing, trace);
   return (
     <div ref={element} className="h-full" data-drawing data-score>
@@ -34,7 +27,7 @@ export function Score() {
       {trace ? (
         width > 0 && (
           <div className="h-full overflow-x-hidden overflow-y-auto">
-            <Lanes trace={trace} width={width} />
+            <Lanes trace={trace} width={width} room={height} />
           </div>
         )
       ) : (
@@ -79,8 +72,8 @@ function Transport() {
         className="button plain w-10 px-0!"
         disabled={!can}
         onClick={() => step(-1)}
-        title="One block back (←)"
-        aria-label="One block back"
+        title="Previous block (←)"
+        aria-label="Previous block"
       >
         <SkipBack size={16} />
       </button>
@@ -99,8 +92,8 @@ function Transport() {
         className="button plain w-10 px-0!"
         disabled={!can}
         onClick={() => step(1)}
-        title="One block on (→)"
-        aria-label="One block on"
+        title="Next block (→)"
+        aria-label="Next block"
       >
         <SkipForward size={16} />
       </button>
@@ -108,14 +101,18 @@ function Transport() {
   );
 }
 
-function Lanes({ trace, width }: { trace: Trace; width: number }) {
+function Lanes({ trace, width, room }: { trace: Trace; width: number; room: number }) {
   const { seek } = useWork.getState();
   const seconds = Math.max(trace.seconds, 0.001);
   const across = Math.max(40, width - LEFT - RIGHT); // a window may be drawn so narrow that nothing is left
   const x = scaleLinear([0, seconds], [LEFT, LEFT + across]);
+  const lanes = useMemo(() => lanesOf(trace, signalLanes(trace), room), [trace, room]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: x follows from trace and width
-  const still = useMemo(() => <StillLanes trace={trace} x={x} right={width - RIGHT} />, [trace, width]);
-  const height = SIGNALS + signalLanes(trace).length * LANE_HEIGHT + 8;
+  const still = useMemo(
+    () => <StillLanes trace={trace} lanes={lanes} x={x} right={width - RIGHT} />,
+    [trace, lanes, width],
+  );
+  const height = Math.max(lanes.bottom, room - 1);
   const scrub = (event: React.PointerEvent<SVGRectElement>) => {
     if (event.type === "pointermove" && event.buttons === 0) return;
     const left = event.currentTarget.ownerSVGElement?.getBoundingClientRect().left ?? 0;
@@ -160,7 +157,15 @@ function NowLine({ x, right, bottom }: { x: (t: number) => number; right: number
   );
 }
 
-function StillLanes({ trace, x, right }: { trace: Trace; x: ScaleLinear<number, number>; right: number }) {
+interface StillProps {
+  trace: Trace;
+  lanes: LaneRooms;
+  x: ScaleLinear<number, number>;
+  right: number;
+}
+
+function StillLanes({ trace, lanes, x, right }: StillProps) {
+  const { axes, spindle, tool } = lanes;
   return (
     <g>
       <defs>
@@ -170,28 +175,45 @@ function StillLanes({ trace, x, right }: { trace: Trace; x: ScaleLinear<number, 
       </defs>
       {x.ticks(12).map((t) => (
         <g key={t}>
-          <path d={`M${x(t)} 28V196`} stroke="var(--rule-2)" />
+          <path d={`M${x(t)} 28V${lanes.bottom}`} stroke="var(--rule-2)" />
           <text x={x(t)} y="24" textAnchor="middle" className="caption">
             {t} s
           </text>
         </g>
       ))}
-      {LANES.map((lane, axis) => (
-        <Curve key={lane.name} trace={trace} axis={axis as 0 | 1 | 2} lane={lane} x={x} right={right} />
+      {NAMES.map((name, axis) => (
+        <Curve
+          key={name}
+          trace={trace}
+          axis={axis as 0 | 1 | 2}
+          name={name}
+          lane={axes[axis as 0 | 1 | 2]}
+          x={x}
+          right={right}
+        />
       ))}
-      <LaneName top={SPINDLE.top} height={SPINDLE.height} name="Spindle" right={right} />
-      <Turning trace={trace} x={x} />
-      <LaneName top={TOOL.top} height={TOOL.height} name="Tool" right={right} />
-      <Record trace={trace} x={x} />
-      <SignalLanes lanes={signalLanes(trace)} top={SIGNALS} left={LEFT} right={right} x={x} />
+      <LaneName {...spindle} name="Spindle" right={right} />
+      <Turning trace={trace} lane={spindle} x={x} />
+      <LaneName {...tool} name="Tool" right={right} />
+      <Record trace={trace} lane={tool} x={x} />
+      <SignalLanes lanes={signalLanes(trace)} rooms={lanes.signals} left={LEFT} right={right} x={x} />
     </g>
   );
 }
 
-function LaneName({ top, height, name, right }: { top: number; height: number; name: string; right: number }) {
+/** px: a text fits into a lane of this height */
+const fitting = (height: number) => Math.min(14, Math.max(10.5, height));
+
+function LaneName({ top, height, name, right }: Lane & { name: string; right: number }) {
+  const size = fitting(height);
   return (
     <g>
-      <text x={LEFT - 10} y={top + height / 2 + 5} textAnchor="end" style={{ fill: "var(--ink-2)", fontSize: 14 }}>
+      <text
+        x={LEFT - 10}
+        y={top + height / 2 + size * 0.36}
+        textAnchor="end"
+        style={{ fill: "var(--ink-2)", fontSize: size }}
+      >
         {name}
       </text>
       <path d={`M${LEFT} ${top + height + 2}H${right}`} stroke="var(--rule)" strokeWidth="0.8" />
@@ -202,7 +224,8 @@ function LaneName({ top, height, name, right }: { top: number; height: number; n
 function Curve(props: {
   trace: Trace;
   axis: 0 | 1 | 2;
-  lane: (typeof LANES)[number];
+  name: string;
+  lane: Lane;
   x: (t: number) => number;
   right: number;
 }) {
@@ -218,13 +241,13 @@ function Curve(props: {
     .join(" ");
   return (
     <g>
-      <LaneName top={lane.top} height={lane.height} name={lane.name} right={props.right} />
+      <LaneName {...lane} name={props.name} right={props.right} />
       <polyline points={line} fill="none" stroke="var(--ink)" strokeWidth="1.7" />
     </g>
   );
 }
 
-function Turning({ trace, x }: { trace: Trace; x: (t: number) => number }) {
+function Turning({ trace, lane, x }: { trace: Trace; lane: Lane; x: (t: number) => number }) {
   const stretches = trace.spindle
     .map((ramp, index) => ({
       speed: ramp.end_speed,
@@ -236,13 +259,14 @@ function Turning({ trace, x }: { trace: Trace; x: (t: number) => number }) {
     <g>
       {stretches.map(({ speed, start, end }) => {
         const forwards = speed > 0;
-        const height = forwards ? SPINDLE.height : SPINDLE.height / 2;
+        const height = forwards ? lane.height : lane.height / 2;
+        const size = Math.min(13, lane.height);
         const wide = x(end) - x(start);
         return (
           <g key={start}>
             <rect
               x={x(start)}
-              y={SPINDLE.top + SPINDLE.height - height}
+              y={lane.top + lane.height - height}
               width={wide}
               height={height}
               fill={forwards ? "var(--warn-wash)" : "var(--steel)"}
@@ -250,9 +274,10 @@ function Turning({ trace, x }: { trace: Trace; x: (t: number) => number }) {
             />
             <text
               x={x(start) + wide / 2}
-              y={forwards ? SPINDLE.top + 16 : SPINDLE.top + 7}
+              y={lane.top + (forwards ? lane.height / 2 + size * 0.36 : lane.height / 2 - 1)}
               textAnchor="middle"
               className="caption"
+              style={{ fontSize: size }}
             >
               {forwards ? fixed(speed, 0) : `back ${fixed(-speed, 0)}`}
             </text>
@@ -283,7 +308,8 @@ function recorded(trace: Trace): Stretch[] {
   return stretches;
 }
 
-function Record({ trace, x }: { trace: Trace; x: (t: number) => number }) {
+function Record({ trace, lane, x }: { trace: Trace; lane: Lane; x: (t: number) => number }) {
+  const size = fitting(lane.height - 3);
   return (
     <g>
       {recorded(trace).map(({ start, end, record, doubtful }) => {
@@ -293,14 +319,20 @@ function Record({ trace, x }: { trace: Trace; x: (t: number) => number }) {
           <g key={start}>
             <rect
               x={x(start)}
-              y={TOOL.top}
+              y={lane.top}
               width={wide}
-              height={TOOL.height - 2}
+              height={lane.height - 2}
               fill={fill}
               stroke={doubtful ? "var(--warn)" : "var(--ink-3)"}
             />
             {!doubtful && wide > 40 && (
-              <text x={x(start) + wide / 2} y={TOOL.top + 13} textAnchor="middle" className={record ? "" : "caption"}>
+              <text
+                x={x(start) + wide / 2}
+                y={lane.top + lane.height / 2 - 1 + size * 0.36}
+                textAnchor="middle"
+                className={record ? "" : "caption"}
+                style={{ fontSize: size }}
+              >
                 {record ? `T${record}` : "empty"}
               </text>
             )}

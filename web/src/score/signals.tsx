@@ -1,7 +1,6 @@
 /** The lanes of what is switched and what answers: the changer's devices, and the inputs that change while a sequence runs. */
 import type { Trace } from "../api/client";
-
-export const LANE_HEIGHT = 19;
+import type { Lane } from "./lanes";
 
 interface Stretch {
   start: number;
@@ -52,28 +51,34 @@ export function signalLanes(trace: Trace): SignalLane[] {
 
 interface Props {
   lanes: SignalLane[];
-  top: number;
+  rooms: Lane[];
   left: number;
   right: number;
   x: (t: number) => number;
 }
 
-export function SignalLanes({ lanes, top, left, right, x }: Props) {
+export function SignalLanes({ lanes, rooms, left, right, x }: Props) {
   return (
     <g>
       {lanes.map((lane, index) => {
-        const y = top + index * LANE_HEIGHT;
-        const base = y + LANE_HEIGHT - 4;
+        const { top, height } = rooms[index] as Lane;
+        const base = top + height;
+        const size = Math.min(13, Math.max(10.5, height));
         return (
           <g key={`${lane.kind} ${lane.name}`} data-lane={lane.name}>
-            <text x={left - 10} y={base - 1} textAnchor="end" style={{ fill: "var(--ink-2)", fontSize: 13 }}>
+            <text
+              x={left - 10}
+              y={top + height / 2 + size * 0.36}
+              textAnchor="end"
+              style={{ fill: "var(--ink-2)", fontSize: size }}
+            >
               {lane.name}
             </text>
             <path d={`M${left} ${base}H${right}`} stroke="var(--rule)" strokeWidth="0.8" />
             {lane.moving.map((stretch) => (
               <path
                 key={stretch.start}
-                d={`M${x(stretch.start)} ${base}L${x(stretch.end)} ${y + 3}V${base}Z`}
+                d={`M${x(stretch.start)} ${base}L${x(stretch.end)} ${top}V${base}Z`}
                 fill="var(--now-wash)"
                 stroke="var(--now)"
                 strokeWidth="0.9"
@@ -85,15 +90,20 @@ export function SignalLanes({ lanes, top, left, right, x }: Props) {
                 <g key={stretch.start}>
                   <rect
                     x={x(stretch.start)}
-                    y={y + 3}
+                    y={top}
                     width={wide}
-                    height={LANE_HEIGHT - 7}
+                    height={height}
                     fill={lane.kind === "device" ? "var(--part)" : "var(--steel)"}
                     stroke="var(--ink-3)"
                     strokeWidth="0.8"
                   />
                   {stretch.text && wide > 9 * stretch.text.length && (
-                    <text x={x(stretch.start) + wide / 2} y={base - 2} textAnchor="middle" style={{ fontSize: 12.5 }}>
+                    <text
+                      x={x(stretch.start) + wide / 2}
+                      y={top + height / 2 + size * 0.34}
+                      textAnchor="middle"
+                      style={{ fontSize: size - 0.5 }}
+                    >
                       {stretch.text}
                     </text>
                   )}

@@ -1,6 +1,6 @@
 /** Schedule left, sheet in the middle, findings right, score and text at the foot; they resize, collapse, and remember it. */
-import type { ReactNode } from "react";
-import { Group, Panel, Separator, useDefaultLayout } from "react-resizable-panels";
+import { type ReactNode, useEffect, useRef } from "react";
+import { Group, Panel, type PanelImperativeHandle, Separator, useDefaultLayout } from "react-resizable-panels";
 
 interface Props {
   name: string;
@@ -8,9 +8,15 @@ interface Props {
   middle: ReactNode;
   right?: ReactNode;
   foot?: [ReactNode, ReactNode];
+  /** px: the height at which all of the foot is seen, unless a person has drawn it otherwise */
+  footSize?: number;
   leftSize?: number;
   rightSize?: number;
 }
+
+/** px: the height of the foot where no more is asked for; what differs by more from what it was given was drawn */
+export const FOOT = 208;
+const DRAWN = 3;
 
 /** A tablet: the panels begin smaller, the sheet keeps the room. */
 const NARROW = window.innerWidth < 1100;
@@ -21,9 +27,11 @@ export function Panels({
   middle,
   right,
   foot,
+  footSize = FOOT,
   leftSize = NARROW ? 252 : 292,
   rightSize = NARROW ? 216 : 254,
 }: Props) {
+  const footPanel = useFootOf(name, footSize);
   const upright = useDefaultLayout({ id: `orthotrope:${name}:upright`, storage: localStorage });
   return (
     <Group
@@ -54,7 +62,14 @@ export function Panels({
       {foot && (
         <>
           <Separator className="separator h-px" />
-          <Panel id="foot" defaultSize={208} minSize={90} collapsible groupResizeBehavior="preserve-pixel-size">
+          <Panel
+            id="foot"
+            panelRef={footPanel}
+            defaultSize={FOOT}
+            minSize={90}
+            collapsible
+            groupResizeBehavior="preserve-pixel-size"
+          >
             <Across
               name={`${name}-foot`}
               parts={[
@@ -67,6 +82,19 @@ export function Panels({
       )}
     </Group>
   );
+}
+
+/** The foot has the height that it is given, until a person draws it otherwise: then that stays. */
+function useFootOf(name: string, size: number) {
+  const panel = useRef<PanelImperativeHandle>(null);
+  useEffect(() => {
+    const key = `orthotrope:${name}:foot`;
+    const given = Number(localStorage.getItem(key) ?? FOOT);
+    if (!panel.current || Math.abs(panel.current.getSize().inPixels - given) > DRAWN) return;
+    panel.current.resize(size);
+    localStorage.setItem(key, String(size));
+  }, [name, size]);
+  return panel;
 }
 
 interface Part {

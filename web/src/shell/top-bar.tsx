@@ -61,7 +61,7 @@ function StageLine() {
           to={`/machines/${slug}/${stage.name.toLowerCase()}`}
           title={stage.mark === "stale" && stage.name !== "Signals" ? stage.why + since : stage.why}
           className={({ isActive }) =>
-            `relative flex min-w-0 max-w-24 flex-1 flex-col items-center gap-[3px] pt-2.5 text-[14px] ${isActive ? "font-semibold shadow-[inset_0_-3px_var(--now)]" : "text-ink-2"}`
+            `relative flex min-w-0 max-w-24 flex-1 flex-col items-center gap-[3px] pt-2.5 text-[15px] ${isActive ? "font-semibold shadow-[inset_0_-3px_var(--now)]" : "text-ink-2"}`
           }
         >
           <StageMark mark={stage.mark} />

@@ -144,7 +144,7 @@ describe("the score and the text", () => {
 
   it("steps by its buttons and says what to do where there is nothing to play", () => {
     render(<Score />);
-    fireEvent.click(screen.getByRole("button", { name: "One block on" }));
+    fireEvent.click(screen.getByRole("button", { name: "Next block" }));
     expect(useWork.getState().block).toBe(1);
     fireEvent.click(screen.getByRole("button", { name: "Play" }));
     expect(useWork.getState().playing).toBe(true);

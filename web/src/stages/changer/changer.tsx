@@ -9,9 +9,10 @@ import { ProgramView } from "../../program/program-view";
 import { fixed, shown, unitOf } from "../../quantity/format";
 import { useUnit } from "../../quantity/rows";
 import { AtThisBlock } from "../../score/at-block";
+import { scoreHeight } from "../../score/lanes";
 import { Score } from "../../score/score";
 import { UnderFault } from "../../score/under-fault";
-import { Panels } from "../../shell/panels";
+import { FOOT, Panels } from "../../shell/panels";
 import { Views } from "../../shell/views";
 import { traceOf, useWork } from "../../work/store";
 import { AlignmentView } from "./alignment";
@@ -35,6 +36,7 @@ export default function ChangerStage() {
         : ["sheet", "stop"];
   const view = names.includes(wanted) ? wanted : "sheet";
   const views = Object.fromEntries(names.map((name) => [name, VIEWS[name]])) as Pick<typeof VIEWS, View>;
+  const footSize = useWork((work) => scoreHeight(traceOf(work), FOOT));
   return (
     <Panels
       key={view === "sheet" ? "with-score" : "without"}
@@ -42,6 +44,7 @@ export default function ChangerStage() {
       left={<ChangerSchedule />}
       middle={has ? <Views views={views} view={view} onView={setView} /> : <div className="h-full bg-sheet" />}
       right={has && view === "sheet" && <Side />}
+      footSize={footSize}
       foot={has && view === "sheet" ? [<Score key="score" />, <ProgramView key="text" />] : undefined}
     />
   );

@@ -4,11 +4,12 @@ import { Closest } from "../../findings/closest";
 import { FindingsPanel } from "../../findings/findings";
 import { ProgramView } from "../../program/program-view";
 import { AtThisBlock } from "../../score/at-block";
+import { scoreHeight } from "../../score/lanes";
 import { Score } from "../../score/score";
 import { UnderFault } from "../../score/under-fault";
-import { Panels } from "../../shell/panels";
+import { FOOT, Panels } from "../../shell/panels";
 import { Views } from "../../shell/views";
-import { useWork } from "../../work/store";
+import { traceOf, useWork } from "../../work/store";
 import { Before } from "./before";
 import { OwnProgram } from "./own";
 import { ResultView } from "./result";
@@ -34,6 +35,7 @@ export default function RoutinesStage() {
     [],
   );
   const played = has && (view === "sheet" || view === "review");
+  const footSize = useWork((work) => scoreHeight(traceOf(work), FOOT));
   return (
     <Panels
       key={played ? "with-score" : "without"}
@@ -41,6 +43,7 @@ export default function RoutinesStage() {
       left={<RoutineSchedule />}
       middle={has ? <Views views={views} view={view} onView={setView} /> : <None />}
       right={has && <Side review={view === "review"} />}
+      footSize={footSize}
       foot={
         played
           ? [<Score key="score" />, view === "review" ? <BlockBeside key="block" /> : <ProgramView key="text" />]

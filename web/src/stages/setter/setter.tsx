@@ -4,11 +4,12 @@ import { Closest } from "../../findings/closest";
 import { FindingsPanel } from "../../findings/findings";
 import { ProgramView } from "../../program/program-view";
 import { AtThisBlock } from "../../score/at-block";
+import { scoreHeight } from "../../score/lanes";
 import { Score } from "../../score/score";
 import { UnderFault } from "../../score/under-fault";
-import { Panels } from "../../shell/panels";
+import { FOOT, Panels } from "../../shell/panels";
 import { Views } from "../../shell/views";
-import { useWork } from "../../work/store";
+import { traceOf, useWork } from "../../work/store";
 import { CalibrationView } from "./calibration";
 import { MeasuringChoice } from "./choice";
 import { Lengths } from "./lengths";
@@ -34,6 +35,7 @@ export default function SetterStage() {
     [],
   );
   const played = has && view === "sheet";
+  const footSize = useWork((work) => scoreHeight(traceOf(work), FOOT));
   return (
     <Panels
       key={played ? "with-score" : "without"}
@@ -41,6 +43,7 @@ export default function SetterStage() {
       left={<SetterSchedule />}
       middle={has ? <Views views={views} view={view} onView={setView} /> : <None />}
       right={has && <Side />}
+      footSize={footSize}
       foot={played ? [<Score key="score" />, <ProgramView key="text" />] : undefined}
     />
   );
