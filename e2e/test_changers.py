@@ -33,7 +33,7 @@ def test_a_fork_rack_is_proven_and_a_cell_plays_it(open_as: OpenAs) -> None:
     expect(page.get_by_label("Requested tool")).to_have_value("2")
     expect(page.locator("[data-under='pocket-full']")).to_contain_text("the pocket is full")
     expect(page.locator(".line-now, [data-now]").first).to_be_visible()
-    page.get_by_role("button", name="Play it undisturbed").click()
+    page.get_by_role("button", name="Play the normal run").click()
     expect(page.locator("[data-lane='grip']")).to_be_visible()
     expect(page.locator("[data-program]")).to_contain_text("slowly into the fork")
 
@@ -73,7 +73,7 @@ def test_power_lost_in_an_exchange_is_settled_from_the_sheet(open_as: OpenAs, pr
     told = page.get_by_role("button", name=re.compile("^The machine's block is line"))
     expect(told).to_be_visible()
     told.click()
-    sheet = page.get_by_role("region", name="Settle the record")
+    sheet = page.get_by_role("region", name="Correct the record")
     expect(sheet).to_contain_text("the spindle is empty", ignore_case=True)
     expect(page.locator("[data-keyed]")).to_contain_text("#160 = 0")
     sheet.get_by_role("button", name="Set it at the machine").click()

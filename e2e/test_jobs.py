@@ -209,7 +209,7 @@ def test_out_and_in_again_is_the_same_document_and_a_bad_file_is_told(
     bad = tmp_path / "bad.json"
     bad.write_text(json.dumps({**DOCUMENT, "colour": "red", "tools": [{"number": 0}]}))
     page.get_by_label("Setup file").set_input_files(bad)
-    for words in ("bad.json was not brought in", "/colour", "/tools/0/number", "/tools/0/length"):
+    for words in ("bad.json was not imported", "/colour", "/tools/0/number", "/tools/0/length"):
         expect(page.get_by_role("alert")).to_contain_text(words)
     page.get_by_label("Setup file").set_input_files(file)
     page.wait_for_url("**/machines/heron-2/machine")

@@ -92,8 +92,8 @@ def test_the_first_two_stages_with_no_machine_at_hand(open_as: OpenAs, server: S
     page.get_by_role("button", name=re.compile("^setter I5")).click()
     test = page.get_by_role("region", name="Test")
     for step, seen, then in (
-        ("idle", "made", "Make setter"),
-        ("made", "idle", "Let go of setter"),
+        ("idle", "made", "Actuate setter"),
+        ("made", "idle", "Release setter"),
         ("idle again", "made", ""),
     ):
         test.get_by_role("button", name=f"It is {step}: seen as {seen}").click()
@@ -107,8 +107,8 @@ def test_the_first_two_stages_with_no_machine_at_hand(open_as: OpenAs, server: S
     wired = page.evaluate(SETUP)["inputs"][1]
     assert (wired["level"], wired["wiring"]) == ("low", "normally open")
     for step, seen, then in (
-        ("idle", "idle", "Make setter"),
-        ("made", "made", "Let go of setter"),
+        ("idle", "idle", "Actuate setter"),
+        ("made", "made", "Release setter"),
         ("idle again", "idle", ""),
     ):
         test.get_by_role("button", name=f"It is {step}: seen as {seen}").click()
@@ -255,7 +255,7 @@ def inputs_tested(page: Page) -> None:
         page.get_by_role("button", name=re.compile(f"^{name} I")).click()
         test = page.get_by_role("region", name="Test")
         for _ in range(2):
-            for step, then in (("idle", f"Make {name}"), ("made", f"Let go of {name}"), ("idle again", "")):
+            for step, then in (("idle", f"Actuate {name}"), ("made", f"Release {name}"), ("idle again", "")):
                 test.get_by_role("button", name=re.compile(f"^It is {step}:")).click()
                 if then:
                     test.get_by_role("button", name=then).click()

@@ -33,7 +33,7 @@ def input_tested(page: Page) -> None:
     page.get_by_role("button", name=re.compile("^touch probe ")).click()
     test = page.get_by_role("region", name="Test")
     for outcome in ("reversed", "passed"):
-        for step, then in (("idle", "Make touch probe"), ("made", "Let go of touch probe"), ("idle again", "")):
+        for step, then in (("idle", "Actuate touch probe"), ("made", "Release touch probe"), ("idle again", "")):
             test.get_by_role("button", name=re.compile(f"^It is {step}:")).click()
             if then:
                 test.get_by_role("button", name=then).click()
@@ -186,9 +186,9 @@ def test_a_program_of_ones_own_is_reviewed_mended_and_run_again(open_as: OpenAs,
     page.get_by_label("beside it").select_option("written")
     expect(editor.locator(".cm-changedLine").first).to_be_visible()
     page.get_by_label("beside it").select_option("")
-    mends = page.get_by_role("list", name="Mended lines")
+    mends = page.get_by_role("list", name="Suggested fixes")
     for left in (1, 0):  # each is taken alone, and the text is run again
-        mends.get_by_role("button", name=re.compile("^Take the mended line")).first.click()
+        mends.get_by_role("button", name=re.compile("^Apply the fix to line")).first.click()
         expect(mends.get_by_role("listitem")).to_have_count(left)
     expect(page.locator("[data-review='0']")).to_be_visible()
 

@@ -30,7 +30,7 @@ def test_a_job_is_reviewed_mended_and_found_again(open_as: OpenAs, tmp_path: Pat
     expect(findings.locator("[data-check=beyond-travel]")).to_have_count(0)
     page.get_by_label("beside it").select_option("brought")
     expect(editor.locator(".cm-changedLine").first).to_be_visible()
-    page.get_by_role("button", name=re.compile("^Take the mended line")).click()
+    page.get_by_role("button", name=re.compile("^Apply the fix to line")).click()
     expect(page.locator("[data-review='0']")).to_be_visible()
     page.get_by_role("button", name="Close it").click()
     listed = page.get_by_role("table", name="Reviewed programs").get_by_role("row")

@@ -530,7 +530,7 @@ class PracticeMachine:
     def go_on(self) -> None:
         """Go on after a hold or a program's own stop."""
         if self.execution not in ("FEED_HOLD", "PROGRAM_STOPPED"):
-            raise Refused("There is nothing to go on with.")
+            raise Refused("There is nothing to continue.")
         self.execution = "ACTIVE"
         self._last_look = time.monotonic()
 

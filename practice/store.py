@@ -35,8 +35,7 @@ class Store:
             file.replace(aside)
             print(
                 f"The practice machine {file.stem} can't be read ({str(bad)[:200]}); its file is put aside as {aside}. "
-                "Build it "
-                "anew from the hand panel.",
+                "Rebuild it from the hand panel.",
                 file=sys.stderr,
                 flush=True,
             )

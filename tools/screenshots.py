@@ -102,7 +102,7 @@ def probing(page: Page, server: Server) -> None:
     page.get_by_role("button", name=re.compile("^touch probe ")).click()
     test = page.get_by_role("region", name="Test")
     for outcome in ("reversed", "passed"):
-        for step, then in (("idle", "Make touch probe"), ("made", "Let go of touch probe"), ("idle again", "")):
+        for step, then in (("idle", "Actuate touch probe"), ("made", "Release touch probe"), ("idle again", "")):
             test.get_by_role("button", name=re.compile(f"^It is {step}:")).click()
             if then:
                 test.get_by_role("button", name=then).click()
@@ -172,7 +172,7 @@ def reviewed(page: Page) -> None:
     page.get_by_label("Text of the program").fill(own)
     page.get_by_role("button", name="Review it").click()
     page.locator("[data-editor] [data-check=value-differs]").wait_for()
-    page.get_by_role("list", name="Mended lines").wait_for()
+    page.get_by_role("list", name="Suggested fixes").wait_for()
     page.get_by_label("beside it").select_option("written")
     page.wait_for_timeout(600)
     shot(page, "routine-review")
@@ -209,7 +209,7 @@ def at_the_machine(page: Page) -> None:
     stage(page, "Signals")
     page.get_by_role("button", name=re.compile("^setter I5")).click()
     test = page.get_by_role("region", name="Test")
-    for step, then in (("idle", "Make setter"), ("made", "Let go of setter"), ("idle again", "")):
+    for step, then in (("idle", "Actuate setter"), ("made", "Release setter"), ("idle again", "")):
         test.get_by_role("button", name=re.compile(f"^It is {step}:")).click()
         if then:
             test.get_by_role("button", name=then).click()

@@ -150,7 +150,7 @@ class _Parser:
                     raise self.fail("Two values with units can't be multiplied here.", column)
                 value *= right
             elif right == 0:
-                raise self.fail("Division by nought.", column)
+                raise self.fail("Division by zero.", column)
             elif right_unit and not has_unit:  # "3/8 in": the unit belongs to the fraction
                 value = value / (right / self.last_unit) * self.last_unit
             else:
@@ -191,7 +191,9 @@ class _Parser:
             return _plain(self.text[match.start() : self.at])
         if not match:
             found = self.text[self.at : self.at + 12]
-            raise self.fail(f"A number is wanted here, not '{found}'." if found else "A number is missing at the end.")
+            raise self.fail(
+                f"A number is expected here, not '{found}'." if found else "A number is missing at the end."
+            )
         self.at = match.end()
         return _plain(match[0]) + (self._fraction() if match[0].isdigit() else 0.0)
 

@@ -181,7 +181,7 @@ def parse(model: type[Model], data: Any, lines: tuple[str, ...] = ()) -> Model:
         InputError: with every fault, each with its JSON pointer and a sentence of its own.
     """
     if not isinstance(data, Mapping):
-        raise InputError.at("", f"A JSON object is wanted; got {shown(data)}.")
+        raise InputError.at("", f"A JSON object is expected; got {shown(data)}.")
     if faults := list(_unusable(data, lines)):
         raise InputError(faults)
     try:

@@ -493,7 +493,7 @@ def test_a_tool_longer_than_its_record_meets_the_setter(heron: Setup) -> None:
         ({"changer__heights__park_z": -60.0}, "below carry height"),
         ({"changer__heights__touch_z": -190.0}, "below the travel of Z"),
         ({"changer__heights__hover_gap": 9.0}, "hovers inside the nut"),
-        ({"changer__heights__pocket_depth": 50.0}, "does not fit into its pocket: 23.6"),
+        ({"changer__heights__pocket_depth": 50.0}, "does not fit into its pocket: it is 23.6"),
         ({"changer__coupling__speed": 1501.0}, "above its cap"),
         ({"tools__0__pocket": 7}, "where the setter stands"),
         ({"tools__0__pocket": 2}, "both in pocket 2"),

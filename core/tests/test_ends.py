@@ -85,7 +85,7 @@ def test_a_failing_branch_that_goes_back_to_the_job_is_unsafe(name: str) -> None
     def goes_back(text: str) -> str:
         lines = text.split("\n")
         for index, line in enumerate(lines):
-            if line.startswith("(MSG, The") and "settle the record)" in line:
+            if line.startswith("(MSG, The") and "correct the record)" in line:
                 end = next(n for n in range(index, len(lines)) if "M30" in lines[n])
                 lines[index : end + 1] = ["M99"]
                 return goes_back("\n".join(lines))
@@ -132,7 +132,7 @@ def test_a_text_that_does_not_ask_first_trusts_a_reversed_input() -> None:
 def test_what_sticks_without_a_signal_is_undetectable_and_says_what_would_tell() -> None:
     deaf = read_setup({**demo("curlew"), "inputs": [], "probes": [], "routines": []})
     told = {result.fault: result for result in judge_faults(case_of("curlew", 1, 2, setup=deaf))}["device-sticks"]
-    assert told.verdict == "undetectable" and "An input that tells" in told.says
+    assert told.verdict == "undetectable" and "An input that shows" in told.says
 
 
 @pytest.mark.parametrize("deep, driven", [(9.0, False), (9.9, False), (10.2, True), (30.0, True)])

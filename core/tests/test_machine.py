@@ -199,7 +199,7 @@ def test_loops_conditions_and_calls() -> None:
         ("G2 X10 I3 J1 F100", "radius is"),
         ("GOTO 55", "no block N55"),
         ("M98 P7", "no program O7"),
-        ("G1 X5 F0", "feed is nought"),
+        ("G1 X5 F0", "feed is zero"),
         ("G53 G0 X[1/0]", "Division"),
         ("G43 H500", "no length offset"),
         ("T700 M6", "no tool T700"),

@@ -1,4 +1,4 @@
-"""Mended lines: those that are offered cure, and what is right is left as it is."""
+"""Suggested fixes: those that are offered cure, and what is right is left as it is."""
 
 import re
 

@@ -108,7 +108,7 @@ def test_a_position_becomes_a_quantity_rounded_to_the_axis_resolution() -> None:
     assert measured.edit_at == "/machine/axes/X/measured" and measured.edit == {"least": 0.0, "greatest": 814.26}
     height = offer(HERON, "/bodies/0/top_z", (0.0, 0.0, -100.002), 1)
     assert height.value == -158.3 and "length of T1, 58.3 mm" in height.says
-    with pytest.raises(InputError, match="does not tell which tool"):
+    with pytest.raises(InputError, match="does not report which tool"):
         offer(HERON, "/bodies/0/top_z", (0.0, 0.0, -100.0), None)
     with pytest.raises(InputError, match="can't be taken from the machine's position"):
         offer(HERON, "/changer/coupling/lead", (0.0, 0.0, 0.0), 0)
@@ -303,7 +303,7 @@ def test_signals_that_contradict_each_other_are_told_with_their_cure() -> None:
     same = altered(inputs__1__role="touch plate")
     assert any("both have the role touch plate" in advice.message for advice in signal_advice(same))
     grip = altered(outputs__0__role="grip")
-    assert any("no input tells grip open or grip closed" in advice.message for advice in signal_advice(grip))
+    assert any("no input shows grip open or grip closed" in advice.message for advice in signal_advice(grip))
     assert any("tool present" in advice.message for advice in signal_advice(HERON))
     assert not any(
         "tool present" in advice.message for advice in signal_advice(altered(inputs__3__role="tool present"))

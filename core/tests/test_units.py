@@ -58,19 +58,19 @@ def test_understood(text: str, kind: str, unit: str, value: float) -> None:
     [
         ("", "length", "Nothing is entered"),
         ("1,234.5", "length", "one decimal sign"),
-        ("E0", "acceleration", "A number is wanted"),
+        ("E0", "acceleration", "A number is expected"),
         ("12 1", "length", "units that fit"),
-        ("abc", "length", "A number is wanted"),
+        ("abc", "length", "A number is expected"),
         ("12 rpm", "length", "units that fit"),
         ("5 +", "length", "missing at the end"),
         ("(5", "length", "not closed"),
-        ("5/0", "length", "Division by nought"),
+        ("5/0", "length", "Division by zero"),
         ("1in + 2", "length", "one part of the sum has a unit"),
         ("2mm * 3mm", "length", "can't be multiplied"),
         ("9" * 150 + " * " + "9" * 40 + "e300", "length", ""),
         ("1e999", "length", "not a finite number"),
         ("1" * 201, "length", "longer than 200"),
-        ("nan", "length", "A number is wanted"),
+        ("nan", "length", "A number is expected"),
     ],
 )
 def test_told(text: str, kind: str, says: str) -> None:

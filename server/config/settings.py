@@ -58,7 +58,7 @@ def _secret_key() -> str:
     if len(key) < 50:
         raise ImproperlyConfigured(
             f"The key file {file} holds {len(key)} characters, a key has 50 or more. Take the file away and "
-            "start again: a new one is made, and everybody signs in anew."
+            "start again: a new one is made, and everyone signs in again."
         )
     return key
 

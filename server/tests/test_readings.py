@@ -52,13 +52,13 @@ def test_a_reading_keeps_where_it_was_taken_and_gives_the_edit(heron: Machine, a
 @pytest.mark.django_db
 def test_a_machine_that_moved_or_is_silent_gives_no_reading(heron: Machine, as_role: AsRole, standing: Any) -> None:
     client = as_role("technician")
-    assert "not heard of now" in take(client, seen=[1, 2, 3]).json()["message"]
+    assert "No connection to the machine" in take(client, seen=[1, 2, 3]).json()["message"]
     standing(128.9)
     assert "has moved since" in take(client, seen=[128.8, 20.0, -5.0]).json()["message"]
     assert "has moved since" in take(client).json()["message"]
     standing(128.9, ago=5.0)
     answer = take(client, seen=[128.9, 20.0, -5.0])
-    assert answer.status_code == 409 and "not heard of now" in answer.json()["message"]
+    assert answer.status_code == 409 and "No connection to the machine" in answer.json()["message"]
     standing(128.9)
     bad = take(client, "/changer/coupling/lead", seen=[128.9, 20.0, -5.0])
     assert bad.status_code == 422 and "type it" in bad.json()["faults"][0]["what"]

@@ -2,6 +2,7 @@ import { Component, type ReactNode, Suspense, useEffect } from "react";
 import { BrowserRouter, Navigate, Route, Routes, useLocation, useParams } from "react-router";
 import { History } from "./history/history";
 import { HandPanel } from "./live/hand-panel";
+import { when } from "./quantity/when";
 import { Palette, useDeeds, useShortcuts } from "./shell/commands";
 import { Troubles } from "./shell/conflict";
 import { useSession } from "./shell/session";
@@ -61,7 +62,7 @@ function PrintTitle() {
   return (
     <p className="print-title mb-3 border-b border-ink pb-1">
       <b className="text-[18px]">{name ?? "Orthotrope"}</b>, {stage}
-      {machine && `, revision ${machine.revision} by ${machine.author}, ${new Date(machine.changed).toLocaleString()}`}
+      {machine && `, revision ${machine.revision} by ${machine.author}, ${when(machine.changed)}`}
     </p>
   );
 }

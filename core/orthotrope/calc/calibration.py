@@ -75,7 +75,7 @@ def calibrated(
         InputError: with fewer than two touches.
     """
     if len(triggers) < 2:
-        raise InputError.at("/touches", "One touch tells no scatter; at least two are needed.")
+        raise InputError.at("/touches", "One touch gives no scatter; at least two are needed.")
     scatter, count = statistics.stdev(triggers), len(triggers)
     found = _budget(
         _term("scatter of the touches", scatter / math.sqrt(count), dof=count - 1),

@@ -72,7 +72,7 @@ def offer(setup: Setup, pointer: str, position: Vector, tool: int | None) -> Off
         if tool is None:
             raise InputError.at(
                 pointer,
-                "The machine does not tell which tool is in the spindle; the height of its tip is not "
+                "The machine does not report which tool is in the spindle; the height of its tip is not "
                 "known. Type the value.",
             )
         if tool:

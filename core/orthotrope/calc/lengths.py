@@ -91,7 +91,7 @@ class SetterBlockCheckOutput(Result):
 @calculation("setter-block-check", "the error of a plane height, from a tool resting on a block of known height")
 def setter_block_check(data: SetterBlockCheckInput) -> SetterBlockCheckOutput:
     """Error = reading − block height (positive: the readout shows too much); true length = length + error; true plane
-    height = plane height − error; mm. It tells something only where another tool set the zero that the block stands on.
+    height = plane height − error; mm. It is of use only where another tool set the zero that the block stands on.
     """
     error = data.reading - data.block_height
     return SetterBlockCheckOutput(error=error, true_length=data.length + error, true_plane_z=data.plane_z - error)

@@ -712,7 +712,7 @@ class Control:
             way = math.dist(self.machine.position, target) if way is None else way
             feed = feed * way
         if feed <= 0:
-            raise RunFault("The feed is nought; give an F word.")
+            raise RunFault("The feed is zero; give an F word.")
         return feed
 
     def _arc(self, motion: float, target: Vector, values: dict[str, float], frame: bool) -> None:

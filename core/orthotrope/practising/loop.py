@@ -47,7 +47,7 @@ T_95 = {2: 4.303, 4: 2.776, 6: 2.447, 8: 2.306}
 
 @dataclass(frozen=True, slots=True)
 class Quantity:
-    """What was found of a quantity, its half width at 95 %, and the truth that it is to be compared with; ``kind``: what
+    """Result of a quantity, its half width at 95 %, and the truth that it is to be compared with; ``kind``: what
     is comparable."""
 
     quantity: str
@@ -128,7 +128,7 @@ class Technician:
             said = [event.data["text"] for event in run.trace.of_kind("message")]
             if run.trace.ended == "end" and not any("differ" in text for text in said):
                 return run
-        raise InputError.at("", f"{name} of T{tool} did not come to its end: {' '.join(said) or run.trace.ended}.")
+        raise InputError.at("", f"{name} of T{tool} did not finish: {' '.join(said) or run.trace.ended}.")
 
     def _run(self, name: str, tool: int) -> Run:
         _, case = measuring_case(self.setup, self.setup.profile, name, (tool,))

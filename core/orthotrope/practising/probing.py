@@ -49,7 +49,7 @@ class Prober(Technician):
         tip = tip_of(self.setup, routine)
         wanted = len(PLANS[routine.kind].aims(routine, tip)) * (tip.probe.touches if tip else 1) if tip else 0
         if run.trace.ended != "end" or len(counted) != wanted:
-            raise InputError.at("", f"{routine.name} did not come to its end: {' '.join(said) or run.trace.ended}.")
+            raise InputError.at("", f"{routine.name} did not finish: {' '.join(said) or run.trace.ended}.")
         latched = [self._told(event.data["latched"]) for event in counted]
         each = tip.probe.touches if tip else 1
         return [_mean(latched[index : index + each]) for index in range(0, len(latched), each)]

@@ -115,7 +115,7 @@ def parse_value(source: Squeezed, depth: int = 0) -> Value:
         source.at = word.end()
         return _function(source, word[0], depth)
     what = f"'{source.text[source.at :][:12]}' stands where" if sign else "the line ends where"
-    raise source.fail(f"{what} a number, a parameter or [ is wanted.")
+    raise source.fail(f"{what} a number, a parameter or [ is expected.")
 
 
 def _function(source: Squeezed, name: str, depth: int) -> Function:
@@ -129,12 +129,12 @@ def _function(source: Squeezed, name: str, depth: int) -> Function:
 def parse_bracket(source: Squeezed, depth: int = 0) -> Value:
     """``[expression]``."""
     opened = source.at
-    source.expect("[", "A [ is wanted here.")
+    source.expect("[", "A [ is expected here.")
     value = _parse_binary(source, 0, depth + 1)
     if source.peek() != "]":
         if not source.peek():
             raise source.fail("The [ here has no ].", opened)
-        raise source.fail(f"'{source.text[source.at :][:12]}' stands where an operator or ] is wanted.")
+        raise source.fail(f"'{source.text[source.at :][:12]}' stands where an operator or ] is expected.")
     source.at += 1
     return value
 
@@ -166,13 +166,13 @@ def _power(left: float, right: float) -> float:
 
 def _divide(left: float, right: float) -> float:
     if right == 0:
-        raise ValueFault("Division by nought.")
+        raise ValueFault("Division by zero.")
     return left / right
 
 
 def _modulo(left: float, right: float) -> float:
     if right == 0:
-        raise ValueFault("MOD by nought.")
+        raise ValueFault("MOD by zero.")
     return left % abs(right)
 
 

@@ -246,21 +246,21 @@ class _Parser:
                 if source.text.startswith("THEN", source.at):
                     source.at += 4
                     return If(condition, compiled(condition), None, None, self._setting(), place)
-                raise source.fail("GOTO or THEN is wanted after the condition.")
+                raise source.fail("GOTO or THEN is expected after the condition.")
             case "GOTO":
                 goto = parse_value(source)
                 return If(None, None, goto, compiled(goto), None, place)
             case "WHILE":
                 condition = parse_bracket(source)
                 if not source.text.startswith("DO", source.at):
-                    raise source.fail("DO with a number is wanted after the condition.")
+                    raise source.fail("DO with a number is expected after the condition.")
                 source.at += 2
                 return While(condition, compiled(condition), self._loop_number(), place)
             case "DO":
                 return While(None, None, self._loop_number(), place)
             case "END":
                 return End(self._loop_number(), place)
-        raise source.fail("A condition is wanted here.")
+        raise source.fail("A condition is expected here.")
 
     def _loop_number(self) -> int:
         source = self.source
@@ -274,9 +274,9 @@ class _Parser:
         source = self.source
         place = source.place
         if source.peek() != "#":
-            raise source.fail("A parameter to be set is wanted here, such as #100.")
+            raise source.fail("A parameter to set is expected here, such as #100.")
         target = parse_value(source)
-        source.expect("=", "An = is wanted after the parameter.")
+        source.expect("=", "An = is expected after the parameter.")
         value = parse_value(source)
         index = compiled(target.number) if isinstance(target, Parameter) else None
         assert isinstance(target, Parameter | Named)

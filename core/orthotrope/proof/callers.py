@@ -58,7 +58,7 @@ def places(case: Case, everywhere: bool = True) -> Iterator[Vector]:
     over = dict.fromkeys(case.world.magazine.places.values()) if case.world.magazine and everywhere else ()
     for x, y in (*itertools.product(xs, ys), *over):
         if not (xs[0] <= x <= xs[1] and ys[0] <= y <= ys[1]):
-            continue  # a pocket that can't be reached is told by the Setup's conflicts
+            continue  # a pocket that can't be reached is from the Setup's conflicts
         heights = (upright.soft_greatest, *_down(upright.soft_least, upright.soft_greatest))
         free = [z for z in heights if machine.stands_free((x, y, z))]
         if free:
@@ -98,7 +98,7 @@ def called_for_others(case: Case) -> Iterator[Finding]:
     nowhere = next((number for number in range(1, beyond) if number not in stored), None)
     asked = {
         -1.0: "for T−1",
-        float(beyond): f"for T{beyond}, which there is not",
+        float(beyond): f"for T{beyond}, which does not exist",
         held + 0.5: f"for tool {held + 0.5:g}",
         **({float(nowhere): f"for T{nowhere}, which is in no pocket"} if nowhere is not None else {}),
     }

@@ -48,7 +48,7 @@ def refused(case: Case) -> Iterator[Finding]:
     yield Finding(
         NOT_COMPLETED,
         "stop",
-        f"With everything as the Setup says the text does not come to its end: “{said}”. Look at the text, and at the Setup, the wiring of its "
+        f"With everything as the Setup says the program does not finish: “{said}”. Look at the text, and at the Setup, the wiring of its "
         f"inputs first.",
         last.line if last else None,
         last.t1 if last else None,

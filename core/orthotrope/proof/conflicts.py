@@ -257,7 +257,7 @@ def height_conflicts(
         )
     if ladder.riser > 0:
         yield Conflict(
-            f"{longest_named(derived)} does not fit into its pocket: {with_unit(ladder.riser)} are missing below a "
+            f"{longest_named(derived)} does not fit into its pocket: it is {with_unit(ladder.riser)} too shallow below a "
             "coupled "
             f"nose. Raise the rack by as much, or make the room deeper.",
             "/changer/heights/pocket_depth",
@@ -391,7 +391,7 @@ def signal_advice(setup: Setup) -> Iterator[Conflict]:
         missing = [role for role in OUTPUT_ROLES[name].told_by if role not in roles]
         if missing:
             yield Conflict(
-                f"The {name} is switched and no input tells {' or '.join(missing)}: its sequence can only wait a "
+                f"The {name} is switched and no input shows {' or '.join(missing)}: its sequence can only wait a "
                 "fixed time. Add an input of that role.",
                 "/inputs",
                 severity="warn",

@@ -29,15 +29,16 @@ class Telling:
 GRIPPED: dict[str, Telling] = {
     "pocket-empty": Telling(
         ("grip closed", "tool present"),
-        "An input with the role grip closed (made on a tool only), waited for after closing, would tell.",
+        "An input with the role grip closed (made on a tool only), waited for after closing, would detect it.",
     ),
     "grip-stays-shut": Telling(
-        ("grip open",), "An input with the role grip open, waited for before the spindle rises, would tell."
+        ("grip open",), "An input with the role grip open, waited for before the spindle rises, would detect it."
     ),
     "grip-stays-open": Telling(
-        ("grip closed",), "An input with the role grip closed, waited for before the tool is carried off, would tell."
+        ("grip closed",),
+        "An input with the role grip closed, waited for before the tool is carried off, would detect it.",
     ),
-    "air-low": Telling(("air", "grip open"), "An input with the role air, asked before the exchange, would tell."),
+    "air-low": Telling(("air", "grip open"), "An input with the role air, asked before the exchange, would detect it."),
 }
 """What the signals of a style with a grip can notice."""
 
@@ -92,7 +93,7 @@ def judge(
     again = without is not None and (harm.check, harm.line) == (without.check, without.line)
     if again or telling is None or not told_by.isdisjoint(telling.roles):
         return FaultResult(fault, "unsafe", harm.message, harm)
-    why = "No signal of this machine tells." if can_wait else "This control can't wait for a signal."
+    why = "No signal of this machine detects it." if can_wait else "This control can't wait for a signal."
     return FaultResult(fault, "undetectable", f"{harm.message} {why} {telling.advice}", harm)
 
 
@@ -135,7 +136,7 @@ def without_end(run: Run) -> Finding | None:
     """A wait or a loop without an end: nothing moves any more, nothing is said, and a person who looks into it is inside when it goes on."""
     if not run.endless:
         return None
-    message = f"It does not come to an end: {run.endless.what}. Give the loop a count and a way out."
+    message = f"It does not end: {run.endless.what}. Give the loop a count and a way out."
     return Finding("unbounded-loop", "stop", message, run.endless.line, run.trace.seconds)
 
 

@@ -99,4 +99,4 @@ def _changed(setup: Setup) -> Iterator[tuple[str, str, dict[str, Any]]]:
                     "level": "low",
                 }
             )
-            yield f"an input that tells {role}, waited for in place of a dwell", "/inputs", document
+            yield f"an input that shows {role}, waited for instead of a dwell", "/inputs", document

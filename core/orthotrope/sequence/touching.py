@@ -78,7 +78,7 @@ class Touching:
         if self.wanted.profile.record == "parameter" and self.asks:
             doubtful = Binary("EQ", parameter(known.record_doubtful), Number(1))
             other = Binary("NE", parameter(known.record), Number(number))
-            yield Choose(doubtful, self.use.label("another tool"), "settle the record first")
+            yield Choose(doubtful, self.use.label("another tool"), "correct the record first")
             yield Choose(other, self.use.label("another tool"), f"T{number} must be in the spindle")
 
     def idle(self, label: str, first: int) -> Iterator[Step]:

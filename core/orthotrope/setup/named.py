@@ -50,7 +50,7 @@ class OneOf:
         if isinstance(value, BaseModel):
             return value
         if not isinstance(value, Mapping):
-            raise InputError.at("", f"An object is wanted; got {shown(value)}.")
+            raise InputError.at("", f"An object is expected; got {shown(value)}.")
         name = value.get(self.tag)
         if not isinstance(name, str) or name not in self.registry:
             raise InputError.at(

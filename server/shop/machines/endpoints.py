@@ -81,7 +81,7 @@ def new_machine(request: HttpRequest, body: NewMachine) -> StoredMachine:
 @router.post("/machines/import", response=responses(StoredMachine, 403, 422))
 def bring_in(request: HttpRequest) -> StoredMachine:
     """A new machine from a Setup file; the body is the file."""
-    action = CreateMachine(user_of(request), {}, "brought in from a file")
+    action = CreateMachine(user_of(request), {}, "imported from a file")
     action.permit()  # before anything is worked out
     action.document = ask(request, "", jobs.checked, request.body)
     return StoredMachine.of(action.run())

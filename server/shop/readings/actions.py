@@ -82,13 +82,13 @@ class TakeReading(Action[Reading]):
 
     def _here(self) -> MachineSeen:
         if self.standing is None or not self.standing.fresh:
-            raise MachineMoved("The machine is not heard of now; connect the hand panel, then take the reading.")
+            raise MachineMoved("No connection to the machine; connect the hand panel, then take the reading.")
         return self.standing
 
     def _position(self, setup: Setup) -> dict[str, Any]:
         here = self._here()
         if here.position is None:
-            raise MachineMoved("The machine does not tell its position; type the value.")
+            raise MachineMoved("The machine does not report its position; type the value.")
         if self.seen is None or any(abs(a - b) > SEEN_WITHIN for a, b in zip(here.position, self.seen, strict=True)):
             raise MachineMoved("The machine has moved since; look at the number again, then take it.")
         self.offer = offer(setup, self.quantity, here.position, here.tool)
@@ -193,7 +193,7 @@ class TeachPocket(Action[list[Reading]]):
             raise InputError.at("/pocket", f"There is no pocket {self.pocket} to be taught.")
         here = self.standing
         if here is None or not here.fresh or here.position is None:
-            raise MachineMoved("The machine is not heard of now; connect the hand panel, then teach the pocket.")
+            raise MachineMoved("No connection to the machine; connect the hand panel, then teach the pocket.")
         if any(abs(a - b) > SEEN_WITHIN for a, b in zip(here.position, self.seen, strict=True)):
             raise MachineMoved("The machine has moved since; look at the numbers again, then teach the pocket.")
         self.found, values = [], {}

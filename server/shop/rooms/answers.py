@@ -20,7 +20,7 @@ class Known:
     """How a value is known: typed, measured by a reading (its source), or as the Setup says; to ± ``half_width`` (in its unit, None:
     that is not known)."""
 
-    how: Literal["typed", "measured", "told by the Setup"]
+    how: Literal["typed", "measured", "from the Setup"]
     half_width: float | None
 
 
@@ -84,7 +84,7 @@ def _known(search: RoomSearch, setup: Setup, room: Room) -> Known:
     """By the newest reading whose value still stands, or by what the Setup says."""
     by_setup = known_of(setup).get(room.where)
     if by_setup is not None:
-        return Known("told by the Setup", by_setup)
+        return Known("from the Setup", by_setup)
     document = search.revision.document
     taken = Reading.objects.filter(machine=search.machine, quantity=room.key).exclude(source=Reading.Source.READ_BACK)
     reading = taken.order_by("-pk").first()

@@ -1,9 +1,11 @@
 /** The history of a machine: its revisions with who, when and what changed; one can be looked at and restored. */
+
 import { useInfiniteQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { client, noConnection, type Revision, refusal } from "../api/client";
 import { dataOf, queries, useAnswer } from "../api/query";
 import { useUnit } from "../quantity/rows";
+import { when } from "../quantity/when";
 import { Dialog } from "../shell/dialog";
 import { may } from "../shell/session";
 import { place, said } from "../shell/value";
@@ -114,7 +116,7 @@ function Entry({ revision, newest, since, onLook, onRestore }: EntryProps) {
       </div>
       <div>
         <div className="text-[13px] text-ink-3">
-          {new Date(revision.changed).toLocaleString()} {revision.note && `· ${revision.note}`}
+          {when(revision.changed)} {revision.note && `· ${revision.note}`}
         </div>
         <ChangeList changes={revision.changes} empty={revision.number === 1 ? "The first." : "Nothing changed."} />
         {since && (

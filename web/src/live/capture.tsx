@@ -1,13 +1,15 @@
 /** Take reading: which number of the machine goes where, seen before it is taken; and the readings of the quantity. */
+
 import { useEffect, useState } from "react";
 import { client, type Reading } from "../api/client";
 import { nameOf, useAnswer } from "../api/query";
-import { kindOf, shown, unitOf } from "../quantity/format";
+import { kindOf, shown, unitOf, workOffset } from "../quantity/format";
 import { QuantityInput } from "../quantity/quantity-input";
 import { useUnit } from "../quantity/rows";
 import { fieldKeys, useTyped } from "../quantity/typed";
 import { plainNumber } from "../quantity/understand";
-import { readingOf, useReadings, when } from "../readings/readings";
+import { when } from "../quantity/when";
+import { readingOf, useReadings } from "../readings/readings";
 import { may } from "../shell/session";
 import { place } from "../shell/value";
 import { read } from "../work/pointer";
@@ -264,7 +266,7 @@ function Series({ quantity, onTrouble }: { quantity: string; onTrouble: (text: s
             Use these {series.length}
           </button>
           <button type="button" className="link" onClick={() => setFrom(series[0]?.id ?? 0)}>
-            begin anew
+            Start over
           </button>
         </>
       )}
@@ -323,7 +325,7 @@ function ReadingLine({ reading, now }: { reading: Reading; now: unknown }) {
       <span className="flex-1 truncate" title={reading.says}>
         {when(reading.taken)} {reading.author}: <b className="font-medium">{value}</b>
         {reading.tool ? ` · T${reading.tool}` : ""}
-        {reading.work_offset ? ` · zero ${reading.work_offset}` : ""} · {reading.source}
+        {reading.work_offset ? ` · ${workOffset(reading.work_offset)}` : ""} · {reading.source}
       </span>
       {now === reading.value ? (
         <span className="text-proven">in use</span>

@@ -124,7 +124,7 @@ export const WORDS: Record<string, string> = {
   FEED_HOLD: "held",
   PROGRAM_STOPPED: "waits for you",
   STOPPED: "stopped",
-  INTERRUPTED: "program given up",
+  INTERRUPTED: "program aborted",
 };
 
 function State() {

@@ -44,14 +44,14 @@ function InputLamp({ number, name, made }: { number: number; name: string; made:
       <Lamp made={made} />
       <span className="min-w-0 flex-1 truncate" title={name}>
         {name}
-        <span className="sr-only">, {made === undefined ? "not told" : made ? "made" : "idle"}</span>
+        <span className="sr-only">, {made === undefined ? "not reported" : made ? "made" : "idle"}</span>
       </span>
       {practice && may("technician") && <Hands number={number} name={name} />}
     </li>
   );
 }
 
-/** The technician's hands at the practice machine: make the contact and let go of it; take its lead out. */
+/** The technician's hands at the practice machine: actuate an input and release it; take its lead out. */
 export function Hands({ number, name }: { number: number; name: string }) {
   const role = useWork((work) => work.document?.inputs.find((entry) => entry.number === number)?.role);
   const made = useLive((live) => live.hands?.made.includes(number)) ?? false;
@@ -65,10 +65,10 @@ export function Hands({ number, name }: { number: number; name: string }) {
         type="button"
         className="button plain min-h-8! px-1.5! text-[13px]"
         aria-pressed={made}
-        aria-label={`${made ? "Let go of" : "Make"} ${name}`}
+        aria-label={`${made ? "Release" : "Actuate"} ${name}`}
         onClick={() => void press()}
       >
-        {made ? "let go" : "make"}
+        {made ? "release" : "actuate"}
       </button>
       <button
         type="button"

@@ -1,7 +1,8 @@
 /** Machine and part position side by side with the stored place of the quantity in focus, and the distance to go. */
+
 import { client } from "../api/client";
 import { nameOf, useAnswer } from "../api/query";
-import { shown, unitOf } from "../quantity/format";
+import { shown, unitOf, workOffset } from "../quantity/format";
 import { useUnit } from "../quantity/rows";
 import { useWork } from "../work/store";
 import { AXES, type Axis, useLive } from "./live";
@@ -63,7 +64,7 @@ export function Positions() {
           {told?.homed ? "homed" : "not homed"}
         </span>
         <span>{told?.tool ? `T${told.tool} in the spindle` : "spindle empty"}</span>
-        <span>zero {told?.offset ?? "–"} active</span>
+        <span>{told?.offset ? `${workOffset(told.offset)} active` : "no work offset"}</span>
         <span>{told?.spindle ? `${shown(told.spindle, "speed", unit)} rev/min` : "spindle still"}</span>
       </p>
       <Sight />

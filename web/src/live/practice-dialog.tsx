@@ -151,7 +151,7 @@ function Build() {
   const build = async () => {
     const chosen = seed.trim() === "" ? Math.floor(Math.random() * 1_000_000) : Number(seed);
     if (!slug || !Number.isInteger(chosen)) {
-      setSays("The seed is a whole number, or empty for one by chance.");
+      setSays("The seed is a whole number, or empty for a random one.");
       return;
     }
     const { data, error } = await client
@@ -162,7 +162,7 @@ function Build() {
   return (
     <>
       <label htmlFor="practice-seed" className="text-ink-2">
-        Build it anew
+        Rebuild it
       </label>
       <span className="flex items-center gap-2">
         <input

@@ -1,4 +1,4 @@
-/** Mended lines that were tried: each is taken alone, and the text is run again. */
+/** Suggested fixes that were tried: each is taken alone, and the text is run again. */
 import type { Mend } from "../api/client";
 import { may } from "../shell/session";
 
@@ -19,7 +19,7 @@ export function withMend(text: string, { change }: Mend): string {
 export function Mends({ mends, text, onTake }: Props) {
   if (!mends.length) return null;
   return (
-    <ul aria-label="Mended lines" className="max-h-40 overflow-auto border-b border-rule-2 bg-panel px-3 py-1">
+    <ul aria-label="Suggested fixes" className="max-h-40 overflow-auto border-b border-rule-2 bg-panel px-3 py-1">
       {mends.map((mend) => (
         <li key={mend.message} className="flex items-start gap-3 border-b border-rule-2 py-1 text-[14px]">
           <div className="min-w-0 flex-1">
@@ -36,7 +36,7 @@ export function Mends({ mends, text, onTake }: Props) {
             <button
               type="button"
               className="button plain min-h-10! px-2!"
-              aria-label={`Take the mended line ${mend.change.line}`}
+              aria-label={`Apply the fix to line ${mend.change.line}`}
               onClick={() => onTake(withMend(text, mend))}
             >
               Take it

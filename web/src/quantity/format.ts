@@ -75,3 +75,8 @@ export function duration(seconds: number): string {
   if (whole < 3600) return `${Math.floor(whole / 60)} min ${whole % 60} s`;
   return `${Math.floor(whole / 3600)} h ${Math.floor((whole % 3600) / 60)} min`;
 }
+
+/** A work offset by its number and its word: "work offset 1 (G54)". */
+export function workOffset(number: number): string {
+  return `work offset ${number} (${number <= 6 ? `G${53 + number}` : `G59.${number - 6}`})`;
+}

@@ -1,7 +1,8 @@
 /** The rows of a schedule: quantities that can be edited, and derived ones whose working opens under them. */
 import { useId, useState } from "react";
 import type { Fault, Kind, Working } from "../api/client";
-import { readingOf, useReadings, when } from "../readings/readings";
+import { when } from "../quantity/when";
+import { readingOf, useReadings } from "../readings/readings";
 import { may } from "../shell/session";
 import { read } from "../work/pointer";
 import { useWork } from "../work/store";

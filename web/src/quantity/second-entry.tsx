@@ -22,7 +22,7 @@ export function SecondEntry({ label, pointer, kind }: { label: string; pointer: 
   return (
     <>
       <div className="row bg-now-wash">
-        <span>{label} again, as it is read</span>
+        <span>{label} again, as you read it</span>
         <QuantityInput
           autoFocus
           blank

@@ -3,7 +3,7 @@ import { client, type Kind, refusal } from "../api/client";
 import { useWork } from "../work/store";
 import type { MachineUnit } from "./format";
 
-export const NO_CONNECTION = "No connection to the server. The number is kept here and sent when there is one.";
+export const NO_CONNECTION = "No connection to the server; retrying. The number is kept here.";
 export const NO_SESSION = "Your session has ended. The number is kept here; sign in again and it is sent.";
 
 /** It can't be asked now; the number is to be kept. */

@@ -2,8 +2,9 @@
 import { useSize } from "../drawing/use-size";
 import { shown } from "../quantity/format";
 import { useUnit } from "../quantity/rows";
+import { when } from "../quantity/when";
 import { drift } from "./drift-placing";
-import { useReadings, when } from "./readings";
+import { useReadings } from "./readings";
 
 /** `title`: what it is, at the beginning of a line. */
 export function Drift({ quantity, title }: { quantity: string; title: string }) {

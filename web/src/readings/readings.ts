@@ -79,10 +79,3 @@ export function readingOf(list: Reading[], pointer: string, value: unknown): Rea
     null
   );
 }
-
-export function when(taken: string): string {
-  const at = new Date(taken);
-  const time = at.toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" });
-  if (at.toDateString() === new Date().toDateString()) return time;
-  return `${at.toLocaleDateString("en-GB", { day: "numeric", month: "short" })} ${time}`;
-}

@@ -104,7 +104,7 @@ export function ByHandForm({ block }: { block: number }) {
             ))}
           </ul>
           <button type="button" className="link" onClick={() => void setByHand([])}>
-            Take all of it back
+            Undo all of it
           </button>
         </div>
       )}

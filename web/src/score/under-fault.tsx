@@ -15,7 +15,7 @@ export function UnderFault() {
         {words[under.verdict]}: {under.says}
       </p>
       <button type="button" className="link" onClick={() => void useWork.getState().undisturbed()}>
-        Play it undisturbed
+        Play the normal run
       </button>
     </section>
   );

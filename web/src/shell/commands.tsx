@@ -23,7 +23,7 @@ export function useDeeds(): Deed[] {
   const work = useWork.getState();
   const always: Deed[] = [
     { name: "Go to the shop", keys: "G", run: () => navigate("/") },
-    { name: "Light or dark ground", keys: "D", run: turnGround },
+    { name: "Light / dark", keys: "D", run: turnGround },
     { name: "Help: shortcuts", keys: "?", run: () => set({ open: "help" }) },
   ];
   if (!slug) return always;
@@ -147,11 +147,11 @@ export function Palette({ deeds }: { deeds: Deed[] }) {
       </Dialog>
     );
   return (
-    <Dialog open={open === "palette"} onClose={() => set({ open: null })} title="What shall be done?">
+    <Dialog open={open === "palette"} onClose={() => set({ open: null })} title="Search commands">
       <Command className="mt-3" label="Commands">
         <Command.Input className="field text-left!" placeholder="type a few letters" autoFocus />
         <Command.List className="mt-2 max-h-[50vh] overflow-auto">
-          <Command.Empty className="p-2 text-ink-2">Nothing of this name.</Command.Empty>
+          <Command.Empty className="p-2 text-ink-2">No command found.</Command.Empty>
           {deeds.map((deed) => (
             <Command.Item
               key={deed.name}

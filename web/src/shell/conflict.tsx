@@ -17,9 +17,9 @@ export function Troubles() {
   if (saving === "signed-out") return <Ended whose={whose.current} />;
   if (!conflict) return null;
   return (
-    <Dialog open title="The same value was changed by two">
+    <Dialog open title="Changed by someone else">
       <p className="mt-2">
-        {conflict.message} Both are shown; choose which one is to stand. Everything else that you changed is kept.
+        {conflict.message} Both values are shown; choose which one to keep. Everything else that you changed is kept.
       </p>
       <Both conflict={conflict} />
       <div className="mt-5 flex justify-end gap-3">

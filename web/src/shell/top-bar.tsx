@@ -105,13 +105,7 @@ function Side({ deeds, inMachine }: { deeds: Deed[]; inMachine: boolean }) {
           </button>
         </>
       )}
-      <button
-        type="button"
-        className={ICON}
-        onClick={turnGround}
-        aria-label="Light or dark ground"
-        title="Light or dark ground (D)"
-      >
+      <button type="button" className={ICON} onClick={turnGround} aria-label="Light / dark" title="Light / dark (D)">
         {ground === "dark" ? <Sun size={18} /> : <Moon size={18} />}
       </button>
       <Commands deeds={deeds} />

@@ -8,9 +8,9 @@ import { place, said } from "./value";
 const WHY = {
   saved: "",
   saving: "It is being sent.",
-  offline: "There is no connection to the server. It is tried again and again, and sent when there is one.",
+  offline: "No connection to the server; retrying. It is sent as soon as there is one.",
   "signed-out": "Your session has ended; sign in again and it is sent.",
-  conflict: "Two people changed the same value; choose which one is to stand.",
+  conflict: "Someone else changed the same value; choose which one to keep.",
   refused: "The server does not take it.",
 };
 
@@ -40,7 +40,7 @@ export function Unsent() {
               {draft.refused && <span className="block text-[14px] text-stop">{draft.refused}</span>}
             </span>
             <button type="button" className="link" onClick={() => useWork.getState().forget(draft.key)}>
-              Forget it
+              Discard
             </button>
           </li>
         ))}

@@ -1,4 +1,5 @@
 /** The shop: the machines, each with a small plan to scale and how far it is along the stages. */
+
 import { FilePlus2, Upload } from "lucide-react";
 import { useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
@@ -6,6 +7,7 @@ import { client, csrf, type Fault, noConnection, refusal, type Scene, type ShopE
 import { useAnswer } from "../api/query";
 import { PlanBodies } from "../drawing/bodies";
 import { fixed, shown, unitOf } from "../quantity/format";
+import { when } from "../quantity/when";
 import { StageMark } from "../shell/marks";
 import { may } from "../shell/session";
 
@@ -30,7 +32,7 @@ export default function Shop() {
       </div>
       <Refusal what={refused?.what || unanswered} faults={refused?.faults ?? []} />
       {entries?.length === 0 && (
-        <p className="mt-6 text-ink-2">No machines yet. Make a new one, or bring in a Setup file.</p>
+        <p className="mt-6 text-ink-2">No machines yet. Make a new one, or import a Setup file.</p>
       )}
       <ul className="mt-5 grid grid-cols-[repeat(auto-fill,minmax(340px,1fr))] gap-4">
         {entries?.map((entry) => (
@@ -68,7 +70,7 @@ function BringIn({ onRefused }: { onRefused: (refused: Refused | null) => void }
     } | null;
     if (response?.ok && body?.slug) return navigate(`/machines/${body.slug}/machine`);
     const why = body?.message ?? "The server did not answer.";
-    onRefused({ what: `${chosen.name} was not brought in. ${why}`, faults: body?.faults ?? [] });
+    onRefused({ what: `${chosen.name} was not imported. ${why}`, faults: body?.faults ?? [] });
   }
   return (
     <>
@@ -85,7 +87,7 @@ function BringIn({ onRefused }: { onRefused: (refused: Refused | null) => void }
         }}
       />
       <button type="button" className="button plain" onClick={() => file.current?.click()}>
-        <Upload size={16} /> Bring in a Setup file
+        <Upload size={16} /> Import a Setup file
       </button>
     </>
   );
@@ -170,7 +172,7 @@ function Unreadable({ entry }: { entry: ShopEntry }) {
         Download its file
       </a>
       <div className="mt-2 text-[13px] text-ink-3">
-        revision {entry.revision}, {entry.author}, {new Date(entry.changed).toLocaleString()}
+        revision {entry.revision}, {entry.author}, {when(entry.changed)}
       </div>
     </div>
   );
@@ -201,7 +203,7 @@ function Readable({ entry, scene }: { entry: ShopEntry; scene: Scene }) {
           ))}
         </ul>
         <div className="mt-3 text-[13px] text-ink-3">
-          revision {entry.revision}, {entry.author}, {new Date(entry.changed).toLocaleString()}
+          revision {entry.revision}, {entry.author}, {when(entry.changed)}
         </div>
       </div>
     </Link>

@@ -54,7 +54,7 @@ describe("the coupling's tuning", () => {
     await waitFor(() => expect(coupling()?.observed_lift).toBeNull());
     expect(coupling()?.feed).toBe(clean.derived?.workings.corrected_feed?.value);
     expect(coupling()?.tuning).toHaveLength(1);
-    fireEvent.click(section.getByRole("button", { name: "Begin anew" }));
+    fireEvent.click(section.getByRole("button", { name: "Start over" }));
     await waitFor(() => expect(coupling()?.tuning).toEqual([]));
   });
 
@@ -97,7 +97,7 @@ describe("a layout from a drawing", () => {
       ),
     );
     fireEvent.click(screen.getByRole("button", { name: "Pocket 3 earlier" }));
-    fireEvent.click(screen.getByRole("button", { name: "Take these 3 pockets" }));
+    fireEvent.click(screen.getByRole("button", { name: "Use these 3 pockets" }));
     await waitFor(() => expect(rackNow()?.single_positions).toBe(true));
     expect(rackNow()?.count).toBe(3);
     expect(rackNow()?.taught?.map(({ pocket, x }) => [pocket, x])).toEqual([
@@ -171,11 +171,11 @@ describe("after a stop", () => {
     fireEvent.click(screen.getByRole("button", { name: "Set it at the machine" }));
     expect((await screen.findByRole("status")).textContent).toBe("Set: in the spindle is T9.");
     expect(sent).toEqual([{ do: "settle", number: 9, pockets: { "2": 2 } }]);
-    fireEvent.click(screen.getByRole("button", { name: "Take it over into the pocket table" }));
+    fireEvent.click(screen.getByRole("button", { name: "Apply to the pocket table" }));
     await waitFor(() => expect(screen.getByRole("status").textContent).toBe("The pocket table has it."));
     expect(useWork.getState().document?.tools.find((tool) => tool.number === 2)?.pocket).toBe(2);
     fireEvent.change(screen.getByLabelText("Seen in the spindle"), { target: { value: "5" } });
-    expect(screen.getByText(/not what follows from this line/)).toBeTruthy();
+    expect(screen.getByText(/does not fit this line/)).toBeTruthy();
     fireEvent.click(screen.getByRole("button", { name: "2 to 3" }));
     expect(document.querySelector("[data-keyed]")?.textContent).toBe("#160 = 2\n#161 = 0");
   });
@@ -200,7 +200,7 @@ describe("the schedules of the styles", () => {
     ["godwit", ["Arm reach", "Arm stroke", "Tools"], ["Swing", "Hover gap"]],
     [
       "curlew",
-      ["Lead-in", "Groove diameter", "Stored top", "Half a turn off will do"],
+      ["Lead-in", "Groove diameter", "Stored top", "Half a turn off is allowed"],
       ["Thread lead", "Exchange place X"],
     ],
     ["knot", ["X", "Room below the nose", "Axes go in this order"], ["Hover gap", "Knob above gauge line"]],

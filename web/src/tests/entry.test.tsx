@@ -155,7 +155,7 @@ describe("undo", () => {
     await work().undo();
     const asked = calls.find((call) => call.path === "/api/merge")?.body;
     expect(asked).toMatchObject({ base: { changer: { rack: { pitch: 58.6 } } }, mine: heron, theirs: others });
-    expect(work().left).toContain(`${PITCH} was changed otherwise since`);
+    expect(work().left).toContain(`${PITCH} was changed by someone else since`);
     expect(work().document).toBe(others);
   });
 

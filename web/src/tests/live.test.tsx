@@ -238,7 +238,7 @@ describe("the hand panel", () => {
     state();
     expect((screen.getByRole("button", { name: "Home" }) as HTMLButtonElement).disabled).toBe(true);
     expect((screen.getByRole("group", { name: "Jog" }) as HTMLFieldSetElement).disabled).toBe(true);
-    expect(screen.queryByRole("button", { name: "Make setter" })).toBeNull();
+    expect(screen.queryByRole("button", { name: "Actuate setter" })).toBeNull();
   });
 });
 
@@ -298,7 +298,7 @@ describe("the Machine stage", () => {
     const curve = screen.getByRole("img", { name: "Speed of X across its travel" });
     expect(curve.querySelectorAll("path.line-now")).toHaveLength(1);
     expect(curve.querySelectorAll("path.line-hidden")).toHaveLength(1);
-    fireEvent.click(screen.getAllByRole("button", { name: "Change them over" })[0] as HTMLElement);
+    fireEvent.click(screen.getAllByRole("button", { name: "Swap" })[0] as HTMLElement);
     await waitFor(() =>
       expect(useWork.getState().document?.machine.axes.X).toMatchObject({ rapid: 7500, acceleration: 450 }),
     );

@@ -114,7 +114,7 @@ describe("the pocket table", () => {
   it("moves a picked tool; what was there takes its place", async () => {
     routes(clean);
     render(<PocketTable />);
-    fireEvent.click(screen.getByRole("button", { name: "Pick T5" }));
+    fireEvent.click(screen.getByRole("button", { name: "Select T5" }));
     fireEvent.click(screen.getByRole("button", { name: "Put T5 into pocket 2" }));
     await waitFor(() => expect(pockets()[5]).toBe(2));
     expect(pockets()[2]).toBe(5);
@@ -167,6 +167,6 @@ describe("the pocket table", () => {
     fireEvent.change(screen.getByLabelText("Pocket table file"), { target: { files: [file] } });
     const dialog = await screen.findByRole("dialog");
     expect(dialog.textContent).toContain("There is no tool T77");
-    expect((within(dialog).getByRole("button", { name: "Take it over" }) as HTMLButtonElement).disabled).toBe(true);
+    expect((within(dialog).getByRole("button", { name: "Import" }) as HTMLButtonElement).disabled).toBe(true);
   });
 });

@@ -242,7 +242,7 @@ describe("a result", () => {
         onTake={(text) => taken.push(text)}
       />,
     );
-    const [first] = await screen.findAllByRole("button", { name: "Take the mended line 2" });
+    const [first] = await screen.findAllByRole("button", { name: "Apply the fix to line 2" });
     expect(screen.getByText("G1 X5 F90").tagName).toBe("DEL");
     fireEvent.click(first as HTMLElement);
     expect(taken).toEqual(["G21\nG1 X5 F60\nM30"]);

@@ -108,7 +108,7 @@ describe("a review", () => {
 
   it("is run again with a mended line, as what it was for", async () => {
     await pasted();
-    fireEvent.click(await screen.findByRole("button", { name: "Take the mended line 1" }));
+    fireEvent.click(await screen.findByRole("button", { name: "Apply the fix to line 1" }));
     await waitFor(() => expect(calls.filter((call) => call.path.endsWith("/pieces"))).toHaveLength(2));
     const [, again] = calls.filter((call) => call.path === "/api/machines/heron/reviews" && call.method === "POST");
     expect(again?.body.purpose).toBe("job");

@@ -106,7 +106,7 @@ describe("the setter", () => {
     fireEvent.change(field, { target: { value: "50.3" } });
     fireEvent.keyDown(field, { key: "Enter" });
     fireEvent.change(screen.getByLabelText("the zero was set by"), { target: { value: "this tool" } });
-    expect(screen.getByRole("alert").textContent).toContain("tells nothing");
+    expect(screen.getByRole("alert").textContent).toContain("proves nothing");
     fireEvent.change(screen.getByLabelText("the zero was set by"), { target: { value: "another tool" } });
     expect(await screen.findByText("Off by 0.3 mm.")).toBeTruthy();
     expect(screen.getByText(/the plane would be/).textContent).toContain("−124.500");
@@ -127,7 +127,7 @@ describe("the setter", () => {
     });
     useReadings.setState({ slug: "heron", list: [] });
     render(<Lengths />);
-    fireEvent.click(await screen.findByRole("button", { name: "Take T3 over" }));
+    fireEvent.click(await screen.findByRole("button", { name: "Use the length of T3" }));
     await waitFor(() => expect(useWork.getState().document?.tools[2]?.length).toBe(47.9));
     expect(calls.find((call) => call.path.endsWith("/readings"))?.body).toMatchObject({ value: 47.9, source: "typed" });
   });
@@ -190,7 +190,7 @@ describe("a table of tools", () => {
       head: ["number", "length"],
       rows: [
         { row: 2, tool: 3, changes: "T3: length", wrong: "", cells: ["3", "47.9"] },
-        { row: 3, tool: 4, changes: "", wrong: '`length` "long": A number is wanted here.', cells: ["4", "long"] },
+        { row: 3, tool: 4, changes: "", wrong: '`length` "long": A number is expected here.', cells: ["4", "long"] },
       ],
       tools: heron.tools.map((tool) => (tool.number === 3 ? { ...tool, length: 47.9 } : tool)),
     };
@@ -198,9 +198,9 @@ describe("a table of tools", () => {
     render(<BringInTools onClose={() => {}} />);
     const box = screen.getByLabelText("Rows of the table") as HTMLTextAreaElement;
     fireEvent.change(box, { target: { value: "number\tlength\n3\t47.9\n4\tlong" } });
-    fireEvent.click(screen.getByRole("button", { name: "Look what it changes" }));
+    fireEvent.click(screen.getByRole("button", { name: "Show the changes" }));
     const dialog = within(await screen.findByRole("dialog"));
-    fireEvent.click(await dialog.findByRole("button", { name: "Take the 1 good rows over" }));
+    fireEvent.click(await dialog.findByRole("button", { name: "Import the 1 good rows" }));
     await waitFor(() => expect(useWork.getState().document?.tools[2]?.length).toBe(47.9));
     await waitFor(() => expect(box.value).toBe("number\tlength\n4\tlong"));
   });

@@ -289,7 +289,7 @@ describe("the matrix", () => {
     show({});
     const cell = await screen.findByRole("button", { name: /^T2 to T9, stop: The spindle nose/ });
     expect(cell.dataset.worst).toBe("stop");
-    expect(screen.getByRole("button", { name: "T9 to T2, nothing to stop it" }).dataset.worst).toBe("none");
+    expect(screen.getByRole("button", { name: "T9 to T2, OK" }).dataset.worst).toBe("none");
     expect(screen.getByText(/1 sequence, first T2 to T9/)).toBeTruthy();
     fireEvent.focus(cell);
     expect(screen.getAllByText(/meets the setter/).length).toBeGreaterThan(1);
@@ -345,7 +345,7 @@ describe("the matrix", () => {
     );
     const rows = within(await screen.findByRole("region", { name: "Proof of routines" }));
     expect(rows.getByRole("row").textContent).toContain("27.3 s");
-    expect(rows.getByRole("button", { name: "frame corner, nothing to stop it, stale" })).toBeTruthy();
+    expect(rows.getByRole("button", { name: "frame corner, OK, stale" })).toBeTruthy();
     const matrix = screen.getByRole("table", { name: "Matrix of exchanges" });
     expect(within(matrix).queryByRole("button", { name: /frame corner/ })).toBeNull();
     fireEvent.click(screen.getByRole("button", { name: /the part lies 5 mm further left/ }));

@@ -93,7 +93,7 @@ describe("the shop", () => {
     show({ "POST /api/machines/import": () => [422, { message: "The input has faults.", faults }] });
     fireEvent.change(await screen.findByLabelText("Setup file"), { target: { files: [new File(["{}"], "odd.json")] } });
     const alert = await screen.findByRole("alert");
-    for (const part of ["odd.json was not brought in", "/tools/0/length", "is missing"])
+    for (const part of ["odd.json was not imported", "/tools/0/length", "is missing"])
       expect(alert.textContent).toContain(part);
   });
 

@@ -73,7 +73,7 @@ it("sets a parameter and an input by hand, each before the next block, and takes
   await screen.findByText("touch probe idle");
   expect(asked()).toHaveLength(2);
   expect(useWork.getState().block).toBe(7);
-  fireEvent.click(screen.getByRole("button", { name: "Take all of it back" }));
+  fireEvent.click(screen.getByRole("button", { name: "Undo all of it" }));
   await waitFor(() => expect(asked()).toEqual([]));
   expect(screen.queryByRole("list", { name: "Set by hand" })).toBeNull();
 });

@@ -652,7 +652,7 @@ async function takeBack(set: Set, get: Get, base: Setup, mine: Setup): Promise<b
   });
   if (!data) return false;
   const places = data.left.map((entry) => entry.where).join(", ");
-  set({ left: places ? `${places} was changed otherwise since; it is left as it is.` : null });
+  set({ left: places ? `${places} was changed by someone else since; it is left as it is.` : null });
   const same = JSON.stringify(data.document) === JSON.stringify(document);
   return same || (await take(set, get, data.document)).length === 0;
 }

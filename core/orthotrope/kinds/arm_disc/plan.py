@@ -80,7 +80,7 @@ class _ArmParts(DiscParts):
             yield Compute(Binary("+", Number(table), frame.to_pocket), frame.from_tool, "what is in that pocket now")
             yield from frame.record(frame.to_tool)
         else:
-            yield Say("The pockets have changed: enter them on the card, and write the files of the exchanges anew")
+            yield Say("The pockets have changed: enter them on the card, and write the files of the exchanges again")
 
     def _found(self, setup: Setup, use: Allotment, nowhere: int) -> Iterator[Step]:
         """Look the pocket up in the control's table: the lowest that holds what is requested, or nothing; ``nowhere``
@@ -104,7 +104,7 @@ class _ArmParts(DiscParts):
         use = Allotment(known)
         found, nowhere, requested = use.number("pocket to"), use.label("nothing moves"), parameter(known.exchange_to)
         yield Remark(f"called with the requested tool in #{known.exchange_to} while the job cuts: only the disc turns")
-        yield Choose(Binary("EQ", parameter(known.record_doubtful), Number(1)), nowhere, "settle the record first")
+        yield Choose(Binary("EQ", parameter(known.record_doubtful), Number(1)), nowhere, "correct the record first")
         for role in ("pot up", "arm home"):
             entry = setup.input_of(role)
             if entry:

@@ -6,7 +6,7 @@ TELLING.add(
     "thread-on",
     {
         "pocket-empty": Telling(
-            ("tool present",), "An input with the role tool present, asked after the pick-up, would tell."
+            ("tool present",), "An input with the role tool present, checked after the pick-up, would detect it."
         )
     },
 )

@@ -19,6 +19,6 @@ def dwell_for_sensor(case: Case, tell: Teller) -> Iterator[Finding]:
             yield tell.of_event(
                 event,
                 f"After {data['word']} it dwells {data['seconds']:g} s; the input {data['input']} "
-                f"({data['role']}) tells when that is done: wait for it.",
+                f"({data['role']}) shows when that is done: wait for it.",
                 "/inputs",
             )

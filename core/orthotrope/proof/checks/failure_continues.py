@@ -15,7 +15,7 @@ def failure_continues(case: Case, tell: Teller) -> Iterator[Finding]:
     last = run.trace.blocks[-1]
     if run.returned and (wrong := _not_done(case)):
         yield tell(
-            f"It goes back to the job as if all were well, and {wrong}; say what is wrong, pause and end (M0, M30).",
+            f"It goes back to the job as if nothing had happened, and {wrong}; say what is wrong, pause and end (M0, M30).",
             last.line,
             last.t1,
             last.position,

@@ -16,7 +16,7 @@ def frame_mixed(case: Case, tell: Teller) -> Iterator[Finding]:
         if zero.how == "value" and place is not None and _is_off_by(zero.zero - place, -zero.frame):
             yield tell.of_event(
                 zero.event,
-                f"{zero.name} wants a machine coordinate and gets the part coordinate of the touch; add the work offset that "
+                f"{zero.name} needs a machine coordinate and gets the part coordinate of the touch; add the work offset that "
                 "was active.",
             )
             return
@@ -29,7 +29,7 @@ def frame_mixed(case: Case, tell: Teller) -> Iterator[Finding]:
             wanted, got = ("machine", "part") if data["machine_frame"] else ("part", "machine")
             yield tell.of_event(
                 event,
-                f"The move of {AXES[data['axis']]} wants a {wanted} coordinate and gets the {got} coordinate of the touch.",
+                f"The move of {AXES[data['axis']]} needs a {wanted} coordinate and gets the {got} coordinate of the touch.",
             )
             return
 

@@ -36,7 +36,7 @@ def offset_off(case: Case, tell: Teller) -> Iterator[Finding]:
         if case.routine is None and zero.how == "value" and WITHIN < off <= WIDEST:
             yield tell.of_event(
                 zero.event,
-                f"{zero.name} is {with_unit(off)} off the middle of what was touched; look at how it is worked out.",
+                f"{zero.name} is {with_unit(off)} off the middle of what was touched; check the calculation.",
             )
 
 
@@ -60,7 +60,7 @@ def _of_routine(case: Case, zero: Zero, tell: Teller) -> Finding | None:
     return tell.of_event(
         zero.event,
         f"{zero.name} is set to {in_unit(zero.zero)}; what {routine.name} touches is at {in_unit(wanted)}, "
-        f"{with_unit(abs(off))} off. Look at how it is worked out.",
+        f"{with_unit(abs(off))} off. Check the calculation.",
     )
 
 
@@ -91,7 +91,7 @@ def _turn(case: Case, tell: Teller) -> Iterator[Finding]:
             yield tell.of_event(
                 event,
                 f"The part coordinates are turned by {degrees:.3f}° about X {in_unit(x)} Y {in_unit(y)}; what {routine.name} "
-                f"touches is turned by {wanted:.3f}°, about its zero. Look at how it is worked out.",
+                f"touches is turned by {wanted:.3f}°, about its zero. Check the calculation.",
             )
 
 
@@ -108,7 +108,7 @@ def _sizes(case: Case, tell: Teller) -> Iterator[Finding]:
         if abs(value - size) > WITHIN + 8 * case.profile.last_decimal:
             says = f"The {name.replace('_', ' ')} in #{parameter} is {in_unit(value)}; what is touched has {in_unit(size)}."
             yield (
-                tell.of_event(event, says) if event else tell(f"Nothing is worked out for the {name} in #{parameter}.")
+                tell.of_event(event, says) if event else tell(f"Nothing is calculated for the {name} in #{parameter}.")
             )
 
 
@@ -132,5 +132,5 @@ def _kept(case: Case, tell: Teller) -> Iterator[Finding]:
         if abs(off) > WITHIN + 8 * case.profile.last_decimal:
             yield tell.of_event(
                 event,
-                f"{'XYZ'[axis]} in #{parameter} is {with_unit(abs(off))} off what {routine.name} touches. Look at how it is worked out.",
+                f"{'XYZ'[axis]} in #{parameter} is {with_unit(abs(off))} off what {routine.name} touches. Check the calculation.",
             )

@@ -12,7 +12,7 @@ def overtravel_exceeded(case: Case, tell: Teller) -> Iterator[Finding]:
     for event in case.main.trace.of_kind("overtravel-exceeded"):
         name, give = event.data["body"], in_unit(event.data["give"])
         if event.data["made"]:
-            says = f"The touch pushes {name} further than the {give} that it gives before the machine stands; touch more slowly."
+            says = f"The touch pushes {name} further than the {give} that it gives before the machine stands; touch at a lower feed."
         else:
             says = (
                 f"The input is not made and the touch pushes {name} further than the {give} that it gives; end the search "

@@ -28,7 +28,7 @@ def probe_spun(case: Case, tell: Teller) -> Iterator[Finding]:
                 event,
                 "The spindle starts with the probe in it; never turn a probe."
                 if in_spindle
-                else "The spindle starts after a touch with nobody asked whether probe, plate and clip are off; stop for "
+                else "The spindle starts after a touch without anyone being asked whether probe, plate and clip are off; stop for "
                 "that (M0) or change the tool before it.",
             )
             return

@@ -17,5 +17,5 @@ def radius_wrong_side(case: Case, tell: Teller) -> Iterator[Finding]:
             yield tell.of_event(
                 zero.event,
                 f"{zero.name} is set {with_unit(-given)} from the middle of the tip on the side away from the surface, which "
-                f"is off by {with_unit(-2 * given)}; turn the sign of the radius.",
+                f"is off by {with_unit(-2 * given)}; reverse the sign of the radius.",
             )

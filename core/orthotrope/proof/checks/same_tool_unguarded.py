@@ -16,7 +16,6 @@ def same_tool_unguarded(case: Case, tell: Teller) -> Iterator[Finding]:
     moved = next((segment for segment in run.trace.segments if segment.kind != "dwell"), None)
     if moved:
         yield tell(
-            f"With T{tool} in the spindle and T{tool} requested it moves all the same; end early when both are the "
-            f"same.",
+            f"With T{tool} in the spindle and T{tool} requested it moves anyway; end early when both are the same.",
             moved.line,
         )

@@ -38,7 +38,7 @@ def _left(case: Case, run: Run) -> Iterator[str]:
     sets = case.purpose in ("probe", "measure")  # whose end may be to set it
     if not sets and any(abs(a - b) > 1e-6 for a, b in zip(left.shift, before, strict=True)):
         where = " ".join(f"{axis} {in_unit(value)}" for axis, value in zip("XYZ", left.shift, strict=True))
-        yield f"the zero is shifted otherwise than the caller had it ({where}); cancel the shift (G92.1)."
+        yield f"the zero is shifted differently from the caller's ({where}); cancel the shift (G92.1)."
     if case.purpose != "exchange" and run.call.active == "length" and not left.length:
         yield "no length is in force, and the caller had one; call the tool's length (G43)."
     told = _told(case, run)

@@ -16,5 +16,5 @@ def stopped_not_latched(case: Case, tell: Teller) -> Iterator[Finding]:
             yield tell.of_event(
                 zero.event,
                 f"{zero.name} is set where the machine stands after the touch, {with_unit(overrun)} beyond where it was "
-                "latched (the way it needs to stop); work it out from the latched place.",
+                "latched (the way it needs to stop); calculate it from the latched position.",
             )

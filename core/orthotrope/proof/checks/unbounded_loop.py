@@ -11,7 +11,7 @@ def unbounded_loop(case: Case, tell: Teller) -> Iterator[Finding]:
     for run in case.from_both_callers():
         if run.endless:
             yield tell(
-                f"It does not come to an end: {run.endless.what}. Give the loop a count and a way out.",
+                f"It does not end: {run.endless.what}. Give the loop a count and a way out.",
                 run.endless.line,
             )
             return

@@ -17,7 +17,7 @@ def wrong_offset_active(case: Case, tell: Teller) -> Iterator[Finding]:
             told.add(key)
             yield tell.of_event(
                 zero.event,
-                f"{zero.name} is set while work offset {zero.active} is active, in which the touch was told; make work "
+                f"{zero.name} is set while work offset {zero.active} is active, in which the touch was reported; make work "
                 f"offset {zero.offset} active before the touch.",
             )
 

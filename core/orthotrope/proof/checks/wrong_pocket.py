@@ -28,7 +28,7 @@ def wrong_pocket(case: Case, tell: Teller) -> Iterator[Finding]:
         named, told = f"T{tool}" if tool else "nothing", f"T{says}" if says > 0 else "nothing"
         yield tell(
             f"At the end {named} is in pocket {pocket}, where the table that the control keeps says {told}; "
-            "write down each change where it is made."
+            "update the table at each change."
             if keeps
             else f"At the end T{tool} is in pocket {pocket}, which is {f'the pocket of {told}' if says > 0 else 'no pocket of it'}; "
             "put it into its own.",

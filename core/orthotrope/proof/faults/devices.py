@@ -126,7 +126,7 @@ class Sticks(OneDevice):
         return replace(world, magazine=replace(world.magazine, failing=frozenset({device.told}), obeys=device.before))
 
     def advice(self, device: str) -> str:
-        return f"An input that tells what {device} has done, waited for before the next move, would tell."
+        return f"An input that shows what {device} has done, waited for before the next move, would detect it."
 
     def label_of(self, device: Failing) -> str:
         again = " again" if device.before else ""
@@ -147,7 +147,7 @@ class Slow(OneDevice):
         return replace(world, magazine=magazine.slowed(device.name, SLOWER))
 
     def advice(self, device: str) -> str:
-        return f"An input that tells when {device} is done, waited for, would tell; or a dwell of {SLOWER:g} times its time."
+        return f"An input that shows when {device} is done, waited for, would detect it; or a dwell of {SLOWER:g} times its time."
 
     def label_of(self, device: Failing) -> str:
         return f"{device.said} takes {SLOWER:g} times as long"

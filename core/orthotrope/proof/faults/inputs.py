@@ -91,7 +91,7 @@ def _off_by_it(under: Case, result: FaultResult) -> FaultResult:
         off = abs(event.data["length"] - tool.length) if tool else 0.0
         if off > SCATTERS / 4:
             says = (
-                f"The length of T{event.data['tool']} is set {with_unit(off)} off, from touches that differ. No signal tells; touch more "
+                f"The length of T{event.data['tool']} is set {with_unit(off)} off, from touches that differ. No signal detects it; touch more "
                 "than once, and compare."
             )
             return replace(result, verdict="undetectable", says=says)
@@ -128,9 +128,9 @@ class SensorDead(Fault):
             if result.verdict != "safe":
                 return replace(result, says=f"With {entry.name} dead: {result.says}", sensor=entry.number)
         if not asked:
-            return FaultResult(self.name, "safe", "It asks no sensor.")
+            return FaultResult(self.name, "safe", "It checks no sensor.")
         return FaultResult(
-            self.name, "safe", f"With any one of {len(asked)} sensors dead it stops by itself or ends as it should."
+            self.name, "safe", f"With any one of {len(asked)} sensors dead it stops by itself or finishes normally."
         )
 
 
@@ -158,7 +158,7 @@ class InputReversed(Fault):
             result = judge(under, self.name, self.telling, own.finding)
             if result.verdict != "safe":
                 return replace(result, says=f"With {entry.name} reversed: {result.says}", sensor=entry.number)
-        says = f"With any one of {len(asked)} inputs reversed it stops by itself or ends as it should."
+        says = f"With any one of {len(asked)} inputs reversed it stops by itself or finishes normally."
         return FaultResult(self.name, "safe", says) if asked else None
 
 

@@ -33,7 +33,7 @@ NEAR = 0.5
 """mm; a height that is no further below the clearance is at it."""
 
 NOT_GUARDED = Telling(
-    (), "A control whose touching move goes on at a miss, and a probe that tells of whatever it meets, would notice."
+    (), "A control whose touching move goes on at a miss, and a probe that signals every contact, would detect it."
 )
 
 

@@ -17,7 +17,7 @@ IN_THE_SPINDLE = Telling(
     (), "A look at the tool before it is measured, or a margin larger by what another tool is longer, would help."
 )
 
-ALIKE = Telling((), "Tools whose lengths differ by more than the setter's overtravel would be told apart.")
+ALIKE = Telling((), "Tools whose lengths differ by more than the setter's overtravel would be detected.")
 
 
 class PocketFull(Fault):
@@ -26,7 +26,7 @@ class PocketFull(Fault):
     of_exchange = True
     label = "the pocket is full"
     of_request = True
-    telling = Telling((), "A sensor at the pocket, or a look at the pockets before the job, would tell.")
+    telling = Telling((), "A sensor at the pocket, or a look at the pockets before the job, would detect it.")
 
     def applies(self, world: World, call: Call) -> bool:
         stored = world.magazine.stored.values() if world.magazine else ()
@@ -65,7 +65,7 @@ class WrongTool(Fault):
 
     label = "another tool than the record says"
     of_request = True
-    telling = Telling((), "Measuring the tool after each pick-up would tell: its length is another.")
+    telling = Telling((), "Measuring the tool after each pick-up would detect it: its length differs.")
 
     def applies(self, world: World, call: Call) -> bool:
         if call.from_tool == call.to_tool:

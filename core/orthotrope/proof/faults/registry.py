@@ -17,7 +17,7 @@ class Fault:
     ``label``: what it is called on the screen; ``telling``: what would tell it where no style's own moves notice it.
     """
 
-    label = "as it should go"
+    label = "normal run"
     telling: Telling | None = None
     of_request = False
     """Whether what it does depends on the tool that is requested."""
@@ -49,11 +49,11 @@ class Fault:
         """The same exchange with it. ``sensor``: the number of the one input that it befalls, where it befalls one.
 
         Raises:
-            InputError: where it can't befall it.
+            InputError: where it not applicable.
         """
         if not self.applies(case.world, case.call):
             raise InputError.at(
-                "/fault", f"The fault {self.name} can't befall this here: the machine has nothing that it could befall."
+                "/fault", f"The fault {self.name} does not apply: the machine has nothing that it could affect."
             )
         return replace(case, world=self.world(case.world, case.call), call=self.call(case.call), _runs={})
 

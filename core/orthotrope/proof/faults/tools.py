@@ -46,5 +46,5 @@ FAULTS.add(
 )
 FAULTS.add(
     "tool-short",
-    _Off("tool-short", "a tool 10 mm shorter", -WRONG_BY, "Measuring each tool as it is put in would tell."),
+    _Off("tool-short", "a tool 10 mm shorter", -WRONG_BY, "Measuring each tool as it is put in would detect it."),
 )

@@ -349,7 +349,7 @@ class _EveryPair:
             f"called with the tool in the spindle in #{known.exchange_from}, "
             f"the requested one in #{known.exchange_to}, 0 the empty spindle"
         )
-        yield self._when(parameter(known.record_doubtful), "EQ", 1, "record", "settle the record first")
+        yield self._when(parameter(known.record_doubtful), "EQ", 1, "record", "correct the record first")
         yield Choose(Binary("NE", parameter(known.record), self.in_spindle), use.label("record"))
         same = Binary("EQ", self.in_spindle, self.requested)
         yield Choose(same, use.label("nothing moves"), "the same tool: nothing moves")
@@ -465,14 +465,14 @@ class _EveryPair:
         if self.use.has("in the changer"):
             says.append((self.use.label("in the changer"), IN_THE_CHANGER))
         says += [
-            (label, f"{INPUT_ROLES[role].missing}. Look at it, and settle the record")
+            (label, f"{INPUT_ROLES[role].missing}. Look at it, then correct the record")
             for role, label in self.use.missing.items()
         ]
         air = self.setup.output_of("blow air")
         closed = "grip closed"
         blows = {self.use.missing.get(closed), self.use.early.get(closed)}
         says += [
-            (label, f"The input of {role} is made too early. Look at its wiring, and settle the record")
+            (label, f"The input of {role} is made too early. Look at its wiring, then correct the record")
             for role, label in self.use.early.items()
         ]
         for label, text in says:

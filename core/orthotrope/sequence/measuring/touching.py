@@ -151,7 +151,7 @@ class Measuring(Touching):
         """What a person enters where the control does not do the sum."""
         return (
             f"Enter on the card: the length of T{number} is Z of the touch less the plane height, "
-            f"then call T{number} anew"
+            f"then call T{number} again"
         )
 
     def touches(

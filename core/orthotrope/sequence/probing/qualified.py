@@ -152,7 +152,7 @@ def length_from(setup: Setup, probe: Probe, heights: Sequence[float]) -> Qualifi
     if artefact.face_z is None:
         raise InputError.at("/artefact/face_z", f"{probe.name} has no reference face; enter its height.")
     if len(heights) < 2:
-        raise InputError.at("/heights", "One touch tells no scatter; at least two are needed.")
+        raise InputError.at("/heights", "One touch gives no scatter; at least two are needed.")
     found = repeatability(RepeatabilityInput(readings=list(heights)))
     resolution = setup.machine.axes.upright.resolution / 2
     touched = max(found.uncertainty95, 2 * resolution / math.sqrt(3))  # the readings have the steps of the axis in them

@@ -266,7 +266,7 @@ class Probing(Touching):
         ]
 
     def keep(self, found: Found) -> Iterator[Step]:
-        """What was found, in parameters of their own."""
+        """Result, in parameters of their own."""
         yield from self.sums.taken()
         for name, value in found.items():
             yield Compute(self.use.number(self.parameter_of(name)), _plain(value), name)
@@ -276,7 +276,7 @@ class Probing(Touching):
         return FOUND.get(name) or SIZES[self.routine.sizes.index(name)]
 
     def kept(self, name: str) -> Term:
-        """What was found, as it is kept."""
+        """Result, as it is kept."""
         return Term(self.use.value(self.parameter_of(name)))
 
     # -- begin and end ------------------------------------------------------------------------------------------------

@@ -54,7 +54,7 @@ def proof(request: HttpRequest, body: RoutineProofIn) -> HttpResponse:
 
 @router.post("/routines/mends", response=computed_as(list[Mend], 422))
 def mends(request: HttpRequest, body: MendsIn) -> HttpResponse:
-    """Mended lines of a program that was brought, each tried; nothing is stored."""
+    """Suggested fixes of a program that was brought, each tried; nothing is stored."""
     return computed(request, "mends", jobs.mends, body.document, body.routine, body.program)
 
 

@@ -72,7 +72,7 @@ class KeptResult:
 
 
 def kept_results(machine: Machine, routine: str) -> list[KeptResult]:
-    """What was found by a routine, the newest first."""
+    """Result by a routine, the newest first."""
     found = machine.results.filter(routine=routine).order_by("-pk").select_related("revision", "author")
     return [KeptResult.of(entry) for entry in found[:MOST_LISTED]]
 

@@ -965,7 +965,7 @@ export interface paths {
         put?: never;
         /**
          * Mends
-         * @description Mended lines of a program that was brought, each tried; nothing is stored.
+         * @description Suggested fixes of a program that was brought, each tried; nothing is stored.
          */
         post: operations["shop_stages_routines_endpoints_mends"];
         delete?: never;
@@ -3742,7 +3742,7 @@ export interface components {
              * How
              * @enum {string}
              */
-            how: "typed" | "measured" | "told by the Setup";
+            how: "typed" | "measured" | "from the Setup";
         };
         /**
          * KnownPocket

@@ -6,7 +6,8 @@ import { useLive } from "../../live/live";
 import { shown, unitOf } from "../../quantity/format";
 import { QuantityInput } from "../../quantity/quantity-input";
 import { QuantityRow, useUnit } from "../../quantity/rows";
-import { readingOf, useReadings, when } from "../../readings/readings";
+import { when } from "../../quantity/when";
+import { readingOf, useReadings } from "../../readings/readings";
 import { may } from "../../shell/session";
 import { useWork } from "../../work/store";
 import { Approach } from "./approach";
@@ -159,7 +160,7 @@ function TaughtTable({ rack, fit, pocket, onPocket }: Chosen & { rack: Rack; fit
             <th className="font-normal">X {unitOf("length", unit)}</th>
             <th className="font-normal">Y</th>
             <th className="font-normal">misses by</th>
-            <th className="font-normal">others put it off</th>
+            <th className="font-normal">off the fit of the others</th>
             <th />
           </tr>
         </thead>
@@ -240,7 +241,7 @@ function TaughtRow({ entry, index, mine, chosen, onPocket, onSays }: RowProps) {
           <button
             type="button"
             className="button plain min-h-8! border-0! px-1.5!"
-            aria-label={`Forget pocket ${entry.pocket}`}
+            aria-label={`Delete the taught place of pocket ${entry.pocket}`}
             onClick={forget}
           >
             <Trash2 size={15} />

@@ -104,7 +104,7 @@ function Choose({ layers, onClose }: { layers: Layer[]; onClose: () => void }) {
           Cancel
         </button>
         <button type="button" className="button first" onClick={() => void take()}>
-          Take these {marks.length} pockets
+          Use these {marks.length} pockets
         </button>
       </div>
     </Dialog>

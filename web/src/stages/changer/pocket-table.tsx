@@ -43,8 +43,8 @@ export function PocketTable() {
       )}
       <p className="py-1 text-[14px] text-ink-2" aria-live="polite">
         {picked === null
-          ? "Pick a tool, then the pocket it goes to; or choose from the list of a pocket."
-          : `T${picked} is picked: now the pocket it goes to.`}
+          ? "Select a tool, then the pocket it goes to; or choose from the list of a pocket."
+          : `T${picked} is selected: now the pocket it goes to.`}
       </p>
       <div className="grid grid-cols-[minmax(420px,1fr)_minmax(220px,0.45fr)] gap-6 max-[1100px]:grid-cols-1">
         <Pockets
@@ -110,7 +110,7 @@ function InSpindle() {
     <section aria-label="In the spindle" className="pb-3">
       <h3 className="font-semibold">In the spindle</h3>
       {!connected || tool === null || tool === undefined ? (
-        <p className="text-ink-2">The machine does not tell.</p>
+        <p className="text-ink-2">The machine does not report it.</p>
       ) : (
         <p>{tool ? `T${tool}` : "nothing"}</p>
       )}
@@ -231,7 +231,7 @@ function Move({ tool, pocket, picked, onPick, onMove }: Moving & { tool: Tool | 
     <button
       type="button"
       className="link"
-      aria-label={mine ? `Let go of T${tool.number}` : `Pick T${tool.number}`}
+      aria-label={mine ? `Deselect T${tool.number}` : `Select T${tool.number}`}
       onClick={() => onPick(mine ? null : tool.number)}
     >
       {mine ? "let go" : "pick"}
@@ -314,7 +314,7 @@ function Arrange({ onTrouble }: { onTrouble: (text: string) => void }) {
           <p className="py-3">{ASKS[asked][1]} It becomes one revision and can be undone.</p>
           <div className="flex justify-end gap-2">
             <button type="button" className="button plain" onClick={() => setAsked(null)}>
-              Leave it
+              Cancel
             </button>
             <button type="button" className="button first" onClick={() => void arrange(asked)}>
               {ASKS[asked][0]}
@@ -345,7 +345,7 @@ function BringIn({ onTrouble }: { onTrouble: (text: string) => void }) {
     <>
       {may("technician") && (
         <button type="button" className="button plain" onClick={() => file.current?.click()}>
-          <Upload size={15} /> Bring in a table
+          <Upload size={15} /> Import a table
         </button>
       )}
       <input
@@ -372,7 +372,7 @@ function PreviewDialog({ preview, onClose }: { preview: Preview; onClose: () => 
     onClose();
   };
   return (
-    <Dialog open onClose={onClose} title="What the table would change">
+    <Dialog open onClose={onClose} title="Changes by the table">
       <ul className="max-h-[50vh] overflow-auto py-2">
         {told.length === 0 && <li>Nothing: it is as the pockets are.</li>}
         {told.map((row) => (
@@ -383,11 +383,11 @@ function PreviewDialog({ preview, onClose }: { preview: Preview; onClose: () => 
         ))}
       </ul>
       {!preview.tools && (
-        <p className="text-stop">A row is wrong; nothing is taken over. Mend the file and bring it in again.</p>
+        <p className="text-stop">A row is wrong; nothing was imported. Correct the file and import it again.</p>
       )}
       <div className="flex justify-end gap-2 pt-2">
         <button type="button" className="button plain" onClick={onClose}>
-          Leave it
+          Cancel
         </button>
         <button
           type="button"
@@ -395,7 +395,7 @@ function PreviewDialog({ preview, onClose }: { preview: Preview; onClose: () => 
           disabled={!preview.tools || told.length === 0}
           onClick={() => void take()}
         >
-          Take it over
+          Import
         </button>
       </div>
     </Dialog>

@@ -46,7 +46,7 @@ export const GRIP: Quantity[] = [
   ["Slow over the last", "slow_distance", "length", "Before the gauge line, coming down onto a tool or with one."],
   ["Feed over it", "feed", "feed"],
   ["Grip reaches", "reach", "length", "How far off the gauge line the grip still takes a tool."],
-  ["Longest wait", "wait", "time", "For an input that tells; then the program stops with a message."],
+  ["Longest wait", "wait", "time", "For an input; then the program stops with a message."],
 ];
 
 export const ORIENTATION: Quantity[] = [

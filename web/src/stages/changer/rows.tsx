@@ -145,7 +145,7 @@ export function OrientationRows() {
         Spindle angle <small>at the exchange</small>
       </div>
       <Rows base="/changer/orientation" rows={ORIENTATION} />
-      <YesNoRow label="Half a turn off will do" pointer="/changer/orientation/half_turn" />
+      <YesNoRow label="Half a turn off is allowed" pointer="/changer/orientation/half_turn" />
     </>
   );
 }

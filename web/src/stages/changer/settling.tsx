@@ -27,7 +27,7 @@ export function SettlingView() {
   if (from === to)
     return (
       <p className="p-5 text-ink-2">
-        Store a tool, and choose an exchange on the sheet; then this tells what to do where it was stopped.
+        Store a tool, and choose an exchange on the sheet; then this shows what to do after a stop.
       </p>
     );
   const rows = sheet?.stretches ?? [];
@@ -46,7 +46,7 @@ export function SettlingView() {
       </div>
       <div className="overflow-auto border-l border-rule px-5 py-3">
         {line === null || !sheet ? (
-          <p className="text-ink-2">Pick the block, or let the machine tell it.</p>
+          <p className="text-ink-2">Pick the block, or let the machine report it.</p>
         ) : (
           <Settle key={line} line={line} rows={mine} sheet={sheet} />
         )}
@@ -127,7 +127,7 @@ function Settle({ line, rows, sheet }: { line: number; rows: Stretch[]; sheet: S
   const [seen, setSeen] = useState(likely);
   const way = found.find((entry) => entry.holds === seen);
   return (
-    <section aria-label="Settle the record">
+    <section aria-label="Correct the record">
       <h3 className="font-semibold">Line {line}</h3>
       {rows.map((row) => (
         <p key={row.says} className="text-[15px]">
@@ -183,7 +183,7 @@ function Look({ seen, onSeen, way, loose }: LookProps) {
       </select>
       {!way && (
         <p className="pt-1 text-[14px] text-warn">
-          That is not what follows from this line: look again, or pick another line. What was seen counts.
+          That does not fit this line: look again, or pick another line. What you see at the machine decides.
         </p>
       )}
       {loose && (
@@ -240,7 +240,7 @@ function SetRecord({ seen, pockets, sheet }: { seen: number; pockets: number[][]
           disabled={!may("technician")}
           onClick={() => void takeOver(pockets).then(setDone)}
         >
-          Take it over into the pocket table
+          Apply to the pocket table
         </button>
       )}
       {done && (

@@ -5,7 +5,8 @@ import type { CardEntry } from "../../api/client";
 import { useLive } from "../../live/live";
 import { fieldKeys, useTyped } from "../../quantity/typed";
 import { plainNumber } from "../../quantity/understand";
-import { readingOf, useReadings, when } from "../../readings/readings";
+import { when } from "../../quantity/when";
+import { readingOf, useReadings } from "../../readings/readings";
 import { may } from "../../shell/session";
 import { useWork } from "../../work/store";
 
@@ -18,7 +19,7 @@ export function CardView() {
     <div className="h-full overflow-auto bg-sheet p-4">
       <div className="no-print mb-2 flex items-center gap-3">
         <p className="flex-1 text-[14.5px] text-ink-2">
-          Key these in from top to bottom, then read back what the control shows: a slip is told with its likely cause.
+          Key these in from top to bottom, then read back what the control shows: a slip is shown with its likely cause.
         </p>
         {practice && may("technician") && (
           <button type="button" className="button plain" onClick={() => void useLive.getState().send({ do: "key in" })}>

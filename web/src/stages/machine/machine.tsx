@@ -44,7 +44,7 @@ function MachineFindings() {
       <h3 className="flex justify-between px-3.5 pt-3 pb-2 font-semibold">
         Findings <span className="font-normal text-ink-3">{told.length}</span>
       </h3>
-      {told.length === 0 && <p className="px-3.5 text-ink-2">Nothing to say about this machine.</p>}
+      {told.length === 0 && <p className="px-3.5 text-ink-2">No findings.</p>}
       <ul>
         {told.map((finding) => (
           <FindingItem key={finding.check + finding.message} finding={finding} />

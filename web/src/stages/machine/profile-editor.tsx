@@ -117,7 +117,7 @@ function Import({ onProfile, onTrouble }: ImportProps) {
     try {
       await onProfile(JSON.parse(await picked.text()) as ControlProfile);
     } catch {
-      onTrouble(`${picked.name} is no JSON; a control profile's file is wanted.`);
+      onTrouble(`${picked.name} is not JSON; choose a control profile file.`);
     }
   };
   return (
@@ -146,7 +146,9 @@ function Remove(props: { profile: Known; onName: (name: string) => void; onTroub
   const remove = async () => {
     const { document, edit } = useWork.getState();
     const faults = await edit("/profiles", (before: ControlProfile[]) => before.filter((p) => p.name !== profile.name));
-    onTrouble(faults.length ? `${profile.name} is this machine's profile; give the machine another one first.` : "");
+    onTrouble(
+      faults.length ? `${profile.name} is used by this machine; choose another profile for the machine first.` : "",
+    );
     if (!faults.length) onName(document?.machine.profile ?? "");
   };
   return (
@@ -163,7 +165,7 @@ function Form({ profile, readOnly, onName }: { profile: Known; readOnly: boolean
     const machine = useWork.getState().document?.machine;
     const renamed = field === "name" && machine?.profile === profile.name;
     const faults = renamed
-      ? [{ where: "", what: "It is this machine's profile; give the machine another one before it is renamed." }]
+      ? [{ where: "", what: "This machine uses it; choose another profile for the machine before renaming it." }]
       : await useWork.getState().edit(`${base}/${field}`, value);
     if (field === "name" && !faults.length) onName(String(value));
     return faults.map((fault) => fault.what).join(" ");

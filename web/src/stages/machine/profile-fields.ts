@@ -53,7 +53,7 @@ export const GROUPS: [string, Field[]][] = [
         choices: [
           ["part", "in part coordinates"],
           ["machine", "in machine coordinates"],
-          ["none", "not told to a program"],
+          ["none", "not available to a program"],
         ],
       },
     ],
@@ -120,7 +120,7 @@ export const GROUPS: [string, Field[]][] = [
         ],
       },
       { field: "decimals", label: "Decimals", number: true },
-      { field: "trailing_zeros", label: "Trailing noughts", yes: true },
+      { field: "trailing_zeros", label: "Trailing zeros", yes: true },
       {
         field: "dwell_letter",
         label: "Letter of a dwell",
@@ -131,7 +131,7 @@ export const GROUPS: [string, Field[]][] = [
       },
       {
         field: "dwell_seconds",
-        label: "Its one in seconds",
+        label: "Dwell unit",
         number: true,
         hint: "1 for seconds, 0.001 for milliseconds.",
       },

@@ -44,7 +44,7 @@ export function MachineSchedule({ onWay, onProfile }: { onWay: () => void; onPro
         label="Least clearance"
         pointer="/machine/least_clearance"
         kind="length"
-        hint="What passes something else by less than this is told by the proof: 1 to 5 mm. 0: only what touches."
+        hint="What passes something else by less than this is reported by the proof: 1 to 5 mm. 0: only what touches."
       />
       {(["X", "Y", "Z"] as const).map((axis) => (
         <DerivedRow key={axis} name={`${axis}_stopping`} />

@@ -135,7 +135,7 @@ function Swap({ axis, data }: { axis: "X" | "Y" | "Z"; data: Axis }) {
           className="link"
           onClick={() => void edit(base, { ...data, ...data.kept, kept: { rapid, acceleration } })}
         >
-          Change them over
+          Swap
         </button>
       )}
     </p>

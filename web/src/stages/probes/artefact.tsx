@@ -14,7 +14,7 @@ const ROWS = [
   ["Touches round it", "touches", "count", "4 to 36; the more, the better its form is seen."],
   ["Reference face, X", "face_x", "length", "Where the face of known height is touched."],
   ["Reference face, Y", "face_y", "length", "Where the face of known height is touched."],
-  ["Reference face, Z", "face_z", "length", "Machine Z of the face: the length comes of it."],
+  ["Reference face, Z", "face_z", "length", "Machine Z of the face: the length follows from it."],
   ["Face known to ±", "face_uncertainty", "length", "Half width at 95 % of that height."],
 ] as const;
 

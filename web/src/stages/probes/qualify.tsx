@@ -99,7 +99,7 @@ function Length({ probe, answer }: { probe: Probe; answer: Probing }) {
     <section aria-label="Length" className="mt-3">
       <h3 className="font-semibold">1 Length, on the reference face</h3>
       <p className="text-[14.5px] text-ink-2">
-        Run it several times: the scatter of one touch comes of it as well. {heights.length} taken so far.
+        Run it several times: this also gives the scatter of one touch. {heights.length} taken so far.
       </p>
       <p className="mt-1 flex flex-wrap items-center gap-3">
         <button

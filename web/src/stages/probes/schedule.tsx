@@ -215,7 +215,7 @@ function Qualified({ base, probe }: { base: string; probe: Probe }) {
         kind="feed"
         usual={probe.measure_feed}
         none="not known"
-        hint="Measuring at another feed makes an error; it is told."
+        hint="Measuring at another feed makes an error; it is shown."
       />
       <LimitRow
         label="Again after, days"

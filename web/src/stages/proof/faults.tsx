@@ -43,7 +43,7 @@ export function Faults({
   if (faults.length === 0)
     return (
       <p className="px-4 py-3 text-[13.5px] text-ink-3">
-        Each pair is run as it should go, and under every fault that can befall it.
+        Each pair is run normally and under every fault that applies.
       </p>
     );
   return (
@@ -138,7 +138,7 @@ function FaultCell({ pair, verdict, stale, onOpen }: CellProps) {
   const words = useVocabulary((known) => known.verdicts);
   if (!verdict)
     return (
-      <td className="h-(--cell-h) w-(--cell-w) border border-rule-2 text-center text-ink-3" title="can't befall it">
+      <td className="h-(--cell-h) w-(--cell-w) border border-rule-2 text-center text-ink-3" title="not applicable">
         {pair.from_tool === pair.to_tool ? "" : "–"}
       </td>
     );
@@ -166,7 +166,7 @@ function Legend() {
           <SeverityMark severity={SEVERITY[verdict]} /> {words[verdict]}
         </li>
       ))}
-      <li>– can't befall it</li>
+      <li>– not applicable</li>
     </ul>
   );
 }
@@ -176,8 +176,8 @@ export function FaultGroups({ proof, fault, onOpen }: { proof: Proof | null; fau
   const words = useVocabulary((known) => known.verdicts);
   const groups = proof?.faults.find((entry) => entry.fault === fault)?.groups ?? [];
   return (
-    <section aria-label="What it comes to">
-      <h3 className="px-4 pt-3 pb-2 font-semibold">What it comes to</h3>
+    <section aria-label="Results">
+      <h3 className="px-4 pt-3 pb-2 font-semibold">Results</h3>
       <ul>
         {groups.map((group) => {
           const first = group.pairs[0];

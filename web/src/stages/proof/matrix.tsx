@@ -43,7 +43,7 @@ export function Matrix({ proof, hovered, onHover, onOpen }: MatrixProps) {
   return (
     <div className="flex h-full flex-col overflow-auto bg-sheet px-6 py-4">
       <h2 className="flex flex-wrap items-center justify-between gap-x-6 text-[17px] font-semibold">
-        Every sequence: as it should go
+        Every sequence: normal run
         <CellChoice shows={shows} onShows={setShows} />
       </h2>
       {stored.length > 0 && <Cells labels={labels} proof={proof} shows={shows} onHover={onHover} onOpen={onOpen} />}
@@ -211,7 +211,7 @@ function Cell(props: {
     );
   const worst = result.worst === "note" ? null : result.worst;
   const finding = result.findings.find((entry) => entry.severity === worst) ?? undefined;
-  const told = `${worst ? `${worst}: ${finding?.message}` : "nothing to stop it"}${result.stale ? ", stale" : ""}`;
+  const told = `${worst ? `${worst}: ${finding?.message}` : "OK"}${result.stale ? ", stale" : ""}`;
   return (
     <td className={`border border-rule p-0 ${worst ? WASH[worst] : ""} ${result.stale ? "opacity-60" : ""}`}>
       <button
@@ -247,7 +247,7 @@ function Legend({ shows }: { shows: Shows }) {
     <ul className="mt-2 flex flex-wrap gap-x-5 gap-y-1 text-[13.5px] text-ink-2">
       {([null, "warn", "stop"] as const).map((severity) => (
         <li key={severity ?? "none"} className="flex items-center gap-1.5">
-          <SeverityMark severity={severity} /> {severity === null ? "nothing to stop it" : severity}
+          <SeverityMark severity={severity} /> {severity === null ? "OK" : severity}
         </li>
       ))}
       <li className="flex items-center gap-1.5">· not run</li>

@@ -8,6 +8,7 @@ import { knownOf, learn, useAnswer } from "../../api/query";
 import { FindingItem } from "../../findings/findings";
 import { Bring } from "../../program/bring";
 import { useUnit } from "../../quantity/rows";
+import { when } from "../../quantity/when";
 import { StageMark } from "../../shell/marks";
 import { Panels } from "../../shell/panels";
 import { place, said } from "../../shell/value";
@@ -244,13 +245,13 @@ function Sequences({
             </li>
           ))}
           <li>
-            by {proof.changed_by}, {proof.changed_at && new Date(proof.changed_at).toLocaleString()}
+            by {proof.changed_by}, {proof.changed_at && when(proof.changed_at)}
           </li>
         </ul>
       )}
       {proof && ofProof && (
         <p className="px-4 pl-10 text-[13.5px] text-ink-3">
-          Run on revision {proof.revision} by {proof.author}, {new Date(proof.started).toLocaleString()}.
+          Run on revision {proof.revision} by {proof.author}, {when(proof.started)}.
         </p>
       )}
       {ofProof && <Faults proof={proof} fault={fault} onFault={onFault} />}

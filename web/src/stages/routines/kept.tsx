@@ -4,7 +4,7 @@ import { client, type KeptResult, noConnection, refusal, type Summed } from "../
 import { useAnswer } from "../../api/query";
 import { hand } from "../../program/save";
 import { useUnit } from "../../quantity/rows";
-import { when } from "../../readings/readings";
+import { when } from "../../quantity/when";
 import { may } from "../../shell/session";
 import { useWork } from "../../work/store";
 import { digits, named } from "./digits";

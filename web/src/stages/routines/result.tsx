@@ -194,7 +194,7 @@ function Found({ found, answer, children, onSaid }: FoundProps) {
   const really = (name: string) => truth?.find((row) => row.where === `/routines/${found.routine}/${name}`)?.true;
   return (
     <section aria-label="Result" className="mt-3">
-      <table className="text-[15px]" aria-label="What was found">
+      <table className="text-[15px]" aria-label="Result">
         <thead>
           <tr className="text-left text-[13.5px] text-ink-3">
             <th className="pr-5 font-normal" />

@@ -28,8 +28,8 @@ export function BlockCheck({ index }: { index: number }) {
     <section aria-label="Block check">
       <h2 className="text-[17px] font-semibold">Check it on a block</h2>
       <p className="text-[14.5px] text-ink-2">
-        Rest a measured tool on a block of known height and enter what the readout shows. It tells something only where
-        the zero under the block was set by another tool: with the same one the error is in both and cancels.
+        Rest a measured tool on a block of known height and enter what the readout shows. It is of use only where the
+        zero under the block was set by another tool: with the same one the error is in both and cancels.
       </p>
       <div className="mt-2 grid gap-2">
         <select
@@ -65,7 +65,7 @@ export function BlockCheck({ index }: { index: number }) {
       </div>
       {setBy === "this tool" && (
         <p role="alert" className="mt-1 text-warn">
-          Then the check tells nothing: set the zero with another tool, or with the probe.
+          Then the check proves nothing: set the zero with another tool, or with the probe.
         </p>
       )}
       {tool && reading !== null && setBy && setBy !== "this tool" && (

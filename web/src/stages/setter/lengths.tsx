@@ -3,7 +3,8 @@ import { useState } from "react";
 import type { Tool } from "../../api/client";
 import { shown, unitOf } from "../../quantity/format";
 import { told, useUnit } from "../../quantity/rows";
-import { readingOf, useReadings, when } from "../../readings/readings";
+import { when } from "../../quantity/when";
+import { readingOf, useReadings } from "../../readings/readings";
 import { may } from "../../shell/session";
 import { useWork } from "../../work/store";
 import { takeLength, takeWear, wholeLength } from "../tools/lengths";
@@ -34,7 +35,7 @@ export function Lengths() {
       </p>
       {measured.length > 1 && may("technician") && (
         <button type="button" className="button first mt-2" onClick={() => void all()}>
-          Take all {measured.length} over
+          Use all {measured.length}
         </button>
       )}
       {trouble && (
@@ -94,7 +95,7 @@ function Diameter() {
       are {mm(tool.diameter)}.{" "}
       {may("technician") && (
         <button type="button" className="link" onClick={() => void take()}>
-          take it over
+          use it
         </button>
       )}
       {said && <span className="text-stop"> {said}</span>}
@@ -133,17 +134,17 @@ function Line({ tool, index, control, onTake, onWear }: LineProps) {
           <button
             type="button"
             className="link"
-            aria-label={`Take T${tool.number} over`}
+            aria-label={`Use the length of T${tool.number}`}
             onClick={() => onTake(control)}
           >
-            take over
+            use it
           </button>
         )}
         {differs && control !== undefined && may("technician") && (
           <button
             type="button"
             className="link ml-3"
-            aria-label={`Take T${tool.number} over as wear`}
+            aria-label={`Use T${tool.number} as wear`}
             onClick={() => onWear(control)}
           >
             as wear

@@ -9,7 +9,7 @@ export function UnderFaults({ onPlay }: { onPlay: () => void }) {
     <FaultTable
       title="Measuring every tool, under every fault"
       label="Measuring under faults"
-      says="Each tool as it should go, from every caller, and with its input dead, stuck or inverted, longer, shorter, another one."
+      says="Each tool: the normal run, every caller, and with its input dead, stuck or inverted, with a longer, a shorter and a wrong tool."
       counted="tools"
       columns={tools.map((tool) => ({ name: String(tool.number), label: `T${tool.number}` }))}
       proven={useProven()}

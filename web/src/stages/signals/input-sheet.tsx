@@ -4,7 +4,7 @@ import { client, type Edge, type Input, refusal } from "../../api/client";
 import { useSize } from "../../drawing/use-size";
 import { Hands, Lamp } from "../../live/lamps";
 import { type Change, useLive } from "../../live/live";
-import { when } from "../../readings/readings";
+import { when } from "../../quantity/when";
 import { may } from "../../shell/session";
 import { useWork, type Work } from "../../work/store";
 import { Circuit } from "./circuit";
@@ -84,7 +84,7 @@ function Seeing({ states }: { states: NonNullable<Answer["states"]> }) {
 }
 
 const STEPS = ["idle", "made", "idle again"] as const;
-const DO = ["Leave it alone.", "Make it: press it, touch it, close it.", "Let go of it."];
+const DO = ["Leave it alone.", "Actuate it.", "Release it."];
 
 type Seen = "idle" | "made";
 
@@ -211,11 +211,11 @@ function Next({ input, seen, now, connected, begin, next }: Testing & { input: I
       )}
       {seen.length > 0 && (
         <button type="button" className="link" onClick={begin}>
-          begin anew
+          Start over
         </button>
       )}
       {!connected && (
-        <span className="text-[14px] text-ink-2">The machine does not tell this input; step through by hand.</span>
+        <span className="text-[14px] text-ink-2">The machine does not report this input; step through by hand.</span>
       )}
     </>
   );

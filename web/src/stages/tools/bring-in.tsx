@@ -26,7 +26,7 @@ const asText = (table: ToolTable) =>
     .join("\n");
 
 const left = (bad: number) =>
-  `Taken over. ${bad} row${bad > 1 ? "s are" : " is"} left in the box: mend ${bad > 1 ? "them" : "it"}, and look again.`;
+  `Imported. ${bad} row${bad > 1 ? "s are" : " is"} left in the box: correct ${bad > 1 ? "them" : "it"}, and look again.`;
 
 export function BringInTools({ onClose }: { onClose: () => void }) {
   const [text, setText] = useState("");
@@ -49,7 +49,7 @@ export function BringInTools({ onClose }: { onClose: () => void }) {
     setSays(left(bad));
   };
   return (
-    <Dialog open onClose={onClose} title="Bring in a table of tools" wide>
+    <Dialog open onClose={onClose} title="Import a tool table" wide>
       <p className="py-2 text-[14.5px] text-ink-2">
         Paste rows from a spreadsheet, their columns named in the first one (number, name, type, diameter, length,
         stick_out, pocket …), or choose a CSV or XLSX file. A tool that is known is changed in the columns that there
@@ -63,7 +63,7 @@ export function BringInTools({ onClose }: { onClose: () => void }) {
       />
       <div className="flex flex-wrap items-center gap-2 py-2">
         <button type="button" className="button" disabled={!text.trim()} onClick={() => void show(text)}>
-          Look what it changes
+          Show the changes
         </button>
         <button type="button" className="button plain" onClick={() => file.current?.click()}>
           Choose a file
@@ -116,7 +116,7 @@ function Found({ table, onTake }: { table: ToolTable; onTake: () => void }) {
       </ul>
       <div className="flex justify-end pt-2">
         <button type="button" className="button first" disabled={!good.length} onClick={onTake}>
-          {bad.length ? `Take the ${good.length} good rows over` : "Take it over"}
+          {bad.length ? `Import the ${good.length} good rows` : "Import"}
         </button>
       </div>
     </>

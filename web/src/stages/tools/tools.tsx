@@ -183,7 +183,7 @@ function Actions({ listing, onListing, shown, onAdded, tell }: ActionsProps) {
             <Plus size={16} /> Add a tool
           </button>
           <button type="button" className="button plain" onClick={() => setBringing(true)}>
-            <Upload size={15} /> Bring in a table
+            <Upload size={15} /> Import a table
           </button>
         </>
       )}

@@ -182,7 +182,7 @@ function Entries({ way, tool, typed, change, active, live }: EntriesProps) {
             onPick={(offset) => change({ offset })}
           />
           <Pick
-            label={live === null ? "active now" : "active now, as the machine tells"}
+            label={live === null ? "active now" : "active now, reported by the machine"}
             value={active ?? 0}
             choices={[[0, "not known"], ...offsets]}
             onPick={(number) => change({ active: number || null })}

@@ -8,6 +8,7 @@ import { Believes } from "../../../program/believes";
 import { Bring } from "../../../program/bring";
 import { Reviewed } from "../../../program/reviewed";
 import { duration, fixed } from "../../../quantity/format";
+import { when } from "../../../quantity/when";
 import { Progress } from "../../../shell/progress";
 import { useWork } from "../../../work/store";
 import { useVocabulary } from "../../../work/vocabulary";
@@ -149,7 +150,7 @@ function Earlier({ listed, onLook }: { listed: ReviewSummary[]; onLook: (id: num
             <td className="pl-4">{OUTCOME[entry.state](entry)}</td>
             <td className="pl-4">revision {entry.revision}</td>
             <td className="pl-4">
-              {entry.author}, {new Date(entry.started).toLocaleString()}
+              {entry.author}, {when(entry.started)}
             </td>
           </tr>
         ))}
@@ -227,7 +228,7 @@ function Play({ purpose, file, text }: { purpose: Purpose; file: string; text: s
   );
 }
 
-/** What was found, beside the text; a line is one press away. */
+/** Result, beside the text; a line is one press away. */
 export function ReviewFindings({ review, at, onAt }: { review: Review | undefined; at: At; onAt: (at: At) => void }) {
   if (review?.state !== "done") return null;
   return (

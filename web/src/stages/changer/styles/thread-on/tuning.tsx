@@ -58,7 +58,7 @@ export function Tuning({ coupling }: { coupling: Coupling }) {
             void edit(base, (before: Coupling): Coupling => ({ ...before, observed_lift: null, tuning: [] }))
           }
         >
-          Begin anew
+          Start over
         </button>
       )}
       {says && <p className="says wrong">{says}</p>}
