@@ -1,5 +1,6 @@
 """Why an edit that nothing is said of does no harm: rules, each with its reason, judged by what the text does, not by its lines."""
 
+import math
 from collections.abc import Callable, Iterator
 from dataclasses import replace
 from typing import Any, NamedTuple
@@ -234,6 +235,31 @@ def _told_again(before: list[Run], after: list[Run]) -> bool:
     return True
 
 
+TURNED = frozenset({"freed", "gripped", "spindle"})
+"""Events of a thread that is turned on or off: how far, and how fast."""
+
+
+def _turned_otherwise(before: list[Run], after: list[Run]) -> bool:
+    """A nut is turned on or off further, less far or at another speed, the same way and at the same pocket; the checks of the nut and of
+    the thread know how far that may go, and have said nothing."""
+    for one, other in zip(before, after, strict=True):
+        mine, its = list(deeds(one)), list(deeds(other))
+        rest = [[deed for deed in run if deed.what not in TURNED] for run in (mine, its)]
+        turned = [[_way(deed) for deed in run if deed.what in TURNED] for run in (mine, its)]
+        if turned[0] != turned[1] or not any(deed.what == "freed" or deed.what == "gripped" for deed in its):
+            return False
+        if len(rest[0]) != len(rest[1]) or not all(map(_same, *rest)):
+            return False
+    return True
+
+
+def _way(deed: Deed) -> tuple[str, float, float]:
+    """What is turned, and which way: of a spindle whether forwards, of a tool its number and pocket."""
+    if deed.what == "spindle":
+        return deed.what, math.copysign(1.0, deed.numbers[0]) if deed.numbers[0] else 0.0, 0.0
+    return deed.what, deed.numbers[0], deed.numbers[-1]
+
+
 def _of_no_tool(before: list[Run], after: list[Run]) -> bool:
     """The empty spindle has no length: called or cancelled, it comes to the same."""
     for one, other in zip(before, after, strict=True):
@@ -251,6 +277,7 @@ RULES: dict[str, Callable[[list[Run], list[Run]], bool]] = {
     "it does the same": does_the_same,
     "it goes another way between the same deeds": goes_another_way,
     "a move that may meet something goes more slowly, and finds the same": _goes_more_slowly,
+    "a nut is turned otherwise, within what the checks allow": _turned_otherwise,
     "a device is told again what it has done": _told_again,
     "it leaves the distance mode at the control's normal state": _normal_state,
     "with the empty spindle it comes to the same whether a length is called": _of_no_tool,
