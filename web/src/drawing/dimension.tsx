@@ -10,7 +10,11 @@ import { read } from "../work/pointer";
 import { useWork } from "../work/store";
 
 function Arrow({ x, y, turn }: { x: number; y: number; turn: number }) {
-  return <path d="M0 0 9 2.6V-2.6Z" transform={`translate(${x} ${y}) rotate(${turn})`} fill="var(--dim)" />;
+  return (
+    <g transform={`translate(${x} ${y}) rotate(${turn})`}>
+      <path d="M0 0 9 2.6V-2.6Z" fill="var(--dim)" className="arrow" />
+    </g>
+  );
 }
 
 /** About how wide a figure is with its ground, pixels. */
@@ -72,8 +76,8 @@ export function Figure(props: Span & { x: number; y: number; anchor?: "start" | 
   const left = props.anchor === "start" ? x : props.anchor === "end" ? x - width : x - width / 2;
   if (!pointer)
     return (
-      <g>
-        <rect x={left} y={y - 10} width={width} height="20" fill="var(--sheet)" />
+      <g className="figure">
+        <rect x={left} y={y - 10} width={width} height="20" fill="var(--sheet)" className="ground-plain" />
         <text x={left + width / 2} y={y + 5} textAnchor="middle" className="dimension-text">
           {props.text}
         </text>
@@ -86,7 +90,7 @@ export function Figure(props: Span & { x: number; y: number; anchor?: "start" | 
   };
   return (
     <g
-      className={`editable ${focused ? "focused" : ""}`}
+      className={`figure editable ${focused ? "focused" : ""}`}
       role="button"
       tabIndex={0}
       aria-label={`${label}, ${shown(value, kind, unit, true)}, edit`}

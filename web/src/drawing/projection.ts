@@ -1,5 +1,7 @@
 /** Orthographic views that share their axes: from machine millimetres to the pixels of a sheet. */
 
+import type { Shown } from "./zoom";
+
 export interface Bounds {
   x: [number, number];
   y: [number, number];
@@ -72,6 +74,15 @@ export function viewsOf(to: Projection) {
   const front = { view: to.front, at: ([x, , z]: At): [number, number] => [to.atX(x), to.atZ(z)] };
   const side = { view: to.side, at: ([, y, z]: At): [number, number] => [to.atS(y), to.atZ(z)] };
   return { plan, upright: [front, side] };
+}
+
+/** The three views, to be measured in. */
+export function shownViews(to: Projection): Shown[] {
+  return [
+    { name: "Plan", view: to.plan, axes: ["X", "Y"], across: to.atX, up: to.atY },
+    { name: "Front", view: to.front, axes: ["X", "Z"], across: to.atX, up: to.atZ },
+    { name: "Side", view: to.side, axes: ["Y", "Z"], across: to.atS, up: to.atZ },
+  ];
 }
 
 /** The scale as a drawing states it, from pixels of 96 to the inch: "1 : 4". */

@@ -2,6 +2,7 @@
 import { Command } from "cmdk";
 import { useEffect } from "react";
 import { useNavigate } from "react-router";
+import { sheetNow } from "../drawing/zoom-store";
 import { useLive } from "../live/live";
 import { save } from "../program/save";
 import { isCurrent, playedOf, useWork } from "../work/store";
@@ -49,6 +50,10 @@ export function useDeeds(): Deed[] {
     { name: "To the beginning", keys: "Home", run: () => work.seek(0) },
     { name: "To the end", keys: "End", run: () => work.seek(Number.MAX_VALUE) },
     { name: "Next finding", keys: "F", run: nextFinding },
+    { name: "Zoom in on the sheet", keys: "+", run: () => sheetNow()?.zoom(1.35) },
+    { name: "Zoom out on the sheet", keys: "-", run: () => sheetNow()?.zoom(1 / 1.35) },
+    { name: "Fit the sheet", keys: "0", run: () => sheetNow()?.fit() },
+    { name: "Measure on the sheet", keys: "M", run: () => sheetNow()?.measure() },
     { name: "Download the program text", run: downloadText },
     { name: "Download the Setup file", run: () => window.location.assign(`/api/machines/${slug}/file`) },
     { name: "Show the Setup file's schema", run: () => void window.open("/api/setup-schema", "_blank") },

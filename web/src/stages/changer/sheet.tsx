@@ -3,7 +3,8 @@ import { useMemo } from "react";
 import type { Derived, Scene, Setup, Trace } from "../../api/client";
 import { PlanBodies, type PocketNow, Stored, UprightBodies, UprightSpindle } from "../../drawing/bodies";
 import { ClearanceMark } from "../../drawing/clearance";
-import { type Projection, project, statedScale, viewsOf } from "../../drawing/projection";
+import { type Projection, project, shownViews, viewsOf } from "../../drawing/projection";
+import { Sheet } from "../../drawing/sheet";
 import { useSize } from "../../drawing/use-size";
 import { shown } from "../../quantity/format";
 import { useUnit } from "../../quantity/rows";
@@ -65,8 +66,14 @@ function Drawing({ setup, derived, whole, width, height }: DrawingProps) {
   const view = viewOf(changer);
   const moment: Moment = { scene, trace, time, to, at, tool, pockets: pocketsAt(scene, trace, time) };
   return (
-    <svg width={width} height={height} role="group" aria-label="Drawing of the changer">
-      <title>Plan, front and side view of the changer</title>
+    <Sheet
+      label="Drawing of the changer"
+      title="Plan, front and side view of the changer"
+      width={width}
+      height={height}
+      scale={to.scale}
+      views={shownViews(to)}
+    >
       <Captions to={to} />
       <Plan setup={setup} {...moment} />
       {changer && view && <view.Dimensions changer={changer} derived={derived} to={to} />}
@@ -88,8 +95,8 @@ function Drawing({ setup, derived, whole, width, height }: DrawingProps) {
         width={width - to.side.left - 14}
         height={Math.max(60, to.front.top - to.plan.top - 44)}
       />
-      <Foot scene={scene} at={at} to={to} width={width} bottom={height - FOOT} />
-    </svg>
+      <Foot scene={scene} at={at} width={width} bottom={height - FOOT} />
+    </Sheet>
   );
 }
 
@@ -160,12 +167,11 @@ function UprightNow({ view, scene, trace, time, to, at, tool }: Moment & { view:
 interface FootProps {
   scene: Scene;
   at: Place | null;
-  to: Projection;
   width: number;
   bottom: number;
 }
 
-function Foot({ scene, at, to, width, bottom }: FootProps) {
+function Foot({ scene, at, width, bottom }: FootProps) {
   const unit = useUnit();
   const mm = (value: number) => shown(value, "length", unit);
   const wanted = useWork((work) => work.pair?.to);
@@ -190,9 +196,6 @@ function Foot({ scene, at, to, width, bottom }: FootProps) {
           spindle now X {mm(at[0])} Y {mm(at[1])} Z {mm(at[2])}
         </text>
       )}
-      <text x={width - 16} y={bottom + 26} textAnchor="end" className="caption">
-        {statedScale(to.scale)}
-      </text>
     </g>
   );
 }

@@ -2,7 +2,8 @@
 import type { MachineAnswer } from "../../api/client";
 import { PlanBodies, Stored, UprightBodies } from "../../drawing/bodies";
 import { AcrossDimension, UprightDimension } from "../../drawing/dimension";
-import { type Projection, statedScale } from "../../drawing/projection";
+import { type Projection, shownViews } from "../../drawing/projection";
+import { Sheet } from "../../drawing/sheet";
 import { useSize } from "../../drawing/use-size";
 import { useLive } from "../../live/live";
 import { shown, unitOf } from "../../quantity/format";
@@ -23,8 +24,14 @@ export function MachineSheet() {
   return (
     <div ref={element} data-drawing className="h-full bg-sheet">
       {width > 0 && (
-        <svg width={width} height={height} role="group" aria-label="Drawing of the machine's travel">
-          <title>Plan, front and side view of the travel</title>
+        <Sheet
+          label="Drawing of the machine's travel"
+          title="Plan, front and side view of the travel"
+          width={width}
+          height={height}
+          scale={to.scale}
+          views={shownViews(to)}
+        >
           <text x={18} y={18} className="caption">
             Plan
           </text>
@@ -53,10 +60,7 @@ export function MachineSheet() {
           <Spindle to={to} />
           <TravelDimensions to={to} />
           <LeftOver y={height - 9} />
-          <text x={width - 12} y={height - 9} textAnchor="end" className="caption">
-            {statedScale(to.scale)}
-          </text>
-        </svg>
+        </Sheet>
       )}
     </div>
   );

@@ -1,5 +1,6 @@
 /** A plan above a front view that shares its X, at one scale: from machine millimetres to pixels. */
 import type { Aim, Body } from "../../api/client";
+import type { Shown } from "../../drawing/zoom";
 
 export interface Room {
   scale: number;
@@ -64,12 +65,26 @@ export function roomOf(found: { x: Range; y: Range; z: Range }, size: { width: n
   };
 }
 
-/** Where a place is drawn in the plan and in the front view. */
-export function viewsOf(to: Room) {
-  type At = readonly [number, number, number];
+function rooms(to: Room) {
   const [left, width] = [to.atX(to.x[0]), (to.x[1] - to.x[0]) * to.scale];
   const plan = { left, width, top: to.planTop, height: to.planBottom - to.planTop };
   const front = { left, width, top: to.frontTop, height: to.frontBottom - to.frontTop };
+  return { plan, front };
+}
+
+/** Both views, to be measured in. */
+export function shownViews(to: Room): Shown[] {
+  const { plan, front } = rooms(to);
+  return [
+    { name: "Plan", view: plan, axes: ["X", "Y"], across: to.atX, up: to.atY },
+    { name: "Front", view: front, axes: ["X", "Z"], across: to.atX, up: to.atZ },
+  ];
+}
+
+/** Where a place is drawn in the plan and in the front view. */
+export function viewsOf(to: Room) {
+  type At = readonly [number, number, number];
+  const { plan, front } = rooms(to);
   return {
     plan: { view: plan, at: ([x, y]: At): [number, number] => [to.atX(x), to.atY(y)] },
     upright: [{ view: front, at: ([x, , z]: At): [number, number] => [to.atX(x), to.atZ(z)] }],

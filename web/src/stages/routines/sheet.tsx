@@ -3,7 +3,7 @@
 import type { Aim, Body, Probing, Routine } from "../../api/client";
 import { ClearanceMark } from "../../drawing/clearance";
 import { AcrossDimension, UprightDimension } from "../../drawing/dimension";
-import { statedScale } from "../../drawing/projection";
+import { Sheet } from "../../drawing/sheet";
 import { useSize } from "../../drawing/use-size";
 import { shown } from "../../quantity/format";
 import { useUnit } from "../../quantity/rows";
@@ -11,7 +11,7 @@ import { placeAt } from "../../score/evaluate";
 import { traceOf, useWork } from "../../work/store";
 import { KINDS } from "./kinds";
 import { of } from "./kinds/common";
-import { bounds, isBox, isInside, numberAt, type Room, roomOf, viewsOf } from "./room";
+import { bounds, isBox, isInside, numberAt, type Room, roomOf, shownViews, viewsOf } from "./room";
 import { useRoutine } from "./which";
 
 export function RoutineSheet() {
@@ -42,8 +42,14 @@ function Drawing({ index, routine, answer, width, height }: DrawingProps) {
   const place = routine ?? first.meets;
   const to = roomOf(bounds(answer.aims, place, answer.clear_z, answer.tip_radius), { width, height });
   return (
-    <svg width={width} height={height} role="group" aria-label={`Touches of ${answer.routine}`}>
-      <title>{`${answer.routine}: plan and front view`}</title>
+    <Sheet
+      label={`Touches of ${answer.routine}`}
+      title={`${answer.routine}: plan and front view`}
+      width={width}
+      height={height}
+      scale={to.scale}
+      views={shownViews(to)}
+    >
       <defs>
         <clipPath id="plan-room">
           <rect
@@ -79,10 +85,7 @@ function Drawing({ index, routine, answer, width, height }: DrawingProps) {
       {routine && <Dimensions index={index} routine={routine} answer={answer} to={to} />}
       <Now answer={answer} to={to} />
       <ClearanceMark passed={answer.passed} {...viewsOf(to)} />
-      <text x={width - 12} y={height - 12} textAnchor="end" className="caption">
-        {statedScale(to.scale)}
-      </text>
-    </svg>
+    </Sheet>
   );
 }
 

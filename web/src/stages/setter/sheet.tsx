@@ -3,7 +3,8 @@
 import type { Scene, Setter, SetterAnswer } from "../../api/client";
 import { HeldTool } from "../../drawing/bodies";
 import { Figure } from "../../drawing/dimension";
-import { apart, statedScale } from "../../drawing/projection";
+import { apart } from "../../drawing/projection";
+import { Sheet } from "../../drawing/sheet";
 import { useSize } from "../../drawing/use-size";
 import { shown } from "../../quantity/format";
 import { useUnit } from "../../quantity/rows";
@@ -57,18 +58,20 @@ function Drawing({ setter, index, answer, scene, width, height }: DrawingProps) 
     bottom: Math.max(low, body?.bottom ?? low),
   };
   return (
-    <svg width={width} height={height} role="group" aria-label="Window of the setter">
-      <title>Where tools stand over the setter, from the front</title>
+    <Sheet
+      label="Window of the setter"
+      title="Where tools stand over the setter, from the front"
+      width={width}
+      height={height}
+      scale={to.scale}
+    >
       <Levels {...set} width={width} />
       <Column {...set} column={0} tool={answer.longest} name="longest" />
       <Now {...set} />
       <Column {...set} column={2} tool={answer.shortest} name="shortest" />
       <Inputs {...set} />
-      <text x={width - 16} y={height - 12} textAnchor="end" className="caption">
-        {statedScale(to.scale)}
-      </text>
       <Fits answer={answer} height={height} mm={(value) => shown(value, "length", unit)} />
-    </svg>
+    </Sheet>
   );
 }
 

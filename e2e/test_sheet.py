@@ -1,0 +1,90 @@
+"""The sheet in the browser: brought nearer at the pointer, fitted, filled by a view, measured; the score shows all its lanes."""
+
+import itertools
+import re
+from collections.abc import Callable
+
+import pytest
+from playwright.sync_api import Locator, Page, expect
+
+OpenAs = Callable[[str], Page]
+
+
+def middle(place: Locator) -> tuple[float, float]:
+    box = place.bounding_box()
+    assert box
+    return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+
+
+def hole(page: Page, number: int) -> Locator:
+    return page.get_by_role("button", name=re.compile(f"^Pocket {number}\\b")).locator("circle").first
+
+
+def opened(open_as: OpenAs, where: str) -> Page:
+    page = open_as("viewer")
+    page.goto(f"{page.url.rstrip('/')}/machines/{where}")
+    expect(page.locator("[data-scale]")).to_be_visible()
+    return page
+
+
+def test_the_sheet_is_brought_nearer_at_the_pointer_and_fits_again(open_as: OpenAs) -> None:
+    page = opened(open_as, "heron/changer")
+    scale, pocket = page.locator("[data-scale]"), hole(page, 4)
+    whole, (x, y) = scale.inner_text(), middle(pocket)
+    page.mouse.move(x, y)
+    for _ in range(3):
+        page.mouse.wheel(0, -200)
+    expect(scale).not_to_have_text(whole)
+    assert middle(pocket) == pytest.approx((x, y), abs=2)
+    wide = pocket.bounding_box()
+    assert wide and wide["width"] > 40
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x + 60, y + 30, steps=4)
+    page.mouse.up()
+    assert middle(pocket) == pytest.approx((x + 60, y + 30), abs=3)
+    page.keyboard.press("0")
+    expect(scale).to_have_text(whole)
+    assert middle(pocket) == pytest.approx((x, y), abs=0.5)
+    page.keyboard.press("+")
+    page.get_by_role("button", name="Front", exact=True).click()
+    expect(scale).not_to_have_text(whole)
+    page.get_by_role("button", name="Fit", exact=True).click()
+    expect(scale).to_have_text(whole)
+
+
+def test_a_distance_is_measured_between_two_edges_and_stays_while_it_is_played(open_as: OpenAs) -> None:
+    page = opened(open_as, "heron/changer")
+    page.keyboard.press("m")
+    for number in (2, 5):
+        x, y = middle(hole(page, number))
+        page.mouse.click(x + 2, y + 1)
+    distance = page.locator("[data-distance]")
+    expect(distance).to_contain_text("X 175.500 · Y 0.000 · 175.500 mm")
+    page.keyboard.press("ArrowRight")
+    expect(distance).to_contain_text("175.500")
+    page.keyboard.press("Escape")
+    expect(distance).to_have_count(0)
+
+
+@pytest.mark.parametrize("where", ["godwit/changer", "plover/changer", "heron/setter", "curlew/routines"])
+def test_the_score_shows_all_its_lanes_without_scrolling(open_as: OpenAs, where: str) -> None:
+    page = opened(open_as, where)
+    score = page.locator("[data-score]")
+    expect(score.locator("[data-lane]").first).to_be_visible()
+    page.wait_for_timeout(300)
+    frame = score.bounding_box()
+    lanes = [lane.bounding_box() for lane in score.locator("[data-lane]").all()]
+    assert frame and lanes
+    assert all(lane and lane["y"] + lane["height"] <= frame["y"] + frame["height"] for lane in lanes)
+    names = sorted(text["y"] for lane in score.locator("[data-lane] > text").all() if (text := lane.bounding_box()))
+    assert all(low + 8 < high for low, high in itertools.pairwise(names))
+
+
+def test_remarks_of_a_text_are_read_whole(open_as: OpenAs) -> None:
+    page = opened(open_as, "heron/changer")
+    program = page.locator("[data-program]")
+    frame = program.bounding_box()
+    assert frame
+    wide = [box["x"] + box["width"] for one in program.locator(".remark").all()[:40] if (box := one.bounding_box())]
+    assert len(wide) == 40 and max(wide) <= frame["x"] + frame["width"]

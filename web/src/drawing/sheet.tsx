@@ -1,0 +1,264 @@
+/** A sheet that can be brought nearer, moved and measured: wheel or pinch at the pointer, drag, double click, keys. */
+import { Maximize, Ruler, ZoomIn, ZoomOut } from "lucide-react";
+import { type PointerEvent, type ReactNode, useEffect, useRef, useState } from "react";
+import { fixed, shown, unitOf } from "../quantity/format";
+import { useUnit } from "../quantity/rows";
+import { statedScale } from "./projection";
+import { closer, filledBy, moved, placed, type Region, type Shown, snapped, WHOLE } from "./zoom";
+import { useSheet } from "./zoom-store";
+
+interface Props {
+  label: string;
+  title: string;
+  width: number;
+  height: number;
+  /** pixels of one millimetre where the whole sheet is shown */
+  scale: number;
+  views?: Shown[];
+  children: ReactNode;
+}
+
+const STEP = 1.35;
+/** px; a pointer that has moved less than this has clicked */
+const STILL = 4;
+/** px; an edge that is so near to a click is meant */
+const NEAR = 9;
+const NONE: Shown[] = [];
+const CENTRE = [0.5, 0.5] as const;
+
+type Pair = [number, number];
+
+export function Sheet({ label, title, width, height, scale, views = NONE, children }: Props) {
+  const svg = useRef<SVGSVGElement>(null);
+  const [region, setRegion] = useState(WHOLE);
+  const [measuring, setMeasuring] = useState(false);
+  const [measured, setMeasured] = useState<Measured | null>(null);
+  const zoom = (by: number, at: readonly [number, number] = CENTRE) => setRegion((now) => closer(now, by, at));
+  const showAll = () => setRegion(WHOLE);
+  useWheel(svg, setRegion);
+  useSheet({ zoom, fit: showAll, measure: () => setMeasuring((now) => !now) });
+  const hands = useHands(svg, region, setRegion);
+  const point = (event: React.MouseEvent) => {
+    const found = measuring && svg.current && pointed(svg.current, event, views, region.size);
+    if (!found) return;
+    event.stopPropagation();
+    setMeasured((now) => (now && !now.to && now.shown.name === found.shown.name ? { ...now, to: found.at } : found));
+  };
+  useEffect(() => {
+    if (!measuring) return;
+    const leave = (event: KeyboardEvent) => {
+      if (event.key !== "Escape") return;
+      setMeasuring(false);
+      setMeasured(null);
+    };
+    window.addEventListener("keydown", leave);
+    return () => window.removeEventListener("keydown", leave);
+  }, [measuring]);
+  const { x, y, size } = region;
+  return (
+    <div className="relative h-full">
+      <svg
+        ref={svg}
+        width={width}
+        height={height}
+        viewBox={`${x * width} ${y * height} ${size * width} ${size * height}`}
+        role="group"
+        aria-label={label}
+        className={`sheet ${size < 1 ? "zoomed" : ""} ${measuring ? "measuring" : ""}`}
+        style={{ "--zoom": size } as React.CSSProperties}
+        onDoubleClick={(event) => !measuring && event.target === svg.current && showAll()}
+        onClickCapture={point}
+        onMouseDown={(event) => measuring && event.preventDefault()}
+        {...hands}
+      >
+        <title>{title}</title>
+        {children}
+        {measured && <MeasuredLine {...measured} views={views} />}
+      </svg>
+      {measured && (
+        <div className="absolute top-1 right-1 bg-sheet">
+          <Distance {...measured} />
+        </div>
+      )}
+      <div className="no-print absolute right-1 bottom-0 flex items-center bg-sheet">
+        <span className="px-2 text-[13.5px] text-ink-2 tabular-nums" data-scale>
+          {statedScale(scale / size)}
+        </span>
+        {views.length > 0 && (
+          <button
+            type="button"
+            className="tool"
+            aria-pressed={measuring}
+            title="Measure: click two edges (M)"
+            aria-label="Measure on the sheet"
+            onClick={() => {
+              setMeasuring(!measuring);
+              setMeasured(null);
+            }}
+          >
+            <Ruler size={16} />
+          </button>
+        )}
+        {size < 1 && (
+          <>
+            {views.map(({ name, view }) => (
+              <button
+                key={name}
+                type="button"
+                className="tool px-1.5 text-[13.5px]"
+                title={`The ${name.toLowerCase()} fills the sheet`}
+                onClick={() => setRegion(filledBy(view, width, height))}
+              >
+                {name}
+              </button>
+            ))}
+            <Tool label="Fit" keys="0" onClick={showAll} icon={<Maximize size={16} />} />
+            <Tool label="Zoom out" keys="−" onClick={() => zoom(1 / STEP)} icon={<ZoomOut size={16} />} />
+          </>
+        )}
+        <Tool label="Zoom in" keys="+" onClick={() => zoom(STEP)} icon={<ZoomIn size={16} />} />
+      </div>
+    </div>
+  );
+}
+
+function Tool({ label, keys, onClick, icon }: { label: string; keys: string; onClick: () => void; icon: ReactNode }) {
+  return (
+    <button type="button" className="tool" title={`${label} (${keys})`} aria-label={label} onClick={onClick}>
+      {icon}
+    </button>
+  );
+}
+
+/** Where a pointer is on the sheet, in parts of what is shown. */
+function seenAt(svg: SVGSVGElement, event: { clientX: number; clientY: number }): Pair {
+  const box = svg.getBoundingClientRect();
+  return [(event.clientX - box.left) / box.width, (event.clientY - box.top) / box.height];
+}
+
+const onSheet = (region: Region, [x, y]: Pair): Pair => [region.x + x * region.size, region.y + y * region.size];
+
+/** The wheel, and two fingers on a pad: a listener of its own, since the page must not scroll. */
+function useWheel(svg: React.RefObject<SVGSVGElement | null>, set: (next: (now: Region) => Region) => void) {
+  useEffect(() => {
+    const node = svg.current;
+    if (!node) return;
+    const turned = (event: WheelEvent) => {
+      event.preventDefault();
+      const at = seenAt(node, event);
+      const by = Math.exp(-event.deltaY * (event.ctrlKey ? 0.01 : 0.0018));
+      set((now) => closer(now, by, onSheet(now, at)));
+    };
+    node.addEventListener("wheel", turned, { passive: false });
+    return () => node.removeEventListener("wheel", turned);
+  }, [svg, set]);
+}
+
+/** Dragging moves the sheet; two fingers bring it nearer. A click goes to what is drawn. */
+function useHands(
+  svg: React.RefObject<SVGSVGElement | null>,
+  region: Region,
+  set: (next: (now: Region) => Region) => void,
+) {
+  const down = useRef(new Map<number, Pair>());
+  const gone = useRef(0);
+  const lost = (event: PointerEvent) => void down.current.delete(event.pointerId);
+  return {
+    onPointerDown(event: PointerEvent) {
+      if (!svg.current || event.button !== 0) return;
+      if (down.current.size === 0) gone.current = 0;
+      down.current.set(event.pointerId, seenAt(svg.current, event));
+    },
+    onPointerMove(event: PointerEvent) {
+      const before = down.current.get(event.pointerId);
+      if (!svg.current || !before) return;
+      const now = seenAt(svg.current, event);
+      const other = [...down.current].find(([id]) => id !== event.pointerId)?.[1];
+      down.current.set(event.pointerId, now);
+      const { width, height } = svg.current.getBoundingClientRect();
+      gone.current += Math.hypot((now[0] - before[0]) * width, (now[1] - before[1]) * height);
+      if (gone.current < STILL || (!other && region.size === 1)) return;
+      svg.current.setPointerCapture(event.pointerId);
+      if (!other) set((r) => moved(r, (before[0] - now[0]) * r.size, (before[1] - now[1]) * r.size));
+      else {
+        const apart = (one: Pair) => Math.hypot((one[0] - other[0]) * width, (one[1] - other[1]) * height);
+        set((r) => closer(r, apart(now) / Math.max(1, apart(before)), onSheet(r, other)));
+      }
+    },
+    onPointerUp: lost,
+    onPointerCancel: lost,
+    onLostPointerCapture: lost,
+  };
+}
+
+interface Measured {
+  shown: Shown;
+  /** machine coordinates of the view's two axes */
+  at: Pair;
+  to?: Pair;
+}
+
+/** What is clicked, on the nearest edge, axis or height of what is drawn there. */
+function pointed(svg: SVGSVGElement, event: React.MouseEvent, views: Shown[], size: number): Measured | null {
+  const matrix = svg.getScreenCTM()?.inverse();
+  if (!matrix) return null;
+  const at = new DOMPoint(event.clientX, event.clientY).matrixTransform(matrix);
+  let axis: Pair | null = null;
+  const xs: number[] = [];
+  const ys: number[] = [];
+  const number = (node: Element, name: string) => Number(node.getAttribute(name));
+  for (const node of svg.querySelectorAll("rect, circle")) {
+    const round = node.tagName === "circle";
+    const [left, top] = round ? [number(node, "cx"), number(node, "cy")] : [number(node, "x"), number(node, "y")];
+    const [wide, high] = round ? [0, 0] : [number(node, "width"), number(node, "height")];
+    const fill = node.getAttribute("fill");
+    if (fill === "transparent" || (node.getAttribute("class") ?? "") === "ground") continue;
+    const reach = round ? number(node, "r") : 0;
+    const far = NEAR * size + reach;
+    if (at.x < left - far || at.x > left + wide + far || at.y < top - far || at.y > top + high + far) continue;
+    if (round && Math.hypot(at.x - left, at.y - top) < NEAR * size) axis = [left, top]; // an axis is meant, not the rim of a bore
+    xs.push(left, left + wide / 2, left + wide, left - reach, left + reach);
+    ys.push(top, top + high / 2, top + high, top - reach, top + reach);
+  }
+  const [x, y] = axis ?? [snapped(at.x, xs, NEAR * size), snapped(at.y, ys, NEAR * size)];
+  const found = placed(views, x, y);
+  return found && { shown: found.shown, at: found.at };
+}
+
+/** Drawn anew from the machine coordinates, so that it stays right when the sheet is drawn otherwise. */
+function MeasuredLine({ shown: was, at, to, views }: Measured & { views: Shown[] }) {
+  const view = views.find((entry) => entry.name === was.name) ?? was;
+  const [x1, y1] = [view.across(at[0]), view.up(at[1])];
+  const [x2, y2] = to ? [view.across(to[0]), view.up(to[1])] : [x1, y1];
+  return (
+    <g pointerEvents="none" stroke="var(--now)" data-measured>
+      {to && <path d={`M${x1} ${y1}L${x2} ${y2}`} strokeWidth="2" fill="none" />}
+      {to && <path d={`M${x1} ${y1}H${x2}V${y2}`} strokeWidth="1" strokeDasharray="4 3" fill="none" />}
+      {[
+        [x1, y1],
+        [x2, y2],
+      ].map(([x, y], index) => (
+        <path
+          // biome-ignore lint/suspicious/noArrayIndexKey: one end and the other
+          key={index}
+          d={`M${x} ${y}m-7 0h14m-7 -7v14`}
+          strokeWidth="1.6"
+          fill="none"
+        />
+      ))}
+    </g>
+  );
+}
+
+function Distance({ shown: view, at, to }: Measured) {
+  const unit = useUnit();
+  const mm = (value: number) => shown(Math.abs(value), "length", unit);
+  if (!to) return <span className="px-2 text-[14px] text-ink-2">Now the second edge, in the same view.</span>;
+  const [dx, dy] = [to[0] - at[0], to[1] - at[1]];
+  return (
+    <output className="px-2 text-[14.5px] tabular-nums" style={{ color: "var(--now)" }} data-distance>
+      {view.axes[0]} {mm(dx)} · {view.axes[1]} {mm(dy)} · <b className="font-semibold">{mm(Math.hypot(dx, dy))}</b>{" "}
+      {unitOf("length", unit)} · {fixed((Math.atan2(dy, dx) * 180) / Math.PI, 2)}°
+    </output>
+  );
+}
