@@ -40,7 +40,7 @@ describe("the sheet of the changer", () => {
     const places = pockets.map((pocket) => Number(pocket.querySelector("circle")?.getAttribute("cx")));
     const steps = places.slice(1).map((place, index) => place - (places[index] as number));
     for (const step of steps) expect(step).toBeCloseTo(steps[0] as number, 6);
-    const stated = document.querySelector("svg")?.textContent?.match(/1 : ([\d.]+)/)?.[1];
+    const stated = document.querySelector("[data-scale]")?.textContent?.match(/1 : ([\d.]+)/)?.[1];
     expect(58.5 / ((steps[0] as number) * (25.4 / 96))).toBeCloseTo(Number(stated), 0);
   });
 
