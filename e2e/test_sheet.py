@@ -88,3 +88,35 @@ def test_remarks_of_a_text_are_read_whole(open_as: OpenAs) -> None:
     assert frame
     wide = [box["x"] + box["width"] for one in program.locator(".remark").all()[:40] if (box := one.bounding_box())]
     assert len(wide) == 40 and max(wide) <= frame["x"] + frame["width"]
+
+
+TEXTS = """() => {
+  const sheet = document.querySelector('.sheet').getBoundingClientRect();
+  const texts = [...document.querySelectorAll('.sheet text')].filter((text) => text.textContent.trim())
+    .map((text) => ({ says: text.textContent, box: text.getBoundingClientRect() })).filter(({ box }) => box.width > 0);
+  const cut = texts.filter(({ box }) => box.left < sheet.left - 1 || box.right > sheet.right + 1 || box.top < sheet.top - 1
+    || box.bottom > sheet.bottom + 1).map(({ says }) => says);
+  const over = texts.flatMap((one, index) => texts.slice(index + 1).filter((other) =>
+    Math.min(one.box.right, other.box.right) - Math.max(one.box.left, other.box.left) > 1.5
+    && Math.min(one.box.bottom, other.box.bottom) - Math.max(one.box.top, other.box.top) > 4)
+    .map((other) => `${one.says} / ${other.says}`));
+  return { count: texts.length, cut, over };
+}"""
+
+
+@pytest.mark.parametrize("width", [1024, 1280, 1440, 1920])
+def test_no_text_of_a_sheet_stands_on_another_or_is_cut(open_as: OpenAs, width: int) -> None:
+    page = open_as("viewer")
+    shop = page.url.rstrip("/")
+    page.set_viewport_size({"width": width, "height": 800})
+    found = {}
+    for name in ("heron", "plover", "curlew", "dunlin", "godwit", "knot"):
+        for stage in ("machine", "changer"):
+            page.goto(f"{shop}/machines/{name}/{stage}")
+            expect(page.locator(".sheet text").first).to_be_visible()
+            page.wait_for_timeout(250)
+            texts = page.evaluate(TEXTS)
+            assert texts["count"] > 8
+            if texts["cut"] or texts["over"]:
+                found[name, stage] = texts
+    assert not found

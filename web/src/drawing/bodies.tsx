@@ -239,6 +239,7 @@ export function UprightSpindle(props: { scene: Scene; at: Place; tool: number; t
       />
       {tool && (
         <text
+          data-soft
           x={x + 20}
           y={Math.max(to.front.top + 16, to.atZ(at[2]) - 8)}
           style={{ fill: "var(--now)", fontWeight: 600, fontSize: 15 }}

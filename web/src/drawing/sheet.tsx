@@ -1,8 +1,9 @@
 /** A sheet that can be brought nearer, moved and measured: wheel or pinch at the pointer, drag, double click, keys. */
 import { Maximize, Ruler, ZoomIn, ZoomOut } from "lucide-react";
-import { type PointerEvent, type ReactNode, useEffect, useRef, useState } from "react";
+import { type PointerEvent, type ReactNode, useEffect, useLayoutEffect, useRef, useState } from "react";
 import { fixed, shown, unitOf } from "../quantity/format";
 import { useUnit } from "../quantity/rows";
+import { makeWay } from "./labels";
 import { statedScale } from "./projection";
 import { closer, filledBy, moved, placed, type Region, type Shown, snapped, WHOLE } from "./zoom";
 import { useSheet } from "./zoom-store";
@@ -36,6 +37,9 @@ export function Sheet({ label, title, width, height, scale, views = NONE, childr
   const zoom = (by: number, at: readonly [number, number] = CENTRE) => setRegion((now) => closer(now, by, at));
   const showAll = () => setRegion(WHOLE);
   useWheel(svg, setRegion);
+  useLayoutEffect(() => {
+    if (svg.current && region.size === 1) makeWay(svg.current);
+  });
   useSheet({ zoom, fit: showAll, measure: () => setMeasuring((now) => !now) });
   const hands = useHands(svg, region, setRegion);
   const point = (event: React.MouseEvent) => {

@@ -45,7 +45,7 @@ export function DiscDimensions({ changer, own, to }: { changer: DiscChanger; own
       ))}
       <Figure
         x={to.plan.left + to.plan.width - 4}
-        y={below + 8}
+        y={below + 34}
         anchor="end"
         text={`bearing ${shown(changer.disc.bearing_deg, "angle", unit, true)}°`}
         pointer="/changer/disc/bearing_deg"

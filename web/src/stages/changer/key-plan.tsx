@@ -61,7 +61,7 @@ export function KeyPlan({ setup, scene, at, region, x, y, width, height }: Props
           strokeWidth="1.6"
         />
       )}
-      <text x={x + (wide * scale) / 2} y={y + deep * scale + 15} textAnchor="middle" className="caption">
+      <text data-soft x={x + (wide * scale) / 2} y={y + deep * scale + 15} textAnchor="middle" className="caption">
         {shown(wide, "length", setup.machine.unit, "short")} × {shown(deep, "length", setup.machine.unit, "short")}{" "}
         {unitOf("length", setup.machine.unit)}
       </text>

@@ -1,8 +1,9 @@
 import { expect, test } from "vitest";
-import { isDense, labelSide } from "./plan-geometry";
+import { isCounted, isDense, labelSide } from "./plan-geometry";
 import { placing } from "./residual-placing";
 
 const pocket = (number: number, x: number, y: number) => ({ pocket: number, x, y, tool: 0, reserved: false });
+type Pocket = ReturnType<typeof pocket>;
 const place = (x: number, y: number) => [expect.closeTo(x, 9), expect.closeTo(y, 9)];
 
 test("numbers stand outwards on a disc, and away from the second row on a rack", () => {
@@ -12,6 +13,17 @@ test("numbers stand outwards on a disc, and away from the second row on a rack",
   expect(labelSide(rows, false)(rows[0] as (typeof rows)[0])).toEqual(place(0, -1));
   const upright = [pocket(1, 0, 0), pocket(2, 0, 50)];
   expect(Math.abs(labelSide(upright, false)(upright[0] as (typeof upright)[0])[0])).toBe(1);
+});
+
+test("in a grid each outer row has its numbers on its own side, and only the first row is counted where it is dense", () => {
+  const grid = [0, 1, 2].flatMap((row) => [0, 1, 2].map((at) => pocket(row * 3 + at + 1, at * 50, row * 60)));
+  const side = labelSide(grid, false);
+  const [first, middle, last] = [grid[0], grid[4], grid[8]] as [Pocket, Pocket, Pocket];
+  expect([side(first)[1], side(last)[1]]).toEqual(place(-1, 1));
+  expect(Math.abs(side(middle)[0]) > 0 && Math.abs(side(middle)[1]) > 0).toBe(true);
+  expect(grid.filter((entry) => isCounted(entry, grid)).map((entry) => entry.pocket)).toEqual([1]);
+  const row = [1, 2, 3, 4, 5, 6, 7].map((number) => pocket(number, number * 50, 0));
+  expect(row.filter((entry) => isCounted(entry, row)).map((entry) => entry.pocket)).toEqual([1, 6]);
 });
 
 test("neighbours are dense by their distance on the screen", () => {

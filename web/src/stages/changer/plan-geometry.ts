@@ -1,12 +1,26 @@
 /** Where things stand in the plan of pockets. */
 import type { PocketNow } from "../../drawing/bodies";
 
+const ASLANT: [number, number] = [0.6, 0.6];
+
 /** Whether two neighbours stand so close, in pixels, that not every number has room. */
 export function isDense([one, two]: PocketNow[], scale: number): boolean {
   return one !== undefined && two !== undefined && Math.hypot(two.x - one.x, two.y - one.y) * scale < 26;
 }
 
-/** The way from a pocket to where its number stands: outwards on a disc, off the rows on a rack. */
+/** Where not every number has room: every fifth of a single row or a disc, in a grid those of its first row and column alone. */
+export function isCounted({ pocket, x, y }: PocketNow, pockets: PocketNow[]): boolean {
+  const [one, two] = pockets;
+  if (!one || !two) return true;
+  const [ux, uy] = unit(two.x - one.x, two.y - one.y);
+  const off = Math.abs(ux * (y - one.y) - uy * (x - one.x));
+  const grid = pockets.filter((entry) => Math.abs(ux * (entry.y - one.y) - uy * (entry.x - one.x)) < 1);
+  const isGrid = pockets.length > grid.length && grid.length > 2 && pockets.length % grid.length === 0;
+  return isGrid ? off < 1 && pocket % 5 === 1 : pocket % 5 === 1;
+}
+
+/** The way from a pocket to where its number stands: outwards on a disc, off the rows on a rack, each outer row on its own side; between
+ * rows aslant, where it is no other's. */
 export function labelSide(pockets: PocketNow[], disc: boolean): (pocket: PocketNow) => [number, number] {
   const [one, two] = pockets;
   if (!one || !two) return () => [0, 1];
@@ -16,9 +30,15 @@ export function labelSide(pockets: PocketNow[], disc: boolean): (pocket: PocketN
   }
   const [ux, uy] = unit(two.x - one.x, two.y - one.y);
   const across = (entry: PocketNow) => ux * (entry.y - one.y) - uy * (entry.x - one.x);
-  const next = pockets.find((entry) => Math.abs(across(entry)) > 1);
-  const away = next ? -Math.sign(across(next)) : ux >= 0 ? 1 : -1;
-  return () => [-uy * away, ux * away];
+  const every = pockets.map(across);
+  const [least, most] = [Math.min(...every), Math.max(...every)];
+  const rows = most - least > 1;
+  return (pocket) => {
+    const at = across(pocket);
+    if (rows && at > least + 1 && at < most - 1) return ASLANT;
+    const away = rows ? (at > least + 1 ? 1 : -1) : ux >= 0 ? 1 : -1;
+    return [-uy * away, ux * away];
+  };
 }
 
 function mean(values: number[]): number {

@@ -4,7 +4,7 @@ import type { PocketNow } from "../../drawing/bodies";
 import type { Projection } from "../../drawing/projection";
 import type { Place } from "../../score/evaluate";
 import { useWork } from "../../work/store";
-import { hexagon, isDense, labelSide } from "./plan-geometry";
+import { hexagon, isCounted, isDense, labelSide } from "./plan-geometry";
 
 export function PlanPockets({ scene, pockets, to }: { scene: Scene; pockets: PocketNow[]; to: Projection }) {
   const magazine = scene.magazine;
@@ -20,7 +20,7 @@ export function PlanPockets({ scene, pockets, to }: { scene: Scene; pockets: Poc
           magazine={magazine}
           diameter={2 * (scene.tools.find((entry) => entry.number === pocket.tool)?.radius ?? 0)}
           to={to}
-          number={!dense || pocket.pocket % 5 === 1 ? side(pocket) : null}
+          number={!dense || isCounted(pocket, pockets) ? side(pocket) : null}
         />
       ))}
     </g>

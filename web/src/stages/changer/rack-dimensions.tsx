@@ -25,7 +25,7 @@ export function RackDimensions({ rack, derived, to }: Props) {
       <DatumDimensions rack={rack} derived={derived} to={to} />
       <Figure
         x={to.plan.left + to.plan.width - 4}
-        y={to.plan.top + to.plan.height + 8}
+        y={to.plan.top + to.plan.height + (across ? 8 : 30)}
         anchor="end"
         text={`bearing ${shown(rack.bearing_deg, "angle", unit, true)}°`}
         pointer="/changer/rack/bearing_deg"

@@ -206,7 +206,7 @@ function Captions({ to }: { to: Projection }) {
       <text x={18} y={20} className="caption">
         Plan
       </text>
-      <text x={18} y={to.front.top - 10} className="caption">
+      <text data-soft x={18} y={to.front.top - 10} className="caption">
         Front
       </text>
       <text x={to.side.left} y={to.front.top - 10} className="caption">
@@ -235,7 +235,7 @@ function TravelEnds({ setup, to }: { setup: Setup; to: Projection }) {
         className="line-hidden"
       />
       {inside(y) && setup.changer && "rack" in setup.changer && (
-        <text x={plan.left + plan.width - 4} y={y - 4} textAnchor="end" className="caption">
+        <text data-soft x={plan.left + plan.width - 4} y={y - 4} textAnchor="end" className="caption">
           travel ends
         </text>
       )}

@@ -59,7 +59,7 @@ export function MachineSheet() {
           ))}
           <Spindle to={to} />
           <TravelDimensions to={to} />
-          <LeftOver y={height - 9} />
+          <LeftOver y={height - 9} narrow={width < 620} />
         </Sheet>
       )}
     </div>
@@ -208,14 +208,16 @@ function TravelDimensions({ to }: { to: Projection }) {
 }
 
 /** How much of the data sheet's table is left. */
-function LeftOver({ y }: { y: number }) {
+function LeftOver({ y, narrow }: { y: number; narrow: boolean }) {
   const space = useWork((work) => work.answer?.machine?.space);
   if (!space) return null;
   const part = (value: number) => `${((100 * value) / space.data_sheet).toFixed(1)} %`;
   return (
-    <text x={18} y={y} data-left>
+    <text x={18} y={narrow ? y - 18 : y} data-left>
       of the data sheet's table: {part(space.within_limits)} within the soft limits,{" "}
-      <tspan fontWeight="600">{part(space.left)} left for jobs</tspan>
+      <tspan fontWeight="600" {...(narrow ? { x: 18, dy: 18 } : {})}>
+        {part(space.left)} left for jobs
+      </tspan>
     </text>
   );
 }
@@ -278,7 +280,13 @@ function StoredPositions({ to }: { to: Projection }) {
               fill="var(--sheet)"
               className={here ? "line-now" : "line-dimension"}
             />
-            <text x={x + 10} y={y + 4} className={here ? "" : "caption"} fill={here ? "var(--now)" : undefined}>
+            <text
+              data-soft
+              x={x + 10}
+              y={y + 4}
+              className={here ? "" : "caption"}
+              fill={here ? "var(--now)" : undefined}
+            >
               {position.name}
             </text>
           </g>
