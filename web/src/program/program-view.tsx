@@ -126,7 +126,8 @@ function Lines({ played, chosen }: { played: Played; chosen: Text }) {
     row?.scrollIntoView({ block: "nearest" });
   }, [line]);
   return (
-    <div ref={box} className="min-h-0 flex-1 overflow-auto" data-program>
+    // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be scrolled by keys too
+    <section ref={box} className="min-h-0 flex-1 overflow-auto" data-program aria-label="Program text" tabIndex={0}>
       {chosen?.why && <p className="says wrong">{chosen.why}</p>}
       {lines.map((text, index) => {
         const number = index + 1;
@@ -148,7 +149,7 @@ function Lines({ played, chosen }: { played: Played; chosen: Text }) {
           </button>
         );
       })}
-    </div>
+    </section>
   );
 }
 
