@@ -10,6 +10,7 @@ import { fixed, shown, unitOf } from "../quantity/format";
 import { when } from "../quantity/when";
 import { StageMark } from "../shell/marks";
 import { may } from "../shell/session";
+import { listed, ORDERS, type Order } from "./listed";
 
 interface Refused {
   what: string;
@@ -19,10 +20,37 @@ interface Refused {
 export default function Shop() {
   const { data: entries, trouble: unanswered } = useAnswer(["machines"], () => client.GET("/api/machines"));
   const [refused, setRefused] = useState<Refused | null>(null);
+  const [search, setSearch] = useState("");
+  const [order, setOrder] = useState<Order>("name");
+  const seen = listed(entries ?? [], search, order);
   return (
     <main className="h-full overflow-auto p-6">
       <div className="flex flex-wrap items-center gap-3">
         <h1 className="mr-auto text-[22px] font-semibold">The shop</h1>
+        {(entries?.length ?? 0) > 1 && (
+          <>
+            <input
+              type="search"
+              className="field w-44! text-left!"
+              placeholder="search machines"
+              aria-label="Search machines"
+              value={search}
+              onChange={(event) => setSearch(event.currentTarget.value)}
+            />
+            <select
+              className="min-h-10 bg-transparent"
+              aria-label="Order of the machines"
+              value={order}
+              onChange={(event) => setOrder(event.currentTarget.value as Order)}
+            >
+              {Object.entries(ORDERS).map(([name, says]) => (
+                <option key={name} value={name}>
+                  {says}
+                </option>
+              ))}
+            </select>
+          </>
+        )}
         {may("technician") && (
           <>
             <BringIn onRefused={setRefused} />
@@ -34,9 +62,10 @@ export default function Shop() {
       {entries?.length === 0 && (
         <p className="mt-6 text-ink-2">No machines yet. Make a new one, or import a Setup file.</p>
       )}
-      <ul className="mt-5 grid grid-cols-[repeat(auto-fill,minmax(340px,1fr))] gap-4">
-        {entries?.map((entry) => (
-          <li key={entry.slug}>
+      {search && !seen.length && <p className="mt-6 text-ink-2">No machine found for “{search}”.</p>}
+      <ul className="mt-5 grid auto-rows-fr grid-cols-[repeat(auto-fill,minmax(340px,1fr))] gap-4">
+        {seen.map((entry) => (
+          <li key={entry.slug} className="min-h-[296px]">
             <Entry entry={entry} />
           </li>
         ))}
@@ -158,7 +187,7 @@ function Entry({ entry }: { entry: ShopEntry }) {
 /** A stored Setup that can't be read: what is wrong with it, and its file; the other machines are not concerned. */
 function Unreadable({ entry }: { entry: ShopEntry }) {
   return (
-    <div className="border border-stop bg-panel p-4">
+    <div className="h-full border border-stop bg-panel p-4">
       <div className="text-[19px] font-semibold">{entry.name}</div>
       <p className="text-stop">{entry.description}</p>
       <ul className="mt-2 text-[14px] text-ink-2">
@@ -182,14 +211,15 @@ function Readable({ entry, scene }: { entry: ShopEntry; scene: Scene }) {
   return (
     <Link
       to={`/machines/${entry.slug}/changer`}
-      className="flex gap-5 border border-rule bg-panel p-4 hover:border-now"
+      className="flex h-full gap-5 border border-rule bg-panel p-4 hover:border-now"
     >
       <SmallPlan entry={entry} scene={scene} />
       <div className="min-w-0 flex-1">
         <div className="text-[19px] font-semibold">{entry.name}</div>
         <div className="text-ink-2">{entry.description}</div>
         <div className="mt-1 text-[13.5px] text-ink-3">
-          travel {entry.travel.map(([low = 0, high = 0]) => shown(high - low, "length", entry.unit)).join(" × ")}{" "}
+          travel{" "}
+          {entry.travel.map(([low = 0, high = 0]) => shown(high - low, "length", entry.unit, "short")).join(" × ")}{" "}
           {unitOf("length", entry.unit)}
         </div>
         <ul className="mt-3 grid gap-1">
@@ -214,8 +244,18 @@ function Readable({ entry, scene }: { entry: ShopEntry; scene: Scene }) {
 function SmallPlan({ entry, scene }: { entry: ShopEntry; scene: Scene }) {
   const [x, y] = entry.travel as [[number, number], [number, number]];
   const [wide, deep] = [x[1] - x[0], y[1] - y[0]];
-  const scale = Math.min(150 / wide, 190 / deep);
-  const to = { scale, atX: (mm: number) => 1 + (mm - x[0]) * scale, atY: (mm: number) => 1 + (y[1] - mm) * scale };
+  const disc = scene.magazine?.shapes.disc;
+  const [dx = 0, dy = 0] = disc?.home ?? [];
+  const [xs, ys] = disc
+    ? [
+        [dx - disc.rim, dx + disc.rim],
+        [dy - disc.rim, dy + disc.rim],
+      ]
+    : [[], []];
+  const [left, right] = [Math.min(x[0], ...xs), Math.max(x[1], ...xs)]; // a disc may stand beside the travel
+  const [low, top] = [Math.min(y[0], ...ys), Math.max(y[1], ...ys)];
+  const scale = Math.min(150 / (right - left), 190 / (top - low));
+  const to = { scale, atX: (mm: number) => 1 + (mm - left) * scale, atY: (mm: number) => 1 + (top - mm) * scale };
   return (
     <svg
       width="152"
@@ -224,8 +264,8 @@ function SmallPlan({ entry, scene }: { entry: ShopEntry; scene: Scene }) {
       aria-label={`Plan of ${entry.name}, ${shown(wide, "length", entry.unit, "short")} by ${shown(deep, "length", entry.unit, "short")} ${unitOf("length", entry.unit)}`}
     >
       <rect
-        x="1"
-        y="1"
+        x={to.atX(x[0])}
+        y={to.atY(y[1])}
         width={wide * scale}
         height={deep * scale}
         fill="var(--sheet)"
@@ -233,6 +273,9 @@ function SmallPlan({ entry, scene }: { entry: ShopEntry; scene: Scene }) {
         style={{ stroke: "var(--ink-2)" }}
       />
       <PlanBodies scene={scene} to={to} />
+      {disc && (
+        <circle cx={to.atX(dx)} cy={to.atY(dy)} r={disc.rim * scale} fill="var(--part)" className="line-outline" />
+      )}
       {scene.magazine?.pockets.map((pocket) => (
         <circle
           key={pocket.pocket}
