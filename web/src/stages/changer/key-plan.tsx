@@ -19,18 +19,20 @@ interface Props {
 export function KeyPlan({ setup, scene, at, region, x, y, width, height }: Props) {
   const { X, Y } = setup.machine.axes;
   const [wide, deep] = [X.greatest - X.least, Y.greatest - Y.least];
-  const scale = Math.min(width / wide, height / deep);
+  const [left, right] = [Math.min(X.least, ...(region?.x ?? [])), Math.max(X.greatest, ...(region?.x ?? []))];
+  const [low, top] = [Math.min(Y.least, ...(region?.y ?? [])), Math.max(Y.greatest, ...(region?.y ?? []))];
+  const scale = Math.min(width / (right - left), height / (top - low)); // a disc may stand beside the travel
   if (scale <= 0) return null;
   const to = {
     scale,
-    atX: (mm: number) => x + (mm - X.least) * scale,
-    atY: (mm: number) => y + (Y.greatest - mm) * scale,
+    atX: (mm: number) => x + (mm - left) * scale,
+    atY: (mm: number) => y + (top - mm) * scale,
   };
   return (
     <g>
       <rect
-        x={x}
-        y={y}
+        x={to.atX(X.least)}
+        y={to.atY(Y.greatest)}
         width={wide * scale}
         height={deep * scale}
         fill="var(--sheet)"
@@ -61,7 +63,13 @@ export function KeyPlan({ setup, scene, at, region, x, y, width, height }: Props
           strokeWidth="1.6"
         />
       )}
-      <text data-soft x={x + (wide * scale) / 2} y={y + deep * scale + 15} textAnchor="middle" className="caption">
+      <text
+        data-soft
+        x={to.atX((X.least + X.greatest) / 2)}
+        y={to.atY(low) + 15}
+        textAnchor="middle"
+        className="caption"
+      >
         {shown(wide, "length", setup.machine.unit, "short")} × {shown(deep, "length", setup.machine.unit, "short")}{" "}
         {unitOf("length", setup.machine.unit)}
       </text>
