@@ -88,7 +88,7 @@ def test_the_plane_is_calibrated_tools_are_measured_and_a_wrong_plane_is_found_o
         expect(page.get_by_text(f"“T{tool} is measured")).to_be_visible()
     view(page, "Lengths")
     page.get_by_role("button", name=re.compile("^Use all")).click()
-    expect(page.get_by_role("button", name=re.compile("over$"))).to_have_count(0)
+    expect(page.get_by_role("button", name=re.compile("^Use the length of"))).to_have_count(0)
     saved(page)
     found = {tool["number"]: tool["length"] for tool in page.evaluate(ENTERED)["tools"]}
     for tool in TOOLS:
