@@ -655,10 +655,15 @@ class Control:
         self.machine.change_tool(given)
 
     def _named_last(self) -> int:
-        """The tool that a person is told to put in: of those that the last message names, or the requested one."""
+        """The tool that a person is told to put in: of those that the last message names, or the requested one. The tool that is in
+        the spindle is named to be taken out."""
         wanted, events = self.run.call.to_tool, self.machine.trace.events
         said = next((event.data["text"] for event in reversed(events) if event.kind == "message"), "")
-        named = [number for number in map(int, NAMED_TOOL.findall(said)) if number in self.world.tools]
+        named = [
+            number
+            for number in map(int, NAMED_TOOL.findall(said))
+            if number in self.world.tools and number != self.machine.tool
+        ]
         return wanted if wanted in named or not named else named[0]
 
     def kept(self) -> "ControlState":

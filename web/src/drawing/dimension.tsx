@@ -122,7 +122,13 @@ function Entry({ y, pointer, kind = "length", label = "", twice, left, width, on
   const [says, setSays] = useState<{ text: string; wrong: boolean } | null>(null);
   const value = useWork((work) => read(work.document, pointer) as number);
   return (
-    <foreignObject x={left - 24} y={y - 16} width={Math.max(150, width + 48)} height={says ? 110 : 36}>
+    <foreignObject
+      className="figure"
+      x={left - 24}
+      y={y - 16}
+      width={Math.max(150, width + 48)}
+      height={says ? 110 : 36}
+    >
       <QuantityInput
         autoFocus
         label={label}

@@ -40,7 +40,11 @@ export function Sheet({ label, title, width, height, scale, views = NONE, childr
   useLayoutEffect(() => {
     if (svg.current && region.size === 1) makeWay(svg.current);
   });
-  useSheet({ zoom, fit: showAll, measure: () => setMeasuring((now) => !now) });
+  const measure = () => {
+    setMeasuring(views.length > 0 && !measuring);
+    setMeasured(null);
+  };
+  useSheet({ zoom, fit: showAll, measure });
   const hands = useHands(svg, region, setRegion);
   const point = (event: React.MouseEvent) => {
     const found = measuring && svg.current && pointed(svg.current, event, views, region.size);
@@ -95,10 +99,7 @@ export function Sheet({ label, title, width, height, scale, views = NONE, childr
             aria-pressed={measuring}
             title="Measure: click two edges (M)"
             aria-label="Measure on the sheet"
-            onClick={() => {
-              setMeasuring(!measuring);
-              setMeasured(null);
-            }}
+            onClick={measure}
           >
             <Ruler size={16} />
           </button>

@@ -8,7 +8,7 @@ export function isDense([one, two]: PocketNow[], scale: number): boolean {
   return one !== undefined && two !== undefined && Math.hypot(two.x - one.x, two.y - one.y) * scale < 26;
 }
 
-/** Where not every number has room: every fifth of a single row or a disc, in a grid those of its first row and column alone. */
+/** Where not every number has room: every fifth of a single row or a disc, in a grid every fifth of its first row alone. */
 export function isCounted({ pocket, x, y }: PocketNow, pockets: PocketNow[]): boolean {
   const [one, two] = pockets;
   if (!one || !two) return true;
