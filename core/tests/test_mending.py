@@ -6,6 +6,7 @@ import pytest
 from demo_setup import demo
 from orthotrope.program.reader import read_text
 from orthotrope.proof.case import Case
+from orthotrope.proof.exchanges import exchange_text
 from orthotrope.proof.mending.trying import MENDINGS, mended
 from orthotrope.proof.review import make_case, review
 from orthotrope.proof.routines import case_of, routine_case
@@ -15,6 +16,7 @@ from orthotrope.setup.control import find_profile
 
 CURLEW = read_setup(demo("curlew"))
 EDGE, _ = routine_case(CURLEW, CURLEW.profile, "frame left edge")
+PLAIN = find_profile("plain words")
 OUTSIDE = "G91\nG38.2 X20 F300\nG1 X-2 F600\nG38.2 X4 F60\nG90\nG10 L2 P1 X[#5221 + #5061 {}]\nG91 G0 X-5\nG90\nM30"
 
 
@@ -57,6 +59,9 @@ def test_an_edit_of_the_written_text_is_taken_back(old: str, new: str, check: st
         ("G21\nG91 G38.2 X9 F60\nG0 X-5", "mode-leak", "G90"),
         ("G21\nG91 G38.2 X9 F60\nG0 X-5\nG90 G55", "mode-leak", "G54"),
         ("G21 G91\nG0 Z-9\nG38.2 X9 F60\nG0 X-4\nG0 Z6 (up)\nG90", "lift-unequal", "G0 Z9 (up)"),
+        ("G21 G91\nG38.3 X9 F60\nG0 X-4\nG90\nG10 L2 P1 X[#5221 + #5061 + 3]", "touch-unguarded", "G38.2 X9 F60"),
+        ("G21 G91\nG38.2 X9 F60\nG0 Y4\nG90", "contact-kept", "G0 X-2"),
+        ("G20 G91\nG38.2 Y-.5 F3\nG0 X1\nG90", "contact-kept", "G0 Y0.0787"),
     ],
 )
 def test_a_program_of_ones_own_is_mended_where_it_is_plain(text: str, check: str, line: str) -> None:
@@ -64,6 +69,17 @@ def test_a_program_of_ones_own_is_mended_where_it_is_plain(text: str, check: str
     (mend,) = [entry for entry in mended(case, text, review(case)) if entry.check == check]
     assert mend.change.lines == (line,)
     assert check not in {finding.check for finding in review(bare("\n".join(mend.change.made(text.split("\n")))))}
+
+
+def test_a_dwell_that_was_left_out_is_put_back_where_no_input_tells() -> None:
+    text = exchange_text(CURLEW, PLAIN, 2, 3)
+    without = re.sub(r"(M11 .*\n)G4 .*\n", r"\1", text, count=1)
+    assert without != text
+    case = make_case(read_text(without), PLAIN, "exchange", CURLEW, 2, 3)
+    findings = review(case)
+    (mend,) = [entry for entry in mended(case, without, findings) if entry.check == "action-unconfirmed"]
+    again = mend.change.made(without.split("\n"))
+    assert [re.sub(r" *\(.*", "", line) for line in again] == [re.sub(r" *\(.*", "", line) for line in text.split("\n")]
 
 
 def test_a_sign_is_turned_where_the_radius_stands_and_not_where_the_place_does() -> None:

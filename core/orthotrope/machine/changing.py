@@ -354,6 +354,10 @@ class Magazine(ABC):
         """The same with a device that takes so many times as long."""
         return self
 
+    def takes(self, device: str) -> float:
+        """Seconds that a device takes to get where it is told to."""
+        return 0.0
+
     def device_of(self, word: int, p: float | None) -> tuple[str, str] | None:
         """The device that an M word (with its P) switches, and to which state."""
         return None

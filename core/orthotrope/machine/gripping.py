@@ -79,6 +79,9 @@ class GripPockets(Magazine):
             return self
         return replace(self, seconds={**self.seconds, device: self.seconds[device] * times})
 
+    def takes(self, device: str) -> float:
+        return self.seconds.get(device, 0.0)
+
     @property
     def commands(self) -> frozenset[tuple[str, str]]:
         return frozenset(self.words.values())
