@@ -9,6 +9,7 @@ import { useSession } from "./shell/session";
 import { useShell } from "./shell/shell-state";
 import { SignIn } from "./shell/sign-in";
 import { TopBar } from "./shell/top-bar";
+import { UndoList } from "./shell/undo-list";
 import { Unsent } from "./shell/unsent";
 import Shop from "./shop/shop";
 import { STAGES } from "./stages";
@@ -49,6 +50,7 @@ function Frame() {
       <Palette deeds={deeds} />
       {open === "history" && slug && <History onClose={() => useShell.getState().set({ open: null })} />}
       <Unsent />
+      <UndoList />
       <Troubles />
     </div>
   );

@@ -1,5 +1,6 @@
 import type { ComponentProps } from "react";
-import { isCurrent, useWork } from "../work/store";
+import { isCurrent } from "../work/asking";
+import { useWork } from "../work/store";
 
 /**
  * A button that takes a text away: to the machine, the clipboard or a file. While the text is not yet that of what is

@@ -1,7 +1,8 @@
 /** How everything stands at the block of the line of time. */
 import { fixed, shown } from "../quantity/format";
 import { useUnit } from "../quantity/rows";
-import { traceOf, useWork } from "../work/store";
+import { useWork } from "../work/store";
+import { traceOf } from "../work/work";
 import { ByHandForm } from "./by-hand";
 import { heldAt, parametersAt, placeAt, speedAt } from "./evaluate";
 import { RunOn } from "./run-on";

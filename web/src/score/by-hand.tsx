@@ -1,6 +1,7 @@
 /** A parameter or an input that is set by hand at the block that is looked at; the program goes on with it. */
 import { useId, useState } from "react";
-import { type ByHand, useWork } from "../work/store";
+import { useWork } from "../work/store";
+import type { ByHand } from "../work/work";
 
 /** What is meant by what was entered: "#139" or "139", and a number; null: it is neither. */
 export function meant(what: string, value: string, after: number): ByHand | null {

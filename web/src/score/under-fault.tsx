@@ -1,6 +1,7 @@
 /** The fault that a sequence is played under. */
-import { playedOf, useWork } from "../work/store";
+import { useWork } from "../work/store";
 import { useFaultName, useVocabulary } from "../work/vocabulary";
+import { playedOf } from "../work/work";
 
 /** The fault that it is played under, and the way back to the undisturbed one. */
 export function UnderFault() {

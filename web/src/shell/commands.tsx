@@ -5,7 +5,9 @@ import { useNavigate } from "react-router";
 import { sheetNow } from "../drawing/zoom-store";
 import { useLive } from "../live/live";
 import { save } from "../program/save";
-import { isCurrent, playedOf, useWork } from "../work/store";
+import { isCurrent } from "../work/asking";
+import { useWork } from "../work/store";
+import { playedOf } from "../work/work";
 import { Dialog } from "./dialog";
 import { may } from "./session";
 import { useShell } from "./shell-state";
@@ -44,6 +46,7 @@ export function useDeeds(): Deed[] {
     { name: "Stop the machine", keys: "S", run: stop },
     { name: "Undo", keys: "Ctrl Z", run: () => void work.undo() },
     { name: "Redo", keys: "Ctrl Y", run: () => void work.redo() },
+    { name: "List of what can be undone", keys: "U", run: () => set({ open: "undo" }) },
     { name: "Play or pause", keys: "Space", run: () => work.play(!useWork.getState().playing) },
     { name: "Next block", keys: "→", run: () => work.step(1) },
     { name: "Previous block", keys: "←", run: () => work.step(-1) },

@@ -1,7 +1,8 @@
 /** What to do when two people changed one value, when a save was refused, or when the session has ended. */
 import { useRef } from "react";
 import { useUnit } from "../quantity/rows";
-import { resend, useWork, type Work } from "../work/store";
+import { resend, useWork } from "../work/store";
+import type { Work } from "../work/work";
 import { Dialog } from "./dialog";
 import { useSession } from "./session";
 import { SignIn } from "./sign-in";

@@ -3,7 +3,7 @@ import { create } from "zustand";
 type Ground = "light" | "dark";
 
 interface Shell {
-  open: "palette" | "help" | "history" | "unsent" | null;
+  open: "palette" | "help" | "history" | "unsent" | "undo" | null;
   ground: Ground;
   /** whether the hand panel is open */
   panel: boolean;

@@ -3,7 +3,8 @@ import { HistoryIcon, LogOut, Menu, Moon, Sun, Undo2 } from "lucide-react";
 import { DropdownMenu } from "radix-ui";
 import { Link, NavLink } from "react-router";
 import { useUnit } from "../quantity/rows";
-import { type Saving, useWork } from "../work/store";
+import { useWork } from "../work/store";
+import type { Saving } from "../work/work";
 import type { Deed } from "./commands";
 import { Mark, StageMark } from "./marks";
 import { useSession } from "./session";
@@ -152,7 +153,7 @@ function Commands({ deeds }: { deeds: Deed[] }) {
             signed in as {session?.user}, {session?.role}
           </div>
           {deeds
-            .filter((deed) => /Download|schema|History|Help|shop/.test(deed.name))
+            .filter((deed) => /Download|schema|History|undone|Help|shop/.test(deed.name))
             .map((deed) => (
               <DropdownMenu.Item
                 key={deed.name}

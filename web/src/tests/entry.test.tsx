@@ -93,7 +93,8 @@ describe("a number that can't be sent", () => {
     there.now = true;
     await waitFor(() => expect(rackNow()?.pitch).toBe(59.5));
     await waitFor(() => expect([work().saving, Object.keys(work().drafts)]).toEqual(["saved", []]));
-    expect(localStorage).toHaveLength(0);
+    expect(localStorage.getItem("orthotrope:drafts:technician:heron")).toBeNull();
+    expect(localStorage.getItem("orthotrope:unsaved:technician:heron")).toBeNull();
     expect(screen.getByLabelText<HTMLInputElement>("Pitch").value).toBe("59.500");
   });
 
@@ -154,8 +155,8 @@ describe("undo", () => {
     useWork.setState({ document: others });
     await work().undo();
     const asked = calls.find((call) => call.path === "/api/merge")?.body;
-    expect(asked).toMatchObject({ base: { changer: { rack: { pitch: 58.6 } } }, mine: heron, theirs: others });
-    expect(work().left).toContain(`${PITCH} was changed by someone else since`);
+    expect(asked).toMatchObject({ base: write(others, PITCH, 58.6), mine: write(others, PITCH, 58.5), theirs: others });
+    expect(work().left).toContain("pitch was changed by someone else since");
     expect(work().document).toBe(others);
   });
 

@@ -5,7 +5,8 @@ import type { Answer, Changer, Machine, Rack, Setup, Vocabulary } from "../api/c
 import { queries } from "../api/query";
 import { useSession } from "../shell/session";
 import { rackOf } from "../stages/changer/of-changer";
-import { asked, useWork } from "../work/store";
+import { asked } from "../work/asking";
+import { useWork } from "../work/store";
 import { useVocabulary } from "../work/vocabulary";
 
 type ThreadOn = Extract<Changer, { style: "thread-on" }>;

@@ -2,7 +2,8 @@
 import { act, cleanup, fireEvent, render, screen, waitFor } from "@testing-library/react";
 import { afterEach, beforeEach, expect, it } from "vitest";
 import { AtThisBlock } from "../score/at-block";
-import { traceOf, useWork } from "../work/store";
+import { useWork } from "../work/store";
+import { traceOf } from "../work/work";
 import { type Call, machine, ofProbing, opened, others, play } from "./heron";
 
 const curlew = others.curlew.document;

@@ -1,7 +1,10 @@
 import { beforeEach, describe, expect, it, vi } from "vitest";
+import type { Setup } from "../api/client";
 import { heightsOf, rackOf } from "../stages/changer/of-changer";
+import { isCurrent } from "../work/asking";
 import { write } from "../work/pointer";
-import { isCurrent, useWork } from "../work/store";
+import { useWork } from "../work/store";
+import { keptSteps } from "../work/undoing";
 import { clean, contact, heron, machine, opened, play } from "./heron";
 
 const PITCH = "/changer/rack/pitch";
@@ -18,6 +21,8 @@ beforeEach(() => {
   opened();
 });
 
+const UNSAVED = "orthotrope:unsaved:technician:heron";
+
 describe("an edit", () => {
   it("is previewed, becomes the document and is saved from where it began", async () => {
     const calls = play({ "POST /api/preview": preview, "PUT /api/machines/heron": (body) => stored(body) });
@@ -31,7 +36,7 @@ describe("an edit", () => {
       document: { changer: { rack: { pitch: 58.6 } } },
     });
     expect(work().baseRevision).toBe(2);
-    expect(localStorage).toHaveLength(0);
+    expect(localStorage.getItem(UNSAVED)).toBeNull();
   });
 
   it("with a fault leaves the document as it was and sends nothing to be saved", async () => {
@@ -65,6 +70,37 @@ describe("an edit", () => {
     expect(rackOf(work().document?.changer)?.pitch).toBe(58.6);
     await settled();
   });
+
+  it("can be undone after a reload, where its tool stands elsewhere in the list meanwhile", async () => {
+    play({ "POST /api/preview": preview, "PUT /api/machines/heron": (body) => stored(body) });
+    const [first, second, ...rest] = heron.tools;
+    if (!first || !second) throw new Error("too few tools");
+    await work().edit("/tools/1/length", second.length + 1);
+    await settled();
+    const turned = { ...work().document, tools: [{ ...second, length: second.length + 1 }, first, ...rest] } as Setup;
+    expect(keptSteps("heron").done).toMatchObject([{ key: `/tools/${second.number}/length`, before: second.length }]);
+    useWork.setState({ ...keptSteps("heron"), document: turned });
+    await work().undo();
+    expect(work().document?.tools[0]).toEqual(second);
+    await settled();
+  });
+
+  it("of what has gone since says so, and is no longer in the way", async () => {
+    play({ "POST /api/preview": preview, "PUT /api/machines/heron": (body) => stored(body) });
+    await work().edit("/tools/1/length", 99);
+    useWork.setState({ document: { ...heron, tools: heron.tools.slice(0, 1) } as Setup });
+    await work().undo();
+    expect([work().left, work().done]).toEqual([expect.stringContaining("not in the Setup any more"), []]);
+  });
+
+  it("keeps no more than the browser's store has room for", async () => {
+    play({ "POST /api/preview": preview, "PUT /api/machines/heron": (body) => stored(body) });
+    const long = "x".repeat(400_000);
+    for (const name of ["a", "b", "c"]) await work().edit("/machine/description", name + long);
+    expect(work().done).toHaveLength(3);
+    expect(keptSteps("heron").done.length).toBeLessThan(3);
+    await settled();
+  });
 });
 
 describe("nothing is lost", () => {
@@ -76,12 +112,12 @@ describe("nothing is lost", () => {
     });
     await work().edit(PITCH, 58.6);
     await vi.waitFor(() => expect(work().saving).toBe("offline"));
-    const kept = JSON.parse(localStorage.getItem("orthotrope:unsaved:technician:heron") ?? "null");
+    const kept = JSON.parse(localStorage.getItem(UNSAVED) ?? "null");
     expect(kept.document.changer.rack.pitch).toBe(58.6);
     expect(kept.base.changer.rack.pitch).toBe(58.5);
     lost = false;
     await vi.waitFor(() => expect(work().saving).toBe("saved"), { timeout: 4000 });
-    expect(localStorage).toHaveLength(0);
+    expect(localStorage.getItem(UNSAVED)).toBeNull();
   });
 
   it("by a reload: what was kept is opened again and saved", async () => {
@@ -116,7 +152,7 @@ describe("nothing is lost", () => {
     play({ "POST /api/preview": preview, "PUT /api/machines/heron": () => [401, { detail: "Unauthorized" }] });
     await work().edit(PITCH, 58.6);
     await vi.waitFor(() => expect(work().saving).toBe("signed-out"));
-    expect(localStorage.getItem("orthotrope:unsaved:technician:heron")).toContain("58.6");
+    expect(localStorage.getItem(UNSAVED)).toContain("58.6");
   });
 
   it("when what others stored comes back merged", async () => {
@@ -167,7 +203,7 @@ describe("two people at one value", () => {
     await work().settle(false);
     expect(rackOf(work().document?.changer)?.pitch).toBe(58.9);
     expect(work().conflict).toBeNull();
-    expect(localStorage).toHaveLength(0);
+    expect(localStorage.getItem(UNSAVED)).toBeNull();
   });
 });
 

@@ -19,7 +19,7 @@ export interface Draft {
 export type Drafts = Record<string, Draft>;
 
 /** Where something of a machine is kept in the browser: each user's own, so that nobody sends another's numbers as theirs. */
-export const keptAt = (what: "drafts" | "unsaved", slug: string) =>
+export const keptAt = (what: "drafts" | "unsaved" | "steps", slug: string) =>
   `orthotrope:${what}:${useSession.getState().session?.user ?? ""}:${slug}`;
 
 export function keptDrafts(slug: string): Drafts {

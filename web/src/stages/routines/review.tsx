@@ -5,7 +5,8 @@ import { nameOf, useAnswer } from "../../api/query";
 import { Bring } from "../../program/bring";
 import { Reviewed } from "../../program/reviewed";
 import { secondsByLine } from "../../program/seconds";
-import { traceOf, useWork } from "../../work/store";
+import { useWork } from "../../work/store";
+import { traceOf } from "../../work/work";
 import { useRoutine } from "./which";
 
 export function Review() {

@@ -1,8 +1,8 @@
 /** Which measuring sequence is looked at, of which tools. */
 
 import { fixed } from "../../quantity/format";
-import type { Wanted } from "../../work/store";
-import { traceOf, useWork } from "../../work/store";
+import { useWork } from "../../work/store";
+import { traceOf, type Wanted } from "../../work/work";
 
 const SAYS: Record<string, [string, string]> = {
   measure: ["Measure", "Its length is worked out by the control, set, and in force at the end."],

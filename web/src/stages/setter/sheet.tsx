@@ -9,7 +9,8 @@ import { useSize } from "../../drawing/use-size";
 import { shown } from "../../quantity/format";
 import { useUnit } from "../../quantity/rows";
 import { carriedAt, placeAt } from "../../score/evaluate";
-import { traceOf, useWork } from "../../work/store";
+import { useWork } from "../../work/store";
+import { traceOf } from "../../work/work";
 import { useSetter } from "./which";
 import { type Window, windowOf } from "./window";
 

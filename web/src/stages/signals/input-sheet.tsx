@@ -6,7 +6,8 @@ import { Hands, Lamp } from "../../live/lamps";
 import { type Change, useLive } from "../../live/live";
 import { when } from "../../quantity/when";
 import { may } from "../../shell/session";
-import { useWork, type Work } from "../../work/store";
+import { useWork } from "../../work/store";
+import type { Work } from "../../work/work";
 import { Circuit } from "./circuit";
 import { TestMark } from "./signals";
 

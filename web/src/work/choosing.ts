@@ -1,0 +1,61 @@
+/** Which exchange is looked at, in which profile. */
+import { ask } from "./asking";
+import type { GetWork, SetWork, Work } from "./work";
+
+export function choosing(
+  set: SetWork,
+  get: GetWork,
+): Pick<Work, "choose" | "pick" | "show" | "bring" | "measure" | "setByHand" | "undisturbed"> {
+  return {
+    async choose(pair, finding, fault = null) {
+      if (!get().document) return;
+      set({ pair, picked: null, fault, byHand: [] });
+      const fresh = { time: 0, block: 0, playing: false, chosen: null };
+      const answer = await ask(set, get, fresh);
+      if (!answer) return;
+      const under = answer.exchange?.under;
+      if (finding) {
+        const same = answer.exchange?.findings.find((f) => f.check === finding.check && f.message === finding.message);
+        get().goTo(same ?? finding);
+      } else if (under?.finding) {
+        const { check, line } = under.finding;
+        const told = answer.exchange?.findings.find((f) => f.check === check && f.line === line);
+        get().goTo(told ?? { ...under.finding, message: under.says });
+      }
+    },
+
+    pick(tool) {
+      const { picked } = get();
+      if (picked === null) set({ picked: tool });
+      else if (picked === tool) set({ picked: null });
+      else void get().choose({ from: picked, to: tool });
+    },
+
+    async undisturbed() {
+      set({ fault: null, byHand: [] });
+      await ask(set, get, { time: 0, block: 0, playing: false, chosen: null });
+    },
+
+    async measure(wanted, fault = null) {
+      set({ measuring: { ...get().measuring, ...wanted }, brought: null, fault, byHand: [] });
+      await ask(set, get, { time: 0, block: 0, playing: false, chosen: null });
+    },
+
+    async setByHand(byHand) {
+      const { time, block } = get();
+      set({ byHand });
+      await ask(set, get, { time, block, playing: false, chosen: null });
+    },
+
+    async bring(brought) {
+      set({ brought, byHand: [] });
+      await ask(set, get, { time: 0, block: 0, playing: false, chosen: null });
+    },
+
+    async show(profile) {
+      if (!get().document) return;
+      set({ profile, brought: null, byHand: [] });
+      await ask(set, get, { time: 0, block: 0, playing: false, chosen: null });
+    },
+  };
+}

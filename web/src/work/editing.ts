@@ -1,0 +1,147 @@
+/** Edits, their undoing, and what was typed and can't be sent. */
+import { client, type Fault, type Setup } from "../api/client";
+import { NO_CONNECTION, NO_SESSION } from "../quantity/understand";
+import { place } from "../shell/value";
+import { ask, cursor, found, isCurrent, isNewest, lost, nextTurn, preview, Unanswered } from "./asking";
+import { keepDrafts } from "./drafts";
+import { keyed, located, read, write } from "./pointer";
+import { isFlushing, LOST, unsavedKey } from "./saving";
+import { remember, stepped } from "./undoing";
+import { useVocabulary } from "./vocabulary";
+import type { GetWork, SetWork, Step, Unsaved, Work } from "./work";
+
+let edits: Promise<unknown> = Promise.resolve();
+
+/** One after the other: what an edit begins from is what the one before it has left. */
+function inTurn<Result>(set: SetWork, get: GetWork, run: () => Promise<Result>): Promise<Result> {
+  const result = edits.then(run, run);
+  edits = result;
+  return entering(set, get, result);
+}
+
+/** Until this has ended, no answer is that of what was entered. */
+export function entering<Result>(set: SetWork, get: GetWork, work: Promise<Result>): Promise<Result> {
+  const count = (by: number) => set({ entering: get().entering + by });
+  count(1);
+  return work.finally(() => count(-1));
+}
+
+export function editing(set: SetWork, get: GetWork): Pick<Work, "edit" | "undo" | "redo" | "keep" | "drop" | "forget"> {
+  return {
+    edit(pointer, wanted) {
+      const run = async (): Promise<Fault[]> => {
+        const { document } = get();
+        if (!document) return [];
+        const before = read(document, pointer);
+        const value = typeof wanted === "function" ? (wanted as (before: unknown) => unknown)(before) : wanted;
+        if (JSON.stringify(before) === JSON.stringify(value)) return [];
+        const faults = await take(set, get, write(document, pointer, value));
+        if (faults[0]?.where === LOST && typeof wanted !== "function") get().keep(pointer, { value });
+        if (!faults.length) {
+          get().drop(pointer);
+          const key = keyed(document, pointer, useVocabulary.getState().keys);
+          remember(set, get, { key, before, after: value, at: new Date().toISOString() });
+        }
+        return faults;
+      };
+      return inTurn(set, get, run);
+    },
+
+    undo: () =>
+      inTurn(set, get, async () => {
+        const step = get().done.at(-1);
+        const focus = step && (await takeBack(set, get, step, step.after, step.before));
+        if (step && focus !== undefined)
+          stepped(set, get, { done: get().done.slice(0, -1), undone: [...get().undone, step], focus });
+      }),
+
+    redo: () =>
+      inTurn(set, get, async () => {
+        const step = get().undone.at(-1);
+        const focus = step && (await takeBack(set, get, step, step.before, step.after));
+        if (step && focus !== undefined)
+          stepped(set, get, { undone: get().undone.slice(0, -1), done: [...get().done, step], focus });
+      }),
+
+    keep(pointer, draft) {
+      const { slug, document } = get();
+      if (!slug) return;
+      const key = keyed(document, pointer, useVocabulary.getState().keys);
+      const drafts = { ...get().drafts, [key]: { ...draft, key } };
+      keepDrafts(slug, drafts);
+      set({ drafts });
+    },
+
+    drop: (pointer) => get().forget(keyed(get().document, pointer, useVocabulary.getState().keys)),
+
+    forget(key) {
+      const { slug } = get();
+      if (!slug || !(key in get().drafts)) return;
+      const { [key]: _gone, ...drafts } = get().drafts;
+      keepDrafts(slug, drafts);
+      set({ drafts });
+    },
+  };
+}
+
+/** Make a document the document if it has no faults: preview it, show what follows, keep it, save it. */
+async function take(set: SetWork, get: GetWork, document: Setup): Promise<Fault[]> {
+  const { slug, base, baseRevision, saving } = get();
+  const question = { ...get(), document };
+  if (saving === "saved") set({ saving: "saving" });
+  const turn = nextTurn();
+  let said = "";
+  const answer = await preview(question, "edit").catch((failed) => {
+    said = failed instanceof Unanswered && failed.status !== 401 ? failed.said : "";
+    return said ? null : lost(set, get)(failed);
+  });
+  // What was asked for before it was dropped for it; it is asked for again where nothing comes of this one.
+  if (isNewest(turn) && (said || answer?.faults.length) && !isCurrent({ ...get(), entering: 0 })) void ask(set, get);
+  if (!answer) {
+    if (said && get().saving === "saving" && !isFlushing()) set({ saving });
+    if (said) return [{ where: "", what: said }];
+    const signedOut = get().saving === "signed-out";
+    return [{ where: LOST, what: signedOut ? NO_SESSION : NO_CONNECTION }];
+  }
+  if (answer.faults.length) {
+    if (get().saving === "saving" && !isFlushing()) set({ saving });
+    return answer.faults;
+  }
+  if (slug && base)
+    localStorage.setItem(unsavedKey(slug), JSON.stringify({ base, baseRevision, document } satisfies Unsaved));
+  if (isNewest(turn)) set({ document, ...found(question, answer), ...cursor(get(), answer) });
+  else {
+    set({ document }); // something else has been asked for meanwhile: of this document, not of the one before
+    void ask(set, get);
+  }
+  void get().flush();
+  return [];
+}
+
+/** What undo does: what one step changed `from` is changed `to` in the document as it is now, and what others changed since is left.
+ * The quantity that it was, or null for all of the document; undefined: it could not be done now. */
+async function takeBack(
+  set: SetWork,
+  get: GetWork,
+  { key }: Step,
+  from: unknown,
+  to: unknown,
+): Promise<string | null | undefined> {
+  const { document } = get();
+  if (!document) return undefined;
+  const pointer = located(document, key, useVocabulary.getState().keys);
+  if (pointer === null) {
+    set({ left: `${place(key)} is not in the Setup any more; there is nothing to undo of it.` });
+    return null;
+  }
+  const [base, mine] = [write(document, pointer, from) as Setup, write(document, pointer, to) as Setup];
+  const { data } = await client.POST("/api/merge", { body: { base, mine, theirs: document } }).catch(() => {
+    get().lose(false);
+    return { data: undefined };
+  });
+  if (!data) return undefined;
+  const places = data.left.map((entry) => place(entry.where)).join(", ");
+  set({ left: places ? `${places} was changed by someone else since; it is left as it is.` : null });
+  const same = JSON.stringify(data.document) === JSON.stringify(document);
+  return same || (await take(set, get, data.document)).length === 0 ? pointer || null : undefined;
+}
