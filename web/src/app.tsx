@@ -1,10 +1,12 @@
 import { Component, type ReactNode, Suspense, useEffect } from "react";
-import { BrowserRouter, Navigate, Route, Routes, useLocation, useParams } from "react-router";
+import { BrowserRouter, Link, Navigate, Route, Routes, useLocation, useParams } from "react-router";
 import { History } from "./history/history";
 import { HandPanel } from "./live/hand-panel";
 import { when } from "./quantity/when";
+import { tellGone, useGone } from "./shell/address";
 import { Palette, useDeeds, useShortcuts } from "./shell/commands";
 import { Troubles } from "./shell/conflict";
+import { Following } from "./shell/following";
 import { useSession } from "./shell/session";
 import { useShell } from "./shell/shell-state";
 import { SignIn } from "./shell/sign-in";
@@ -13,6 +15,7 @@ import { UndoList } from "./shell/undo-list";
 import { Unsent } from "./shell/unsent";
 import Shop from "./shop/shop";
 import { STAGES } from "./stages";
+import type { StageView } from "./stages/stage";
 import { useWork } from "./work/store";
 
 const LOOK_AGAIN = 4000;
@@ -39,13 +42,16 @@ function Frame() {
     <div className="frame grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[56px_minmax(0,1fr)_auto]">
       <TopBar deeds={deeds} />
       <PrintTitle />
-      <div className="min-h-0 min-w-0">
-        <Routes>
-          <Route path="/" element={<InShop />} />
-          <Route path="/machines/:slug/:stage" element={<InMachine />} />
-          <Route path="*" element={<Navigate to="/" replace />} />
-        </Routes>
-      </div>
+      <main id="main" tabIndex={-1} className="flex min-h-0 min-w-0 flex-col">
+        <GoneNote />
+        <div className="min-h-0 flex-1">
+          <Routes>
+            <Route path="/" element={<InShop />} />
+            <Route path="/machines/:slug/:stage" element={<InMachine />} />
+            <Route path="*" element={<Navigate to="/" replace />} />
+          </Routes>
+        </div>
+      </main>
       <HandPanel />
       <Palette deeds={deeds} />
       {open === "history" && slug && <History onClose={() => useShell.getState().set({ open: null })} />}
@@ -71,7 +77,30 @@ function PrintTitle() {
 
 function InShop() {
   useEffect(() => useWork.getState().close(), []);
+  useEffect(() => {
+    document.title = "The shop · Orthotrope";
+  }, []);
   return <Shop />;
+}
+
+/** A stage that the address names and that there is none of. */
+function NoStage({ slug, stage }: { slug: string; stage: string }) {
+  useEffect(() => tellGone(`There is no stage “${stage}”; this is Changer.`), [stage]);
+  return <Navigate to={`/machines/${slug}/changer`} replace />;
+}
+
+/** What a link led to and is not there any more. */
+function GoneNote() {
+  const { gone } = useGone();
+  if (!gone.length) return null;
+  return (
+    <div role="status" className="flex items-center gap-4 border-b border-rule bg-warn-wash px-4 py-1.5 text-[14.5px]">
+      <span className="flex-1">{gone.join(" ")}</span>
+      <button type="button" className="link min-h-10" onClick={() => useGone.setState({ gone: [] })}>
+        Dismiss
+      </button>
+    </div>
+  );
 }
 
 function InMachine() {
@@ -98,15 +127,21 @@ function InMachine() {
     return (
       <div className="p-6">
         <p className="whitespace-pre-line text-stop">{missing}</p>
-        <a className="link" href={`/api/machines/${slug}/file`}>
-          Download its Setup file
-        </a>
+        <p className="mt-2 flex gap-4">
+          <Link className="link" to="/">
+            To the shop
+          </Link>
+          <a className="link" href={`/api/machines/${slug}/file`}>
+            Download its Setup file
+          </a>
+        </p>
       </div>
     );
-  if (!Stage) return <Navigate to={`/machines/${slug}/changer`} replace />;
+  if (!Stage) return <NoStage slug={slug} stage={stage} />;
   if (!ready) return <p className={`p-6 ${trouble ? "text-stop" : "text-ink-3"}`}>{trouble ?? "…"}</p>;
   return (
     <StageBoundary key={stage}>
+      <Following key={`${slug} ${stage}`} stage={STAGES[stage] as StageView} />
       <Suspense fallback={<p className="p-6 text-ink-3">…</p>}>
         <Stage />
       </Suspense>

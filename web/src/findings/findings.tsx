@@ -1,6 +1,7 @@
 /** Findings: what, with figures; the cure as one action; the moment and line it leads to. */
 import type { Finding } from "../api/client";
 import { fixed } from "../quantity/format";
+import { CopyLink } from "../shell/copy-link";
 import { SeverityMark } from "../shell/marks";
 import { may } from "../shell/session";
 import { useWork } from "../work/store";
@@ -10,11 +11,14 @@ export function FindingItem({
   chosen,
   onGo,
   extra,
+  link,
 }: {
   finding: Finding;
   chosen?: boolean;
   onGo?: () => void;
   extra?: string;
+  /** the address that leads to it, if not the one that one is at; null: none does */
+  link?: string | null;
 }) {
   const { edit, setFocus } = useWork.getState();
   const { cure, quantity } = finding;
@@ -53,6 +57,7 @@ export function FindingItem({
               show the value
             </button>
           )}
+          {link !== null && <CopyLink finding={finding} to={link} />}
         </div>
       </div>
     </li>

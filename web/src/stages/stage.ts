@@ -9,5 +9,7 @@ export interface StageView {
   name: string;
   /** Under which name the server answers what it shows. */
   answer: Shown;
+  /** Whether it plays a sequence, which stands in the address then. */
+  plays?: true;
   Page: LazyExoticComponent<ComponentType>;
 }

@@ -5,8 +5,13 @@ import type { GetWork, SetWork, Work } from "./work";
 export function choosing(
   set: SetWork,
   get: GetWork,
-): Pick<Work, "choose" | "pick" | "show" | "bring" | "measure" | "setByHand" | "undisturbed"> {
+): Pick<Work, "visit" | "choose" | "pick" | "show" | "bring" | "measure" | "setByHand" | "undisturbed"> {
   return {
+    async visit(place) {
+      set({ ...place, picked: null, brought: null, byHand: [] });
+      await ask(set, get, { time: 0, block: 0, playing: false, chosen: null });
+    },
+
     async choose(pair, finding, fault = null) {
       if (!get().document) return;
       set({ pair, picked: null, fault, byHand: [] });

@@ -68,7 +68,7 @@ export function opening(set: SetWork, get: GetWork): Pick<Work, "open" | "close"
       const kept = localStorage.getItem(unsavedKey(slug));
       const unsaved = kept ? (JSON.parse(kept) as Unsaved) : null;
       const document = unsaved?.document ?? data.document;
-      const { stage, measuring } = get();
+      const { stage, measuring, byHand } = get();
       const question = {
         document,
         pair: null,
@@ -77,7 +77,7 @@ export function opening(set: SetWork, get: GetWork): Pick<Work, "open" | "close"
         brought: null,
         fault: null,
         measuring,
-        byHand: [],
+        byHand,
       };
       const answer = await preview(question).catch(lost(set, get));
       if (get().slug !== slug) return;

@@ -98,6 +98,8 @@ export interface Work {
   forget: (key: string) => void;
   /** there is no connection, or the session has ended */
   lose: (signedOut: boolean) => void;
+  /** go where an address leads */
+  visit: (place: Partial<Pick<Work, "pair" | "measuring" | "fault" | "profile">>) => Promise<void>;
   choose: (pair: Pair | null, finding?: Finding, fault?: string | null) => Promise<void>;
   pick: (tool: number) => void;
   show: (profile: string) => Promise<void>;

@@ -1,6 +1,5 @@
 /** The Changer stage. */
 import { ArrowRight } from "lucide-react";
-import { useState } from "react";
 import type { Tool } from "../../api/client";
 import { HeldTool } from "../../drawing/bodies";
 import { Closest } from "../../findings/closest";
@@ -12,6 +11,7 @@ import { AtThisBlock } from "../../score/at-block";
 import { scoreHeight } from "../../score/lanes";
 import { Score } from "../../score/score";
 import { UnderFault } from "../../score/under-fault";
+import { useInAddress } from "../../shell/address";
 import { FOOT, Panels } from "../../shell/panels";
 import { Views } from "../../shell/views";
 import { useWork } from "../../work/store";
@@ -27,7 +27,6 @@ import { useStyle } from "./styles";
 export default function ChangerStage() {
   const changer = useWork((work) => work.document?.changer);
   const has = Boolean(changer);
-  const [wanted, setView] = useState<View>("sheet");
   const names: View[] = !changer
     ? []
     : "rack" in changer
@@ -35,7 +34,7 @@ export default function ChangerStage() {
       : hasPockets(changer)
         ? ["sheet", "table", "stop"]
         : ["sheet", "stop"];
-  const view = names.includes(wanted) ? wanted : "sheet";
+  const [view, setView] = useInAddress("view", names, "sheet");
   const views = Object.fromEntries(names.map((name) => [name, VIEWS[name]])) as Pick<typeof VIEWS, View>;
   const footSize = useWork((work) => scoreHeight(traceOf(work), FOOT));
   return (

@@ -1,6 +1,6 @@
 /** The Machine stage: axes side by side, travel and what is left of it, speed curves, stored positions, the entry card. */
-import { useState } from "react";
 import { FindingItem } from "../../findings/findings";
+import { useInAddress } from "../../shell/address";
 import { Panels } from "../../shell/panels";
 import { Views } from "../../shell/views";
 import { useWork } from "../../work/store";
@@ -21,8 +21,10 @@ const VIEWS = {
 
 type View = keyof typeof VIEWS;
 
+const NAMES = Object.keys(VIEWS) as View[];
+
 export default function MachineStage() {
-  const [view, setView] = useState<View>("travel");
+  const [view, setView] = useInAddress("view", NAMES, "travel");
   return (
     <Panels
       name="machine"

@@ -1,9 +1,9 @@
 /** The Probes stage. */
-import { useState } from "react";
 import { FindingsPanel } from "../../findings/findings";
 import { ProgramView } from "../../program/program-view";
 import { AtThisBlock } from "../../score/at-block";
 import { Score } from "../../score/score";
+import { useInAddress, usePart } from "../../shell/address";
 import { Panels } from "../../shell/panels";
 import { Views } from "../../shell/views";
 import { useWork } from "../../work/store";
@@ -12,6 +12,7 @@ import { Feeds } from "./feeds";
 import { QualifyView } from "./qualify";
 import { ProbeSchedule } from "./schedule";
 import { ProbeSheet } from "./sheet";
+import { chooseProbe, useProbe } from "./which";
 
 const VIEWS = {
   sheet: ["Probe", ProbeSheet],
@@ -21,9 +22,20 @@ const VIEWS = {
 
 type View = keyof typeof VIEWS;
 
+const NAMES = Object.keys(VIEWS) as View[];
+
+const NOTHING: never[] = [];
+
 export default function ProbesStage() {
   const has = useWork((work) => Boolean(work.document?.probes.length));
-  const [view, setView] = useState<View>("sheet");
+  const [view, setView] = useInAddress("view", NAMES, "sheet");
+  const probes = useWork((work) => work.document?.probes) ?? NOTHING;
+  const { probe } = useProbe();
+  usePart("probe", probe?.name ?? null, probes.length > 0, (asked) => {
+    const found = probes.some((entry) => entry.name === asked);
+    if (found) chooseProbe(asked);
+    return found;
+  });
   const played = has && view === "qualify";
   return (
     <Panels
@@ -44,8 +56,6 @@ function None() {
     </p>
   );
 }
-
-const NOTHING: never[] = [];
 
 function Side({ qualify }: { qualify: boolean }) {
   const probing = useWork((work) => work.answer?.probing);

@@ -1,4 +1,8 @@
-/** What a sequence of the proof is called: an exchange, on the diagonal measuring a tool, or a routine by its name. */
+/** What a sequence of the proof is called, and where it is played: an exchange, on the diagonal measuring a tool, or a routine by its
+ * name. */
+import type { Finding } from "../../api/client";
+import { findingPart } from "../../shell/following";
+
 export const named = (tool: number) => (tool ? `T${tool}` : "empty");
 
 export type Sequence = { from_tool: number; to_tool: number; routine: string };
@@ -16,3 +20,13 @@ export function labelsOf(pairs: Sequence[]): { exchanged: number[]; measured: nu
 
 export const pairNamed = ({ from_tool: from, to_tool: to, routine }: Sequence) =>
   routine || (from === to ? `measuring T${from}` : `${named(from)} to ${named(to)}`);
+
+/** The address at which a sequence is played, at a finding of it. */
+export function placeOf(slug: string, { from_tool: from, to_tool: to, routine }: Sequence, finding: Finding): string {
+  const [stage, parts] = routine
+    ? ["routines", { routine }]
+    : from === to
+      ? ["setter", { sequence: "measure", tools: String(from) }]
+      : ["changer", { from: String(from), to: String(to) }];
+  return `/machines/${slug}/${stage}?${new URLSearchParams({ ...parts, finding: findingPart(finding) })}`;
+}

@@ -9,15 +9,17 @@ import { FindingItem } from "../../findings/findings";
 import { Bring } from "../../program/bring";
 import { useUnit } from "../../quantity/rows";
 import { when } from "../../quantity/when";
+import { useInAddress } from "../../shell/address";
 import { StageMark } from "../../shell/marks";
 import { Panels } from "../../shell/panels";
 import { place, said } from "../../shell/value";
 import { useWork } from "../../work/store";
+import { useVocabulary } from "../../work/vocabulary";
 import { useStyle } from "../changer/styles";
 import { FaultGroups, FaultMatrix, Faults } from "./faults";
 import { Foot } from "./foot";
 import { Matrix, type PairResult } from "./matrix";
-import { pairNamed, type Sequence } from "./naming";
+import { pairNamed, placeOf, type Sequence } from "./naming";
 import { ReviewFindings, Reviews } from "./reviews/reviews";
 import { useReview } from "./reviews/use-review";
 import { type OpenAt, RoomFoot, RoomList, RoomSide, useRooms } from "./room";
@@ -64,18 +66,21 @@ function useProof(slug: string | null, brought: boolean) {
   return { proof, trouble: refused || newest.trouble, start, stop };
 }
 
-type Shown = "written" | "own" | "review" | "room";
+const LISTS = ["written", "own", "review", "room"] as const;
+
+type Shown = (typeof LISTS)[number];
 
 export default function ProofStage() {
   const slug = useWork((work) => work.slug);
-  const [shown, setShown] = useState<Shown>("written");
+  const [shown, setShown] = useInAddress("list", LISTS, "written");
   const own = shown === "own";
   const review = useReview();
   const [line, setLine] = useState<{ line: number } | null>(null);
   const { proof, trouble, start, stop } = useProof(slug, own);
   const rooms = useRooms(slug);
   const [hovered, setHovered] = useState<PairResult | null>(null);
-  const [fault, setFault] = useState("none");
+  const faults = useVocabulary((words) => words.faults);
+  const [fault, setFault] = useInAddress("fault", Object.keys(faults), "none");
   const navigate = useNavigate();
   const open = async (pair: Sequence, finding?: Finding) => {
     useWork.setState({ brought: proof?.brought ? { file: proof.file, text: proof.brought } : null });
@@ -260,6 +265,7 @@ function Sequences({
 }
 
 function Causes({ proof, onOpen }: { proof: Proof | null; onOpen: (pair: Sequence, finding?: Finding) => void }) {
+  const slug = useWork((work) => work.slug);
   const causes = proof?.causes ?? [];
   return (
     <section aria-label="Causes">
@@ -275,6 +281,7 @@ function Causes({ proof, onOpen }: { proof: Proof | null; onOpen: (pair: Sequenc
             finding={cause.finding}
             extra={`${cause.pairs.length} ${cause.pairs.length === 1 ? "sequence" : "sequences"}, first ${cause.pairs[0] ? pairNamed(cause.pairs[0]) : "none"}`}
             onGo={() => cause.pairs[0] && onOpen(cause.pairs[0], cause.finding)}
+            link={slug && cause.pairs[0] ? placeOf(slug, cause.pairs[0], cause.finding) : null}
           />
         ))}
       </ul>

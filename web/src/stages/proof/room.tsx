@@ -165,7 +165,7 @@ export function RoomSide({ search }: { search: RoomSearch | null }) {
       {!search && <p className="px-4 text-ink-2">Not searched yet.</p>}
       <ul>
         {findings.map((finding) => (
-          <FindingItem key={finding.message} finding={finding} />
+          <FindingItem key={finding.message} finding={finding} link={null} />
         ))}
       </ul>
     </section>

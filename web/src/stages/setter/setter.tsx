@@ -1,5 +1,5 @@
 /** The Setter stage. */
-import { useMemo, useState } from "react";
+import { useMemo } from "react";
 import { Closest } from "../../findings/closest";
 import { FindingsPanel } from "../../findings/findings";
 import { ProgramView } from "../../program/program-view";
@@ -7,6 +7,7 @@ import { AtThisBlock } from "../../score/at-block";
 import { scoreHeight } from "../../score/lanes";
 import { Score } from "../../score/score";
 import { UnderFault } from "../../score/under-fault";
+import { useInAddress } from "../../shell/address";
 import { FOOT, Panels } from "../../shell/panels";
 import { Views } from "../../shell/views";
 import { useWork } from "../../work/store";
@@ -28,12 +29,14 @@ const VIEWS = {
 
 type View = keyof typeof VIEWS | "faults";
 
+const NAMES: View[] = [...(Object.keys(VIEWS) as (keyof typeof VIEWS)[]), "faults"];
+
 export default function SetterStage() {
   const has = useWork((work) => Boolean(work.document?.setters.length));
-  const [view, setView] = useState<View>("sheet");
+  const [view, setView] = useInAddress("view", NAMES, "sheet");
   const views = useMemo(
     () => ({ ...VIEWS, faults: ["Under faults", () => <UnderFaults onPlay={() => setView("sheet")} />] as const }),
-    [],
+    [setView],
   );
   const played = has && view === "sheet";
   const footSize = useWork((work) => scoreHeight(traceOf(work), FOOT));

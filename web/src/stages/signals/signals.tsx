@@ -6,6 +6,7 @@ import { FindingItem } from "../../findings/findings";
 import { Lamp } from "../../live/lamps";
 import { useLive } from "../../live/live";
 import { ChoiceRow, QuantityRow, TextRow } from "../../quantity/rows";
+import { usePart } from "../../shell/address";
 import { Panels } from "../../shell/panels";
 import { may } from "../../shell/session";
 import { useWork } from "../../work/store";
@@ -20,6 +21,11 @@ export default function SignalsStage() {
     inputs.findIndex((entry) => entry.number === chosen),
   );
   const input = inputs[index];
+  usePart("input", input ? String(input.number) : null, inputs.length > 0, (asked) => {
+    const found = inputs.some((entry) => String(entry.number) === asked);
+    if (found) setChosen(Number(asked));
+    return found;
+  });
   return (
     <Panels
       name="signals"

@@ -4,6 +4,7 @@ import { useCallback, useRef, useState } from "react";
 import type { Fault, Tool } from "../../api/client";
 import { useSize } from "../../drawing/use-size";
 import { FindingItem } from "../../findings/findings";
+import { useInAddress, usePart } from "../../shell/address";
 import { Panels } from "../../shell/panels";
 import { may } from "../../shell/session";
 import { Views } from "../../shell/views";
@@ -24,8 +25,20 @@ const VIEWS = {
   worksheet: ["A length by hand", WorksheetView],
 } as const;
 
+const NAMES = Object.keys(VIEWS) as (keyof typeof VIEWS)[];
+
+const NONE: Tool[] = [];
+
 export default function ToolsStage() {
-  const [view, setView] = useState<keyof typeof VIEWS>("table");
+  const [view, setView] = useInAddress("view", NAMES, "table");
+  const tools = useWork((work) => work.document?.tools) ?? NONE;
+  const { chosen, choose } = useChosen();
+  const number = tools[chosen]?.number;
+  usePart("tool", number === undefined ? null : String(number), tools.length > 0, (asked) => {
+    const index = tools.findIndex((tool) => String(tool.number) === asked);
+    if (index >= 0) choose(index);
+    return index >= 0;
+  });
   return (
     <Panels
       name="tools"
@@ -35,8 +48,6 @@ export default function ToolsStage() {
     />
   );
 }
-
-const NONE: Tool[] = [];
 
 function ToolsView() {
   const tools = useWork((work) => work.document?.tools) ?? NONE;

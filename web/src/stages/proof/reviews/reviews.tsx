@@ -252,6 +252,7 @@ export function ReviewFindings({ review, at, onAt }: { review: Review | undefine
             // biome-ignore lint/suspicious/noArrayIndexKey: the list of a review never changes
             key={index}
             finding={finding}
+            link={null}
             chosen={at !== null && finding.line === at.line}
             onGo={finding.line !== null ? () => onAt({ line: finding.line ?? 0 }) : undefined}
           />

@@ -2,6 +2,7 @@
 import { useEffect, useRef, useState } from "react";
 import { client, noConnection, type Review, type ReviewSummary, refusal } from "../../../api/client";
 import { useAnswer } from "../../../api/query";
+import { usePart } from "../../../shell/address";
 import { useWork } from "../../../work/store";
 import { send, textOf, type Wanted } from "./sending";
 
@@ -31,6 +32,11 @@ export function useReview() {
     { every: (known) => (!known || going(known)) && PROGRESS },
   );
   const review = number === null ? undefined : followed.data;
+  usePart("review", number === null ? null : String(number), listed.data !== undefined, (asked) => {
+    const found = listed.data?.some((entry) => String(entry.id) === asked) ?? false;
+    if (found) setNumber(Number(asked));
+    return found;
+  });
 
   // The text is fetched where it was not opened in this window.
   const missing = review?.state === "done" && text?.of !== review.id;
