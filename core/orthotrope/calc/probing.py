@@ -5,7 +5,6 @@ from typing import Annotated, Any, ClassVar, Literal
 
 import numpy as np
 from pydantic import BeforeValidator, Field
-from scipy.optimize import least_squares
 
 from orthotrope.calc.geometry import INDISTINCT, Points, as_array, best_line, spread
 from orthotrope.calc.pocket_fits import known_angle_circle
@@ -171,6 +170,8 @@ def geometric_circle(points: Points, where: str) -> tuple[float, float, float]:
     Raises:
         InputError: at ``where``, if the points lie on one line or on fewer than three places.
     """
+    from scipy.optimize import least_squares  # takes half a second to load: what fits no circle does not wait for it
+
     centre, values, _, size = spread(points)
     if len(values) < 2 or values[1] <= INDISTINCT * size:
         raise InputError.at(where, "The points lie on one line or one place; a circle needs three that don't.")

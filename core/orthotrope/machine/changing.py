@@ -4,13 +4,13 @@
 import math
 from abc import ABC, abstractmethod
 from collections.abc import Iterator, Mapping
-from copy import copy
 from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING, Any, NamedTuple, Self
 
 from orthotrope.machine.events import EventKind
 from orthotrope.machine.motion import Law, Ramp, Vector
 from orthotrope.machine.shapes import Body, StackPart
+from orthotrope.machine.twins import twin
 from orthotrope.setup.roles import InputRole
 
 if TYPE_CHECKING:
@@ -182,7 +182,7 @@ class Changing(ABC):
 
     def copied(self) -> Self:
         """One that changes by itself."""
-        other = copy(self)
+        other = twin(self)
         other.stored = dict(self.stored)
         return other
 

@@ -4,7 +4,6 @@
 import math
 import re
 from collections.abc import Container, Iterable
-from copy import copy
 from dataclasses import dataclass
 from functools import partial
 from typing import Any, NamedTuple
@@ -17,6 +16,7 @@ from orthotrope.machine.motion import Vector
 from orthotrope.machine.parameters import ParameterStore
 from orthotrope.machine.run import SHIFTED, Call, Left, Run
 from orthotrope.machine.touches import Touches
+from orthotrope.machine.twins import twin
 from orthotrope.machine.virtual import Crashed, MachineState, VirtualMachine
 from orthotrope.machine.watch import Watch
 from orthotrope.machine.world import World
@@ -92,7 +92,7 @@ class Control:
         self.machine = VirtualMachine(world, call.at, call.from_tool, fresh=begun is None)
         known = profile.parameters
         self.parameters = ParameterStore(dict(begun.values) if begun else self._called(call), known)
-        self.modes = copy(begun.modes) if begun else Modes(unit=call.unit, distance=call.distance)
+        self.modes = twin(begun.modes) if begun else Modes(unit=call.unit, distance=call.distance)
         if begun:
             self.parameters.names, self.parameters.inch = dict(begun.names), begun.inch
             self.lengths, self.cycle, self.offset = dict(begun.lengths), dict(begun.cycle), begun.offset
@@ -671,7 +671,7 @@ class Control:
         parameters = self.parameters
         return ControlState(
             self.machine.kept(),
-            copy(self.modes),
+            twin(self.modes),
             dict(parameters.values),
             dict(parameters.names),
             parameters.inch,

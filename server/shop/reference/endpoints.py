@@ -37,9 +37,27 @@ class QuantityUnderstood:
     column: int = 0
 
 
+MOST_AT_ONCE = 5000
+"""Quantities that are understood at once: a block of cells from a spreadsheet."""
+
+
+class QuantitiesIn(Taken):
+    every: Annotated[list[QuantityIn], Field(max_length=MOST_AT_ONCE)]
+
+
 @router.post("/quantity", response=QuantityUnderstood)
 def quantity(request: HttpRequest, body: QuantityIn) -> QuantityUnderstood:
     """What is understood of a typed quantity."""
+    return _understood(body)
+
+
+@router.post("/quantities", response=list[QuantityUnderstood])
+def quantities(request: HttpRequest, body: QuantitiesIn) -> list[QuantityUnderstood]:
+    """What is understood of several, in their order."""
+    return [_understood(one) for one in body.every]
+
+
+def _understood(body: QuantityIn) -> QuantityUnderstood:
     try:
         found = read_quantity(body.text, body.kind, body.unit)
     except QuantityError as bad:

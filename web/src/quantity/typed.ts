@@ -1,6 +1,7 @@
 /** What is typed into a field until it is taken: Enter or leaving the field takes it, Escape leaves the value as it was. */
 import { type KeyboardEvent, useRef, useState } from "react";
 import { useWork } from "../work/store";
+import { neighbour } from "./cells";
 
 export interface Typed {
   /** what is typed; null: nothing, the value stands */
@@ -32,6 +33,12 @@ export function fieldKeys(event: KeyboardEvent<HTMLInputElement>, typed: Typed, 
   if (control && typed.now() === null && (letter === "z" || letter === "y")) {
     event.preventDefault();
     void (letter === "y" || event.shiftKey ? useWork.getState().redo() : useWork.getState().undo());
+    return;
+  }
+  const to = control || event.altKey ? null : neighbour(event.currentTarget, event.key, event.shiftKey);
+  if (to) {
+    event.preventDefault();
+    to.focus(); // what was typed is taken as the field is left
   } else if (event.key === "Enter") take();
   else if (event.key === "Escape") {
     typed.type(null);

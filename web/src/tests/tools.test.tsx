@@ -87,6 +87,64 @@ beforeEach(() => {
 });
 afterEach(cleanup);
 
+const understood = (body: Call["body"]): [number, unknown] => [
+  200,
+  (body.every as { text: string }[]).map(({ text }) =>
+    Number.isFinite(Number(text))
+      ? { value: Number(text), unit: "mm", what: "", column: 0 }
+      : { value: null, unit: "mm", what: `“${text}” is no length.`, column: 0 },
+  ),
+];
+
+const pastedAt = (label: string, text: string) =>
+  fireEvent.paste(screen.getByLabelText(label), { clipboardData: { getData: () => text } });
+
+describe("a block from a spreadsheet", () => {
+  it("goes over rows and columns as one edit; a bad cell is told where it is, what does not fit as well", async () => {
+    const calls = routes({ "POST /api/quantities": understood });
+    stage();
+    const [one, two] = heron.tools as [Tool, Tool];
+    pastedAt(`T${one.number} diameter`, "7.5\t101\nabc\t102\n");
+    await screen.findByText(/3 of 4 cells pasted. 1 not/);
+    expect([tool(one.number).diameter, tool(one.number).length, tool(two.number).length]).toEqual([7.5, 101, 102]);
+    expect(tool(two.number).diameter).toBe(two.diameter);
+    expect(tool(one.number).in_use).toBe(one.length);
+    expect(screen.getByLabelText<HTMLInputElement>(`T${two.number} diameter`).value).toBe("abc");
+    expect(Object.values(useWork.getState().drafts)[0]?.refused).toBe("“abc” is no length.");
+    expect(calls.filter((call) => call.path === "/api/quantities")).toHaveLength(1);
+    await useWork.getState().undo();
+    expect(tool(one.number)).toEqual(one);
+    const last = heron.tools.at(-1) as Tool;
+    pastedAt(`T${last.number} name`, "long drill\nlost one");
+    await screen.findByText(/Outside the table, not pasted: lost one/);
+    expect(tool(last.number).name).toBe("long drill");
+  });
+
+  it("leaves out what the server refuses, with its reason, and keeps all where there is no connection", async () => {
+    const [one, two] = heron.tools as [Tool, Tool];
+    const where = `/tools/1/diameter`;
+    const preview = (body: Call["body"]): [number, unknown] => {
+      const bad = (body.document as typeof heron).tools[1]?.diameter === 900;
+      return [200, bad ? { ...clean, faults: [{ where, what: "`diameter` is too large." }], derived: null } : clean];
+    };
+    routes({ "POST /api/quantities": understood, "POST /api/preview": preview });
+    stage();
+    pastedAt(`T${one.number} diameter`, "7.5\n900");
+    await screen.findByText(/1 of 2 cells pasted/);
+    expect([tool(one.number).diameter, tool(two.number).diameter]).toEqual([7.5, two.diameter]);
+    expect(Object.values(useWork.getState().drafts)[0]).toMatchObject({
+      text: "900",
+      refused: "`diameter` is too large.",
+    });
+    routes({ "POST /api/quantities": () => new Error("no network") });
+    pastedAt(`T${one.number} diameter`, "8\n9");
+    await screen.findByText(/No connection to the server; the cells are kept/);
+    expect(Object.values(useWork.getState().drafts).map((draft) => draft.text)).toEqual(
+      expect.arrayContaining(["8", "9"]),
+    );
+  });
+});
+
 describe("the table", () => {
   it("is filtered and sorted, and told where nothing is left", () => {
     routes();

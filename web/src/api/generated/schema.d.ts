@@ -934,6 +934,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/quantities": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Quantities
+         * @description What is understood of several, in their order.
+         */
+        post: operations["shop_reference_endpoints_quantities"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/quantity": {
         parameters: {
             query?: never;
@@ -4950,6 +4970,11 @@ export interface components {
             length: number;
             /** Scatter */
             scatter: number;
+        };
+        /** QuantitiesIn */
+        QuantitiesIn: {
+            /** Every */
+            every: components["schemas"]["QuantityIn"][];
         };
         /** QuantityIn */
         QuantityIn: {
@@ -10303,6 +10328,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ControlProfile"][];
+                };
+            };
+        };
+    };
+    shop_reference_endpoints_quantities: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["QuantitiesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QuantityUnderstood"][];
                 };
             };
         };

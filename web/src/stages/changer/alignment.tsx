@@ -1,9 +1,10 @@
 /** Where the pockets are: taught by jogging to them, fitted, with residuals magnified, and what follows for each pocket. */
 import { Trash2 } from "lucide-react";
-import { useState } from "react";
+import { type ClipboardEvent, useState } from "react";
 import { type Alignment, client, type Rack, refusal } from "../../api/client";
 import { useLive } from "../../live/live";
 import { shown, unitOf } from "../../quantity/format";
+import { type PasteColumn, pasted } from "../../quantity/paste";
 import { QuantityInput } from "../../quantity/quantity-input";
 import { QuantityRow, useUnit } from "../../quantity/rows";
 import { when } from "../../quantity/when";
@@ -142,6 +143,12 @@ function PocketChoice({ rack, pocket, onPocket }: Chosen & { rack: Rack }) {
 }
 
 type Says = { text: string; wrong: boolean } | null;
+type Taught = Rack["taught"][number];
+
+const PLACE: PasteColumn[] = [
+  { field: "x", kind: "length" },
+  { field: "y", kind: "length" },
+];
 
 function TaughtTable({ rack, fit, pocket, onPocket }: Chosen & { rack: Rack; fit: Fit | null }) {
   const unit = useUnit();
@@ -151,9 +158,15 @@ function TaughtTable({ rack, fit, pocket, onPocket }: Chosen & { rack: Rack; fit
     void edit("/changer/rack/taught", (before: Rack["taught"]) =>
       [...before, { pocket, x: 0, y: 0, z: null }].sort((a, b) => a.pocket - b.pocket),
     );
+  const onPaste = (event: ClipboardEvent<HTMLTableElement>) => {
+    const rows = rack.taught.map((_, index) => index);
+    const put = (entry: Taught, field: string, value: unknown) => ({ ...entry, [field]: value });
+    const table = { list: "/changer/rack/taught", rows, columns: PLACE, unit, put };
+    void pasted(event, table, 1)?.then((text) => setSays({ text, wrong: false }));
+  };
   return (
     <div className="pt-1">
-      <table className="w-full text-right">
+      <table className="w-full text-right" onPaste={onPaste}>
         <thead>
           <tr className="text-[13px] text-ink-3">
             <th className="text-left font-normal">taught</th>
@@ -207,7 +220,11 @@ function TaughtRow({ entry, index, mine, chosen, onPocket, onSays }: RowProps) {
       before.filter((other) => other.pocket !== entry.pocket),
     );
   return (
-    <tr className={`border-t border-rule-2 ${chosen ? "bg-now-wash" : ""}`} data-taught={entry.pocket}>
+    <tr
+      className={`border-t border-rule-2 ${chosen ? "bg-now-wash" : ""}`}
+      data-taught={entry.pocket}
+      data-index={index}
+    >
       <td className="text-left">
         <button type="button" className="link" onClick={() => onPocket(entry.pocket)}>
           {entry.pocket}

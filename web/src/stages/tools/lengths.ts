@@ -10,12 +10,15 @@ export const wholeLength = (tool: Tool) => tool.length + (tool.wear ?? 0);
 
 /** Change the length or wear of a tool, by its place. */
 export function changeLength(index: number, change: Change): Promise<Fault[]> {
-  return useWork.getState().edit(`/tools/${index}`, (before: Tool) => ({
-    ...before,
-    in_use: before.in_use ?? wholeLength(before),
-    ...change,
-  }));
+  return useWork.getState().edit(`/tools/${index}`, (before: Tool) => withLength(before, change));
 }
+
+/** A tool with another length or wear. */
+export const withLength = (tool: Tool, change: Change): Tool => ({
+  ...tool,
+  in_use: tool.in_use ?? wholeLength(tool),
+  ...change,
+});
 
 /** Put a measured length on record as a reading, its wear at nought; what went wrong, or "". `used`: the control has it
  * already. */

@@ -1,8 +1,9 @@
 /** The table of tools: filtered, sorted, several at once; of many only the rows that are seen are drawn. */
 import { ChevronDown, ChevronUp, Trash2 } from "lucide-react";
-import { Fragment, type KeyboardEvent, memo, useCallback, useMemo, useRef, useState } from "react";
+import { type ClipboardEvent, Fragment, memo, useCallback, useMemo, useRef, useState } from "react";
 import type { Fault, Kind, Tool } from "../../api/client";
 import { unitOf } from "../../quantity/format";
+import { type PasteColumn, pasted } from "../../quantity/paste";
 import { QuantityInput } from "../../quantity/quantity-input";
 import { told, useUnit } from "../../quantity/rows";
 import { TextInput } from "../../quantity/text-input";
@@ -10,7 +11,7 @@ import { may } from "../../shell/session";
 import { useWork } from "../../work/store";
 import { pocketCount, standingIn } from "../changer/of-changer";
 import { useStyle } from "../changer/styles";
-import { changeLength, wholeLength } from "./lengths";
+import { changeLength, wholeLength, withLength } from "./lengths";
 import { type Column, type Listing, windowOf } from "./listing";
 
 const COLUMNS: [Column & keyof Tool, string, Kind, string][] = [
@@ -43,6 +44,8 @@ interface TableProps {
   onChoose: (index: number) => void;
   trouble: { row: number; text: string } | null;
   tell: (row: number, faults: Fault[]) => Fault[];
+  /** a block of cells was pasted: what came of it */
+  onPasted: (says: string) => void;
   /** how far the table is scrolled, and how high what is seen of it is, px */
   scrolled: number;
   height: number;
@@ -68,11 +71,12 @@ export function ToolTable(props: TableProps) {
   const key = JSON.stringify([count, [...standing], tools.map((tool) => [tool.number, tool.pocket])]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: the key has all of it; rows are drawn anew only where it changes
   const choices = useMemo(() => pocketChoices(count, standing, tools), [key]);
+  const onPaste = usePaste(props);
   const latest = useRef(onPick);
   latest.current = onPick;
   const pick = useCallback((number: number, on: boolean) => latest.current([number], on), []);
   return (
-    <table className="mx-4 mb-4" onKeyDownCapture={upAndDown}>
+    <table className="mx-4 mb-4" onPaste={onPaste}>
       <Head {...props} />
       <tbody>
         {drawn(order, props).map((row) =>
@@ -100,22 +104,21 @@ export function ToolTable(props: TableProps) {
   );
 }
 
-/** The arrows up and down go to the same field of the next row. */
-function upAndDown(event: KeyboardEvent<HTMLTableElement>) {
-  const field = event.target;
-  if (!(field instanceof HTMLInputElement) || (event.key !== "ArrowDown" && event.key !== "ArrowUp")) return;
-  const cell = field.closest("td");
-  const row = cell?.closest("tr");
-  const at = cell && row ? [...row.cells].indexOf(cell) : -1;
-  let next = row;
-  do next = (event.key === "ArrowDown" ? next?.nextElementSibling : next?.previousElementSibling) as typeof row;
-  while (next && !next.cells[at]?.querySelector("input"));
-  const to = next?.cells[at]?.querySelector("input");
-  if (!to) return;
-  event.preventDefault();
-  event.stopPropagation();
-  to.focus();
+/** A block of cells over the table, from the field that it is pasted into. */
+function usePaste({ order, onPasted }: TableProps): (event: ClipboardEvent<HTMLTableElement>) => void {
+  const unit = useUnit();
+  const columns = useColumns();
+  return (event) => {
+    const [number, ...others] = columns.map(([field, , kind]) => ({ field, kind }));
+    const put = (tool: Tool, field: string, value: unknown) =>
+      field === "length" ? withLength(tool, { length: value as number }) : { ...tool, [field]: value };
+    const into = [number as PasteColumn, NAME, ...others, POCKET];
+    void pasted(event, { list: "/tools", rows: order, columns: into, unit, put }, 1)?.then(onPasted);
+  };
 }
+
+const NAME: PasteColumn = { field: "name", kind: "text" };
+const POCKET: PasteColumn = { field: "pocket", kind: "pocket" };
 
 type Drawn = { index: number } | { gap: number; at: number };
 
@@ -212,6 +215,7 @@ const Row = memo(function Row(props: RowProps) {
     <>
       <tr
         className={`border-b border-rule-2 ${chosen ? "bg-now-wash shadow-[inset_3px_0_var(--now)]" : ""}`}
+        data-index={index}
         onFocus={() => onChoose(index)}
       >
         <PickCell number={tool.number} picked={picked} readOnly={readOnly} onPick={onPick} />

@@ -55,6 +55,7 @@ function ToolsView() {
   const [listing, setListing] = useState<Listing>({ filter: "", by: "number", down: false });
   const { picked, pick, none } = usePicked();
   const [scrolled, setScrolled] = useState(0);
+  const [pasted, setPasted] = useState("");
   const { element, height } = useSize<HTMLDivElement>();
   const { chosen, choose } = useChosen();
   const tell = useCallback((row: number, faults: Fault[]) => {
@@ -85,6 +86,11 @@ function ToolsView() {
           />
         )}
         <Conflicts />
+        {pasted && (
+          <p role="status" className="says understood">
+            {pasted}
+          </p>
+        )}
         {!order.length && <Nothing count={tools.length} onAll={() => setListing({ ...listing, filter: "" })} />}
         {order.length > 0 && (
           <ToolTable
@@ -98,6 +104,7 @@ function ToolsView() {
             onChoose={choose}
             trouble={trouble}
             tell={tell}
+            onPasted={setPasted}
             scrolled={scrolled}
             height={height}
           />

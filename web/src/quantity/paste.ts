@@ -1,0 +1,143 @@
+/** A block from a spreadsheet over rows and columns of a table: one edit; cells that are wrong stay as they were typed, each with the
+ * reason, and are found under "not saved yet". */
+import type { ClipboardEvent } from "react";
+import { client, type Fault, type Kind } from "../api/client";
+import { may } from "../shell/session";
+import { LOST } from "../work/saving";
+import { useWork } from "../work/store";
+import { cellsOf } from "./cells";
+import type { MachineUnit } from "./format";
+
+/** A column of a table that can be pasted over: a quantity, a text, or a whole number that may be missing (a pocket). */
+export interface PasteColumn {
+  field: string;
+  kind: Kind | "text" | "pocket";
+}
+
+export interface PasteTable<Entry> {
+  /** the pointer of the list, and which of its entries the rows show, in their order */
+  list: string;
+  rows: number[];
+  columns: PasteColumn[];
+  unit: MachineUnit;
+  /** an entry with another value of a field */
+  put: (entry: Entry, field: string, value: unknown) => Entry;
+}
+
+interface Cell {
+  index: number;
+  column: PasteColumn;
+  text: string;
+  value?: unknown;
+}
+
+/** A block that is pasted into a field of a table; its rows have their entry's place as `data-index`, its columns begin in the cell
+ * `first`. What came of it, in words; null: it is no block, the field takes it. */
+export function pasted<Entry>(
+  event: ClipboardEvent<HTMLTableElement>,
+  table: PasteTable<Entry>,
+  first: number,
+): Promise<string> | null {
+  const text = event.clipboardData.getData("text/plain");
+  const cell = (event.target as HTMLElement).closest("td");
+  const row = cell?.closest("tr");
+  if (!cell || !row?.dataset.index || !may("technician") || !/[\t\n]./.test(text)) return null;
+  event.preventDefault();
+  const at = table.rows.indexOf(Number(row.dataset.index));
+  return paste(table, at, [...row.cells].indexOf(cell) - first, text);
+}
+
+/** What came of it, in words. */
+export async function paste<Entry>(
+  table: PasteTable<Entry>,
+  row: number,
+  column: number,
+  text: string,
+): Promise<string> {
+  const block = cellsOf(text);
+  const outside = new Set<string>();
+  const cells: Cell[] = block.flatMap((line, down) =>
+    line.flatMap((cell, across): Cell[] => {
+      const index = table.rows[row + down];
+      const into = table.columns[column + across];
+      if (index !== undefined && into) return [{ index, column: into, text: cell }];
+      if (cell) outside.add(cell);
+      return [];
+    }),
+  );
+  const wrong = await read(cells, table.unit);
+  if (wrong === null) {
+    for (const cell of cells) keep(table, cell);
+    return "No connection to the server; the cells are kept and sent later.";
+  }
+  const fine = cells.filter((cell) => !wrong.has(cell));
+  const refused = await put(table, fine);
+  for (const [cell, why] of [...wrong, ...refused]) keep(table, cell, why);
+  const bad = wrong.size + refused.size;
+  const done = cells.length - bad;
+  return [
+    `${done} of ${cells.length} ${cells.length === 1 ? "cell" : "cells"} pasted.`,
+    bad ? `${bad} not; each says why, and under “not saved yet” all are listed.` : "",
+    outside.size ? `Outside the table, not pasted: ${[...outside].join(", ")}.` : "",
+  ]
+    .filter(Boolean)
+    .join(" ");
+}
+
+/** The values of the cells; those that are not understood, each with why; null: it can't be asked now. */
+async function read(cells: Cell[], unit: MachineUnit): Promise<Map<Cell, string> | null> {
+  const wrong = new Map<Cell, string>();
+  const asked = cells.filter(({ column }) => column.kind !== "text" && column.kind !== "pocket");
+  const every = asked.map(({ text, column }) => ({ text, kind: column.kind as Kind, unit }));
+  const answer = asked.length ? await client.POST("/api/quantities", { body: { every } }).catch(() => null) : undefined;
+  if (answer === null || (answer && !answer.data)) {
+    useWork.getState().lose(answer?.response.status === 401);
+    return null;
+  }
+  asked.forEach((cell, at) => {
+    const found = answer?.data?.[at];
+    if (found && found.value !== null) cell.value = found.value;
+    else wrong.set(cell, found?.what ?? "It was not understood.");
+  });
+  for (const cell of cells) {
+    if (cell.column.kind === "text") cell.value = cell.text;
+    if (cell.column.kind !== "pocket") continue;
+    if (/^\d*$/.test(cell.text)) cell.value = cell.text ? Number(cell.text) : null;
+    else wrong.set(cell, `A whole number is wanted, or nothing; got “${cell.text}”.`);
+  }
+  return wrong;
+}
+
+/** Put the cells into the list as one edit, without those that the server refuses: each with why. */
+async function put<Entry>(table: PasteTable<Entry>, cells: Cell[]): Promise<Map<Cell, string>> {
+  const refused = new Map<Cell, string>();
+  for (let left = cells; left.length; ) {
+    const faults = await useWork.getState().edit(table.list, (before: Entry[]) => {
+      const after = [...before];
+      for (const { index, column, value } of left)
+        if (after[index] !== undefined) after[index] = table.put(after[index], column.field, value);
+      return after;
+    });
+    if (!faults.length) break;
+    const theirs = left.filter((cell) => faultOf(table, cell, faults));
+    for (const cell of theirs.length ? theirs : left)
+      refused.set(cell, (faultOf(table, cell, faults) ?? faults[0])?.what ?? "");
+    if (faults[0]?.where === LOST) for (const cell of left) refused.set(cell, "");
+    left = left.filter((cell) => !refused.has(cell));
+  }
+  return refused;
+}
+
+const pointerOf = ({ list }: { list: string }, { index, column }: Cell) => `${list}/${index}/${column.field}`;
+
+const faultOf = (table: { list: string }, cell: Cell, faults: Fault[]) =>
+  faults.find(({ where }) => where === pointerOf(table, cell) || where.startsWith(`${pointerOf(table, cell)}/`));
+
+function keep(table: { list: string; unit: MachineUnit }, cell: Cell, why?: string) {
+  const { kind } = cell.column;
+  const typed =
+    kind === "text" || kind === "pocket"
+      ? { value: cell.value ?? cell.text }
+      : { text: cell.text, kind, unit: table.unit };
+  useWork.getState().keep(pointerOf(table, cell), why ? { ...typed, refused: why } : typed);
+}
