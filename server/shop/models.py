@@ -19,12 +19,14 @@ _setups: Kept[Setup] = Kept(40)
 
 class Machine(models.Model):
     """A machine of the shop; its name is its newest document's. ``agent``: the address of the MTConnect agent that it
-    is read from, "" for the practice machine; ``device``: its name there, "" for the first."""
+    is read from, "" for the practice machine; ``device``: its name there, "" for the first. ``put_away``: since when it is not among those
+    that are worked on (None: it is)."""
 
     slug = models.SlugField(max_length=80, unique=True)
     created = models.DateTimeField(auto_now_add=True)
     agent = models.CharField(max_length=200, blank=True)
     device = models.CharField(max_length=80, blank=True)
+    put_away = models.DateTimeField(null=True)
 
     @property
     def agent_address(self) -> str:

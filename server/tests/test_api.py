@@ -34,6 +34,8 @@ AT_SETTER = {"document": DOCUMENT, "setter": "setter"}
 
 CHANGING = [
     ("POST", "/api/machines/new", {"name": "Wren"}),
+    ("POST", "/api/machines/heron/copy", {"name": "Second"}),
+    ("POST", "/api/machines/heron/put-away", {"away": True}),
     ("POST", "/api/machines/import", DOCUMENT),
     (
         "PUT",
@@ -70,6 +72,7 @@ READING = [
     ("GET", "/api/machines/heron/proofs/latest", None),
     ("POST", "/api/preview", {"document": DOCUMENT}),
     ("POST", "/api/changer-template", {"document": DOCUMENT, "style": "moving disc"}),
+    ("POST", "/api/quantities", {"every": [{"text": "3/8 in", "kind": "length"}]}),
     ("POST", "/api/quantity", {"text": "1in", "kind": "length"}),
     ("POST", "/api/offers", {"document": DOCUMENT, "quantity": "/changer/rack/datum/x", "position": [1.0, 2.0, 3.0]}),
     ("POST", "/api/profile-sample", {"profile": {}}),
@@ -474,3 +477,38 @@ def test_the_shop_asks_the_database_no_more_for_more_machines(
         send(client, "POST", "/api/machines/new", {"name": name})
     with django_assert_max_num_queries(6):
         assert len(client.get("/api/machines").json()) == 5
+
+
+def test_a_machine_begins_with_a_changer_whose_first_proof_has_no_stop(heron: Machine, as_role: AsRole) -> None:
+    client = as_role("technician")
+    wanted = {
+        "name": "Tern",
+        "kind": "machining centre",
+        "unit": "inch",
+        "travel": [600, 400, 450],
+        "style": "moving disc",
+    }
+    made = send(client, "POST", "/api/machines/new", wanted).json()
+    machine = made["document"]["machine"]
+    assert (machine["name"], machine["unit"], machine["axes"]["Z"]["least"]) == ("Tern", "inch", -450)
+    assert {output["role"] for output in made["document"]["outputs"]} >= {"grip", "magazine"}
+    assert len(made["document"]["tools"]) == 3
+    short = send(client, "POST", "/api/machines/new", {**wanted, "travel": [600, 400, 90]})
+    assert short.status_code == 422 and "does not fit moving disc" in short.content.decode()
+    for part, value in (("kind", "lathe"), ("style", "catapult"), ("travel", [1, 2]), ("travel", [0, 1, 1])):
+        assert send(client, "POST", "/api/machines/new", {**wanted, part: value}).status_code == 422
+
+
+def test_a_machine_is_copied_put_away_and_brought_back(heron: Machine, as_role: AsRole) -> None:
+    client = as_role("technician")
+    copied = send(client, "POST", "/api/machines/heron/copy", {"name": "Heron the second"}).json()
+    assert copied["slug"] == "heron-the-second" and copied["revision"] == 1 and copied["proof"] is None
+    assert copied["document"]["changer"] == heron.head.document["changer"]
+    away = send(client, "POST", "/api/machines/heron/put-away", {"away": True}).json()
+    assert away["put_away"]
+    assert {entry["slug"]: bool(entry["put_away"]) for entry in client.get("/api/machines").json()}["heron"]
+    body = {"base_revision": 1, "base": away["document"], "document": away["document"]}
+    refused = send(client, "PUT", "/api/machines/heron", body)
+    assert refused.status_code == 422 and "put away" in refused.content.decode()
+    assert send(client, "POST", "/api/machines/heron/put-away", {"away": False}).json()["put_away"] is None
+    assert send(client, "PUT", "/api/machines/heron", body).status_code == 200

@@ -89,9 +89,16 @@ function NoStage({ slug, stage }: { slug: string; stage: string }) {
   return <Navigate to={`/machines/${slug}/changer`} replace />;
 }
 
-/** What a link led to and is not there any more. */
+/** That a machine is put away, or what a link led to and is not there any more. */
 function GoneNote() {
   const { gone } = useGone();
+  const away = useWork((work) => work.machine?.put_away);
+  if (away)
+    return (
+      <p role="status" className="border-b border-rule bg-warn-wash px-4 py-1.5 text-[14.5px]">
+        This machine was put away on {when(away)}. It can be looked at; bring it back in the shop to change it.
+      </p>
+    );
   if (!gone.length) return null;
   return (
     <div role="status" className="flex items-center gap-4 border-b border-rule bg-warn-wash px-4 py-1.5 text-[14.5px]">

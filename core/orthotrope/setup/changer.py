@@ -1,6 +1,7 @@
 """The tool changer: what every style has, and what the styles with pockets share: a rack, the height ladder, what
 stands in a pocket. A style is a kind; its own model is in its folder."""
 
+import math
 from abc import ABC, abstractmethod
 from collections.abc import Iterator
 from typing import Annotated, ClassVar, Literal
@@ -167,6 +168,16 @@ class Changer(Record, ABC):
         return 0.0
 
     @property
+    def deepest(self) -> float:
+        """How far a stored tool may reach below the nose that has put it down, mm."""
+        return math.inf
+
+    @property
+    def own_words(self) -> tuple[str, ...]:
+        """The words of the control that it is moved by, beside those of its outputs."""
+        return ()
+
+    @property
     def longest_wait(self) -> float:
         """Longest time to wait for an input, seconds."""
         return USUAL_WAIT
@@ -204,6 +215,10 @@ class PocketChanger(Changer):
     @property
     def margin(self) -> float:
         return self.heights.margin
+
+    @property
+    def deepest(self) -> float:
+        return self.heights.pocket_depth
 
     @model_validator(mode="after")
     def _reserved_exist(self) -> "PocketChanger":

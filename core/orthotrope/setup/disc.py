@@ -56,6 +56,10 @@ class DiscChanger(PocketChanger):
         return self.disc.count
 
     @property
+    def own_words(self) -> tuple[str, ...]:
+        return (self.disc.turn_word,)
+
+    @property
     def longest_wait(self) -> float:
         return self.grip.wait
 

@@ -11,7 +11,7 @@ class InputRole:
 
     ``touch``: a touch makes it, so it must not stay idle when it is made. ``tells``: the device of a changer and the
     state of it that it tells of; ``of_changer``: whether the changer makes it. ``missing``: what a program says where
-    it does not come. ``made_at_rest``: made while the machine stands ready. ``asked_first``: asked before an exchange
+    it does not come, ``early`` where it is made already. ``made_at_rest``: made while the machine stands ready. ``asked_first``: asked before an exchange
     moves anything."""
 
     name: str
@@ -19,8 +19,14 @@ class InputRole:
     tells: tuple[str, str] | None = None
     of_changer: bool = False
     missing: str = ""
+    early: str = ""
     made_at_rest: bool = False
     asked_first: bool = False
+
+    @property
+    def said_early(self) -> str:
+        """What a program says where it is made already when it should not be yet."""
+        return self.early or f"The input of {self.name} is made too early. Look at its wiring"
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,7 +72,12 @@ for _role in (
     InputRole("probe", touch=True),
     InputRole("grip open", tells=("grip", OPEN), of_changer=True, missing="The grip is not open"),
     InputRole("grip closed", tells=("grip", ON_TOOL), of_changer=True, missing="The grip is not closed on a tool"),
-    InputRole("tool present", of_changer=True, missing="There is no tool in the spindle"),
+    InputRole(
+        "tool present",
+        of_changer=True,
+        missing="There is no tool in the spindle",
+        early="The tool is still in the spindle. Look at it",
+    ),
     InputRole("air", missing="The air is low", made_at_rest=True, asked_first=True),
     InputRole("door", made_at_rest=True),
     InputRole("spindle still", missing="The spindle does not stand"),

@@ -7,7 +7,7 @@ from typing import Any, ClassVar
 from django.contrib.auth.models import User
 from django.utils import timezone
 from django.utils.text import slugify
-from orthotrope.errors import OrthotropeError
+from orthotrope.errors import InputError, OrthotropeError
 from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.changes import Conflict, changes, merge
 from orthotrope.setup.migrations import migrated
@@ -57,6 +57,24 @@ class CreateMachine(Action[Machine]):
 
 
 @dataclass(slots=True)
+class PutAway(Action[Machine]):
+    """Put a machine away, or bring it back: nothing of it is lost, and it can still be looked at."""
+
+    name: ClassVar[str] = "put machine away"
+    user: User
+    machine: Machine
+    away: bool
+
+    def execute(self) -> Machine:
+        self.machine.put_away = timezone.now() if self.away else None
+        self.machine.save(update_fields=["put_away"])
+        return self.machine
+
+    def noted(self, outcome: Machine) -> tuple[Machine, dict[str, Any] | None]:
+        return outcome, {"away": self.away}
+
+
+@dataclass(slots=True)
 class SaveSetup(Action[Revision]):
     """Store an edited document. ``base`` is the document that the edit began from: what others changed since is merged;
     the same value changed by both is refused."""
@@ -73,6 +91,8 @@ class SaveSetup(Action[Revision]):
     merged: dict[str, Any] | None = None
 
     def prepare(self) -> None:
+        if self.machine.put_away:
+            raise InputError.at("", "This machine is put away. Bring it back in the shop; then the edit is stored.")
         self.head = head = self.machine.head
         self.before = head.document
         mine = read_setup(self.document).as_json()

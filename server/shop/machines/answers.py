@@ -57,6 +57,7 @@ class StoredMachine:
     """The newest revision, and how far it is. ``agent``: the address that it is read from, "" the practice machine."""
 
     slug: str
+    put_away: datetime | None
     revision: int
     author: str
     changed: datetime
@@ -80,6 +81,7 @@ class StoredMachine:
         tests = tested(InputTest.newest(machine), setup)
         return cls(
             slug=machine.slug,
+            put_away=machine.put_away,
             revision=head.number,
             author=head.author.get_username(),
             changed=head.changed,
@@ -94,9 +96,11 @@ class StoredMachine:
 
 @dataclass(frozen=True, slots=True)
 class ShopEntry:
-    """``unreadable``: what is wrong with a stored Setup that can't be read; it has no drawing then and no stages."""
+    """``unreadable``: what is wrong with a stored Setup that can't be read; it has no drawing then and no stages. ``put_away``: since
+    when it is (None: it is not)."""
 
     slug: str
+    put_away: datetime | None
     revision: int
     changed: datetime
     author: str
@@ -112,7 +116,7 @@ class ShopEntry:
     def of(cls, head: Revision, proof: Proof | None, tests: dict[int, InputTest]) -> "ShopEntry":
         """A machine in the shop; one whose Setup can't be read is shown as such, and the others stay."""
         slug = head.machine.slug
-        shared = (slug, head.number, head.changed, head.author.get_username())
+        shared = (slug, head.machine.put_away, head.number, head.changed, head.author.get_username())
         try:
             setup = head.setup
         except InputError as bad:

@@ -2,20 +2,19 @@
 
 import json
 from dataclasses import dataclass
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal
 
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
 from orthotrope.errors import InputError
 from orthotrope.setup import Setup
 from orthotrope.setup.changes import Conflict, changes
-from orthotrope.setup.templates import bare_setup
 from pydantic import Field
 
 from shop.asking import ask
 from shop.endpoint import ROUTERS, computed, computed_as, file, responses, user_of
 from shop.machines import jobs
-from shop.machines.actions import CreateMachine, RestoreRevision, SaveSetup
+from shop.machines.actions import CreateMachine, PutAway, RestoreRevision, SaveSetup
 from shop.machines.answers import OldRevision, RevisionListed, ShopEntry, StoredMachine, machine_named
 from shop.models import InputTest, Revision
 from shop.proofs.answers import latest_proofs
@@ -26,9 +25,37 @@ ROUTERS.add("machines", router)
 
 REVISIONS_A_PAGE = 40
 
+Travelled = Annotated[float, Field(gt=0, le=20_000)]
+"""mm"""
 
-class NewMachine(Taken):
+
+class NamedMachine(Taken):
     name: Annotated[str, Field(max_length=200)]
+
+    @property
+    def called(self) -> str:
+        """The name.
+
+        Raises:
+            InputError: it is empty, or too long.
+        """
+        name = self.name.strip()
+        if not 1 <= len(name) <= 80:
+            raise InputError.at("/name", "`name` must have 1 to 80 characters; give the machine a name.")
+        return name
+
+
+class NewMachine(NamedMachine):
+    """``travel``: of X, Y and Z, mm; ``style``: of the changer, "" for none yet."""
+
+    kind: Annotated[str, Field(max_length=80)] = "router"
+    unit: Literal["mm", "inch"] = "mm"
+    travel: Annotated[list[Travelled], Field(min_length=3, max_length=3)] | None = None
+    style: Annotated[str, Field(max_length=80)] = ""
+
+
+class AwayIn(Taken):
+    away: bool
 
 
 class SaveIn(Taken):
@@ -71,11 +98,27 @@ def shop(request: HttpRequest) -> list[ShopEntry]:
 
 @router.post("/machines/new", response=responses(StoredMachine, 403, 422))
 def new_machine(request: HttpRequest, body: NewMachine) -> StoredMachine:
-    """A bare machine, to be filled in."""
-    name = body.name.strip()
-    if not 1 <= len(name) <= 80:
-        raise InputError.at("/name", "`name` must have 1 to 80 characters; give the machine a name.")
-    return StoredMachine.of(CreateMachine(user_of(request), bare_setup(name).as_json(), "new").run())
+    """A machine to begin with: of a kind, with its travel, and a changer with all that it needs."""
+    action = CreateMachine(user_of(request), {}, "new")
+    action.permit()  # before anything is worked out
+    action.document = ask(request, "", jobs.begun, body.called, body.kind, body.unit, body.travel, body.style)
+    return StoredMachine.of(action.run())
+
+
+@router.post("/machines/{slug}/copy", response=responses(StoredMachine, 403, 404, 422))
+def copy_machine(request: HttpRequest, slug: str, body: NamedMachine) -> StoredMachine:
+    """A new machine whose Setup is another one's; readings, proofs and history stay with that one."""
+    head = machine_named(slug).head
+    document = head.setup.as_json()
+    document["machine"]["name"] = body.called
+    note = f"copied from {head.setup.machine.name}, revision {head.number}"
+    return StoredMachine.of(CreateMachine(user_of(request), document, note).run())
+
+
+@router.post("/machines/{slug}/put-away", response=responses(StoredMachine, 403, 404, 422))
+def put_away(request: HttpRequest, slug: str, body: AwayIn) -> StoredMachine:
+    """Put a machine away, or bring it back."""
+    return StoredMachine.of(PutAway(user_of(request), machine_named(slug), body.away).run())
 
 
 @router.post("/machines/import", response=responses(StoredMachine, 403, 422))

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from typing import Any
 
+from orthotrope.proof.starting import MACHINE_KINDS, started
 from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.changes import Conflict, merge
 
@@ -29,3 +30,9 @@ def merged(theirs: dict[str, Any], base: dict[str, Any], mine: dict[str, Any]) -
 def checked(source: bytes | dict[str, Any]) -> dict[str, Any]:
     """A Setup file, read: its document in the present version."""
     return read_setup(source).as_json()
+
+
+def begun(name: str, kind: str, unit: str, travel: list[float] | None, style: str) -> dict[str, Any]:
+    """The document of a machine to begin with; ``travel`` None: what is usual for its kind."""
+    x, y, z = travel or MACHINE_KINDS.find(kind, "/kind").travel
+    return started(name, kind, unit, (x, y, z), style).as_json()

@@ -6,6 +6,7 @@ from typing import get_args
 from orthotrope.proof.case import PURPOSES, Purpose
 from orthotrope.proof.faults.registry import FAULTS
 from orthotrope.proof.judging import VERDICTS, Verdict
+from orthotrope.proof.starting import MACHINE_KINDS
 from orthotrope.setup.changer import CHANGERS
 from orthotrope.setup.keys import KEYS
 from orthotrope.setup.roles import INPUT_ROLES, OUTPUT_ROLES
@@ -23,7 +24,7 @@ class StyleWords:
 
 @dataclass(frozen=True, slots=True)
 class Vocabulary:
-    """Roles of signals, faults, verdicts, purposes of programs, types of tools and styles of changer with what they are called; ``keys``: the field that
+    """``machine_kinds``: the kinds of machine that one begins with, and the travel that is offered of X, Y and Z, mm. Roles of signals, faults, verdicts, purposes of programs, types of tools and styles of changer with what they are called; ``keys``: the field that
     tells the entries of a list apart."""
 
     input_roles: list[str]
@@ -34,6 +35,7 @@ class Vocabulary:
     purposes: dict[Purpose, str]
     styles: dict[str, StyleWords]
     tool_types: list[str]
+    machine_kinds: dict[str, tuple[float, float, float]]
 
 
 def vocabulary() -> Vocabulary:
@@ -47,4 +49,5 @@ def vocabulary() -> Vocabulary:
         purposes=PURPOSES,
         styles={name: StyleWords(style.sensors, style.switches, style.words) for name, style in CHANGERS.items()},
         tool_types=list(get_args(ToolType)),
+        machine_kinds={name: kind.travel for name, kind in MACHINE_KINDS.items()},
     )

@@ -103,7 +103,7 @@ async function read(cells: Cell[], unit: MachineUnit): Promise<Map<Cell, string>
     if (cell.column.kind === "text") cell.value = cell.text;
     if (cell.column.kind !== "pocket") continue;
     if (/^\d*$/.test(cell.text)) cell.value = cell.text ? Number(cell.text) : null;
-    else wrong.set(cell, `A whole number is wanted, or nothing; got “${cell.text}”.`);
+    else wrong.set(cell, `Enter a whole number, or nothing; got “${cell.text}”.`);
   }
   return wrong;
 }

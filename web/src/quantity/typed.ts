@@ -39,8 +39,10 @@ export function fieldKeys(event: KeyboardEvent<HTMLInputElement>, typed: Typed, 
   if (to) {
     event.preventDefault();
     to.focus(); // what was typed is taken as the field is left
-  } else if (event.key === "Enter") take();
-  else if (event.key === "Escape") {
+  } else if (event.key === "Enter") {
+    event.preventDefault(); // the number is taken; the form that it may stand in is not sent by it
+    take();
+  } else if (event.key === "Escape") {
     typed.type(null);
     leave();
     event.currentTarget.blur();

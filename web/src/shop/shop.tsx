@@ -1,16 +1,18 @@
 /** The shop: the machines, each with a small plan to scale and how far it is along the stages. */
 
-import { FilePlus2, Upload } from "lucide-react";
+import { Upload } from "lucide-react";
 import { useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { client, csrf, type Fault, noConnection, refusal, type Scene, type ShopEntry } from "../api/client";
+import { client, csrf, type Fault, type Scene, type ShopEntry } from "../api/client";
 import { useAnswer } from "../api/query";
 import { PlanBodies } from "../drawing/bodies";
 import { fixed, shown, unitOf } from "../quantity/format";
 import { when } from "../quantity/when";
 import { StageMark } from "../shell/marks";
 import { may } from "../shell/session";
+import { CardMenu, putAway } from "./card-menu";
 import { listed, ORDERS, type Order } from "./listed";
+import { NewMachine } from "./new-machine";
 
 interface Refused {
   what: string;
@@ -22,9 +24,11 @@ export default function Shop() {
   const [refused, setRefused] = useState<Refused | null>(null);
   const [search, setSearch] = useState("");
   const [order, setOrder] = useState<Order>("name");
-  const seen = listed(entries ?? [], search, order);
+  const seen = listed(entries?.filter((entry) => !entry.put_away) ?? [], search, order);
+  const away = listed(entries?.filter((entry) => entry.put_away) ?? [], search, order);
+  const refuse = (what: string) => setRefused(what ? { what, faults: [] } : null);
   return (
-    <main className="h-full overflow-auto p-6">
+    <div className="h-full overflow-auto p-6">
       <div className="flex flex-wrap items-center gap-3">
         <h1 className="mr-auto text-[22px] font-semibold">The shop</h1>
         {(entries?.length ?? 0) > 1 && (
@@ -54,7 +58,7 @@ export default function Shop() {
         {may("technician") && (
           <>
             <BringIn onRefused={setRefused} />
-            <NewMachine onRefused={(what) => setRefused({ what, faults: [] })} />
+            <NewMachine />
           </>
         )}
       </div>
@@ -65,12 +69,46 @@ export default function Shop() {
       {search && !seen.length && <p className="mt-6 text-ink-2">No machine found for “{search}”.</p>}
       <ul className="mt-5 grid auto-rows-fr grid-cols-[repeat(auto-fill,minmax(340px,1fr))] gap-4">
         {seen.map((entry) => (
-          <li key={entry.slug} className="min-h-[296px]">
+          <li key={entry.slug} className="relative min-h-[296px]">
             <Entry entry={entry} />
+            {may("technician") && (
+              <div className="absolute top-2 right-2">
+                <CardMenu entry={entry} onRefused={refuse} />
+              </div>
+            )}
           </li>
         ))}
       </ul>
-    </main>
+      {away.length > 0 && <PutAway entries={away} onRefused={refuse} />}
+    </div>
+  );
+}
+
+/** The machines that are put away: looked at, or brought back. */
+function PutAway({ entries, onRefused }: { entries: ShopEntry[]; onRefused: (what: string) => void }) {
+  return (
+    <section className="mt-8" aria-label="Put away">
+      <h2 className="font-semibold">Put away</h2>
+      <ul className="mt-1 max-w-2xl">
+        {entries.map((entry) => (
+          <li key={entry.slug} className="flex min-h-11 items-center gap-4 border-t border-rule-2">
+            <Link className="link flex-1" to={`/machines/${entry.slug}/changer`}>
+              {entry.name}
+            </Link>
+            <span className="text-[13.5px] text-ink-3">since {when(entry.put_away ?? "")}</span>
+            {may("technician") && (
+              <button
+                type="button"
+                className="button plain"
+                onClick={() => void putAway(entry.slug, false).then(onRefused)}
+              >
+                Bring back
+              </button>
+            )}
+          </li>
+        ))}
+      </ul>
+    </section>
   );
 }
 
@@ -119,46 +157,6 @@ function BringIn({ onRefused }: { onRefused: (refused: Refused | null) => void }
         <Upload size={16} /> Import a Setup file
       </button>
     </>
-  );
-}
-
-function NewMachine({ onRefused }: { onRefused: (what: string) => void }) {
-  const [name, setName] = useState<string | null>(null);
-  const navigate = useNavigate();
-  async function create() {
-    const { data, error } = await client.POST("/api/machines/new", { body: { name: name ?? "" } }).catch(noConnection);
-    if (data) navigate(`/machines/${data.slug}/machine`);
-    else onRefused(refusal(error));
-  }
-  if (name === null)
-    return (
-      <button type="button" className="button" onClick={() => setName("")}>
-        <FilePlus2 size={16} /> New machine
-      </button>
-    );
-  return (
-    <form
-      className="flex items-center gap-2"
-      onSubmit={(event) => {
-        event.preventDefault();
-        void create();
-      }}
-    >
-      <input
-        className="field w-52! text-left!"
-        placeholder="name of the machine"
-        aria-label="Name of the machine"
-        ref={(field) => field?.focus()}
-        value={name}
-        onChange={(event) => setName(event.currentTarget.value)}
-      />
-      <button type="submit" className="button first">
-        Make it
-      </button>
-      <button type="button" className="button plain" onClick={() => setName(null)}>
-        Cancel
-      </button>
-    </form>
   );
 }
 

@@ -38,6 +38,7 @@ export const others = answers.others;
 
 export const machine: Machine = {
   slug: "heron",
+  put_away: null,
   revision: 1,
   author: "supervisor",
   changed: "2026-11-25T08:00:00Z",

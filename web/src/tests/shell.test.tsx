@@ -11,6 +11,7 @@ import { TopBar } from "../shell/top-bar";
 import { place, said } from "../shell/value";
 import Shop from "../shop/shop";
 import { useWork } from "../work/store";
+import { useVocabulary } from "../work/vocabulary";
 import { clean, contact, heron, machine, opened, play, sized } from "./heron";
 
 beforeEach(() => {
@@ -106,14 +107,19 @@ describe("the shop", () => {
     expect(calls.some((call) => call.path.endsWith("/import"))).toBe(false);
   });
 
-  it("makes a new machine by its name", async () => {
+  it("makes a new machine of a kind, with its travel and a changer, and says why it can't", async () => {
     const calls = show({
       "POST /api/machines/new": () => [422, { message: "", faults: [{ where: "/name", what: "Give it a name." }] }],
     });
     fireEvent.click(await screen.findByRole("button", { name: "New machine" }));
-    fireEvent.click(screen.getByRole("button", { name: "Make it" }));
+    fireEvent.change(await screen.findByLabelText("Name of the machine"), { target: { value: "Tern" } });
+    fireEvent.click(screen.getByRole("button", { name: "machining centre" }));
+    fireEvent.click(screen.getByRole("button", { name: /^moving disc/ }));
+    fireEvent.click(screen.getByRole("button", { name: "Create the machine" }));
     expect((await screen.findByRole("alert")).textContent).toContain("Give it a name");
-    expect(calls.at(-1)?.body).toEqual({ name: "" });
+    const travel = useVocabulary.getState().machine_kinds["machining centre"];
+    const body = { name: "Tern", kind: "machining centre", unit: "mm", travel, style: "moving disc" };
+    expect(calls.at(-1)?.body).toEqual(body);
   });
 
   it("is without ways to change it for a viewer, and says what to do where it is empty", async () => {

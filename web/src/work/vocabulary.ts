@@ -16,6 +16,7 @@ export const useVocabulary = create<Words>((set, get) => ({
   verdicts: { safe: "safe", unsafe: "unsafe", undetectable: "undetectable" },
   styles: {},
   tool_types: [],
+  machine_kinds: {},
   async load() {
     if (get().input_roles.length) return;
     const { data } = await client.GET("/api/vocabulary").catch(() => ({ data: undefined }));

@@ -15,6 +15,7 @@ from orthotrope.machine.changing import SEATED, Changing, Course, GripWords, Hap
 from orthotrope.machine.motion import Law, Ramp, Vector, first_root
 from orthotrope.machine.shapes import Body, CylinderBody, StackPart
 from orthotrope.machine.world import WorldTool
+from orthotrope.setup.roles import InputRole
 
 TINY = 1e-9
 
@@ -124,6 +125,10 @@ class Threading(Changing):
     def zone(self) -> float:
         """Below this height above couple, something can happen."""
         return max(self.rack.engaged, self.rack.flats) + 0.01
+
+    def is_made(self, role: InputRole, t: float) -> bool | None:
+        """A nut that is on by a turn is there; whether it is tight nothing tells."""
+        return self.tool != 0 if role.of_changer and role.tells is None else None
 
     def put(self, number: int) -> None:
         """Another tool by a person's hand: it is tight."""

@@ -33,6 +33,7 @@ def _thread_once(
     yield Move((("Z", frame.heights["hover"]),), note="hover")
     yield Override(False)
     yield from frame.stand(seconds)
+    yield from frame.present(turn == "forwards")
     yield from frame.record(tool)
 
 
@@ -50,6 +51,7 @@ def _run_off_rising(frame: Frame, thread: ThreadSection) -> Iterator[Step]:
     yield Move((("Z", frame.heights["hover"]),), length(feed), "hover: the nut runs off")
     yield Override(False)
     yield from frame.stand(seconds)
+    yield from frame.present(False)
     yield from frame.record(Number(EMPTY))
 
 

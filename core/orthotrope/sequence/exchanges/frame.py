@@ -131,6 +131,18 @@ class Frame:
             state = parameter(self.setup.profile.parameters.input_first + entry.number)
             yield Choose(Binary("NE", state, Number(1)), self.use.missing_label(role), f"{role}: made until it goes")
 
+    def present(self, there: bool) -> Iterator[Step]:
+        """Where an input tells whether a tool is in the spindle, it must tell so now."""
+        entry = self.setup.input_of("tool present")
+        if entry and self.mark:
+            state = parameter(self.setup.profile.parameters.input_first + entry.number)
+            label = self.use.missing_label("tool present") if there else self.use.early_label("tool present")
+            yield Choose(
+                Binary("NE" if there else "EQ", state, Number(1)),
+                label,
+                "a tool is there" if there else "the tool is off",
+            )
+
     def grip(self, opens: bool, on_tool: bool = True) -> Iterator[Step]:
         seconds = self.seconds_of("grip")
         if on_tool:
@@ -472,7 +484,7 @@ class _EveryPair:
         closed = "grip closed"
         blows = {self.use.missing.get(closed), self.use.early.get(closed)}
         says += [
-            (label, f"The input of {role} is made too early. Look at its wiring, then correct the record")
+            (label, f"{INPUT_ROLES[role].said_early}, then correct the record")
             for role, label in self.use.early.items()
         ]
         for label, text in says:

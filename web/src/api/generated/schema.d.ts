@@ -113,7 +113,7 @@ export interface paths {
         put?: never;
         /**
          * New Machine
-         * @description A bare machine, to be filled in.
+         * @description A machine to begin with: of a kind, with its travel, and a changer with all that it needs.
          */
         post: operations["shop_machines_endpoints_new_machine"];
         delete?: never;
@@ -154,6 +154,26 @@ export interface paths {
          */
         put: operations["shop_linking_endpoints_set_agent"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{slug}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Copy Machine
+         * @description A new machine whose Setup is another one's; readings, proofs and history stay with that one.
+         */
+        post: operations["shop_machines_endpoints_copy_machine"];
         delete?: never;
         options?: never;
         head?: never;
@@ -368,6 +388,26 @@ export interface paths {
         put?: never;
         /** Cancel Proof */
         post: operations["shop_proofs_endpoints_cancel_proof"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{slug}/put-away": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Put Away
+         * @description Put a machine away, or bring it back.
+         */
+        post: operations["shop_machines_endpoints_put_away"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1590,6 +1630,11 @@ export interface components {
             y: number;
             /** Z */
             z: number;
+        };
+        /** AwayIn */
+        AwayIn: {
+            /** Away */
+            away: boolean;
         };
         /**
          * Axes
@@ -4128,6 +4173,11 @@ export interface components {
             /** Swing */
             swing: number;
         };
+        /** NamedMachine */
+        NamedMachine: {
+            /** Name */
+            name: string;
+        };
         /**
          * Need
          * @description Something that must be so before a routine is begun; ``met`` null: that can't be told from here.
@@ -4140,10 +4190,31 @@ export interface components {
             /** What */
             what: string;
         };
-        /** NewMachine */
+        /**
+         * NewMachine
+         * @description ``travel``: of X, Y and Z, mm; ``style``: of the changer, "" for none yet.
+         */
         NewMachine: {
+            /**
+             * Kind
+             * @default router
+             */
+            kind: string;
             /** Name */
             name: string;
+            /**
+             * Style
+             * @default
+             */
+            style: string;
+            /** Travel */
+            travel?: number[] | null;
+            /**
+             * Unit
+             * @default mm
+             * @enum {string}
+             */
+            unit: "mm" | "inch";
         };
         /**
          * OffCentre
@@ -6133,7 +6204,8 @@ export interface components {
         };
         /**
          * ShopEntry
-         * @description ``unreadable``: what is wrong with a stored Setup that can't be read; it has no drawing then and no stages.
+         * @description ``unreadable``: what is wrong with a stored Setup that can't be read; it has no drawing then and no stages. ``put_away``: since
+         *     when it is (None: it is not).
          */
         ShopEntry: {
             /** Author */
@@ -6147,6 +6219,8 @@ export interface components {
             description: string;
             /** Name */
             name: string;
+            /** Put Away */
+            put_away: string | null;
             /** Revision */
             revision: number;
             scene: components["schemas"]["Scene"] | null;
@@ -6500,6 +6574,8 @@ export interface components {
             device: string;
             document: components["schemas"]["Setup"];
             proof: components["schemas"]["ProofSummary"] | null;
+            /** Put Away */
+            put_away: string | null;
             /** Revision */
             revision: number;
             /** Slug */
@@ -7523,7 +7599,7 @@ export interface components {
         };
         /**
          * Vocabulary
-         * @description Roles of signals, faults, verdicts, purposes of programs, types of tools and styles of changer with what they are called; ``keys``: the field that
+         * @description ``machine_kinds``: the kinds of machine that one begins with, and the travel that is offered of X, Y and Z, mm. Roles of signals, faults, verdicts, purposes of programs, types of tools and styles of changer with what they are called; ``keys``: the field that
          *     tells the entries of a list apart.
          */
         Vocabulary: {
@@ -7536,6 +7612,10 @@ export interface components {
             /** Keys */
             keys: {
                 [key: string]: string;
+            };
+            /** Machine Kinds */
+            machine_kinds: {
+                [key: string]: number[];
             };
             /** Output Roles */
             output_roles: string[];
@@ -8375,6 +8455,59 @@ export interface operations {
             };
         };
     };
+    shop_machines_endpoints_copy_machine: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NamedMachine"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoredMachine"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
     shop_machines_endpoints_download: {
         parameters: {
             query?: never;
@@ -8844,6 +8977,59 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WholeProof"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    shop_machines_endpoints_put_away: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AwayIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoredMachine"];
                 };
             };
             /** @description Forbidden */

@@ -5,11 +5,13 @@ import { may } from "../../shell/session";
 import { useWork } from "../../work/store";
 import { STYLES } from "./styles";
 
-/** Another style in place of this one asks first: the numbers of this one are left behind, and undo brings them back. */
+/** Another style in place of this one asks first: the numbers of this one are left behind, and undo brings them back. While tools are
+ * stored in it, it is a supervisor's. */
 export function StyleNote() {
   const style = useWork((work) => work.document?.changer?.style);
   const [asked, setAsked] = useState(false);
-  if (!may("supervisor") || !style) return null;
+  const stored = useWork((work) => work.document?.tools.some((tool) => tool.pocket !== null) ?? false);
+  if (!may(stored ? "supervisor" : "technician") || !style) return null;
   return (
     <div className="px-4 pt-5">
       {asked ? (
