@@ -258,7 +258,7 @@ def test_history_shows_who_changed_what_and_restores(open_as: OpenAs) -> None:
     saved(page)
     page.get_by_role("button", name="History").click()
     dialog = page.get_by_role("dialog")
-    expect(dialog).to_contain_text("changer › rack › pitch: 58.500 mm → 58.900 mm")
+    expect(dialog).to_contain_text("Pitch: 58.500 mm → 58.900 mm")
     dialog.get_by_role("button", name="restore").last.click()
     expect(dialog).to_contain_text("restored from revision 1")
     page.keyboard.press("Escape")

@@ -94,7 +94,8 @@ def test_the_tightest_come_first_and_what_is_known_less_closely_is_told() -> Non
         and "0.1 mm more" in finding.message
     )
     assert not too_tight(HERON, rooms, {"/a": 0.2, "/b": 0.1})
-    assert in_words("/tools/2/length") == "T2, length" and in_words("/changer/rack/pitch") == "Changer, rack, pitch"
+    assert in_words("/tools/2/length") == "T2, length" and in_words("/changer/rack/pitch") == "Pitch"
+    assert in_words("/machine/axes/Z/rapid") == "Z, rapid" and in_words("/probes/ball/off_x") == "ball, off-centre X"
     document = changed(DOCUMENT, tools__1__greatest_wear=0.4)
     assert known_of(read_setup(document))["/tools/1/length"] == 0.4
 

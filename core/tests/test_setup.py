@@ -2,12 +2,12 @@
 
 import copy
 import json
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any
 
 import pytest
-from demo_setup import DOCUMENT, changed
+from demo_setup import DOCUMENT, changed, demo
 from hypothesis import given
 from hypothesis import strategies as st
 from orthotrope.calc.derived import derive
@@ -16,7 +16,9 @@ from orthotrope.proof.worlds import nominal_world
 from orthotrope.setup import Setup, read_setup, setup_schema
 from orthotrope.setup.changes import changes, merge
 from orthotrope.setup.migrations import VERSION
+from orthotrope.setup.quantities import QUANTITIES, quantity_at, units
 from orthotrope.setup.templates import bare_setup, changer_template
+from orthotrope.validation import unit_at
 
 
 def test_the_document_comes_back_to_the_last_digit(heron: Setup) -> None:
@@ -191,3 +193,42 @@ def test_a_name_that_nothing_can_hold_is_refused_with_its_place(name: str) -> No
         for _ in range(500):
             deep = [deep]
         read_setup({**DOCUMENT, "tools": deep})
+
+
+def numbers(node: Any, way: str = "") -> Iterator[str]:
+    if isinstance(node, dict):
+        for key, part in node.items():
+            yield from numbers(part, f"{way}/{key}")
+    elif isinstance(node, list):
+        for index, part in enumerate(node):
+            yield from numbers(part, f"{way}/{index}")
+    elif isinstance(node, int | float) and not isinstance(node, bool):
+        yield way
+
+
+@pytest.mark.parametrize("name", ["heron", "plover", "curlew", "dunlin", "godwit", "knot"])
+def test_every_number_of_a_setup_has_its_name_its_help_and_its_unit(name: str) -> None:
+    known = units(setup_schema())
+    for pointer in numbers(read_setup(demo(name)).as_json()):
+        if pointer.startswith(("/profiles", "/version")):
+            continue
+        quantity = quantity_at(pointer)
+        assert quantity and quantity.name and quantity.what, pointer
+        end = next(end for end, entry in QUANTITIES.items() if entry is quantity)
+        assert known.get(end, "") == unit_at(Setup, pointer), pointer
+
+
+def test_the_longest_end_of_a_pointer_names_it_and_the_schema_says_so() -> None:
+    for pointer, name in (
+        ("/tools/7/length", "Length"),
+        ("/tools/7/holder/0/length", "Holder length"),
+        ("/machine/axes/Z/measured/least", "Measured from"),
+        ("/machine/axes/Z/least", "Data sheet from"),
+        ("/changer/coupling/feed", "Coupling feed"),
+        ("/probes/touch probe/search_feed", "Search feed"),
+    ):
+        found = quantity_at(pointer)
+        assert found and found.name == name
+    assert quantity_at("/machine/name") is None
+    part = setup_schema()["$defs"]["Heights"]["properties"]["stored_top_z"]
+    assert part["title"] == "Stored top" and "highest stored thing" in part["description"]

@@ -27,7 +27,8 @@ from orthotrope.proof.whole import Sequenced, sequences
 from orthotrope.proof.worlds import nominal_world
 from orthotrope.sequence.probing.qualifying import routine_named
 from orthotrope.setup import Setup, read_setup
-from orthotrope.setup.keys import at, keyed, placed
+from orthotrope.setup.keys import KEYS, at, keyed, placed
+from orthotrope.setup.quantities import quantity_at
 from orthotrope.units import shown_in, with_unit
 from orthotrope.validation import parts_of, unit_at
 
@@ -387,10 +388,16 @@ def too_tight(setup: Setup, rooms: list[Room], known: dict[str, float]) -> list[
 
 
 def in_words(key: str) -> str:
-    """The place of a quantity as a person reads it: "changer, rack, pitch", "T2, length"."""
+    """The name of a quantity as a person reads it: "T2, length", "Pitch", "touch probe, search feed"."""
     section, *rest = (part.replace("_", " ") for part in parts_of(key))
-    said = ", ".join([f"T{rest[0]}", *rest[1:]] if section == "tools" and rest else [section, *rest])
-    return said[0].upper() + said[1:]
+    known = quantity_at(key)
+    if known is None:
+        said = ", ".join([f"T{rest[0]}", *rest[1:]] if section == "tools" and rest else [section, *rest])
+        return said[0].upper() + said[1:]
+    entry = (
+        f"T{rest[0]}" if section == "tools" else rest[1] if rest[:1] == ["axes"] else rest[0] if section in KEYS else ""
+    )
+    return f"{entry}, {known.name[0].lower()}{known.name[1:]}" if entry else known.name
 
 
 def _shown(value: float, unit: str) -> str:

@@ -143,7 +143,7 @@ class Changer(Record, ABC):
 
     sensors: ClassVar[tuple[str, ...]] = ()
     switches: ClassVar[tuple[str, ...]] = ()
-    words: ClassVar[dict[str, str]] = {"couple_z": "Seat"}
+    words: ClassVar[dict[str, str]] = {"couple_z": "Seat", "touch_z": "Seat, measured"}
 
     style: str
 

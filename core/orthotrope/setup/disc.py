@@ -1,6 +1,6 @@
 """What the changers share whose pockets are in a disc that turns."""
 
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
@@ -45,6 +45,8 @@ class Disc(Record):
 
 class DiscChanger(PocketChanger):
     """Pockets in a disc that turns; the spindle always goes to the one exchange place."""
+
+    words: ClassVar[dict[str, str]] = {"couple_z": "Seat", "touch_z": "Exchange height"}
 
     disc: Disc
     exchange: ExchangePlace

@@ -14,6 +14,7 @@ from orthotrope.setup.migrations import migrated
 from orthotrope.setup.occupant import Occupant
 from orthotrope.setup.positions import StoredPosition, way_there
 from orthotrope.setup.probes import AnyProbe
+from orthotrope.setup.quantities import described
 from orthotrope.setup.routines import AnyRoutine
 from orthotrope.setup.setters import AnySetter
 from orthotrope.setup.signals import Input, Output
@@ -242,4 +243,4 @@ def unit_of_document(source: Any) -> Any:
 
 def setup_schema() -> dict[str, Any]:
     """The published JSON Schema of the Setup file."""
-    return {"$schema": "https://json-schema.org/draft/2020-12/schema", **Setup.model_json_schema()}
+    return {"$schema": "https://json-schema.org/draft/2020-12/schema", **described(Setup.model_json_schema())}

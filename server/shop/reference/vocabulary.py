@@ -1,14 +1,17 @@
 """The core's words, for the screen to offer: what is in a registry is on the screen."""
 
 from dataclasses import dataclass
+from functools import cache
 from typing import get_args
 
 from orthotrope.proof.case import PURPOSES, Purpose
 from orthotrope.proof.faults.registry import FAULTS
 from orthotrope.proof.judging import VERDICTS, Verdict
 from orthotrope.proof.starting import MACHINE_KINDS
+from orthotrope.setup import setup_schema
 from orthotrope.setup.changer import CHANGERS
 from orthotrope.setup.keys import KEYS
+from orthotrope.setup.quantities import QUANTITIES, UNKEYED, units
 from orthotrope.setup.roles import INPUT_ROLES, OUTPUT_ROLES
 from orthotrope.setup.tools import ToolType
 
@@ -23,8 +26,19 @@ class StyleWords:
 
 
 @dataclass(frozen=True, slots=True)
+class QuantityWords:
+    """What a quantity is called, what it is, how it is found and what is usual ("": nothing is to be said); the core's ``unit`` ("": none)."""
+
+    name: str
+    what: str
+    how: str
+    usual: str
+    unit: str
+
+
+@dataclass(frozen=True, slots=True)
 class Vocabulary:
-    """``machine_kinds``: the kinds of machine that one begins with, and the travel that is offered of X, Y and Z, mm. Roles of signals, faults, verdicts, purposes of programs, types of tools and styles of changer with what they are called; ``keys``: the field that
+    """``quantities``: by the end of their pointers, where `*` is an entry of a list in ``keys`` or ``unkeyed``. ``machine_kinds``: the kinds of machine that one begins with, and the travel that is offered of X, Y and Z, mm. Roles of signals, faults, verdicts, purposes of programs, types of tools and styles of changer with what they are called; ``keys``: the field that
     tells the entries of a list apart."""
 
     input_roles: list[str]
@@ -36,6 +50,14 @@ class Vocabulary:
     styles: dict[str, StyleWords]
     tool_types: list[str]
     machine_kinds: dict[str, tuple[float, float, float]]
+    quantities: dict[str, QuantityWords]
+    unkeyed: list[str]
+
+
+@cache
+def _quantities() -> dict[str, QuantityWords]:
+    found = units(setup_schema())
+    return {end: QuantityWords(*quantity, found.get(end, "")) for end, quantity in QUANTITIES.items()}
 
 
 def vocabulary() -> Vocabulary:
@@ -49,5 +71,7 @@ def vocabulary() -> Vocabulary:
         purposes=PURPOSES,
         styles={name: StyleWords(style.sensors, style.switches, style.words) for name, style in CHANGERS.items()},
         tool_types=list(get_args(ToolType)),
+        quantities=_quantities(),
+        unkeyed=sorted(UNKEYED),
         machine_kinds={name: kind.travel for name, kind in MACHINE_KINDS.items()},
     )

@@ -8,6 +8,7 @@ import { read } from "../work/pointer";
 import { useWork } from "../work/store";
 import { useAgain } from "./again";
 import { kindOf, shown, unitOf } from "./format";
+import { known } from "./known";
 import { QuantityInput } from "./quantity-input";
 import { SecondEntry } from "./second-entry";
 import { TextInput } from "./text-input";
@@ -57,10 +58,27 @@ export function QuantityRow(props: { label: string; pointer: string; kind: Kind;
         <p className={`says ${says.wrong ? "wrong" : "understood"}`} role={says.wrong ? "alert" : undefined}>
           {says.text}
         </p>
-      ) : focused && props.hint ? (
-        <p className="says understood">{props.hint}</p>
-      ) : null}
+      ) : (
+        focused && <Help pointer={pointer} hint={props.hint} />
+      )}
     </>
+  );
+}
+
+/** What the quantity in focus is; on demand how it is found and what is usual. */
+export function Help({ pointer, hint }: { pointer: string; hint?: string }) {
+  const found = known(pointer);
+  const more = [found?.how ?? "", found?.usual ? `Usual: ${found.usual}.` : ""].filter(Boolean);
+  const what = hint ?? found?.what;
+  if (!what) return null;
+  if (!more.length) return <p className="says understood">{what}</p>;
+  return (
+    <details className="says understood help">
+      <summary title="How it is found, and what is usual">{what}</summary>
+      {more.map((line) => (
+        <p key={line}>{line}</p>
+      ))}
+    </details>
   );
 }
 

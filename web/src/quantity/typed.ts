@@ -38,7 +38,9 @@ export function fieldKeys(event: KeyboardEvent<HTMLInputElement>, typed: Typed, 
   const to = control || event.altKey ? null : neighbour(event.currentTarget, event.key, event.shiftKey);
   if (to) {
     event.preventDefault();
-    to.focus(); // what was typed is taken as the field is left
+    if (document.activeElement === event.currentTarget)
+      to.focus(); // what was typed is taken as the field is left
+    else take();
   } else if (event.key === "Enter") {
     event.preventDefault(); // the number is taken; the form that it may stand in is not sent by it
     take();

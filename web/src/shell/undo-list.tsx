@@ -5,7 +5,7 @@ import { useWork } from "../work/store";
 import type { Step } from "../work/work";
 import { Dialog } from "./dialog";
 import { useShell } from "./shell-state";
-import { place, said } from "./value";
+import { place, said, unitAt } from "./value";
 
 export function UndoList() {
   const open = useShell((shell) => shell.open === "undo");
@@ -37,12 +37,13 @@ async function times(count: number, run: () => Promise<void>) {
 
 function Row({ step, undone, onDo }: { step: Step; undone?: boolean; onDo: () => void }) {
   const unit = useUnit();
+  const of = unitAt(step.key);
   const what = step.key ? place(step.key) : "The whole Setup";
   return (
     <li className="grid min-h-11 grid-cols-[130px_1fr_auto] items-center gap-3 border-t border-rule-2 text-[14.5px]">
       <span className="text-[13.5px] text-ink-3">{when(step.at)}</span>
       <span className={undone ? "text-ink-3" : ""}>
-        {what}: {said(step.before, "", unit)} → <b className="font-medium">{said(step.after, "", unit)}</b>
+        {what}: {said(step.before, of, unit)} → <b className="font-medium">{said(step.after, of, unit)}</b>
       </span>
       <button type="button" className="link" onClick={onDo} aria-label={`${undone ? "Redo" : "Undo"} up to: ${what}`}>
         {undone ? "redo to here" : "undo to here"}

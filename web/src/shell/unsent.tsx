@@ -3,7 +3,7 @@ import { useUnit } from "../quantity/rows";
 import { resend, useWork } from "../work/store";
 import { Dialog } from "./dialog";
 import { useShell } from "./shell-state";
-import { place, said } from "./value";
+import { place, said, unitAt } from "./value";
 
 const WHY = {
   saved: "",
@@ -36,7 +36,8 @@ export function Unsent() {
         {entries.map((draft) => (
           <li key={draft.key} className="flex min-h-11 items-center gap-3 border-t border-rule-2 py-1.5">
             <span className="flex-1">
-              {place(draft.key)}: <b className="font-medium">{draft.text ?? said(draft.value, "", unit)}</b>
+              {place(draft.key)}:{" "}
+              <b className="font-medium">{draft.text ?? said(draft.value, unitAt(draft.key), unit)}</b>
               {draft.refused && <span className="block text-[14px] text-stop">{draft.refused}</span>}
             </span>
             <button type="button" className="link" onClick={() => useWork.getState().forget(draft.key)}>

@@ -1,5 +1,8 @@
 /** A stored value in words, for lists of changes. */
+
 import { fixed, kindOf, type MachineUnit, shown, unitOf } from "../quantity/format";
+import { known, ownerOf } from "../quantity/known";
+import { parts } from "../work/pointer";
 
 /** `unit`: the core's unit of the value, "" where it has none; numbers are shown in the machine's. */
 export function said(value: unknown, unit = "", machine: MachineUnit = "mm"): string {
@@ -18,11 +21,17 @@ export function said(value: unknown, unit = "", machine: MachineUnit = "mm"): st
   return String(value);
 }
 
+/** Where a value stands, as it is called on the screen: "T3 length", "Pitch", "X rapid". */
 export function place(pointer: string): string {
-  const [section = "", ...rest] = pointer
-    .split("/")
-    .slice(1)
-    .map((part) => part.replaceAll("_", " "));
+  const found = known(pointer);
+  const [section = "", ...rest] = parts(pointer).map((part) => part.replaceAll("_", " "));
+  if (found) {
+    const owner = ownerOf(pointer);
+    return owner ? `${owner} ${found.name.charAt(0).toLowerCase()}${found.name.slice(1)}` : found.name;
+  }
   if (section === "tools") return [`T${rest[0] ?? ""}`, ...rest.slice(1)].join(" ");
   return [section, ...rest].join(" › ");
 }
+
+/** The core's unit of a value, by its pointer; "" where it has none. */
+export const unitAt = (pointer: string): string => known(pointer)?.unit ?? "";

@@ -85,7 +85,7 @@ describe("a number that can't be sent", () => {
     expect((await screen.findByRole("alert")).textContent).toContain("kept here");
     shown.unmount(); // to another stage
     const bar = header();
-    expect(screen.getByRole("status").textContent).toBe("not saved yet: changer › rack › pitch");
+    expect(screen.getByRole("status").textContent).toBe("not saved yet: Pitch");
     bar.unmount();
     expect(localStorage.getItem("orthotrope:drafts:technician:heron")).toContain("59.5");
     render(<QuantityRow label="Pitch" pointer={PITCH} kind="length" />);
@@ -156,7 +156,7 @@ describe("undo", () => {
     await work().undo();
     const asked = calls.find((call) => call.path === "/api/merge")?.body;
     expect(asked).toMatchObject({ base: write(others, PITCH, 58.6), mine: write(others, PITCH, 58.5), theirs: others });
-    expect(work().left).toContain("pitch was changed by someone else since");
+    expect(work().left).toContain("Pitch was changed by someone else since");
     expect(work().document).toBe(others);
   });
 

@@ -211,7 +211,7 @@ describe("history and conflict", () => {
     });
     render(<History onClose={() => {}} />);
     expect(await screen.findByText("revision 2")).toBeTruthy();
-    expect(screen.getAllByText(/changer › rack › pitch/)).toHaveLength(1);
+    expect(screen.getAllByText(/Pitch/)).toHaveLength(1);
     fireEvent.click(screen.getAllByRole("button", { name: "look" })[1] as Element);
     expect(await screen.findByText("Since then, up to revision 2:")).toBeTruthy();
     expect(screen.getAllByRole("button", { name: "restore" })).toHaveLength(1);
@@ -252,7 +252,7 @@ describe("history and conflict", () => {
       said({ number: 3, name: "drill" }),
       said({ style: "thread-on" }),
     ]).toEqual(["nothing", "58.500", "12", "empty", "T3 drill", "thread-on"]);
-    expect(place("/tools/5/stick_out")).toBe("T5 stick out");
-    expect(place("/changer/heights/touch_z")).toBe("changer › heights › touch z");
+    expect(place("/tools/5/stick_out")).toBe("T5 stick-out");
+    expect(place("/changer/heights/touch_z")).toBe("Nose on spacer");
   });
 });

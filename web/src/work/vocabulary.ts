@@ -17,6 +17,8 @@ export const useVocabulary = create<Words>((set, get) => ({
   styles: {},
   tool_types: [],
   machine_kinds: {},
+  quantities: {},
+  unkeyed: [],
   async load() {
     if (get().input_roles.length) return;
     const { data } = await client.GET("/api/vocabulary").catch(() => ({ data: undefined }));

@@ -71,7 +71,7 @@ class ThreadOn(RackChanger):
     """A rack of collet nuts that the turning spindle threads on and off."""
 
     sensors = ("spindle still", "tool present")
-    words = {"couple_z": "Couple"}
+    words = {"couple_z": "Couple", "touch_z": "Nose on spacer", "recess": "Rack sunk by"}
 
     style: Literal["thread-on"]
     coupling: ThreadSection

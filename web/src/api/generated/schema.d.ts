@@ -5084,6 +5084,22 @@ export interface components {
             what: string;
         };
         /**
+         * QuantityWords
+         * @description What a quantity is called, what it is, how it is found and what is usual ("": nothing is to be said); the core's ``unit`` ("": none).
+         */
+        QuantityWords: {
+            /** How */
+            how: string;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /** Usual */
+            usual: string;
+            /** What */
+            what: string;
+        };
+        /**
          * Rack
          * @description Rows of ``count`` pockets each in a block, numbered along the bearing, then row by row at ``row_pitch``.
          *     ``width`` is the block's across the first row, ``end`` from the last pocket's axis to the block's end,
@@ -7599,7 +7615,7 @@ export interface components {
         };
         /**
          * Vocabulary
-         * @description ``machine_kinds``: the kinds of machine that one begins with, and the travel that is offered of X, Y and Z, mm. Roles of signals, faults, verdicts, purposes of programs, types of tools and styles of changer with what they are called; ``keys``: the field that
+         * @description ``quantities``: by the end of their pointers, where `*` is an entry of a list in ``keys`` or ``unkeyed``. ``machine_kinds``: the kinds of machine that one begins with, and the travel that is offered of X, Y and Z, mm. Roles of signals, faults, verdicts, purposes of programs, types of tools and styles of changer with what they are called; ``keys``: the field that
          *     tells the entries of a list apart.
          */
         Vocabulary: {
@@ -7623,12 +7639,18 @@ export interface components {
             purposes: {
                 [key: string]: string;
             };
+            /** Quantities */
+            quantities: {
+                [key: string]: components["schemas"]["QuantityWords"];
+            };
             /** Styles */
             styles: {
                 [key: string]: components["schemas"]["StyleWords"];
             };
             /** Tool Types */
             tool_types: string[];
+            /** Unkeyed */
+            unkeyed: string[];
             /** Verdicts */
             verdicts: {
                 [key: string]: string;

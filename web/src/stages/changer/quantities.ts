@@ -11,7 +11,6 @@ export const ROW: Quantity[] = [
 ];
 
 export const HEIGHTS: Quantity[] = [
-  ["Rack sunk by", "recess", "length", "How far the rack is sunk below the face the spacer stood on."],
   ["Stored top", "stored_top_z", "length", "Machine Z at which the bare nose would touch the highest stored thing."],
   ["Margin", "margin", "length", "10 to 20 mm is usual on a router."],
 ];

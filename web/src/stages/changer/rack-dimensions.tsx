@@ -117,15 +117,17 @@ const height = (
   to,
 });
 
-/** The heights that a rack's ladder is entered by. */
-export function rackHeights(heights: Heights, derived: Derived): HeightRow[] {
+const SEAT = { name: "seat", label: "Seat, measured" };
+
+/** The heights that a rack's ladder is entered by; `seat`: the style's own word for where a tool is taken. */
+export function rackHeights(heights: Heights, derived: Derived, seat = SEAT): HeightRow[] {
   const { couple_z, hover_z, empty_z } = derived.ladder;
   const { stored_top_z: top, touch_z: touch } = heights;
   return [
     height(heights, "margin", "Margin", "margin", empty_z, top),
     height(heights, "stored top", "Stored top", "stored_top_z", top, top),
     height(heights, "hover gap", "Hover gap", "hover_gap", hover_z, couple_z),
-    height(heights, "on spacer", "Nose on spacer", "touch_z", touch, touch),
+    height(heights, seat.name, seat.label, "touch_z", touch, touch),
     height(heights, "depth", "Pocket depth", "pocket_depth", couple_z, couple_z - heights.pocket_depth),
   ];
 }

@@ -2,7 +2,9 @@
 import type { Rack } from "../../api/client";
 import { ChoiceRow, DerivedRow, QuantityRow, TextRow, YesNoRow } from "../../quantity/rows";
 import { may } from "../../shell/session";
+import { read } from "../../work/pointer";
 import { useWork } from "../../work/store";
+import { useVocabulary } from "../../work/vocabulary";
 import { rackOf } from "./of-changer";
 import { BLOCK, DEPTHS, DISC, GRIP, HEIGHTS, ORIENTATION, type Quantity, ROW } from "./quantities";
 
@@ -50,17 +52,31 @@ export function RackRows({ rack, name }: { rack: Rack; name: string }) {
 
 /** The heights of a rack's ladder; ``hint`` says what hover is above. */
 export function RackHeightRows({ hint, knob }: { hint: string; knob?: boolean }) {
+  const words = useHeightWords();
+  const recess = useWork((work) => read(work.document, "/changer/heights/recess"));
   const riser = useWork((work) => work.answer?.derived?.workings.riser?.value ?? 0);
   const base = "/changer/heights";
   return (
     <>
       <HeightsTitle />
       <QuantityRow
-        label="Nose on spacer"
+        label={words.touch_z ?? "Seat, measured"}
         pointer={`${base}/touch_z`}
         kind="length"
-        hint="Machine Z with the bare nose resting on the setting spacer."
+        hint={
+          words.recess
+            ? "Machine Z with the bare nose resting on the setting spacer."
+            : "Machine Z with the nose on a tool that is seated in its pocket."
+        }
       />
+      {(words.recess || recess !== 0) && (
+        <QuantityRow
+          label={words.recess ?? "Rack sunk by"}
+          pointer={`${base}/recess`}
+          kind="length"
+          hint="How far the rack is sunk below the face the spacer stood on."
+        />
+      )}
       <Rows base={base} rows={HEIGHTS} />
       <QuantityRow label="Hover gap" pointer={`${base}/hover_gap`} kind="length" hint={hint} />
       <DepthRows />
@@ -74,15 +90,24 @@ export function RackHeightRows({ hint, knob }: { hint: string; knob?: boolean })
   );
 }
 
+/** The style's own words for its heights. */
+function useHeightWords(): Record<string, string> {
+  const style = useWork((work) => work.document?.changer?.style);
+  return useVocabulary((words) => (style ? words.styles[style]?.words : undefined)) ?? NO_WORDS;
+}
+
+const NO_WORDS: Record<string, string> = {};
+
 /** The heights of a disc's exchange; without ``hover`` the spindle stays where it is. */
 export function DiscHeightRows({ hover }: { hover: boolean }) {
+  const words = useHeightWords();
   const riser = useWork((work) => work.answer?.derived?.workings.riser?.value ?? 0);
   const base = "/changer/heights";
   return (
     <>
       <HeightsTitle />
       <QuantityRow
-        label="Exchange height"
+        label={words.touch_z ?? "Exchange height"}
         pointer={`${base}/touch_z`}
         kind="length"
         hint="Machine Z of the gauge line where a tool is handed over."

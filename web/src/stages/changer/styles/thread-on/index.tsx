@@ -16,7 +16,7 @@ const view: StyleView<ThreadOn> = {
   Schedule: ThreadOnSchedule,
   Dimensions: ({ changer, derived, to }) => <RackDimensions rack={changer.rack} derived={derived} to={to} />,
   heights: (changer, derived) => {
-    const rows = rackHeights(changer.heights, derived);
+    const rows = rackHeights(changer.heights, derived, { name: "on spacer", label: "Nose on spacer" });
     const { give } = changer.coupling;
     const { couple_z } = derived.ladder;
     const pointer = "/changer/coupling/give";
