@@ -40,6 +40,9 @@ function Frame() {
   const slug = useWork((work) => work.slug);
   return (
     <div className="frame grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[56px_minmax(0,1fr)_auto]">
+      <a href="#main" className="skip">
+        Skip to the stage
+      </a>
       <TopBar deeds={deeds} />
       <PrintTitle />
       <main id="main" tabIndex={-1} className="flex min-h-0 min-w-0 flex-col">
@@ -81,6 +84,16 @@ function InShop() {
     document.title = "The shop · Orthotrope";
   }, []);
   return <Shop />;
+}
+
+/** For those who hear the page. */
+function Heading({ stage }: { stage: string }) {
+  const name = useWork((work) => work.document?.machine.name);
+  return (
+    <h1 className="sr-only">
+      {stage} of {name}
+    </h1>
+  );
 }
 
 /** A stage that the address names and that there is none of. */
@@ -148,6 +161,7 @@ function InMachine() {
   if (!ready) return <p className={`p-6 ${trouble ? "text-stop" : "text-ink-3"}`}>{trouble ?? "…"}</p>;
   return (
     <StageBoundary key={stage}>
+      <Heading stage={stage} />
       <Following key={`${slug} ${stage}`} stage={STAGES[stage] as StageView} />
       <Suspense fallback={<p className="p-6 text-ink-3">…</p>}>
         <Stage />

@@ -3,6 +3,8 @@ import { Maximize, Ruler, ZoomIn, ZoomOut } from "lucide-react";
 import { type PointerEvent, type ReactNode, useEffect, useLayoutEffect, useRef, useState } from "react";
 import { fixed, shown, unitOf } from "../quantity/format";
 import { useUnit } from "../quantity/rows";
+import { useShell } from "../shell/shell-state";
+import { useFollowed } from "./followed";
 import { makeWay } from "./labels";
 import { statedScale } from "./projection";
 import { closer, filledBy, moved, placed, type Region, type Shown, snapped, WHOLE } from "./zoom";
@@ -37,6 +39,7 @@ export function Sheet({ label, title, width, height, scale, views = NONE, childr
   const zoom = (by: number, at: readonly [number, number] = CENTRE) => setRegion((now) => closer(now, by, at));
   const showAll = () => setRegion(WHOLE);
   useWheel(svg, setRegion);
+  useFilled(views, width, height, setRegion);
   useLayoutEffect(() => {
     if (svg.current && region.size === 1) makeWay(svg.current);
   });
@@ -125,6 +128,24 @@ export function Sheet({ label, title, width, height, scale, views = NONE, childr
       </div>
     </div>
   );
+}
+
+/** px; a lower sheet has no room for three views while the hand panel is open */
+const LOW = 430;
+
+/** With the hand panel open, the view that the machine's move is seen in fills the sheet; by hand any other is shown as well. */
+function useFilled(views: Shown[], width: number, height: number, set: (region: Region) => void) {
+  const panel = useShell((shell) => shell.panel);
+  const name = useFollowed(panel && height < LOW, views);
+  const latest = useRef(views);
+  latest.current = views;
+  const was = useRef<string | null>(null);
+  useEffect(() => {
+    const found = latest.current.find((view) => view.name === name);
+    if (found) set(filledBy(found.view, width, height));
+    else if (was.current) set(WHOLE);
+    was.current = name;
+  }, [name, width, height, set]);
 }
 
 function Tool({ label, keys, onClick, icon }: { label: string; keys: string; onClick: () => void; icon: ReactNode }) {

@@ -20,9 +20,16 @@ function show(ground: Ground): Ground {
   return ground;
 }
 
+/** What was chosen here, else what the system is set to. */
+function usual(): Ground {
+  const chosen = localStorage.getItem(KEY);
+  if (chosen === "dark" || chosen === "light") return chosen;
+  return window.matchMedia?.("(prefers-color-scheme: dark)").matches ? "dark" : "light";
+}
+
 export const useShell = create<Shell>((set, get) => ({
   open: null,
-  ground: show(localStorage.getItem(KEY) === "dark" ? "dark" : "light"),
+  ground: show(usual()),
   panel: localStorage.getItem(PANEL) === "open",
   set,
   turnPanel() {
@@ -40,3 +47,8 @@ export const useShell = create<Shell>((set, get) => ({
 /** Paper is white. */
 window.addEventListener("beforeprint", () => show("light"));
 window.addEventListener("afterprint", () => show(useShell.getState().ground));
+
+/** The system's setting holds as long as nothing else was chosen here. */
+window.matchMedia?.("(prefers-color-scheme: dark)").addEventListener("change", () => {
+  if (localStorage.getItem(KEY) === null) useShell.setState({ ground: show(usual()) });
+});
