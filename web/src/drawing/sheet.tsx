@@ -18,6 +18,8 @@ interface Props {
   /** pixels of one millimetre where the whole sheet is shown */
   scale: number;
   views?: Shown[];
+  /** how many times larger it is drawn than it is shown, for one view to fill it with its names in place */
+  larger?: number;
   children: ReactNode;
 }
 
@@ -31,7 +33,7 @@ const CENTRE = [0.5, 0.5] as const;
 
 type Pair = [number, number];
 
-export function Sheet({ label, title, width, height, scale, views = NONE, children }: Props) {
+export function Sheet({ label, title, width, height, scale, views = NONE, larger = 1, children }: Props) {
   const svg = useRef<SVGSVGElement>(null);
   const [region, setRegion] = useState(WHOLE);
   const [measuring, setMeasuring] = useState(false);
@@ -39,7 +41,7 @@ export function Sheet({ label, title, width, height, scale, views = NONE, childr
   const zoom = (by: number, at: readonly [number, number] = CENTRE) => setRegion((now) => closer(now, by, at));
   const showAll = () => setRegion(WHOLE);
   useWheel(svg, setRegion);
-  useFilled(views, width, height, setRegion);
+  useFilled(views, width, height, larger, setRegion);
   useLayoutEffect(() => {
     if (svg.current && region.size === 1) makeWay(svg.current);
   });
@@ -50,7 +52,7 @@ export function Sheet({ label, title, width, height, scale, views = NONE, childr
   useSheet({ zoom, fit: showAll, measure });
   const hands = useHands(svg, region, setRegion);
   const point = (event: React.MouseEvent) => {
-    const found = measuring && svg.current && pointed(svg.current, event, views, region.size);
+    const found = measuring && svg.current && pointed(svg.current, event, views, region.size * larger);
     if (!found) return;
     event.stopPropagation();
     setMeasured((now) => (now && !now.to && now.shown.name === found.shown.name ? { ...now, to: found.at } : found));
@@ -70,13 +72,13 @@ export function Sheet({ label, title, width, height, scale, views = NONE, childr
     <div className="relative h-full">
       <svg
         ref={svg}
-        width={width}
-        height={height}
+        width={width / larger}
+        height={height / larger}
         viewBox={`${x * width} ${y * height} ${size * width} ${size * height}`}
         role="group"
         aria-label={label}
         className={`sheet ${size < 1 ? "zoomed" : ""} ${measuring ? "measuring" : ""}`}
-        style={{ "--zoom": size } as React.CSSProperties}
+        style={{ "--zoom": size * larger } as React.CSSProperties}
         onDoubleClick={(event) => !measuring && event.target === svg.current && showAll()}
         onClickCapture={point}
         onMouseDown={(event) => measuring && event.preventDefault()}
@@ -93,7 +95,7 @@ export function Sheet({ label, title, width, height, scale, views = NONE, childr
       )}
       <div className="no-print absolute right-1 bottom-0 flex items-center bg-sheet">
         <span className="px-2 text-[13.5px] text-ink-2 tabular-nums" data-scale>
-          {statedScale(scale / size)}
+          {statedScale(scale / size / larger)}
         </span>
         {views.length > 0 && (
           <button
@@ -133,10 +135,17 @@ export function Sheet({ label, title, width, height, scale, views = NONE, childr
 /** px; a lower sheet has no room for three views while the hand panel is open */
 const LOW = 430;
 
+/** How many times larger a sheet of this height is drawn, so that the one view that is shown of it has its names in place. */
+export function useLarger(height: number): number {
+  return useShell((shell) => shell.panel) && height < LOW ? LARGER : 1;
+}
+
+const LARGER = 1.7;
+
 /** With the hand panel open, the view that the machine's move is seen in fills the sheet; by hand any other is shown as well. */
-function useFilled(views: Shown[], width: number, height: number, set: (region: Region) => void) {
+function useFilled(views: Shown[], width: number, height: number, larger: number, set: (region: Region) => void) {
   const panel = useShell((shell) => shell.panel);
-  const name = useFollowed(panel && height < LOW, views);
+  const name = useFollowed(panel && height / larger < LOW, views);
   const latest = useRef(views);
   latest.current = views;
   const was = useRef<string | null>(null);

@@ -54,7 +54,7 @@ function Begin({ onClose }: { onClose: () => void }) {
   }
   return (
     <Dialog open onClose={onClose} title="New machine" wide>
-      <form className="mt-3 grid gap-4" onSubmit={(event) => void create(event)}>
+      <form className="mt-2 grid gap-3" onSubmit={(event) => void create(event)}>
         <label className="grid gap-1">
           Name of the machine
           <input
@@ -68,8 +68,10 @@ function Begin({ onClose }: { onClose: () => void }) {
             onChange={(event) => setName(event.currentTarget.value)}
           />
         </label>
-        <Choice legend="Kind of machine" names={Object.keys(kinds)} value={chosen} onChoose={setKind} />
-        <Choice legend="Unit" names={["mm", "inch"]} value={unit} onChoose={(name) => setUnit(name as MachineUnit)} />
+        <div className="flex gap-8">
+          <Choice legend="Kind of machine" names={Object.keys(kinds)} value={chosen} onChoose={setKind} />
+          <Choice legend="Unit" names={["mm", "inch"]} value={unit} onChoose={(name) => setUnit(name as MachineUnit)} />
+        </div>
         {travel && (
           <TravelFields
             travel={travel}

@@ -213,8 +213,8 @@ function Readable({ entry, scene }: { entry: ShopEntry; scene: Scene }) {
     >
       <SmallPlan entry={entry} scene={scene} />
       <div className="min-w-0 flex-1">
-        <div className="text-[19px] font-semibold">{entry.name}</div>
-        <div className="text-ink-2">{entry.description}</div>
+        <div className="pr-8 text-[19px] font-semibold">{entry.name}</div>
+        <div className="pr-8 text-ink-2">{entry.description}</div>
         <div className="mt-1 text-[13.5px] text-ink-3">
           travel{" "}
           {entry.travel.map(([low = 0, high = 0]) => shown(high - low, "length", entry.unit, "short")).join(" × ")}{" "}

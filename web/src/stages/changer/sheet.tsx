@@ -4,7 +4,7 @@ import type { Derived, Scene, Setup, Trace } from "../../api/client";
 import { PlanBodies, type PocketNow, Stored, UprightBodies, UprightSpindle } from "../../drawing/bodies";
 import { ClearanceMark } from "../../drawing/clearance";
 import { type Projection, project, shownViews, viewsOf } from "../../drawing/projection";
-import { Sheet } from "../../drawing/sheet";
+import { Sheet, useLarger } from "../../drawing/sheet";
 import { useSize } from "../../drawing/use-size";
 import { shown } from "../../quantity/format";
 import { useUnit } from "../../quantity/rows";
@@ -32,10 +32,18 @@ export function ChangerSheet() {
   const derived = useWork((work) => work.answer?.derived);
   const whole = useWork((work) => work.answer?.scene);
   const { element, width, height } = useSize<HTMLDivElement>();
+  const larger = useLarger(height);
   return (
     <div ref={element} data-drawing className="h-full bg-sheet">
       {setup?.changer && derived && whole && width > 0 && (
-        <Drawing setup={setup} derived={derived} whole={whole} width={width} height={height} />
+        <Drawing
+          setup={setup}
+          derived={derived}
+          whole={whole}
+          width={width * larger}
+          height={height * larger}
+          larger={larger}
+        />
       )}
     </div>
   );
@@ -47,12 +55,13 @@ interface DrawingProps {
   whole: Scene;
   width: number;
   height: number;
+  larger: number;
 }
 
 const FOOT = 38;
 const NONE: never[] = [];
 
-function Drawing({ setup, derived, whole, width, height }: DrawingProps) {
+function Drawing({ setup, derived, whole, width, height, larger }: DrawingProps) {
   const { at, tool } = useNow();
   const trace = useWork(traceOf) ?? null;
   const time = useWork((work) => work.time);
@@ -73,6 +82,7 @@ function Drawing({ setup, derived, whole, width, height }: DrawingProps) {
       width={width}
       height={height}
       scale={to.scale}
+      larger={larger}
       views={shownViews(to)}
     >
       <Captions to={to} />
