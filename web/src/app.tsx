@@ -7,6 +7,7 @@ import { tellGone, useGone } from "./shell/address";
 import { Palette, useDeeds, useShortcuts } from "./shell/commands";
 import { Troubles } from "./shell/conflict";
 import { Following } from "./shell/following";
+import { pageMargins } from "./shell/page-margins";
 import { useSession } from "./shell/session";
 import { useShell } from "./shell/shell-state";
 import { SignIn } from "./shell/sign-in";
@@ -65,17 +66,27 @@ function Frame() {
   );
 }
 
-/** What stands above a printed page: the machine, what is shown of it, its revision. */
+/** What stands on every printed page: the machine, its revision, what is shown of it, the date and the page's number. */
 function PrintTitle() {
   const machine = useWork((work) => work.machine);
   const name = useWork((work) => work.document?.machine.name);
   const stage = useLocation().pathname.split("/")[3] ?? "the shop";
-  return (
-    <p className="print-title mb-3 border-b border-ink pb-1">
-      <b className="text-[18px]">{name ?? "Orthotrope"}</b>, {stage}
-      {machine && `, revision ${machine.revision} by ${machine.author}, ${when(machine.changed)}`}
-    </p>
-  );
+  useEffect(() => {
+    const revision = machine ? `, revision ${machine.revision} by ${machine.author}, ${when(machine.changed)}` : "";
+    const title = `${name ?? "Orthotrope"} · ${stage}${revision}`;
+    const sheet = document.createElement("style");
+    const stamp = () => {
+      sheet.textContent = pageMargins(title, `printed ${when(new Date().toISOString())}`);
+    };
+    stamp();
+    document.head.append(sheet);
+    window.addEventListener("beforeprint", stamp);
+    return () => {
+      sheet.remove();
+      window.removeEventListener("beforeprint", stamp);
+    };
+  }, [name, stage, machine]);
+  return null;
 }
 
 function InShop() {
@@ -114,7 +125,10 @@ function GoneNote() {
     );
   if (!gone.length) return null;
   return (
-    <div role="status" className="flex items-center gap-4 border-b border-rule bg-warn-wash px-4 py-1.5 text-[14.5px]">
+    <div
+      role="status"
+      className="no-print flex items-center gap-4 border-b border-rule bg-warn-wash px-4 py-1.5 text-[14.5px]"
+    >
       <span className="flex-1">{gone.join(" ")}</span>
       <button type="button" className="link min-h-10" onClick={() => useGone.setState({ gone: [] })}>
         Dismiss

@@ -25,7 +25,12 @@ export function Closest({ passed }: { passed: Passing[] }) {
             </b>{" "}
             {entry.sideways > entry.height ? "sideways" : "in height"}, {entry.mover} past {entry.body}
             <div className="mt-1">
-              <button type="button" className="link" onClick={() => useWork.getState().seek(entry.at_seconds)}>
+              <button
+                type="button"
+                className="link"
+                data-place
+                onClick={() => useWork.getState().seek(entry.at_seconds)}
+              >
                 {fixed(entry.at_seconds, 1)} s · line {entry.line}
               </button>
             </div>

@@ -46,7 +46,7 @@ export function FindingItem({
             </button>
           )}
           {onGo && place.length > 0 ? (
-            <button type="button" className="link" onClick={onGo}>
+            <button type="button" className="link" data-place onClick={onGo}>
               {place.join(" · ")}
             </button>
           ) : (

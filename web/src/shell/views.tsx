@@ -14,7 +14,10 @@ export function Views<Map extends ViewMap>({
 }) {
   const Shown = views[view]?.[1];
   return (
-    <div className="grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[42px_minmax(0,1fr)]">
+    <div
+      className="grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[42px_minmax(0,1fr)]"
+      data-alone={view === Object.keys(views)[0] ? undefined : view}
+    >
       <div className="flex items-center overflow-x-auto border-b border-rule-2 bg-panel px-2">
         <fieldset className="segmented shrink-0" aria-label="View">
           {(Object.keys(views) as (keyof Map & string)[]).map((key) => (
