@@ -16,6 +16,7 @@ from orthotrope.proof.exchanges import exchange_text
 from orthotrope.setup import read_setup
 from requests_to import DOCUMENT, changed, send
 from shop.api import api
+from shop.machines.actions import SaveSetup
 from shop.models import AuditEntry, Machine, Proof, Revision
 
 AsRole = Callable[[str], Client]
@@ -69,6 +70,7 @@ READING = [
     ("GET", "/api/machines/heron/file", None),
     ("GET", "/api/machines/heron/revisions", None),
     ("GET", "/api/machines/heron/revisions/1", None),
+    ("GET", "/api/machines/heron/revisions/1?against=1", None),
     ("GET", "/api/machines/heron/proofs/latest", None),
     ("POST", "/api/preview", {"document": DOCUMENT}),
     ("POST", "/api/changer-template", {"document": DOCUMENT, "style": "moving disc"}),
@@ -512,3 +514,19 @@ def test_a_machine_is_copied_put_away_and_brought_back(heron: Machine, as_role: 
     assert refused.status_code == 422 and "put away" in refused.content.decode()
     assert send(client, "POST", "/api/machines/heron/put-away", {"away": False}).json()["put_away"] is None
     assert send(client, "PUT", "/api/machines/heron", body).status_code == 200
+
+
+def test_two_revisions_stand_beside_one_another(heron: Machine, as_role: AsRole) -> None:
+    client = as_role("technician")
+    document = heron.head.document
+    for pitch in (58.6, 58.7):
+        changed = json.loads(json.dumps(document))
+        changed["changer"]["rack"]["pitch"] = pitch
+        SaveSetup(heron.head.author, heron, 1, heron.head.document, changed).run()
+        Revision.objects.filter(machine=heron).update(note="kept")  # so that the next is one of its own
+    numbers = [entry["number"] for entry in client.get("/api/machines/heron/revisions").json()]
+    one = client.get(f"/api/machines/heron/revisions/1?against={numbers[1]}").json()
+    assert [(c["where"], c["before"], c["after"]) for c in one["changes"]] == [("/changer/rack/pitch", 58.5, 58.6)]
+    assert one["scene"]["magazine"]["pockets"][1]["x"] != one["against_scene"]["magazine"]["pockets"][1]["x"]
+    assert client.get("/api/machines/heron/revisions/1").json()["against"] == numbers[0]
+    assert client.get("/api/machines/heron/revisions/1?against=99").status_code == 404

@@ -155,8 +155,19 @@ class RevisionListed:
 
 @dataclass(frozen=True, slots=True)
 class OldRevision:
-    """An earlier document, and what has changed since."""
+    """An earlier document, and how another (``against``, the newest where none was asked for) differs from it; what both look like."""
 
     number: int
+    against: int
     document: Setup
     changes: list[Change]
+    scene: Scene
+    against_scene: Scene
+
+    @classmethod
+    def of(cls, revision: Revision, other: Revision) -> "OldRevision":
+        """One revision beside another."""
+        one, two = revision.setup, other.setup
+        found = changes(one.as_json(), two.as_json())
+        scenes = [Scene.of(nominal_world(setup)) for setup in (one, two)]
+        return cls(revision.number, other.number, one, found, *scenes)

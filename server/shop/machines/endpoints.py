@@ -8,7 +8,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router
 from orthotrope.errors import InputError
 from orthotrope.setup import Setup
-from orthotrope.setup.changes import Conflict, changes
+from orthotrope.setup.changes import Conflict
 from pydantic import Field
 
 from shop.asking import ask
@@ -165,11 +165,11 @@ def history(request: HttpRequest, slug: str, below: Number | None = None) -> lis
 
 
 @router.get("/machines/{slug}/revisions/{number}", response=responses(OldRevision, 404))
-def old_revision(request: HttpRequest, slug: str, number: Number) -> OldRevision:
-    """One revision, and how it differs from the newest."""
+def old_revision(request: HttpRequest, slug: str, number: Number, against: Number | None = None) -> OldRevision:
+    """One revision, and how another differs from it; the newest where none is said."""
     found = machine_named(slug)
-    setup = found.revisions.get(number=number).setup
-    return OldRevision(number, setup, changes(setup.as_json(), found.head.setup.as_json()))
+    other = found.head if against is None else found.revisions.get(number=against)
+    return OldRevision.of(found.revisions.get(number=number), other)
 
 
 @router.post("/machines/{slug}/revisions/{number}/restore", response=SAVED)

@@ -59,6 +59,7 @@ export type Session = Schemas["Session"];
 export type Fault = Schemas["Fault"];
 export type EditConflict = Schemas["EditConflictTold"];
 export type Revision = Schemas["RevisionListed"];
+export type OldRevision = Schemas["OldRevision"];
 export type MachineAnswer = Schemas["MachineAnswer"];
 export type SignalsAnswer = Schemas["SignalsAnswer"];
 export type Crossing = Schemas["AxisCrossingOutput"];

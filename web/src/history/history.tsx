@@ -2,7 +2,7 @@
 
 import { useInfiniteQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { client, noConnection, type Revision, refusal } from "../api/client";
+import { client, noConnection, type OldRevision, type Revision, refusal } from "../api/client";
 import { dataOf, queries, useAnswer } from "../api/query";
 import { useUnit } from "../quantity/rows";
 import { when } from "../quantity/when";
@@ -10,6 +10,7 @@ import { Dialog } from "../shell/dialog";
 import { may } from "../shell/session";
 import { place, said } from "../shell/value";
 import { useWork } from "../work/store";
+import { Compare } from "./compare";
 
 type Changes = Revision["changes"];
 
@@ -52,16 +53,17 @@ function useRevisions(slug: string | null, changed: string | undefined) {
 export function History({ onClose }: { onClose: () => void }) {
   const slug = useWork((work) => work.slug);
   const changed = useWork((work) => work.machine?.changed);
-  const [shown, setShown] = useState<number | null>(null);
+  const [shown, setShown] = useState<{ number: number; against: number | null } | null>(null);
   const [refused, setTrouble] = useState<string | null>(null);
   const pages = useRevisions(slug, changed);
-  const old = useAnswer(shown === null ? null : ["revision", slug, shown, changed], () =>
+  const old = useAnswer(shown === null ? null : ["revision", slug, shown.number, shown.against, changed], () =>
     client.GET("/api/machines/{slug}/revisions/{number}", {
-      params: { path: { slug: slug ?? "", number: shown ?? 0 } },
+      params: { path: { slug: slug ?? "", number: shown?.number ?? 0 }, query: { against: shown?.against } },
     }),
   );
   const revisions = pages.data?.pages.flat();
-  const looked = shown !== null && old.data ? { number: shown, changes: old.data.changes } : null;
+  const looked = shown !== null ? old.data : undefined;
+  const numbers = revisions?.map((revision) => revision.number) ?? [];
   const trouble = refused || pages.failureReason?.message || old.trouble;
 
   async function restore(number: number) {
@@ -84,8 +86,9 @@ export function History({ onClose }: { onClose: () => void }) {
             key={revision.number}
             revision={revision}
             newest={newest}
-            since={looked?.number === revision.number ? looked.changes : null}
-            onLook={() => setShown(revision.number)}
+            numbers={numbers}
+            old={looked?.number === revision.number ? looked : null}
+            onLook={(against) => setShown({ number: revision.number, against })}
             onRestore={() => void restore(revision.number)}
           />
         ))}
@@ -102,12 +105,13 @@ export function History({ onClose }: { onClose: () => void }) {
 interface EntryProps {
   revision: Revision;
   newest: number | undefined;
-  since: Revision["changes"] | null;
-  onLook: () => void;
+  numbers: number[];
+  old: OldRevision | null;
+  onLook: (against: number | null) => void;
   onRestore: () => void;
 }
 
-function Entry({ revision, newest, since, onLook, onRestore }: EntryProps) {
+function Entry({ revision, newest, numbers, old, onLook, onRestore }: EntryProps) {
   return (
     <li className="grid grid-cols-[90px_1fr_auto] gap-3 border-t border-rule-2 py-2.5">
       <div>
@@ -119,15 +123,30 @@ function Entry({ revision, newest, since, onLook, onRestore }: EntryProps) {
           {when(revision.changed)} {revision.note && `· ${revision.note}`}
         </div>
         <ChangeList changes={revision.changes} empty={revision.number === 1 ? "The first." : "Nothing changed."} />
-        {since && (
-          <div className="working mx-0!">
-            <div className="mb-1 font-medium text-ink">Since then, up to revision {newest}:</div>
-            <ChangeList changes={since} empty="Nothing; it is as it is now." />
-          </div>
+        {old && (
+          <>
+            <label className="mt-2 flex items-center gap-2 text-[14px]">
+              beside revision
+              <select
+                className="choice w-20! border border-ink! px-1"
+                value={old.against}
+                onChange={(event) => onLook(Number(event.currentTarget.value))}
+              >
+                {numbers
+                  .filter((number) => number !== revision.number || number === old.against)
+                  .map((number) => (
+                    <option key={number} value={number}>
+                      {number}
+                    </option>
+                  ))}
+              </select>
+            </label>
+            <Compare old={old} />
+          </>
         )}
       </div>
       <div className="flex flex-col gap-1">
-        <button type="button" className="link" onClick={onLook}>
+        <button type="button" className="link" onClick={() => onLook(null)}>
           look
         </button>
         {may("technician") && revision.number !== newest && (

@@ -1,4 +1,4 @@
-import { cleanup, fireEvent, render, screen, waitFor } from "@testing-library/react";
+import { cleanup, fireEvent, render, screen, waitFor, within } from "@testing-library/react";
 import { BrowserRouter, MemoryRouter } from "react-router";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import { History } from "../history/history";
@@ -205,7 +205,10 @@ describe("history and conflict", () => {
   it("lists revisions, looks at one and restores it", async () => {
     const calls = play({
       "GET /api/machines/heron/revisions": () => [200, [revision(2), revision(1)]],
-      "GET /api/machines/heron/revisions/1": () => [200, { number: 1, document: heron, changes: [change] }],
+      "GET /api/machines/heron/revisions/1": () => [
+        200,
+        { number: 1, against: 2, document: heron, changes: [change], scene: clean.scene, against_scene: clean.scene },
+      ],
       "POST /api/machines/heron/revisions/1/restore": () => [200, { ...machine, revision: 3 }],
       "POST /api/preview": () => [200, clean],
     });
@@ -213,7 +216,11 @@ describe("history and conflict", () => {
     expect(await screen.findByText("revision 2")).toBeTruthy();
     expect(screen.getAllByText(/Pitch/)).toHaveLength(1);
     fireEvent.click(screen.getAllByRole("button", { name: "look" })[1] as Element);
-    expect(await screen.findByText("Since then, up to revision 2:")).toBeTruthy();
+    const beside = within(await screen.findByRole("region", { name: "Revision 1 beside 2" }));
+    expect(beside.getByText("Changer")).toBeTruthy();
+    const values = beside.getByText("Pitch").closest("tr")?.querySelectorAll("td");
+    expect([...(values ?? [])].map((cell) => cell.textContent)).toEqual(["Pitch", "58.500 mm", "58.600 mm"]);
+    expect(beside.getByRole("img").querySelectorAll("circle").length).toBeGreaterThan(19);
     expect(screen.getAllByRole("button", { name: "restore" })).toHaveLength(1);
     fireEvent.click(screen.getByRole("button", { name: "restore" }));
     await waitFor(() => expect(useWork.getState().machine?.revision).toBe(3));

@@ -562,7 +562,7 @@ export interface paths {
         };
         /**
          * Old Revision
-         * @description One revision, and how it differs from the newest.
+         * @description One revision, and how another differs from it; the newest where none is said.
          */
         get: operations["shop_machines_endpoints_old_revision"];
         put?: never;
@@ -4290,14 +4290,18 @@ export interface components {
         };
         /**
          * OldRevision
-         * @description An earlier document, and what has changed since.
+         * @description An earlier document, and how another (``against``, the newest where none was asked for) differs from it; what both look like.
          */
         OldRevision: {
+            /** Against */
+            against: number;
+            against_scene: components["schemas"]["Scene"];
             /** Changes */
             changes: components["schemas"]["Change"][];
             document: components["schemas"]["Setup"];
             /** Number */
             number: number;
+            scene: components["schemas"]["Scene"];
         };
         /**
          * Orientation
@@ -9474,7 +9478,9 @@ export interface operations {
     };
     shop_machines_endpoints_old_revision: {
         parameters: {
-            query?: never;
+            query?: {
+                against?: number | null;
+            };
             header?: never;
             path: {
                 slug: string;
