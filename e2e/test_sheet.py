@@ -120,3 +120,19 @@ def test_no_text_of_a_sheet_stands_on_another_or_is_cut(open_as: OpenAs, width: 
             if texts["cut"] or texts["over"]:
                 found[name, stage] = texts
     assert not found
+
+
+def test_at_two_hundred_percent_the_page_scrolls_and_nothing_is_pressed_together(open_as: OpenAs) -> None:
+    page = opened(open_as, "heron/changer")
+    page.set_viewport_size({"width": 640, "height": 400})  # 1280 by 800 at 200 %
+    page.wait_for_timeout(300)
+    names = [link.bounding_box() for link in page.get_by_role("navigation", name="Stages").get_by_role("link").all()]
+    for one, other in itertools.pairwise(names):
+        assert one and other and one["x"] + one["width"] <= other["x"] + 1
+    page.keyboard.press("Tab")
+    skip = page.get_by_role("link", name="Skip to the stage")
+    expect(skip).to_be_focused()
+    skip.press("Enter")
+    expect(page.locator("main")).to_be_focused()
+    page.evaluate("window.scrollTo(2000, 2000)")
+    expect(page.get_by_role("button", name="Hand panel")).to_be_in_viewport()

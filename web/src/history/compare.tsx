@@ -72,15 +72,15 @@ function BothPlans({ old }: { old: OldRevision }) {
   if (!places.length) return null;
   const [left, right, low, top] = [Math.min(...xs), Math.max(...xs), Math.min(...ys), Math.max(...ys)];
   const scale = Math.min((WIDE - 40) / Math.max(1, right - left), (HIGH - 20) / Math.max(1, top - low));
+  const high = (top - low) * scale + 20;
   const to = { scale, atX: (mm: number) => 20 + (mm - left) * scale, atY: (mm: number) => 10 + (top - mm) * scale };
   return (
     <figure className="mb-2">
       <svg
-        width={WIDE}
-        height={HIGH}
+        viewBox={`0 0 ${WIDE} ${high}`}
         role="img"
         aria-label={`Plan of revision ${old.number} over revision ${old.against}`}
-        className="bg-sheet"
+        className="w-full bg-sheet"
       >
         <PlanBodies scene={old.against_scene} to={to} />
         <Pockets scene={old.against_scene} to={to} colour="var(--ink)" />

@@ -219,7 +219,7 @@ describe("history and conflict", () => {
     const beside = within(await screen.findByRole("region", { name: "Revision 1 beside 2" }));
     expect(beside.getByText("Changer")).toBeTruthy();
     const values = beside.getByText("Pitch").closest("tr")?.querySelectorAll("td");
-    expect([...(values ?? [])].map((cell) => cell.textContent)).toEqual(["Pitch", "58.500 mm", "58.600 mm"]);
+    expect([...(values ?? [])].map((cell) => cell.textContent)).toEqual(["Pitch", "58.500", "58.900"]);
     expect(beside.getByRole("img").querySelectorAll("circle").length).toBeGreaterThan(19);
     expect(screen.getAllByRole("button", { name: "restore" })).toHaveLength(1);
     fireEvent.click(screen.getByRole("button", { name: "restore" }));
