@@ -136,3 +136,17 @@ def test_at_two_hundred_percent_the_page_scrolls_and_nothing_is_pressed_together
     expect(page.locator("main")).to_be_focused()
     page.evaluate("window.scrollTo(2000, 2000)")
     expect(page.get_by_role("button", name="Hand panel")).to_be_in_viewport()
+
+
+def test_loops_and_branches_fold_in_the_text(open_as: OpenAs) -> None:
+    page = opened(open_as, "curlew/changer")
+    text = page.get_by_role("region", name="Program text")
+    page.wait_for_selector("[data-time]")
+    text.get_by_role("button", name="fold loops and branches").click()
+    folded = text.locator("[data-line]").count()
+    fold = text.get_by_role("button", name=re.compile("^Fold the loop")).first
+    expect(fold).to_have_attribute("aria-expanded", "false")
+    fold.click()
+    expect(fold).to_have_attribute("aria-expanded", "true")
+    text.get_by_role("button", name="unfold all").click()
+    assert folded < text.locator("[data-line]").count() * 0.75

@@ -8,6 +8,7 @@ import { fixed } from "../quantity/format";
 import { may } from "../shell/session";
 import { useWork } from "../work/store";
 import { playedOf, traceOf } from "../work/work";
+import { foldsOf, hiddenBy } from "./folds";
 import { save } from "./save";
 import { secondsByLine } from "./seconds";
 import { TextButton } from "./text-button";
@@ -117,10 +118,16 @@ function Beside({ played }: { played: Played }) {
 }
 
 function Lines({ played, chosen }: { played: Played; chosen: Text }) {
-  const line = useWork((work) => traceOf(work)?.blocks[work.block]?.line ?? 0);
+  const now = useWork((work) => traceOf(work)?.blocks[work.block]?.line ?? 0);
   const lines = useMemo(() => chosen?.text?.replace(/\n$/, "").split("\n") ?? [], [chosen?.text]);
   const told = useMemo(() => new Map(played.findings.map((finding) => [finding.line, finding])), [played.findings]);
   const spent = useMemo(() => secondsByLine(played.trace), [played.trace]);
+  const folds = useMemo(() => foldsOf(lines), [lines]);
+  const [closed, setClosed] = useState<ReadonlySet<number>>(NOTHING);
+  const hidden = useMemo(() => hiddenBy(folds, closed), [folds, closed]);
+  const open = (of: number[]) => setClosed((before) => new Set([...before].filter((from) => !of.includes(from))));
+  const around = folds.find(({ from, to }) => closed.has(from) && from < now && now <= to);
+  const line = around ? around.from : now; // what is folded is marked at its head
   const box = useRef<HTMLDivElement>(null);
   useEffect(() => {
     const row = box.current?.querySelector(`[data-line="${line}"]`);
@@ -130,10 +137,18 @@ function Lines({ played, chosen }: { played: Played; chosen: Text }) {
     // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be scrolled by keys too
     <section ref={box} className="min-h-0 flex-1 overflow-auto" data-program aria-label="Program text" tabIndex={0}>
       {chosen?.why && <p className="says wrong">{chosen.why}</p>}
+      {folds.length > 0 && (
+        <FoldAll
+          some={closed.size > 0}
+          onFold={() => setClosed(closed.size ? NOTHING : new Set(folds.map(({ from }) => from)))}
+        />
+      )}
       {lines.map((text, index) => {
         const number = index + 1;
         const finding = told.get(number);
-        return (
+        if (hidden.has(number)) return null;
+        const fold = folds.find(({ from }) => from === number);
+        const row = (
           <button
             // biome-ignore lint/suspicious/noArrayIndexKey: a line is known by its number
             key={index}
@@ -149,8 +164,37 @@ function Lines({ played, chosen }: { played: Played; chosen: Text }) {
             <Written text={text} />
           </button>
         );
+        if (!fold) return row;
+        const isClosed = closed.has(number);
+        return (
+          <div key={number} className="relative">
+            {row}
+            <button
+              type="button"
+              className="fold"
+              aria-expanded={!isClosed}
+              aria-label={`Fold the ${fold.what} of lines ${fold.from} to ${fold.to}`}
+              onClick={() => (isClosed ? open([number]) : setClosed(new Set([...closed, number])))}
+            >
+              {isClosed ? `▸ ${fold.to - fold.from} lines` : "▾"}
+            </button>
+          </div>
+        );
       })}
     </section>
+  );
+}
+
+const NOTHING: ReadonlySet<number> = new Set();
+
+/** All loops and branches folded, or none. */
+function FoldAll({ some, onFold }: { some: boolean; onFold: () => void }) {
+  return (
+    <p className="no-print sticky top-0 z-10 text-right">
+      <button type="button" className="link bg-sheet px-2 text-[13.5px]" onClick={onFold}>
+        {some ? "unfold all" : "fold loops and branches"}
+      </button>
+    </p>
   );
 }
 
