@@ -1,6 +1,7 @@
 """Exchanges under every fault: what is safe, what is unsafe by the program's own fault, what no signal could tell."""
 
 import json
+import re
 import subprocess
 import sys
 from collections.abc import Callable
@@ -91,7 +92,9 @@ def test_a_program_that_leaves_something_out_is_unsafe(fault: str, mend: Callabl
 
 def test_a_sensor_that_the_program_does_not_ask_makes_it_the_programs_fault() -> None:
     with_sensor = read_setup(changed(DOCUMENT, inputs__3__role="tool present", setters=[]))
-    assert verdicts(case(setup=with_sensor))["pocket-empty"].verdict == "unsafe"
+    assert verdicts(case(setup=with_sensor))["pocket-empty"].verdict == "safe"
+    unasked = case(lambda t: re.sub(r"IF .*a tool is there.*\n", "", t), setup=with_sensor)
+    assert verdicts(unasked)["pocket-empty"].verdict == "unsafe"
 
 
 def test_a_stop_that_cant_be_started_again_from_is_told() -> None:

@@ -10,7 +10,7 @@ from typing import NamedTuple
 
 from orthotrope.machine.changing import Changing
 from orthotrope.machine.control import Control
-from orthotrope.machine.executor import ProgramRun
+from orthotrope.machine.executor import ProgramRun, RunState
 from orthotrope.machine.motion import Vector
 from orthotrope.machine.run import Run
 from orthotrope.machine.trace import BlockState
@@ -44,24 +44,27 @@ def _only_goes_on(block: AnyBlock, index: int, program: Program) -> bool:
 
 class SharedRun:
     """The run of a case as called. ``first``: for each thing that it asked (:attr:`VirtualMachine.asked`) a moment
-    before it did, from which a run may go on; ``last``: one before the last block; ``stood``: how everything stood
+    before it did, from which a run may go on; ``foreign``: those of them that are
+    another requested tool's, up to where they are the same; ``last``: one before the last block; ``stood``: how everything stood
     after each block. With ``tools`` it is followed for those: each may be requested in its place, and what is the same
     is run once; ``begun`` is the run of another requested tool that was followed. ``looks``: what is passed closely is noted."""
 
     run: ProgramRun
     done: Run
     first: dict[str, Stand]
+    foreign: frozenset[str]
     stood: list[Stood]
     last: Stand
 
     def __init__(self, case: Case, begun: "SharedRun | None" = None, tools: Iterable[int] = (), looks: bool = False):
         self.family: Family | None = None
+        self.foreign: frozenset[str] = frozenset()
         self.following: Following | None = None
         tool = case.call.to_tool
         way = begun.following.ways.get(tool) if begun and begun.following else None
         if begun and way is None:  # the whole run is the same
             self.run, self.stood = begun.run, begun.stood
-            self.first = {thing: stand.of_tool(tool) for thing, stand in begun.first.items()}
+            self.first, self.foreign = begun.first, frozenset(begun.first)
             self.done, self.last = replace(begun.done, call=case.call), begun.last.of_tool(tool)
             case.keep(self.done)
             return
@@ -72,7 +75,8 @@ class SharedRun:
         self.first, self.stood = {}, []
         if begun and way:
             _take(self.run, begun.run, way, tool)
-            self.first = {thing: begun.first[thing].of_tool(tool) for thing in way.asked}
+            self.first = {thing: begun.first[thing] for thing in way.asked}
+            self.foreign = way.asked
             self.stood = begun.stood[: way.noted]
         if others := set(tools) - {tool}:
             self.following = Following(self.run, tool, others)
@@ -117,14 +121,17 @@ class SharedRun:
         """Let a case that differs from the shared one in what is ``changed`` (None: in more than that) have its run:
         the shared one where nothing of it was asked, else one that begins before it was. ``key`` names what is
         changed, where that does not depend on the requested tool: then it may begin where that is first asked."""
-        begins = None if changed is None else [self.first[thing].state for thing in changed if thing in self.first]
-        if begins is not None and not begins:
-            if changed and "stored" in changed:  # only its last block is run again: the trace tells what is stored
-                begins = [self.last.state]
-            else:
+        asked = None if changed is None else [thing for thing in changed if thing in self.first]
+        earliest: RunState | None = None
+        if asked:
+            thing = min(asked, key=lambda one: self.first[one].state.blocks_run)
+            stand = self.first[thing]
+            earliest = (stand.of_tool(self.done.call.to_tool) if thing in self.foreign else stand).state
+        elif asked is not None:
+            if not changed or "stored" not in changed:
                 under.keep(self.done)
                 return
-        earliest = min(begins, key=lambda kept: kept.blocks_run) if begins else None
+            earliest = self.last.state  # only its last block is run again: the trace tells what is stored
         if (
             self.family
             and key
@@ -134,8 +141,8 @@ class SharedRun:
         elif earliest:
             run = ProgramRun(under.program, Control(under.profile, under.world, under.call, earliest.control))
             run.merges = True
-            asked = {thing for thing, stand in self.first.items() if stand.state.blocks_run < earliest.blocks_run}
-            run.take_over(self.run, earliest, asked)
+            before = {thing for thing, stand in self.first.items() if stand.state.blocks_run < earliest.blocks_run}
+            run.take_over(self.run, earliest, before)
             under.keep(run.go())
 
 
