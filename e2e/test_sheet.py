@@ -142,11 +142,11 @@ def test_loops_and_branches_fold_in_the_text(open_as: OpenAs) -> None:
     page = opened(open_as, "curlew/changer")
     text = page.get_by_role("region", name="Program text")
     page.wait_for_selector("[data-time]")
-    text.get_by_role("button", name="fold loops and branches").click()
+    page.get_by_role("button", name="fold loops and branches").click()
     folded = text.locator("[data-line]").count()
     fold = text.get_by_role("button", name=re.compile("^Fold the loop")).first
     expect(fold).to_have_attribute("aria-expanded", "false")
     fold.click()
     expect(fold).to_have_attribute("aria-expanded", "true")
-    text.get_by_role("button", name="unfold all").click()
+    page.get_by_role("button", name="unfold all").click()
     assert folded < text.locator("[data-line]").count() * 0.75

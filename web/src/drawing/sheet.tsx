@@ -6,7 +6,7 @@ import { useUnit } from "../quantity/rows";
 import { useShell } from "../shell/shell-state";
 import { useFollowed } from "./followed";
 import { makeWay } from "./labels";
-import { statedScale } from "./projection";
+import { statedScale, type View } from "./projection";
 import { closer, filledBy, moved, placed, type Region, type Shown, snapped, WHOLE } from "./zoom";
 import { useSheet } from "./zoom-store";
 
@@ -142,6 +142,17 @@ export function useLarger(height: number): number {
 
 const LARGER = 1.7;
 
+/** px that dimensions take beside a view, and below it */
+const BESIDE = 120;
+const BELOW = 44;
+
+const withDimensions = ({ left, top, width, height }: View): View => ({
+  left: left - BESIDE,
+  top,
+  width: width + BESIDE,
+  height: height + BELOW,
+});
+
 /** With the hand panel open, the view that the machine's move is seen in fills the sheet; by hand any other is shown as well. */
 function useFilled(views: Shown[], width: number, height: number, larger: number, set: (region: Region) => void) {
   const panel = useShell((shell) => shell.panel);
@@ -151,7 +162,7 @@ function useFilled(views: Shown[], width: number, height: number, larger: number
   const was = useRef<string | null>(null);
   useEffect(() => {
     const found = latest.current.find((view) => view.name === name);
-    if (found) set(filledBy(found.view, width, height));
+    if (found) set(filledBy(withDimensions(found.view), width, height));
     else if (was.current) set(WHOLE);
     was.current = name;
   }, [name, width, height, set]);

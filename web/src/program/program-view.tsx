@@ -134,54 +134,57 @@ function Lines({ played, chosen }: { played: Played; chosen: Text }) {
     row?.scrollIntoView({ block: "nearest" });
   }, [line]);
   return (
-    // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be scrolled by keys too
-    <section ref={box} className="min-h-0 flex-1 overflow-auto" data-program aria-label="Program text" tabIndex={0}>
-      {chosen?.why && <p className="says wrong">{chosen.why}</p>}
+    <>
       {folds.length > 0 && (
         <FoldAll
           some={closed.size > 0}
           onFold={() => setClosed(closed.size ? NOTHING : new Set(folds.map(({ from }) => from)))}
         />
       )}
-      {lines.map((text, index) => {
-        const number = index + 1;
-        const finding = told.get(number);
-        if (hidden.has(number)) return null;
-        const fold = folds.find(({ from }) => from === number);
-        const row = (
-          <button
-            // biome-ignore lint/suspicious/noArrayIndexKey: a line is known by its number
-            key={index}
-            type="button"
-            data-line={number}
-            className={`program-line ${number === line ? "now" : ""} ${finding ? "told" : ""}`}
-            title={finding?.message}
-            onClick={() => (finding ? useWork.getState().goTo(finding) : seekLine(number))}
-            tabIndex={-1}
-          >
-            <s>{number}</s>
-            <em title="Seconds that this line takes, all its turns together">{took(spent.get(number))}</em>
-            <Written text={text} />
-          </button>
-        );
-        if (!fold) return row;
-        const isClosed = closed.has(number);
-        return (
-          <div key={number} className="relative">
-            {row}
+
+      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be scrolled by keys too */}
+      <section ref={box} className="min-h-0 flex-1 overflow-auto" data-program aria-label="Program text" tabIndex={0}>
+        {chosen?.why && <p className="says wrong">{chosen.why}</p>}
+        {lines.map((text, index) => {
+          const number = index + 1;
+          const finding = told.get(number);
+          if (hidden.has(number)) return null;
+          const fold = folds.find(({ from }) => from === number);
+          const row = (
             <button
+              // biome-ignore lint/suspicious/noArrayIndexKey: a line is known by its number
+              key={index}
               type="button"
-              className="fold"
-              aria-expanded={!isClosed}
-              aria-label={`Fold the ${fold.what} of lines ${fold.from} to ${fold.to}`}
-              onClick={() => (isClosed ? open([number]) : setClosed(new Set([...closed, number])))}
+              data-line={number}
+              className={`program-line ${number === line ? "now" : ""} ${finding ? "told" : ""}`}
+              title={finding?.message}
+              onClick={() => (finding ? useWork.getState().goTo(finding) : seekLine(number))}
+              tabIndex={-1}
             >
-              {isClosed ? `▸ ${fold.to - fold.from} lines` : "▾"}
+              <s>{number}</s>
+              <em title="Seconds that this line takes, all its turns together">{took(spent.get(number))}</em>
+              <Written text={text} />
             </button>
-          </div>
-        );
-      })}
-    </section>
+          );
+          if (!fold) return row;
+          const isClosed = closed.has(number);
+          return (
+            <div key={number} className="relative">
+              {row}
+              <button
+                type="button"
+                className="fold"
+                aria-expanded={!isClosed}
+                aria-label={`Fold the ${fold.what} of lines ${fold.from} to ${fold.to}`}
+                onClick={() => (isClosed ? open([number]) : setClosed(new Set([...closed, number])))}
+              >
+                {isClosed ? `▸ ${fold.to - fold.from} lines` : "▾"}
+              </button>
+            </div>
+          );
+        })}
+      </section>
+    </>
   );
 }
 
@@ -190,7 +193,7 @@ const NOTHING: ReadonlySet<number> = new Set();
 /** All loops and branches folded, or none. */
 function FoldAll({ some, onFold }: { some: boolean; onFold: () => void }) {
   return (
-    <p className="no-print sticky top-0 z-10 text-right">
+    <p className="no-print border-b border-rule-2 text-right">
       <button type="button" className="link bg-sheet px-2 text-[13.5px]" onClick={onFold}>
         {some ? "unfold all" : "fold loops and branches"}
       </button>
