@@ -272,6 +272,12 @@ def in_unit(value: float) -> str:
     return _trimmed(value / MM_PER_INCH, 4) if _shown.get() == "inch" else _trimmed(value, 3)
 
 
+def in_column(value: float) -> str:
+    """A length (mm) in a column of a table, in the unit that is shown: three decimals (inch: four), a true minus sign."""
+    text = f"{value / MM_PER_INCH:.4f}" if _shown.get() == "inch" else f"{value:.3f}"
+    return text.replace("-", "−")
+
+
 def with_unit(value: float) -> str:
     """A length (mm) in a message with its unit."""
     return f"{in_unit(value)} {'in' if _shown.get() == 'inch' else 'mm'}"

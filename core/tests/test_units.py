@@ -4,7 +4,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from orthotrope.errors import QuantityError
-from orthotrope.units import KINDS, read_quantity, round_to_step
+from orthotrope.units import KINDS, in_column, read_quantity, round_to_step, shown_in
 
 
 @pytest.mark.parametrize(
@@ -92,3 +92,9 @@ def test_any_text_is_understood_or_told(text: str, kind: str, unit: str) -> None
 def test_rounding_is_to_the_nearest_step(value: float, step: float) -> None:
     assert abs(round_to_step(value, step) - value) <= step / 2 + 1e-9
     assert round_to_step(-value, step) == -round_to_step(value, step)
+
+
+def test_a_column_has_the_decimals_of_its_unit_and_a_true_minus() -> None:
+    assert [in_column(value) for value in (380.0, -0.01, 2.5405)] == ["380.000", "−0.010", "2.541"]
+    with shown_in("inch"):
+        assert in_column(-25.4) == "−1.0000"

@@ -13,7 +13,7 @@ from orthotrope.sequence.probing.registry import Aim
 from orthotrope.sequence.probing.summing import Quantity, Result
 from orthotrope.setup import Setup
 from orthotrope.setup.routines import Routine
-from orthotrope.units import in_unit, with_unit
+from orthotrope.units import in_column, with_unit
 
 COLUMNS = ("", "found", "± (95 %)", "expected", "off by", "may be", "last time", "moved by")
 LINE = 17.0
@@ -69,7 +69,7 @@ def _table(page: Canvas, found: Result, last: Mapping[str, float], top: float) -
         page.setLineWidth(0.3)
         page.line(EDGE, y - 5, WIDTH - EDGE, y - 5)
     y = top - len(rows) * LINE
-    zero = "  ".join(f"{axis.upper()} {in_unit(value)}" for axis, value in found.zero.items())
+    zero = "  ".join(f"{axis.upper()} {in_column(value)}" for axis, value in found.zero.items())
     page.setFont(PLAIN, 9)
     for says in (f"Zero: {zero}" if zero else "", found.says):
         if says:
@@ -80,7 +80,7 @@ def _table(page: Canvas, found: Result, last: Mapping[str, float], top: float) -
 
 def _row(entry: Quantity, last: float | None) -> tuple[str, ...]:
     def told(value: float) -> str:
-        return f"{value:.4f}°" if entry.unit == "°" else in_unit(value)
+        return f"{value:.4f}°".replace("-", "−") if entry.unit == "°" else in_column(value)
 
     return (
         entry.name.replace("_", " "),
@@ -111,7 +111,7 @@ def _plan(page: Canvas, touches: Sequence[tuple[Aim, float]], top: float) -> Non
         page.circle(x, y, 3)
         page.setLineWidth(1.6)
         page.line(x, y, x + dx, y + dy)
-        page.drawString(x + 7, y + 5, f"{number}: {in_unit(off)}")
+        page.drawString(x + 7, y + 5, f"{number}: {in_column(off)}")
     for number, (aim, off) in enumerate(touches, 1):
         column, row = divmod(number - 1, 12)
-        page.drawString(EDGE + column * 170, top - PLAN - row * 13, f"{number}  {aim.name}  {in_unit(off)}")
+        page.drawString(EDGE + column * 170, top - PLAN - row * 13, f"{number}  {aim.name}  {in_column(off)}")

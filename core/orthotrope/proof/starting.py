@@ -42,15 +42,7 @@ MACHINE_KINDS.add(
         (8000.0, 4000.0),
         (500.0, 300.0),
         0.01,
-        Spindle(
-            least_speed=500.0,
-            greatest_speed=18000.0,
-            seconds_to_speed=3.0,
-            nose_diameter=22.0,
-            nose_length=35.0,
-            body_diameter=80.0,
-            body_length=150.0,
-        ),
+        bare_setup("router").machine.spindle,
     ),
 )
 MACHINE_KINDS.add(
