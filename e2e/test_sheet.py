@@ -24,6 +24,9 @@ def opened(open_as: OpenAs, where: str) -> Page:
     page = open_as("viewer")
     page.goto(f"{page.url.rstrip('/')}/machines/{where}")
     expect(page.locator("[data-scale]")).to_be_visible()
+    if "changer" in where:  # the foot has the height of its lanes only when the sequence is there
+        page.wait_for_selector("[data-time]")
+        page.wait_for_timeout(200)
     return page
 
 
