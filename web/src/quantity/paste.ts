@@ -47,6 +47,8 @@ export function pasted<Entry>(
   return paste(table, at, [...row.cells].indexOf(cell) - first, text);
 }
 
+const LATER = "No connection to the server; the cells are kept and sent later.";
+
 /** What came of it, in words. */
 export async function paste<Entry>(
   table: PasteTable<Entry>,
@@ -68,11 +70,12 @@ export async function paste<Entry>(
   const wrong = await read(cells, table.unit);
   if (wrong === null) {
     for (const cell of cells) keep(table, cell);
-    return "No connection to the server; the cells are kept and sent later.";
+    return LATER;
   }
   const fine = cells.filter((cell) => !wrong.has(cell));
   const refused = await put(table, fine);
   for (const [cell, why] of [...wrong, ...refused]) keep(table, cell, why);
+  if ([...refused.values()].includes("")) return LATER;
   const bad = wrong.size + refused.size;
   const done = cells.length - bad;
   return [
