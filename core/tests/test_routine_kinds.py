@@ -33,7 +33,7 @@ from orthotrope.sequence.probing.summing import summed
 from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.control import find_profile
 from orthotrope.setup.routines import ROUTINES, WAYS, Routine
-from orthotrope.units import in_unit
+from orthotrope.units import in_column
 from reportlab.pdfgen.canvas import Canvas
 
 CURLEW = read_setup(demo("curlew"))
@@ -217,8 +217,8 @@ def test_the_sheet_has_every_quantity_beside_the_last_time(monkeypatch: pytest.M
     touches = [(aim, 0.2) for aim in PLANS[routine.kind].aims(routine, tip(CURLEW, routine))]
     made = as_pdf(CURLEW, routine, found, touches, {"x": found.quantity("x").value - 0.05}, "technician")
     assert made.startswith(b"%PDF") and {entry.name for entry in found.quantities} <= set(drawn)
-    assert in_unit(found.quantity("x").value) in drawn and in_unit(0.05) in drawn and "± 8" in drawn
-    assert all(f"{number}: {in_unit(0.2)}" in drawn for number in range(1, len(touches) + 1))
+    assert "380.200" in drawn and "0.050" in drawn and "± 8.000" in drawn
+    assert all(f"{number}: {in_column(0.2)}" in drawn for number in range(1, len(touches) + 1))
 
 
 # -- tolerances -------------------------------------------------------------------------------------------------------
