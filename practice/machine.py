@@ -14,7 +14,7 @@ from orthotrope.calc.wiring import Level
 from orthotrope.errors import OrthotropeError
 from orthotrope.machine.control import Control
 from orthotrope.machine.executor import ProgramRun
-from orthotrope.machine.inputs import WorldInput
+from orthotrope.machine.inputs import Inputs, WorldInput
 from orthotrope.machine.motion import Vector
 from orthotrope.machine.run import Call
 from orthotrope.machine.trace import Event, Trace
@@ -781,7 +781,7 @@ class PracticeMachine:
             replace(axis, least=limits[axis.name][0], greatest=limits[axis.name][1]) if axis.name in limits else axis
             for axis in self.world.axes
         )
-        inputs = tuple(
+        inputs = Inputs(
             replace(
                 entry,
                 level=levels.get(str(entry.number), entry.level),

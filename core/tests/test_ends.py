@@ -6,6 +6,7 @@ from typing import Any
 
 import pytest
 from demo_setup import DOCUMENT, changed, demo
+from orthotrope.machine.inputs import Inputs
 from orthotrope.machine.run import Call
 from orthotrope.program.reader import read_text
 from orthotrope.proof.callers import called_from_elsewhere
@@ -225,7 +226,7 @@ def test_what_is_to_tell_is_idle_before_and_each_refusal_leaves_all_as_it_was(na
         end = next(index for index in range(at, len(lines)) if "M30" in lines[index])
         said = "\n".join(lines[at : end + 1])
         assert "made too early" in said and "G#174 G#175" in said and said.index("M0") < said.index("G#174")
-    stuck = replace(case.world, inputs=tuple(replace(e, stuck=e.role == "grip open") for e in case.world.inputs))
+    stuck = replace(case.world, inputs=Inputs(replace(e, stuck=e.role == "grip open") for e in case.world.inputs))
     held = replace(
         case, call=Call(case.call.at, from_tool=setup.exchangeable()[0].number, to_tool=0), world=stuck, _runs={}
     )

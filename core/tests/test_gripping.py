@@ -13,6 +13,7 @@ from hypothesis import strategies as st
 from orthotrope.machine.control import Control
 from orthotrope.machine.executor import ProgramRun
 from orthotrope.machine.gripping import Gripping, GripPockets
+from orthotrope.machine.inputs import Inputs
 from orthotrope.machine.run import Call
 from orthotrope.machine.trace import Trace
 from orthotrope.machine.virtual import Crashed, VirtualMachine
@@ -230,7 +231,7 @@ def test_a_wait_that_is_run_as_one_dwell_comes_to_the_same(name: str) -> None:
 def test_a_wait_that_expires_takes_as_long_either_way() -> None:
     setup = SETUPS["curlew"]
     dead = replace(
-        WORLDS["curlew"], inputs=tuple(replace(e, dead=e.role == "grip open") for e in WORLDS["curlew"].inputs)
+        WORLDS["curlew"], inputs=Inputs(replace(e, dead=e.role == "grip open") for e in WORLDS["curlew"].inputs)
     )
     whole, merged = (run(setup, dead, 1, 2, merges).run.trace for merges in (False, True))
     assert merged.seconds == pytest.approx(whole.seconds, abs=0.11)

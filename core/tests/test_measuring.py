@@ -11,6 +11,7 @@ from orthotrope.calc.setters import derive_setter, fastest_search, pushed
 from orthotrope.errors import InputError
 from orthotrope.machine.control import Control
 from orthotrope.machine.executor import ProgramRun, run_program
+from orthotrope.machine.inputs import Inputs
 from orthotrope.machine.run import Active, Run
 from orthotrope.program.reader import read_text
 from orthotrope.program.writer import write
@@ -126,7 +127,7 @@ def test_a_dead_input_pushes_no_further_than_allowed() -> None:
     setup = setup_of("heron")
     _, case = measuring_case(setup, setup.profile, "measure", (3,))
     world = case.world
-    dead = replace(world, inputs=tuple(entry.as_dead(entry.number == 2) for entry in world.inputs))
+    dead = replace(world, inputs=Inputs(entry.as_dead(entry.number == 2) for entry in world.inputs))
     run = run_program(case.program, setup.profile, dead, case.call)
     lowest = min(segment.end[2] for segment in run.trace.segments)
     setter = setup.setters[0]

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from orthotrope.calc.wiring import InputStatesInput, InputTestInput, as_tested, input_states, input_test, seen
 from orthotrope.machine.control import Control
 from orthotrope.machine.executor import ProgramRun, run_program
-from orthotrope.machine.inputs import WorldInput
+from orthotrope.machine.inputs import Inputs, WorldInput
 from orthotrope.machine.report import trace_as_json
 from orthotrope.machine.run import Call, Run
 from orthotrope.machine.shapes import BoxBody, StackPart
@@ -33,7 +33,7 @@ WORLD = World(
     tools={1: WorldTool(1, "stylus", 50.0, 50.0, 30.0, 3.0)},
     work_offsets={1: (5.0, 6.0, -70.0)},
     bodies=(PLATE,),
-    inputs=(WorldInput(1, "plate", "touch plate", "normally open", "low"),),
+    inputs=Inputs([WorldInput(1, "plate", "touch plate", "normally open", "low")]),
     latency=0.003,
     pre_travel=0.01,
 )
@@ -187,7 +187,7 @@ def test_what_a_test_shows_mends_the_wiring_and_the_level(stated: str, real: str
 
 
 def test_the_halfway_touch_of_the_bare_machine_is_as_before() -> None:
-    bare = replace(WORLD, bodies=(), inputs=())
+    bare = replace(WORLD, bodies=(), inputs=Inputs())
     done = run_program(
         read_text("G21 G90 G38.2 Z50 F60\n#1 = #5063"), PROFILE, bare, Call(at=(0.0, 0.0, 0.0), from_tool=1)
     )

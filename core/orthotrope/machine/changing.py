@@ -323,8 +323,11 @@ class Magazine(ABC):
     def begin(self, tool: int) -> Changing:
         """The state at the beginning of a run, with ``tool`` tight in the spindle (0: none); its own pocket is empty
         then."""
-        stored = {pocket: number for pocket, number in self.stored.items() if not tool or number != tool}
-        return self.changing(tool, stored)
+        return self.changing(tool, self.stored_beside(tool))
+
+    def stored_beside(self, tool: int) -> dict[int, int]:
+        """What is stored while ``tool`` is in the spindle (0: none)."""
+        return {pocket: number for pocket, number in self.stored.items() if not tool or number != tool}
 
     @abstractmethod
     def changing(self, tool: int, stored: dict[int, int]) -> Changing:

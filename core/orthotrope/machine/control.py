@@ -5,12 +5,10 @@ import math
 import re
 from collections.abc import Container, Iterable
 from dataclasses import dataclass
-from functools import partial
 from typing import Any, NamedTuple
 
 from orthotrope.machine.arcs import arc_between
 from orthotrope.machine.cycles import cycle_moves
-from orthotrope.machine.inputs import WorldInput
 from orthotrope.machine.modes import Modes
 from orthotrope.machine.motion import Vector
 from orthotrope.machine.parameters import ParameterStore
@@ -107,11 +105,9 @@ class Control:
             for word, stops in ((profile.touch_stops, True), (profile.touch_goes_on, False))
             if word is not None
         }
-        self.watch = Watch(self.machine, profile)
-        first = known.input_first
-        self.parameters.inputs = {first + e.number: partial(self._ask, e) for e in world.inputs}
+        self.watch = self.parameters.watch = Watch(self.machine, profile)
+        self.parameters.inputs = world.inputs.by_parameter(known.input_first, known.called_unit)
         self.orient_word = float(profile.orient[1:]) if profile.orient[0] == "M" else -1
-        self.parameters.inputs[known.called_unit] = self._ask_unit
         self.run = Run(call, self.machine.trace, {}, self.modes.kept())
         self.unit_first = begun.unit_first if begun else None
         self._unit_used = False
@@ -183,7 +179,7 @@ class Control:
             return
         index = self.parameters.set(target, value)
         if index == self.profile.parameters.called_unit:
-            self._ask_unit()
+            self.parameters.called_unit(index)
         if index >= SHIFT_FIRST:
             number, axis = divmod(index - OFFSETS_FIRST, OFFSETS_STEP)
             if 0 <= number < 9 and axis < 3:
@@ -624,17 +620,6 @@ class Control:
         self.parameters.values[known.touch_made] = 1.0
         self.machine.event("touch", latched=touched.latched, stopped=touched.stopped, input=touched.input, **data)
 
-    def _ask(self, entry: WorldInput) -> float:
-        """The state of an input, for a program that reads it."""
-        return self.watch.ask(entry)
-
-    def _ask_unit(self) -> float:
-        """The caller's unit, for a program that reads it."""
-        called_unit = self.profile.parameters.called_unit
-        self.machine.asked.add("unit")
-        self.parameters.unit_met = True
-        return self.parameters.values.get(called_unit, 0.0)
-
     def _by_hand(self) -> None:
         """At a pause at the loading place, where the program has brought the spindle, the tool is changed by a person:
         to the one that the last message names, else to the one that was asked for, or what they take for it."""
@@ -693,6 +678,7 @@ class Control:
             kept.watch,
         )
         self.parameters.values, self.parameters.names, self.parameters.inch = kept.values, kept.names, kept.inch
+        self.parameters.watch = kept.watch
         self.parameters.touches = kept.touches.copied() if kept.touches else None
         self.unit_first = kept.unit_first
         self.machine.restore(kept.machine)
@@ -703,8 +689,8 @@ class Control:
         self.parameters.read = set(other.parameters.read)
         before, call = other.run.modes_before, self.run.call
         self.run.modes_before = {**before, "unit": call.unit, "distance": call.distance}
-        self.machine.take_over(other.machine.trace, kept.machine, asked)
-        self.watch = kept.watch.of(self.machine)
+        self.machine.take_over(other.machine, kept.machine, asked)
+        self.watch = self.parameters.watch = kept.watch.of(self.machine)
         self.parameters.touches = kept.touches.copied() if kept.touches else None
         self.run.z_absolute = other.run.z_absolute
         self.run.feed, self.run.lengths_under = other.run.feed, dict(other.run.lengths_under)

@@ -1,9 +1,11 @@
 """The parameters of a control while a program runs."""
 
-from collections.abc import Callable
+from collections.abc import Mapping
 from functools import lru_cache
 
+from orthotrope.machine.inputs import WorldInput
 from orthotrope.machine.touches import Touches
+from orthotrope.machine.watch import Watch
 from orthotrope.program.expressions import HIGHEST, ValueFault
 from orthotrope.setup.control import Parameters
 from orthotrope.setup.numbering import OFFSETS_FIRST, OFFSETS_STEP, SHIFT_FIRST
@@ -27,7 +29,8 @@ def lengths_of(known: Parameters) -> frozenset[int]:
 
 class ParameterStore:
     """Numbered and named parameters. ``inch``: the active unit; ``read`` collects the numbers that were asked for;
-    ``inputs`` are those that stand for inputs, asked when they are read. ``followed`` are watched: ``met`` tells that
+    ``inputs`` are those that stand for what is asked when they are read: an input, or None for the caller's unit; the ``watch`` is
+    told. ``followed`` are watched: ``met`` tells that
     one of them was read, or what they stand for asked otherwise. ``unit_met``: whether anything depended on the active
     unit, or on the caller's. ``touches``: what became of the touches that there were;
     None: there was none yet."""
@@ -38,7 +41,8 @@ class ParameterStore:
         self.names: dict[str, float] = {}
         self.inch = False
         self.read: set[int] = set()
-        self.inputs: dict[int, Callable[[], float]] = {}
+        self.inputs: Mapping[int, WorldInput | None] = {}
+        self.watch: Watch | None = None
         self.followed: set[int] = set()
         self.met = False
         self.touches: Touches | None = None
@@ -61,13 +65,21 @@ class ParameterStore:
             self.met = True
         if self.touches:
             self.touches.read(index)
-        if index in self.inputs:
-            return self.inputs[index]()
+        if self.watch and index in self.inputs:
+            entry = self.inputs[index]
+            return self.called_unit(index) if entry is None else self.watch.ask(entry)
         value = self.values.get(index, 0.0)
         if index in self.lengths:
             self.unit_met = True
             return value / MM_PER_INCH if self.inch else value
         return value
+
+    def called_unit(self, index: int) -> float:
+        """The caller's unit: what follows depends on it."""
+        assert self.watch
+        self.watch.machine.asked.add("unit")
+        self.unit_met = True
+        return self.values.get(index, 0.0)
 
     def named(self, name: str) -> float:
         if name not in self.names:

@@ -110,6 +110,8 @@ class Trace:
                 self.by_kind.setdefault(event.kind, []).append(event)
         if len(kinds) == 1:
             return self.by_kind.get(kinds[0], [])
+        if self.by_kind.keys().isdisjoint(kinds):
+            return []
         return [event for event in self.events if event.kind in kinds]
 
     def turning(self, t: float) -> float:

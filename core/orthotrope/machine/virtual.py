@@ -15,8 +15,7 @@ from orthotrope.machine.motion import Arc, Law, Ramp, Vector, trapezoid
 from orthotrope.machine.passing import Closest, Passed
 from orthotrope.machine.shapes import Body, Contact, CylinderBody, StackPart, first_contact
 from orthotrope.machine.trace import BlockState, Event, Segment, SegmentKind, Trace
-from orthotrope.machine.world import World, WorldStylus
-from orthotrope.setup.roles import INPUT_ROLES
+from orthotrope.machine.world import World, WorldStylus, WorldTool
 
 LIMIT_TOLERANCE = 1e-6
 CHORD = 0.01
@@ -116,6 +115,20 @@ def _of_chord(when: Callable[[float], float], index: int, chords: int, part: flo
     return when((index + part) / chords)
 
 
+class Arrangement(NamedTuple):
+    """What a move carries and may meet: the spindle's ``stack``, the ``tip`` of its stylus, the stack's ``lowest`` place below the
+    gauge line and its ``widest`` radius, mm; the ``bodies``, and the ``spots`` where something may be stored."""
+
+    stack: tuple[StackPart, ...]
+    tip: StackPart | None
+    lowest: float
+    widest: float
+    bodies: list[Body]
+    spots: list[Spot]
+
+
+NOTHING = Arrangement((), None, 0.0, 0.0, [], [])
+
 NEAR_BODY = 500.0
 """mm; a body whose middle is further off in X or Y is not under the spindle."""
 
@@ -130,6 +143,7 @@ class VirtualMachine:
     ``error``: what the slides' true place has more than the control counts (homing that scatters); backlash comes on
     top, against the way that each axis went last. One that is not ``fresh`` is to :meth:`take_over` another's trace.
     ``limited``: whether the soft limits hold. ``deadline``: when the machine is stopped from outside, seconds.
+    ``longer``: the same tools, each longer than it is; where they would meet what they do not, "longer" was asked.
     ``noise``: the scatter of the next touch, mm. ``stay_made``: the inputs that a touch has made so far, ``latched``: how many."""
 
     def __init__(self, world: World, at: Vector, tool: int, fresh: bool = True):
@@ -141,6 +155,7 @@ class VirtualMachine:
         self.limited = True
         self.deadline = math.inf
         self.most_moves = math.inf
+        self.longer: dict[int, WorldTool] | None = None
         self.noise: Callable[[], float] = _exact
         self.pressed: Body | None = None
         self.leads: dict[int, Lead] = {}
@@ -149,38 +164,37 @@ class VirtualMachine:
         self.latched = 0
         self.tapped: tuple[int, float] | None = None
         """The input that a hand makes for a moment in the touching move that is under way, and when."""
-        self._seen: list[tuple[str, tuple[bool, bool], WorldInput]] | None = None
         asked: set[str] = set()
-        self.changer = world.magazine.begin(tool) if world.magazine else None
-        if self.changer:
-            self.changer.stored = Stored(self.changer.stored, asked)
-        self.loose_tool = tool
+        self.changer: Changing | None = None
+        self._first_tool = self.loose_tool = tool
         self.angle: float | None = None
         self.oriented_from = math.inf
         self.awake_from = math.inf
-        self._roles = {entry.number: INPUT_ROLES[entry.role] for entry in world.inputs}
-        self.made = {number for number, role in self._roles.items() if role.made_at_rest}
+        self.made = set(world.inputs.at_rest)
         self._has_stops = world.has_stops
         self._has_play = any(axis.backlash for axis in world.axes)
         self.line = 0
         self.homed = world.homed
         self.asked = asked
-        """What of the world the program has asked: "input 3", "device grip", "device grip open", "override", "unit" (the caller's); "pocket 3"
-        is what is stored there, "stored" all of that, "magazine" also how long it is, asked by the first thing that
+        """What of the world the program has asked: "input 3", "device grip", "device grip open", "override", "unit" (the caller's); "length": how long its
+        tools really are, by a touch or a contact; "pocket 3" is what is stored there, "stored" all of that, "magazine" also how long it is, asked by the first thing that
         moves or is switched."""
         self.closest = Closest(world.passing) if world.passing else None
-        self.trace.holding.append((0.0, tool))
-        if self.changer:
-            self.trace.stored.append((0.0, dict(self.changer.stored)))
         self._arranged: tuple[object, ...] | None = None
-        self._stack: tuple[StackPart, ...] = ()
-        self._tip: StackPart | None = None
-        self._bodies: list[Body] = []
-        self._spots: list[Spot] = []
-        self._lowest = self._widest = 0.0
+        self._arrangement = NOTHING
+        self._arrangements: dict[tuple[object, ...], tuple[World, Arrangement]] = {}
         if fresh:
+            self.trace.holding.append((0.0, tool))
+            self._begin_changer()
             self._begin_pressed()
             self._note_inputs()
+
+    def _begin_changer(self) -> None:
+        magazine = self.world.magazine
+        if magazine:
+            self.changer = magazine.begin(self._first_tool)
+            self.trace.stored[:] = [(0.0, self.changer.stored)]
+            self.changer.stored = Stored(self.changer.stored, self.asked)
 
     def _begin_pressed(self) -> None:
         """A program may be called while the tip stands on what gives way: after a stop within a touch."""
@@ -193,6 +207,8 @@ class VirtualMachine:
             self.pressed = found.body if found else None
             self._arranged = None  # what a program does asks of the world anew
             self.asked.clear()
+            if self.pressed:
+                self.asked.add("length")
 
     @property
     def tool(self) -> int:
@@ -228,7 +244,7 @@ class VirtualMachine:
             return self.trace.turning(self.t) == 0
         if entry.role == "oriented":
             return self.angle is not None and self.t >= self.oriented_from
-        made = self.changer.is_made(self._roles[entry.number], self.t) if self.changer else None
+        made = self.changer.is_made(self.world.inputs.roles[entry.number], self.t) if self.changer else None
         if made is not None:
             return made
         return entry.number in self.made or (self.pressed is not None and self._makes(self.pressed) == entry.number)
@@ -253,7 +269,7 @@ class VirtualMachine:
         """Whether the spindle's stack would be in no body at a place."""
         self._arrange(place, place)
         self._ask_spots(place, place)
-        return self._first(self._bodies, place, place) is None
+        return self._first(self._arrangement.bodies, place, place) is None
 
     @property
     def stylus(self) -> WorldStylus | None:
@@ -268,8 +284,10 @@ class VirtualMachine:
 
     def _first(self, bodies: list[Body], start: Vector, end: Vector) -> Contact | None:
         """The first contact of what the spindle carries, on a way; the tip of a stylus is where it stands off the axis."""
-        found = first_contact(self._stack, bodies, start, end, self._lowest, self._widest)
-        stylus, tip = self.stylus, self._tip
+        found = first_contact(
+            self._arrangement.stack, bodies, start, end, self._arrangement.lowest, self._arrangement.widest
+        )
+        stylus, tip = self.stylus, self._arrangement.tip
         if stylus is None or tip is None:
             return found
         begin = (start[0] + stylus.off_x, start[1] + stylus.off_y, start[2])
@@ -284,14 +302,11 @@ class VirtualMachine:
             self.trace.inputs.append((when, {name: seen[self.is_made(entry)] for name, seen, entry in self._lamps()}))
 
     def _lamps(self) -> list[tuple[str, tuple[bool, bool], WorldInput]]:
-        """Each input's name, and what the control sees while its contact is idle and while it is made."""
-        if self._seen is None or self.leads:
-            leads = self.leads
-            self._seen = [
-                (e.name, (e.seen(False, leads.get(e.number, "sound")), e.seen(True, leads.get(e.number, "sound"))), e)
-                for e in self.world.inputs
-            ]
-        return self._seen
+        """As :attr:`Inputs.lamps`, with the leads as they are."""
+        if not self.leads:
+            return self.world.inputs.lamps
+        leads = {entry.number: self.leads.get(entry.number, "sound") for entry in self.world.inputs}
+        return [(e.name, (e.seen(False, leads[e.number]), e.seen(True, leads[e.number])), e) for e in self.world.inputs]
 
     def kept(self) -> "MachineState":
         """All that a block can change, for :meth:`restore`; the trace is cut back to its lengths."""
@@ -335,20 +350,21 @@ class VirtualMachine:
         self.trace.sorted_out = -1
         self._arranged = None
 
-    def take_over(self, other: Trace, kept: "MachineState", asked: Container[str]) -> None:
+    def take_over(self, other: "VirtualMachine", kept: "MachineState", asked: Container[str]) -> None:
         """Go on where another machine was, in this one's world: with what it had :meth:`kept`, and its trace until
         then. What was not ``asked`` before (the magazine, a pocket) stands as this world has it."""
-        own, stored = self.changer, self.trace.stored[:]
-        for mine, its, length in zip(_parts(self.trace), _parts(other), kept.lengths, strict=True):
+        for mine, its, length in zip(_parts(self.trace), _parts(other.trace), kept.lengths, strict=True):
             mine[:] = its[:length]
         self.restore(kept)
+        self._arrangements = other._arrangements
         if "magazine" not in asked:
-            self.changer, self.trace.stored[:] = own, stored
-        elif self.changer and own and self.world.magazine:
+            self._begin_changer()
+        elif self.changer and self.world.magazine:
             self.changer.place_in(self.world.magazine)
-            if self.trace.stored[0] != stored[0]:
-                self.changer.stored = Stored(self._unasked(self.changer.stored, own.stored, asked), self.asked)
-                self.trace.stored[:] = [(t, self._unasked(there, own.stored, asked)) for t, there in self.trace.stored]
+            own = self.world.magazine.stored_beside(self._first_tool)
+            if self.trace.stored[0][1] != own:
+                self.changer.stored = Stored(self._unasked(self.changer.stored, own, asked), self.asked)
+                self.trace.stored[:] = [(t, self._unasked(there, own, asked)) for t, there in self.trace.stored]
 
     @staticmethod
     def _unasked(there: dict[int, int], own: dict[int, int], asked: Container[str]) -> dict[int, int]:
@@ -441,6 +457,8 @@ class VirtualMachine:
                 continue
             if not self.closest or _beside(near, way, part.radius):  # what is only passed closely is the same with it
                 self.asked.add("stored")
+            if self.longer is not None and "longer" not in self.asked and self._would_meet(device, state, self.longer):
+                self.asked.add("longer")
             chords = len(way.places) - 1
             bodies = [body for body in near if body.top + self.world.passing > way.least[2] + part.low]
             for index, (start, end) in enumerate(itertools.pairwise(way.places) if bodies else ()):
@@ -448,6 +466,7 @@ class VirtualMachine:
                 if self.closest and not contact:
                     self.closest.note((part,), bodies, start, end, partial(_of_chord, when, index, chords), self.line)
                 if contact:
+                    self.asked.add("length")
                     x, y, z = (s + (e - s) * contact.part for s, e in zip(start, end, strict=True))
                     at = [x, y, max(z + part.low, contact.body.bottom)]
                     found.append(((index + contact.part) / chords, contact, at))
@@ -455,6 +474,15 @@ class VirtualMachine:
         if found:
             part_of_way, contact, at = min(found, key=lambda entry: entry[0])
             self._met(contact, at, self.t + (done - self.t) * part_of_way)
+
+    def _would_meet(self, device: str, state: str, tools: dict[int, WorldTool]) -> bool:
+        """Whether what a device moves would meet a body on its way if the tools were these."""
+        assert self.changer
+        return any(
+            first_contact((part,), list(self.world.bodies), start, end, part.low, part.radius)
+            for part, way in self.changer.sweeps(device, state, tools)
+            for start, end in itertools.pairwise(way.places)
+        )
 
     def _now(self) -> Now:
         magazine = self.world.magazine
@@ -572,8 +600,8 @@ class VirtualMachine:
     def _note_passing(self, start: Vector, end: Vector, when: Callable[[float], float]) -> None:
         """How close a move that meets nothing comes to what is there; ``when``: at what time a part of it is gone."""
         assert self.closest
-        stack = (*self._stack, self._tip) if self._tip else self._stack
-        self.closest.note(stack, self._bodies, *self._true_ends(start, end), when, self.line)
+        stack = (*self._arrangement.stack, self._arrangement.tip) if self._arrangement.tip else self._arrangement.stack
+        self.closest.note(stack, self._arrangement.bodies, *self._true_ends(start, end), when, self.line)
 
     def _hand_over(self, changer: Changing, start: Vector, end: Vector) -> None:
         """What a move does to a tool that is between spindle and pocket. Raises Crashed where it does harm."""
@@ -589,19 +617,26 @@ class VirtualMachine:
         self._arrange(start, end)
         true_start, true_end = self._true_ends(start, end)
         self._ask_spots(true_start, true_end)
-        bodies = self._bodies
+        bodies = self._arrangement.bodies
         if may_push or self.pressed:
             cores = [self._core_of(body, may_push) for body in bodies]
             bodies = [body for body in cores if body is not None]
         contact = self._first(bodies, true_start, true_end)
+        if contact or may_push or self.pressed:
+            self.asked.add("length")
+        elif self.longer is not None and "longer" not in self.asked:
+            with_longer = self._arrangement_of(self.longer)
+            stack, low, wide = with_longer.stack, with_longer.lowest, with_longer.widest
+            if first_contact(stack, with_longer.bodies, true_start, true_end, low, wide):
+                self.asked.add("longer")
         if contact and not self._is_exact:
             part = self._counted_part(contact.part, start, end, true_start, true_end)
             contact = replace(contact, part=part)
         pressed = self.pressed
         if may_push and pressed is None:
-            giving = [body for body in self._bodies if body.give or self.stylus]
+            giving = [body for body in self._arrangement.bodies if body.give or self.stylus]
             soft = self._first(giving, true_start, true_end)
-            pressed = soft.body if soft and (self.stylus is None or soft.mover is self._tip) else None
+            pressed = soft.body if soft and (self.stylus is None or soft.mover is self._arrangement.tip) else None
         return contact, pressed
 
     def _core_of(self, body: Body, may_push: bool) -> Body | None:
@@ -613,9 +648,9 @@ class VirtualMachine:
     def _ask_spots(self, start: Vector, end: Vector) -> None:
         """A move asks what is stored wherever it comes near."""
         # Whatever may stand there is as wide and as high as this; so the answer holds for what another world has there.
-        bottom = min(start[2], end[2]) + self._lowest
-        for pocket, x, y, radius, top in self._spots:
-            reach = radius + self._widest
+        bottom = min(start[2], end[2]) + self._arrangement.lowest
+        for pocket, x, y, radius, top in self._arrangement.spots:
+            reach = radius + self._arrangement.widest
             if (
                 top > bottom
                 and min(start[0], end[0]) - reach < x < max(start[0], end[0]) + reach
@@ -680,9 +715,10 @@ class VirtualMachine:
         self._feed_fits(move, way, feed)
         for entry in self.world.inputs:
             self.asked.add(f"input {entry.number}")
-            if self._roles[entry.number].touch and self.sees(entry):
+            if self.world.inputs.roles[entry.number].touch and self.sees(entry):
                 self.event("already-made", input=entry.number, name=entry.name)
                 raise Crashed
+        self.asked.add("length")
         law = self.law_of(move, way, feed)
         latched, stopped, contact = None, way, None
         if self.world.touches_halfway:
@@ -707,7 +743,7 @@ class VirtualMachine:
         self._turned(move)
         t0 = self.t
         self._segment("touch", block, t0, until, at(stopped), law, None, feed, False)
-        if contact and self.stylus and contact.mover is not self._tip and not cut:
+        if contact and self.stylus and contact.mover is not self._arrangement.tip and not cut:
             self._contact(contact, end)
         if contact:
             self._press(contact.body)
@@ -743,7 +779,7 @@ class VirtualMachine:
         if contact is None:
             return None, way, None
         body, at, stylus = contact.body, contact.part * way, self.stylus
-        if stylus and contact.mover is not self._tip:  # the stem, or what is above it: no touch of the tip
+        if stylus and contact.mover is not self._arrangement.tip:  # the stem, or what is above it: no touch of the tip
             return None, at, contact
         makes = self._makes(body)
         entry = next((entry for entry in self.world.inputs if entry.number == makes), None)
@@ -890,20 +926,40 @@ class VirtualMachine:
         if key == self._arranged:
             return
         self._arranged = key
+        self._arrangement = self._arrangement_of(world.tools)
+        if self._arrangement.tip:
+            self.asked.add("length")
+
+    def _arrangement_of(self, tools: dict[int, WorldTool]) -> "Arrangement":
+        """Stack and bodies as they were last arranged, of these tools."""
+        world, changer = self.world, self.changer
+        assert self._arranged
+        # The machines that go on from one another's places meet the same again and again.
+        key = (*self._arranged, *(changer.stored.items() if changer else ()), id(world.magazine), id(tools))
+        known = self._arrangements.get(key)
+        if known is None or known[0].bodies is not world.bodies or known[0].spindle is not world.spindle:
+            known = self._arrangements[key] = world, self._arrange_anew(tools, self._arranged[1])
+        return known[1]
+
+    def _arrange_anew(self, tools: dict[int, WorldTool], over: object) -> "Arrangement":
+        world, changer = self.world, self.changer
         parts = list(world.spindle.parts)
-        tool = world.tools.get(self.tool)
-        self._tip = None
+        tool = tools.get(self.tool)
+        tip = None
         if tool:
             own = list(changer.stack(tool) if changer else [tool.alone])
             if tool.stylus:
-                self._tip = tool.tip
+                tip = tool.tip
                 own = [tool.stem_of(part) if part.name == tool.own_name else part for part in own]
             parts += own
-        self._stack = tuple(parts)
-        self._lowest = min((part.low for part in parts), default=0.0)
-        self._widest = max((part.radius for part in parts), default=0.0)
-        self._bodies = [*self.world.bodies, *(changer.bodies(world.tools, key[1]) if changer else ())]
-        self._spots = list(changer.spots()) if changer else []
+        return Arrangement(
+            tuple(parts),
+            tip,
+            min((part.low for part in parts), default=0.0),
+            max((part.radius for part in parts), default=0.0),
+            [*world.bodies, *(changer.bodies(tools, over) if changer else ())],
+            list(changer.spots()) if changer else [],
+        )
 
     def _within(self, law: Law | None, t0: float, t1: float, rise: float, sideways: bool = False) -> Happening | None:
         """What the changer does during a move or dwell; returns the harm that ends it, if any."""

@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
 from orthotrope.machine.changing import Magazine
-from orthotrope.machine.inputs import WorldInput
+from orthotrope.machine.inputs import NO_INPUTS, Inputs
 from orthotrope.machine.motion import Vector
 from orthotrope.machine.shapes import Body, StackPart
 from orthotrope.setup.machine import AXES
@@ -148,7 +148,7 @@ class World:
     bodies: tuple[Body, ...] = ()
     magazine: Magazine | None = None
     homed: bool = True
-    inputs: tuple[WorldInput, ...] = ()
+    inputs: Inputs = NO_INPUTS
     latency: float = 0.0
     pre_travel: float = 0.0
     waking: Waking | None = None

@@ -13,6 +13,7 @@ from orthotrope.calc.pockets import Pocket
 from orthotrope.errors import InputError
 from orthotrope.machine.control import Control
 from orthotrope.machine.executor import ProgramRun
+from orthotrope.machine.inputs import Inputs
 from orthotrope.machine.run import Call, Run
 from orthotrope.machine.world import World
 from orthotrope.practising.truth import REFERENCE_SIGMA, Truth, draw, reference_of, true_setup, true_world
@@ -79,7 +80,7 @@ class Technician:
         idle = Control(self.setup.profile, self._world, self._call())
         seen = {entry.number: idle.machine.sees(entry) for entry in self._world.inputs}
         touching = {entry.number for entry in self.setup.inputs if entry.touches}
-        inputs = tuple(
+        inputs = Inputs(
             replace(entry, level="low" if entry.level == "high" else "high")
             if entry.number in touching and seen[entry.number]
             else entry

@@ -17,6 +17,7 @@ from orthotrope.machine.trace import BlockState
 from orthotrope.program.blocks import AnyBlock, Block, If, Program
 from orthotrope.proof.case import Case
 from orthotrope.proof.following import Following, Stand
+from orthotrope.proof.lengths import WRONG_BY, of_other_length
 
 
 class Stood(NamedTuple):
@@ -72,6 +73,7 @@ class SharedRun:
         world = case.looking if looks else case.world
         self.run = ProgramRun(case.program, Control(case.profile, world, case.call, state))
         self.run.merges = True
+        self.run.machine.longer = of_other_length(case.world.tools, WRONG_BY)
         self.first, self.stood = {}, []
         if begun and way:
             _take(self.run, begun.run, way, tool)

@@ -27,6 +27,9 @@ class Sequenced(NamedTuple):
 MOST_TOGETHER = 30
 """Sequences that a process proves at a time."""
 
+LAST, WORTH_HALVING = 2, 12
+"""How many parts are halved, and of how many sequences such a part is at least."""
+
 
 def sequences(setup: Setup, brought: bool = False) -> list[Sequenced]:
     """What is proven: every pair that an exchange can be asked for, measuring every tool, and every routine. A program that
@@ -40,7 +43,8 @@ def sequences(setup: Setup, brought: bool = False) -> list[Sequenced]:
 
 def portions(every: list[Sequenced]) -> list[tuple[int, int]]:
     """The sequences in parts that a process proves at a time, (first, count): exchanges from one tool together, since what
-    is the same in them is run once; few enough for progress to be seen."""
+    is the same in them is run once; few enough for progress to be seen. The last ones are smaller: no core has nothing to do for long
+    while another ends."""
     parts: list[tuple[int, int]] = []
     for first, sequence in enumerate(every):
         begun, count = parts[-1] if parts else (0, 0)
@@ -48,7 +52,12 @@ def portions(every: list[Sequenced]) -> list[tuple[int, int]]:
             parts[-1] = begun, count + 1
         else:
             parts.append((first, 1))
-    return parts
+    return [*parts[:-LAST], *(half for part in parts[-LAST:] for half in _halves(*part))]
+
+
+def _halves(first: int, count: int) -> list[tuple[int, int]]:
+    less = count // 2 if count >= WORTH_HALVING else 0
+    return [(first, less), (first + less, count - less)] if less else [(first, count)]
 
 
 def prove_part(

@@ -10,7 +10,7 @@ from orthotrope.calc.derived import DerivedChanger, Outline, derive
 from orthotrope.calc.points import unit_vector
 from orthotrope.calc.setters import rise_of
 from orthotrope.machine.changing import Magazine, WorldOrientation
-from orthotrope.machine.inputs import WorldInput
+from orthotrope.machine.inputs import Inputs, WorldInput
 from orthotrope.machine.shapes import Body, BoxBody, CylinderBody, StackPart, Well
 from orthotrope.machine.world import Waking, World, WorldAxis, WorldSpindle, WorldStylus, WorldTool
 from orthotrope.registry import Registry
@@ -183,10 +183,10 @@ def _as_calibrated(setup: Setup, body: Body) -> Body:
     return replace(body, top=body.top + rise, give=setter.overtravel + rise, travel=setter.trigger_travel)
 
 
-def _inputs(setup: Setup) -> tuple[WorldInput, ...]:
+def _inputs(setup: Setup) -> Inputs:
     own = {probe.input: probe.latency for probe in setup.probes}
     own |= {setter.input: setter.latency for setter in setup.setters}
-    return tuple(
+    return Inputs(
         WorldInput(e.number, e.name, e.role, e.wiring, e.level, e.filter + own.get(e.number, 0.0)) for e in setup.inputs
     )
 

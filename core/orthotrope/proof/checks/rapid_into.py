@@ -49,7 +49,7 @@ def rapid_into(case: Case, tell: Teller) -> Iterator[Finding]:
 def _last_stretches(case: Case) -> Iterator[tuple[bool, Segment]]:
     """The moves that come onto a tool or into its pocket (True), and those that leave a fork with one."""
     trace = case.main.trace
-    events = [e for e in trace.events if e.kind in ("comes-onto", "goes-off", "thread-meets", "thread-leaves")]
+    events = trace.of_kind("comes-onto", "goes-off", "thread-meets", "thread-leaves")
     moves = [segment for segment in trace.segments if segment.kind in ("rapid", "feed", "touch")] if events else []
     for event in events:
         begins = event.kind in ("comes-onto", "goes-off")

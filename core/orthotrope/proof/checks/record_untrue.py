@@ -17,20 +17,20 @@ def record_untrue(case: Case, tell: Teller) -> Iterator[Finding]:
     record, doubtful = float(case.call.from_tool), False
     wrong: list[tuple[int, float, float, int | None]] = []  # line, time, record, really held
     stretches: list[list[tuple[int, float, float, int | None]]] = []
-    for block in trace.blocks:
+    for line, t0, t1, _, said, unsure, holds in trace.blocks:
         bad = None
-        while at + 1 < len(changes) and changes[at + 1][0] <= block.t1 + 1e-9:
+        while at + 1 < len(changes) and changes[at + 1][0] <= t1 + 1e-9:
             at += 1
-            if not doubtful and changes[at][1] != record and block.t0 < changes[at][0] < block.t1:
+            if not doubtful and changes[at][1] != record and t0 < changes[at][0] < t1:
                 bad = bad or (record, changes[at][1])
-        if not bad and not block.doubtful and block.holds != block.record:
-            bad = (block.record, block.holds)
+        if not bad and not unsure and holds != said:
+            bad = (said, holds)
         if bad:
-            wrong.append((block.line, block.t0, *bad))
+            wrong.append((line, t0, *bad))
         elif wrong:
             stretches.append(wrong)
             wrong = []
-        record, doubtful = block.record, block.doubtful
+        record, doubtful = said, unsure
     if wrong:
         stretches.append(wrong)
     for stretch in stretches:

@@ -2,6 +2,7 @@
 
 from dataclasses import replace
 
+from orthotrope.machine.inputs import Inputs
 from orthotrope.machine.run import Call
 from orthotrope.machine.world import World
 from orthotrope.proof.case import Case
@@ -34,7 +35,7 @@ class AirLow(_Stays):
 
     def world(self, world: World, call: Call) -> World:
         driven = {role.device for role in OUTPUT_ROLES.values() if role.by_air}
-        inputs = tuple(entry.as_dead(entry.role == "air") for entry in world.inputs)
+        inputs = Inputs(entry.as_dead(entry.role == "air") for entry in world.inputs)
         assert world.magazine is not None
         return replace(
             world, magazine=replace(world.magazine, failing=frozenset({self.failing, *driven})), inputs=inputs

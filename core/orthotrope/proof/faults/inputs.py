@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from dataclasses import replace
 
-from orthotrope.machine.inputs import WorldInput
+from orthotrope.machine.inputs import Inputs, WorldInput
 from orthotrope.machine.run import Call
 from orthotrope.machine.world import World
 from orthotrope.proof.case import Case
@@ -31,7 +31,7 @@ class TouchInput(Fault):
 
     def world(self, world: World, call: Call) -> World:
         touching = {entry.number for entry in world.inputs if INPUT_ROLES[entry.role].touch}
-        return replace(world, inputs=tuple(self.wrong(e) if e.number in touching else e for e in world.inputs))
+        return replace(world, inputs=Inputs(self.wrong(e) if e.number in touching else e for e in world.inputs))
 
     def changes(self, case: Case) -> frozenset[str]:
         return frozenset(f"input {e.number}" for e in case.world.inputs if INPUT_ROLES[e.role].touch)
@@ -108,13 +108,12 @@ class SensorDead(Fault):
         return world.magazine is not None and any(tells_of_exchange(entry) for entry in world.inputs)
 
     def world(self, world: World, call: Call) -> World:
-        return replace(world, inputs=tuple(e.as_dead(tells_of_exchange(e)) for e in world.inputs))
+        return replace(world, inputs=Inputs(e.as_dead(tells_of_exchange(e)) for e in world.inputs))
 
     def befall(self, case: Case, sensor: int | None = None) -> Case:
         if sensor is None:
             return Fault.befall(self, case)
-        inputs = tuple(e.as_dead(e.number == sensor) for e in case.world.inputs)
-        return replace(case, world=replace(case.world, inputs=inputs), _runs={})
+        return replace(case, world=replace(case.world, inputs=case.world.inputs.with_dead(sensor)), _runs={})
 
     def verdict(self, case: Case, own: FaultResult, shared: SharedRun) -> FaultResult:
         """Each sensor that the exchange asks dead by itself; the worst of them, or where all are safe how many there
@@ -145,7 +144,7 @@ class InputReversed(Fault):
 
     def befall(self, case: Case, sensor: int | None = None) -> Case:
         which = sensor or case.world.inputs[0].number
-        inputs = tuple(_inverted(e) if e.number == which else e for e in case.world.inputs)
+        inputs = Inputs(_inverted(e) if e.number == which else e for e in case.world.inputs)
         return replace(case, world=replace(case.world, inputs=inputs), _runs={})
 
     def verdict(self, case: Case, own: FaultResult, shared: SharedRun) -> FaultResult | None:

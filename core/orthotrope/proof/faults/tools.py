@@ -3,13 +3,11 @@
 from dataclasses import replace
 
 from orthotrope.machine.run import Call
-from orthotrope.machine.world import World, WorldTool
+from orthotrope.machine.world import World
 from orthotrope.proof.case import Case
 from orthotrope.proof.faults.registry import FAULTS, Fault
 from orthotrope.proof.judging import Telling
-
-WRONG_BY = 10.0
-"""mm (checks.md)."""
+from orthotrope.proof.lengths import WRONG_BY, of_other_length
 
 
 class _Off(Fault):
@@ -18,21 +16,13 @@ class _Off(Fault):
     def __init__(self, name: str, label: str, more: float, advice: str):
         super().__init__(name)
         self.label, self.more, self.telling = label, more, Telling((), advice)
-        self._last: tuple[dict[int, WorldTool], dict[int, WorldTool]] = {}, {}
 
     def world(self, world: World, call: Call) -> World:
-        tools, others = self._last
-        if tools is not world.tools:  # a proof asks hundreds of times for those of one world
-            tools, others = world.tools, {number: self._other(tool) for number, tool in world.tools.items()}
-            self._last = tools, others
-        return replace(world, tools=others)
+        return replace(world, tools=of_other_length(world.tools, self.more))
 
     def changes(self, case: Case) -> frozenset[str]:
-        return frozenset({"magazine"})
-
-    def _other(self, tool: WorldTool) -> WorldTool:
-        more = max(self.more, 1.0 - tool.stick_out)
-        return replace(tool, length=tool.length + more, stick_out=tool.stick_out + more)
+        """A shorter tool is within what the tool is: it meets nothing that the tool does not, so it is the same until a touch."""
+        return frozenset({"length", "longer"} if self.more > 0 else {"length"})
 
 
 FAULTS.add(
