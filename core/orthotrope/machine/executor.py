@@ -235,9 +235,9 @@ class ProgramRun:
     def _waited(self, index: int, loop: While) -> int:
         """A loop that only dwells and counts, run as one dwell up to where an input can have changed, or the count ends
         it. What comes of it is the same; only the blocks in between are not kept."""
-        written, setting = self.program.waits[index]
-        machine, store = self.machine, self.parameters
-        seconds, quiet = max(0.0, written) * self.control.profile.dwell_seconds, machine.quiet_until()
+        wait = self.program.waits[index]
+        setting, machine, store = wait.setting, self.machine, self.parameters
+        seconds, quiet = max(0.0, wait.seconds) * self.control.profile.dwell_seconds, machine.quiet_until()
         count, target = 0, self._target(setting)
         while True:
             count += 1
@@ -250,6 +250,14 @@ class ProgramRun:
                 break
             if loop.evaluate is not None and loop.evaluate(store) == 0:
                 break
+            if wait.step is not None and isinstance(
+                target, float
+            ):  # an input says the same until then; the count alone goes on
+                while machine.t + (count + 1) * seconds < quiet - 1e-9 and count + 1 < MOST_JUMPS_BACK:
+                    if not value + wait.step < wait.most:
+                        break
+                    count, value = count + 1, value + wait.step
+                store.set(target, value)
         self.machine.line = self.program.blocks[index + 1].line
         self.control.stay(count * seconds)
         self.control.set(target, value)

@@ -7,7 +7,7 @@ from typing import NamedTuple, Union
 
 from orthotrope.program.expressions import Evaluator, Place
 from orthotrope.program.faults import ProgramError
-from orthotrope.sequence.values import Named, Number, Parameter, Value
+from orthotrope.sequence.values import Binary, Named, Number, Parameter, Value
 
 
 class Plain(NamedTuple):
@@ -103,6 +103,32 @@ def _dwell(block: AnyBlock) -> float | None:
     return words[1][1] if len(words) == 2 and words[0] == ("G", 4) and words[1][0] in "PX" else None
 
 
+class Wait(NamedTuple):
+    """A loop that does nothing but dwell (``seconds``, as it is written) and set one parameter. Where that only counts in equal
+    ``steps``, by which the loop ends below ``most`` or not, both are known; else None."""
+
+    seconds: float
+    setting: Setting
+    step: float | None = None
+    most: float = 0.0
+
+
+def _counted(condition: Value | None, setting: Setting) -> tuple[float, float] | None:
+    """The step and the end of a count: of ``[.. AND #i LT most]`` with ``#i = [#i + step]``, where the rest asks another parameter."""
+    match condition, setting.target, setting.value:
+        case (
+            Binary(
+                "AND",
+                Binary(_, Parameter(Number(asked)), Number()),
+                Binary("LT", Parameter(Number(read)), Number(most)),
+            ),
+            Parameter(Number(target)),
+            Binary("+", Parameter(Number(added)), Number(step)),
+        ) if read == target == added != asked:
+            return step, most
+    return None
+
+
 @dataclass(frozen=True)
 class Program:
     """A text that was read: blocks in order, where labels, subprograms and loops are, and what could not be read."""
@@ -114,9 +140,8 @@ class Program:
     loops: dict[int, int] = field(default_factory=dict)
 
     @cached_property
-    def waits(self) -> dict[int, tuple[float, Setting]]:
-        """Loops that do nothing but dwell and set one parameter, by the index of their WHILE: the dwell as it is
-        written, and the setting."""
+    def waits(self) -> dict[int, Wait]:
+        """The loops that only wait, by the index of their WHILE."""
         found = {}
         for index, end in self.loops.items():
             if end != index + 3:
@@ -125,7 +150,11 @@ class Program:
             if seconds is None or not isinstance(counts, Block) or len(counts.settings) != 1:
                 continue
             if not (counts.words or counts.control or counts.messages or counts.program is not None):
-                found[index] = (seconds, counts.settings[0])
+                loop = self.blocks[index]
+                condition = (
+                    loop.control.condition if isinstance(loop, Block) and isinstance(loop.control, While) else None
+                )
+                found[index] = Wait(seconds, counts.settings[0], *(_counted(condition, counts.settings[0]) or ()))
         return found
 
     @property
