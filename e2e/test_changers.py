@@ -35,7 +35,8 @@ def test_a_fork_rack_is_proven_and_a_cell_plays_it(open_as: OpenAs) -> None:
     expect(page.locator(".line-now, [data-now]").first).to_be_visible()
     page.get_by_role("button", name="Play the normal run").click()
     expect(page.locator("[data-lane='grip']")).to_be_visible()
-    expect(page.locator("[data-program]")).to_contain_text("slowly into the fork")
+    page.get_by_role("button", name="Copy the text").click()
+    assert "slowly into the fork" in page.evaluate("navigator.clipboard.readText()")
 
 
 def test_another_style_is_taken_in_place_of_the_one_there_is_and_undone(open_as: OpenAs) -> None:

@@ -85,9 +85,10 @@ def test_commission_a_rack_from_a_bare_machine_to_a_proven_matrix(open_as: OpenA
     text = Path(download.value.path()).read_text()
     assert "#103 = 140.25 " in text and "#107 = -131.8 " in text and "IF [#2 EQ 3] THEN #102 = 6" in text
     page.get_by_role("button", name="Plain words").click()
-    expect(page.locator("[data-program]")).to_contain_text("G53 G0 X193.25 Y851")
+    expect(page.get_by_role("button", name="Plain words")).to_have_attribute("aria-pressed", "true")
     page.get_by_role("button", name="Copy the text").click()
-    assert "from T1 to T3" in page.evaluate("navigator.clipboard.readText()")
+    copied = page.evaluate("navigator.clipboard.readText()")
+    assert "from T1 to T3" in copied and "G53 G0 X193.25 Y851" in copied
     stage(page, "Proof")
     page.get_by_role("button", name="Run the proof").click()
     expect(page.locator("button[data-worst=none]")).to_have_count(12, timeout=20_000)
@@ -114,7 +115,7 @@ def test_a_contact_is_found_followed_to_its_moment_and_mended(open_as: OpenAs) -
     expect(finding).to_contain_text("The spindle nose meets the setter in pocket 7")
     finding.get_by_role("button", name=re.compile("line")).click()
     expect(page.locator("[data-now]")).to_contain_text("X 453.400")
-    expect(page.locator(".program-line.now")).to_contain_text("(over the pocket)")
+    expect(page.locator("[data-program] .cm-now")).to_contain_text("(over the pocket)")
     finding.get_by_role("button", name="Set the stored top to −124.2").click()
     expect(page.locator("li[data-check=body-contact]")).to_have_count(0)
     expect(page.get_by_label("Stored top", exact=True).first).to_have_value("−124.200")
@@ -130,17 +131,17 @@ def test_stepping_and_playing_move_machine_time_and_block_together(open_as: Open
     page = open_as("viewer")
     heron(page)
     page.keyboard.press("End")
-    expect(page.locator(".program-line.now")).to_contain_text("M99")
+    expect(page.locator("[data-program] .cm-now")).to_contain_text("M99")
     page.keyboard.press("Home")
     seen = set()
     for _ in range(48):
         page.keyboard.press("ArrowRight")
         seen.add(page.locator("[data-now]").text_content())
     assert len(seen) >= 2
-    line = page.locator(".program-line.now s").text_content()
+    line = page.locator("[data-program] .cm-now").text_content()
     page.keyboard.press("ArrowRight")
     page.keyboard.press("ArrowLeft")
-    assert page.locator(".program-line.now s").text_content() == line
+    assert page.locator("[data-program] .cm-now").text_content() == line
     before = page.locator("[data-time]").text_content()
     page.keyboard.press("Space")
     page.wait_for_timeout(600)

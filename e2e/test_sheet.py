@@ -87,10 +87,17 @@ def test_the_score_shows_all_its_lanes_without_scrolling(open_as: OpenAs, where:
 def test_remarks_of_a_text_are_read_whole(open_as: OpenAs) -> None:
     page = opened(open_as, "heron/changer")
     program = page.locator("[data-program]")
+    expect(program.locator(".cm-remark").first).to_be_visible()
     frame = program.bounding_box()
     assert frame
-    wide = [box["x"] + box["width"] for one in program.locator(".remark").all()[:40] if (box := one.bounding_box())]
-    assert len(wide) == 40 and max(wide) <= frame["x"] + frame["width"]
+    seen = 0
+    for _ in range(12):
+        boxes = [box for one in program.locator(".cm-remark").all() if (box := one.bounding_box())]
+        assert all(box["x"] + box["width"] <= frame["x"] + frame["width"] for box in boxes)
+        seen += len(boxes)
+        program.locator(".cm-scroller").evaluate("(box) => box.scrollBy(0, box.clientHeight)")
+        page.wait_for_timeout(60)
+    assert seen > 40
 
 
 TEXTS = """() => {
@@ -141,15 +148,18 @@ def test_at_two_hundred_percent_the_page_scrolls_and_nothing_is_pressed_together
     expect(page.get_by_role("button", name="Hand panel")).to_be_in_viewport()
 
 
-def test_loops_and_branches_fold_in_the_text(open_as: OpenAs) -> None:
+def test_loops_and_branches_fold_in_the_text_by_button_and_by_line(open_as: OpenAs) -> None:
     page = opened(open_as, "curlew/changer")
-    text = page.get_by_role("region", name="Program text")
-    page.wait_for_selector("[data-time]")
-    page.get_by_role("button", name="fold loops and branches").click()
-    folded = text.locator("[data-line]").count()
-    fold = text.get_by_role("button", name=re.compile("^Fold the loop")).first
-    expect(fold).to_have_attribute("aria-expanded", "false")
-    fold.click()
-    expect(fold).to_have_attribute("aria-expanded", "true")
-    page.get_by_role("button", name="unfold all").click()
-    assert folded < text.locator("[data-line]").count() * 0.75
+    text = page.locator("[data-program]")
+    expect(text.locator(".cm-line").first).to_be_visible()
+    whole = text.locator(".cm-scroller").evaluate("(box) => box.scrollHeight")
+    page.keyboard.press("End")  # in the last branch
+    last = text.locator(".cm-now").inner_text()
+    page.get_by_role("button", name="Fold loops and branches").click()
+    expect(text.get_by_role("button", name=re.compile("^Unfold [0-9]+ lines$")).first).to_be_visible()
+    assert text.locator(".cm-scroller").evaluate("(box) => box.scrollHeight") < whole * 0.75
+    head = text.locator(".cm-now")
+    head.get_by_role("button", name=re.compile("^Unfold")).click()
+    expect(text.locator(".cm-now")).to_have_text(last)
+    page.get_by_role("button", name="Unfold all").click()
+    expect(text.locator(".cm-folded")).to_have_count(0)

@@ -1,5 +1,7 @@
+import { EditorView } from "@codemirror/view";
 import { expect, it } from "vitest";
-import { foldsOf, hiddenBy } from "./folds";
+import { foldEvery, folding, seenAt } from "./folding";
+import { foldsOf } from "./folds";
 
 const TEXT = `%
 (an exchange)
@@ -36,7 +38,16 @@ it("takes no numbered line for a label, and folds subprograms", () => {
   expect(foldsOf(["END1", "WHILE [1] DO1", "M30"])).toEqual([]);
 });
 
-it("hides what is in a closed fold and leaves its head", () => {
-  const hidden = hiddenBy(foldsOf(TEXT), new Set([5, 14]));
-  expect([...hidden]).toEqual([6, 7, 8, 9, 10, 15, 16, 17]);
+it("folds all in an editor, and shows what is folded at its head", () => {
+  const view = new EditorView({ doc: TEXT.join("\n"), extensions: folding });
+  expect(seenAt(view.state, 8)).toBe(8);
+  foldEvery(view);
+  expect([5, 8, 10, 11, 12, 17].map((line) => seenAt(view.state, line))).toEqual([5, 5, 5, 11, 11, 14]);
+  expect([...view.dom.querySelectorAll(".cm-folded")].map((fold) => fold.textContent)).toEqual([
+    "5 lines",
+    "2 lines",
+    "3 lines",
+  ]);
+  (view.dom.querySelector(".cm-folded") as HTMLElement).click();
+  expect(seenAt(view.state, 10)).toBe(10);
 });

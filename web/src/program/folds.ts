@@ -46,11 +46,3 @@ export function foldsOf(lines: string[]): Fold[] {
   });
   return folds.sort((one, other) => one.from - other.from || other.to - one.to);
 }
-
-/** The lines that closed folds hide. */
-export function hiddenBy(folds: Fold[], closed: ReadonlySet<number>): Set<number> {
-  const hidden = new Set<number>();
-  for (const { from, to } of folds)
-    if (closed.has(from)) for (let line = from + 1; line <= to; line++) hidden.add(line);
-  return hidden;
-}

@@ -1,7 +1,9 @@
 import { Text } from "@codemirror/state";
+import { EditorView } from "@codemirror/view";
 import { describe, expect, it } from "vitest";
 import type { Finding } from "../api/client";
-import { byLine, decorated, NO_MARKS } from "./marks";
+import { folding } from "./folding";
+import { byLine, decorated, marking, NO_MARKS, setMarks } from "./marks";
 
 const finding = (line: number | null, severity: Finding["severity"] = "stop", message = "It is wrong."): Finding =>
   ({ check: "offset-off", severity, message, line, at_seconds: null }) as unknown as Finding;
@@ -29,9 +31,13 @@ describe("the marks of a text", () => {
     expect(told.get(4)).toHaveLength(2);
   });
 
-  it("have the block of the moment, alone or with what is said of it", () => {
-    expect(laid({ line: 2 })).toEqual([[2, "cm-now"]]);
-    expect(laid({ line: 3, told: byLine([finding(3)]) })[0]).toEqual([3, "cm-now cm-line-stop"]);
+  it("have the line of the moment, alone or with what is said of it, until another is set", () => {
+    const view = new EditorView({ doc, extensions: [folding, marking(() => {})] });
+    const shown = () => [...view.dom.querySelectorAll(".cm-now")].map((line) => line.className);
+    view.dispatch({ effects: setMarks.of({ ...NO_MARKS, line: 3, told: byLine([finding(3)]) }) });
+    expect(shown()).toEqual([expect.stringContaining("cm-line-stop")]);
+    view.dispatch({ effects: setMarks.of({ ...NO_MARKS, line: 9 }) });
+    expect(shown()).toEqual([]);
   });
 
   it("leave out what is said of no line, or of one that is not there any more", () => {

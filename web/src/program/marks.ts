@@ -1,7 +1,15 @@
-/** What stands in a text beside its words: what the checks say of a line, its seconds, the block of the moment. */
-import { type Extension, RangeSetBuilder, StateEffect, StateField, type Text } from "@codemirror/state";
+/** What stands in a text beside its words: what the checks say of a line, its seconds, the line of the moment. */
+import {
+  type EditorState,
+  type Extension,
+  RangeSetBuilder,
+  StateEffect,
+  StateField,
+  type Text,
+} from "@codemirror/state";
 import { Decoration, type DecorationSet, EditorView, GutterMarker, gutter, WidgetType } from "@codemirror/view";
 import type { Finding } from "../api/client";
+import { seenAt } from "./folding";
 
 export interface Marks {
   /** what is said of a line, by its number from 1; 0: of the whole text */
@@ -61,17 +69,23 @@ class Told extends WidgetType {
 /** The decorations of a text: each line that something is said of, with what is said below it. */
 export function decorated(doc: Text, marks: Marks, onChoose: (finding: Finding) => void): DecorationSet {
   const builder = new RangeSetBuilder<Decoration>();
-  const numbers = [...new Set([...marks.told.keys(), marks.line])].filter((n) => n >= 1 && n <= doc.lines);
+  const numbers = [...marks.told.keys()].filter((n) => n >= 1 && n <= doc.lines);
   for (const number of numbers.sort((a, b) => a - b)) {
     const line = doc.line(number);
-    const findings = marks.told.get(number);
-    const worst = findings?.some((entry) => entry.severity === "stop") ? "stop" : "warn";
-    const classes = [number === marks.line ? "cm-now" : "", findings ? `cm-line-${worst}` : ""].join(" ").trim();
-    builder.add(line.from, line.from, Decoration.line({ class: classes }));
-    if (findings)
-      builder.add(line.to, line.to, Decoration.widget({ widget: new Told(findings, onChoose), block: true, side: 1 }));
+    const findings = marks.told.get(number) ?? [];
+    const worst = findings.some((entry) => entry.severity === "stop") ? "stop" : "warn";
+    builder.add(line.from, line.from, Decoration.line({ class: `cm-line-${worst}` }));
+    builder.add(line.to, line.to, Decoration.widget({ widget: new Told(findings, onChoose), block: true, side: 1 }));
   }
   return builder.finish();
+}
+
+const now = Decoration.line({ class: "cm-now" });
+
+/** The line of the moment; what is folded is marked at its head. */
+function marked(state: EditorState, line: number): DecorationSet {
+  if (line < 1 || line > state.doc.lines) return Decoration.none;
+  return Decoration.set(now.range(state.doc.line(seenAt(state, line)).from));
 }
 
 class Seconds extends GutterMarker {
@@ -108,5 +122,6 @@ export function marking(onChoose: (finding: Finding) => void): Extension {
     },
     lineMarkerChange: (update) => update.transactions.some((part) => part.effects.some((e) => e.is(setMarks))),
   });
-  return [field, seconds];
+  const moment = EditorView.decorations.of((view) => marked(view.state, view.state.field(field).marks.line));
+  return [field, seconds, moment];
 }

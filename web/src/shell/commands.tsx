@@ -83,7 +83,7 @@ function downloadText() {
 }
 
 /** Where keys belong to what has the focus: text, and what arrows move within. */
-const TEXT = "input, select, textarea, [contenteditable]";
+const TEXT = "input, select, textarea, [contenteditable='true']";
 const OWN_ARROWS =
   "[role=listbox], [role=menu], [role=menuitem], [role=tablist], [role=radiogroup], [role=slider], [role=separator], [cmdk-root]";
 

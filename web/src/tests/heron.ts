@@ -1,5 +1,7 @@
 /** Heron as the server answers for it, and a server that is played by the test. */
 import { readFileSync } from "node:fs";
+import { EditorView } from "@codemirror/view";
+import { waitFor } from "@testing-library/react";
 import { vi } from "vitest";
 import type { Answer, Changer, Machine, Rack, Setup, Vocabulary } from "../api/client";
 import { queries } from "../api/query";
@@ -130,4 +132,14 @@ export function sized(width = 720, height = 520): void {
       unobserve() {}
     },
   );
+}
+
+/** The program text that is shown, whole: an editor draws only what is in sight. */
+export async function textShown(): Promise<string> {
+  const editor = await waitFor(() => {
+    const found = document.querySelector<HTMLElement>("[data-program] .cm-editor");
+    if (!found) throw new Error("no text is shown");
+    return found;
+  });
+  return EditorView.findFromDOM(editor)?.state.doc.toString() ?? "";
 }

@@ -18,7 +18,7 @@ import { RoutineSchedule } from "../stages/routines/schedule";
 import { axesOf, means, type Place, useTouches, xyz } from "../stages/routines/touches";
 import { UnderFaults } from "../stages/routines/under-faults";
 import { useWork } from "../work/store";
-import { type Call, machine, ofProbing, ofTouches, opened, others, play, sized } from "./heron";
+import { type Call, machine, ofProbing, ofTouches, opened, others, play, sized, textShown } from "./heron";
 
 const curlew = others.curlew.document;
 const probing = ofProbing.probing as NonNullable<typeof ofProbing.probing>;
@@ -58,7 +58,7 @@ beforeEach(() => {
 afterEach(cleanup);
 
 describe("a routine", () => {
-  it("is drawn with its touches in their order, and its dimensions editable where they stand", () => {
+  it("is drawn with its touches in their order, and its dimensions editable where they stand", async () => {
     routes();
     const { container } = render(<RoutinesStage />);
     const numbers = [...container.querySelectorAll("[data-touch]")].map((touch) => touch.getAttribute("data-touch"));
@@ -68,7 +68,7 @@ describe("a routine", () => {
     expect(within(screen.getByRole("list", { name: "What it needs" })).getAllByRole("listitem")).toHaveLength(
       probing.needs.length,
     );
-    expect(screen.getByText(/G68 X0 Y0 R/)).toBeTruthy();
+    expect(await textShown()).toContain("G68 X0 Y0 R");
   });
 
   it("keeps its touches within the room, and their numbers off them", () => {

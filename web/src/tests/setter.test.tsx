@@ -12,7 +12,7 @@ import { UnderFaults } from "../stages/setter/under-faults";
 import { windowOf } from "../stages/setter/window";
 import { BringInTools } from "../stages/tools/bring-in";
 import { useWork } from "../work/store";
-import { type Call, heron, machine, ofMeasuring, opened, play, sized } from "./heron";
+import { type Call, heron, machine, ofMeasuring, opened, play, sized, textShown } from "./heron";
 
 const routes = (more: Parameters<typeof play>[0] = {}) =>
   play({
@@ -33,7 +33,7 @@ beforeEach(() => {
 afterEach(cleanup);
 
 describe("the setter", () => {
-  it("is drawn with the longest and the shortest tool, its heights editable where they stand", () => {
+  it("is drawn with the longest and the shortest tool, its heights editable where they stand", async () => {
     routes();
     const { container } = render(<SetterStage />);
     expect([...container.querySelectorAll("[data-column]")].map((c) => c.getAttribute("data-column"))).toEqual([
@@ -43,7 +43,7 @@ describe("the setter", () => {
     ]);
     expect(screen.getByRole("button", { name: /^plane, −124.200, edit/ })).toBeTruthy();
     expect(container.querySelector("[data-fits=true]")).toBeTruthy();
-    expect(screen.getByText(/G38.3 Z-19 F300/)).toBeTruthy();
+    expect(await textShown()).toContain("G38.3 Z-19 F300");
   });
 
   it("offers the fastest search, and asks for the sequence that is chosen", async () => {

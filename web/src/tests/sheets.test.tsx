@@ -26,6 +26,9 @@ const to = (from_tool: number, to_tool: number) => ({ from_tool, to_tool, routin
 const numbers = (selector: string, attribute: string) =>
   [...document.querySelectorAll(selector)].map((node) => Number(node.getAttribute(attribute)));
 
+/** The words of a line, without its remark. */
+const words = (text: string, line: number) => (text.split("\n")[line - 1] ?? "").replace(/\s*\(.*/, "");
+
 describe("the sheet of the changer", () => {
   it("draws ten pockets at one pitch, numbered, with what is in each", () => {
     render(<ChangerSheet />);
@@ -155,19 +158,18 @@ describe("the score and the text", () => {
     expect(screen.getByText(/Choose an exchange/)).toBeTruthy();
   });
 
-  it("marks the block of the moment, and lines that a finding is about", () => {
+  it("marks the line of the moment, and what is said of a line below it", async () => {
     opened(contact);
     render(<ProgramView />);
+    const last = contact.exchange?.trace?.blocks.at(-1)?.line ?? 0;
+    const text = contact.exchange?.texts.find((entry) => entry.profile === contact.exchange?.shown)?.text ?? "";
     act(() => useWork.getState().seek(1e9));
-    expect(document.querySelector(".program-line.now s")?.textContent).toBe(
-      String(contact.exchange?.trace?.blocks.at(-1)?.line),
-    );
-    const line = contact.exchange?.findings.find((entry) => entry.check === "body-contact")?.line;
-    expect(document.querySelector(`[data-line='${line}']`)?.className).toContain("told");
-    fireEvent.click(document.querySelector(`[data-line='${line}']`) as Element);
-    expect(useWork.getState().chosen?.line).toBe(line);
-    fireEvent.click(document.querySelector("[data-line='47']") as Element);
-    expect(contact.exchange?.trace?.blocks[useWork.getState().block]?.line).toBe(47);
+    await waitFor(() => expect(document.querySelector(".cm-now")?.textContent).toContain(words(text, last)));
+    const told = contact.exchange?.findings.find((entry) => entry.check === "body-contact");
+    const below = document.querySelector(".cm-told button[data-check='body-contact']") as Element;
+    expect(below.textContent).toBe(told?.message);
+    fireEvent.click(below);
+    expect(useWork.getState().chosen?.line).toBe(told?.line);
   });
 
   it("asks for the other profile's text", async () => {

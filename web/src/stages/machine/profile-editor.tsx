@@ -4,13 +4,13 @@ import { type ReactNode, useId, useRef, useState } from "react";
 import { type ControlProfile, client } from "../../api/client";
 import { useAnswer } from "../../api/query";
 import { save } from "../../program/save";
+import { ProgramText } from "../../program/text";
 import { TextInput } from "../../quantity/text-input";
 import { plainNumber } from "../../quantity/understand";
 import { may } from "../../shell/session";
 import { useWork } from "../../work/store";
 import { type Field, GROUPS, PARAMETERS } from "./profile-fields";
 import { useProfiles } from "./profiles";
-import { ProgramLines } from "./way-text";
 
 export function ProfileEditor() {
   const profiles = useProfiles();
@@ -341,7 +341,7 @@ function SampleView({ profile }: { profile: Known }) {
         </p>
       </div>
       <div className="min-h-0 flex-1 overflow-auto">
-        <ProgramLines text={sample.text ?? ""} />
+        <ProgramText text={sample.text ?? ""} />
       </div>
     </div>
   );

@@ -4,6 +4,7 @@ import type { MachineAnswer } from "../../api/client";
 import { FindingItem } from "../../findings/findings";
 import { useLive } from "../../live/live";
 import { save } from "../../program/save";
+import { ProgramText } from "../../program/text";
 import { TextButton } from "../../program/text-button";
 import { may } from "../../shell/session";
 import { useWork } from "../../work/store";
@@ -26,7 +27,7 @@ export function WayText() {
       {refused && <p className="px-4 text-stop">{refused}</p>}
       <div className="min-h-0 flex-1 overflow-auto">
         {way.why && <p className="says wrong">{way.why}</p>}
-        <ProgramLines text={way.text ?? ""} />
+        <ProgramText text={way.text ?? ""} />
         <ul className="mt-3">
           {way.findings.map((finding) => (
             <FindingItem key={finding.message} finding={finding} extra={finding.line ? "" : undefined} />
@@ -77,23 +78,6 @@ function WayBar({ way, ways }: { way: Way; ways: Way[] }) {
           <Play size={15} /> Run it
         </TextButton>
       )}
-    </div>
-  );
-}
-
-export function ProgramLines({ text }: { text: string }) {
-  return (
-    <div data-program>
-      {text
-        .replace(/\n$/, "")
-        .split("\n")
-        .map((line, index) => (
-          // biome-ignore lint/suspicious/noArrayIndexKey: a line is known by its number
-          <div key={index} className="program-line">
-            <s>{index + 1}</s>
-            <span>{line}</span>
-          </div>
-        ))}
     </div>
   );
 }

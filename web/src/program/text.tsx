@@ -1,0 +1,33 @@
+/** A program text that is only read: searched, folded, with its marks. */
+import { lazy, Suspense } from "react";
+import type { Finding } from "../api/client";
+import { type Marks, NO_MARKS } from "./marks";
+
+const Editor = lazy(() => import("./editor"));
+
+interface Props {
+  text: string;
+  marks?: Marks;
+  folded?: boolean | null;
+  onLine?: (line: number) => void;
+  onChoose?: (finding: Finding) => void;
+}
+
+export function ProgramText({ text, marks = NO_MARKS, folded = null, onLine, onChoose = () => {} }: Props) {
+  return (
+    <Suspense fallback={<p className="p-4 text-ink-2">Opening the text.</p>}>
+      <Editor
+        text={text.replace(/\n$/, "")}
+        beside={null}
+        marks={marks}
+        label="Program text"
+        readOnly
+        at={null}
+        follows
+        folded={folded}
+        onLine={onLine}
+        onChoose={onChoose}
+      />
+    </Suspense>
+  );
+}
