@@ -1,6 +1,7 @@
 import { Component, type ReactNode, Suspense, useEffect } from "react";
 import { BrowserRouter, Link, Navigate, Route, Routes, useLocation, useParams } from "react-router";
 import { History } from "./history/history";
+import { Looking } from "./history/looking";
 import { HandPanel } from "./live/hand-panel";
 import { when } from "./quantity/when";
 import { tellGone, useGone } from "./shell/address";
@@ -48,6 +49,7 @@ function Frame() {
       <PrintTitle />
       <main id="main" tabIndex={-1} className="flex min-h-0 min-w-0 flex-col">
         <GoneNote />
+        <Looking />
         <div className="min-h-0 flex-1">
           <Routes>
             <Route path="/" element={<InShop />} />
@@ -69,10 +71,12 @@ function Frame() {
 /** What stands on every printed page: the machine, its revision, what is shown of it, the date and the page's number. */
 function PrintTitle() {
   const machine = useWork((work) => work.machine);
+  const looking = useWork((work) => work.looking);
   const name = useWork((work) => work.document?.machine.name);
   const stage = useLocation().pathname.split("/")[3] ?? "the shop";
   useEffect(() => {
-    const revision = machine ? `, revision ${machine.revision} by ${machine.author}, ${when(machine.changed)}` : "";
+    const shown = looking ?? (machine && { ...machine, number: machine.revision });
+    const revision = shown ? `, revision ${shown.number} by ${shown.author}, ${when(shown.changed)}` : "";
     const title = `${name ?? "Orthotrope"} · ${stage}${revision}`;
     const sheet = document.createElement("style");
     const stamp = () => {
@@ -85,7 +89,7 @@ function PrintTitle() {
       sheet.remove();
       window.removeEventListener("beforeprint", stamp);
     };
-  }, [name, stage, machine]);
+  }, [name, stage, machine, looking]);
   return null;
 }
 

@@ -155,9 +155,12 @@ class RevisionListed:
 
 @dataclass(frozen=True, slots=True)
 class OldRevision:
-    """An earlier document, and how another (``against``, the newest where none was asked for) differs from it; what both look like."""
+    """An earlier document, who left it so and when, and how another (``against``, the newest where none was asked for) differs from it;
+    what both look like."""
 
     number: int
+    author: str
+    changed: datetime
     against: int
     document: Setup
     changes: list[Change]
@@ -170,4 +173,5 @@ class OldRevision:
         one, two = revision.setup, other.setup
         found = changes(one.as_json(), two.as_json())
         scenes = [Scene.of(nominal_world(setup)) for setup in (one, two)]
-        return cls(revision.number, other.number, one, found, *scenes)
+        author = revision.author.get_username()
+        return cls(revision.number, author, revision.changed, other.number, one, found, *scenes)

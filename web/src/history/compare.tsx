@@ -73,6 +73,10 @@ function BothPlans({ old }: { old: OldRevision }) {
   const [left, right, low, top] = [Math.min(...xs), Math.max(...xs), Math.min(...ys), Math.max(...ys)];
   const scale = Math.min((WIDE - 40) / Math.max(1, right - left), (HIGH - 20) / Math.max(1, top - low));
   const high = (top - low) * scale + 20;
+  const moved = movedPockets(old);
+  const longest = Math.max(0, ...moved.map(({ dx, dy }) => Math.hypot(dx, dy)));
+  const times = longest > 0 ? magnified(LONGEST / (longest * scale)) : 0;
+  const shown = Math.max(1, times);
   const to = { scale, atX: (mm: number) => 20 + (mm - left) * scale, atY: (mm: number) => 10 + (top - mm) * scale };
   return (
     <figure className="mb-2">
@@ -85,12 +89,43 @@ function BothPlans({ old }: { old: OldRevision }) {
         <PlanBodies scene={old.against_scene} to={to} />
         <Pockets scene={old.against_scene} to={to} colour="var(--ink)" />
         <Pockets scene={old.scene} to={to} colour="var(--now)" />
+        {moved.map(({ pocket, x, y, dx, dy }) => (
+          <path
+            key={pocket}
+            d={`M${to.atX(x)} ${to.atY(y)}l${dx * shown * scale} ${-dy * shown * scale}`}
+            stroke="var(--now)"
+            strokeWidth="2.5"
+            data-moved={pocket}
+          />
+        ))}
       </svg>
       <figcaption className="text-[13.5px] text-ink-3">
         Pockets of revision {old.against} in ink, of revision {old.number} in colour over them.
+        {times > 0 && ` The strokes show which way each was, ${times} times as long as it is.`}
       </figcaption>
     </figure>
   );
+}
+
+/** px: the longest stroke that shows how far a pocket was moved */
+const LONGEST = 34;
+
+/** A round number of times, below one that is not. */
+export function magnified(times: number): number {
+  if (times <= 1) return 0;
+  const power = 10 ** Math.floor(Math.log10(times));
+  return [5, 2, 1].map((part) => part * power).find((round) => round <= times) ?? 0;
+}
+
+/** The pockets that both have, at different places: where the later one has it, and how far from there the earlier one had it, mm. */
+function movedPockets(old: OldRevision) {
+  const before = new Map(old.scene.magazine?.pockets.map((entry) => [entry.pocket, entry]));
+  const now = old.against_scene.magazine?.pockets ?? [];
+  return now.flatMap(({ pocket, x, y }) => {
+    const was = before.get(pocket);
+    const [dx, dy] = was ? [was.x - x, was.y - y] : [0, 0];
+    return Math.hypot(dx, dy) > 1e-6 ? [{ pocket, x, y, dx, dy }] : [];
+  });
 }
 
 /** What the plan must hold: pockets and bodies, with what they reach. */

@@ -2,15 +2,16 @@
 
 import { useInfiniteQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { client, noConnection, type OldRevision, type Revision, refusal } from "../api/client";
+import { client, type OldRevision, type Revision } from "../api/client";
 import { dataOf, queries, useAnswer } from "../api/query";
 import { useUnit } from "../quantity/rows";
 import { when } from "../quantity/when";
 import { Dialog } from "../shell/dialog";
-import { may } from "../shell/session";
+import { is } from "../shell/session";
 import { place, said } from "../shell/value";
 import { useWork } from "../work/store";
 import { Compare } from "./compare";
+import { restore } from "./restore";
 
 type Changes = Revision["changes"];
 
@@ -66,14 +67,16 @@ export function History({ onClose }: { onClose: () => void }) {
   const numbers = revisions?.map((revision) => revision.number) ?? [];
   const trouble = refused || pages.failureReason?.message || old.trouble;
 
-  async function restore(number: number) {
-    if (!slug) return;
-    const { data, error } = await client
-      .POST("/api/machines/{slug}/revisions/{number}/restore", { params: { path: { slug, number } } })
-      .catch(noConnection);
-    if (!data) return setTrouble(refusal(error));
-    await useWork.getState().restored(data);
-    setShown(null);
+  async function restored(number: number) {
+    const refused = await restore(number);
+    setTrouble(refused);
+    if (refused === null) setShown(null);
+  }
+  async function look(number: number) {
+    if (useWork.getState().saving !== "saved")
+      return setTrouble("There are edits that are not saved yet. Wait, or settle them first.");
+    await useWork.getState().lookBack(number);
+    onClose();
   }
   const newest = revisions?.[0]?.number;
   const oldest = revisions?.at(-1)?.number ?? 1;
@@ -88,8 +91,9 @@ export function History({ onClose }: { onClose: () => void }) {
             newest={newest}
             numbers={numbers}
             old={looked?.number === revision.number ? looked : null}
-            onLook={(against) => setShown({ number: revision.number, against })}
-            onRestore={() => void restore(revision.number)}
+            onCompare={(against) => setShown({ number: revision.number, against })}
+            onLook={() => void look(revision.number)}
+            onRestore={() => void restored(revision.number)}
           />
         ))}
       </ol>
@@ -107,11 +111,12 @@ interface EntryProps {
   newest: number | undefined;
   numbers: number[];
   old: OldRevision | null;
-  onLook: (against: number | null) => void;
+  onCompare: (against: number | null) => void;
+  onLook: () => void;
   onRestore: () => void;
 }
 
-function Entry({ revision, newest, numbers, old, onLook, onRestore }: EntryProps) {
+function Entry({ revision, newest, numbers, old, onCompare, onLook, onRestore }: EntryProps) {
   return (
     <li className="grid grid-cols-[90px_1fr_auto] gap-3 border-t border-rule-2 py-2.5">
       <div>
@@ -130,7 +135,7 @@ function Entry({ revision, newest, numbers, old, onLook, onRestore }: EntryProps
               <select
                 className="choice w-20! border border-ink! px-1"
                 value={old.against}
-                onChange={(event) => onLook(Number(event.currentTarget.value))}
+                onChange={(event) => onCompare(Number(event.currentTarget.value))}
               >
                 {numbers
                   .filter((number) => number !== revision.number || number === old.against)
@@ -146,10 +151,13 @@ function Entry({ revision, newest, numbers, old, onLook, onRestore }: EntryProps
         )}
       </div>
       <div className="flex flex-col gap-1">
-        <button type="button" className="link" onClick={() => onLook(null)}>
+        <button type="button" className="link" onClick={onLook}>
           look
         </button>
-        {may("technician") && revision.number !== newest && (
+        <button type="button" className="link" onClick={() => onCompare(null)}>
+          compare
+        </button>
+        {is("technician") && revision.number !== newest && (
           <button type="button" className="link" onClick={onRestore}>
             restore
           </button>

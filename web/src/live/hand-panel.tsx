@@ -5,7 +5,7 @@ import { useEffect, useState } from "react";
 import { shown } from "../quantity/format";
 import { useUnit } from "../quantity/rows";
 import { useReadings } from "../readings/readings";
-import { may } from "../shell/session";
+import { is } from "../shell/session";
 import { useShell } from "../shell/shell-state";
 import { useWork } from "../work/store";
 import { Capture } from "./capture";
@@ -130,7 +130,7 @@ export const WORDS: Record<string, string> = {
 function State() {
   const practice = useWork((work) => work.machine?.agent === "");
   const [hands, setHands] = useState(false);
-  const able = may("technician") && practice;
+  const able = is("technician") && practice;
   const absent = useLive((live) => live.link.says.includes("no device"));
   return (
     <div className="flex min-h-0 flex-col gap-1.5 overflow-auto p-2 text-[14px]">

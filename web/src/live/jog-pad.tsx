@@ -3,7 +3,7 @@ import { useEffect } from "react";
 import { shown, unitOf } from "../quantity/format";
 import { QuantityInput } from "../quantity/quantity-input";
 import { useUnit } from "../quantity/rows";
-import { may } from "../shell/session";
+import { is } from "../shell/session";
 import { useShell } from "../shell/shell-state";
 import { useWork } from "../work/store";
 import { AXES, type Axis, useLive } from "./live";
@@ -60,7 +60,7 @@ export function JogPad() {
   const { armed, step, creep } = useLive();
   const unit = useUnit();
   const practice = useWork((work) => work.machine?.agent === "");
-  const able = may("technician") && practice;
+  const able = is("technician") && practice;
   const { set } = useLive.getState();
   const fits = STEPS[unit].includes(step);
   useEffect(() => {

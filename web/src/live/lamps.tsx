@@ -1,6 +1,6 @@
 /** Inputs as lamps, told apart by shape; on the practice machine one presses, lets go, unplugs. */
 import { Plug, Unplug } from "lucide-react";
-import { may } from "../shell/session";
+import { is } from "../shell/session";
 import { useWork } from "../work/store";
 import { useLive } from "./live";
 
@@ -46,7 +46,7 @@ function InputLamp({ number, name, made }: { number: number; name: string; made:
         {name}
         <span className="sr-only">, {made === undefined ? "not reported" : made ? "made" : "idle"}</span>
       </span>
-      {practice && may("technician") && <Hands number={number} name={name} />}
+      {practice && is("technician") && <Hands number={number} name={name} />}
     </li>
   );
 }

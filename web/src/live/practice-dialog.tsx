@@ -4,7 +4,7 @@ import { client, noConnection, refusal } from "../api/client";
 import { kindOf, shown, unitOf } from "../quantity/format";
 import { useUnit } from "../quantity/rows";
 import { Dialog } from "../shell/dialog";
-import { may } from "../shell/session";
+import { is } from "../shell/session";
 import { read } from "../work/pointer";
 import { useWork } from "../work/store";
 import { type Answer, AXES, useLive } from "./live";
@@ -12,7 +12,7 @@ import { type Answer, AXES, useLive } from "./live";
 export function PracticeDialog({ onClose }: { onClose: () => void }) {
   const refused = useLive((live) => live.refused);
   const { send } = useLive.getState();
-  const able = may("technician");
+  const able = is("technician");
   useEffect(() => {
     void send({ do: "hands" }).then((answer) => answer.hands && useLive.setState({ hands: answer.hands }));
   }, [send]);

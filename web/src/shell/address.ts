@@ -111,7 +111,9 @@ export function usePart(part: string, value: string | null, ready: boolean, choo
   useParts({ [part]: value }, ready, (asked) => {
     const name = asked[part] ?? "";
     if (choose(name)) return true;
-    tellGone(`${part === "tool" ? `T${name}` : `The ${part} “${name}”`} is not in the Setup any more.`);
+    tellGone(
+      `${part === "tool" ? `T${name}` : `The ${part} “${name}”`} ${part === "result" ? "was not kept for this routine" : "is not in the Setup any more"}.`,
+    );
     return false;
   });
 }

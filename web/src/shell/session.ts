@@ -5,6 +5,8 @@ import { client, noConnection, refusal, type Session } from "../api/client";
 interface Signed {
   session: Session | null;
   trouble: string | null;
+  /** an earlier revision is looked at, which is not changed any more */
+  looksBack: boolean;
   load: () => Promise<void>;
   enter: (user: string, password: string) => Promise<boolean>;
   enterDemo: (role: "viewer" | "technician" | "supervisor") => Promise<boolean>;
@@ -16,6 +18,7 @@ const ORDER = ["viewer", "technician", "supervisor"];
 export const useSession = create<Signed>((set) => ({
   session: null,
   trouble: null,
+  looksBack: false,
   async load() {
     try {
       const { data } = await client.GET("/api/session");
@@ -40,8 +43,13 @@ export const useSession = create<Signed>((set) => ({
   },
 }));
 
-/** Whether the interface offers a change; the server decides for itself. */
-export function may(role: "technician" | "supervisor"): boolean {
+type Role = "technician" | "supervisor";
+
+/** Whether who is signed in has this role, or more. */
+export function is(role: Role): boolean {
   const mine = useSession.getState().session?.role;
   return mine !== null && mine !== undefined && ORDER.indexOf(mine) >= ORDER.indexOf(role);
 }
+
+/** Whether the interface offers a change; the server decides for itself. */
+export const may = (role: Role): boolean => is(role) && !useSession.getState().looksBack;

@@ -78,7 +78,7 @@ const ICON = "button plain border-0! bg-transparent! px-2.5!";
 
 function Side({ deeds, inMachine }: { deeds: Deed[]; inMachine: boolean }) {
   const ground = useShell((shell) => shell.ground);
-  const canUndo = useWork((work) => work.done.length > 0);
+  const canUndo = useWork((work) => work.done.length > 0 && !work.looking);
   const { turnGround, set } = useShell.getState();
   return (
     <div className="flex items-center gap-1 border-l border-rule px-2">

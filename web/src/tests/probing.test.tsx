@@ -258,7 +258,9 @@ describe("a result", () => {
       author: "supervisor",
       taken: "2026-11-20T08:00:00Z",
     };
-    const list = [{ id: 3, quantities, ...shared }];
+    const touches = probing.aims.map((aim) => xyz(aim.stands));
+    const others = touches.map(([x, y, z]): (typeof touches)[number] => [x + 0.1, y, z]);
+    const list = [{ id: 3, quantities, places: others, stood: true, ...shared }];
     const calls = routes({
       "POST /api/routines/result": (body: Call["body"]) => {
         const last = body.last as Record<string, number> | undefined;
@@ -273,12 +275,13 @@ describe("a result", () => {
         list.unshift({
           id: 4,
           quantities: [{ ...(quantities[0] as (typeof quantities)[0]), value: 381.2 }],
+          places: touches,
+          stood: false,
           ...shared,
         });
         return [200, list[0]];
       },
     });
-    const touches = probing.aims.map((aim) => xyz(aim.stands));
     useTouches.getState().set("heron frame corner", touches);
     const { container } = render(<ResultView />);
     const moved = () => container.querySelector<HTMLElement>("[data-found=x] [data-moved]")?.textContent;
@@ -294,6 +297,11 @@ describe("a result", () => {
       places: touches,
       stood: false,
     });
+    expect(window.location.search).toBe("?result=4");
+    fireEvent.click(screen.getAllByRole("button", { name: "open" })[1] as Element);
+    await waitFor(() => expect(window.location.search).toBe("?result=3"));
+    expect(useTouches.getState().places["heron frame corner"]).toEqual(others);
+    expect((screen.getByRole("checkbox", { name: /read off after/ }) as HTMLInputElement).checked).toBe(true);
   });
 
   it("is worked out once every touch is entered, and sets the work offset as readings", async () => {

@@ -1,7 +1,8 @@
-import { cleanup, fireEvent, render, screen, waitFor, within } from "@testing-library/react";
+import { act, cleanup, fireEvent, render, screen, waitFor, within } from "@testing-library/react";
 import { BrowserRouter, MemoryRouter } from "react-router";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import { History } from "../history/history";
+import { Looking } from "../history/looking";
 import { Palette, useDeeds, useShortcuts } from "../shell/commands";
 import { Troubles } from "../shell/conflict";
 import { may, useSession } from "../shell/session";
@@ -191,6 +192,14 @@ describe("keys and commands", () => {
   });
 });
 
+/** The scene with its pockets elsewhere, by mm in X. */
+const shifted = (by: number) => {
+  const { scene } = clean;
+  const magazine = scene?.magazine;
+  const pockets = magazine?.pockets.map((pocket) => ({ ...pocket, x: pocket.x + by }));
+  return { ...scene, magazine: { ...magazine, pockets } };
+};
+
 describe("history and conflict", () => {
   const change = { where: "/changer/rack/pitch", before: 58.5, after: 58.9 };
   const revision = (number: number) => ({
@@ -207,7 +216,16 @@ describe("history and conflict", () => {
       "GET /api/machines/heron/revisions": () => [200, [revision(2), revision(1)]],
       "GET /api/machines/heron/revisions/1": () => [
         200,
-        { number: 1, against: 2, document: heron, changes: [change], scene: clean.scene, against_scene: clean.scene },
+        {
+          number: 1,
+          author: "technician",
+          changed: "2026-11-25T10:00:00Z",
+          against: 2,
+          document: heron,
+          changes: [change],
+          scene: shifted(0.02),
+          against_scene: clean.scene,
+        },
       ],
       "POST /api/machines/heron/revisions/1/restore": () => [200, { ...machine, revision: 3 }],
       "POST /api/preview": () => [200, clean],
@@ -215,16 +233,56 @@ describe("history and conflict", () => {
     render(<History onClose={() => {}} />);
     expect(await screen.findByText("revision 2")).toBeTruthy();
     expect(screen.getAllByText(/Pitch/)).toHaveLength(1);
-    fireEvent.click(screen.getAllByRole("button", { name: "look" })[1] as Element);
+    fireEvent.click(screen.getAllByRole("button", { name: "compare" })[1] as Element);
     const beside = within(await screen.findByRole("region", { name: "Revision 1 beside 2" }));
     expect(beside.getByText("Changer")).toBeTruthy();
     const values = beside.getByText("Pitch").closest("tr")?.querySelectorAll("td");
     expect([...(values ?? [])].map((cell) => cell.textContent)).toEqual(["Pitch", "58.500", "58.900"]);
     expect(beside.getByRole("img").querySelectorAll("circle").length).toBeGreaterThan(19);
+    expect(beside.getByText(/1000 times as long/)).toBeTruthy();
+    expect(beside.getByRole("img").querySelectorAll("[data-moved]")).toHaveLength(10);
     expect(screen.getAllByRole("button", { name: "restore" })).toHaveLength(1);
     fireEvent.click(screen.getByRole("button", { name: "restore" }));
     await waitFor(() => expect(useWork.getState().machine?.revision).toBe(3));
     expect(calls.some((call) => call.path.endsWith("/restore"))).toBe(true);
+  });
+
+  it("looks at an earlier revision on every stage, changes nothing of it, and goes back", async () => {
+    const earlier = { ...heron, machine: { ...heron.machine, name: "Heron as it was" } };
+    const calls = play({
+      "GET /api/machines/heron/revisions/1": () => [
+        200,
+        { number: 1, author: "supervisor", changed: "2026-11-25T10:00:00Z", document: earlier },
+      ],
+      "GET /api/machines/heron": () => [200, { ...machine, revision: 7 }],
+      "POST /api/preview": () => [200, clean],
+    });
+    useWork.setState({ machine: { ...machine, revision: 7 } });
+    const { container } = render(
+      <MemoryRouter>
+        <Looking />
+      </MemoryRouter>,
+    );
+    await act(() =>
+      useWork
+        .getState()
+        .lookBack(1)
+        .then(() => {}),
+    );
+    expect(screen.getByRole("status").textContent).toContain("Revision 1 as supervisor left it");
+    expect(window.location.search).toBe("?revision=1");
+    expect(useWork.getState().document?.machine.name).toBe("Heron as it was");
+    expect(may("technician")).toBe(false);
+    expect((await useWork.getState().edit("/changer/rack/pitch", 60))[0]?.what).toContain("This is revision 1");
+    await act(() => useWork.getState().refresh());
+    await act(() => useWork.getState().flush());
+    expect(useWork.getState().document?.machine.name).toBe("Heron as it was");
+    expect(calls.some((call) => call.method === "PUT")).toBe(false);
+    fireEvent.click(screen.getByRole("button", { name: "Back to the newest" }));
+    await waitFor(() => expect(container.textContent).toBe(""));
+    expect(useWork.getState().document).toBe(useWork.getState().machine?.document);
+    expect(may("technician")).toBe(true);
+    expect(window.location.search).toBe("");
   });
 
   it("shows both values of a conflict", () => {

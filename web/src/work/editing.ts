@@ -30,7 +30,11 @@ export function editing(set: SetWork, get: GetWork): Pick<Work, "edit" | "undo" 
   return {
     edit(pointer, wanted) {
       const run = async (): Promise<Fault[]> => {
-        const { document } = get();
+        const { document, looking } = get();
+        if (looking)
+          return [
+            { where: "", what: `This is revision ${looking.number}, as it was. Go back to the newest to change it.` },
+          ];
         if (!document) return [];
         const before = read(document, pointer);
         const value = typeof wanted === "function" ? (wanted as (before: unknown) => unknown)(before) : wanted;
@@ -127,8 +131,8 @@ async function takeBack(
   from: unknown,
   to: unknown,
 ): Promise<string | null | undefined> {
-  const { document } = get();
-  if (!document) return undefined;
+  const { document, looking } = get();
+  if (!document || looking) return undefined;
   const pointer = located(document, key, useVocabulary.getState().keys);
   if (pointer === null) {
     set({ left: `${place(key)} is not in the Setup any more; there is nothing to undo of it.` });

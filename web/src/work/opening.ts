@@ -1,5 +1,6 @@
 /** Which machine is worked on, and on which stage. */
-import { client, refusal } from "../api/client";
+import { client, noConnection, refusal } from "../api/client";
+import { useSession } from "../shell/session";
 import { ask, found, lost, preview } from "./asking";
 import { keptDrafts } from "./drafts";
 import { RETRY, resend, unsavedKey } from "./saving";
@@ -12,6 +13,7 @@ export const NOTHING = {
   slug: null,
   machine: null,
   missing: null,
+  looking: null,
   document: null,
   base: null,
   baseRevision: 0,
@@ -38,7 +40,7 @@ export const NOTHING = {
   chosen: null,
 } satisfies Partial<Work>;
 
-export function opening(set: SetWork, get: GetWork): Pick<Work, "open" | "close" | "look"> {
+export function opening(set: SetWork, get: GetWork): Pick<Work, "open" | "close" | "look" | "lookBack"> {
   return {
     async open(slug) {
       if (get().slug === slug && get().machine) return;
@@ -96,7 +98,31 @@ export function opening(set: SetWork, get: GetWork): Pick<Work, "open" | "close"
       await resend(set, get);
     },
 
-    close: () => set(NOTHING),
+    close() {
+      useSession.setState({ looksBack: false });
+      set(NOTHING);
+    },
+
+    async lookBack(number) {
+      const { slug, machine, looking, saving } = get();
+      if (!slug || !machine || saving !== "saved") return true; // what is not saved yet is not left behind
+      if (number === (looking?.number ?? null)) return true;
+      if (number === null || number === machine.revision) {
+        useSession.setState({ looksBack: false });
+        set({ looking: null, left: null });
+        await get().adopt(machine);
+        return true;
+      }
+      const { data } = await client
+        .GET("/api/machines/{slug}/revisions/{number}", { params: { path: { slug, number } } })
+        .catch(noConnection);
+      if (!data || get().slug !== slug) return get().slug !== slug;
+      useSession.setState({ looksBack: true });
+      const { author, changed, document } = data;
+      set({ looking: { number, author, changed }, document, base: document });
+      await ask(set, get);
+      return true;
+    },
 
     async look(stage) {
       if (get().stage === stage) return;

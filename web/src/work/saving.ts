@@ -1,6 +1,7 @@
 /** What the server has, and what it has not yet. */
 import { client, type EditConflict, refusal } from "../api/client";
 import { understand } from "../quantity/understand";
+import { useSession } from "../shell/session";
 import { ask } from "./asking";
 import { keptAt } from "./drafts";
 import { located } from "./pointer";
@@ -62,7 +63,7 @@ export function saving(
       if (response?.status === 401) set({ saving: "signed-out" });
       if (!data || get().slug !== slug || get().saving !== "saved") return;
       const moved = data.changed !== machine?.changed || data.revision !== machine?.revision;
-      if (moved) await get().adopt(data);
+      if (moved && !get().looking) await get().adopt(data);
       else set({ machine: data });
     },
 
@@ -72,7 +73,10 @@ export function saving(
     },
 
     async restored(machine) {
-      const before = get().document;
+      const { looking, document } = get();
+      const before = looking ? get().machine?.document : document;
+      useSession.setState({ looksBack: false });
+      set({ looking: null });
       await get().adopt(machine);
       remember(set, get, { key: "", before, after: machine.document, at: new Date().toISOString() });
     },
@@ -133,6 +137,7 @@ function tryLater(set: SetWork, get: GetWork) {
 
 /** Send what was typed while it could not be sent; what is refused stays, with the reason. */
 export async function resend(set: SetWork, get: GetWork): Promise<void> {
+  if (get().looking) return;
   for (const draft of Object.values(get().drafts)) {
     const pointer = located(get().document, draft.key, useVocabulary.getState().keys);
     if (pointer === null) {

@@ -5,6 +5,7 @@ import type {
   Fault,
   Finding,
   Machine,
+  OldRevision,
   Played,
   PreviewIn,
   ReviewSummary,
@@ -52,6 +53,8 @@ export interface Work {
   stage: Shown;
   machine: Machine | null;
   missing: string | null;
+  /** the earlier revision that is looked at in place of the newest; null: none */
+  looking: Pick<OldRevision, "number" | "author" | "changed"> | null;
   document: Setup | null;
   base: Setup | null;
   baseRevision: number;
@@ -88,6 +91,8 @@ export interface Work {
   open: (slug: string) => Promise<void>;
   close: () => void;
   look: (stage: Shown) => Promise<void>;
+  /** look at an earlier revision on every stage, or at the newest again (null); whether that is there */
+  lookBack: (number: number | null) => Promise<boolean>;
   edit: (pointer: string, value: unknown | ((before: never) => unknown)) => Promise<Fault[]>;
   undo: () => Promise<void>;
   redo: () => Promise<void>;

@@ -85,7 +85,8 @@ def keep_result(request: HttpRequest, slug: str, body: KeptPlacesIn) -> KeptResu
     action = KeepResult(user_of(request), machine, body.routine, body.places, {})
     action.permit()
     document = machine.head.document
-    action.found = json.loads(ask(request, "", jobs.summed, document, body.routine, body.places, body.stood))
+    found = json.loads(ask(request, "", jobs.summed, document, body.routine, body.places, body.stood))
+    action.found = {**found, "stood": body.stood}
     return KeptResult.of(action.run())
 
 

@@ -51,12 +51,15 @@ class KeptQuantity:
 
 @dataclass(frozen=True, slots=True)
 class KeptResult:
-    """A result as it was kept. ``says``: why nothing was to be set, "": it was."""
+    """A result as it was kept. ``places``: where its touches were latched, machine coordinates, mm; ``stood``: they were read off after
+    the machine stood; ``says``: why nothing was to be set, "": it was."""
 
     id: int
     routine: str
     revision: int
     quantities: list[KeptQuantity]
+    places: list[tuple[float, float, float]]
+    stood: bool
     says: str
     author: str
     taken: datetime
@@ -68,7 +71,10 @@ class KeptResult:
             for q in kept.found["quantities"]
         ]
         author = kept.author.get_username()
-        return cls(kept.pk, kept.routine, kept.revision.number, quantities, kept.found["says"], author, kept.taken)
+        places = [(x, y, z) for x, y, z in kept.places]
+        stood = kept.found.get("stood", False)
+        number, says = kept.revision.number, kept.found["says"]
+        return cls(kept.pk, kept.routine, number, quantities, places, stood, says, author, kept.taken)
 
 
 def kept_results(machine: Machine, routine: str) -> list[KeptResult]:

@@ -3774,13 +3774,16 @@ export interface components {
         };
         /**
          * KeptResult
-         * @description A result as it was kept. ``says``: why nothing was to be set, "": it was.
+         * @description A result as it was kept. ``places``: where its touches were latched, machine coordinates, mm; ``stood``: they were read off after
+         *     the machine stood; ``says``: why nothing was to be set, "": it was.
          */
         KeptResult: {
             /** Author */
             author: string;
             /** Id */
             id: number;
+            /** Places */
+            places: number[][];
             /** Quantities */
             quantities: components["schemas"]["KeptQuantity"][];
             /** Revision */
@@ -3789,6 +3792,8 @@ export interface components {
             routine: string;
             /** Says */
             says: string;
+            /** Stood */
+            stood: boolean;
             /**
              * Taken
              * Format: date-time
@@ -4290,12 +4295,20 @@ export interface components {
         };
         /**
          * OldRevision
-         * @description An earlier document, and how another (``against``, the newest where none was asked for) differs from it; what both look like.
+         * @description An earlier document, who left it so and when, and how another (``against``, the newest where none was asked for) differs from it;
+         *     what both look like.
          */
         OldRevision: {
             /** Against */
             against: number;
             against_scene: components["schemas"]["Scene"];
+            /** Author */
+            author: string;
+            /**
+             * Changed
+             * Format: date-time
+             */
+            changed: string;
             /** Changes */
             changes: components["schemas"]["Change"][];
             document: components["schemas"]["Setup"];

@@ -16,7 +16,7 @@ export function useKept(routine: string) {
   const { data, refetch } = useAnswer<KeptResult[]>(slug ? ["routine-results", slug, routine] : null, () =>
     client.GET("/api/machines/{slug}/routines/results", { params: { path: { slug: slug ?? "" }, query: { routine } } }),
   );
-  return { kept: data ?? [], refetch };
+  return { kept: data ?? [], loaded: data !== undefined, refetch };
 }
 
 interface KeepProps {
@@ -24,7 +24,7 @@ interface KeepProps {
   asked: { routine: string; places: Place[]; stood: boolean };
   /** that this one is kept already */
   kept: boolean;
-  onKept: (number: number) => void;
+  onKept: () => Promise<unknown>;
 }
 
 export function Keep({ found, asked, kept, onKept }: KeepProps) {
@@ -39,9 +39,9 @@ export function Keep({ found, asked, kept, onKept }: KeepProps) {
     const { data, error } = await client
       .POST("/api/machines/{slug}/routines/results", { params: { path }, body: asked })
       .catch(noConnection);
-    setKeeping(false);
-    if (data) onKept(data.id);
+    if (data) await onKept();
     else setTrouble({ of: found, says: refusal(error) });
+    setKeeping(false);
   };
   const paper = async () => {
     const document = useWork.getState().document ?? {};
@@ -75,7 +75,14 @@ export function Keep({ found, asked, kept, onKept }: KeepProps) {
   );
 }
 
-export function Earlier({ kept }: { kept: KeptResult[] }) {
+interface EarlierProps {
+  kept: KeptResult[];
+  /** the one whose touches stand above */
+  open: number | null;
+  onOpen: (result: KeptResult) => void;
+}
+
+export function Earlier({ kept, open, onOpen }: EarlierProps) {
   const unit = useUnit();
   const first = kept[0];
   if (!first) return null;
@@ -93,11 +100,17 @@ export function Earlier({ kept }: { kept: KeptResult[] }) {
               </th>
             ))}
             <th className="font-normal" />
+            <th className="font-normal" />
           </tr>
         </thead>
         <tbody>
           {kept.map((entry) => (
-            <tr key={entry.id} className="border-t border-rule-2" data-kept={entry.id}>
+            <tr
+              key={entry.id}
+              className={`border-t border-rule-2 ${entry.id === open ? "bg-now-wash" : ""}`}
+              data-kept={entry.id}
+              aria-current={entry.id === open || undefined}
+            >
               <td className="pr-5">{when(entry.taken)}</td>
               <td className="pr-5">{entry.author}</td>
               {first.quantities.map(({ name }) => {
@@ -108,7 +121,12 @@ export function Earlier({ kept }: { kept: KeptResult[] }) {
                   </td>
                 );
               })}
-              <td className="text-ink-3">{entry.says && "nothing set"}</td>
+              <td className="pr-5 text-ink-3">{entry.says && "nothing set"}</td>
+              <td>
+                <button type="button" className="link" onClick={() => onOpen(entry)}>
+                  open
+                </button>
+              </td>
             </tr>
           ))}
         </tbody>

@@ -1,7 +1,7 @@
 /** What a routine has found: where its touches were latched, the sum of them with what it is uncertain by, and the line that sets
  * the zero. */
 import { type ReactNode, useEffect, useState } from "react";
-import { type Aim, client, type Probing, type Summed } from "../../api/client";
+import { type Aim, client, type KeptResult, type Probing, type Summed } from "../../api/client";
 import { nameOf, useAnswer } from "../../api/query";
 import { type Answer as LiveAnswer, useLive } from "../../live/live";
 import { save } from "../../program/save";
@@ -9,6 +9,7 @@ import { shown, unitOf } from "../../quantity/format";
 import { QuantityInput } from "../../quantity/quantity-input";
 import { told, useUnit } from "../../quantity/rows";
 import { useReadings } from "../../readings/readings";
+import { usePart } from "../../shell/address";
 import { may } from "../../shell/session";
 import { useWork } from "../../work/store";
 import { usePages } from "../setter/pages";
@@ -33,9 +34,18 @@ function Result({ answer }: { answer: Probing }) {
   const [said, setSaid] = useState("");
   const [stood, setStood] = useState(!answer.works_out);
   const document = useWork((work) => work.document);
-  const { kept, refetch } = useKept(answer.routine);
-  const [mine, setMine] = useState<{ of: Place[]; id: number } | null>(null);
-  const newest = kept.find((entry) => !(mine?.of === places && entry.id === mine.id));
+  const { kept, loaded, refetch } = useKept(answer.routine);
+  const opened = kept.find((entry) => JSON.stringify(entry.places) === JSON.stringify(places))?.id ?? null;
+  const open = (result: KeptResult) => {
+    set(result.places as Place[]);
+    setStood(result.stood);
+  };
+  usePart("result", opened === null ? null : String(opened), loaded, (id) => {
+    const found = kept.find((entry) => String(entry.id) === id);
+    if (found) open(found);
+    return found !== undefined;
+  });
+  const newest = opened === null ? kept[0] : kept[kept.findIndex((entry) => entry.id === opened) + 1];
   const last = newest && Object.fromEntries(newest.quantities.map((entry) => [entry.name, entry.value]));
   const whole = places.length === answer.aims.length && places.every(Boolean) ? (places as Place[]) : null;
   const { data, trouble } = useAnswer(
@@ -68,16 +78,13 @@ function Result({ answer }: { answer: Probing }) {
           <Keep
             found={data}
             asked={{ routine: answer.routine, places: whole, stood }}
-            kept={mine?.of === whole}
-            onKept={(id) => {
-              setMine({ of: whole, id });
-              void refetch();
-            }}
+            kept={opened !== null}
+            onKept={refetch}
           />
         </Found>
       )}
       {said && <p role="status">{said}</p>}
-      <Earlier kept={kept} />
+      <Earlier kept={kept} open={opened} onOpen={open} />
     </div>
   );
 }
