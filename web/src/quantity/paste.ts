@@ -8,34 +8,63 @@ import { useWork } from "../work/store";
 import { cellsOf } from "./cells";
 import type { MachineUnit } from "./format";
 
-/** A column of a table that can be pasted over: a quantity, a text, or a whole number that may be missing (a pocket). */
-export interface PasteColumn {
-  field: string;
-  kind: Kind | "text" | "pocket";
+/** What stands in a cell: a quantity, a text, or a whole number that may be missing (a pocket). */
+export type CellKind = Kind | "text" | "pocket";
+
+/** A table that can be pasted over. Cells stand by their place in it, counted from 0. */
+export interface PasteTable<Whole> {
+  /** what all of it stands for in the document */
+  pointer: string;
+  /** which row shows this, by its `data-index` */
+  row: (index: number) => number;
+  /** where a cell stands below that, and what in it; none: nothing can be pasted there */
+  at: (row: number, column: number) => { path: string; kind: CellKind } | undefined;
+  unit: MachineUnit;
+  /** the whole with another value in one place */
+  put: (whole: Whole, path: string, value: unknown) => Whole;
 }
 
-export interface PasteTable<Entry> {
-  /** the pointer of the list, and which of its entries the rows show, in their order */
-  list: string;
-  rows: number[];
-  columns: PasteColumn[];
-  unit: MachineUnit;
-  /** an entry with another value of a field */
-  put: (entry: Entry, field: string, value: unknown) => Entry;
+/** A column of a table whose rows are the entries of a list. */
+export interface PasteColumn {
+  field: string;
+  kind: CellKind;
+}
+
+/** A table of a list's entries: which of them the rows show, in their order; `put`: an entry with another value of a field. */
+export function listed<Entry>(
+  list: string,
+  rows: number[],
+  columns: PasteColumn[],
+  unit: MachineUnit,
+  put: (entry: Entry, field: string, value: unknown) => Entry,
+): PasteTable<Entry[]> {
+  return {
+    pointer: list,
+    unit,
+    row: (index) => rows.indexOf(index),
+    at(row, column) {
+      const [index, into] = [rows[row], columns[column]];
+      return index === undefined || !into ? undefined : { path: `${index}/${into.field}`, kind: into.kind };
+    },
+    put(entries, path, value) {
+      const [index = "", ...field] = path.split("/");
+      return entries.map((entry, at) => (at === Number(index) ? put(entry, field.join("/"), value) : entry));
+    },
+  };
 }
 
 interface Cell {
-  index: number;
-  column: PasteColumn;
+  path: string;
+  kind: CellKind;
   text: string;
   value?: unknown;
 }
 
-/** A block that is pasted into a field of a table; its rows have their entry's place as `data-index`, its columns begin in the cell
+/** A block that is pasted into a field of a table; its rows have what they show as `data-index`, its columns begin in the cell
  * `first`. What came of it, in words; null: it is no block, the field takes it. */
-export function pasted<Entry>(
+export function pasted<Whole>(
   event: ClipboardEvent<HTMLTableElement>,
-  table: PasteTable<Entry>,
+  table: PasteTable<Whole>,
   first: number,
 ): Promise<string> | null {
   const text = event.clipboardData.getData("text/plain");
@@ -43,15 +72,14 @@ export function pasted<Entry>(
   const row = cell?.closest("tr");
   if (!cell || !row?.dataset.index || !may("technician") || !/[\t\n]./.test(text)) return null;
   event.preventDefault();
-  const at = table.rows.indexOf(Number(row.dataset.index));
-  return paste(table, at, [...row.cells].indexOf(cell) - first, text);
+  return paste(table, table.row(Number(row.dataset.index)), [...row.cells].indexOf(cell) - first, text);
 }
 
 const LATER = "No connection to the server; the cells are kept and sent later.";
 
 /** What came of it, in words. */
-export async function paste<Entry>(
-  table: PasteTable<Entry>,
+export async function paste<Whole>(
+  table: PasteTable<Whole>,
   row: number,
   column: number,
   text: string,
@@ -60,9 +88,8 @@ export async function paste<Entry>(
   const outside = new Set<string>();
   const cells: Cell[] = block.flatMap((line, down) =>
     line.flatMap((cell, across): Cell[] => {
-      const index = table.rows[row + down];
-      const into = table.columns[column + across];
-      if (index !== undefined && into) return [{ index, column: into, text: cell }];
+      const into = table.at(row + down, column + across);
+      if (into) return [{ ...into, text: cell }];
       if (cell) outside.add(cell);
       return [];
     }),
@@ -90,8 +117,8 @@ export async function paste<Entry>(
 /** The values of the cells; those that are not understood, each with why; null: it can't be asked now. */
 async function read(cells: Cell[], unit: MachineUnit): Promise<Map<Cell, string> | null> {
   const wrong = new Map<Cell, string>();
-  const asked = cells.filter(({ column }) => column.kind !== "text" && column.kind !== "pocket");
-  const every = asked.map(({ text, column }) => ({ text, kind: column.kind as Kind, unit }));
+  const asked = cells.filter(({ kind }) => kind !== "text" && kind !== "pocket");
+  const every = asked.map(({ text, kind }) => ({ text, kind: kind as Kind, unit }));
   const answer = asked.length ? await client.POST("/api/quantities", { body: { every } }).catch(() => null) : undefined;
   if (answer === null || (answer && !answer.data)) {
     useWork.getState().lose(answer?.response.status === 401);
@@ -103,24 +130,23 @@ async function read(cells: Cell[], unit: MachineUnit): Promise<Map<Cell, string>
     else wrong.set(cell, found?.what ?? "It was not understood.");
   });
   for (const cell of cells) {
-    if (cell.column.kind === "text") cell.value = cell.text;
-    if (cell.column.kind !== "pocket") continue;
+    if (cell.kind === "text") cell.value = cell.text;
+    if (cell.kind !== "pocket") continue;
     if (/^\d*$/.test(cell.text)) cell.value = cell.text ? Number(cell.text) : null;
     else wrong.set(cell, `Enter a whole number, or nothing; got “${cell.text}”.`);
   }
   return wrong;
 }
 
-/** Put the cells into the list as one edit, without those that the server refuses: each with why. */
-async function put<Entry>(table: PasteTable<Entry>, cells: Cell[]): Promise<Map<Cell, string>> {
+/** Put the cells into the whole as one edit, without those that the server refuses: each with why. */
+async function put<Whole>(table: PasteTable<Whole>, cells: Cell[]): Promise<Map<Cell, string>> {
   const refused = new Map<Cell, string>();
   for (let left = cells; left.length; ) {
-    const faults = await useWork.getState().edit(table.list, (before: Entry[]) => {
-      const after = [...before];
-      for (const { index, column, value } of left)
-        if (after[index] !== undefined) after[index] = table.put(after[index], column.field, value);
-      return after;
-    });
+    const faults = await useWork
+      .getState()
+      .edit(table.pointer, (before: Whole) =>
+        left.reduce((whole, { path, value }) => table.put(whole, path, value), before),
+      );
     if (!faults.length) break;
     const theirs = left.filter((cell) => faultOf(table, cell, faults));
     for (const cell of theirs.length ? theirs : left)
@@ -131,13 +157,15 @@ async function put<Entry>(table: PasteTable<Entry>, cells: Cell[]): Promise<Map<
   return refused;
 }
 
-const pointerOf = ({ list }: { list: string }, { index, column }: Cell) => `${list}/${index}/${column.field}`;
+type Of = { pointer: string };
 
-const faultOf = (table: { list: string }, cell: Cell, faults: Fault[]) =>
+const pointerOf = ({ pointer }: Of, { path }: Cell) => `${pointer}/${path}`;
+
+const faultOf = (table: Of, cell: Cell, faults: Fault[]) =>
   faults.find(({ where }) => where === pointerOf(table, cell) || where.startsWith(`${pointerOf(table, cell)}/`));
 
-function keep(table: { list: string; unit: MachineUnit }, cell: Cell, why?: string) {
-  const { kind } = cell.column;
+function keep(table: Of & { unit: MachineUnit }, cell: Cell, why?: string) {
+  const { kind } = cell;
   const typed =
     kind === "text" || kind === "pocket"
       ? { value: cell.value ?? cell.text }

@@ -7,6 +7,7 @@ import type { Tool, ToolPageAnswer } from "../api/client";
 import { useLive } from "../live/live";
 import { QuantityRow } from "../quantity/rows";
 import { useReadings } from "../readings/readings";
+import { AxisTable, withValue } from "../stages/machine/axis-table";
 import { useChosen } from "../stages/tools/chosen";
 import ToolsStage from "../stages/tools/tools";
 import { useWork } from "../work/store";
@@ -142,6 +143,25 @@ describe("a block from a spreadsheet", () => {
     expect(Object.values(useWork.getState().drafts).map((draft) => draft.text)).toEqual(
       expect.arrayContaining(["8", "9"]),
     );
+  });
+});
+
+describe("a block over the table of the axes", () => {
+  it("goes over lines and axes; what is worked out takes none; one end of what is measured takes the data sheet's other", async () => {
+    routes({ "POST /api/quantities": understood });
+    render(<AxisTable />);
+    pastedAt("X data sheet to", "801\t1201");
+    await screen.findByText("2 of 2 cells pasted.");
+    const axes = () => useWork.getState().document?.machine.axes;
+    expect([axes()?.X.greatest, axes()?.Y.greatest]).toEqual([801, 1201]);
+    pastedAt("Y margin", "2\t3\n55\t56");
+    await screen.findByText(/2 of 2 cells pasted. Outside the table, not pasted: 55, 56/);
+    expect([axes()?.X.margin, axes()?.Y.margin, axes()?.Z.margin]).toEqual([heron.machine.axes.X.margin, 2, 3]);
+    const { X } = { ...heron.machine.axes, X: { ...heron.machine.axes.X, measured: null } };
+    expect(withValue({ ...heron.machine.axes, X }, "X/measured/least", 4).X.measured).toEqual({
+      least: 4,
+      greatest: X.greatest,
+    });
   });
 });
 

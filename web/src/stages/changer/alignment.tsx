@@ -4,7 +4,7 @@ import { type ClipboardEvent, useState } from "react";
 import { type Alignment, client, type Rack, refusal } from "../../api/client";
 import { useLive } from "../../live/live";
 import { shown, unitOf } from "../../quantity/format";
-import { type PasteColumn, pasted } from "../../quantity/paste";
+import { listed, type PasteColumn, pasted } from "../../quantity/paste";
 import { QuantityInput } from "../../quantity/quantity-input";
 import { QuantityRow, useUnit } from "../../quantity/rows";
 import { when } from "../../quantity/when";
@@ -161,7 +161,7 @@ function TaughtTable({ rack, fit, pocket, onPocket }: Chosen & { rack: Rack; fit
   const onPaste = (event: ClipboardEvent<HTMLTableElement>) => {
     const rows = rack.taught.map((_, index) => index);
     const put = (entry: Taught, field: string, value: unknown) => ({ ...entry, [field]: value });
-    const table = { list: "/changer/rack/taught", rows, columns: PLACE, unit, put };
+    const table = listed("/changer/rack/taught", rows, PLACE, unit, put);
     void pasted(event, table, 1)?.then((text) => setSays({ text, wrong: false }));
   };
   return (

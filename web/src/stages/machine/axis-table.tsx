@@ -1,16 +1,19 @@
 /** The axes side by side: data sheet and measured travel, soft limits, rapid and acceleration, what homing and play do. */
 import { useState } from "react";
-import type { Kind } from "../../api/client";
-import { shown, unitOf } from "../../quantity/format";
+import type { Kind, Setup } from "../../api/client";
+import { type MachineUnit, shown, unitOf } from "../../quantity/format";
+import { type PasteTable, pasted } from "../../quantity/paste";
 import { QuantityInput } from "../../quantity/quantity-input";
 import { useUnit } from "../../quantity/rows";
 import { when } from "../../quantity/when";
 import { readingOf, useReadings } from "../../readings/readings";
 import { may } from "../../shell/session";
-import { read } from "../../work/pointer";
+import { read, write } from "../../work/pointer";
 import { useWork } from "../../work/store";
 
 const AXES = ["X", "Y", "Z"] as const;
+
+type Axes = Setup["machine"]["axes"];
 
 interface Line {
   name: string;
@@ -77,16 +80,41 @@ const LINES: (Line | { derived: string; name: string })[] = [
 
 type Says = { text: string; wrong: boolean } | null;
 
+/** The axes with another value in one place; what is measured at one end is taken with the data sheet's other. */
+export function withValue(axes: Axes, path: string, value: unknown): Axes {
+  const [axis = "X", ...field] = path.split("/");
+  const own = axes[axis as keyof Axes];
+  const measured = field[0] === "measured" && !own.measured;
+  const before = measured ? { ...own, measured: { least: own.least, greatest: own.greatest } } : own;
+  return { ...axes, [axis]: write(before, `/${field.join("/")}`, value) };
+}
+
+/** A block of cells from a spreadsheet over the table: a row for each line, a column for each axis. */
+const tableIn = (unit: MachineUnit): PasteTable<Axes> => ({
+  pointer: "/machine/axes",
+  unit,
+  row: (index) => index,
+  at(row, column) {
+    const [line, axis] = [LINES[row], AXES[column]];
+    return line && "field" in line && axis ? { path: `${axis}/${line.field}`, kind: line.kind } : undefined;
+  },
+  put: withValue,
+});
+
 export function AxisTable() {
   const known = useWork((work) => work.document !== null);
   const [says, setSays] = useState<Says>(null);
+  const unit = useUnit();
   if (!known) return null;
   return (
     <div>
       <div className="group-title">
         Axes <small>machine coordinates</small>
       </div>
-      <table className="mx-3 w-[calc(100%-24px)]">
+      <table
+        className="mx-3 w-[calc(100%-24px)]"
+        onPaste={(event) => void pasted(event, tableIn(unit), 1)?.then((text) => setSays({ text, wrong: false }))}
+      >
         <thead>
           <tr className="text-ink-2">
             <th />
@@ -99,11 +127,11 @@ export function AxisTable() {
           </tr>
         </thead>
         <tbody>
-          {LINES.map((line) =>
+          {LINES.map((line, index) =>
             "derived" in line ? (
               <DerivedLine key={line.derived} line={line} />
             ) : (
-              <TypedLine key={line.field} line={line} onSays={setSays} />
+              <TypedLine key={line.field} line={line} index={index} onSays={setSays} />
             ),
           )}
           <HomeSwitches />
@@ -130,13 +158,13 @@ function DerivedLine({ line }: { line: { derived: string; name: string } }) {
   );
 }
 
-function TypedLine({ line, onSays }: { line: Line; onSays: (says: Says) => void }) {
+function TypedLine({ line, index, onSays }: { line: Line; index: number; onSays: (says: Says) => void }) {
   const unit = useUnit();
   const document = useWork((work) => work.document);
   const focus = useWork((work) => work.focus);
   const { edit, setFocus } = useWork.getState();
   return (
-    <tr>
+    <tr data-index={index}>
       <th className="py-0.5 pl-1 text-left font-normal whitespace-nowrap text-ink-2">{line.name}</th>
       {AXES.map((axis) => {
         const pointer = `/machine/axes/${axis}/${line.field}`;

@@ -3,7 +3,7 @@ import { ChevronDown, ChevronUp, Trash2 } from "lucide-react";
 import { type ClipboardEvent, Fragment, memo, useCallback, useMemo, useRef, useState } from "react";
 import type { Fault, Kind, Tool } from "../../api/client";
 import { unitOf } from "../../quantity/format";
-import { type PasteColumn, pasted } from "../../quantity/paste";
+import { listed, type PasteColumn, pasted } from "../../quantity/paste";
 import { QuantityInput } from "../../quantity/quantity-input";
 import { told, useUnit } from "../../quantity/rows";
 import { TextInput } from "../../quantity/text-input";
@@ -113,7 +113,7 @@ function usePaste({ order, onPasted }: TableProps): (event: ClipboardEvent<HTMLT
     const put = (tool: Tool, field: string, value: unknown) =>
       field === "length" ? withLength(tool, { length: value as number }) : { ...tool, [field]: value };
     const into = [number as PasteColumn, NAME, ...others, POCKET];
-    void pasted(event, { list: "/tools", rows: order, columns: into, unit, put }, 1)?.then(onPasted);
+    void pasted(event, listed("/tools", order, into, unit, put), 1)?.then(onPasted);
   };
 }
 
