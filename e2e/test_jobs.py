@@ -56,7 +56,7 @@ def test_commission_a_rack_from_a_bare_machine_to_a_proven_matrix(open_as: OpenA
         ("Rack sunk by", "0.4"),
         ("Stored top", "-122.8"),
         ("Margin", "12"),
-        ("Feed", "1500"),
+        ("Coupling feed", "1500"),
     ):
         enter(page, label, value)
         page.wait_for_timeout(60)

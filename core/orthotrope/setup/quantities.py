@@ -161,7 +161,7 @@ QUANTITIES: dict[str, Quantity] = {
     "pocket_depth": Quantity("Pocket depth", "Free depth below a coupled nose.", CALLIPER),
     "park_z": Quantity("Park", "Fully clear of everything.", "", "near the top of the travel"),
     "planned_longest": Quantity("Longest tool, planned", "Counts until the tools are known."),
-    "coupling/lead": Quantity("Lead", "How far the nut goes in one turn.", "A thread gauge.", "1 to 2 mm"),
+    "coupling/lead": Quantity("Thread lead", "How far the nut goes in one turn.", "A thread gauge.", "1 to 2 mm"),
     "coupling/speed": Quantity(
         "Coupling speed",
         "How fast the spindle turns while it threads.",
@@ -175,9 +175,9 @@ QUANTITIES: dict[str, Quantity] = {
         "Lift allowed", "How far the nut may be drawn up or pushed down on pick-up.", "", "0.5 mm"
     ),
     "nut_diameter": Quantity("Nut diameter", "Over its corners.", CALLIPER),
-    "coupling/hole_diameter": Quantity("Pocket's hole", "What the cutter must pass.", CALLIPER),
+    "coupling/hole_diameter": Quantity("Hole diameter", "What the cutter must pass.", CALLIPER),
     "flats_height": Quantity("Flats' height", "How far above its seat the flats catch the nut.", CALLIPER),
-    "coupling/give": Quantity("Give", "How far a nut can be pushed below its seat.", CALLIPER, "0.5 to 2 mm"),
+    "coupling/give": Quantity("Pocket gives", "How far a nut can be pushed below its seat.", CALLIPER, "0.5 to 2 mm"),
     "bore_depth": Quantity("Spindle bore depth", "How far a shank may stand into the spindle.", CALLIPER),
     "coupling/dwell": Quantity("Dwell", "Until the nut is tight, or off.", "", "0.3 to 1 s"),
     "changer/hole_diameter": Quantity("Hole diameter", "Of a pocket; the holder's flange lies on its rim.", CALLIPER),
@@ -230,8 +230,8 @@ QUANTITIES: dict[str, Quantity] = {
     "exchange/x": Quantity("Exchange place X", "Machine X of the spindle for an exchange.", DIAL),
     "exchange/y": Quantity("Exchange place Y", "Machine Y of the spindle for an exchange.", DIAL),
     "changer/swing": Quantity("Swing", "How far the disc goes to the spindle and home.", CALLIPER),
-    "arm/reach": Quantity("Arm's reach", "From its pivot to a hand.", CALLIPER),
-    "arm/stroke": Quantity("Arm's stroke", "Down: more than taper and knob stand up.", CALLIPER),
+    "arm/reach": Quantity("Arm reach", "From its pivot to a hand.", CALLIPER),
+    "arm/stroke": Quantity("Arm stroke", "Down: more than taper and knob stand up.", CALLIPER),
     "changer/x": Quantity("Exchange place X", "Machine X where tools are changed by hand."),
     "changer/y": Quantity("Exchange place Y", "Machine Y where tools are changed by hand."),
     "changer/z": Quantity("Exchange height", "Machine Z where tools are changed by hand."),
@@ -243,17 +243,17 @@ QUANTITIES: dict[str, Quantity] = {
     "input": Quantity("Its input", "The number of the input that a touch makes."),
     "makes": Quantity("Makes the input", "The number of the input that a touch of it makes."),
     "setters/*/pocket": Quantity("Pocket", "Where the setter stands."),
-    "setters/*/x": Quantity("X", "Machine X of its middle.", JOG),
-    "setters/*/y": Quantity("Y", "Machine Y of its middle.", JOG),
-    "setters/*/bottom_z": Quantity("Bottom", "Machine Z of what it stands on."),
+    "setters/*/x": Quantity("Middle X", "Machine X of its middle.", JOG),
+    "setters/*/y": Quantity("Middle Y", "Machine Y of its middle.", JOG),
+    "setters/*/bottom_z": Quantity("Stands at", "Machine Z of the face that it stands on."),
     "setters/*/diameter": Quantity("Diameter", "Of its touching face.", CALLIPER),
     "shape/diameter": Quantity("Diameter", "Of its touching face.", CALLIPER),
     "plane_z": Quantity(
-        "Plane, machine Z", "Machine Z of the tip at which it triggers.", "Calibrate it with a tool of known length."
+        "Plane height", "Machine Z of the tip at which it triggers.", "Calibrate it with a tool of known length."
     ),
-    "setters/*/margin": Quantity("Margin", "A search begins so far above the expected touch.", "", "3 to 10 mm"),
+    "setters/*/margin": Quantity("Approach margin", "A search begins so far above the expected touch.", "", "3 to 10 mm"),
     "overtravel": Quantity(
-        "Overtravel", "How far it can be pushed before it is damaged.", SHEET, "3 to 6 mm; a rigid plate about 0.1"
+        "Overtravel allowed", "How far it can be pushed before it is damaged.", SHEET, "3 to 6 mm; a rigid plate about 0.1"
     ),
     "overtravel_up": Quantity("Overtravel, upwards", "How far the stylus gives along Z.", SHEET, "3 to 6 mm"),
     "overtravel_across": Quantity("Overtravel, sideways", "How far the stylus gives across.", SHEET, "5 to 15 mm"),
@@ -273,7 +273,10 @@ QUANTITIES: dict[str, Quantity] = {
         "Feed of guarded moves", "Between touches, where nothing is expected.", "", "500 to 3,000 mm/min"
     ),
     "back_off": Quantity("Back-off", "Between the two touches: more than the search overruns.", "", "0.5 to 3 mm"),
-    "touches": Quantity("Touches", "How many are made and averaged.", "", "2 to 5; 4 to 36 round a ring"),
+    "touches": Quantity("Touches", "How many are made."),
+    "setters/*/touches": Quantity("Touches that count", "How many are made and averaged.", "", "2 to 5"),
+    "probes/*/touches": Quantity("Touches that count", "How many are made and averaged.", "", "2 to 5"),
+    "artefact/touches": Quantity("Touches round it", "By which its middle and the tip are found.", "", "4 to 36"),
     "spread": Quantity(
         "Greatest spread", "Touches that differ by more are refused.", "", "three times the repeatability"
     ),
@@ -292,7 +295,7 @@ QUANTITIES: dict[str, Quantity] = {
         "Polled every", "A control that looks at its input now and then adds a step of this length.", SHEET
     ),
     "turning_speed": Quantity(
-        "Turns backwards at", "For cutters that are touched while they turn.", "", "100 to 500 rev/min"
+        "Turning speed", "For cutters that are touched while they turn.", "", "100 to 500 rev/min"
     ),
     "work_offset": Quantity("Work offset", "The one that it belongs to, or sets."),
     "probes/*/tool": Quantity("In the spindle as", "The number of its tool."),
@@ -332,7 +335,7 @@ QUANTITIES: dict[str, Quantity] = {
         "Diameter of the artefact", "Of ring, plug or ball, as calibrated.", "Its certificate."
     ),
     "diameter_uncertainty": Quantity("± of the artefact", "At 95 %.", "Its certificate."),
-    "artefact/depth": Quantity("Depth", "Where the tip touches it."),
+    "artefact/depth": Quantity("Touched below its top by", "Where the tip touches it."),
     "artefact/x": Quantity("Artefact X", "Machine X of its middle.", JOG),
     "artefact/y": Quantity("Artefact Y", "Machine Y of its middle.", JOG),
     "artefact/z": Quantity("Artefact Z", "Machine Z of its upper face."),
@@ -344,8 +347,8 @@ QUANTITIES: dict[str, Quantity] = {
     "routines/*/x": Quantity("X", "Part coordinate of what is touched, as it should be."),
     "routines/*/y": Quantity("Y", "Part coordinate of what is touched, as it should be."),
     "routines/*/z": Quantity("Upper face, Z", "Part coordinate of the face above."),
-    "before": Quantity("Search from", "How far before the face a search begins."),
-    "beyond": Quantity("Search beyond", "How far behind the expected face it still searches."),
+    "before": Quantity("Search begins before", "How far before the face a search begins."),
+    "beyond": Quantity("Search ends beyond", "How far behind the expected face it still searches."),
     "clearance": Quantity("Clearance", "The tip moves across so far above the upper face."),
     "routines/*/depth": Quantity("Depth", "How far below the upper face it touches."),
     "routines/*/diameter": Quantity("Diameter", "Of bore or boss, as it should be."),

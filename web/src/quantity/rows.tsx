@@ -20,9 +20,10 @@ export function useUnit() {
   return useWork((work) => work.document?.machine.unit ?? "mm");
 }
 
-/** `twice`: what is typed must be typed again before it is taken. */
-export function QuantityRow(props: { label: string; pointer: string; kind: Kind; hint?: string; twice?: boolean }) {
-  const { label, pointer, kind } = props;
+/** `label`: where it stands beside others of its name; `twice`: what is typed must be typed again before it is taken. */
+export function QuantityRow(props: { label?: string; pointer: string; kind: Kind; hint?: string; twice?: boolean }) {
+  const { pointer, kind } = props;
+  const label = props.label ?? known(pointer)?.name ?? "";
   const id = useId();
   const unit = useUnit();
   const value = useWork((work) => read(work.document, pointer)) as number | undefined;
@@ -37,7 +38,7 @@ export function QuantityRow(props: { label: string; pointer: string; kind: Kind;
     props.twice && next !== value ? useAgain.getState().ask(pointer, next) : edit(pointer, next);
   return (
     <>
-      <div className={`row ${focused ? "focused" : ""}`} title={props.hint}>
+      <div className={`row ${focused ? "focused" : ""}`} title={props.hint} data-quantity={pointer}>
         <label htmlFor={id}>{label}</label>
         <QuantityInput
           id={id}

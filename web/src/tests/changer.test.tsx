@@ -4,9 +4,15 @@ import { MemoryRouter } from "react-router";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import type { Setup } from "../api/client";
 import { useLive } from "../live/live";
+import { known } from "../quantity/known";
 import { LayoutIn } from "../stages/changer/layout";
 import { ChangerSchedule } from "../stages/changer/schedule";
 import { SettlingView } from "../stages/changer/settling";
+import { MachineSchedule } from "../stages/machine/schedule";
+import { ProbeSchedule } from "../stages/probes/schedule";
+import { RoutineSchedule } from "../stages/routines/schedule";
+import { SetterSchedule } from "../stages/setter/schedule";
+import { ToolPage } from "../stages/tools/tool-page";
 import { useWork } from "../work/store";
 import { clean, heron, machine, opened, others, play, rackNow, sized } from "./heron";
 
@@ -190,12 +196,38 @@ describe("after a stop", () => {
   });
 });
 
+const Machine = () => <MachineSchedule onWay={() => {}} onProfile={() => {}} />;
+
+/** Labels that say where a quantity stands, beside others of its name. */
+const OF_PLACE = /^\d+\. [XYZ]$|^Bore \d+, |^Touches |^Tip, nominal$|^Its diameter$/;
+
+describe("the quantities of all schedules", () => {
+  it.each(["heron", "curlew", "plover", "godwit", "knot"] as const)(
+    "of %s are called as findings call them",
+    (name) => {
+      routes();
+      if (name !== "heron") show(others[name].document, others[name].answer);
+      const found: string[] = [];
+      for (const Stage of [ChangerSchedule, SetterSchedule, ProbeSchedule, RoutineSchedule, Machine, ToolPage]) {
+        const { container } = render(<Stage />, { wrapper: MemoryRouter });
+        for (const row of container.querySelectorAll<HTMLElement>("[data-quantity]")) {
+          const label = row.querySelector("label")?.textContent ?? "";
+          const called = known(row.dataset.quantity ?? "")?.name;
+          if (label !== called && !OF_PLACE.test(label)) found.push(`${label}, not ${called}: ${row.dataset.quantity}`);
+        }
+        cleanup();
+      }
+      expect(found).toEqual([]);
+    },
+  );
+});
+
 describe("the schedules of the styles", () => {
   it.each([
     [
       "plover",
       ["Exchange place X", "Swing", "Turn word", "Knob above gauge line", "Angle"],
-      ["Lead-in", "Feed", "Stored top"],
+      ["Lead-in", "Feed into a fork", "Stored top"],
     ],
     ["godwit", ["Arm reach", "Arm stroke", "Tools"], ["Swing", "Hover gap"]],
     [
@@ -203,7 +235,11 @@ describe("the schedules of the styles", () => {
       ["Lead-in", "Groove diameter", "Stored top", "Half a turn off is allowed"],
       ["Thread lead", "Exchange place X"],
     ],
-    ["knot", ["X", "Room below the nose", "Axes go in this order"], ["Hover gap", "Knob above gauge line"]],
+    [
+      "knot",
+      ["Exchange place X", "Room below the nose", "Axes go in this order"],
+      ["Hover gap", "Knob above gauge line"],
+    ],
   ] as const)("of %s has what it wants and nothing of another", (name, has, hasNot) => {
     routes();
     show(others[name].document, others[name].answer);

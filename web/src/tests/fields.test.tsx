@@ -138,8 +138,8 @@ describe("the schedule of the changer", () => {
       "Park",
       "Thread lead",
       "Engaged thread",
-      "Speed",
-      "Feed",
+      "Coupling speed",
+      "Coupling feed",
       "Dwell",
       "Lift allowed",
     ])

@@ -48,7 +48,6 @@ export function AlignmentView() {
             </p>
           )}
           <QuantityRow
-            label="Allowance of a pocket"
             pointer="/changer/rack/placing_tolerance"
             kind="length"
             hint="How far off its axis a nose still meets a nut: 0.2 to 0.5 mm on routers."

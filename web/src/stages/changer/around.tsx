@@ -82,20 +82,18 @@ export function ReservedPockets() {
 function Dimensions({ at, top }: { at: string; top: "top_z" | "plane_z" }) {
   return (
     <>
-      <QuantityRow label="Pocket" pointer={`${at}/pocket`} kind="count" />
-      <QuantityRow label="Diameter" pointer={`${at}/diameter`} kind="length" />
+      <QuantityRow pointer={`${at}/pocket`} kind="count" />
+      <QuantityRow pointer={`${at}/diameter`} kind="length" />
       {top === "top_z" ? (
-        <QuantityRow label="Top, machine Z" pointer={`${at}/top_z`} kind="length" />
+        <QuantityRow pointer={`${at}/top_z`} kind="length" />
       ) : (
         <>
           <QuantityRow
-            label="Plane, machine Z"
             pointer={`${at}/plane_z`}
             kind="length"
             hint="Machine Z of a tool's tip when the setter triggers."
           />
           <QuantityRow
-            label="Overtravel"
             pointer={`${at}/overtravel`}
             kind="length"
             hint="How far it can be pushed beyond its plane: 3 to 6 mm with springs, 0.1 mm for a rigid plate."

@@ -50,7 +50,7 @@ export function DiscDimensions({ changer, own, to }: { changer: DiscChanger; own
         text={`bearing ${shown(changer.disc.bearing_deg, "angle", unit, true)}°`}
         pointer="/changer/disc/bearing_deg"
         kind="angle"
-        label="Bearing"
+        label="Bearing of the disc"
       />
     </g>
   );

@@ -50,12 +50,12 @@ export const GRIP: Quantity[] = [
 
 export const ORIENTATION: Quantity[] = [
   ["Angle", "angle_deg", "angle", "At which the spindle stands when a tool is handed over."],
-  ["Tolerance", "tolerance_deg", "angle", "1 to 2° on routers, 0.5 to 1° on machining centres."],
+  ["Tolerance of the angle", "tolerance_deg", "angle", "1 to 2° on routers, 0.5 to 1° on machining centres."],
 ];
 
 export const DISC: Quantity[] = [
   ["Pockets", "count", "count"],
   ["Radius", "radius", "length", "Of the circle of the pockets' axes."],
-  ["Bearing", "bearing_deg", "angle", "From the disc's middle to the exchange place."],
+  ["Bearing of the disc", "bearing_deg", "angle", "From the disc's middle to the exchange place."],
   ["Time of one step", "seconds_per_step", "time", "From one pocket to the next."],
 ];

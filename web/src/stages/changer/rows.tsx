@@ -28,23 +28,17 @@ export function RackRows({ rack, name }: { rack: Rack; name: string }) {
       </div>
       <DatumRow />
       {rack.datum.at === "pocket" && (
-        <QuantityRow
-          label="Datum pocket"
-          pointer={`${base}/datum/pocket`}
-          kind="count"
-          hint="The pocket whose place was measured."
-        />
+        <QuantityRow pointer={`${base}/datum/pocket`} kind="count" hint="The pocket whose place was measured." />
       )}
       <QuantityRow
-        label="Datum X"
         pointer={`${base}/datum/x`}
         kind="length"
         hint="Machine X of the datum: jog the spindle over it and read the position."
       />
-      <QuantityRow label="Datum Y" pointer={`${base}/datum/y`} kind="length" hint="Machine Y of the datum." />
+      <QuantityRow pointer={`${base}/datum/y`} kind="length" hint="Machine Y of the datum." />
       <Rows base={base} rows={ROW} />
       {(rack.rows ?? 1) > 1 && (
-        <QuantityRow label="Row pitch" pointer={`${base}/row_pitch`} kind="length" hint="From one row to the next." />
+        <QuantityRow pointer={`${base}/row_pitch`} kind="length" hint="From one row to the next." />
       )}
     </>
   );
@@ -78,7 +72,7 @@ export function RackHeightRows({ hint, knob }: { hint: string; knob?: boolean })
         />
       )}
       <Rows base={base} rows={HEIGHTS} />
-      <QuantityRow label="Hover gap" pointer={`${base}/hover_gap`} kind="length" hint={hint} />
+      <QuantityRow pointer={`${base}/hover_gap`} kind="length" hint={hint} />
       <DepthRows />
       <DerivedRow name="couple_z" />
       <DerivedRow name="hover_z" />
@@ -112,7 +106,7 @@ export function DiscHeightRows({ hover }: { hover: boolean }) {
         kind="length"
         hint="Machine Z of the gauge line where a tool is handed over."
       />
-      {hover && <QuantityRow label="Hover gap" pointer={`${base}/hover_gap`} kind="length" hint={ABOVE_KNOB} />}
+      {hover && <QuantityRow pointer={`${base}/hover_gap`} kind="length" hint={ABOVE_KNOB} />}
       <DepthRows />
       <DerivedRow name="couple_z" />
       {hover && <DerivedRow name="hover_z" />}
@@ -140,7 +134,6 @@ function DepthRows() {
       <Rows base={base} rows={DEPTHS} />
       {!anyTools && (
         <QuantityRow
-          label="Longest tool, planned"
           pointer={`${base}/planned_longest`}
           kind="length"
           hint="Stands for the longest tool until tools are stored."
@@ -196,12 +189,11 @@ export function DiscRows({ name, children }: { name: string; children: React.Rea
         Disc <small>{name}</small>
       </div>
       <QuantityRow
-        label="Exchange place X"
         pointer="/changer/exchange/x"
         kind="length"
         hint="Where the spindle stands for an exchange: the one place that is taught."
       />
-      <QuantityRow label="Exchange place Y" pointer="/changer/exchange/y" kind="length" />
+      <QuantityRow pointer="/changer/exchange/y" kind="length" />
       <Rows base="/changer/disc" rows={DISC} />
       <ChoiceRow
         label="Numbers go"

@@ -35,13 +35,11 @@ export function MachineSchedule({ onWay, onProfile }: { onWay: () => void; onPro
       <AxisTable />
       <HomingOrder />
       <QuantityRow
-        label="Latency"
         pointer="/machine/latency"
         kind="time"
         hint="From a signal to the control's answer: 1 to 10 ms on a router, 0.1 to 4 ms on a machining centre."
       />
       <QuantityRow
-        label="Least clearance"
         pointer="/machine/least_clearance"
         kind="length"
         hint="What passes something else by less than this is reported by the proof: 1 to 5 mm. 0: only what touches."
@@ -53,18 +51,17 @@ export function MachineSchedule({ onWay, onProfile }: { onWay: () => void; onPro
       <div className="group-title">
         Spindle <small>the stack above the gauge line</small>
       </div>
-      <QuantityRow label="Least speed" pointer="/machine/spindle/least_speed" kind="speed" />
-      <QuantityRow label="Greatest speed" pointer="/machine/spindle/greatest_speed" kind="speed" />
+      <QuantityRow pointer="/machine/spindle/least_speed" kind="speed" />
+      <QuantityRow pointer="/machine/spindle/greatest_speed" kind="speed" />
       <QuantityRow
-        label="Time to speed"
         pointer="/machine/spindle/seconds_to_speed"
         kind="time"
         hint="From standing to the greatest speed."
       />
-      <QuantityRow label="Nose diameter" pointer="/machine/spindle/nose_diameter" kind="length" />
-      <QuantityRow label="Nose length" pointer="/machine/spindle/nose_length" kind="length" />
-      <QuantityRow label="Body diameter" pointer="/machine/spindle/body_diameter" kind="length" />
-      <QuantityRow label="Body length" pointer="/machine/spindle/body_length" kind="length" />
+      <QuantityRow pointer="/machine/spindle/nose_diameter" kind="length" />
+      <QuantityRow pointer="/machine/spindle/nose_length" kind="length" />
+      <QuantityRow pointer="/machine/spindle/body_diameter" kind="length" />
+      <QuantityRow pointer="/machine/spindle/body_length" kind="length" />
       <Agent />
     </div>
   );

@@ -6,16 +6,21 @@ import { may } from "../../shell/session";
 import { useWork } from "../../work/store";
 
 const ROWS = [
-  ["Its diameter", "diameter", "length", "As it is certified."],
-  ["Known to ±", "diameter_uncertainty", "length", "Half width at 95 %, from its certificate: 0.5 to 2 µm of a ring."],
-  ["Middle X", "x", "length", "Machine X of its middle, as expected: it is searched for."],
-  ["Middle Y", "y", "length", "Machine Y of its middle, as expected."],
-  ["Upper face, Z", "z", "length", "Machine Z of its upper face, as a tip stands on it; of a ball its highest point."],
+  ["Diameter of the artefact", "diameter", "length", "As it is certified."],
+  [
+    "± of the artefact",
+    "diameter_uncertainty",
+    "length",
+    "Half width at 95 %, from its certificate: 0.5 to 2 µm of a ring.",
+  ],
+  ["Artefact X", "x", "length", "Machine X of its middle, as expected: it is searched for."],
+  ["Artefact Y", "y", "length", "Machine Y of its middle, as expected."],
+  ["Artefact Z", "z", "length", "Machine Z of its upper face, as a tip stands on it; of a ball its highest point."],
   ["Touches round it", "touches", "count", "4 to 36; the more, the better its form is seen."],
-  ["Reference face, X", "face_x", "length", "Where the face of known height is touched."],
-  ["Reference face, Y", "face_y", "length", "Where the face of known height is touched."],
-  ["Reference face, Z", "face_z", "length", "Machine Z of the face: the length follows from it."],
-  ["Face known to ±", "face_uncertainty", "length", "Half width at 95 % of that height."],
+  ["Reference face X", "face_x", "length", "Where the face of known height is touched."],
+  ["Reference face Y", "face_y", "length", "Where the face of known height is touched."],
+  ["Reference face Z", "face_z", "length", "Machine Z of the face: the length follows from it."],
+  ["± of the face", "face_uncertainty", "length", "Half width at 95 % of that height."],
 ] as const;
 
 export function Artefact({ base, probe }: { base: string; probe: Probe }) {
@@ -73,12 +78,7 @@ export function Artefact({ base, probe }: { base: string; probe: Probe }) {
         <QuantityRow key={field} label={label} pointer={`${base}/artefact/${field}`} kind={kind} hint={hint} />
       ))}
       {probe.artefact.kind !== "ball" && (
-        <QuantityRow
-          label="Touched below that by"
-          pointer={`${base}/artefact/depth`}
-          kind="length"
-          hint="How far the tip goes down to touch it."
-        />
+        <QuantityRow pointer={`${base}/artefact/depth`} kind="length" hint="How far the tip goes down to touch it." />
       )}
       {may("technician") && (
         <p className="px-4 py-1">

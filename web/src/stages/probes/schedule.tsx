@@ -85,14 +85,14 @@ function Add({ onTrouble }: { onTrouble: (text: string) => void }) {
 const ROWS = [
   ["Search feed", "search_feed", "feed", "200 to 600 mm/min on a router, 500 to 2 000 on a machining centre."],
   ["Measuring feed", "measure_feed", "feed", "The effective diameter holds at this feed: 25 to 100 mm/min."],
-  ["Feed between touches", "guarded_feed", "feed", "Of the guarded moves: what is met in them stops them."],
+  ["Feed of guarded moves", "guarded_feed", "feed", "Of the guarded moves: what is met in them stops them."],
   ["Back-off", "back_off", "length", "More than the search runs on: 1 to 3 mm on a router, 0.5 to 3 on a centre."],
-  ["Overtravel across", "overtravel_across", "length", "5 to 15 mm of a sprung stylus; a rigid one about 1."],
-  ["Overtravel up", "overtravel_up", "length", "3 to 6 mm of a sprung stylus; a rigid one about 0.5."],
+  ["Overtravel, sideways", "overtravel_across", "length", "5 to 15 mm of a sprung stylus; a rigid one about 1."],
+  ["Overtravel, upwards", "overtravel_up", "length", "3 to 6 mm of a sprung stylus; a rigid one about 0.5."],
   ["Trigger travel", "trigger_travel", "length", "From the contact until it switches; 0 where it is not known."],
-  ["Its own latency", "latency", "time", "Before its input changes, as a radio one needs."],
+  ["Own latency", "latency", "time", "Before its input changes, as a radio one needs."],
   [
-    "Looked at every",
+    "Polled every",
     "polling",
     "time",
     "A control that polls its inputs: it may be late by so much; 0 where it latches.",
@@ -138,7 +138,6 @@ function Quantities({ index, probe }: { index: number; probe: Probe }) {
             hint="The tool's diameter: of the ball, as it is sold."
           />
           <QuantityRow
-            label="Length"
             pointer={`/tools/${tool}/length`}
             kind="length"
             hint="From the gauge line, found on a reference face."
@@ -189,18 +188,8 @@ function Qualified({ base, probe }: { base: string; probe: Probe }) {
         none="the same"
         hint="Its effective diameter along Y."
       />
-      <QuantityRow
-        label="Off-centre X"
-        pointer={`${base}/off_x`}
-        kind="length"
-        hint="Where the tip stands off the spindle's axis."
-      />
-      <QuantityRow
-        label="Off-centre Y"
-        pointer={`${base}/off_y`}
-        kind="length"
-        hint="Where the tip stands off the spindle's axis."
-      />
+      <QuantityRow pointer={`${base}/off_x`} kind="length" hint="Where the tip stands off the spindle's axis." />
+      <QuantityRow pointer={`${base}/off_y`} kind="length" hint="Where the tip stands off the spindle's axis." />
       <LimitRow
         label="At the spindle's angle"
         pointer={`${base}/angle_deg`}

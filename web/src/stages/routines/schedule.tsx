@@ -123,14 +123,9 @@ function Quantities({ index, routine }: { index: number; routine: Routine }) {
           choices={probes.map((entry) => [entry.name, entry.name])}
         />
       )}
-      <QuantityRow label="X" pointer={`${base}/x`} kind="length" hint="Machine X of the feature, as expected." />
-      <QuantityRow label="Y" pointer={`${base}/y`} kind="length" hint="Machine Y of the feature, as expected." />
-      <QuantityRow
-        label="Upper face, Z"
-        pointer={`${base}/z`}
-        kind="length"
-        hint="Machine Z of the upper face, as a tip stands on it."
-      />
+      <QuantityRow pointer={`${base}/x`} kind="length" hint="Machine X of the feature, as expected." />
+      <QuantityRow pointer={`${base}/y`} kind="length" hint="Machine Y of the feature, as expected." />
+      <QuantityRow pointer={`${base}/z`} kind="length" hint="Machine Z of the upper face, as a tip stands on it." />
       <Capture index={index} routine={routine} />
       {view?.choices?.map((entry) => (
         <ChoiceRow key={entry.field} label={entry.label} pointer={`${base}/${entry.field}`} choices={entry.choices} />
@@ -147,7 +142,6 @@ function Quantities({ index, routine }: { index: number; routine: Routine }) {
           ))}
           {view?.deep && (
             <QuantityRow
-              label="Depth"
               pointer={`${base}/depth`}
               kind="length"
               hint="How far below the upper face a side is touched: more than the radius of the ball."
@@ -173,14 +167,13 @@ function Sets({ base, routine }: { base: string; routine: Routine }) {
         <>
           {kept.includes("x") && (
             <QuantityRow
-              label="Readout X there"
               pointer={`${base}/readout_x`}
               kind="length"
               hint="What the readout shall show at the found place."
             />
           )}
-          {kept.includes("y") && <QuantityRow label="Readout Y there" pointer={`${base}/readout_y`} kind="length" />}
-          {kept.includes("z") && <QuantityRow label="Readout Z there" pointer={`${base}/readout_z`} kind="length" />}
+          {kept.includes("y") && <QuantityRow pointer={`${base}/readout_y`} kind="length" />}
+          {kept.includes("z") && <QuantityRow pointer={`${base}/readout_z`} kind="length" />}
         </>
       )}
       {view?.switches?.map(([label, field]) => (
@@ -193,7 +186,7 @@ function Sets({ base, routine }: { base: string; routine: Routine }) {
             <LimitRow label="Size may be off by" pointer={`${base}/size_tolerance`} kind="length" usual={0.5} />
           )}
           {kept.includes("turn") && (
-            <LimitRow label="May be turned by" pointer={`${base}/turn_tolerance`} kind="angle" usual={5} />
+            <LimitRow label="Turn may be off by" pointer={`${base}/turn_tolerance`} kind="angle" usual={5} />
           )}
         </>
       )}

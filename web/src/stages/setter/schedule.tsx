@@ -160,9 +160,9 @@ const ROWS = [
   ["Trigger travel", "trigger_travel", "length", "From the first contact until it switches; 0 where it is not known."],
   ["Search feed", "search_feed", "feed", "200 to 600 mm/min on a router, 500 to 2 000 on a machining centre."],
   ["Measuring feed", "measure_feed", "feed", "25 to 80 mm/min on a router, 30 to 100 on a machining centre."],
-  ["Its own latency", "latency", "time", "Before its input changes, as a radio one needs; 0 for a wired one."],
+  ["Own latency", "latency", "time", "Before its input changes, as a radio one needs; 0 for a wired one."],
   [
-    "Looked at every",
+    "Polled every",
     "polling",
     "time",
     "A control that polls its inputs: it may be late by so much; 0 where it latches.",

@@ -164,7 +164,6 @@ function InputFields({ index, keep }: { index: number; keep: Keep }) {
       <ChoiceRow label="Wiring" pointer={`${base}/wiring`} choices={same("normally open", "normally closed")} />
       <ChoiceRow label="Taken as made when" pointer={`${base}/level`} choices={same("low", "high")} />
       <QuantityRow
-        label="Filter"
         pointer={`${base}/filter`}
         kind="time"
         hint="A change shorter than this is not seen. It delays a touch: a filter of 5 ms at 600 mm/min is 0.05 mm."
@@ -216,7 +215,7 @@ function Outputs({ chosen, onChoose }: { chosen: number; onChoose: (index: numbe
           <TextRow label="Terminal" pointer={`${base}/terminal`} />
           <TextRow label="Word on" pointer={`${base}/word_on`} />
           <TextRow label="Word off" pointer={`${base}/word_off`} />
-          <QuantityRow label="Takes" pointer={`${base}/seconds`} kind="time" hint="How long its device takes to act." />
+          <QuantityRow pointer={`${base}/seconds`} kind="time" hint="How long its device takes to act." />
           {may("technician") && (
             <button
               type="button"

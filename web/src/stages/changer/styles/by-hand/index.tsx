@@ -14,14 +14,9 @@ function Schedule({ changer }: { changer: ByHand }) {
       <div className="group-title">
         Loading place <small>tools by hand</small>
       </div>
-      <QuantityRow
-        label="X"
-        pointer="/changer/x"
-        kind="length"
-        hint="Where the spindle stands while a tool is changed."
-      />
-      <QuantityRow label="Y" pointer="/changer/y" kind="length" />
-      <QuantityRow label="Z" pointer="/changer/z" kind="length" hint="High: it goes back at this height." />
+      <QuantityRow pointer="/changer/x" kind="length" hint="Where the spindle stands while a tool is changed." />
+      <QuantityRow pointer="/changer/y" kind="length" />
+      <QuantityRow pointer="/changer/z" kind="length" hint="High: it goes back at this height." />
       <div className="row" style={{ gridTemplateColumns: "1fr 142px" }}>
         <label htmlFor="axis-order">Axes go in this order</label>
         <select
@@ -36,12 +31,7 @@ function Schedule({ changer }: { changer: ByHand }) {
           ))}
         </select>
       </div>
-      <QuantityRow
-        label="Room below the nose"
-        pointer="/changer/room"
-        kind="length"
-        hint="Free height for the longest tool."
-      />
+      <QuantityRow pointer="/changer/room" kind="length" hint="Free height for the longest tool." />
       <DerivedRow name="spare_room" />
     </>
   );

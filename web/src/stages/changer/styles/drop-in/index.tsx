@@ -13,12 +13,7 @@ function Schedule({ changer }: { changer: DropIn }) {
       <RackRows rack={changer.rack} name="drop-in pockets" />
       <RackHeightRows hint={ABOVE_KNOB} knob />
       <GripRows />
-      <QuantityRow
-        label="Hole diameter"
-        pointer="/changer/hole_diameter"
-        kind="length"
-        hint="What a cutter must pass through."
-      />
+      <QuantityRow pointer="/changer/hole_diameter" kind="length" hint="What a cutter must pass through." />
       <BlockRows />
     </>
   );

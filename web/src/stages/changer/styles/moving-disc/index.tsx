@@ -13,7 +13,6 @@ function Schedule() {
     <>
       <DiscRows name="moving disc">
         <QuantityRow
-          label="Swing"
           pointer="/changer/swing"
           kind="length"
           hint="How far the disc swings from home to the spindle, along its bearing."

@@ -10,13 +10,13 @@ type SideEntry = Extract<Changer, { style: "side-entry" }>;
 const FORKS: Quantity[] = [
   ["Mouth", "mouth_deg", "angle", "The way out of a fork, in plan, counter-clockwise from +X."],
   ["Lead-in", "lead_in", "length", "From the fork's axis to where a tool stands free in front of it."],
-  ["Feed in and out", "feed", "feed"],
+  ["Feed into a fork", "feed", "feed"],
   ["Groove diameter", "groove_diameter", "length"],
   ["Groove below gauge line", "groove_below", "length", "To its middle."],
   ["Groove width", "groove_width", "length"],
-  ["Fork thickness", "thickness", "length", "Less than the groove is wide."],
+  ["Tine thickness", "thickness", "length", "Less than the groove is wide."],
   ["Tine width", "tine_width", "length"],
-  ["Tines past the axis", "tine_reach", "length"],
+  ["Tine reach", "tine_reach", "length"],
 ];
 
 function Schedule({ changer }: { changer: SideEntry }) {

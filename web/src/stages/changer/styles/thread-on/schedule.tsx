@@ -8,12 +8,12 @@ import { ThreadLibrary, Tuning } from "./tuning";
 const COUPLING: Quantity[] = [
   ["Thread lead", "lead", "length", "1 to 2 mm is usual."],
   ["Engaged thread", "engaged_length", "length", "7 to 12 mm is usual."],
-  ["Speed", "speed", "speed", "800 to 1 800 rev/min is usual."],
+  ["Coupling speed", "speed", "speed", "800 to 1 800 rev/min is usual."],
   ["Speed cap", "speed_cap", "speed", "More would tighten the nut too hard."],
-  ["Feed", "feed", "feed", "Lead times speed is the ideal feed."],
+  ["Coupling feed", "feed", "feed", "Lead times speed is the ideal feed."],
   ["Dwell", "dwell", "time", "At couple height, until the nut is on or off."],
   ["Lift allowed", "lift_allowed", "length", "The pocket's float, up and down."],
-  ["Flats catch", "flats_height", "length", "How far above its seat the pocket's flats catch the nut."],
+  ["Flats' height", "flats_height", "length", "How far above its seat the pocket's flats catch the nut."],
   [
     "Pocket gives",
     "give",
@@ -25,7 +25,12 @@ const COUPLING: Quantity[] = [
 const NUT: Quantity[] = [
   ["Nut diameter", "nut_diameter", "length"],
   ["Hole diameter", "hole_diameter", "length", "What a cutter must pass through."],
-  ["Bore depth", "bore_depth", "length", "How far a shank may stand into the spindle's bore above the gauge line."],
+  [
+    "Spindle bore depth",
+    "bore_depth",
+    "length",
+    "How far a shank may stand into the spindle's bore above the gauge line.",
+  ],
 ];
 
 export function ThreadOnSchedule({ changer }: { changer: ThreadOn }) {
