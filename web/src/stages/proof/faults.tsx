@@ -18,7 +18,7 @@ export const DENSE = 14;
 /** The size of a matrix's cells: large ones while there is room for all of them. */
 export function cellSize(count: number) {
   const [wide, high] = count > DENSE ? ["24px", "24px"] : ["44px", "40px"];
-  return { "--cell-w": wide, "--cell-h": high } as React.CSSProperties;
+  return { "--cell-w": wide, "--cell-h": high, "--cells": count } as React.CSSProperties;
 }
 
 function counts(proof: Proof | null, fault: string): Record<Verdict, number> {
@@ -97,7 +97,7 @@ export function FaultMatrix({ proof, fault, onOpen }: { proof: Proof | null; fau
     <div className="flex h-full flex-col overflow-auto bg-sheet px-6 py-4">
       <h2 className="text-[17px] font-semibold">Every sequence, {faultName(fault)}</h2>
       <table
-        className="mt-2 border-separate border-spacing-0 self-start"
+        className="matrix mt-2 border-separate border-spacing-0 self-start"
         aria-label={`Matrix under ${fault}`}
         style={cellSize(labels.length)}
       >

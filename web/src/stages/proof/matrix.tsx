@@ -95,7 +95,7 @@ function Cells(props: Omit<MatrixProps, "hovered"> & { labels: number[]; shows: 
   const results = new Map(proof?.pairs.map((pair) => [keyOf(pair), pair]));
   return (
     <table
-      className="mt-2 border-separate border-spacing-0 self-start"
+      className="matrix mt-2 border-separate border-spacing-0 self-start"
       aria-label="Matrix of exchanges"
       style={cellSize(labels.length)}
     >
