@@ -142,15 +142,16 @@ export function useLarger(height: number): number {
 
 const LARGER = 1.7;
 
-/** px that dimensions take beside a view, and below it */
+/** px that dimensions take beside a view, and below it; marks stand out above */
 const BESIDE = 120;
 const BELOW = 44;
+const ABOVE = 16;
 
 const withDimensions = ({ left, top, width, height }: View): View => ({
   left: left - BESIDE,
-  top,
+  top: top - ABOVE,
   width: width + BESIDE,
-  height: height + BELOW,
+  height: height + ABOVE + BELOW,
 });
 
 /** With the hand panel open, the view that the machine's move is seen in fills the sheet; by hand any other is shown as well. */
