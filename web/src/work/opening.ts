@@ -1,5 +1,5 @@
 /** Which machine is worked on, and on which stage. */
-import { client, noConnection, refusal } from "../api/client";
+import { client, refusal } from "../api/client";
 import { useSession } from "../shell/session";
 import { ask, found, lost, preview } from "./asking";
 import { keptDrafts } from "./drafts";
@@ -105,7 +105,7 @@ export function opening(set: SetWork, get: GetWork): Pick<Work, "open" | "close"
 
     async lookBack(number) {
       const { slug, machine, looking, saving } = get();
-      if (!slug || !machine || saving !== "saved") return true; // what is not saved yet is not left behind
+      if (!slug || !machine || (saving !== "saved" && !looking)) return true; // what is not saved yet is not left behind
       if (number === (looking?.number ?? null)) return true;
       if (number === null || number === machine.revision) {
         useSession.setState({ looksBack: false });
@@ -113,10 +113,15 @@ export function opening(set: SetWork, get: GetWork): Pick<Work, "open" | "close"
         await get().adopt(machine);
         return true;
       }
-      const { data } = await client
+      const answered = await client
         .GET("/api/machines/{slug}/revisions/{number}", { params: { path: { slug, number } } })
-        .catch(noConnection);
-      if (!data || get().slug !== slug) return get().slug !== slug;
+        .catch(() => null);
+      if (get().slug !== slug) return true;
+      const data = answered?.data;
+      if (!data) {
+        if (!answered || answered.response.status === 401) get().lose(Boolean(answered));
+        return answered?.response.status !== 404;
+      }
       useSession.setState({ looksBack: true });
       const { author, changed, document } = data;
       set({ looking: { number, author, changed }, document, base: document });
