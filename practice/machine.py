@@ -17,8 +17,9 @@ from orthotrope.machine.executor import ProgramRun
 from orthotrope.machine.inputs import Inputs, WorldInput
 from orthotrope.machine.motion import Vector
 from orthotrope.machine.run import Call
+from orthotrope.machine.stops import Crashed, CutShort
 from orthotrope.machine.trace import Event, Trace
-from orthotrope.machine.virtual import Crashed, CutShort, VirtualMachine
+from orthotrope.machine.virtual import VirtualMachine
 from orthotrope.machine.world import World, WorldTool
 from orthotrope.practising.parts import Careless, put_down, with_careless
 from orthotrope.practising.truth import Truth, draw, longer, pocket_seen, true_world

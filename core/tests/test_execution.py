@@ -9,7 +9,8 @@ from orthotrope.machine.executor import run_program
 from orthotrope.machine.motion import Arc
 from orthotrope.machine.report import Scene, trace_as_json
 from orthotrope.machine.run import Call, Run
-from orthotrope.machine.virtual import CutShort, VirtualMachine
+from orthotrope.machine.stops import CutShort
+from orthotrope.machine.virtual import VirtualMachine
 from orthotrope.machine.world import World, bare_world
 from orthotrope.program.reader import read_text
 from orthotrope.proof.faults.registry import FAULTS

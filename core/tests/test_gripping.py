@@ -15,8 +15,9 @@ from orthotrope.machine.executor import ProgramRun
 from orthotrope.machine.gripping import Gripping, GripPockets
 from orthotrope.machine.inputs import Inputs
 from orthotrope.machine.run import Call
+from orthotrope.machine.stops import Crashed
 from orthotrope.machine.trace import Trace
-from orthotrope.machine.virtual import Crashed, VirtualMachine
+from orthotrope.machine.virtual import VirtualMachine
 from orthotrope.machine.world import World
 from orthotrope.program.reader import read_text
 from orthotrope.proof.exchanges import exchange_text, pairs

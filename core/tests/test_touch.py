@@ -14,7 +14,8 @@ from orthotrope.machine.inputs import Inputs, WorldInput
 from orthotrope.machine.report import trace_as_json
 from orthotrope.machine.run import Call, Run
 from orthotrope.machine.shapes import BoxBody, StackPart
-from orthotrope.machine.virtual import Crashed, CutShort, VirtualMachine
+from orthotrope.machine.stops import Crashed, CutShort
+from orthotrope.machine.virtual import VirtualMachine
 from orthotrope.machine.world import World, WorldAxis, WorldSpindle, WorldTool
 from orthotrope.program.reader import read_text
 from orthotrope.proof.exchanges import exchange_case

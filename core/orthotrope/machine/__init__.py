@@ -7,7 +7,8 @@
   share
 - ``events``    the kinds of what happens
 - ``trace``     segments, events and the state at each block's ends
-- ``virtual``   the machine that moves in a world: position, time, spindle, what it carries
+- ``standing``  how a machine stands, what it carries, what its inputs say; ``meeting`` what it meets, ``moving`` how it moves, ``touching``
+  how it touches; ``virtual`` is all of that, with its spindle and devices; ``stops`` what ends a run
 - ``report``    traces and worlds as plain JSON values
 - ``modes``      the modes of a control, and ``parameters`` its numbered and named values
 - ``arcs``       the words of an arc, and ``cycles`` those of a canned cycle, as what they stand for

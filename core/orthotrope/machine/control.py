@@ -13,9 +13,11 @@ from orthotrope.machine.modes import Modes
 from orthotrope.machine.motion import Vector
 from orthotrope.machine.parameters import ParameterStore
 from orthotrope.machine.run import SHIFTED, Call, Left, Run
+from orthotrope.machine.standing import MachineState
+from orthotrope.machine.stops import Crashed
 from orthotrope.machine.touches import Touches
 from orthotrope.machine.twins import twin
-from orthotrope.machine.virtual import Crashed, MachineState, VirtualMachine
+from orthotrope.machine.virtual import VirtualMachine
 from orthotrope.machine.watch import Watch
 from orthotrope.machine.world import World
 from orthotrope.program.faults import RunFault

@@ -8,8 +8,8 @@ from typing import NamedTuple
 
 from orthotrope.machine.control import Control, ControlState, Ended, Enter, Return
 from orthotrope.machine.run import ByHand, Call, Endless, Run
+from orthotrope.machine.stops import Crashed, TooManyMoves
 from orthotrope.machine.touches import Followed, Touches
-from orthotrope.machine.virtual import Crashed, TooManyMoves
 from orthotrope.machine.world import World
 from orthotrope.packed import PIECE, Packed
 from orthotrope.program.blocks import AnyBlock, Block, End, If, Plain, Program, Setting, While

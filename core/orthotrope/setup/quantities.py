@@ -251,9 +251,14 @@ QUANTITIES: dict[str, Quantity] = {
     "plane_z": Quantity(
         "Plane height", "Machine Z of the tip at which it triggers.", "Calibrate it with a tool of known length."
     ),
-    "setters/*/margin": Quantity("Approach margin", "A search begins so far above the expected touch.", "", "3 to 10 mm"),
+    "setters/*/margin": Quantity(
+        "Approach margin", "A search begins so far above the expected touch.", "", "3 to 10 mm"
+    ),
     "overtravel": Quantity(
-        "Overtravel allowed", "How far it can be pushed before it is damaged.", SHEET, "3 to 6 mm; a rigid plate about 0.1"
+        "Overtravel allowed",
+        "How far it can be pushed before it is damaged.",
+        SHEET,
+        "3 to 6 mm; a rigid plate about 0.1",
     ),
     "overtravel_up": Quantity("Overtravel, upwards", "How far the stylus gives along Z.", SHEET, "3 to 6 mm"),
     "overtravel_across": Quantity("Overtravel, sideways", "How far the stylus gives across.", SHEET, "5 to 15 mm"),
