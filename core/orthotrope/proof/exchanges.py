@@ -1,9 +1,11 @@
 """The proof of exchanges: every ordered pair of the stored tools and the empty spindle, run in the nominal world."""
 
 import gc
+import json
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, field, replace
+from functools import lru_cache
 from typing import Any
 
 from orthotrope.calc.derived import derive
@@ -255,11 +257,18 @@ def prove_chunk(
     shared: list[dict[str, Any]] | None = None,
 ) -> list[dict[str, Any]]:
     """Results of these pairs, as plain values."""
-    setup = read_setup(document)
-    known = None if shared is None else [FINDING.validate_python(entry) for entry in shared]
-    with shown_in(setup.machine.unit), _seldom_collected():
-        proof = ExchangeProof(setup, brought, known)
+    proof = _prepared(json.dumps(document), brought, json.dumps(shared))
+    with shown_in(proof.setup.machine.unit), _seldom_collected():
         return [proof.of(one, other, True).as_json() for one, other in wanted]
+
+
+@lru_cache(maxsize=1)
+def _prepared(document: str, brought: str | None, shared: str) -> ExchangeProof:
+    """The proof that a process goes on with: it is given the same one part after the other."""
+    setup, known = read_setup(json.loads(document)), json.loads(shared)
+    with shown_in(setup.machine.unit):
+        findings = None if known is None else [FINDING.validate_python(entry) for entry in known]
+        return ExchangeProof(setup, brought, findings)
 
 
 @contextmanager

@@ -94,7 +94,7 @@ class OneDevice(Fault, ABC):
             if f"device {device.told}" not in shared.first or not device.is_told(shared.done):
                 continue
             under = self.befall(case, number)
-            shared.go_on(under, frozenset({f"device {device.told}"}), (self.name, device))
+            shared.go_on(under, frozenset({f"device {device.told}"}))  # with few pairs of a family: none shares it
             result = judge(under, self.name, self.telling_of(device.name), own.finding)
             says = f"{self.label_of(device)}: {result.says}"
             if found is None or ORDER.index(result.verdict) < ORDER.index(found.verdict):

@@ -153,7 +153,7 @@ class InputReversed(Fault):
         asked = [entry for entry in case.world.inputs if first + entry.number in read]
         for entry in asked:
             under = self.befall(case, entry.number)
-            shared.go_on(under, frozenset({f"input {entry.number}"}), (self.name, entry.number))
+            shared.go_on(under, frozenset({f"input {entry.number}"}))
             result = judge(under, self.name, self.telling, own.finding)
             if result.verdict != "safe":
                 return replace(result, says=f"With {entry.name} reversed: {result.says}", sensor=entry.number)
