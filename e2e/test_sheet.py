@@ -103,7 +103,8 @@ def test_remarks_of_a_text_are_read_whole(open_as: OpenAs) -> None:
 TEXTS = """() => {
   const sheet = document.querySelector('.sheet').getBoundingClientRect();
   const texts = [...document.querySelectorAll('.sheet text')].filter((text) => text.textContent.trim())
-    .map((text) => ({ says: text.textContent, box: text.getBoundingClientRect() })).filter(({ box }) => box.width > 0);
+    .map((text) => ({ says: text.textContent, box: text.getBoundingClientRect(), text }))
+    .filter(({ box, text }) => box.width > 0);
   const cut = texts.filter(({ box }) => box.left < sheet.left - 1 || box.right > sheet.right + 1 || box.top < sheet.top - 1
     || box.bottom > sheet.bottom + 1).map(({ says }) => says);
   const over = texts.flatMap((one, index) => texts.slice(index + 1).filter((other) =>
@@ -129,6 +130,26 @@ def test_no_text_of_a_sheet_stands_on_another_or_is_cut(open_as: OpenAs, width: 
             assert texts["count"] > 8
             if texts["cut"] or texts["over"]:
                 found[name, stage] = texts
+    assert not found
+
+
+@pytest.mark.parametrize("width", [1024, 1280])
+def test_with_the_hand_panel_open_one_view_is_shown_with_its_texts_whole(open_as: OpenAs, width: int) -> None:
+    page = open_as("viewer")
+    shop = page.url.rstrip("/")
+    page.set_viewport_size({"width": width, "height": 800})
+    page.goto(f"{shop}/machines/heron/changer")
+    page.wait_for_selector("[data-time]")
+    page.get_by_role("button", name="Hand panel").click()
+    found = {}
+    for name in ("heron", "plover", "curlew", "dunlin", "godwit", "knot", "sanderling"):
+        page.goto(f"{shop}/machines/{name}/changer")
+        expect(page.locator(".sheet.zoomed text").first).to_be_attached()
+        page.wait_for_timeout(400)
+        texts = page.evaluate(TEXTS.replace("box.width > 0)", "box.width > 0 && !text.hasAttribute('data-cut'))"))
+        assert texts["count"] > 1, name
+        if texts["cut"] or texts["over"]:
+            found[name] = texts
     assert not found
 
 

@@ -256,3 +256,17 @@ def test_another_tool_in_a_pocket_is_nothing_to_a_run_until_it_comes_to_that_poc
     home = {tool.number: tool.pocket for tool in setup.stored()}
     assert first["magazine"] < first[f"pocket {home[2]}"] < first[f"pocket {home[9]}"]
     assert f"pocket {home[5]}" not in first
+
+
+def test_a_length_is_asked_by_a_touch_or_where_a_longer_tool_would_meet_something() -> None:
+    """Heron's rack has tools that hang near the tops of others, and touches after it has fetched one; Curlew's exchanges ask nothing of it."""
+    found = {
+        name: [
+            SharedRun(exchange_case(setup, setup.profile, *pair)[1]).first.keys() & {"length", "longer"}
+            for pair in pairs(setup)[:20]
+        ]
+        for name in ("heron", "curlew")
+        if (setup := read_setup(demo(name)))
+    }
+    assert set() in found["heron"] and {"longer"} in found["heron"] and {"length"} in found["heron"]
+    assert not any(found["curlew"])

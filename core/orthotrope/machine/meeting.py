@@ -6,12 +6,12 @@ from dataclasses import replace
 from functools import partial
 from typing import NamedTuple
 
-from orthotrope.machine.changing import Spot, Stored, Way
+from orthotrope.machine.changing import Magazine, Spot, Stored, Way
 from orthotrope.machine.motion import Vector
 from orthotrope.machine.shapes import Body, Contact, CylinderBody, StackPart, first_contact
 from orthotrope.machine.standing import MachineState, Standing, parts_of
 from orthotrope.machine.stops import Crashed
-from orthotrope.machine.world import World, WorldTool
+from orthotrope.machine.world import World, WorldSpindle, WorldTool
 
 LIMIT_TOLERANCE = 1e-6
 
@@ -66,7 +66,20 @@ class Arrangement(NamedTuple):
     spots: list[Spot]
 
 
+class Arranged(NamedTuple):
+    """An arrangement, and what of a world it was made of."""
+
+    magazine: Magazine | None
+    tools: dict[int, WorldTool]
+    bodies: tuple[Body, ...]
+    spindle: WorldSpindle
+    arrangement: Arrangement
+
+
 NOTHING = Arrangement((), None, 0.0, 0.0, [], [])
+
+MOST_KNOWN = 2000
+"""Arrangements that are kept; a proof of 60 tools has some hundreds for each tool in the spindle."""
 
 NEAR_BODY = 500.0
 """mm; a body whose middle is further off in X or Y is not under the spindle."""
@@ -79,7 +92,7 @@ class Meeting(Standing):
         super().__init__(world, at, tool)
         self._arranged: tuple[object, ...] | None = None
         self._arrangement = NOTHING
-        self._arrangements: dict[tuple[object, ...], tuple[World, Arrangement]] = {}
+        self._arrangements: dict[tuple[object, ...], Arranged] = {}
         if fresh:
             self.trace.holding.append((0.0, tool))
             self._begin_changer()
@@ -153,9 +166,13 @@ class Meeting(Standing):
         # The machines that go on from one another's places meet the same again and again.
         key = (*self._arranged, *(changer.stored.items() if changer else ()), id(world.magazine), id(tools))
         known = self._arrangements.get(key)
-        if known is None or known[0].bodies is not world.bodies or known[0].spindle is not world.spindle:
-            known = self._arrangements[key] = world, self._arrange_anew(tools, self._arranged[1])
-        return known[1]
+        if known and known.tools is tools and known.bodies is world.bodies and known.spindle is world.spindle:
+            return known.arrangement
+        if len(self._arrangements) >= MOST_KNOWN:
+            self._arrangements.clear()
+        found = self._arrange_anew(tools, self._arranged[1])
+        self._arrangements[key] = Arranged(world.magazine, tools, world.bodies, world.spindle, found)
+        return found
 
     def _arrange_anew(self, tools: dict[int, WorldTool], over: object) -> "Arrangement":
         world, changer = self.world, self.changer

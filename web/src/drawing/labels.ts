@@ -75,3 +75,17 @@ export function makeWay(svg: SVGSVGElement) {
     text.setAttribute("dy", String(dy));
   });
 }
+
+/** Of a sheet that is seen in part, a text that its edge would cut is not shown. */
+export function hideCut(svg: SVGSVGElement, inPart: boolean): void {
+  const frame = svg.getBoundingClientRect();
+  for (const text of svg.querySelectorAll("text")) {
+    const box = text.getBoundingClientRect();
+    const within =
+      box.left >= frame.left - 1 &&
+      box.right <= frame.right + 1 &&
+      box.top >= frame.top - 1 &&
+      box.bottom <= frame.bottom + 1;
+    text.toggleAttribute("data-cut", inPart && !within);
+  }
+}

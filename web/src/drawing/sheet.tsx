@@ -5,7 +5,7 @@ import { fixed, shown, unitOf } from "../quantity/format";
 import { useUnit } from "../quantity/rows";
 import { useShell } from "../shell/shell-state";
 import { useFollowed } from "./followed";
-import { makeWay } from "./labels";
+import { hideCut, makeWay } from "./labels";
 import { statedScale, type View } from "./projection";
 import { closer, filledBy, moved, placed, type Region, type Shown, snapped, WHOLE } from "./zoom";
 import { useSheet } from "./zoom-store";
@@ -44,6 +44,7 @@ export function Sheet({ label, title, width, height, scale, views = NONE, larger
   useFilled(views, width, height, larger, setRegion);
   useLayoutEffect(() => {
     if (svg.current && region.size === 1) makeWay(svg.current);
+    if (svg.current) hideCut(svg.current, region.size < 1);
   });
   const measure = () => {
     setMeasuring(views.length > 0 && !measuring);
