@@ -147,7 +147,7 @@ def test_with_the_hand_panel_open_one_view_is_shown_with_its_texts_whole(open_as
         expect(page.locator(".sheet.zoomed text").first).to_be_attached()
         page.wait_for_timeout(400)
         texts = page.evaluate(TEXTS.replace("box.width > 0)", "box.width > 0 && !text.hasAttribute('data-cut'))"))
-        assert texts["count"] > 1, name
+        assert texts["count"] > 0, name
         if texts["cut"] or texts["over"]:
             found[name] = texts
     assert not found
