@@ -250,9 +250,8 @@ class ProgramRun:
                 break
             if loop.evaluate is not None and loop.evaluate(store) == 0:
                 break
-            if wait.step is not None and isinstance(
-                target, float
-            ):  # an input says the same until then; the count alone goes on
+            # Until then an input says the same: only the count goes on.
+            if wait.step is not None and isinstance(target, float):
                 while machine.t + (count + 1) * seconds < quiet - 1e-9 and count + 1 < MOST_JUMPS_BACK:
                     if not value + wait.step < wait.most:
                         break

@@ -104,8 +104,8 @@ def _dwell(block: AnyBlock) -> float | None:
 
 
 class Wait(NamedTuple):
-    """A loop that does nothing but dwell (``seconds``, as it is written) and set one parameter. Where that only counts in equal
-    ``steps``, by which the loop ends below ``most`` or not, both are known; else None."""
+    """A loop that does nothing but dwell (``seconds``, as it is written) and set one parameter. Where that only counts by
+    an equal ``step``, and the loop goes on while the count is below ``most``, both are known; else ``step`` is None."""
 
     seconds: float
     setting: Setting

@@ -76,6 +76,8 @@ export function History({ onClose }: { onClose: () => void }) {
     if (useWork.getState().saving !== "saved")
       return setTrouble("There are edits that are not saved yet. Wait, or settle them first.");
     await useWork.getState().lookBack(number);
+    if (number !== newest && useWork.getState().looking?.number !== number)
+      return setTrouble("This revision could not be loaded. Try again.");
     onClose();
   }
   const newest = revisions?.[0]?.number;

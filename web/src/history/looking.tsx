@@ -1,5 +1,5 @@
 /** An earlier revision that is looked at: every stage shows it as it was; what it is, and the way back, stand above. */
-import { useEffect, useRef } from "react";
+import { useEffect, useRef, useState } from "react";
 import { useLocation } from "react-router";
 import { when } from "../quantity/when";
 import { note, tellGone } from "../shell/address";
@@ -26,6 +26,7 @@ export function Looking() {
   const ready = useWork((work) => work.machine !== null && work.document !== null);
   const { pathname } = useLocation();
   const arrived = useRef(false);
+  const [trouble, setTrouble] = useState<string | null>(null);
   useEffect(() => {
     if (!ready) return;
     arrived.current = asked() === null;
@@ -45,10 +46,10 @@ export function Looking() {
     <div role="status" className="flex items-center gap-4 border-b border-rule bg-warn-wash px-4 py-1 text-[14.5px]">
       <span className="flex-1">
         Revision {looking.number} as {looking.author} left it on {when(looking.changed)}. Marks, proofs and readings are
-        the newest revision’s.
+        the newest revision’s. {trouble && <b className="text-stop">{trouble}</b>}
       </span>
       {is("technician") && (
-        <button type="button" className="link min-h-10" onClick={() => void restore(looking.number)}>
+        <button type="button" className="link min-h-10" onClick={async () => setTrouble(await restore(looking.number))}>
           Restore it
         </button>
       )}

@@ -64,11 +64,14 @@ export default function Editor(props: Props) {
   const { text, beside, marks, label, readOnly, at, follows = false, find = 0, folded = null } = props;
   const box = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView | null>(null);
+  /** what the view was given; asking it for its text costs a copy of it */
+  const given = useRef(text);
   const told = useRef(props);
   told.current = props;
   // biome-ignore lint/correctness/useExhaustiveDependencies: what is typed is the editor's own until another one is opened
   useEffect(() => {
     if (!box.current) return;
+    given.current = text;
     const own: Extension = [
       shared,
       marking((finding) => told.current.onChoose(finding)),
@@ -101,9 +104,11 @@ export default function Editor(props: Props) {
     return () => both.destroy();
   }, [beside, label, readOnly]);
   useEffect(() => {
-    const before = view.current?.state.doc.toString();
-    if (readOnly && before !== undefined && before !== text)
-      view.current?.dispatch({ changes: exchanged(before, text) });
+    const [shown, before] = [view.current, given.current];
+    if (!readOnly || !shown || before === text) return;
+    given.current = text;
+    const whole = { from: 0, to: shown.state.doc.length, insert: text };
+    shown.dispatch({ changes: before.includes("\r") ? whole : exchanged(before, text) }); // an editor has one kind of line end
   }, [text, readOnly]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: a view that was made anew is marked anew
   useEffect(() => {

@@ -59,7 +59,6 @@ function Bar(props: { played: Played; chosen: Text; folded: boolean; onFold: (fo
           className="button plain min-h-8! px-2!"
           title={folded ? "Unfold all" : "Fold loops and branches"}
           aria-label={folded ? "Unfold all" : "Fold loops and branches"}
-          aria-pressed={folded}
           onClick={() => onFold(!folded)}
         >
           {folded ? <ChevronsUpDown size={15} /> : <ChevronsDownUp size={15} />}

@@ -255,6 +255,7 @@ describe("history and conflict", () => {
         { number: 1, author: "supervisor", changed: "2026-11-25T10:00:00Z", document: earlier },
       ],
       "GET /api/machines/heron": () => [200, { ...machine, revision: 7 }],
+      "POST /api/machines/heron/revisions/1/restore": () => [403, { message: "Only a technician may." }],
       "POST /api/preview": () => [200, clean],
     });
     useWork.setState({ machine: { ...machine, revision: 7 } });
@@ -263,12 +264,12 @@ describe("history and conflict", () => {
         <Looking />
       </MemoryRouter>,
     );
-    await act(() =>
-      useWork
-        .getState()
-        .lookBack(1)
-        .then(() => {}),
-    );
+    const asked = useWork.getState().lookBack(1);
+    useWork.setState({ entering: 1 }); // what is entered meanwhile is not left behind
+    await asked;
+    expect(useWork.getState().looking).toBeNull();
+    useWork.setState({ entering: 0 });
+    await act(async () => void (await useWork.getState().lookBack(1)));
     expect(screen.getByRole("status").textContent).toContain("Revision 1 as supervisor left it");
     expect(window.location.search).toBe("?revision=1");
     expect(useWork.getState().document?.machine.name).toBe("Heron as it was");
@@ -278,6 +279,8 @@ describe("history and conflict", () => {
     await act(() => useWork.getState().flush());
     expect(useWork.getState().document?.machine.name).toBe("Heron as it was");
     expect(calls.some((call) => call.method === "PUT")).toBe(false);
+    fireEvent.click(screen.getByRole("button", { name: "Restore it" }));
+    await screen.findByText("Only a technician may.");
     fireEvent.click(screen.getByRole("button", { name: "Back to the newest" }));
     await waitFor(() => expect(container.textContent).toBe(""));
     expect(useWork.getState().document).toBe(useWork.getState().machine?.document);

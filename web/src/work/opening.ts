@@ -117,6 +117,8 @@ export function opening(set: SetWork, get: GetWork): Pick<Work, "open" | "close"
         .GET("/api/machines/{slug}/revisions/{number}", { params: { path: { slug, number } } })
         .catch(() => null);
       if (get().slug !== slug) return true;
+      // What was entered while it was asked for is not left behind, nor sent as a change of what is looked at.
+      if (!get().looking && (get().saving !== "saved" || get().entering)) return true;
       const data = answered?.data;
       if (!data) {
         if (!answered || answered.response.status === 401) get().lose(Boolean(answered));

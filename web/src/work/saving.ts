@@ -88,6 +88,7 @@ async function sendUnsaved(set: SetWork, get: GetWork): Promise<void> {
   try {
     for (;;) {
       const { slug, document, base, baseRevision } = get();
+      if (get().looking) return;
       if (!slug || !document || !base || JSON.stringify(document) === JSON.stringify(base)) {
         if (slug) localStorage.removeItem(unsavedKey(slug));
         set({ saving: "saved", trouble: null });
