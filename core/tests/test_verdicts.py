@@ -90,11 +90,13 @@ def test_a_program_that_leaves_something_out_is_unsafe(fault: str, mend: Callabl
     assert told.verdict == "unsafe" and says in told.says and told.finding is not None
 
 
-def test_a_sensor_that_the_program_does_not_ask_makes_it_the_programs_fault() -> None:
+@pytest.mark.parametrize(("fault", "asked"), [("pocket-empty", "a tool is there"), ("nut-stays-on", "the tool is off")])
+def test_a_sensor_that_the_program_does_not_ask_makes_it_the_programs_fault(fault: str, asked: str) -> None:
     with_sensor = read_setup(changed(DOCUMENT, inputs__3__role="tool present", setters=[]))
-    assert verdicts(case(setup=with_sensor))["pocket-empty"].verdict == "safe"
-    unasked = case(lambda t: re.sub(r"IF .*a tool is there.*\n", "", t), setup=with_sensor)
-    assert verdicts(unasked)["pocket-empty"].verdict == "unsafe"
+    assert verdicts(case(setup=read_setup(changed(DOCUMENT, setters=[]))))[fault].verdict == "undetectable"
+    assert verdicts(case(setup=with_sensor))[fault].verdict == "safe"
+    unasked = case(lambda t: re.sub(rf"IF .*{asked}.*\n", "", t), setup=with_sensor)
+    assert verdicts(unasked)[fault].verdict == "unsafe"
 
 
 def test_a_stop_that_cant_be_started_again_from_is_told() -> None:

@@ -19,12 +19,14 @@ if TYPE_CHECKING:
 
 @dataclass(frozen=True, slots=True)
 class Happening:
-    """Something a changer did at time ``t``; ``harm``: the machine stops here."""
+    """Something a changer did at time ``t``; ``harm``: the machine stops here; ``asks``: what of the world it depends on, by the words of
+    :attr:`VirtualMachine.asked`."""
 
     kind: EventKind
     t: float
     harm: bool
     data: dict[str, Any]
+    asks: str = ""
 
 
 class Stored(dict[int, int]):
@@ -300,7 +302,7 @@ class Magazine(ABC):
     ``aligned``: how far off the axis the nose may come down and still meet its tool; ``footprint``: middle, half length
     and half width of the block and its turn (cos, sin), None where the spindle never goes over it; ``needed_radius``:
     that of what is carried over it; ``widest``: radius of the widest tool that it holds; ``holds``: what a tool hangs in its pocket by. ``margin`` and ``park_z`` are the
-    heights' own. All mm. ``failing``: what does not act: a device ("arm stroke"), or one on its way to a state ("grip open"); ``obeys``: how often it acts all the same, at first."""
+    heights' own. All mm. ``failing``: what does not act: a device ("arm stroke"), one on its way to a state ("grip open"), or what a kind says of itself; ``obeys``: how often it acts all the same, at first."""
 
     style: str
     holds: str = "holder"

@@ -197,6 +197,8 @@ class Moving(Meeting):
 
     def _happened(self, happening: Happening) -> None:
         self.event(happening.kind, happening.t, **happening.data)
+        if happening.asks:
+            self.asked.add(happening.asks)
         if happening.harm:
             raise Crashed
         self._note_holding(happening.t)

@@ -19,6 +19,9 @@ from orthotrope.setup.roles import InputRole
 
 TINY = 1e-9
 
+STAYS_ON = "the nut stays on"
+"""As :attr:`Magazine.failing` has it, and what was asked: the nut turns with the nose, whatever it is told."""
+
 MIN_TURNING = 1e-3
 """rev/s; slower counts as standing."""
 
@@ -332,10 +335,12 @@ class Threading(Changing):
                 return None, end
             tau, below = reach, True
         turning = _rate_at(part, (tau + end) / 2)
+        if turning < -MIN_TURNING and STAYS_ON in rack.failing:
+            return None, end
         if turning < -MIN_TURNING:
             self.pocket, self.engaged, self.fetching, self.pushed = pocket, rack.engaged - TINY * 2, False, 0.0
             data = {"pocket": pocket, "tool": self.tool}
-            return Happening("thread-leaves", part.t0 + tau, False, data), tau
+            return Happening("thread-leaves", part.t0 + tau, False, data, STAYS_ON), tau
         if self.fresh:
             return None, end
         wrong: dict[str, Any] = {"pocket": pocket, "speed": turning * 60, "wanted": "backwards"}

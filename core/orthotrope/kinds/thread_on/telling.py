@@ -7,6 +7,9 @@ TELLING.add(
     {
         "pocket-empty": Telling(
             ("tool present",), "An input with the role tool present, checked after the pick-up, would detect it."
-        )
+        ),
+        "nut-stays-on": Telling(
+            ("tool present",), "An input with the role tool present, checked after the put-down, would detect it."
+        ),
     },
 )

@@ -84,7 +84,7 @@ class NoFault(Fault):
         return own
 
 
-FAULTS: Registry[Fault] = Registry("fault", "orthotrope.proof.faults.*", sort=False)
+FAULTS: Registry[Fault] = Registry("fault", "orthotrope.proof.faults.*", "orthotrope.kinds.*.faults", sort=False)
 FAULTS.add("none", NoFault("none"))
 
 
