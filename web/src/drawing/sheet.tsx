@@ -7,6 +7,7 @@ import { useShell } from "../shell/shell-state";
 import { useFollowed } from "./followed";
 import { hideCut, makeWay } from "./labels";
 import { statedScale, type View } from "./projection";
+import { useSize } from "./use-size";
 import { closer, filledBy, moved, placed, type Region, type Shown, snapped, WHOLE } from "./zoom";
 import { useSheet } from "./zoom-store";
 
@@ -136,24 +137,27 @@ export function Sheet({ label, title, width, height, scale, views = NONE, larger
 /** px; a lower sheet has no room for three views while the hand panel is open */
 const LOW = 430;
 
-/** How many times larger a sheet of this height is drawn, so that the one view that is shown of it has its names in place. */
-export function useLarger(height: number): number {
-  return useShell((shell) => shell.panel) && height < LOW ? LARGER : 1;
+/** The size that a sheet is drawn in: a low one, of which one view is shown, `larger` than its element, so that the view has its names in
+ * place. */
+export function useDrawn<Element extends HTMLElement>() {
+  const { element, width, height } = useSize<Element>();
+  const larger = useShell((shell) => shell.panel) && height < LOW ? LARGER : 1;
+  return { element, width: width * larger, height: height * larger, larger };
 }
 
 const LARGER = 1.7;
 
 /** px that dimensions take beside a view, and below it; marks stand out above */
 const BESIDE = 120;
-const BELOW = 44;
+const BELOW = 68;
 const ABOVE = 16;
 
-const withDimensions = ({ left, top, width, height }: View): View => ({
-  left: left - BESIDE,
-  top: top - ABOVE,
-  width: width + BESIDE,
-  height: height + ABOVE + BELOW,
-});
+/** A view with its dimensions; in the middle of the sheet where that has the room. */
+function withDimensions({ left, top, width, height }: View, wide: number, high: number): View {
+  const tall = height + ABOVE + BELOW;
+  const both = (width + 2 * BESIDE) / wide <= tall / high;
+  return { left: left - BESIDE, top: top - ABOVE, width: width + (both ? 2 : 1) * BESIDE, height: tall };
+}
 
 /** With the hand panel open, the view that the machine's move is seen in fills the sheet; by hand any other is shown as well. */
 function useFilled(views: Shown[], width: number, height: number, larger: number, set: (region: Region) => void) {
@@ -164,7 +168,7 @@ function useFilled(views: Shown[], width: number, height: number, larger: number
   const was = useRef<string | null>(null);
   useEffect(() => {
     const found = latest.current.find((view) => view.name === name);
-    if (found) set(filledBy(withDimensions(found.view), width, height));
+    if (found) set(filledBy(withDimensions(found.view, width, height), width, height));
     else if (was.current) set(WHOLE);
     was.current = name;
   }, [name, width, height, set]);

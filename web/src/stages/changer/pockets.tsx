@@ -80,7 +80,8 @@ function PlanPocket({ pocket, magazine, diameter, to, number }: PocketProps) {
           x={x + number[0] * (radius + 15)}
           y={y - number[1] * (radius + 15) + 5}
           textAnchor="middle"
-          style={{ fontWeight: 600 }}
+          className="clear"
+          style={{ fontWeight: 600, transformOrigin: `${50 - 50 * number[0]}% ${50 + 50 * number[1]}%` }}
         >
           {pocket.pocket}
         </text>

@@ -4,8 +4,7 @@ import type { Derived, Scene, Setup, Trace } from "../../api/client";
 import { PlanBodies, type PocketNow, Stored, UprightBodies, UprightSpindle } from "../../drawing/bodies";
 import { ClearanceMark } from "../../drawing/clearance";
 import { type Projection, project, shownViews, viewsOf } from "../../drawing/projection";
-import { Sheet, useLarger } from "../../drawing/sheet";
-import { useSize } from "../../drawing/use-size";
+import { Sheet, useDrawn } from "../../drawing/sheet";
 import { shown } from "../../quantity/format";
 import { useUnit } from "../../quantity/rows";
 import { carriedAt, heldAt, type Place, placeAt } from "../../score/evaluate";
@@ -31,19 +30,11 @@ export function ChangerSheet() {
   const setup = useWork((work) => work.document);
   const derived = useWork((work) => work.answer?.derived);
   const whole = useWork((work) => work.answer?.scene);
-  const { element, width, height } = useSize<HTMLDivElement>();
-  const larger = useLarger(height);
+  const { element, ...drawn } = useDrawn<HTMLDivElement>();
   return (
     <div ref={element} data-drawing className="h-full bg-sheet">
-      {setup?.changer && derived && whole && width > 0 && (
-        <Drawing
-          setup={setup}
-          derived={derived}
-          whole={whole}
-          width={width * larger}
-          height={height * larger}
-          larger={larger}
-        />
+      {setup?.changer && derived && whole && drawn.width > 0 && (
+        <Drawing setup={setup} derived={derived} whole={whole} {...drawn} />
       )}
     </div>
   );

@@ -3,8 +3,7 @@ import type { MachineAnswer } from "../../api/client";
 import { PlanBodies, Stored, UprightBodies } from "../../drawing/bodies";
 import { AcrossDimension, UprightDimension } from "../../drawing/dimension";
 import { type Projection, shownViews } from "../../drawing/projection";
-import { Sheet } from "../../drawing/sheet";
-import { useSize } from "../../drawing/use-size";
+import { Sheet, useDrawn } from "../../drawing/sheet";
 import { useLive } from "../../live/live";
 import { shown, unitOf } from "../../quantity/format";
 import { useUnit } from "../../quantity/rows";
@@ -15,7 +14,7 @@ export function MachineSheet() {
   const setup = useWork((work) => work.document);
   const scene = useWork((work) => work.answer?.scene);
   const machine = useWork((work) => work.answer?.machine);
-  const { element, width, height } = useSize<HTMLDivElement>();
+  const { element, width, height, larger } = useDrawn<HTMLDivElement>();
   if (!setup || !scene || !machine) return <div ref={element} className="h-full bg-sheet" />;
   const to = travelViews(setup, scene, width, height);
   const { front, side } = to;
@@ -30,6 +29,7 @@ export function MachineSheet() {
           width={width}
           height={height}
           scale={to.scale}
+          larger={larger}
           views={shownViews(to)}
         >
           <text x={18} y={18} className="caption">

@@ -3,8 +3,7 @@
 import type { Aim, Body, Probing, Routine } from "../../api/client";
 import { ClearanceMark } from "../../drawing/clearance";
 import { AcrossDimension, UprightDimension } from "../../drawing/dimension";
-import { Sheet } from "../../drawing/sheet";
-import { useSize } from "../../drawing/use-size";
+import { Sheet, useDrawn } from "../../drawing/sheet";
 import { shown } from "../../quantity/format";
 import { useUnit } from "../../quantity/rows";
 import { placeAt } from "../../score/evaluate";
@@ -16,12 +15,12 @@ import { bounds, isBox, isInside, numberAt, type Room, roomOf, shownViews, views
 import { useRoutine } from "./which";
 
 export function RoutineSheet() {
-  const { element, width, height } = useSize<HTMLDivElement>();
+  const { element, ...drawn } = useDrawn<HTMLDivElement>();
   const { index, routine, answer } = useRoutine();
   return (
     <div ref={element} data-drawing className="h-full bg-sheet">
-      {answer && width > 0 && answer.aims.length > 0 && (
-        <Drawing index={index} routine={routine} answer={answer} width={width} height={height} />
+      {answer && drawn.width > 0 && answer.aims.length > 0 && (
+        <Drawing index={index} routine={routine} answer={answer} {...drawn} />
       )}
       {answer && !answer.aims.length && (
         <p className="p-6 text-ink-2">{answer.why || "This routine touches nothing: its program stands below."}</p>
@@ -36,9 +35,10 @@ interface DrawingProps {
   answer: Probing;
   width: number;
   height: number;
+  larger: number;
 }
 
-function Drawing({ index, routine, answer, width, height }: DrawingProps) {
+function Drawing({ index, routine, answer, width, height, larger }: DrawingProps) {
   const first = answer.aims[0] as Aim;
   const place = routine ?? first.meets;
   const to = roomOf(bounds(answer.aims, place, answer.clear_z, answer.tip_radius), { width, height });
@@ -49,6 +49,7 @@ function Drawing({ index, routine, answer, width, height }: DrawingProps) {
       width={width}
       height={height}
       scale={to.scale}
+      larger={larger}
       views={shownViews(to)}
     >
       <defs>
