@@ -13,6 +13,7 @@
 - ``modes``      the modes of a control, and ``parameters`` its numbered and named values
 - ``arcs``       the words of an arc, and ``cycles`` those of a canned cycle, as what they stand for
 - ``run``       how a program is called, and what a run leaves behind
-- ``control``   a control's state, and one block's words run on the machine
+- ``called``    a control as it is called, and its state; ``driving`` how it moves the machine, ``setting`` what it is set to; ``control`` is all of
+  that, and runs a block's words
 - ``executor``  the flow of a program: conditions, loops, calls
 """

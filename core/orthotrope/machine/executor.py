@@ -6,7 +6,8 @@ from copy import copy
 from dataclasses import dataclass, field
 from typing import NamedTuple
 
-from orthotrope.machine.control import Control, ControlState, Ended, Enter, Return
+from orthotrope.machine.called import ControlState
+from orthotrope.machine.control import Control, Ended, Enter, Return
 from orthotrope.machine.run import ByHand, Call, Endless, Run
 from orthotrope.machine.stops import Crashed, TooManyMoves
 from orthotrope.machine.touches import Followed, Touches
