@@ -2,8 +2,9 @@
 
 It is read as an agent of the open MTConnect standard over HTTP and takes commands over a WebSocket.
 
-- ``truth``    the hidden errors, drawn from a seed, and the world they make of a Setup
-- ``machine``  a machine that is homed, jogged, touched and given programs, in real time, ten times as fast, or at once
+- ``standing`` a machine as it stands, with the hidden errors of a seed, and what it tells; ``playing`` what it does as time passes, ``jogging``
+  how it is homed and moved by hand, ``running`` how it is given programs, ``alarms`` what stops it; ``machine`` is all of that, and
+  what a technician's hands do at it: in real time, ten times as fast, or at once
 - ``hands``    the commands, by name
 - ``observed`` what an agent keeps: observations in their order, of all machines
 - ``agent``    the standard's documents: devices, streams, errors

@@ -13,7 +13,8 @@ from orthotrope.practising.truth import draw, told, true_setup
 from orthotrope.proof.exchanges import exchange_text
 from orthotrope.setup import Setup, read_setup
 
-from practice.machine import JOG_WATCH, POWER_DROP, Refused
+from practice.running import JOG_WATCH, POWER_DROP
+from practice.standing import Refused
 from practice.store import Store
 
 At = Callable[..., Any]
@@ -141,7 +142,7 @@ def test_a_held_jog_stops_when_its_hand_is_gone(at: At, monkeypatch: pytest.Monk
     machine = hand.machine
     machine.rate = 1.0
     now = [1000.0]
-    monkeypatch.setattr("practice.machine.time.monotonic", lambda: now[0])
+    monkeypatch.setattr("practice.running.time.monotonic", lambda: now[0])
 
     def wait(seconds: float, alive: bool) -> None:
         for _ in range(round(seconds / 0.05)):
@@ -172,7 +173,7 @@ def test_hold_goes_on_where_it_was_and_stop_gives_up(at: At, monkeypatch: pytest
     machine = hand.machine
     machine.rate = 1.0
     now = [500.0]
-    monkeypatch.setattr("practice.machine.time.monotonic", lambda: now[0])
+    monkeypatch.setattr("practice.running.time.monotonic", lambda: now[0])
 
     def wait(seconds: float) -> None:
         for _ in range(round(seconds / 0.02)):
