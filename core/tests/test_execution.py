@@ -183,6 +183,24 @@ def test_what_has_no_end_is_stopped(text: str) -> None:
     assert run(text).endless is not None
 
 
+@pytest.mark.parametrize(
+    ("text", "is_told"),
+    [
+        ("N1 G53 G0 X1\nG53 G0 X2\nGOTO 1", True),
+        ("#100 = 0\nN1 #101 = #100\nG53 G0 X1\nG53 G0 X2\nGOTO 1", True),
+        ("#100 = 0\nWHILE [#100 LT 200] DO1\nG53 G0 X1\nG53 G0 X2\n#100 = [#100 + 1]\nEND1", False),
+        ("#100 = 0\nN1 G91 G0 X1\nIF [#100 GT 200] GOTO 2\n#100 = [#100 + 1]\nGOTO 1\nN2", False),
+        ("M98 P5 L90\nM30\nO5\nG53 G0 X1\nG53 G0 X2\nM99", False),
+        ("WHILE [1 EQ 1] DO1\nG4 P0.1\nEND1", False),  # it stands: told by its jumps
+    ],
+)
+def test_the_same_moves_again_and_again_have_no_end(text: str, is_told: bool) -> None:
+    done = run(text)
+    said = done.endless.what if done.endless else ""
+    assert ("nothing is changed" in said) == is_told
+    assert not is_told or len(done.trace.segments) < 200
+
+
 def test_calls_keep_and_give_back_their_own_parameters() -> None:
     text = "#1 = 7 #100 = 1\nG65 P9 A3 B4\nG21 G53 G0 X#1 Y#100\nM30\nO9\n#100 = [#1 * #2]\n#1 = 99\nM99"
     assert place(text)[:2] == (7, 12)

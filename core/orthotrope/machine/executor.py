@@ -8,9 +8,12 @@ from typing import NamedTuple
 
 from orthotrope.machine.called import ControlState
 from orthotrope.machine.control import Control, Ended, Enter, Return
+from orthotrope.machine.modes import Modes
+from orthotrope.machine.motion import Vector
 from orthotrope.machine.run import ByHand, Call, Endless, Run
 from orthotrope.machine.stops import Crashed, TooManyMoves
 from orthotrope.machine.touches import Followed, Touches
+from orthotrope.machine.twins import twin
 from orthotrope.machine.world import World
 from orthotrope.packed import PIECE, Packed
 from orthotrope.program.blocks import AnyBlock, Block, End, If, Plain, Program, Setting, While
@@ -24,6 +27,9 @@ MOST_JUMPS_BACK = 10_000
 LOCAL = range(1, 34)
 """Parameters that a call with arguments has for itself."""
 DEEPEST_CALLS = 20
+SAME_AGAIN = 16
+"""Times that a run jumps back to the same block with everything as it was, moving in between, after which it will go on so for ever: what takes
+its time (a device, the spindle) has had it by then."""
 MOST_REPEATED = 600_000
 """Blocks that are run again, by loops and calls; calls within calls can go on for ever without a jump back."""
 
@@ -39,6 +45,21 @@ class _Frame:
     locals: dict[int, float] | None
     line: int
     touched: Followed = field(default_factory=dict)
+
+
+@dataclass(slots=True)
+class _Before:
+    """How everything was when a run jumped back to block ``to``: place, parameters, modes, tools, how often each call is still repeated, how
+    many moves it had made; ``times``: how often it has been so again."""
+
+    to: int
+    place: Vector
+    values: tuple[dict[int, float], dict[str, float]]
+    modes: Modes
+    tools: tuple[int, dict[int, int]]
+    calls: list[int]
+    moves: int
+    times: int = 0
 
 
 class RunState(NamedTuple):
@@ -59,6 +80,7 @@ class ProgramRun:
         self.parameters, self.machine, self.run = control.parameters, control.machine, control.run
         self.frames: list[_Frame] = []
         self.jumps_back = 0
+        self.before: _Before | None = None
         self.place: Place | None = None
         self.index, self.count, self.line = 0, 0, 0
         self.most = len(program.blocks) + MOST_REPEATED
@@ -275,7 +297,39 @@ class ProgramRun:
             self.jumps_back += 1
             if self.jumps_back > MOST_JUMPS_BACK:
                 self.run.endless = Endless(line, f"it has jumped back more than {MOST_JUMPS_BACK:,} times")
+            elif self.merges and self._is_as_before(to):
+                self.run.endless = Endless(
+                    line, "it makes the same moves again and again, and nothing is changed by them"
+                )
         return to
+
+    def _is_as_before(self, to: int) -> bool:
+        """Whether a run goes round and round: it jumps back to where it was, as it was, and has moved. What it is compared with is kept
+        after 2, 4, 8, … jumps back, so that the way into a loop does not matter."""
+        before, place = self.before, self.machine.position
+        if before is None or self.jumps_back & (self.jumps_back - 1) == 0:
+            self.before = _Before(
+                to, place, self._values(), twin(self.control.modes), self._tools(), self._calls(), self._moves()
+            )
+            return False
+        if before.to != to or before.place != place or before.modes != self.control.modes:
+            return False
+        if before.calls != self._calls() or before.values != self._values() or before.tools != self._tools():
+            return False
+        before.times += 1
+        return before.times >= SAME_AGAIN and self._moves() > before.moves
+
+    def _values(self) -> tuple[dict[int, float], dict[str, float]]:
+        return dict(self.parameters.values), dict(self.parameters.names)
+
+    def _tools(self) -> tuple[int, dict[int, int]]:
+        return self.machine.tool, dict(self.machine.changer.stored) if self.machine.changer else {}
+
+    def _calls(self) -> list[int]:
+        return [frame.repeats for frame in self.frames]
+
+    def _moves(self) -> int:
+        return sum(segment.kind != "dwell" for segment in self.machine.trace.segments)
 
     def _go_on(self, then: Enter | Return, index: int, line: int) -> int:
         return self._enter(then, index, line) if isinstance(then, Enter) else self._return()

@@ -38,7 +38,6 @@ def _beside(trace: Trace, magazine: Magazine, tell: Teller) -> Iterator[Finding]
     """The first place near the pockets that is none, where the nose comes down to where tools are taken, and up again; a way into a fork,
     and a touch, begin beside a pocket."""
     moves = [segment for segment in trace.segments if segment.start != segment.end]
-    wide = BESIDE * _spacing(magazine)
     for at, move in enumerate(moves):
         low = magazine.couple_z - move.end[2]
         if low < -SEATED or move.kind == "touch" or not _is_upright(move) or move.start[2] < move.end[2]:
@@ -48,7 +47,7 @@ def _beside(trace: Trace, magazine: Magazine, tell: Teller) -> Iterator[Finding]
             continue
         pocket, off = _nearest(magazine, move.end)
         on_its_way = after is None and magazine.enters(move.end, (*magazine.places[pocket], move.end[2]))
-        if magazine.aligned < off <= wide and not on_its_way:
+        if magazine.aligned < off <= BESIDE * _spacing(magazine) and not on_its_way:
             x, y, z = map(in_unit, move.end)
             yield tell(
                 f"The nose comes down to Z {z} at X {x} Y {y}, where there is no pocket: the nearest, pocket {pocket}, is {with_unit(off)} "

@@ -1,5 +1,6 @@
 """The last stretch onto or off a tool, or into or out of a fork, goes faster than its stored feed."""
 
+from bisect import bisect_left
 from collections.abc import Iterator
 
 from orthotrope.calc.derived import StoredFeed
@@ -10,6 +11,9 @@ from orthotrope.units import MM_PER_INCH, feed_with_unit
 
 SAME = 0.5
 """mm/min; feeds that differ by less are the same."""
+
+SAME_TIME = 1e-9
+"""Seconds; moments that differ by less are the same."""
 
 
 @check("rapid-into", "stop", "run", harms=True)
@@ -53,13 +57,6 @@ def _last_stretches(case: Case) -> Iterator[tuple[bool, Segment]]:
     moves = [segment for segment in trace.segments if segment.kind in ("rapid", "feed", "touch")] if events else []
     for event in events:
         begins = event.kind in ("comes-onto", "goes-off")
-        found = next(
-            (
-                move
-                for move in moves
-                if (abs(move.t0 - event.t) < 1e-9 if begins else move.t0 - 1e-9 <= event.t <= move.t1 + 1e-9)
-            ),
-            None,
-        )
-        if found is not None:
-            yield event.kind != "goes-off", found
+        first = bisect_left(moves, event.t - SAME_TIME, key=lambda move: move.t0 if begins else move.t1)
+        if first < len(moves) and moves[first].t0 <= event.t + SAME_TIME:
+            yield event.kind != "goes-off", moves[first]
