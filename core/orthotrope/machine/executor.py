@@ -298,9 +298,7 @@ class ProgramRun:
             if self.jumps_back > MOST_JUMPS_BACK:
                 self.run.endless = Endless(line, f"it has jumped back more than {MOST_JUMPS_BACK:,} times")
             elif self.merges and self._is_as_before(to):
-                self.run.endless = Endless(
-                    line, "it makes the same moves again and again, and nothing is changed by them"
-                )
+                self.run.endless = Endless(line, "it repeats the same moves, and nothing changes")
         return to
 
     def _is_as_before(self, to: int) -> bool:
