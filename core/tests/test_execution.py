@@ -191,10 +191,11 @@ def test_what_has_no_end_is_stopped(text: str) -> None:
         ("#100 = 0\nWHILE [#100 LT 200] DO1\nG53 G0 X1\nG53 G0 X2\n#100 = [#100 + 1]\nEND1", False),
         ("#100 = 0\nN1 G91 G0 X1\nIF [#100 GT 200] GOTO 2\n#100 = [#100 + 1]\nGOTO 1\nN2", False),
         ("M98 P5 L90\nM30\nO5\nG53 G0 X1\nG53 G0 X2\nM99", False),
-        ("WHILE [1 EQ 1] DO1\nG4 P0.1\nEND1", False),  # it stands: told by its jumps
+        ("WHILE [1 EQ 1] DO1\nG4 P0.1\nEND1", True),
+        ("M3 S900\nWHILE [1 EQ 1] DO1\nG4 P0.1\nEND1", True),
     ],
 )
-def test_the_same_moves_again_and_again_have_no_end(text: str, is_told: bool) -> None:
+def test_the_same_again_and_again_has_no_end(text: str, is_told: bool) -> None:
     done = run(text)
     said = done.endless.what if done.endless else ""
     assert ("nothing changes" in said) == is_told

@@ -28,8 +28,8 @@ LOCAL = range(1, 34)
 """Parameters that a call with arguments has for itself."""
 DEEPEST_CALLS = 20
 SAME_AGAIN = 16
-"""Times that a run jumps back to the same block with everything as it was, moving in between, after which it will go on so for ever: what takes
-its time (a device, the spindle) has had it by then."""
+"""Times that a run jumps back to the same block with everything as it was, after which it will go on so for ever: it moves in between, and what
+takes its time (a device, the spindle) has had it by then; or it stands, and nothing is on its way."""
 MOST_REPEATED = 600_000
 """Blocks that are run again, by loops and calls; calls within calls can go on for ever without a jump back."""
 
@@ -49,8 +49,8 @@ class _Frame:
 
 @dataclass(slots=True)
 class _Before:
-    """How everything was when a run jumped back to block ``to``: place, parameters, modes, tools, how often each call is still repeated, how
-    many moves it had made; ``times``: how often it has been so again."""
+    """How everything was when a run jumped back to block ``to``, for the ``jumps``-th time: place, parameters, modes, tools, how often each call
+    is still repeated, how many segments there were; ``times``: how often it has been so again."""
 
     to: int
     place: Vector
@@ -58,7 +58,8 @@ class _Before:
     modes: Modes
     tools: tuple[int, dict[int, int]]
     calls: list[int]
-    moves: int
+    segments: int
+    jumps: int
     times: int = 0
 
 
@@ -298,16 +299,17 @@ class ProgramRun:
             if self.jumps_back > MOST_JUMPS_BACK:
                 self.run.endless = Endless(line, f"it has jumped back more than {MOST_JUMPS_BACK:,} times")
             elif self.merges and self._is_as_before(to):
-                self.run.endless = Endless(line, "it repeats the same moves, and nothing changes")
+                self.run.endless = Endless(line, "it repeats the same blocks, and nothing changes")
         return to
 
     def _is_as_before(self, to: int) -> bool:
-        """Whether a run goes round and round: it jumps back to where it was, as it was, and has moved. What it is compared with is kept
-        after 2, 4, 8, … jumps back, so that the way into a loop does not matter."""
-        before, place = self.before, self.machine.position
-        if before is None or self.jumps_back & (self.jumps_back - 1) == 0:
+        """Whether a run goes round and round: it jumps back to where it was, as it was. What it is compared with is kept anew each time that
+        it has jumped back twice as often, so that the way into a loop does not matter."""
+        before, place, segments = self.before, self.machine.position, self.machine.trace.segments
+        if before is None or self.jumps_back >= 2 * before.jumps:
+            modes = twin(self.control.modes)
             self.before = _Before(
-                to, place, self._values(), twin(self.control.modes), self._tools(), self._calls(), self._moves()
+                to, place, self._values(), modes, self._tools(), self._calls(), len(segments), self.jumps_back
             )
             return False
         if before.to != to or before.place != place or before.modes != self.control.modes:
@@ -315,7 +317,10 @@ class ProgramRun:
         if before.calls != self._calls() or before.values != self._values() or before.tools != self._tools():
             return False
         before.times += 1
-        return before.times >= SAME_AGAIN and self._moves() > before.moves
+        if before.times < SAME_AGAIN or self.run.call.by_hand:
+            return False
+        moves = any(segments[at].kind != "dwell" for at in range(before.segments, len(segments)))
+        return moves or math.isinf(self.machine.quiet_until())
 
     def _values(self) -> tuple[dict[int, float], dict[str, float]]:
         return dict(self.parameters.values), dict(self.parameters.names)
@@ -325,9 +330,6 @@ class ProgramRun:
 
     def _calls(self) -> list[int]:
         return [frame.repeats for frame in self.frames]
-
-    def _moves(self) -> int:
-        return sum(segment.kind != "dwell" for segment in self.machine.trace.segments)
 
     def _go_on(self, then: Enter | Return, index: int, line: int) -> int:
         return self._enter(then, index, line) if isinstance(then, Enter) else self._return()
