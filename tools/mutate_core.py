@@ -13,7 +13,6 @@ import subprocess
 import sys
 import tempfile
 import xml.etree.ElementTree as ElementTree
-from collections import defaultdict
 from collections.abc import Iterable, Sequence
 from concurrent.futures import ProcessPoolExecutor
 from pathlib import Path
@@ -25,11 +24,8 @@ CONFIG = "tools/mutation.toml"
 NO_CHANGE = ("BitOr", "Decorator", "ExceptionReplacer")
 """Operators that change annotations, or what no test of behaviour is to see."""
 
-LONGEST = 60.0
+LONGEST = 90.0
 """Seconds; so long may the tests of one change take by themselves, the quickest first."""
-
-OF_ONE_TEST = 8
-"""So many of one test's parameters are tried with a change."""
 
 
 class Change(NamedTuple):
@@ -54,15 +50,12 @@ class Measured(NamedTuple):
         lines = self.tests.get(change.module, {})
         found = {test for line in range(change.first, change.last + 1) for test in lines.get(line, ())}
         found = found or {test for tests in lines.values() for test in tests}
-        kept, taken, number = list[str](), 0.0, defaultdict[str, int](int)
+        kept, taken = list[str](), 0.0
         for test in sorted(found, key=lambda test: (self.seconds.get(test, 0.0), test)):
-            function = test.partition("[")[0]
-            number[function] += 1
             taken += self.seconds.get(test, 0.0)
             if taken > LONGEST and kept:
                 break
-            if number[function] <= OF_ONE_TEST:
-                kept.append(test)
+            kept.append(test)
         return kept
 
 

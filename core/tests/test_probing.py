@@ -514,6 +514,7 @@ def test_the_command_writes_and_proves_routines(capsys: pytest.CaptureFixture[st
     [
         ("", "", set()),
         ("+ 2.984]", "+ 2.5]", {"radius of the tip"}),
+        ("+ 2.984]", "+ 2.95]", {"radius of the tip"}),
         ("F60", "F75", {"measuring feed"}),
         ("F500", "F700", {"search feed"}),
         ("G91 G38.3 X12", "G91 G38.3 X40", {"longest search"}),
@@ -532,3 +533,12 @@ def test_what_a_program_believes_is_beside_what_the_setup_says(old: str, new: st
         assert {entry.what for entry in told if not entry.agrees} >= differs
         return
     assert len(told) == 8 and {entry.what for entry in told if not entry.agrees} == differs
+
+
+def test_what_the_readout_shall_show_is_no_part_of_the_radius() -> None:
+    document = demo("curlew")
+    index = next(i for i, routine in enumerate(document["routines"]) if routine["name"] == "frame left edge")
+    setup = read_setup(changed(document, **{f"routines__{index}__readout_x": 12.5}))
+    text, _ = routine_case(setup, setup.profile, "frame left edge")
+    told = beliefs(case_of(setup, setup.profile, routine_named(setup, "frame left edge"), text))
+    assert all(entry.agrees for entry in told) and any(entry.what == "radius of the tip" for entry in told)

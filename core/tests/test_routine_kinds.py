@@ -110,6 +110,50 @@ def test_every_corner_is_found_from_its_own_side(kind: str, touches: int, where:
     assert routine.inwards == (1.0 if "left" in where else -1.0, 1.0 if "front" in where else -1.0)
 
 
+@pytest.mark.parametrize("across", ["x", "y"])
+@pytest.mark.parametrize("kind", ["slot", "web"])
+def test_a_span_is_found_across_either_axis(kind: str, across: str) -> None:
+    setup, routine = with_routine(kind=kind, across=across, width=23.0, depth=6.0)
+    axis = "xy".index(across)
+    assert zero_set(setup, "one more") == {axis: pytest.approx((routine.x, routine.y)[axis], abs=0.01)}
+    low, high = (PARTS[kind](routine)[0].top, min(body.bottom for body in PARTS[kind](routine)))
+    assert high < routine.z - routine.depth and low <= routine.z
+
+
+@pytest.mark.parametrize(
+    ("made", "says"),
+    [
+        ({"kind": "bore", "diameter": 4.0}, "5.968 mm does not go into 4 mm"),
+        ({"kind": "rectangular pocket", "size_x": 4.0, "size_y": 40.0}, "5.968 mm does not go into 4 mm"),
+        ({"kind": "rectangular pocket", "size_x": 6.5, "size_y": 40.0}, ""),
+        (
+            {"kind": "bore pattern", "diameter": 4.0, "bores": [{"x": -9, "y": 0}, {"x": 9, "y": 0}]},
+            "5.968 mm does not go into 4 mm",
+        ),
+    ],
+)
+def test_a_tip_that_does_not_go_in_is_told_with_its_size(made: dict[str, Any], says: str) -> None:
+    setup, routine = with_routine(**made)
+    said = ""
+    try:
+        tip_of(setup, routine)
+    except InputError as error:
+        said = str(error)
+    assert says in said and bool(says) == bool(said)
+
+
+@pytest.mark.parametrize(("apart", "is_refused"), [(17.9, True), (18.1, False)])
+def test_bores_that_overlap_are_refused(apart: float, is_refused: bool) -> None:
+    bores = [{"x": 0.0, "y": 0.0}, {"x": 60.0, "y": 0.0}, {"x": 0.0, "y": apart}]
+    try:
+        _, routine = with_routine(kind="bore pattern", diameter=18.0, bores=bores, depth=5.0)
+    except InputError as error:
+        assert is_refused and "overlaps" in str(error)
+    else:
+        (body,) = PARTS["bore pattern"](routine)
+        assert not is_refused and body.bottom < routine.z - 5.0
+
+
 def test_a_zero_that_is_elsewhere_turns_with_the_part() -> None:
     """Readouts of a corner that is turned: the zero stands off it along the part's own axes."""
     setup, _ = with_routine(kind="outside corner", touches=2, turn=True, readout_x=30.0, readout_y=-10.0)

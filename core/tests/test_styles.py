@@ -1,6 +1,7 @@
 """Every style of changer: what is written is safe under every fault or says what would notice it; what is left out is
 found."""
 
+import math
 from collections.abc import Callable
 from dataclasses import replace
 from typing import Any
@@ -194,6 +195,28 @@ def test_a_disc_turns_by_its_way_and_that_takes_its_time() -> None:
     assert far.seconds - near.seconds == pytest.approx(11 * changer.disc.seconds_per_step, abs=0.1)
 
 
+def test_a_disc_is_numbered_in_its_sense() -> None:
+    """Pocket 2 stands to the left of the way to the exchange place, or to the right of it."""
+    for sense, side in (("ccw", 1), ("cw", -1)):
+        magazine = nominal_world(read_setup(changed(demo("plover"), changer__disc__sense=sense))).magazine
+        disc = magazine.disc  # type: ignore[union-attr]
+        x, y = disc.place(2, 1, (0.0, 0.0))
+        assert math.copysign(1, disc.way[0] * y - disc.way[1] * x) == side
+        assert math.hypot(x, y) == pytest.approx(disc.radius)
+
+
+def test_a_tool_by_hand_hangs_below_its_holder() -> None:
+    setup = SETUPS["knot"]
+    world = nominal_world(setup)
+    assert world.magazine
+    for tool in (tool for tool in world.tools.values() if tool.holder):
+        parts = list(world.magazine.changing(tool.number, {}).stack(tool))
+        assert min(part.low for part in parts) == pytest.approx(-tool.length)
+        assert max(part.high for part in parts if part.name == f"T{tool.number}") == pytest.approx(
+            tool.stick_out - tool.length
+        )
+
+
 def test_what_would_save_most_is_tried_and_not_guessed() -> None:
     slow = savings(SETUPS["dunlin"], 1, 2)
     assert [saving.seconds for saving in slow] == sorted((saving.seconds for saving in slow), reverse=True)
@@ -220,6 +243,20 @@ def test_forks_that_open_another_way_are_left_along_their_own_mouth() -> None:
     trace = case(setup, 0, 7).main.trace
     out = next(s for s in trace.segments if s.kind == "feed" and s.start[:2] != s.end[:2])
     assert out.end[0] - out.start[0] == pytest.approx(75.0) and out.end[1] == pytest.approx(out.start[1])
+
+
+def test_what_forks_cover_turns_with_their_rack() -> None:
+    turned = changed(demo("curlew"), changer__rack__bearing_deg=90.0, changer__forks__mouth_deg=0.0)
+    (x, y), (across, along) = (_covered(document) for document in (demo("curlew"), turned))
+    assert (across, along) == pytest.approx((-y, x)) and y > 10.0
+
+
+def _covered(document: dict[str, Any]) -> tuple[float, float]:
+    """The middle of what the forks cover, from the first pocket, mm."""
+    magazine = nominal_world(read_setup(document)).magazine
+    assert magazine and magazine.footprint
+    x, y = magazine.places[1]
+    return magazine.footprint[0] - x, magazine.footprint[1] - y
 
 
 def test_a_tool_by_hand_is_asked_for_by_number_and_name() -> None:
@@ -300,6 +337,7 @@ def post(x: float, y: float, top: float) -> dict[str, Any]:
     ("name", "x", "y", "top", "mover", "word"),
     [
         ("godwit", 315.0, 455.0, -45.0, "a hand of the arm", "M43"),  # on its way in, at the height of the gauge line
+        ("godwit", 150.0, 537.0, -45.0, "a hand of the arm", "M43"),  # beside where it stands at home
         ("godwit", 315.0, 455.0, -160.0, "a hand of the arm", "M50"),  # half round, further down
         ("godwit", 400.0, 250.0 + 26.0, -200.0, "T1", "M46"),  # under the spindle: the tool in the hand goes down on it
         ("godwit", 110.0, 250.0, -45.0, "the arm", "M43"),  # where its pivot is
