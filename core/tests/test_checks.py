@@ -647,3 +647,14 @@ def test_coming_down_beside_the_pockets_is_told(x: float, is_told: bool) -> None
     fetching = put(exchange_text(HERON, find_profile("plain words"), 0, 9), "X596.4", f"X{x}")
     said = [f.message for f in findings(**on_heron(fetching, from_tool=0, to_tool=9)) if f.check == "driven-in"]
     assert bool(said) == is_told and all("there is no pocket" in message for message in said)
+
+
+@pytest.mark.parametrize(
+    ("check", "text", "purpose"),
+    [
+        ("probe-spun", "G21 G90\nS900 M3\nG4 P2\nG0 X5\nM5\nM30", "job"),  # nothing was touched
+        ("unit-switched", "G0 X5\nG20\nG0 X1\nM30", "job"),  # the first length is the caller's affair
+    ],
+)
+def test_what_is_none_of_its_affair_a_check_leaves_alone(check: str, text: str, purpose: str) -> None:
+    assert check not in told(**bare(text, purpose))

@@ -108,6 +108,8 @@ def test_a_rotation_turns_absolute_and_relative_moves_about_its_centre() -> None
     assert (x - OFFSET[1][0], y - OFFSET[1][1]) == pytest.approx((5, 10))
     x, y, _ = place("G21 G54 G0 X0 Y0\nG68 X0 Y0 R90\nG91 G0 X10\nG69\nX1")
     assert (x - OFFSET[1][0], y - OFFSET[1][1]) == pytest.approx((1, 10))
+    x, y, _ = place("G20 G54 G0 X0 Y0\nG68 X0.5 Y1.5 R180\nG0 X0.25 Y0.25")
+    assert (x - OFFSET[1][0], y - OFFSET[1][1]) == pytest.approx((0.75 * 25.4, 2.75 * 25.4))
 
 
 def test_the_shift_is_set_taken_back_and_told_in_parameters() -> None:

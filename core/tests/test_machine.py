@@ -124,16 +124,24 @@ def gaps(body: CylinderBody | BoxBody, part: StackPart, place: np.ndarray) -> tu
 
 
 @settings(max_examples=150)
-@given(solid, point, point, st.floats(1, 15))
+@given(solid, point, point, st.floats(1, 15), st.sampled_from([15.0, 500.0]))
 def test_the_closest_passing_is_where_sampling_finds_it(
-    body: CylinderBody | BoxBody, start: tuple[float, float, float], finish: tuple[float, float, float], radius: float
+    body: CylinderBody | BoxBody,
+    start: tuple[float, float, float],
+    finish: tuple[float, float, float],
+    radius: float,
+    within: float,
 ) -> None:
     part = StackPart("tool", radius, -10.0, 5.0)
-    closest = Closest(500.0)
+    closest = Closest(within)
     closest.note((part,), [body], start, finish, lambda gone: 2 * gone, 7)
     a, b = np.array(start), np.array(finish)
     sampled = min(max(gaps(body, part, a + share * (b - a))) for share in np.linspace(0, 1, 801))
+    if not closest.sorted():  # nor was it nearer between two samples
+        assert sampled > within - 0.004 * float(np.linalg.norm(b - a)) - 1e-6
+        return
     (found,) = closest.sorted()
+    assert found.gap < within
     at = gaps(body, part, a + found.at_seconds / 2 * (b - a))
     assert (found.sideways, found.height) == pytest.approx(at, abs=1e-6) and found.gap == max(
         found.sideways, found.height

@@ -436,6 +436,16 @@ def test_a_stylus_tells_wherever_it_touches_and_gives_no_further_than_it_can() -
     assert not run.trace.of_kind("zero-set")
 
 
+@pytest.mark.parametrize(("way", "stiff"), [("frame left edge", "give_across"), ("frame top", "give_up")])
+def test_a_stylus_gives_upwards_and_sideways_each_by_its_own(way: str, stiff: str) -> None:
+    _, one = routine_case(CURLEW, CURLEW.profile, way)
+    for name in ("give_across", "give_up"):
+        own = one.world.tools[8]
+        hard = replace(own, stylus=replace(own.stylus, **{name: 0.005}))  # type: ignore[type-var]
+        run = replace(one, world=replace(one.world, tools={**one.world.tools, 8: hard}), _runs={}).main
+        assert bool(run.trace.of_kind("overtravel-exceeded")) == (name == stiff)
+
+
 def test_an_off_centre_tip_is_taken_out_and_one_that_is_not_known_is_found_by_half_a_turn() -> None:
     known = kept(case("frame left edge").main, "frame left edge")
     assert known["x"] == pytest.approx(0, abs=1e-3) and CURLEW.probes[0].off_x != 0
@@ -514,7 +524,7 @@ def test_the_command_writes_and_proves_routines(capsys: pytest.CaptureFixture[st
     [
         ("", "", set()),
         ("+ 2.984]", "+ 2.5]", {"radius of the tip"}),
-        ("+ 2.984]", "+ 2.95]", {"radius of the tip"}),
+        ("+ 2.984]", "+ 2.961]", {"radius of the tip"}),
         ("F60", "F75", {"measuring feed"}),
         ("F500", "F700", {"search feed"}),
         ("G91 G38.3 X12", "G91 G38.3 X40", {"longest search"}),

@@ -206,15 +206,13 @@ def test_a_disc_is_numbered_in_its_sense() -> None:
 
 
 def test_a_tool_by_hand_hangs_below_its_holder() -> None:
-    setup = SETUPS["knot"]
+    setup = read_setup(changed(demo("knot"), tools__0__holder=[{"diameter": 32.0, "length": 18.0}]))
     world = nominal_world(setup)
-    assert world.magazine
-    for tool in (tool for tool in world.tools.values() if tool.holder):
-        parts = list(world.magazine.changing(tool.number, {}).stack(tool))
-        assert min(part.low for part in parts) == pytest.approx(-tool.length)
-        assert max(part.high for part in parts if part.name == f"T{tool.number}") == pytest.approx(
-            tool.stick_out - tool.length
-        )
+    tool = world.tools[setup.tools[0].number]
+    assert world.magazine and tool.holder
+    parts = {part.name: part for part in world.magazine.changing(tool.number, {}).stack(tool)}
+    own = parts[f"T{tool.number}"]
+    assert (own.low, own.high) == pytest.approx((-tool.length, tool.stick_out - tool.length))
 
 
 def test_what_would_save_most_is_tried_and_not_guessed() -> None:
