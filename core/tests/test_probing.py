@@ -552,3 +552,12 @@ def test_what_the_readout_shall_show_is_no_part_of_the_radius() -> None:
     text, _ = routine_case(setup, setup.profile, "frame left edge")
     told = beliefs(case_of(setup, setup.profile, routine_named(setup, "frame left edge"), text))
     assert all(entry.agrees for entry in told) and any(entry.what == "radius of the tip" for entry in told)
+
+
+@pytest.mark.parametrize("profile", ["parametric", "plain words"])
+def test_a_fixed_corner_is_gone_to_where_it_is(profile: str) -> None:
+    text, _ = routine_case(CURLEW, find_profile(profile), "jig corner")
+    for x, is_told in (("380", False), ("380.001", False), ("380.01", True)):
+        own = text.replace("G53 G0 X380 ", f"G53 G0 X{x} ")
+        found = review(case_of(CURLEW, find_profile(profile), routine_named(CURLEW, "jig corner"), own))
+        assert (own == text) == (x == "380") and any(f.check == "value-differs" for f in found) == is_told

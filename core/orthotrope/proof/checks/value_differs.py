@@ -33,6 +33,29 @@ def value_differs(case: Case, tell: Teller) -> Iterator[Finding]:
     yield from _lengths(case, tell)
     yield from _feeds(case, tell)
     yield from _descended(case, tell)
+    yield from _over_its_place(case, tell)
+
+
+def _over_its_place(case: Case, tell: Teller) -> Iterator[Finding]:
+    """A routine that touches nothing ends over the place that it sets its zero from: what is wrong there is seen at once, if it goes there."""
+    setup, blocks = case.setup, case.main.trace.blocks
+    if setup is None or case.routine is None or not blocks or case.main.trace.ended != "end":
+        return
+    index, routine = next(((i, r) for i, r in enumerate(setup.routines) if r.name == case.routine.name), (0, None))
+    if routine is None or routine.touches_part:
+        return
+    last = blocks[-1]
+    for axis, wanted in (("x", routine.x), ("y", routine.y)):
+        stands = last.position["xy".index(axis)]
+        if abs(stands - wanted) > setup.machine.axes.upright.resolution + 2 * case.profile.last_decimal:
+            yield tell(
+                f"It ends at {axis.upper()} {in_unit(stands)}, and the place of {routine.name} is {axis.upper()} {in_unit(wanted)}; correct the "
+                "one that is wrong.",
+                last.line,
+                last.t1,
+                last.position,
+                f"/routines/{index}/{axis}",
+            )
 
 
 def _descended(case: Case, tell: Teller) -> Iterator[Finding]:
