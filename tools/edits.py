@@ -1,7 +1,8 @@
 """Single edits of a program's text: what a hand slips at."""
 
+import itertools
 import re
-from collections.abc import Iterator
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 
 
@@ -28,29 +29,87 @@ EXCHANGED = {
 WORD = re.compile(r"[A-Z]+\d*(?:\.\d+)?")
 NUMBER = re.compile(r"(?<![\d#.A-Z])-?\d+\.?\d*|(?<=[XYZFPSRIJK])-?\d+\.?\d*")
 PARAMETER = re.compile(r"#(\d+)")
+WORD_NUMBER = re.compile(r"([XYZFPSH])(-?\d+\.?\d*)")
 SIGN = re.compile(r" ([+-]) ")
+
+
+New = tuple[str, list[str], int]
+"""How a line is edited, the lines in its place, and how many lines they replace."""
 
 
 def edits(text: str) -> Iterator[Edit]:
     """All edits of a text, none twice, comments and messages left alone."""
+    return _made(text, lambda lines, index: (*_whole(lines, index), *((h, [n], 1) for h, n in _within(lines[index]))))
+
+
+def wider(text: str) -> Iterator[Edit]:
+    """Those that :func:`edits` has not, six times as many: lines twice or later, labels, parameters and numbers of the same text in one
+    another's place, digits swapped, other sizes."""
+    labels = re.findall(r"^N(\d+)", text, re.MULTILINE)
+    parameters = sorted(set(PARAMETER.findall(text)), key=int)
+    numbers: dict[str, set[str]] = {}
+    for line in text.split("\n"):
+        for letter, number in WORD_NUMBER.findall(_code(line)):
+            numbers.setdefault(letter, set()).add(number)
+
+    def within(line: str) -> Iterator[tuple[str, str]]:
+        code = _code(line)
+        for found in re.finditer(r"GOTO (\d+)", code):
+            yield from (("another label", _put(line, found, 1, label)) for label in labels)
+        for found in PARAMETER.finditer(code):
+            yield from (("another parameter", _put(line, found, 1, other)) for other in parameters)
+        for found in WORD_NUMBER.finditer(code):
+            yield from (("another number", _put(line, found, 2, other)) for other in sorted(numbers[found[1]]))
+        for found in NUMBER.finditer(code):
+            for by in (0.4, -0.4, 1.5, -1.5, 12.0, -12.0):
+                yield f"{by:+g}", _put(line, found, 0, f"{float(found[0]) + by:g}")
+            yield "ten times", _put(line, found, 0, f"{float(found[0]) * 10:g}")
+            yield from (("digits swapped", _put(line, found, 0, other)) for other in _swapped(found[0]))
+
+    def both(lines: list[str], index: int) -> Iterator[New]:
+        yield from _later(lines, index)
+        yield from ((how, [new], 1) for how, new in within(lines[index]))
+
+    return _made(text, both)
+
+
+def _made(text: str, of: Callable[[list[str], int], Iterable[New]]) -> Iterator[Edit]:
     lines = text.split("\n")
     known = {text}
     for index, line in enumerate(lines):
-        for how, new in (*_whole(lines, index), *((how, [new]) for how, new in _within(line))):
-            goes = 2 if how == "exchanged with the next" else 1
+        if not _code(line).strip() or line.strip() == "%":
+            continue
+        for how, new, goes in of(lines, index):
             made = "\n".join([*lines[:index], *new, *lines[index + goes :]])
             if made not in known:
                 known.add(made)
                 yield Edit(index + 1, how, line.strip(), " | ".join(part.strip() for part in new), made)
 
 
-def _whole(lines: list[str], index: int) -> Iterator[tuple[str, list[str]]]:
-    line = lines[index]
-    if not _code(line).strip() or line.strip() == "%":
-        return
-    yield "left out", []
+def _whole(lines: list[str], index: int) -> Iterator[New]:
+    yield "left out", [], 1
     if index + 1 < len(lines) and _code(lines[index + 1]).strip():
-        yield "exchanged with the next", [lines[index + 1], line]
+        yield "exchanged with the next", [lines[index + 1], lines[index]], 2
+
+
+def _later(lines: list[str], index: int) -> Iterator[New]:
+    yield "twice", [lines[index]] * 2, 1
+    for by in (2, 3, 5):
+        if index + by < len(lines) and _code(lines[index + by]).strip():
+            yield f"{by} lines later", [*lines[index + 1 : index + by + 1], lines[index]], by + 1
+
+
+def _put(line: str, found: re.Match[str], group: int, other: str) -> str:
+    return f"{line[: found.start(group)]}{other}{line[found.end(group) :]}"
+
+
+def _swapped(number: str) -> Iterator[str]:
+    """Two digits next to one another swapped, of a number with three or more."""
+    at = [index for index, sign in enumerate(number) if sign.isdigit()]
+    for one, other in itertools.pairwise(at if len(at) >= 3 else []):
+        signs = list(number)
+        signs[one], signs[other] = signs[other], signs[one]
+        yield "".join(signs)
 
 
 def _code(line: str) -> str:

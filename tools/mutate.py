@@ -2,7 +2,7 @@
 where the machine is really otherwise than its Setup says, and what nothing is said of is listed. Machines that are otherwise and as right
 are proven as well: of them nothing more may be said.
 
-    python tools/mutate.py [--machine NAME …] [--only exchanges|measuring|routines|setups|variations] [--sample N] [--seed N]
+    python tools/mutate.py [--machine NAME …] [--only exchanges|measuring|routines|setups|variations] [--wider] [--sample N] [--seed N]
 
 An edit that is told is found. One that is not is run beside the text as written, from several callers: where all that it does is the
 same, or differs only in what :mod:`harmless` knows to do no harm, it does none, and the reason is counted. What is left are
@@ -21,7 +21,7 @@ from dataclasses import asdict, dataclass, replace
 from functools import cache
 from pathlib import Path
 
-from edits import Edit, edits
+from edits import Edit, edits, wider
 from harmless import why_harmless
 from orthotrope.proof.case import Case
 from orthotrope.proof.exchanges import ExchangeProof, exchange_case
@@ -147,13 +147,13 @@ def rooms_of(machine: str) -> Rooms:
     return Rooms(demo(machine))
 
 
-def edits_of(subject: Subject) -> Sequence[Edited]:
-    """All single edits of what is attacked."""
+def edits_of(subject: Subject, widely: bool = False) -> Sequence[Edited]:
+    """All single edits of what is attacked; ``widely``: of a text those that it has more of."""
     if subject.of == "setups":
         return list(setup_edits(demo(subject.machine)))
     if subject.of == "variations":
         return [Variation(says) for says in VARIATIONS]
-    return list(edits(cases_of(subject)[0]))
+    return list((wider if widely else edits)(cases_of(subject)[0]))
 
 
 @cache
@@ -185,13 +185,14 @@ def main() -> int:
     parser.add_argument("--only", choices=("exchanges", "measuring", "routines", "setups", "variations"))
     parser.add_argument("--name", help="of a routine")
     parser.add_argument("--sample", type=int, default=0, help="so many edits of each text; all of them if not said")
+    parser.add_argument("--wider", action="store_true", help="the edits of texts that are tried in samples only")
     parser.add_argument("--seed", type=int, default=1)
     options = parser.parse_args()
     wanted: list[tuple[Subject, Edited]] = []
     for subject in subjects(options.machine, options.only):
         if options.name and subject.name != options.name:
             continue
-        found = edits_of(subject)
+        found = edits_of(subject, options.wider)
         if options.sample:
             found = random.Random(options.seed).sample(found, min(options.sample, len(found)))
         wanted += [(subject, edit) for edit in found]
