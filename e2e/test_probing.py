@@ -162,6 +162,15 @@ def test_a_corner_a_bore_and_an_angle_are_found_within_their_uncertainty(
     page.get_by_role("button", name="Keep this result").click()
     expect(page.get_by_text("This result is kept.")).to_be_visible()
     expect(page.locator("[data-kept]")).to_have_count(1)
+    routines = page.get_by_role("list", name="Routines")
+    routines.get_by_role(
+        "button", name=re.compile("^frame top")
+    ).click()  # which has no such result, and says nothing of it
+    expect(page.get_by_role("heading", name="Result of frame top")).to_be_visible()
+    expect(page).not_to_have_url(re.compile("result="))
+    expect(page.get_by_text("was not kept for this routine")).to_have_count(0)
+    page.go_back()
+    expect(page.locator("[data-kept][aria-current]")).to_have_count(1)
     with page.expect_download() as download:
         page.get_by_role("button", name="PDF").click()
     assert download.value.path().read_bytes().startswith(b"%PDF")

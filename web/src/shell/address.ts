@@ -111,6 +111,7 @@ export function usePart(part: string, value: string | null, ready: boolean, choo
   useParts({ [part]: value }, ready, (asked) => {
     const name = asked[part] ?? "";
     if (choose(name)) return true;
+    if (new URLSearchParams(window.location.search).get(part) !== name) return false; // it was left in the meantime
     tellGone(
       `${part === "tool" ? `T${name}` : `The ${part} “${name}”`} ${part === "result" ? "was not kept for this routine" : "is not in the Setup any more"}.`,
     );

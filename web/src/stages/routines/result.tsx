@@ -1,6 +1,6 @@
 /** What a routine has found: where its touches were latched, the sum of them with what it is uncertain by, and the line that sets
  * the zero. */
-import { type ReactNode, useEffect, useState } from "react";
+import { type ReactNode, useEffect, useRef, useState } from "react";
 import { type Aim, client, type KeptResult, type Probing, type Summed } from "../../api/client";
 import { nameOf, useAnswer } from "../../api/query";
 import { type Answer as LiveAnswer, useLive } from "../../live/live";
@@ -9,7 +9,7 @@ import { shown, unitOf } from "../../quantity/format";
 import { QuantityInput } from "../../quantity/quantity-input";
 import { told, useUnit } from "../../quantity/rows";
 import { useReadings } from "../../readings/readings";
-import { usePart } from "../../shell/address";
+import { note, usePart, useSearch } from "../../shell/address";
 import { may } from "../../shell/session";
 import { useWork } from "../../work/store";
 import { usePages } from "../setter/pages";
@@ -40,11 +40,16 @@ function Result({ answer }: { answer: Probing }) {
     set(result.places as Place[]);
     setStood(result.stood);
   };
-  usePart("result", opened === null ? null : String(opened), loaded, (id) => {
+  const linked = new URLSearchParams(useSearch()).get("routine");
+  const ready = loaded && (linked === null || linked === answer.routine);
+  usePart("result", opened === null ? null : String(opened), ready, (id) => {
     const found = kept.find((entry) => String(entry.id) === id);
     if (found) open(found);
     return found !== undefined;
   });
+  const left = useRef(opened);
+  left.current = opened;
+  useEffect(() => () => void (left.current !== null && note({ result: null }, "same")), []); // it is this routine's
   const newest = opened === null ? kept[0] : kept[kept.findIndex((entry) => entry.id === opened) + 1];
   const last = newest && Object.fromEntries(newest.quantities.map((entry) => [entry.name, entry.value]));
   const whole = places.length === answer.aims.length && places.every(Boolean) ? (places as Place[]) : null;
