@@ -4,6 +4,7 @@ themselves."""
 from dataclasses import dataclass
 
 from shapely import LineString, Polygon, box, union_all
+from shapely import Point as ShapelyPoint
 from shapely.affinity import rotate
 
 from orthotrope.calc.derived import DerivedChanger, Outline
@@ -53,6 +54,38 @@ def usable_space(setup: Setup, derived: DerivedChanger | None) -> UsableSpace:
         _rectangle(limits, [shape.bounds for _, shape in clear]),
         kept,
     )
+
+
+GRID = 13
+"""Places along each axis that are looked at for something new on the table."""
+
+INSET = 0.06
+"""Of the travel: how far from its ends the outermost of them are."""
+
+
+def free_places(setup: Setup, derived: DerivedChanger | None) -> list[tuple[float, float]]:
+    """Where something new can stand on the table (machine X, Y, mm), the spindle's body being clear of the changer, of setters and
+    of all bodies there: those at the edge of the travel first, and of these the ones furthest from everything that is there."""
+    spindle = setup.machine.spindle
+    grown = max(spindle.body_diameter, spindle.nose_diameter) / 2
+    shapes = [shape for _, shape in _kept_clear(setup, derived)]
+    shapes += [_grown(_plan_of(body), grown) for body in setup.bodies]
+    there = union_all(shapes)
+    along = [
+        [
+            axis.soft_least + (axis.soft_greatest - axis.soft_least) * (INSET + (1 - 2 * INSET) * step / (GRID - 1))
+            for step in range(GRID)
+        ]
+        for axis in setup.machine.axes.across
+    ]
+    found = []
+    for column, x in enumerate(along[0]):
+        for row, y in enumerate(along[1]):
+            away = 0.0 if there.is_empty else there.distance(ShapelyPoint(x, y))
+            if there.is_empty or away > 0:
+                inside = {column, row}.isdisjoint({0, GRID - 1})
+                found.append((inside, -away, round(x, 1), round(y, 1)))
+    return [(x, y) for _, _, x, y in sorted(found)]
 
 
 def _kept_clear(setup: Setup, derived: DerivedChanger | None) -> list[tuple[str, Polygon]]:

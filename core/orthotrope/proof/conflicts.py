@@ -11,7 +11,7 @@ from orthotrope.calc.probes import derive_probe
 from orthotrope.calc.setters import derive_setter
 from orthotrope.calc.wiring import InputStatesInput, Level, input_states
 from orthotrope.errors import InputError
-from orthotrope.proof.findings import Cure, Severity
+from orthotrope.proof.findings import Cure, Finding, Severity
 from orthotrope.registry import Registry
 from orthotrope.sequence.probing import PLANS, tip_of
 from orthotrope.setup import Setup, read_setup
@@ -20,8 +20,11 @@ from orthotrope.setup.disc import DiscChanger
 from orthotrope.setup.gripping import Grip
 from orthotrope.setup.keys import placed
 from orthotrope.setup.machine import AxisName
+from orthotrope.setup.probes import Probe
 from orthotrope.setup.roles import OUTPUT_ROLES
+from orthotrope.setup.setters import Setter
 from orthotrope.units import feed_with_unit, in_unit, with_unit
+from orthotrope.validation import listed
 
 
 @dataclass(frozen=True, slots=True)
@@ -105,13 +108,50 @@ def probe_conflicts(setup: Setup) -> Iterator[Conflict]:
                 ),
                 severity="warn",
             )
-        entry = next(entry for entry in setup.inputs if entry.number == probe.input)
-        if not entry.touches:
-            yield Conflict(
-                f"{probe.name}: its input, {entry.name}, has the role {entry.role}, which no touch makes; give it the role "
-                "probe, setter or touch plate on the Signals stage.",
-                f"{where}/input",
-            )
+        yield from touch_input_conflicts(setup, probe, where)
+        yield from _of_its_type(setup, probe, where)
+
+
+def _of_its_type(setup: Setup, probe: Probe, where: str) -> Iterator[Conflict]:
+    """A probe that is put on a tool of another type: it would be proven as a cutter and as a probe at once."""
+    tool = setup.tool(probe.tool)
+    if probe.tool_type is None or tool.type == probe.tool_type:
+        return
+    fit = [other.number for other in setup.tools if other.type == probe.tool_type]
+    cure = Cure(f"Put it on T{fit[0]}", f"{where}/tool", fit[0]) if fit else None
+    yield Conflict(
+        f"{probe.name}: T{tool.number} is a tool of the type {tool.type}, not of the type {probe.tool_type}. Choose the tool that "
+        "it is in the spindle, or let one be made for it.",
+        f"{where}/tool",
+        cure,
+    )
+
+
+def touch_input_conflicts(setup: Setup, device: Setter | Probe, where: str) -> Iterator[Conflict]:
+    """A touch device whose input no touch makes: a dead one would never be noticed."""
+    entry = next(entry for entry in setup.inputs if entry.number == device.input)
+    if entry.touches:
+        return
+    roles = device.usual_roles
+    fit = sorted((other for other in setup.inputs if other.role in roles), key=lambda other: roles.index(other.role))
+    cure = Cure(f"Use input {fit[0].number}, {fit[0].name}", f"{where}/input", fit[0].number) if fit else None
+    yield Conflict(
+        f"{device.name}: its input, {entry.name}, has the role {entry.role}, which no touch makes. Choose one of the role "
+        f"{listed(roles)}, or let a new one be made.",
+        f"{where}/input",
+        cure,
+    )
+
+
+def device_findings(setup: Setup, where: str) -> list[Finding]:
+    """What the Setup's contradictions of severity stop say of one setter or probe (JSON pointer ``where``), for the proof of what
+    is done with it."""
+    found = (*setter_conflicts(setup, derive(setup)), *probe_conflicts(setup))
+    return [
+        Finding("setup-conflict", conflict.severity, conflict.message, quantity=conflict.where, cure=conflict.cure)
+        for conflict in found
+        if conflict.severity == "stop" and conflict.where.startswith(f"{where}/")
+    ]
 
 
 def routine_conflicts(setup: Setup) -> Iterator[Conflict]:
@@ -170,6 +210,7 @@ def setter_conflicts(setup: Setup, derived: DerivedChanger | None) -> Iterator[C
                 Cure(f"Measure at {feed_with_unit(setter.plane_feed)}", f"{where}/measure_feed", setter.plane_feed),
                 severity="warn",
             )
+        yield from touch_input_conflicts(setup, setter, where)
         if found.place is not None:
             places: dict[AxisName, float] = {"X": found.place[0], "Y": found.place[1]}
             yield from off_the_travel(setup, places, setter.name, where)

@@ -12,6 +12,7 @@ from orthotrope.program.writer import write
 from orthotrope.proof.callers import called_after_others, called_from_elsewhere, called_otherwise
 from orthotrope.proof.case import Case, findings_of
 from orthotrope.proof.completing import refused
+from orthotrope.proof.conflicts import device_findings
 from orthotrope.proof.findings import FINDING, SEVERITIES, Finding, Severity, worst_first
 from orthotrope.proof.judging import FaultResult
 from orthotrope.proof.review import called_at
@@ -83,6 +84,7 @@ def prove_tool(setup: Setup, number: int, brought: str | None = None) -> ToolRes
     shared, whole = SharedRun(case, looks=True), number in _representatives(setup)
     findings = worst_first(
         [
+            *device_findings(setup, f"/setters/{setter_for(setup, derive(setup), None, False).index}"),
             *findings_of(case, "static", "text", "run"),
             *called_from_elsewhere(case, whole),
             *(called_otherwise(case) if whole else ()),

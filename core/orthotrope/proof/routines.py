@@ -13,6 +13,7 @@ from orthotrope.program.writer import write
 from orthotrope.proof.callers import called_after_others, called_from_elsewhere, called_otherwise
 from orthotrope.proof.case import Case, ProbedPart, findings_of
 from orthotrope.proof.completing import refused, works_out
+from orthotrope.proof.conflicts import device_findings
 from orthotrope.proof.findings import FINDING, SEVERITIES, Finding, Severity, worst_first
 from orthotrope.proof.judging import FaultResult
 from orthotrope.proof.review import called_at
@@ -127,7 +128,8 @@ def prove_routine(
         texts = [case_of(setup, profile, routine_named(setup, name), brought)]
     else:
         texts = [case for _, case in _cases(setup, profile, name)]
-    findings: list[Finding] = []
+    tip = tip_of(setup, routine_named(setup, name))
+    findings = device_findings(setup, f"/probes/{setup.probes.index(tip.probe)}") if tip else []
     judged: dict[str, FaultResult] = {}
     for case in texts:
         if not case.program.readable:

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from typing import Protocol
 
 from orthotrope.sequence.allotment import Allotment
+from orthotrope.sequence.exchanges.registry import planner_of
 from orthotrope.sequence.positions import KNOWN_STATE, NO_LENGTH, SPIN_MARGIN
 from orthotrope.sequence.steps import Choose, Dwell, Move, SetModes, Spindle, Step, UseLength, Wait
 from orthotrope.sequence.values import Binary, Number, Parameter, Value, length, parameter
@@ -81,6 +82,16 @@ class Touching:
             yield Choose(doubtful, self.use.label("another tool"), "correct the record first")
             yield Choose(other, self.use.label("another tool"), f"T{number} must be in the spindle")
 
+    def _free(self) -> Iterator[Step]:
+        """Go on only where straight up pulls at nothing that the changer holds."""
+        setup, profile = self.wanted.setup, self.wanted.profile
+        if setup.changer is None or not self.asks:
+            return
+        planner, derived = planner_of(setup)
+        held = planner.held_where(setup, derived, profile)
+        if held is not None:
+            yield Choose(held, self.use.label("in the changer"), "the changer holds it: not straight up")
+
     def idle(self, label: str, first: int) -> Iterator[Step]:
         """Go on only where every input that a touch makes is idle: the control stops at any of them. ``first``: the number
         of the one that is asked first."""
@@ -96,6 +107,7 @@ class Touching:
         latched would have it in it."""
         setup = self.wanted.setup
         yield SetModes((*KNOWN_STATE, *((NO_LENGTH,) if touches else ()), *more), "a known state")
+        yield from self._free()
         yield Spindle("stop")
         still = setup.input_of("spindle still")
         seconds = setup.machine.spindle.seconds_to_speed

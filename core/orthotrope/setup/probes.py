@@ -1,7 +1,7 @@
 """Probes: what touches a part, whichever way it tells of it. What comes in kinds registers itself."""
 
-from abc import ABC
-from typing import Annotated, Literal, NamedTuple
+from abc import ABC, abstractmethod
+from typing import Annotated, ClassVar, Literal, NamedTuple
 
 from pydantic import Field
 
@@ -9,7 +9,7 @@ from orthotrope.registry import Registry
 from orthotrope.setup.machine import Name
 from orthotrope.setup.named import OneOf
 from orthotrope.setup.signals import SignalNumber
-from orthotrope.setup.tools import Tool, ToolNumber
+from orthotrope.setup.tools import Tool, ToolNumber, ToolType
 from orthotrope.validation import Angle, Distance, Feed, Length, PositiveLength, Record, Seconds
 
 
@@ -61,6 +61,13 @@ class Probe(Record, ABC):
     latches at once). ``effective_uncertainty``, ``length_uncertainty``: the half widths of the effective diameter and of the length at 95 %, ``lobing``: by how much its
     radius differs round the clock, mm; ``artefact``: what it is qualified on, None: nothing yet. ``due_days``: after how many days it is to be qualified again, None: only after a knock."""
 
+    usual_name: ClassVar[str] = "touch probe"
+    """What a new one is called."""
+    usual_roles: ClassVar[tuple[str, ...]] = ("probe", "touch plate", "setter")
+    """Roles of the inputs that such a device usually makes, the most usual first."""
+    tool_type: ClassVar[ToolType | None] = None
+    """The type that its tool must have; None: any tool can be it."""
+
     kind: str
     name: Name
     tool: ToolNumber
@@ -89,6 +96,12 @@ class Probe(Record, ABC):
     lobing: Distance = 0.0
     artefact: Artefact | None = None
     due_days: Annotated[int, Field(ge=1, le=3650)] | None = 30
+
+    @classmethod
+    @abstractmethod
+    def template(cls, name: str, tool: int, number: int) -> "Probe":
+        """Where one starts, in a tool and at the input of this ``number``: numbers from the middle of the usual ranges, to be
+        measured and corrected."""
 
     @property
     def taken_off(self) -> tuple[str, ...]:

@@ -1,17 +1,40 @@
 """Tool setters: each has one entry here, wherever it stands. What comes in kinds registers itself."""
 
-from abc import ABC
-from typing import Annotated, Literal
+import math
+from abc import ABC, abstractmethod
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
 from orthotrope.registry import Registry
-from orthotrope.setup.machine import Name
+from orthotrope.setup.machine import Machine, Name
 from orthotrope.setup.named import OneOf
 from orthotrope.setup.occupant import Occupant
 from orthotrope.setup.signals import SignalNumber
 from orthotrope.setup.surround import Body
 from orthotrope.validation import Distance, Feed, Length, PositiveLength, Record, Seconds, Speed
+
+
+@dataclass(frozen=True, slots=True)
+class NewSetter:
+    """What a new setter is made of: its ``name`` and the number of its ``input``; ``places``: machine X, Y that are free, the one with
+    the most room first; ``pockets`` that are free; ``stored_top``: machine Z of the highest that is stored in a changer (None: there
+    is none); mm."""
+
+    machine: Machine
+    name: str
+    input: int
+    places: tuple[tuple[float, float], ...]
+    pockets: tuple[int, ...]
+    stored_top: float | None
+
+    @property
+    def from_middle(self) -> list[tuple[float, float]]:
+        """The free places, the one nearest to the middle of the travel first."""
+        middle = [(axis.soft_least + axis.soft_greatest) / 2 for axis in self.machine.axes.across]
+        return sorted(self.places, key=lambda place: math.dist(place, middle))
 
 
 class Setter(Record, ABC):
@@ -22,6 +45,11 @@ class Setter(Record, ABC):
     deviations of one; mm and mm/min. ``latency``: seconds that it needs itself before its input changes; ``polling``: how often the control looks at that, seconds (0: it
     latches at once); ``plane_feed``: the feed at which the plane height was calibrated, mm/min (None: it is not known); ``turning_speed``: of a tool that turns while it touches,
     rev/min. ``work_offset``: the one that it belongs to, None: machine coordinates, none."""
+
+    usual_name: ClassVar[str] = "tool setter"
+    """What a new one is called."""
+    usual_roles: ClassVar[tuple[str, ...]] = ("setter", "touch plate")
+    """Roles of the inputs that such a device usually makes, the most usual first."""
 
     kind: str
     name: Name
@@ -42,6 +70,12 @@ class Setter(Record, ABC):
     touched_from: Literal["above", "above and the sides"] = "above"
     turning_speed: Speed = 300.0
     work_offset: Annotated[int, Field(ge=1, le=9)] | None = None
+
+    @classmethod
+    @abstractmethod
+    def templates(cls, new: NewSetter) -> Iterator["Setter"]:
+        """Where one starts, the best first: numbers from the middle of the usual ranges, to be measured and corrected. None where
+        there is no place for such a setter."""
 
     @property
     def lies_on(self) -> float:

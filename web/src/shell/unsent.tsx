@@ -1,5 +1,7 @@
 /** What is not saved yet, and why; what undo left as it is, what was refused. */
+import type { MachineUnit } from "../quantity/format";
 import { useUnit } from "../quantity/rows";
+import type { Draft } from "../work/drafts";
 import { resend, useWork } from "../work/store";
 import { Dialog } from "./dialog";
 import { useShell } from "./shell-state";
@@ -13,6 +15,15 @@ const WHY = {
   conflict: "Someone else changed the same value; choose which one to keep.",
   refused: "The server does not take it.",
 };
+
+function inWords(draft: Draft, unit: MachineUnit): string {
+  if (draft.adding) return "to be added";
+  if (Array.isArray(draft.base) && Array.isArray(draft.value)) {
+    const more = draft.value.length - draft.base.length;
+    return more > 0 ? `${more} more` : more < 0 ? `${-more} taken out` : "changed";
+  }
+  return draft.text ?? said(draft.value, unitAt(draft.key), unit);
+}
 
 export function Unsent() {
   const open = useShell((shell) => shell.open === "unsent");
@@ -36,8 +47,7 @@ export function Unsent() {
         {entries.map((draft) => (
           <li key={draft.key} className="flex min-h-11 items-center gap-3 border-t border-rule-2 py-1.5">
             <span className="flex-1">
-              {place(draft.key)}:{" "}
-              <b className="font-medium">{draft.text ?? said(draft.value, unitAt(draft.key), unit)}</b>
+              {place(draft.key)}: <b className="font-medium">{inWords(draft, unit)}</b>
               {draft.refused && <span className="block text-[14px] text-stop">{draft.refused}</span>}
             </span>
             <button type="button" className="link" onClick={() => useWork.getState().forget(draft.key)}>

@@ -23,6 +23,7 @@ export function said(value: unknown, unit = "", machine: MachineUnit = "mm"): st
 
 /** Where a value stands, as it is called on the screen: "T3 length", "Pitch", "X rapid". */
 export function place(pointer: string): string {
+  if (pointer.startsWith("+")) return `new ${pointer.slice(1).replace(/ \d+$/, "").replaceAll("-", " ")}`;
   const found = known(pointer);
   const [section = "", ...rest] = parts(pointer).map((part) => part.replaceAll("_", " "));
   if (found) {

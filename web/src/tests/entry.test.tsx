@@ -2,6 +2,7 @@
 import { act, cleanup, fireEvent, render, screen, waitFor } from "@testing-library/react";
 import { MemoryRouter } from "react-router";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
+import type { Setup, Tool } from "../api/client";
 import { useLive } from "../live/live";
 import { asciiDigits } from "../quantity/format";
 import { QuantityRow, TextRow } from "../quantity/rows";
@@ -128,6 +129,39 @@ describe("a number that can't be sent", () => {
       vi.unstubAllGlobals();
     },
   );
+
+  it("adds to a list when there is a connection again, beside what others added meanwhile", async () => {
+    const there = { now: false };
+    const tool = (number: number) => ({ ...heron.tools[0], number, pocket: null }) as Tool;
+    const numbers = (document: unknown) => (document as Setup).tools.map((each) => each.number);
+    server(there, {
+      "POST /api/merge": ({ base, mine, theirs }) => {
+        const more = (mine as Setup).tools.filter((each) => !numbers(base).includes(each.number));
+        return [200, { document: { ...(theirs as Setup), tools: [...(theirs as Setup).tools, ...more] }, left: [] }];
+      },
+      "POST /api/adding/tool": (body) => {
+        if (!there.now) return new Error("no connection");
+        const document = body.document as Setup;
+        return [200, { document: { ...document, tools: [...document.tools, tool(99)] }, name: "T99", says: [] }];
+      },
+    });
+    const faults = await work().edit("/tools", (now: Tool[]) => [...now, tool(21)]);
+    expect(faults[0]?.what).toContain("kept here");
+    await work().edit("/tools", (now: Tool[]) => [...now, tool(22)]);
+    expect((await work().add({ what: "tool" })).faults[0]?.what).toContain("kept here");
+    expect(localStorage.getItem("orthotrope:drafts:technician:heron")).toContain('"adding":{"what":"tool"}');
+    const theirs = { ...heron, tools: [...heron.tools, tool(50)] };
+    useWork.setState({ document: theirs, base: theirs });
+    there.now = true;
+    await waitFor(() =>
+      expect(
+        work()
+          .document?.tools.slice(-4)
+          .map((each) => each.number),
+      ).toEqual([50, 21, 22, 99]),
+    );
+    await waitFor(() => expect([work().saving, Object.keys(work().drafts)]).toEqual(["saved", []]));
+  });
 
   it("stays with its tool when the list changes meanwhile, and says so where it has gone", async () => {
     const { keys } = useVocabulary.getState();

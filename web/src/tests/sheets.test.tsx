@@ -1,7 +1,7 @@
 import { act, cleanup, fireEvent, render, screen, waitFor, within } from "@testing-library/react";
 import { MemoryRouter } from "react-router";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
-import type { Answer, Proof } from "../api/client";
+import type { Answer, Proof, Setup, Tool } from "../api/client";
 import { FindingsPanel } from "../findings/findings";
 import { ProgramView } from "../program/program-view";
 import { Score } from "../score/score";
@@ -223,7 +223,12 @@ describe("machine and tools", () => {
   });
 
   it("adds and removes tools, and tells pockets that are taken", async () => {
+    const added = { ...heron.tools[0], number: 10, pocket: null } as Tool;
     play({
+      "POST /api/adding/tool": (body) => {
+        const document = body.document as Setup;
+        return [200, { document: { ...document, tools: [...document.tools, added] }, name: "T10", says: [] }];
+      },
       "POST /api/preview": () => [200, clean],
       "PUT /api/machines/heron": (body) => [200, { ...machine, document: body.document }],
     });

@@ -3,11 +3,21 @@ import type { Kind } from "../api/client";
 import type { MachineUnit } from "../quantity/format";
 import { useSession } from "../shell/session";
 
+/** What is to be added, and what it is to be; the server chooses the rest. */
+export interface Adding {
+  what: "setter" | "probe" | "tool" | "touch-input";
+  body?: { kind?: string; input?: number | null; tool?: number | null; where?: string };
+}
+
 export interface Draft {
   /** the quantity by its key, as `/tools/7/length` */
   key: string;
   /** a value that was understood already */
   value?: unknown;
+  /** a list: what it was before, so that what others add meanwhile stays */
+  base?: unknown;
+  /** something to be added by the server, with numbers that go together */
+  adding?: Adding;
   /** or what was typed, with what it is a quantity of */
   text?: string;
   kind?: Kind;

@@ -2,8 +2,9 @@
 import { client, type Fault, type Setup } from "../api/client";
 import { NO_CONNECTION, NO_SESSION } from "../quantity/understand";
 import { place } from "../shell/value";
+import { asked } from "./adding";
 import { ask, cursor, found, isCurrent, isNewest, lost, nextTurn, preview, Unanswered } from "./asking";
-import { keepDrafts } from "./drafts";
+import { type Drafts, keepDrafts } from "./drafts";
 import { keyed, located, read, write } from "./pointer";
 import { isFlushing, LOST, unsavedKey } from "./saving";
 import { remember, stepped } from "./undoing";
@@ -26,7 +27,10 @@ export function entering<Result>(set: SetWork, get: GetWork, work: Promise<Resul
   return work.finally(() => count(-1));
 }
 
-export function editing(set: SetWork, get: GetWork): Pick<Work, "edit" | "undo" | "redo" | "keep" | "drop" | "forget"> {
+export function editing(
+  set: SetWork,
+  get: GetWork,
+): Pick<Work, "edit" | "add" | "undo" | "redo" | "keep" | "drop" | "forget"> {
   return {
     edit(pointer, wanted) {
       const run = async (): Promise<Fault[]> => {
@@ -37,16 +41,45 @@ export function editing(set: SetWork, get: GetWork): Pick<Work, "edit" | "undo" 
           ];
         if (!document) return [];
         const before = read(document, pointer);
-        const value = typeof wanted === "function" ? (wanted as (before: unknown) => unknown)(before) : wanted;
+        const listed = typeof wanted === "function";
+        const kept = listed ? get().drafts[keyed(document, pointer, useVocabulary.getState().keys)] : undefined;
+        const from = kept && "base" in kept ? kept.value : before; // what was added before it, and not sent yet, stays
+        const value = listed ? (wanted as (before: unknown) => unknown)(from) : wanted;
         if (JSON.stringify(before) === JSON.stringify(value)) return [];
         const faults = await take(set, get, write(document, pointer, value));
-        if (faults[0]?.where === LOST && typeof wanted !== "function") get().keep(pointer, { value });
+        if (faults[0]?.where === LOST)
+          get().keep(pointer, listed ? { value, base: kept && "base" in kept ? kept.base : before } : { value });
         if (!faults.length) {
           get().drop(pointer);
           const key = keyed(document, pointer, useVocabulary.getState().keys);
           remember(set, get, { key, before, after: value, at: new Date().toISOString() });
         }
         return faults;
+      };
+      return inTurn(set, get, run);
+    },
+
+    add(adding) {
+      const run = async () => {
+        const { document, looking } = get();
+        const nothing = { name: "", says: [] };
+        if (!document || looking)
+          return { ...nothing, faults: [{ where: "", what: "Go back to the newest revision." }] };
+        const { data, error, status } = await asked(document, adding);
+        if (status === 401 || (!data && !error)) {
+          get().lose(status === 401);
+          const key = `+${adding.what} ${Object.keys(get().drafts).length + 1}`;
+          keepAll(set, get, { ...get().drafts, [key]: { key, adding } });
+          return { ...nothing, faults: [{ where: LOST, what: status === 401 ? NO_SESSION : NO_CONNECTION }] };
+        }
+        if (!data) {
+          const { faults, message } = error as { faults?: Fault[]; message?: string };
+          return { ...nothing, faults: faults?.length ? faults : [{ where: "", what: message ?? "It was refused." }] };
+        }
+        const faults = await take(set, get, data.document as Setup);
+        if (!faults.length)
+          remember(set, get, { key: "", before: document, after: data.document, at: new Date().toISOString() });
+        return { faults, name: data.name, says: data.says };
       };
       return inTurn(set, get, run);
     },
@@ -71,9 +104,7 @@ export function editing(set: SetWork, get: GetWork): Pick<Work, "edit" | "undo" 
       const { slug, document } = get();
       if (!slug) return;
       const key = keyed(document, pointer, useVocabulary.getState().keys);
-      const drafts = { ...get().drafts, [key]: { ...draft, key } };
-      keepDrafts(slug, drafts);
-      set({ drafts });
+      keepAll(set, get, { ...get().drafts, [key]: { ...draft, key } });
     },
 
     drop: (pointer) => get().forget(keyed(get().document, pointer, useVocabulary.getState().keys)),
@@ -82,10 +113,17 @@ export function editing(set: SetWork, get: GetWork): Pick<Work, "edit" | "undo" 
       const { slug } = get();
       if (!slug || !(key in get().drafts)) return;
       const { [key]: _gone, ...drafts } = get().drafts;
-      keepDrafts(slug, drafts);
-      set({ drafts });
+      keepAll(set, get, drafts);
     },
   };
+}
+
+/** What is not sent yet, in the browser's store too. */
+function keepAll(set: SetWork, get: GetWork, drafts: Drafts) {
+  const { slug } = get();
+  if (!slug) return;
+  keepDrafts(slug, drafts);
+  set({ drafts });
 }
 
 /** Make a document the document if it has no faults: preview it, show what follows, keep it, save it. */

@@ -2,6 +2,7 @@
 import { client, type EditConflict, refusal } from "../api/client";
 import { understand } from "../quantity/understand";
 import { useSession } from "../shell/session";
+import { listAsNow } from "./adding";
 import { ask } from "./asking";
 import { keptAt } from "./drafts";
 import { located } from "./pointer";
@@ -140,6 +141,14 @@ function tryLater(set: SetWork, get: GetWork) {
 export async function resend(set: SetWork, get: GetWork): Promise<void> {
   if (get().looking) return;
   for (const draft of Object.values(get().drafts)) {
+    if (draft.adding) {
+      get().forget(draft.key);
+      const { faults } = await get().add(draft.adding);
+      if (faults[0]?.where === LOST) return; // it is kept again
+      const refused = faults.map((fault) => fault.what).join(" ");
+      if (refused) set({ drafts: { ...get().drafts, [draft.key]: { ...draft, refused } } });
+      continue;
+    }
     const pointer = located(get().document, draft.key, useVocabulary.getState().keys);
     if (pointer === null) {
       const gone = { ...draft, refused: "It is not in the Setup any more." };
@@ -156,6 +165,9 @@ export async function resend(set: SetWork, get: GetWork): Promise<void> {
       }
       value = found.value;
     }
+    const now = get().document;
+    if ("base" in draft && now) value = await listAsNow(now, pointer, draft.base, value);
+    if (value === undefined) return; // it still can't be asked
     const faults = await get().edit(pointer, value);
     if (faults[0]?.where === LOST) return;
     if (faults.length) get().keep(pointer, { ...draft, refused: faults.map((fault) => fault.what).join(" ") });

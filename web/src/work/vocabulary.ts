@@ -9,12 +9,15 @@ interface Words extends Vocabulary {
 
 export const useVocabulary = create<Words>((set, get) => ({
   input_roles: [],
+  touch_roles: [],
   output_roles: [],
   keys: {},
   faults: {},
   purposes: {},
   verdicts: { safe: "safe", unsafe: "unsafe", undetectable: "undetectable" },
   styles: {},
+  setter_kinds: {},
+  probe_kinds: {},
   tool_types: [],
   machine_kinds: {},
   quantities: {},

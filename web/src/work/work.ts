@@ -13,7 +13,7 @@ import type {
   Trace,
 } from "../api/client";
 import type { Shown } from "../stages/stage";
-import type { Draft, Drafts } from "./drafts";
+import type { Adding, Draft, Drafts } from "./drafts";
 
 export type Saving = "saved" | "saving" | "offline" | "signed-out" | "conflict" | "refused";
 
@@ -94,6 +94,8 @@ export interface Work {
   /** look at an earlier revision on every stage, or at the newest again (null); whether that is there */
   lookBack: (number: number | null) => Promise<boolean>;
   edit: (pointer: string, value: unknown | ((before: never) => unknown)) => Promise<Fault[]>;
+  /** add something whose numbers the server chooses; what it is called there, and what else was made for it */
+  add: (adding: Adding) => Promise<{ faults: Fault[]; name: string; says: string[] }>;
   undo: () => Promise<void>;
   redo: () => Promise<void>;
   /** keep what was typed until it can be sent */

@@ -1,11 +1,12 @@
 """A setter on the table: round or square, from the table up to its plane."""
 
+from collections.abc import Iterator
 from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
 from orthotrope.errors import InputError
-from orthotrope.setup.setters import SETTERS, Setter
+from orthotrope.setup.setters import SETTERS, NewSetter, Setter
 from orthotrope.setup.surround import Body, Box, Cylinder
 from orthotrope.units import in_unit, with_unit
 from orthotrope.validation import Angle, Length, PositiveLength, Record
@@ -34,6 +35,22 @@ class SetterOnTable(Setter):
     y: Length
     bottom_z: Length
     shape: Annotated[Round | Square, Field(discriminator="form")]
+
+    @classmethod
+    def templates(cls, new: NewSetter) -> Iterator["SetterOnTable"]:
+        table = new.machine.axes.upright.least
+        for x, y in new.places:
+            yield cls(
+                kind="on the table",
+                name=new.name,
+                input=new.input,
+                x=x,
+                y=y,
+                bottom_z=table,
+                plane_z=table + 40.0,
+                overtravel=4.0,
+                shape=Round(form="round", diameter=30.0),
+            )
 
     @model_validator(mode="after")
     def _upright(self) -> "SetterOnTable":

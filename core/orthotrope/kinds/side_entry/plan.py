@@ -12,6 +12,8 @@ from orthotrope.sequence.exchanges.registry import EMPTY, PLANNERS, Descent, Exc
 from orthotrope.sequence.steps import AxisName, Choose, ComputeIf, Dwell, Move, Sequence, Step, Switch
 from orthotrope.sequence.values import Binary, Number, Value, length, parameter
 from orthotrope.setup import Setup
+from orthotrope.setup.control import ControlProfile
+from orthotrope.setup.gripping import Grip
 
 ORIENTED = 5.0
 """Seconds in which any spindle stands at its angle."""
@@ -25,16 +27,7 @@ class _SideEntryParts:
 
     def begins(self, frame: Frame) -> Iterator[Step]:
         """Not among the forks: a tool that is gripped there comes out along the mouth only, and straight up pulls at the fork."""
-        known, pockets = frame.setup.profile.parameters, frame.derived.pockets
-        x, y, z = (parameter(known.called_at_first + axis) for axis in range(3))
-        bearing = math.atan2(pockets[-1].y - pockets[0].y, pockets[-1].x - pockets[0].x) if len(pockets) > 1 else 0.0
-        cos, sin = (0.0 if abs(part) < 1e-9 else part for part in (math.cos(bearing), math.sin(bearing)))
-        near, low = self.grip.holder_diameter / 2, Binary("LT", z, length(frame.derived.ladder.hover_z))
-        for ways in (((x, cos), (y, sin)), ((x, -sin), (y, cos))):
-            places = [p.x * ways[0][1] + p.y * ways[1][1] for p in pockets]
-            along = _sum(*ways)
-            low = Binary("AND", low, Binary("GT", along, length(min(places) - near)))
-            low = Binary("AND", low, Binary("LT", along, length(max(places) + near)))
+        low = _among_the_forks(frame.derived, frame.setup.profile, self.grip)
         yield Choose(low, frame.use.label("in the changer"), "among the forks: not straight up")
 
     def prepare(self, frame: Frame) -> Iterator[Step]:
@@ -144,6 +137,21 @@ def _plus(value: Value, more: float) -> Value:
     return Binary("+" if more > 0 else "-", value, length(math.fabs(more)))
 
 
+def _among_the_forks(derived: DerivedChanger, profile: ControlProfile, grip: Grip) -> Value:
+    """Called among the forks, lower than hover."""
+    known, pockets = profile.parameters, derived.pockets
+    x, y, z = (parameter(known.called_at_first + axis) for axis in range(3))
+    bearing = math.atan2(pockets[-1].y - pockets[0].y, pockets[-1].x - pockets[0].x) if len(pockets) > 1 else 0.0
+    cos, sin = (0.0 if abs(part) < 1e-9 else part for part in (math.cos(bearing), math.sin(bearing)))
+    near, low = grip.holder_diameter / 2, Binary("LT", z, length(derived.ladder.hover_z))
+    for ways in (((x, cos), (y, sin)), ((x, -sin), (y, cos))):
+        places = [p.x * ways[0][1] + p.y * ways[1][1] for p in pockets]
+        along = _sum(*ways)
+        low = Binary("AND", low, Binary("GT", along, length(min(places) - near)))
+        low = Binary("AND", low, Binary("LT", along, length(max(places) + near)))
+    return low
+
+
 class SideEntryPlanner(Planner):
     """Both kinds of text of forks."""
 
@@ -152,6 +160,10 @@ class SideEntryPlanner(Planner):
 
     def every(self, setup: Setup, derived: DerivedChanger, part: bool = False) -> Sequence:
         return every(_parts(setup), setup, derived, f"{setup.machine.name}: every exchange of the fork rack", part)
+
+    def held_where(self, setup: Setup, derived: DerivedChanger, profile: ControlProfile) -> Value:
+        assert isinstance(setup.changer, SideEntry)
+        return _among_the_forks(derived, profile, setup.changer.grip)
 
     def descent(self, setup: Setup, derived: DerivedChanger) -> Descent:
         assert isinstance(setup.changer, SideEntry)

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from orthotrope.calc.derived import DerivedChanger
 from orthotrope.sequence.allotment import Allotment
 from orthotrope.sequence.exchanges.ending import Ending
-from orthotrope.sequence.exchanges.registry import EMPTY, Descent, Exchange
+from orthotrope.sequence.exchanges.registry import EMPTY, IN_THE_CHANGER, Descent, Exchange
 from orthotrope.sequence.positions import KNOWN_STATE, NO_LENGTH, SPIN_MARGIN
 from orthotrope.sequence.steps import (
     Choose,
@@ -40,9 +40,6 @@ CREEP = 60.0
 Place = tuple[Value, Value]
 NOUGHT = Number(0)
 Part = Callable[["Frame"], Iterator[Step]]
-
-
-IN_THE_CHANGER = "The spindle stands low in the changer. Move it out along the mouth, then up. Nothing has moved"
 
 
 def nothing(frame: "Frame") -> Iterator[Step]:
@@ -465,13 +462,14 @@ class _EveryPair:
 
     def _refusals(self) -> Iterator[Step]:
         """What it says where it does not begin, or an input does not come."""
+        known = self.setup.profile.parameters
         yield Label(self.use.label("nothing moves"), "the requested tool is in the spindle already")
         yield Stop("return")
         says = [
             (self.use.label("no such tool"), "There is no such tool in the changer. Nothing has moved"),
             (
                 self.use.label("record"),
-                "The record of the tool in the spindle is doubtful or another one. Nothing has moved",
+                f"The record in #{known.record} is doubtful, or it is not the tool in #{known.exchange_from} of the call. Nothing has moved",
             ),
         ]
         if self.use.has("in the changer"):

@@ -7,7 +7,12 @@ from orthotrope.calc.derived import DerivedChanger, derive
 from orthotrope.errors import InputError
 from orthotrope.registry import Registry
 from orthotrope.sequence.steps import Sequence, Step
+from orthotrope.sequence.values import Value
 from orthotrope.setup import Setup
+from orthotrope.setup.control import ControlProfile
+
+IN_THE_CHANGER = "The spindle stands low in the changer. Move it out along the mouth, then up. Nothing has moved"
+"""What a program says that was called at such a place."""
 
 EMPTY = 0
 """The number that stands for the empty spindle."""
@@ -52,6 +57,11 @@ class Planner(ABC):
             InputError: where the spindle goes to no pocket.
         """
         raise InputError.at("/changer", "The spindle goes to no pocket here; there is none to be approached.")
+
+    def held_where(self, setup: Setup, derived: DerivedChanger, profile: ControlProfile) -> Value | None:
+        """Whether the spindle was called where the changer holds what it has gripped, so that straight up would pull at it, as a
+        condition of the control; None: there is no such place."""
+        return None
 
     def ready(self, setup: Setup) -> Sequence:
         """The program that readies a tool while the job cuts.

@@ -24,6 +24,6 @@ def _steps(m: Measuring, number: int) -> Iterator[Step]:
     yield Stop("end")
     if m.use.has("another tool"):
         yield Label(m.use.label("another tool"))
-        yield Say(f"T{number} is not in the spindle, or its record is doubtful. Nothing was changed")
+        yield Say(f"T{number} must be in the spindle: another tool is, or the record is doubtful. Nothing was changed")
         yield Stop("pause")
         yield Stop("end")

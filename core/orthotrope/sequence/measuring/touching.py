@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from orthotrope.calc.setters import DerivedSetter
 from orthotrope.errors import InputError
 from orthotrope.sequence.allotment import Allotment
+from orthotrope.sequence.exchanges.registry import IN_THE_CHANGER
 from orthotrope.sequence.measuring.registry import Wanted
 from orthotrope.sequence.positions import SPIN_MARGIN
 from orthotrope.sequence.steps import (
@@ -90,8 +91,13 @@ class Measuring(Touching):
         before, with a tool fetched."""
         name = self.at.setter.name
         so_far = "The tool is not measured" if moved else "Nothing has moved"
+        due = " and ".join(f"T{number}" for number in self.wanted.tools)
         says = {
-            "another tool": (False, "Another tool is in the spindle, or its record is doubtful. Nothing has moved"),
+            "another tool": (
+                False,
+                f"{due} must be in the spindle: another tool is, or the record is doubtful. {so_far}",
+            ),
+            "in the changer": (False, IN_THE_CHANGER),
             "made": (False, f"The input of {name} is made though nothing touches it. {so_far}"),
             "turns": (False, f"The spindle does not stand still. {so_far}"),
             "kept": (True, f"The input of {name} is made where it should be idle. Look at it"),

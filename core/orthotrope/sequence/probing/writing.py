@@ -10,6 +10,7 @@ from dataclasses import dataclass, field
 
 from orthotrope.calc.setters import BEYOND
 from orthotrope.sequence.allotment import Allotment
+from orthotrope.sequence.exchanges.registry import IN_THE_CHANGER
 from orthotrope.sequence.probing.formulas import Scalar, Term, Written
 from orthotrope.sequence.probing.registry import PLANS, Aim, Found, Plan, Tip, Touched, Vector, Wanted, clear_above
 from orthotrope.sequence.steps import (
@@ -47,7 +48,11 @@ FOUND = {"x": "found x", "y": "found y", "z": "found z", "turn": "found turn"}
 """The parameters of the places and the turn that a routine finds."""
 
 REFUSALS = {
-    "another tool": (False, "Another tool is in the spindle, or its record is doubtful. Nothing has moved"),
+    "another tool": (
+        False,
+        "{probe}, T{tool}, must be in the spindle: another tool is, or the record is doubtful. Nothing has moved",
+    ),
+    "in the changer": (False, IN_THE_CHANGER),
     "made": (False, "The input of {probe} is made though nothing touches it. Nothing has moved"),
     "turns": (False, "The spindle does not stand still. Nothing has moved"),
     "another offset": (False, "Work offset {offset} must be active before its turn can be set. Nothing has moved"),
@@ -380,8 +385,9 @@ class Probing(Touching):
                 yield from self._woken(False)
                 yield ABSOLUTE
                 yield self.top
-            name = self.wanted.tip.probe.name if self.wanted.tip else ""
-            yield Say(text.format(probe=name, offset=self.routine.work_offset))
+            probe = self.wanted.tip.probe if self.wanted.tip else None
+            name, tool = (probe.name, probe.tool) if probe else ("", 0)
+            yield Say(text.format(probe=name, tool=tool, offset=self.routine.work_offset))
             yield Stop("pause")
             yield from self.restored() if label not in BEFORE else (self.modes(),)
             yield Stop("end")

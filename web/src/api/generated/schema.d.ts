@@ -4,6 +4,86 @@
  */
 
 export interface paths {
+    "/api/adding/probe": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Probe
+         * @description The Setup with a probe of a kind more.
+         */
+        post: operations["shop_adding_endpoints_probe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/adding/setter": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Setter
+         * @description The Setup with a setter of a kind more, at a place where it is in nothing's way.
+         */
+        post: operations["shop_adding_endpoints_setter"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/adding/tool": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Tool
+         * @description The Setup with a tool more.
+         */
+        post: operations["shop_adding_endpoints_tool"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/adding/touch-input": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Touch Input
+         * @description The Setup with a new input of the right role, on which the setter or probe is then.
+         */
+        post: operations["shop_adding_endpoints_touch_input"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/approach": {
         parameters: {
             query?: never;
@@ -1358,6 +1438,20 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * Added
+         * @description The ``document`` with something more, its ``name`` there, and what else was made for it, in sentences.
+         */
+        Added: {
+            document: components["schemas"]["Setup"];
+            /** Name */
+            name: string;
+            /**
+             * Says
+             * @default []
+             */
+            says: string[];
+        };
         /**
          * AgentIn
          * @description An empty ``address``: the practice machine.
@@ -2725,6 +2819,18 @@ export interface components {
             };
         };
         /**
+         * DeviceIn
+         * @description ``where``: JSON pointer of a setter or probe.
+         */
+        DeviceIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Where */
+            where: string;
+        };
+        /**
          * DeviceReport
          * @description A device of the changer that goes from one state to another; a disc that turns, from one pocket to another.
          */
@@ -2739,6 +2845,20 @@ export interface components {
             state: string;
             /** Was */
             was: string;
+        };
+        /**
+         * DeviceWords
+         * @description A kind of setter or probe: the roles of the inputs that it usually makes, the most usual first, and the type that its tool must
+         *     have ("": any).
+         */
+        DeviceWords: {
+            /** Roles */
+            roles: string[];
+            /**
+             * Tool Type
+             * @default
+             */
+            tool_type: string;
         };
         /**
          * Disc
@@ -2794,6 +2914,13 @@ export interface components {
             sense: number;
             /** Way */
             way: number[];
+        };
+        /** DocumentIn */
+        DocumentIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
         };
         /**
          * DropIn
@@ -4856,6 +4983,22 @@ export interface components {
             trigger_travel: number;
         };
         /**
+         * ProbeIn
+         * @description ``tool``: the one that it is in the spindle; null: one is made.
+         */
+        ProbeIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Input */
+            input?: number | null;
+            /** Kind */
+            kind: string;
+            /** Tool */
+            tool?: number | null;
+        };
+        /**
          * ProbingAnswer
          * @description The probes, the routines, and one of these in every control profile, run through the text of the one that is ``shown``.
          *     ``part``: what is touched, as expected; ``tip_radius``, ``tip_length``: of the tip that touches; ``clear_z``: where it
@@ -5940,6 +6083,20 @@ export interface components {
             workings: {
                 [key: string]: components["schemas"]["Working"];
             };
+        };
+        /**
+         * SetterIn
+         * @description ``input``: the number of its input; null: one is made.
+         */
+        SetterIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Input */
+            input?: number | null;
+            /** Kind */
+            kind: string;
         };
         /**
          * SetterInPocket
@@ -7632,7 +7789,7 @@ export interface components {
         };
         /**
          * Vocabulary
-         * @description ``quantities``: by the end of their pointers, where `*` is an entry of a list in ``keys`` or ``unkeyed``. ``machine_kinds``: the kinds of machine that one begins with, and the travel that is offered of X, Y and Z, mm. Roles of signals, faults, verdicts, purposes of programs, types of tools and styles of changer with what they are called; ``keys``: the field that
+         * @description ``quantities``: by the end of their pointers, where `*` is an entry of a list in ``keys`` or ``unkeyed``. ``machine_kinds``: the kinds of machine that one begins with, and the travel that is offered of X, Y and Z, mm. Roles of signals (``touch_roles``: of inputs that a touch makes), faults, verdicts, purposes of programs, types of tools and styles of changer with what they are called; ``keys``: the field that
          *     tells the entries of a list apart.
          */
         Vocabulary: {
@@ -7652,6 +7809,10 @@ export interface components {
             };
             /** Output Roles */
             output_roles: string[];
+            /** Probe Kinds */
+            probe_kinds: {
+                [key: string]: components["schemas"]["DeviceWords"];
+            };
             /** Purposes */
             purposes: {
                 [key: string]: string;
@@ -7660,12 +7821,18 @@ export interface components {
             quantities: {
                 [key: string]: components["schemas"]["QuantityWords"];
             };
+            /** Setter Kinds */
+            setter_kinds: {
+                [key: string]: components["schemas"]["DeviceWords"];
+            };
             /** Styles */
             styles: {
                 [key: string]: components["schemas"]["StyleWords"];
             };
             /** Tool Types */
             tool_types: string[];
+            /** Touch Roles */
+            touch_roles: string[];
             /** Unkeyed */
             unkeyed: string[];
             /** Verdicts */
@@ -8056,6 +8223,238 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    shop_adding_endpoints_probe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProbeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Added"];
+                };
+            };
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    shop_adding_endpoints_setter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetterIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Added"];
+                };
+            };
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    shop_adding_endpoints_tool: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DocumentIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Added"];
+                };
+            };
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    shop_adding_endpoints_touch_input: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeviceIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Added"];
+                };
+            };
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
     shop_stages_changer_endpoints_approach_texts: {
         parameters: {
             query?: never;

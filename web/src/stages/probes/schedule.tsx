@@ -1,13 +1,13 @@
 /** The schedule of the Probes stage: the probes, and the quantities of the one that is looked at. */
-import { Plus } from "lucide-react";
 import { useState } from "react";
 import type { Probe } from "../../api/client";
 import { ChoiceRow, QuantityRow, TextRow, told, WorkingRow, YesNoRow } from "../../quantity/rows";
 import { EntryList } from "../../shell/entry-list";
 import { may } from "../../shell/session";
+import { AddDevice } from "../../touching/add-device";
+import { InputRow } from "../../touching/input-row";
 import { useWork } from "../../work/store";
 import { LimitRow } from "../routines/limit-row";
-import { rounded } from "../setter/kinds/common";
 import { Artefact } from "./artefact";
 import { KINDS } from "./kinds";
 import { chooseProbe, useProbe } from "./which";
@@ -42,43 +42,8 @@ function List({ chosen, onTrouble }: { chosen: number; onTrouble: (text: string)
         onChoose={chooseProbe}
         onRemove={(name) => void remove(name)}
       />
-      {may("technician") && <Add onTrouble={onTrouble} />}
+      {may("technician") && <AddDevice what="probe" kinds={KINDS} onAdded={chooseProbe} onSays={onTrouble} />}
     </>
-  );
-}
-
-/** A new probe of a kind, in a tool of the type probe where there is one, on an input that a touch makes. */
-function Add({ onTrouble }: { onTrouble: (text: string) => void }) {
-  const setup = useWork((work) => work.document);
-  if (!setup) return null;
-  const add = async (kind: (typeof KINDS)[number]) => {
-    const tool = setup.tools.find((entry) => entry.type === "probe") ?? setup.tools[0];
-    const roles = ["probe", "touch plate", "setter"];
-    const input = roles.map((role) => setup.inputs.find((entry) => entry.role === role)).find(Boolean);
-    if (!tool || !input) {
-      onTrouble(
-        tool
-          ? "A probe makes an input: add one with the role probe on the Signals stage first."
-          : "A probe is in the spindle as a tool: add that on the Tools stage first.",
-      );
-      return;
-    }
-    const names = setup.probes.map((entry) => entry.name);
-    let name = kind.name;
-    for (let count = 2; names.includes(name); count++) name = `${kind.name} ${count}`;
-    const made = rounded(kind.template(setup, name, tool.number, input.number), setup.machine.unit);
-    const faults = await useWork.getState().edit("/probes", (before: Probe[]) => [...before, made]);
-    onTrouble(told(faults));
-    if (!faults.length) chooseProbe(name);
-  };
-  return (
-    <div className="flex flex-wrap gap-2 px-4 py-1.5">
-      {KINDS.map((kind) => (
-        <button key={kind.kind} type="button" className="button plain min-h-9! px-2!" onClick={() => void add(kind)}>
-          <Plus size={15} /> {kind.label}
-        </button>
-      ))}
-    </div>
   );
 }
 
@@ -109,7 +74,6 @@ const ROWS = [
 
 function Quantities({ index, probe }: { index: number; probe: Probe }) {
   const base = `/probes/${index}`;
-  const inputs = useWork((work) => work.document?.inputs) ?? [];
   const tools = useWork((work) => work.document?.tools) ?? [];
   const tool = tools.findIndex((entry) => entry.number === probe.tool);
   const view = KINDS.find((entry) => entry.kind === probe.kind);
@@ -123,12 +87,7 @@ function Quantities({ index, probe }: { index: number; probe: Probe }) {
         numbers
         choices={tools.map((entry) => [String(entry.number), `T${entry.number} ${entry.name}`])}
       />
-      <ChoiceRow
-        label="Its input"
-        pointer={`${base}/input`}
-        numbers
-        choices={inputs.map((entry) => [String(entry.number), `${entry.number} ${entry.name}`])}
-      />
+      <InputRow base={base} />
       {tool >= 0 && (
         <>
           <QuantityRow

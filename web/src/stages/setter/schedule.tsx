@@ -1,15 +1,15 @@
 /** The schedule of the Setter stage: the setters, and the quantities of the one that is looked at. */
-import { Plus } from "lucide-react";
 import { useId, useState } from "react";
 import type { Setter } from "../../api/client";
 import { shown, unitOf } from "../../quantity/format";
 import { ChoiceRow, QuantityRow, TextRow, told, useUnit, WorkingRow } from "../../quantity/rows";
 import { EntryList } from "../../shell/entry-list";
 import { may } from "../../shell/session";
+import { AddDevice } from "../../touching/add-device";
+import { InputRow } from "../../touching/input-row";
 import { read } from "../../work/pointer";
 import { useWork } from "../../work/store";
 import { KINDS } from "./kinds";
-import { rounded } from "./kinds/common";
 import { useSetter } from "./which";
 
 export function SetterSchedule() {
@@ -31,6 +31,7 @@ export function SetterSchedule() {
 
 function Setters({ chosen, onTrouble }: { chosen: number; onTrouble: (text: string) => void }) {
   const setters = useWork((work) => work.document?.setters) ?? [];
+  const has = useWork((work) => Boolean(work.document?.changer));
   const { edit, measure } = useWork.getState();
   const remove = async (name: string) =>
     onTrouble(told(await edit("/setters", (before: Setter[]) => before.filter((entry) => entry.name !== name))));
@@ -43,43 +44,20 @@ function Setters({ chosen, onTrouble }: { chosen: number; onTrouble: (text: stri
         onChoose={(setter) => void measure({ setter })}
         onRemove={(name) => void remove(name)}
       />
-      {may("technician") && <Add onTrouble={onTrouble} />}
+      {may("technician") && (
+        <AddDevice
+          what="setter"
+          kinds={KINDS.filter((kind) => has || !kind.inChanger)}
+          onAdded={(setter) => void measure({ setter })}
+          onSays={onTrouble}
+        />
+      )}
     </>
-  );
-}
-
-/** A new setter of a kind, on an input that a touch makes. */
-function Add({ onTrouble }: { onTrouble: (text: string) => void }) {
-  const setup = useWork((work) => work.document);
-  if (!setup) return null;
-  const input = setup.inputs.find((entry) => entry.role === "setter") ?? setup.inputs[0];
-  const add = async (kind: (typeof KINDS)[number]) => {
-    if (!input) {
-      onTrouble("A setter makes an input: add that on the Signals stage first.");
-      return;
-    }
-    const names = setup.setters.map((entry) => entry.name);
-    let name = kind.name;
-    for (let count = 2; names.includes(name); count++) name = `${kind.name} ${count}`;
-    const made = rounded(kind.template(setup, name, input.number), setup.machine.unit);
-    const faults = await useWork.getState().edit("/setters", (before: Setter[]) => [...before, made]);
-    onTrouble(told(faults));
-    if (!faults.length) await useWork.getState().measure({ setter: name });
-  };
-  return (
-    <div className="flex flex-wrap gap-2 px-4 py-1.5">
-      {KINDS.filter((kind) => setup.changer || !kind.inChanger).map((kind) => (
-        <button key={kind.kind} type="button" className="button plain min-h-9! px-2!" onClick={() => void add(kind)}>
-          <Plus size={15} /> {kind.label}
-        </button>
-      ))}
-    </div>
   );
 }
 
 function Quantities({ index, setter }: { index: number; setter: Setter }) {
   const base = `/setters/${index}`;
-  const inputs = useWork((work) => work.document?.inputs) ?? [];
   const document = useWork((work) => work.document);
   const view = KINDS.find((entry) => entry.kind === setter.kind);
   return (
@@ -92,12 +70,7 @@ function Quantities({ index, setter }: { index: number; setter: Setter }) {
           <QuantityRow key={field} pointer={`${base}/${field}`} {...rest} />
         ))}
       <Place />
-      <ChoiceRow
-        label="Its input"
-        pointer={`${base}/input`}
-        numbers
-        choices={inputs.map((entry) => [String(entry.number), `${entry.number} ${entry.name}`])}
-      />
+      <InputRow base={base} />
       <ChoiceRow
         label="It can be touched"
         pointer={`${base}/touched_from`}

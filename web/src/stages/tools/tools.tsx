@@ -171,11 +171,9 @@ function Actions({ listing, onListing, shown, onAdded, tell }: ActionsProps) {
   const slug = useWork((work) => work.slug);
   const [bringing, setBringing] = useState(false);
   async function add() {
-    const faults = await useWork.getState().edit("/tools", (now: Tool[]) => {
-      const number = Math.max(0, ...now.map((tool) => tool.number)) + 1;
-      return [...now, { number, name: "", diameter: 6, length: 60, stick_out: 40, pocket: null }];
-    });
+    const { faults } = await useWork.getState().add({ what: "tool" });
     tell(faults);
+    if (faults.length) return;
     onAdded();
   }
   return (

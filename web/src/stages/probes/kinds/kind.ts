@@ -1,5 +1,5 @@
 /** What a kind of probe brings to the interface. */
-import type { Kind, Probe, Setup } from "../../../api/client";
+import type { Kind, Probe } from "../../../api/client";
 
 export interface Field {
   label: string;
@@ -13,10 +13,7 @@ export interface Field {
 export interface ProbeView {
   kind: Probe["kind"];
   label: string;
-  /** what a new one is called */
-  name: string;
   says: string;
-  template: (setup: Setup, name: string, tool: number, input: number) => Probe;
   /** the quantities that only this kind has */
   fields: Field[];
   /** yes or no */

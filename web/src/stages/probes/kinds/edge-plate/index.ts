@@ -1,24 +1,10 @@
 /** A plate that lies on a corner of the part, and is touched by the tool. */
-import { RIGID } from "../common";
 import type { ProbeView } from "../kind";
 
 const view: ProbeView = {
   kind: "plate with edges",
   label: "plate with edges",
-  name: "corner plate",
   says: "It lies on the part's corner; the tool touches its top and its two outer faces.",
-  template: (_, name, tool, input) => ({
-    ...RIGID,
-    kind: "plate with edges",
-    name,
-    tool,
-    input,
-    thickness: 10,
-    edge_x: 8,
-    edge_y: 8,
-    size: 60,
-    clip: true,
-  }),
   fields: [
     {
       label: "Thickness of the plate",

@@ -1,26 +1,10 @@
 /** A setter that stands on the table by itself. */
-import { USUAL } from "../common";
 import type { SetterView } from "../kind";
 
 const view: SetterView = {
   kind: "on the table",
   label: "on the table",
-  name: "tool setter",
   inChanger: false,
-  template: (setup, name, input) => {
-    const { X, Y, Z } = setup.machine.axes;
-    return {
-      ...USUAL,
-      kind: "on the table",
-      name,
-      input,
-      x: X.least + (X.greatest - X.least) * 0.9,
-      y: Y.least + (Y.greatest - Y.least) * 0.9,
-      bottom_z: Z.least,
-      plane_z: Z.least + 40,
-      shape: { form: "round", diameter: 30 },
-    };
-  },
   fields: [
     { label: "Middle X", field: "x", kind: "length", hint: "Machine X of its middle: jog the spindle over it." },
     { label: "Middle Y", field: "y", kind: "length", hint: "Machine Y of its middle." },

@@ -1,0 +1,96 @@
+"""What is added begins with numbers that go together, on an input that a touch makes, in a tool of its type."""
+
+import pytest
+from demo_setup import demo
+from orthotrope.calc.derived import derive
+from orthotrope.errors import InputError
+from orthotrope.proof.adding import added_probe, added_setter, added_tool, touch_input_made
+from orthotrope.proof.conflicts import conflicts
+from orthotrope.proof.measuring import prove_tool
+from orthotrope.proof.routines import prove_routine
+from orthotrope.proof.starting import MACHINE_KINDS, started
+from orthotrope.setup import Setup, read_setup
+from orthotrope.setup.changer import CHANGERS
+from orthotrope.setup.keys import placed
+from orthotrope.setup.setters import SETTERS
+
+
+def begun(style: str, unit: str = "mm", kind: str = "machining centre") -> Setup:
+    return started("Avocet", kind, unit, MACHINE_KINDS[kind].travel, style)
+
+
+def role_of_input(setup: Setup, number: int) -> str:
+    return next(entry.role for entry in setup.inputs if entry.number == number)
+
+
+@pytest.mark.parametrize("unit", ["mm", "inch"])
+@pytest.mark.parametrize("style", CHANGERS)
+def test_a_new_setter_stands_clear_on_an_input_that_a_touch_makes(style: str, unit: str) -> None:
+    made = added_setter(begun(style, unit), "on the table").document
+    setter = made.setters[0]
+    assert role_of_input(made, setter.input) == "setter"
+    assert [f for f in prove_tool(made, 1).findings if f.severity != "note"] == []
+    assert [c.message for c in conflicts(made, derive(made)) if c.severity == "stop"] == []
+    if unit == "inch":
+        assert setter.margin == pytest.approx(0.59 * 25.4) and setter.repeatability == pytest.approx(0.00039 * 25.4)
+
+
+@pytest.mark.parametrize("kind", SETTERS)
+def test_no_new_setter_takes_what_is_taken(kind: str) -> None:
+    setup = read_setup(demo("heron"))
+    made = added_setter(setup, kind).document
+    setter = made.setters[-1]
+    assert role_of_input(made, setter.input) == setter.usual_roles[0]
+    if setter.occupant:
+        assert setter.occupant.pocket not in {tool.pocket for tool in setup.tools}
+    full = setup.model_copy(
+        update={"tools": [tool.model_copy(update={"pocket": n + 1}) for n, tool in enumerate(setup.tools)]}
+    )
+    count = full.changer.pocket_count  # type: ignore[union-attr]
+    tools = [full.tools[0].model_copy(update={"number": 100 + n, "pocket": n + 1}) for n in range(count)]
+    if setter.occupant:
+        full = setup.model_copy(update={"tools": tools, "setters": [], "probes": [], "routines": []})
+        with pytest.raises(InputError, match="No pocket is free"):
+            added_setter(full, kind)
+
+
+def test_a_touch_device_on_an_input_of_another_role_is_a_stop_in_its_proof() -> None:
+    setup = added_setter(begun("side-entry"), "on the table").document
+    other = next(entry for entry in setup.inputs if not entry.touches)
+    with pytest.raises(InputError, match=f"Input {other.number}, {other.name}, has the role {other.role}, which no"):
+        added_setter(setup, "on the table", other.number)
+    with pytest.raises(InputError, match="Input 63 is not there; choose"):
+        added_setter(setup, "on the table", 63)
+    wrong = read_setup(placed(setup.as_json(), "/setters/0/input", other.number))
+    found = [f for f in prove_tool(wrong, 1).findings if f.quantity == "/setters/0/input"]
+    assert [f.severity for f in found] == ["stop"] and found[0].cure is not None
+    cured = read_setup(placed(wrong.as_json(), found[0].cure.where, found[0].cure.value))
+    assert cured.setters == setup.setters
+    made = touch_input_made(wrong, "/setters/0").document
+    assert role_of_input(made, made.setters[0].input) == "setter" and len(made.inputs) == len(wrong.inputs) + 1
+
+
+def test_a_new_probe_is_no_cutter() -> None:
+    setup = begun("side-entry")
+    with pytest.raises(InputError, match="T1 is a tool of the type flat end mill; choose one of the type probe"):
+        added_probe(setup, "switching", 1)
+    made = added_probe(setup, "switching")
+    assert made.document.tool(made.document.probes[0].tool).type == "probe" and len(made.says) == 2
+    assert role_of_input(made.document, made.document.probes[0].input) == "probe"
+    with pytest.raises(InputError, match="is touch probe already"):
+        added_probe(made.document, "switching", made.document.probes[0].tool)
+    assert added_probe(setup, "plate with edges", 1).document.probes[0].tool == 1
+
+
+def test_a_probe_on_a_cutter_is_a_stop_in_the_proof_of_its_routines() -> None:
+    setup = read_setup(demo("curlew"))
+    cutter = next(tool.number for tool in setup.tools if tool.type != "probe")
+    wrong = read_setup(placed(setup.as_json(), "/probes/0/tool", cutter))
+    found = [f for f in prove_routine(wrong, setup.routines[0].name).findings if f.quantity == "/probes/0/tool"]
+    assert [(f.severity, f.cure and f.cure.value) for f in found] == [("stop", setup.probes[0].tool)]
+
+
+def test_a_new_tool_has_the_next_number() -> None:
+    setup = begun("thread-on", "inch", "router")
+    tool = added_tool(setup).document.tools[-1]
+    assert tool.number == 4 and tool.pocket is None and tool.length == pytest.approx(2.36 * 25.4)

@@ -1,0 +1,1 @@
+"""Setters, probes, tools and their inputs, added to a Setup; nothing is stored."""

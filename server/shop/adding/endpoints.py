@@ -1,0 +1,60 @@
+"""Setters, probes, tools and their inputs, added to a Setup; nothing is stored."""
+
+from typing import Annotated
+
+from django.http import HttpRequest, HttpResponse
+from ninja import Router
+from orthotrope.proof.adding import Added
+from pydantic import Field
+
+from shop.adding import jobs
+from shop.endpoint import ROUTERS, computed, computed_as
+from shop.taken import DocumentIn, Number
+
+router = Router()
+ROUTERS.add("adding", router)
+
+Kind = Annotated[str, Field(max_length=40)]
+
+
+class SetterIn(DocumentIn):
+    """``input``: the number of its input; null: one is made."""
+
+    kind: Kind
+    input: Number | None = None
+
+
+class ProbeIn(SetterIn):
+    """``tool``: the one that it is in the spindle; null: one is made."""
+
+    tool: Number | None = None
+
+
+class DeviceIn(DocumentIn):
+    """``where``: JSON pointer of a setter or probe."""
+
+    where: Annotated[str, Field(max_length=60)]
+
+
+@router.post("/adding/setter", response=computed_as(Added, 422))
+def setter(request: HttpRequest, body: SetterIn) -> HttpResponse:
+    """The Setup with a setter of a kind more, at a place where it is in nothing's way."""
+    return computed(request, "", jobs.setter, body.document, body.kind, body.input)
+
+
+@router.post("/adding/probe", response=computed_as(Added, 422))
+def probe(request: HttpRequest, body: ProbeIn) -> HttpResponse:
+    """The Setup with a probe of a kind more."""
+    return computed(request, "", jobs.probe, body.document, body.kind, body.tool, body.input)
+
+
+@router.post("/adding/tool", response=computed_as(Added, 422))
+def tool(request: HttpRequest, body: DocumentIn) -> HttpResponse:
+    """The Setup with a tool more."""
+    return computed(request, "", jobs.tool, body.document)
+
+
+@router.post("/adding/touch-input", response=computed_as(Added, 422))
+def touch_input(request: HttpRequest, body: DeviceIn) -> HttpResponse:
+    """The Setup with a new input of the right role, on which the setter or probe is then."""
+    return computed(request, "", jobs.touch_input, body.document, body.where)

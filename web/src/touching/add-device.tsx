@@ -1,0 +1,137 @@
+/** A new setter or probe: of which kind, on which input, in which tool. The server chooses its numbers, so that they go together. */
+import { Plus } from "lucide-react";
+import { useId, useState } from "react";
+import type { Input, Tool } from "../api/client";
+import { told } from "../quantity/rows";
+import { Dialog } from "../shell/dialog";
+import { useWork } from "../work/store";
+import { useVocabulary } from "../work/vocabulary";
+
+interface Props {
+  what: "setter" | "probe";
+  kinds: { kind: string; label: string; says?: string }[];
+  onAdded: (name: string) => void;
+  /** what else was made for it */
+  onSays: (text: string) => void;
+}
+
+export function AddDevice(props: Props) {
+  const [open, setOpen] = useState(false);
+  return (
+    <div className="px-4 py-1.5">
+      <button type="button" className="button plain min-h-10! px-2!" onClick={() => setOpen(true)}>
+        <Plus size={15} /> Add a {props.what}
+      </button>
+      <Dialog open={open} onClose={() => setOpen(false)} title={`Add a ${props.what}`}>
+        {open && <Choose {...props} onClose={() => setOpen(false)} />}
+      </Dialog>
+    </div>
+  );
+}
+
+const NEW = "new";
+const NONE: never[] = [];
+
+function Choose({ what, kinds, onAdded, onSays, onClose }: Props & { onClose: () => void }) {
+  const inputs = useWork((work) => work.document?.inputs) ?? NONE;
+  const tools = useWork((work) => work.document?.tools) ?? NONE;
+  const probes = useWork((work) => work.document?.probes) ?? NONE;
+  const words = useVocabulary((all) => (what === "setter" ? all.setter_kinds : all.probe_kinds));
+  const [kind, setKind] = useState(kinds[0]?.kind ?? "");
+  const [input, setInput] = useState<string | null>(null);
+  const [tool, setTool] = useState<string | null>(null);
+  const [trouble, setTrouble] = useState("");
+  const [busy, setBusy] = useState(false);
+  const of = words[kind];
+  const touches = touchInputs(
+    inputs,
+    useVocabulary((all) => all.touch_roles),
+  );
+  const usual = touches.find((entry) => entry.role === of?.roles[0]);
+  const fit = tools.filter((entry) => !of?.tool_type || entry.type === of.tool_type);
+  const free = fit.filter((entry) => !probes.some((probe) => probe.tool === entry.number));
+  const chosenInput = input ?? (usual ? String(usual.number) : NEW);
+  const chosenTool = tool ?? (of?.tool_type ? String(free[0]?.number ?? NEW) : "");
+  const add = async () => {
+    setBusy(true);
+    const number = (text: string) => (text === NEW ? null : Number(text));
+    const body = { kind, input: number(chosenInput), tool: what === "probe" ? number(chosenTool) : null };
+    const { faults, name, says } = await useWork.getState().add({ what, body });
+    setBusy(false);
+    setTrouble(told(faults));
+    if (faults.length) return;
+    onSays(says.join(" "));
+    onAdded(name);
+    onClose();
+  };
+  return (
+    <div className="mt-3 grid gap-3">
+      <fieldset className="grid gap-1">
+        <legend className="sr-only">Kind</legend>
+        {kinds.map((entry) => (
+          <label key={entry.kind} className="flex min-h-10 items-center gap-2.5">
+            <input type="radio" name="kind" checked={entry.kind === kind} onChange={() => setKind(entry.kind)} />
+            <span>
+              {entry.label}
+              {entry.says && <span className="block text-[14px] text-ink-2">{entry.says}</span>}
+            </span>
+          </label>
+        ))}
+      </fieldset>
+      {what === "probe" && (
+        <Choice label="In the spindle as" value={chosenTool} onValue={setTool}>
+          {!chosenTool && <option value="">choose the tool</option>}
+          {fit.map((entry) => (
+            <option key={entry.number} value={entry.number}>
+              {named(entry)}
+            </option>
+          ))}
+          <option value={NEW}>a new tool of the type {of?.tool_type || "probe"}</option>
+        </Choice>
+      )}
+      <Choice label="Its input" value={chosenInput} onValue={setInput}>
+        {touches.map((entry) => (
+          <option key={entry.number} value={entry.number}>
+            {entry.number} {entry.name}
+          </option>
+        ))}
+        <option value={NEW}>a new input of the role {of?.roles[0] ?? "setter"}</option>
+      </Choice>
+      {trouble && (
+        <p role="alert" className="text-stop">
+          {trouble}
+        </p>
+      )}
+      <button
+        type="button"
+        className="button first justify-self-start"
+        disabled={busy || (what === "probe" && !chosenTool)}
+        onClick={() => void add()}
+      >
+        {busy ? "Trying places…" : `Add the ${what}`}
+      </button>
+    </div>
+  );
+}
+
+const named = (tool: Tool) => `T${tool.number} ${tool.name}`;
+
+/** The inputs that a touch makes. */
+export const touchInputs = (inputs: Input[], roles: string[]) => inputs.filter((entry) => roles.includes(entry.role));
+
+function Choice(props: { label: string; value: string; onValue: (value: string) => void; children: React.ReactNode }) {
+  const id = useId();
+  return (
+    <div className="grid grid-cols-[150px_1fr] items-center gap-2">
+      <label htmlFor={id}>{props.label}</label>
+      <select
+        id={id}
+        className="choice border border-ink! px-1 text-left!"
+        value={props.value}
+        onChange={(event) => props.onValue(event.currentTarget.value)}
+      >
+        {props.children}
+      </select>
+    </div>
+  );
+}
