@@ -10,7 +10,7 @@ from orthotrope.setup import read_setup
 from orthotrope.setup.machine import AxisName
 from orthotrope.setup.tools import Tool
 from orthotrope.validation import Feed, Length, Record, Seconds, parse
-from pydantic import Field
+from pydantic import BaseModel, ConfigDict, Field
 
 from practice.machine import PracticeMachine
 
@@ -82,7 +82,15 @@ class Pages(Command):
         active = {"tool": modes.length_number, "length": modes.length} if modes.length_mode == 43 else None
         parameters = machine.working_parameters()
         pages = {"lengths": machine.control.lengths, "parameters": parameters, "active": active}
-        return {"pages": {**pages, "touches": machine.touched, "lies": machine.lies, "busy": machine.busy}}
+        return {
+            "pages": {
+                **pages,
+                "touches": machine.touched,
+                "lies": machine.lies,
+                "busy": machine.busy,
+                **machine.results.as_json(),
+            }
+        }
 
 
 class TellTruth(Command):
@@ -143,14 +151,30 @@ class Jog(Command):
         machine.jog(self.axis, self.by, self.feed, self.creep, hand if self.held else None)
 
 
+Said = Annotated[str, Field(max_length=80)]
+
+
+class Of(BaseModel):
+    """What a program is, as whoever runs it says: it is said again with its results."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    sequence: Said = ""
+    tools: Annotated[list[int], Field(max_length=1000)] = []
+    setter: Said = ""
+    routine: Said = ""
+    rests_on: Annotated[dict[Annotated[str, Field(max_length=200)], float | None], Field(max_length=40)] = {}
+
+
 class RunText(Command):
     do: Literal["run"]
     text: Annotated[str, Field(max_length=1_000_000)]
     from_tool: int = 0
     to_tool: int = 0
+    of: Of | None = None
 
     def done(self, machine: PracticeMachine, hand: object) -> None:
-        machine.run(self.text, self.from_tool, self.to_tool)
+        machine.run(self.text, self.from_tool, self.to_tool, self.of.model_dump() if self.of else None)
 
 
 class Make(Command):

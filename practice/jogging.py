@@ -29,6 +29,10 @@ class Jogging(Playing):
     def home(self) -> None:
         """Home the axes in their order."""
         self.ready("go home")
+        if abs(self.spindle()) > 0:
+            raise Refused(
+                f"The spindle turns at {abs(self.spindle()):.0f} rev/min; reset the machine to stop it, then home."
+            )
         steps = iter([step for axis in self.setup.machine.homing_order for step in self._homing(axis)])
         left = [len(self.setup.machine.homing_order) * 3]
 
@@ -68,6 +72,7 @@ class Jogging(Playing):
             moved(data.home_at)
             if last:
                 machine.homed, machine.limited = True, True
+                self.homings += 1
 
         return [approach, count, pull_off]
 

@@ -146,6 +146,8 @@ class Playing(Standing):
             self.alarm = f"Line {run.fault.line}: {run.fault.what}"
         elif activity and activity.kind == "program" and run.endless:
             self.alarm = f"The program has no end: {run.endless.what}."
+        if self.alarm and self.machine.rate:
+            self.machine.turn(0.0)  # an alarm stops the spindle too
         self.execution = "STOPPED" if self.alarm else "READY"
         self.block = ""
         self.machine.line = 0

@@ -4,6 +4,7 @@ import asyncio
 import math
 import time
 from contextlib import suppress
+from typing import Any
 
 from orthotrope.machine.control import Control
 from orthotrope.machine.executor import ProgramRun
@@ -13,6 +14,7 @@ from orthotrope.program.reader import read_text
 
 from practice.jogging import Jogging
 from practice.playing import CREEP
+from practice.results import Ran, Recorded
 from practice.standing import Activity, Refused
 
 TICK = 0.02
@@ -58,8 +60,8 @@ class Running(Jogging):
         )
         self.changed()
 
-    def run(self, text: str, from_tool: int, to_tool: int) -> None:
-        """Run a program text from where the machine stands.
+    def run(self, text: str, from_tool: int, to_tool: int, of: dict[str, Any] | None = None) -> None:
+        """Run a program text from where the machine stands; ``of``: what it is, for those who ask later what its results are of.
 
         Raises:
             Refused: an unreadable text, or where the machine does not run one now.
@@ -70,6 +72,7 @@ class Running(Jogging):
         program = read_text(text)
         if not program.readable:
             raise Refused(f"The text can't be read, nothing is run. {program.faults[0]}")
+        self.results.begin(Ran(of or {}, self.homings), self.control.parameters.values, self.control.lengths)
         control = self._called(from_tool, to_tool)
         self.touched, self.message = [], ""  # what was said and touched is of the program before
         run = ProgramRun(program, control)
@@ -89,8 +92,10 @@ class Running(Jogging):
             known.called_distance,
             *(known.called_at_first + axis for axis in range(3)),
         }
-        control.parameters.values.update({n: v for n, v in old.parameters.values.items() if n not in own})
-        control.machine, control.lengths = old.machine, old.lengths
+        kept = {n: v for n, v in old.parameters.values.items() if n not in own}
+        self.results.parameters = Recorded(control.parameters.values | kept)
+        control.parameters.values = self.results.parameters
+        control.machine, control.lengths = old.machine, self.results.lengths
         control.watch.machine = old.machine
         control.run.trace = old.machine.trace
         control.offset = control.offset_now()
@@ -136,7 +141,19 @@ class Running(Jogging):
         if not self.powered:
             raise Refused("The machine has no power; switch it on.")
         self.stop()
+        self._stand()
         self.alarm, self.message, self.execution = "", "", "READY"
+
+    def _stand(self) -> None:
+        """The spindle is stopped, and it stands before anything else is done."""
+        machine = self.machine
+        if not self.spindle() and not machine.rate:
+            return
+        machine.turn(0.0)
+        with suppress(Crashed):  # what touches a turning tool has been said already
+            machine.dwell(machine.trace.ramps[-1].t1 - machine.t, len(machine.trace.blocks))
+        self.now = machine.t
+        self._hear()
 
     def power(self, on: bool) -> None:
         """Take the power away, or give it back: Z sinks a little, home is lost, the counting begins anew."""

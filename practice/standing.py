@@ -21,6 +21,8 @@ from orthotrope.setup.machine import AXES, AxisName
 from orthotrope.setup.routines import Routine
 from orthotrope.units import MM_PER_INCH
 
+from practice.results import Results
+
 MOST_WORKING = 50
 """How many parameters from the profile's first one on are those that programs work with."""
 
@@ -83,6 +85,9 @@ class Standing:
         self.touched: list[list[float]] = []
         """Where the touches of the last program were latched (gauge line, machine coordinates, mm), at the feed that counts; none once
         the part or the spindle was turned or put elsewhere."""
+        self.results = Results()
+        self.homings = 0
+        """How often it was homed since it was made."""
         self.lies = ""
         """The routine whose part lies there; "": none."""
         self.careless: tuple[Setup, Routine, Careless] | None = None

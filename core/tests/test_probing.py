@@ -488,13 +488,33 @@ def _round_places() -> list[tuple[float, float, float]]:
 def test_more_scatter_lobing_or_doubt_never_gives_less_uncertainty() -> None:
     places = latched(case("frame corner").main, "frame corner")
     routine = routine_named(CURLEW, "frame corner")
-    usual = {entry.name: entry.half_width_95 for entry in summed(CURLEW, routine, places).quantities}
+    known = changed(demo("curlew"), probes__0__length_uncertainty=0.001, probes__0__angle_deg=0.0)
+    usual = {entry.name: entry.half_width_95 for entry in summed(read_setup(known), routine, places).quantities}
     for field in ("repeatability", "lobing", "effective_uncertainty", "length_uncertainty", "polling"):
-        worse = read_setup(changed(demo("curlew"), **{f"probes__0__{field}": 0.02}))
+        worse = read_setup(changed(known, **{f"probes__0__{field}": 0.02}))
         wider = summed(worse, routine_named(worse, "frame corner"), places)
         grown = {entry.name for entry in wider.quantities if entry.half_width_95 > usual[entry.name] + 1e-9}
         assert all(entry.half_width_95 >= usual[entry.name] - 1e-9 for entry in wider.quantities)
         assert grown >= ({"z"} if field == "length_uncertainty" else {"x", "y"}), field
+
+
+def test_what_was_not_measured_of_a_tip_is_in_the_uncertainty_with_what_the_build_allows() -> None:
+    """Each of the three alone: no half turn set, no effective diameter, a length that was typed. None of them makes it narrower,
+    and the half turn that was not set covers a tip that stands 0.04 mm off."""
+    places = latched(case("frame corner").main, "frame corner")
+
+    def widths(**values: Any) -> dict[str, float]:
+        known = {"length_uncertainty": 0.001, "angle_deg": 0.0, "effective_diameter": 5.968, **values}
+        setup = read_setup(changed(demo("curlew"), **{f"probes__0__{name}": value for name, value in known.items()}))
+        found = summed(setup, routine_named(setup, "frame corner"), places)
+        return {entry.name: entry.half_width_95 for entry in found.quantities}
+
+    usual = widths()
+    turned, diameter, length = widths(angle_deg=None), widths(effective_diameter=None), widths(length_uncertainty=0.0)
+    assert turned["x"] > 0.04 > usual["x"] and turned["y"] > 0.04 and turned["z"] == usual["z"]
+    assert turned["turn"] == pytest.approx(usual["turn"])  # what moves all touches alike turns nothing
+    assert diameter["x"] > usual["x"] and diameter["z"] == usual["z"]
+    assert length["z"] > 0.04 > usual["z"] and length["x"] == usual["x"]
 
 
 # -- the command line -------------------------------------------------------------------------------------------------

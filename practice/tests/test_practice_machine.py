@@ -309,3 +309,40 @@ def test_a_tool_slips_where_its_nut_is_taken_off_and_the_exchange_finds_what_it_
     assert hand.do("pages")["pages"]["active"] == {"tool": 2, "length": machine.control.lengths[2]}
     hand.do("run", text=exchange_text(real, heron.profile, 0, 0), from_tool=2, to_tool=1)
     assert machine.control.lengths[1] == pytest.approx(now[1], abs=0.1)
+
+
+def test_results_say_what_they_are_of(at: At) -> None:
+    hand = at()
+    plane = {"sequence": "calibrate", "tools": [9], "setter": "setter", "rests_on": {"/tools/9/length": 50.0}}
+    hand.do("run", text="#125 = -110.5\nM30", of=plane)
+    pages = hand.do("pages")["pages"]
+    assert pages["ran"]["of"]["sequence"] == "calibrate" and 125 in pages["ran"]["wrote"] and pages["measured"] == {}
+    hand.do("run", text="G21 G10 L1 P3 Z47.892\nM30", of={"sequence": "measure", "tools": [3], "setter": "setter"})
+    pages = hand.do("pages")["pages"]
+    assert (
+        pages["parameters"][125] == -110.5 and pages["ran"]["wrote"] == []
+    )  # it stands there still, and is not its own
+    assert pages["lengths"][3] == 47.892 and pages["measured"][3]["of"]["tools"] == [3]
+    hand.do("home")
+    hand.do("run", text="G4 P1\nM30")
+    pages = hand.do("pages")["pages"]
+    assert pages["measured"][3]["homing"] == 1 and pages["ran"]["homing"] == 2 and pages["ran"]["of"] == {}
+
+
+def test_after_a_contact_the_spindle_is_stopped_before_anything_else(at: At) -> None:
+    hand = at()
+    machine = hand.machine
+    hand.do("run", text="G21 G90 M3 S1160\nG4 P3\nG53 G0 Z-300\nM30")
+    assert machine.alarm and machine.machine.rate == 0  # an alarm stops it; it still runs down
+    with pytest.raises(Refused, match="Reset it first"):
+        hand.do("home")
+    hand.do("reset")
+    assert machine.spindle() == 0
+    hand.do("home")
+    assert machine.homed
+    hand.do("run", text="M3 S1160\nG4 P3\nM30")
+    with pytest.raises(Refused, match="The spindle turns at 1160 rev/min; reset the machine to stop it, then home"):
+        hand.do("home")
+    hand.do("reset")
+    hand.do("home")
+    assert machine.homed and machine.spindle() == 0

@@ -27,6 +27,11 @@ class TooLong(Refused):
         )
 
 
+class StillStarting(Refused):
+    def __init__(self) -> None:
+        super().__init__("The server's workers are still starting. Try again in some seconds.")
+
+
 class TooMuch(Refused):
     def __init__(self, memory: int):
         super().__init__(

@@ -16,7 +16,7 @@ from multiprocessing.connection import Connection
 from pathlib import Path
 from typing import Any, TypeVar
 
-from computing.limits import Died, Dropped, Limits, Refused, TooLong, TooMuch, hold
+from computing.limits import Died, Dropped, Limits, Refused, StillStarting, TooLong, TooMuch, hold
 
 LOOK = 0.05
 """Seconds between two looks whether a task is still wanted."""
@@ -128,7 +128,7 @@ class Worker:
         """
         if self.begun:
             return
-        self._await(STARTING, unwanted, STARTING)
+        self._await_start(unwanted)
         try:
             self.pipe.recv()
         except (EOFError, OSError):
@@ -150,7 +150,7 @@ class Worker:
         self.tasks += 1
         try:
             self.pipe.send((function, args))
-            self._await(STARTING, unwanted, STARTING)
+            self._await_start(unwanted)
             self.pipe.recv()
             before = self._worked()
             self._await(seconds, unwanted, LONG)
@@ -163,6 +163,13 @@ class Worker:
         if isinstance(result, Exception):
             raise result
         return result
+
+    def _await_start(self, unwanted: Callable[[], bool]) -> None:
+        """Until it has started, or has a task's modules: no task is to blame where that takes too long."""
+        try:
+            self._await(STARTING, unwanted, STARTING)
+        except TooLong:
+            raise StillStarting from None
 
     def _await(self, seconds: float, unwanted: Callable[[], bool], long: float) -> None:
         """Until the process says something; after ``long`` seconds of computing it yields to others, unless it is nice
@@ -227,6 +234,16 @@ class Processes(Executor):
         for place in range(len(self._workers)):
             self._workers[place] = self._workers[place] or Worker(self.limits.memory, self.nice)
 
+    def dead(self) -> int:
+        """How many of the workers that were started have ended without being asked to; a new task starts them again."""
+        return sum(worker is not None and not worker.process.is_alive() for worker in self._workers)
+
+    def revive(self) -> None:
+        """Start those again that have ended."""
+        for place, worker in enumerate(self._workers):
+            if worker is not None and not worker.process.is_alive():
+                self._workers[place] = Worker(self.limits.memory, self.nice)
+
     def shutdown(self, wait: bool = True, *, cancel_futures: bool = False) -> None:
         """End at once, whatever is running."""
         self._over = True
@@ -263,7 +280,7 @@ class Processes(Executor):
                 if worker is None or not worker.process.is_alive():
                     worker = self._workers[place] = Worker(self.limits.memory, self.nice)
                 result = worker.run(function, args, self.limits.seconds, partial(self._is_unwanted, future))
-            except (Died, Dropped, TooLong, TooMuch) as refused:
+            except (Died, Dropped, StillStarting, TooLong, TooMuch) as refused:
                 future.heavy = True
                 self._replaced(place, worker)
                 future.set_exception(refused)

@@ -4,6 +4,7 @@ import asyncio
 import json
 import os
 import re
+import sqlite3
 import threading
 import time
 import warnings
@@ -33,6 +34,9 @@ try:
     _lock = taken(settings.DATA)
 except Taken as other:
     raise SystemExit(str(other)) from None
+_open = sqlite3.connect(settings.DATABASE, check_same_thread=False)
+"""Never closed: the files beside the database stay there, so that reading goes on where a full disk lets no new ones be made."""
+_open.execute("SELECT count(*) FROM sqlite_master").fetchone()
 load_all()
 threading.Thread(target=lambda: desk().processes.warm(), daemon=True, name="warming").start()
 

@@ -1,5 +1,7 @@
 """The API, the application's one page for each of its addresses, and whether all is well."""
 
+import threading
+
 from django.conf import settings
 from django.db import connection
 from django.http import HttpRequest, HttpResponse, JsonResponse
@@ -7,6 +9,7 @@ from django.urls import path
 from django.views.decorators.cache import never_cache
 from django.views.decorators.csrf import ensure_csrf_cookie
 from shop.api import api
+from shop.asking import desk
 
 
 @never_cache
@@ -21,9 +24,14 @@ def index(request: HttpRequest, **place: str) -> HttpResponse:
 
 @never_cache
 def health(request: HttpRequest) -> JsonResponse:
-    """For a proxy or a monitor: whether the server answers and reaches its database."""
+    """For a proxy or a monitor: whether the server reaches its database, and its workers are there. Those that have ended are started
+    again; the next question finds them."""
     with connection.cursor() as cursor:
         cursor.execute("SELECT count(*) FROM shop_machine")
+    workers = desk().processes
+    if dead := workers.dead():
+        threading.Thread(target=workers.revive, daemon=True).start()
+        return JsonResponse({"status": "workers ended", "ended": dead}, status=503)
     return JsonResponse({"status": "ok"})
 
 

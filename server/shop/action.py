@@ -6,7 +6,7 @@ from typing import Any, ClassVar, Generic, Literal, TypeVar
 
 from django.contrib.auth.models import User
 from django.db import transaction
-from orthotrope.errors import OrthotropeError
+from orthotrope.errors import InputError, OrthotropeError
 
 from shop.models import AuditEntry, Machine, Revision
 from shop.roles import Denial, may_change
@@ -32,6 +32,8 @@ class Action(ABC, Generic[Outcome]):
     """One change, by one user."""
 
     name: ClassVar[str]
+    while_away: ClassVar[bool] = False
+    """Whether it can be done with a machine that is put away."""
     user: User
 
     def run(self) -> Outcome:
@@ -41,6 +43,7 @@ class Action(ABC, Generic[Outcome]):
             NotAllowed: with the reason.
         """
         self.permit()
+        self._there()
         for last in (*(False,) * TRIES, True):
             if not last:
                 self.prepare()
@@ -49,12 +52,18 @@ class Action(ABC, Generic[Outcome]):
                     self.prepare()
                 if self.outdated():
                     continue
+                self._there()
                 outcome = self.execute()
                 machine, details = self.noted(outcome)
                 if details is not None:
                     AuditEntry.objects.create(user=self.user, action=self.name, machine=machine, details=details)
             return outcome
         raise AssertionError("what was prepared under the lock is outdated")
+
+    def _there(self) -> None:
+        machine = getattr(self, "machine", None)
+        if machine and not self.while_away and Machine.objects.filter(pk=machine.pk, put_away__isnull=False).exists():
+            raise InputError.at("", "This machine is put away. Bring it back in the shop; then this can be done.")
 
     def permit(self) -> None:
         """Check only.

@@ -1,17 +1,19 @@
 """The API: its subjects put together, and errors become HTTP. Reading needs a session; changing needs a role (see
 ``action``)."""
 
+import errno
 import json
 import re
+import shutil
 from collections.abc import Iterable
 from typing import Any
 
 import structlog
-from computing.limits import Crowded, Died, Dropped
+from computing.limits import Crowded, Died, Dropped, StillStarting
 from computing.limits import Refused as NotComputed
 from django.conf import settings
 from django.core.exceptions import ObjectDoesNotExist, RequestDataTooBig
-from django.db import OperationalError
+from django.db import DatabaseError, OperationalError
 from django.http import HttpRequest, HttpResponse
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 from ninja.parser import Parser
@@ -30,6 +32,20 @@ from shop.published import PublishedAPI
 from shop.readings.actions import MachineMoved
 
 log = structlog.get_logger("api")
+
+
+DISK_FULL = (
+    "The disk with the server's data is full: nothing was stored, what is there can be read. What you entered is kept in this browser; "
+    "make room on the server, then it is sent again."
+)
+
+ROOM = 1_000_000
+"""Bytes; a disk with less free is taken as full."""
+
+
+def free_bytes() -> int:
+    """What is free where the data lie."""
+    return shutil.disk_usage(settings.DATA).free
 
 
 class Strict(Parser):
@@ -121,21 +137,39 @@ def not_taken(request: HttpRequest, refused: HttpError) -> HttpResponse:
 def not_computed(request: HttpRequest, refused: NotComputed) -> HttpResponse:
     if isinstance(refused, Dropped):  # a later question of the same window has taken its place: there is nothing to say
         return HttpResponse(status=204)
-    kinds = ((Crowded, 429), (Died, 503))
+    kinds = ((Crowded, 429), (Died, 503), (StillStarting, 503))
     return told(request, next((status for kind, status in kinds if isinstance(refused, kind)), 422), str(refused))
 
 
 @api.exception_handler(OperationalError)
 def not_stored(request: HttpRequest, failed: OperationalError) -> HttpResponse:
     log.exception("database")
-    if "full" in str(failed):
+    if "full" in str(failed) or ("disk I/O" in str(failed) and free_bytes() < ROOM):
+        return told(request, 507, DISK_FULL)
+    if "no such table" in str(failed) or "no such column" in str(failed):
         return told(
             request,
-            507,
-            "The server's disk is full: nothing was stored. What you entered is kept in this browser; make room "
-            "on the server, then it is sent again.",
+            503,
+            "The database is of another version than the program. Stop the server, run manage.py migrate, and start it.",
         )
-    return told(request, 503, f"The database did not take it ({failed}). Try again.")
+    if "locked" in str(failed):
+        return told(request, 503, "The database is busy with what others store. Try again in some seconds.")
+    return told(request, 503, "The database can't be used. The reason is in the server's log; nothing was stored.")
+
+
+@api.exception_handler(DatabaseError)
+def damaged(request: HttpRequest, failed: DatabaseError) -> HttpResponse:
+    log.exception("database")
+    what = "The database is damaged. Stop the server and restore a backup (manage.py restore); nothing was stored."
+    return told(request, 503, what)
+
+
+@api.exception_handler(OSError)
+def not_written(request: HttpRequest, failed: OSError) -> HttpResponse:
+    if failed.errno not in (errno.ENOSPC, errno.EDQUOT):
+        return went_wrong(request, failed)
+    log.exception("disk full")
+    return told(request, 507, DISK_FULL)
 
 
 @api.exception_handler(OrthotropeError)

@@ -21,6 +21,12 @@ def desk() -> Desk:
     return Desk(Processes(settings.ANSWERS, limits), Processes(AT_A_TIME, limits, nice=YIELDING))
 
 
+def warm() -> None:
+    """Start the workers, and wait until one can answer."""
+    desk().processes.warm()
+    desk().processes.submit(int).result()
+
+
 def end() -> None:
     """The server ends: so do its workers."""
     if desk.cache_info().currsize:

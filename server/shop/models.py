@@ -182,7 +182,7 @@ class Reading(models.Model):
 
 class Review(models.Model):
     """A program of the technician's own that is reviewed on a machine, as a job or whatever its ``purpose`` is. Its text (``size``
-    bytes) lies in a file (:mod:`shop.reviews.texts`); ``found``: what :func:`shop.reviews.jobs.reviewed` found in it."""
+    bytes, by its ``digest`` once it is there) lies in a file (:mod:`shop.reviews.texts`); ``found``: what :func:`shop.reviews.jobs.reviewed` found in it."""
 
     class State(models.TextChoices):
         SENDING = "sending"
@@ -197,6 +197,7 @@ class Review(models.Model):
     purpose = models.CharField(max_length=10)
     profile = models.CharField(max_length=80)
     size = models.PositiveIntegerField()
+    digest = models.CharField(max_length=64, blank=True)
     state = models.CharField(max_length=10, choices=State.choices, default=State.SENDING)
     found = models.JSONField(default=dict)
     error = models.TextField(blank=True)

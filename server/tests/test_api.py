@@ -116,7 +116,16 @@ READING = [
     ("POST", "/api/probes/diameter", {"document": CURLEW, "probe": "touch probe", "places": RING}),
     ("POST", "/api/probes/off-centre", {"document": CURLEW, "probe": "touch probe", "places": RING, "turned": TURNED}),
     ("POST", "/api/probes/length", {"document": CURLEW, "probe": "touch probe", "heights": [-257.16, -257.161]}),
-    ("POST", "/api/setter/calibration", {**AT_SETTER, "tool": 3, "reference_u": 0.001, "planes": [-124.0, -124.01]}),
+    (
+        "POST",
+        "/api/setter/calibration",
+        {**AT_SETTER, "tool": 3, "reference_u": 0.001, "runs": [{"plane": -124.0}, {"plane": -124.01}]},
+    ),
+    ("POST", "/api/setter/lengths", {**AT_SETTER, "plane_half": None, "lengths": [{"tool": 3, "value": 47.9}]}),
+    ("POST", "/api/adding/setter", {"document": DOCUMENT, "kind": "touch plate", "input": 1}),
+    ("POST", "/api/adding/probe", {"document": DOCUMENT, "kind": "switching"}),
+    ("POST", "/api/adding/tool", {"document": DOCUMENT}),
+    ("POST", "/api/adding/touch-input", {"document": DOCUMENT, "where": "/setters/0"}),
     (
         "POST",
         "/api/setter/block",

@@ -1,7 +1,11 @@
 """Programs that are brought to be reviewed as they are: sent in pieces, run in a process of their own, told, cancelled, forgotten."""
 
+import errno
+import resource
+import signal
 import time
 from collections.abc import Callable
+from datetime import timedelta
 from pathlib import Path
 from typing import Any
 
@@ -93,11 +97,40 @@ def test_only_who_began_it_adds_to_it(technician: Client, as_role: AsRole) -> No
     assert piece(as_role("supervisor"), number, 0, "G1 X5").status_code == 422
 
 
-def test_the_oldest_are_forgotten_with_their_texts(technician: Client) -> None:
+def test_the_oldest_are_forgotten_with_their_texts_but_none_that_is_on_its_way(
+    technician: Client, monkeypatch: pytest.MonkeyPatch
+) -> None:
     numbers = [begun(technician, 9).json()["id"] for _ in range(actions.KEPT + 2)]
-    listed = [entry["id"] for entry in send(technician, "GET", "/api/machines/heron/reviews").json()]
-    assert listed == numbers[:1:-1]
-    assert not texts.text_of(numbers[0]).exists() and texts.text_of(numbers[-1]).exists()
+
+    def listed() -> list[int]:
+        return [entry["id"] for entry in send(technician, "GET", "/api/machines/heron/reviews").json()]
+
+    assert listed() == numbers[::-1]  # five others were begun, and the first still comes
+    first = Review.objects.get(pk=numbers[0])
+    text = texts.text_of(first)
+    monkeypatch.setattr(actions, "SENDING_WITHIN", timedelta(0))  # they do not come any more
+    last = begun(technician, 9).json()["id"]
+    assert listed() == [last, *numbers[:2:-1]] and not text.exists()
+
+
+def test_a_full_disk_keeps_no_part_of_a_piece(technician: Client, monkeypatch: pytest.MonkeyPatch) -> None:
+    number = begun(technician, 20).json()["id"]
+    assert piece(technician, number, 0, "G1 X5").json()["here"] == 5
+    review = Review.objects.get(pk=number)
+    resource.setrlimit(resource.RLIMIT_FSIZE, (8, resource.getrlimit(resource.RLIMIT_FSIZE)[1]))
+    before = signal.signal(signal.SIGXFSZ, signal.SIG_IGN)
+    try:
+        with pytest.raises(OSError):
+            texts.added(review, 5, b"0123456789")
+    finally:
+        hard = resource.getrlimit(resource.RLIMIT_FSIZE)[1]
+        resource.setrlimit(resource.RLIMIT_FSIZE, (hard, hard))
+        signal.signal(signal.SIGXFSZ, before)
+    assert texts.text_of(review).read_bytes() == b"G1 X5"
+    full = OSError(errno.ENOSPC, "No space left on device")
+    monkeypatch.setattr(actions, "added", lambda *_: (_ for _ in ()).throw(full))
+    answer = piece(technician, number, 5, "0")
+    assert answer.status_code == 507 and "disk with the server's data is full" in answer.json()["message"]
 
 
 def test_a_job_is_played_as_a_job_and_an_exchange_as_one(heron: Machine, as_role: AsRole) -> None:
@@ -116,18 +149,21 @@ def test_a_job_is_played_as_a_job_and_an_exchange_as_one(heron: Machine, as_role
     assert set(words) == {"exchange", "measure", "probe", "return", "job"} and words["job"] == "a job that cuts"
 
 
-def test_a_text_that_is_gone_is_told_and_one_of_another_database_is_not_added_to(technician: Client) -> None:
+def test_a_text_that_is_gone_is_told_and_one_of_another_database_is_not_shown(technician: Client) -> None:
     number = begun(technician, 20).json()["id"]
-    texts.forget(number)
+    texts.forget(Review.objects.get(pk=number))
     for answer in (
         send(technician, "GET", f"/api/machines/heron/reviews/{number}/text"),
         piece(technician, number, 0, "G1 X5"),
     ):
         assert answer.status_code == 422 and "not on the server any more" in answer.json()["message"]
     assert send(technician, "GET", f"/api/machines/heron/reviews/{number}").json()["here"] == 0
-    texts.text_of(number + 1).write_text("of another database")
-    assert begun(technician, 9).json()["here"] == 0
-    assert texts.text_of(number + 1).read_text() == ""
+    # after a restore another program may have the number: the text is found by what it holds
+    other = begun(technician, 9).json()["id"]
+    (texts.folder() / f"{other}.nc").write_text("G1 X1 Y2\n")
+    assert send(technician, "GET", f"/api/machines/heron/reviews/{other}/text").content == b""
+    Review.objects.filter(pk=other).update(digest="0" * 64, state="done")
+    assert send(technician, "GET", f"/api/machines/heron/reviews/{other}/text").status_code == 422
 
 
 @pytest.mark.django_db(transaction=True)

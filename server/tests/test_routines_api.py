@@ -161,7 +161,7 @@ def test_a_program_of_ones_own_is_reviewed_on_the_part_in_place_of_the_written_o
     for old, new, says in (
         ("+ 2.984]", "- 2.984]", {"offset-off", "radius-wrong-side"}),
         ("G10 L2 P1", "G10 L2 P2", {"offset-off", "wrong-offset-active"}),
-        ("IF [#170 NE 1] GOTO 2005\n#", "#", {"touch-unguarded"}),
+        ("IF [#170 NE 1] GOTO 2006\n#", "#", {"touch-unguarded"}),
         ("M5\n", "M3 S900\n", {"probe-spun"}),
         ("G91 G38.3 X2.5 F60", "G91 G38.3 X2.5", {"value-differs"}),
     ):
@@ -176,7 +176,7 @@ def test_a_program_of_ones_own_is_reviewed_on_the_part_in_place_of_the_written_o
     worse = {
         "document": CURLEW,
         "routine": "frame left edge",
-        "program": text.replace("IF [#170 EQ 1] GOTO 2003\n", ""),
+        "program": text.replace("IF [#170 EQ 1] GOTO 2004\n", ""),
     }
     found = send(client, "POST", "/api/routines/proof", worse).json()
     written = send(client, "POST", "/api/routines/proof", {**worse, "program": None}).json()

@@ -61,9 +61,31 @@ def test_calibrating_and_the_block_tell_their_uncertainty(heron: Machine, as_rol
     client = as_role("technician")
     at = {"document": DOCUMENT, "setter": "setter", "tool": 3, "reference_u": 0.001}
     planes = [-124.01, -124.0, -124.005, -123.5]
-    found = send(client, "POST", "/api/setter/calibration", {**at, "planes": planes}).json()
+
+    def calibrated(planes: list[float], homings: list[int | None]) -> Any:
+        runs = [{"plane": plane, "homing": homing} for plane, homing in zip(planes, homings, strict=True)]
+        answer = send(client, "POST", "/api/setter/calibration", {**at, "runs": runs})
+        return answer.json()["found"] if answer.status_code == 200 else answer.status_code
+
+    found = calibrated(planes, [1, 2, 3, 4])
     assert found["outlier"] == 3 and found["value"] == pytest.approx(sum(planes) / 4) and found["half_width_95"] > 0.1
-    assert send(client, "POST", "/api/setter/calibration", {**at, "planes": planes[:1]}).status_code == 422
+    assert "0.51 mm apart" in found["refused"]  # what was measured there is no plane, or something is loose
+    assert calibrated(planes[:1], [1]) == 422
+    again, once = calibrated(planes[:3], [1, 2, 3]), calibrated(planes[:3], [1, 1, 1])
+    assert not again["refused"] and not once["refused"]
+    assert (
+        once["half_width_95"] > 0.09 > again["half_width_95"]
+    )  # homing, which scatters, is in the one and not in the other
+    assert calibrated([-124.0, -124.03], [1, 1])["refused"]  # further apart than the setter's spread
+    lengths = [{"tool": 3, "value": 47.9}]
+
+    def doubt(half: float | None) -> Any:
+        body = {"document": DOCUMENT, "setter": "setter", "plane_half": half, "lengths": lengths}
+        (found,) = send(client, "POST", "/api/setter/lengths", body).json()
+        return found
+
+    known, typed = doubt(0.01), doubt(None)
+    assert typed["half_width_95"] > known["half_width_95"] > 0.09 and len(typed["assumed"]) == 2
     block = {**at, "block_height": 50.0, "reading": 50.3}
     told = send(client, "POST", "/api/setter/block", block).json()
     assert told["matters"] and told["true_plane_z"] == pytest.approx(-124.5)

@@ -13,7 +13,10 @@ from orthotrope.calc.metrology import (
     UncertaintyTerm,
     uncertainty_budget,
 )
+from orthotrope.calc.unmeasured import home_scatter
 from orthotrope.errors import InputError
+from orthotrope.setup import Setup
+from orthotrope.setup.setters import Setter
 from orthotrope.units import with_unit
 
 CONFIDENCE = 0.95
@@ -27,7 +30,8 @@ SCALE = 50e-6
 @dataclass(frozen=True, slots=True)
 class Calibration:
     """A plane height, mm: ``value``, its half width at 95 %, its shares; ``scatter``: the standard deviation of one
-    touch, from ``touches``; ``spread`` between them; ``outlier``: the place of the one that stands out, None: none."""
+    touch, from ``touches``; ``spread`` between them; ``outlier``: the place of the one that stands out, None: none; ``refused``: why
+    it is no plane height, "": it is one."""
 
     value: float
     half_width_95: float
@@ -36,6 +40,7 @@ class Calibration:
     spread: float
     outlier: int | None
     shares: tuple[Share, ...]
+    refused: str = ""
 
 
 def _term(name: str, value: float, distribution: Distribution = "normal", dof: float | None = None) -> UncertaintyTerm:
@@ -65,11 +70,15 @@ def calibrated(
     resolution: float,
     jitter: float = 0.0,
     growth: float = 0.0,
+    home: float = 0.0,
+    apart: float = math.inf,
 ) -> Calibration:
     """The plane height from machine Z of the gauge line at ``triggers`` of a reference tool: their mean less its length.
 
     ``reference_u``: its standard uncertainty; ``resolution`` of the axis, ``jitter``: what the latch may be late by and
-    does not repeat (v·T of a polled input), ``growth`` of the machine as it warms up; whole widths, mm.
+    does not repeat (v·T of a polled input), ``growth`` of the machine as it warms up; whole widths, mm. ``home``: what homing
+    scatters by (two standard deviations) where it is not in the touches, since all were made after the same homing. ``apart``: by
+    how much they may differ; beyond it something else was measured, or something is loose.
 
     Raises:
         InputError: with fewer than two touches.
@@ -83,15 +92,23 @@ def calibrated(
         _term("resolution", resolution / 2, "rectangular"),
         _term("polling of the input", jitter / 2, "rectangular"),
         _term("growth as it warms up", growth / 2, "rectangular"),
+        _term("homing, done once only", home / 2),
     )
+    spread, refused = max(triggers) - min(triggers), ""
+    if spread > apart:
+        refused = (
+            f"The runs are {with_unit(spread)} apart, and {with_unit(apart)} is allowed (the greatest spread of the setter, and what homing "
+            "between them scatters by). Leave out the one that is off, or find out what is loose."
+        )
     return Calibration(
         statistics.fmean(triggers) - reference_length,
         found.expanded,
         scatter,
         count,
-        max(triggers) - min(triggers),
+        spread,
         outlier_of(triggers),
         tuple(share for share in found.shares if share.share > 0),
+        refused,
     )
 
 
@@ -121,6 +138,41 @@ def length_measured(
         _term("scale of the screw", SCALE * abs(value - reference_length), "rectangular"),
     )
     return Measured(value, found.expanded, tuple(share for share in found.shares if share.share > 0))
+
+
+@dataclass(frozen=True, slots=True)
+class LengthDoubt:
+    """The half width at 95 % of a length that a control has measured, mm, and what of it was ``assumed`` since it was not measured,
+    in words."""
+
+    half_width_95: float
+    assumed: tuple[str, ...]
+
+
+PLANE_TYPED = 0.05
+"""mm; half width that a plane height is given which has no reading with one: read off by eye or taken from a drawing."""
+
+
+def length_doubt(setup: Setup, setter: Setter, length: float, plane_half: float | None) -> LengthDoubt:
+    """What a length measured at a setter is uncertain by: the scatter of its touches, the plane's half width (None: it is not known),
+    the homing that it was measured after, the steps of the axis, polling, the scale of the screw."""
+    axis, assumed = setup.machine.axes.upright, []
+    home = home_scatter(axis)
+    if plane_half is None:
+        assumed.append(f"the plane height is typed: ± {with_unit(PLANE_TYPED)}")
+    if axis.home_scatter is None:
+        assumed.append(f"the scatter of home is not measured: {with_unit(home)}")
+    scatter, steps = setter.repeatability / 2 / math.sqrt(setter.touches), axis.resolution / 2
+    reference = next((tool.whole_length for tool in setup.tools if tool.type == "reference tool"), 0.0)
+    found = _budget(
+        _term("scatter of the touches", scatter),
+        _term("plane height", (PLANE_TYPED if plane_half is None else plane_half) / 2),
+        _term("homing", home / 2),
+        _term("resolution", steps, "rectangular"),
+        _term("polling of the input", setter.measure_feed / 60 * setter.polling / 2, "rectangular"),
+        _term("scale of the screw", SCALE * abs(length - reference), "rectangular"),
+    )
+    return LengthDoubt(found.expanded, tuple(assumed))
 
 
 @dataclass(frozen=True, slots=True)

@@ -129,7 +129,7 @@ def qualified(prober: Prober, probe: Probe) -> Iterator[Quantity]:
     yield Quantity(name, "effective diameter", really - late, effective, round_clock.half_width_95)
     known: dict[str, Any] = {"effective_diameter": effective, "effective_uncertainty": round_clock.half_width_95}
     known |= {"effective_x": None, "effective_y": None, "lobing": round_clock.form_error}
-    known |= {"qualified_feed": probe.measure_feed, "off_x": off.x, "off_y": off.y}
+    known |= {"qualified_feed": probe.measure_feed, "off_x": off.x, "off_y": off.y, "angle_deg": off.angle_deg}
     for axis, found in (("X", off.x), ("Y", off.y)):
         true = getattr(prober._truth, f"stylus_d{axis.lower()}")
         yield Quantity(f"off-centre {axis}, {probe.name}", "off-centre", true, found, off.half_width_95)

@@ -234,7 +234,9 @@ def told(setup: Setup, truth: Truth) -> list[dict[str, Any]]:
         for index, (one, other) in enumerate(zip(setup.changer.reserved, real.changer.reserved, strict=True)):
             row(f"Top of the {one.what}", f"/changer/reserved/{index}/top_z", one.top_z, other.top_z, "mm")
     for index, (setter, true_one) in enumerate(zip(setup.setters, real.setters, strict=True)):
-        row(f"Plane of the {setter.name}", f"/setters/{index}/plane_z", setter.plane_z, true_one.plane_z, "mm")
+        play = truth.backlash["Z"] if setup.machine.axes.upright.home == "greatest" else 0.0
+        label = f"Plane of the {setter.name}, as Z counts it coming down"
+        row(label, f"/setters/{index}/plane_z", setter.plane_z, true_one.plane_z - play, "mm")
     for index, tool in enumerate(setup.tools):
         true_length = tool.whole_length + truth.tool_errors.get(tool.number, 0.0)
         row(f"Length of T{tool.number}", f"/tools/{index}/length", tool.whole_length, true_length, "mm")

@@ -7,7 +7,7 @@ from typing import Any, ClassVar
 from django.contrib.auth.models import User
 from django.utils import timezone
 from django.utils.text import slugify
-from orthotrope.errors import InputError, OrthotropeError
+from orthotrope.errors import OrthotropeError
 from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.changes import Conflict, changes, merge
 from orthotrope.setup.migrations import migrated
@@ -61,6 +61,7 @@ class PutAway(Action[Machine]):
     """Put a machine away, or bring it back: nothing of it is lost, and it can still be looked at."""
 
     name: ClassVar[str] = "put machine away"
+    while_away: ClassVar[bool] = True
     user: User
     machine: Machine
     away: bool
@@ -91,8 +92,6 @@ class SaveSetup(Action[Revision]):
     merged: dict[str, Any] | None = None
 
     def prepare(self) -> None:
-        if self.machine.put_away:
-            raise InputError.at("", "This machine is put away. Bring it back in the shop; then the edit is stored.")
         self.head = head = self.machine.head
         self.before = head.document
         mine = read_setup(self.document).as_json()

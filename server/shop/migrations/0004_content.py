@@ -1,14 +1,29 @@
 """A proof is addressed by the content of its cases; its verdicts and the roles have other words."""
 
+from collections import Counter
 from typing import Any
 
 from django.apps.registry import Apps
 from django.db import migrations, models
 from django.db.backends.base.schema import BaseDatabaseSchemaEditor
-from shop.models import outlined
 
 VERDICTS = {"can't be noticed": "undetectable"}
 ROLES = {"lead": "supervisor"}
+
+
+def outlined(results: list[dict[str, Any]]) -> tuple[list[list[Any]], dict[str, int]]:
+    """The outline of a proof's results, and their counts, as they were at this version: a migration does not call the program of
+    today."""
+    worst = [result["worst"] for result in results]
+    verdicts = Counter(fault["verdict"] for result in results for fault in result.get("faults", []))
+    counts = {
+        "stop": worst.count("stop"),
+        "warn": worst.count("warn"),
+        "cases": sum(verdicts.values()),
+        "unsafe": verdicts["unsafe"],
+        "undetectable": verdicts["undetectable"],
+    }
+    return [[result["from"], result["to"], result["worst"], result.get("routine", "")] for result in results], counts
 
 
 def other_words(apps: Apps, editor: BaseDatabaseSchemaEditor) -> None:

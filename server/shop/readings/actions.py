@@ -1,10 +1,12 @@
 """Taking readings from a machine."""
 
 from dataclasses import dataclass
+from datetime import datetime
 from typing import Any, ClassVar
 
 from django.contrib.auth.models import User
 from orthotrope.calc.capture import Offer, SeriesReading, offer, series_result
+from orthotrope.calc.resting import RestsOn, named, replaced
 from orthotrope.calc.slips import ReadBackInput, read_back_value
 from orthotrope.errors import InputError, OrthotropeError
 from orthotrope.proof.positions import entry_card, shown_by_control
@@ -42,7 +44,8 @@ class TakeReading(Action[Reading]):
     """Keep a reading. From the machine: its position becomes the quantity (``seen``: the position that the technician
     has seen; another one is refused). Typed, or read back from what the control shows: ``value`` (in the control's unit
     for a read-back). From a dial: ``came`` tells the side. ``how``
-    a typed one came about, in words."""
+    a typed one came about, in words. ``rests_on``: what it was measured with, where that is known, and when it was ``measured``: a
+    value that rests on something that was replaced since is refused. ``half_width_95``: what it is uncertain by."""
 
     name: ClassVar[str] = "take reading"
     user: User
@@ -54,6 +57,9 @@ class TakeReading(Action[Reading]):
     value: float | None = None
     came: int = 0
     how: str = ""
+    rests_on: RestsOn | None = None
+    measured: datetime | None = None
+    half_width_95: float | None = None
     offer: Offer | None = None
     fields: dict[str, Any] | None = None
 
@@ -114,7 +120,19 @@ class TakeReading(Action[Reading]):
     def _typed(self, setup: Setup) -> dict[str, Any]:
         if self.value is None:
             raise InputError.at("/value", "`value` is missing; type what was measured.")
-        return {"value": self.value, "raw": self.value, "details": {"says": self.how} if self.how else {}}
+        details: dict[str, Any] = {"says": self.how} if self.how else {}
+        if self.rests_on:
+            if gone := replaced(setup.as_json(), self.rests_on):
+                what = (
+                    f"It was measured with another {named(gone[0])}, which has been replaced since. Measure it again."
+                )
+                raise InputError.at(self.quantity, what)
+            details["rests_on"] = self.rests_on
+        if self.half_width_95 is not None:
+            details["half_width_95"] = self.half_width_95
+        if self.measured:
+            details["measured_at"] = self.measured.isoformat(timespec="seconds")
+        return {"value": self.value, "raw": self.value, "details": details}
 
     def _read_back(self, setup: Setup) -> dict[str, Any]:
         if self.value is None:

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any, Literal
 
+from orthotrope.calc.resting import named, replaced
 from orthotrope.setup.keys import unkeyed
 
 from shop.models import Reading
@@ -11,7 +12,8 @@ from shop.models import Reading
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ReadingTold:
-    """``pointer``: where the quantity stands in the newest document now; "" where it has gone."""
+    """``pointer``: where the quantity stands in the newest document now; "" where it has gone. ``rests_on``: what it was measured with; ``replaced``: what of that has another value now, in words;
+    ``measured_at``: when, where that is not when it was taken over."""
 
     id: int
     quantity: str
@@ -25,6 +27,10 @@ class ReadingTold:
     tool: int | None
     tool_length: float | None
     says: str
+    rests_on: dict[str, float | None]
+    replaced: list[str]
+    measured_at: datetime | None
+    half_width_95: float | None
     came: int | None
     difference: float | None
     agrees: bool | None
@@ -49,6 +55,10 @@ class ReadingTold:
             tool=reading.tool,
             tool_length=reading.tool_length,
             says=details.get("says", ""),
+            rests_on=details.get("rests_on", {}),
+            replaced=[named(keyed) for keyed in replaced(document, details.get("rests_on", {}))],
+            measured_at=datetime.fromisoformat(measured) if (measured := details.get("measured_at")) else None,
+            half_width_95=details.get("half_width_95"),
             came=details.get("came"),
             difference=details.get("difference"),
             agrees=details.get("agrees"),

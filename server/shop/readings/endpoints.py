@@ -1,5 +1,6 @@
 """Readings: offered, taken and listed."""
 
+from datetime import datetime
 from typing import Annotated, Literal
 
 from django.http import HttpRequest, HttpResponse
@@ -35,6 +36,9 @@ class ReadingIn(Taken):
     value: Plausible | None = None
     came: Whole = 0
     how: Annotated[str, Field(max_length=200)] = ""
+    rests_on: Annotated[dict[Annotated[str, Field(max_length=200)], Plausible | None], Field(max_length=40)] = {}
+    half_width_95: Annotated[float | None, Field(ge=0, le=1e6)] = None
+    measured: Annotated[datetime | None, Field(strict=False)] = None
 
 
 class SeriesIn(Taken):
@@ -68,7 +72,18 @@ def take_reading(request: HttpRequest, slug: str, body: ReadingIn) -> ReadingKep
     found = machine_named(slug)
     seen = (body.seen[0], body.seen[1], body.seen[2]) if body.seen else None
     action = TakeReading(
-        user_of(request), found, body.quantity, body.source, _standing(found), seen, body.value, body.came, body.how
+        user_of(request),
+        found,
+        body.quantity,
+        body.source,
+        _standing(found),
+        seen,
+        body.value,
+        body.came,
+        body.how,
+        body.rests_on,
+        body.measured,
+        body.half_width_95,
     )
     told = ReadingTold.of(action.run(), found.head.document)
     made = action.offer

@@ -1,19 +1,24 @@
 """Beginning a review, adding to its text, cancelling and forgetting it."""
 
 from dataclasses import dataclass
+from datetime import timedelta
 from typing import Any, ClassVar
 
 from django.contrib.auth.models import User
+from django.utils import timezone
 from orthotrope.errors import InputError
 from orthotrope.proof.case import Purpose
 
 from shop.action import Action
 from shop.models import Machine, Review
 from shop.reviews.running import is_running
-from shop.reviews.texts import MOST_BYTES, TextGone, begin, forget, text_of
+from shop.reviews.texts import MOST_BYTES, TextGone, added, begin, complete, forget, text_of
 
 KEPT = 5
 """Reviews of one machine, with their texts; the oldest go."""
+
+SENDING_WITHIN = timedelta(hours=1)
+"""A text that began to come longer ago does not come any more."""
 
 
 @dataclass(slots=True)
@@ -48,12 +53,17 @@ class BeginReview(Action[Review]):
             size=self.size,
             author=self.user,
         )
-        begin(review.pk)
+        begin(review)
         for old in self.machine.reviews.order_by("-pk")[KEPT:]:
-            if not is_running(old):
-                forget(old.pk)
+            if not is_running(old) and not self._comes(old):
+                forget(old)
                 old.delete()
         return review
+
+    @staticmethod
+    def _comes(review: Review) -> bool:
+        """Whether its text is on its way still: nobody else's review takes its place."""
+        return review.state == Review.State.SENDING and timezone.now() - review.started < SENDING_WITHIN
 
     def noted(self, outcome: Review) -> tuple[Machine, dict[str, Any] | None]:
         return self.machine, {"file": self.file, "purpose": self.purpose, "bytes": self.size}
@@ -74,7 +84,7 @@ class AddPiece(Action[Review]):
         review = self.machine.reviews.get(pk=self.number)
         if review.author_id != self.user.pk or review.state != Review.State.SENDING:
             raise InputError.at("/number", "This program takes no more text. Open it again.")
-        path, content = text_of(review.pk), self.text.encode(errors="replace")
+        path, content = text_of(review), self.text.encode(errors="replace")
         if not path.exists():
             raise TextGone(review.file)
         there = path.stat().st_size
@@ -84,11 +94,10 @@ class AddPiece(Action[Review]):
             )
         if there + len(content) > review.size:
             raise InputError.at("/text", f"{review.file} was said to have {review.size} bytes; this is more.")
-        with path.open("ab") as file:
-            file.write(content)
+        added(review, there, content)
         if there + len(content) == review.size:
-            review.state = Review.State.RUNNING
-            review.save(update_fields=["state"])
+            review.digest, review.state = complete(review), Review.State.RUNNING
+            review.save(update_fields=["state", "digest"])
         return review
 
     def noted(self, outcome: Review) -> tuple[Machine, dict[str, Any] | None]:

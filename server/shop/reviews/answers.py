@@ -59,7 +59,7 @@ def _summary(review: Review) -> dict[str, Any]:
         )  # the server was stopped
     if state == Review.State.RUNNING:
         doing, share = running.how_far(review)
-    path = text_of(review.pk)
+    path = text_of(review)
     return {
         "id": review.pk,
         "file": review.file,

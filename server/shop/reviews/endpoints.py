@@ -70,9 +70,9 @@ def one_review(request: HttpRequest, slug: str, number: Number) -> WholeReview:
 def reviewed_text(request: HttpRequest, slug: str, number: Number, at: Number = 0) -> HttpResponse:
     """A piece of the text as it was brought, from so many bytes on; empty: that was all of it."""
     review = machine_named(slug).reviews.get(pk=number)
-    if not text_of(review.pk).exists():
+    if not text_of(review).exists():
         raise TextGone(review.file)
-    with text_of(review.pk).open("rb") as file:
+    with text_of(review).open("rb") as file:
         file.seek(at)
         return HttpResponse(file.read(PIECE), content_type="text/plain; charset=utf-8")
 

@@ -47,7 +47,7 @@ def how_far(review: Review) -> tuple[str, float]:
 def start(review: Review) -> None:
     """Run a stored review whose text is there, in the background."""
     document: dict[str, Any] = review.revision.document
-    text, told = str(text_of(review.pk)), str(told_of(review.pk))
+    text, told = str(text_of(review)), str(told_of(review.pk))
     task = _processes().submit(jobs.reviewed, document, text, told, review.purpose, review.profile)
     _running[review.pk] = task
     task.add_done_callback(lambda done: _ended(review.pk, done))

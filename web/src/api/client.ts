@@ -44,6 +44,7 @@ export type Review = Schemas["WholeReview"];
 export type ReviewSummary = Schemas["ReviewSummary"];
 /** A sequence in text and run: an exchange, measuring, or a routine. */
 export type Played = Exchange | Measuring | Probing;
+export type RunOf = Schemas["RunOf"];
 export type Finding = Schemas["Finding"];
 export type Trace = Schemas["TraceReport"];
 export type Segment = Schemas["SegmentReport"];

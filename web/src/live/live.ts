@@ -1,5 +1,6 @@
 /** The machine as it works: its state over a WebSocket, and commands to it. What is shown here is told by the machine. */
 import { create } from "zustand";
+import type { RunOf } from "../api/client";
 import { useWork } from "../work/store";
 
 export type Axis = "X" | "Y" | "Z";
@@ -48,6 +49,13 @@ export interface InHand {
 }
 
 /** What the control shows on its pages, mm: lengths by tool, the parameters that programs work with, the length in force. */
+/** A program that was run there, as whoever ran it said what it is. */
+export interface Ran {
+  of: Partial<RunOf>;
+  at: string;
+  homing: number;
+}
+
 export interface Pages {
   lengths: Record<string, number>;
   parameters: Record<string, number>;
@@ -55,6 +63,10 @@ export interface Pages {
   /** where the touches of the last program were latched, and the routine whose part lies there */
   touches?: [number, number, number][];
   lies?: string;
+  /** the last program: what it is, when it began, after which homing, and the parameters that it wrote; null: none yet */
+  ran?: (Ran & { wrote: number[] }) | null;
+  /** by which program each length was set */
+  measured?: Record<string, Ran>;
   /** a program or a move is still under way: more may come */
   busy?: boolean;
 }

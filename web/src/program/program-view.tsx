@@ -71,9 +71,13 @@ function Bar(props: { played: Played; chosen: Text; folded: boolean; onFold: (fo
           aria-label="Run it at the practice machine"
           disabled={!chosen?.text}
           onClick={() =>
-            void useLive
-              .getState()
-              .send({ do: "run", text: chosen?.text, from_tool: played.from_tool, to_tool: played.to_tool })
+            void useLive.getState().send({
+              do: "run",
+              text: chosen?.text,
+              from_tool: played.from_tool,
+              to_tool: played.to_tool,
+              of: runOf(played),
+            })
           }
         >
           <Play size={15} />
@@ -156,3 +160,6 @@ function seekLine(line: number) {
   const at = traceOf(work)?.blocks.findIndex((entry) => entry.line === line) ?? -1;
   if (at >= 0) work.step(at - work.block);
 }
+
+/** What the machine is told that it runs: with its results it says so again. */
+const runOf = (played: Played) => ("run_of" in played ? played.run_of : null);

@@ -49,6 +49,9 @@ export function fixed(value: number, decimals: number): string {
   return value < 0 && /[1-9]/.test(text) ? `−${text}` : text;
 }
 
+/** Decimals that people type; a number that has more was measured, and its digits beyond the usual ones say nothing. */
+const MOST_TYPED = 6;
+
 /**
  * A value of the core (mm, mm/min, …) as the machine's unit shows it. `exact`: with more decimals where fewer would hide
  * some, for a number that can be edited; "short": about how much it is.
@@ -59,8 +62,9 @@ export function shown(value: number, kind: Kind, unit: MachineUnit, exact: boole
   if (exact === "short") return fixed(number, inch ? 1 : 0);
   let decimals = (inch && INCH_DECIMALS[kind]) || DECIMALS[kind];
   const hides = () => Math.abs(number - Number(number.toFixed(decimals))) > 1e-9 * Math.max(1, Math.abs(number));
-  while (exact && decimals < 6 && hides()) decimals++;
-  return fixed(number, decimals);
+  const usual = exact && kind === "angle" ? 4 : decimals;
+  while (exact && decimals < MOST_TYPED && hides()) decimals++;
+  return fixed(number, hides() ? usual : decimals);
 }
 
 /** A text with its numbers as another program reads them. */

@@ -1,6 +1,6 @@
 /** The readings of the machine that is worked on: what was measured for which quantity, where, when and by whom. */
 import { create } from "zustand";
-import { client, type Reading, refusal } from "../api/client";
+import { client, type Reading, type RunOf, refusal } from "../api/client";
 import { useWork } from "../work/store";
 
 interface Readings {
@@ -20,6 +20,10 @@ interface TakeBody {
   came?: number;
   /** how a typed value came about */
   how?: string;
+  /** what it was measured with, when, and what it is uncertain by */
+  rests_on?: RunOf["rests_on"];
+  measured?: string | null;
+  half_width_95?: number | null;
 }
 
 export const useReadings = create<Readings>((set, get) => ({
@@ -41,7 +45,16 @@ export const useReadings = create<Readings>((set, get) => ({
     const answer = await client
       .POST("/api/machines/{slug}/readings", {
         params: { path: { slug } },
-        body: { came: 0, how: "", ...body, seen: body.seen ?? null, value: body.value ?? null },
+        body: {
+          came: 0,
+          how: "",
+          rests_on: {},
+          measured: null,
+          half_width_95: null,
+          ...body,
+          seen: body.seen ?? null,
+          value: body.value ?? null,
+        },
       })
       .catch(() => null);
     if (!answer?.data) return answer ? refusal(answer.error) : "No connection to the server; the reading was not kept.";

@@ -29,6 +29,7 @@ beforeEach(() => {
   opened(ofMeasuring);
   useWork.setState({ stage: "measuring" });
   useRuns.setState({ planes: {} });
+  useLive.setState({ told: null });
 });
 afterEach(cleanup);
 
@@ -60,7 +61,8 @@ describe("the setter", () => {
     });
   });
 
-  it("takes a run of the control once, tells the one that stands out, and uses the mean", async () => {
+  it("tells the run that stands out, refuses runs that are too far apart, and uses the mean", async () => {
+    let refused = "The runs are 0.5 mm apart, and 0.02 mm is allowed.";
     const found = {
       value: -124.5,
       half_width_95: 0.02,
@@ -71,20 +73,82 @@ describe("the setter", () => {
       shares: [{ name: "scatter of the touches", share: 0.9 }],
     };
     routes({
-      "POST /api/setter/calibration": () => [200, found],
+      "POST /api/setter/calibration": () => [
+        200,
+        { found: { ...found, refused }, rests_on: { "/tools/1/length": heron.tools[0]?.length } },
+      ],
       "POST /api/machines/heron/readings": (body: Call["body"]) => [
         200,
         {
-          reading: { id: 1, pointer: body.quantity, value: body.value, source: "typed", taken: "2026-11-26T08:00:00Z" },
+          reading: {
+            id: 1,
+            pointer: body.quantity,
+            value: body.value,
+            source: "typed",
+            taken: "2026-11-26T08:00:00Z",
+            rests_on: body.rests_on,
+            replaced: [],
+          },
         },
       ],
     });
-    useRuns.setState({ planes: { "heron setter": [-124.5, -124.51, -124.49, -124] } });
+    useRuns.setState({
+      planes: {
+        "heron setter": [-124.5, -124.51, -124.49, -124].map((plane, at) => ({
+          plane,
+          tool: 1,
+          homing: at,
+          at: `2026-12-01T0${at}`,
+        })),
+      },
+    });
     const { container } = render(<CalibrationView />);
     expect(await screen.findByText("−124.500 mm")).toBeTruthy();
     expect(container.querySelector("[data-run='3']")?.textContent).toContain("stands out");
-    fireEvent.click(screen.getByRole("button", { name: "Use it as the plane height" }));
+    const use = () => screen.getByRole<HTMLButtonElement>("button", { name: "Use it as the plane height" });
+    expect(use().disabled).toBe(true);
+    expect(screen.getByRole("alert").textContent).toContain("0.5 mm apart");
+    refused = "";
+    fireEvent.click(screen.getByRole("button", { name: "Leave run 4 out" }));
+    await waitFor(() => expect(use().disabled).toBe(false));
+    fireEvent.click(use());
     await waitFor(() => expect(useWork.getState().document?.setters[0]?.plane_z).toBe(-124.5));
+    expect(useRuns.getState().planes["heron setter"]).toEqual([]); // they are used up: another day's are not put beside them
+  });
+
+  it("offers a result of the control only for what it is, and asks for a typed one twice", async () => {
+    routes({});
+    const at = "2026-12-01T08:00:00Z";
+    let of: object = { sequence: "measure", tools: [3], setter: "setter" };
+    useLive.setState({
+      told: { execution: "READY", inputs: {}, dials: {}, part: { X: 0, Y: 0, Z: 0 } } as never,
+      send: async () => ({
+        pages: { lengths: {}, parameters: { 125: 47.892 }, ran: { of, at, homing: 1, wrote: [125] }, measured: {} },
+      }),
+    });
+    const first = render(<CalibrationView />);
+    expect(await screen.findByText(/last result is of “measure” of T3 at setter/)).toBeTruthy();
+    expect(screen.queryByRole("button", { name: /from the control/ })).toBeNull();
+    first.unmount();
+    of = { sequence: "calibrate", tools: [1], setter: "setter" };
+    render(<CalibrationView />);
+    fireEvent.click(await screen.findByRole("button", { name: /from the control/ }));
+    expect(useRuns.getState().planes["heron setter"]).toMatchObject([{ plane: 47.892, tool: 1, homing: 1, at }]);
+    const type = (label: string, text: string) => {
+      const field = screen.getByLabelText(label);
+      fireEvent.change(field, { target: { value: text } });
+      fireEvent.keyDown(field, { key: "Enter" });
+    };
+    type("or type it", "-124.5");
+    await screen.findByLabelText("again, as you read it");
+    type("again, as you read it", "-125.4");
+    expect((await screen.findByRole("alert")).textContent).toContain("differ");
+    type("or type it", "-124.5");
+    await screen.findByLabelText("again, as you read it");
+    type("again, as you read it", "-124.5");
+    await waitFor(() => expect(useRuns.getState().planes["heron setter"]).toHaveLength(2));
+    const kept = localStorage.getItem("orthotrope:runs:technician"); // a reload finds them again
+    expect(JSON.parse(kept ?? "{}").state.planes["heron setter"]).toHaveLength(2);
   });
 
   it("asks who set the zero before a block tells anything", async () => {
@@ -112,24 +176,55 @@ describe("the setter", () => {
     expect(screen.getByText(/the plane would be/).textContent).toContain("−124.500");
   });
 
-  it("shows what the control has, and takes a length over as a reading", async () => {
+  it("shows what the control has, and takes a length over as a reading with what it rests on", async () => {
+    const ran = (plane: number) => ({
+      of: { sequence: "measure", rests_on: { "/setters/setter/plane_z": plane } },
+      at: "2026-12-01T08:00:00Z",
+      homing: 1,
+    });
     const calls = routes({
+      "POST /api/setter/lengths": () => [200, [{ tool: 3, half_width_95: 0.1, assumed: [] }]],
       "POST /api/machines/heron/readings": (body: Call["body"]) => [
         200,
         {
-          reading: { id: 1, pointer: body.quantity, value: body.value, source: "typed", taken: "2026-11-26T08:00:00Z" },
+          reading: {
+            id: 1,
+            pointer: body.quantity,
+            value: body.value,
+            source: "typed",
+            taken: "2026-11-26T08:00:00Z",
+            rests_on: body.rests_on,
+            replaced: [],
+          },
         },
       ],
     });
     useLive.setState({
-      told: { execution: "READY", inputs: {}, dials: {} } as never,
-      send: async () => ({ pages: { lengths: { 3: 47.9 }, parameters: {} } }),
+      told: { execution: "READY", inputs: {}, dials: {}, part: { X: 0, Y: 0, Z: 0 } } as never,
+      send: async () => ({
+        pages: {
+          lengths: { 2: 40.1, 3: 47.9, 4: 50.2 },
+          parameters: {},
+          measured: { 3: ran(heron.setters[0]?.plane_z ?? 0), 4: ran(-99) },
+        },
+      }),
     });
     useReadings.setState({ slug: "heron", list: [] });
-    render(<Lengths />);
+    const { container } = render(<Lengths />);
     fireEvent.click(await screen.findByRole("button", { name: "Use the length of T3" }));
+    // one was measured with another plane, one by nothing that is known
+    expect(screen.queryByRole("button", { name: "Use the length of T4" })).toBeNull();
+    expect(screen.queryByRole("button", { name: /^Use all/ })).toBeNull();
+    const left = container.querySelector("[data-left-out]")?.textContent;
+    expect(left).toMatch(/T2 \(not by a program .*T4 \(measured with another/);
     await waitFor(() => expect(useWork.getState().document?.tools[2]?.length).toBe(47.9));
-    expect(calls.find((call) => call.path.endsWith("/readings"))?.body).toMatchObject({ value: 47.9, source: "typed" });
+    expect(calls.find((call) => call.path.endsWith("/readings"))?.body).toMatchObject({
+      value: 47.9,
+      source: "typed",
+      rests_on: { "/setters/setter/plane_z": heron.setters[0]?.plane_z },
+      measured: "2026-12-01T08:00:00Z",
+      half_width_95: 0.1,
+    });
   });
 });
 

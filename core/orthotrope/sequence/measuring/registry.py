@@ -32,6 +32,9 @@ MEASURING: Registry[Callable[[Wanted], Sequence]] = Registry(
 MOVES_NOTHING = frozenset({"renew"})
 """The sequences that touch nothing, and need no setter."""
 
+FINDS_PLANE = frozenset({"calibrate"})
+"""The sequences whose result is a plane height, not a length."""
+
 LAID = frozenset({"plate"})
 """The sequences that touch a plate which is laid on a part."""
 

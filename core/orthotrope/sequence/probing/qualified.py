@@ -55,12 +55,14 @@ class QualifiedLength:
 
 @dataclass(frozen=True, slots=True)
 class OffCentre:
-    """Where the tip stands off the spindle's axis, the half width of each at 95 %, mm."""
+    """Where the tip stands off the spindle's axis, the half width of each at 95 %, mm; ``angle_deg``: of the spindle, at which that
+    holds: the one that the changer's exchanges orient it to, 0 where nothing orients it."""
 
     x: float
     y: float
     runout: float
     half_width_95: float
+    angle_deg: float
 
 
 def _artefact(probe: Probe) -> Artefact:
@@ -139,7 +141,8 @@ def off_centre_from(setup: Setup, probe: Probe, at_0: Sequence[Place], at_180: S
     radius_u = circle_fit(CircleFitInput(points=_points(at_0))).radius_u or 0.0
     terms = [_of_touches(setup, radius_u, len(at_0), 1.0)]
     half = uncertainty_budget(UncertaintyBudgetInput(confidence=0.95, terms=terms)).expanded
-    return OffCentre(found.dx, found.dy, found.runout, half)
+    orientation = getattr(setup.changer, "orientation", None)
+    return OffCentre(found.dx, found.dy, found.runout, half, orientation.angle_deg if orientation else 0.0)
 
 
 def length_from(setup: Setup, probe: Probe, heights: Sequence[float]) -> QualifiedLength:

@@ -2,10 +2,11 @@
 by (JCGM 100)."""
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 
 from orthotrope.calc.metrology import Distribution, Share, UncertaintyBudgetInput, UncertaintyTerm, uncertainty_budget
+from orthotrope.calc.unmeasured import LENGTH_TYPED, LOBING, TIP_NOT_QUALIFIED, TIP_OFF_AXIS
 from orthotrope.errors import InputError
 from orthotrope.sequence.probing.formulas import Scalar, Term, Worked
 from orthotrope.sequence.probing.registry import PLANS, Aim, Tip, Touched, Vector, tip_of
@@ -155,11 +156,11 @@ def _quantity(
         scatter = 0.0
     else:
         steps = 0.0
+    # What stands off the axis moves every touch across alike: a place by all of it, a size not at all.
+    moves = math.hypot(*(sum(slope * aim.way[axis] for aim, slope in zip(aims, own, strict=True)) for axis in (0, 1)))
     terms: list[tuple[str, float, Distribution]] = [
         ("scatter of the touches", scatter * each, "normal"),
-        ("effective diameter", 0.0 if upright else probe.effective_uncertainty / 4 * together, "normal"),
-        ("length of the probe", probe.length_uncertainty / 2 * together if upright else 0.0, "normal"),
-        ("the tip round the clock", 0.0 if upright else probe.lobing / 2 * by_way, "rectangular"),
+        *_of_the_tip(tip, together, by_way, moves, upright),
         ("resolution", steps * each, "rectangular"),
         ("polling of the input", probe.measure_feed / 60 * probe.polling / 2 * each, "rectangular"),
     ]
@@ -179,6 +180,30 @@ def _quantity(
         return Quantity(name, "°", value, 0.0, budget.expanded, shares, routine.turn_tolerance)
     expected = PLANS[routine.kind].expected(routine)[name]
     return Quantity(name, "mm", value, expected, budget.expanded, shares, routine.size_tolerance)
+
+
+def _of_the_tip(
+    tip: Tip, together: float, by_way: float, moves: float, upright: bool
+) -> Iterator[tuple[str, float, Distribution]]:
+    """What a result is uncertain by because of the tip; what was not measured of it counts with the size that the build allows. Of a
+    plate the tool's own diameter counts."""
+    probe = tip.probe
+    if upright:
+        known = probe.length_uncertainty > 0
+        half = probe.length_uncertainty / 2 if known else LENGTH_TYPED
+        name = "length of the probe" if known else "length of the probe, typed without its uncertainty"
+        yield name, half * together, "normal" if known else "rectangular"
+        return
+    if probe.effective_diameter is None:
+        yield "the tip is not qualified", TIP_NOT_QUALIFIED / 2 * together, "rectangular"
+    else:
+        yield "effective diameter", probe.effective_uncertainty / 4 * together, "normal"
+    lobing = probe.lobing or (LOBING if probe.effective_diameter is None and probe.tells_itself else 0.0)
+    yield "the tip round the clock", lobing / 2 * by_way, "rectangular"
+    if probe.angle_deg is None:
+        yield "the tip off the axis: no half turn set", TIP_OFF_AXIS * moves, "rectangular"
+    else:
+        yield "place of the tip", probe.repeatability / 2 * moves, "normal"
 
 
 def zero_of(routine: Routine, found: dict[str, float]) -> dict[str, float]:

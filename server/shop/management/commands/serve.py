@@ -4,15 +4,20 @@ machine."""
 import asyncio
 import contextlib
 import resource
+import socket
+import sqlite3
 from argparse import ArgumentParser
+from pathlib import Path
 from typing import Any
 
 import uvicorn
 from computing import processes
-from django.core.management.base import BaseCommand
+from django.conf import settings
+from django.core.management.base import BaseCommand, CommandError
 from uvicorn.protocols.http.h11_impl import H11Protocol
 
 from shop import asking
+from shop.storage import applied, of_later_version, sound, to_be_migrated
 
 FIRST_REQUEST = 15.0
 """Seconds after which a connection that has sent no whole request is closed: else it keeps its place for as long as it
@@ -43,6 +48,59 @@ class Impatient(H11Protocol):
             self.transport.close()
 
 
+class Ready(uvicorn.Server):
+    """Says where it is to be found when it answers, not before."""
+
+    async def startup(self, sockets: list[socket.socket] | None = None) -> None:
+        await super().startup(sockets)
+        if not self.started:
+            return
+        await asyncio.to_thread(asking.warm)
+        host = "localhost" if self.config.host in ("127.0.0.1", "0.0.0.0") else self.config.host
+        print(f"ready: http://{host}:{self.config.port}", flush=True)
+
+
+def _free(host: str, port: int) -> None:
+    """Whether the port can be had, before anything is loaded.
+
+    Raises:
+        CommandError: with what to do.
+    """
+    family = socket.AF_INET6 if ":" in host else socket.AF_INET
+    with socket.socket(family, socket.SOCK_STREAM) as probe:
+        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            probe.bind((host, port))
+        except OSError as failed:
+            raise CommandError(
+                f"Port {port} of {host} can't be had ({failed.strerror}). Stop what uses it, or choose another with --port."
+            ) from None
+
+
+def _usable(database: Path) -> None:
+    """Whether the database is there, whole and of this version.
+
+    Raises:
+        CommandError: with what to do.
+    """
+    migrate = "Run: manage.py migrate"
+    try:
+        missing, later = to_be_migrated(database), of_later_version(database)
+    except sqlite3.Error as failed:
+        raise CommandError(f"The database can't be read ({failed}). Restore a backup: manage.py restore FILE") from None
+    if later:
+        raise CommandError(
+            f"The database was written by a later version of Orthotrope ({later[-1]}). Install that version."
+        )
+    if missing:
+        what = "is of an earlier version" if applied(database) else "has no tables yet"
+        raise CommandError(f"The database {what}. {migrate}")
+    try:
+        sound(database)
+    except CommandError as damaged:
+        raise CommandError(f"{damaged} Restore a backup: manage.py restore FILE") from None
+
+
 class Command(BaseCommand):
     help = __doc__
 
@@ -51,6 +109,8 @@ class Command(BaseCommand):
         parser.add_argument("--port", type=int, default=8710)
 
     def handle(self, *args: Any, **options: Any) -> None:
+        _free(options["host"], options["port"])
+        _usable(settings.DATABASE)
         processes.ready()  # the workers' modules are loaded while the server's own are
         _, hard = resource.getrlimit(resource.RLIMIT_NOFILE)
         resource.setrlimit(resource.RLIMIT_NOFILE, (hard, hard))  # a connection that only waits costs a file, no more
@@ -70,7 +130,7 @@ class Command(BaseCommand):
         )
         try:
             with contextlib.suppress(KeyboardInterrupt):
-                uvicorn.Server(config).run()
+                Ready(config).run()
         finally:
             from shop.proofs import running as proofs  # with the models, which the command line need not load
             from shop.reviews import running as reviews

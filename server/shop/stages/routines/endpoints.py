@@ -1,7 +1,7 @@
 """The proof of a routine, what follows from its touches, and the results that are kept."""
 
 import json
-from typing import Annotated
+from typing import Annotated, Any
 
 from django.http import HttpRequest, HttpResponse
 from django.utils.text import slugify
@@ -82,12 +82,15 @@ def results(request: HttpRequest, slug: str, routine: str) -> list[KeptResult]:
 def keep_result(request: HttpRequest, slug: str, body: KeptPlacesIn) -> KeptResult:
     """Keep what a routine has found, worked out with the newest revision."""
     machine = machine_named(slug)
-    action = KeepResult(user_of(request), machine, body.routine, body.places, {})
-    action.permit()
-    document = machine.head.document
-    found = json.loads(ask(request, "", jobs.summed, document, body.routine, body.places, body.stood))
-    action.found = {**found, "stood": body.stood}
-    return KeptResult.of(action.run())
+
+    def calculate(document: dict[str, Any]) -> dict[str, Any]:
+        found: dict[str, Any] = json.loads(
+            ask(request, "", jobs.summed, document, body.routine, body.places, body.stood)
+        )
+        return {**found, "stood": body.stood}
+
+    kept = KeepResult(user_of(request), machine, body.routine, body.places, calculate).run()
+    return KeptResult.of(kept, machine.head.setup.as_json())
 
 
 @router.post("/machines/{slug}/routines/sheet", response=responses(str, 404, 422, 429, 503))

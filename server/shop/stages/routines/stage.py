@@ -4,6 +4,8 @@ from dataclasses import dataclass, replace
 
 from orthotrope.calc.derived import DerivedChanger
 from orthotrope.calc.probes import DerivedProbe, derive_probe
+from orthotrope.calc.resting import RunOf, of_probe
+from orthotrope.calc.unmeasured import TIP_OFF_AXIS
 from orthotrope.errors import InputError
 from orthotrope.machine.passing import Passing
 from orthotrope.machine.report import TraceReport
@@ -26,6 +28,7 @@ from orthotrope.sequence.probing.writing import FOUND, SIZES
 from orthotrope.setup import Setup
 from orthotrope.setup.control import ControlProfile
 from orthotrope.setup.routines import Routine
+from orthotrope.units import with_unit
 
 from shop.stages.registry import ANSWERS, Asked, Evidence, Mark, stage
 from shop.stages.told import passed_by
@@ -98,7 +101,8 @@ class ProbingAnswer:
     """The probes, the routines, and one of these in every control profile, run through the text of the one that is ``shown``.
     ``part``: what is touched, as expected; ``tip_radius``, ``tip_length``: of the tip that touches; ``clear_z``: where it
     moves across (its lowest point, machine Z); ``touch_texts``: a text for each touch, where the control can't do the sums;
-    ``why``: why there is none. Of a program that was brought the text is that one, ``beliefs`` what it works with, ``written`` the text in its place; ``under``: the fault that it was run under, and the verdict. mm"""
+    ``why``: why there is none. Of a program that was brought the text is that one, ``beliefs`` what it works with, ``written`` the text in its place; ``under``: the fault that it was run under, and the verdict;
+    ``run_of``: what is told to a machine that runs it. mm"""
 
     probes: list[DerivedProbe]
     routines: list[RoutineListed]
@@ -111,6 +115,7 @@ class ProbingAnswer:
     kept: list[Kept]
     needs: list[Need]
     works_out: bool
+    run_of: RunOf
     from_tool: int
     to_tool: int
     texts: list[WrittenText]
@@ -165,6 +170,7 @@ def answer(setup: Setup, derived: DerivedChanger | None, asked: Asked) -> Probin
         kept=_kept(setup, routine) if routine else [],
         needs=_needs(setup, routine, tip) if routine else [],
         works_out=works_out(profile),
+        run_of=RunOf(routine=name, rests_on=of_probe(setup, tip.probe) if tip else {}),
         from_tool=held,
         to_tool=held,
         texts=texts,
@@ -220,8 +226,22 @@ def _needs(setup: Setup, routine: Routine, tip: Tip | None) -> list[Need]:
     needs.append(Need("probe in the spindle", None, f"T{probe.tool} is in the spindle, and the record says so."))
     if probe.tells_itself:
         known = probe.effective_diameter is not None
-        says = "The tip is qualified." if known else "The tip is not qualified: its nominal diameter is taken."
+        says = (
+            "The effective diameter is qualified."
+            if known
+            else "The tip is not qualified: its nominal diameter is taken."
+        )
         needs.append(Need("qualified", known, says))
+        turned = probe.angle_deg is not None
+        across = any(axis in routine.axes for axis in "xy")
+        if across:
+            off = with_unit(TIP_OFF_AXIS)
+            says = (
+                f"The tip's place off the axis is set, at {probe.angle_deg:g}° of the spindle."
+                if turned
+                else f"No half turn is set: the tip may stand {off} off the axis, which is in the uncertainty of X and Y."
+            )
+            needs.append(Need("half turn", turned, says))
         same = probe.qualified_feed in (None, probe.measure_feed)
         needs.append(Need("same feed", same, "It measures at the feed that it was qualified at."))
     if routine.sets_turn:

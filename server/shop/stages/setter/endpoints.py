@@ -4,13 +4,13 @@ from typing import Annotated
 
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
-from orthotrope.calc.calibration import BlockCheck, Calibration
+from orthotrope.calc.calibration import BlockCheck
 from orthotrope.proof.measuring import ToolResult
 from pydantic import Field
 
 from shop.endpoint import ROUTERS, computed, computed_as
 from shop.stages.setter import jobs
-from shop.taken import DocumentIn, Number, Plausible
+from shop.taken import DocumentIn, Number, Plausible, Taken
 
 router = Router()
 ROUTERS.add("setter", router)
@@ -18,14 +18,20 @@ ROUTERS.add("setter", router)
 Uncertain = Annotated[float, Field(ge=0, le=10)]
 
 
+class RunIn(Taken):
+    """The ``plane`` height that a calibration gave, mm, and the how-manieth homing it was made after (null: it is not known)."""
+
+    plane: Plausible
+    homing: Number | None = None
+
+
 class CalibrationIn(DocumentIn):
-    """``planes``: the plane height that each calibration gave; ``growth``: how much the machine grows as it warms up,
-    mm."""
+    """``growth``: how much the machine grows as it warms up, mm."""
 
     setter: Annotated[str, Field(max_length=80)]
     tool: Number
     reference_u: Uncertain
-    planes: Annotated[list[Plausible], Field(max_length=200)]
+    runs: Annotated[list[RunIn], Field(max_length=200)]
     growth: Uncertain = 0.0
 
 
@@ -43,11 +49,34 @@ class BlockIn(DocumentIn):
     reference_u: Uncertain
 
 
-@router.post("/setter/calibration", response=computed_as(Calibration, 422))
+@router.post("/setter/calibration", response=computed_as(jobs.PlaneFound, 422))
 def calibration(request: HttpRequest, body: CalibrationIn) -> HttpResponse:
     """The plane height from several calibrations, with its uncertainty and the shares of it."""
-    given = (body.setter, body.tool, body.reference_u, body.planes, body.growth)
+    runs = [(run.plane, run.homing) for run in body.runs]
+    given = (body.setter, body.tool, body.reference_u, runs, body.growth)
     return computed(request, "calibration", jobs.calibrate, body.document, *given)
+
+
+class MeasuredIn(Taken):
+    """``value`` of a tool's length, mm."""
+
+    tool: Number
+    value: Plausible
+
+
+class LengthsIn(DocumentIn):
+    """``plane_half``: the half width at 95 % of the plane height, mm; null: it is not known."""
+
+    setter: Annotated[str, Field(max_length=80)]
+    plane_half: Uncertain | None
+    lengths: Annotated[list[MeasuredIn], Field(max_length=1000)]
+
+
+@router.post("/setter/lengths", response=computed_as(list[jobs.LengthOf], 422))
+def lengths(request: HttpRequest, body: LengthsIn) -> HttpResponse:
+    """What lengths measured at a setter are uncertain by."""
+    given = [(each.tool, each.value) for each in body.lengths]
+    return computed(request, "lengths", jobs.lengths, body.document, body.setter, body.plane_half, given)
 
 
 @router.post("/setter/proof", response=computed_as(ToolResult, 422))

@@ -1,8 +1,11 @@
 """What calibrating a setter and checking it on a block come to."""
 
+from dataclasses import dataclass
 from typing import Any
 
-from orthotrope.calc.calibration import BlockCheck, BlockDoubt, Calibration, block_checked, calibrated
+from orthotrope.calc.calibration import BlockCheck, BlockDoubt, Calibration, block_checked, calibrated, length_doubt
+from orthotrope.calc.resting import RestsOn, of_reference
+from orthotrope.calc.unmeasured import home_scatter
 from orthotrope.errors import InputError
 from orthotrope.proof.measuring import ToolResult, prove_tool
 from orthotrope.setup import Setup, read_setup
@@ -22,23 +25,62 @@ def _setter(setup: Setup, name: str) -> Setter:
     return found
 
 
-@answers(Calibration)
+@dataclass(frozen=True, slots=True)
+class PlaneFound:
+    """A plane height, and what it rests on."""
+
+    found: Calibration
+    rests_on: RestsOn
+
+
+@answers(PlaneFound)
 def calibrate(
-    document: dict[str, Any], setter: str, tool: int, reference_u: float, planes: list[float], growth: float
-) -> Calibration:
-    """The plane height from what calibrating with a reference tool gave each time, mm."""
+    document: dict[str, Any],
+    setter: str,
+    tool: int,
+    reference_u: float,
+    runs: list[tuple[float, int | None]],
+    growth: float,
+) -> PlaneFound:
+    """The plane height from what calibrating with a reference tool gave each time, mm, with the homing that it was made after."""
     setup = read_setup(document)
     found = _setter(setup, setter)
-    length = setup.tool(tool).whole_length
-    resolution = setup.machine.axes.upright.resolution
-    return calibrated(
-        [plane + length for plane in planes],
+    length, axis = setup.tool(tool).whole_length, setup.machine.axes.upright
+    homings = {homing for _, homing in runs}
+    again = len(homings) > 1 or None in homings
+    home = home_scatter(axis)
+    calibration = calibrated(
+        [plane + length for plane, _ in runs],
         length,
         reference_u,
-        resolution,
+        axis.resolution,
         found.measure_feed / 60 * found.polling,
         growth,
+        home=0.0 if again else home,
+        apart=found.spread + (2 * home if again else 0.0),
     )
+    return PlaneFound(calibration, of_reference(setup, found, tool))
+
+
+@dataclass(frozen=True, slots=True)
+class LengthOf:
+    tool: int
+    half_width_95: float
+    assumed: tuple[str, ...]
+
+
+@answers(list[LengthOf])
+def lengths(
+    document: dict[str, Any], setter: str, plane_half: float | None, measured: list[tuple[int, float]]
+) -> list[LengthOf]:
+    """What each length is uncertain by, mm; ``measured``: tool and length."""
+    setup = read_setup(document)
+    found = _setter(setup, setter)
+    every = []
+    for tool, value in measured:
+        doubt = length_doubt(setup, found, value, plane_half)
+        every.append(LengthOf(tool, doubt.half_width_95, doubt.assumed))
+    return every
 
 
 @answers(ToolResult)

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from orthotrope.calc.derived import DerivedChanger, Working
 from orthotrope.calc.lengths import SetterWindowInput, SetterWindowOutput, setter_window
+from orthotrope.calc.resting import RunOf, of_reference, of_setter
 from orthotrope.calc.setters import DerivedSetter, ToolAtSetter, derive_setter
 from orthotrope.errors import InputError
 from orthotrope.machine.passing import Passing
@@ -16,7 +17,7 @@ from orthotrope.proof.measuring import measuring_case
 from orthotrope.proof.review import review
 from orthotrope.sequence.allotment import Allotment
 from orthotrope.sequence.measuring import MEASURING
-from orthotrope.sequence.measuring.registry import LAID
+from orthotrope.sequence.measuring.registry import FINDS_PLANE, LAID
 from orthotrope.setup import Setup
 from orthotrope.setup.control import ControlProfile
 from orthotrope.setup.setters import Setter
@@ -64,13 +65,14 @@ class SetterAnswer:
 class MeasuringAnswer:
     """The setters, and one measuring sequence in every control profile, run through the text of the one that is
     ``shown``. ``result_parameter``: where its text leaves what it
-    has worked out, ``diameter_parameter`` a diameter; ``why``: why there is none. ``under``: the fault that it was run under, and the verdict."""
+    has worked out, ``diameter_parameter`` a diameter; ``why``: why there is none. ``under``: the fault that it was run under, and the verdict; ``run_of``: what is told to a machine that runs it."""
 
     setters: list[SetterAnswer]
     sequences: list[str]
     sequence: str
     setter: str | None
     tools: list[int]
+    run_of: RunOf
     from_tool: int
     to_tool: int
     result_parameter: int
@@ -113,6 +115,7 @@ def answer(setup: Setup, derived: DerivedChanger | None, asked: Asked) -> Measur
         sequence=name,
         setter=chosen,
         tools=tools,
+        run_of=_run_of(setup, name, tools, at),
         from_tool=tools[0] if tools else 0,
         to_tool=tools[-1] if tools else 0,
         result_parameter=use.number("result"),
@@ -125,6 +128,14 @@ def answer(setup: Setup, derived: DerivedChanger | None, asked: Asked) -> Measur
         findings=[finding for finding in review(case) if finding.check != "setup-conflict"] if case else [],
         passed=passed_by(case),
     )
+
+
+def _run_of(setup: Setup, name: str, tools: list[int], at: Setter | None) -> RunOf:
+    """What its results rest on: a plane on the reference tool, a length on the plane."""
+    if at is None or not tools:
+        return RunOf(name, tuple(tools))
+    rests = of_reference(setup, at, tools[0]) if name in FINDS_PLANE else of_setter(setup, at)
+    return RunOf(name, tuple(tools), at.name, rests_on=rests)
 
 
 def _at(setup: Setup, name: str | None) -> Setter | None:

@@ -1253,6 +1253,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/setter/lengths": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Lengths
+         * @description What lengths measured at a setter are uncertain by.
+         */
+        post: operations["shop_stages_setter_endpoints_lengths"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/setter/proof": {
         parameters: {
             query?: never;
@@ -2289,13 +2309,19 @@ export interface components {
         /**
          * Calibration
          * @description A plane height, mm: ``value``, its half width at 95 %, its shares; ``scatter``: the standard deviation of one
-         *     touch, from ``touches``; ``spread`` between them; ``outlier``: the place of the one that stands out, None: none.
+         *     touch, from ``touches``; ``spread`` between them; ``outlier``: the place of the one that stands out, None: none; ``refused``: why
+         *     it is no plane height, "": it is one.
          */
         Calibration: {
             /** Half Width 95 */
             half_width_95: number;
             /** Outlier */
             outlier: number | null;
+            /**
+             * Refused
+             * @default
+             */
+            refused: string;
             /** Scatter */
             scatter: number;
             /** Shares */
@@ -2309,8 +2335,7 @@ export interface components {
         };
         /**
          * CalibrationIn
-         * @description ``planes``: the plane height that each calibration gave; ``growth``: how much the machine grows as it warms up,
-         *     mm.
+         * @description ``growth``: how much the machine grows as it warms up, mm.
          */
         CalibrationIn: {
             /** Document */
@@ -2322,10 +2347,10 @@ export interface components {
              * @default 0
              */
             growth: number;
-            /** Planes */
-            planes: number[];
             /** Reference U */
             reference_u: number;
+            /** Runs */
+            runs: components["schemas"]["RunIn"][];
             /** Setter */
             setter: string;
             /** Tool */
@@ -4017,6 +4042,31 @@ export interface components {
             /** Probe */
             probe: string;
         };
+        /** LengthOf */
+        LengthOf: {
+            /** Assumed */
+            assumed: string[];
+            /** Half Width 95 */
+            half_width_95: number;
+            /** Tool */
+            tool: number;
+        };
+        /**
+         * LengthsIn
+         * @description ``plane_half``: the half width at 95 % of the plane height, mm; null: it is not known.
+         */
+        LengthsIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Lengths */
+            lengths: components["schemas"]["MeasuredIn"][];
+            /** Plane Half */
+            plane_half: number | null;
+            /** Setter */
+            setter: string;
+        };
         /**
          * Level
          * @description How the rack lies: the height of its line at pocket 1 and at the last of its row, from the taught ones, and the
@@ -4173,10 +4223,20 @@ export interface components {
             y: number;
         };
         /**
+         * MeasuredIn
+         * @description ``value`` of a tool's length, mm.
+         */
+        MeasuredIn: {
+            /** Tool */
+            tool: number;
+            /** Value */
+            value: number;
+        };
+        /**
          * MeasuringAnswer
          * @description The setters, and one measuring sequence in every control profile, run through the text of the one that is
          *     ``shown``. ``result_parameter``: where its text leaves what it
-         *     has worked out, ``diameter_parameter`` a diameter; ``why``: why there is none. ``under``: the fault that it was run under, and the verdict.
+         *     has worked out, ``diameter_parameter`` a diameter; ``why``: why there is none. ``under``: the fault that it was run under, and the verdict; ``run_of``: what is told to a machine that runs it.
          */
         MeasuringAnswer: {
             /** Diameter Parameter */
@@ -4189,6 +4249,7 @@ export interface components {
             passed: components["schemas"]["Passing"][];
             /** Result Parameter */
             result_parameter: number;
+            run_of: components["schemas"]["RunOf"];
             /** Sequence */
             sequence: string;
             /** Sequences */
@@ -4350,9 +4411,12 @@ export interface components {
         };
         /**
          * OffCentre
-         * @description Where the tip stands off the spindle's axis, the half width of each at 95 %, mm.
+         * @description Where the tip stands off the spindle's axis, the half width of each at 95 %, mm; ``angle_deg``: of the spindle, at which that
+         *     holds: the one that the changer's exchanges orient it to, 0 where nothing orients it.
          */
         OffCentre: {
+            /** Angle Deg */
+            angle_deg: number;
             /** Half Width 95 */
             half_width_95: number;
             /** Runout */
@@ -4731,6 +4795,17 @@ export interface components {
             stood: boolean;
         };
         /**
+         * PlaneFound
+         * @description A plane height, and what it rests on.
+         */
+        PlaneFound: {
+            found: components["schemas"]["Calibration"];
+            /** Rests On */
+            rests_on: {
+                [key: string]: number | null;
+            };
+        };
+        /**
          * Pocket
          * @description A pocket's number and place, mm.
          */
@@ -5003,7 +5078,8 @@ export interface components {
          * @description The probes, the routines, and one of these in every control profile, run through the text of the one that is ``shown``.
          *     ``part``: what is touched, as expected; ``tip_radius``, ``tip_length``: of the tip that touches; ``clear_z``: where it
          *     moves across (its lowest point, machine Z); ``touch_texts``: a text for each touch, where the control can't do the sums;
-         *     ``why``: why there is none. Of a program that was brought the text is that one, ``beliefs`` what it works with, ``written`` the text in its place; ``under``: the fault that it was run under, and the verdict. mm
+         *     ``why``: why there is none. Of a program that was brought the text is that one, ``beliefs`` what it works with, ``written`` the text in its place; ``under``: the fault that it was run under, and the verdict;
+         *     ``run_of``: what is told to a machine that runs it. mm
          */
         ProbingAnswer: {
             /** Aims */
@@ -5030,6 +5106,7 @@ export interface components {
             routine: string;
             /** Routines */
             routines: components["schemas"]["RoutineListed"][];
+            run_of: components["schemas"]["RunOf"];
             /** Shown */
             shown: string;
             /** Texts */
@@ -5357,13 +5434,24 @@ export interface components {
              * @default 0
              */
             came: number;
+            /** Half Width 95 */
+            half_width_95?: number | null;
             /**
              * How
              * @default
              */
             how: string;
+            /** Measured */
+            measured?: string | null;
             /** Quantity */
             quantity: string;
+            /**
+             * Rests On
+             * @default {}
+             */
+            rests_on: {
+                [key: string]: number | null;
+            };
             /** Seen */
             seen?: number[] | null;
             /**
@@ -5387,7 +5475,8 @@ export interface components {
         };
         /**
          * ReadingTold
-         * @description ``pointer``: where the quantity stands in the newest document now; "" where it has gone.
+         * @description ``pointer``: where the quantity stands in the newest document now; "" where it has gone. ``rests_on``: what it was measured with; ``replaced``: what of that has another value now, in words;
+         *     ``measured_at``: when, where that is not when it was taken over.
          */
         ReadingTold: {
             /** Agrees */
@@ -5398,8 +5487,12 @@ export interface components {
             came: number | null;
             /** Difference */
             difference: number | null;
+            /** Half Width 95 */
+            half_width_95: number | null;
             /** Id */
             id: number;
+            /** Measured At */
+            measured_at: string | null;
             /** Pointer */
             pointer: string;
             /** Position */
@@ -5408,6 +5501,12 @@ export interface components {
             quantity: string;
             /** Raw */
             raw: number;
+            /** Replaced */
+            replaced: string[];
+            /** Rests On */
+            rests_on: {
+                [key: string]: number | null;
+            };
             /** Says */
             says: string;
             /** Slip */
@@ -5950,6 +6049,47 @@ export interface components {
             tool: number | null;
             /** Wrong */
             wrong: string;
+        };
+        /**
+         * RunIn
+         * @description The ``plane`` height that a calibration gave, mm, and the how-manieth homing it was made after (null: it is not known).
+         */
+        RunIn: {
+            /** Homing */
+            homing?: number | null;
+            /** Plane */
+            plane: number;
+        };
+        /**
+         * RunOf
+         * @description What is run at a machine: a measuring ``sequence`` of ``tools`` at a ``setter``, or a ``routine`` ("": none), and what its
+         *     results rest on.
+         */
+        RunOf: {
+            /** Rests On */
+            rests_on: {
+                [key: string]: number | null;
+            };
+            /**
+             * Routine
+             * @default
+             */
+            routine: string;
+            /**
+             * Sequence
+             * @default
+             */
+            sequence: string;
+            /**
+             * Setter
+             * @default
+             */
+            setter: string;
+            /**
+             * Tools
+             * @default []
+             */
+            tools: number[];
         };
         /**
          * SaveIn
@@ -11430,7 +11570,65 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Calibration"];
+                    "application/json": components["schemas"]["PlaneFound"];
+                };
+            };
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    shop_stages_setter_endpoints_lengths: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LengthsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LengthOf"][];
                 };
             };
             /** @description No Content */

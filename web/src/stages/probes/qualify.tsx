@@ -255,6 +255,7 @@ function Diameter({ probe, index, answer }: { probe: Probe; index: number; answe
                     [
                       ["off_x", half.data.x],
                       ["off_y", half.data.y],
+                      ["angle_deg", half.data.angle_deg],
                     ],
                     `${name}, half a turn`,
                   )

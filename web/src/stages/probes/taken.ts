@@ -1,5 +1,7 @@
-/** What was taken of each probe while it is qualified: kept until the page is closed. */
+/** What was taken of each probe while it is qualified: kept in the browser until it is taken again. */
 import { create } from "zustand";
+import { persist } from "zustand/middleware";
+import { keptBy, keptForEach } from "../../work/kept";
 import type { Place } from "../routines/touches";
 
 interface Taken {
@@ -12,19 +14,25 @@ interface Taken {
   take: (of: string, places: Place[], turned: boolean) => void;
 }
 
-export const useTaken = create<Taken>((set, get) => ({
-  heights: {},
-  places: {},
-  turned: {},
-  add: (of, height) => set({ heights: { ...get().heights, [of]: [...(get().heights[of] ?? []), height] } }),
-  clear: (of) => set({ heights: { ...get().heights, [of]: [] } }),
-  take: (of, places, turned) =>
-    set(
-      turned
-        ? { turned: { ...get().turned, [of]: places } }
-        : { places: { ...get().places, [of]: places }, turned: { ...get().turned, [of]: [] } },
-    ),
-}));
+export const useTaken = create<Taken>()(
+  persist(
+    (set, get) => ({
+      heights: {},
+      places: {},
+      turned: {},
+      add: (of, height) => set({ heights: { ...get().heights, [of]: [...(get().heights[of] ?? []), height] } }),
+      clear: (of) => set({ heights: { ...get().heights, [of]: [] } }),
+      take: (of, places, turned) =>
+        set(
+          turned
+            ? { turned: { ...get().turned, [of]: places } }
+            : { places: { ...get().places, [of]: places }, turned: { ...get().turned, [of]: [] } },
+        ),
+    }),
+    keptBy<Taken>("taken", { heights: {}, places: {}, turned: {} }),
+  ),
+);
+keptForEach(useTaken, "taken");
 
 export const NO_HEIGHTS: number[] = [];
 export const NO_PLACES: Place[] = [];

@@ -34,7 +34,7 @@ export function InTheAir() {
       { do: "put down", routine: null, document },
       { do: "speed", speed: "real time" },
       { do: "tool", number: from_tool },
-      { do: "run", text, from_tool, to_tool },
+      { do: "run", text, from_tool, to_tool, of: answer.run_of },
     ]) {
       const { refused } = await send(command);
       if (refused) {

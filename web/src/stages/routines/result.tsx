@@ -285,7 +285,7 @@ function Found({ found, answer, children, onSaid }: FoundProps) {
 
 /** The zero that follows: the line for the control, and the Setup's own work offset. */
 function Zero({ found, onSaid }: Pick<FoundProps, "found" | "onSaid">) {
-  const { routine } = useRoutine();
+  const { routine, answer } = useRoutine();
   const unit = useUnit();
   const offsets = useWork((work) => work.document?.work_offsets) ?? [];
   const number = routine?.work_offset;
@@ -295,7 +295,9 @@ function Zero({ found, onSaid }: Pick<FoundProps, "found" | "onSaid">) {
     for (const [axis, value] of Object.entries(found.zero)) {
       const quantity = `/work_offsets/${index}/${axis}`;
       const how = `routine ${found.routine}`;
-      const trouble = await useReadings.getState().take({ quantity, source: "typed", value, how });
+      const half_width_95 = found.quantities.find((entry) => entry.name === axis)?.half_width_95 ?? null;
+      const body = { quantity, source: "typed" as const, value, how, rests_on: answer?.run_of.rests_on, half_width_95 };
+      const trouble = await useReadings.getState().take(body);
       const faults = trouble || told(await useWork.getState().edit(quantity, value));
       if (faults) {
         onSaid(faults);

@@ -1,5 +1,7 @@
-/** Where the touches of each routine were latched, as they were taken or typed: kept until the page is closed. */
+/** Where the touches of each routine were latched, as they were taken or typed: kept in the browser until they are taken again. */
 import { create } from "zustand";
+import { persist } from "zustand/middleware";
+import { keptBy, keptForEach } from "../../work/kept";
 
 export type Place = [number, number, number];
 
@@ -9,10 +11,16 @@ interface Kept {
   set: (of: string, places: (Place | null)[]) => void;
 }
 
-export const useTouches = create<Kept>((set, get) => ({
-  places: {},
-  set: (of, places) => set({ places: { ...get().places, [of]: places } }),
-}));
+export const useTouches = create<Kept>()(
+  persist(
+    (set, get) => ({
+      places: {},
+      set: (of, places) => set({ places: { ...get().places, [of]: places } }),
+    }),
+    keptBy<Kept>("touches", { places: {} }),
+  ),
+);
+keptForEach(useTouches, "touches");
 
 export const NO_TOUCHES: (Place | null)[] = [];
 

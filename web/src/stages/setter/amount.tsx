@@ -4,7 +4,16 @@ import { unitOf } from "../../quantity/format";
 import { QuantityInput } from "../../quantity/quantity-input";
 import { useUnit } from "../../quantity/rows";
 
-export function Amount({ label, value, onValue }: { label: string; value: number; onValue: (value: number) => void }) {
+interface Props {
+  label: string;
+  value: number;
+  onValue: (value: number) => void;
+  /** empty until something is typed: there is no value yet */
+  blank?: boolean;
+  autoFocus?: boolean;
+}
+
+export function Amount({ label, value, onValue, blank, autoFocus }: Props) {
   const id = useId();
   const unit = useUnit();
   const [wrong, setWrong] = useState("");
@@ -17,6 +26,8 @@ export function Amount({ label, value, onValue }: { label: string; value: number
         <QuantityInput
           id={id}
           label={label}
+          blank={blank}
+          autoFocus={autoFocus}
           value={value}
           kind="length"
           unit={unit}

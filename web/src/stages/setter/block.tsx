@@ -7,7 +7,9 @@ import { shown, unitOf } from "../../quantity/format";
 import { useUnit } from "../../quantity/rows";
 import { useReadings } from "../../readings/readings";
 import { may } from "../../shell/session";
+import { keyed } from "../../work/pointer";
 import { useWork } from "../../work/store";
+import { useVocabulary } from "../../work/vocabulary";
 import { Amount } from "./amount";
 
 /** mm; the standard uncertainty of the length of the tool that set the zero, where it was measured with care */
@@ -120,17 +122,20 @@ function Outcome({ index, tool, height, reading }: { index: number; tool: number
   );
 }
 
-/** What was measured since the plane height was last found. */
+/** What was measured with the plane height as it is. */
 function Affected({ index }: { index: number }) {
   const list = useReadings((readings) => readings.list);
-  const tools = useWork((work) => work.document?.tools) ?? [];
-  const last = list.find((reading) => reading.pointer === `/setters/${index}/plane_z`);
-  const since = list.filter((reading) => !last || reading.id > last.id).map((reading) => reading.pointer);
+  const document = useWork((work) => work.document);
+  const tools = document?.tools ?? [];
+  const { keys } = useVocabulary.getState();
+  const key = keyed(document, `/setters/${index}/plane_z`, keys);
+  const plane = document?.setters[index]?.plane_z;
+  const since = list.filter((reading) => reading.rests_on[key] === plane).map((reading) => reading.pointer);
   const named = tools.filter((_, at) => since.includes(`/tools/${at}/length`)).map((tool) => `T${tool.number}`);
   const zeros = since.filter((pointer) => /^\/work_offsets\/\d+\/z$/.test(pointer)).length;
   return (
     <p className="text-[14.5px] text-ink-2" data-affected>
-      Measured since the plane was found: {named.length ? named.join(", ") : "no length"}
+      Measured with this plane: {named.length ? named.join(", ") : "no length"}
       {zeros > 0 && `, and ${zeros} part zero${zeros > 1 ? "s" : ""}`}. They are off by as much: measure them again.
     </p>
   );

@@ -2,10 +2,12 @@
  * a block of known height. */
 import { Trash2 } from "lucide-react";
 import { useState } from "react";
-import { client, type Setter } from "../../api/client";
+import { client, type Tool } from "../../api/client";
 import { nameOf, useAnswer } from "../../api/query";
+import type { Pages, Ran } from "../../live/live";
 import { shown, unitOf } from "../../quantity/format";
 import { told, useUnit } from "../../quantity/rows";
+import { when } from "../../quantity/when";
 import { Drift } from "../../readings/drift";
 import { useReadings } from "../../readings/readings";
 import { may } from "../../shell/session";
@@ -13,7 +15,7 @@ import { useWork } from "../../work/store";
 import { Amount } from "./amount";
 import { BlockCheck } from "./block";
 import { usePages } from "./pages";
-import { NO_RUNS, useRuns } from "./runs";
+import { NO_RUNS, type Run, useRuns } from "./runs";
 import { useSetter } from "./which";
 
 export function CalibrationView() {
@@ -47,14 +49,14 @@ function Calibrate({ name }: { name: string }) {
   const [growth, setGrowth] = useState(0);
   const of = useWork((work) => `${work.slug} ${name}`);
   const planes = useRuns((runs) => runs.planes[of]) ?? NO_RUNS;
-  const setPlanes = (next: number[]) => useRuns.getState().set(of, next);
+  const setPlanes = (next: Run[]) => useRuns.getState().set(of, next);
   const document = useWork((work) => work.document);
   const body = {
     document: document ?? {},
     setter: name,
     tool: tool?.number ?? 0,
     reference_u: uncertain / 2,
-    planes,
+    runs: planes.map(({ plane, homing }) => ({ plane, homing })),
     growth,
   };
   const { data, trouble } = useAnswer(
@@ -85,55 +87,76 @@ function Calibrate({ name }: { name: string }) {
         <Amount label="its length is known to ±" value={uncertain} onValue={setUncertain} />
         <Amount label="the machine, cold, may still grow by" value={growth} onValue={setGrowth} />
       </div>
-      <Runs planes={planes} outlier={data?.outlier ?? null} onPlanes={setPlanes} />
+      <Runs name={name} tool={tool} planes={planes} outlier={data?.found.outlier ?? null} onPlanes={setPlanes} />
       {trouble && <p className="text-stop">{trouble}</p>}
-      {data && <Result found={data} reference={tool?.number ?? 0} cold={growth > 0} />}
+      {data && (
+        <Result
+          found={data.found}
+          restsOn={data.rests_on}
+          reference={tool?.number ?? 0}
+          cold={growth > 0}
+          onUsed={() => setPlanes([])}
+        />
+      )}
     </section>
   );
 }
 
 interface RunsProps {
-  planes: number[];
+  name: string;
+  tool: Tool | undefined;
+  planes: Run[];
   outlier: number | null;
-  onPlanes: (planes: number[]) => void;
+  onPlanes: (planes: Run[]) => void;
 }
 
-/** What each run gave: read from the practice machine's control, or typed. */
-function Runs({ planes, outlier, onPlanes }: RunsProps) {
+/** What each run gave: the result of a calibration of this setter with this tool at the practice machine's control, or typed twice. */
+function Runs({ name, tool, planes, outlier, onPlanes }: RunsProps) {
   const unit = useUnit();
   const pages = usePages();
   const result = useWork((work) => work.answer?.measuring?.result_parameter) ?? 0;
-  const [typed, setTyped] = useState(0);
-  const told = pages?.parameters[result];
-  const add = (value: number) => onPlanes([...planes, value]);
+  const add = (plane: number, ran: Ran | null) =>
+    onPlanes([
+      ...planes,
+      { plane, tool: tool?.number ?? 0, homing: ran?.homing ?? null, at: ran?.at ?? new Date().toISOString() },
+    ]);
+  const ran = pages?.ran;
+  const why = ran ? notOfThis(ran, name, tool, result) : "";
+  const said = pages?.parameters[result];
+  const taken = planes.some((run) => run.at === ran?.at);
   return (
     <>
       <div className="mt-3 flex flex-wrap items-center gap-3">
-        {told !== undefined && (
+        {ran && !why && said !== undefined && (
           <button
             type="button"
             className="button first"
-            disabled={!may("technician") || planes.includes(told)}
-            title={planes.includes(told) ? "It is taken already: run it again for the next" : undefined}
-            onClick={() => add(told)}
+            disabled={!may("technician") || taken}
+            title={taken ? "It is taken already: run it again for the next" : undefined}
+            onClick={() => add(said, ran)}
           >
-            Take {shown(told, "length", unit)} from the control
+            Take {shown(said, "length", unit)} from the control
           </button>
         )}
-        <Amount label="or type it" value={typed} onValue={setTyped} />
-        <button type="button" className="button plain" onClick={() => add(typed)}>
-          Add it
-        </button>
+        {may("technician") && <TypedRun onRun={(plane) => add(plane, null)} />}
       </div>
+      {why && (
+        <p className="mt-1 text-[14.5px] text-ink-2" role="status">
+          {why}
+        </p>
+      )}
       <ol className="mt-2 flex flex-wrap gap-x-4 gap-y-1" aria-label="Calibrations">
-        {planes.map((plane, at) => (
+        {planes.map((run, at) => (
           <li
             // biome-ignore lint/suspicious/noArrayIndexKey: runs are known by their order
             key={at}
             className={`flex items-center gap-1 ${at === outlier ? "font-semibold text-stop" : ""}`}
             data-run={at}
           >
-            {at + 1}: {shown(plane, "length", unit)}
+            {at + 1}: {shown(run.plane, "length", unit)}
+            <span className="text-[13px] text-ink-3">
+              T{run.tool}, {when(run.at)}
+            </span>
             {at === outlier && " stands out"}
             <button
               type="button"
@@ -151,11 +174,64 @@ function Runs({ planes, outlier, onPlanes }: RunsProps) {
   );
 }
 
-type Found = NonNullable<Awaited<ReturnType<typeof asked>>["data"]>;
+/** Why the control's last result is no plane height of this setter with this tool; "": it is one. */
+function notOfThis(ran: NonNullable<Pages["ran"]>, name: string, tool: Tool | undefined, result: number): string {
+  const { sequence, tools = [], setter } = ran.of;
+  const of = sequence
+    ? `“${sequence}” of ${tools.map((number) => `T${number}`).join(", ")} at ${setter}`
+    : "another program";
+  if (sequence !== "calibrate" || setter !== name || tools[0] !== tool?.number)
+    return `The control's last result is of ${of}: run “calibrate” with T${tool?.number ?? "…"} at ${name}.`;
+  return ran.wrote.includes(result) ? "" : "The control's last calibration ended without a result; run it again.";
+}
+
+/** A plane height that was read off a control: typed twice, since every length rests on it. */
+function TypedRun({ onRun }: { onRun: (plane: number) => void }) {
+  const unit = useUnit();
+  const [first, setFirst] = useState<number | null>(null);
+  const [trouble, setTrouble] = useState("");
+  const second = (value: number) => {
+    const same = first !== null && Math.abs(value - first) < 1e-9;
+    setTrouble(
+      same
+        ? ""
+        : `The two differ: ${shown(first ?? 0, "length", unit, true)} and ${shown(value, "length", unit, true)}.`,
+    );
+    if (same) onRun(first);
+    setFirst(null);
+  };
+  return (
+    <span className="flex flex-wrap items-center gap-2">
+      {first === null ? (
+        <Amount key="first" blank label="or type it" value={0} onValue={setFirst} />
+      ) : (
+        <Amount key="second" blank autoFocus label="again, as you read it" value={0} onValue={second} />
+      )}
+      {trouble && (
+        <span role="alert" className="text-stop">
+          {trouble}
+        </span>
+      )}
+    </span>
+  );
+}
+
+type Answered = NonNullable<Awaited<ReturnType<typeof asked>>["data"]>;
 const asked = () => client.POST("/api/setter/calibration", { body: {} as never });
 
-/** `reference`: the tool that it was calibrated with; `cold`: the machine was. */
-function Result({ found, reference, cold }: { found: Found; reference: number; cold: boolean }) {
+type Found = Answered["found"];
+
+interface ResultProps {
+  found: Found;
+  restsOn: Answered["rests_on"];
+  /** the tool that it was calibrated with */
+  reference: number;
+  /** the machine was */
+  cold: boolean;
+  onUsed: () => void;
+}
+
+function Result({ found, restsOn, reference, cold, onUsed }: ResultProps) {
   const { index } = useSetter();
   const setter = useWork((work) => work.document?.setters[index]);
   const now = setter?.plane_z;
@@ -163,12 +239,25 @@ function Result({ found, reference, cold }: { found: Found; reference: number; c
   const [trouble, setTrouble] = useState("");
   const mm = (value: number) => `${shown(value, "length", unit)} ${unitOf("length", unit)}`;
   const use = async () => {
-    const quantity = `/setters/${index}/plane_z`;
+    const base = `/setters/${index}`;
+    const quantity = `${base}/plane_z`;
     const feed = setter?.measure_feed ?? 0;
     const how = `with T${reference}, ${found.touches} runs at ${shown(feed, "feed", unit)} ${unitOf("feed", unit)}, ± ${mm(found.half_width_95)}, ${cold ? "cold" : "warm"}`;
-    const said = await useReadings.getState().take({ quantity, source: "typed", value: found.value, how });
-    const put = (before: Setter) => ({ ...before, plane_z: found.value, plane_feed: before.measure_feed });
-    setTrouble(said || told(await useWork.getState().edit(`/setters/${index}`, put)));
+    const said = await useReadings.getState().take({
+      quantity,
+      source: "typed",
+      value: found.value,
+      how,
+      rests_on: restsOn,
+      half_width_95: found.half_width_95,
+    });
+    const { edit } = useWork.getState();
+    const faults =
+      said ||
+      told(await edit(`${base}/plane_z`, found.value)) ||
+      told(await edit(`${base}/plane_feed`, setter?.measure_feed ?? null));
+    setTrouble(faults);
+    if (!faults) onUsed();
   };
   return (
     <div className="mt-3 border-t border-ink pt-2" data-plane={found.value}>
@@ -179,7 +268,17 @@ function Result({ found, reference, cold }: { found: Found; reference: number; c
         at 95 %; {found.touches} runs, {mm(found.spread)} apart; it was {mm(now ?? 0)}
       </p>
       <Shares shares={found.shares} />
-      <button type="button" className="button first mt-2" disabled={!may("technician")} onClick={() => void use()}>
+      {found.refused && (
+        <p role="alert" className="mt-1 text-stop">
+          {found.refused}
+        </p>
+      )}
+      <button
+        type="button"
+        className="button first mt-2"
+        disabled={!may("technician") || !!found.refused}
+        onClick={() => void use()}
+      >
         Use it as the plane height
       </button>
       {trouble && (

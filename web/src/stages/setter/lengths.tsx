@@ -1,28 +1,99 @@
 /** What the control has measured beside what is on record; a length is taken over as a reading. */
 import { useState } from "react";
-import type { Tool } from "../../api/client";
+import { client, type Setup, type Tool } from "../../api/client";
+import { nameOf, useAnswer } from "../../api/query";
+import type { Pages, Ran } from "../../live/live";
 import { shown, unitOf } from "../../quantity/format";
 import { told, useUnit } from "../../quantity/rows";
-import { when } from "../../quantity/when";
 import { readingOf, useReadings } from "../../readings/readings";
+import { RestsOn } from "../../readings/rests-on";
 import { may } from "../../shell/session";
+import { place } from "../../shell/value";
+import { located, read } from "../../work/pointer";
 import { useWork } from "../../work/store";
+import { useVocabulary } from "../../work/vocabulary";
 import { takeLength, takeWear, wholeLength } from "../tools/lengths";
 import { usePages } from "./pages";
+import { useSetter } from "./which";
 
 const MEASURED = "measured at the setter";
 
+/** A length that the control has, with what is known of it. */
+interface OfControl {
+  tool: Tool;
+  index: number;
+  value: number | undefined;
+  /** which program set it, and when; null: none that was run from here */
+  by: Ran | null;
+  /** why it is not to be used, "": it may be */
+  why: string;
+  half: number | null;
+  assumed: string[];
+}
+
+/** What the control has of each tool, whether it rests on what still holds, and what it is uncertain by. */
+function useOfControl(pages: Pages | null): OfControl[] {
+  const document = useWork((work) => work.document);
+  const { index } = useSetter();
+  const setter = document?.setters[index];
+  const list = useReadings((readings) => readings.list);
+  const plane = setter && readingOf(list, `/setters/${index}/plane_z`, setter.plane_z);
+  const every = (document?.tools ?? []).map((tool, at) => {
+    const value = pages?.lengths[tool.number];
+    const by = pages?.measured?.[tool.number] ?? null;
+    const differs = value !== undefined && Math.abs(value - wholeLength(tool)) > SAME;
+    return { tool, index: at, value, by, why: differs ? whyNot(document, by) : "" };
+  });
+  const asked = every.filter((entry) => entry.by && !entry.why && entry.value !== undefined);
+  const body = {
+    document: document ?? {},
+    setter: setter?.name ?? "",
+    plane_half: plane?.half_width_95 ?? null,
+    lengths: asked.map(({ tool, value }) => ({ tool: tool.number, value: value ?? 0 })),
+  };
+  const { data } = useAnswer(
+    setter && asked.length ? ["lengths", nameOf(document), setter.name, body.plane_half, body.lengths] : null,
+    () => client.POST("/api/setter/lengths", { body }),
+  );
+  return every.map((entry) => {
+    const found = data?.find((each) => each.tool === entry.tool.number);
+    return { ...entry, half: found?.half_width_95 ?? null, assumed: found?.assumed ?? [] };
+  });
+}
+
+const SAME = 1e-6;
+
+/** Why a length of the control is not to be used: by which program it was set is not known, or it rests on what was replaced. */
+function whyNot(document: Setup | null, by: Ran | null): string {
+  if (!by) return "not by a program that was run from here";
+  const { keys } = useVocabulary.getState();
+  const gone = Object.entries(by.of.rests_on ?? {}).find(([key, value]) => {
+    const pointer = located(document, key, keys);
+    return pointer === null || read(document, pointer) !== value;
+  });
+  return gone ? `measured with another ${place(gone[0]).toLowerCase()}: measure it again` : "";
+}
+
+/** Take a length of the control over as a reading, with what it rests on and when it was measured. */
+const use = (entry: OfControl) =>
+  takeLength(entry.tool, entry.value ?? wholeLength(entry.tool), {
+    how: MEASURED,
+    rests_on: entry.by?.of.rests_on ?? {},
+    measured: entry.by?.at ?? null,
+    half_width_95: entry.half,
+  });
+
 export function Lengths() {
-  const tools = useWork((work) => work.document?.tools) ?? [];
   const pages = usePages();
   const unit = useUnit();
   const [trouble, setTrouble] = useState("");
-  const off = (tool: Tool) => (pages?.lengths[tool.number] ?? wholeLength(tool)) - wholeLength(tool);
-  const measured = tools.filter((tool) => Math.abs(off(tool)) > 1e-6);
+  const every = useOfControl(pages);
+  const differs = every.filter(({ tool, value }) => Math.abs((value ?? wholeLength(tool)) - wholeLength(tool)) > SAME);
+  const measured = differs.filter((entry) => !entry.why);
+  const left = differs.filter((entry) => entry.why);
   const all = async () => {
     const said = [];
-    for (const tool of measured)
-      said.push(await takeLength(tool, pages?.lengths[tool.number] ?? wholeLength(tool), MEASURED, true));
+    for (const entry of measured) said.push(await use(entry));
     setTrouble(said.filter(Boolean).join(" "));
   };
   return (
@@ -38,6 +109,11 @@ export function Lengths() {
           Use all {measured.length}
         </button>
       )}
+      {left.length > 0 && (
+        <p className="mt-1 text-[14.5px] text-warn" data-left-out>
+          Left out: {left.map(({ tool, why }) => `T${tool.number} (${why})`).join(", ")}.
+        </p>
+      )}
       {trouble && (
         <p role="alert" className="mt-1 text-stop">
           {trouble}
@@ -50,19 +126,18 @@ export function Lengths() {
             <th className="text-left font-normal">tool</th>
             <th className="px-4 font-normal">on record, {unitOf("length", unit)}</th>
             <th className="px-4 font-normal">the control has</th>
+            <th className="px-4 font-normal">±</th>
             <th className="px-4 font-normal">longer by</th>
             <th />
           </tr>
         </thead>
         <tbody>
-          {tools.map((tool, index) => (
+          {every.map((entry) => (
             <Line
-              key={tool.number}
-              tool={tool}
-              index={index}
-              control={pages?.lengths[tool.number]}
-              onTake={(value) => void takeLength(tool, value, MEASURED, true).then(setTrouble)}
-              onWear={(value) => void takeWear(tool, value, MEASURED).then(setTrouble)}
+              key={entry.tool.number}
+              of={entry}
+              onTake={() => void use(entry).then(setTrouble)}
+              onWear={(value) => void takeWear(entry.tool, value, MEASURED).then(setTrouble)}
             />
           ))}
         </tbody>
@@ -104,20 +179,20 @@ function Diameter() {
 }
 
 interface LineProps {
-  tool: Tool;
-  index: number;
-  control: number | undefined;
-  onTake: (value: number) => void;
+  of: OfControl;
+  onTake: () => void;
   onWear: (value: number) => void;
 }
 
-function Line({ tool, index, control, onTake, onWear }: LineProps) {
+function Line({ of, onTake, onWear }: LineProps) {
+  const { tool, value: control, half, why } = of;
   const unit = useUnit();
   const list = useReadings((readings) => readings.list);
-  const from = readingOf(list, `/tools/${index}/length`, tool.length);
+  const from = readingOf(list, `/tools/${of.index}/length`, tool.length);
   const mm = (value: number) => shown(value, "length", unit);
   const off = control === undefined ? 0 : control - wholeLength(tool);
-  const differs = Math.abs(off) > 1e-6;
+  const differs = Math.abs(off) > SAME;
+  const usable = differs && control !== undefined && !why && may("technician");
   return (
     <tr className="border-t border-rule-2 text-right" data-length={tool.number}>
       <td className="py-1 text-left">
@@ -125,22 +200,23 @@ function Line({ tool, index, control, onTake, onWear }: LineProps) {
       </td>
       <td className="px-4">
         {mm(wholeLength(tool))}
-        <span className="block text-[13px] text-ink-3">{from ? `measured ${when(from.taken)}` : "typed"}</span>
+        {from?.half_width_95 != null && <span className="text-ink-2"> ± {mm(from.half_width_95)}</span>}
+        <RestsOn reading={from} />
       </td>
       <td className="px-4">{control === undefined ? "" : mm(control)}</td>
+      <td className="px-4" title={of.assumed.join("; ")}>
+        {half === null ? "" : mm(half)}
+        {of.assumed.length > 0 && <span className="block text-[13px] text-warn">{of.assumed.join("; ")}</span>}
+      </td>
       <td className="px-4">{differs ? `${off > 0 ? "+" : "−"}${mm(Math.abs(off))}` : ""}</td>
       <td className="text-left">
-        {differs && control !== undefined && may("technician") && (
-          <button
-            type="button"
-            className="link"
-            aria-label={`Use the length of T${tool.number}`}
-            onClick={() => onTake(control)}
-          >
+        {differs && why && <span className="text-[14px] text-warn">{why}</span>}
+        {usable && half !== null && (
+          <button type="button" className="link" aria-label={`Use the length of T${tool.number}`} onClick={onTake}>
             use it
           </button>
         )}
-        {differs && control !== undefined && may("technician") && (
+        {usable && (
           <button
             type="button"
             className="link ml-3"

@@ -1,6 +1,6 @@
 /** Changing a tool's length: what the control goes by until then is kept, so that it can be told that it does not use the
  * new one yet. */
-import type { Fault, Tool } from "../../api/client";
+import type { Fault, RunOf, Tool } from "../../api/client";
 import { useReadings } from "../../readings/readings";
 import { useWork } from "../../work/store";
 
@@ -20,14 +20,23 @@ export const withLength = (tool: Tool, change: Change): Tool => ({
   ...change,
 });
 
-/** Put a measured length on record as a reading, its wear at nought; what went wrong, or "". `used`: the control has it
- * already. */
-export async function takeLength(tool: Tool, value: number, how: string, used = false): Promise<string> {
+/** How a length was measured: in words, and where a control has measured it with what, when, and how well. */
+export interface Measured {
+  how: string;
+  rests_on?: RunOf["rests_on"];
+  measured?: string | null;
+  half_width_95?: number | null;
+}
+
+/** Put a measured length on record as a reading, its wear at nought; what went wrong, or "". Where it says what it rests on, the
+ * control has it already. */
+export async function takeLength(tool: Tool, value: number, measured: Measured): Promise<string> {
+  const used = measured.rests_on !== undefined;
   const index = useWork.getState().document?.tools.findIndex((entry) => entry.number === tool.number) ?? -1;
   if (index < 0) return `T${tool.number} is not there any more.`;
   const trouble = await useReadings
     .getState()
-    .take({ quantity: `/tools/${index}/length`, source: "typed", value, how });
+    .take({ quantity: `/tools/${index}/length`, source: "typed", value, ...measured });
   if (trouble) return trouble;
   const faults = await changeLength(index, { length: value, wear: 0, ...(used ? { in_use: value } : {}) });
   return faults.map((fault) => fault.what).join(" ");

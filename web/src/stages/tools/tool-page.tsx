@@ -161,10 +161,16 @@ function History({ index }: { index: number }) {
         {mine.slice(0, 12).map((reading) => (
           <li key={reading.id} className="flex justify-between border-t border-rule-2 py-1">
             <span className="text-ink-2" title={reading.says}>
-              {when(reading.taken)} {reading.author}
+              {when(reading.measured_at ?? reading.taken)} {reading.author}
               {reading.says && <span className="block text-[13px] text-ink-3">{reading.says}</span>}
             </span>
-            <span>{shown(reading.value, "length", unit)}</span>
+            <span>
+              {shown(reading.value, "length", unit)}
+              {reading.half_width_95 !== null && ` ± ${shown(reading.half_width_95, "length", unit)}`}
+              {reading.replaced.length > 0 && (
+                <span className="block text-[13px] text-warn">with another {reading.replaced.join(", ")}</span>
+              )}
+            </span>
           </li>
         ))}
       </ol>

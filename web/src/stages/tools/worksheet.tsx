@@ -226,7 +226,9 @@ function Outcome({ sheet, tool }: { sheet: Worksheet; tool: Tool }) {
             type="button"
             className="button first"
             onClick={() =>
-              void takeLength(tool, sheet.length, sheet.how).then((trouble) => done(trouble, "Taken as a reading."))
+              void takeLength(tool, sheet.length, { how: sheet.how }).then((trouble) =>
+                done(trouble, "Taken as a reading."),
+              )
             }
           >
             Take it as the length

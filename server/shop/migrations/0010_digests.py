@@ -1,0 +1,29 @@
+"""A review's text is known by its digest; results of proofs that were stored before have the fields that came since."""
+
+from typing import Any
+
+from django.apps.registry import Apps
+from django.db import migrations, models
+from django.db.backends.base.schema import BaseDatabaseSchemaEditor
+
+SINCE: dict[str, Any] = {"routine": "", "faults": [], "closest": None, "unreached": None, "spent": {}}
+"""Fields of a result that earlier versions did not have, with what they are where nothing is known."""
+
+
+def completed(apps: Apps, editor: BaseDatabaseSchemaEditor) -> None:
+    Proof: Any = apps.get_model("shop", "Proof")
+    for proof in Proof.objects.all().iterator():
+        if all(field in result for result in proof.results for field in SINCE):
+            continue
+        proof.results = [{**SINCE, **result} for result in proof.results]
+        proof.outline = [[*row, ""][:4] for row in proof.outline]
+        proof.save(update_fields=["results", "outline"])
+
+
+class Migration(migrations.Migration):
+    dependencies = [("shop", "0009_put_away")]
+
+    operations = [
+        migrations.AddField(model_name="review", name="digest", field=models.CharField(blank=True, max_length=64)),
+        migrations.RunPython(completed, migrations.RunPython.noop),
+    ]
