@@ -7,6 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from orthotrope.errors import InputError
+from orthotrope.formats.tables import comma_separated, read_table
 from orthotrope.formats.tool_table import COLUMNS, as_csv, as_xlsx, preview
 from orthotrope.setup import read_setup
 
@@ -82,3 +83,10 @@ def test_whatever_is_pasted_is_told_or_refused(cells: list[list[str]]) -> None:
         assert refused.faults[0].what.endswith((".", "?"))
         return
     assert {tool.number for tool in table.tools} >= {tool.number for tool in HERON.tools}
+
+
+@pytest.mark.parametrize("name", ["=1+1", "+cmd", "-2 flutes", "@x", "=HYPERLINK(1)"])
+def test_a_name_is_no_formula_in_a_csv_file_and_comes_back_as_it_was(name: str) -> None:
+    text = comma_separated(["tool", "length"], [[name, -1.5]])
+    assert text.splitlines()[1] == f"'{name},-1.5"
+    assert read_table(text.encode())[1] == [name, "-1.5"]

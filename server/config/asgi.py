@@ -23,6 +23,7 @@ from django.conf import settings  # noqa: E402 (the models want the settings fir
 from link.panel import Receive, Scope, Send, panel  # noqa: E402
 from orthotrope.registry import load_all  # noqa: E402
 from shop.asking import desk  # noqa: E402
+from shop.requests import log_all  # noqa: E402
 
 import config.urls  # noqa: E402, F401 (all that answers is imported before there are threads)
 from config.single import Taken, taken  # noqa: E402
@@ -37,6 +38,7 @@ except Taken as other:
 _open = sqlite3.connect(settings.DATABASE, check_same_thread=False)
 """Never closed: the files beside the database stay there, so that reading goes on where a full disk lets no new ones be made."""
 _open.execute("SELECT count(*) FROM sqlite_master").fetchone()
+log_all()
 load_all()
 threading.Thread(target=lambda: desk().processes.warm(), daemon=True, name="warming").start()
 

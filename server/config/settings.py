@@ -85,6 +85,7 @@ INSTALLED_APPS = [
     "shop",
 ]
 MIDDLEWARE = [
+    "shop.requests.FromProxy",
     "shop.requests.Logged",
     "django.middleware.security.SecurityMiddleware",
     "django.middleware.common.CommonMiddleware",
@@ -149,7 +150,7 @@ SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = TLS
 SECURE_SSL_REDIRECT = TLS
 SECURE_HSTS_SECONDS = 365 * 24 * 3600 if TLS else 0
 SECURE_HSTS_INCLUDE_SUBDOMAINS = SECURE_HSTS_PRELOAD = TLS
-if TLS or PROXY:
+if PROXY:
     SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
 CONTENT_SECURITY_POLICY = {
     "DIRECTIVES": {

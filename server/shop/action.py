@@ -22,10 +22,18 @@ TRIES = 4
 """Times that an action is prepared before it makes others wait."""
 
 
+MOST_TEXT = 200
+"""Characters of a text in the audit log; a longer one is cut, and says so."""
+
+
 def noted(user: Any, action: str, **details: Any) -> None:
-    """An entry in the audit log for what changes no machine: coming and going."""
-    if isinstance(user, User):
-        AuditEntry.objects.create(user=user, action=action, details=details)
+    """An entry in the audit log for what changes no machine: coming and going; ``user`` None: nobody who is known."""
+    cut = {key: _cut(value) if isinstance(value, str) else value for key, value in details.items()}
+    AuditEntry.objects.create(user=user if isinstance(user, User) else None, action=action, details=cut)
+
+
+def _cut(text: str) -> str:
+    return text if len(text) <= MOST_TEXT else f"{text[:MOST_TEXT]} … ({len(text)} characters)"
 
 
 class Action(ABC, Generic[Outcome]):

@@ -143,10 +143,11 @@ class RoomSearch(models.Model):
 
 
 class AuditEntry(models.Model):
-    """One action: who, when, what, on which machine, with its figures."""
+    """One action: who (None: whoever is at the server's command line, or nobody who is known), when, what, on which machine, with its
+    figures."""
 
     when = models.DateTimeField(auto_now_add=True)
-    user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT)
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True)
     action = models.CharField(max_length=40)
     machine = models.ForeignKey(Machine, on_delete=models.PROTECT, null=True)
     details = models.JSONField(default=dict)

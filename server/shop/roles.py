@@ -1,15 +1,21 @@
 """Who may do what. A denial carries its reason and is falsy."""
 
+from contextlib import suppress
 from dataclasses import dataclass
 from typing import Literal
 
+from axes.models import AccessAttempt
 from django.conf import settings
 from django.contrib.auth.backends import ModelBackend
 from django.contrib.auth.models import AbstractBaseUser, AnonymousUser, Group, User
 from django.contrib.auth.password_validation import validate_password
 from django.core.exceptions import ValidationError
+from django.db.models import ProtectedError, Sum
 from django.http import HttpRequest, JsonResponse
+from django.utils import timezone
 from orthotrope.errors import InputError
+
+from shop.models import AuditEntry
 
 Role = Literal["viewer", "technician", "supervisor"]
 ROLES: tuple[Role, ...] = ("viewer", "technician", "supervisor")
@@ -30,6 +36,23 @@ def address(request: HttpRequest) -> str:
     if settings.PROXY and sender == settings.PROXY:
         return str(request.META.get("HTTP_X_FORWARDED_FOR", sender)).rsplit(",", 1)[-1].strip()
     return sender
+
+
+MOST_FROM_ONE = 20
+"""Wrong passwords from one address within :data:`settings.AXES_COOLOFF_TIME`, whatever the names, after which it has to wait."""
+
+WAIT_MINUTES = round(settings.AXES_COOLOFF_TIME.total_seconds() / 60)
+
+
+def sprayed(where: str, name: str) -> bool:
+    """Whether too many wrong passwords came from an address, of whichever names. Someone who has signed in from there before is let
+    try: nobody is kept out by what others do at the same address."""
+    since = timezone.now() - settings.AXES_COOLOFF_TIME
+    tried = AccessAttempt.objects.filter(ip_address=where, attempt_time__gte=since)
+    wrong = tried.aggregate(all=Sum("failures_since_start"))["all"] or 0
+    if wrong < MOST_FROM_ONE:
+        return False
+    return not AuditEntry.objects.filter(action="sign in", user__username=name, details__address=where).exists()
 
 
 def locked_out(request: HttpRequest, *args: object, **kwargs: object) -> JsonResponse:
@@ -90,9 +113,48 @@ def make_account(name: str, role: Role, password: str | None) -> User:
             validate_password(password, User(username=name))
         except ValidationError as weak:
             raise InputError.at("/password", " ".join(weak.messages)) from None
-    user, _ = User.objects.get_or_create(username=name)
+    user, made = User.objects.get_or_create(username=name)
+    before = None if made else role_of(user)
     user.set_password(password)
+    user.is_active = True
     user.save()
     group, _ = Group.objects.get_or_create(name=role)
     user.groups.set([group])
+    done = "make account" if made else "set role and password"
+    AuditEntry.objects.create(action=done, details={"account": name, "role": role, "before": before})
+    return user
+
+
+def lock_account(name: str, locked: bool) -> None:
+    """Lock an account, or let it in again; what it has done stays under its name, and its sessions end.
+
+    Raises:
+        InputError: where there is none.
+    """
+    user = _named(name)
+    user.is_active = not locked
+    user.save(update_fields=["is_active"])
+    AuditEntry.objects.create(action="lock account" if locked else "unlock account", details={"account": name})
+
+
+def remove_account(name: str) -> None:
+    """Remove an account: nobody can sign in to it or act by it. Its name stays with what it has done.
+
+    Raises:
+        InputError: where there is none.
+    """
+    user = _named(name)
+    user.is_active = False
+    user.set_unusable_password()
+    user.save(update_fields=["is_active", "password"])
+    user.groups.clear()
+    with suppress(ProtectedError):
+        user.delete()
+    AuditEntry.objects.create(action="remove account", details={"account": name})
+
+
+def _named(name: str) -> User:
+    user = User.objects.filter(username=name).first()
+    if user is None:
+        raise InputError.at("/name", f"There is no account {name}.")
     return user

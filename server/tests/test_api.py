@@ -521,6 +521,14 @@ def test_a_machine_is_copied_put_away_and_brought_back(heron: Machine, as_role: 
     body = {"base_revision": 1, "base": away["document"], "document": away["document"]}
     refused = send(client, "PUT", "/api/machines/heron", body)
     assert refused.status_code == 422 and "put away" in refused.content.decode()
+    for address, sent in (
+        ("readings", {"quantity": "/tools/0/length", "source": "typed", "value": 61.0}),
+        ("revisions/1/restore", None),
+        ("proofs", {"text": "", "file": ""}),
+        ("reviews", {"file": "job.nc", "purpose": "job", "size": 9}),
+    ):
+        refused = send(client, "POST", f"/api/machines/heron/{address}", sent)
+        assert refused.status_code == 422 and "put away" in refused.content.decode(), address
     assert send(client, "POST", "/api/machines/heron/put-away", {"away": False}).json()["put_away"] is None
     assert send(client, "PUT", "/api/machines/heron", body).status_code == 200
 

@@ -21,7 +21,8 @@ from django.conf import settings
 from django.contrib.auth.models import User
 from django.core.management import CommandError, call_command
 from django.db import OperationalError, connection
-from django.test import Client
+from django.http import HttpResponse
+from django.test import Client, RequestFactory
 from orthotrope.proof.exchanges import prove_shared
 from requests_to import DOCUMENT, changed, send
 from shop.machines import actions
@@ -29,7 +30,8 @@ from shop.machines.actions import SaveSetup
 from shop.models import AuditEntry, InputTest, Machine, Proof, Reading, Revision
 from shop.proofs import running
 from shop.proofs.actions import StartProof
-from shop.roles import make_account
+from shop.requests import FromProxy
+from shop.roles import MOST_FROM_ONE, address, make_account
 
 AsRole = Callable[[str], Client]
 HERON = "/api/machines/heron"
@@ -274,7 +276,7 @@ def test_a_full_disk_and_an_unknown_failure_are_told_with_their_reference(
 
     monkeypatch.setattr(Revision.objects, "create", full)
     answer = send(client, "PUT", HERON, body)
-    assert answer.status_code == 507 and "disk is full" in answer.json()["message"]
+    assert answer.status_code == 507 and "disk with the server's data is full" in answer.json()["message"]
     monkeypatch.setattr(Revision.objects, "create", broken)
     answer = send(client, "PUT", HERON, body)
     told = answer.json()
@@ -312,6 +314,61 @@ def test_signing_in_is_throttled_logged_and_ends_with_the_demo(heron: Machine, s
     settings.DEMO = False
     assert demo.get("/api/machines").status_code == 401
     assert send(Client(), "POST", "/api/session/demo", {"role": "viewer"}).status_code == 401
+
+
+def test_one_password_against_many_names_is_refused_and_nobody_else_is_kept_out(heron: Machine, settings: Any) -> None:
+    make_account("kit", "technician", "a-long-password")
+    make_account("ann", "viewer", "another-password")
+    known = {"user": "kit", "password": "a-long-password"}
+    assert send(Client(), "POST", "/api/session", known).status_code == 200
+    statuses = [
+        send(Client(), "POST", "/api/session", {"user": f"name-{n}", "password": "summer-2026"}).status_code
+        for n in range(MOST_FROM_ONE + 5)
+    ]
+    assert statuses == [401] * MOST_FROM_ONE + [429] * 5
+    assert send(Client(), "POST", "/api/session", {"user": "ann", "password": "another-password"}).status_code == 429
+    assert send(Client(), "POST", "/api/session", known).status_code == 200  # has signed in from here before
+    elsewhere = Client(REMOTE_ADDR="10.0.0.7")
+    assert send(elsewhere, "POST", "/api/session", {"user": "ann", "password": "another-password"}).status_code == 200
+    refused = AuditEntry.objects.filter(action="sign-in refused")
+    assert refused.count() == MOST_FROM_ONE and refused.first().details["account"] == "name-0"  # type: ignore[union-attr]
+
+
+def test_what_a_proxy_says_is_believed_of_the_proxy_alone(settings: Any) -> None:
+    """Neither the address nor the scheme of a request is what its sender likes to say."""
+    seen = []
+
+    def page(request: Any) -> HttpResponse:
+        seen.append((address(request), request.META.get("HTTP_X_FORWARDED_PROTO")))
+        return HttpResponse()
+
+    for proxy, sender, believed in (
+        ("", "127.0.0.1", False),
+        ("10.0.0.1", "10.0.0.2", False),
+        ("10.0.0.1", "10.0.0.1", True),
+    ):
+        settings.PROXY = proxy
+        said = {"HTTP_X_FORWARDED_FOR": "1.2.3.4", "HTTP_X_FORWARDED_PROTO": "https"}
+        FromProxy(page)(RequestFactory().get("/", REMOTE_ADDR=sender, **said))
+        assert seen[-1] == (("1.2.3.4", "https") if believed else (sender, None))
+
+
+def test_an_account_is_locked_and_removed_and_the_log_has_it(heron: Machine, as_role: AsRole) -> None:
+    client, name = as_role("technician"), "technician"
+    assert client.get("/api/machines").status_code == 200
+    call_command("account", name, "lock")
+    assert client.get("/api/machines").status_code == 401
+    call_command("account", name, "unlock")
+    assert client.get("/api/machines").status_code == 200
+    take = {"quantity": "/tools/0/length", "source": "typed", "value": 61.0}
+    assert send(client, "POST", "/api/machines/heron/readings", take).status_code == 200
+    call_command("account", name, "remove")
+    assert client.get("/api/machines").status_code == 401
+    assert heron.readings.get().author.get_username() == name  # what it did stays its own
+    with pytest.raises(CommandError, match="There is no account nobody"):
+        call_command("account", "nobody", "lock")
+    done = AuditEntry.objects.filter(details__account=name).order_by("pk").values_list("action", flat=True)
+    assert list(done)[-3:] == ["lock account", "unlock account", "remove account"]
 
 
 def test_addresses_hosts_and_headers(heron: Machine, as_role: AsRole) -> None:

@@ -21,8 +21,29 @@ def comma_separated(head: Sequence[str], rows: Iterable[Sequence[Cell]]) -> str:
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\r\n")
     writer.writerow(head)
-    writer.writerows(rows)
+    writer.writerows([_no_formula(cell) for cell in row] for row in rows)
     return out.getvalue()
+
+
+FORMULAS = ("=", "+", "-", "@", "\t", "\r")
+"""What a text of a cell begins with that a spreadsheet would take for a formula."""
+
+
+def _no_formula(cell: Cell) -> Cell:
+    """A text that is no formula for a spreadsheet, whatever it begins with: an apostrophe says so, and is taken off again on reading."""
+    return f"'{cell}" if isinstance(cell, str) and cell.startswith(FORMULAS) and not _is_number(cell) else cell
+
+
+def _is_number(text: str) -> bool:
+    try:
+        float(text)
+    except ValueError:
+        return False
+    return True
+
+
+def _as_meant(cell: str) -> str:
+    return cell[1:] if cell[:1] == "'" and cell[1:].startswith(FORMULAS) else cell
 
 
 def workbook(title: str, head: Sequence[str], rows: Iterable[Sequence[Cell]]) -> bytes:
@@ -78,7 +99,8 @@ def read_table(content: bytes) -> list[list[str]]:
             ) from None
         first = text.splitlines()[0] if text.strip() else ""
         try:
-            rows = list(csv.reader(io.StringIO(text, newline=None), delimiter=max(",;\t", key=first.count)))
+            read = csv.reader(io.StringIO(text, newline=None), delimiter=max(",;\t", key=first.count))
+            rows = [[_as_meant(cell) for cell in row] for row in read]
         except csv.Error as bad:
             raise InputError.at("", f"The file can't be read as CSV ({bad}); save the table again.") from None
     if len(rows) > MOST_ROWS:

@@ -1,8 +1,12 @@
 """Who is signed in; signing in and out."""
 
 import threading
+import time
+from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from typing import Annotated
+from weakref import WeakValueDictionary
 
 import structlog
 from django.conf import settings
@@ -17,14 +21,51 @@ from pydantic import Field
 
 from shop.action import noted
 from shop.endpoint import ROUTERS, responses, user_of
-from shop.roles import ROLES, Role, role_of
+from shop.roles import ROLES, WAIT_MINUTES, Role, address, role_of, sprayed
 from shop.taken import Taken
 
 log = structlog.get_logger("accounts")
 router = Router()
 ROUTERS.add("accounts", router)
-SIGNING_IN = threading.BoundedSemaphore(1)
+AT_A_TIME = threading.BoundedSemaphore(2)
 """Passwords are slow to check, on purpose; more at a time would hold up everybody else."""
+
+QUEUE_SECONDS = 30.0
+"""How long one waits for one's turn: a whole shift signs in at once."""
+
+_lines: WeakValueDictionary[str, "_Line"] = WeakValueDictionary()
+_entering = threading.Lock()
+
+
+class _Line:
+    """Where those of one address wait, one after the other: whoever tries many passwords there keeps none from another one out."""
+
+    def __init__(self) -> None:
+        self.turn = threading.Lock()
+
+
+@contextmanager
+def _in_turn(where: str) -> Iterator[None]:
+    """One's turn to have a password checked.
+
+    Raises:
+        HttpError: where it does not come.
+    """
+    with _entering:
+        line = _lines.setdefault(where, _Line())
+    until = time.monotonic() + QUEUE_SECONDS
+    busy = HttpError(429, "Many sign in at this moment. Wait some seconds, then try again.")
+    if not line.turn.acquire(timeout=QUEUE_SECONDS):
+        raise busy
+    try:
+        if not AT_A_TIME.acquire(timeout=max(0.0, until - time.monotonic())):
+            raise busy
+        try:
+            yield
+        finally:
+            AT_A_TIME.release()
+    finally:
+        line.turn.release()
 
 
 class SignInFailed(HttpError):
@@ -77,17 +118,19 @@ def session(request: HttpRequest) -> Session:
 
 @router.post("/session", auth=Visitor(), response=responses(Session, 401, 429))
 def sign_in(request: HttpRequest, body: SignIn) -> Session:
-    if not SIGNING_IN.acquire(timeout=5.0):
-        raise HttpError(429, "Many sign in at this moment. Wait some seconds, then try again.")
-    try:
+    where = address(request)
+    if sprayed(where, body.user):
+        raise HttpError(
+            429, f"Too many wrong passwords came from this address. Wait {WAIT_MINUTES} minutes, then try again."
+        )
+    with _in_turn(where):
         user = authenticate(request, username=body.user, password=body.password)
-    finally:
-        SIGNING_IN.release()
     if user is None:
         log.warning("sign-in refused", name=body.user)
+        noted(None, "sign-in refused", account=body.user, address=where)
         raise SignInFailed
     login(request, user)
-    noted(user, "sign in")
+    noted(user, "sign in", address=where)
     return _session(request)
 
 

@@ -15,6 +15,9 @@ from orthotrope.setup.migrations import migrated
 from shop.action import Action, moved
 from shop.models import Machine, Revision
 
+MOST_NOTED = 50
+"""Changes that an audit entry lists; how many more there are is said."""
+
 JOIN_WITHIN = timedelta(minutes=3)
 """Small edits of one person within this time become one revision."""
 
@@ -142,7 +145,8 @@ class SaveSetup(Action[Revision]):
             "revision": outcome.number,
             "began_from": self.base_revision,
             "joined": self.joined,
-            "changes": found[:50],
+            "changes": found[:MOST_NOTED],
+            **({"more_changes": len(found) - MOST_NOTED} if len(found) > MOST_NOTED else {}),
         }
 
 

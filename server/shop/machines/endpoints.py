@@ -160,7 +160,7 @@ def history(request: HttpRequest, slug: str, below: Number | None = None) -> lis
     """A page of revisions, the newest first, each with what it changed; ``below``: those before this number."""
     stored = machine_named(slug).revisions.select_related("author").order_by("-number")
     page = list((stored.filter(number__lt=below) if below is not None else stored)[: REVISIONS_A_PAGE + 1])
-    before = [revision.document for revision in page[1:]] + [None]
+    before = [revision.document for revision in page[1:]] + [None] * bool(page)
     return [RevisionListed.of(*pair) for pair in zip(page, before, strict=True)][:REVISIONS_A_PAGE]
 
 

@@ -1,8 +1,10 @@
-"""A review's text is known by its digest; results of proofs that were stored before have the fields that came since."""
+"""A review's text is known by its digest; the audit log has what nobody signed in did; results of proofs that were stored before have the fields that came since."""
 
 from typing import Any
 
+import django.db.models.deletion
 from django.apps.registry import Apps
+from django.conf import settings
 from django.db import migrations, models
 from django.db.backends.base.schema import BaseDatabaseSchemaEditor
 
@@ -25,5 +27,12 @@ class Migration(migrations.Migration):
 
     operations = [
         migrations.AddField(model_name="review", name="digest", field=models.CharField(blank=True, max_length=64)),
+        migrations.AlterField(
+            model_name="auditentry",
+            name="user",
+            field=models.ForeignKey(
+                null=True, on_delete=django.db.models.deletion.PROTECT, to=settings.AUTH_USER_MODEL
+            ),
+        ),
         migrations.RunPython(completed, migrations.RunPython.noop),
     ]

@@ -8,7 +8,7 @@ from typing import Any
 from django.conf import settings
 from django.core.management.base import BaseCommand, CommandError
 
-from shop.models import Review
+from shop.models import AuditEntry, Review
 from shop.storage import copied, sound, synced
 
 
@@ -31,6 +31,7 @@ class Command(BaseCommand):
         except (OSError, sqlite3.Error) as failed:
             part.unlink(missing_ok=True)
             raise CommandError(f"No backup was written: {failed}") from None
+        AuditEntry.objects.create(action="backup", details={"file": file.name})
         self.stdout.write(f"{file}: {file.stat().st_size / 1e6:.1f} MB, checked")
         if texts := Review.objects.exclude(digest="").count():
             self.stdout.write(

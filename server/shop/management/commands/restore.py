@@ -16,6 +16,7 @@ from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandError
 from django.db import connections
 
+from shop.models import AuditEntry
 from shop.storage import beside, copied, of_later_version, sound, synced
 
 
@@ -46,6 +47,7 @@ class Command(BaseCommand):
             self._set_aside()
             self._put(new)
         sound(settings.DATABASE)
+        AuditEntry.objects.create(action="restore", details={"file": file.name})
         self.stdout.write(f"{file} is in place, checked")
 
     def _made_ready(self, file: Path) -> Path:

@@ -109,6 +109,8 @@ class Command(BaseCommand):
         parser.add_argument("--port", type=int, default=8710)
 
     def handle(self, *args: Any, **options: Any) -> None:
+        if settings.TLS and not settings.PROXY:
+            raise CommandError("ORTHOTROPE_TLS=1 needs ORTHOTROPE_PROXY: the address of the proxy that speaks TLS.")
         _free(options["host"], options["port"])
         _usable(settings.DATABASE)
         processes.ready()  # the workers' modules are loaded while the server's own are
@@ -127,6 +129,7 @@ class Command(BaseCommand):
             timeout_graceful_shutdown=2,
             ws_max_size=2_000_000,
             server_header=False,
+            proxy_headers=False,  # what a proxy says is read by shop.requests, of the one that the settings name
         )
         try:
             with contextlib.suppress(KeyboardInterrupt):

@@ -3927,7 +3927,8 @@ export interface components {
         /**
          * KeptResult
          * @description A result as it was kept. ``places``: where its touches were latched, machine coordinates, mm; ``stood``: they were read off after
-         *     the machine stood; ``says``: why nothing was to be set, "": it was.
+         *     the machine stood; ``says``: why nothing was to be set, "": it was; ``replaced``: what of the probe and home it was found with has another value now,
+         *     in words.
          */
         KeptResult: {
             /** Author */
@@ -3938,6 +3939,8 @@ export interface components {
             places: number[][];
             /** Quantities */
             quantities: components["schemas"]["KeptQuantity"][];
+            /** Replaced */
+            replaced: string[];
             /** Revision */
             revision: number;
             /** Routine */

@@ -342,14 +342,18 @@ function Shares({ found }: { found: Summed }) {
   );
 }
 
+/** A cell of a CSV file: quoted, and a name that begins like a formula is none. */
+const cell = (value: string | number) =>
+  typeof value === "number" ? value : `"${(/^[=+\-@\t\r]/.test(value) ? "'" : "") + value.replaceAll('"', '""')}"`;
+
 function csv(found: Summed): string {
   const rows = found.quantities.map((entry) =>
-    [found.routine, entry.name, entry.unit, entry.value, entry.half_width_95, entry.expected, entry.off].join(","),
+    [found.routine, entry.name, entry.unit, entry.value, entry.half_width_95, entry.expected, entry.off].map(cell).join(","),
   );
   return [
     "routine,quantity,unit,found,half_width_95,expected,off",
     ...rows,
-    ...found.touches.map((touch) => [found.routine, touch.name, "mm", "", "", "", touch.off].join(",")),
+    ...found.touches.map((touch) => [found.routine, touch.name, "mm", "", "", "", touch.off].map(cell).join(",")),
     "",
   ].join("\n");
 }
