@@ -30,6 +30,11 @@ for machine in Machine.objects.all():
     below += [f"/reviews/{r.pk}" for r in machine.reviews.all()]
     for end in ("", "/revisions", "/readings", "/reviews", "/rooms/latest", "/proofs/latest", "/file", "/routines/results?routine=corner of the sheet", *below):
         print(end, client.get(base + end).status_code)
+from shop.models import Proof
+from shop.roles import role_of
+words = {fault["verdict"] for proof in Proof.objects.all() for result in proof.results for fault in result["faults"]}
+assert words == {"safe", "undetectable"}, words
+assert role_of(user) == "supervisor" and user.username == "supervisor"
 print("/machines", client.get("/api/machines").status_code)
 """
 

@@ -15,7 +15,6 @@ import pytest
 from django.contrib.auth.models import User
 from django.core.management import CommandError, call_command
 from django.db import connection
-from django.db.migrations.executor import MigrationExecutor
 from django.test import Client
 from orthotrope.calc.derived import derive
 from orthotrope.errors import InputError
@@ -312,27 +311,3 @@ def test_a_reading_of_a_setter_goes_to_where_the_setter_has_gone() -> None:
     assert moved(old, "/bodies/second setter/x") == "/setters/second setter/x"
     for stays in ("/changer/reserved/10/top_z", "/bodies/clamping jig/top_z", "/tools/3/length"):
         assert moved(old, stays) == stays
-
-
-@pytest.mark.django_db(transaction=True)
-def test_what_was_stored_before_has_the_words_of_now() -> None:
-    before, after = [("shop", "0003_brought")], [("shop", "0004_content")]
-    executor = MigrationExecutor(connection)
-    executor.migrate(before)
-    old = executor.loader.project_state(before).apps
-    user = old.get_model("auth", "User").objects.create(username="lead", password="!none")
-    group = old.get_model("auth", "Group").objects.create(name="lead")
-    group.user_set.add(user)
-    machine = old.get_model("shop", "Machine").objects.create(slug="heron")
-    revision = old.get_model("shop", "Revision").objects.create(machine=machine, number=1, document={}, author=user)
-    faults = [{"fault": "wrong-tool", "verdict": "can't be noticed"}, {"fault": "none", "verdict": "safe"}]
-    results = [{"from": 1, "to": 2, "routine": "", "worst": "warn", "faults": faults}]
-    old.get_model("shop", "Proof").objects.create(
-        machine=machine, revision=revision, digest="x", total=1, done=1, results=results, author=user
-    )
-    executor = MigrationExecutor(connection)
-    executor.migrate(after)
-    proof = Proof.objects.get()
-    assert [fault["verdict"] for fault in proof.results[0]["faults"]] == ["undetectable", "safe"]
-    assert proof.outline == [[1, 2, "warn", ""]] and proof.counts["undetectable"] == 1 and proof.counts["cases"] == 2
-    assert role_of(User.objects.get(username="supervisor")) == "supervisor"
