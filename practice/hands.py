@@ -151,6 +151,17 @@ class Jog(Command):
         machine.jog(self.axis, self.by, self.feed, self.creep, hand if self.held else None)
 
 
+class Go(Command):
+    """The next step on the way to a place, machine coordinates, mm; the answer says which it is."""
+
+    do: Literal["go"]
+    to: Annotated[dict[AxisName, Length], Field(min_length=1)]
+    feed: Feed
+
+    def done(self, machine: PracticeMachine, hand: object) -> Answer:
+        return {"step": machine.go(self.to, self.feed)}
+
+
 Said = Annotated[str, Field(max_length=80)]
 
 

@@ -13,6 +13,9 @@ from orthotrope.units import in_unit, shown_in, with_unit
 from practice.playing import CREEP, Playing
 from practice.standing import Activity, Refused
 
+NEAR, ABOVE = 1e-3, 20.0
+"""mm; what counts as being there, and how far above a place going there by itself ends."""
+
 HOMING_SHARE = 0.25
 """Of the rapid, for homing."""
 
@@ -97,6 +100,7 @@ class Jogging(Playing):
         Raises:
             Refused: beyond a soft limit, or where the machine does not move now.
         """
+        self._away_from_stop(axis, by)
         self.ready("jog")
         index = AXES.index(axis)
         limits = self.world.axes[index]
@@ -120,7 +124,44 @@ class Jogging(Playing):
                         f"{axis} {in_unit(end)} is beyond the soft limit, {in_unit(limits.least)} to "
                         f"{with_unit(limits.greatest)}. Creep to pass it."
                     )
-        target = _with(self.machine.position, index, end)
+        self._moved(_with(self.machine.position, index, end), feed, free, held_by)
+
+    def go(self, to: dict[AxisName, float], feed: float) -> str:
+        """The next step on the way to a place: up first, then across at the top, then down to :data:`ABOVE` above it; what it is.
+
+        Raises:
+            Refused: where it is not homed, the spindle turns, a limit is passed, or it is there already.
+        """
+        self.ready("go there")
+        if not self.homed:
+            raise Refused("The machine is not homed: places are machine coordinates. Home it first.")
+        if self.spindle():
+            raise Refused("The spindle turns; reset the machine to stop it first.")
+        x, y, z = self.machine.position
+        target = to.get("X", x), to.get("Y", y), to.get("Z", z)
+        for (axis, limits), value in zip(self.setup.machine.axes.items(), target, strict=True):
+            if not limits.soft_least - 1e-6 <= value <= limits.soft_greatest + 1e-6:
+                with shown_in(self.setup.machine.unit):
+                    raise Refused(f"{axis} {with_unit(value)} is beyond its soft limits.")
+        top = self.setup.machine.axes.upright.soft_greatest
+        if math.dist(target[:2], (x, y)) > NEAR:
+            if z < top - NEAR:
+                self._moved((x, y, top), feed, False)
+                return "up"
+            self._moved((target[0], target[1], z), feed, False)
+            return "across"
+        if "Z" in to and z > target[2] + ABOVE + NEAR:
+            self._moved((x, y, target[2] + ABOVE), feed, False)
+            return "down"
+        raise Refused("It is as near as it goes by itself. Jog the rest.")
+
+    def _away_from_stop(self, axis: AxisName, by: float) -> None:
+        """A jog away from the hard stop that an axis stands at needs no reset: nothing else gets it off."""
+        if self.at_stop and self.at_stop != (axis, math.copysign(1.0, by)) and self.at_stop[0] == axis:
+            self.alarm, self.execution, self.at_stop = "", "READY", None
+
+    def _moved(self, target: Vector, feed: float, free: bool, held_by: object = None) -> None:
+        """Begin a move by hand; ``free``: past the soft limits."""
 
         def next_block() -> bool:
             self.machine.limited = not free

@@ -6,6 +6,7 @@ import time
 from orthotrope.machine.trace import Event, Trace
 from orthotrope.practising.truth import longer
 from orthotrope.sequence.probing import tip_of
+from orthotrope.setup.machine import AXES, AxisName
 from orthotrope.units import shown_in
 
 from practice.alarms import ALARMS
@@ -118,6 +119,9 @@ class Playing(Standing):
         elif event.kind in ALARMS:
             with shown_in(self.setup.machine.unit):
                 self.alarm = ALARMS[event.kind](event.data)
+            if event.kind == "end-stop":
+                axis: AxisName = event.data["axis"]
+                self.at_stop = axis, self.machine.heading[AXES.index(axis)]
             if event.kind == "end-stop" and event.data["speed"] > CREEP * (1 + 1e-6):
                 self.machine.homed = False
                 self.alarm += " It ran in fast: home is lost."

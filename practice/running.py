@@ -142,7 +142,7 @@ class Running(Jogging):
             raise Refused("The machine has no power; switch it on.")
         self.stop()
         self._stand()
-        self.alarm, self.message, self.execution = "", "", "READY"
+        self.alarm, self.message, self.execution, self.at_stop = "", "", "READY", None
 
     def _stand(self) -> None:
         """The spindle is stopped, and it stands before anything else is done."""

@@ -86,6 +86,8 @@ class Standing:
         """Where the touches of the last program were latched (gauge line, machine coordinates, mm), at the feed that counts; none once
         the part or the spindle was turned or put elsewhere."""
         self.results = Results()
+        self.at_stop: tuple[AxisName, float] | None = None
+        """The axis that stands at its hard stop, and the way it came."""
         self.homings = 0
         """How often it was homed since it was made."""
         self.lies = ""

@@ -17,6 +17,7 @@ from orthotrope.setup import Setup, read_setup, setup_schema
 from orthotrope.setup.changes import changes, merge
 from orthotrope.setup.migrations import VERSION
 from orthotrope.setup.quantities import QUANTITIES, quantity_at, units
+from orthotrope.setup.renaming import followed, renamed, renames
 from orthotrope.setup.templates import bare_setup, changer_template
 from orthotrope.validation import unit_at
 
@@ -232,3 +233,35 @@ def test_the_longest_end_of_a_pointer_names_it_and_the_schema_says_so() -> None:
     assert quantity_at("/machine/name") is None
     part = setup_schema()["$defs"]["Heights"]["properties"]["stored_top_z"]
     assert part["title"] == "Stored top" and "highest stored thing" in part["description"]
+
+
+def test_another_number_or_name_is_followed_everywhere_and_a_removal_says_who_uses_it() -> None:
+    document = demo("curlew")
+    index = next(i for i, tool in enumerate(document["tools"]) if tool["number"] == document["probes"][0]["tool"])
+    entry = next(i for i, found in enumerate(document["inputs"]) if found["number"] == document["probes"][0]["input"])
+    now = document
+    for where, value in (
+        (f"/tools/{index}/number", 88),
+        ("/probes/0/name", "long probe"),
+        (f"/inputs/{entry}/number", 60),
+    ):
+        now = renamed(now, where, value)
+    setup = read_setup(now)  # it holds together
+    probe = setup.probes[0]
+    assert (probe.tool, probe.name, probe.input) == (88, "long probe", 60)
+    assert {routine.probe for routine in setup.routines} <= {"long probe", None}
+    old = read_setup(document).as_json()
+    moved = renames(old, read_setup(now).as_json())
+    assert moved[f"/tools/{document['probes'][0]['tool']}"] == "/tools/88"
+    assert (
+        followed("/tools/8/length", {"/tools/8": "/tools/88"}) == "/tools/88/length" and followed("/z", moved) == "/z"
+    )
+    with pytest.raises(InputError, match="no number or name"):
+        renamed(document, "/tools/0/length", 3)
+    for field, says in (
+        ("tools", "touch probe is in the spindle as T8, which is not there: keep T8, or choose another tool"),
+        ("inputs", "touch probe uses input .*, which is not there: keep input"),
+        ("probes", "is made with touch probe, which is not there: keep touch probe"),
+    ):
+        with pytest.raises(InputError, match=says):
+            read_setup(document | {field: []})

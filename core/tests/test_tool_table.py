@@ -50,20 +50,43 @@ def test_only_the_columns_that_there_are_change_a_tool() -> None:
     table = preview(HERON, text("number,length", "T3,1.9in", "9,51.2"))
     (changed,) = [tool for tool in table.tools if tool not in HERON.tools]
     assert changed == HERON.tool(3).model_copy(update={"length": pytest.approx(48.26), "in_use": HERON.tool(3).length})
-    assert [row.changes for row in table.rows] == ["T3: length", ""]
+    assert [row.changes for row in table.rows] == ["T3: Length", ""]
 
 
 @pytest.mark.parametrize(
     ("rows", "says"),
     [
-        (["name,length", "x,3"], "`number` is missing"),
-        (["number,colour", "3,red"], "no column colour"),
-        (["number,length,length", "3,4,5"], "twice"),
+        (["name,length", "x,3"], "no column is the number"),
+        (["number,length,length", "3,4,5"], "Length stands in it twice"),
     ],
 )
-def test_a_table_that_is_none_is_refused(rows: list[str], says: str) -> None:
-    with pytest.raises(InputError, match=says):
-        preview(HERON, text(*rows))
+def test_a_table_whose_columns_are_not_known_changes_nothing_until_they_are_chosen(rows: list[str], says: str) -> None:
+    table = preview(HERON, text(*rows))
+    assert list(table.tools) == HERON.tools and all(says in row.wrong for row in table.rows)
+    chosen = preview(HERON, text("a,b,c", "3,48,whatever"), ["number", "length", ""])
+    assert [row.changes for row in chosen.rows] == ["T3: Length"] and chosen.columns[2].field == ""
+    with pytest.raises(InputError, match="The table is empty"):
+        preview(HERON, b"")
+    with pytest.raises(InputError, match="has 3 columns"):
+        preview(HERON, text("a,b,c", "3,48,x"), ["number"])
+
+
+def test_the_headings_of_the_screen_are_understood_and_what_is_missing_is_asked_for_all_at_once() -> None:
+    table = preview(HERON, text('T,Diameter (mm),"Length, mm",Stick-out,colour', "T3,6,48.5,30,red", "30,6,70,,blue"))
+    assert [column.field for column in table.columns] == ["number", "diameter", "length", "stick_out", ""]
+    assert [bool(row.wrong) for row in table.rows] == [False, True]
+    assert table.rows[1].wrong == "Stick-out is missing, and the tool is new: enter it."
+    short = text("T,Length,Diameter", "30,70,x", "31,far,8")
+    table = preview(HERON, short)
+    assert table.lacks == ("stick_out",)
+    for row, says in ((table.rows[0], 'Diameter "x"'), (table.rows[1], 'Length "far"')):
+        assert (
+            says in row.wrong and "Stick-out is missing" in row.wrong and "`" not in row.wrong and "_" not in row.wrong
+        )
+    made = preview(HERON, text("T,Length,Diameter", "30,70,8"), None, {"stick_out": "35"})
+    assert made.rows[0].changes == "T30 is new" and made.tools[-1].stick_out == 35
+    wrong = preview(HERON, text("T,Length,Stick-out", "3,48,60")).rows[0].wrong
+    assert "Stick-out must be below the length" in wrong
 
 
 def test_a_pocket_has_one_tool() -> None:

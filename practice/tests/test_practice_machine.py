@@ -13,6 +13,7 @@ from orthotrope.practising.truth import draw, told, true_setup
 from orthotrope.proof.exchanges import exchange_text
 from orthotrope.setup import Setup, read_setup
 
+from practice.playing import CREEP
 from practice.running import JOG_WATCH, POWER_DROP
 from practice.standing import Refused
 from practice.store import Store
@@ -346,3 +347,33 @@ def test_after_a_contact_the_spindle_is_stopped_before_anything_else(at: At) -> 
     hand.do("reset")
     hand.do("home")
     assert machine.homed and machine.spindle() == 0
+
+
+def test_away_from_a_hard_stop_needs_no_reset_and_further_into_it_is_refused(at: At) -> None:
+    hand = at()
+    machine = hand.machine
+    hand.do("jog", axis="X", by=2000.0, feed=CREEP, creep=True)
+    assert "stands at its hard stop" in machine.alarm
+    for more in ({"axis": "X", "by": 1.0}, {"axis": "Y", "by": -5.0}):
+        with pytest.raises(Refused, match="Reset it first"):
+            hand.do("jog", feed=100.0, **more)
+    before = machine.position()[0]
+    hand.do("jog", axis="X", by=-5.0, feed=100.0)
+    assert not machine.alarm and machine.position()[0] == pytest.approx(before - 5.0)
+
+
+def test_going_there_is_up_then_across_then_down_to_above_it(at: At) -> None:
+    hand = at()
+    machine = hand.machine
+    hand.do("jog", axis="Z", by=-100.0, feed=3000.0)
+    to, feed = {"X": 300.0, "Y": 400.0, "Z": -90.0}, 3000.0
+    assert hand.do("go", to=to, feed=feed)["step"] == "up" and machine.position()[2] == pytest.approx(-0.5)
+    assert hand.do("go", to=to, feed=feed)["step"] == "across" and machine.position()[:2] == pytest.approx((300, 400))
+    assert hand.do("go", to=to, feed=feed)["step"] == "down" and machine.position()[2] == pytest.approx(-70.0)
+    with pytest.raises(Refused, match="Jog the rest"):
+        hand.do("go", to=to, feed=feed)
+    with pytest.raises(Refused, match="X 2000 mm is beyond its soft limits"):
+        hand.do("go", to={"X": 2000.0}, feed=feed)
+    hand.do("run", text="M3 S1160\nG4 P3\nM30")
+    with pytest.raises(Refused, match="The spindle turns"):
+        hand.do("go", to=to, feed=feed)

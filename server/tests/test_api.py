@@ -125,6 +125,7 @@ READING = [
     ("POST", "/api/adding/setter", {"document": DOCUMENT, "kind": "touch plate", "input": 1}),
     ("POST", "/api/adding/probe", {"document": DOCUMENT, "kind": "switching"}),
     ("POST", "/api/adding/tool", {"document": DOCUMENT}),
+    ("POST", "/api/adding/rename", {"document": DOCUMENT, "where": "/tools/0/number", "value": 77}),
     ("POST", "/api/adding/touch-input", {"document": DOCUMENT, "where": "/setters/0"}),
     (
         "POST",

@@ -5,6 +5,7 @@ from collections.abc import Callable
 from typing import Any
 
 import pytest
+from django.contrib.auth.models import User
 from django.test import Client
 from link.reader import Link
 from link.standard import MachineState
@@ -213,3 +214,23 @@ def test_a_pocket_is_taught_where_the_machine_stands(heron: Machine, as_role: As
     texts = send(client, "POST", "/api/approach", {"document": DOCUMENT, "pocket": 2}).json()
     assert [text["name"].split(": ")[1] for text in texts] == ["above it", "down to hover", "down by 0.5 mm steps"]
     assert texts[2]["text"].count("M0") == 27 and "G53 G1 Z-144.35 F60" in texts[2]["text"]
+
+
+def test_readings_and_tests_go_with_a_tool_or_input_of_another_number(heron: Machine, as_role: AsRole) -> None:
+    client = as_role("technician")
+    body = {"quantity": "/tools/2/length", "source": "typed", "value": 47.9}
+    assert send(client, "POST", "/api/machines/heron/readings", body).status_code == 200
+    user = User.objects.get(username="technician")
+    wired = InputTest.wired_as(heron.head.setup.inputs[0])
+    InputTest.objects.create(machine=heron, number=1, wired=wired, seen={}, outcome="passed", by_hand=True, author=user)
+    document = heron.head.document
+    for where, value in (("/tools/2/number", 33), ("/inputs/0/number", 40)):
+        found = send(
+            client, "POST", "/api/adding/rename", {"document": document, "where": where, "value": value}
+        ).json()
+        sent = {"base_revision": 1, "base": document, "document": found["document"]}
+        assert send(client, "PUT", "/api/machines/heron", sent).status_code == 200
+        document = found["document"]
+    assert client.get("/api/machines/heron/readings").json()[0]["pointer"] == "/tools/2/length"
+    assert heron.readings.get().quantity == "/tools/33/length"
+    assert InputTest.tested(heron, heron.head.setup) == {40}

@@ -2,12 +2,15 @@
 is changed; what is wrong in a row is told, and that row is handed back as it was."""
 
 import math
+import re
 from dataclasses import dataclass
+from functools import cache
 from typing import Any
 
 from orthotrope.errors import Fault, InputError, QuantityError
 from orthotrope.formats.tables import Cell, comma_separated, read_table, workbook
 from orthotrope.setup import Setup
+from orthotrope.setup.quantities import quantity_at
 from orthotrope.setup.tools import Tool
 from orthotrope.units import MM_PER_INCH, read_quantity, shown_in
 from orthotrope.validation import parse
@@ -37,7 +40,41 @@ COLUMNS: dict[str, str] = {
 }
 """The columns, by the field of a tool, and of which kind of quantity each is; "" is text."""
 
-NEEDED = ("number",)
+ALSO = {
+    "no": "number",
+    "tool": "number",
+    "tool_number": "number",
+    "speed": "greatest_speed",
+    "remarks": "notes",
+    "comment": "notes",
+}
+"""Headings that people write beside the fields' own names and those on the screen."""
+
+
+def label(field: str) -> str:
+    """What a field of a tool is called on the screen."""
+    found = quantity_at(f"/tools/0/{field}")
+    return "Number" if field == "number" else found.name if found else field.replace("_", " ").capitalize()
+
+
+def _plain(heading: str) -> str:
+    """A heading without its unit: "Length, mm" and "length (mm)" are "length"."""
+    return re.sub(r"[,(\[].*$", "", heading).strip().lower().replace("-", "_").replace(" ", "_")
+
+
+@cache
+def _headings() -> dict[str, str]:
+    """Heading → field, as the screen and a file of ours have them."""
+    labels = {_plain(label(field)): field for field in COLUMNS} | {_plain("T"): "number"}
+    return {**ALSO, **labels, **{field: field for field in COLUMNS}}
+
+
+@dataclass(frozen=True, slots=True)
+class Column:
+    """A column as it came, and the field of a tool that it is taken for ("": it is not taken)."""
+
+    heading: str
+    field: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,9 +91,14 @@ class ToolRow:
 
 @dataclass(frozen=True, slots=True)
 class ToolTable:
-    """A table that was read: its columns as they came, its rows, and the tools as they would be with its good rows."""
+    """A table that was read: its columns as they came and what each is taken for, its rows, and the tools as they would be with its
+    good rows. ``lacks``: the fields that new tools need and the table does not have; ``fields``: those that a column can be, with
+    what they are called."""
 
     head: tuple[str, ...]
+    columns: tuple[Column, ...]
+    lacks: tuple[str, ...]
+    fields: dict[str, str]
     rows: tuple[ToolRow, ...]
     tools: tuple[Tool, ...]
 
@@ -84,26 +126,43 @@ def as_xlsx(setup: Setup) -> bytes:
     return workbook("tools", tuple(COLUMNS), _rows(setup))
 
 
-def preview(setup: Setup, content: bytes) -> ToolTable:
+def preview(
+    setup: Setup, content: bytes, columns: list[str] | None = None, missing: dict[str, str] | None = None
+) -> ToolTable:
     """What a table would change. A tool that is known is changed in the columns that the table has; one that is not is
-    new. Lengths without a unit are in the machine's.
+    new. Lengths without a unit are in the machine's. ``columns``: the field that each column is ("": none), None: by its heading;
+    ``missing``: what new tools get, by field, as it was typed, where the table has it not.
 
     Raises:
-        InputError: where it is no table with the column number.
+        InputError: where it has no column of numbers, or one twice.
     """
     with shown_in(setup.machine.unit):
-        return _preview(setup, read_table(content))
+        return _preview(setup, read_table(content), columns, missing or {})
 
 
-def _preview(setup: Setup, cells: list[list[str]]) -> ToolTable:
-    head = tuple(cell.strip().lower().replace("-", "_").replace(" ", "_") for cell in cells[0]) if cells else ()
-    known = [name for name in head if name in COLUMNS]
-    strange = [name for name in head if name and name not in COLUMNS]
-    if "number" not in head or strange:
-        what = f"there is no column {', '.join(strange)}" if strange else "the column `number` is missing"
-        raise InputError.at("", f"The first row must name the columns: {what}; there are {', '.join(COLUMNS)}.")
-    if len(set(known)) != len(known):
-        raise InputError.at("", "A column stands in the table twice; keep one of them.")
+def _preview(setup: Setup, cells: list[list[str]], chosen: list[str] | None, missing: dict[str, str]) -> ToolTable:
+    came = tuple(cell.strip() for cell in cells[0]) if cells else ()
+    head = tuple(_headings().get(_plain(cell), "") for cell in came)
+    if chosen is not None:
+        if len(chosen) != len(came) or any(field and field not in COLUMNS for field in chosen):
+            raise InputError.at(
+                "/columns", f"The table has {len(came)} columns; each is one of the fields of a tool, or none."
+            )
+        head = tuple(chosen)
+    named = [field for field in head if field]
+    twice = [label(field) for field in dict.fromkeys(named) if named.count(field) > 1]
+    columns = tuple(Column(*pair) for pair in zip(came, head, strict=True))
+    fields = {field: label(field) for field in COLUMNS}
+    if "number" not in named or twice:
+        if not came:
+            raise InputError.at("", "The table is empty: its first row names the columns, each further one is a tool.")
+        what = f"{', '.join(twice)} stands in it twice" if twice else "no column is the number of the tool"
+        unread = tuple(
+            ToolRow(number, None, "", f"In the table {what}: choose what its columns are.", tuple(line))
+            for number, line in enumerate(cells[1:], 2)
+            if any(cell.strip() for cell in line)
+        )
+        return ToolTable(came, columns, (), fields, unread, tuple(setup.tools))
     tools = {tool.number: tool for tool in setup.tools}
     rows: list[ToolRow] = []
     seen: dict[int, int] = {}
@@ -111,7 +170,7 @@ def _preview(setup: Setup, cells: list[list[str]]) -> ToolTable:
     for number, line in enumerate(cells[1:], 2):
         if not any(cell.strip() for cell in line):
             continue
-        row, tool = _row(setup, tools, head, number, line, seen)
+        row, tool = _row(setup, tools, head, number, line, seen, missing)
         if tool is not None and tool.pocket is not None:
             other = pockets.get(tool.pocket, tool.number)
             if other != tool.number and tools.get(other) and tools[other].pocket == tool.pocket:
@@ -122,36 +181,63 @@ def _preview(setup: Setup, cells: list[list[str]]) -> ToolTable:
             if tool.pocket is not None:
                 pockets[tool.pocket] = tool.number
         rows.append(row)
-    return ToolTable(head, tuple(rows), tuple(sorted(tools.values(), key=lambda tool: tool.number)))
+    new = any(row.tool not in {tool.number for tool in setup.tools} for row in rows)
+    lacks = tuple(field for field in REQUIRED if field not in head) if new else ()
+    return ToolTable(
+        came, columns, lacks, fields, tuple(rows), tuple(sorted(tools.values(), key=lambda tool: tool.number))
+    )
+
+
+REQUIRED = ("diameter", "length", "stick_out")
+"""Without which there is no tool."""
 
 
 def _row(
-    setup: Setup, tools: dict[int, Tool], head: tuple[str, ...], number: int, line: list[str], seen: dict[int, int]
+    setup: Setup,
+    tools: dict[int, Tool],
+    head: tuple[str, ...],
+    number: int,
+    line: list[str],
+    seen: dict[int, int],
+    missing: dict[str, str],
 ) -> tuple[ToolRow, Tool | None]:
     texts = tuple(line[: len(head)]) + ("",) * (len(head) - len(line))
-    given = {name: text.strip() for name, text in zip(head, texts, strict=True) if name in COLUMNS}
-    wanted: int | None = None
+    given = {field: text.strip() for field, text in zip(head, texts, strict=True) if field}
+    values, faults = _values(setup, given)
+    wanted: int | None = values.get("number")
+    if wanted is None and not any(fault.where == "/number" for fault in faults):
+        faults.append(Fault("/number", "Number is missing; give the tool its number."))
+    if wanted in seen:
+        faults.append(Fault("/number", f"T{wanted} stands in row {seen[wanted]} already; keep one of them."))
+    before = tools.get(wanted) if wanted is not None else None
+    kept: dict[str, Any] = before.model_dump(mode="json") if before else {"name": "", "pocket": None}
+    if before is None:
+        typed, wrong = _values(setup, {field: text for field, text in missing.items() if not given.get(field)})
+        values |= typed
+        faults += wrong
+        for field in REQUIRED:
+            if values.get(field) is None and not any(fault.where == f"/{field}" for fault in faults):
+                faults.append(Fault(f"/{field}", f"{label(field)} is missing, and the tool is new: enter it."))
+    changed = {name: value for name, value in values.items() if value is not None or name in ("pocket",)}
+    tool: Tool | None = None
     try:
-        values, faults = _values(setup, given)
-        if faults:
-            raise InputError(faults)
-        wanted = values.get("number")
-        if wanted is None:
-            raise InputError.at("/number", "`number` is missing; give the tool its number.")
-        if wanted in seen:
-            raise InputError.at("/number", f"T{wanted} stands in row {seen[wanted]} already; keep one of them.")
-        before = tools.get(wanted)
-        kept = before.model_dump(mode="json") if before else {"name": "", "pocket": None}
-        changed = {name: value for name, value in values.items() if value is not None or name in ("pocket",)}
         tool = parse(Tool, {**kept, **{name: _same(kept.get(name), value) for name, value in changed.items()}})
-        if before and before.in_use is None and tool.whole_length != before.whole_length:
-            tool = tool.model_copy(update={"in_use": before.whole_length})  # until the tool is called again
-        count = setup.changer.pocket_count if setup.changer else 0
-        if tool.pocket is not None and tool.pocket > count:
-            raise InputError.at("/pocket", f"`pocket` must be at most {count}; got {tool.pocket}.")
     except InputError as bad:
-        return ToolRow(number, wanted, "", " ".join(fault.what for fault in bad.faults), texts), None
+        told = {fault.where for fault in faults}
+        faults += [Fault(fault.where, _labelled(fault.what)) for fault in bad.faults if fault.where not in told]
+    if tool is not None and before and before.in_use is None and tool.whole_length != before.whole_length:
+        tool = tool.model_copy(update={"in_use": before.whole_length})  # until the tool is called again
+    count = setup.changer.pocket_count if setup.changer else 0
+    if tool is not None and tool.pocket is not None and tool.pocket > count:
+        faults.append(Fault("/pocket", f"Pocket must be at most {count}; got {tool.pocket}."))
+    if faults or tool is None:
+        return ToolRow(number, wanted, "", " ".join(fault.what for fault in faults), texts), None
     return ToolRow(number, wanted, _changes(before, tool), "", texts), tool
+
+
+def _labelled(text: str) -> str:
+    """A sentence with the names that are on the screen in place of the fields' own."""
+    return re.sub(r"`(\w+)`", lambda found: label(found[1]) if found[1] in COLUMNS else found[1], text)
 
 
 def _same(before: Any, value: Any) -> Any:
@@ -184,12 +270,12 @@ def _value(setup: Setup, name: str, text: str) -> Any:
     try:
         value = read_quantity(text, kind, setup.machine.unit).value
     except QuantityError as bad:
-        raise InputError.at(f"/{name}", f'`{name}` "{text[:40]}": {bad.what}') from None
+        raise InputError.at(f"/{name}", f'{label(name)} "{text[:40]}": {bad.what}') from None
     return int(value) if kind == "count" and value == int(value) else value
 
 
 def _changes(before: Tool | None, tool: Tool) -> str:
     if before is None:
         return f"T{tool.number} is new"
-    fields = [name.replace("_", " ") for name in COLUMNS if getattr(before, name) != getattr(tool, name)]
+    fields = [label(name) for name in COLUMNS if getattr(before, name) != getattr(tool, name)]
     return f"T{tool.number}: {', '.join(fields)}" if fields else ""

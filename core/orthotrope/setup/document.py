@@ -99,12 +99,21 @@ class Setup(Record):
     def _unknown_inputs(self) -> list[Fault]:
         """Bodies and setters that make an input which is not there."""
         known = {entry.number for entry in self.inputs}
-        made = [(f"/bodies/{index}", "makes", body.makes) for index, body in enumerate(self.bodies)]
-        made += [(f"/setters/{index}", "input", setter.input) for index, setter in enumerate(self.setters)]
-        made += [(f"/probes/{index}", "input", probe.input) for index, probe in enumerate(self.probes)]
+        made = [(f"/bodies/{index}/makes", body.name, body.makes, "Machine") for index, body in enumerate(self.bodies)]
+        made += [
+            (f"/setters/{index}/input", setter.name, setter.input, "Setter")
+            for index, setter in enumerate(self.setters)
+        ]
+        made += [
+            (f"/probes/{index}/input", probe.name, probe.input, "Probes") for index, probe in enumerate(self.probes)
+        ]
         return [
-            Fault(f"{where}/{key}", f"`{key}` names input {number}, which is not there; add it on the Signals stage.")
-            for where, key, number in made
+            Fault(
+                where,
+                f"{name} uses input {number}, which is not there: keep input {number}, or choose another one for {name} on the "
+                f"{stage} stage first.",
+            )
+            for where, name, number, stage in made
             if number is not None and number not in known
         ]
 
@@ -130,11 +139,17 @@ class Setup(Record):
         tools, probes = {tool.number for tool in self.tools}, [probe.name for probe in self.probes]
         for index, probe in enumerate(self.probes):
             if probe.tool not in tools:
-                missing = f"`tool` T{probe.tool} is not there; add it on the Tools stage."
+                missing = (
+                    f"{probe.name} is in the spindle as T{probe.tool}, which is not there: keep T{probe.tool}, or choose another tool "
+                    f"for {probe.name} on the Probes stage first."
+                )
                 yield Fault(f"/probes/{index}/tool", missing)
         for index, routine in enumerate(self.routines):
             if routine.probe is not None and routine.probe not in probes:
-                missing = f'`probe` "{routine.probe}" is not there; add it on the Probes stage.'
+                missing = (
+                    f"{routine.name} is made with {routine.probe}, which is not there: keep {routine.probe}, or choose another probe for "
+                    f"{routine.name} on the Routines stage first."
+                )
                 yield Fault(f"/routines/{index}/probe", missing)
 
     @property

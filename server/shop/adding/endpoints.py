@@ -36,6 +36,12 @@ class DeviceIn(DocumentIn):
     where: Annotated[str, Field(max_length=60)]
 
 
+class RenameIn(DeviceIn):
+    """``where``: JSON pointer of an entry's number or name; ``value``: the new one."""
+
+    value: Number | Annotated[str, Field(max_length=200)]
+
+
 @router.post("/adding/setter", response=computed_as(Added, 422))
 def setter(request: HttpRequest, body: SetterIn) -> HttpResponse:
     """The Setup with a setter of a kind more, at a place where it is in nothing's way."""
@@ -58,3 +64,9 @@ def tool(request: HttpRequest, body: DocumentIn) -> HttpResponse:
 def touch_input(request: HttpRequest, body: DeviceIn) -> HttpResponse:
     """The Setup with a new input of the right role, on which the setter or probe is then."""
     return computed(request, "", jobs.touch_input, body.document, body.where)
+
+
+@router.post("/adding/rename", response=computed_as(Added, 422))
+def rename(request: HttpRequest, body: RenameIn) -> HttpResponse:
+    """The Setup with another number or name of an entry; what refers to it follows."""
+    return computed(request, "", jobs.renamed_entry, body.document, body.where, body.value)

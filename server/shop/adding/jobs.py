@@ -1,9 +1,10 @@
-"""A Setup with something more in it, tried before it is answered."""
+"""A Setup with something more in it, tried before it is answered, or with another name of what is there."""
 
 from typing import Any
 
 from orthotrope.proof.adding import Added, added_probe, added_setter, added_tool, touch_input_made
 from orthotrope.setup import read_setup
+from orthotrope.setup.renaming import renamed
 
 from shop.job import answers
 
@@ -30,3 +31,9 @@ def tool(document: dict[str, Any]) -> Added:
 def touch_input(document: dict[str, Any], where: str) -> Added:
     """With an input more that a touch makes, for the setter or probe there."""
     return touch_input_made(read_setup(document), where)
+
+
+@answers(Added)
+def renamed_entry(document: dict[str, Any], where: str, value: int | str) -> Added:
+    """With another number or name of an entry, and what refers to it with it."""
+    return Added(read_setup(renamed(read_setup(document).as_json(), where, value)), str(value))

@@ -11,6 +11,7 @@ from orthotrope.errors import OrthotropeError
 from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.changes import Conflict, changes, merge
 from orthotrope.setup.migrations import migrated
+from orthotrope.setup.renaming import followed, renames
 
 from shop.action import Action, moved
 from shop.models import Machine, Revision
@@ -115,6 +116,7 @@ class SaveSetup(Action[Revision]):
         assert head is not None and document is not None
         if document == head.document:
             return head
+        self._follow(renames(head.document, document))
         if self._joins(head):
             head.document = document
             head.save()
@@ -123,6 +125,16 @@ class SaveSetup(Action[Revision]):
         return Revision.objects.create(
             machine=self.machine, number=head.number + 1, document=document, author=self.user
         )
+
+    def _follow(self, moved: dict[str, str]) -> None:
+        """What was measured, and the tests of inputs, go with an entry that has another number or name."""
+        for old, new in moved.items():
+            for reading in self.machine.readings.filter(quantity__startswith=f"{old}/"):
+                reading.quantity = followed(reading.quantity, moved)
+                reading.save(update_fields=["quantity"])
+            section, number = old.split("/")[1:]
+            if section == "inputs":
+                self.machine.input_tests.filter(number=int(number)).update(number=int(new.split("/")[2]))
 
     def _joins(self, head: Revision) -> bool:
         recent = timezone.now() - head.created < JOIN_WITHIN

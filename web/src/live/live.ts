@@ -78,6 +78,8 @@ export interface Answer {
   sight?: { pocket: number; dx: number; dy: number } | null;
   truth?: { name: string; where: string; nominal: number; true: number; unit: string }[];
   seed?: number;
+  /** the step of a go there that was begun */
+  step?: string;
   reversed_input?: string;
 }
 

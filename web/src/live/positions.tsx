@@ -1,9 +1,11 @@
 /** Machine and part position side by side with the stored place of the quantity in focus, and the distance to go. */
 
+import { useState } from "react";
 import { client } from "../api/client";
 import { nameOf, useAnswer } from "../api/query";
 import { shown, unitOf, workOffset } from "../quantity/format";
 import { useUnit } from "../quantity/rows";
+import { may } from "../shell/session";
 import { useWork } from "../work/store";
 import { AXES, type Axis, useLive } from "./live";
 
@@ -67,6 +69,7 @@ export function Positions() {
         <span>{told?.offset ? `${workOffset(told.offset)} active` : "no work offset"}</span>
         <span>{told?.spindle ? `${shown(told.spindle, "speed", unit)} rev/min` : "spindle still"}</span>
       </p>
+      {aimed && <GoThere targets={targets} />}
       <Sight />
     </div>
   );
@@ -103,6 +106,32 @@ function Row(props: {
       )}
       {props.dial !== null && <td className="text-[17px]">{props.dial === undefined ? "" : figure(props.dial)}</td>}
     </tr>
+  );
+}
+
+const STEPS: Record<string, string> = {
+  up: "Z goes up. Once more: across.",
+  across: "It goes across at the top. Then jog down, or once more where a height is stored.",
+  down: "Down to 20 mm above it. Jog the rest.",
+};
+
+/** To the stored place, a step at each press: up, across at the top, down to 20 mm above it. */
+function GoThere({ targets }: { targets: Record<string, number> }) {
+  const practice = useWork((work) => work.machine?.agent === "");
+  const [says, setSays] = useState("");
+  const feed = useLive((live) => live.feed);
+  if (!practice || !may("technician")) return null;
+  const go = async () => {
+    const { refused, step } = await useLive.getState().send({ do: "go", to: targets, feed });
+    setSays(refused ?? STEPS[step ?? ""] ?? "");
+  };
+  return (
+    <p className="flex flex-wrap items-center gap-3 text-[14px]">
+      <button type="button" className="link" onClick={() => void go()}>
+        Go there, step by step
+      </button>
+      {says && <span role="status">{says}</span>}
+    </p>
   );
 }
 

@@ -121,7 +121,7 @@ function Lanes({ trace, width, room }: { trace: Trace; width: number; room: numb
     seek(((event.clientX - left - LEFT) / across) * seconds);
   };
   return (
-    <svg width={width} height={height} role="group" aria-label="Time chart of the exchange">
+    <svg width={width} height={height} role="group" aria-label="Time chart of the exchange" tabIndex={-1} data-plays>
       <title>Time chart</title>
       {still}
       <rect

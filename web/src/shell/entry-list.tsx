@@ -1,6 +1,7 @@
 /** The entries of a list in a schedule: one is looked at, each can be taken out. */
 import { Trash2 } from "lucide-react";
 import { useState } from "react";
+import { handOver } from "./hand-over";
 import { may } from "./session";
 
 interface Entry {
@@ -33,7 +34,10 @@ export function EntryList({ title, entries, chosen, long, onChoose, onRemove }: 
               type="button"
               className={`flex min-h-10 flex-1 items-center px-4 text-left ${name === chosen ? "bg-now-wash shadow-[inset_3px_0_var(--now)]" : ""}`}
               aria-pressed={name === chosen}
-              onClick={() => onChoose(name)}
+              onClick={(event) => {
+                onChoose(name);
+                if (event.detail > 0) handOver(); // by the pointer: the keys are the score's
+              }}
             >
               <span className="flex-1">{name}</span>
               <span className="text-[13.5px] text-ink-3">{note}</span>

@@ -283,6 +283,12 @@ describe("a table of tools", () => {
   it("tells bad rows, takes the good ones, and leaves the bad ones in the box", async () => {
     const table = {
       head: ["number", "length"],
+      columns: [
+        { heading: "number", field: "number" },
+        { heading: "length", field: "length" },
+      ],
+      lacks: ["stick_out"],
+      fields: { number: "Number", length: "Length", stick_out: "Stick-out" },
       rows: [
         { row: 2, tool: 3, changes: "T3: length", wrong: "", cells: ["3", "47.9"] },
         { row: 3, tool: 4, changes: "", wrong: '`length` "long": A number is expected here.', cells: ["4", "long"] },

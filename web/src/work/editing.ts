@@ -4,8 +4,8 @@ import { NO_CONNECTION, NO_SESSION } from "../quantity/understand";
 import { place } from "../shell/value";
 import { asked } from "./adding";
 import { ask, cursor, found, isCurrent, isNewest, lost, nextTurn, preview, Unanswered } from "./asking";
-import { type Drafts, keepDrafts } from "./drafts";
-import { keyed, located, read, write } from "./pointer";
+import { type Adding, type Drafts, keepDrafts } from "./drafts";
+import { keyed, located, parts, read, write } from "./pointer";
 import { isFlushing, LOST, unsavedKey } from "./saving";
 import { remember, stepped } from "./undoing";
 import { useVocabulary } from "./vocabulary";
@@ -46,6 +46,8 @@ export function editing(
         const from = kept && "base" in kept ? kept.value : before; // what was added before it, and not sent yet, stays
         const value = listed ? (wanted as (before: unknown) => unknown)(from) : wanted;
         if (JSON.stringify(before) === JSON.stringify(value)) return [];
+        if (isKey(pointer) && (typeof value === "number" || typeof value === "string"))
+          return (await adds(set, get, { what: "rename", body: { where: pointer, value } })).faults;
         const faults = await take(set, get, write(document, pointer, value));
         if (faults[0]?.where === LOST)
           get().keep(pointer, listed ? { value, base: kept && "base" in kept ? kept.base : before } : { value });
@@ -59,30 +61,7 @@ export function editing(
       return inTurn(set, get, run);
     },
 
-    add(adding) {
-      const run = async () => {
-        const { document, looking } = get();
-        const nothing = { name: "", says: [] };
-        if (!document || looking)
-          return { ...nothing, faults: [{ where: "", what: "Go back to the newest revision." }] };
-        const { data, error, status } = await asked(document, adding);
-        if (status === 401 || (!data && !error)) {
-          get().lose(status === 401);
-          const key = `+${adding.what} ${Object.keys(get().drafts).length + 1}`;
-          keepAll(set, get, { ...get().drafts, [key]: { key, adding } });
-          return { ...nothing, faults: [{ where: LOST, what: status === 401 ? NO_SESSION : NO_CONNECTION }] };
-        }
-        if (!data) {
-          const { faults, message } = error as { faults?: Fault[]; message?: string };
-          return { ...nothing, faults: faults?.length ? faults : [{ where: "", what: message ?? "It was refused." }] };
-        }
-        const faults = await take(set, get, data.document as Setup);
-        if (!faults.length)
-          remember(set, get, { key: "", before: document, after: data.document, at: new Date().toISOString() });
-        return { faults, name: data.name, says: data.says };
-      };
-      return inTurn(set, get, run);
-    },
+    add: (adding) => inTurn(set, get, () => adds(set, get, adding)),
 
     undo: () =>
       inTurn(set, get, async () => {
@@ -116,6 +95,34 @@ export function editing(
       keepAll(set, get, drafts);
     },
   };
+}
+
+/** Whether a pointer is that of an entry's number or name: what refers to the entry goes with it. */
+function isKey(pointer: string): boolean {
+  const [list = "", , field, more] = parts(pointer);
+  return more === undefined && field !== undefined && useVocabulary.getState().keys[list] === field;
+}
+
+/** Have the server add something, or give an entry another name; what it is called, and what else was made. */
+async function adds(set: SetWork, get: GetWork, adding: Adding) {
+  const { document, looking } = get();
+  const nothing = { name: "", says: [] };
+  if (!document || looking) return { ...nothing, faults: [{ where: "", what: "Go back to the newest revision." }] };
+  const { data, error, status } = await asked(document, adding);
+  if (status === 401 || (!data && !error)) {
+    get().lose(status === 401);
+    const key = `+${adding.what} ${Object.keys(get().drafts).length + 1}`;
+    keepAll(set, get, { ...get().drafts, [key]: { key, adding } });
+    return { ...nothing, faults: [{ where: LOST, what: status === 401 ? NO_SESSION : NO_CONNECTION }] };
+  }
+  if (!data) {
+    const { faults, message } = error as { faults?: Fault[]; message?: string };
+    return { ...nothing, faults: faults?.length ? faults : [{ where: "", what: message ?? "It was refused." }] };
+  }
+  const faults = await take(set, get, data.document as Setup);
+  if (!faults.length)
+    remember(set, get, { key: "", before: document, after: data.document, at: new Date().toISOString() });
+  return { faults, name: data.name, says: data.says };
 }
 
 /** What is not sent yet, in the browser's store too. */

@@ -124,10 +124,19 @@ def tool_table_xlsx(request: HttpRequest, slug: str) -> HttpResponse:
     return file(tool_table.as_xlsx(machine_named(slug).head.setup), WORKBOOK, f"{slug}-tools.xlsx")
 
 
+TypedText = Annotated[str, Field(max_length=2000)]
+
+
 @router.post("/machines/{slug}/tools/preview", response=computed_as(tool_table.ToolTable, 404))
-def preview_tool_table(request: HttpRequest, slug: str) -> HttpResponse:
-    """What a table of tools (the body is the file, or what was pasted) would change; nothing is stored."""
-    return computed(request, "", jobs.tools_of, machine_named(slug).head.setup.as_json(), request.body)
+def preview_tool_table(
+    request: HttpRequest, slug: str, columns: TypedText | None = None, missing: TypedText = ""
+) -> HttpResponse:
+    """What a table of tools (the body is the file, or what was pasted) would change; nothing is stored. ``columns``: the field that each
+    column is, by commas ("": none); ``missing``: what new tools get where the table has it not, as `stick_out=35 mm`, by semicolons."""
+    fields = None if columns is None else columns.split(",")
+    pairs = (pair.partition("=") for pair in missing.split(";") if pair)
+    given = (fields, {field.strip(): text.strip() for field, _, text in pairs})
+    return computed(request, "", jobs.tools_of, machine_named(slug).head.setup.as_json(), request.body, *given)
 
 
 @router.post("/machines/{slug}/pockets/preview", response=computed_as(jobs.TablePreview, 404))

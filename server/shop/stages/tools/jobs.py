@@ -29,9 +29,11 @@ class TablePreview:
 
 
 @answers(tool_table.ToolTable)
-def tools_of(document: dict[str, Any], content: bytes) -> tool_table.ToolTable:
+def tools_of(
+    document: dict[str, Any], content: bytes, columns: list[str] | None, missing: dict[str, str]
+) -> tool_table.ToolTable:
     """What a table of tools (CSV or XLSX, or pasted) would change."""
-    return tool_table.preview(read_setup(document), content)
+    return tool_table.preview(read_setup(document), content, columns, missing)
 
 
 @dataclass(frozen=True, slots=True)

@@ -24,6 +24,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/adding/rename": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Rename
+         * @description The Setup with another number or name of an entry; what refers to it follows.
+         */
+        post: operations["shop_adding_endpoints_rename"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/adding/setter": {
         parameters: {
             query?: never;
@@ -885,7 +905,8 @@ export interface paths {
         put?: never;
         /**
          * Preview Tool Table
-         * @description What a table of tools (the body is the file, or what was pasted) would change; nothing is stored.
+         * @description What a table of tools (the body is the file, or what was pasted) would change; nothing is stored. ``columns``: the field that each
+         *     column is, by commas ("": none); ``missing``: what new tools get where the table has it not, as `stick_out=35 mm`, by semicolons.
          */
         post: operations["shop_stages_tools_endpoints_preview_tool_table"];
         delete?: never;
@@ -2418,6 +2439,16 @@ export interface components {
             unit: string;
             /** Where */
             where: string;
+        };
+        /**
+         * Column
+         * @description A column as it came, and the field of a tool that it is taken for ("": it is not taken).
+         */
+        Column: {
+            /** Field */
+            field: string;
+            /** Heading */
+            heading: string;
         };
         /**
          * ConductiveStylus
@@ -5809,6 +5840,20 @@ export interface components {
             /** Message */
             message: string;
         };
+        /**
+         * RenameIn
+         * @description ``where``: JSON pointer of an entry's number or name; ``value``: the new one.
+         */
+        RenameIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Value */
+            value: number | string;
+            /** Where */
+            where: string;
+        };
         /** RepeatabilityOutput */
         RepeatabilityOutput: {
             /** Mean */
@@ -7716,11 +7761,21 @@ export interface components {
         };
         /**
          * ToolTable
-         * @description A table that was read: its columns as they came, its rows, and the tools as they would be with its good rows.
+         * @description A table that was read: its columns as they came and what each is taken for, its rows, and the tools as they would be with its
+         *     good rows. ``lacks``: the fields that new tools need and the table does not have; ``fields``: those that a column can be, with
+         *     what they are called.
          */
         ToolTable: {
+            /** Columns */
+            columns: components["schemas"]["Column"][];
+            /** Fields */
+            fields: {
+                [key: string]: string;
+            };
             /** Head */
             head: string[];
+            /** Lacks */
+            lacks: string[];
             /** Rows */
             rows: components["schemas"]["ToolRow"][];
             /** Tools */
@@ -8376,6 +8431,64 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["ProbeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Added"];
+                };
+            };
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    shop_adding_endpoints_rename: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RenameIn"];
             };
         };
         responses: {
@@ -10612,7 +10725,10 @@ export interface operations {
     };
     shop_stages_tools_endpoints_preview_tool_table: {
         parameters: {
-            query?: never;
+            query?: {
+                columns?: string | null;
+                missing?: string;
+            };
             header?: never;
             path: {
                 slug: string;

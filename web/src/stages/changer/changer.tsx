@@ -12,6 +12,7 @@ import { scoreHeight } from "../../score/lanes";
 import { Score } from "../../score/score";
 import { UnderFault } from "../../score/under-fault";
 import { useInAddress } from "../../shell/address";
+import { useHandOver } from "../../shell/hand-over";
 import { FOOT, Panels } from "../../shell/panels";
 import { Views } from "../../shell/views";
 import { useWork } from "../../work/store";
@@ -122,6 +123,7 @@ function ExchangeChoice() {
 function ToolChoice({ which, stored }: { which: "from" | "to"; stored: Tool[] }) {
   const pair = useWork((work) => work.pair);
   const { choose } = useWork.getState();
+  const keys = useHandOver();
   return (
     <select
       className="choice min-h-10! w-auto! border border-ink! rounded-xs px-1 text-left!"
@@ -133,7 +135,9 @@ function ToolChoice({ which, stored }: { which: "from" | "to"; stored: Tool[] })
         const free = [0, ...stored.map((tool) => tool.number)].find((entry) => entry !== number) ?? 0;
         const rest = other === number ? free : other;
         void choose(which === "from" ? { from: number, to: rest } : { from: rest, to: number });
+        keys.chosen();
       }}
+      onKeyDown={keys.onKeyDown}
     >
       <option value={0}>empty</option>
       {stored.map((tool) => (

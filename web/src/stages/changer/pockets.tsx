@@ -3,6 +3,7 @@ import type { Scene } from "../../api/client";
 import type { PocketNow } from "../../drawing/bodies";
 import type { Projection } from "../../drawing/projection";
 import type { Place } from "../../score/evaluate";
+import { handOver } from "../../shell/hand-over";
 import { useWork } from "../../work/store";
 import { hexagon, isCounted, isDense, labelSide } from "./plan-geometry";
 
@@ -55,7 +56,10 @@ function PlanPocket({ pocket, magazine, diameter, to, number }: PocketProps) {
       aria-label={`Pocket ${pocket.pocket}, ${name}`}
       aria-disabled={!own}
       className={own ? "pocket" : ""}
-      onClick={pick}
+      onClick={() => {
+        pick();
+        if (picked !== null) handOver(); // the exchange is chosen: Space plays it
+      }}
       onKeyDown={(event) => event.key === "Enter" && pick()}
     >
       <title>{`Pocket ${pocket.pocket}: ${name}`}</title>

@@ -1,5 +1,5 @@
 /** After a stopped exchange: for each block in which it may have stopped what is where, the way out, and setting the record. */
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { client, type Tool } from "../../api/client";
 import { nameOf, useAnswer } from "../../api/query";
 import { useLive } from "../../live/live";
@@ -62,7 +62,13 @@ function named(tool: number): string {
 function Stretches({ rows, line, onLine }: { rows: Stretch[]; line: number | null; onLine: (line: number) => void }) {
   const told = useLive((live) => live.told?.line ?? 0);
   const block = useLive((live) => live.told?.block ?? "");
+  const stopped = useLive((live) => live.told?.execution === "INTERRUPTED" || live.told?.execution === "STOPPED");
   const known = rows.some((row) => row.lines.includes(told));
+  const takes = useRef(onLine);
+  takes.current = onLine;
+  useEffect(() => {
+    if (known && stopped) takes.current(told); // nobody has to copy what the machine reports
+  }, [known, stopped, told]);
   return (
     <>
       {known && (

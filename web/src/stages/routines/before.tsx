@@ -1,6 +1,7 @@
 /** What a routine needs before it is begun, how long it takes, and a part for it at the practice machine. */
 import { Check, CircleHelp, TriangleAlert } from "lucide-react";
 import { useState } from "react";
+import type { Probing } from "../../api/client";
 import { useLive } from "../../live/live";
 import { TextButton } from "../../program/text-button";
 import { fixed } from "../../quantity/format";
@@ -10,6 +11,8 @@ import { traceOf } from "../../work/work";
 import { InTheAir } from "./air";
 import { KINDS } from "./kinds";
 import { useRoutine } from "./which";
+
+type Need = Probing["needs"][number];
 
 export function Before() {
   const { answer } = useRoutine();
@@ -31,14 +34,47 @@ export function Before() {
       <ul className="mt-1.5 grid gap-1 text-[14px]" aria-label="What it needs">
         {answer.needs.map((need) => (
           <li key={need.what} className="grid grid-cols-[20px_1fr] gap-1.5" data-need={need.what}>
-            <Mark met={need.met} />
-            <span className={need.met === false ? "text-warn" : "text-ink-2"}>{need.says}</span>
+            <Seen need={need} />
           </li>
         ))}
       </ul>
       <Practise />
     </section>
   );
+}
+
+/** What a need comes to: as the core knows it, or as the machine reports it now. */
+function Seen({ need }: { need: Need }) {
+  const met = useMet(need);
+  return (
+    <>
+      <Mark met={met} />
+      <span className={met === false ? "text-warn" : "text-ink-2"}>{need.says}</span>
+    </>
+  );
+}
+
+/** Homed, tested, the tool, the work offset: what the machine and its tests report; null where they don't. */
+function useMet(need: Need): boolean | null {
+  const { answer, routine } = useRoutine();
+  const told = useLive((live) => live.told);
+  const tests = useWork((work) => work.machine?.tests) ?? [];
+  const probes = useWork((work) => work.document?.probes) ?? [];
+  if (need.met !== null) return need.met;
+  const input = probes.find((entry) => entry.name === routine?.probe)?.input;
+  const test = tests.find((entry) => entry.number === input);
+  switch (need.what) {
+    case "input tested":
+      return input === undefined ? null : test?.outcome === "passed" && !test.stale;
+    case "homed":
+      return told?.homed ?? null;
+    case "probe in the spindle":
+      return told ? told.tool === answer?.from_tool : null;
+    case "work offset active":
+      return told?.offset ? told.offset === routine?.work_offset : null;
+    default:
+      return null;
+  }
 }
 
 function Mark({ met }: { met: boolean | null }) {

@@ -348,7 +348,9 @@ const cell = (value: string | number) =>
 
 function csv(found: Summed): string {
   const rows = found.quantities.map((entry) =>
-    [found.routine, entry.name, entry.unit, entry.value, entry.half_width_95, entry.expected, entry.off].map(cell).join(","),
+    [found.routine, entry.name, entry.unit, entry.value, entry.half_width_95, entry.expected, entry.off]
+      .map(cell)
+      .join(","),
   );
   return [
     "routine,quantity,unit,found,half_width_95,expected,off",

@@ -1,6 +1,7 @@
 /** Which measuring sequence is looked at, of which tools. */
 
 import { fixed } from "../../quantity/format";
+import { useHandOver } from "../../shell/hand-over";
 import { useWork } from "../../work/store";
 import { traceOf, type Wanted } from "../../work/work";
 
@@ -20,6 +21,7 @@ export function MeasuringChoice() {
   const measuring = useWork((work) => work.answer?.measuring);
   const seconds = useWork((work) => traceOf(work)?.seconds);
   const { measure } = useWork.getState();
+  const keys = useHandOver();
   if (!measuring) return null;
   const { sequence, sequences, why } = measuring;
   return (
@@ -28,7 +30,11 @@ export function MeasuringChoice() {
         className="choice min-h-10! border border-ink! rounded-xs px-1 text-left! font-semibold"
         aria-label="Measuring sequence"
         value={sequence}
-        onChange={(event) => void measure({ sequence: event.currentTarget.value as Wanted["sequence"] })}
+        onChange={(event) => {
+          void measure({ sequence: event.currentTarget.value as Wanted["sequence"] });
+          keys.chosen();
+        }}
+        onKeyDown={keys.onKeyDown}
       >
         {sequences.map((name) => (
           <option key={name} value={name}>
@@ -55,13 +61,18 @@ function Tools({ several, chosen }: { several: boolean; chosen: number[] }) {
   const tools = useWork((work) => work.document?.tools) ?? [];
   const stored = tools.filter((tool) => tool.pocket !== null).map((tool) => tool.number);
   const { measure } = useWork.getState();
+  const keys = useHandOver();
   return (
     <div className="mt-1.5 flex flex-wrap items-center gap-2">
       <select
         className="choice min-h-10! w-auto! border border-ink! rounded-xs px-1 text-left!"
         aria-label="Tool to measure"
         value={chosen.length === 1 ? chosen[0] : ""}
-        onChange={(event) => void measure({ tools: [Number(event.currentTarget.value)] })}
+        onChange={(event) => {
+          void measure({ tools: [Number(event.currentTarget.value)] });
+          keys.chosen();
+        }}
+        onKeyDown={keys.onKeyDown}
       >
         {chosen.length > 1 && <option value="">{chosen.length} tools</option>}
         {tools.map((tool) => (

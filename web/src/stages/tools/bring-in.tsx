@@ -6,11 +6,23 @@ import { told } from "../../quantity/rows";
 import { Dialog } from "../../shell/dialog";
 import { useWork } from "../../work/store";
 
+/** What was chosen by hand: the field of each column, and what new tools get where the table has it not. */
+interface Chosen {
+  columns: string[] | null;
+  missing: Record<string, string>;
+}
+
+const NOTHING: Chosen = { columns: null, missing: {} };
+
 /** Ask what a table would change. */
-async function look(body: BodyInit): Promise<ToolTable | string> {
+async function look(body: BodyInit, { columns, missing }: Chosen): Promise<ToolTable | string> {
   const { slug, flush } = useWork.getState();
   await flush();
-  const answer = await fetch(`/api/machines/${slug}/tools/preview`, {
+  const asked = new URLSearchParams();
+  if (columns) asked.set("columns", columns.join(","));
+  const pairs = Object.entries(missing).filter(([, text]) => text.trim());
+  if (pairs.length) asked.set("missing", pairs.map(([field, text]) => `${field}=${text}`).join(";"));
+  const answer = await fetch(`/api/machines/${slug}/tools/preview?${asked}`, {
     method: "POST",
     headers: { "Content-Type": "application/octet-stream", ...csrf() },
     body,
@@ -33,8 +45,12 @@ export function BringInTools({ onClose }: { onClose: () => void }) {
   const [table, setTable] = useState<ToolTable | null>(null);
   const [says, setSays] = useState("");
   const file = useRef<HTMLInputElement>(null);
-  const show = async (body: BodyInit) => {
-    const found = await look(body);
+  const [source, setSource] = useState<BodyInit>("");
+  const [chosen, setChosen] = useState(NOTHING);
+  const show = async (body: BodyInit, next: Chosen = NOTHING) => {
+    setSource(body);
+    setChosen(next);
+    const found = await look(body, next);
     setTable(typeof found === "string" ? null : found);
     setSays(typeof found === "string" ? found : "");
   };
@@ -51,9 +67,9 @@ export function BringInTools({ onClose }: { onClose: () => void }) {
   return (
     <Dialog open onClose={onClose} title="Import a tool table" wide>
       <p className="py-2 text-[14.5px] text-ink-2">
-        Paste rows from a spreadsheet, their columns named in the first one (number, name, type, diameter, length,
-        stick_out, pocket …), or choose a CSV or XLSX file. A tool that is known is changed in the columns that there
-        are.
+        Paste rows from a spreadsheet, their columns named in the first one as on the screen (T, Name, Type, Diameter,
+        Length, Stick-out, Pocket …), or choose a CSV or XLSX file. A tool that is known is changed in the columns that
+        there are.
       </p>
       <textarea
         className="h-36 w-full border border-rule bg-sheet p-2 font-mono text-[13px]"
@@ -82,8 +98,60 @@ export function BringInTools({ onClose }: { onClose: () => void }) {
         />
         {says && <span role="status">{says}</span>}
       </div>
+      {table && <Columns table={table} chosen={chosen} onChosen={(next) => void show(source, next)} />}
       {table && <Found table={table} onTake={() => void take()} />}
     </Dialog>
+  );
+}
+
+interface ColumnsProps {
+  table: ToolTable;
+  chosen: Chosen;
+  onChosen: (chosen: Chosen) => void;
+}
+
+/** What each column is taken for, to be corrected; and what new tools need that no column has. */
+function Columns({ table, chosen, onChosen }: ColumnsProps) {
+  const fields = Object.entries(table.fields);
+  const take = (at: number, field: string) =>
+    onChosen({ ...chosen, columns: table.columns.map((column, place) => (place === at ? field : column.field)) });
+  return (
+    <section aria-label="Columns" className="border-t border-rule-2 py-2">
+      <ul className="flex flex-wrap gap-x-4 gap-y-1 text-[14.5px]">
+        {table.columns.map((column, at) => (
+          // biome-ignore lint/suspicious/noArrayIndexKey: columns are known by their place
+          <li key={at} className="flex items-center gap-1.5">
+            <span className="text-ink-2">{column.heading || `column ${at + 1}`} is</span>
+            <select
+              className={`choice w-auto! border border-ink! px-1 text-left! ${column.field ? "" : "text-warn"}`}
+              aria-label={`Column ${column.heading || at + 1}`}
+              value={column.field}
+              onChange={(event) => take(at, event.currentTarget.value)}
+            >
+              <option value="">not taken</option>
+              {fields.map(([field, name]) => (
+                <option key={field} value={field}>
+                  {name}
+                </option>
+              ))}
+            </select>
+          </li>
+        ))}
+      </ul>
+      {table.lacks.map((field) => (
+        <label key={field} className="mt-1.5 flex items-center gap-2 text-[14.5px]">
+          {table.fields[field]} of the new tools, which no column has:
+          <input
+            className="field w-28! border border-ink!"
+            inputMode="decimal"
+            defaultValue={chosen.missing[field] ?? ""}
+            onBlur={(event) =>
+              onChosen({ ...chosen, missing: { ...chosen.missing, [field]: event.currentTarget.value } })
+            }
+          />
+        </label>
+      ))}
+    </section>
   );
 }
 
