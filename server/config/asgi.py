@@ -5,6 +5,7 @@ import json
 import os
 import re
 import sqlite3
+import sys
 import threading
 import time
 import warnings
@@ -22,6 +23,8 @@ _pages = get_asgi_application()
 from django.conf import settings  # noqa: E402 (the models want the settings first)
 from link.panel import Receive, Scope, Send, panel  # noqa: E402
 from orthotrope.registry import load_all  # noqa: E402
+from orthotrope.setup import Setup  # noqa: E402
+from orthotrope.validation import unit_at  # noqa: E402
 from shop.asking import desk  # noqa: E402
 from shop.requests import log_all  # noqa: E402
 
@@ -40,6 +43,9 @@ _open = sqlite3.connect(settings.DATABASE, check_same_thread=False)
 _open.execute("SELECT count(*) FROM sqlite_master").fetchone()
 log_all()
 load_all()
+unit_at(Setup, "/machine/axes/X/rapid")  # the schema is made once, before anyone waits for it
+sys.setswitchinterval(0.0005)
+"""Seconds for which a thread keeps the others waiting: most of what each does here is short, and waits for the database between."""
 threading.Thread(target=lambda: desk().processes.warm(), daemon=True, name="warming").start()
 
 

@@ -2,7 +2,7 @@
 to."""
 
 import json
-from collections import Counter, defaultdict
+from collections import Counter
 from hashlib import sha256
 from typing import Any
 
@@ -15,6 +15,26 @@ from shop.kept import Kept
 
 _setups: Kept[Setup] = Kept(40)
 """By what is written in the document: reading one takes ten times as long."""
+
+
+def setup_of(document: Any) -> Setup:
+    """A document, read; the same one is read once.
+
+    Raises:
+        InputError: where it can't be read.
+    """
+    return _setups.of(_content(document), lambda: read_setup(document))
+
+
+def documented(setup: Setup) -> dict[str, Any]:
+    """The document of a Setup; it need not be read again."""
+    document = setup.as_json()
+    _setups.of(_content(document), lambda: setup)
+    return document
+
+
+def _content(document: Any) -> bytes:
+    return sha256(json.dumps(document).encode()).digest()
 
 
 class Machine(models.Model):
@@ -61,8 +81,7 @@ class Revision(models.Model):
         Raises:
             InputError: where it can't be read; its file can still be had.
         """
-        written = json.dumps(self.document).encode()
-        return _setups.of(sha256(written).digest(), lambda: read_setup(self.document))
+        return setup_of(self.document)
 
     @classmethod
     def heads(cls) -> "models.QuerySet[Revision]":
@@ -73,6 +92,15 @@ class Revision(models.Model):
     class Meta:
         constraints = [models.UniqueConstraint(fields=["machine", "number"], name="one_number_a_machine")]
         ordering = ["number"]
+
+
+class ShopCard(models.Model):
+    """What the shop shows of a machine (``entry``), worked out once for what it rests on (``key``): with hundreds of machines it is not
+    worked out each time that someone looks."""
+
+    machine = models.OneToOneField(Machine, on_delete=models.CASCADE, related_name="card")
+    key = models.CharField(max_length=200)
+    entry = models.JSONField()
 
 
 class Proof(models.Model):
@@ -244,14 +272,6 @@ class InputTest(models.Model):
         return {
             test.number: test for test in cls.objects.filter(machine=machine).order_by("pk").select_related("author")
         }
-
-    @classmethod
-    def newest_of_all(cls) -> dict[int, dict[int, "InputTest"]]:
-        """The newest test of each input of every machine, by the machine's key."""
-        found: dict[int, dict[int, InputTest]] = defaultdict(dict)
-        for test in cls.objects.order_by("pk").select_related("author"):
-            found[test.machine_id][test.number] = test
-        return found
 
     @classmethod
     def tested(cls, machine: Machine, setup: Setup) -> set[int]:

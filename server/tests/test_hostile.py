@@ -227,8 +227,8 @@ def test_one_setup_that_can_t_be_read_does_not_hide_the_shop(heron: Machine, as_
     )
     Revision.objects.filter(machine__slug="heron").update(document=early)
     shop = {entry["slug"]: entry for entry in client.get("/api/machines").json()}
-    assert shop[other]["unreadable"] and shop[other]["name"] == "Wren" and shop[other]["scene"] is None
-    assert not shop["heron"]["unreadable"] and shop["heron"]["scene"]
+    assert shop[other]["unreadable"] and shop[other]["name"] == "Wren" and not shop[other]["stages"]
+    assert not shop["heron"]["unreadable"] and shop["heron"]["stages"]["Changer"] == "filled"
     assert client.get(f"/api/machines/{other}").status_code == 422
     assert client.get(f"/api/machines/{other}/file").json()["version"] == 9
     assert client.get(HERON).json()["document"]["version"] == 3

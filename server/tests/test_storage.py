@@ -23,6 +23,7 @@ from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.templates import bare_setup
 from requests_to import DOCUMENT, changed
 from shop.action import NotAllowed
+from shop.machines import shop
 from shop.machines.actions import CreateMachine, EditConflict, RestoreRevision, SaveSetup
 from shop.models import AuditEntry, Machine, Proof, Revision
 from shop.proofs import running
@@ -311,3 +312,33 @@ def test_a_reading_of_a_setter_goes_to_where_the_setter_has_gone() -> None:
     assert moved(old, "/bodies/second setter/x") == "/setters/second setter/x"
     for stays in ("/changer/reserved/10/top_z", "/bodies/clamping jig/top_z", "/tools/3/length"):
         assert moved(old, stays) == stays
+
+
+@pytest.mark.django_db(transaction=True)
+def test_the_shop_is_kept_until_what_it_rests_on_changes(heron: Machine, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Twelve machines: a few at a time are worked out while someone waits; after that none is, until one changes."""
+    user = technician()
+    for number in range(11):
+        CreateMachine(user, changed(DOCUMENT, machine__name=f"Tern {number}")).run()
+    worked = []
+    real = shop.card_of
+    monkeypatch.setattr(shop, "card_of", lambda head, proof: worked.append(head.machine.slug) or real(head, proof))
+    monkeypatch.setattr(shop.threading, "Thread", lambda target, **_: Now(target))
+    first = shop.shop_entries()
+    assert sum(entry.pending for entry in first) == 12 - shop.AT_ONCE
+    assert not any(entry.pending for entry in shop.shop_entries()) and len(worked) == 12
+    SaveSetup(user, heron, 1, DOCUMENT, changed(DOCUMENT, machine__description="moved")).run()
+    entry = next(entry for entry in shop.shop_entries() if entry.slug == "heron")
+    assert (entry.description, entry.revision, worked[12:]) == ("moved", 2, ["heron"])
+    assert entry.missing.split(":")[0] == "Machine" and entry.stages["Proof"] == "open"
+    proof = StartProof(user, heron).run()
+    Proof.objects.filter(pk=proof.pk).update(state="cancelled")
+    shop.shop_entries()
+    assert worked[13:] == ["heron"]
+
+
+class Now:
+    """A thread that is done at once."""
+
+    def __init__(self, target: Any):
+        self.start = target

@@ -1,5 +1,6 @@
 """Changes of machines and their revisions."""
 
+import threading
 from dataclasses import asdict, dataclass
 from datetime import timedelta
 from typing import Any, ClassVar
@@ -14,10 +15,20 @@ from orthotrope.setup.migrations import migrated
 from orthotrope.setup.renaming import followed, renames
 
 from shop.action import Action, moved
-from shop.models import Machine, Revision
+from shop.models import Machine, Revision, documented, setup_of
 
 MOST_NOTED = 50
 """Changes that an audit entry lists; how many more there are is said."""
+
+_turns: dict[int, threading.Lock] = {}
+_turning = threading.Lock()
+
+
+def _turn(machine: int) -> threading.Lock:
+    """Whose turn it is to save a machine; there is one server process."""
+    with _turning:
+        return _turns.setdefault(machine, threading.Lock())
+
 
 JOIN_WITHIN = timedelta(minutes=3)
 """Small edits of one person within this time become one revision."""
@@ -95,18 +106,23 @@ class SaveSetup(Action[Revision]):
     head: Revision | None = None
     merged: dict[str, Any] | None = None
 
+    def run(self) -> Revision:
+        """One after the other for each machine: who is overtaken while others save would have to begin again and again."""
+        with _turn(self.machine.pk):
+            return Action.run(self)
+
     def prepare(self) -> None:
         self.head = head = self.machine.head
         self.before = head.document
-        mine = read_setup(self.document).as_json()
+        mine = documented(read_setup(self.document))
         if self.base == head.document:  # nobody else has changed anything
             self.merged = mine
             return
         theirs = head.setup.as_json()  # one stored by an earlier version lacks what has come since
-        merged, conflicts = merge(read_setup(self.base).as_json(), mine, theirs)
+        merged, conflicts = merge(setup_of(self.base).as_json(), mine, theirs)
         if conflicts:
             raise EditConflict(conflicts, head)
-        self.merged = read_setup(merged).as_json()
+        self.merged = documented(read_setup(merged))
 
     def outdated(self) -> bool:
         return moved(self.machine, self.head)

@@ -20,7 +20,7 @@ from shop.kept import Kept
 from shop.models import InputTest, Machine, Proof, Reading, Revision
 from shop.proofs.answers import latest_proof, summary
 from shop.proofs.summary import ProofSummary
-from shop.stages.registry import Evidence, StageMark, marks
+from shop.stages.registry import Evidence, Mark, StageMark, marks
 from shop.stages.signals.answers import tested
 from shop.stages.signals.tested import TestedInput
 
@@ -35,7 +35,6 @@ def machine_named(slug: str) -> Machine:
 
 
 _conflicts: Kept[list[Contradiction]] = Kept()
-_scenes: Kept[Scene] = Kept()
 
 
 def _marks(setup: Setup, proof: ProofSummary | None, tests: list[TestedInput], head: Revision) -> list[StageMark]:
@@ -69,13 +68,13 @@ class StoredMachine:
     tests: list[TestedInput]
 
     @classmethod
-    def of(cls, machine: Machine) -> "StoredMachine":
-        """Read from what is stored.
+    def of(cls, machine: Machine, head: Revision | None = None) -> "StoredMachine":
+        """Read from what is stored; ``head``: its newest revision, where that is known.
 
         Raises:
             InputError: where its Setup can't be read.
         """
-        head, proof = machine.head, latest_proof(machine)
+        head, proof = head or machine.head, latest_proof(machine)
         told = summary(proof, head) if proof else None
         setup = head.setup
         tests = tested(InputTest.newest(machine), setup)
@@ -96,8 +95,9 @@ class StoredMachine:
 
 @dataclass(frozen=True, slots=True)
 class ShopEntry:
-    """``unreadable``: what is wrong with a stored Setup that can't be read; it has no drawing then and no stages. ``put_away``: since
-    when it is (None: it is not)."""
+    """A machine in the shop. ``missing``: the first stage that is not done, and why; "" where all is proven; ``stages``: the mark of each;
+    ``pending``: it is being worked out. ``unreadable``: what is wrong with a stored Setup that can't be read. ``put_away``: since when it is
+    (None: it is not)."""
 
     slug: str
     put_away: datetime | None
@@ -108,32 +108,62 @@ class ShopEntry:
     description: str
     travel: list[tuple[float, float]]
     unit: Literal["mm", "inch"]
-    scene: Scene | None
-    stages: list[StageMark]
+    stages: dict[str, Mark]
+    missing: str
+    pending: bool
     unreadable: tuple[Fault, ...]
 
     @classmethod
-    def of(cls, head: Revision, proof: Proof | None, tests: dict[int, InputTest]) -> "ShopEntry":
-        """A machine in the shop; one whose Setup can't be read is shown as such, and the others stay."""
+    def of(cls, head: Revision, known: dict[str, Any] | None) -> "ShopEntry":
+        """From what is kept of it; None: nothing yet."""
         slug = head.machine.slug
         shared = (slug, head.machine.put_away, head.number, head.changed, head.author.get_username())
-        try:
-            setup = head.setup
-        except InputError as bad:
-            told = head.document.get("machine") if isinstance(head.document, dict) else None
-            name = str(told.get("name", slug)) if isinstance(told, dict) else slug
-            why = bad.faults[:20]
-            return cls(*shared, name, "This Setup can't be read.", [(0.0, 1.0)] * 3, "mm", None, [], why)
+        if known is None:
+            return cls(*shared, slug, "", [], "mm", {}, "", True, ())
+        travel = [(low, high) for low, high in known["travel"]]
+        faults = tuple(Fault(**fault) for fault in known["unreadable"])
         return cls(
             *shared,
-            name=setup.machine.name,
-            description=setup.machine.description,
-            travel=[(axis.travel.least, axis.travel.greatest) for _, axis in setup.machine.axes.items()],
-            unit=setup.machine.unit,
-            scene=_scenes.of((head.pk, head.changed), lambda: Scene.of(nominal_world(setup))),
-            stages=_marks(setup, summary(proof, head) if proof else None, tested(tests, setup), head),
-            unreadable=(),
+            known["name"],
+            known["description"],
+            travel,
+            known["unit"],
+            known["stages"],
+            known["missing"],
+            False,
+            faults,
         )
+
+
+def card_of(head: Revision, proof: Proof | None) -> dict[str, Any]:
+    """What the shop shows of a machine; one whose Setup can't be read is shown as such, and the others stay."""
+    try:
+        setup = head.setup
+    except InputError as bad:
+        told = head.document.get("machine") if isinstance(head.document, dict) else None
+        name = str(told.get("name", head.machine.slug)) if isinstance(told, dict) else head.machine.slug
+        faults = [{"where": fault.where, "what": fault.what} for fault in bad.faults[:20]]
+        return {
+            "name": name,
+            "description": "This Setup can't be read.",
+            "travel": [],
+            "unit": "mm",
+            "stages": {},
+            "missing": "",
+            "unreadable": faults,
+        }
+    tests = tested(InputTest.newest(head.machine), setup)
+    every = _marks(setup, summary(proof, head) if proof else None, tests, head)
+    first = next((stage for stage in every if stage.mark != "proven"), None)
+    return {
+        "name": setup.machine.name,
+        "description": setup.machine.description,
+        "travel": [(axis.travel.least, axis.travel.greatest) for _, axis in setup.machine.axes.items()],
+        "unit": setup.machine.unit,
+        "stages": {stage.name: stage.mark for stage in every},
+        "missing": f"{first.name}: {first.why}" if first else "",
+        "unreadable": [],
+    }
 
 
 @dataclass(frozen=True, slots=True)

@@ -16,8 +16,7 @@ from shop.endpoint import ROUTERS, computed, computed_as, file, responses, user_
 from shop.machines import jobs
 from shop.machines.actions import CreateMachine, PutAway, RestoreRevision, SaveSetup
 from shop.machines.answers import OldRevision, RevisionListed, ShopEntry, StoredMachine, machine_named
-from shop.models import InputTest, Revision
-from shop.proofs.answers import latest_proofs
+from shop.machines.shop import shop_entries
 from shop.taken import Number, Taken
 
 router = Router()
@@ -90,10 +89,8 @@ SAVED = {**responses(StoredMachine, 403, 404, 422), 409: EditConflictTold}
 
 @router.get("/machines", response=list[ShopEntry])
 def shop(request: HttpRequest) -> list[ShopEntry]:
-    proofs, tests = latest_proofs(), InputTest.newest_of_all()
-    return [
-        ShopEntry.of(head, proofs.get(head.machine_id), tests.get(head.machine_id, {})) for head in Revision.heads()
-    ]
+    """The machines, each with what is missing; ``pending`` ones are being worked out: ask again in a moment."""
+    return shop_entries()
 
 
 @router.post("/machines/new", response=responses(StoredMachine, 403, 422))
@@ -138,8 +135,8 @@ def machine(request: HttpRequest, slug: str) -> StoredMachine:
 @router.put("/machines/{slug}", response=SAVED)
 def save(request: HttpRequest, slug: str, body: SaveIn) -> StoredMachine:
     found = machine_named(slug)
-    SaveSetup(user_of(request), found, body.base_revision, body.base, body.document).run()
-    return StoredMachine.of(found)
+    saved = SaveSetup(user_of(request), found, body.base_revision, body.base, body.document).run()
+    return StoredMachine.of(found, saved)
 
 
 @router.post("/merge", response=computed_as(jobs.Merged))

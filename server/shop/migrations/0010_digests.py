@@ -1,4 +1,4 @@
-"""A review's text is known by its digest; the audit log has what nobody signed in did; results of proofs that were stored before have the fields that came since."""
+"""What the shop shows is kept; a review's text is known by its digest; the audit log has what nobody signed in did; results of proofs that were stored before have the fields that came since."""
 
 from typing import Any
 
@@ -33,6 +33,20 @@ class Migration(migrations.Migration):
             field=models.ForeignKey(
                 null=True, on_delete=django.db.models.deletion.PROTECT, to=settings.AUTH_USER_MODEL
             ),
+        ),
+        migrations.CreateModel(
+            name="ShopCard",
+            fields=[
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("key", models.CharField(max_length=200)),
+                ("entry", models.JSONField()),
+                (
+                    "machine",
+                    models.OneToOneField(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="card", to="shop.machine"
+                    ),
+                ),
+            ],
         ),
         migrations.RunPython(completed, migrations.RunPython.noop),
     ]

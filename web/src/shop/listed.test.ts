@@ -7,8 +7,8 @@ const entry = (name: string, description: string, changed: string, open: number)
     name,
     description,
     changed,
-    stages: [1, 2, 3].map((at) => ({ mark: at <= open ? "open" : "filled" })),
-  }) as ShopEntry;
+    stages: Object.fromEntries([1, 2, 3].map((at) => [at, at <= open ? "open" : "filled"])),
+  }) as Partial<ShopEntry> as ShopEntry;
 
 const SHOP = [
   entry("Plover", "machining centre", "2026-11-02", 0),

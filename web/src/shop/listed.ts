@@ -5,7 +5,7 @@ export const ORDERS = { name: "by name", changed: "last changed first", open: "l
 
 export type Order = keyof typeof ORDERS;
 
-const done = (entry: ShopEntry) => entry.stages.filter((stage) => stage.mark !== "open").length;
+const done = (entry: ShopEntry) => Object.values(entry.stages).filter((mark) => mark !== "open").length;
 
 const COMPARE: Record<Order, (one: ShopEntry, other: ShopEntry) => number> = {
   name: (one, other) => one.name.localeCompare(other.name),

@@ -1,11 +1,10 @@
-/** The shop: the machines, each with a small plan to scale and how far it is along the stages. */
+/** The shop: a row for each machine, with what is missing before it is proven, and the mark of each stage. */
 
 import { Upload } from "lucide-react";
 import { useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { client, csrf, type Fault, type Scene, type ShopEntry } from "../api/client";
+import { client, csrf, type Fault, type ShopEntry } from "../api/client";
 import { useAnswer } from "../api/query";
-import { PlanBodies } from "../drawing/bodies";
 import { fixed, shown, unitOf } from "../quantity/format";
 import { when } from "../quantity/when";
 import { StageMark } from "../shell/marks";
@@ -14,13 +13,18 @@ import { CardMenu, putAway } from "./card-menu";
 import { listed, ORDERS, type Order } from "./listed";
 import { NewMachine } from "./new-machine";
 
+/** ms until it is asked again for machines that are being worked out */
+const AGAIN = 1000;
+
 interface Refused {
   what: string;
   faults: Fault[];
 }
 
 export default function Shop() {
-  const { data: entries, trouble: unanswered } = useAnswer(["machines"], () => client.GET("/api/machines"));
+  const { data: entries, trouble: unanswered } = useAnswer(["machines"], () => client.GET("/api/machines"), {
+    every: (found) => (found?.some((entry) => entry.pending) ? AGAIN : false),
+  });
   const [refused, setRefused] = useState<Refused | null>(null);
   const [search, setSearch] = useState("");
   const [order, setOrder] = useState<Order>("name");
@@ -67,15 +71,11 @@ export default function Shop() {
         <p className="mt-6 text-ink-2">No machines yet. Make a new one, or import a Setup file.</p>
       )}
       {search && !seen.length && <p className="mt-6 text-ink-2">No machine found for “{search}”.</p>}
-      <ul className="mt-5 grid auto-rows-fr grid-cols-[repeat(auto-fill,minmax(340px,1fr))] gap-4">
+      <ul className="mt-4 border-b border-rule" aria-label="Machines">
         {seen.map((entry) => (
-          <li key={entry.slug} className="relative min-h-[296px]">
+          <li key={entry.slug} className="flex items-center border-t border-rule">
             <Entry entry={entry} />
-            {may("technician") && (
-              <div className="absolute top-2 right-2">
-                <CardMenu entry={entry} onRefused={refuse} />
-              </div>
-            )}
+            {may("technician") && <CardMenu entry={entry} onRefused={refuse} />}
           </li>
         ))}
       </ul>
@@ -178,113 +178,59 @@ function Refusal({ what, faults }: { what: string; faults: Fault[] }) {
 }
 
 function Entry({ entry }: { entry: ShopEntry }) {
-  if (!entry.scene) return <Unreadable entry={entry} />;
-  return <Readable entry={entry} scene={entry.scene} />;
+  if (entry.unreadable.length) return <Unreadable entry={entry} />;
+  return (
+    <Link
+      to={`/machines/${entry.slug}/changer`}
+      className="grid min-h-[62px] min-w-0 flex-1 grid-cols-[minmax(190px,1fr)_minmax(260px,1.6fr)_auto] items-center gap-x-5 px-3 py-2 hover:bg-now-wash max-[1100px]:grid-cols-[1fr_1.4fr]"
+      data-machine={entry.slug}
+    >
+      <span className="min-w-0">
+        <span className="block truncate text-[18px] font-semibold">{entry.name}</span>
+        <span className="block truncate text-[14px] text-ink-2">
+          {entry.description}
+          {entry.travel.length > 0 && `, travel ${travelOf(entry)}`}
+        </span>
+      </span>
+      <span className="min-w-0">
+        <span className={`block ${entry.missing ? "" : "text-proven"}`} data-missing>
+          {entry.pending ? "is being worked out …" : entry.missing || "Every stage is proven."}
+        </span>
+        <span className="block text-[13px] text-ink-3">
+          revision {entry.revision}, {entry.author}, {when(entry.changed)}
+        </span>
+      </span>
+      <span className="flex gap-2.5 max-[1100px]:hidden">
+        {Object.entries(entry.stages).map(([name, mark]) => (
+          <span key={name} className="grid justify-items-center text-[12.5px] text-ink-3" title={`${name}: ${mark}`}>
+            <StageMark mark={mark} />
+            {name}
+          </span>
+        ))}
+      </span>
+    </Link>
+  );
 }
+
+const travelOf = (entry: ShopEntry) =>
+  `${entry.travel.map(([low = 0, high = 0]) => shown(high - low, "length", entry.unit, "short")).join(" × ")} ${unitOf("length", entry.unit)}`;
 
 /** A stored Setup that can't be read: what is wrong with it, and its file; the other machines are not concerned. */
 function Unreadable({ entry }: { entry: ShopEntry }) {
   return (
-    <div className="h-full border border-stop bg-panel p-4">
-      <div className="text-[19px] font-semibold">{entry.name}</div>
-      <p className="text-stop">{entry.description}</p>
-      <ul className="mt-2 text-[14px] text-ink-2">
+    <div className="flex-1 border-l-4 border-stop px-3 py-2">
+      <span className="text-[18px] font-semibold">{entry.name}</span>{" "}
+      <span className="text-stop">{entry.description}</span>
+      <ul className="text-[14px] text-ink-2">
         {entry.unreadable.slice(0, 5).map((fault) => (
           <li key={fault.where + fault.what}>
             <code className="font-mono text-[13px]">{fault.where || "file"}</code> {fault.what}
           </li>
         ))}
       </ul>
-      <a className="link mt-2 inline-block" href={`/api/machines/${entry.slug}/file`}>
+      <a className="link" href={`/api/machines/${entry.slug}/file`}>
         Download its file
       </a>
-      <div className="mt-2 text-[13px] text-ink-3">
-        revision {entry.revision}, {entry.author}, {when(entry.changed)}
-      </div>
     </div>
-  );
-}
-
-function Readable({ entry, scene }: { entry: ShopEntry; scene: Scene }) {
-  return (
-    <Link
-      to={`/machines/${entry.slug}/changer`}
-      className="flex h-full gap-5 border border-rule bg-panel p-4 hover:border-now"
-    >
-      <SmallPlan entry={entry} scene={scene} />
-      <div className="min-w-0 flex-1">
-        <div className="pr-8 text-[19px] font-semibold">{entry.name}</div>
-        <div className="pr-8 text-ink-2">{entry.description}</div>
-        <div className="mt-1 text-[13.5px] text-ink-3">
-          travel{" "}
-          {entry.travel.map(([low = 0, high = 0]) => shown(high - low, "length", entry.unit, "short")).join(" × ")}{" "}
-          {unitOf("length", entry.unit)}
-        </div>
-        <ul className="mt-3 grid gap-1">
-          {entry.stages.map((stage) => (
-            <li key={stage.name} className="flex items-center gap-2" title={stage.why}>
-              <StageMark mark={stage.mark} /> {stage.name}
-              <span className="truncate text-[13px] text-ink-3">
-                {stage.mark === "filled" ? "filled in" : stage.mark}
-              </span>
-            </li>
-          ))}
-        </ul>
-        <div className="mt-3 text-[13px] text-ink-3">
-          revision {entry.revision}, {entry.author}, {when(entry.changed)}
-        </div>
-      </div>
-    </Link>
-  );
-}
-
-/** The travel with the changer in it, to scale. */
-function SmallPlan({ entry, scene }: { entry: ShopEntry; scene: Scene }) {
-  const [x, y] = entry.travel as [[number, number], [number, number]];
-  const [wide, deep] = [x[1] - x[0], y[1] - y[0]];
-  const disc = scene.magazine?.shapes.disc;
-  const [dx = 0, dy = 0] = disc?.home ?? [];
-  const [xs, ys] = disc
-    ? [
-        [dx - disc.rim, dx + disc.rim],
-        [dy - disc.rim, dy + disc.rim],
-      ]
-    : [[], []];
-  const [left, right] = [Math.min(x[0], ...xs), Math.max(x[1], ...xs)]; // a disc may stand beside the travel
-  const [low, top] = [Math.min(y[0], ...ys), Math.max(y[1], ...ys)];
-  const scale = Math.min(150 / (right - left), 190 / (top - low));
-  const to = { scale, atX: (mm: number) => 1 + (mm - left) * scale, atY: (mm: number) => 1 + (top - mm) * scale };
-  return (
-    <svg
-      width="152"
-      height="192"
-      role="img"
-      aria-label={`Plan of ${entry.name}, ${shown(wide, "length", entry.unit, "short")} by ${shown(deep, "length", entry.unit, "short")} ${unitOf("length", entry.unit)}`}
-    >
-      <rect
-        x={to.atX(x[0])}
-        y={to.atY(y[1])}
-        width={wide * scale}
-        height={deep * scale}
-        fill="var(--sheet)"
-        className="line-thin"
-        style={{ stroke: "var(--ink-2)" }}
-      />
-      <PlanBodies scene={scene} to={to} />
-      {disc && (
-        <circle cx={to.atX(dx)} cy={to.atY(dy)} r={disc.rim * scale} fill="var(--part)" className="line-outline" />
-      )}
-      {scene.magazine?.pockets.map((pocket) => (
-        <circle
-          key={pocket.pocket}
-          cx={to.atX(pocket.x)}
-          cy={to.atY(pocket.y)}
-          r={Math.max(1.6, (scene.magazine?.radius ?? 0) * scale)}
-          fill={pocket.tool ? "var(--ink)" : "var(--sheet)"}
-          stroke="var(--ink)"
-          strokeWidth="0.8"
-        />
-      ))}
-    </svg>
   );
 }

@@ -69,7 +69,21 @@ describe("the shop", () => {
     [0, 1240],
     [-180, 0],
   ];
-  const entry = { ...machine, name: "Heron", description: "gantry router", travel, scene: clean.scene };
+  const entry = {
+    slug: "heron",
+    put_away: null,
+    revision: 1,
+    author: "supervisor",
+    changed: "2026-11-25T08:00:00Z",
+    name: "Heron",
+    description: "gantry router",
+    travel,
+    unit: "mm",
+    stages: { Changer: "filled", Proof: "open" },
+    missing: "Signals: No input is tested yet.",
+    pending: false,
+    unreadable: [],
+  };
   const show = (routes: Parameters<typeof play>[0]) => {
     const calls = play({ "GET /api/machines": () => [200, [entry]], ...routes });
     render(
@@ -80,14 +94,13 @@ describe("the shop", () => {
     return calls;
   };
 
-  it("shows each machine's plan to scale and its marks", async () => {
-    show({});
-    const plan = await screen.findByRole("img", { name: "Plan of Heron, 820 by 1\u202f240 mm" });
-    const travelled = plan.querySelector("rect");
-    expect(Number(travelled?.getAttribute("height")) / Number(travelled?.getAttribute("width"))).toBeCloseTo(
-      1240 / 820,
-    );
-    expect(screen.getByText("Changer")).toBeTruthy();
+  it("has a row for each machine with what is missing, and asks again for what is being worked out", async () => {
+    const answers = [[{ ...entry, pending: true, stages: {}, missing: "" }], [entry]];
+    show({ "GET /api/machines": () => [200, answers.length > 1 ? answers.shift() : answers[0]] });
+    expect(await screen.findByText(/is being worked out/)).toBeTruthy();
+    expect(await screen.findByText("Signals: No input is tested yet.", {}, { timeout: 4000 })).toBeTruthy();
+    expect(screen.getByText(/gantry router/).textContent).toMatch(/travel 820 × 1.240 × 180 mm/);
+    expect(screen.getByTitle("Changer: filled")).toBeTruthy();
   });
 
   it("tells every fault of a file that is refused", async () => {

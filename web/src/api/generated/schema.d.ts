@@ -172,7 +172,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Shop */
+        /**
+         * Shop
+         * @description The machines, each with what is missing; ``pending`` ones are being worked out: ask again in a moment.
+         */
         get: operations["shop_machines_endpoints_shop"];
         put?: never;
         post?: never;
@@ -6582,8 +6585,9 @@ export interface components {
         };
         /**
          * ShopEntry
-         * @description ``unreadable``: what is wrong with a stored Setup that can't be read; it has no drawing then and no stages. ``put_away``: since
-         *     when it is (None: it is not).
+         * @description A machine in the shop. ``missing``: the first stage that is not done, and why; "" where all is proven; ``stages``: the mark of each;
+         *     ``pending``: it is being worked out. ``unreadable``: what is wrong with a stored Setup that can't be read. ``put_away``: since when it is
+         *     (None: it is not).
          */
         ShopEntry: {
             /** Author */
@@ -6595,17 +6599,22 @@ export interface components {
             changed: string;
             /** Description */
             description: string;
+            /** Missing */
+            missing: string;
             /** Name */
             name: string;
+            /** Pending */
+            pending: boolean;
             /** Put Away */
             put_away: string | null;
             /** Revision */
             revision: number;
-            scene: components["schemas"]["Scene"] | null;
             /** Slug */
             slug: string;
             /** Stages */
-            stages: components["schemas"]["StageMark"][];
+            stages: {
+                [key: string]: "open" | "filled" | "proven" | "stale" | "failing";
+            };
             /** Travel */
             travel: number[][];
             /**

@@ -342,9 +342,11 @@ function Shares({ found }: { found: Summed }) {
   );
 }
 
-/** A cell of a CSV file: quoted, and a name that begins like a formula is none. */
-const cell = (value: string | number) =>
-  typeof value === "number" ? value : `"${(/^[=+\-@\t\r]/.test(value) ? "'" : "") + value.replaceAll('"', '""')}"`;
+/** A cell of a CSV file: quoted where it must be, and a name that begins like a formula is none. */
+function cell(value: string | number): string {
+  const text = typeof value === "string" && /^[=+\-@\t\r]/.test(value) ? `'${value}` : String(value);
+  return /[",\r\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text;
+}
 
 function csv(found: Summed): string {
   const rows = found.quantities.map((entry) =>

@@ -105,7 +105,12 @@ export function Lengths() {
           : "Connect the practice machine in the hand panel, and run a program of measuring; then its lengths stand here. At another machine read them at the control, and type them on the Tools stage."}
       </p>
       {measured.length > 1 && may("technician") && (
-        <button type="button" className="button first mt-2" onClick={() => void all()}>
+        <button
+          type="button"
+          className="button first mt-2"
+          disabled={measured.some((entry) => entry.half === null)}
+          onClick={() => void all()}
+        >
           Use all {measured.length}
         </button>
       )}
@@ -211,8 +216,14 @@ function Line({ of, onTake, onWear }: LineProps) {
       <td className="px-4">{differs ? `${off > 0 ? "+" : "−"}${mm(Math.abs(off))}` : ""}</td>
       <td className="text-left">
         {differs && why && <span className="text-[14px] text-warn">{why}</span>}
-        {usable && half !== null && (
-          <button type="button" className="link" aria-label={`Use the length of T${tool.number}`} onClick={onTake}>
+        {usable && (
+          <button
+            type="button"
+            className="link"
+            aria-label={`Use the length of T${tool.number}`}
+            disabled={half === null}
+            onClick={onTake}
+          >
             use it
           </button>
         )}
