@@ -133,14 +133,21 @@ def _nearest(part: StackPart, body: Body, at: Vector) -> tuple[Vector, Vector]:
 def _least(part: StackPart, body: Body, start: Vector, end: Vector) -> tuple[float, float, float]:
     """After which part of a move the gap is least, and the gaps sideways and in height there."""
 
+    (x0, y0, z0), (x1, y1, z1) = start, end
+    dx, dy, dz = x1 - x0, y1 - y0, z1 - z0
+    nearest, radius = body.nearest, part.radius
+    above, below = part.low - body.top, body.bottom - part.high
+
     def gaps(gone: float) -> tuple[float, float]:
-        x, y, z = (a + (b - a) * gone for a, b in zip(start, end, strict=True))
-        aside = math.dist((x, y), body.nearest(x, y)) - part.radius
-        return max(0.0, aside), max(0.0, z + part.low - body.top, body.bottom - z - part.high)
+        x, y, z = x0 + dx * gone, y0 + dy * gone, z0 + dz * gone
+        bx, by = nearest(x, y)
+        aside, up, down = math.hypot(x - bx, y - by) - radius, z + above, below - z
+        height = up if up > down else down
+        return (aside if aside > 0.0 else 0.0), (height if height > 0.0 else 0.0)
 
     def both(gone: float) -> float:
         one, other = gaps(gone)
-        return max(one, other) + LESSER * min(one, other)
+        return one + LESSER * other if one > other else other + LESSER * one
 
     way = math.dist(start, end)
     if way < 2 * HAIR or both(0.0) <= both(HAIR / way):

@@ -7,6 +7,7 @@ other line is squeezed (blanks and comments taken out, capitals) and parsed with
 import re
 from array import array
 from collections.abc import Callable, Iterable, Iterator, Sequence
+from functools import lru_cache
 from pathlib import Path
 from typing import TextIO
 
@@ -117,12 +118,21 @@ def read_lines(lines: Iterable[str]) -> Iterator[AnyBlock | ProgramError]:
                 return
             continue
         try:
-            block = _Parser(number, line).block()
+            block = _parsed(number, line) if len(line) < _REMEMBERED else _Parser(number, line).block()
         except ProgramError as fault:
             yield fault
             continue
         if block is not None:
             yield block
+
+
+_REMEMBERED = 200
+"""Shorter lines are remembered as they were parsed: a text that is written again for another number has nearly all of them again."""
+
+
+@lru_cache(maxsize=8000)
+def _parsed(number: int, line: str) -> Block | None:
+    return _Parser(number, line).block()
 
 
 class _Combinations(dict[str, int]):
