@@ -135,6 +135,10 @@ class ShopEntry:
         )
 
 
+WORST_FIRST: tuple[Mark, ...] = ("failing", "stale", "open", "filled")
+"""What of the stages is told first in the shop."""
+
+
 def card_of(head: Revision, proof: Proof | None) -> dict[str, Any]:
     """What the shop shows of a machine; one whose Setup can't be read is shown as such, and the others stay."""
     try:
@@ -154,7 +158,7 @@ def card_of(head: Revision, proof: Proof | None) -> dict[str, Any]:
         }
     tests = tested(InputTest.newest(head.machine), setup)
     every = _marks(setup, summary(proof, head) if proof else None, tests, head)
-    first = next((stage for stage in every if stage.mark != "proven"), None)
+    first = next((stage for mark in WORST_FIRST for stage in every if stage.mark == mark), None)
     return {
         "name": setup.machine.name,
         "description": setup.machine.description,

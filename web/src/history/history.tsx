@@ -64,6 +64,10 @@ export function History({ onClose }: { onClose: () => void }) {
   );
   const revisions = pages.data?.pages.flat();
   const looked = shown !== null ? old.data : undefined;
+  // what was changed and changed back within minutes is no revision to look for
+  const listed = revisions?.filter(
+    (revision) => revision.changes.length > 0 || revision.note || [1, revisions[0]?.number].includes(revision.number),
+  );
   const numbers = revisions?.map((revision) => revision.number) ?? [];
   const trouble = refused || pages.failureReason?.message || old.trouble;
 
@@ -86,7 +90,7 @@ export function History({ onClose }: { onClose: () => void }) {
     <Dialog open onClose={onClose} title="History" wide>
       {trouble && <p className="says wrong">{trouble}</p>}
       <ol className="mt-3">
-        {revisions?.map((revision) => (
+        {listed?.map((revision) => (
           <Entry
             key={revision.number}
             revision={revision}

@@ -38,11 +38,13 @@ function Bar(props: { played: Played; chosen: Text; folded: boolean; onFold: (fo
   const [copied, setCopied] = useState(false);
   return (
     <div className="flex min-h-[42px] items-center gap-2 border-b border-rule-2 bg-panel px-2">
-      <fieldset className="segmented" aria-label="Control profile">
+      <fieldset className="segmented min-w-0!" aria-label="Control profile">
         {played.texts.map((text) => (
           <button
             key={text.profile}
             type="button"
+            className="min-w-0 truncate"
+            title={text.profile}
             aria-pressed={text.profile === played.shown}
             onClick={() => void useWork.getState().show(text.profile)}
           >

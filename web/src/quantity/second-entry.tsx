@@ -6,6 +6,9 @@ import { useAgain } from "./again";
 import { shown, unitOf } from "./format";
 import { QuantityInput } from "./quantity-input";
 
+/** It opens where it is seen, also at the end of a long schedule. */
+const inSight = (row: HTMLElement | null) => row?.scrollIntoView?.({ block: "center" });
+
 export function SecondEntry({ label, pointer, kind }: { label: string; pointer: string; kind: Kind }) {
   const unit = useWork((work) => work.document?.machine.unit ?? "mm");
   const { first, end } = useAgain();
@@ -21,7 +24,7 @@ export function SecondEntry({ label, pointer, kind }: { label: string; pointer: 
   };
   return (
     <>
-      <div className="row bg-now-wash">
+      <div className="row bg-now-wash" ref={inSight}>
         <span>{label} again, as you read it</span>
         <QuantityInput
           autoFocus

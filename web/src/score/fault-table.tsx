@@ -40,9 +40,9 @@ export function FaultTable({ title, label, says, counted, columns, proven, uprig
       {stale && <p className="text-warn">The Setup has changed since: run it again.</p>}
       {faults.length > 0 && (
         <table className="mt-2 border-separate border-spacing-0" aria-label={label}>
-          <thead>
+          <thead className="sticky top-0 z-2 bg-sheet">
             <tr>
-              <td />
+              <td className="sticky left-0 bg-sheet" />
               {columns.map((column) => (
                 <th key={column.name} className="w-11 pb-1 align-bottom text-[14px] font-normal text-ink-2">
                   <span
@@ -59,7 +59,9 @@ export function FaultTable({ title, label, says, counted, columns, proven, uprig
           <tbody>
             {faults.map((fault) => (
               <tr key={fault}>
-                <th className="pr-3 text-left text-[14.5px] font-normal text-ink-2">{faultName(fault)}</th>
+                <th className="sticky left-0 z-1 bg-sheet pr-3 text-left text-[14.5px] font-normal whitespace-nowrap text-ink-2">
+                  {faultName(fault)}
+                </th>
                 {columns.map((column) => (
                   <Cell
                     key={column.name}

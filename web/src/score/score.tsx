@@ -146,10 +146,11 @@ function Lanes({ trace, width, room }: { trace: Trace; width: number; room: numb
 function NowLine({ x, right, bottom }: { x: (t: number) => number; right: number; bottom: number }) {
   const time = useWork((work) => work.time);
   const at = x(time);
-  const label = Math.min(at, right - 24);
+  const label = Math.max(LEFT + 8, Math.min(at, right - 24)); // clear of the buttons, and within the chart
   return (
     <g pointerEvents="none">
       <path d={`M${at} 14V${bottom}`} stroke="var(--now)" strokeWidth="1.8" />
+      <rect x={label - 26} y="0" width="52" height="27" fill="var(--panel)" />
       <rect x={label - 24} y="2" width="48" height="19" rx="2" fill="var(--now)" />
       <text x={label} y="16" textAnchor="middle" style={{ fill: "var(--sheet)", fontWeight: 600 }} data-time>
         {fixed(time, 2)} s

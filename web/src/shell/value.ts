@@ -30,8 +30,10 @@ export function place(pointer: string): string {
     const owner = ownerOf(pointer);
     return owner ? `${owner} ${found.name.charAt(0).toLowerCase()}${found.name.slice(1)}` : found.name;
   }
-  if (section === "tools") return [`T${rest[0] ?? ""}`, ...rest.slice(1)].join(" ");
-  return [section, ...rest].join(" › ");
+  const owner = ownerOf(pointer);
+  const last = rest.at(-1) ?? section;
+  if (owner) return last === owner || `T${last}` === owner ? owner : `${owner} ${last}`;
+  return rest.length ? `${section}: ${last}` : section;
 }
 
 /** The core's unit of a value, by its pointer; "" where it has none. */

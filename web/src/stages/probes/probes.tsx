@@ -4,7 +4,8 @@ import { ProgramView } from "../../program/program-view";
 import { AtThisBlock } from "../../score/at-block";
 import { Score } from "../../score/score";
 import { useInAddress, usePart } from "../../shell/address";
-import { Panels } from "../../shell/panels";
+import { FOOT, Panels } from "../../shell/panels";
+import { useShell } from "../../shell/shell-state";
 import { Views } from "../../shell/views";
 import { useWork } from "../../work/store";
 import { Before } from "../routines/before";
@@ -19,6 +20,9 @@ const VIEWS = {
   qualify: ["Qualify", QualifyView],
   feeds: ["Feed and error", Feeds],
 } as const;
+
+/** px: the foot where the hand panel is open and nobody plays */
+const LOW_FOOT = 92;
 
 type View = keyof typeof VIEWS;
 
@@ -37,6 +41,8 @@ export default function ProbesStage() {
     return found;
   });
   const played = has && view === "qualify";
+  const playing = useWork((work) => work.playing);
+  const low = useShell((shell) => shell.panel) && !playing; // beside the hand panel the view has the room, not a score that stands still
   return (
     <Panels
       key={played ? "with-score" : "without"}
@@ -45,6 +51,7 @@ export default function ProbesStage() {
       middle={has ? <Views views={VIEWS} view={view} onView={setView} /> : <None />}
       right={has && <Side qualify={played} />}
       foot={played ? [<Score key="score" />, <ProgramView key="text" />] : undefined}
+      footSize={low ? LOW_FOOT : FOOT}
     />
   );
 }

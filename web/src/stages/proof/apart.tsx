@@ -1,4 +1,4 @@
-/** Tools that are measured and that no exchange fetches: they have no row in the matrix. */
+/** The tools that are measured, each by itself: no exchange is meant. */
 import type { ReactNode } from "react";
 import { named } from "./naming";
 
@@ -13,9 +13,9 @@ export function Apart({
 }) {
   if (!tools.length) return null;
   return (
-    <section aria-label="Measured, in no pocket" className="mt-3">
-      <h3 className="text-[14px] text-ink-2">Measured, in no pocket</h3>
-      <table aria-label="Measuring of tools in no pocket">
+    <section aria-label="Measuring" className="mt-3">
+      <h3 className="text-[14px] text-ink-2">Measuring at the setter</h3>
+      <table aria-label="Measuring of tools">
         <tbody className="flex flex-wrap" style={size}>
           {tools.map((tool) => (
             <tr key={tool} className="flex flex-col items-center text-[13px] text-ink-2">

@@ -115,7 +115,7 @@ export function FaultMatrix({ proof, fault, onOpen }: { proof: Proof | null; fau
           {labels.map((from) => (
             <tr key={from}>
               <th className="pr-2 text-right text-[14px] font-normal text-ink-2">{named(from)}</th>
-              {labels.map((to) => cellOf(from, to))}
+              {labels.map((to) => (from === to ? <td key={to} className="border border-rule-2" /> : cellOf(from, to)))}
             </tr>
           ))}
         </tbody>

@@ -123,7 +123,7 @@ function Cells(props: Omit<MatrixProps, "hovered"> & { labels: number[]; shows: 
               <Cell
                 key={to}
                 same={from === to}
-                result={results.get(`${from}-${to}`)}
+                result={from === to ? undefined : results.get(`${from}-${to}`)}
                 name={pairNamed({ from_tool: from, to_tool: to, routine: "" })}
                 shows={shows}
                 onHover={onHover}
@@ -218,19 +218,32 @@ function Cell(props: {
         type="button"
         className="grid h-(--cell-h) w-(--cell-w) place-items-center"
         aria-label={`${name}, ${told}`}
-        data-worst={worst ?? "none"}
+        data-worst={result.stale ? "stale" : (worst ?? "none")}
         onMouseEnter={() => onHover(result)}
         onFocus={() => onHover(result)}
         onMouseLeave={() => onHover(null)}
         onClick={() => onOpen(result, finding)}
       >
         {shows === "findings" ? (
-          <SeverityMark severity={worst} />
+          result.stale ? (
+            <Stale />
+          ) : (
+            <SeverityMark severity={worst} />
+          )
         ) : (
           <span className="text-[12.5px] tabular-nums">{result.closest ? figure(result.closest.gap, unit) : "–"}</span>
         )}
       </button>
     </td>
+  );
+}
+
+/** It was proven with other numbers: it says nothing of these. */
+function Stale() {
+  return (
+    <span className="text-[18px] text-warn" aria-hidden>
+      ◌
+    </span>
   );
 }
 
@@ -250,6 +263,9 @@ function Legend({ shows }: { shows: Shows }) {
           <SeverityMark severity={severity} /> {severity === null ? "OK" : severity}
         </li>
       ))}
+      <li className="flex items-center gap-1.5">
+        <Stale /> stale: run it again
+      </li>
       <li className="flex items-center gap-1.5">· not run</li>
     </ul>
   );

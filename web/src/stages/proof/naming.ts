@@ -10,12 +10,12 @@ export type Sequence = { from_tool: number; to_tool: number; routine: string };
 /** Tells a sequence from all others. */
 export const keyOf = (of: Sequence) => of.routine || `${of.from_tool}-${of.to_tool}`;
 
-/** The tools that exchanges go between, and those that are only measured. */
+/** The tools that exchanges go between, and those that are measured. */
 export function labelsOf(pairs: Sequence[]): { exchanged: number[]; measured: number[] } {
   const ends = pairs.filter((pair) => pair.from_tool !== pair.to_tool);
   const exchanged = [...new Set(ends.flatMap((pair) => [pair.from_tool, pair.to_tool]))].sort((a, b) => a - b);
   const all = pairs.filter((pair) => pair.from_tool === pair.to_tool && !pair.routine).map((pair) => pair.from_tool);
-  return { exchanged, measured: all.filter((tool) => !exchanged.includes(tool)) };
+  return { exchanged, measured: all };
 }
 
 export const pairNamed = ({ from_tool: from, to_tool: to, routine }: Sequence) =>
