@@ -6,9 +6,11 @@ from orthotrope.calc.derived import derive
 from orthotrope.errors import InputError
 from orthotrope.proof.adding import added_probe, added_setter, added_tool, touch_input_made
 from orthotrope.proof.conflicts import conflicts
+from orthotrope.proof.exchanges import prove_shared
 from orthotrope.proof.measuring import prove_tool
 from orthotrope.proof.routines import prove_routine
 from orthotrope.proof.starting import MACHINE_KINDS, started
+from orthotrope.proof.whole import prove_part, sequences
 from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.changer import CHANGERS
 from orthotrope.setup.keys import placed
@@ -94,3 +96,19 @@ def test_a_new_tool_has_the_next_number() -> None:
     setup = begun("thread-on", "inch", "router")
     tool = added_tool(setup).document.tools[-1]
     assert tool.number == 4 and tool.pocket is None and tool.length == pytest.approx(2.36 * 25.4)
+
+
+@pytest.mark.parametrize("style", CHANGERS)
+def test_a_machine_from_nothing_is_proven_as_it_is_made(style: str) -> None:
+    """A machine of each style, a setter, tools and a probe, with the numbers that they begin with: no stop, no warning, nothing unsafe."""
+    setup = added_setter(
+        begun(style, kind="router" if style == "thread-on" else "machining centre"), "on the table"
+    ).document
+    setup = added_probe(added_tool(setup).document, "switching").document
+    document = setup.as_json()
+    found = prove_part(document, sequences(setup), None, prove_shared(document))
+    assert {result["worst"] for result in found} <= {None, "note"}
+    assert {fault["verdict"] for result in found for fault in result["faults"]} <= {"safe", "undetectable"}
+    assert (
+        sum(result["from"] == result["to"] for result in found) == len(setup.tools) - 1
+    )  # measured: all but the probe

@@ -83,7 +83,7 @@ describe("a quantity's field", () => {
     play({});
     useWork.setState({ document: { ...heron, machine: { ...heron.machine, unit: "inch" } } });
     render(<QuantityRow label="Pitch" pointer="/changer/rack/pitch" kind="length" />);
-    expect(field().value).toBe("2.303150");
+    expect(field().value).toBe("2.3031");
     expect(screen.getByText("in")).toBeTruthy();
   });
 

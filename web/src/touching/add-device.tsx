@@ -6,13 +6,12 @@ import { told } from "../quantity/rows";
 import { Dialog } from "../shell/dialog";
 import { useWork } from "../work/store";
 import { useVocabulary } from "../work/vocabulary";
+import { Made, sayMade } from "./made";
 
 interface Props {
   what: "setter" | "probe";
   kinds: { kind: string; label: string; says?: string }[];
   onAdded: (name: string) => void;
-  /** what else was made for it */
-  onSays: (text: string) => void;
 }
 
 export function AddDevice(props: Props) {
@@ -22,6 +21,7 @@ export function AddDevice(props: Props) {
       <button type="button" className="button plain min-h-10! px-2!" onClick={() => setOpen(true)}>
         <Plus size={15} /> Add a {props.what}
       </button>
+      <Made what={props.what} />
       <Dialog open={open} onClose={() => setOpen(false)} title={`Add a ${props.what}`}>
         {open && <Choose {...props} onClose={() => setOpen(false)} />}
       </Dialog>
@@ -32,7 +32,7 @@ export function AddDevice(props: Props) {
 const NEW = "new";
 const NONE: never[] = [];
 
-function Choose({ what, kinds, onAdded, onSays, onClose }: Props & { onClose: () => void }) {
+function Choose({ what, kinds, onAdded, onClose }: Props & { onClose: () => void }) {
   const inputs = useWork((work) => work.document?.inputs) ?? NONE;
   const tools = useWork((work) => work.document?.tools) ?? NONE;
   const probes = useWork((work) => work.document?.probes) ?? NONE;
@@ -60,7 +60,7 @@ function Choose({ what, kinds, onAdded, onSays, onClose }: Props & { onClose: ()
     setBusy(false);
     setTrouble(told(faults));
     if (faults.length) return;
-    onSays(says.join(" "));
+    sayMade(what, says.join(" "));
     onAdded(name);
     onClose();
   };

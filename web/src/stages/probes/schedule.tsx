@@ -42,7 +42,7 @@ function List({ chosen, onTrouble }: { chosen: number; onTrouble: (text: string)
         onChoose={chooseProbe}
         onRemove={(name) => void remove(name)}
       />
-      {may("technician") && <AddDevice what="probe" kinds={KINDS} onAdded={chooseProbe} onSays={onTrouble} />}
+      {may("technician") && <AddDevice what="probe" kinds={KINDS} onAdded={chooseProbe} />}
     </>
   );
 }

@@ -49,7 +49,6 @@ function Setters({ chosen, onTrouble }: { chosen: number; onTrouble: (text: stri
           what="setter"
           kinds={KINDS.filter((kind) => has || !kind.inChanger)}
           onAdded={(setter) => void measure({ setter })}
-          onSays={onTrouble}
         />
       )}
     </>
