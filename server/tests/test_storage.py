@@ -330,7 +330,7 @@ def test_the_shop_is_kept_until_what_it_rests_on_changes(heron: Machine, monkeyp
     SaveSetup(user, heron, 1, DOCUMENT, changed(DOCUMENT, machine__description="moved")).run()
     entry = next(entry for entry in shop.shop_entries() if entry.slug == "heron")
     assert (entry.description, entry.revision, worked[12:]) == ("moved", 2, ["heron"])
-    assert entry.missing.split(":")[0] == "Machine" and entry.stages["Proof"] == "open"
+    assert entry.missing.split(":")[0] == "Proof" and entry.stages["Proof"] == "open"
     proof = StartProof(user, heron).run()
     Proof.objects.filter(pk=proof.pk).update(state="cancelled")
     shop.shop_entries()
