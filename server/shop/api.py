@@ -13,7 +13,7 @@ from computing.limits import Crowded, Died, Dropped, StillStarting
 from computing.limits import Refused as NotComputed
 from django.conf import settings
 from django.core.exceptions import ObjectDoesNotExist, RequestDataTooBig
-from django.db import DatabaseError, OperationalError
+from django.db import DatabaseError, DataError, IntegrityError, OperationalError
 from django.http import HttpRequest, HttpResponse
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 from ninja.parser import Parser
@@ -159,6 +159,8 @@ def not_stored(request: HttpRequest, failed: OperationalError) -> HttpResponse:
 
 @api.exception_handler(DatabaseError)
 def damaged(request: HttpRequest, failed: DatabaseError) -> HttpResponse:
+    if isinstance(failed, IntegrityError | DataError):  # our own fault, not the file's
+        return went_wrong(request, failed)
     log.exception("database")
     what = "The database is damaged. Stop the server and restore a backup (manage.py restore); nothing was stored."
     return told(request, 503, what)

@@ -550,3 +550,13 @@ def test_two_revisions_stand_beside_one_another(heron: Machine, as_role: AsRole)
     assert one["scene"]["magazine"]["pockets"][1]["x"] != one["against_scene"]["magazine"]["pockets"][1]["x"]
     assert client.get("/api/machines/heron/revisions/1").json()["against"] == numbers[0]
     assert client.get("/api/machines/heron/revisions/1?against=99").status_code == 404
+
+
+def test_a_refused_row_is_not_called_a_damaged_database() -> None:
+    from django.db import DatabaseError, IntegrityError
+    from django.test import RequestFactory
+    from shop.api import damaged
+
+    request = RequestFactory().get("/api/machines")
+    assert damaged(request, IntegrityError("unique")).status_code == 500
+    assert damaged(request, DatabaseError("malformed")).status_code == 503
