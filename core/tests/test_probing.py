@@ -241,7 +241,7 @@ def test_what_a_probe_can_not_do_is_told_with_its_reason() -> None:
     setup = read_setup({**heron, "routines": [bore]})
     with pytest.raises(InputError, match="touches the part itself"):
         tip_of(setup, setup.routines[0])
-    with pytest.raises(InputError, match="T99 is not there"):
+    with pytest.raises(InputError, match="in the spindle as T99, which is not there"):
         read_setup(changed(demo("curlew"), probes__0__tool=99))
 
 

@@ -103,8 +103,9 @@ def test_qualifying_is_judged_by_what_it_finds_and_a_guarded_move_by_its_feed() 
     for old, new, check in (
         ("#133 = -#139", "#133 = #140", "offset-off"),
         ("(guarded)", "(fast)", ""),
-        ("IF [#170 NE 1] GOTO 2005", "IF [#170 NE 2] GOTO 2005", "setup-conflict"),
+        ("IF [#170 NE 1] GOTO 2006", "IF [#170 NE 2] GOTO 2006", "setup-conflict"),
         ("F1500", "F3000", "value-differs"),
     ):
+        assert old in text, old
         checks = {finding.check for finding in prove_routine(setup, name, brought=text.replace(old, new)).findings}
         assert check in checks if check else not checks, (old, checks)
