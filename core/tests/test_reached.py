@@ -102,7 +102,7 @@ def test_qualifying_is_judged_by_what_it_finds_and_a_guarded_move_by_its_feed() 
     text, _ = routine_case(setup, setup.profile, name)
     for old, new, check in (
         ("#133 = -#139", "#133 = #140", "offset-off"),
-        ("(guarded)", "(fast)", ""),
+        ("(down, guarded)", "(down, fast)", ""),
         ("IF [#170 NE 1] GOTO 2006", "IF [#170 NE 2] GOTO 2006", "setup-conflict"),
         ("F1500", "F3000", "value-differs"),
     ):
