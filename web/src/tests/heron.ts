@@ -3,7 +3,7 @@ import { readFileSync } from "node:fs";
 import { EditorView } from "@codemirror/view";
 import { waitFor } from "@testing-library/react";
 import { vi } from "vitest";
-import type { Answer, Changer, Machine, Rack, Setup, Vocabulary } from "../api/client";
+import type { Answer, Changer, Machine, Rack, Reading, Setup, Vocabulary } from "../api/client";
 import { queries } from "../api/query";
 import { useSession } from "../shell/session";
 import { rackOf } from "../stages/changer/of-changer";
@@ -143,3 +143,30 @@ export async function textShown(): Promise<string> {
   });
   return EditorView.findFromDOM(editor)?.state.doc.toString() ?? "";
 }
+
+/** A reading as the server answers it. */
+export const reading = (part: Partial<Reading>): Reading => ({
+  id: 1,
+  quantity: "/changer/rack/datum/x",
+  pointer: "/changer/rack/datum/x",
+  source: "machine",
+  value: 128.88,
+  raw: 128.8813,
+  step: 0.005,
+  position: [128.8813, 20, -5],
+  work_offset: 1,
+  tool: 0,
+  tool_length: null,
+  says: "machine X",
+  rests_on: {},
+  replaced: [],
+  measured_at: null,
+  half_width_95: null,
+  came: null,
+  difference: null,
+  agrees: null,
+  slip: "",
+  author: "technician",
+  taken: new Date().toISOString(),
+  ...part,
+});

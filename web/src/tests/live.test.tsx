@@ -1,7 +1,7 @@
 /** The hand panel against a socket that is played by the test: state, jog, readings; and the stages Signals and Machine. */
 import { act, cleanup, fireEvent, render, screen, waitFor, within } from "@testing-library/react";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
-import type { Machine, Reading } from "../api/client";
+import type { Machine } from "../api/client";
 import { HandPanel } from "../live/hand-panel";
 import { type Told, useLive } from "../live/live";
 import { useReadings } from "../readings/readings";
@@ -9,7 +9,7 @@ import { useShell } from "../shell/shell-state";
 import MachineStage from "../stages/machine/machine";
 import SignalsStage from "../stages/signals/signals";
 import { useWork } from "../work/store";
-import { type Call, clean, heron, machine, ofMachine, ofSignals, opened, play, rackNow, sized } from "./heron";
+import { type Call, clean, heron, machine, ofMachine, ofSignals, opened, play, rackNow, reading, sized } from "./heron";
 
 class Socket {
   static all: Socket[] = [];
@@ -61,31 +61,6 @@ const told = (part: Partial<Told> = {}): Told => ({
 const state = (part: Partial<Told> = {}, standing = "connected", says = "", age: number | null = 0) =>
   socket().say({ link: { standing, says, age }, machine: told(part), edges: [] });
 
-const reading = (part: Partial<Reading>): Reading => ({
-  id: 1,
-  quantity: "/changer/rack/datum/x",
-  pointer: "/changer/rack/datum/x",
-  source: "machine",
-  value: 128.88,
-  raw: 128.8813,
-  step: 0.005,
-  position: [128.8813, 20, -5],
-  work_offset: 1,
-  tool: 0,
-  tool_length: null,
-  says: "machine X",
-  rests_on: {},
-  replaced: [],
-  measured_at: null,
-  half_width_95: null,
-  came: null,
-  difference: null,
-  agrees: null,
-  slip: "",
-  author: "technician",
-  taken: new Date().toISOString(),
-  ...part,
-});
 const OFFER = {
   offer: {
     quantity: "/changer/rack/datum/x",

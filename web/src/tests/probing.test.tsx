@@ -18,7 +18,7 @@ import { RoutineSchedule } from "../stages/routines/schedule";
 import { axesOf, means, type Place, useTouches, xyz } from "../stages/routines/touches";
 import { UnderFaults } from "../stages/routines/under-faults";
 import { useWork } from "../work/store";
-import { type Call, machine, ofProbing, ofTouches, opened, others, play, sized, textShown } from "./heron";
+import { type Call, machine, ofProbing, ofTouches, opened, others, play, reading, sized, textShown } from "./heron";
 
 const curlew = others.curlew.document;
 const probing = ofProbing.probing as NonNullable<typeof ofProbing.probing>;
@@ -310,7 +310,7 @@ describe("a result", () => {
       "POST /api/routines/result": () => [200, summed],
       "POST /api/machines/heron/readings": (body: Call["body"]) => [
         200,
-        { reading: { id: 1, quantity: body.quantity, pointer: body.quantity, value: body.value }, edit_at: null },
+        { reading: reading({ pointer: String(body.quantity), value: Number(body.value) }), edit_at: null },
       ],
     });
     render(<ResultView />);
@@ -389,7 +389,7 @@ describe("a probe", () => {
       "POST /api/probes/off-centre": () => [200, { x: 0.02, y: -0.01, runout: 0.022, half_width_95: 0.001 }],
       "POST /api/machines/heron/readings": (body: Call["body"]) => [
         200,
-        { reading: { id: 1, quantity: body.quantity, pointer: body.quantity, value: body.value }, edit_at: null },
+        { reading: reading({ pointer: String(body.quantity), value: Number(body.value) }), edit_at: null },
       ],
     });
     const { container } = render(<QualifyView />);

@@ -11,7 +11,7 @@ import { AxisTable, withValue } from "../stages/machine/axis-table";
 import { useChosen } from "../stages/tools/chosen";
 import ToolsStage from "../stages/tools/tools";
 import { useWork } from "../work/store";
-import { type Call, clean, heron, machine, opened, play, sized } from "./heron";
+import { type Call, clean, heron, machine, opened, play, reading, sized } from "./heron";
 
 const page: ToolPageAnswer = {
   cutting: {
@@ -51,14 +51,12 @@ const routes = (more: Parameters<typeof play>[0] = {}) =>
     "POST /api/machines/heron/readings": (body: Call["body"]) => [
       200,
       {
-        reading: {
-          id: 9,
-          pointer: body.quantity,
-          value: body.value,
+        reading: reading({
+          pointer: String(body.quantity),
+          value: Number(body.value),
           source: "typed",
-          says: body.how,
-          taken: "2026-11-26T08:00:00Z",
-        },
+          says: String(body.how),
+        }),
       },
     ],
     ...more,

@@ -1,4 +1,4 @@
-/** Which exchange is looked at, in which profile. */
+/** Which exchange is looked at, in which profile. What played stops at once; who presses Space while the answer is awaited sees the new one play. */
 import { ask } from "./asking";
 import type { GetWork, SetWork, Work } from "./work";
 
@@ -8,14 +8,14 @@ export function choosing(
 ): Pick<Work, "visit" | "choose" | "pick" | "show" | "bring" | "measure" | "setByHand" | "undisturbed"> {
   return {
     async visit(place) {
-      set({ ...place, picked: null, brought: null, byHand: [] });
-      await ask(set, get, { time: 0, block: 0, playing: false, chosen: null });
+      set({ ...place, picked: null, brought: null, byHand: [], playing: false });
+      await ask(set, get, { time: 0, block: 0, chosen: null });
     },
 
     async choose(pair, finding, fault = null) {
       if (!get().document) return;
-      set({ pair, picked: null, fault, byHand: [] });
-      const fresh = { time: 0, block: 0, playing: false, chosen: null };
+      set({ pair, picked: null, fault, byHand: [], playing: false });
+      const fresh = { time: 0, block: 0, chosen: null };
       const answer = await ask(set, get, fresh);
       if (!answer) return;
       const under = answer.exchange?.under;
@@ -37,30 +37,30 @@ export function choosing(
     },
 
     async undisturbed() {
-      set({ fault: null, byHand: [] });
-      await ask(set, get, { time: 0, block: 0, playing: false, chosen: null });
+      set({ fault: null, byHand: [], playing: false });
+      await ask(set, get, { time: 0, block: 0, chosen: null });
     },
 
     async measure(wanted, fault = null) {
-      set({ measuring: { ...get().measuring, ...wanted }, brought: null, fault, byHand: [] });
-      await ask(set, get, { time: 0, block: 0, playing: false, chosen: null });
+      set({ measuring: { ...get().measuring, ...wanted }, brought: null, fault, byHand: [], playing: false });
+      await ask(set, get, { time: 0, block: 0, chosen: null });
     },
 
     async setByHand(byHand) {
       const { time, block } = get();
-      set({ byHand });
-      await ask(set, get, { time, block, playing: false, chosen: null });
+      set({ byHand, playing: false });
+      await ask(set, get, { time, block, chosen: null });
     },
 
     async bring(brought) {
-      set({ brought, byHand: [] });
-      await ask(set, get, { time: 0, block: 0, playing: false, chosen: null });
+      set({ brought, byHand: [], playing: false });
+      await ask(set, get, { time: 0, block: 0, chosen: null });
     },
 
     async show(profile) {
       if (!get().document) return;
-      set({ profile, brought: null, byHand: [] });
-      await ask(set, get, { time: 0, block: 0, playing: false, chosen: null });
+      set({ profile, brought: null, byHand: [], playing: false });
+      await ask(set, get, { time: 0, block: 0, chosen: null });
     },
   };
 }

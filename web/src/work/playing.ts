@@ -40,7 +40,7 @@ export function playing(set: SetWork, get: GetWork): Pick<Work, "setFocus" | "se
       const trace = traceOf(get());
       if (!trace) return;
       if (playing && get().time >= trace.seconds - 1e-6) set({ time: 0, block: 0 });
-      set({ playing, chosen: null });
+      set(playing ? { playing, chosen: null } : { playing });
     },
   };
 }

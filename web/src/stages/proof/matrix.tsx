@@ -148,7 +148,8 @@ function Hovered({ proof, hovered }: Pick<MatrixProps, "proof" | "hovered">) {
       {hovered ? (
         <>
           <b className="font-semibold">{pairNamed(hovered)}</b> {fixed(hovered.seconds, 1)} s.{" "}
-          {hovered.findings[0]?.message ?? "No findings."} <Passing closest={hovered.closest} />
+          {hovered.findings[0]?.message ?? (hovered.worst ? "Open it for its finding." : "No findings.")}{" "}
+          <Passing closest={hovered.closest} />
         </>
       ) : (
         <span className="text-ink-3">
@@ -211,7 +212,7 @@ function Cell(props: {
     );
   const worst = result.worst === "note" ? null : result.worst;
   const finding = result.findings.find((entry) => entry.severity === worst) ?? undefined;
-  const told = `${worst ? `${worst}: ${finding?.message}` : "OK"}${result.stale ? ", stale" : ""}`;
+  const told = `${worst ? `${worst}: ${finding?.message ?? "opens at its finding"}` : "OK"}${result.stale ? ", stale" : ""}`;
   return (
     <td className={`border border-rule p-0 ${worst ? WASH[worst] : ""} ${result.stale ? "opacity-60" : ""}`}>
       <button

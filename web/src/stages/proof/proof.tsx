@@ -16,6 +16,7 @@ import { place, said } from "../../shell/value";
 import { useWork } from "../../work/store";
 import { useVocabulary } from "../../work/vocabulary";
 import { useStyle } from "../changer/styles";
+import type { StageView } from "../stage";
 import { FaultGroups, FaultMatrix, Faults } from "./faults";
 import { Foot } from "./foot";
 import { Matrix, type PairResult } from "./matrix";
@@ -82,21 +83,28 @@ export default function ProofStage() {
   const faults = useVocabulary((words) => words.faults);
   const [fault, setFault] = useInAddress("fault", Object.keys(faults), "none");
   const navigate = useNavigate();
-  const open = async (pair: Sequence, finding?: Finding) => {
-    useWork.setState({ brought: proof?.brought ? { file: proof.file, text: proof.brought } : null });
+  const open = async (pair: Sequence & { worst?: PairResult["worst"] }, finding?: Finding) => {
+    const brought = proof?.brought ? { file: proof.file, text: proof.brought } : null;
     const under = fault === "none" || fault === "stopped" ? null : fault;
+    const { measure, choose } = useWork.getState();
+    const leave = (stage: StageView["answer"]) => useWork.setState({ brought, stage }); // whose answer has the moments of the sequence
     if (pair.routine) {
-      await useWork.getState().measure({ routine: pair.routine }, under);
+      leave("probing");
+      await measure({ routine: pair.routine }, under);
       navigate(`/machines/${slug}/routines`);
-      return;
-    }
-    if (pair.from_tool === pair.to_tool) {
-      await useWork.getState().measure({ sequence: "measure", tools: [pair.from_tool] }, under);
+    } else if (pair.from_tool === pair.to_tool) {
+      leave("measuring");
+      await measure({ sequence: "measure", tools: [pair.from_tool] }, under);
       navigate(`/machines/${slug}/setter`);
-      return;
+    } else {
+      leave("exchange");
+      await choose({ from: pair.from_tool, to: pair.to_tool }, finding, under);
+      const { answer, goTo } = useWork.getState();
+      const worst = under ? null : pair.worst; // while a proof runs, a cell knows no more than that
+      const first = finding ? null : answer?.exchange?.findings.find((entry) => entry.severity === worst);
+      if (first && worst !== "note") goTo(first);
+      navigate(`/machines/${slug}/changer`);
     }
-    await useWork.getState().choose({ from: pair.from_tool, to: pair.to_tool }, finding, under);
-    navigate(`/machines/${slug}/changer`);
   };
   const openAt: OpenAt = async (pair, at) => {
     await open(pair);
