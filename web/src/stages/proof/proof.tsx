@@ -67,6 +67,16 @@ function useProof(slug: string | null, brought: boolean) {
   return { proof, trouble: refused || newest.trouble, start, stop };
 }
 
+/** The user's own program that is proven, to be played; null: the written one is. While a proof runs, its text is not sent with every look. */
+async function playedText(slug: string | null, own: boolean, proof: Proof | null) {
+  if (!own || !slug || !proof) return null;
+  const params = { path: { slug }, query: { brought: true, brief: false } };
+  const whole = proof.brought
+    ? proof
+    : (await client.GET("/api/machines/{slug}/proofs/latest", { params }).catch(noConnection)).data;
+  return whole?.brought ? { file: whole.file, text: whole.brought } : null;
+}
+
 const LISTS = ["written", "own", "review", "room"] as const;
 
 type Shown = (typeof LISTS)[number];
@@ -84,7 +94,7 @@ export default function ProofStage() {
   const [fault, setFault] = useInAddress("fault", Object.keys(faults), "none");
   const navigate = useNavigate();
   const open = async (pair: Sequence & { worst?: PairResult["worst"] }, finding?: Finding) => {
-    const brought = proof?.brought ? { file: proof.file, text: proof.brought } : null;
+    const brought = await playedText(slug, own, proof);
     const under = fault === "none" || fault === "stopped" ? null : fault;
     const { measure, choose } = useWork.getState();
     const leave = (stage: StageView["answer"]) => useWork.setState({ brought, stage }); // whose answer has the moments of the sequence
