@@ -23,6 +23,7 @@ from pathlib import Path
 from typing import Any
 
 import httpx
+from held import held
 from serving import ROOT, Server
 
 SECONDS = 8.0
@@ -263,6 +264,7 @@ def main() -> None:
         finally:
             server.stop()
         ends(data)
+        sys.exit(1 if held(data, Path(folder)) else 0)
 
 
 if __name__ == "__main__":

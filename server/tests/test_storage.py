@@ -14,7 +14,7 @@ from typing import Any
 import pytest
 from django.contrib.auth.models import User
 from django.core.management import CommandError, call_command
-from django.db import connection
+from django.db import OperationalError, connection
 from django.test import Client
 from orthotrope.calc.derived import derive
 from orthotrope.errors import InputError
@@ -335,6 +335,15 @@ def test_the_shop_is_kept_until_what_it_rests_on_changes(heron: Machine, monkeyp
     Proof.objects.filter(pk=proof.pk).update(state="cancelled")
     shop.shop_entries()
     assert worked[13:] == ["heron"]
+
+    def full(**_: Any) -> None:
+        raise OperationalError("database or disk is full")
+
+    monkeypatch.setattr(shop.ShopCard.objects, "update_or_create", full)  # what can't be kept is shown all the same
+    SaveSetup(
+        user, heron, 2, changed(DOCUMENT, machine__description="moved"), changed(DOCUMENT, machine__description="full")
+    ).run()
+    assert next(entry for entry in shop.shop_entries() if entry.slug == "heron").description == "full"
 
 
 class Now:

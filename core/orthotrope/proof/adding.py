@@ -5,6 +5,7 @@ from itertools import count
 from typing import Any, TypeVar
 
 from orthotrope.calc.derived import derive
+from orthotrope.calc.setters import delay_of
 from orthotrope.calc.space import free_places
 from orthotrope.errors import InputError, OrthotropeError
 from orthotrope.proof.case import findings_of
@@ -24,6 +25,13 @@ Device = TypeVar("Device", bound=Record)
 
 MOST_TRIED = 12
 """Places of a new setter that are tried."""
+
+
+LATE = 0.0025
+"""mm that a touch of a new probe may be late by, half of what a zero may be off: a size has it twice."""
+
+FEED_STEP = 5.0
+"""mm/min; a measuring feed that is worked out is a multiple of it."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -128,9 +136,17 @@ def added_probe(setup: Setup, kind: str, tool: int | None = None, number: int | 
     if other := next((probe for probe in setup.probes if probe.tool == tool and probe.tells_itself), None):
         raise InputError.at("/tool", f"T{tool} is {other.name} already; choose another tool, or let one be made.")
     name = _free_name(model.usual_name, [probe.name for probe in setup.probes])
-    return Added(
-        _with(base, "probes", _rounded(model.template(name, tool, entry.number), base.machine.unit)), name, says
-    )
+    probe = _steady(base, _rounded(model.template(name, tool, entry.number), base.machine.unit))
+    return Added(_with(base, "probes", probe), name, says)
+
+
+def _steady(setup: Setup, probe: Probe) -> Probe:
+    """The probe with a measuring feed at which a touch is late by so little that no turn of the feed override puts a size off."""
+    delay = delay_of(setup, probe)
+    most = LATE / delay * 60 if delay > 0 else probe.measure_feed
+    if probe.measure_feed <= most:
+        return probe
+    return probe.model_copy(update={"measure_feed": most // FEED_STEP * FEED_STEP or most})
 
 
 def touch_input_made(setup: Setup, where: str) -> Added:

@@ -7,7 +7,7 @@ from hashlib import sha256
 from typing import Any
 
 import structlog
-from django.db import connection
+from django.db import DatabaseError, connection
 from django.db.models import Max
 from django.utils import timezone
 from orthotrope.proof.case import CHECKS
@@ -92,7 +92,10 @@ class _Found:
         machine: Machine = head.machine
         entry = to_jsonable_python(card_of(head, self.proofs.get(head.machine_id)))
         self._now[head.machine_id] = entry
-        ShopCard.objects.update_or_create(machine=machine, defaults={"key": self._key(head), "entry": entry})
+        try:
+            ShopCard.objects.update_or_create(machine=machine, defaults={"key": self._key(head), "entry": entry})
+        except DatabaseError as failed:  # no room to keep it is no reason not to show it
+            log.warning("shop card not kept", machine=machine.slug, why=str(failed))
 
 
 @cache

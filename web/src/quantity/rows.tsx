@@ -124,7 +124,13 @@ export function TextRow(props: { label: string; pointer: string; short?: boolean
     <>
       <div
         className="row"
-        style={{ gridTemplateColumns: short ? "1fr 92px 48px" : narrow ? "auto minmax(0,1fr) 10px" : "1fr 220px 10px" }}
+        style={{
+          gridTemplateColumns: short
+            ? "1fr 92px 48px"
+            : narrow
+              ? "auto minmax(0,1fr) 10px"
+              : "minmax(max-content,1fr) minmax(0,220px) 10px",
+        }}
       >
         <label htmlFor={id}>{label}</label>
         <TextInput
