@@ -187,10 +187,10 @@ def setter(page: Page) -> None:
     shot(page, "setter")
     page.get_by_role("button", name="Plane height", exact=True).click()
     for plane in ("-124.512", "-124.505", "-124.521", "-124.508", "-124.515"):
-        field = page.get_by_label("or type it")
-        field.fill(plane)
-        field.press("Enter")
-        page.get_by_role("button", name="Add it").click()
+        for label in ("or type it", "again, as you read it"):
+            field = page.get_by_label(label)
+            field.fill(plane)
+            field.press("Enter")
     page.locator("[data-plane]").wait_for()
     page.get_by_label("the zero was set by").select_option("another tool")
     field = page.get_by_label("the readout shows")
