@@ -82,6 +82,12 @@ def test_a_new_probe_is_no_cutter() -> None:
     with pytest.raises(InputError, match="is touch probe already"):
         added_probe(made.document, "switching", made.document.probes[0].tool)
     assert added_probe(setup, "plate with edges", 1).document.probes[0].tool == 1
+    assert made.document.probes[0].measure_feed == 35  # late by 2.3 µm at most, with a latency of 4 ms
+    quick = read_setup(placed(setup.as_json(), "/machine/latency", 0.001))
+    assert added_probe(quick, "switching").document.probes[0].measure_feed == 60
+    assert added_probe(begun("side-entry", "inch"), "switching").document.probes[0].measure_feed == pytest.approx(
+        1.4 * 25.4
+    )
 
 
 def test_a_probe_on_a_cutter_is_a_stop_in_the_proof_of_its_routines() -> None:

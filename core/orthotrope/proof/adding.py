@@ -136,8 +136,8 @@ def added_probe(setup: Setup, kind: str, tool: int | None = None, number: int | 
     if other := next((probe for probe in setup.probes if probe.tool == tool and probe.tells_itself), None):
         raise InputError.at("/tool", f"T{tool} is {other.name} already; choose another tool, or let one be made.")
     name = _free_name(model.usual_name, [probe.name for probe in setup.probes])
-    probe = _steady(base, _rounded(model.template(name, tool, entry.number), base.machine.unit))
-    return Added(_with(base, "probes", probe), name, says)
+    probe = _steady(base, model.template(name, tool, entry.number))
+    return Added(_with(base, "probes", _rounded(probe, base.machine.unit)), name, says)
 
 
 def _steady(setup: Setup, probe: Probe) -> Probe:
