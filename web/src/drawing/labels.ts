@@ -58,7 +58,7 @@ export function makeWay(svg: SVGSVGElement) {
   const texts = [...svg.querySelectorAll("text")].filter((text) => text.textContent?.trim());
   const softs = texts.filter((text) => "soft" in text.dataset);
   if (!softs.length) return;
-  const boxOf = (text: SVGTextElement): Box => {
+  const boxOf = (text: SVGElement): Box => {
     const { left, top, width, height } = text.getBoundingClientRect();
     return {
       left: left - Number(text.getAttribute("dx") ?? 0),
@@ -67,13 +67,19 @@ export function makeWay(svg: SVGSVGElement) {
       height,
     };
   };
-  const hard = texts.filter((text) => !("soft" in text.dataset)).map((text) => boxOf(text));
+  const firm = texts.filter((text) => !("soft" in text.dataset));
+  const hard = firm.map((text) => boxOf(groundOf(text) ?? text));
   const offsets = arranged(hard, softs.map(boxOf), svg.getBoundingClientRect());
   softs.forEach((text, index) => {
     const [dx, dy] = offsets[index] as Offset;
     text.setAttribute("dx", String(dx));
     text.setAttribute("dy", String(dy));
   });
+}
+
+/** The ground that a figure stands on: it covers what is below it. */
+function groundOf(text: SVGTextElement): SVGRectElement | null {
+  return text.parentElement?.querySelector<SVGRectElement>(":scope > rect.ground") ?? null;
 }
 
 /** Of a sheet that is seen in part, a text that its edge would cut is not shown. */
