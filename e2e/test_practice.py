@@ -142,22 +142,30 @@ def seen_at_the_nose(page: Page) -> dict[str, float]:
     return {axis: float(value.replace("−", "-")) for axis, value in re.findall(r"([XY]) ([+−]?[\d.]+)", text)}
 
 
+def input_tested(page: Page, name: str) -> None:
+    """A test of an input, made again where it shows as reversed and was corrected."""
+    page.get_by_role("button", name=re.compile(f"^{name} ")).click()
+    test = page.get_by_role("region", name="Test")
+    for _ in range(2):
+        for step, then in (("idle", f"Actuate {name}"), ("made", f"Release {name}"), ("idle again", "")):
+            test.get_by_role("button", name=re.compile(f"^It is {step}:")).click()
+            if then:
+                test.get_by_role("button", name=then).click()
+                page.wait_for_timeout(600)  # until its bounce is over, with the machine busy
+        expect(test.locator("[data-test=passed], [data-test=reversed]").first).to_be_visible()
+        if test.locator("[data-test=passed]").count():
+            return
+        expect(test.locator("[data-bounce]")).to_be_visible()
+        test.get_by_role("button", name=re.compile("Invert its level")).click()
+        saved(page)
+        expect(test.locator("[data-test=stale]")).to_be_visible()
+    raise AssertionError(f"{name} did not pass its test")
+
+
 def inputs_tested(page: Page) -> None:
-    """Both inputs that touches make, and the one that is wired the other way round mended."""
+    """Both inputs that touches make."""
     for name in ("touch plate", "setter"):
-        page.get_by_role("button", name=re.compile(f"^{name} I")).click()
-        test = page.get_by_role("region", name="Test")
-        for _ in range(2):
-            for step, then in (("idle", f"Actuate {name}"), ("made", f"Release {name}"), ("idle again", "")):
-                test.get_by_role("button", name=re.compile(f"^It is {step}:")).click()
-                if then:
-                    test.get_by_role("button", name=then).click()
-                    page.wait_for_timeout(600)
-            expect(test.locator("[data-test=passed], [data-test=reversed]").first).to_be_visible()
-            if test.locator("[data-test=passed]").count():
-                break
-            test.get_by_role("button", name=re.compile("Invert its level")).click()
-            saved(page)
+        input_tested(page, name)
 
 
 def run_exchange(page: Page) -> None:

@@ -12,7 +12,7 @@ from orthotrope.setup import read_setup
 from playwright.sync_api import Page, expect
 from serving import ROOT, Practice, Server
 from test_jobs import saved, stage
-from test_practice import SEED, at_speed, practice
+from test_practice import SEED, at_speed, input_tested, practice
 
 __all__ = ["practice"]  # a fixture
 
@@ -26,22 +26,6 @@ def curlew(page: Page, where: str) -> None:
     page.goto(f"{page.url.rstrip('/')}/machines/curlew/{where}")
     expect(page.locator("[data-standing=connected]")).to_be_visible()
     page.get_by_role("button", name="Hand panel").click()
-
-
-def input_tested(page: Page) -> None:
-    """The probe's input is wired the other way round here: its test finds it, one action mends it; then it is tested again."""
-    page.get_by_role("button", name=re.compile("^touch probe ")).click()
-    test = page.get_by_role("region", name="Test")
-    for outcome in ("reversed", "passed"):
-        for step, then in (("idle", "Actuate touch probe"), ("made", "Release touch probe"), ("idle again", "")):
-            test.get_by_role("button", name=re.compile(f"^It is {step}:")).click()
-            if then:
-                test.get_by_role("button", name=then).click()
-                page.wait_for_timeout(600)  # until its bounce is over, with the machine busy
-        expect(test.locator(f"[data-test={outcome}]")).to_be_visible()
-        if outcome == "reversed":
-            test.get_by_role("button", name=re.compile("Invert its level")).click()
-            saved(page)
 
 
 def run(page: Page, put: str, says: str) -> None:
@@ -130,7 +114,7 @@ def test_a_corner_a_bore_and_an_angle_are_found_within_their_uncertainty(
     at_speed(page, "at once")
     page.get_by_role("button", name="Home", exact=True).click()
     expect(page.locator("[data-standing]")).to_contain_text("ready")
-    input_tested(page)
+    input_tested(page, "touch probe")
 
     stage(page, "Probes")
     qualified(page)

@@ -9,7 +9,7 @@ from playwright.sync_api import Page, expect
 from serving import ROOT, Practice, Server
 from test_jobs import enter, saved, stage
 from test_measuring import in_the_spindle, on_the_block, run, view
-from test_practice import SETUP, at_speed, creep_to_the_end, figure, practice, take
+from test_practice import SETUP, at_speed, creep_to_the_end, figure, input_tested, practice, take
 from test_probing import in_the_air, qualified
 from test_probing import run as run_routine
 
@@ -45,24 +45,14 @@ def panel(page: Page) -> None:
     page.get_by_role("button", name="Hand panel").click()
 
 
-def input_tested(page: Page, name: str) -> None:
-    """A test of an input, made again where it shows as reversed and was corrected."""
-    page.get_by_role("button", name=re.compile(f"^{name} ")).click()
-    test = page.get_by_role("region", name="Test")
-    for _ in range(2):
-        for step, then in (("idle", f"Actuate {name}"), ("made", f"Release {name}"), ("idle again", "")):
-            test.get_by_role("button", name=re.compile(f"^It is {step}:")).click()
-            if then:
-                test.get_by_role("button", name=then).click()
-                page.wait_for_timeout(600)  # until its bounce is over, with the machine busy
-        expect(test.locator("[data-test=passed], [data-test=reversed]").first).to_be_visible()
-        if test.locator("[data-test=passed]").count():
-            return
-        expect(test.locator("[data-bounce]")).to_be_visible()
-        test.get_by_role("button", name=re.compile("Invert its level")).click()
-        saved(page)
-        expect(test.locator("[data-test=stale]")).to_be_visible()
-    raise AssertionError(f"{name} did not pass its test")
+def at_the_machine(open_as: OpenAs, name: str) -> Page:
+    """A machine on its stage Signals, with the hand panel open and a practice machine that loses no time."""
+    page = open_as("technician")
+    page.get_by_role("link", name=re.compile(name)).first.click()
+    stage(page, "Signals")
+    panel(page)
+    at_speed(page, "at once")
+    return page
 
 
 def test_the_first_hour(open_as: OpenAs) -> None:
@@ -379,11 +369,7 @@ def test_the_third_hour_with_other_changers(open_as: OpenAs, server: Server, pra
 def test_the_fourth_hour_measuring(open_as: OpenAs, server: Server, practice: Practice) -> None:
     hour = Hour(4)
     hour.step("On **Signals** test both inputs that touches make")
-    page = open_as("technician")
-    page.get_by_role("link", name=re.compile("Heron")).first.click()
-    stage(page, "Signals")
-    panel(page)
-    at_speed(page, "at once")
+    page = at_the_machine(open_as, "Heron")
     for name in ("setter", "touch plate"):
         input_tested(page, name)
 
@@ -460,11 +446,7 @@ def test_the_fourth_hour_measuring(open_as: OpenAs, server: Server, practice: Pr
 def test_the_fifth_hour_probing(open_as: OpenAs, server: Server, practice: Practice) -> None:
     hour = Hour(5)
     hour.step("Open **Curlew** and on **Signals** test the touch probe's input")
-    page = open_as("technician")
-    page.get_by_role("link", name=re.compile("Curlew")).first.click()
-    stage(page, "Signals")
-    panel(page)
-    at_speed(page, "at once")
+    page = at_the_machine(open_as, "Curlew")
     page.get_by_role("button", name="Home", exact=True).click()
     expect(page.locator("[data-standing]")).to_contain_text("ready")
     input_tested(page, "touch probe")
