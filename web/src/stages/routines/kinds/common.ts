@@ -2,6 +2,16 @@
 import type { Routine, Setup } from "../../../api/client";
 import type { Choice } from "./kind";
 
+/** mm that a search goes on beyond where the surface is expected, if the probe gives as much */
+const BEYOND = 4;
+
+/** A search ends before the probe has given all that it can: with a dead input it would break. */
+function beyond(setup: Setup, name: string | null): number {
+  const probe = setup.probes.find((entry) => entry.name === name);
+  const gives = probe ? Math.min(probe.overtravel_across, probe.overtravel_up) : BEYOND;
+  return gives < BEYOND ? gives / 2 : BEYOND;
+}
+
 /** In the middle of the travel, on a part whose upper face is a third of the way up. */
 export function usual(setup: Setup, name: string, probe: string | null) {
   const { X, Y, Z } = setup.machine.axes;
@@ -12,7 +22,7 @@ export function usual(setup: Setup, name: string, probe: string | null) {
     y: (Y.least + Y.greatest) / 2,
     z: Z.least + (Z.greatest - Z.least) / 4,
     before: 8,
-    beyond: 4,
+    beyond: beyond(setup, probe),
     depth: 5,
     clearance: 12,
     work_offset: 1,
