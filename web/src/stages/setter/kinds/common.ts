@@ -6,9 +6,13 @@ export function rounded<Made extends object>(made: Made, unit: "mm" | "inch"): M
   if (unit === "mm") return made;
   const round = (value: unknown): unknown => {
     if (typeof value === "number") return Number((value / MM_PER_INCH).toPrecision(2)) * MM_PER_INCH;
+    if (Array.isArray(value)) return value.map(round);
     if (value === null || typeof value !== "object") return value;
     return Object.fromEntries(
-      Object.entries(value).map(([key, part]) => [key, NO_LENGTHS.has(key) ? part : round(part)]),
+      Object.entries(value).map(([key, part]) => [
+        key,
+        NO_LENGTHS.has(key) || key.endsWith("_deg") ? part : round(part),
+      ]),
     );
   };
   return round(made) as Made;
