@@ -27,7 +27,7 @@ def test_the_room_is_found_opened_at_its_limit_and_stale_after_an_edit(open_as: 
     page.get_by_role("button", name=re.compile("^Room")).click()
     expect(page.get_by_text("Not searched yet. Press")).to_be_visible()
     page.get_by_role("button", name="Find the room").click()
-    expect(page.get_by_role("button", name="Find it again")).to_be_enabled(timeout=90_000)
+    expect(page.get_by_role("button", name="Find it again")).to_be_enabled(timeout=180_000)
     row = page.locator("[data-room='/changer/x']")
     expect(row).to_contain_text(re.compile(r"210\.000 mm *0\.49\d mm *0\.49\d mm *typed"))
     row.get_by_role("button").click()
