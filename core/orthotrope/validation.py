@@ -196,6 +196,8 @@ DEEPEST = 40
 
 def _unusable(data: Any, lines: tuple[str, ...]) -> Iterator[Fault]:
     """Texts with signs that no file, program or screen can hold, and lists within lists without an end."""
+    if _is_usable(data, 0):  # nearly always, and found without noting where each text stands
+        return
     stack: list[tuple[tuple[str | int, ...], Any]] = [((), data)]
     while stack:
         path, node = stack.pop()
@@ -210,6 +212,17 @@ def _unusable(data: Any, lines: tuple[str, ...]) -> Iterator[Fault]:
         elif isinstance(node, str) and (wrong := unusable_sign(_in_one(node) if path and path[-1] in lines else node)):
             name = next((str(part) for part in reversed(path) if isinstance(part, str)), "input")
             yield Fault(pointer(path), f"`{name}` holds {wrong}, which can't be stored or printed; take it out.")
+
+
+def _is_usable(node: Any, depth: int) -> bool:
+    if isinstance(node, str):
+        return _UNUSABLE.search(node) is None
+    if isinstance(node, Mapping):
+        names = all(isinstance(name, str) and _UNUSABLE.search(name) is None for name in node)
+        return names and depth < DEEPEST and all(_is_usable(entry, depth + 1) for entry in node.values())
+    if isinstance(node, list):
+        return depth < DEEPEST and all(_is_usable(entry, depth + 1) for entry in node)
+    return True
 
 
 def _in_one(text: str) -> str:

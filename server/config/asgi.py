@@ -13,12 +13,15 @@ from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from typing import Any
 
-from django.core.asgi import get_asgi_application
+import django
+from asgiref.sync import sync_to_async
+from django.core.handlers.asgi import ASGIHandler
+from django.http import HttpRequest, HttpResponseBase
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "config.settings")
 # whitenoise hands out the built files, which are small, from synchronous iterators
 warnings.filterwarnings("ignore", message="StreamingHttpResponse must consume synchronous iterators")
-_pages = get_asgi_application()
+django.setup(set_prefix=False)
 
 from django.conf import settings  # noqa: E402 (the models want the settings first)
 from link.panel import Receive, Scope, Send, panel  # noqa: E402
@@ -73,6 +76,20 @@ AT_A_TIME, LARGE_AT_A_TIME = 6, 1
 BREATH = 0.15
 """Seconds after a large request before the same sender's next: reading them is this process' own work, which keeps
 others."""
+
+
+class _Pages(ASGIHandler):
+    """Django, with each request worked on in one thread. None of our views waits asynchronously; Django would change the thread before
+    and after each middleware, which takes longer than most answers."""
+
+    def load_middleware(self, is_async: bool = False) -> None:
+        super().load_middleware(is_async=False)
+
+    async def get_response_async(self, request: HttpRequest) -> HttpResponseBase:
+        return await sync_to_async(self.get_response, thread_sensitive=True)(request)
+
+
+_pages = _Pages()
 
 
 class _Turns:

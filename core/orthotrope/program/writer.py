@@ -3,7 +3,8 @@
 import re
 from collections.abc import Iterable, Iterator
 from dataclasses import fields, is_dataclass, replace
-from functools import singledispatch
+from functools import cache, lru_cache, singledispatch
+from types import NoneType
 from typing import Any
 
 from orthotrope.errors import OrthotropeError
@@ -61,12 +62,14 @@ def as_written(sequence: Sequence, profile: ControlProfile) -> Sequence:
 _IN_COMMENT = str.maketrans({"(": "[", ")": "]"})
 
 
+@lru_cache(maxsize=4096)
 def comment(text: str) -> str:
     """A text as a comment can hold it: round brackets, which would end it, become square ones, and what is no sign
     (line ends among them) a blank. One that is no message does not begin like one."""
     plain = "".join(sign if sign.isprintable() else " " for sign in text).translate(_IN_COMMENT)
     plain = " ".join(plain.split())
-    return f"MSG {plain[3:]}" if plain[:4].upper() == "MSG," else plain
+    plain = f"MSG {plain[3:]}" if plain[:4].upper() == "MSG," else plain
+    return text if plain == text else plain
 
 
 def _waited(wait: Wait, profile: ControlProfile) -> Iterator[Step]:
@@ -90,12 +93,21 @@ def held(node: Any, profile: ControlProfile) -> Any:
     none of its own."""
     if isinstance(node, tuple):
         return tuple(held(part, profile) for part in node)
-    if is_dataclass(node) and not isinstance(node, type):
-        parts: dict[str, Any] = {f.name: held(getattr(node, f.name), profile) for f in fields(node)}
-        if "note" in parts:
-            parts["note"] = comment(parts["note"])
-        return replace(node, **parts)
-    return node
+    changed: dict[str, Any] = {}
+    for name in _field_names(type(node)):
+        part = getattr(node, name)
+        new = comment(part) if name == "note" else part if type(part) in _WRITTEN_AS_IS else held(part, profile)
+        if new is not part:
+            changed[name] = new
+    return replace(node, **changed) if changed else node
+
+
+_WRITTEN_AS_IS = frozenset({str, int, float, bool, NoneType})
+
+
+@cache
+def _field_names(kind: type) -> tuple[str, ...]:
+    return tuple(field.name for field in fields(kind)) if is_dataclass(kind) else ()
 
 
 @held.register
@@ -104,7 +116,8 @@ def _number(number: Number, profile: ControlProfile) -> Number:
     if number.means == "unit":
         return Number(20 if inch else 21)
     value = number.value / MM_PER_INCH if inch and number.means == "length" else number.value
-    return Number(round(value, profile.decimals) + 0.0)
+    rounded = round(value, profile.decimals) + 0.0
+    return number if rounded == number.value and not number.means else Number(rounded)
 
 
 @held.register

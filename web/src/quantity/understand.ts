@@ -9,7 +9,25 @@ export const NO_SESSION = "Your session has ended. The number is kept here; sign
 /** It can't be asked now; the number is to be kept. */
 export class NotAsked extends Error {}
 
-export async function understand(text: string, kind: Kind, unit: MachineUnit) {
+type Understood = Awaited<ReturnType<typeof ask>>;
+
+/** What was asked last: a number is asked while it is typed, and again when it is taken. */
+let last: { question: string; answer: Promise<Understood> } | null = null;
+
+export function understand(text: string, kind: Kind, unit: MachineUnit): Promise<Understood> {
+  const question = JSON.stringify([text, kind, unit]);
+  if (last?.question === question) return last.answer;
+  const answer = ask(text, kind, unit);
+  const asked = { question, answer };
+  last = asked;
+  const forget = () => {
+    if (last === asked) last = null;
+  };
+  answer.then((found) => found.value === null && forget(), forget); // what was refused is asked anew
+  return answer;
+}
+
+async function ask(text: string, kind: Kind, unit: MachineUnit) {
   const answer = await client.POST("/api/quantity", { body: { text, kind, unit } }).catch(() => null);
   if (!answer) {
     useWork.getState().lose(false);

@@ -45,6 +45,16 @@ describe("a quantity's field", () => {
     await waitFor(() => expect(rackNow()?.pitch).toBe(58.6));
     await waitFor(() => expect(field().value).toBe("58.600"));
     expect(calls[0]?.body).toEqual({ text: "58.5 + 0.1", kind: "length", unit: "mm" });
+    expect(calls.filter((call) => call.path === "/api/quantity")).toHaveLength(1);
+  });
+
+  it("asks anew what was refused", async () => {
+    const calls = play({ "POST /api/quantity": () => quantity(null, "Too many requests.") });
+    render(<QuantityRow label="Pitch" pointer="/changer/rack/pitch" kind="length" />);
+    type("61");
+    await screen.findByRole("alert");
+    fireEvent.keyDown(field(), { key: "Enter" });
+    await waitFor(() => expect(calls).toHaveLength(2));
   });
 
   it("says what is wrong, keeps the text, and gives the old number back on Escape", async () => {
