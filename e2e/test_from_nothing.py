@@ -78,3 +78,29 @@ def test_from_nothing_to_a_green_proof(open_as: OpenAs, style: str) -> None:
     assert proof["state"] == "done" and not unsafe, unsafe
     expect(page.get_by_role("link", name=re.compile("^Proof.*, proven$"))).to_be_visible()
     assert clicks <= MOST_CLICKS, clicks
+
+
+def test_numbers_that_nobody_entered_are_marked_until_somebody_does(open_as: OpenAs) -> None:
+    page = open_as("technician")
+    page.get_by_role("button", name="New machine").click()
+    page.get_by_label("Name of the machine").fill("Avocet")
+    page.get_by_role("button", name="router", exact=True).click()
+    page.get_by_role("button", name=re.compile("^thread-on rack")).click()
+    page.get_by_role("button", name="Create the machine").click()
+    expect(page.get_by_role("navigation", name="Stages")).to_be_visible()
+    stage(page, "Tools")
+    length = page.get_by_label("T2 length", exact=True)
+    expect(length).to_have_accessible_description("not entered yet")
+    expect(page.get_by_text("9 numbers here have not been entered yet")).to_be_visible()
+    page.get_by_role("button", name="Show the first").click()
+    expect(page.get_by_label("T1 diameter", exact=True)).to_be_focused()
+    length.fill("55.8")  # the number that stands there: entered all the same
+    length.press("Enter")
+    expect(page.get_by_text("8 numbers here have not been entered yet")).to_be_visible()
+    saved(page)
+    page.reload()
+    expect(length).not_to_have_accessible_description("not entered yet")
+    page.get_by_role("button", name="All are right").click()
+    expect(page.get_by_text("not been entered yet")).to_have_count(0)
+    page.keyboard.press("Control+z")
+    expect(page.get_by_text("8 numbers here have not been entered yet")).to_be_visible()

@@ -4,7 +4,7 @@ import pytest
 from demo_setup import demo
 from orthotrope.calc.derived import derive
 from orthotrope.errors import InputError
-from orthotrope.proof.adding import added_probe, added_setter, added_tool, touch_input_made
+from orthotrope.proof.adding import added_changer, added_probe, added_setter, added_tool, touch_input_made
 from orthotrope.proof.conflicts import conflicts
 from orthotrope.proof.exchanges import prove_shared
 from orthotrope.proof.measuring import prove_tool
@@ -13,7 +13,9 @@ from orthotrope.proof.starting import MACHINE_KINDS, started
 from orthotrope.proof.whole import prove_part, sequences
 from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.changer import CHANGERS
-from orthotrope.setup.keys import placed
+from orthotrope.setup.keys import at, placed
+from orthotrope.setup.planned import places
+from orthotrope.setup.renaming import renamed
 from orthotrope.setup.setters import SETTERS
 
 
@@ -125,3 +127,22 @@ def test_a_machine_from_nothing_is_proven_as_it_is_made(style: str) -> None:
     assert (
         sum(result["from"] == result["to"] and not result["routine"] for result in found) == len(setup.tools) - 1
     )  # measured: all but the probe
+
+
+def test_what_is_added_is_planned_until_someone_enters_it() -> None:
+    begun_with = begun("thread-on", kind="router").as_json()
+    planned = set(places(begun_with))
+    assert {"/machine/axes/X/rapid", "/changer/rack/pitch", "/tools/0/length"} <= planned
+    assert not planned & {"/machine/axes/X/greatest", "/machine/axes/Z/least"}  # the travel was entered
+    assert not any(at(begun_with, where) == 0 for where in planned)
+    heron = read_setup(demo("heron"))
+    assert not heron.planned and "planned" not in heron.as_json()
+    made = added_probe(added_tool(heron).document, "switching").document.as_json()
+    assert {"/tools/10/length", "/tools/11/length"} <= {entry["where"] for entry in made["planned"]}
+    assert all(where.startswith(("/tools/8/", "/tools/9/", "/probes/1/")) for where in places(made))
+    follows = renamed(made, "/tools/8/number", 42)
+    assert "/tools/42/length" in {entry["where"] for entry in follows["planned"]} and places(follows) == places(made)
+    gone = {**made, "tools": made["tools"][:-1], "probes": made["probes"][:-1]}
+    assert {where.rsplit("/", 1)[0] for where in places(gone)} == {"/tools/8"}
+    rack = read_setup({**demo("heron"), "changer": None, "setters": [], "tools": [], "probes": [], "routines": []})
+    assert "/changer/rack/datum/x" in places(added_changer(rack, "thread-on").document.as_json())

@@ -20,6 +20,7 @@ from orthotrope.calc.derived import derive
 from orthotrope.errors import InputError
 from orthotrope.proof.conflicts import conflicts
 from orthotrope.setup import Setup, read_setup
+from orthotrope.setup.planned import with_planned
 from orthotrope.setup.templates import bare_setup
 from requests_to import DOCUMENT, changed
 from shop.action import NotAllowed
@@ -258,6 +259,10 @@ def test_marks_of_the_stages() -> None:
         "filled",
         *["proven"] * 6,
     ]
+    planned = marks_of(read_setup(with_planned(DOCUMENT, ("tools", 2))), proof)
+    assert [s.mark for s in planned] == ["proven", "filled", "proven", "proven", "filled", *["proven"] * 3]
+    assert "/tools/3/length" in planned[4].planned
+    assert planned[4].why == f"Proven as planned. {len(planned[4].planned)} numbers are not entered yet."
     assert [s.mark for s in marks_of(full, replace(proof, stop=3))] == ["filled"] * 7 + ["failing"]
     assert [s.mark for s in marks_of(full, replace(proof, stale=True))] == [
         "stale",

@@ -22,9 +22,9 @@ def preview(client: Client, document: dict[str, Any], **more: Any) -> dict[str, 
 def test_each_template_is_a_changer_that_can_be_worked_out(style: str, heron: Machine, as_role: AsRole) -> None:
     client = as_role("technician")
     bare = {**DOCUMENT, "changer": None, "tools": [], "setters": [], "probes": [], "routines": []}
-    changer = send(client, "POST", "/api/changer-template", {"document": bare, "style": style}).json()
-    assert changer["style"] == style
-    shown = preview(client, {**bare, "changer": changer})
+    added = send(client, "POST", "/api/adding/changer", {"document": bare, "style": style}).json()["document"]
+    assert added["changer"]["style"] == style
+    shown = preview(client, added)
     assert shown["faults"] == [] and shown["derived"]["workings"]
     roles = {entry["role"] for entry in shown["uses"]}
     assert "spindle still" in roles or "oriented" in roles
@@ -32,7 +32,7 @@ def test_each_template_is_a_changer_that_can_be_worked_out(style: str, heron: Ma
 
 
 def test_an_unknown_style_is_told_with_those_there_are(heron: Machine, as_role: AsRole) -> None:
-    refused = send(as_role("technician"), "POST", "/api/changer-template", {"document": DOCUMENT, "style": "carousel"})
+    refused = send(as_role("technician"), "POST", "/api/adding/changer", {"document": DOCUMENT, "style": "carousel"})
     assert refused.status_code == 422
     assert refused.json()["faults"][0]["where"] == "/style" and "moving disc" in refused.json()["faults"][0]["what"]
 

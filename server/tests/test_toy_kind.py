@@ -6,8 +6,8 @@ from collections.abc import Callable, Iterator
 import pytest
 import toy
 from django.test import Client
+from shop.adding.jobs import changer
 from shop.stages import jobs
-from shop.stages.changer.jobs import template
 
 
 @pytest.fixture(autouse=True)
@@ -27,8 +27,8 @@ def test_its_words_are_offered(as_role: Callable[[str], Client]) -> None:
 
 def test_a_machine_gets_one_and_its_exchange_is_answered() -> None:
     document = toy.document()
-    made = json.loads(template({**document, "changer": None, "tools": [], "inputs": [], "outputs": []}, "magnet row"))
-    assert made == document["changer"]
+    made = json.loads(changer({**document, "changer": None, "tools": [], "inputs": [], "outputs": []}, "magnet row"))
+    assert made["document"]["changer"] == document["changer"]
     asked = {"from_tool": 0, "to_tool": 1, "profile": None, "fault": "magnet-weak"}
     told = jobs.Answer.model_validate_json(jobs.preview(document, asked))
     assert told.scene and told.scene.magazine and told.scene.magazine.style == "magnet row"

@@ -8,6 +8,7 @@ import { tellGone, useGone } from "./shell/address";
 import { Palette, useDeeds, useShortcuts } from "./shell/commands";
 import { Troubles } from "./shell/conflict";
 import { Following } from "./shell/following";
+import { NotEntered } from "./shell/not-entered";
 import { pageMargins } from "./shell/page-margins";
 import { useSession } from "./shell/session";
 import { useShell } from "./shell/shell-state";
@@ -50,6 +51,7 @@ function Frame() {
       <main id="main" tabIndex={-1} className="flex min-h-0 min-w-0 flex-col">
         <GoneNote />
         <Looking />
+        <NotEntered />
         <div className="min-h-0 flex-1">
           <Routes>
             <Route path="/" element={<InShop />} />

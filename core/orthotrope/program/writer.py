@@ -2,8 +2,8 @@
 
 import re
 from collections.abc import Iterable, Iterator
-from dataclasses import fields, is_dataclass, replace
-from functools import cache, lru_cache, singledispatch
+from dataclasses import replace
+from functools import lru_cache, singledispatch
 from types import NoneType
 from typing import Any
 
@@ -94,7 +94,7 @@ def held(node: Any, profile: ControlProfile) -> Any:
     if isinstance(node, tuple):
         return tuple(held(part, profile) for part in node)
     changed: dict[str, Any] = {}
-    for name in _field_names(type(node)):
+    for name in getattr(node, "__match_args__", ()):  # the fields of a dataclass
         part = getattr(node, name)
         new = comment(part) if name == "note" else part if type(part) in _WRITTEN_AS_IS else held(part, profile)
         if new is not part:
@@ -103,11 +103,6 @@ def held(node: Any, profile: ControlProfile) -> Any:
 
 
 _WRITTEN_AS_IS = frozenset({str, int, float, bool, NoneType})
-
-
-@cache
-def _field_names(kind: type) -> tuple[str, ...]:
-    return tuple(field.name for field in fields(kind)) if is_dataclass(kind) else ()
 
 
 @held.register

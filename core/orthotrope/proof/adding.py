@@ -14,9 +14,11 @@ from orthotrope.proof.exchanges import ExchangeProof
 from orthotrope.proof.measuring import measurable, measuring_case
 from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.keys import placed
+from orthotrope.setup.planned import with_planned
 from orthotrope.setup.probes import PROBES, Probe
 from orthotrope.setup.setters import SETTERS, NewSetter, Setter
 from orthotrope.setup.signals import Input
+from orthotrope.setup.templates import changer_template
 from orthotrope.setup.tools import Tool, ToolType
 from orthotrope.units import MM_PER_INCH
 from orthotrope.validation import Record, listed
@@ -68,9 +70,7 @@ def added_setter(setup: Setup, kind: str, number: int | None = None) -> Added:
     for _, template in zip(range(MOST_TRIED), model.templates(new), strict=False):
         setter = _rounded(template, base.machine.unit)
         try:
-            made = read_setup(
-                base.as_json() | {"setters": [*base.as_json()["setters"], setter.model_dump(mode="json")]}
-            )
+            made = _with(base, "setters", setter)
             why = _harm(made, setter, before)
         except InputError as bad:
             why = str(bad)
@@ -197,6 +197,16 @@ def _with_touch_input(
     return _with(setup, "inputs", entry), entry, (says,)
 
 
+def added_changer(setup: Setup, style: str) -> Added:
+    """The Setup with a changer of a style, in the place of the one that it may have.
+
+    Raises:
+        InputError: where there is no such style.
+    """
+    document = setup.as_json() | {"changer": changer_template(setup, style).model_dump(mode="json")}
+    return Added(read_setup(with_planned(document, ("changer",))), style)
+
+
 def added_tool(setup: Setup) -> Added:
     """The Setup with a tool more, of the next number, in no pocket."""
     made = _new_tool(setup, "flat end mill", 6.0, 60.0, 40.0)
@@ -218,9 +228,11 @@ def _new_tool(setup: Setup, kind: ToolType, diameter: float, length: float, stic
     return _rounded(made, setup.machine.unit)
 
 
-def _with(setup: Setup, field: str, entry: Input | Tool | Probe) -> Setup:
+def _with(setup: Setup, field: str, entry: Input | Tool | Probe | Setter) -> Setup:
+    """The Setup with an entry more, whose numbers nobody has entered yet."""
     document = setup.as_json()
-    return read_setup(document | {field: [*document[field], entry.model_dump(mode="json")]})
+    added = document | {field: [*document[field], entry.model_dump(mode="json")]}
+    return read_setup(with_planned(added, (field, len(document[field]))))
 
 
 ROUND_FROM = 2.54

@@ -14,6 +14,7 @@ from orthotrope.setup import Setup
 from orthotrope.setup.changer import CHANGERS, Changer
 from orthotrope.setup.control import ControlProfile
 from orthotrope.setup.machine import Axes, Axis, Spindle
+from orthotrope.setup.planned import with_planned
 from orthotrope.setup.roles import INPUT_ROLES, OUTPUT_ROLES
 from orthotrope.setup.signals import Input, Output
 from orthotrope.setup.templates import bare_setup, changer_template
@@ -105,7 +106,14 @@ def started(name: str, kind: str, unit: str, travel: tuple[float, float, float],
         setup = _with_profile(
             setup, setup.profile.model_copy(update={"name": "workshop inch", "unit": "inch", "decimals": 5})
         )
-    return _with_changer(setup, style) if style else parse(Setup, setup.as_json())
+    made = _with_changer(setup, style) if style else setup
+    document = made.as_json()
+    changer = [("changer",)] if made.changer else []
+    return parse(Setup, with_planned(document, ("machine",), ("tools",), *changer, entered=TRAVEL))
+
+
+TRAVEL = frozenset(f"/machine/axes/{axis}/{end}" for axis in "XYZ" for end in ("least", "greatest"))
+"""What was entered for it."""
 
 
 def _axes(kind: MachineKind, travel: tuple[float, float, float]) -> Axes:

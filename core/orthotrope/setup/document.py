@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 from typing import Annotated, Any, Literal
 
-from pydantic import Field, model_validator
+from pydantic import Field, SerializerFunctionWrapHandler, model_serializer, model_validator
 
 from orthotrope.errors import Fault, InputError
 from orthotrope.setup.changer import AnyChanger
@@ -12,6 +12,7 @@ from orthotrope.setup.keys import KEYS
 from orthotrope.setup.machine import Machine
 from orthotrope.setup.migrations import migrated
 from orthotrope.setup.occupant import Occupant
+from orthotrope.setup.planned import Planned
 from orthotrope.setup.positions import StoredPosition, way_there
 from orthotrope.setup.probes import AnyProbe
 from orthotrope.setup.quantities import described
@@ -45,6 +46,15 @@ class Setup(Record):
     outputs: Annotated[list[Output], Field(max_length=64)] = []
     profiles: Annotated[list[ControlProfile], Field(max_length=20)] = []
     threads: Annotated[list[Thread], Field(max_length=50)] = []
+    planned: Annotated[list[Planned], Field(max_length=20_000)] = []
+
+    @model_serializer(mode="wrap")
+    def _without_what_is_empty(self, serialized: SerializerFunctionWrapHandler):  # type: ignore[no-untyped-def]
+        """Most have no planned numbers, and say nothing of them. A stated return type would take the place of the schema."""
+        document = serialized(self)
+        if not self.planned:
+            document.pop("planned", None)
+        return document
 
     @model_validator(mode="after")
     def _fits_together(self) -> "Setup":

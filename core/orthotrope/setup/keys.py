@@ -21,6 +21,7 @@ KEYS = {
     "threads": "name",
     "taught": "pocket",
     "approached": "pocket",
+    "planned": "where",
     "mouths": "pocket",
 }
 """Key field of the entries of each keyed list."""

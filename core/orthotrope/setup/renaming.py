@@ -6,7 +6,7 @@ from typing import Any
 
 from orthotrope.errors import InputError
 from orthotrope.setup.keys import KEYS, at
-from orthotrope.validation import parts_of
+from orthotrope.validation import parts_of, pointer
 
 REFERENCES: dict[str, tuple[tuple[str, ...], ...]] = {
     "tools": (("probes", "tool"),),
@@ -36,6 +36,9 @@ def renamed(document: dict[str, Any], where: str, value: Any) -> dict[str, Any]:
         for owner in owners if isinstance(owners, list) else [owners]:
             if isinstance(owner, dict) and owner.get(field) == before:
                 owner[field] = value
+    moved = {pointer((parts[0], before)): pointer((parts[0], value))}
+    for entry in changed.get("planned", ()):
+        entry["where"] = followed(entry["where"], moved)
     return changed
 
 
@@ -50,7 +53,7 @@ def renames(before: dict[str, Any], after: dict[str, Any]) -> dict[str, str]:
         for one, other in zip(old, new, strict=True):
             free = one[key] != other[key] and other[key] not in had and one[key] not in has
             if free and {**one, key: None} == {**other, key: None}:
-                found[f"/{section}/{_escaped(one[key])}"] = f"/{section}/{_escaped(other[key])}"
+                found[pointer((section, one[key]))] = pointer((section, other[key]))
     return found
 
 
@@ -58,7 +61,3 @@ def followed(keyed: str, moved: dict[str, str]) -> str:
     """A keyed pointer after entries have another number or name."""
     found = re.match(r"^(/[^/]+/[^/]+)(/.*)?$", keyed)
     return moved.get(found[1], found[1]) + (found[2] or "") if found else keyed
-
-
-def _escaped(part: Any) -> str:
-    return str(part).replace("~", "~0").replace("/", "~1")

@@ -30,6 +30,10 @@ class ProbeIn(SetterIn):
     tool: Number | None = None
 
 
+class ChangerIn(DocumentIn):
+    style: Kind
+
+
 class DeviceIn(DocumentIn):
     """``where``: JSON pointer of a setter or probe."""
 
@@ -52,6 +56,12 @@ def setter(request: HttpRequest, body: SetterIn) -> HttpResponse:
 def probe(request: HttpRequest, body: ProbeIn) -> HttpResponse:
     """The Setup with a probe of a kind more."""
     return computed(request, "", jobs.probe, body.document, body.kind, body.tool, body.input)
+
+
+@router.post("/adding/changer", response=computed_as(Added, 422))
+def changer(request: HttpRequest, body: ChangerIn) -> HttpResponse:
+    """The Setup with a changer of a style, with usual numbers."""
+    return computed(request, "", jobs.changer, body.document, body.style)
 
 
 @router.post("/adding/tool", response=computed_as(Added, 422))

@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from orthotrope.proof.adding import Added, added_probe, added_setter, added_tool, touch_input_made
+from orthotrope.proof.adding import Added, added_changer, added_probe, added_setter, added_tool, touch_input_made
 from orthotrope.setup import read_setup
 from orthotrope.setup.renaming import renamed
 
@@ -19,6 +19,12 @@ def setter(document: dict[str, Any], kind: str, number: int | None) -> Added:
 def probe(document: dict[str, Any], kind: str, tool: int | None, number: int | None) -> Added:
     """With a probe more, in this tool and at this input; None: one is made."""
     return added_probe(read_setup(document), kind, tool, number)
+
+
+@answers(Added)
+def changer(document: dict[str, Any], style: str) -> Added:
+    """With a changer of a style, in the place of the one that there may be."""
+    return added_changer(read_setup(document), style)
 
 
 @answers(Added)

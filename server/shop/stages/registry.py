@@ -12,6 +12,9 @@ from orthotrope.proof.case import Case, Purpose
 from orthotrope.proof.conflicts import Conflict
 from orthotrope.registry import Registry
 from orthotrope.setup import Setup
+from orthotrope.setup.keys import keyed
+from orthotrope.setup.planned import places
+from orthotrope.validation import parts_of
 
 from shop.proofs.summary import ProofSummary
 from shop.stages.signals.tested import TestedInput
@@ -52,6 +55,14 @@ class Evidence:
         if proof.unsafe:
             return "failing", f"{proof.unsafe} of {proof.cases} cases under faults are unsafe."
         return "proven", f"All {proof.total} sequences are proven."
+
+    @cached_property
+    def planned(self) -> list[str]:
+        """Its numbers that nobody has entered yet; places of lists' entries by their key."""
+        if not self.setup.planned:
+            return []
+        document = self.setup.as_json()
+        return [keyed(document, where) for where in places(document)]
 
     def filled(self, filled: bool, missing: str) -> tuple[Mark, str]:
         """The mark of a stage whose quantities the proof depends on."""
@@ -94,11 +105,12 @@ Answering = Callable[[Setup, DerivedChanger | None, Asked], Any]
 @dataclass(frozen=True, slots=True)
 class Stage:
     """``mark``: how far it is; ``answer``: the name under which a preview answers it. Several stages may show the
-    same."""
+    same. ``sections``: of the Setup, whose numbers are entered here."""
 
     name: str
     mark: Callable[[Evidence], tuple[Mark, str]]
     answer: str
+    sections: tuple[str, ...] = ()
 
 
 STAGES: Registry[Stage] = Registry("stage", "shop.stages.*.stage")
@@ -107,12 +119,12 @@ ANSWERS: Registry[Answering] = Registry("answer", "shop.stages.*.stage")
 
 
 def stage(
-    name: str, answer: str
+    name: str, answer: str, sections: tuple[str, ...] = ()
 ) -> Callable[[Callable[[Evidence], tuple[Mark, str]]], Callable[[Evidence], tuple[Mark, str]]]:
     """Register a stage by what says how far it is."""
 
     def register(mark: Callable[[Evidence], tuple[Mark, str]]) -> Callable[[Evidence], tuple[Mark, str]]:
-        STAGES.add(name, Stage(name, mark, answer))
+        STAGES.add(name, Stage(name, mark, answer, sections))
         return mark
 
     return register
@@ -120,14 +132,27 @@ def stage(
 
 @dataclass(frozen=True, slots=True)
 class StageMark:
-    """A stage that is built, how far it is, and why."""
+    """A stage that is built, how far it is, and why. ``planned``: the numbers of it that nobody has entered yet, as
+    :class:`~orthotrope.setup.planned.Planned` has them."""
 
     name: str
     mark: Mark
     why: str
+    planned: tuple[str, ...] = ()
 
 
 def marks(evidence: Evidence) -> list[StageMark]:
     """The stages that are built, in the order of the work, each with how far it is and why."""
     order = sorted(STAGES.values(), key=lambda entry: THE_WAY.index(entry.name))
-    return [StageMark(known.name, *known.mark(evidence)) for known in order]
+    return [_mark(known, evidence) for known in order]
+
+
+def _mark(stage: Stage, evidence: Evidence) -> StageMark:
+    """No stage with numbers that nobody has entered is proven."""
+    mark, why = stage.mark(evidence)
+    planned = tuple(where for where in evidence.planned if parts_of(where)[0] in stage.sections)
+    if planned and mark == "proven":
+        mark, why = "filled", "Proven as planned."
+    if planned:
+        why = f"{why} {len(planned)} {'number is' if len(planned) == 1 else 'numbers are'} not entered yet.".strip()
+    return StageMark(stage.name, mark, why, planned)

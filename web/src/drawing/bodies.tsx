@@ -149,7 +149,7 @@ interface HeldProps {
 export function HeldTool({ tool, magazine, x, z, to, now }: HeldProps) {
   const line = now ? "line-now" : "line-outline";
   return (
-    <g>
+    <g data-firm>
       {magazine && magazine.holds !== "nut" && magazine.above > 0 && (
         <path d={taper(x, z, magazine, to)} fill="var(--steel-2)" className={line} />
       )}
@@ -223,6 +223,7 @@ export function UprightSpindle(props: { scene: Scene; at: Place; tool: number; t
       {[...scene.spindle].reverse().map((part) => (
         <rect
           key={part.name}
+          data-firm
           x={x - part.radius * to.scale}
           y={to.atZ(at[2] + part.high)}
           width={2 * part.radius * to.scale}
@@ -237,16 +238,23 @@ export function UprightSpindle(props: { scene: Scene; at: Place; tool: number; t
         className="line-now-thin"
         strokeDasharray="12 3 3 3"
       />
-      {tool && (
-        <text
-          data-soft
-          x={x + 20}
-          y={Math.max(to.front.top + 16, to.atZ(at[2]) - 8)}
-          style={{ fill: "var(--now)", fontWeight: 600, fontSize: 15 }}
-        >
-          T{tool.number}
-        </text>
-      )}
     </g>
+  );
+}
+
+/** What the tool in the spindle is called, beside it; outside of what is clipped, since it makes way. */
+export function SpindleToolName({ at, tool, to, view }: { at: Place; tool: number; to: Projection; view: Upright }) {
+  const x = view === "front" ? to.atX(at[0]) : to.atS(at[1]);
+  const { left, width } = to[view];
+  if (x < left || x > left + width) return null;
+  return (
+    <text
+      data-soft
+      x={x + 20}
+      y={Math.max(to.front.top + 16, to.atZ(at[2]) - 8)}
+      style={{ fill: "var(--now)", fontWeight: 600, fontSize: 15 }}
+    >
+      T{tool}
+    </text>
   );
 }

@@ -53,7 +53,7 @@ export function arranged(hard: Box[], soft: Box[], frame: Box): Offset[] {
   });
 }
 
-/** Let the texts of a drawing that are marked as soft make way for the others. */
+/** Let the texts of a drawing that are marked as soft make way for the others, and for what is drawn and marked as firm. */
 export function makeWay(svg: SVGSVGElement) {
   const texts = [...svg.querySelectorAll("text")].filter((text) => text.textContent?.trim());
   const softs = texts.filter((text) => "soft" in text.dataset);
@@ -68,7 +68,8 @@ export function makeWay(svg: SVGSVGElement) {
     };
   };
   const firm = texts.filter((text) => !("soft" in text.dataset));
-  const hard = firm.map((text) => boxOf(groundOf(text) ?? text));
+  const drawn = [...svg.querySelectorAll<SVGGraphicsElement>("[data-firm]")];
+  const hard = [...firm.map((text) => groundOf(text) ?? text), ...drawn].map(boxOf);
   const offsets = arranged(hard, softs.map(boxOf), svg.getBoundingClientRect());
   softs.forEach((text, index) => {
     const [dx, dy] = offsets[index] as Offset;

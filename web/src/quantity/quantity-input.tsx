@@ -1,10 +1,12 @@
 /** The text field of a quantity: takes units and arithmetic, shows what the server understood, says what is wrong. */
 import { useEffect, useRef, useState } from "react";
 import type { Fault, Kind } from "../api/client";
-import { keyed } from "../work/pointer";
+import { isPlanned } from "../work/planned";
+import { keyed, read } from "../work/pointer";
 import { entering, useWork } from "../work/store";
 import { useVocabulary } from "../work/vocabulary";
 import { type MachineUnit, shown, unitOf } from "./format";
+import { useIsPlanned } from "./not-entered";
 import { fieldKeys, useTyped } from "./typed";
 import { NO_CONNECTION, understand } from "./understand";
 
@@ -46,6 +48,12 @@ function useDraft({ pointer, kind, unit, onSays }: Props) {
   return { draft, text };
 }
 
+/** A number that was entered as it stood there changes nothing, but is entered now. */
+async function confirmed(pointer: string, value: number) {
+  const { document, edit } = useWork.getState();
+  if (isPlanned(document, pointer) && read(document, pointer) === value) await edit(pointer, value);
+}
+
 /** A quantity while it is typed: what the server understands, what is wrong, and taking it. */
 function useEntry(props: Props) {
   const { kind, unit, onSays, pointer } = props;
@@ -80,6 +88,7 @@ function useEntry(props: Props) {
         onSays({ text: faults.map((fault) => fault.what).join(" "), wrong: true });
         return false;
       }
+      if (pointer && found.value !== null) await confirmed(pointer, found.value);
     } catch (failed) {
       if (pointer) useWork.getState().keep(pointer, { text, kind, unit });
       onSays({ text: failed instanceof Error ? failed.message : NO_CONNECTION, wrong: true });
@@ -107,6 +116,7 @@ export function QuantityInput(props: Props) {
   const { draft, text: kept } = useDraft(props);
   const { typed, wrong, type, commit, forget } = useEntry(props);
   const element = useRef<HTMLInputElement>(null);
+  const planned = useIsPlanned(props.pointer);
 
   useEffect(() => {
     if (props.autoFocus) element.current?.select();
@@ -116,9 +126,11 @@ export function QuantityInput(props: Props) {
     <input
       ref={element}
       id={props.id}
+      data-pointer={props.pointer}
       aria-label={props.label}
       aria-invalid={wrong || !!draft}
-      className={`field ${wrong || draft ? "wrong" : ""} ${props.className ?? ""}`}
+      aria-description={planned ? "not entered yet" : undefined}
+      className={`field ${wrong || draft ? "wrong" : planned ? "planned" : ""} ${props.className ?? ""}`}
       inputMode="decimal"
       autoComplete="off"
       spellCheck={false}

@@ -9,6 +9,7 @@ import { useWork } from "../work/store";
 import { useAgain } from "./again";
 import { kindOf, shown, unitOf } from "./format";
 import { known } from "./known";
+import { useIsPlanned } from "./not-entered";
 import { QuantityInput } from "./quantity-input";
 import { SecondEntry } from "./second-entry";
 import { TextInput } from "./text-input";
@@ -62,7 +63,24 @@ export function QuantityRow(props: { label?: string; pointer: string; kind: Kind
       ) : (
         focused && <Help pointer={pointer} hint={props.hint} />
       )}
+      {focused && <Confirm pointer={pointer} value={value} />}
     </>
+  );
+}
+
+/** Says that nobody has entered the number yet, and takes it as it is. */
+function Confirm({ pointer, value }: { pointer: string; value: number }) {
+  const planned = useIsPlanned(pointer);
+  if (!planned) return null;
+  return (
+    <p className="says understood">
+      Nobody has entered this number yet.{" "}
+      {may("technician") && (
+        <button type="button" className="link" onClick={() => void useWork.getState().edit(pointer, value)}>
+          It is right
+        </button>
+      )}
+    </p>
   );
 }
 

@@ -14,7 +14,8 @@ export function said(value: unknown, unit = "", machine: MachineUnit = "mm"): st
   if (typeof value === "string") return value || "empty";
   if (Array.isArray(value)) return `${value.length} ${value.length === 1 ? "entry" : "entries"}`;
   if (typeof value === "object") {
-    const entry = value as { name?: string; number?: number; style?: string };
+    const entry = value as { where?: string; name?: string; number?: number; style?: string };
+    if (entry.where !== undefined) return "not entered yet";
     const named = [entry.number !== undefined ? `T${entry.number}` : "", entry.name ?? ""].filter(Boolean).join(" ");
     return entry.style ?? (named || "an entry");
   }
@@ -23,6 +24,8 @@ export function said(value: unknown, unit = "", machine: MachineUnit = "mm"): st
 
 /** Where a value stands, as it is called on the screen: "T3 length", "Pitch", "X rapid". */
 export function place(pointer: string): string {
+  const [, planned] = pointer.startsWith("/planned/") ? parts(pointer) : [];
+  if (planned) return `${place(planned)}, mark`;
   if (pointer.startsWith("+")) return `new ${pointer.slice(1).replace(/ \d+$/, "").replaceAll("-", " ")}`;
   const found = known(pointer);
   const [section = "", ...rest] = parts(pointer).map((part) => part.replaceAll("_", " "));

@@ -180,6 +180,39 @@ describe("a number that can't be sent", () => {
   });
 });
 
+describe("a number that nobody has entered yet", () => {
+  const LENGTH = "/tools/0/length";
+  const where = [{ where: PITCH }, { where: "/tools/1/length" }, { where: "/tools/99/length" }];
+  const planned = { ...heron, planned: where };
+  const marked = () => work().document?.planned?.map((entry) => entry.where) ?? [];
+
+  it("is marked until it is entered or confirmed; undo brings the mark back", async () => {
+    server({ now: true });
+    useWork.setState({ document: planned, base: planned });
+    render(<QuantityRow label="Pitch" pointer={PITCH} kind="length" />);
+    const field = screen.getByLabelText("Pitch") as HTMLInputElement;
+    expect(field.className).toContain("planned");
+    act(() => field.focus());
+    expect(screen.getByText(/Nobody has entered this number yet/)).toBeTruthy();
+    fireEvent.click(screen.getByRole("button", { name: "It is right" }));
+    await waitFor(() => expect(marked()).toEqual(["/tools/1/length"])); // what leads nowhere is gone with it
+    await waitFor(() => expect(field.className).not.toContain("planned"));
+    expect(rackNow()?.pitch).toBe(58.5);
+    await work().edit(LENGTH, 61.25);
+    expect(marked()).toEqual([]);
+    await work().undo();
+    expect(work().document?.tools[0]?.length).toBe(heron.tools[0]?.length);
+    expect(marked()).toEqual(["/tools/1/length"]);
+  });
+
+  it("is entered too where a whole list is replaced", async () => {
+    server({ now: true });
+    useWork.setState({ document: planned, base: planned });
+    await work().edit("/tools", (before: unknown) => (before as Tool[]).map((tool) => ({ ...tool, length: 70 })));
+    expect(marked()).toEqual([PITCH]);
+  });
+});
+
 describe("undo", () => {
   it("asks the core to take back what one changed, and leaves and tells what others changed since", async () => {
     const others = write(write(heron, PITCH, 58.6), "/changer/heights/margin", 12);

@@ -187,7 +187,7 @@ describe("the schedule of the changer", () => {
 
   it("offers a rack where there is none, to those who may add it", async () => {
     const calls = play({
-      "POST /api/changer-template": () => [200, heron.changer],
+      "POST /api/adding/changer": () => [200, { document: heron, name: "thread-on", says: [] }],
       "POST /api/preview": () => [200, clean],
       "PUT /api/machines/heron": (body) => [200, { ...machine, document: body.document }],
     });
@@ -196,7 +196,7 @@ describe("the schedule of the changer", () => {
     const { rerender } = render(<ChangerSchedule />, { wrapper: MemoryRouter });
     fireEvent.click(screen.getByRole("button", { name: /^Add a thread-on rack/ }));
     await waitFor(() => expect(useWork.getState().document?.changer).toEqual(heron.changer));
-    expect(calls[0]?.path).toBe("/api/changer-template");
+    expect(calls[0]?.path).toBe("/api/adding/changer");
     act(() => {
       opened(clean, "viewer");
       useWork.setState({ document: bare });

@@ -304,6 +304,32 @@ describe("the matrix", () => {
     await waitFor(() => expect(useWork.getState().chosen?.check).toBe("body-contact"));
   });
 
+  it("plays one's own program or nothing, never the written one in its place", async () => {
+    window.history.replaceState(null, "", "/machines/heron/proof?list=own");
+    let whole: [number, unknown] = [503, { message: "The server is starting." }];
+    const own = proof({ file: "own.nc" }); // as it is sent while it runs: without the text
+    let asked = 0;
+    const calls = play({
+      "GET /api/machines/heron/proofs/latest": () => (asked++ ? whole : [200, own]),
+      "GET /api/machines/heron": () => [200, machine],
+      "POST /api/preview": () => [200, contact],
+    });
+    render(
+      <MemoryRouter>
+        <ProofStage />
+      </MemoryRouter>,
+    );
+    fireEvent.click(await screen.findByRole("button", { name: /^T2 to T9, stop/ }));
+    expect(await screen.findByText(/can't be played now. The server is starting/)).toBeTruthy();
+    expect(calls.some((call) => call.path === "/api/preview")).toBe(false);
+    whole = [200, { ...own, brought: "G0 X1" }];
+    fireEvent.click(screen.getByRole("button", { name: /^T2 to T9, stop/ }));
+    await waitFor(() =>
+      expect(calls.find((call) => call.path === "/api/preview")?.body).toMatchObject({ program: "G0 X1" }),
+    );
+    window.history.replaceState(null, "", "/");
+  });
+
   it("says what made it stale", async () => {
     const changes = [{ where: "/changer/rack/pitch", before: 58.5, after: 58.6, unit: "mm" }];
     show({ stale: true, changes, changed_by: "technician", changed_at: "2026-11-25T08:00:00Z" });

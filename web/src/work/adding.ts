@@ -7,6 +7,7 @@ import { read, write } from "./pointer";
 export async function asked(document: Setup, { what, body }: Adding) {
   const { where = "", kind = "", input = null, tool = null, value = "" } = body ?? {};
   const ways = {
+    changer: () => client.POST("/api/adding/changer", { body: { document, style: kind } }),
     setter: () => client.POST("/api/adding/setter", { body: { document, kind, input } }),
     probe: () => client.POST("/api/adding/probe", { body: { document, kind, input, tool } }),
     tool: () => client.POST("/api/adding/tool", { body: { document } }),

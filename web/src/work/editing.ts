@@ -5,6 +5,7 @@ import { place } from "../shell/value";
 import { asked } from "./adding";
 import { ask, cursor, found, isCurrent, isNewest, lost, nextTurn, preview, Unanswered } from "./asking";
 import { type Adding, type Drafts, keepDrafts } from "./drafts";
+import { entered, isPlanned } from "./planned";
 import { keyed, located, parts, read, write } from "./pointer";
 import { isFlushing, LOST, unsavedKey } from "./saving";
 import { remember, stepped } from "./undoing";
@@ -45,16 +46,18 @@ export function editing(
         const kept = listed ? get().drafts[keyed(document, pointer, useVocabulary.getState().keys)] : undefined;
         const from = kept && "base" in kept ? kept.value : before; // what was added before it, and not sent yet, stays
         const value = listed ? (wanted as (before: unknown) => unknown)(from) : wanted;
-        if (JSON.stringify(before) === JSON.stringify(value)) return [];
+        if (JSON.stringify(before) === JSON.stringify(value) && !isPlanned(document, pointer)) return [];
         if (isKey(pointer) && (typeof value === "number" || typeof value === "string"))
           return (await adds(set, get, { what: "rename", body: { where: pointer, value } })).faults;
-        const faults = await take(set, get, write(document, pointer, value));
+        const after = entered(document, write(document, pointer, value), pointer);
+        const faults = await take(set, get, after);
         if (faults[0]?.where === LOST)
           get().keep(pointer, listed ? { value, base: kept && "base" in kept ? kept.base : before } : { value });
         if (!faults.length) {
           get().drop(pointer);
           const key = keyed(document, pointer, useVocabulary.getState().keys);
-          remember(set, get, { key, before, after: value, at: new Date().toISOString() });
+          const whole = after.planned === document.planned ? undefined : { before: document, after };
+          remember(set, get, { key, before, after: value, at: new Date().toISOString(), whole });
         }
         return faults;
       };
@@ -66,7 +69,7 @@ export function editing(
     undo: () =>
       inTurn(set, get, async () => {
         const step = get().done.at(-1);
-        const focus = step && (await takeBack(set, get, step, step.after, step.before));
+        const focus = step && (await takeBack(set, get, step, "after", "before"));
         if (step && focus !== undefined)
           stepped(set, get, { done: get().done.slice(0, -1), undone: [...get().undone, step], focus });
       }),
@@ -74,7 +77,7 @@ export function editing(
     redo: () =>
       inTurn(set, get, async () => {
         const step = get().undone.at(-1);
-        const focus = step && (await takeBack(set, get, step, step.before, step.after));
+        const focus = step && (await takeBack(set, get, step, "before", "after"));
         if (step && focus !== undefined)
           stepped(set, get, { undone: get().undone.slice(0, -1), done: [...get().done, step], focus });
       }),
@@ -172,18 +175,20 @@ async function take(set: SetWork, get: GetWork, document: Setup): Promise<Fault[
 async function takeBack(
   set: SetWork,
   get: GetWork,
-  { key }: Step,
-  from: unknown,
-  to: unknown,
+  step: Step,
+  from: "before" | "after",
+  to: "before" | "after",
 ): Promise<string | null | undefined> {
   const { document, looking } = get();
+  const { key } = step;
   if (!document || looking) return undefined;
   const pointer = located(document, key, useVocabulary.getState().keys);
   if (pointer === null) {
     set({ left: `${place(key)} is not in the Setup any more; there is nothing to undo of it.` });
     return null;
   }
-  const [base, mine] = [write(document, pointer, from) as Setup, write(document, pointer, to) as Setup];
+  const as = (when: "before" | "after") => step.whole?.[when] ?? (write(document, pointer, step[when]) as Setup);
+  const [base, mine] = [as(from), as(to)];
   const { data } = await client.POST("/api/merge", { body: { base, mine, theirs: document } }).catch(() => {
     get().lose(false);
     return { data: undefined };

@@ -23,6 +23,8 @@ export interface Step {
   before: unknown;
   after: unknown;
   at: string;
+  /** the document before and after, where more than the quantity changed */
+  whole?: { before: Setup; after: Setup };
 }
 
 export interface Unsaved {

@@ -1,12 +1,10 @@
-"""A changer to start from, its pockets from a drawing, its first approach, its mounting pattern."""
+"""A changer: its pockets from a drawing, its first approach, its mounting pattern."""
 
-from typing import Annotated, Literal
+from typing import Literal
 
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
 from orthotrope.formats.mounting import mounting_pattern
-from orthotrope.setup.changer import AnyChanger
-from pydantic import Field
 
 from shop.endpoint import ROUTERS, computed, computed_as, file, responses
 from shop.machines.answers import machine_named
@@ -15,10 +13,6 @@ from shop.taken import DocumentIn, Number, ProgramText, Taken
 
 router = Router()
 ROUTERS.add("changer", router)
-
-
-class TemplateIn(DocumentIn):
-    style: Annotated[str, Field(max_length=40)]
 
 
 class LayoutIn(Taken):
@@ -30,12 +24,6 @@ class LayoutIn(Taken):
 
 class ApproachIn(DocumentIn):
     pocket: Number
-
-
-@router.post("/changer-template", response=computed_as(AnyChanger))
-def template(request: HttpRequest, body: TemplateIn) -> HttpResponse:
-    """A changer of a style for a machine that has none yet; nothing is stored."""
-    return computed(request, "", jobs.template, body.document, body.style)
 
 
 @router.post("/layout", response=computed_as(list[jobs.Layer]))

@@ -7,8 +7,6 @@ from orthotrope.formats.layout import ORDERS, Mark, ordered, read_layout
 from orthotrope.program.writer import write
 from orthotrope.sequence.approach import approach
 from orthotrope.setup import read_setup
-from orthotrope.setup.changer import AnyChanger
-from orthotrope.setup.templates import changer_template
 
 from shop.job import answers
 
@@ -26,12 +24,6 @@ class Layer:
     name: str
     marks: list[Mark]
     orders: dict[str, list[int]]
-
-
-@answers(AnyChanger)
-def template(document: dict[str, Any], style: str) -> Any:
-    """A changer of a style for a machine that has none yet."""
-    return changer_template(read_setup(document), style)
 
 
 @answers(list[ApproachText])

@@ -25,7 +25,7 @@ from shop.stages.told import passed_by
 from shop.stages.written import WrittenText, in_every_profile
 
 
-@stage("Changer", answer="exchange")
+@stage("Changer", answer="exchange", sections=("changer",))
 def mark(evidence: Evidence) -> tuple[Mark, str]:
     """Failing where the Setup contradicts itself."""
     if evidence.conflicts:

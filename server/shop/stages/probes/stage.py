@@ -5,7 +5,7 @@ from datetime import UTC, datetime, timedelta
 from shop.stages.registry import Evidence, Mark, stage
 
 
-@stage("Probes", answer="probing")
+@stage("Probes", answer="probing", sections=("probes",))
 def mark(evidence: Evidence) -> tuple[Mark, str]:
     """Filled in when there is a probe and each has been qualified, stale when that is longer ago than it holds."""
     probes = evidence.setup.probes

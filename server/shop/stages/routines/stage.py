@@ -37,7 +37,7 @@ from shop.stages.written import WrittenText, in_every_profile
 Place = tuple[float, float, float]
 
 
-@stage("Routines", answer="probing")
+@stage("Routines", answer="probing", sections=("routines",))
 def mark(evidence: Evidence) -> tuple[Mark, str]:
     """Filled in when there is a routine that its probe can make, proven when all are."""
     wrong = [entry.message for entry in evidence.conflicts if entry.where.startswith("/routines")]

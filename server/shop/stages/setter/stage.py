@@ -30,7 +30,7 @@ USUAL = "measure"
 """The sequence that is shown where none is asked for."""
 
 
-@stage("Setter", answer="measuring")
+@stage("Setter", answer="measuring", sections=("setters",))
 def mark(evidence: Evidence) -> tuple[Mark, str]:
     """Filled in when there is a setter and a tool, proven when measuring them is."""
     setup = evidence.setup

@@ -12,7 +12,7 @@ from shop.stages.registry import ANSWERS, Asked, Evidence, Mark, stage
 from shop.stages.told import told
 
 
-@stage("Signals", answer="signals")
+@stage("Signals", answer="signals", sections=("inputs", "outputs"))
 def mark(evidence: Evidence) -> tuple[Mark, str]:
     """The evidence of the signals is the tests of the inputs."""
     setup = evidence.setup

@@ -4,6 +4,26 @@
  */
 
 export interface paths {
+    "/api/adding/changer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Changer
+         * @description The Setup with a changer of a style, with usual numbers.
+         */
+        post: operations["shop_adding_endpoints_changer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/adding/probe": {
         parameters: {
             query?: never;
@@ -118,26 +138,6 @@ export interface paths {
          * @description The programs of a pocket's first approach, in the Setup's control profile; nothing is stored.
          */
         post: operations["shop_stages_changer_endpoints_approach_texts"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/changer-template": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Template
-         * @description A changer of a style for a machine that has none yet; nothing is stored.
-         */
-        post: operations["shop_stages_changer_endpoints_template"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2442,6 +2442,15 @@ export interface components {
             unit: string;
             /** Where */
             where: string;
+        };
+        /** ChangerIn */
+        ChangerIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Style */
+            style: string;
         };
         /**
          * Column
@@ -4843,6 +4852,15 @@ export interface components {
             };
         };
         /**
+         * Planned
+         * @description A number that is planned. ``where``: its JSON pointer, entries of lists by their key (``/tools/4/length``); one that leads
+         *     nowhere any more means nothing.
+         */
+        Planned: {
+            /** Where */
+            where: string;
+        };
+        /**
          * Pocket
          * @description A pocket's number and place, mm.
          */
@@ -6519,6 +6537,11 @@ export interface components {
              */
             outputs: components["schemas"]["Output"][];
             /**
+             * Planned
+             * @default []
+             */
+            planned: components["schemas"]["Planned"][];
+            /**
              * Positions
              * @default []
              */
@@ -6819,7 +6842,8 @@ export interface components {
         };
         /**
          * StageMark
-         * @description A stage that is built, how far it is, and why.
+         * @description A stage that is built, how far it is, and why. ``planned``: the numbers of it that nobody has entered yet, as
+         *     :class:`~orthotrope.setup.planned.Planned` has them.
          */
         StageMark: {
             /**
@@ -6829,6 +6853,11 @@ export interface components {
             mark: "open" | "filled" | "proven" | "stale" | "failing";
             /** Name */
             name: string;
+            /**
+             * Planned
+             * @default []
+             */
+            planned: string[];
             /** Why */
             why: string;
         };
@@ -7365,15 +7394,6 @@ export interface components {
              * @default false
              */
             with_height: boolean;
-        };
-        /** TemplateIn */
-        TemplateIn: {
-            /** Document */
-            document: {
-                [key: string]: unknown;
-            };
-            /** Style */
-            style: string;
         };
         /**
          * Term
@@ -8430,6 +8450,64 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    shop_adding_endpoints_changer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangerIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Added"];
+                };
+            };
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
     shop_adding_endpoints_probe: {
         parameters: {
             query?: never;
@@ -8740,64 +8818,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ApproachText"][];
-                };
-            };
-            /** @description No Content */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
-            /** @description Too Many Requests */
-            429: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
-        };
-    };
-    shop_stages_changer_endpoints_template: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["TemplateIn"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ByHand"] | components["schemas"]["ArmDisc"] | components["schemas"]["DropIn"] | components["schemas"]["MovingDisc"] | components["schemas"]["SideEntry"] | components["schemas"]["ThreadOn"];
                 };
             };
             /** @description No Content */

@@ -1,6 +1,6 @@
 /** Choosing how tools are exchanged: a changer where there is none, and another style in place of the one there is. */
 import { useState } from "react";
-import { client, noConnection, refusal, type Style } from "../../api/client";
+import type { Style } from "../../api/client";
 import { may } from "../../shell/session";
 import { useWork } from "../../work/store";
 import { STYLES } from "./styles";
@@ -33,13 +33,7 @@ export function StyleNote() {
 export function AddChanger() {
   const [trouble, setTrouble] = useState<string | null>(null);
   const add = async (style: Style) => {
-    const { document, edit } = useWork.getState();
-    if (!document) return;
-    const { data, error } = await client
-      .POST("/api/changer-template", { body: { document, style } })
-      .catch(noConnection);
-    if (!data) return setTrouble(refusal(error));
-    const faults = await edit("/changer", data);
+    const { faults } = await useWork.getState().add({ what: "changer", body: { kind: style } });
     setTrouble(faults.map((fault) => fault.what).join(" ") || null);
   };
   return (

@@ -1,7 +1,14 @@
 /** The sheet of the changer: plan, front and side view to scale, sharing their axes, with dimensions that can be edited. */
 import { useMemo } from "react";
 import type { Derived, Scene, Setup, Trace } from "../../api/client";
-import { PlanBodies, type PocketNow, Stored, UprightBodies, UprightSpindle } from "../../drawing/bodies";
+import {
+  PlanBodies,
+  type PocketNow,
+  SpindleToolName,
+  Stored,
+  UprightBodies,
+  UprightSpindle,
+} from "../../drawing/bodies";
 import { ClearanceMark } from "../../drawing/clearance";
 import { type Projection, project, shownViews, viewsOf } from "../../drawing/projection";
 import { Sheet, useDrawn } from "../../drawing/sheet";
@@ -160,9 +167,12 @@ function UprightNow({ view, scene, trace, time, to, at, tool }: Moment & { view:
   if (!at) return null;
   const carried = handsAt(scene, trace, time).length ? 0 : tool;
   return (
-    <g clipPath={`url(#${view}-clip)`}>
-      <UprightSpindle scene={scene} at={at} tool={carried} to={to} view={view} />
-    </g>
+    <>
+      <g clipPath={`url(#${view}-clip)`}>
+        <UprightSpindle scene={scene} at={at} tool={carried} to={to} view={view} />
+      </g>
+      {carried > 0 && <SpindleToolName at={at} tool={carried} to={to} view={view} />}
+    </>
   );
 }
 

@@ -64,17 +64,19 @@ function useProof(slug: string | null, brought: boolean) {
     setTrouble(data ? "" : refusal(error));
     await newest.refetch();
   };
-  return { proof, trouble: refused || newest.trouble, start, stop };
+  return { proof, trouble: refused || newest.trouble, setTrouble, start, stop };
 }
 
-/** The user's own program that is proven, to be played; null: the written one is. While a proof runs, its text is not sent with every look. */
+/** The user's own program that is proven, to be played; null: the written one is. While a proof runs, its text is not sent with every look.
+ *
+ * @throws Error where it can't be had, with the reason: the written text must not be played in its place. */
 async function playedText(slug: string | null, own: boolean, proof: Proof | null) {
   if (!own || !slug || !proof) return null;
+  if (proof.brought) return { file: proof.file, text: proof.brought };
   const params = { path: { slug }, query: { brought: true, brief: false } };
-  const whole = proof.brought
-    ? proof
-    : (await client.GET("/api/machines/{slug}/proofs/latest", { params }).catch(noConnection)).data;
-  return whole?.brought ? { file: whole.file, text: whole.brought } : null;
+  const { data, error } = await client.GET("/api/machines/{slug}/proofs/latest", { params }).catch(noConnection);
+  if (!data?.brought) throw new Error(`The program of this proof can't be played now. ${data ? "" : refusal(error)}`);
+  return { file: data.file, text: data.brought };
 }
 
 const LISTS = ["written", "own", "review", "room"] as const;
@@ -87,14 +89,16 @@ export default function ProofStage() {
   const own = shown === "own";
   const review = useReview();
   const [line, setLine] = useState<{ line: number } | null>(null);
-  const { proof, trouble, start, stop } = useProof(slug, own);
+  const { proof, trouble, setTrouble, start, stop } = useProof(slug, own);
   const rooms = useRooms(slug);
   const [hovered, setHovered] = useState<PairResult | null>(null);
   const faults = useVocabulary((words) => words.faults);
   const [fault, setFault] = useInAddress("fault", Object.keys(faults), "none");
   const navigate = useNavigate();
   const open = async (pair: Sequence & { worst?: PairResult["worst"] }, finding?: Finding) => {
-    const brought = await playedText(slug, own, proof);
+    const brought = await playedText(slug, own, proof).catch((failed: Error) => failed);
+    setTrouble(brought instanceof Error ? brought.message.trim() : "");
+    if (brought instanceof Error) return;
     const under = fault === "none" || fault === "stopped" ? null : fault;
     const { measure, choose } = useWork.getState();
     const leave = (stage: StageView["answer"]) => useWork.setState({ brought, stage }); // whose answer has the moments of the sequence

@@ -1,0 +1,51 @@
+/** What of a stage nobody has entered yet: how many numbers, the next of them, and taking them as they are. */
+import { useLocation } from "react-router";
+import { located } from "../work/pointer";
+import { useWork } from "../work/store";
+import { useVocabulary } from "../work/vocabulary";
+import { may } from "./session";
+import { place } from "./value";
+
+/** The keys of the stage's numbers that are still planned; none while an earlier revision is looked at. */
+function useNotEntered(): string[] {
+  const stage = useLocation().pathname.split("/")[3];
+  const planned = useWork((work) => work.document?.planned);
+  const looking = useWork((work) => work.looking);
+  const marks = useWork((work) => work.machine?.stages);
+  if (looking || !planned?.length) return [];
+  const of = marks?.find((mark) => mark.name.toLowerCase() === stage)?.planned ?? [];
+  return of.filter((key) => planned.some((entry) => entry.where === key));
+}
+
+export function NotEntered() {
+  const keys = useNotEntered();
+  const first = keys[0];
+  if (first === undefined) return null;
+  const { edit, setFocus } = useWork.getState();
+  const show = () => {
+    const pointer = located(useWork.getState().document, first, useVocabulary.getState().keys);
+    if (!pointer) return;
+    setFocus(pointer);
+    document.querySelector<HTMLElement>(`input[data-pointer=${JSON.stringify(pointer)}]`)?.focus();
+  };
+  const takeAll = () =>
+    void edit("/planned", (before: unknown) =>
+      (before as { where: string }[]).filter((entry) => !keys.includes(entry.where)),
+    );
+  return (
+    <div className="no-print flex items-center gap-4 border-b border-rule bg-warn-wash px-4 text-[14.5px]">
+      <span className="flex-1">
+        {keys.length === 1 ? "1 number here has" : `${keys.length} numbers here have`} not been entered yet (dotted
+        underline). {keys.length === 1 ? "It is" : "The first is"} {place(first)}.
+      </span>
+      <button type="button" className="link min-h-10" onClick={show}>
+        {keys.length === 1 ? "Show it" : "Show the first"}
+      </button>
+      {may("technician") && (
+        <button type="button" className="link min-h-10" onClick={takeAll}>
+          {keys.length === 1 ? "It is right" : "All are right"}
+        </button>
+      )}
+    </div>
+  );
+}
