@@ -3,6 +3,7 @@
 import pytest
 from demo_setup import demo
 from orthotrope.calc.derived import derive
+from orthotrope.calc.setters import rise_of
 from orthotrope.errors import InputError
 from orthotrope.proof.adding import added_changer, added_probe, added_setter, added_tool, touch_input_made
 from orthotrope.proof.conflicts import conflicts
@@ -11,6 +12,7 @@ from orthotrope.proof.measuring import prove_tool
 from orthotrope.proof.routines import prove_routine
 from orthotrope.proof.starting import MACHINE_KINDS, started
 from orthotrope.proof.whole import prove_part, sequences
+from orthotrope.proof.worlds import nominal_world
 from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.changer import CHANGERS
 from orthotrope.setup.keys import at, placed
@@ -146,3 +148,19 @@ def test_what_is_added_is_planned_until_someone_enters_it() -> None:
     assert {where.rsplit("/", 1)[0] for where in places(gone)} == {"/tools/8"}
     rack = read_setup({**demo("heron"), "changer": None, "setters": [], "tools": [], "probes": [], "routines": []})
     assert "/changer/rack/datum/x" in places(added_changer(rack, "thread-on").document.as_json())
+
+
+@pytest.mark.parametrize("pair", [("touch plate", "reference block"), ("on the table", "on the table")])
+def test_devices_on_one_input_at_one_height_give_way_as_each_is(pair: tuple[str, str]) -> None:
+    made = added_setter(begun("drop-in"), pair[0]).document
+    made = added_setter(made, pair[1], made.setters[0].input).document
+    document = made.as_json()
+    document["setters"][1] |= {"plane_z": document["setters"][0]["plane_z"], "overtravel": 0.1}
+    document["setters"][0]["overtravel"] = 2.0
+    setup = read_setup(document)
+    assert setup.setters[0].input == setup.setters[1].input
+    bodies = {body.name: body for laid in setup.setters for body in nominal_world(setup, laid).bodies if body.makes}
+    for setter in setup.setters:
+        rise = rise_of(setup, setter)
+        assert bodies[setter.name].give == pytest.approx(setter.overtravel + rise)
+        assert bodies[setter.name].top == pytest.approx(setter.plane_z + rise)

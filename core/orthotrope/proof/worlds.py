@@ -2,7 +2,7 @@
 folder, registered in :data:`WORLDS`."""
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 from typing import Any, Literal
 
@@ -19,6 +19,7 @@ from orthotrope.setup import Setup
 from orthotrope.setup.changer import PocketChanger, RackChanger
 from orthotrope.setup.gripping import Grip, Orientation
 from orthotrope.setup.machine import Axis
+from orthotrope.setup.occupant import Occupant
 from orthotrope.setup.probes import Probe
 from orthotrope.setup.roles import OUTPUT_ROLES
 from orthotrope.setup.routines import Routine
@@ -55,7 +56,7 @@ def nominal_world(setup: Setup, laid: Setter | None = None, routine: Routine | N
     put away. ``routine``: the one whose part lies there, and whose probe can be in the spindle."""
     spindle = setup.machine.spindle
     derived = derive(setup)
-    bodies: list[Body] = [_body(body) for body in (*setup.bodies, *_setter_bodies(setup, laid))]
+    bodies: list[Body] = [*map(_body, setup.bodies), *_setter_bodies(setup, laid)]
     changer, magazine = setup.changer, None
     if changer and derived:
         placed = WORLDS[changer.style](setup, changer, derived)
@@ -73,7 +74,7 @@ def nominal_world(setup: Setup, laid: Setter | None = None, routine: Routine | N
         ),
         tools={tool.number: world_tool(tool) for tool in setup.tools},
         work_offsets={offset.number: (offset.x, offset.y, offset.z) for offset in setup.work_offsets},
-        bodies=tuple(_as_calibrated(setup, body) for body in bodies),
+        bodies=tuple(bodies),
         magazine=magazine,
         latency=setup.machine.latency,
         inputs=_inputs(setup),
@@ -168,17 +169,17 @@ def _body(body: SetupBody) -> Body:
     return CylinderBody(body.name, body.x, body.y, radius, body.bottom_z, body.top_z, makes=body.makes, give=body.give)
 
 
-def _setter_bodies(setup: Setup, laid: Setter | None) -> list[SetupBody]:
-    there = [setter for setter in setup.setters if not setter.lies_on or setter is laid]
-    return [setter.body for setter in there if setter.body]
+def _setter_bodies(setup: Setup, laid: Setter | None) -> Iterator[Body]:
+    """The bodies of the setters that stand by themselves, and of the plate that is ``laid``."""
+    for setter in setup.setters:
+        body = setter.body
+        if body and (not setter.lies_on or setter is laid):
+            yield _as_calibrated(setup, setter, _body(body))
 
 
-def _as_calibrated(setup: Setup, body: Body) -> Body:
-    """A setter's body up to where a tip first meets it: its plane height holds the travel until it switches and the
+def _as_calibrated(setup: Setup, setter: Setter, body: Body) -> Body:
+    """A setter's own body up to where a tip first meets it: its plane height holds the travel until it switches and the
     delay until the latch, since it was calibrated at the measuring feed."""
-    setter = next((s for s in setup.setters if s.input == body.makes and s.plane_z == body.top), None)
-    if setter is None:
-        return body
     rise = rise_of(setup, setter)
     return replace(body, top=body.top + rise, give=setter.overtravel + rise, travel=setter.trigger_travel)
 
@@ -231,24 +232,25 @@ def rack_bodies(
 
 
 def reserved_bodies(setup: Setup, derived: DerivedChanger, bottom: float) -> list[Body]:
-    """What stands in reserved pockets, from ``bottom`` up."""
-    found: list[Body] = []
-    for entry in setup.occupants:
+    """What stands in reserved pockets, from ``bottom`` up; setters as they are calibrated."""
+
+    def standing(entry: Occupant) -> Body:
         pocket = derived.pocket(entry.pocket)
-        found.append(
-            CylinderBody(
-                f"the {entry.what} in pocket {entry.pocket}",
-                pocket.x,
-                pocket.y,
-                entry.diameter / 2,
-                bottom,
-                entry.top_z,
-                makes=entry.makes,
-                give=entry.give,
-                part_of="reserved",
-            )
+        return CylinderBody(
+            f"the {entry.what} in pocket {entry.pocket}",
+            pocket.x,
+            pocket.y,
+            entry.diameter / 2,
+            bottom,
+            entry.top_z,
+            makes=entry.makes,
+            give=entry.give,
+            part_of="reserved",
         )
-    return found
+
+    reserved = [standing(entry) for entry in (setup.changer.occupants if setup.changer else ())]
+    setters = [(setter, setter.occupant) for setter in setup.setters]
+    return [*reserved, *(_as_calibrated(setup, setter, standing(entry)) for setter, entry in setters if entry)]
 
 
 def footprint_of(outline: Outline) -> tuple[float, float, float, float, float, float]:
