@@ -9,7 +9,7 @@ from pathlib import Path
 from typing import Any
 
 from orthotrope.calc import CALCULATIONS
-from orthotrope.cli_proofs import PROOFS, prove, room
+from orthotrope.cli_proofs import prove, room
 from orthotrope.errors import Fault, InputError, OrthotropeError
 from orthotrope.machine.report import trace_as_json
 from orthotrope.program.reader import read_file
@@ -19,6 +19,7 @@ from orthotrope.proof.faults.registry import FAULTS
 from orthotrope.proof.findings import Finding
 from orthotrope.proof.review import called_at, make_case, review
 from orthotrope.proof.routines import provable, routine_sequence
+from orthotrope.proof.sequences.registry import SEQUENCES
 from orthotrope.sequence.exchanges import Exchange, plan_every, plan_one, plan_ready
 from orthotrope.sequence.measuring import MEASURING, plan_measuring
 from orthotrope.setup import Setup, read_setup
@@ -83,7 +84,7 @@ def _more(actions: "argparse._SubParsersAction[argparse.ArgumentParser]") -> Non
     """The actions on a Setup alone."""
     proven = actions.add_parser("prove", help="every case of a Setup: all pairs, under every fault")
     proven.add_argument("setup", type=Path)
-    proven.add_argument("--only", choices=list(PROOFS), help="all of them if not said")
+    proven.add_argument("--only", choices=[kind.option for kind in SEQUENCES.values()], help="all of them if not said")
     proven.add_argument(
         "--program", type=Path, help="a program of one's own that serves every pair, in place of the written one"
     )

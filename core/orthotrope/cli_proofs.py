@@ -6,15 +6,12 @@ import json
 import math
 import multiprocessing
 import sys
-from collections.abc import Callable
 from concurrent.futures import ProcessPoolExecutor
 from typing import Any
 
 from orthotrope.errors import InputError
 from orthotrope.proof.completing import NOT_COMPLETED
-from orthotrope.proof.exchanges import prove_shared
 from orthotrope.proof.judging import VERDICTS
-from orthotrope.proof.measuring import measurable, prove_tools
 from orthotrope.proof.reaching import unreached
 from orthotrope.proof.room import (
     ROOM,
@@ -27,8 +24,8 @@ from orthotrope.proof.room import (
     tightest_first,
     too_tight,
 )
-from orthotrope.proof.routines import provable, prove_routines
-from orthotrope.proof.whole import portions, prove_part, sequences
+from orthotrope.proof.sequences.registry import SEQUENCE, SEQUENCES, as_case, sequence_name
+from orthotrope.proof.whole import plain_refs, portions, prove_part, sequences
 from orthotrope.setup import Setup, read_setup
 
 START = "fork" if sys.platform == "linux" else "spawn"
@@ -38,15 +35,10 @@ START = "fork" if sys.platform == "linux" else "spawn"
 def prove(options: argparse.Namespace) -> int:
     """Every case of a Setup."""
     setup = read_setup(options.setup.read_bytes())
-    wanted = [options.only] if options.only else list(PROOFS)
-    found = [PROOFS[name](setup, options) for name in wanted]
-    if not any(found):
-        what = {
-            "measuring": "A setter and a tool are needed",
-            "routines": "A probe and a routine are needed",
-        }.get(options.only or "", "A changer and a stored tool are needed")
-        raise InputError.at("", f"There is nothing to prove. {what}.")
-    results = [result for part in found for result in part]
+    wanted = {name: kind for name, kind in SEQUENCES.items() if options.only in (None, kind.option)}
+    results = [result for name in wanted for result in _prove_kind(setup, name, options)]
+    if not results:
+        raise InputError.at("", f"There is nothing to prove. {next(iter(wanted.values())).needs}.")
     cases = [_case(result, fault) for result in results for fault in result["faults"]]
     stops = {
         finding["message"]: finding
@@ -54,7 +46,7 @@ def prove(options: argparse.Namespace) -> int:
         for finding in result["findings"]
         if finding["severity"] == "stop"
     }
-    notes = [finding for finding, _ in unreached([{"from": 0, "to": 0, **result} for result in results])]
+    notes = [finding for finding, _ in unreached(results)]
     unsafe = [case for case in cases if case["verdict"] == "unsafe"]
     if options.json:
         print(
@@ -74,63 +66,30 @@ def _pool(options: argparse.Namespace, parts: int) -> ProcessPoolExecutor:
     return ProcessPoolExecutor(min(options.workers, parts), mp_context=multiprocessing.get_context(START))
 
 
-def _prove_exchanges(setup: Setup, options: argparse.Namespace) -> list[dict[str, Any]]:
-    brought = _brought(options)
-    every = sequences(setup, brought=True)
-    parts = portions(every)
-    if not parts:
+def _prove_kind(setup: Setup, name: str, options: argparse.Namespace) -> list[dict[str, Any]]:
+    """Results of all sequences of a kind. An imported program is in place of the text of those that are called alike; else it is the
+    text of one of them: the results are those of the sequences that it completes, or where it completes none, of all."""
+    kind, imported = SEQUENCES[name], _imported(options)
+    every = kind.every(setup)
+    if not every or (imported and not kind.imports and options.only != kind.option):
         return []
     document = setup.as_json()
+    parts = portions(every) if kind.imports else [(first, 1) for first in range(len(every))]
     with _pool(options, len(parts)) as pool:
-        shared = prove_shared(document, brought)
+        known = {name: kind.prepare(document, imported)}
         under_way = [
-            pool.submit(prove_part, document, every[first : first + count], brought, shared) for first, count in parts
+            pool.submit(prove_part, document, plain_refs(every[first : first + count]), imported, known)
+            for first, count in parts
         ]
-        return [result for part in under_way for result in part.result()]
-
-
-def _prove_measuring(setup: Setup, options: argparse.Namespace) -> list[dict[str, Any]]:
-    found = _each(setup, options, "measuring", measurable(setup), prove_tools)
-    return sorted(found, key=lambda result: result["tool"])
-
-
-def _prove_routines(setup: Setup, options: argparse.Namespace) -> list[dict[str, Any]]:
-    names = provable(setup)
-    found = _each(setup, options, "routines", names, prove_routines)
-    return sorted(found, key=lambda result: names.index(result["routine"]))
-
-
-def _each(
-    setup: Setup,
-    options: argparse.Namespace,
-    only: str,
-    every: list[Any],
-    prove_some: Callable[[dict[str, Any], list[Any], str | None], list[dict[str, Any]]],
-) -> list[dict[str, Any]]:
-    """Results of tools or routines, each proven by itself. A program that was brought is one of them: it is told of those that it
-    completes; where it completes none, of all."""
-    if not every or (options.program and options.only != only):
-        return []
-    document, parts = setup.as_json(), [every[first :: 2 * options.workers] for first in range(2 * options.workers)]
-    with _pool(options, len(parts)) as pool:
-        under_way = [pool.submit(prove_some, document, part, _brought(options)) for part in parts]
         results = [result for part in under_way for result in part.result()]
-    if not options.program:
+    if kind.imports or not imported:
         return results
     completed = [result for result in results if not any(f["check"] == NOT_COMPLETED for f in result["findings"])]
     return completed or results
 
 
-def _brought(options: argparse.Namespace) -> str | None:
+def _imported(options: argparse.Namespace) -> str | None:
     return options.program.read_text(encoding="utf-8", errors="replace") if options.program else None
-
-
-PROOFS: dict[str, Callable[[Setup, argparse.Namespace], list[dict[str, Any]]]] = {
-    "exchanges": _prove_exchanges,
-    "measuring": _prove_measuring,
-    "routines": _prove_routines,
-}
-"""What is proven, by the name that it is asked for by."""
 
 
 QUANTITIES_TOGETHER = 4
@@ -151,7 +110,7 @@ def room(options: argparse.Namespace) -> int:
     runs = [every[at : at + SEQUENCES_TOGETHER] for at in range(0, len(every), SEQUENCES_TOGETHER)]
     rooms: list[Room] = []
     with _pool(options, len(parts)) as pool:
-        passing = pool.map(closest_of, [document] * len(runs), runs)
+        passing = pool.map(closest_of, [document] * len(runs), map(plain_refs, runs))
         for done, found in enumerate(pool.map(rooms_of, [document] * len(parts), parts), 1):
             rooms += [ROOM.validate_python(room) for room in found]
             if sys.stderr.isatty():
@@ -164,7 +123,7 @@ def room(options: argparse.Namespace) -> int:
         answer = {
             "findings": [finding.as_json() for finding in findings],
             "clearances": [{**_sequence_of(entry), "closest": entry["closest"]} for entry in closest],
-            "quantities": [ROOM.dump_python(room, mode="json") for room in rooms],
+            "quantities": [_quantity(room) for room in rooms],
         }
         print(json.dumps(answer, ensure_ascii=False))
         return 0
@@ -190,12 +149,19 @@ def _print_rooms(closest: list[dict[str, Any]], rooms: list[Room]) -> None:
 
 
 def _words_of(entry: dict[str, Any]) -> str:
-    one, other, routine = entry["from"], entry["to"], entry["routine"]
-    return routine or (f"{_named(one)} to {_named(other)}" if one != other else f"measuring T{one}")
+    return sequence_name(SEQUENCE.validate_python(entry["sequence"]))
 
 
-def _named(tool: int) -> str:
-    return f"T{tool}" if tool else "empty"
+def _quantity(room: Room) -> dict[str, Any]:
+    """A quantity's limits; what fails first by the tools that it begins and ends with, or by the name of its routine."""
+    told: dict[str, Any] = ROOM.dump_python(room, mode="json")
+    for way in ("less", "more"):
+        fields = told[way]
+        which = as_case(SEQUENCE.validate_python(failing)) if (failing := fields.pop("sequence")) else {}
+        first = {name: fields.pop(name) for name in ("by", "fails")}
+        named = {"from_tool": which.get("from", 0), "to_tool": which.get("to", 0), "routine": which.get("name", "")}
+        told[way] = {**first, **named, **fields}
+    return told
 
 
 def _case(result: dict[str, Any], fault: dict[str, Any]) -> dict[str, Any]:
@@ -221,12 +187,7 @@ def _case(result: dict[str, Any], fault: dict[str, Any]) -> dict[str, Any]:
 
 def _sequence_of(result: dict[str, Any]) -> dict[str, Any]:
     """Which sequence a result is of."""
-    if result.get("routine"):
-        return {"sequence": "routine", "name": result["routine"]}
-    tool = result.get("tool", result.get("from"))
-    if result.get("to", tool) != tool:
-        return {"sequence": "exchange", "from": result["from"], "to": result["to"]}
-    return {"sequence": "measure", "tool": tool, "from": tool, "to": tool}
+    return as_case(SEQUENCE.validate_python(result["sequence"]))
 
 
 def _print_proof(cases: list[dict[str, Any]], stops: list[dict[str, Any]], total: int) -> None:

@@ -5,6 +5,9 @@ import json
 from pathlib import Path
 from typing import Any
 
+from orthotrope.proof.exchanges import ExchangeRef
+from orthotrope.proof.measuring import MeasuringRef
+
 ROOT = Path(__file__).resolve().parents[2]
 DOCUMENT = json.loads((ROOT / "demo" / "setups" / "heron.json").read_text(encoding="utf-8"))
 
@@ -25,3 +28,11 @@ def changed(document: dict[str, Any], **values: Any) -> dict[str, Any]:
             node = node[int(part)] if part.isdigit() else node[part]
         node[int(last) if last.isdigit() else last] = value
     return whole
+
+
+def exchange(one: int, other: int) -> ExchangeRef:
+    return ExchangeRef(from_tool=one, to_tool=other)
+
+
+def measuring(tool: int) -> MeasuringRef:
+    return MeasuringRef(tools=(tool,))

@@ -7,11 +7,10 @@ from orthotrope.calc.setters import rise_of
 from orthotrope.errors import InputError
 from orthotrope.proof.adding import added_changer, added_probe, added_setter, added_tool, touch_input_made
 from orthotrope.proof.conflicts import conflicts
-from orthotrope.proof.exchanges import prove_shared
 from orthotrope.proof.measuring import prove_tool
 from orthotrope.proof.routines import prove_routine
 from orthotrope.proof.starting import MACHINE_KINDS, started
-from orthotrope.proof.whole import prove_part, sequences
+from orthotrope.proof.whole import plain_refs, prepared, prove_part, sequences
 from orthotrope.proof.worlds import nominal_world
 from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.changer import CHANGERS
@@ -123,11 +122,11 @@ def test_a_machine_from_nothing_is_proven_as_it_is_made(style: str) -> None:
     setup = added_probe(added_tool(setup).document, "switching").document
     document = setup.as_json() | {"routines": [BORE | {"probe": setup.probes[0].name}]}
     setup = read_setup(document)
-    found = prove_part(document, sequences(setup), None, prove_shared(document))
+    found = prove_part(document, plain_refs(sequences(setup)), None, prepared(document))
     assert {result["worst"] for result in found} <= {None, "note"}
     assert {fault["verdict"] for result in found for fault in result["faults"]} <= {"safe", "undetectable"}
     assert (
-        sum(result["from"] == result["to"] and not result["routine"] for result in found) == len(setup.tools) - 1
+        sum(result["sequence"]["kind"] == "measuring" for result in found) == len(setup.tools) - 1
     )  # measured: all but the probe
 
 

@@ -11,7 +11,7 @@ import pytest
 from demo_setup import DOCUMENT, changed, demo
 from orthotrope.program.reader import read_text
 from orthotrope.proof.case import CHECKS, Case
-from orthotrope.proof.digests import exchange_digests
+from orthotrope.proof.digests import digests_of
 from orthotrope.proof.exchanges import exchange_case, exchange_text, pairs, prove_exchanges
 from orthotrope.proof.findings import Finding
 from orthotrope.proof.review import make_case, review
@@ -506,10 +506,10 @@ def test_contradictions_of_the_setup(values: dict[str, Any], says: str) -> None:
 
 
 def test_the_digest_follows_what_the_proof_depends_on_and_nothing_else(heron_with: Callable[..., Setup]) -> None:
-    base = exchange_digests(HERON)
-    assert exchange_digests(heron_with(tools__0__name="other", machine__name="Other")) == base
+    base = digests_of(HERON)
+    assert digests_of(heron_with(tools__0__name="other", machine__name="Other")) == base
     for change in ({"changer__rack__pitch": 58.6}, {"tools__3__length": 61.5}, {"machine__axes__Z__rapid": 4000.0}):
-        assert exchange_digests(heron_with(**change)) != base
+        assert digests_of(heron_with(**change)) != base
 
 
 def test_a_place_is_told_by_what_it_is_for() -> None:

@@ -19,7 +19,7 @@ from orthotrope.errors import InputError
 from orthotrope.machine.report import Scene
 from orthotrope.program.reader import read_text
 from orthotrope.proof.conflicts import conflicts
-from orthotrope.proof.digests import exchange_digests
+from orthotrope.proof.digests import digests_of
 from orthotrope.proof.exchanges import exchange_case, pairs, prove_exchanges
 from orthotrope.proof.review import review
 from orthotrope.proof.worlds import nominal_world
@@ -79,7 +79,7 @@ def test_it_is_proven_under_its_own_fault_and_the_others() -> None:
         if (r.from_tool, r.to_tool) == (0, 1)
     }
     assert weak["pocket-empty"] == "undetectable" and weak["magnet-weak"] == "unsafe"
-    assert exchange_digests(deaf) != exchange_digests(setup)
+    assert digests_of(deaf) != digests_of(setup)
 
 
 def test_its_check_finds_what_it_is_for() -> None:

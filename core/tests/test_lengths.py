@@ -5,7 +5,7 @@ from dataclasses import replace
 from typing import Any
 
 import pytest
-from demo_setup import DOCUMENT, changed, demo
+from demo_setup import DOCUMENT, changed, demo, exchange, measuring
 from orthotrope.calc.cutting import tool_cutting
 from orthotrope.calc.outlines import HALVES, outline
 from orthotrope.calc.worksheets import Entered, worksheet
@@ -16,7 +16,8 @@ from orthotrope.machine.run import Run
 from orthotrope.proof.exchanges import ExchangeProof, exchange_case
 from orthotrope.proof.keeping import keeping
 from orthotrope.proof.measuring import measuring_case, prove_tool
-from orthotrope.proof.whole import prove_part, sequences
+from orthotrope.proof.routines import RoutineRef
+from orthotrope.proof.whole import plain_refs, prove_part, sequences
 from orthotrope.proof.worlds import nominal_world
 from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.tools import Tool
@@ -110,21 +111,22 @@ def test_holders_that_keep_their_length_are_used_with_it() -> None:
 def test_the_whole_proof_has_exchanges_and_the_measuring_of_every_tool() -> None:
     every = sequences(HERON)
     exchanged, measured, probed = every[:72], every[72:80], every[80:]
-    assert exchanged == sequences(HERON, brought=True) and all(sequence.exchanges for sequence in exchanged)
-    assert measured == [(tool.number, tool.number, "") for tool in HERON.tools]
-    assert probed == [(0, 0, routine.name) for routine in HERON.routines] and len(probed) == 2
-    results = prove_part(HERON.as_json(), [*every[:1], every[75], probed[0]])
-    assert [(r["from"], r["to"], r["routine"]) for r in results] == [every[0], every[75], probed[0]]
+    assert exchanged == sequences(HERON, imported=True) and {ref.kind for ref in exchanged} == {"exchange"}
+    assert measured == [measuring(tool.number) for tool in HERON.tools]
+    assert probed == [RoutineRef(name=routine.name) for routine in HERON.routines] and len(probed) == 2
+    part = plain_refs([every[0], every[75], probed[0]])
+    results = prove_part(HERON.as_json(), json.loads(json.dumps(part)))
+    assert [result["sequence"] for result in results] == part
     assert [r["worst"] for r in results] == ["note", "note", None] and results[2]["faults"]
     high = read_setup(changed(DOCUMENT, setters__0__plane_z=-60.0))
-    (told,) = prove_part(high.as_json(), [(5, 5)])
+    (told,) = prove_part(high.as_json(), plain_refs([measuring(5)]))
     assert told["worst"] == "warn" and "too long for this setter" in told["findings"][0]["message"]
 
 
 def test_a_text_that_refuses_where_everything_is_as_the_setup_says_is_not_proven() -> None:
     """An input that is told the wrong way round is made while nothing touches it: the texts stop, and never run."""
     odd = read_setup(changed(DOCUMENT, inputs__1__level="low" if DOCUMENT["inputs"][1]["level"] == "high" else "high"))
-    (pair, tool) = prove_part(odd.as_json(), [(1, 2), (3, 3)])
+    (pair, tool) = prove_part(odd.as_json(), plain_refs([exchange(1, 2), measuring(3)]))
     for result in (pair, tool):
         (told,) = [finding for finding in result["findings"] if finding["severity"] == "stop"]
         assert told["check"] == "setup-conflict" and "made though nothing touches it" in told["message"]

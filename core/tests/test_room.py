@@ -5,7 +5,7 @@ import math
 from typing import Any
 
 import pytest
-from demo_setup import DOCUMENT, changed, demo
+from demo_setup import DOCUMENT, changed, demo, exchange, measuring
 from orthotrope.cli import main
 from orthotrope.proof.room import (
     CHOSEN,
@@ -21,7 +21,8 @@ from orthotrope.proof.room import (
     tightest_first,
     too_tight,
 )
-from orthotrope.proof.whole import Sequenced
+from orthotrope.proof.sequences.registry import kind_of
+from orthotrope.proof.whole import plain_refs
 from orthotrope.setup import read_setup
 
 HERON = read_setup(DOCUMENT)
@@ -40,7 +41,12 @@ def test_a_rack_may_be_off_by_what_its_pockets_take_and_its_pitch_by_a_share_of_
         assert limit.fails and limit.by == pytest.approx(0.3, abs=0.011) and limit.by < 0.3
         assert limit.check == "body-contact" and "nut" in limit.says and limit.line and limit.at_seconds
     assert pitch.more.fails and pitch.more.by == pytest.approx(0.3 / 8, abs=0.011)  # at pocket 9, eight pitches away
-    assert {pitch.more.from_tool, pitch.more.to_tool} & {9} and pitch.unit == "mm" and pitch.value == 58.5
+    assert (
+        pitch.more.sequence
+        and 9 in kind_of(pitch.more.sequence).tools(pitch.more.sequence)
+        and pitch.unit == "mm"
+        and pitch.value == 58.5
+    )
 
 
 def test_what_lies_within_the_limit_is_safe_and_what_lies_beyond_is_not() -> None:
@@ -57,12 +63,12 @@ def test_a_tool_that_is_longer_meets_the_face_below_its_pocket_and_one_that_is_s
     room = room_of("/tools/1/length")
     assert room.key == "/tools/2/length"
     assert room.less.fails and room.less.by == pytest.approx(HERON.setters[0].overtravel, abs=0.05)
-    assert "No touch" in room.less.says and room.less.to_tool == 2
+    assert "No touch" in room.less.says and room.less.sequence == exchange(1, 2)
 
 
 def test_a_setter_concerns_the_exchanges_that_measure_at_it() -> None:
     concerned = [entry.sequence for entry in ROOMS.tried if ROOMS._concerns("/setters/0/plane_z", entry)]
-    assert any(sequence.exchanges for sequence in concerned) and any(s.one == s.other for s in concerned)
+    assert {ref.kind for ref in concerned} >= {"exchange", "measuring"}
 
 
 def test_nothing_is_told_of_what_nothing_real_depends_on() -> None:
@@ -105,8 +111,8 @@ def test_parts_of_it_are_plain_values_and_each_sequence_tells_what_it_passes_clo
     assert json.loads(json.dumps(found)) == found and [ROOM.validate_python(entry).where for entry in found] == [
         "/changer/rack/pitch"
     ]
-    near, measured = closest_of(HERON.as_json(), [Sequenced(1, 3), Sequenced(2, 2)])
-    assert near["closest"]["gap"] == pytest.approx(18.55) and measured["from"] == measured["to"] == 2
+    near, measured = closest_of(HERON.as_json(), plain_refs([exchange(1, 3), measuring(2)]))
+    assert near["closest"]["gap"] == pytest.approx(18.55) and measured["sequence"]["tools"] == [2]
 
 
 def test_the_command_prints_clearances_and_rooms(tmp_path: Any, capsys: pytest.CaptureFixture[str]) -> None:

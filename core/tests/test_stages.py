@@ -22,7 +22,7 @@ from orthotrope.program.readback import read_back
 from orthotrope.program.reader import read_text
 from orthotrope.program.writer import NotWritable, as_written, write
 from orthotrope.proof.conflicts import conflicts, margin_advice, signal_advice
-from orthotrope.proof.digests import exchange_digests
+from orthotrope.proof.digests import digests_of
 from orthotrope.proof.exchanges import exchange_text
 from orthotrope.proof.positions import check_way, entry_card, shown_by_control
 from orthotrope.proof.readiness import touches, untested
@@ -58,12 +58,12 @@ def test_soft_limits_follow_the_measured_travel_and_the_margin(least: float, gre
 
 
 def test_a_proof_does_not_depend_on_stored_positions_but_on_the_measured_travel() -> None:
-    assert exchange_digests(altered(positions=[])) == exchange_digests(HERON)
+    assert digests_of(altered(positions=[])) == digests_of(HERON)
     noted = {"home_scatter": 0.02, "backlash": 0.05, "kept": {"rapid": 5000.0, "acceleration": 300.0}}
     for field, value in noted.items():
-        assert exchange_digests(altered(**{f"machine__axes__X__{field}": value})) == exchange_digests(HERON)
+        assert digests_of(altered(**{f"machine__axes__X__{field}": value})) == digests_of(HERON)
     shorter = altered(machine__axes__X__measured={"least": 0.0, "greatest": 815.0})
-    assert exchange_digests(shorter) != exchange_digests(HERON)
+    assert digests_of(shorter) != digests_of(HERON)
 
 
 @given(st.floats(1, 2000), st.floats(100, 40_000), st.floats(50, 6000))

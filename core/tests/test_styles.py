@@ -20,7 +20,7 @@ from orthotrope.program.reader import read_text
 from orthotrope.program.writer import write
 from orthotrope.proof.case import Case
 from orthotrope.proof.conflicts import conflicts
-from orthotrope.proof.digests import exchange_digests
+from orthotrope.proof.digests import digests_of
 from orthotrope.proof.exchanges import exchange_case, exchange_text, pairs, prove_exchanges
 from orthotrope.proof.judging import FaultResult
 from orthotrope.proof.review import called_at, review
@@ -69,10 +69,8 @@ def test_a_proof_depends_on_the_changer(name: str) -> None:
     document = demo(name)
     number = "z" if name == "knot" else "heights__park_z"
     other = read_setup(changed(document, **{f"changer__{number}": -4.0}))
-    assert exchange_digests(SETUPS[name]) != exchange_digests(other)
-    assert exchange_digests(SETUPS[name]) == exchange_digests(
-        read_setup(changed(document, machine__description="another"))
-    )
+    assert digests_of(SETUPS[name]) != digests_of(other)
+    assert digests_of(SETUPS[name]) == digests_of(read_setup(changed(document, machine__description="another")))
 
 
 @pytest.mark.parametrize("name", SOUND)

@@ -105,8 +105,8 @@ class ShopCard(models.Model):
 
 class Proof(models.Model):
     """A run of every exchange of one revision, through the written text or through one that was ``brought`` (from
-    ``file``). ``digests``: what its cases were addressed by; ``results``: a list of pairs with their findings,
-    ``outline`` the worst of each ([from, to, worst, routine]), ``counts`` how many there are: what is told again and again is
+    ``file``). ``digests``: what its cases were addressed by; ``results``: a list of sequences with their findings,
+    ``outline`` the worst of each ([sequence, worst]), ``counts`` how many there are: what is told again and again is
     not counted from megabytes each time."""
 
     class State(models.TextChoices):
@@ -148,7 +148,7 @@ def outlined(results: list[dict[str, Any]]) -> tuple[list[list[Any]], dict[str, 
         "unsafe": verdicts["unsafe"],
         "undetectable": verdicts["undetectable"],
     }
-    return [[result["from"], result["to"], result["worst"], result["routine"]] for result in results], counts
+    return [[result["sequence"], result["worst"]] for result in results], counts
 
 
 class RoomSearch(models.Model):

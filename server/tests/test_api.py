@@ -362,10 +362,12 @@ def test_a_proof_runs_goes_stale_and_says_why(heron: Machine, as_role: AsRole) -
         send(client, "POST", "/api/machines/heron/proofs", {"text": "", "file": ""}).json()["total"] == 82
     )  # 72 exchanges, 8 tools measured, 2 routines
     proof = wait_for(client, "done")
-    assert proof["done"] == len(proof["pairs"]) == 82 and proof["stop"] == proof["warn"] == 0 and not proof["stale"]
+    assert proof["done"] == len(proof["sequences"]) == 82 and proof["stop"] == proof["warn"] == 0 and not proof["stale"]
     groups = {entry["fault"]: entry["groups"] for entry in proof["faults"]}
-    assert [group["verdict"] for group in groups["override-high"]] == ["safe"] and len(groups["none"][0]["pairs"]) == 82
-    assert [(group["verdict"], len(group["pairs"])) for group in groups["pocket-empty"]] == [
+    assert [group["verdict"] for group in groups["override-high"]] == ["safe"] and len(
+        groups["none"][0]["sequences"]
+    ) == 82
+    assert [(group["verdict"], len(group["sequences"])) for group in groups["pocket-empty"]] == [
         ("undetectable", 8),  # the drill has a stop collar: it is not measured after each pick-up
         ("safe", 56),
     ]
@@ -390,7 +392,7 @@ def test_a_proof_runs_goes_stale_and_says_why(heron: Machine, as_role: AsRole) -
     send(client, "POST", "/api/machines/heron/proofs", {"text": "", "file": ""})
     failing = wait_for(client, "done")
     assert failing["stop"] > 0 and failing["causes"][0]["finding"]["severity"] == "stop"
-    assert len(failing["causes"][0]["pairs"]) > 1
+    assert len(failing["causes"][0]["sequences"]) > 1
     save(client, machine["document"], DOCUMENT)
     assert client.get("/api/machines/heron/proofs/latest").json()["stale"]
 

@@ -191,7 +191,7 @@ def test_results_are_in_the_order_of_the_pairs_whatever_order_they_come_in(
     class Backwards(HeldPool):
         def submit(self, function: Any, *arguments: Any) -> Future[Any]:
             def late() -> Any:
-                time.sleep(0.3 - arguments[1][0][0] / 30 if isinstance(arguments[1], list) else 0.0)
+                time.sleep(0.3 - arguments[1][0].get("from_tool", 9) / 30 if isinstance(arguments[1], list) else 0.0)
                 return function(*arguments)
 
             return self.inner.submit(late)
@@ -201,9 +201,10 @@ def test_results_are_in_the_order_of_the_pairs_whatever_order_they_come_in(
     running.start(proof)
     results = finished(proof).results
     tools = [0, *(tool["number"] for tool in DOCUMENT["tools"])]
-    exchanges = [(a, b) for a in tools for b in tools if a != b]
-    measured, routines = [(tool, tool) for tool in tools[1:]], [r["routine"] for r in results if r["routine"]]
-    assert [(r["from"], r["to"]) for r in results if not r["routine"]] == [*exchanges, *measured] and len(routines) == 2
+    exchanges = [{"from_tool": a, "to_tool": b} for a in tools for b in tools if a != b]
+    measured = [{"name": "measure", "tools": [tool], "setter": None} for tool in tools[1:]]
+    of = [{name: value for name, value in r["sequence"].items() if name != "kind"} for r in results]
+    assert of[:-2] == [*exchanges, *measured] and [r["sequence"]["kind"] for r in results[-2:]] == ["routine"] * 2
 
 
 def test_causes_are_gathered_worst_and_widest_first() -> None:
@@ -211,14 +212,17 @@ def test_causes_are_gathered_worst_and_widest_first() -> None:
         told = {"check": check, "severity": severity, "quantity": quantity, "message": check}
         return {**told, "line": None, "at_seconds": None, "position": None, "cure": None}
 
+    def exchange(one: int, other: int) -> dict[str, Any]:
+        return {"kind": "exchange", "from_tool": one, "to_tool": other}
+
     low, lift = finding("low-lateral", "stop", "/a"), finding("nut-lift", "warn", "/b")
     contact = finding("body-contact", "stop", "/a")
     results = [
-        {"from": 1, "to": 2, "findings": [lift, low, low]},
-        {"from": 2, "to": 1, "findings": [lift, low, contact]},
-        {"from": 3, "to": 1, "findings": [lift]},
+        {"sequence": exchange(1, 2), "unreached": None, "findings": [lift, low, low]},
+        {"sequence": exchange(2, 1), "unreached": None, "findings": [lift, low, contact]},
+        {"sequence": exchange(3, 1), "unreached": None, "findings": [lift]},
     ]
-    got = [(cause.finding.check, len(cause.pairs)) for cause in causes(results)]
+    got = [(cause.finding.check, len(cause.sequences)) for cause in causes(results)]
     assert got == [("low-lateral", 2), ("body-contact", 1), ("nut-lift", 3)]
 
 
@@ -250,7 +254,7 @@ def test_marks_of_the_stages() -> None:
         author="a",
         started=datetime.now(),
         stale=False,
-        stale_pairs=0,
+        stale_sequences=0,
         changes=[],
         **nothing,
     )

@@ -4,13 +4,12 @@ import gc
 import json
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
-from dataclasses import dataclass, field, replace
+from dataclasses import replace
 from functools import lru_cache
-from typing import Any
+from typing import Any, Literal
 
 from orthotrope.calc.derived import derive
 from orthotrope.errors import InputError
-from orthotrope.machine.passing import Passing
 from orthotrope.machine.run import Call
 from orthotrope.program.reader import read_text
 from orthotrope.program.writer import write
@@ -24,11 +23,12 @@ from orthotrope.proof.callers import (
 from orthotrope.proof.case import Case, findings_of
 from orthotrope.proof.completing import refused
 from orthotrope.proof.cures import tried
-from orthotrope.proof.findings import FINDING, SEVERITIES, Finding, Severity, worst_first
-from orthotrope.proof.judging import FaultResult, without_end
+from orthotrope.proof.findings import FINDING, SEVERITIES, Finding, worst_first
+from orthotrope.proof.judging import without_end
 from orthotrope.proof.review import called_at
+from orthotrope.proof.sequences.registry import SequenceRef, SequenceResult
 from orthotrope.proof.sharing import Family
-from orthotrope.proof.timing import Spending, spent
+from orthotrope.proof.timing import spent
 from orthotrope.proof.verdicts import judge_faults
 from orthotrope.proof.worlds import nominal_world
 from orthotrope.sequence.exchanges import Exchange, plan_every, plan_one
@@ -40,36 +40,12 @@ MOST_MOVES = 50_000
 """Moves of an exchange in a proof; one has some dozens."""
 
 
-@dataclass(frozen=True, slots=True)
-class PairResult:
-    """One exchange, run: the worst severity found (None: nothing), its findings, its seconds, and its verdict under
-    each fault. Measuring a tool begins and ends with it; so does a ``routine``, with its probe. ``closest``: what it passes closest; ``unreached``: lines
-    of its text that none of its cases reached (None: that was not looked at)."""
+class ExchangeRef(SequenceRef):
+    """From one tool to another; 0: the empty spindle."""
 
+    kind: Literal["exchange"] = "exchange"
     from_tool: int
     to_tool: int
-    worst: Severity | None
-    findings: tuple[Finding, ...]
-    seconds: float
-    faults: tuple[FaultResult, ...] = ()
-    spent: dict[Spending, float] = field(default_factory=dict)
-    routine: str = ""
-    closest: Passing | None = None
-    unreached: tuple[int, ...] | None = None
-
-    def as_json(self) -> dict[str, Any]:
-        return {
-            "from": self.from_tool,
-            "to": self.to_tool,
-            "routine": self.routine,
-            "worst": self.worst,
-            "seconds": self.seconds,
-            "findings": [FINDING.dump_python(finding, mode="json") for finding in self.findings],
-            "faults": [fault.as_json() for fault in self.faults],
-            "closest": self.closest.as_json() if self.closest else None,
-            "unreached": None if self.unreached is None else list(self.unreached),
-            "spent": self.spent,
-        }
 
 
 def pairs(setup: Setup) -> list[tuple[int, int]]:
@@ -197,12 +173,13 @@ class ExchangeProof:
             self._of_one = one, Family(tools)
         return self._of_one[1]
 
-    def of(self, one: int, other: int, faults: bool) -> PairResult:
+    def of(self, one: int, other: int, faults: bool) -> SequenceResult:
         """What a pair comes to; with ``faults`` under each of them as well."""
         case = self.case_of(one, other)
+        ref = ExchangeRef(from_tool=one, to_tool=other)
         if not case.program.readable:
             own = [] if self.every else findings_of(case, "static")
-            return PairResult(one, other, "stop", tuple(worst_first([*self.shared, *own])), 0.0)
+            return SequenceResult(ref, "stop", tuple(worst_first([*self.shared, *own])), 0.0)
         shared_run = self._family(one).shared(case) if faults else None
         own = findings_of(case, "run") if self.every else findings_of(case, "static", "text", "run")
         endless = without_end(case.main)
@@ -221,9 +198,8 @@ class ExchangeProof:
         worst = next((severity for severity in SEVERITIES if any(f.severity == severity for f in findings)), None)
         judges = shared_run and not case.main.endless  # one without an end has none under a fault
         judged = tuple(judge_faults(case, shared_run, not self.every or (one, other) in self.round)) if judges else ()
-        return PairResult(
-            one,
-            other,
+        return SequenceResult(
+            ref,
             worst,
             tuple(findings),
             case.main.trace.seconds,
@@ -236,7 +212,7 @@ class ExchangeProof:
 
 def prove_exchanges(
     setup: Setup, first: int = 0, count: int | None = None, faults: bool = False, brought: str | None = None
-) -> Iterator[PairResult]:
+) -> Iterator[SequenceResult]:
     """Run the pairs (``count`` of them from the ``first`` on; all where none is said); see :class:`ExchangeProof`."""
     proof = ExchangeProof(setup, brought)
     for one, other in proof.pairs[first : None if count is None else first + count]:
@@ -255,11 +231,11 @@ def prove_chunk(
     wanted: list[tuple[int, int]],
     brought: str | None = None,
     shared: list[dict[str, Any]] | None = None,
-) -> list[dict[str, Any]]:
-    """Results of these pairs, as plain values."""
+) -> list[SequenceResult]:
+    """Results of these pairs; see :class:`ExchangeProof`. ``shared`` as :func:`prove_shared` gave it."""
     proof = _prepared(json.dumps(document), brought, json.dumps(shared))
     with shown_in(proof.setup.machine.unit), _seldom_collected():
-        return [proof.of(one, other, True).as_json() for one, other in wanted]
+        return [proof.of(one, other, True) for one, other in wanted]
 
 
 @lru_cache(maxsize=1)

@@ -1,11 +1,12 @@
 """The proof of measuring: every tool at the setter, as it should go, under every fault, and from every caller."""
 
-from dataclasses import dataclass, replace
-from typing import Any
+from dataclasses import replace
+from typing import Annotated, Literal
+
+from pydantic import Field
 
 from orthotrope.calc.derived import derive
 from orthotrope.calc.setters import setter_for
-from orthotrope.machine.passing import Passing
 from orthotrope.machine.run import Call
 from orthotrope.program.reader import read_text
 from orthotrope.program.writer import write
@@ -13,44 +14,26 @@ from orthotrope.proof.callers import called_after_others, called_from_elsewhere,
 from orthotrope.proof.case import Case, findings_of
 from orthotrope.proof.completing import refused
 from orthotrope.proof.conflicts import device_findings
-from orthotrope.proof.findings import FINDING, SEVERITIES, Finding, Severity, worst_first
-from orthotrope.proof.judging import FaultResult
+from orthotrope.proof.findings import SEVERITIES, worst_first
 from orthotrope.proof.review import called_at
+from orthotrope.proof.sequences.registry import SequenceRef, SequenceResult
 from orthotrope.proof.sharing import SharedRun
 from orthotrope.proof.verdicts import judge_faults
 from orthotrope.proof.worlds import nominal_world
 from orthotrope.sequence.measuring import plan_measuring
 from orthotrope.sequence.measuring.registry import LAID
-from orthotrope.setup import Setup, read_setup
+from orthotrope.setup import Setup
 from orthotrope.setup.control import ControlProfile
 from orthotrope.setup.tools import Tool
-from orthotrope.units import shown_in
 
 
-@dataclass(frozen=True, slots=True)
-class ToolResult:
-    """A tool's measuring, run: the worst severity found (None: nothing), its findings, its seconds, and its verdict
-    under each fault; ``closest``: what it passes closest; ``unreached``: lines
-    of its text that none of its cases reached (None: that was not looked at)."""
+class MeasuringRef(SequenceRef):
+    """A measuring sequence by its name, of these tools, at a setter by its name (None: the one that is usual)."""
 
-    tool: int
-    worst: Severity | None
-    findings: tuple[Finding, ...]
-    seconds: float
-    faults: tuple[FaultResult, ...] = ()
-    closest: Passing | None = None
-    unreached: tuple[int, ...] | None = None
-
-    def as_json(self) -> dict[str, Any]:
-        return {
-            "tool": self.tool,
-            "worst": self.worst,
-            "seconds": self.seconds,
-            "findings": [FINDING.dump_python(finding, mode="json") for finding in self.findings],
-            "faults": [fault.as_json() for fault in self.faults],
-            "closest": self.closest.as_json() if self.closest else None,
-            "unreached": None if self.unreached is None else list(self.unreached),
-        }
+    kind: Literal["measuring"] = "measuring"
+    name: str = "measure"
+    tools: Annotated[tuple[int, ...], Field(strict=False, min_length=1)]
+    setter: str | None = None
 
 
 def measurable(setup: Setup) -> list[int]:
@@ -74,13 +57,14 @@ def measuring_case(
     return text, Case(read_text(text), profile, "measure", nominal_world(setup, laid), call, setup, derive(setup))
 
 
-def prove_tool(setup: Setup, number: int, brought: str | None = None) -> ToolResult:
+def prove_tool(setup: Setup, number: int, brought: str | None = None) -> SequenceResult:
     """What measuring a tool comes to; ``brought``: with another text that is to measure it."""
-    _, case = measuring_case(setup, setup.profile, "measure", (number,))
+    ref = MeasuringRef(tools=(number,))
+    _, case = measuring_case(setup, setup.profile, ref.name, ref.tools)
     if brought is not None:
         case = replace(case, program=read_text(brought), _runs={})
     if not case.program.readable:
-        return ToolResult(number, "stop", tuple(worst_first(findings_of(case, "static"))), 0.0)
+        return SequenceResult(ref, "stop", tuple(worst_first(findings_of(case, "static"))), 0.0)
     shared, whole = SharedRun(case, looks=True), number in _representatives(setup)
     findings = worst_first(
         [
@@ -96,7 +80,9 @@ def prove_tool(setup: Setup, number: int, brought: str | None = None) -> ToolRes
     worst = next((severity for severity in SEVERITIES if any(f.severity == severity for f in findings)), None)
     judged = () if case.main.endless else tuple(judge_faults(case, shared))
     left = tuple(case.unreached()) if whole and judged else None  # others have the same blocks, and are called less
-    return ToolResult(number, worst, tuple(findings), case.main.trace.seconds, judged, case.closest, left)
+    return SequenceResult(
+        ref, worst, tuple(findings), case.main.trace.seconds, judged, closest=case.closest, unreached=left
+    )
 
 
 def _representatives(setup: Setup) -> set[int]:
@@ -107,10 +93,3 @@ def _representatives(setup: Setup) -> set[int]:
         shape = tool.turns_backwards, tool.edge_height is not None, tool.off_axis > 0
         alike.setdefault(shape, []).append(tool)
     return {tool.number for tools in alike.values() for tool in (tools[0], tools[-1])}
-
-
-def prove_tools(document: dict[str, Any], tools: list[int], brought: str | None = None) -> list[dict[str, Any]]:
-    """Results of measuring these tools, as plain values: what a process of a pool is given and returns."""
-    setup = read_setup(document)
-    with shown_in(setup.machine.unit):
-        return [prove_tool(setup, number, brought).as_json() for number in tools]

@@ -4,18 +4,19 @@ from collections.abc import Iterator
 from typing import Any
 
 from orthotrope.proof.findings import Finding
+from orthotrope.proof.sequences.registry import SEQUENCES
 
 
 def unreached(results: list[dict[str, Any]]) -> Iterator[tuple[Finding, list[dict[str, Any]]]]:
     """Of the results of a whole proof, as plain values: a note for each text with blocks that no case of it reached, with the results
-    that it is of. All exchanges have one text (those whose texts are their own have nothing in them that can't be reached)."""
-    exchanges = [result for result in results if result["from"] != result["to"] and result.get("unreached") is not None]
-    if exchanges:
-        lines = set.intersection(*(set(result["unreached"]) for result in exchanges))
-        yield from _told(sorted(lines), exchanges)
-    for result in results:
-        if result["from"] == result["to"]:
-            yield from _told(result.get("unreached") or [], [result])
+    that it is of. Where all sequences of a kind have one text, a line that one of them reaches is reached."""
+    looked = [result for result in results if result["unreached"] is not None]
+    for name, kind in SEQUENCES.items():
+        mine = [result for result in looked if result["sequence"]["kind"] == name]
+        groups = [mine] if kind.one_text and mine else [[result] for result in mine]
+        for group in groups:
+            lines = set.intersection(*(set(result["unreached"]) for result in group))
+            yield from _told(sorted(lines), group)
 
 
 def _told(lines: list[int], results: list[dict[str, Any]]) -> Iterator[tuple[Finding, list[dict[str, Any]]]]:

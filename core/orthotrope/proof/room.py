@@ -6,7 +6,7 @@ other, until a sequence does harm or is not completed any more; then the limit i
 
 import json
 import math
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Any, NamedTuple
@@ -16,16 +16,12 @@ from pydantic import TypeAdapter
 from orthotrope.errors import OrthotropeError
 from orthotrope.machine.world import World
 from orthotrope.proof.case import Case
-from orthotrope.proof.completing import completed, works_out
-from orthotrope.proof.exchanges import ExchangeProof
+from orthotrope.proof.completing import completed
 from orthotrope.proof.findings import Finding
 from orthotrope.proof.judging import judge
-from orthotrope.proof.measuring import measuring_case
-from orthotrope.proof.routines import case_of, routine_case
+from orthotrope.proof.sequences.registry import SEQUENCE, SEQUENCES, AnySequence, SequenceRef, kind_of
 from orthotrope.proof.sharing import SharedRun
-from orthotrope.proof.whole import Sequenced, sequences
 from orthotrope.proof.worlds import nominal_world
-from orthotrope.sequence.probing.qualifying import routine_named
 from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.keys import KEYS, at, keyed, placed
 from orthotrope.setup.quantities import quantity_at
@@ -73,14 +69,11 @@ FINE = 0.01
 @dataclass(frozen=True, slots=True)
 class Limit:
     """How far a quantity may be off one way: ``by`` so much (in its unit) nothing fails. Then ``check`` tells what does, in words
-    ``says``, of which sequence (an exchange; measuring, which begins and ends with its tool; a ``routine``), where in its text and
-    when; ``fails``: whether it does, else no more than ``by`` was tried, or can be."""
+    ``says``, of which ``sequence``, where in its text and when; ``fails``: whether it does, else no more than ``by`` was tried, or can be."""
 
     by: float
     fails: bool = False
-    from_tool: int = 0
-    to_tool: int = 0
-    routine: str = ""
+    sequence: AnySequence | None = None
     check: str | None = None
     says: str = ""
     line: int | None = None
@@ -127,27 +120,14 @@ class Cases:
 
     def __init__(self, setup: Setup):
         self.setup = setup
-        self.proof = ExchangeProof(setup, shared=[]) if setup.changer else None
+        self._of_kind: dict[str, Callable[[Any], Case | None]] = {}
 
-    def of_each_tool(self) -> list[Sequenced]:
-        """Exchanges that fetch and put away each tool once and take all ways, measuring each tool, and every routine."""
-        once = self.proof.round if self.proof else set()
-        return [
-            sequence
-            for sequence in sequences(self.setup)
-            if not sequence.exchanges or (sequence.one, sequence.other) in once
-        ]
-
-    def of(self, sequence: Sequenced) -> Case | None:
+    def of(self, sequence: SequenceRef) -> Case | None:
         """The case of a sequence; None: there is no text for it (the proof tells why), or each touch has its own."""
-        one, other, routine = sequence
-        profile = self.setup.profile
         try:
-            if sequence.exchanges:
-                return self.proof.case_of(one, other) if self.proof else None
-            if routine:
-                return routine_case(self.setup, profile, routine)[1] if works_out(profile) else None
-            return measuring_case(self.setup, profile, "measure", (one,))[1]
+            if sequence.kind not in self._of_kind:
+                self._of_kind[sequence.kind] = kind_of(sequence).cases(self.setup)
+            return self._of_kind[sequence.kind](sequence)
         except OrthotropeError:
             return None
 
@@ -156,7 +136,7 @@ class Cases:
 class _Tried:
     """A sequence that is safe and completed where all is as the Setup says; ``asked``: what of the world it depends on."""
 
-    sequence: Sequenced
+    sequence: SequenceRef
     case: Case
     asked: frozenset[str]
 
@@ -176,9 +156,8 @@ class Rooms:
     def __init__(self, setup: Setup):
         self.setup, self.document = setup, setup.as_json()
         cases = Cases(setup)
-        self.tried = [
-            tried for sequence in cases.of_each_tool() if (tried := _tried(sequence, cases.of(sequence))) is not None
-        ]
+        once = [ref for kind in SEQUENCES.values() for ref in kind.once(setup)]
+        self.tried = [tried for sequence in once if (tried := _tried(sequence, cases.of(sequence))) is not None]
 
     def of(self, where: str) -> Room | None:
         """The room of the quantity at a place; None: nothing real depends on it."""
@@ -204,15 +183,14 @@ class Rooms:
     def _concerns(self, where: str, tried: _Tried) -> bool:
         """Whether a sequence can depend on a quantity: on a tool only where it is in the spindle or comes near its pocket."""
         section, *rest = parts_of(where)
-        sequence = tried.sequence
-        if section == "routines":
-            return sequence.routine == self.setup.routines[int(rest[0])].name
-        if section == "probes":
-            return bool(sequence.routine)
+        kind = kind_of(tried.sequence)
+        index = int(rest[0]) if rest and rest[0].isdigit() else 0
+        if not kind.concerns(self.setup, tried.sequence, section, index):
+            return False
         if section != "tools":
             return True
-        tool = self.setup.tools[int(rest[0])]
-        held = {sequence.one, sequence.other, tried.case.call.from_tool}
+        tool = self.setup.tools[index]
+        held = {*kind.tools(tried.sequence), tried.case.call.from_tool}
         return tool.number in held or not tried.asked.isdisjoint({"stored", f"pocket {tool.pocket}"})
 
     def _is_real(self, where: str, value: float, span: Span, tried: list[_Tried]) -> bool:
@@ -241,14 +219,13 @@ class Rooms:
         return [
             (entry, case)
             for entry, case in worlds
-            if (entry.sequence.routine and case.routine != entry.case.routine) or case.world != entry.case.world
+            if case.routine != entry.case.routine or case.world != entry.case.world
         ]
 
     def _in(self, changed: Setup, world: World, entry: _Tried) -> Case:
         routine = entry.case.routine
-        if entry.sequence.routine:
-            really = case_of(changed, changed.profile, routine_named(changed, entry.sequence.routine), "")
-            world, routine = really.world, really.routine
+        if there := kind_of(entry.sequence).there(changed, entry.sequence):
+            world, routine = there.world, there.routine
         return replace(entry.case, world=as_it_is(entry.case.world, world), routine=routine, _runs={})
 
     def _limit(self, where: str, value: float, span: Span, sign: int, tried: list[_Tried]) -> Limit:
@@ -283,7 +260,7 @@ class Rooms:
         return [(entry, limit) for entry, limit in limits if limit]
 
 
-def _tried(sequence: Sequenced, case: Case | None) -> _Tried | None:
+def _tried(sequence: SequenceRef, case: Case | None) -> _Tried | None:
     """One whose limits can be told: it is safe and completed where all is as the Setup says."""
     if case is None or not case.program.readable:
         return None
@@ -304,7 +281,7 @@ def as_it_is(believed: World, real: World) -> World:
     return replace(real, tools=tools, magazine=magazine, work_offsets=believed.work_offsets)
 
 
-def _fails(sequence: Sequenced, case: Case) -> Limit | None:
+def _fails(sequence: SequenceRef, case: Case) -> Limit | None:
     """What fails in a case; None: nothing, it is completed without harm."""
     found = judge(case, "none", None)
     told = found.finding
@@ -314,9 +291,7 @@ def _fails(sequence: Sequenced, case: Case) -> Limit | None:
     return Limit(
         0.0,
         True,
-        sequence.one,
-        sequence.other,
-        sequence.routine,
+        sequence,
         told.check if told else None,
         found.says,
         told.line if told else None,
@@ -337,16 +312,14 @@ def _rooms(document: str) -> Rooms:
     return Rooms(read_setup(document.encode()))
 
 
-def closest_of(document: dict[str, Any], wanted: list[Sequenced]) -> list[dict[str, Any]]:
+def closest_of(document: dict[str, Any], wanted: list[dict[str, Any]]) -> list[dict[str, Any]]:
     """What each of these sequences passes closest (None: nothing that it comes near), as plain values."""
     setup = read_setup(document)
     cases = Cases(setup)
-    found = [(sequence, cases.of(sequence)) for sequence in (Sequenced(*entry) for entry in wanted)]
+    found = [(sequence, cases.of(sequence)) for sequence in map(SEQUENCE.validate_python, wanted)]
     return [
         {
-            "from": sequence.one,
-            "to": sequence.other,
-            "routine": sequence.routine,
+            "sequence": sequence.model_dump(mode="json"),
             "closest": case.closest.as_json() if case.closest else None,
         }
         for sequence, case in found

@@ -2,11 +2,9 @@
 every caller."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass
-from typing import Any
+from typing import Literal
 
 from orthotrope.calc.derived import derive
-from orthotrope.machine.passing import Passing
 from orthotrope.machine.run import Call
 from orthotrope.program.reader import read_text
 from orthotrope.program.writer import write
@@ -14,9 +12,10 @@ from orthotrope.proof.callers import called_after_others, called_from_elsewhere,
 from orthotrope.proof.case import Case, ProbedPart, findings_of
 from orthotrope.proof.completing import refused, works_out
 from orthotrope.proof.conflicts import device_findings
-from orthotrope.proof.findings import FINDING, SEVERITIES, Finding, Severity, worst_first
+from orthotrope.proof.findings import SEVERITIES, worst_first
 from orthotrope.proof.judging import FaultResult
 from orthotrope.proof.review import called_at
+from orthotrope.proof.sequences.registry import SequenceRef, SequenceResult
 from orthotrope.proof.sharing import SharedRun
 from orthotrope.proof.verdicts import judge_faults
 from orthotrope.proof.worlds import nominal_world
@@ -25,36 +24,16 @@ from orthotrope.sequence.probing import PLANS, plan_routine, plan_touch, tip_of
 from orthotrope.sequence.probing.qualifying import qualifying, routine_named
 from orthotrope.sequence.probing.writing import FOUND, SIZES
 from orthotrope.sequence.steps import Sequence
-from orthotrope.setup import Setup, read_setup
+from orthotrope.setup import Setup
 from orthotrope.setup.control import ControlProfile
 from orthotrope.setup.routines import Routine
-from orthotrope.units import shown_in
 
 
-@dataclass(frozen=True, slots=True)
-class RoutineResult:
-    """A routine, run: the worst severity found (None: nothing), its findings, its seconds, and its verdict under each
-    fault; ``closest``: what it passes closest; ``unreached``: lines
-    of its text that none of its cases reached (None: that was not looked at)."""
+class RoutineRef(SequenceRef):
+    """A routine by its name: one of the Setup's, or one that qualifies a probe."""
 
-    routine: str
-    worst: Severity | None
-    findings: tuple[Finding, ...]
-    seconds: float
-    faults: tuple[FaultResult, ...] = ()
-    closest: Passing | None = None
-    unreached: tuple[int, ...] | None = None
-
-    def as_json(self) -> dict[str, Any]:
-        return {
-            "routine": self.routine,
-            "worst": self.worst,
-            "seconds": self.seconds,
-            "findings": [FINDING.dump_python(finding, mode="json") for finding in self.findings],
-            "faults": [fault.as_json() for fault in self.faults],
-            "closest": self.closest.as_json() if self.closest else None,
-            "unreached": None if self.unreached is None else list(self.unreached),
-        }
+    kind: Literal["routine"] = "routine"
+    name: str
 
 
 def routine_sequence(setup: Setup, profile: ControlProfile, name: str, touch: int | None = None) -> Sequence:
@@ -120,7 +99,7 @@ def _kept(profile: ControlProfile, routine: Routine) -> tuple[tuple[int, int], .
 
 def prove_routine(
     setup: Setup, name: str, profile: ControlProfile | None = None, brought: str | None = None
-) -> RoutineResult:
+) -> SequenceResult:
     """What a routine comes to; of a control that can't do the sums each touch's own text. ``brought``: another text that is
     to make it."""
     profile = profile or setup.profile
@@ -154,7 +133,15 @@ def prove_routine(
     seconds = sum(case.main.trace.seconds for case in texts if case.program.readable)
     left = tuple(texts[0].unreached()) if len(texts) == 1 and judged else None
     closest = min((case.closest for case in texts if case.program.readable and case.closest), default=None)
-    return RoutineResult(name, worst, tuple(findings), seconds, tuple(judged.values()), closest, left)
+    return SequenceResult(
+        RoutineRef(name=name),
+        worst,
+        tuple(findings),
+        seconds,
+        tuple(judged.values()),
+        closest=closest,
+        unreached=left,
+    )
 
 
 _WORSE = ("unsafe", "undetectable", "safe")
@@ -175,10 +162,3 @@ def _cases(setup: Setup, profile: ControlProfile, name: str) -> Iterator[tuple[s
 def provable(setup: Setup) -> list[str]:
     """The names of the routines that are proven: the Setup's, and those that qualify its probes."""
     return [routine.name for routine in (*setup.routines, *qualifying(setup))]
-
-
-def prove_routines(document: dict[str, Any], names: list[str], brought: str | None = None) -> list[dict[str, Any]]:
-    """Results of these routines, as plain values: what a process of a pool is given and returns."""
-    setup = read_setup(document)
-    with shown_in(setup.machine.unit):
-        return [prove_routine(setup, name, brought=brought).as_json() for name in names]

@@ -1,28 +1,18 @@
-"""The whole proof of a Setup, in parts that a process takes at a time: every exchange, measuring every tool, and every routine."""
+"""The whole proof of a Setup, in parts that a process takes at a time: all sequences of every kind."""
 
-from typing import Any, NamedTuple
+from typing import Any
 
-from orthotrope.errors import OrthotropeError
-from orthotrope.proof.exchanges import PairResult, pairs, prove_chunk
 from orthotrope.proof.findings import Finding
-from orthotrope.proof.measuring import measurable, prove_tool
-from orthotrope.proof.routines import provable, prove_routine
+from orthotrope.proof.sequences.registry import (
+    SEQUENCE,
+    SEQUENCES,
+    Prepared,
+    SequenceRef,
+    SequenceResult,
+    kind_of,
+    sequence_name,
+)
 from orthotrope.setup import Setup, read_setup
-from orthotrope.units import shown_in
-
-
-class Sequenced(NamedTuple):
-    """What is proven: an exchange from a tool to another, measuring a tool, which begins and ends with it, or a ``routine``
-    (which begins and ends with what it needs: 0 and 0); 0: the empty spindle."""
-
-    one: int
-    other: int
-    routine: str = ""
-
-    @property
-    def exchanges(self) -> bool:
-        return self.one != self.other
-
 
 MOST_TOGETHER = 30
 """Sequences that a process proves at a time."""
@@ -31,27 +21,25 @@ LAST, WORTH_HALVING = 2, 12
 """How many parts are halved, and of how many sequences such a part is at least."""
 
 
-def sequences(setup: Setup, brought: bool = False) -> list[Sequenced]:
-    """What is proven: every pair that an exchange can be asked for, measuring every tool, and every routine. A program that
-    was ``brought`` is one of exchanges."""
-    exchanges = [Sequenced(*pair) for pair in pairs(setup)] if setup.changer else []
-    if brought:
-        return exchanges
-    measured = [Sequenced(tool, tool) for tool in measurable(setup)]
-    return [*exchanges, *measured, *(Sequenced(0, 0, name) for name in provable(setup))]
+def sequences(setup: Setup, imported: bool = False) -> list[SequenceRef]:
+    """What is proven; with ``imported`` what an imported program can be in place of the written text of."""
+    return [ref for kind in SEQUENCES.values() if kind.imports or not imported for ref in kind.every(setup)]
 
 
-def portions(every: list[Sequenced]) -> list[tuple[int, int]]:
-    """The sequences in parts that a process proves at a time, (first, count): exchanges from one tool together, since what
-    is the same in them is run once; few enough for progress to be seen. The last ones are smaller: no core has nothing to do for long
+def portions(every: list[SequenceRef]) -> list[tuple[int, int]]:
+    """The sequences in parts that a process proves at a time, (first, count): together those that share a part of their runs, since
+    that is run once; few enough for progress to be seen. The last ones are smaller: no core has nothing to do for long
     while another ends."""
     parts: list[tuple[int, int]] = []
-    for first, sequence in enumerate(every):
+    last: Any = None
+    for first, ref in enumerate(every):
+        together = kind_of(ref).together(ref)
         begun, count = parts[-1] if parts else (0, 0)
-        if count and count < MOST_TOGETHER and every[begun].one == sequence.one and not sequence.routine:
+        if together is not None and (ref.kind, together) == last and count < MOST_TOGETHER:
             parts[-1] = begun, count + 1
         else:
             parts.append((first, 1))
+        last = ref.kind, together
     return [*parts[:-LAST], *(half for part in parts[-LAST:] for half in _halves(*part))]
 
 
@@ -60,47 +48,37 @@ def _halves(first: int, count: int) -> list[tuple[int, int]]:
     return [(first, less), (first + less, count - less)] if less else [(first, count)]
 
 
+def prepared(document: dict[str, Any], imported: str | None = None) -> Prepared:
+    """What is the same for all sequences of a kind, calculated once for all parts of a proof."""
+    kinds = dict.fromkeys(ref.kind for ref in sequences(read_setup(document), imported is not None))
+    return {name: SEQUENCES[name].prepare(document, imported) for name in kinds}
+
+
 def prove_part(
     document: dict[str, Any],
-    part: list[Sequenced] | list[tuple[int, int]],
-    brought: str | None = None,
-    shared: list[dict[str, Any]] | None = None,
+    part: list[dict[str, Any]],
+    imported: str | None = None,
+    known: Prepared | None = None,
 ) -> list[dict[str, Any]]:
-    """Results of these sequences, as plain values: what a process of a pool is given and returns; on its way there a
-    sequence may have become a plain tuple."""
-    wanted = [Sequenced(*sequence) for sequence in part]
-    exchanges = [(sequence.one, sequence.other) for sequence in wanted if sequence.exchanges]
-    results = prove_chunk(document, exchanges, brought, shared) if exchanges else []
-    setup = read_setup(document)
-    with shown_in(setup.machine.unit):
-        return [*results, *(_alone(setup, sequence).as_json() for sequence in wanted if not sequence.exchanges)]
+    """Results of these sequences, which are of one kind or several, as plain values: what a process of a pool is given and returns.
+    ``known`` as :func:`prepared` gave it."""
+    by_kind: dict[str, list[SequenceRef]] = {}
+    for entry in part:
+        ref = SEQUENCE.validate_python(entry)
+        by_kind.setdefault(ref.kind, []).append(ref)
+    results = [
+        SEQUENCES[name].prove(document, refs, imported, (known or {}).get(name)) for name, refs in by_kind.items()
+    ]
+    return [result.as_json() for some in results for result in some]
 
 
-def _alone(setup: Setup, sequence: Sequenced) -> PairResult:
-    """Measuring a tool, or a routine, as the results of a proof have it; where it has no text, that is what it comes to."""
-    tool, routine = sequence.one, sequence.routine
-    try:
-        found = prove_routine(setup, routine) if routine else prove_tool(setup, tool)
-    except OrthotropeError as none:
-        findings = (Finding("setup-conflict", "warn", str(none)),)
-        return PairResult(tool, tool, "warn", findings, 0.0, routine=routine)
-    return PairResult(
-        tool,
-        tool,
-        found.worst,
-        found.findings,
-        found.seconds,
-        found.faults,
-        routine=routine,
-        closest=found.closest,
-        unreached=found.unreached,
-    )
+def plain_refs(refs: list[SequenceRef]) -> list[dict[str, Any]]:
+    """References as plain values, as :func:`prove_part` takes them."""
+    return [ref.model_dump(mode="json") for ref in refs]
 
 
-def not_proven(sequence: Sequenced, why: str) -> dict[str, Any]:
+def not_proven(sequence: SequenceRef, why: str) -> dict[str, Any]:
     """The result of a sequence that could not be run to its end within its limits."""
-    one, other, routine = sequence
-    what = f"Measuring T{one}" if one == other else f"T{one} to T{other}" if one and other else "This exchange"
-    message = f"{routine or what} could not be proven. {why}"
+    message = f"{sequence_name(sequence)} could not be proven. {why}"
     finding = Finding("unbounded-loop", "stop", message[0].upper() + message[1:])
-    return PairResult(one, other, "stop", (finding,), 0.0, routine=routine).as_json()
+    return SequenceResult(sequence, "stop", (finding,), 0.0).as_json()

@@ -4,7 +4,7 @@ from dataclasses import dataclass, field
 from typing import Any, ClassVar
 
 from django.contrib.auth.models import User
-from orthotrope.proof.digests import exchange_digests
+from orthotrope.proof.digests import digests_of
 from orthotrope.proof.whole import sequences
 
 from shop.action import Action, moved
@@ -29,7 +29,7 @@ class StartProof(Action[Proof]):
         self.head = self.machine.head
         setup = self.head.setup
         self.digests, self.total = (
-            exchange_digests(setup, self.brought).as_json(),
+            digests_of(setup, self.brought).as_json(),
             len(sequences(setup, bool(self.brought))),
         )
 

@@ -5,10 +5,11 @@ from typing import Any
 
 from django.db.models import Max
 from orthotrope.machine.passing import PASSING, Passing
-from orthotrope.proof.digests import Digests, exchange_digests, responsible
+from orthotrope.proof.digests import Digests, digests_of, responsible
 from orthotrope.proof.findings import FINDING, SEVERITIES, Finding, Severity
 from orthotrope.proof.judging import VERDICTS, Verdict
 from orthotrope.proof.reaching import unreached
+from orthotrope.proof.sequences.registry import SEQUENCE, AnySequence, SequenceRef
 from orthotrope.setup.changes import Change
 
 from shop.kept import Kept
@@ -17,25 +18,17 @@ from shop.proofs import running
 from shop.proofs.summary import ProofSummary
 
 Results = list[dict[str, Any]]
-"""As they are stored: :meth:`orthotrope.proof.exchanges.PairResult.as_json`."""
+"""As they are stored: :meth:`orthotrope.proof.sequences.registry.SequenceResult.as_json`."""
 
 MOST_REASONS = 20
 """Changes that are told where a proof is shown whole; elsewhere the first one is."""
 
 
 @dataclass(frozen=True, slots=True)
-class Pair:
-    """A sequence that is proven: an exchange, measuring a tool, which begins and ends with it, or a ``routine`` (0 and 0)."""
-
-    from_tool: int
-    to_tool: int
-    routine: str
-
-
-@dataclass(frozen=True, slots=True)
-class ProvenPair(Pair):
+class ProvenSequence:
     """``closest``: what it passes closest."""
 
+    sequence: AnySequence
     worst: Severity | None
     seconds: float
     findings: list[Finding]
@@ -45,12 +38,12 @@ class ProvenPair(Pair):
 
 @dataclass(frozen=True, slots=True)
 class VerdictGroup:
-    """Pairs that came to the same under a fault; ``says`` is the first pair's sentence."""
+    """Sequences that came to the same under a fault; ``says`` is the sentence of the first."""
 
     verdict: Verdict
     check: str | None
     says: str
-    pairs: list[Pair]
+    sequences: list[AnySequence]
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,18 +60,17 @@ class TimeShare:
 
 @dataclass(frozen=True, slots=True)
 class Times:
-    from_tool: int
-    to_tool: int
+    sequence: AnySequence
     seconds: float
     shares: list[TimeShare]
 
 
 @dataclass(frozen=True, slots=True)
 class Cause:
-    """Findings of several pairs that have one cause; ``finding`` is the first."""
+    """Findings of several sequences that have one cause; ``finding`` is the first."""
 
     finding: Finding
-    pairs: list[Pair]
+    sequences: list[AnySequence]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -86,7 +78,7 @@ class WholeProof(ProofSummary):
     """``brought``: the program that was brought, "" where it is the written one."""
 
     brought: str
-    pairs: list[ProvenPair]
+    sequences: list[ProvenSequence]
     causes: list[Cause]
     faults: list[FaultGroups]
     times: list[Times]
@@ -109,7 +101,7 @@ def latest_proofs() -> dict[int, Proof]:
 
 def summary(proof: Proof, head: Revision, most_reasons: int = 1) -> ProofSummary:
     """How far a proof is, whether it is stale, and what it was that changed since."""
-    stale = stale_pairs(proof, head)
+    stale = stale_sequences(proof, head)
     state = Proof.State(proof.state)
     if state == Proof.State.RUNNING and not running.is_running(proof):
         proof.refresh_from_db()  # it may have ended since it was read
@@ -129,7 +121,7 @@ def summary(proof: Proof, head: Revision, most_reasons: int = 1) -> ProofSummary
         file=proof.file,
         error=proof.error,
         stale=bool(stale),
-        stale_pairs=len(stale),
+        stale_sequences=len(stale),
         changes=_responsible(proof, head, most_reasons) if stale else [],
         changed_by=head.author.get_username() if stale else "",
         changed_at=head.changed if stale else None,
@@ -144,27 +136,25 @@ def whole(proof: Proof, brief: bool = False) -> WholeProof:
     shared = {field.name: getattr(told, field.name) for field in fields(told)}
     if brief and told.state == "running":
         outline = [
-            ProvenPair(one, other, routine[0] if routine else "", worst, 0.0, [], False, None)
-            for one, other, worst, *routine in proof.outline
+            ProvenSequence(SEQUENCE.validate_python(sequence), worst, 0.0, [], False, None)
+            for sequence, worst in proof.outline
         ]
-        return WholeProof(**shared, brought="", pairs=outline, causes=[], faults=[], times=[])
-    stale, results = stale_pairs(proof, head), proof.results
+        return WholeProof(**shared, brought="", sequences=outline, causes=[], faults=[], times=[])
+    stale, results = stale_sequences(proof, head), proof.results
     return WholeProof(
         **shared,
         brought=proof.brought,
-        pairs=[
-            ProvenPair(
-                pair.from_tool,
-                pair.to_tool,
-                pair.routine,
+        sequences=[
+            ProvenSequence(
+                sequence,
                 result["worst"],
                 result["seconds"],
                 [FINDING.validate_python(finding) for finding in result["findings"]],
-                pair in stale,
+                sequence in stale,
                 PASSING.validate_python(result["closest"]) if result.get("closest") else None,
             )
             for result in results
-            for pair in (_pair(result),)
+            for sequence in (_sequence(result),)
         ],
         causes=causes(results),
         faults=fault_groups(results),
@@ -176,31 +166,24 @@ _digests: Kept[Digests] = Kept()
 _reasons: Kept[list[Change]] = Kept()
 
 
-def stale_pairs(proof: Proof, head: Revision) -> frozenset[Pair]:
+def stale_sequences(proof: Proof, head: Revision) -> frozenset[SequenceRef]:
     """The sequences whose case is another one now: what it runs has changed, or it is not there any more, or is new."""
     now = digests_now(head, proof.brought)
     before = Digests.from_json(proof.digests)
     if now == before:
         return frozenset()
-    tools = {*now.fetch, *before.fetch}
-    every = {Pair(one, other, "") for one in tools for other in tools if one != other}
-    every |= {Pair(tool, tool, "") for tool in (*now.measure, *before.measure)}
-    every |= {Pair(0, 0, name) for name in (*now.routines, *before.routines)}
-    return frozenset(pair for pair in every if _digest(now, pair) != _digest(before, pair))
+    every = Digests("", now.parts | before.parts).sequences()
+    return frozenset(sequence for sequence in every if now.of(sequence) != before.of(sequence))
 
 
-def _digest(digests: Digests, pair: Pair) -> str:
-    return digests.of(pair.from_tool, pair.to_tool, pair.routine)
-
-
-def _pair(result: dict[str, Any]) -> Pair:
-    """The sequence that a stored result is of; those of before there were routines have none."""
-    return Pair(result["from"], result["to"], result.get("routine", ""))
+def _sequence(result: dict[str, Any]) -> SequenceRef:
+    """The sequence that a stored result is of."""
+    return SEQUENCE.validate_python(result["sequence"])
 
 
 def digests_now(head: Revision, brought: str = "") -> Digests:
     """The digests of the cases that a proof would have now."""
-    return _digests.of((head.pk, head.changed, brought), lambda: exchange_digests(head.setup, brought))
+    return _digests.of((head.pk, head.changed, brought), lambda: digests_of(head.setup, brought))
 
 
 def _responsible(proof: Proof, head: Revision, most: int) -> list[Change]:
@@ -213,7 +196,7 @@ def _responsible(proof: Proof, head: Revision, most: int) -> list[Change]:
 
 
 def causes(results: Results) -> list[Cause]:
-    """The findings of all pairs by cause (same check, same value of the Setup, same cure), the worst and widest
+    """The findings of all sequences by cause (same check, same value of the Setup, same cure), the worst and widest
     first."""
     found: dict[tuple[str, str, str], Cause] = {}
     for result in results:
@@ -222,12 +205,12 @@ def causes(results: Results) -> list[Cause]:
             key = (finding["check"], finding["quantity"] or finding["message"], cure)
             if key not in found:
                 found[key] = Cause(FINDING.validate_python(finding), [])
-            if _pair(result) not in found[key].pairs:
-                found[key].pairs.append(_pair(result))
+            if (sequence := _sequence(result)) not in found[key].sequences:
+                found[key].sequences.append(sequence)
     for finding, of in unreached(results):
         known = found.setdefault((finding.check, finding.message, ""), Cause(finding, []))
-        known.pairs.extend(_pair(result) for result in of)
-    return sorted(found.values(), key=lambda c: (SEVERITIES.index(c.finding.severity), -len(c.pairs)))
+        known.sequences.extend(_sequence(result) for result in of)
+    return sorted(found.values(), key=lambda c: (SEVERITIES.index(c.finding.severity), -len(c.sequences)))
 
 
 def times(results: Results) -> list[Times]:
@@ -236,8 +219,7 @@ def times(results: Results) -> list[Times]:
     chosen = {id(pick): pick for pick in (max(told, key=_seconds), min(told, key=_seconds))} if told else {}
     return [
         Times(
-            pick["from"],
-            pick["to"],
+            _sequence(pick),
             pick["seconds"],
             [TimeShare(name, seconds) for name, seconds in pick["spent"].items()],
         )
@@ -250,8 +232,8 @@ def _seconds(result: dict[str, Any]) -> float:
 
 
 def fault_groups(results: Results) -> list[FaultGroups]:
-    """The verdicts of all pairs by fault, and within a fault by what it came to (same verdict, same check): the worst
-    and widest first, each with the first pair's sentence."""
+    """The verdicts of all sequences by fault, and within a fault by what it came to (same verdict, same check): the worst
+    and widest first, each with the sentence of the first."""
     found: dict[str, dict[tuple[str, str], VerdictGroup]] = {}
     for result in results:
         for fault in result.get("faults", []):
@@ -259,9 +241,9 @@ def fault_groups(results: Results) -> list[FaultGroups]:
             key = (fault["verdict"], fault["check"] or "")
             if key not in groups:
                 groups[key] = VerdictGroup(fault["verdict"], fault["check"], fault["says"], [])
-            groups[key].pairs.append(_pair(result))
+            groups[key].sequences.append(_sequence(result))
     order = list(VERDICTS)
     return [
-        FaultGroups(name, sorted(groups.values(), key=lambda g: (order.index(g.verdict), -len(g.pairs))))
+        FaultGroups(name, sorted(groups.values(), key=lambda g: (order.index(g.verdict), -len(g.sequences))))
         for name, groups in found.items()
     ]

@@ -18,8 +18,8 @@ from computing.processes import Processes
 from django.conf import settings
 from django.db import connection
 from django.utils import timezone
-from orthotrope.proof.exchanges import prove_shared
-from orthotrope.proof.whole import not_proven, portions, prove_part, sequences
+from orthotrope.proof.sequences.registry import Prepared
+from orthotrope.proof.whole import not_proven, plain_refs, portions, prepared, prove_part, sequences
 
 from shop.models import Proof
 
@@ -143,11 +143,11 @@ def _prove(proof: Proof, cancelled: threading.Event) -> str:
     found: dict[int, list[dict[str, Any]]] = {}
     given_up, kept = 0, 0.0
 
-    exchanges = any(sequence.exchanges for sequence in every)
-    shared = _shared(workers, document, brought, cancelled) if exchanges else None
+    known = _prepared(workers, document, brought, cancelled)
 
     def begin(first: int, count: int) -> None:
-        parts[workers.submit(prove_part, document, every[first : first + count], brought, shared)] = first, count
+        part = plain_refs(every[first : first + count])
+        parts[workers.submit(prove_part, document, part, brought, known)] = first, count
 
     for first, count in portions(every):
         begin(first, count)
@@ -181,19 +181,19 @@ def _prove(proof: Proof, cancelled: threading.Event) -> str:
     return ""
 
 
-def _shared(
+def _prepared(
     workers: Executor, document: dict[str, Any], brought: str | None, cancelled: threading.Event
-) -> list[dict[str, Any]] | None:
-    """What stands with every pair, worked out once; None where that could not be: each part works it out, or tells why
-    not."""
-    task = workers.submit(prove_shared, document, brought)
+) -> Prepared | None:
+    """What is the same for all sequences of a kind, calculated once; None where that could not be: each part calculates it, or
+    reports why not."""
+    task = workers.submit(prepared, document, brought)
     while not wait([task], timeout=0.1).done:
         if cancelled.is_set():
             workers.stop(task) if isinstance(workers, Processes) else task.cancel()
-            return []
+            return None
     failed = task.exception()
     if failed is not None:
-        log.warning("shared findings", why=str(failed))
+        log.warning("not prepared", why=str(failed))
     return None if failed else task.result()
 
 

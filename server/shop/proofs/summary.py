@@ -27,7 +27,7 @@ class ProofSummary:
     file: str
     error: str
     stale: bool
-    stale_pairs: int
+    stale_sequences: int
     changes: list[Change]
     changed_by: str
     changed_at: datetime | None

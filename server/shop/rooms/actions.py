@@ -5,7 +5,7 @@ from typing import Any, ClassVar
 
 from django.contrib.auth.models import User
 from orthotrope.errors import InputError
-from orthotrope.proof.digests import exchange_digests
+from orthotrope.proof.digests import digests_of
 from orthotrope.proof.room import quantities
 from orthotrope.proof.whole import sequences
 
@@ -31,7 +31,7 @@ class StartRooms(Action[RoomSearch]):
             raise InputError.at(
                 "", "There is no sequence to try. A changer and a stored tool, a setter, or a probe are needed."
             )
-        self.digests, self.total = exchange_digests(setup).as_json(), len(quantities(setup))
+        self.digests, self.total = digests_of(setup).as_json(), len(quantities(setup))
 
     def outdated(self) -> bool:
         return moved(self.machine, self.head)

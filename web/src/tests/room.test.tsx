@@ -5,6 +5,7 @@ import type { Passing, RoomSearch, RoomTold } from "../api/client";
 import { ClearanceMark } from "../drawing/clearance";
 import { project, viewsOf } from "../drawing/projection";
 import { Closest } from "../findings/closest";
+import { exchangeOf } from "../stages/proof/naming";
 import ProofStage from "../stages/proof/proof";
 import { useWork } from "../work/store";
 import { machine, opened, play, sized } from "./heron";
@@ -14,9 +15,7 @@ type Limit = RoomTold["room"]["less"];
 const limit = (by: number, fails: boolean): Limit => ({
   by,
   fails,
-  from_tool: 8,
-  to_tool: 9,
-  routine: "",
+  sequence: fails ? exchangeOf(8, 9) : null,
   check: fails ? "body-contact" : null,
   says: fails ? "The spindle nose meets the nut of T9." : "",
   line: fails ? 69 : null,

@@ -9,6 +9,7 @@ import { pocketsAt } from "../stages/changer/moment";
 import { heightsOf } from "../stages/changer/of-changer";
 import { ChangerSheet } from "../stages/changer/sheet";
 import MachineStage from "../stages/machine/machine";
+import { exchangeOf } from "../stages/proof/naming";
 import ProofStage from "../stages/proof/proof";
 import ToolsStage from "../stages/tools/tools";
 import { useWork } from "../work/store";
@@ -22,7 +23,7 @@ beforeEach(() => {
 });
 afterEach(cleanup);
 
-const to = (from_tool: number, to_tool: number) => ({ from_tool, to_tool, routine: "" });
+const to = exchangeOf;
 const numbers = (selector: string, attribute: string) =>
   [...document.querySelectorAll(selector)].map((node) => Number(node.getAttribute(attribute)));
 
@@ -257,17 +258,24 @@ describe("the matrix", () => {
     started: "2026-11-25T08:00:00Z",
     error: "",
     stale: false,
-    stale_pairs: 0,
+    stale_sequences: 0,
     changes: [],
     changed_by: "",
     changed_at: null,
     place: 0,
     file: "",
     brought: "",
-    causes: finding ? [{ finding, pairs: [to(2, 9)] }] : [],
-    pairs: [
-      { ...to(2, 9), worst: "stop", seconds: 12, findings: finding ? [finding] : [], stale: false, closest: null },
-      { ...to(9, 2), worst: "note", seconds: 13, findings: [], stale: false, closest: null },
+    causes: finding ? [{ finding, sequences: [to(2, 9)] }] : [],
+    sequences: [
+      {
+        sequence: to(2, 9),
+        worst: "stop",
+        seconds: 12,
+        findings: finding ? [finding] : [],
+        stale: false,
+        closest: null,
+      },
+      { sequence: to(9, 2), worst: "note", seconds: 13, findings: [], stale: false, closest: null },
     ],
     cases: 0,
     unsafe: 0,
@@ -280,7 +288,7 @@ describe("the matrix", () => {
     const calls = play({
       "GET /api/machines/heron/proofs/latest": () => [200, part && proof(part)],
       "GET /api/machines/heron": () => [200, machine],
-      "POST /api/machines/heron/proofs": () => [200, proof({ state: "running", done: 0, pairs: [], causes: [] })],
+      "POST /api/machines/heron/proofs": () => [200, proof({ state: "running", done: 0, sequences: [], causes: [] })],
       "POST /api/machines/heron/proofs/4/cancel": () => [200, proof({ state: "cancelled" })],
       "POST /api/preview": () => [200, contact],
     });
@@ -356,18 +364,21 @@ describe("the matrix", () => {
   });
 
   it("has routines in rows of their own, as they should go and under a fault, and opens them", async () => {
-    const routine = { from_tool: 0, to_tool: 0, routine: "frame corner" };
+    const routine = { kind: "routine" as const, name: "frame corner" };
     const pairs = [
-      { ...to(2, 9), worst: null, seconds: 18, findings: [], stale: false, closest: null },
-      { ...routine, worst: null, seconds: 27.3, findings: [], stale: true, closest: null },
+      { sequence: to(2, 9), worst: null, seconds: 18, findings: [], stale: false, closest: null },
+      { sequence: routine, worst: null, seconds: 27.3, findings: [], stale: true, closest: null },
     ];
     const says = "The zero is 5 mm off.";
     const faults: Proof["faults"] = [
-      { fault: "none", groups: [{ verdict: "safe", check: null, says: "", pairs: [to(2, 9), routine] }] },
-      { fault: "part-off-left", groups: [{ verdict: "unsafe", check: "offset-off", says, pairs: [routine] }] },
+      { fault: "none", groups: [{ verdict: "safe", check: null, says: "", sequences: [to(2, 9), routine] }] },
+      { fault: "part-off-left", groups: [{ verdict: "unsafe", check: "offset-off", says, sequences: [routine] }] },
     ];
     const calls = play({
-      "GET /api/machines/heron/proofs/latest": () => [200, proof({ pairs, faults, causes: [], stop: 0, unsafe: 1 })],
+      "GET /api/machines/heron/proofs/latest": () => [
+        200,
+        proof({ sequences: pairs, faults, causes: [], stop: 0, unsafe: 1 }),
+      ],
       "GET /api/machines/heron": () => [200, machine],
       "POST /api/preview": () => [200, clean],
     });
@@ -393,13 +404,12 @@ describe("the matrix", () => {
 
   it("shows the verdicts of a fault as a matrix, and what it comes to", async () => {
     const pairs = [
-      { ...to(2, 9), worst: null, seconds: 18, findings: [], stale: false, closest: null },
-      { ...to(9, 2), worst: null, seconds: 18, findings: [], stale: false, closest: null },
+      { sequence: to(2, 9), worst: null, seconds: 18, findings: [], stale: false, closest: null },
+      { sequence: to(9, 2), worst: null, seconds: 18, findings: [], stale: false, closest: null },
     ];
     const times: Proof["times"] = [
       {
-        from_tool: 2,
-        to_tool: 9,
+        sequence: to(2, 9),
         seconds: 20,
         shares: [
           { name: "sideways", seconds: 12 },
@@ -407,8 +417,7 @@ describe("the matrix", () => {
         ],
       },
       {
-        from_tool: 0,
-        to_tool: 2,
+        sequence: to(0, 2),
         seconds: 10,
         shares: [
           { name: "sideways", seconds: 4 },
@@ -424,20 +433,23 @@ describe("the matrix", () => {
             verdict: "safe",
             check: null,
             says: "It is completed.",
-            pairs: [to(2, 9), to(9, 2)],
+            sequences: [to(2, 9), to(9, 2)],
           },
         ],
       },
       {
         fault: "override-high",
         groups: [
-          { verdict: "unsafe", check: "nut-lift", says: "The nut is pushed down 2 mm.", pairs: [to(2, 9)] },
-          { verdict: "safe", check: null, says: "It is completed.", pairs: [to(9, 2)] },
+          { verdict: "unsafe", check: "nut-lift", says: "The nut is pushed down 2 mm.", sequences: [to(2, 9)] },
+          { verdict: "safe", check: null, says: "It is completed.", sequences: [to(9, 2)] },
         ],
       },
     ];
     play({
-      "GET /api/machines/heron/proofs/latest": () => [200, proof({ pairs, faults, times, cases: 4, unsafe: 1 })],
+      "GET /api/machines/heron/proofs/latest": () => [
+        200,
+        proof({ sequences: pairs, faults, times, cases: 4, unsafe: 1 }),
+      ],
       "GET /api/machines/heron": () => [200, machine],
     });
     render(
@@ -500,10 +512,10 @@ describe("the sheets of the other styles", () => {
 
 describe("a program of the user's own", () => {
   it("is proven beside the written one, played where a cell is opened, and left again", async () => {
-    const pairs = [{ ...to(2, 9), worst: null, seconds: 12, findings: [], stale: false, closest: null }];
+    const pairs = [{ sequence: to(2, 9), worst: null, seconds: 12, findings: [], stale: false, closest: null }];
     const mine = {
-      id: 5, state: "done", done: 1, total: 1, stop: 0, warn: 0, revision: 1, author: "supervisor", stale: false, stale_pairs: 0, error: "",
-      started: "2026-11-25T08:00:00Z", changes: [], causes: [], pairs, faults: [], cases: 1, unsafe: 0, undetectable: 0,
+      id: 5, state: "done", done: 1, total: 1, stop: 0, warn: 0, revision: 1, author: "supervisor", stale: false, stale_sequences: 0, error: "",
+      started: "2026-11-25T08:00:00Z", changes: [], causes: [], sequences: pairs, faults: [], cases: 1, unsafe: 0, undetectable: 0,
       times: [], file: "mine.nc", brought: "G21\nM30",
     }; // biome-ignore format: figures
     const calls = play({

@@ -7,7 +7,7 @@ from django.http import HttpRequest, HttpResponse
 from django.utils.text import slugify
 from ninja import Router
 from orthotrope.proof.mending.trying import Mend
-from orthotrope.proof.routines import RoutineResult
+from orthotrope.proof.sequences.registry import SequenceResult
 from pydantic import Field
 
 from shop.asking import ask
@@ -46,7 +46,7 @@ class PlacesIn(RoutineIn):
     last: Annotated[dict[str, Plausible], Field(max_length=20)] | None = None
 
 
-@router.post("/routines/proof", response=computed_as(RoutineResult, 422))
+@router.post("/routines/proof", response=computed_as(SequenceResult, 422))
 def proof(request: HttpRequest, body: RoutineProofIn) -> HttpResponse:
     """What a routine comes to from every caller, under every fault, and with the part otherwise than expected."""
     return computed(request, "", jobs.prove, body.document, body.routine, body.program)

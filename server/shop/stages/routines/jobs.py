@@ -8,7 +8,8 @@ from orthotrope.formats.result_sheet import as_pdf
 from orthotrope.program.writer import write
 from orthotrope.proof.mending.trying import MOST_MENDED, Mend, mended
 from orthotrope.proof.review import review
-from orthotrope.proof.routines import RoutineResult, case_of, prove_routine
+from orthotrope.proof.routines import case_of, prove_routine
+from orthotrope.proof.sequences.registry import SequenceResult
 from orthotrope.sequence.probing import PLANS, summing, tip_of
 from orthotrope.sequence.probing.qualifying import routine_named
 from orthotrope.sequence.steps import Sequence, SetOffset
@@ -62,8 +63,8 @@ class Summed:
     says: str
 
 
-@answers(RoutineResult)
-def prove(document: dict[str, Any], routine: str, program: str | None) -> RoutineResult:
+@answers(SequenceResult)
+def prove(document: dict[str, Any], routine: str, program: str | None) -> SequenceResult:
     """A routine as it should go, under every fault, from every caller, with the part otherwise."""
     setup = read_setup(document)
     with shown_in(setup.machine.unit):

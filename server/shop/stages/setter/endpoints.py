@@ -5,7 +5,7 @@ from typing import Annotated
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
 from orthotrope.calc.calibration import BlockCheck
-from orthotrope.proof.measuring import ToolResult
+from orthotrope.proof.sequences.registry import SequenceResult
 from pydantic import Field
 
 from shop.endpoint import ROUTERS, computed, computed_as
@@ -79,7 +79,7 @@ def lengths(request: HttpRequest, body: LengthsIn) -> HttpResponse:
     return computed(request, "lengths", jobs.lengths, body.document, body.setter, body.plane_half, given)
 
 
-@router.post("/setter/proof", response=computed_as(ToolResult, 422))
+@router.post("/setter/proof", response=computed_as(SequenceResult, 422))
 def proof(request: HttpRequest, body: ToolIn) -> HttpResponse:
     """What measuring a tool comes to under every fault; nothing is stored."""
     return computed(request, "", jobs.prove, body.document, body.tool)

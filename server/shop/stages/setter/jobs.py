@@ -7,7 +7,8 @@ from orthotrope.calc.calibration import BlockCheck, BlockDoubt, Calibration, blo
 from orthotrope.calc.resting import RestsOn, of_reference
 from orthotrope.calc.unmeasured import home_scatter
 from orthotrope.errors import InputError
-from orthotrope.proof.measuring import ToolResult, prove_tool
+from orthotrope.proof.measuring import prove_tool
+from orthotrope.proof.sequences.registry import SequenceResult
 from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.setters import Setter
 from orthotrope.units import in_unit, shown_in, with_unit
@@ -83,8 +84,8 @@ def lengths(
     return every
 
 
-@answers(ToolResult)
-def prove(document: dict[str, Any], tool: int) -> ToolResult:
+@answers(SequenceResult)
+def prove(document: dict[str, Any], tool: int) -> SequenceResult:
     """What measuring a tool comes to: as it should go, under every fault, from every caller."""
     setup = read_setup(document)
     setup.tool(tool)

@@ -2403,12 +2403,12 @@ export interface components {
         };
         /**
          * Cause
-         * @description Findings of several pairs that have one cause; ``finding`` is the first.
+         * @description Findings of several sequences that have one cause; ``finding`` is the first.
          */
         Cause: {
             finding: components["schemas"]["Finding"];
-            /** Pairs */
-            pairs: components["schemas"]["Pair"][];
+            /** Sequences */
+            sequences: (components["schemas"]["ExchangeRef"] | components["schemas"]["MeasuringRef"] | components["schemas"]["RoutineRef"])[];
         };
         /**
          * CentreDatum
@@ -3374,6 +3374,21 @@ export interface components {
             y: number;
         };
         /**
+         * ExchangeRef
+         * @description From one tool to another; 0: the empty spindle.
+         */
+        ExchangeRef: {
+            /** From Tool */
+            from_tool: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "exchange";
+            /** To Tool */
+            to_tool: number;
+        };
+        /**
          * Fault
          * @description One thing wrong with an input: ``where`` is a JSON pointer ("" is the whole), ``what`` a sentence.
          */
@@ -4131,8 +4146,7 @@ export interface components {
         /**
          * Limit
          * @description How far a quantity may be off one way: ``by`` so much (in its unit) nothing fails. Then ``check`` tells what does, in words
-         *     ``says``, of which sequence (an exchange; measuring, which begins and ends with its tool; a ``routine``), where in its text and
-         *     when; ``fails``: whether it does, else no more than ``by`` was tried, or can be.
+         *     ``says``, of which ``sequence``, where in its text and when; ``fails``: whether it does, else no more than ``by`` was tried, or can be.
          */
         Limit: {
             /** At Seconds */
@@ -4146,28 +4160,15 @@ export interface components {
              * @default false
              */
             fails: boolean;
-            /**
-             * From Tool
-             * @default 0
-             */
-            from_tool: number;
             /** Line */
             line: number | null;
-            /**
-             * Routine
-             * @default
-             */
-            routine: string;
             /**
              * Says
              * @default
              */
             says: string;
-            /**
-             * To Tool
-             * @default 0
-             */
-            to_tool: number;
+            /** Sequence */
+            sequence: (components["schemas"]["ExchangeRef"] | components["schemas"]["MeasuringRef"] | components["schemas"]["RoutineRef"]) | null;
         };
         /**
          * Machine
@@ -4316,6 +4317,26 @@ export interface components {
             under: components["schemas"]["FaultResult"] | null;
             /** Why */
             why: string;
+        };
+        /**
+         * MeasuringRef
+         * @description A measuring sequence by its name, of these tools, at a setter by its name (None: the one that is usual).
+         */
+        MeasuringRef: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "measuring";
+            /**
+             * Name
+             * @default measure
+             */
+            name: string;
+            /** Setter */
+            setter: string | null;
+            /** Tools */
+            tools: number[];
         };
         /**
          * Mend
@@ -4723,18 +4744,6 @@ export interface components {
             lengths: number[];
             /** Tool */
             tool: number;
-        };
-        /**
-         * Pair
-         * @description A sequence that is proven: an exchange, measuring a tool, which begins and ends with it, or a ``routine`` (0 and 0).
-         */
-        Pair: {
-            /** From Tool */
-            from_tool: number;
-            /** Routine */
-            routine: string;
-            /** To Tool */
-            to_tool: number;
         };
         /** PairIn */
         PairIn: {
@@ -5256,8 +5265,8 @@ export interface components {
             revision: number;
             /** Stale */
             stale: boolean;
-            /** Stale Pairs */
-            stale_pairs: number;
+            /** Stale Sequences */
+            stale_sequences: number;
             /**
              * Started
              * Format: date-time
@@ -5280,23 +5289,19 @@ export interface components {
             warn: number;
         };
         /**
-         * ProvenPair
+         * ProvenSequence
          * @description ``closest``: what it passes closest.
          */
-        ProvenPair: {
+        ProvenSequence: {
             closest: components["schemas"]["Passing"] | null;
             /** Findings */
             findings: components["schemas"]["Finding"][];
-            /** From Tool */
-            from_tool: number;
-            /** Routine */
-            routine: string;
             /** Seconds */
             seconds: number;
+            /** Sequence */
+            sequence: components["schemas"]["ExchangeRef"] | components["schemas"]["MeasuringRef"] | components["schemas"]["RoutineRef"];
             /** Stale */
             stale: boolean;
-            /** To Tool */
-            to_tool: number;
             /** Worst */
             worst: ("stop" | "warn" | "note") | null;
         };
@@ -6079,28 +6084,17 @@ export interface components {
             routine: string;
         };
         /**
-         * RoutineResult
-         * @description A routine, run: the worst severity found (None: nothing), its findings, its seconds, and its verdict under each
-         *     fault; ``closest``: what it passes closest; ``unreached``: lines
-         *     of its text that none of its cases reached (None: that was not looked at).
+         * RoutineRef
+         * @description A routine by its name: one of the Setup's, or one that qualifies a probe.
          */
-        RoutineResult: {
-            closest: components["schemas"]["Passing"] | null;
+        RoutineRef: {
             /**
-             * Faults
-             * @default []
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
              */
-            faults: components["schemas"]["FaultResult"][];
-            /** Findings */
-            findings: components["schemas"]["Finding"][];
-            /** Routine */
-            routine: string;
-            /** Seconds */
-            seconds: number;
-            /** Unreached */
-            unreached: number[] | null;
-            /** Worst */
-            worst: ("stop" | "warn" | "note") | null;
+            kind: "routine";
+            /** Name */
+            name: string;
         };
         /**
          * Row
@@ -6237,6 +6231,34 @@ export interface components {
             start: number[];
             /** Start Seconds */
             start_seconds: number;
+        };
+        /**
+         * SequenceResult
+         * @description What the proof of one sequence found: the worst severity (None: no finding), its findings, its seconds, and its verdict under
+         *     each fault. ``spent``: where the time of an exchange goes; ``closest``: what it passes closest; ``unreached``: lines of its text
+         *     that none of its cases reached (None: that was not determined).
+         */
+        SequenceResult: {
+            closest: components["schemas"]["Passing"] | null;
+            /**
+             * Faults
+             * @default []
+             */
+            faults: components["schemas"]["FaultResult"][];
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+            /** Seconds */
+            seconds: number;
+            /** Sequence */
+            sequence: components["schemas"]["ExchangeRef"] | components["schemas"]["MeasuringRef"] | components["schemas"]["RoutineRef"];
+            /** Spent */
+            spent: {
+                [key: string]: number;
+            };
+            /** Unreached */
+            unreached: number[] | null;
+            /** Worst */
+            worst: ("stop" | "warn" | "note") | null;
         };
         /** SeriesIn */
         SeriesIn: {
@@ -7561,14 +7583,12 @@ export interface components {
         };
         /** Times */
         Times: {
-            /** From Tool */
-            from_tool: number;
             /** Seconds */
             seconds: number;
+            /** Sequence */
+            sequence: components["schemas"]["ExchangeRef"] | components["schemas"]["MeasuringRef"] | components["schemas"]["RoutineRef"];
             /** Shares */
             shares: components["schemas"]["TimeShare"][];
-            /** To Tool */
-            to_tool: number;
         };
         /**
          * Tool
@@ -7728,30 +7748,6 @@ export interface components {
             unused: number | null;
             /** Worn */
             worn: boolean;
-        };
-        /**
-         * ToolResult
-         * @description A tool's measuring, run: the worst severity found (None: nothing), its findings, its seconds, and its verdict
-         *     under each fault; ``closest``: what it passes closest; ``unreached``: lines
-         *     of its text that none of its cases reached (None: that was not looked at).
-         */
-        ToolResult: {
-            closest: components["schemas"]["Passing"] | null;
-            /**
-             * Faults
-             * @default []
-             */
-            faults: components["schemas"]["FaultResult"][];
-            /** Findings */
-            findings: components["schemas"]["Finding"][];
-            /** Seconds */
-            seconds: number;
-            /** Tool */
-            tool: number;
-            /** Unreached */
-            unreached: number[] | null;
-            /** Worst */
-            worst: ("stop" | "warn" | "note") | null;
         };
         /**
          * ToolRow
@@ -7999,15 +7995,15 @@ export interface components {
         };
         /**
          * VerdictGroup
-         * @description Pairs that came to the same under a fault; ``says`` is the first pair's sentence.
+         * @description Sequences that came to the same under a fault; ``says`` is the sentence of the first.
          */
         VerdictGroup: {
             /** Check */
             check: string | null;
-            /** Pairs */
-            pairs: components["schemas"]["Pair"][];
             /** Says */
             says: string;
+            /** Sequences */
+            sequences: (components["schemas"]["ExchangeRef"] | components["schemas"]["MeasuringRef"] | components["schemas"]["RoutineRef"])[];
             /**
              * Verdict
              * @enum {string}
@@ -8216,16 +8212,16 @@ export interface components {
             file: string;
             /** Id */
             id: number;
-            /** Pairs */
-            pairs: components["schemas"]["ProvenPair"][];
             /** Place */
             place: number;
             /** Revision */
             revision: number;
+            /** Sequences */
+            sequences: components["schemas"]["ProvenSequence"][];
             /** Stale */
             stale: boolean;
-            /** Stale Pairs */
-            stale_pairs: number;
+            /** Stale Sequences */
+            stale_sequences: number;
             /**
              * Started
              * Format: date-time
@@ -11371,7 +11367,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RoutineResult"];
+                    "application/json": components["schemas"]["SequenceResult"];
                 };
             };
             /** @description No Content */
@@ -11834,7 +11830,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ToolResult"];
+                    "application/json": components["schemas"]["SequenceResult"];
                 };
             };
             /** @description No Content */

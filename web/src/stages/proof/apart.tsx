@@ -1,6 +1,6 @@
 /** The tools that are measured, each by itself: no exchange is meant. */
 import type { ReactNode } from "react";
-import { named } from "./naming";
+import { toolName } from "./naming";
 
 export function Apart({
   tools,
@@ -19,7 +19,7 @@ export function Apart({
         <tbody className="flex flex-wrap" style={size}>
           {tools.map((tool) => (
             <tr key={tool} className="flex flex-col items-center text-[13px] text-ink-2">
-              <th className="font-normal">{named(tool)}</th>
+              <th className="font-normal">{toolName(tool)}</th>
               {cell(tool)}
             </tr>
           ))}

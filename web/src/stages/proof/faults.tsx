@@ -1,13 +1,15 @@
 /** Every pair under every fault: safe, unsafe, or what no signal of the machine could tell. */
 import type { Proof } from "../../api/client";
+import { keyOf, sequenceName } from "../../sequences";
+import type { Sequence } from "../../sequences/sequence";
 import { SeverityMark } from "../../shell/marks";
 import { useFaultName, useVocabulary } from "../../work/vocabulary";
 import { Apart } from "./apart";
-import { keyOf, labelsOf, named, pairNamed, type Sequence } from "./naming";
+import { exchangeOf, measuringOf, toolName, toolsOf } from "./naming";
 import { RoutineRows } from "./routine-rows";
 
 type Verdict = Proof["faults"][number]["groups"][number]["verdict"];
-type Open = (pair: Sequence) => void;
+type Open = (of: Sequence) => void;
 
 const SEVERITY = { safe: null, unsafe: "stop", undetectable: "warn" } as const;
 const ORDER: Verdict[] = ["unsafe", "undetectable", "safe"];
@@ -24,7 +26,7 @@ export function cellSize(count: number) {
 function counts(proof: Proof | null, fault: string): Record<Verdict, number> {
   const found: Record<Verdict, number> = { safe: 0, unsafe: 0, undetectable: 0 };
   for (const group of proof?.faults.find((entry) => entry.fault === fault)?.groups ?? [])
-    found[group.verdict] += group.pairs.length;
+    found[group.verdict] += group.sequences.length;
   return found;
 }
 
@@ -84,14 +86,13 @@ export function Faults({
 /** The pairs under one fault. */
 export function FaultMatrix({ proof, fault, onOpen }: { proof: Proof | null; fault: string; onOpen: Open }) {
   const faultName = useFaultName();
-  const stale = new Set(proof?.pairs.filter((pair) => pair.stale).map(keyOf));
+  const stale = new Set(proof?.sequences.filter((entry) => entry.stale).map((entry) => keyOf(entry.sequence)));
   const groups = proof?.faults.find((entry) => entry.fault === fault)?.groups ?? [];
-  const verdicts = new Map(groups.flatMap((group) => group.pairs.map((pair) => [keyOf(pair), group.verdict] as const)));
-  const { exchanged: labels, measured } = labelsOf(proof?.pairs ?? []);
-  const cellOf = (from: number, to: number, routine = "") => {
-    const pair = { from_tool: from, to_tool: to, routine };
-    const key = keyOf(pair);
-    return <FaultCell key={key} pair={pair} verdict={verdicts.get(key)} stale={stale.has(key)} onOpen={onOpen} />;
+  const verdicts = new Map(groups.flatMap((group) => group.sequences.map((of) => [keyOf(of), group.verdict] as const)));
+  const { exchanged: labels, measured } = toolsOf(proof?.sequences.map((entry) => entry.sequence) ?? []);
+  const cellOf = (of: Sequence) => {
+    const key = keyOf(of);
+    return <FaultCell key={key} of={of} verdict={verdicts.get(key)} stale={stale.has(key)} onOpen={onOpen} />;
   };
   return (
     <div className="flex h-full flex-col overflow-auto bg-sheet px-6 py-4">
@@ -106,7 +107,7 @@ export function FaultMatrix({ proof, fault, onOpen }: { proof: Proof | null; fau
             <td className="pr-2 text-right text-[13px] text-ink-3">from ↓ to →</td>
             {labels.map((tool) => (
               <th key={tool} className="w-(--cell-w) pb-1 text-center text-[14px] font-normal text-ink-2">
-                {labels.length > DENSE && tool ? tool : named(tool)}
+                {labels.length > DENSE && tool ? tool : toolName(tool)}
               </th>
             ))}
           </tr>
@@ -114,32 +115,34 @@ export function FaultMatrix({ proof, fault, onOpen }: { proof: Proof | null; fau
         <tbody>
           {labels.map((from) => (
             <tr key={from}>
-              <th className="pr-2 text-right text-[14px] font-normal text-ink-2">{named(from)}</th>
-              {labels.map((to) => (from === to ? <td key={to} className="border border-rule-2" /> : cellOf(from, to)))}
+              <th className="pr-2 text-right text-[14px] font-normal text-ink-2">{toolName(from)}</th>
+              {labels.map((to) =>
+                from === to ? <td key={to} className="border border-rule-2" /> : cellOf(exchangeOf(from, to)),
+              )}
             </tr>
           ))}
         </tbody>
       </table>
-      <Apart tools={measured} size={cellSize(measured.length)} cell={(tool) => cellOf(tool, tool)} />
-      <RoutineRows proof={proof} cell={(name) => cellOf(0, 0, name)} />
+      <Apart tools={measured} size={cellSize(measured.length)} cell={(tool) => cellOf(measuringOf(tool))} />
+      <RoutineRows proof={proof} cell={(result) => cellOf(result.sequence)} />
       <Legend />
     </div>
   );
 }
 
 interface CellProps {
-  pair: Sequence;
+  of: Sequence;
   verdict: Verdict | undefined;
   stale: boolean;
   onOpen: Open;
 }
 
-function FaultCell({ pair, verdict, stale, onOpen }: CellProps) {
+function FaultCell({ of, verdict, stale, onOpen }: CellProps) {
   const words = useVocabulary((known) => known.verdicts);
   if (!verdict)
     return (
       <td className="h-(--cell-h) w-(--cell-w) border border-rule-2 text-center text-ink-3" title="not applicable">
-        {pair.from_tool === pair.to_tool ? "" : "–"}
+        –
       </td>
     );
   const wash = verdict === "unsafe" ? "bg-stop-wash" : verdict === "safe" ? "" : "bg-warn-wash";
@@ -148,8 +151,8 @@ function FaultCell({ pair, verdict, stale, onOpen }: CellProps) {
       <button
         type="button"
         className="grid h-(--cell-h) w-(--cell-w) place-items-center"
-        aria-label={`${pairNamed(pair)}, ${words[verdict]}`}
-        onClick={() => onOpen(pair)}
+        aria-label={`${sequenceName(of)}, ${words[verdict]}`}
+        onClick={() => onOpen(of)}
       >
         <SeverityMark severity={SEVERITY[verdict]} />
       </button>
@@ -180,7 +183,7 @@ export function FaultGroups({ proof, fault, onOpen }: { proof: Proof | null; fau
       <h3 className="px-4 pt-3 pb-2 font-semibold">Results</h3>
       <ul>
         {groups.map((group) => {
-          const first = group.pairs[0];
+          const first = group.sequences[0];
           return (
             <li
               key={group.verdict + group.check}
@@ -194,7 +197,8 @@ export function FaultGroups({ proof, fault, onOpen }: { proof: Proof | null; fau
                 </p>
                 {first && (
                   <button type="button" className="link mt-1" onClick={() => onOpen(first)}>
-                    {group.pairs.length} {group.pairs.length === 1 ? "sequence" : "sequences"}, first {pairNamed(first)}
+                    {group.sequences.length} {group.sequences.length === 1 ? "sequence" : "sequences"}, first{" "}
+                    {sequenceName(first)}
                   </button>
                 )}
               </div>

@@ -3,34 +3,37 @@ import { useState } from "react";
 import type { Finding, Proof } from "../../api/client";
 import { fixed, type MachineUnit, shown, unitOf } from "../../quantity/format";
 import { useUnit } from "../../quantity/rows";
+import { keyOf, sequenceName } from "../../sequences";
 import { SeverityMark } from "../../shell/marks";
 import { useWork } from "../../work/store";
 import { useStyle } from "../changer/styles";
 import { Apart } from "./apart";
 import { cellSize, DENSE } from "./faults";
-import { keyOf, labelsOf, named, pairNamed } from "./naming";
+import { exchangeOf, measuringOf, toolName, toolsOf } from "./naming";
 import { RoutineRows } from "./routine-rows";
 import { Savings, Times } from "./times";
 
-export type PairResult = Proof["pairs"][number];
+export type Result = Proof["sequences"][number];
 
 /** What a cell shows: what was found, or how close the sequence passes something. */
 type Shows = "findings" | "clearance";
 
 interface MatrixProps {
   proof: Proof | null;
-  hovered: PairResult | null;
-  onHover: (pair: PairResult | null) => void;
-  onOpen: (pair: PairResult, finding?: Finding) => void;
+  hovered: Result | null;
+  onHover: (of: Result | null) => void;
+  onOpen: (of: Result, finding?: Finding) => void;
 }
 
 export function Matrix({ proof, hovered, onHover, onOpen }: MatrixProps) {
   const tools = useWork((work) => work.document?.tools) ?? [];
   const [shows, setShows] = useState<Shows>("findings");
+  const results = resultsOf(proof);
+  const longest = proof?.times[0]?.sequence;
   const byHand = useStyle()?.anyTool;
   const stored = tools.filter((tool) => byHand || tool.pocket !== null).map((tool) => tool.number);
   const measured = useWork((work) => (work.document?.setters.length ?? 0) > 0) && tools.length > 0;
-  const { exchanged: fromProof, measured: alone } = labelsOf(proof?.pairs ?? []);
+  const { exchanged: fromProof, measured: alone } = toolsOf(proof?.sequences.map((entry) => entry.sequence) ?? []);
   const complete = proof && (proof.state !== "running" || proof.stale);
   const labels = [...new Set([0, ...(complete && fromProof.length ? fromProof : stored)])].sort((a, b) => a - b);
   const routines = useWork((work) => work.document?.routines.length ?? 0) > 0;
@@ -53,8 +56,8 @@ export function Matrix({ proof, hovered, onHover, onOpen }: MatrixProps) {
         cell={(tool) => (
           <Cell
             same
-            result={resultOf(proof, tool)}
-            name={measuring(tool)}
+            result={results.get(keyOf(measuringOf(tool)))}
+            name={sequenceName(measuringOf(tool))}
             shows={shows}
             onHover={onHover}
             onOpen={onOpen}
@@ -63,14 +66,21 @@ export function Matrix({ proof, hovered, onHover, onOpen }: MatrixProps) {
       />
       <RoutineRows
         proof={proof}
-        cell={(name, result) => (
-          <Cell same={false} result={result} name={name} shows={shows} onHover={onHover} onOpen={onOpen} />
+        cell={(result) => (
+          <Cell
+            same={false}
+            result={result}
+            name={sequenceName(result.sequence)}
+            shows={shows}
+            onHover={onHover}
+            onOpen={onOpen}
+          />
         )}
       />
       <Hovered proof={proof} hovered={hovered} />
       <Legend shows={shows} />
       {proof && <Times times={proof.times} />}
-      {proof?.times[0] && !proof.brought && <Savings pair={proof.times[0]} />}
+      {longest?.kind === "exchange" && !proof?.brought && <Savings of={longest} />}
     </div>
   );
 }
@@ -92,7 +102,7 @@ function CellChoice({ shows, onShows }: { shows: Shows; onShows: (shows: Shows) 
 
 function Cells(props: Omit<MatrixProps, "hovered"> & { labels: number[]; shows: Shows }) {
   const { labels, proof, shows, onHover, onOpen } = props;
-  const results = new Map(proof?.pairs.map((pair) => [keyOf(pair), pair]));
+  const results = resultsOf(proof);
   return (
     <table
       className="matrix mt-2 border-separate border-spacing-0 self-start"
@@ -110,7 +120,7 @@ function Cells(props: Omit<MatrixProps, "hovered"> & { labels: number[]; shows: 
           <td className="pr-2 text-right text-[13px] text-ink-3">from</td>
           {labels.map((tool) => (
             <th key={tool} className="w-(--cell-w) pb-1 text-center text-[14px] font-normal text-ink-2">
-              {labels.length > DENSE && tool ? tool : named(tool)}
+              {labels.length > DENSE && tool ? tool : toolName(tool)}
             </th>
           ))}
         </tr>
@@ -118,13 +128,13 @@ function Cells(props: Omit<MatrixProps, "hovered"> & { labels: number[]; shows: 
       <tbody>
         {labels.map((from) => (
           <tr key={from}>
-            <th className="pr-2 text-right text-[14px] font-normal text-ink-2">{named(from)}</th>
+            <th className="pr-2 text-right text-[14px] font-normal text-ink-2">{toolName(from)}</th>
             {labels.map((to) => (
               <Cell
                 key={to}
                 same={from === to}
-                result={from === to ? undefined : results.get(`${from}-${to}`)}
-                name={pairNamed({ from_tool: from, to_tool: to, routine: "" })}
+                result={from === to ? undefined : results.get(keyOf(exchangeOf(from, to)))}
+                name={sequenceName(exchangeOf(from, to))}
                 shows={shows}
                 onHover={onHover}
                 onOpen={onOpen}
@@ -137,17 +147,14 @@ function Cells(props: Omit<MatrixProps, "hovered"> & { labels: number[]; shows: 
   );
 }
 
-const resultOf = (proof: Proof | null, tool: number) =>
-  proof?.pairs.find((pair) => pair.from_tool === tool && pair.to_tool === tool && !pair.routine);
-
-const measuring = (tool: number) => pairNamed({ from_tool: tool, to_tool: tool, routine: "" });
+const resultsOf = (proof: Proof | null) => new Map(proof?.sequences.map((entry) => [keyOf(entry.sequence), entry]));
 
 function Hovered({ proof, hovered }: Pick<MatrixProps, "proof" | "hovered">) {
   return (
     <p className="mt-3 min-h-12 text-[15px]" aria-live="polite">
       {hovered ? (
         <>
-          <b className="font-semibold">{pairNamed(hovered)}</b> {fixed(hovered.seconds, 1)} s.{" "}
+          <b className="font-semibold">{sequenceName(hovered.sequence)}</b> {fixed(hovered.seconds, 1)} s.{" "}
           {hovered.findings[0]?.message ?? (hovered.worst ? "Open it for its finding." : "No findings.")}{" "}
           <Passing closest={hovered.closest} />
         </>
@@ -163,7 +170,7 @@ function Hovered({ proof, hovered }: Pick<MatrixProps, "proof" | "hovered">) {
 }
 
 /** What a sequence passes closest, in words. */
-function Passing({ closest }: { closest: PairResult["closest"] }) {
+function Passing({ closest }: { closest: Result["closest"] }) {
   const unit = useUnit();
   if (!closest) return null;
   const way = closest.sideways > closest.height ? "sideways" : "in height";
@@ -185,10 +192,10 @@ const WASH = { stop: "bg-stop-wash", warn: "bg-warn-wash", note: "" } as const;
 
 function Cell(props: {
   same: boolean;
-  result?: PairResult;
+  result?: Result;
   name: string;
   shows: Shows;
-  onHover: (pair: PairResult | null) => void;
+  onHover: (of: Result | null) => void;
   onOpen: MatrixProps["onOpen"];
 }) {
   const { same, result, name, shows, onHover, onOpen } = props;

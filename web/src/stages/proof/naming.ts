@@ -1,32 +1,20 @@
-/** What a sequence of the proof is called, and where it is played: an exchange, on the diagonal measuring a tool, or a routine by its
- * name. */
-import type { Finding } from "../../api/client";
-import { findingPart } from "../../shell/following";
+/** The tools of a proof's exchanges, and those that it measures. */
+import type { Sequence } from "../../sequences/sequence";
 
-export const named = (tool: number) => (tool ? `T${tool}` : "empty");
-
-export type Sequence = { from_tool: number; to_tool: number; routine: string };
-
-/** Tells a sequence from all others. */
-export const keyOf = (of: Sequence) => of.routine || `${of.from_tool}-${of.to_tool}`;
+export const toolName = (tool: number) => (tool ? `T${tool}` : "empty");
 
 /** The tools that exchanges go between, and those that are measured. */
-export function labelsOf(pairs: Sequence[]): { exchanged: number[]; measured: number[] } {
-  const ends = pairs.filter((pair) => pair.from_tool !== pair.to_tool);
-  const exchanged = [...new Set(ends.flatMap((pair) => [pair.from_tool, pair.to_tool]))].sort((a, b) => a - b);
-  const all = pairs.filter((pair) => pair.from_tool === pair.to_tool && !pair.routine).map((pair) => pair.from_tool);
-  return { exchanged, measured: all };
+export function toolsOf(every: Sequence[]): { exchanged: number[]; measured: number[] } {
+  const ends = every.flatMap((of) => (of.kind === "exchange" ? [of.from_tool, of.to_tool] : []));
+  const measured = every.flatMap((of) => (of.kind === "measuring" ? of.tools : []));
+  return { exchanged: [...new Set(ends)].sort((a, b) => a - b), measured };
 }
 
-export const pairNamed = ({ from_tool: from, to_tool: to, routine }: Sequence) =>
-  routine || (from === to ? `measuring T${from}` : `${named(from)} to ${named(to)}`);
+export const exchangeOf = (from: number, to: number): Sequence => ({ kind: "exchange", from_tool: from, to_tool: to });
 
-/** The address at which a sequence is played, at a finding of it. */
-export function placeOf(slug: string, { from_tool: from, to_tool: to, routine }: Sequence, finding: Finding): string {
-  const [stage, parts] = routine
-    ? ["routines", { routine }]
-    : from === to
-      ? ["setter", { sequence: "measure", tools: String(from) }]
-      : ["changer", { from: String(from), to: String(to) }];
-  return `/machines/${slug}/${stage}?${new URLSearchParams({ ...parts, finding: findingPart(finding) })}`;
-}
+export const measuringOf = (tool: number): Sequence => ({
+  kind: "measuring",
+  name: "measure",
+  tools: [tool],
+  setter: null,
+});

@@ -9,6 +9,8 @@ import { FindingItem } from "../../findings/findings";
 import { Bring } from "../../program/bring";
 import { useUnit } from "../../quantity/rows";
 import { when } from "../../quantity/when";
+import { addressOf, openSequence, sequenceName, stageAddress } from "../../sequences";
+import type { Sequence } from "../../sequences/sequence";
 import { useInAddress } from "../../shell/address";
 import { StageMark } from "../../shell/marks";
 import { Panels } from "../../shell/panels";
@@ -16,11 +18,9 @@ import { place, said } from "../../shell/value";
 import { useWork } from "../../work/store";
 import { useVocabulary } from "../../work/vocabulary";
 import { useStyle } from "../changer/styles";
-import type { StageView } from "../stage";
 import { FaultGroups, FaultMatrix, Faults } from "./faults";
 import { Foot } from "./foot";
-import { Matrix, type PairResult } from "./matrix";
-import { pairNamed, placeOf, type Sequence } from "./naming";
+import { Matrix, type Result } from "./matrix";
 import { ReviewFindings, Reviews } from "./reviews/reviews";
 import { useReview } from "./reviews/use-review";
 import { type OpenAt, RoomFoot, RoomList, RoomSide, useRooms } from "./room";
@@ -91,37 +91,21 @@ export default function ProofStage() {
   const [line, setLine] = useState<{ line: number } | null>(null);
   const { proof, trouble, setTrouble, start, stop } = useProof(slug, own);
   const rooms = useRooms(slug);
-  const [hovered, setHovered] = useState<PairResult | null>(null);
+  const [hovered, setHovered] = useState<Result | null>(null);
   const faults = useVocabulary((words) => words.faults);
   const [fault, setFault] = useInAddress("fault", Object.keys(faults), "none");
   const navigate = useNavigate();
-  const open = async (pair: Sequence & { worst?: PairResult["worst"] }, finding?: Finding) => {
+  const open = async (of: Sequence, finding?: Finding, worst?: Result["worst"]) => {
     const brought = await playedText(slug, own, proof).catch((failed: Error) => failed);
     setTrouble(brought instanceof Error ? brought.message.trim() : "");
-    if (brought instanceof Error) return;
+    if (brought instanceof Error || !slug) return;
     const under = fault === "none" || fault === "stopped" ? null : fault;
-    const { measure, choose } = useWork.getState();
-    const leave = (stage: StageView["answer"]) => useWork.setState({ brought, stage }); // whose answer has the moments of the sequence
-    if (pair.routine) {
-      leave("probing");
-      await measure({ routine: pair.routine }, under);
-      navigate(`/machines/${slug}/routines`);
-    } else if (pair.from_tool === pair.to_tool) {
-      leave("measuring");
-      await measure({ sequence: "measure", tools: [pair.from_tool] }, under);
-      navigate(`/machines/${slug}/setter`);
-    } else {
-      leave("exchange");
-      await choose({ from: pair.from_tool, to: pair.to_tool }, finding, under);
-      const { answer, goTo } = useWork.getState();
-      const worst = under ? null : pair.worst; // while a proof runs, a cell knows no more than that
-      const first = finding ? null : answer?.exchange?.findings.find((entry) => entry.severity === worst);
-      if (first && worst !== "note") goTo(first);
-      navigate(`/machines/${slug}/changer`);
-    }
+    useWork.setState({ brought });
+    await openSequence(of, { under, finding, worst }); // while a proof runs, a cell has no more than the worst severity
+    navigate(stageAddress(slug, of));
   };
-  const openAt: OpenAt = async (pair, at) => {
-    await open(pair);
+  const openAt: OpenAt = async (of, at) => {
+    await open(of);
     if (at !== null) useWork.getState().seek(at);
   };
   return (
@@ -147,7 +131,12 @@ export default function ProofStage() {
           ) : shown === "room" ? (
             <RoomList search={rooms.search} onOpen={openAt} />
           ) : fault === "none" ? (
-            <Matrix proof={proof} onOpen={open} hovered={hovered} onHover={setHovered} />
+            <Matrix
+              proof={proof}
+              onOpen={(of, finding) => open(of.sequence, finding, of.worst)}
+              hovered={hovered}
+              onHover={setHovered}
+            />
           ) : (
             <FaultMatrix proof={proof} fault={fault} onOpen={open} />
           )
@@ -286,7 +275,7 @@ function Sequences({
   );
 }
 
-function Causes({ proof, onOpen }: { proof: Proof | null; onOpen: (pair: Sequence, finding?: Finding) => void }) {
+function Causes({ proof, onOpen }: { proof: Proof | null; onOpen: (of: Sequence, finding?: Finding) => void }) {
   const slug = useWork((work) => work.slug);
   const causes = proof?.causes ?? [];
   return (
@@ -301,9 +290,9 @@ function Causes({ proof, onOpen }: { proof: Proof | null; onOpen: (pair: Sequenc
           <FindingItem
             key={cause.finding.check + cause.finding.message}
             finding={cause.finding}
-            extra={`${cause.pairs.length} ${cause.pairs.length === 1 ? "sequence" : "sequences"}, first ${cause.pairs[0] ? pairNamed(cause.pairs[0]) : "none"}`}
-            onGo={() => cause.pairs[0] && onOpen(cause.pairs[0], cause.finding)}
-            link={slug && cause.pairs[0] ? placeOf(slug, cause.pairs[0], cause.finding) : null}
+            extra={`${cause.sequences.length} ${cause.sequences.length === 1 ? "sequence" : "sequences"}, first ${cause.sequences[0] ? sequenceName(cause.sequences[0]) : "none"}`}
+            onGo={() => cause.sequences[0] && onOpen(cause.sequences[0], cause.finding)}
+            link={slug && cause.sequences[0] ? addressOf(slug, cause.sequences[0], cause.finding) : null}
           />
         ))}
       </ul>

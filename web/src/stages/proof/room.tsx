@@ -6,18 +6,19 @@ import { learn, useAnswer } from "../../api/query";
 import { FindingItem } from "../../findings/findings";
 import { fixed, kindOf, type MachineUnit, shown, unitOf } from "../../quantity/format";
 import { useUnit } from "../../quantity/rows";
+import { sequenceName } from "../../sequences";
+import type { Sequence } from "../../sequences/sequence";
 import { SeverityMark } from "../../shell/marks";
 import { Progress } from "../../shell/progress";
 import { may } from "../../shell/session";
 import { place, said } from "../../shell/value";
 import { useWork } from "../../work/store";
-import { pairNamed, type Sequence } from "./naming";
 
 const PROGRESS = 500;
 
 type Limit = RoomTold["room"]["less"];
 
-export type OpenAt = (pair: Sequence, at: number | null) => void;
+export type OpenAt = (of: Sequence, at: number | null) => void;
 
 /** The newest search of the machine; asked for again while it runs. */
 export function useRooms(slug: string | null) {
@@ -103,7 +104,7 @@ function RoomRow({ entry, short, onOpen }: { entry: RoomTold; short: boolean; on
   const unit = useUnit();
   const { room, known } = entry;
   const limit = tightest(entry).sort((one, other) => one.by - other.by)[0];
-  const pair = limit && { from_tool: limit.from_tool, to_tool: limit.to_tool, routine: limit.routine };
+  const of = limit?.sequence;
   return (
     <>
       <tr>
@@ -117,9 +118,9 @@ function RoomRow({ entry, short, onOpen }: { entry: RoomTold; short: boolean; on
         <td className={FIGURE}>{by(room.more, room.unit, unit)}</td>
         <td className={`${FIGURE} text-left! text-ink-2`}>{knownSaid(known, room.unit, unit)}</td>
         <td className="whitespace-nowrap">
-          {limit && pair && (
-            <button type="button" className="link min-h-10" onClick={() => onOpen(pair, limit.at_seconds)}>
-              {pairNamed(pair)}
+          {limit && of && (
+            <button type="button" className="link min-h-10" onClick={() => onOpen(of, limit.at_seconds)}>
+              {sequenceName(of)}
               {limit.at_seconds !== null && ` · ${fixed(limit.at_seconds, 1)} s`}
               {limit.line !== null && ` · line ${limit.line}`}
             </button>

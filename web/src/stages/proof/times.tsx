@@ -2,8 +2,9 @@
 import { useState } from "react";
 import { client, noConnection, type Proof, refusal, type Saving } from "../../api/client";
 import { fixed } from "../../quantity/format";
+import { keyOf, sequenceName } from "../../sequences";
+import type { SequenceOf } from "../../sequences/sequence";
 import { useWork } from "../../work/store";
-import { named } from "./naming";
 
 const FILL: Record<string, string> = {
   sideways: "var(--steel-2)",
@@ -38,7 +39,7 @@ export function Times({ times }: { times: Proof["times"] }) {
           </pattern>
         </defs>
         {times.map((entry, row) => (
-          <Bar key={`${entry.from_tool}-${entry.to_tool}`} entry={entry} top={row * ROW} scale={BAR / longest} />
+          <Bar key={keyOf(entry.sequence)} entry={entry} top={row * ROW} scale={BAR / longest} />
         ))}
         {(times[0]?.shares ?? []).map((share, index) => (
           <g key={share.name}>
@@ -66,7 +67,7 @@ function Bar({ entry, top, scale }: { entry: Entry; top: number; scale: number }
   return (
     <g data-seconds={entry.seconds}>
       <text x="0" y={top + 20}>
-        {named(entry.from_tool)} to {named(entry.to_tool)}
+        {sequenceName(entry.sequence)}
       </text>
       {entry.shares.map((share) => {
         const x = at;
@@ -108,7 +109,7 @@ function Share({ share, x, top, wide }: { share: Entry["shares"][number]; x: num
 const SHOWN = 8;
 
 /** What would save most in the longest exchange: each change was tried on a copy. Asked for, since it is run many times. */
-export function Savings({ pair }: { pair: Proof["times"][number] }) {
+export function Savings({ of }: { of: SequenceOf<"exchange"> }) {
   const [found, setFound] = useState<Saving[] | null>(null);
   const [says, setSays] = useState("");
   const ask = async () => {
@@ -116,7 +117,7 @@ export function Savings({ pair }: { pair: Proof["times"][number] }) {
     setSays("Trying changes …");
     const { data, error } = await client
       .POST("/api/savings", {
-        body: { document: document ?? {}, from_tool: pair.from_tool, to_tool: pair.to_tool },
+        body: { document: document ?? {}, from_tool: of.from_tool, to_tool: of.to_tool },
       })
       .catch(noConnection);
     setFound(data ?? null);
@@ -125,9 +126,7 @@ export function Savings({ pair }: { pair: Proof["times"][number] }) {
   const most = found?.[0]?.seconds ?? 1;
   return (
     <section aria-label="What would save most" className="mt-3">
-      <h3 className="font-semibold">
-        What would save most, {named(pair.from_tool)} to {named(pair.to_tool)}
-      </h3>
+      <h3 className="font-semibold">What would save most, {sequenceName(of)}</h3>
       {!found && (
         <button type="button" className="button plain mt-1" onClick={() => void ask()}>
           Try changes
