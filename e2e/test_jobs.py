@@ -93,7 +93,14 @@ def test_commission_a_rack_from_a_bare_machine_to_a_proven_matrix(open_as: OpenA
     page.get_by_role("button", name="Run the proof").click()
     expect(page.locator("button[data-worst=none]")).to_have_count(12, timeout=20_000)
     expect(page.get_by_text("12 of 12 sequences")).to_be_visible()
+    expect(page.get_by_role("link", name=re.compile(", proven$"))).to_have_count(
+        1
+    )  # of numbers that nobody has entered
+    for name in ("Machine", "Changer", "Tools"):
+        stage(page, name)
+        page.get_by_role("button", name=re.compile("^(All are|It is) right$")).click()
     expect(page.get_by_role("link", name=re.compile(", proven$"))).to_have_count(4)
+    stage(page, "Proof")
     page.reload()
     expect(page.locator("button[data-worst=none]")).to_have_count(12)
 
@@ -296,7 +303,10 @@ def test_a_machine_begins_with_a_disc_is_copied_put_away_and_brought_back(open_a
     expect(page.get_by_text("No findings.")).to_be_visible()
     stage(page, "Proof")
     page.get_by_role("button", name="Run the proof").click()
-    expect(page.get_by_role("link", name=re.compile("Changer *, proven"))).to_be_visible(timeout=60_000)
+    expect(page.get_by_role("link", name=re.compile("Proof *, proven"))).to_be_visible(timeout=60_000)
+    expect(
+        page.get_by_role("link", name=re.compile("Changer *, filled"))
+    ).to_be_visible()  # its numbers are not entered yet
     page.get_by_title("To the shop").click()
     page.get_by_role("button", name="What to do with Tern").click()
     page.get_by_role("menuitem", name="Copy").click()
