@@ -7,7 +7,7 @@ PORT ?= 8710
 PRACTICE_PORT ?= 8720
 export UV_LINK_MODE ?= copy
 
-.PHONY: setup demo test check bench hostile fuzz intervals mutate mutate-core screenshots format types lock
+.PHONY: setup demo test check bench hostile fuzz intervals mutate mutate-core screenshots format types rules lock
 
 setup: $(STAMPS)/python $(STAMPS)/web $(STAMPS)/chromium $(STAMPS)/build
 
@@ -50,6 +50,7 @@ check: setup
 	.venv/bin/mypy
 	cd web && npm run --silent check
 	$(PY) tools/drift.py
+	$(PY) tools/rules.py --check
 
 test: check
 	.venv/bin/pytest core/tests practice/tests server/tests -n 2
@@ -61,6 +62,9 @@ bench: setup
 
 screenshots: setup
 	$(PY) tools/screenshots.py
+
+rules: setup
+	$(PY) tools/rules.py
 
 types:
 	cd server && ../$(PY) manage.py export_openapi_schema --api shop.api.api --output openapi.json --indent 1 --sorted

@@ -88,7 +88,7 @@ def delay_of(setup: Setup, setter: Touched) -> float:
 
 def rise_of(setup: Setup, setter: Touched) -> float:
     """How far above its plane height a setter is first touched, mm: the plane holds its travel and the delay, since it
-    was calibrated at the measuring feed (trade.md, Touching)."""
+    was calibrated at the measuring feed (hardware.md, Touching)."""
     return setter.trigger_travel + setter.measure_feed / 60 * delay_of(setup, setter)
 
 

@@ -1,4 +1,4 @@
-"""What a machine can be off by where nobody has measured it: the upper ends of the ranges that its build allows (trade.md, Ranges)."""
+"""What a machine can be off by where nobody has measured it: the upper ends of the ranges that its build allows (hardware.md, Ranges)."""
 
 from orthotrope.setup.machine import Axis
 

@@ -21,7 +21,7 @@ TOOL_SIGMA = 0.1
 """mm; what a length on record is off before it is measured."""
 
 FAST = 20_000.0
-"""mm/min; machines with a rapid from here on are machining centres, below it routers (trade.md, ranges)."""
+"""mm/min; machines with a rapid from here on are machining centres, below it routers (hardware.md, ranges)."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,7 +69,7 @@ def reference_of(setup: Setup) -> Tool | None:
 
 
 def draw(setup: Setup, seed: int) -> Truth:
-    """The errors of a seed, in the ranges of trade.md: the same Setup and seed, the same errors."""
+    """The errors of a seed, in the ranges of hardware.md: the same Setup and seed, the same errors."""
     chance = random.Random(seed)
     fast = max(axis.rapid for _, axis in setup.machine.axes.items()) >= FAST
     away, about = chance.uniform(0.5, 1.5), chance.uniform(0, 2 * math.pi)

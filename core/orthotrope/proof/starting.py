@@ -26,7 +26,7 @@ from orthotrope.validation import parse
 @dataclass(frozen=True, slots=True)
 class MachineKind:
     """A kind of machine: the ``travel`` that is offered (X, Y, Z), rapid and acceleration of X and Y and of Z, its spindle. mm, mm/min,
-    mm/s²; values from the middle of the usual ranges (trade.md)."""
+    mm/s²; values from the middle of the usual ranges (hardware.md)."""
 
     travel: tuple[float, float, float]
     rapid: tuple[float, float]

@@ -87,7 +87,7 @@ def with_part(world: World, setup: Setup, routine: Routine, tip: Tip) -> World:
     """The world with a routine's part in it, or the plate on that, and with its probe among the tools.
 
     The effective radius holds what a touch is late by at the measuring feed, since it was qualified so: the tip itself is
-    larger by as much, and the tool as much longer (trade.md, Touching)."""
+    larger by as much, and the tool as much longer (hardware.md, Touching)."""
     probe = tip.probe
     late, radius = rise_of(setup, probe), tip.widest
     own = world.tools[probe.tool]

@@ -10,7 +10,7 @@ from orthotrope.validation import parts_of
 
 class Quantity(NamedTuple):
     """``name`` as on the screen; ``what`` it is; ``how`` it is found ("": it is chosen, or follows from a drawing); ``usual`` values
-    ("": none can be said). Ranges are those of trade.md."""
+    ("": none can be said). Ranges are those of hardware.md."""
 
     name: str
     what: str

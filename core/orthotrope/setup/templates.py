@@ -1,5 +1,5 @@
 """Where one starts: a bare machine, and a changer on it, with numbers from the middle of the usual ranges (see
-trade.md)."""
+hardware.md)."""
 
 from orthotrope.setup.changer import CHANGERS, Changer
 from orthotrope.setup.document import Setup

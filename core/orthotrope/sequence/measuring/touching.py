@@ -1,4 +1,4 @@
-"""A touch as all measuring makes it (trade.md, Touching): the input idle or stop; up, over the setter, rapid to where the
+"""A touch as all measuring makes it (hardware.md, Touching): the input idle or stop; up, over the setter, rapid to where the
 search begins; search; back off by more than it ran on; idle again or stop; measure with an end just beyond the back-off,
 as often as the setter wants it; then up, and only then is anything worked out or set.
 

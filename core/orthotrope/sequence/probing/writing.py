@@ -1,5 +1,5 @@
 """A routine as text: guards before anything moves; up, over the place, down guarded; search, back off, measure; back to where
-the search began, and only after the last touch is anything worked out, judged and set (trade.md, Touching).
+the search began, and only after the last touch is anything worked out, judged and set (hardware.md, Touching).
 
 Between touches the tip moves by touching moves that expect nothing, where the control has one that goes on at a miss: what
 is met in them is in the way. Touches and guarded moves go so much further, so that neither the work offset nor a length

@@ -4,7 +4,7 @@ documents had otherwise."""
 from typing import Any
 
 RIGID = 0.2
-"""mm that a pocket without springs gives (trade.md): the careful value where nobody has said."""
+"""mm that a pocket without springs gives (hardware.md): the careful value where nobody has said."""
 
 PLANNED_LONGEST = 60.0
 """mm; what a longest tool is planned with where none was stored and none planned."""
