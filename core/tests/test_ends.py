@@ -116,7 +116,7 @@ def test_each_device_by_itself_and_each_input_reversed(name: str) -> None:
         assert verdicts[fault].verdict != "unsafe", verdicts[fault]
     assert {"grip"} <= set(devices_of(case.world))
     seconds = [
-        FAULTS["device-slow"].befall(case, number).main.trace.seconds
+        FAULTS["device-slow"].apply_to(case, number).main.trace.seconds
         for number in range(1, len(devices_of(case.world)) + 1)
     ]
     assert max(seconds) > case.main.trace.seconds + 0.3

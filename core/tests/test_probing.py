@@ -104,8 +104,8 @@ def test_every_routine_is_proven_in_both_profiles(machine: str, profile: str) ->
         assert result.worst is None, (name, result.findings)
         verdicts = {fault.fault: fault.verdict for fault in result.faults}
         assert "unsafe" not in verdicts.values(), (name, verdicts)
-        telling = setup.probes[0].kind == "switching" and profile == "parametric"
-        assert not telling or set(verdicts.values()) == {"safe"}, (name, verdicts)
+        detection = setup.probes[0].kind == "switching" and profile == "parametric"
+        assert not detection or set(verdicts.values()) == {"safe"}, (name, verdicts)
 
 
 @pytest.mark.parametrize("name", TOUCHING)
@@ -136,7 +136,7 @@ def test_the_control_finds_what_is_worked_out_here_and_what_is_there(name: str, 
 
 def test_a_part_that_lies_a_little_off_lies_so_on_each_axis() -> None:
     lies = case("frame corner")
-    moved = FAULTS["part-off-little"].befall(lies).world.bodies
+    moved = FAULTS["part-off-little"].apply_to(lies).world.bodies
     for body, other in zip(lies.world.bodies, moved, strict=True):
         by = (other.x - body.x, other.y - body.y, other.top - body.top)
         share = by[0] / 2.0
@@ -145,7 +145,7 @@ def test_a_part_that_lies_a_little_off_lies_so_on_each_axis() -> None:
 
 
 def test_a_turn_and_a_corner_are_found_on_a_part_that_lies_aslant() -> None:
-    under = FAULTS["part-turned"].befall(case("frame corner"))
+    under = FAULTS["part-turned"].apply_to(case("frame corner"))
     found = kept(under.main, "frame corner")
     assert found["turn"] == pytest.approx(3.0, abs=1e-3)
     assert under.routine and under.routine.place
@@ -161,7 +161,7 @@ def test_nothing_is_set_after_a_miss(fault: str) -> None:
         one = case(name)
         if not FAULTS[fault].applies(one.world, one.call):
             continue
-        under = FAULTS[fault].befall(one)
+        under = FAULTS[fault].apply_to(one)
         if fault != "in-the-way" or under.world.bodies[-1].part_of == "way":
             assert not under.main.trace.of_kind("zero-set", "turned"), name
 

@@ -158,7 +158,7 @@ def test_a_zero_that_is_elsewhere_turns_with_the_part() -> None:
     """Readouts of a corner that is turned: the zero stands off it along the part's own axes."""
     setup, _ = with_routine(kind="outside corner", touches=2, turn=True, readout_x=30.0, readout_y=-10.0)
     _, one = routine_case(setup, setup.profile, "one more")
-    under = FAULTS["part-turned"].befall(one)
+    under = FAULTS["part-turned"].apply_to(one)
     found = {event.data["axis"]: event.data["zero"] for event in under.main.trace.of_kind("zero-set")}
     assert under.routine and found[0] == pytest.approx(under.routine.zero(0), abs=0.01)
     assert found[1] == pytest.approx(under.routine.zero(1), abs=0.01)
@@ -290,7 +290,7 @@ def test_out_of_tolerance_nothing_is_set_and_within_it_what_is_there(
     index = next(i for i, routine in enumerate(CURLEW.routines) if routine.name == name)
     setup = read_setup(changed(demo("curlew"), **{f"routines__{index}__{key}": value for key, value in change.items()}))
     _, one = routine_case(setup, setup.profile, name)
-    under = FAULTS[fault].befall(one)
+    under = FAULTS[fault].apply_to(one)
     zeros = {event.data["axis"]: event.data["zero"] for event in under.main.trace.of_kind("zero-set")}
     assert bool(zeros) == sets and under.routine
     for axis, zero in zeros.items():

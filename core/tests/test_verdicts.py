@@ -66,7 +66,7 @@ def test_the_written_exchange_is_never_unsafe_and_says_what_cant_be_noticed() ->
     assert "tool present" in unmeasured["pocket-empty"].says and "Measuring" in unmeasured["wrong-tool"].says
 
 
-def test_only_what_can_befall_an_exchange_is_judged() -> None:
+def test_only_what_applies_to_an_exchange_is_judged() -> None:
     fetching, away = verdicts(case(from_tool=0)), verdicts(case(to_tool=0))
     assert "pocket-full" not in fetching and "pocket-empty" in fetching
     assert "pocket-full" in away and "pocket-empty" not in away and "wrong-tool" not in away

@@ -27,7 +27,7 @@ from shop.action import NotAllowed
 from shop.endpoint import ROUTERS, Refusal
 from shop.linking.actions import PracticeGone
 from shop.machines.actions import EditConflict
-from shop.machines.endpoints import EditConflictTold
+from shop.machines.endpoints import EditConflictResponse
 from shop.published import PublishedAPI
 from shop.readings.actions import MachineMoved
 
@@ -202,7 +202,7 @@ def not_now(request: HttpRequest, refused: Exception) -> HttpResponse:
 def edit_conflict(request: HttpRequest, clash: EditConflict) -> HttpResponse:
     revision = clash.revision
     author = revision.author.get_username()
-    body = EditConflictTold(str(clash), clash.conflicts, revision.number, author, revision.setup)
+    body = EditConflictResponse(str(clash), clash.conflicts, revision.number, author, revision.setup)
     return api.create_response(request, body, status=409)
 
 

@@ -33,7 +33,7 @@ from shop.proofs.answers import causes
 from shop.proofs.summary import ProofSummary
 from shop.roles import make_account, may_change, role_of
 from shop.stages.jobs import answer
-from shop.stages.registry import Asked, Evidence, StageMark, marks
+from shop.stages.registry import Evidence, StageMark, StageRequest, marks
 
 
 def technician() -> User:
@@ -280,8 +280,8 @@ def test_marks_of_the_stages() -> None:
 
 def test_an_exchange_that_is_no_longer_there_falls_back_to_one_that_is() -> None:
     setup, unprobed = read_setup(DOCUMENT), {**DOCUMENT, "probes": [], "routines": []}
-    assert answer(setup.as_json(), asked=Asked(77, 2)).exchange.from_tool == 1
-    assert answer(setup.as_json(), asked=Asked(2, 2)).exchange is None
+    assert answer(setup.as_json(), asked=StageRequest(77, 2)).exchange.from_tool == 1
+    assert answer(setup.as_json(), asked=StageRequest(2, 2)).exchange is None
     assert answer({**unprobed, "tools": DOCUMENT["tools"][:1]}).exchange.to_tool == 0
     assert answer({**unprobed, "tools": []}).exchange is None
 

@@ -8,7 +8,7 @@ it:
 - ``machine``    what its devices do while a program runs; plain values, it knows no Setup
 - ``world``      the Setup as such plain values (:data:`orthotrope.proof.worlds.WORLDS`)
 - ``conflicts``  where its numbers contradict one another (:data:`orthotrope.proof.conflicts.CONFLICTS`)
-- ``telling``    the faults that its signals can notice (:data:`orthotrope.proof.verdicts.TELLING`)
+- ``detection``    the faults that its signals can notice (:data:`orthotrope.proof.verdicts.DETECTION`)
 - ``checks``     checks that are only its own (:data:`orthotrope.proof.case.CHECKS`)
 
 Nothing outside this package imports it: a registry finds it.

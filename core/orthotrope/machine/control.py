@@ -98,7 +98,7 @@ class Control(Setting):
         return self._m_after(m_codes, values) if m_codes else None
 
     def _note_lengths(self, values: dict[str, float], special: float | None, line: int) -> None:
-        """Keep in which unit lengths were given; nought is the same in each."""
+        """Keep in which unit lengths were given; zero is the same in each."""
         if special == 4:
             return
         for letter in LENGTH_LETTERS:

@@ -15,7 +15,7 @@ NOT_CONFIRMED = frozenset({0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 30, 48, 49, 60, 98, 99}
 """M words that need no confirmation before an axis moves: stops, spindle, coolant, overrides, calls."""
 
 
-class Asked(NamedTuple):
+class PolledInput(NamedTuple):
     """An input that was asked, how often with time between, since when, and what it said."""
 
     since: float
@@ -34,7 +34,7 @@ class Watch:
     profile: ControlProfile
     word: tuple[int, float | None] | None = None
     dwell_since: bool = False
-    asked: dict[str, Asked] = field(default_factory=dict)
+    asked: dict[str, PolledInput] = field(default_factory=dict)
 
     def copied(self) -> "Watch":
         return Watch(self.machine, self.profile, self.word, self.dwell_since, dict(self.asked))
@@ -58,9 +58,9 @@ class Watch:
         self.word = None
         before = self.asked.get(entry.name)
         if before is None or before.said != said:
-            self.asked[entry.name] = Asked(t, t, 1, said, self.machine.line)
+            self.asked[entry.name] = PolledInput(t, t, 1, said, self.machine.line)
         elif t > before.last:
-            self.asked[entry.name] = Asked(before.since, t, before.times + 1, said, before.line)
+            self.asked[entry.name] = PolledInput(before.since, t, before.times + 1, said, before.line)
         return 1.0 if said else 0.0
 
     def dwelt(self, begin: float, end: float) -> None:
@@ -68,7 +68,7 @@ class Watch:
         if self.word is None:
             return
         self.dwell_since = True
-        told = self._teller(*self.word)
+        told = self._detecting_input(*self.word)
         if told is None:
             return
         inputs = self.machine.trace.inputs
@@ -97,7 +97,7 @@ class Watch:
                 at.trace.events.append(Event("wait-expired", at.t, asked.line, at.position, data))
         self.asked.clear()
 
-    def _teller(self, code: int, p: float | None) -> WorldInput | None:
+    def _detecting_input(self, code: int, p: float | None) -> WorldInput | None:
         """The input that tells that what this word switches is done."""
         role = "spindle still" if code == 5 else None
         magazine = self.machine.world.magazine

@@ -153,7 +153,7 @@ _WORD = re.compile(r"[A-Z][0-9.]+")
 
 
 def number_text(value: float, decimals: int, trailing_zeros: bool = False) -> str:
-    """A number for a program: no exponent, no minus nought; trailing noughts only where they are wanted, and never on a
+    """A number for a program: no exponent, no minus zero; trailing zeros only where they are wanted, and never on a
     whole number that stands for a word or a count."""
     text = f"{value:.{decimals}f}"
     if "." in text and not (trailing_zeros and value != int(value)):

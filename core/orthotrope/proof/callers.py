@@ -8,7 +8,7 @@ from dataclasses import replace
 from orthotrope.machine.motion import Vector
 from orthotrope.machine.run import Active
 from orthotrope.machine.virtual import VirtualMachine
-from orthotrope.proof.case import CHECKS, Case, Teller, findings_of
+from orthotrope.proof.case import CHECKS, Case, FindingFactory, findings_of
 from orthotrope.proof.completing import completed, refused
 from orthotrope.proof.faults.registry import FAULTS
 from orthotrope.proof.findings import Finding
@@ -87,7 +87,7 @@ def called_from_elsewhere(case: Case, everywhere: bool = True) -> Iterator[Findi
 
 
 LEFT = (0.0, 7.5, 9e4)
-"""What a call before may have left in the working parameters: nought, another value, one beyond everything."""
+"""What a call before may have left in the working parameters: zero, another value, one beyond everything."""
 
 
 def called_for_others(case: Case) -> Iterator[Finding]:
@@ -155,4 +155,4 @@ def called_after_others(case: Case) -> Iterator[Finding]:
 
 def _leaks(case: Case) -> Iterator[Finding]:
     entry = CHECKS["mode-leak"]
-    return entry.function(case, Teller(entry.name, entry.severity))
+    return entry.function(case, FindingFactory(entry.name, entry.severity))

@@ -187,12 +187,12 @@ class Registered:
     severity: Severity
     scope: Scope
     harms: bool
-    function: Callable[[Case, "Teller"], Iterator[Finding]]
-    teller: "Teller"
+    function: Callable[[Case, "FindingFactory"], Iterator[Finding]]
+    report: "FindingFactory"
 
 
 @dataclass(frozen=True, slots=True)
-class Teller:
+class FindingFactory:
     """Makes findings of one check, so that its name and severity stand in one place."""
 
     name: str
@@ -215,7 +215,7 @@ class Teller:
 
 CHECKS: Registry[Registered] = Registry("check", "orthotrope.proof.checks.*", "orthotrope.kinds.*.checks")
 
-CheckFunction = Callable[[Case, Teller], Iterator[Finding]]
+CheckFunction = Callable[[Case, FindingFactory], Iterator[Finding]]
 
 
 def check(name: str, severity: Severity, scope: Scope, harms: bool = False) -> Callable[[CheckFunction], CheckFunction]:
@@ -223,7 +223,7 @@ def check(name: str, severity: Severity, scope: Scope, harms: bool = False) -> C
     once for a text, "run" for every run of it. ``harms``: what it finds in a run under a fault is harm done."""
 
     def register(function: CheckFunction) -> CheckFunction:
-        CHECKS.add(name, Registered(name, severity, scope, harms, function, Teller(name, severity)))
+        CHECKS.add(name, Registered(name, severity, scope, harms, function, FindingFactory(name, severity)))
         return function
 
     return register
@@ -238,5 +238,5 @@ def findings_of(case: Case, *scopes: Scope, harms: bool = False) -> list[Finding
         finding
         for entry in CHECKS.values()
         if entry.scope in scopes and (entry.harms or not harms)
-        for finding in entry.function(case, entry.teller)
+        for finding in entry.function(case, entry.report)
     ]

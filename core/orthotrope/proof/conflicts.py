@@ -429,7 +429,7 @@ def signal_advice(setup: Setup) -> Iterator[Conflict]:
             says = states.says[0].lower() + states.says[1:]
             yield Conflict(f"{entry.name}: {says}", f"/inputs/{index}/wiring", severity="note")
     for name in dict.fromkeys(entry.role for entry in setup.outputs):
-        missing = [role for role in OUTPUT_ROLES[name].told_by if role not in roles]
+        missing = [role for role in OUTPUT_ROLES[name].detected_by if role not in roles]
         if missing:
             yield Conflict(
                 f"The {name} is switched and no input shows {' or '.join(missing)}: its sequence can only wait a "

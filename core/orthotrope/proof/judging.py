@@ -18,7 +18,7 @@ VERDICTS: dict[Verdict, str] = {"unsafe": "unsafe", "undetectable": "no sensor d
 
 
 @dataclass(frozen=True, slots=True)
-class Telling:
+class Detection:
     """What would tell a fault: an input of one of these roles, asked by the program (none could), or what ``advice``
     helps."""
 
@@ -26,23 +26,25 @@ class Telling:
     advice: str
 
 
-GRIPPED: dict[str, Telling] = {
-    "pocket-empty": Telling(
+GRIPPED: dict[str, Detection] = {
+    "pocket-empty": Detection(
         ("grip closed", "tool present"),
         "An input with the role grip closed (made on a tool only), waited for after closing, would detect it.",
     ),
-    "grip-stays-shut": Telling(
+    "grip-stays-shut": Detection(
         ("grip open",), "An input with the role grip open, waited for before the spindle rises, would detect it."
     ),
-    "grip-stays-open": Telling(
+    "grip-stays-open": Detection(
         ("grip closed",),
         "An input with the role grip closed, waited for before the tool is carried off, would detect it.",
     ),
-    "air-low": Telling(("air", "grip open"), "An input with the role air, asked before the exchange, would detect it."),
+    "air-low": Detection(
+        ("air", "grip open"), "An input with the role air, asked before the exchange, would detect it."
+    ),
 }
 """What the signals of a style with a grip can notice."""
 
-TELLING: Registry[dict[str, Telling]] = Registry("style of changer", "orthotrope.kinds.*.telling")
+DETECTION: Registry[dict[str, Detection]] = Registry("style of changer", "orthotrope.kinds.*.detection")
 """Style of changer → for each fault that its own moves could notice, what would tell it."""
 
 
@@ -74,11 +76,11 @@ class FaultResult:
 def judge(
     under: Case,
     fault: str,
-    telling: Telling | None,
+    detection: Detection | None,
     without: Finding | None = None,
     is_fault: frozenset[str] = frozenset(),
 ) -> FaultResult:
-    """One exchange under one fault. ``telling``: what would tell the fault where no style's own moves do; ``without``:
+    """One exchange under one fault. ``detection``: what would tell the fault where no style's own moves do; ``without``:
     what goes wrong in it without a fault; ``is_fault``: the checks whose findings tell the fault itself, which is no harm
     where the program notices it."""
     run, magazine = under.main, under.world.magazine
@@ -87,14 +89,14 @@ def judge(
     harm = next(iter(worst_first(found)), None) or _untrue(under, run) or without_end(run)
     if harm is None:
         return FaultResult(fault, "safe", _measured(run) if under.purpose in ("measure", "probe") else _ended(run))
-    telling = (TELLING.get(magazine.style, {}) if magazine else {}).get(fault, telling)
+    detection = (DETECTION.get(magazine.style, {}) if magazine else {}).get(fault, detection)
     can_wait = under.profile.wait != "none"
-    told_by = {entry.role for entry in under.setup.inputs if can_wait} if under.setup else set()
+    detected_by = {entry.role for entry in under.setup.inputs if can_wait} if under.setup else set()
     again = without is not None and (harm.check, harm.line) == (without.check, without.line)
-    if again or telling is None or not told_by.isdisjoint(telling.roles):
+    if again or detection is None or not detected_by.isdisjoint(detection.roles):
         return FaultResult(fault, "unsafe", harm.message, harm)
     why = "No signal of this machine detects it." if can_wait else "This control can't wait for a signal."
-    return FaultResult(fault, "undetectable", f"{harm.message} {why} {telling.advice}", harm)
+    return FaultResult(fault, "undetectable", f"{harm.message} {why} {detection.advice}", harm)
 
 
 def _ended(run: Run) -> str:

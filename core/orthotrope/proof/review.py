@@ -60,7 +60,7 @@ def make_case(
     plates = [setter for setter in setup.setters if setter.lies_on] if purpose in ("measure", "probe") else []
     there = world or nominal_world(setup, next(iter(plates), None))
     case = Case(program, profile, purpose, there, call, setup, derive(setup))
-    return FAULTS[fault].befall(case)
+    return FAULTS[fault].apply_to(case)
 
 
 def review(case: Case) -> list[Finding]:

@@ -1,4 +1,4 @@
-"""One run of a case, for all the faults that it may befall: what it asked of the world, and where first.
+"""One run of a case, for all the faults that may apply to it: what it asked of the world, and where first.
 
 A fault that changes nothing of what was asked changes nothing of the run; another one's run begins before the block in
 which what it changes was first asked. A test compares both with full runs."""
@@ -20,7 +20,7 @@ from orthotrope.proof.following import Following, Stand
 from orthotrope.proof.lengths import WRONG_BY, of_other_length
 
 
-class Stood(NamedTuple):
+class BlockSnapshot(NamedTuple):
     """How everything stood after a block: the place, what changes tools, the parameters."""
 
     block: BlockState
@@ -54,7 +54,7 @@ class SharedRun:
     done: Run
     first: dict[str, Stand]
     foreign: frozenset[str]
-    stood: list[Stood]
+    stood: list[BlockSnapshot]
     last: Stand
 
     def __init__(self, case: Case, begun: "SharedRun | None" = None, tools: Iterable[int] = (), looks: bool = False):
@@ -109,7 +109,7 @@ class SharedRun:
                 before = self._stand()
                 values = before.state.control.values
             machine = before.state.control.machine
-            self.stood.append(Stood(run.run.trace.blocks[-1], machine.position, machine.changer, values))
+            self.stood.append(BlockSnapshot(run.run.trace.blocks[-1], machine.position, machine.changer, values))
         if self.following and block is not None:
             self.following.after(block, index, before)
         self._note(before)

@@ -114,7 +114,7 @@ def middle(touches: Iterable[Touch], axis: int) -> float | None:
 
 
 def as_placed(zero: Zero, readout: tuple[float, float, float]) -> Zero:
-    """A zero as it would be where the readout showed nought at the place that was found, and not ``readout``, mm."""
+    """A zero as it would be where the readout showed zero at the place that was found, and not ``readout``, mm."""
     return zero._replace(zero=zero.zero + readout[zero.axis])
 
 

@@ -1,4 +1,4 @@
-"""Every fault that can befall an exchange, and what it comes to under each."""
+"""Every fault that can apply to an exchange, and what it comes to under each."""
 
 from collections.abc import Iterator
 
@@ -9,7 +9,7 @@ from orthotrope.proof.sharing import SharedRun
 
 
 def judge_faults(case: Case, shared: SharedRun | None = None, every: bool = True) -> Iterator[FaultResult]:
-    """Every fault that can befall the case's exchange; "none" is the case itself. What goes wrong without a fault is no
+    """Every fault that can apply to the case's exchange; "none" is the case itself. What goes wrong without a fault is no
     fault's doing: it is unsafe under each in which it comes again. ``shared``: the case's own run, where it was made
     already; ``every``: those too that come to the same for all exchanges that take one way through one text."""
     shared = shared or SharedRun(case)

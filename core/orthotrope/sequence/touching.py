@@ -27,7 +27,7 @@ SETTLES = 0.1
 """Seconds from a back-off until the input is asked whether it is idle again."""
 
 
-class Asked(Protocol):
+class WritingContext(Protocol):
     """What a text is written for: the Setup, the control, and machine X, Y that a control without parameters goes back to, mm."""
 
     @property
@@ -45,7 +45,7 @@ class Touching:
     """A text with touches on its way: what is wanted, the numbers it uses of the control, and the tool that it holds (0: whichever
     is there)."""
 
-    wanted: Asked
+    wanted: WritingContext
     use: Allotment
     tool_held: int = 0
 

@@ -14,7 +14,7 @@ from orthotrope.validation import Angle, Distance, Feed, Length, PositiveLength,
 
 
 class StandOff(NamedTuple):
-    """How far what is touched stands off the part, along X, Y and Z, mm; noughts: the part itself is touched."""
+    """How far what is touched stands off the part, along X, Y and Z, mm; zeros: the part itself is touched."""
 
     x: float = 0.0
     y: float = 0.0

@@ -35,7 +35,7 @@ class OutputRole:
 
     ``device`` of the changer that it switches, and its states switched ``on`` and ``off``; "" where it is none.
     ``seconds``: how long the device takes where no output of the Setup says it. ``by_air``: whether air moves it.
-    ``told_by``: the roles of the inputs that tell what it has done, without which a sequence can only wait a fixed
+    ``detected_by``: the roles of the inputs that tell what it has done, without which a sequence can only wait a fixed
     time."""
 
     name: str
@@ -44,7 +44,7 @@ class OutputRole:
     off: str = ""
     seconds: float = 0.0
     by_air: bool = False
-    told_by: tuple[str, ...] = ()
+    detected_by: tuple[str, ...] = ()
 
 
 INPUT_ROLES: Registry[InputRole] = Registry("role of an input", "orthotrope.setup.roles", "orthotrope.kinds.*.model")
@@ -87,7 +87,7 @@ for _role in (
     input_role(_role)
 
 for _switched in (
-    OutputRole("grip", seconds=0.5, told_by=("grip open", "grip closed")),
+    OutputRole("grip", seconds=0.5, detected_by=("grip open", "grip closed")),
     OutputRole("orient", seconds=1.0),
     OutputRole("blow air", "blow air", "on", "off", by_air=True),
     OutputRole("probe"),

@@ -12,7 +12,7 @@ from orthotrope.calc.derived import DERIVING
 from orthotrope.proof.case import CHECKS
 from orthotrope.proof.conflicts import CONFLICTS
 from orthotrope.proof.faults.registry import FAULTS
-from orthotrope.proof.judging import TELLING
+from orthotrope.proof.judging import DETECTION
 from orthotrope.proof.worlds import WORLDS
 from orthotrope.registry import Registry
 from orthotrope.sequence.exchanges.registry import PLANNERS
@@ -30,7 +30,7 @@ REGISTRIES: tuple[Registry[Any], ...] = (
     INPUT_ROLES,
     OUTPUT_ROLES,
     PLANNERS,
-    TELLING,
+    DETECTION,
     WORLDS,
 )
 MODULES = (
@@ -43,7 +43,7 @@ MODULES = (
     "model",
     "plan",
     "step",
-    "telling",
+    "detection",
     "world",
 )
 

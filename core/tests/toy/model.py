@@ -7,7 +7,7 @@ from orthotrope.validation import Length, PositiveLength
 from pydantic import Field
 
 input_role(InputRole("tool held", tells=("magnet", "on"), of_changer=True, missing="The magnet has no tool"))
-output_role(OutputRole("magnet", "magnet", "on", "off", told_by=("tool held",)))
+output_role(OutputRole("magnet", "magnet", "on", "off", detected_by=("tool held",)))
 
 
 @CHANGERS.register("magnet row")

@@ -74,7 +74,7 @@ class MergeIn(Taken):
 
 
 @dataclass(frozen=True, slots=True)
-class EditConflictTold:
+class EditConflictResponse:
     """Values that two people changed; ``document`` and ``revision`` are the stored ones."""
 
     message: str
@@ -84,7 +84,7 @@ class EditConflictTold:
     document: Setup
 
 
-SAVED = {**responses(StoredMachine, 403, 404, 422), 409: EditConflictTold}
+SAVED = {**responses(StoredMachine, 403, 404, 422), 409: EditConflictResponse}
 
 
 @router.get("/machines", response=list[ShopEntry])

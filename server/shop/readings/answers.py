@@ -11,7 +11,7 @@ from shop.models import Reading
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class ReadingTold:
+class ReadingResponse:
     """``pointer``: where the quantity stands in the newest document now; "" where it has gone. ``rests_on``: what it was measured with; ``replaced``: what of that has another value now, in words;
     ``measured_at``: when, where that is not when it was taken over."""
 
@@ -39,7 +39,7 @@ class ReadingTold:
     taken: datetime
 
     @classmethod
-    def of(cls, reading: Reading, document: Any) -> "ReadingTold":
+    def of(cls, reading: Reading, document: Any) -> "ReadingResponse":
         """A stored reading against the document of now."""
         details = reading.details
         return cls(
@@ -72,13 +72,13 @@ class ReadingTold:
 class ReadingKept:
     """A reading that was kept, and the edit that puts it into the document (null: none)."""
 
-    reading: ReadingTold
+    reading: ReadingResponse
     edit_at: str | None
     edit: Any
 
 
 @dataclass(frozen=True, slots=True)
 class PocketTaught:
-    readings: list[ReadingTold]
+    readings: list[ReadingResponse]
     edit_at: str
     edit: Any

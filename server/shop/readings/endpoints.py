@@ -14,7 +14,7 @@ from shop.machines.answers import machine_named
 from shop.models import Machine
 from shop.readings import jobs
 from shop.readings.actions import MachineSeen, TakeReading, TakeSeries, TeachPocket
-from shop.readings.answers import PocketTaught, ReadingKept, ReadingTold
+from shop.readings.answers import PocketTaught, ReadingKept, ReadingResponse
 from shop.taken import DocumentIn, Number, Plausible, Position, Taken, Whole
 
 router = Router()
@@ -85,7 +85,7 @@ def take_reading(request: HttpRequest, slug: str, body: ReadingIn) -> ReadingKep
         body.measured,
         body.half_width_95,
     )
-    told = ReadingTold.of(action.run(), found.head.document)
+    told = ReadingResponse.of(action.run(), found.head.document)
     made = action.offer
     return ReadingKept(told, made.edit_at if made else None, made.edit if made else None)
 
@@ -95,7 +95,7 @@ def take_series(request: HttpRequest, slug: str, body: SeriesIn) -> ReadingKept:
     """What a series of dial readings says about the scatter of home or the backlash of an axis."""
     found = machine_named(slug)
     reading = TakeSeries(user_of(request), found, body.quantity, body.readings).run()
-    return ReadingKept(ReadingTold.of(reading, found.head.document), body.quantity, reading.value)
+    return ReadingKept(ReadingResponse.of(reading, found.head.document), body.quantity, reading.value)
 
 
 @router.post("/machines/{slug}/teach", response=responses(PocketTaught, 403, 404, 409, 422))
@@ -105,14 +105,14 @@ def teach_pocket(request: HttpRequest, slug: str, body: TeachIn) -> PocketTaught
     seen = (body.seen[0], body.seen[1], body.seen[2])
     action = TeachPocket(user_of(request), found, body.pocket, seen, body.with_height, _standing(found))
     kept = action.run()
-    listed = [ReadingTold.of(reading, found.head.document) for reading in kept]
+    listed = [ReadingResponse.of(reading, found.head.document) for reading in kept]
     return PocketTaught(listed, "/changer/rack/taught", action.taught)
 
 
-@router.get("/machines/{slug}/readings", response=responses(list[ReadingTold], 404))
-def readings(request: HttpRequest, slug: str) -> list[ReadingTold]:
+@router.get("/machines/{slug}/readings", response=responses(list[ReadingResponse], 404))
+def readings(request: HttpRequest, slug: str) -> list[ReadingResponse]:
     """The readings of a machine, the newest first."""
     found = machine_named(slug)
     document = found.head.setup.as_json()
     newest = found.readings.select_related("author").order_by("-pk")[:MOST_READINGS]
-    return [ReadingTold.of(reading, document) for reading in newest]
+    return [ReadingResponse.of(reading, document) for reading in newest]

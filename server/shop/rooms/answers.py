@@ -25,7 +25,7 @@ class Known:
 
 
 @dataclass(frozen=True, slots=True)
-class RoomTold:
+class RoomResponse:
     """A quantity's room, and what is known of the value."""
 
     room: Room
@@ -45,7 +45,7 @@ class WholeRoomSearch:
     author: str
     started: datetime
     stale: bool
-    rooms: list[RoomTold]
+    rooms: list[RoomResponse]
     findings: list[Finding]
 
 
@@ -75,7 +75,7 @@ def whole(search: RoomSearch) -> WholeRoomSearch:
         author=search.author.get_username(),
         started=search.started,
         stale=digests_now(search.machine.head) != Digests.from_json(search.digests),
-        rooms=[RoomTold(room, known[room.where]) for room in rooms],
+        rooms=[RoomResponse(room, known[room.where]) for room in rooms],
         findings=too_tight(setup, rooms, halves),
     )
 

@@ -18,7 +18,7 @@ from orthotrope.setup.templates import bare_setup, changer_template
 from pydantic import BaseModel, create_model
 
 from shop.job import answers
-from shop.stages.registry import ANSWERS, Asked
+from shop.stages.registry import ANSWERS, StageRequest
 from shop.stages.told import told
 
 
@@ -50,7 +50,7 @@ Answer = create_model(
 )  # type: ignore[call-overload]
 
 
-def answer(document: dict[str, Any], stage: str = "exchange", asked: Asked | None = None) -> Any:
+def answer(document: dict[str, Any], stage: str = "exchange", asked: StageRequest | None = None) -> Any:
     """What follows from a document, and what the ``stage`` shows, under the name of its answer."""
     try:
         setup = read_setup(document)
@@ -65,7 +65,7 @@ def answer(document: dict[str, Any], stage: str = "exchange", asked: Asked | Non
         uses=used_signals(setup),
         scene=Scene.of(nominal_world(setup)),
         conflicts=told("setup-conflict", conflicts(setup, derived)),
-        **{stage: ANSWERS[stage](setup, derived, asked or Asked())},
+        **{stage: ANSWERS[stage](setup, derived, asked or StageRequest())},
     )
 
 
@@ -82,7 +82,7 @@ def preview(document: dict[str, Any], asked: dict[str, Any]) -> Any:
     """What would follow from a document, without saving it."""
     stage, tools = asked.pop("stage", "exchange"), tuple(asked.pop("tools", ()))
     by_hand = tuple(ByHand(**entry) for entry in asked.pop("by_hand", ()))
-    return answer(document, stage, Asked(**asked, tools=tools, by_hand=by_hand))
+    return answer(document, stage, StageRequest(**asked, tools=tools, by_hand=by_hand))
 
 
 def warm() -> None:

@@ -75,7 +75,7 @@ class Evidence:
 
 
 @dataclass(frozen=True, slots=True)
-class Asked:
+class StageRequest:
     """What a stage is asked to show: an exchange in a control profile, through a program that was brought, under a
     fault; or a ``sequence`` of measuring, of these ``tools`` at this ``setter``; or a ``routine``. ``purpose``: what a program that was brought is for, None:
     what the stage's own are for. ``by_hand``: what is set while it is stepped."""
@@ -98,7 +98,7 @@ class Asked:
         return replace(case, call=replace(case.call, most_moves=MOST_PLAYED, by_hand=self.by_hand), _runs={})
 
 
-Answering = Callable[[Setup, DerivedChanger | None, Asked], Any]
+Answering = Callable[[Setup, DerivedChanger | None, StageRequest], Any]
 """Its annotation says of which type the answer is."""
 
 

@@ -1,7 +1,7 @@
 import { cleanup, fireEvent, render, screen, waitFor, within } from "@testing-library/react";
 import { MemoryRouter } from "react-router";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
-import type { Passing, RoomSearch, RoomTold } from "../api/client";
+import type { Passing, RoomResponse, RoomSearch } from "../api/client";
 import { ClearanceMark } from "../drawing/clearance";
 import { project, viewsOf } from "../drawing/projection";
 import { Closest } from "../findings/closest";
@@ -10,7 +10,7 @@ import ProofStage from "../stages/proof/proof";
 import { useWork } from "../work/store";
 import { machine, opened, play, sized } from "./heron";
 
-type Limit = RoomTold["room"]["less"];
+type Limit = RoomResponse["room"]["less"];
 
 const limit = (by: number, fails: boolean): Limit => ({
   by,
@@ -22,7 +22,7 @@ const limit = (by: number, fails: boolean): Limit => ({
   at_seconds: fails ? 15.8 : null,
 });
 
-const room = (key: string, value: number, less: Limit, more: Limit): RoomTold => ({
+const room = (key: string, value: number, less: Limit, more: Limit): RoomResponse => ({
   room: { where: key, key, value, unit: "mm", less, more },
   known: { how: "measured", half_width: 0.05 },
 });

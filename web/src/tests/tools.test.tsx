@@ -254,7 +254,7 @@ describe("a tool's page", () => {
     useLive.setState({ told: null });
   });
 
-  it("folds wear into the length and sets it to nought in the same step", async () => {
+  it("folds wear into the length and sets it to zero in the same step", async () => {
     routes();
     stage();
     fireEvent.click(screen.getByRole("button", { name: "Fold the wear into the length" }));

@@ -20,7 +20,7 @@ input_role(
         asked_first=True,
     )
 )
-output_role(OutputRole("magazine", "disc", "out", "home", by_air=True, told_by=("magazine out", "magazine home")))
+output_role(OutputRole("magazine", "disc", "out", "home", by_air=True, detected_by=("magazine out", "magazine home")))
 
 
 @CHANGERS.register("moving disc")

@@ -2,17 +2,17 @@
 
 from collections.abc import Iterator
 
-from orthotrope.proof.case import Case, Teller, check
+from orthotrope.proof.case import Case, FindingFactory, check
 from orthotrope.proof.findings import Finding
 
 
 @check("action-unconfirmed", "warn", "text")
-def action_unconfirmed(case: Case, tell: Teller) -> Iterator[Finding]:
+def action_unconfirmed(case: Case, report: FindingFactory) -> Iterator[Finding]:
     told: set[int] = set()
     for event in case.main.trace.of_kind("unconfirmed"):
         if event.line not in told:
             told.add(event.line)
-            yield tell.of_event(
+            yield report.of_event(
                 event,
                 f"After {event.data['word']} an axis moves at once; wait for the input that tells that it "
                 "is done, or dwell as long as it takes.",

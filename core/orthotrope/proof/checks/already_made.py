@@ -2,14 +2,14 @@
 
 from collections.abc import Iterator
 
-from orthotrope.proof.case import Case, Teller, check
+from orthotrope.proof.case import Case, FindingFactory, check
 from orthotrope.proof.findings import Finding
 
 
 @check("already-made", "stop", "run")
-def already_made(case: Case, tell: Teller) -> Iterator[Finding]:
+def already_made(case: Case, report: FindingFactory) -> Iterator[Finding]:
     for event in case.main.trace.of_kind("already-made"):
-        yield tell.of_event(
+        yield report.of_event(
             event,
             f"The touching move begins with the input {event.data['name']} made; back off far enough, and look at its "
             "wiring.",

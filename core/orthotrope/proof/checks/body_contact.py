@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from orthotrope.proof.case import Case, Teller, check
+from orthotrope.proof.case import Case, FindingFactory, check
 from orthotrope.proof.findings import Cure, Finding
 from orthotrope.proof.stored import stored_top
 from orthotrope.setup.changer import RackChanger
@@ -10,7 +10,7 @@ from orthotrope.units import in_unit, with_unit
 
 
 @check("body-contact", "stop", "run", harms=True)
-def body_contact(case: Case, tell: Teller) -> Iterator[Finding]:
+def body_contact(case: Case, report: FindingFactory) -> Iterator[Finding]:
     for event in case.main.trace.of_kind("body-contact"):
         data = event.data
         x, y, z = data["at"]
@@ -32,7 +32,7 @@ def body_contact(case: Case, tell: Teller) -> Iterator[Finding]:
                 cure = Cure(f"Set the stored top to {in_unit(wanted)}", quantity, wanted)
         mover, body = data["mover"], data["body"]
         deep = f", {with_unit(data['deep'])} deep if it went on" if data["deep"] else ""
-        yield tell.of_event(
+        yield report.of_event(
             event,
             f"{mover[0].upper()}{mover[1:]} meets {body}{deep}, at X {in_unit(x)} Y {in_unit(y)} Z {in_unit(z)}.{more}",
             quantity,

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from orthotrope.machine.passing import Passing
-from orthotrope.proof.case import Case, Teller, check
+from orthotrope.proof.case import Case, FindingFactory, check
 from orthotrope.proof.findings import Finding
 from orthotrope.setup import Setup
 from orthotrope.units import in_unit, with_unit
@@ -13,7 +13,7 @@ HAIR = 1e-6
 
 
 @check("clearance", "warn", "run")
-def clearance(case: Case, tell: Teller) -> Iterator[Finding]:
+def clearance(case: Case, report: FindingFactory) -> Iterator[Finding]:
     """What passes something that it does not touch on purpose; what ends in a contact is told by that."""
     if case.setup is None or case.elsewhere:
         return
@@ -23,7 +23,7 @@ def clearance(case: Case, tell: Teller) -> Iterator[Finding]:
     for passing in case.passed:
         if passing.gap < least - HAIR:
             x, y, z = passing.position
-            yield tell(
+            yield report(
                 f"{passing.mover[0].upper()}{passing.mover[1:]} passes {passing.body} with {told(passing)} at X {in_unit(x)} Y "
                 f"{in_unit(y)} Z {in_unit(z)}; the least clearance is {with_unit(least)}. Move one of them away.",
                 passing.line,

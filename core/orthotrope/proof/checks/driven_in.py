@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from orthotrope.machine.changing import SEATED, Magazine
 from orthotrope.machine.motion import Vector
 from orthotrope.machine.trace import Segment, Trace
-from orthotrope.proof.case import Case, Teller, check
+from orthotrope.proof.case import Case, FindingFactory, check
 from orthotrope.proof.findings import Finding
 from orthotrope.units import in_unit, with_unit
 
@@ -18,23 +18,23 @@ LONE = 60.0
 
 
 @check("driven-in", "stop", "run", harms=True)
-def driven_in(case: Case, tell: Teller) -> Iterator[Finding]:
+def driven_in(case: Case, report: FindingFactory) -> Iterator[Finding]:
     magazine = case.world.magazine
     for event in case.main.trace.of_kind("driven-in"):
         assert magazine is not None
         pocket, tool, deep = event.data["pocket"], event.data["tool"], event.data["deep"]
         where = f"pocket {pocket}" if pocket else "the exchange place"
-        yield tell.of_event(
+        yield report.of_event(
             event,
             f"At {where} the nose goes {with_unit(deep)} lower than T{tool} is taken (Z {in_unit(magazine.couple_z)}): it is driven "
             "into its pocket. Correct the height of this move.",
             "/changer/heights/touch_z",
         )
     if magazine and magazine.places and case.purpose == "exchange":
-        yield from _beside(case.main.trace, magazine, tell)
+        yield from _beside(case.main.trace, magazine, report)
 
 
-def _beside(trace: Trace, magazine: Magazine, tell: Teller) -> Iterator[Finding]:
+def _beside(trace: Trace, magazine: Magazine, report: FindingFactory) -> Iterator[Finding]:
     """The first place near the pockets that is none, where the nose comes down to where tools are taken, and up again; a way into a fork,
     and a touch, begin beside a pocket."""
     moves = [segment for segment in trace.segments if segment.start != segment.end]
@@ -49,7 +49,7 @@ def _beside(trace: Trace, magazine: Magazine, tell: Teller) -> Iterator[Finding]
         on_its_way = after is None and magazine.enters(move.end, (*magazine.places[pocket], move.end[2]))
         if magazine.aligned < off <= BESIDE * _spacing(magazine) and not on_its_way:
             x, y, z = map(in_unit, move.end)
-            yield tell(
+            yield report(
                 f"The nose comes down to Z {z} at X {x} Y {y}, where there is no pocket: the nearest, pocket {pocket}, is {with_unit(off)} "
                 "away. Correct the place of this move, or the number of the pocket.",
                 move.line,

@@ -2,12 +2,12 @@
 
 from collections.abc import Iterator
 
-from orthotrope.proof.case import Case, Teller, check
+from orthotrope.proof.case import Case, FindingFactory, check
 from orthotrope.proof.findings import Finding
 
 
 @check("dwell-for-sensor", "warn", "text")
-def dwell_for_sensor(case: Case, tell: Teller) -> Iterator[Finding]:
+def dwell_for_sensor(case: Case, report: FindingFactory) -> Iterator[Finding]:
     """Not where the control has no means to wait for an input."""
     if case.profile.wait == "none":
         return
@@ -16,7 +16,7 @@ def dwell_for_sensor(case: Case, tell: Teller) -> Iterator[Finding]:
         if event.line not in told:
             told.add(event.line)
             data = event.data
-            yield tell.of_event(
+            yield report.of_event(
                 event,
                 f"After {data['word']} it dwells {data['seconds']:g} s; the input {data['input']} "
                 f"({data['role']}) shows when that is done: wait for it.",

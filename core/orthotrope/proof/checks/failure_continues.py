@@ -2,26 +2,26 @@
 
 from collections.abc import Iterator
 
-from orthotrope.proof.case import Case, Teller, check
+from orthotrope.proof.case import Case, FindingFactory, check
 from orthotrope.proof.findings import Finding
 
 
 @check("failure-continues", "stop", "run", harms=True)
-def failure_continues(case: Case, tell: Teller) -> Iterator[Finding]:
+def failure_continues(case: Case, report: FindingFactory) -> Iterator[Finding]:
     """It goes back to the job without having done what it is for, or ends with the nose inside the changer without a word."""
     run = case.main
     if run.trace.ended != "end" or not run.trace.blocks:
         return
     last = run.trace.blocks[-1]
     if run.returned and (wrong := _not_done(case)):
-        yield tell(
+        yield report(
             f"It goes back to the job as if nothing had happened, and {wrong}; say what is wrong, pause and end (M0, M30).",
             last.line,
             last.t1,
             last.position,
         )
     elif case.purpose == "exchange" and _not_done(case) and _in_changer(case) and not _said(case):
-        yield tell(
+        yield report(
             "It ends with the nose inside the changer without having said what to do; say it before the pause.",
             last.line,
             last.t1,

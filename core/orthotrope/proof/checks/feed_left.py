@@ -2,13 +2,13 @@
 
 from collections.abc import Iterator
 
-from orthotrope.proof.case import Case, Teller, check
+from orthotrope.proof.case import Case, FindingFactory, check
 from orthotrope.proof.findings import Finding
 from orthotrope.units import feed_with_unit
 
 
 @check("feed-left", "note", "text")
-def feed_left(case: Case, tell: Teller) -> Iterator[Finding]:
+def feed_left(case: Case, report: FindingFactory) -> Iterator[Finding]:
     run = case.main
     if case.purpose not in ("exchange", "measure") or run.feed is None or run.trace.ended != "end":
         return
@@ -17,7 +17,7 @@ def feed_left(case: Case, tell: Teller) -> Iterator[Finding]:
         turning = segment.kind == "feed" and abs(run.trace.turning(segment.t1)) > 0
         if segment.feed == feed and (segment.kind == "touch" or turning):
             what = "touching" if segment.kind == "touch" else "coupling"
-            yield tell(
+            yield report(
                 f"The {what} feed, {feed_with_unit(feed)}, stays in force after the end; the job must state its feed "
                 f"again.",
                 line,

@@ -2,19 +2,19 @@
 
 from collections.abc import Iterator
 
-from orthotrope.proof.case import Case, Teller, check
+from orthotrope.proof.case import Case, FindingFactory, check
 from orthotrope.proof.findings import Finding
 from orthotrope.proof.touching import WIDEST, middle, touches_of, zeros_of
 from orthotrope.setup.machine import AXES
 
 
 @check("frame-mixed", "stop", "text")
-def frame_mixed(case: Case, tell: Teller) -> Iterator[Finding]:
+def frame_mixed(case: Case, report: FindingFactory) -> Iterator[Finding]:
     """Told by where things come to be: off the touch by as much as the part's zero is off the machine's."""
     for zero in zeros_of(case.main):
         place = middle(zero.touches, zero.axis)
         if zero.how == "value" and place is not None and _is_off_by(zero.zero - place, -zero.frame):
-            yield tell.of_event(
+            yield report.of_event(
                 zero.event,
                 f"{zero.name} needs a machine coordinate and gets the part coordinate of the touch; add the work offset that "
                 "was active.",
@@ -27,7 +27,7 @@ def frame_mixed(case: Case, tell: Teller) -> Iterator[Finding]:
         off = -data["frame"] if data["machine_frame"] else data["frame"]
         if place is not None and _is_off_by(data["target"] - place, off):
             wanted, got = ("machine", "part") if data["machine_frame"] else ("part", "machine")
-            yield tell.of_event(
+            yield report.of_event(
                 event,
                 f"The move of {AXES[data['axis']]} needs a {wanted} coordinate and gets the {got} coordinate of the touch.",
             )

@@ -3,23 +3,23 @@
 from collections.abc import Iterator
 
 from orthotrope.program.blocks import AnyBlock, If, Plain, Program
-from orthotrope.proof.case import Case, Teller, check
+from orthotrope.proof.case import Case, FindingFactory, check
 from orthotrope.proof.findings import Finding
 from orthotrope.sequence.values import Number
 
 
 @check("jump-nowhere", "stop", "text")
-def jump_nowhere(case: Case, tell: Teller) -> Iterator[Finding]:
+def jump_nowhere(case: Case, report: FindingFactory) -> Iterator[Finding]:
     """On every path of the text, whether the run comes to it or not; and where the run came to one that is worked
     out."""
     told: set[int] = set()
     for block in case.program.blocks:
         if says := _nowhere(block, case.program):
             told.add(block.line)
-            yield tell(says, block.line)
+            yield report(says, block.line)
     fault = case.main.fault
     if fault and case.main.nowhere and fault.line not in told:
-        yield tell(fault.what, fault.line, case.main.trace.seconds)
+        yield report(fault.what, fault.line, case.main.trace.seconds)
 
 
 def _nowhere(block: AnyBlock, program: Program) -> str | None:

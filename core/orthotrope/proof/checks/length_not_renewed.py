@@ -2,14 +2,14 @@
 
 from collections.abc import Iterator
 
-from orthotrope.proof.case import Case, Teller, check
+from orthotrope.proof.case import Case, FindingFactory, check
 from orthotrope.proof.findings import Finding
 
 
 @check("length-not-renewed", "stop", "run", harms=True)
-def length_not_renewed(case: Case, tell: Teller) -> Iterator[Finding]:
+def length_not_renewed(case: Case, report: FindingFactory) -> Iterator[Finding]:
     for event in case.main.trace.of_kind("length-old"):
-        yield tell.of_event(
+        yield report.of_event(
             event,
             f"Z moves in part coordinates with the length that was active before: {event.data['why']}. Call the length "
             "(G43) again first.",
@@ -18,12 +18,12 @@ def length_not_renewed(case: Case, tell: Teller) -> Iterator[Finding]:
     if case.purpose == "measure" and run.left.length_old and run.trace.ended == "end" and run.trace.blocks:
         last = run.trace.blocks[-1]
         says = f"At the end the length that was active before is still in force: {run.left.length_old}. Call the length (G43) again."
-        yield tell(says, last.line, last.t1, last.position)
+        yield report(says, last.line, last.t1, last.position)
     if case.purpose == "exchange" and case.setup is not None:
-        yield from _left_to_the_job(case, tell)
+        yield from _left_to_the_job(case, report)
 
 
-def _left_to_the_job(case: Case, tell: Teller) -> Iterator[Finding]:
+def _left_to_the_job(case: Case, report: FindingFactory) -> Iterator[Finding]:
     """An exchange that goes back to the job: with which length, and whether that can be true."""
     run, setup = case.main, case.setup
     blocks = run.trace.blocks
@@ -42,7 +42,7 @@ def _left_to_the_job(case: Case, tell: Teller) -> Iterator[Finding]:
         says = f"The job had a length in force, and goes on with T{held} without one: use its length (G43 H)."
     else:
         return
-    yield tell(says, last.line, last.t1, last.position)
+    yield report(says, last.line, last.t1, last.position)
 
 
 def _slips(case: Case, number: int) -> bool:

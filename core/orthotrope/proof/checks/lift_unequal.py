@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from orthotrope.proof.case import Case, Teller, check
+from orthotrope.proof.case import Case, FindingFactory, check
 from orthotrope.proof.findings import Finding
 from orthotrope.units import with_unit
 
@@ -11,7 +11,7 @@ SAME_HEIGHT = 0.01
 
 
 @check("lift-unequal", "warn", "text")
-def lift_unequal(case: Case, tell: Teller) -> Iterator[Finding]:
+def lift_unequal(case: Case, report: FindingFactory) -> Iterator[Finding]:
     """Where Z moves so much further only, and nothing is touched from above."""
     run = case.main
     if case.purpose != "probe" or run.trace.ended != "end" or run.z_absolute:
@@ -23,7 +23,7 @@ def lift_unequal(case: Case, tell: Teller) -> Iterator[Finding]:
             return
         plunge, lift, last = plunge + max(0.0, -way), lift + max(0.0, way), segment if way else last
     if plunge > 0 and last and abs(plunge - lift) > SAME_HEIGHT:
-        yield tell(
+        yield report(
             f"Z goes {with_unit(plunge)} down and {with_unit(lift)} up again; lift as far as it plunged.",
             last.line,
             last.t0,

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from orthotrope.machine.shapes import BoxBody
-from orthotrope.proof.case import Case, Teller, check
+from orthotrope.proof.case import Case, FindingFactory, check
 from orthotrope.proof.findings import Cure, Finding
 from orthotrope.proof.stored import stored_top
 from orthotrope.setup.changer import RackChanger
@@ -11,7 +11,7 @@ from orthotrope.units import in_unit
 
 
 @check("low-lateral", "stop", "run")
-def low_lateral(case: Case, tell: Teller) -> Iterator[Finding]:
+def low_lateral(case: Case, report: FindingFactory) -> Iterator[Finding]:
     """The height needed: the highest stored thing + what the spindle carries + the margin. Told once with a tool and
     once without; not where the move ended in a contact, which body-contact tells."""
     setup, rack = case.setup, case.world.magazine
@@ -45,7 +45,7 @@ def low_lateral(case: Case, tell: Teller) -> Iterator[Finding]:
             quantity = "/changer/heights/stored_top_z"
             cure = Cure(f"Set the stored top to {in_unit(wanted)}", quantity, wanted)
             lower = setup.changer.heights.stored_top_z < top - 1e-6
-            yield tell(
+            yield report(
                 f"It goes sideways over the changer at Z {in_unit(low)} with {carries}; {in_unit(needed)} is needed "
                 "(stored top "
                 f"{in_unit(top)} + carried {in_unit(carried)} + margin {in_unit(setup.changer.heights.margin)}).",

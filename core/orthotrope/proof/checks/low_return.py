@@ -2,13 +2,13 @@
 
 from collections.abc import Iterator
 
-from orthotrope.proof.case import Case, Teller, check
+from orthotrope.proof.case import Case, FindingFactory, check
 from orthotrope.proof.findings import Finding
 from orthotrope.units import in_unit, with_unit
 
 
 @check("low-return", "stop", "run")
-def low_return(case: Case, tell: Teller) -> Iterator[Finding]:
+def low_return(case: Case, report: FindingFactory) -> Iterator[Finding]:
     """Without a Setup park height is the highest that the program itself went to."""
     run = case.main
     if case.purpose != "exchange" or run.trace.ended != "end" or not run.trace.segments:
@@ -19,7 +19,7 @@ def low_return(case: Case, tell: Teller) -> Iterator[Finding]:
     park = case.derived.park_z if case.derived else max(max(s.start[2], s.end[2]) for s in run.trace.segments)
     end = run.trace.blocks[-1].position
     if end[2] < park - 1e-3:
-        yield tell(
+        yield report(
             f"Z ends at {with_unit(end[2])}, below park height {in_unit(park)}; the new tool may be longer. Leave Z at "
             "park.",
             run.trace.segments[-1].line,

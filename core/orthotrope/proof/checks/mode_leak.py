@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from orthotrope.machine.modes import NORMAL
-from orthotrope.proof.case import Case, Teller, check
+from orthotrope.proof.case import Case, FindingFactory, check
 from orthotrope.proof.findings import Finding
 
 _SAYS: dict[str, dict[float, str]] = {
@@ -15,7 +15,7 @@ _SAYS: dict[str, dict[float, str]] = {
 
 
 @check("mode-leak", "warn", "text")
-def mode_leak(case: Case, tell: Teller) -> Iterator[Finding]:
+def mode_leak(case: Case, report: FindingFactory) -> Iterator[Finding]:
     """Run from a millimetre and an inch caller; the profile's normal state at the end is no leak."""
     normal = {**NORMAL, "unit": 20 if case.profile.unit == "inch" else 21}
     told: set[str] = set()
@@ -29,7 +29,7 @@ def mode_leak(case: Case, tell: Teller) -> Iterator[Finding]:
                 continue
             told.add(mode)
             names = _SAYS.get(mode, {})
-            yield tell(
+            yield report(
                 f"It was called with {mode} {names.get(before, '')} (G{before:g}) and ends with "
                 f"{names.get(after, '')} (G{after:g}); put it back before the end.".replace("  ", " "),
                 run.trace.blocks[-1].line,

@@ -2,11 +2,11 @@
 
 from collections.abc import Iterator
 
-from orthotrope.proof.case import Case, Teller, check
+from orthotrope.proof.case import Case, FindingFactory, check
 from orthotrope.proof.findings import Finding
 
 
 @check("not-homed", "stop", "run")
-def not_homed(case: Case, tell: Teller) -> Iterator[Finding]:
+def not_homed(case: Case, report: FindingFactory) -> Iterator[Finding]:
     for event in case.main.trace.of_kind("not-homed"):
-        yield tell.of_event(event, "Machine coordinates are used before the machine is homed; home it first.")
+        yield report.of_event(event, "Machine coordinates are used before the machine is homed; home it first.")

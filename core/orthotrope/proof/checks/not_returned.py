@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from orthotrope.proof.case import Case, Teller, check
+from orthotrope.proof.case import Case, FindingFactory, check
 from orthotrope.proof.findings import Finding
 from orthotrope.units import in_unit
 
@@ -11,7 +11,7 @@ BACK_WITHIN = 0.01
 
 
 @check("not-returned", "note", "run")
-def not_returned(case: Case, tell: Teller) -> Iterator[Finding]:
+def not_returned(case: Case, report: FindingFactory) -> Iterator[Finding]:
     run = case.main
     if case.purpose != "exchange" or run.trace.ended != "end" or not run.trace.segments:
         return
@@ -19,7 +19,7 @@ def not_returned(case: Case, tell: Teller) -> Iterator[Finding]:
         return  # it stopped where it stood, as it should
     end, at = run.trace.blocks[-1].position, case.call.at
     if max(abs(end[0] - at[0]), abs(end[1] - at[1])) > BACK_WITHIN:
-        yield tell(
+        yield report(
             f"It was called at X {in_unit(at[0])} Y {in_unit(at[1])} and ends at X {in_unit(end[0])} Y "
             f"{in_unit(end[1])}; go back at park "
             f"height.",

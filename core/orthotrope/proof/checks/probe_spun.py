@@ -2,12 +2,12 @@
 
 from collections.abc import Iterator
 
-from orthotrope.proof.case import Case, Teller, check
+from orthotrope.proof.case import Case, FindingFactory, check
 from orthotrope.proof.findings import Finding
 
 
 @check("probe-spun", "stop", "run")
-def probe_spun(case: Case, tell: Teller) -> Iterator[Finding]:
+def probe_spun(case: Case, report: FindingFactory) -> Iterator[Finding]:
     """In a probing program, and after a touch in a job: until a tool is changed, or a person has gone on at a pause. A
     tool that is measured may turn."""
     if case.purpose not in ("probe", "job"):
@@ -21,10 +21,12 @@ def probe_spun(case: Case, tell: Teller) -> Iterator[Finding]:
         elif event.kind != "spindle":
             risky = True
             if in_spindle and case.main.trace.turning(event.t):
-                yield tell.of_event(event, "The spindle turns with the probe in it; stop it, and wait until it stands.")
+                yield report.of_event(
+                    event, "The spindle turns with the probe in it; stop it, and wait until it stands."
+                )
                 return
         elif risky and event.data["speed"]:
-            yield tell.of_event(
+            yield report.of_event(
                 event,
                 "The spindle starts with the probe in it; never turn a probe."
                 if in_spindle

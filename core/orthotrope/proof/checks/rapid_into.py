@@ -5,7 +5,7 @@ from collections.abc import Iterator
 
 from orthotrope.calc.derived import StoredFeed
 from orthotrope.machine.trace import Segment
-from orthotrope.proof.case import Case, Teller, check
+from orthotrope.proof.case import Case, FindingFactory, check
 from orthotrope.proof.findings import Finding
 from orthotrope.units import MM_PER_INCH, feed_with_unit
 
@@ -17,7 +17,7 @@ SAME_TIME = 1e-9
 
 
 @check("rapid-into", "stop", "run", harms=True)
-def rapid_into(case: Case, tell: Teller) -> Iterator[Finding]:
+def rapid_into(case: Case, report: FindingFactory) -> Iterator[Finding]:
     """Told once for each feed and way, as a rapid or with another feed than the stored one."""
     taking = case.derived.taking if case.derived else None
     if taking is None:
@@ -40,7 +40,7 @@ def rapid_into(case: Case, tell: Teller) -> Iterator[Finding]:
             continue
         told.add((stored.where, where))
         what = "the tool" if where == "onto" else "the fork"
-        yield tell(
+        yield report(
             f"The last stretch {where} {what} goes {how}; the {stored.name} is {feed_with_unit(stored.value)}. Give the move that "
             "feed.",
             segment.line,

@@ -2,12 +2,12 @@
 
 from collections.abc import Iterator
 
-from orthotrope.proof.case import Case, Teller, check
+from orthotrope.proof.case import Case, FindingFactory, check
 from orthotrope.proof.findings import Finding
 
 
 @check("record-untrue", "stop", "run", harms=True)
-def record_untrue(case: Case, tell: Teller) -> Iterator[Finding]:
+def record_untrue(case: Case, report: FindingFactory) -> Iterator[Finding]:
     """A finding for each stretch of blocks in which the record is wrong and not marked as doubtful; also within
     blocks."""
     if case.world.magazine is None or case.profile.record != "parameter" or case.purpose != "exchange":
@@ -37,7 +37,7 @@ def record_untrue(case: Case, tell: Teller) -> Iterator[Finding]:
         first, last = stretch[0], stretch[-1]
         lines = f"line {first[0]}" if first[0] == last[0] else f"lines {first[0]} to {last[0]}"
         held = "its tool is neither held nor free" if first[3] is None else f"the spindle holds {_name(first[3])}"
-        yield tell(
+        yield report(
             f"Stopped at {lines}, the record says {_name(first[2])}, and {held}; mark the record as doubtful "
             f"(#{case.profile.parameters.record_doubtful} = 1) for that stretch.",
             first[0],

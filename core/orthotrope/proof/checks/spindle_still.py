@@ -2,12 +2,12 @@
 
 from collections.abc import Iterator
 
-from orthotrope.proof.case import Case, Teller, check
+from orthotrope.proof.case import Case, FindingFactory, check
 from orthotrope.proof.findings import Finding
 
 
 @check("spindle-still", "stop", "run", harms=True)
-def spindle_still(case: Case, tell: Teller) -> Iterator[Finding]:
+def spindle_still(case: Case, report: FindingFactory) -> Iterator[Finding]:
     for event in case.main.trace.of_kind("spindle-still"):
         data = event.data
         speed = data["speed"]
@@ -17,7 +17,7 @@ def spindle_still(case: Case, tell: Teller) -> Iterator[Finding]:
             else "stands"
         )
         word = "M3" if data["wanted"] == "forwards" else "M4"
-        yield tell.of_event(
+        yield report.of_event(
             event,
             f"The spindle {now} at pocket {data['pocket']}, where it must turn {data['wanted']} for "
             f"the thread; give {word} and wait for its speed.",

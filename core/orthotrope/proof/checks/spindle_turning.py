@@ -3,16 +3,16 @@
 from collections.abc import Iterator
 
 from orthotrope.machine.shapes import BoxBody
-from orthotrope.proof.case import Case, Teller, check
+from orthotrope.proof.case import Case, FindingFactory, check
 from orthotrope.proof.findings import Finding
 
 
 @check("spindle-turning", "stop", "run", harms=True)
-def spindle_turning(case: Case, tell: Teller) -> Iterator[Finding]:
+def spindle_turning(case: Case, report: FindingFactory) -> Iterator[Finding]:
     """Sideways over the changer below park height the spindle stands (told once), and where a tool is handed over."""
     magazine, trace = case.world.magazine, case.main.trace
     for event in trace.of_kind("spindle-turning"):
-        yield tell.of_event(
+        yield report.of_event(
             event,
             f"The spindle turns at {abs(event.data['speed']):.0f} rev/min as {event.data['doing']}; stop it "
             "and wait until it stands.",
@@ -28,7 +28,7 @@ def spindle_turning(case: Case, tell: Teller) -> Iterator[Finding]:
         move = (end[0] - start[0], end[1] - start[1], end[2] - start[2])
         turning = max((trace.turning(t) for t in (segment.t0, segment.t1)), key=abs)
         if abs(turning) > 1 and plan.overlap(start, move, magazine.needed_radius):
-            yield tell(
+            yield report(
                 f"The spindle turns at {abs(turning):.0f} rev/min while it goes sideways over the changer; stop it and "
                 f"wait until it stands.",
                 segment.line,

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from orthotrope.machine.run import SHIFTED, Run
-from orthotrope.proof.case import Case, Teller, check
+from orthotrope.proof.case import Case, FindingFactory, check
 from orthotrope.proof.findings import Finding
 from orthotrope.setup.roles import OPEN
 from orthotrope.units import in_unit
@@ -13,14 +13,14 @@ TURNS = 1.0
 
 
 @check("state-left", "warn", "run", harms=True)
-def state_left(case: Case, tell: Teller) -> Iterator[Finding]:
+def state_left(case: Case, report: FindingFactory) -> Iterator[Finding]:
     """The usual end, and a failing branch's as well: each has its own line. What a job has turned on is its own."""
     run = case.main
     if run.trace.ended != "end" or not run.trace.blocks or case.purpose == "job":
         return
     last = run.trace.blocks[-1]
     for says in (*_left(case, run), *(_after_success(case, run) if run.returned or not _paused(run) else ())):
-        yield tell(f"At the end {says}", last.line, last.t1, last.position)
+        yield report(f"At the end {says}", last.line, last.t1, last.position)
 
 
 def _paused(run: Run) -> bool:

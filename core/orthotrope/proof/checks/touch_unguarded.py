@@ -2,13 +2,13 @@
 
 from collections.abc import Iterator
 
-from orthotrope.proof.case import Case, Teller, check
+from orthotrope.proof.case import Case, FindingFactory, check
 from orthotrope.proof.findings import Finding
 from orthotrope.proof.touching import touches_of, unasked, zeros_of
 
 
 @check("touch-unguarded", "stop", "text")
-def touch_unguarded(case: Case, tell: Teller) -> Iterator[Finding]:
+def touch_unguarded(case: Case, report: FindingFactory) -> Iterator[Finding]:
     run, told = case.main, set[int]()
     touches = {touch.number: touch for touch in touches_of(run)}
     loose = [(zero.name, zero.unasked) for zero in zeros_of(run)]
@@ -20,7 +20,7 @@ def touch_unguarded(case: Case, tell: Teller) -> Iterator[Finding]:
             if touch.number in told:
                 continue
             told.add(touch.number)
-            yield tell.of_event(
+            yield report.of_event(
                 touch.event,
                 f"This touch may miss and the program goes on; {what} is set from it all the same. Ask whether it was "
                 "made before its place is used, or use the touching move that stops at a miss.",

@@ -4,7 +4,7 @@ import math
 from collections.abc import Iterable, Iterator
 
 from orthotrope.machine.trace import Segment
-from orthotrope.proof.case import Case, Teller, check
+from orthotrope.proof.case import Case, FindingFactory, check
 from orthotrope.proof.findings import Finding
 from orthotrope.units import with_unit
 
@@ -19,7 +19,7 @@ BEHIND = 0.5
 
 
 @check("unguarded-approach", "warn", "run")
-def unguarded_approach(case: Case, tell: Teller) -> Iterator[Finding]:
+def unguarded_approach(case: Case, report: FindingFactory) -> Iterator[Finding]:
     """Below the routine's clearance every move is a touching move, but those up, and those straight back from a touch. A
     control whose touching moves all stop at a miss can't guard."""
     routine, run = case.routine, case.main
@@ -47,7 +47,7 @@ def unguarded_approach(case: Case, tell: Teller) -> Iterator[Finding]:
         up = move[2] > ALONG
         low = min(segment.start[2], segment.end[2]) - length < routine.clear_z - NEAR
         if low and not up and not back:
-            yield tell(
+            yield report(
                 f"The tip moves {with_unit(routine.clear_z - (min(segment.start[2], segment.end[2]) - length))} below the "
                 "clearance in a plain move: nothing stops it where the part lies otherwise. Use the touching move that goes "
                 "on at a miss, and stop where it was made.",

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from orthotrope.proof.case import Case, Teller, check
+from orthotrope.proof.case import Case, FindingFactory, check
 from orthotrope.proof.findings import Finding
 from orthotrope.units import MM_PER_INCH, in_unit, with_unit
 
@@ -14,7 +14,7 @@ SAME = 1e-3
 
 
 @check("unit-implausible", "warn", "run")
-def unit_implausible(case: Case, tell: Teller) -> Iterator[Finding]:
+def unit_implausible(case: Case, report: FindingFactory) -> Iterator[Finding]:
     setup, derived, run = case.setup, case.derived, case.main
     if setup is None:
         return
@@ -27,7 +27,7 @@ def unit_implausible(case: Case, tell: Teller) -> Iterator[Finding]:
         far = abs(event.data["value"] - event.data["limit"]) > greatest - least
         if far and least <= smaller <= greatest:
             told.add(axis)
-            yield tell.of_event(
+            yield report.of_event(
                 event,
                 f"{event.data['axis']} {with_unit(event.data['value'])} is beyond the travel, and "
                 f"{in_unit(smaller)} would be within it; is the program in the other unit?",
@@ -53,7 +53,7 @@ def unit_implausible(case: Case, tell: Teller) -> Iterator[Finding]:
                 if other is not None and axis not in told:
                     told.add(axis)
                     times = "25.4 times" if factor > 1 else "1/25.4 of"
-                    yield tell(
+                    yield report(
                         f"{axis} {with_unit(value)} is {times} the Setup's {in_unit(other)}; is the program in the "
                         "other unit?",
                         segment.line,

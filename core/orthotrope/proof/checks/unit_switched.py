@@ -3,13 +3,13 @@
 from collections.abc import Iterator
 
 from orthotrope.program.blocks import AnyBlock, Plain
-from orthotrope.proof.case import Case, Teller, check
+from orthotrope.proof.case import Case, FindingFactory, check
 from orthotrope.proof.findings import Finding
 from orthotrope.sequence.values import Number
 
 
 @check("unit-switched", "stop", "text")
-def unit_switched(case: Case, tell: Teller) -> Iterator[Finding]:
+def unit_switched(case: Case, report: FindingFactory) -> Iterator[Finding]:
     """Told from the runs of an inch and a millimetre caller: a length before any unit word is the caller's affair."""
     for run in case.from_both_callers():
         used = run.lengths_under
@@ -19,7 +19,7 @@ def unit_switched(case: Case, tell: Teller) -> Iterator[Finding]:
             if first[1] < stated[0].line:
                 continue  # unit-unstated says it
             names = {20: "inch (G20)", 21: "mm (G21)"}
-            yield tell(
+            yield report(
                 f"Lengths are given in {names[first[0]]} from line {first[1]} and in {names[second[0]]} from line "
                 f"{second[1]}; keep to one unit.",
                 second[1],

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from orthotrope.program.blocks import AnyBlock, Block, Plain
 from orthotrope.program.words import LENGTH_LETTERS
-from orthotrope.proof.case import Case, Teller, check
+from orthotrope.proof.case import Case, FindingFactory, check
 from orthotrope.proof.findings import Finding
 from orthotrope.sequence.values import Number
 
@@ -12,7 +12,7 @@ _LETTERS = frozenset(LENGTH_LETTERS)
 
 
 @check("unit-unstated", "warn", "static")
-def unit_unstated(case: Case, tell: Teller) -> Iterator[Finding]:
+def unit_unstated(case: Case, report: FindingFactory) -> Iterator[Finding]:
     first_fault = case.program.faults[0].line if case.program.faults else None
     for block in case.program.blocks:
         if first_fault is not None and block.line > first_fault:
@@ -25,12 +25,12 @@ def unit_unstated(case: Case, tell: Teller) -> Iterator[Finding]:
         for letter, value in words:
             if letter == "G":
                 codes.append(value)
-            elif letter in _LETTERS and value != 0:  # nought is the same in every unit
+            elif letter in _LETTERS and value != 0:  # zero is the same in every unit
                 length = length or letter
         if 20 in codes or 21 in codes or None in codes:
             return
         if length and 4 not in codes and 65 not in codes and not (10 in codes and length == "R"):
-            yield tell(
+            yield report(
                 f"{length} is a length, and no G20 or G21 says in which unit; state G21 (mm) or G20 (inch) at "
                 f"the beginning.",
                 block.line,

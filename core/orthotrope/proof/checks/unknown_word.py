@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from orthotrope.program.blocks import AnyBlock, Block, Plain
-from orthotrope.proof.case import Case, Teller, check
+from orthotrope.proof.case import Case, FindingFactory, check
 from orthotrope.proof.findings import Finding
 from orthotrope.sequence.values import Number
 
@@ -11,7 +11,7 @@ LETTERS = frozenset("ABCDFGHIJKLMNOPQRSTXYZ")
 
 
 @check("unknown-word", "stop", "static")
-def unknown_word(case: Case, tell: Teller) -> Iterator[Finding]:
+def unknown_word(case: Case, report: FindingFactory) -> Iterator[Finding]:
     profile = case.profile
     g_words, m_words = frozenset(profile.g_words), frozenset(profile.m_words)
     told: set[str] = set()
@@ -26,13 +26,13 @@ def unknown_word(case: Case, tell: Teller) -> Iterator[Finding]:
             shown = letter if value is None or letter not in "GM" else f"{letter}{value:g}"
             if not known and shown not in told:
                 told.add(shown)
-                yield tell(
+                yield report(
                     f"The control profile '{profile.name}' has no {shown}; take it out or choose another profile.",
                     block.line,
                 )
         if isinstance(block, Block) and "#" not in told and not profile.arithmetic and _has_arithmetic(block):
             told.add("#")
-            yield tell(
+            yield report(
                 f"The control profile '{profile.name}' has no parameters, arithmetic or conditions; write numbers.",
                 block.line,
             )

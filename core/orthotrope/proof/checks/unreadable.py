@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from orthotrope.proof.case import Case, Teller, check
+from orthotrope.proof.case import Case, FindingFactory, check
 from orthotrope.proof.findings import Finding
 
 MOST = 200
@@ -10,16 +10,18 @@ MOST = 200
 
 
 @check("unreadable", "stop", "static")
-def unreadable(case: Case, tell: Teller) -> Iterator[Finding]:
+def unreadable(case: Case, report: FindingFactory) -> Iterator[Finding]:
     faults = case.program.faults
     for fault in faults[:MOST]:
-        yield tell(f"Column {fault.column}: {fault.what}", fault.line)
+        yield report(f"Column {fault.column}: {fault.what}", fault.line)
     if len(faults) > MOST:
-        yield tell(f"{len(faults) - MOST} more lines can't be read; is this a program at all?", faults[MOST].line)
+        yield report(f"{len(faults) - MOST} more lines can't be read; is this a program at all?", faults[MOST].line)
 
 
 @check("unreadable-run", "stop", "run")
-def unreadable_run(case: Case, tell: Teller) -> Iterator[Finding]:
+def unreadable_run(case: Case, report: FindingFactory) -> Iterator[Finding]:
     fault = case.main.fault if case.program.readable else None
     if fault and not case.main.nowhere:
-        yield Teller("unreadable", "stop")(f"Column {fault.column}: {fault.what}", fault.line, case.main.trace.seconds)
+        yield FindingFactory("unreadable", "stop")(
+            f"Column {fault.column}: {fault.what}", fault.line, case.main.trace.seconds
+        )

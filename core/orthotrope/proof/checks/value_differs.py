@@ -7,7 +7,7 @@ from typing import Any
 
 from orthotrope.calc.setters import derive_setter
 from orthotrope.machine.trace import Event, Segment
-from orthotrope.proof.case import Case, Teller, check
+from orthotrope.proof.case import Case, FindingFactory, check
 from orthotrope.proof.findings import Finding
 from orthotrope.proof.touching import Touch, touches_of, zeros_of
 from orthotrope.units import MM_PER_INCH, feed_with_unit, in_unit, with_unit
@@ -27,16 +27,16 @@ class _Descent:
 
 
 @check("value-differs", "stop", "run")
-def value_differs(case: Case, tell: Teller) -> Iterator[Finding]:
-    yield from _planes(case, tell)
-    yield from _thicknesses(case, tell)
-    yield from _lengths(case, tell)
-    yield from _feeds(case, tell)
-    yield from _descended(case, tell)
-    yield from _over_its_place(case, tell)
+def value_differs(case: Case, report: FindingFactory) -> Iterator[Finding]:
+    yield from _planes(case, report)
+    yield from _thicknesses(case, report)
+    yield from _lengths(case, report)
+    yield from _feeds(case, report)
+    yield from _descended(case, report)
+    yield from _over_its_place(case, report)
 
 
-def _over_its_place(case: Case, tell: Teller) -> Iterator[Finding]:
+def _over_its_place(case: Case, report: FindingFactory) -> Iterator[Finding]:
     """A routine that touches nothing ends over the place that it sets its zero from: what is wrong there is seen at once, if it goes there."""
     setup, blocks = case.setup, case.main.trace.blocks
     if setup is None or case.routine is None or not blocks or case.main.trace.ended != "end":
@@ -48,7 +48,7 @@ def _over_its_place(case: Case, tell: Teller) -> Iterator[Finding]:
     for axis, wanted in (("x", routine.x), ("y", routine.y)):
         stands = last.position["xy".index(axis)]
         if abs(stands - wanted) > setup.machine.axes.upright.resolution + 2 * case.profile.last_decimal:
-            yield tell(
+            yield report(
                 f"It ends at {axis.upper()} {in_unit(stands)}, and the place of {routine.name} is {axis.upper()} {in_unit(wanted)}; correct the "
                 "one that is wrong.",
                 last.line,
@@ -58,7 +58,7 @@ def _over_its_place(case: Case, tell: Teller) -> Iterator[Finding]:
             )
 
 
-def _descended(case: Case, tell: Teller) -> Iterator[Finding]:
+def _descended(case: Case, report: FindingFactory) -> Iterator[Finding]:
     """Exchanges: where the spindle goes down to take or leave a tool, its place, its lowest height and the feed of its
     last stretch are the Setup's. A place in front of a fork is told by the move that follows: sideways, at that
     height."""
@@ -110,7 +110,7 @@ def _descended(case: Case, tell: Teller) -> Iterator[Finding]:
         for name, value, meant, quantity, allowed, where in wanted:
             if abs(value - meant) > allowed and name not in told:
                 told.add(name)
-                yield tell(
+                yield report(
                     f"{name[0].upper()}{name[1:]}: the program has {in_unit(value)}, the Setup {in_unit(meant)}; "
                     "correct the one that is wrong.",
                     where.line,
@@ -120,7 +120,7 @@ def _descended(case: Case, tell: Teller) -> Iterator[Finding]:
                 )
 
 
-def _planes(case: Case, tell: Teller) -> Iterator[Finding]:
+def _planes(case: Case, report: FindingFactory) -> Iterator[Finding]:
     """A length that came of a touch on a setter: the gauge line's height at the touch less the length is the plane."""
     setup = case.setup
     if setup is None:
@@ -134,10 +134,10 @@ def _planes(case: Case, tell: Teller) -> Iterator[Finding]:
         if len(setters) != 1:
             continue
         index, setter = setters[0]
-        yield from _off_the_setter(case, tell, event, used, index)
+        yield from _off_the_setter(case, report, event, used, index)
         plane = sum(data["latched"][2] for data in used) / len(used) - event.data["length"]
         if abs(plane - setter.plane_z) > tolerance:
-            yield tell.of_event(
+            yield report.of_event(
                 event,
                 f"Plane height of {setter.name}: the program has {in_unit(plane)}, the Setup {in_unit(setter.plane_z)}; "
                 "correct the one that is wrong.",
@@ -146,7 +146,7 @@ def _planes(case: Case, tell: Teller) -> Iterator[Finding]:
 
 
 def _off_the_setter(
-    case: Case, tell: Teller, event: Event, used: list[dict[str, Any]], index: int
+    case: Case, report: FindingFactory, event: Event, used: list[dict[str, Any]], index: int
 ) -> Iterator[Finding]:
     """A tool is touched in the middle of its setter, or off it by as much as it is to be."""
     assert case.setup
@@ -160,7 +160,7 @@ def _off_the_setter(
     off = math.dist((x, y), place)
     if all(abs(off - meant) > resolution + 2 * decimal for meant in (0.0, tool.off_axis)):
         setter = case.setup.setters[index]
-        yield tell.of_event(
+        yield report.of_event(
             event,
             f"T{tool.number} touches {setter.name} at X {in_unit(x)} Y {in_unit(y)}, and it stands at X {in_unit(place[0])} Y "
             f"{in_unit(place[1])}; correct the one that is wrong.",
@@ -168,7 +168,7 @@ def _off_the_setter(
         )
 
 
-def _thicknesses(case: Case, tell: Teller) -> Iterator[Finding]:
+def _thicknesses(case: Case, report: FindingFactory) -> Iterator[Finding]:
     """A zero that came of touches on what is laid on a part: the tip at the touch less the zero is its thickness."""
     setup = case.setup
     if setup is None:
@@ -184,7 +184,7 @@ def _thicknesses(case: Case, tell: Teller) -> Iterator[Finding]:
         places = [touch.latched[2] for touch in zero.touches if touch.latched]
         thick = sum(places) / len(places) - tool.length - zero.zero if places else setter.lies_on
         if abs(thick - setter.lies_on) > tolerance:
-            yield tell.of_event(
+            yield report.of_event(
                 zero.event,
                 f"{setter.name} is {with_unit(setter.lies_on)} thick in the Setup, and the program takes "
                 f"{with_unit(thick)}; correct the one that is wrong.",
@@ -192,10 +192,10 @@ def _thicknesses(case: Case, tell: Teller) -> Iterator[Finding]:
             )
 
 
-def _feeds(case: Case, tell: Teller) -> Iterator[Finding]:
+def _feeds(case: Case, report: FindingFactory) -> Iterator[Finding]:
     """Touches of a probe: those that a zero came of went at the feed that its effective diameter holds for, the others that
     met something at that or at its search feed."""
-    yield from _feeds_at_setters(case, tell)
+    yield from _feeds_at_setters(case, report)
     probes = {(probe.tool, probe.input): (i, probe) for i, probe in enumerate(case.setup.probes)} if case.setup else {}
     if not probes or case.purpose != "probe":
         return
@@ -205,7 +205,7 @@ def _feeds(case: Case, tell: Teller) -> Iterator[Finding]:
         held = int(case.main.trace.held(touch.event.t) or 0)
         index, probe = probes.get((held, touch.event.data.get("input", 0)), (0, None))
         if touch.latched is None:
-            yield from _guarded(case, tell, held, touch, told)
+            yield from _guarded(case, report, held, touch, told)
         if probe is None or touch.latched is None:
             continue
         feeds = {"measure_feed": ("Measuring feed", probe.measure_feed)}
@@ -216,7 +216,7 @@ def _feeds(case: Case, tell: Teller) -> Iterator[Finding]:
         field, (name, feed) = list(feeds.items())[-1]
         if field not in told:
             told.add(field)
-            yield tell.of_event(
+            yield report.of_event(
                 touch.event,
                 f"{name} of {probe.name}: the program has {feed_with_unit(touch.feed)}, the Setup {feed_with_unit(feed)}; "
                 "correct the one that is wrong.",
@@ -224,7 +224,7 @@ def _feeds(case: Case, tell: Teller) -> Iterator[Finding]:
             )
 
 
-def _guarded(case: Case, tell: Teller, held: int, touch: Touch, told: set[str]) -> Iterator[Finding]:
+def _guarded(case: Case, report: FindingFactory, held: int, touch: Touch, told: set[str]) -> Iterator[Finding]:
     """A move that would stop at whatever it meets goes no faster than the probe is to meet anything."""
     assert case.setup
     index, probe = next(((i, probe) for i, probe in enumerate(case.setup.probes) if probe.tool == held), (0, None))
@@ -233,7 +233,7 @@ def _guarded(case: Case, tell: Teller, held: int, touch: Touch, told: set[str]) 
     feed, most = touch.feed / case.call.override, max(probe.guarded_feed, probe.search_feed)
     if feed > most + 0.5:
         told.add("guarded_feed")
-        yield tell.of_event(
+        yield report.of_event(
             touch.event,
             f"A guarded move of {probe.name} goes at {feed_with_unit(feed)}, the Setup has {feed_with_unit(most)}; correct the one "
             "that is wrong.",
@@ -241,7 +241,7 @@ def _guarded(case: Case, tell: Teller, held: int, touch: Touch, told: set[str]) 
         )
 
 
-def _feeds_at_setters(case: Case, tell: Teller) -> Iterator[Finding]:
+def _feeds_at_setters(case: Case, report: FindingFactory) -> Iterator[Finding]:
     """Touches on a setter: those that a length or a zero came of went at its measuring feed, the others at most at its search feed."""
     if case.setup is None or case.purpose not in ("measure", "exchange"):
         return
@@ -259,7 +259,7 @@ def _feeds_at_setters(case: Case, tell: Teller) -> Iterator[Finding]:
             continue
         told.add(field)
         name = "Measuring feed" if counts else "Search feed"
-        yield tell.of_event(
+        yield report.of_event(
             touch.event,
             f"{name} of {setter.name}: the program has {feed_with_unit(touch.feed)}, the Setup {feed_with_unit(meant)}; "
             "correct the one that is wrong.",
@@ -267,7 +267,7 @@ def _feeds_at_setters(case: Case, tell: Teller) -> Iterator[Finding]:
         )
 
 
-def _lengths(case: Case, tell: Teller) -> Iterator[Finding]:
+def _lengths(case: Case, report: FindingFactory) -> Iterator[Finding]:
     """Measuring: the length that is set is that of the tool in the spindle, and it came of its touches. In this world the
     tool is as long as it is; where another plane was used, that is what is told."""
     if case.setup is None or case.purpose not in ("measure", "exchange"):
@@ -277,12 +277,12 @@ def _lengths(case: Case, tell: Teller) -> Iterator[Finding]:
     for event in trace.of_kind("length-set"):
         number, held = event.data["tool"], trace.held(event.t)
         if held and number != held:
-            yield tell.of_event(
+            yield report.of_event(
                 event,
                 f"A length is set for T{number}, and T{held:g} is in the spindle; set that of the tool that was touched.",
             )
         elif touched and not event.data["touches"]:
-            yield tell.of_event(
+            yield report.of_event(
                 event,
                 f"The length that is set for T{number}, {in_unit(event.data['length'])}, comes of none of the touches before "
                 "it; work it out of the latched place.",

@@ -2,27 +2,27 @@
 
 from collections.abc import Iterator
 
-from orthotrope.proof.case import Case, Teller, check
+from orthotrope.proof.case import Case, FindingFactory, check
 from orthotrope.proof.findings import Finding
 from orthotrope.proof.touching import WIDEST, Zero, touches_of, zeros_of
 
 
 @check("wrong-offset-active", "stop", "text")
-def wrong_offset_active(case: Case, tell: Teller) -> Iterator[Finding]:
-    yield from _lengths(case, tell)
+def wrong_offset_active(case: Case, report: FindingFactory) -> Iterator[Finding]:
+    yield from _lengths(case, report)
     told: set[tuple[int, int]] = set()
     for zero in zeros_of(case.main):
         key = zero.offset, zero.active
         if zero.touches and zero.offset and zero.offset != zero.active and key not in told and _mixes(zero):
             told.add(key)
-            yield tell.of_event(
+            yield report.of_event(
                 zero.event,
                 f"{zero.name} is set while work offset {zero.active} is active, in which the touch was reported; make work "
                 f"offset {zero.offset} active before the touch.",
             )
 
 
-def _lengths(case: Case, tell: Teller) -> Iterator[Finding]:
+def _lengths(case: Case, report: FindingFactory) -> Iterator[Finding]:
     """A setter that belongs to a work offset: a length that is off by as much as that one and the active one differ."""
     setters = {setter.input: setter for setter in case.setup.setters if setter.work_offset} if case.setup else {}
     offsets = case.world.work_offsets
@@ -37,7 +37,7 @@ def _lengths(case: Case, tell: Teller) -> Iterator[Finding]:
         between = offsets[setter.work_offset][2] - offsets.get(active, (0.0, 0.0, 0.0))[2]
         off = plane - setter.plane_z
         if abs(between) > WITHIN and min(abs(off - between), abs(off + between)) <= WITHIN:
-            yield tell.of_event(
+            yield report.of_event(
                 event,
                 f"The length of T{event.data['tool']} is set while work offset {active} is active, and {setter.name} belongs "
                 f"to work offset {setter.work_offset}; make that one active before the touch.",

@@ -2,12 +2,12 @@
 
 from collections.abc import Iterator
 
-from orthotrope.proof.case import Case, Teller, check
+from orthotrope.proof.case import Case, FindingFactory, check
 from orthotrope.proof.findings import Finding
 
 
 @check("wrong-pocket", "stop", "run", harms=True)
-def wrong_pocket(case: Case, tell: Teller) -> Iterator[Finding]:
+def wrong_pocket(case: Case, report: FindingFactory) -> Iterator[Finding]:
     """Of what was moved in this run, where it ended and the record is not doubtful: what was elsewhere before is no doing of the
     program's."""
     magazine, trace = case.world.magazine, case.main.trace
@@ -26,7 +26,7 @@ def wrong_pocket(case: Case, tell: Teller) -> Iterator[Finding]:
         if tool in (was, says) or (not keeps and not tool):
             continue
         named, told = f"T{tool}" if tool else "nothing", f"T{says}" if says > 0 else "nothing"
-        yield tell(
+        yield report(
             f"At the end {named} is in pocket {pocket}, where the table that the control keeps says {told}; "
             "update the table at each change."
             if keeps

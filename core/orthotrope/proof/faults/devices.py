@@ -9,7 +9,7 @@ from orthotrope.machine.run import Call, Run
 from orthotrope.machine.world import World
 from orthotrope.proof.case import Case
 from orthotrope.proof.faults.registry import FAULTS, Fault
-from orthotrope.proof.judging import FaultResult, Telling, judge
+from orthotrope.proof.judging import Detection, FaultResult, judge
 from orthotrope.proof.sharing import SharedRun
 from orthotrope.setup.roles import INPUT_ROLES
 
@@ -55,7 +55,7 @@ class Failing(NamedTuple):
 
 
 class OneDevice(Fault, ABC):
-    """``sensor``: which device it befalls, counted from 1 in the order of :meth:`each`."""
+    """``sensor``: which device it applies to, counted from 1 in the order of :meth:`each`."""
 
     of_exchange = True
     of_way = True
@@ -66,26 +66,26 @@ class OneDevice(Fault, ABC):
         return bool(devices_of(world))
 
     def each(self, world: World) -> list[Failing]:
-        """What it can befall, one at a time, in a fixed order."""
+        """What it can apply to, one at a time, in a fixed order."""
         return [Failing(name) for name in devices_of(world)]
 
     @abstractmethod
     def on(self, world: World, device: Failing) -> World:
-        """The world in which it befalls this device."""
+        """The world in which it applies to this device."""
 
     @abstractmethod
     def advice(self, device: str) -> str:
         """What helps where no input tells."""
 
-    def befall(self, case: Case, sensor: int | None = None) -> Case:
+    def apply_to(self, case: Case, sensor: int | None = None) -> Case:
         return replace(case, world=self.on(case.world, self.each(case.world)[(sensor or 1) - 1]), _runs={})
 
-    def telling_of(self, device: str) -> Telling:
+    def detection_of(self, device: str) -> Detection:
         """The roles of the inputs that tell of a device, and what helps where there is none."""
         roles = {ANGLE: ("oriented",)}.get(device) or tuple(
             role.name for role in INPUT_ROLES.values() if role.tells and role.tells[0] == device
         )
-        return Telling(() if device in self.blind else roles, self.advice(NAMES.get(device, f"the {device}")))
+        return Detection(() if device in self.blind else roles, self.advice(NAMES.get(device, f"the {device}")))
 
     def verdict(self, case: Case, own: FaultResult, shared: SharedRun) -> FaultResult | None:
         """The worst of the devices that the exchange commands; None: it commands none."""
@@ -93,9 +93,9 @@ class OneDevice(Fault, ABC):
         for number, device in enumerate(self.each(case.world), 1):
             if f"device {device.told}" not in shared.first or not device.is_told(shared.done):
                 continue
-            under = self.befall(case, number)
+            under = self.apply_to(case, number)
             shared.go_on(under, frozenset({f"device {device.told}"}))  # with few pairs of a family: none shares it
-            result = judge(under, self.name, self.telling_of(device.name), own.finding)
+            result = judge(under, self.name, self.detection_of(device.name), own.finding)
             says = f"{self.label_of(device)}: {result.says}"
             if found is None or ORDER.index(result.verdict) < ORDER.index(found.verdict):
                 found = replace(result, says=says, sensor=number)

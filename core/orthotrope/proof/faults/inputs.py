@@ -81,7 +81,7 @@ class TouchesDiffer(TouchInput):
         else:
             often = all(setter.touches > 1 for setter in setup.setters)
         result = TouchInput.verdict(self, case, own, shared) if often else None
-        return _off_by_it(self.befall(case), result) if result and case.purpose == "measure" else result
+        return _off_by_it(self.apply_to(case), result) if result and case.purpose == "measure" else result
 
 
 def _off_by_it(under: Case, result: FaultResult) -> FaultResult:
@@ -110,9 +110,9 @@ class SensorDead(Fault):
     def world(self, world: World, call: Call) -> World:
         return replace(world, inputs=Inputs(e.as_dead(tells_of_exchange(e)) for e in world.inputs))
 
-    def befall(self, case: Case, sensor: int | None = None) -> Case:
+    def apply_to(self, case: Case, sensor: int | None = None) -> Case:
         if sensor is None:
-            return Fault.befall(self, case)
+            return Fault.apply_to(self, case)
         return replace(case, world=replace(case.world, inputs=case.world.inputs.with_dead(sensor)), _runs={})
 
     def verdict(self, case: Case, own: FaultResult, shared: SharedRun) -> FaultResult:
@@ -121,9 +121,9 @@ class SensorDead(Fault):
         first, read = case.profile.parameters.input_first, case.main.read
         asked = [entry for entry in case.world.inputs if tells_of_exchange(entry) and first + entry.number in read]
         for entry in asked:
-            under = self.befall(case, entry.number)
+            under = self.apply_to(case, entry.number)
             shared.go_on(under, frozenset({f"input {entry.number}"}), (self.name, entry.number))
-            result = judge(under, self.name, self.telling, own.finding)
+            result = judge(under, self.name, self.detection, own.finding)
             if result.verdict != "safe":
                 return replace(result, says=f"With {entry.name} dead: {result.says}", sensor=entry.number)
         if not asked:
@@ -142,7 +142,7 @@ class InputReversed(Fault):
     def applies(self, world: World, call: Call) -> bool:
         return bool(world.inputs)
 
-    def befall(self, case: Case, sensor: int | None = None) -> Case:
+    def apply_to(self, case: Case, sensor: int | None = None) -> Case:
         which = sensor or case.world.inputs[0].number
         inputs = Inputs(_inverted(e) if e.number == which else e for e in case.world.inputs)
         return replace(case, world=replace(case.world, inputs=inputs), _runs={})
@@ -152,9 +152,9 @@ class InputReversed(Fault):
         first, read = case.profile.parameters.input_first, case.main.read
         asked = [entry for entry in case.world.inputs if first + entry.number in read]
         for entry in asked:
-            under = self.befall(case, entry.number)
+            under = self.apply_to(case, entry.number)
             shared.go_on(under, frozenset({f"input {entry.number}"}))
-            result = judge(under, self.name, self.telling, own.finding)
+            result = judge(under, self.name, self.detection, own.finding)
             if result.verdict != "safe":
                 return replace(result, says=f"With {entry.name} reversed: {result.says}", sensor=entry.number)
         says = f"With any one of {len(asked)} inputs reversed it stops by itself or finishes normally."

@@ -9,7 +9,7 @@ from orthotrope.machine.shapes import Body, BoxBody
 from orthotrope.machine.world import World
 from orthotrope.proof.case import Case, ProbedPart
 from orthotrope.proof.faults.registry import FAULTS, Fault
-from orthotrope.proof.judging import FaultResult, Telling
+from orthotrope.proof.judging import Detection, FaultResult
 from orthotrope.proof.sharing import SharedRun
 from orthotrope.proof.worlds import PARTS
 from orthotrope.sequence.probing.qualifying import routine_named
@@ -32,7 +32,7 @@ LEDGE = 3.0
 NEAR = 0.5
 """mm; a height that is no further below the clearance is at it."""
 
-NOT_GUARDED = Telling(
+NOT_GUARDED = Detection(
     (), "A control whose touching move goes on at a miss, and a probe that signals every contact, would detect it."
 )
 
@@ -51,15 +51,15 @@ class _Part(Fault):
         """Where what the routine finds is with it."""
         return part
 
-    def befall(self, case: Case, sensor: int | None = None) -> Case:
+    def apply_to(self, case: Case, sensor: int | None = None) -> Case:
         bodies = [self.body(body, case.world) if body.part_of == "part" else body for body in case.world.bodies]
         world = replace(case.world, bodies=tuple(body for body in bodies if body))
         routine = (
             self.found(case.routine, case.world) if case.routine and case.routine.place is not None else case.routine
         )
-        return replace(Fault.befall(self, case), world=world, routine=routine)
+        return replace(Fault.apply_to(self, case), world=world, routine=routine)
 
-    def told_by(self, case: Case) -> Telling | None:
+    def detected_by(self, case: Case) -> Detection | None:
         tool = case.world.tools.get(case.call.from_tool)
         guarded = tool is not None and tool.stylus is not None and case.profile.touch_goes_on is not None
         return None if guarded else NOT_GUARDED
@@ -99,11 +99,11 @@ class Little(_Part):
 
     label = "the part lies a little off"
 
-    def befall(self, case: Case, sensor: int | None = None) -> Case:
+    def apply_to(self, case: Case, sensor: int | None = None) -> Case:
         allowed = case.routine.place_tolerance if case.routine else None
         part = 1.0 if allowed is None else min(1.0, WITHIN_ALLOWED * allowed / max(map(abs, LITTLE)))
         by = tuple(part * along for along in LITTLE)
-        return _Off(self.name, self.label, (by[0], by[1], by[2])).befall(case, sensor)
+        return _Off(self.name, self.label, (by[0], by[1], by[2])).apply_to(case, sensor)
 
 
 class SizeOff(_Part):
@@ -111,8 +111,8 @@ class SizeOff(_Part):
 
     label = "the part's sizes are further off than allowed"
 
-    def befall(self, case: Case, sensor: int | None = None) -> Case:
-        under, setup = Fault.befall(self, case), case.setup
+    def apply_to(self, case: Case, sensor: int | None = None) -> Case:
+        under, setup = Fault.apply_to(self, case), case.setup
         routine = routine_named(setup, case.routine.name) if setup and case.routine else None
         if routine is None or case.routine is None or routine.size_tolerance is None:
             return under
@@ -162,7 +162,7 @@ class TooSmall(_Part):
     def applies(self, world: World, call: Call) -> bool:
         return any(isinstance(body, BoxBody) and body.wells and body.part_of == "part" for body in world.bodies)
 
-    def befall(self, case: Case, sensor: int | None = None) -> Case:
+    def apply_to(self, case: Case, sensor: int | None = None) -> Case:
         tool = case.world.tools.get(case.call.from_tool)
         radius = TOO_SMALL * tool.radius if tool else 0.0
         bodies = tuple(
@@ -172,7 +172,7 @@ class TooSmall(_Part):
             for body in case.world.bodies
         )
         routine = replace(case.routine, place={}, sizes=(), kept=()) if case.routine else None
-        return replace(Fault.befall(self, case), world=replace(case.world, bodies=bodies), routine=routine)
+        return replace(Fault.apply_to(self, case), world=replace(case.world, bodies=bodies), routine=routine)
 
 
 class InTheWay(_Part):
@@ -180,8 +180,8 @@ class InTheWay(_Part):
 
     label = "a ledge is in the way"
 
-    def befall(self, case: Case, sensor: int | None = None) -> Case:
-        under, place = Fault.befall(self, case), _guarded_down(case)
+    def apply_to(self, case: Case, sensor: int | None = None) -> Case:
+        under, place = Fault.apply_to(self, case), _guarded_down(case)
         tool = case.world.tools.get(case.call.from_tool)
         if place is None or tool is None:
             return under

@@ -6,18 +6,18 @@ from orthotrope.machine.run import Call
 from orthotrope.machine.world import World
 from orthotrope.proof.case import Case
 from orthotrope.proof.faults.registry import FAULTS, Fault
-from orthotrope.proof.judging import Telling
+from orthotrope.proof.judging import Detection
 
 
 def _another(world: World, call: Call) -> int:
     return world.magazine.another(world.tools, call.from_tool, call.to_tool) if world.magazine else 0
 
 
-IN_THE_SPINDLE = Telling(
+IN_THE_SPINDLE = Detection(
     (), "A look at the tool before it is measured, or a margin larger by what another tool is longer, would help."
 )
 
-ALIKE = Telling((), "Tools whose lengths differ by more than the setter's overtravel would be detected.")
+ALIKE = Detection((), "Tools whose lengths differ by more than the setter's overtravel would be detected.")
 
 
 class PocketFull(Fault):
@@ -26,7 +26,7 @@ class PocketFull(Fault):
     of_exchange = True
     label = "the pocket is full"
     of_request = True
-    telling = Telling((), "A sensor at the pocket, or a look at the pockets before the job, would detect it.")
+    detection = Detection((), "A sensor at the pocket, or a look at the pockets before the job, would detect it.")
 
     def applies(self, world: World, call: Call) -> bool:
         stored = world.magazine.stored.values() if world.magazine else ()
@@ -65,7 +65,7 @@ class WrongTool(Fault):
 
     label = "another tool than the record says"
     of_request = True
-    telling = Telling((), "Measuring the tool after each pick-up would detect it: its length differs.")
+    detection = Detection((), "Measuring the tool after each pick-up would detect it: its length differs.")
 
     def applies(self, world: World, call: Call) -> bool:
         if call.from_tool == call.to_tool:
@@ -82,10 +82,10 @@ class WrongTool(Fault):
         assert world.magazine is not None
         return replace(world, magazine=world.magazine.mixed_up(call.to_tool, _another(world, call)))
 
-    def told_by(self, case: Case) -> Telling | None:
+    def detected_by(self, case: Case) -> Detection | None:
         if case.call.from_tool == case.call.to_tool:
             return IN_THE_SPINDLE
-        return ALIKE if case.main.trace.of_kind("length-set") else self.telling
+        return ALIKE if case.main.trace.of_kind("length-set") else self.detection
 
     def changes(self, case: Case) -> frozenset[str] | None:
         if case.call.from_tool == case.call.to_tool:

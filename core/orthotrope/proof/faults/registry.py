@@ -6,7 +6,7 @@ from orthotrope.errors import InputError
 from orthotrope.machine.run import Call
 from orthotrope.machine.world import World
 from orthotrope.proof.case import Case
-from orthotrope.proof.judging import FaultResult, Telling, judge
+from orthotrope.proof.judging import Detection, FaultResult, judge
 from orthotrope.proof.sharing import SharedRun
 from orthotrope.registry import Registry
 
@@ -14,11 +14,11 @@ from orthotrope.registry import Registry
 class Fault:
     """One thing that is wrong with a machine, or with how it is called; this one is nothing wrong at all.
 
-    ``label``: what it is called on the screen; ``telling``: what would tell it where no style's own moves notice it.
+    ``label``: what it is called on the screen; ``detection``: what would tell it where no style's own moves notice it.
     """
 
     label = "normal run"
-    telling: Telling | None = None
+    detection: Detection | None = None
     of_request = False
     """Whether what it does depends on the tool that is requested."""
     is_fault: frozenset[str] = frozenset()
@@ -34,7 +34,7 @@ class Fault:
         self.name = name
 
     def applies(self, world: World, call: Call) -> bool:
-        """Whether it can befall an exchange in this world."""
+        """Whether it can apply to an exchange in this world."""
         return True
 
     def world(self, world: World, call: Call) -> World:
@@ -45,8 +45,8 @@ class Fault:
         """The call with it."""
         return call
 
-    def befall(self, case: Case, sensor: int | None = None) -> Case:
-        """The same exchange with it. ``sensor``: the number of the one input that it befalls, where it befalls one.
+    def apply_to(self, case: Case, sensor: int | None = None) -> Case:
+        """The same exchange with it. ``sensor``: the number of the one input that it applies to, where it applies to one.
 
         Raises:
             InputError: where it not applicable.
@@ -62,22 +62,22 @@ class Fault:
         that."""
         return None
 
-    def told_by(self, case: Case) -> Telling | None:
+    def detected_by(self, case: Case) -> Detection | None:
         """What would tell it in this case."""
-        return self.telling
+        return self.detection
 
     def verdict(self, case: Case, own: FaultResult, shared: SharedRun) -> FaultResult | None:
         """The verdict on the exchange under it; ``own``: that without a fault, ``shared``: its run. None: there is none
         to give."""
-        under, changed = self.befall(case), self.changes(case)
+        under, changed = self.apply_to(case), self.changes(case)
         shared.go_on(under, changed, None if self.of_request else self.name)
-        return judge(under, self.name, self.told_by(case), own.finding, self.is_fault)
+        return judge(under, self.name, self.detected_by(case), own.finding, self.is_fault)
 
 
 class NoFault(Fault):
     """As it should go."""
 
-    def befall(self, case: Case, sensor: int | None = None) -> Case:
+    def apply_to(self, case: Case, sensor: int | None = None) -> Case:
         return case
 
     def verdict(self, case: Case, own: FaultResult, shared: SharedRun) -> FaultResult:

@@ -11,7 +11,7 @@ from orthotrope.proof.case import Case, findings_of
 from orthotrope.proof.faults.registry import FAULTS, Fault
 from orthotrope.proof.findings import Finding
 from orthotrope.proof.judging import FaultResult
-from orthotrope.proof.sharing import SharedRun, Stood
+from orthotrope.proof.sharing import BlockSnapshot, SharedRun
 
 OF_CALLER = frozenset({"unit"})
 """What a run asks that is the caller's: the same wherever it was stopped."""
@@ -22,7 +22,7 @@ class Stopped(Fault):
 
     label = "stopped after any block"
 
-    def befall(self, case: Case, sensor: int | None = None) -> Case:
+    def apply_to(self, case: Case, sensor: int | None = None) -> Case:
         """The exchange itself: where it stops is in its trace."""
         return case
 
@@ -41,7 +41,7 @@ def stopped(case: Case, shared: SharedRun) -> FaultResult:
         return FaultResult("stopped", "unsafe", untrue.message, untrue)
     seen: set[tuple[object, ...]] = set()
     answered: dict[tuple[float, bool], str] = {}
-    before: Stood | None = None
+    before: BlockSnapshot | None = None
     for stood in shared.stood:
         block = stood.block
         if before and _is_same(stood, before):
@@ -67,7 +67,7 @@ def stopped(case: Case, shared: SharedRun) -> FaultResult:
     )
 
 
-def _is_same(stood: Stood, before: Stood) -> bool:
+def _is_same(stood: BlockSnapshot, before: BlockSnapshot) -> bool:
     """Whether all stands as it did after the block before."""
     block, other = stood.block, before.block
     if (block.record, block.doubtful, block.holds, stood.position) != (
@@ -95,7 +95,9 @@ def world_from(world: World, changer: Changing | None) -> World:
     return replace(world, magazine=world.magazine.as_left(changer))
 
 
-def _again(case: Case, stood: Stood, record: float, doubtful: bool, answered: dict[tuple[float, bool], str]) -> str:
+def _again(
+    case: Case, stood: BlockSnapshot, record: float, doubtful: bool, answered: dict[tuple[float, bool], str]
+) -> str:
     """What goes wrong when the exchange is started again from where a run stands; "" nothing does. Where it asks
     nothing of what stands where, it is ``answered`` for every other place as well."""
     call = Call(stood.position, case.call.unit, from_tool=int(record), to_tool=case.call.to_tool, doubtful=doubtful)

@@ -6,7 +6,7 @@ from orthotrope.machine.run import Call
 from orthotrope.machine.world import World
 from orthotrope.proof.case import Case
 from orthotrope.proof.faults.registry import FAULTS, Fault
-from orthotrope.proof.judging import Telling
+from orthotrope.proof.judging import Detection
 from orthotrope.proof.lengths import WRONG_BY, of_other_length
 
 
@@ -15,7 +15,7 @@ class _Off(Fault):
 
     def __init__(self, name: str, label: str, more: float, advice: str):
         super().__init__(name)
-        self.label, self.more, self.telling = label, more, Telling((), advice)
+        self.label, self.more, self.detection = label, more, Detection((), advice)
 
     def world(self, world: World, call: Call) -> World:
         return replace(world, tools=of_other_length(world.tools, self.more))

@@ -7,7 +7,7 @@ from functools import cached_property
 from orthotrope.calc.derived import DerivedChanger
 from orthotrope.calc.setters import DerivedSetter, measuring_setter
 from orthotrope.sequence.allotment import Allotment
-from orthotrope.sequence.measuring.registry import Wanted
+from orthotrope.sequence.measuring.registry import MeasuringRequest
 from orthotrope.sequence.measuring.touching import Measuring
 from orthotrope.sequence.steps import Choose, Compute, ComputeIf, Label, Remark, Say, SetModes, Step, Stop, UseLength
 from orthotrope.sequence.values import Binary, Number, Value, length, parameter
@@ -42,7 +42,7 @@ class Ending:
         """What measures them; None where there is no setter for it."""
         if self.setter is None:
             return None
-        return Measuring(Wanted(self.setup, self.setter, self.setup.profile, (), (0.0, 0.0)), self.use)
+        return Measuring(MeasuringRequest(self.setup, self.setter, self.setup.profile, (), (0.0, 0.0)), self.use)
 
     @property
     def in_text(self) -> Measuring | None:

@@ -38,7 +38,7 @@ CREEP = 60.0
 """mm/min at which the nose comes down into a pocket for the first time."""
 
 Place = tuple[Value, Value]
-NOUGHT = Number(0)
+ZERO = Number(0)
 Part = Callable[["Frame"], Iterator[Step]]
 
 
@@ -62,12 +62,12 @@ class Frame:
     heights: dict[str, Value]
     mark: dict[str, int] | None
     use: Allotment
-    from_tool: Value = NOUGHT
-    to_tool: Value = NOUGHT
-    from_pocket: Value = NOUGHT
-    to_pocket: Value = NOUGHT
-    place_from: Place = (NOUGHT, NOUGHT)
-    place_to: Place = (NOUGHT, NOUGHT)
+    from_tool: Value = ZERO
+    to_tool: Value = ZERO
+    from_pocket: Value = ZERO
+    to_pocket: Value = ZERO
+    place_from: Place = (ZERO, ZERO)
+    place_to: Place = (ZERO, ZERO)
     usual_steps: int | None = None
     measures: bool = False
 

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from orthotrope.sequence.measuring.registry import MEASURING, Wanted, one_tool
+from orthotrope.sequence.measuring.registry import MEASURING, MeasuringRequest, one_tool
 from orthotrope.sequence.measuring.touching import Measuring
 from orthotrope.sequence.steps import Compute, Move, Remark, Say, Sequence, SetOffset, Step, Stop
 from orthotrope.sequence.values import Binary, length
@@ -15,7 +15,7 @@ USUAL_OFFSET = 1
 
 
 @MEASURING.register("plate")
-def plate(wanted: Wanted) -> Sequence:
+def plate(wanted: MeasuringRequest) -> Sequence:
     """The zero in Z of the plate's work offset: the plate's top, less its thickness."""
     m = Measuring.of(wanted)
     number = one_tool(wanted)

@@ -13,7 +13,7 @@ from orthotrope.setup.control import ControlProfile
 
 
 @dataclass(frozen=True, slots=True)
-class Wanted:
+class MeasuringRequest:
     """What is to be measured, at which setter (None: it touches nothing), and with which control. ``tools``: their numbers; ``called_at``: machine
     X, Y that a control without parameters goes back to, mm."""
 
@@ -24,7 +24,7 @@ class Wanted:
     called_at: tuple[float, float]
 
 
-MEASURING: Registry[Callable[[Wanted], Sequence]] = Registry(
+MEASURING: Registry[Callable[[MeasuringRequest], Sequence]] = Registry(
     "measuring sequence", "orthotrope.sequence.measuring.*", sort=False
 )
 
@@ -59,10 +59,10 @@ def plan_measuring(
     middle = tuple((axis.soft_least + axis.soft_greatest) / 2 for axis in across)
     at = called_at or (middle[0], middle[1])
     found = None if name in MOVES_NOTHING else setter_for(setup, derive(setup), setter, name in LAID)
-    return planner(Wanted(setup, found, profile or setup.profile, tools, at))
+    return planner(MeasuringRequest(setup, found, profile or setup.profile, tools, at))
 
 
-def one_tool(wanted: Wanted) -> int:
+def one_tool(wanted: MeasuringRequest) -> int:
     """The one tool that a sequence is for.
 
     Raises:

@@ -2,14 +2,14 @@
 
 from collections.abc import Iterator
 
-from orthotrope.sequence.measuring.registry import MEASURING, Wanted, one_tool
+from orthotrope.sequence.measuring.registry import MEASURING, MeasuringRequest, one_tool
 from orthotrope.sequence.measuring.touching import Measuring
 from orthotrope.sequence.steps import Label, Remark, Say, Sequence, Step, Stop, UseLength
 from orthotrope.sequence.values import Number
 
 
 @MEASURING.register("renew")
-def renew(wanted: Wanted) -> Sequence:
+def renew(wanted: MeasuringRequest) -> Sequence:
     """The length on record of the tool in the spindle, in force from now on. Nothing moves."""
     number = one_tool(wanted)
     title = f"{wanted.setup.machine.name}: use the length of T{number} on record"

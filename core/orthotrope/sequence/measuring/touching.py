@@ -12,7 +12,7 @@ from orthotrope.calc.setters import DerivedSetter
 from orthotrope.errors import InputError
 from orthotrope.sequence.allotment import Allotment
 from orthotrope.sequence.exchanges.registry import IN_THE_CHANGER
-from orthotrope.sequence.measuring.registry import Wanted
+from orthotrope.sequence.measuring.registry import MeasuringRequest
 from orthotrope.sequence.positions import SPIN_MARGIN
 from orthotrope.sequence.steps import (
     AxisName,
@@ -43,10 +43,10 @@ LOWER, BESIDE = 1.0, 5.0
 class Measuring(Touching):
     """One measuring program on its way."""
 
-    wanted: Wanted
+    wanted: MeasuringRequest
 
     @classmethod
-    def of(cls, wanted: Wanted) -> "Measuring":
+    def of(cls, wanted: MeasuringRequest) -> "Measuring":
         return cls(wanted, Allotment(wanted.profile.parameters, OWN_LABELS))
 
     @property

@@ -4,7 +4,7 @@ differ, since where it should touch is not known."""
 from collections.abc import Iterator
 
 from orthotrope.errors import InputError
-from orthotrope.sequence.measuring.registry import MEASURING, Wanted, one_tool
+from orthotrope.sequence.measuring.registry import MEASURING, MeasuringRequest, one_tool
 from orthotrope.sequence.measuring.touching import Measuring
 from orthotrope.sequence.steps import Remark, Say, Sequence, Step, Stop
 from orthotrope.sequence.values import Number
@@ -12,7 +12,7 @@ from orthotrope.units import with_unit
 
 
 @MEASURING.register("unknown")
-def unknown(wanted: Wanted) -> Sequence:
+def unknown(wanted: MeasuringRequest) -> Sequence:
     """The length of a tool in the spindle, from where the longest tool would touch to where the shortest one would.
 
     Raises:

@@ -59,7 +59,7 @@ def _is(part: Scalar, number: float) -> bool:
 
 
 def _joined(operator: str, left: Scalar, right: Scalar) -> Term:
-    """A sum of two parts; without what adds nought or multiplies by one, which a reader would stumble over."""
+    """A sum of two parts; without what adds zero or multiplies by one, which a reader would stumble over."""
     if operator in "+-" and _is(right, 0.0):
         return Term(_value(left))
     if operator == "+" and _is(left, 0.0):

@@ -10,7 +10,7 @@ from orthotrope.sequence.probing.registry import Touched
 @dataclass(frozen=True, slots=True)
 class Line:
     """``slope``: how much further along their way the touches are for each mm across it (Y for a way along X, X for one along
-    Y); ``at_place``: how far along their way the surface is where that is nought, mm; ``turn``: by how much it is
+    Y); ``at_place``: how far along their way the surface is where that is zero, mm; ``turn``: by how much it is
     turned, degrees, counter-clockwise positive."""
 
     slope: Scalar

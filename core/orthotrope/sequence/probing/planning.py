@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from orthotrope.errors import InputError
 from orthotrope.sequence.probing.qualifying import routine_named
-from orthotrope.sequence.probing.registry import PLANS, Wanted, tip_of
+from orthotrope.sequence.probing.registry import PLANS, RoutineRequest, tip_of
 from orthotrope.sequence.probing.writing import Probing
 from orthotrope.sequence.steps import Remark, Say, Sequence, Step, Stop
 from orthotrope.setup import Setup
@@ -14,7 +14,7 @@ from orthotrope.setup.routines import Routine
 
 def wanted_of(
     setup: Setup, routine: Routine, profile: ControlProfile | None, called_at: tuple[float, float] | None
-) -> Wanted:
+) -> RoutineRequest:
     """What is wanted, with the tip that it is made with.
 
     Raises:
@@ -23,7 +23,7 @@ def wanted_of(
     across = setup.machine.axes.across
     middle = tuple((axis.soft_least + axis.soft_greatest) / 2 for axis in across)
     at = called_at or (middle[0], middle[1])
-    return Wanted(setup, routine, tip_of(setup, routine), profile or setup.profile, at)
+    return RoutineRequest(setup, routine, tip_of(setup, routine), profile or setup.profile, at)
 
 
 def plan_routine(

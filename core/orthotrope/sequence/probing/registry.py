@@ -122,7 +122,7 @@ PLANS: Registry[Plan[Any]] = Registry("kind of routine", "orthotrope.kinds.*.tou
 
 
 @dataclass(frozen=True, slots=True)
-class Wanted:
+class RoutineRequest:
     """A routine that is to be written: its tip, the control, and machine X, Y that a control without parameters goes back to,
     mm."""
 

@@ -12,7 +12,17 @@ from orthotrope.calc.setters import BEYOND
 from orthotrope.sequence.allotment import Allotment
 from orthotrope.sequence.exchanges.registry import IN_THE_CHANGER
 from orthotrope.sequence.probing.formulas import Scalar, Term, Written
-from orthotrope.sequence.probing.registry import PLANS, Aim, Found, Plan, Tip, Touched, Vector, Wanted, clear_above
+from orthotrope.sequence.probing.registry import (
+    PLANS,
+    Aim,
+    Found,
+    Plan,
+    RoutineRequest,
+    Tip,
+    Touched,
+    Vector,
+    clear_above,
+)
 from orthotrope.sequence.steps import (
     AxisName,
     Choose,
@@ -72,7 +82,7 @@ class Probing(Touching):
     """One routine on its way: where the tip stands (``at``, from the expected place, or from ``about`` where that is a
     middle that was found; None: not at the part yet), and what is kept of the touches so far."""
 
-    wanted: Wanted
+    wanted: RoutineRequest
     at: Vector | None = None
     about: tuple[Scalar, Scalar] = (0.0, 0.0)
     aims: list[Aim] = field(default_factory=list)
@@ -82,7 +92,7 @@ class Probing(Touching):
         self.sums = Written(self.use)
 
     @classmethod
-    def of(cls, wanted: Wanted) -> "Probing":
+    def of(cls, wanted: RoutineRequest) -> "Probing":
         return cls(wanted, Allotment(wanted.profile.parameters, OWN_LABELS))
 
     @property

@@ -20,7 +20,7 @@ from orthotrope.sequence.exchanges import plan_ready
 from orthotrope.setup import Setup
 from orthotrope.setup.control import ControlProfile
 
-from shop.stages.registry import ANSWERS, Asked, Evidence, Mark, stage
+from shop.stages.registry import ANSWERS, Evidence, Mark, StageRequest, stage
 from shop.stages.told import passed_by
 from shop.stages.written import WrittenText, in_every_profile
 
@@ -58,7 +58,7 @@ class ExchangeAnswer:
 
 
 @ANSWERS.register("exchange")
-def answer(setup: Setup, derived: DerivedChanger | None, asked: Asked) -> ExchangeAnswer | None:
+def answer(setup: Setup, derived: DerivedChanger | None, asked: StageRequest) -> ExchangeAnswer | None:
     """One exchange, through the written text or a program that was brought; None while there is none."""
     if derived is None:
         return None
@@ -78,10 +78,10 @@ def answer(setup: Setup, derived: DerivedChanger | None, asked: Asked) -> Exchan
     under: FaultResult | None = None
     if case:
         case = asked.played(case)
-        befalling = FAULTS.get(asked.fault or "")
-        if befalling and case.program.readable and befalling.applies(case.world, case.call):
-            case = befalling.befall(case, asked.sensor)
-            under = judge(case, befalling.name, befalling.telling)
+        fault = FAULTS.get(asked.fault or "")
+        if fault and case.program.readable and fault.applies(case.world, case.call):
+            case = fault.apply_to(case, asked.sensor)
+            under = judge(case, fault.name, fault.detection)
     findings = tried(review(case), setup, of_changed(case, asked.program is None)) if case else []
     return ExchangeAnswer(
         under=under,

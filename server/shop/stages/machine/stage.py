@@ -12,7 +12,7 @@ from orthotrope.proof.findings import Finding
 from orthotrope.proof.positions import CardEntry, check_way, entry_card
 from orthotrope.setup import Setup
 
-from shop.stages.registry import ANSWERS, Asked, Evidence, Mark, stage
+from shop.stages.registry import ANSWERS, Evidence, Mark, StageRequest, stage
 from shop.stages.told import told
 
 
@@ -61,7 +61,7 @@ class MachineAnswer:
 
 
 @ANSWERS.register("machine")
-def answer(setup: Setup, derived: DerivedChanger | None, asked: Asked) -> MachineAnswer:
+def answer(setup: Setup, derived: DerivedChanger | None, asked: StageRequest) -> MachineAnswer:
     """Soft limits, curves, usable space, stored positions with their texts and findings, and the entry card."""
     axes = {}
     for name, axis in setup.machine.axes.items():

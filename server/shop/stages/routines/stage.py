@@ -30,7 +30,7 @@ from orthotrope.setup.control import ControlProfile
 from orthotrope.setup.routines import Routine
 from orthotrope.units import with_unit
 
-from shop.stages.registry import ANSWERS, Asked, Evidence, Mark, stage
+from shop.stages.registry import ANSWERS, Evidence, Mark, StageRequest, stage
 from shop.stages.told import passed_by
 from shop.stages.written import WrittenText, in_every_profile
 
@@ -131,7 +131,7 @@ class ProbingAnswer:
 
 
 @ANSWERS.register("probing")
-def answer(setup: Setup, derived: DerivedChanger | None, asked: Asked) -> ProbingAnswer:
+def answer(setup: Setup, derived: DerivedChanger | None, asked: StageRequest) -> ProbingAnswer:
     """The probes, and the routine that was asked for, else the first."""
     own = {routine.name: "" for routine in setup.routines}
     own |= {routine.name: routine.probe or "" for routine in qualifying(setup)}
@@ -150,11 +150,11 @@ def answer(setup: Setup, derived: DerivedChanger | None, asked: Asked) -> Probin
     under: FaultResult | None = None
     if case:
         case = asked.played(case)
-        befalling = FAULTS.get(asked.fault or "")
-        fits = befalling and not befalling.of_exchange and case.program.readable
-        if befalling and fits and befalling.applies(case.world, case.call):
-            under_it = befalling.befall(case)
-            under = judge(under_it, befalling.name, befalling.told_by(case))
+        fault = FAULTS.get(asked.fault or "")
+        fits = fault and not fault.of_exchange and case.program.readable
+        if fault and fits and fault.applies(case.world, case.call):
+            under_it = fault.apply_to(case)
+            under = judge(under_it, fault.name, fault.detected_by(case))
             case = under_it
     held = tip.probe.tool if tip else 0
     late = case.world.tools[held] if case and held in case.world.tools else None

@@ -22,7 +22,7 @@ from orthotrope.setup import Setup
 from orthotrope.setup.control import ControlProfile
 from orthotrope.setup.setters import Setter
 
-from shop.stages.registry import ANSWERS, Asked, Evidence, Mark, stage
+from shop.stages.registry import ANSWERS, Evidence, Mark, StageRequest, stage
 from shop.stages.told import passed_by
 from shop.stages.written import WrittenText, in_every_profile
 
@@ -87,7 +87,7 @@ class MeasuringAnswer:
 
 
 @ANSWERS.register("measuring")
-def answer(setup: Setup, derived: DerivedChanger | None, asked: Asked) -> MeasuringAnswer:
+def answer(setup: Setup, derived: DerivedChanger | None, asked: StageRequest) -> MeasuringAnswer:
     """The setters, and the sequence that was asked for, of its tools."""
     setters = [_setter(setup, derive_setter(setup, derived, index)) for index in range(len(setup.setters))]
     shown, at = asked.profile or setup.machine.profile, _at(setup, asked.setter)
@@ -104,10 +104,10 @@ def answer(setup: Setup, derived: DerivedChanger | None, asked: Asked) -> Measur
     under: FaultResult | None = None
     if case:
         case = asked.played(case)
-        befalling = FAULTS.get(asked.fault or "")
-        if befalling and not befalling.of_exchange and befalling.applies(case.world, case.call):
-            under_it = befalling.befall(case)
-            under = judge(under_it, befalling.name, befalling.told_by(case))
+        fault = FAULTS.get(asked.fault or "")
+        if fault and not fault.of_exchange and fault.applies(case.world, case.call):
+            under_it = fault.apply_to(case)
+            under = judge(under_it, fault.name, fault.detected_by(case))
             case = under_it
     return MeasuringAnswer(
         setters=setters,

@@ -8,7 +8,7 @@ from orthotrope.proof.conflicts import signal_advice, signal_conflicts
 from orthotrope.proof.findings import Finding
 from orthotrope.setup import Setup
 
-from shop.stages.registry import ANSWERS, Asked, Evidence, Mark, stage
+from shop.stages.registry import ANSWERS, Evidence, Mark, StageRequest, stage
 from shop.stages.told import told
 
 
@@ -55,7 +55,7 @@ class SignalsAnswer:
 
 
 @ANSWERS.register("signals")
-def answer(setup: Setup, derived: DerivedChanger | None, asked: Asked) -> SignalsAnswer:
+def answer(setup: Setup, derived: DerivedChanger | None, asked: StageRequest) -> SignalsAnswer:
     """What each input reads in each state, and what the signals lack."""
     profile = setup.profile
     inputs = []

@@ -48,7 +48,7 @@ def pocket_table_xlsx(request: HttpRequest, slug: str) -> HttpResponse:
 
 
 class BasesIn(DocumentIn):
-    """``master``: the tool that is nought in that basis; ``work_offset``: the part that the third one goes to."""
+    """``master``: the tool that is zero in that basis; ``work_offset``: the part that the third one goes to."""
 
     master: Number
     work_offset: Number

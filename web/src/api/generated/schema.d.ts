@@ -1871,7 +1871,7 @@ export interface components {
         };
         /**
          * BasesIn
-         * @description ``master``: the tool that is nought in that basis; ``work_offset``: the part that the third one goes to.
+         * @description ``master``: the tool that is zero in that basis; ``work_offset``: the part that the third one goes to.
          */
         BasesIn: {
             /** Document */
@@ -3327,10 +3327,10 @@ export interface components {
             z: number;
         };
         /**
-         * EditConflictTold
+         * EditConflictResponse
          * @description Values that two people changed; ``document`` and ``revision`` are the stored ones.
          */
-        EditConflictTold: {
+        EditConflictResponse: {
             /** Author */
             author: string;
             /** Conflicts */
@@ -4924,7 +4924,7 @@ export interface components {
             /** Edit At */
             edit_at: string;
             /** Readings */
-            readings: components["schemas"]["ReadingTold"][];
+            readings: components["schemas"]["ReadingResponse"][];
         };
         /**
          * Point
@@ -5531,14 +5531,14 @@ export interface components {
             edit: unknown;
             /** Edit At */
             edit_at: string | null;
-            reading: components["schemas"]["ReadingTold"];
+            reading: components["schemas"]["ReadingResponse"];
         };
         /**
-         * ReadingTold
+         * ReadingResponse
          * @description ``pointer``: where the quantity stands in the newest document now; "" where it has gone. ``rests_on``: what it was measured with; ``replaced``: what of that has another value now, in words;
          *     ``measured_at``: when, where that is not when it was taken over.
          */
-        ReadingTold: {
+        ReadingResponse: {
             /** Agrees */
             agrees: boolean | null;
             /** Author */
@@ -6026,10 +6026,10 @@ export interface components {
             where: string;
         };
         /**
-         * RoomTold
+         * RoomResponse
          * @description A quantity's room, and what is known of the value.
          */
-        RoomTold: {
+        RoomResponse: {
             known: components["schemas"]["Known"];
             room: components["schemas"]["Room"];
         };
@@ -8317,7 +8317,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Rooms */
-            rooms: components["schemas"]["RoomTold"][];
+            rooms: components["schemas"]["RoomResponse"][];
             /** Stale */
             stale: boolean;
             /**
@@ -9098,7 +9098,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["EditConflictTold"];
+                    "application/json": components["schemas"]["EditConflictResponse"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -9797,7 +9797,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ReadingTold"][];
+                    "application/json": components["schemas"]["ReadingResponse"][];
                 };
             };
             /** @description Not Found */
@@ -10248,7 +10248,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["EditConflictTold"];
+                    "application/json": components["schemas"]["EditConflictResponse"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -1,7 +1,7 @@
 /** The room of each quantity: how wrong it may really be before something of the proof fails, the tightest first. */
 import { Ruler } from "lucide-react";
 import { useState } from "react";
-import { client, noConnection, type RoomSearch, type RoomTold, refusal } from "../../api/client";
+import { client, noConnection, type RoomResponse, type RoomSearch, refusal } from "../../api/client";
 import { learn, useAnswer } from "../../api/query";
 import { FindingItem } from "../../findings/findings";
 import { fixed, kindOf, type MachineUnit, shown, unitOf } from "../../quantity/format";
@@ -16,7 +16,7 @@ import { useWork } from "../../work/store";
 
 const PROGRESS = 500;
 
-type Limit = RoomTold["room"]["less"];
+type Limit = RoomResponse["room"]["less"];
 
 export type OpenAt = (of: Sequence, at: number | null) => void;
 
@@ -50,7 +50,7 @@ export function useRooms(slug: string | null) {
   return { search, trouble: refused || newest.trouble, start, stop };
 }
 
-const tightest = ({ room }: RoomTold) => [room.less, room.more].filter((limit) => limit.fails);
+const tightest = ({ room }: RoomResponse) => [room.less, room.more].filter((limit) => limit.fails);
 
 export function RoomList({ search, onOpen }: { search: RoomSearch | null; onOpen: OpenAt }) {
   const [all, setAll] = useState(false);
@@ -97,10 +97,10 @@ export function RoomList({ search, onOpen }: { search: RoomSearch | null; onOpen
   );
 }
 
-const isShort = (search: RoomSearch | null, entry: RoomTold) =>
+const isShort = (search: RoomSearch | null, entry: RoomResponse) =>
   search?.findings.some((finding) => finding.quantity === entry.room.where) ?? false;
 
-function RoomRow({ entry, short, onOpen }: { entry: RoomTold; short: boolean; onOpen: OpenAt }) {
+function RoomRow({ entry, short, onOpen }: { entry: RoomResponse; short: boolean; onOpen: OpenAt }) {
   const unit = useUnit();
   const { room, known } = entry;
   const limit = tightest(entry).sort((one, other) => one.by - other.by)[0];
@@ -147,7 +147,7 @@ function by(limit: Limit, of: string, unit: MachineUnit): string {
   return limit.fails ? value : `> ${value}`;
 }
 
-function knownSaid(known: RoomTold["known"], of: string, unit: MachineUnit): string {
+function knownSaid(known: RoomResponse["known"], of: string, unit: MachineUnit): string {
   if (known.half_width === null) return known.how;
   return `${known.how === "measured" ? "measured " : ""}± ${shown(known.half_width, kindOf(of), unit)}`;
 }

@@ -28,7 +28,7 @@ export interface Measured {
   half_width_95?: number | null;
 }
 
-/** Put a measured length on record as a reading, its wear at nought; what went wrong, or "". Where it says what it rests on, the
+/** Put a measured length on record as a reading, its wear at zero; what went wrong, or "". Where it says what it rests on, the
  * control has it already. */
 export async function takeLength(tool: Tool, value: number, measured: Measured): Promise<string> {
   const used = measured.rests_on !== undefined;

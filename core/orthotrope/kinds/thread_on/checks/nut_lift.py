@@ -6,13 +6,13 @@ from collections.abc import Iterator
 from orthotrope.kinds.thread_on.derive import DerivedThread
 from orthotrope.kinds.thread_on.machine import ThreadPockets
 from orthotrope.kinds.thread_on.model import ThreadOn
-from orthotrope.proof.case import Case, Teller, check
+from orthotrope.proof.case import Case, FindingFactory, check
 from orthotrope.proof.findings import Cure, Finding
 from orthotrope.units import feed_with_unit, in_unit, with_unit
 
 
 @check("nut-lift", "warn", "run", harms=True)
-def nut_lift(case: Case, tell: Teller) -> Iterator[Finding]:
+def nut_lift(case: Case, report: FindingFactory) -> Iterator[Finding]:
     rack, setup, derived = case.world.magazine, case.setup, case.derived
     if not isinstance(rack, ThreadPockets):
         return
@@ -26,13 +26,13 @@ def nut_lift(case: Case, tell: Teller) -> Iterator[Finding]:
             f"its pocket allows {in_unit(rack.float_allowed)}."
         )
         if setup is None or not isinstance(derived, DerivedThread) or not isinstance(setup.changer, ThreadOn):
-            yield tell.of_event(event, what)
+            yield report.of_event(event, what)
             continue
         coupling, limit = derived.coupling, derived.coupling.feed_limit
         if coupling.ideal_feed <= limit + 1e-9:
             feed = round(coupling.ideal_feed, 3)
             cure = Cure(f"Use {feed_with_unit(feed)}", "/changer/coupling/feed", feed)
-            yield tell.of_event(
+            yield report.of_event(
                 event,
                 f"{what} The feed does not fit {setup.changer.coupling.speed:g} rev/min at "
                 f"{with_unit(rack.lead)} a turn.",
@@ -42,7 +42,7 @@ def nut_lift(case: Case, tell: Teller) -> Iterator[Finding]:
         else:
             speed = math.floor(limit / rack.lead)
             cure = Cure(f"Use {speed:g} rev/min", "/changer/coupling/speed", float(speed))
-            yield tell.of_event(
+            yield report.of_event(
                 event,
                 f"{what} In the ramp at the bottom Z slows down while the spindle goes on; with this "
                 f"acceleration {feed_with_unit(limit)} is the fastest good feed, "

@@ -4,13 +4,13 @@ from collections.abc import Iterator
 
 from orthotrope.kinds.thread_on.machine import ThreadPockets
 from orthotrope.kinds.thread_on.model import ThreadOn
-from orthotrope.proof.case import Case, Teller, check
+from orthotrope.proof.case import Case, FindingFactory, check
 from orthotrope.proof.findings import Cure, Finding
 from orthotrope.units import in_unit, with_unit
 
 
 @check("nut-pushed", "warn", "run")
-def nut_pushed(case: Case, tell: Teller) -> Iterator[Finding]:
+def nut_pushed(case: Case, report: FindingFactory) -> Iterator[Finding]:
     """The thread that has run off while the nose is not risen by as much: on the way down, at the bottom, on the way
     up."""
     rack, setup = case.world.magazine, case.setup
@@ -26,11 +26,11 @@ def nut_pushed(case: Case, tell: Teller) -> Iterator[Finding]:
             f"{in_unit(rack.give)}."
         )
         if setup is None or not isinstance(setup.changer, ThreadOn):
-            yield tell.of_event(event, what)
+            yield report.of_event(event, what)
             continue
         where, cure = "/changer/coupling/give", None
         remedy = "Turn more slowly on the way down, let the flats catch lower, or measure what the pocket gives."
         if setup.changer.coupling.put_down == "going down":
             remedy = f"Seat the nut first and run it off while the spindle rises. {remedy}"
             cure = Cure("Run it off while rising", "/changer/coupling/put_down", "rising")
-        yield tell.of_event(event, f"{what} {remedy}", where, cure)
+        yield report.of_event(event, f"{what} {remedy}", where, cure)

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from orthotrope.kinds.thread_on.model import ThreadOn
-from orthotrope.proof.case import Case, Teller, check
+from orthotrope.proof.case import Case, FindingFactory, check
 from orthotrope.proof.findings import Finding
 
 FASTER = 1e-3
@@ -11,7 +11,7 @@ FASTER = 1e-3
 
 
 @check("speed-over-cap", "stop", "run", harms=True)
-def speed_over_cap(case: Case, tell: Teller) -> Iterator[Finding]:
+def speed_over_cap(case: Case, report: FindingFactory) -> Iterator[Finding]:
     if case.setup is None or not isinstance(case.setup.changer, ThreadOn):
         return
     cap, trace = case.setup.changer.coupling.speed_cap, case.main.trace
@@ -19,7 +19,7 @@ def speed_over_cap(case: Case, tell: Teller) -> Iterator[Finding]:
     for event in moments:
         speed = abs(trace.turning(event.t))
         if speed > cap * (1 + FASTER):
-            yield tell.of_event(
+            yield report.of_event(
                 event,
                 f"The coupling turns at {speed:.0f} rev/min while the thread runs; its cap is {cap:g}. Lower the speed.",
                 "/changer/coupling/speed",
