@@ -457,7 +457,9 @@ def test_what_orthotrope_writes_has_no_stop_and_no_warn(heron_with: Callable[...
 def test_a_low_stored_top_is_found_where_the_way_leads_over_the_setter_and_its_cure_mends_it() -> None:
     setup = read_setup(changed(DOCUMENT, changer__heights__stored_top_z=-140.0))
     crossing = {
-        (r.from_tool, r.to_tool) for r in prove_exchanges(setup) if any(f.check == "body-contact" for f in r.findings)
+        (r.sequence.from_tool, r.sequence.to_tool)
+        for r in prove_exchanges(setup)
+        if any(f.check == "body-contact" for f in r.findings)
     }
     left, right = {1, 2, 3, 4, 5, 6}, {8, 9}
     assert crossing == {(a, b) for a, b in pairs(setup) if {a, b} & left and {a, b} & right}

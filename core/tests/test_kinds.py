@@ -12,7 +12,7 @@ from types import SimpleNamespace
 
 import pytest
 import toy
-from demo_setup import changed
+from demo_setup import changed, exchange
 from orthotrope.calc.derived import derive
 from orthotrope.cli import main
 from orthotrope.errors import InputError
@@ -73,10 +73,7 @@ def test_it_is_proven_under_its_own_fault_and_the_others() -> None:
     assert fetching["magnet-weak"] == "safe"  # its input does not come
     deaf = read_setup(changed(toy.document(), inputs=[]))
     weak = {
-        f.fault: f.verdict
-        for r in prove_exchanges(deaf, faults=True)
-        for f in r.faults
-        if (r.from_tool, r.to_tool) == (0, 1)
+        f.fault: f.verdict for r in prove_exchanges(deaf, faults=True) for f in r.faults if r.sequence == exchange(0, 1)
     }
     assert weak["pocket-empty"] == "undetectable" and weak["magnet-weak"] == "unsafe"
     assert digests_of(deaf) != digests_of(setup)

@@ -200,12 +200,13 @@ def causes(results: Results) -> list[Cause]:
     first."""
     found: dict[tuple[str, str, str], Cause] = {}
     for result in results:
+        sequence = _sequence(result)
         for finding in result["findings"]:
             cure = finding["cure"]["says"] if finding["cure"] else ""
             key = (finding["check"], finding["quantity"] or finding["message"], cure)
             if key not in found:
                 found[key] = Cause(FINDING.validate_python(finding), [])
-            if (sequence := _sequence(result)) not in found[key].sequences:
+            if found[key].sequences[-1:] != [sequence]:  # it may have several findings of one cause
                 found[key].sequences.append(sequence)
     for finding, of in unreached(results):
         known = found.setdefault((finding.check, finding.message, ""), Cause(finding, []))
@@ -236,12 +237,13 @@ def fault_groups(results: Results) -> list[FaultGroups]:
     and widest first, each with the sentence of the first."""
     found: dict[str, dict[tuple[str, str], VerdictGroup]] = {}
     for result in results:
-        for fault in result.get("faults", []):
+        sequence = _sequence(result)
+        for fault in result["faults"]:
             groups = found.setdefault(fault["fault"], {})
             key = (fault["verdict"], fault["check"] or "")
             if key not in groups:
                 groups[key] = VerdictGroup(fault["verdict"], fault["check"], fault["says"], [])
-            groups[key].sequences.append(_sequence(result))
+            groups[key].sequences.append(sequence)
     order = list(VERDICTS)
     return [
         FaultGroups(name, sorted(groups.values(), key=lambda g: (order.index(g.verdict), -len(g.sequences))))
