@@ -37,6 +37,7 @@ def test_each_page_says_what_it_is_of_and_nothing_is_cut(open_as: OpenAs) -> Non
     for where, holds in VIEWS.items():
         page.goto(f"{home}/machines/{where}")
         expect(page.get_by_role("navigation", name="Stages")).to_be_visible()
+        expect(page.get_by_role("heading", level=1)).to_contain_text(re.split("[/?]", where)[0].capitalize())
         page.wait_for_load_state("networkidle")
         if where == "heron/proof":
             page.get_by_role("button", name="Run the proof").click()

@@ -91,16 +91,27 @@ def dangling(root: Path) -> list[str]:
     return found
 
 
+def write(folder: Path) -> None:
+    """Write the pages into a folder."""
+    for name, made in PAGES.items():
+        (folder / name).write_text(made())
+
+
+def stale(folder: Path) -> list[str]:
+    """The pages in a folder that are not what the code says."""
+    pages = ((folder / name, made) for name, made in PAGES.items())
+    return [
+        f"{page.name} is not what the code says; run make rules"
+        for page, made in pages
+        if not page.exists() or page.read_text() != made()
+    ]
+
+
 def main() -> int:
     load_all()
-    wrong = []
-    for name, made in PAGES.items():
-        page = RULES / name
-        if "--check" not in sys.argv:
-            page.write_text(made())
-        elif not page.exists() or page.read_text() != made():
-            wrong.append(f"docs/rules/{name} is not what the code says; run make rules")
-    wrong += dangling(ROOT)
+    if "--check" not in sys.argv:
+        write(RULES)
+    wrong = [*stale(RULES), *dangling(ROOT)]
     for line in wrong:
         print(line)
     return 1 if wrong else 0
