@@ -14,6 +14,7 @@ from orthotrope.proof.whole import plain_refs, prepared, prove_part, sequences
 from orthotrope.proof.worlds import nominal_world
 from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.changer import CHANGERS
+from orthotrope.setup.changes import changes, merge, taken_back
 from orthotrope.setup.keys import at, placed
 from orthotrope.setup.planned import places
 from orthotrope.setup.renaming import renamed
@@ -145,6 +146,13 @@ def test_what_is_added_is_planned_until_someone_enters_it() -> None:
     assert "/tools/42/length" in {entry["where"] for entry in follows["planned"]} and places(follows) == places(made)
     gone = {**made, "tools": made["tools"][:-1], "probes": made["probes"][:-1]}
     assert {where.rsplit("/", 1)[0] for where in places(gone)} == {"/tools/8"}
+    entered = {**made, "planned": made["planned"][1:]}
+    (mark,) = changes(made, read_setup(entered).as_json())
+    assert taken_back(entered, mark)["planned"][-1] == made["planned"][0]
+    for last in ([], made["planned"][:1]):  # one enters all that is left, the other adds something meanwhile
+        mine = read_setup({**made, "planned": last}).as_json()
+        merged, conflicts = merge({**made, "planned": made["planned"][:1]}, mine, made)
+        assert not conflicts and merged["planned"] == made["planned"][1 - len(last) :]
     rack = read_setup({**demo("heron"), "changer": None, "setters": [], "tools": [], "probes": [], "routines": []})
     assert "/changer/rack/datum/x" in places(added_changer(rack, "thread-on").document.as_json())
 

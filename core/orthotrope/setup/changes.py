@@ -53,12 +53,18 @@ def _children(node: Any, name: str) -> dict[str | int, Any] | None:
     return None
 
 
+def _listed(node: Any, path: Path) -> Any:
+    """A node; a list of the document that is left out because it is empty, as an empty one."""
+    return [] if node is ABSENT and len(path) == 1 and path[0] in KEYS else node
+
+
 def _plain(value: Any) -> Any:
     return None if value is ABSENT else value
 
 
 def changes(before: Any, after: Any, path: Path = ()) -> list[Change]:
     """Every value that differs between two documents, in the document's order."""
+    before, after = _listed(before, path), _listed(after, path)
     if before == after and type(before) is type(after):
         return []
     name = str(path[-1]) if path else ""
@@ -84,6 +90,8 @@ def taken_back(document: Any, change: Change) -> Any:
     document = deepcopy(document)
     *way, last = parts_of(change.where)
     node, name = document, ""
+    if way and way[0] in KEYS:
+        document.setdefault(way[0], [])
     for part in way:
         node, name = (_of_key(node, name, part), "") if isinstance(node, list) else (node[part], part)
     if isinstance(node, list):
@@ -106,6 +114,7 @@ def merge(base: Any, mine: Any, theirs: Any, path: Path = ()) -> tuple[Any, list
 
     Returns the merged document and the values that both changed differently (there ``theirs`` stands in the result).
     """
+    base, mine, theirs = (_listed(node, path) for node in (base, mine, theirs))
     if mine in (theirs, base):
         return theirs, []
     if theirs == base:
