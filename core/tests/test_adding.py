@@ -5,7 +5,7 @@ from demo_setup import demo
 from orthotrope.calc.derived import derive
 from orthotrope.calc.setters import rise_of
 from orthotrope.errors import InputError
-from orthotrope.proof.adding import added_changer, added_probe, added_setter, added_tool, touch_input_made
+from orthotrope.proof.adding import added_changer, added_entry, added_probe, added_setter, added_tool, touch_input_made
 from orthotrope.proof.conflicts import conflicts
 from orthotrope.proof.measuring import prove_tool
 from orthotrope.proof.routines import prove_routine
@@ -155,6 +155,31 @@ def test_what_is_added_is_planned_until_someone_enters_it() -> None:
         assert not conflicts and merged["planned"] == made["planned"][1 - len(last) :]
     rack = read_setup({**demo("heron"), "changer": None, "setters": [], "tools": [], "probes": [], "routines": []})
     assert "/changer/rack/datum/x" in places(added_changer(rack, "thread-on").document.as_json())
+
+
+def test_an_entry_that_is_added_comes_in_order_with_its_numbers_planned() -> None:
+    heron = read_setup(demo("heron"))
+    routine = {"kind": "bore", "name": "hole", "probe": heron.probes[0].name, "x": 0.0, "y": 12.0, "z": 0.0, "diameter": 30.0}
+    made = added_entry(heron, "/routines", routine | {"before": 3.0})
+    marked = {entry["where"] for entry in made.document.as_json()["planned"]}
+    assert marked == {f"/routines/hole/{field}" for field in ("x", "y", "z", "diameter")}  # not what is chosen: `before`
+    taught = heron
+    for pocket in (3, 7, 5):
+        taught = added_entry(taught, "/changer/rack/taught", {"pocket": pocket, "x": 0.0, "y": 0.0, "z": None}).document
+    assert [entry["pocket"] for entry in taught.as_json()["changer"]["rack"]["taught"]] == [3, 5, 7]
+    assert [entry["where"] for entry in taught.as_json()["planned"]][-2:] == [
+        f"/changer/rack/taught/5/{axis}" for axis in "xy"
+    ]  # 0 is a place like any other
+    for where, entry, named in (
+        ("/machine", {}, "There is no list"),
+        ("/nowhere", {}, "no such quantity"),
+        ("/routines/x/bores", {}, "no such quantity"),
+        ("/routines", {"kind": "bore"}, "name"),
+        ("/bodies", {"name": ["a"]}, "kind"),
+        ("/tools", {"number": {}}, "number"),
+    ):
+        with pytest.raises(InputError, match=named):
+            added_entry(heron, where, entry)
 
 
 @pytest.mark.parametrize("pair", [("touch plate", "reference block"), ("on the table", "on the table")])

@@ -31,6 +31,7 @@ DRAWING = mounting_pattern(read_setup(DOCUMENT), "mm", "rack")
 CURLEW = demo("curlew")
 RING = [[620 + 17 * math.cos(n * 0.9), 180 + 17 * math.sin(n * 0.9), -257.0] for n in range(7)]
 TURNED = [[x + 0.01, y, z] for x, y, z in RING]
+POSITION = {"name": "by the door", "use": "other", "by_way_of": None, "moves": [{"X": None, "Y": None, "Z": -5.0}]}
 AT_SETTER = {"document": DOCUMENT, "setter": "setter"}
 
 CHANGING = [
@@ -125,6 +126,7 @@ READING = [
     ("POST", "/api/adding/probe", {"document": DOCUMENT, "kind": "switching"}),
     ("POST", "/api/adding/changer", {"document": DOCUMENT, "style": "moving disc"}),
     ("POST", "/api/adding/tool", {"document": DOCUMENT}),
+    ("POST", "/api/adding/entry", {"document": DOCUMENT, "where": "/positions", "entry": POSITION}),
     ("POST", "/api/adding/rename", {"document": DOCUMENT, "where": "/tools/0/number", "value": 77}),
     ("POST", "/api/adding/touch-input", {"document": DOCUMENT, "where": "/setters/0"}),
     (

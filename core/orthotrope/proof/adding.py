@@ -1,5 +1,6 @@
 """A setter, a probe or a tool added to a Setup, with numbers that go together: each is tried before it is given."""
 
+from bisect import bisect
 from dataclasses import dataclass
 from itertools import count
 from typing import Any, TypeVar
@@ -13,7 +14,7 @@ from orthotrope.proof.conflicts import conflicts
 from orthotrope.proof.exchanges import ExchangeProof
 from orthotrope.proof.measuring import measurable, measuring_case
 from orthotrope.setup import Setup, read_setup
-from orthotrope.setup.keys import placed
+from orthotrope.setup.keys import KEYS, at, placed
 from orthotrope.setup.planned import with_planned
 from orthotrope.setup.probes import PROBES, Probe
 from orthotrope.setup.setters import SETTERS, NewSetter, Setter
@@ -21,7 +22,7 @@ from orthotrope.setup.signals import Input
 from orthotrope.setup.templates import changer_template
 from orthotrope.setup.tools import Tool, ToolType
 from orthotrope.units import MM_PER_INCH
-from orthotrope.validation import Record, listed
+from orthotrope.validation import Record, listed, parts_of
 
 Device = TypeVar("Device", bound=Record)
 
@@ -211,6 +212,32 @@ def added_tool(setup: Setup) -> Added:
     """The Setup with a tool more, of the next number, in no pocket."""
     made = _new_tool(setup, "flat end mill", 6.0, 60.0, 40.0)
     return Added(_with(setup, "tools", made), f"T{made.number}")
+
+
+def added_entry(setup: Setup, where: str, entry: dict[str, Any]) -> Added:
+    """The Setup with an entry more in the list at this JSON pointer, its numbers marked as planned. It comes last, or in a list that
+    is in the order of its numbers, in its place.
+
+    Raises:
+        InputError: where the pointer leads to no list, or the entry is not valid.
+    """
+    document = setup.as_json()
+    found = at(document, where)
+    if not isinstance(found, list):
+        raise InputError.at("/where", f"There is no list at {where}.")
+    path = tuple(parts_of(where))
+    key = KEYS.get(path[-1], "")
+    numbers = [other.get(key) for other in found if isinstance(other, dict)]
+    index, number = len(found), entry.get(key)
+    if isinstance(number, int) and all(isinstance(other, int) for other in numbers) and numbers == sorted(numbers):
+        index = bisect(numbers, number)
+    made = read_setup(placed(document, where, [*found[:index], entry, *found[index:]]))
+    return Added(read_setup(with_planned(made.as_json(), (*_indexed(path), index))), str(entry.get("name", "")))
+
+
+def _indexed(path: tuple[str, ...]) -> tuple[str | int, ...]:
+    """The parts of a pointer with places in lists as numbers."""
+    return tuple(int(part) if part.isdigit() else part for part in path)
 
 
 def _new_tool(setup: Setup, kind: ToolType, diameter: float, length: float, stick_out: float) -> Tool:

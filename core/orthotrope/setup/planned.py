@@ -19,17 +19,18 @@ class Planned(Record):
 
 def to_be_found(node: Any, path: tuple[str | int, ...]) -> Iterator[str]:
     """JSON pointers of the numbers in a part of a document that are found at the machine (measured, or from a data sheet), not
-    chosen. 0 stands for "there is none", and is left out. ``path``: where the part stands."""
+    chosen. 0 stands for "there is none", and is left out, except for a place: that is a number like any other. ``path``: the part's
+    own place."""
     if isinstance(node, dict):
         for name, entry in node.items():
             yield from to_be_found(entry, (*path, name))
     elif isinstance(node, list):
         for index, entry in enumerate(node):
             yield from to_be_found(entry, (*path, index))
-    elif isinstance(node, int | float) and node and not isinstance(node, bool):
+    elif isinstance(node, int | float) and not isinstance(node, bool):
         where = pointer(path)
         found = quantity_at(where)
-        if found and found.how:
+        if found and found.how and (node or found.is_place):
             yield where
 
 

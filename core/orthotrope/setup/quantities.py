@@ -17,11 +17,17 @@ class Quantity(NamedTuple):
     how: str = ""
     usual: str = ""
 
+    @property
+    def is_place(self) -> bool:
+        """Whether it is a coordinate that is found at the machine or in the part's drawing: there 0 is no "none"."""
+        return self.how in (DIAL, JOG, PART)
+
 
 DIAL = "Turn a dial indicator about it with the spindle, and read the position."
 JOG = "Jog the spindle over it and read the machine position."
 CALLIPER = "Measure it with a calliper."
 SHEET = "From the data sheet."
+PART = "From the part's drawing."
 
 QUANTITIES: dict[str, Quantity] = {
     # the machine
@@ -78,9 +84,9 @@ QUANTITIES: dict[str, Quantity] = {
     "body_diameter": Quantity("Body diameter", "Of the spindle above its nose.", CALLIPER),
     "body_length": Quantity("Body length", "How far the body goes up above the nose.", CALLIPER),
     # bodies, positions, work offsets
-    "bodies/*/x": Quantity("X", "Machine X of its middle."),
-    "bodies/*/y": Quantity("Y", "Machine Y of its middle."),
-    "bodies/*/bottom_z": Quantity("Bottom", "Machine Z of its lower face."),
+    "bodies/*/x": Quantity("X", "Machine X of its middle.", JOG),
+    "bodies/*/y": Quantity("Y", "Machine Y of its middle.", JOG),
+    "bodies/*/bottom_z": Quantity("Bottom", "Machine Z of its lower face.", "Touch what it stands on with a tool of known length."),
     "bodies/*/top_z": Quantity("Top", "Machine Z of its upper face.", "Touch it with a tool of known length."),
     "bodies/*/size_x": Quantity("Size along X", "Of the body.", CALLIPER),
     "bodies/*/size_y": Quantity("Size along Y", "Of the body.", CALLIPER),
@@ -238,7 +244,7 @@ QUANTITIES: dict[str, Quantity] = {
     "changer/room": Quantity("Room below the nose", "What a hand with a tool needs."),
     "reserved/*/pocket": Quantity("Reserved pocket", "It takes no tool."),
     "reserved/*/diameter": Quantity("Diameter", "Of what stands in the reserved pocket.", CALLIPER),
-    "reserved/*/top_z": Quantity("Top", "Machine Z of what stands in the reserved pocket."),
+    "reserved/*/top_z": Quantity("Top", "Machine Z of what stands in the reserved pocket.", "Touch it with a tool of known length."),
     # setters and probes
     "input": Quantity("Its input", "The number of the input that a touch makes."),
     "makes": Quantity("Makes the input", "The number of the input that a touch of it makes."),
@@ -349,25 +355,25 @@ QUANTITIES: dict[str, Quantity] = {
     "face_z": Quantity("Reference face Z", "Machine Z of the face.", "Touch it with a tool of known length."),
     "face_uncertainty": Quantity("± of the face", "At 95 %."),
     # routines
-    "routines/*/x": Quantity("X", "Part coordinate of what is touched, as it should be."),
-    "routines/*/y": Quantity("Y", "Part coordinate of what is touched, as it should be."),
-    "routines/*/z": Quantity("Upper face, Z", "Part coordinate of the face above."),
+    "routines/*/x": Quantity("X", "Part coordinate of what is touched, as it should be.", PART),
+    "routines/*/y": Quantity("Y", "Part coordinate of what is touched, as it should be.", PART),
+    "routines/*/z": Quantity("Upper face, Z", "Part coordinate of the face above.", PART),
     "before": Quantity("Search begins before", "How far before the face a search begins."),
     "beyond": Quantity("Search ends beyond", "How far behind the expected face it still searches."),
     "clearance": Quantity("Clearance", "The tip moves across so far above the upper face."),
     "routines/*/depth": Quantity("Depth", "How far below the upper face it touches."),
-    "routines/*/diameter": Quantity("Diameter", "Of bore or boss, as it should be."),
-    "routines/*/width": Quantity("Width", "Of slot or web, as it should be."),
-    "routines/*/size_x": Quantity("Size along X", "As it should be."),
-    "routines/*/size_y": Quantity("Size along Y", "As it should be."),
-    "routines/*/height": Quantity("Height", "Of the step, as it should be."),
+    "routines/*/diameter": Quantity("Diameter", "Of bore or boss, as it should be.", PART),
+    "routines/*/width": Quantity("Width", "Of slot or web, as it should be.", PART),
+    "routines/*/size_x": Quantity("Size along X", "As it should be.", PART),
+    "routines/*/size_y": Quantity("Size along Y", "As it should be.", PART),
+    "routines/*/height": Quantity("Height", "Of the step, as it should be.", PART),
     "away": Quantity("From the corner", "How far from it the faces are touched."),
     "span": Quantity("Between the touches", "Along the edge."),
     "first_deg": Quantity("First touch at", "Counter-clockwise from +X."),
-    "to_x": Quantity("To X", "Part coordinate of the second place."),
-    "to_y": Quantity("To Y", "Part coordinate of the second place."),
-    "bores/*/x": Quantity("Bore X", "Part coordinate, as it should be."),
-    "bores/*/y": Quantity("Bore Y", "Part coordinate, as it should be."),
+    "to_x": Quantity("To X", "Part coordinate of the second place.", PART),
+    "to_y": Quantity("To Y", "Part coordinate of the second place.", PART),
+    "bores/*/x": Quantity("Bore X", "Part coordinate, as it should be.", PART),
+    "bores/*/y": Quantity("Bore Y", "Part coordinate, as it should be.", PART),
     "place_tolerance": Quantity("Place may be off by", "Either way; out of it nothing is set."),
     "size_tolerance": Quantity("Size may be off by", "Either way; out of it nothing is set."),
     "turn_tolerance": Quantity("Turn may be off by", "Either way; out of it nothing is set."),

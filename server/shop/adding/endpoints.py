@@ -1,6 +1,6 @@
 """Setters, probes, tools and their inputs, added to a Setup; nothing is stored."""
 
-from typing import Annotated
+from typing import Annotated, Any
 
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
@@ -40,6 +40,13 @@ class DeviceIn(DocumentIn):
     where: Annotated[str, Field(max_length=60)]
 
 
+class EntryIn(DocumentIn):
+    """``where``: JSON pointer of a list; ``entry``: what is added to it, with the numbers that it begins with."""
+
+    where: Annotated[str, Field(max_length=200)]
+    entry: dict[str, Any]
+
+
 class RenameIn(DeviceIn):
     """``where``: JSON pointer of an entry's number or name; ``value``: the new one."""
 
@@ -68,6 +75,12 @@ def changer(request: HttpRequest, body: ChangerIn) -> HttpResponse:
 def tool(request: HttpRequest, body: DocumentIn) -> HttpResponse:
     """The Setup with a tool more."""
     return computed(request, "", jobs.tool, body.document)
+
+
+@router.post("/adding/entry", response=computed_as(Added, 422))
+def entry(request: HttpRequest, body: EntryIn) -> HttpResponse:
+    """The Setup with an entry of a list more, its numbers marked as not entered yet."""
+    return computed(request, "", jobs.entry, body.document, body.where, body.entry)
 
 
 @router.post("/adding/touch-input", response=computed_as(Added, 422))

@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from orthotrope.proof.adding import Added, added_changer, added_probe, added_setter, added_tool, touch_input_made
+from orthotrope.proof.adding import Added, added_changer, added_entry, added_probe, added_setter, added_tool, touch_input_made
 from orthotrope.setup import read_setup
 from orthotrope.setup.renaming import renamed
 
@@ -31,6 +31,12 @@ def changer(document: dict[str, Any], style: str) -> Added:
 def tool(document: dict[str, Any]) -> Added:
     """With a tool more."""
     return added_tool(read_setup(document))
+
+
+@answers(Added)
+def entry(document: dict[str, Any], where: str, made: dict[str, Any]) -> Added:
+    """With an entry of a list more."""
+    return added_entry(read_setup(document), where, made)
 
 
 @answers(Added)

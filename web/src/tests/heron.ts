@@ -8,6 +8,7 @@ import { queries } from "../api/query";
 import { useSession } from "../shell/session";
 import { rackOf } from "../stages/changer/of-changer";
 import { asked } from "../work/asking";
+import { read, write } from "../work/pointer";
 import { useWork } from "../work/store";
 import { useVocabulary } from "../work/vocabulary";
 
@@ -76,6 +77,17 @@ function merged({ base, mine, theirs }: Call["body"]): [number, unknown] {
   return [200, { document: alone ? mine : theirs, left: [] }];
 }
 
+/** What the core gives for an entry that is added to the end of a list. */
+function withEntry({ document, where, entry }: Call["body"]): [number, unknown] {
+  const list = read(document, where as string) as unknown[];
+  return [200, { document: write(document, where as string, [...list, entry]), name: "", says: [] }];
+}
+
+const OF_THE_CORE: Record<string, (body: Call["body"]) => [number, unknown]> = {
+  "/api/merge": merged,
+  "/api/adding/entry": withEntry,
+};
+
 /** Answers requests; what a route gives is [status, body], or an error that stands for a lost connection. */
 export function play(routes: Record<string, (body: Call["body"]) => [number, unknown] | Error>): Call[] {
   const calls: Call[] = [];
@@ -89,7 +101,7 @@ export function play(routes: Record<string, (body: Call["body"]) => [number, unk
       body: text.startsWith("{") ? JSON.parse(text) : {},
     };
     calls.push(call);
-    const route = routes[`${call.method} ${call.path}`] ?? (call.path === "/api/merge" ? merged : undefined);
+    const route = routes[`${call.method} ${call.path}`] ?? OF_THE_CORE[call.path];
     if (!route) throw new Error(`no route for ${call.method} ${call.path}`);
     const answer = route(call.body);
     if (answer instanceof Error) throw answer;

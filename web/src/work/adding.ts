@@ -5,12 +5,13 @@ import { read, write } from "./pointer";
 
 /** Have the server add something to a document. */
 export async function asked(document: Setup, { what, body }: Adding) {
-  const { where = "", kind = "", input = null, tool = null, value = "" } = body ?? {};
+  const { where = "", kind = "", input = null, tool = null, value = "", entry = {} } = body ?? {};
   const ways = {
     changer: () => client.POST("/api/adding/changer", { body: { document, style: kind } }),
     setter: () => client.POST("/api/adding/setter", { body: { document, kind, input } }),
     probe: () => client.POST("/api/adding/probe", { body: { document, kind, input, tool } }),
     tool: () => client.POST("/api/adding/tool", { body: { document } }),
+    entry: () => client.POST("/api/adding/entry", { body: { document, where, entry: { ...entry } } }),
     rename: () => client.POST("/api/adding/rename", { body: { document, where, value } }),
     "touch-input": () => client.POST("/api/adding/touch-input", { body: { document, where } }),
   };

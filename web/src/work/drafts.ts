@@ -5,8 +5,15 @@ import { useSession } from "../shell/session";
 
 /** What is to be added, and what it is to be; the server chooses the rest. */
 export interface Adding {
-  what: "changer" | "setter" | "probe" | "tool" | "touch-input" | "rename";
-  body?: { kind?: string; input?: number | null; tool?: number | null; where?: string; value?: number | string };
+  what: "changer" | "setter" | "probe" | "tool" | "entry" | "touch-input" | "rename";
+  body?: {
+    kind?: string;
+    input?: number | null;
+    tool?: number | null;
+    where?: string;
+    value?: number | string;
+    entry?: object;
+  };
 }
 
 export interface Draft {

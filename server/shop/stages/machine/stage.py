@@ -16,7 +16,7 @@ from shop.stages.registry import ANSWERS, Evidence, Mark, StageRequest, stage
 from shop.stages.told import told
 
 
-@stage("Machine", answer="machine", sections=("machine", "bodies", "positions"))
+@stage("Machine", answer="machine", sections=("machine", "bodies", "positions", "work_offsets"))
 def mark(evidence: Evidence) -> tuple[Mark, str]:
     """A machine is filled in as soon as there is one."""
     return evidence.filled(True, "")

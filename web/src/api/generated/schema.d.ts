@@ -24,6 +24,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/adding/entry": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Entry
+         * @description The Setup with an entry of a list more, its numbers marked as not entered yet.
+         */
+        post: operations["shop_adding_endpoints_entry"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/adding/probe": {
         parameters: {
             query?: never;
@@ -3340,6 +3360,22 @@ export interface components {
             message: string;
             /** Revision */
             revision: number;
+        };
+        /**
+         * EntryIn
+         * @description ``where``: JSON pointer of a list; ``entry``: what is added to it, with the numbers that it begins with.
+         */
+        EntryIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Entry */
+            entry: {
+                [key: string]: unknown;
+            };
+            /** Where */
+            where: string;
         };
         /**
          * ExchangeAnswer
@@ -8456,6 +8492,64 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["ChangerIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Added"];
+                };
+            };
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    shop_adding_endpoints_entry: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EntryIn"];
             };
         };
         responses: {

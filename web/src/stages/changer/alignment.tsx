@@ -152,11 +152,11 @@ const PLACE: PasteColumn[] = [
 function TaughtTable({ rack, fit, pocket, onPocket }: Chosen & { rack: Rack; fit: Fit | null }) {
   const unit = useUnit();
   const [says, setSays] = useState<Says>(null);
-  const { edit } = useWork.getState();
   const add = () =>
-    void edit("/changer/rack/taught", (before: Rack["taught"]) =>
-      [...before, { pocket, x: 0, y: 0, z: null }].sort((a, b) => a.pocket - b.pocket),
-    );
+    void useWork.getState().add({
+      what: "entry",
+      body: { where: "/changer/rack/taught", entry: { pocket, x: 0, y: 0, z: null } },
+    });
   const onPaste = (event: ClipboardEvent<HTMLTableElement>) => {
     const rows = rack.taught.map((_, index) => index);
     const put = (entry: Taught, field: string, value: unknown) => ({ ...entry, [field]: value });

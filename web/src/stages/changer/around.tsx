@@ -117,7 +117,6 @@ function Free({ pocket, out }: { pocket: number; out: () => Promise<unknown> }) 
 function Reserving({ taken }: { taken: Map<number, string> }) {
   const setup = useWork((work) => work.document);
   const [trouble, setTrouble] = useState("");
-  const { edit } = useWork.getState();
   const input = setup?.inputs.find((entry) => entry.role === "setter");
   const tools = new Set(setup?.tools.map((tool) => tool.pocket));
   const count = pocketCount(setup?.changer);
@@ -127,7 +126,7 @@ function Reserving({ taken }: { taken: Map<number, string> }) {
   const top = heightsOf(setup?.changer)?.stored_top_z ?? 0;
   if (free === undefined) return null;
   const add = async (pointer: string, entry: Record<string, unknown>) => {
-    const faults = await edit(pointer, (now: unknown[]) => [...now, entry]);
+    const { faults } = await useWork.getState().add({ what: "entry", body: { where: pointer, entry } });
     setTrouble(faults.map((fault) => fault.what).join(" "));
   };
   const names = new Set(setup?.setters.map((setter) => setter.name));

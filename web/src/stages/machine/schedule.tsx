@@ -96,7 +96,7 @@ const USES = ["exchange", "loading by hand", "end of program", "parking", "other
 
 /** A new stored position, with a name that is free: up to the top, then to the corner. */
 async function addPosition(): Promise<Fault[]> {
-  const { document, answer, edit } = useWork.getState();
+  const { document, answer, add } = useWork.getState();
   const names = document?.positions.map((position) => position.name) ?? [];
   const axes = answer?.machine?.axes;
   let name = "new position";
@@ -110,7 +110,7 @@ async function addPosition(): Promise<Fault[]> {
       { X: axes?.X?.soft_least ?? 0, Y: axes?.Y?.soft_least ?? 0, Z: null },
     ],
   };
-  return edit("/positions", (before: StoredPosition[]) => [...before, entry]);
+  return (await add({ what: "entry", body: { where: "/positions", entry } })).faults;
 }
 
 function Positions({ onWay }: { onWay: () => void }) {

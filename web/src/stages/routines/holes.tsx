@@ -10,12 +10,15 @@ interface Bore {
   y: number;
 }
 
-export function Holes({ index, bores }: { index: number; bores: Bore[] }) {
+export function Holes({ index, bores, diameter }: { index: number; bores: Bore[]; diameter: number }) {
   const [trouble, setTrouble] = useState("");
   const pointer = `/routines/${index}/bores`;
   const change = async (make: (before: Bore[]) => Bore[]) =>
     setTrouble(told(await useWork.getState().edit(pointer, make)));
-  const last = bores[bores.length - 1] ?? { x: 0, y: 0 };
+  const add = async () => {
+    const entry = { x: bores.at(-1)?.x ?? 0, y: Math.max(...bores.map((bore) => bore.y)) + 2 * diameter }; // clear of all
+    setTrouble(told((await useWork.getState().add({ what: "entry", body: { where: pointer, entry } })).faults));
+  };
   return (
     <>
       <div className="group-title">
@@ -42,11 +45,7 @@ export function Holes({ index, bores }: { index: number; bores: Bore[] }) {
       ))}
       {may("technician") && bores.length < 6 && (
         <p className="px-4 py-1">
-          <button
-            type="button"
-            className="button plain min-h-9! px-2!"
-            onClick={() => void change((before) => [...before, { x: last.x, y: -last.y || last.y + 30 }])}
-          >
+          <button type="button" className="button plain min-h-9! px-2!" onClick={() => void add()}>
             <Plus size={15} /> Bore
           </button>
         </p>

@@ -67,7 +67,7 @@ function Add({ onTrouble }: { onTrouble: (text: string) => void }) {
     let name = view.label;
     for (let count = 2; names.includes(name); count++) name = `${view.label} ${count}`;
     const made = rounded(view.template(setup, name, setup.probes[0]?.name ?? null), setup.machine.unit);
-    const faults = await useWork.getState().edit("/routines", (before: Routine[]) => [...before, made]);
+    const { faults } = await useWork.getState().add({ what: "entry", body: { where: "/routines", entry: made } });
     onTrouble(told(faults));
     if (!faults.length) choose(name);
   };
@@ -133,7 +133,7 @@ function Quantities({ index, routine }: { index: number; routine: Routine }) {
       {view?.fields.map(({ field, ...rest }) => (
         <QuantityRow key={field} pointer={`${base}/${field}`} {...rest} />
       ))}
-      {routine.kind === "bore pattern" && <Holes index={index} bores={routine.bores} />}
+      {routine.kind === "bore pattern" && <Holes index={index} bores={routine.bores} diameter={routine.diameter} />}
       {!fixed && (
         <>
           <div className="group-title">The touches</div>

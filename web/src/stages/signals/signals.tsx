@@ -66,13 +66,19 @@ function Schedule(props: { chosen: number | null; onChoose: (number: number) => 
     setTrouble(faults.map((fault) => fault.what).join(" "));
     return faults.length === 0;
   };
+  const add = async (where: string, entry: object) => {
+    const { faults } = await useWork.getState().add({ what: "entry", body: { where, entry } });
+    setTrouble(faults.map((fault) => fault.what).join(" "));
+    return faults.length === 0;
+  };
   const addInput = async () => {
     const made = newInput(free(inputs.map((entry) => entry.number)));
-    if (await keep("/inputs", (before: Input[]) => [...before, made])) onChoose(made.number);
+    if (await add("/inputs", made)) onChoose(made.number);
   };
   const addOutput = async () => {
     const made = newOutput(free(outputs.map((entry) => entry.number)));
-    if (await keep("/outputs", (before: Output[]) => [...before, made])) setOutput(outputs.length);
+    const place = () => useWork.getState().document?.outputs.findIndex((entry) => entry.number === made.number) ?? 0;
+    if (await add("/outputs", made)) setOutput(place());
   };
   return (
     <div className="pb-6">

@@ -18,6 +18,10 @@ export function HolderRows({ index }: { index: number }) {
   const pointer = `/tools/${index}/holder`;
   const change = async (next: (before: Part[]) => Part[]) =>
     setTrouble(told(await useWork.getState().edit(pointer, next)));
+  const add = async () => {
+    const entry = parts.at(-1) ?? { diameter: 40, length: 30 };
+    setTrouble(told((await useWork.getState().add({ what: "entry", body: { where: pointer, entry } })).faults));
+  };
   return (
     <>
       <div className="group-title">
@@ -38,11 +42,7 @@ export function HolderRows({ index }: { index: number }) {
       {trouble && <p className="says wrong">{trouble}</p>}
       {may("technician") && (
         <p className="px-4 py-1">
-          <button
-            type="button"
-            className="button plain min-h-9!"
-            onClick={() => void change((before) => [...before, before.at(-1) ?? { diameter: 40, length: 30 }])}
-          >
+          <button type="button" className="button plain min-h-9!" onClick={() => void add()}>
             <Plus size={14} /> Cylinder
           </button>
         </p>
