@@ -1,4 +1,4 @@
-"""The address holds where one is: reload, back, forward and a link lead there, and what is gone is told."""
+"""The address holds where one is: reload, back, forward and a link lead there, and what is gone is reported."""
 
 import re
 from collections.abc import Callable

@@ -62,6 +62,7 @@ def test_from_nothing_to_a_green_proof(open_as: OpenAs, style: str) -> None:
     for kind in ("bore", "edge"):
         choose("Add a routine", kind)
         expect(page.get_by_role("list", name="Routines").get_by_text(kind).first).to_be_visible()
+    expect(page.get_by_label("Upper face, Z", exact=True)).to_have_accessible_description(re.compile("not entered yet"))
     saved(page)
     stage(page, "Proof")
     click("Run the proof")

@@ -201,7 +201,7 @@ def test_a_viewer_reads_and_cannot_edit(open_as: OpenAs) -> None:
     assert page.get_by_role("button", name="Add a tool").count() == 0
 
 
-def test_out_and_in_again_is_the_same_document_and_a_bad_file_is_told(
+def test_out_and_in_again_is_the_same_document_and_a_bad_file_is_reported(
     open_as: OpenAs, console: list[str], tmp_path: Path
 ) -> None:
     console.append("422")

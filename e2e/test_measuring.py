@@ -98,7 +98,7 @@ def test_the_plane_is_calibrated_tools_are_measured_and_a_wrong_plane_is_found_o
     right = SETUP.tool(2).whole_length + TRUTH.tool_errors[2] - of_reference
     on_the_block(page, 2, 50 + right - found[2])
     view(page, "Plane height")
-    on_the_block(page, 2, 50.3)  # as if the plane were 0.3 mm off: told, and mended by one action
+    on_the_block(page, 2, 50.3)  # as if the plane were 0.3 mm off: reported, and fixed by one action
     error = page.locator("[data-block-error]")
     expect(error).to_contain_text("every length that was measured with it")
     expect(page.locator("[data-affected]")).to_contain_text("T1, T2, T3, T4, T5")

@@ -174,18 +174,18 @@ def test_a_program_of_ones_own_is_reviewed_mended_and_run_again(open_as: OpenAs,
     page.get_by_role("button", name="Review it").click()
     editor = page.locator("[data-editor]")
     expect(editor.locator("[data-check=value-differs]")).to_be_visible()
-    believes = page.get_by_role("table", name="What the program believes")
+    believes = page.get_by_role("table", name="Values that the program uses")
     expect(believes.locator("[data-agrees=false]")).to_contain_text(["measuring feed", "radius of the tip"])
     page.get_by_label("beside it").select_option("written")
     expect(editor.locator(".cm-changedLine").first).to_be_visible()
     page.get_by_label("beside it").select_option("")
-    mends = page.get_by_role("list", name="Suggested fixes")
+    fixes = page.get_by_role("list", name="Suggested fixes")
     for left in (1, 0):  # each is taken alone, and the text is run again
-        mends.get_by_role("button", name=re.compile("^Apply the fix to line")).first.click()
-        expect(mends.get_by_role("listitem")).to_have_count(left)
+        fixes.get_by_role("button", name=re.compile("^Apply the fix to line")).first.click()
+        expect(fixes.get_by_role("listitem")).to_have_count(left)
     expect(page.locator("[data-review='0']")).to_be_visible()
 
-    content = page.get_by_role("textbox", name="Your program")  # mended in the text, and run again
+    content = page.get_by_role("textbox", name="Your program")  # fixed in the text, and run again
     content.focus()
     page.keyboard.press("Control+a")
     page.keyboard.insert_text(text.replace("+ 2.984]", "- 2.984]"))

@@ -1,4 +1,4 @@
-"""A program of the technician's own, of any kind: reviewed on the Proof stage, mended, run again, found again, cancelled."""
+"""A program of the technician's own, of any kind: reviewed on the Proof stage, fixed, run again, found again, cancelled."""
 
 import re
 from collections.abc import Callable
@@ -28,7 +28,7 @@ def test_a_job_is_reviewed_mended_and_found_again(open_as: OpenAs, tmp_path: Pat
     findings = page.get_by_role("region", name="Findings")
     expect(findings.locator("[data-check=unit-unstated]")).to_be_visible()
     expect(findings.locator("[data-check=beyond-travel]")).to_have_count(0)
-    page.get_by_label("beside it").select_option("brought")
+    page.get_by_label("beside it").select_option("imported")
     expect(editor.locator(".cm-changedLine").first).to_be_visible()
     page.get_by_role("button", name=re.compile("^Apply the fix to line")).click()
     expect(page.locator("[data-review='0']")).to_be_visible()

@@ -431,7 +431,7 @@ def test_the_fourth_hour_measuring(open_as: OpenAs, server: Server, practice: Pr
     view(page, "Tools")
 
     hour.step(
-        "Paste a table from a spreadsheet", "every row that is wrong is told and stays in the box", "*Tool sheet*"
+        "Paste a table from a spreadsheet", "every row that is wrong is reported and stays in the box", "*Tool sheet*"
     )
     page.get_by_role("button", name=re.compile("Import")).first.click()
     page.get_by_label("Rows of the table").fill("T\tName\tLength\n2\tlong mill\t71\n3\tdrill\tmany\n")

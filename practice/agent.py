@@ -224,12 +224,12 @@ def streams_document(
             if entry.item in known:
                 by_component.setdefault(known[entry.item].component, []).append(entry)
         for (component, name), its in by_component.items():
-            told = {
+            reported = {
                 "component": component,
                 "name": name or slug,
                 "componentId": slug if component == "Device" else _component_id(slug, name),
             }
-            stream = Xml.SubElement(device, "ComponentStream", told)
+            stream = Xml.SubElement(device, "ComponentStream", reported)
             for category, group in (("SAMPLE", "Samples"), ("EVENT", "Events"), ("CONDITION", "Condition")):
                 of_kind = [entry for entry in its if known[entry.item].category == category]
                 if of_kind:

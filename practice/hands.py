@@ -4,7 +4,7 @@ from abc import ABC, abstractmethod
 from typing import Annotated, Any, Literal, get_args
 
 from orthotrope.errors import InputError
-from orthotrope.practising.truth import told
+from orthotrope.practising.truth import truth_rows
 from orthotrope.proof.worlds import world_tool
 from orthotrope.setup import read_setup
 from orthotrope.setup.machine import AxisName
@@ -93,7 +93,7 @@ class Pages(Command):
         }
 
 
-class TellTruth(Command):
+class RevealTrueValues(Command):
     """The hidden truth beside the Setup's values."""
 
     do: Literal["truth"]
@@ -101,7 +101,7 @@ class TellTruth(Command):
     def done(self, machine: PracticeMachine, hand: object) -> Answer:
         number = machine.truth.reversed_input
         reversed_name = next((entry.name for entry in machine.setup.inputs if entry.number == number), "")
-        found = [*told(machine.setup, machine.truth), *machine.part_truth()]
+        found = [*truth_rows(machine.setup, machine.truth), *machine.part_truth()]
         return {"truth": found, "seed": machine.truth.seed, "reversed_input": reversed_name}
 
 
@@ -126,7 +126,7 @@ class HalfTurn(Command):
 
 
 class Held(Command):
-    """A jog key that is held is told again and again, and let go of."""
+    """A jog key that is held is reported again and again, and let go of."""
 
     do: Literal["release", "alive"]
 

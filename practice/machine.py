@@ -9,7 +9,7 @@ from typing import Any, Literal, cast
 from orthotrope.calc.wiring import Level
 from orthotrope.machine.inputs import Inputs, WorldInput
 from orthotrope.machine.world import WorldTool
-from orthotrope.practising.parts import Careless, put_down, with_careless
+from orthotrope.practising.parts import TruePose, put_down, with_careless
 from orthotrope.practising.truth import pocket_seen
 from orthotrope.sequence.probing import PLANS, tip_of
 from orthotrope.sequence.probing.qualifying import routine_named
@@ -83,7 +83,7 @@ class PracticeMachine(Running):
         return edges if entry.filter < 0.0018 else edges[:1]
 
     def lead(self, number: int, state: Literal["sound", "broken", "to ground"]) -> None:
-        """Unplug a lead, short it to ground, or mend it."""
+        """Unplug a lead, short it to ground, or fix it."""
         entry = self.input_named(number)
         self.machine.leads[number] = state
         self._inputs_changed(entry)
@@ -137,7 +137,7 @@ class PracticeMachine(Running):
             self.careless, self.lies, world = None, "", bare
         else:
             known = name in [entry.name for entry in setup.routines]
-            lies = put_down(routine, self.truth.seed) if known else Careless(routine, 0.0)
+            lies = put_down(routine, self.truth.seed) if known else TruePose(routine, 0.0)
             world = with_careless(bare, setup, self.truth, routine, lies)
             self.careless, self.lies = (setup, routine, lies), routine.name
         self.world = self.control.world = self.machine.world = world

@@ -19,7 +19,7 @@ class Recorded(dict[int, float]):
 
 @dataclass(slots=True)
 class Ran:
-    """A program that was begun here: ``of``: what it is, as it was told; ``at``: when it began; ``homing``: the how-manieth one since
+    """A program that was begun here: ``of``: what it is, as it was reported; ``at``: when it began; ``homing``: the how-manieth one since
     the power came on it stands on."""
 
     of: dict[str, Any]

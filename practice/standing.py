@@ -14,7 +14,7 @@ from orthotrope.machine.motion import Vector
 from orthotrope.machine.run import Call
 from orthotrope.machine.virtual import VirtualMachine
 from orthotrope.machine.world import World
-from orthotrope.practising.parts import Careless
+from orthotrope.practising.parts import TruePose
 from orthotrope.practising.truth import Truth, draw, true_world
 from orthotrope.setup import Setup
 from orthotrope.setup.machine import AXES, AxisName
@@ -92,7 +92,7 @@ class Standing:
         """How often it was homed since it was made."""
         self.lies = ""
         """The routine whose part lies there; "": none."""
-        self.careless: tuple[Setup, Routine, Careless] | None = None
+        self.careless: tuple[Setup, Routine, TruePose] | None = None
         self._bare = self.world
         self._last_look = time.monotonic()
         self._wake = asyncio.Event()

@@ -24,7 +24,7 @@ class Store:
             self._take(file)
 
     def _take(self, file: Path) -> None:
-        """A machine from its file; one that can't be read is put aside and told, and the others start."""
+        """A machine from its file; one that can't be read is put aside and reported, and the others start."""
         try:
             kept = read_json(file.read_bytes())
             if not isinstance(kept, dict) or type(kept.get("seed")) is not int:

@@ -81,7 +81,7 @@ def routines() -> None:
     print(f"full proof of a routine, one core: {slowest} takes longest, {seconds[slowest]:.2f} s   wanted: under 2 s")
 
 
-def told(name: str, seconds: list[float], wanted: str) -> None:
+def report(name: str, seconds: list[float], wanted: str) -> None:
     ordered = sorted(seconds)
     p95 = ordered[min(len(ordered) - 1, int(0.95 * len(ordered)))]
     print(f"{name:<46} median {statistics.median(ordered) * 1e3:8.2f} ms   p95 {p95 * 1e3:8.2f} ms   wanted: {wanted}")
@@ -100,12 +100,12 @@ def exchanges(setup: Setup) -> None:
     profile, world = setup.profile, nominal_world(setup)
     text = exchange_text(setup, profile, 2, 9)
     call = Call(called_at(setup), from_tool=2, to_tool=9)
-    told(
+    report(
         "one exchange, read and run",
         timed(lambda: run_program(read_text(text), profile, world, call), 60),
         "under 5 ms",
     )
-    told("all 72 pairs, run and checked, one core", timed(lambda: list(prove_exchanges(setup)), 9), "under 500 ms")
+    report("all 72 pairs, run and checked, one core", timed(lambda: list(prove_exchanges(setup)), 9), "under 500 ms")
 
 
 def proving() -> None:
@@ -204,8 +204,8 @@ def in_the_browser(server: Server) -> None:
             spans.append(page.evaluate(PREVIEW, body) / 1e3)
         for stage in ("machine", "signals"):
             others = [page.evaluate(PREVIEW, {"document": document, "stage": stage}) / 1e3 for _ in range(25)]
-            told(f"preview answer for {stage.capitalize()}", others[5:], "")
-        told("preview answer of Heron, from the browser", spans[5:], "p95 under 60 ms")
+            report(f"preview answer for {stage.capitalize()}", others[5:], "")
+        report("preview answer of Heron, from the browser", spans[5:], "p95 under 60 ms")
         page.goto(f"{server.address}/machines/heron/changer")
         page.wait_for_selector("[data-time]")
         edits = []
@@ -215,7 +215,7 @@ def in_the_browser(server: Server) -> None:
             page.evaluate(WATCH)
             field.press("Enter")
             edits.append(page.evaluate("window.redrawn") / 1e3)
-        told("edit to redrawn screen", edits[3:], "under 150 ms")
+        report("edit to redrawn screen", edits[3:], "under 150 ms")
         loads = []
         for _ in range(7):
             fresh = browser.new_context(viewport={"width": 1280, "height": 800}, storage_state=context.storage_state())
@@ -225,7 +225,7 @@ def in_the_browser(server: Server) -> None:
             first.get_by_role("link", name=re.compile("Heron")).wait_for()
             loads.append(time.perf_counter() - begun)
             fresh.close()
-        told("first load to the usable shop", loads, "under 1500 ms")
+        report("first load to the usable shop", loads, "under 1500 ms")
 
 
 def stored(server: Server) -> None:
@@ -245,7 +245,7 @@ def stored(server: Server) -> None:
         while answer("GET", "/machines/plover/proofs/latest?brief=true")["state"] == "running":
             brief.append(ask("GET", "/machines/plover/proofs/latest?brief=true"))
             time.sleep(0.2)
-        told("progress of a running proof of 600 pairs", brief, "")
+        report("progress of a running proof of 600 pairs", brief, "")
         head = answer("GET", "/machines/plover")
         saves = []
         for step in range(30):
@@ -253,12 +253,12 @@ def stored(server: Server) -> None:
             head["document"]["changer"]["heights"]["margin"] = 10 + step / 100
             body = {"base_revision": head["revision"], "base": base, "document": head["document"]}
             saves.append(ask("PUT", "/machines/plover", body))
-        told("saving with proofs stored", saves[3:], "under 60 ms")
-        told("the shop with seven machines", [ask("GET", "/machines") for _ in range(25)][3:], "under 150 ms")
+        report("saving with proofs stored", saves[3:], "under 60 ms")
+        report("the shop with seven machines", [ask("GET", "/machines") for _ in range(25)][3:], "under 150 ms")
         for number in range(600):
             answer("POST", f"/machines/heron/revisions/{number % 2 + 1}/restore")
         pages = [ask("GET", "/machines/heron/revisions") for _ in range(20)]
-        told("history of 600 revisions, a page", pages[3:], "under 100 ms")
+        report("history of 600 revisions, a page", pages[3:], "under 100 ms")
 
 
 ASK = """async ([method, path, body]) => {
@@ -288,7 +288,7 @@ def panel(server: Server) -> None:
         page.wait_for_timeout(8000)
         button.dispatch_event("pointerup", {"pointerId": 1})
         delays = page.evaluate("window.delays")
-        told(f"machine to panel, {len(delays)} positions", [delay / 1e3 for delay in delays], "p95 under 150 ms")
+        report(f"machine to panel, {len(delays)} positions", [delay / 1e3 for delay in delays], "p95 under 150 ms")
 
 
 DELAYS = """() => {

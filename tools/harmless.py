@@ -17,7 +17,7 @@ SAID = frozenset({"message", "set", "blind-dwell", "length-old", "touched-move",
 
 
 ANYWHERE = frozenset({"switched", "comes-onto", "goes-off", "unconfirmed", "length-set", "length-active", "zero-set"})
-"""Events that are told where a way begins, or that do not depend on where it stands: what comes of them is told by others, with its
+"""Events that are reported where a way begins, or that do not depend on where it stands: what comes of them is reported by others, with its
 place."""
 
 ON_ITS_WAY = frozenset({"spindle", "device", "done", "feed-over-axis", "pressed", "released"})
@@ -122,7 +122,7 @@ def _feeds_aside(run: Run) -> Iterator[Deed]:
 
 
 def _goes_more_slowly(before: list[Run], after: list[Run]) -> bool:
-    """Moves that may meet something go more slowly, and find the same; a touch that counts at another feed would be told."""
+    """Moves that may meet something go more slowly, and find the same; a touch that counts at another feed would be reported."""
     for one, other in zip(before, after, strict=True):
         mine, its = list(_feeds_aside(one)), list(_feeds_aside(other))
         if len(mine) != len(its) or other.trace.seconds < one.trace.seconds - 1e-6:
@@ -221,8 +221,8 @@ def _normal_state(before: list[Run], after: list[Run]) -> bool:
     return True
 
 
-def _told_again(before: list[Run], after: list[Run]) -> bool:
-    """A device is told once more what it was told before; had it done something else in between, it would move again, which is a deed."""
+def _commanded_again(before: list[Run], after: list[Run]) -> bool:
+    """A device is commanded once more what it was commanded before; had it done something else in between, it would move again, which is a deed."""
     for one, other in zip(before, after, strict=True):
         mine, its, at = list(deeds(one)), list(deeds(other)), 0
         for index, deed in enumerate(its):
@@ -278,7 +278,7 @@ RULES: dict[str, Callable[[list[Run], list[Run]], bool]] = {
     "it goes another way between the same deeds": goes_another_way,
     "a move that may meet something goes more slowly, and finds the same": _goes_more_slowly,
     "a nut is turned otherwise, within what the checks allow": _turned_otherwise,
-    "a device is told again what it has done": _told_again,
+    "a device is commanded again what it has done": _commanded_again,
     "it leaves the distance mode at the control's normal state": _normal_state,
     "with the empty spindle it comes to the same whether a length is called": _of_no_tool,
     "a length is called before or after a move in machine coordinates": _in_another_order,

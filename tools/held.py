@@ -126,10 +126,10 @@ def full_disk(server: Server, folder: Path) -> str:
         room(resource.RLIM_INFINITY)
         after = reading(client, -112.5)
         there = kept(client)
-    told = {answer.status_code for answer in answers}
-    if not told <= {503, 507} or set(read) != {200} or preview != 200 or after != 200 or not acknowledged <= there:
+    reported = {answer.status_code for answer in answers}
+    if not reported <= {503, 507} or set(read) != {200} or preview != 200 or after != 200 or not acknowledged <= there:
         raise Wrong(
-            f"full: saves {told}, reads {read}, preview {preview}; afterwards a save {after}, {answers[0].text[:120]}"
+            f"full: saves {reported}, reads {read}, preview {preview}; afterwards a save {after}, {answers[0].text[:120]}"
         )
     if there & {-111.0 - n for n in range(5)}:
         raise Wrong("a refused reading is kept")

@@ -112,7 +112,7 @@ class Watch:
         while not self.over.wait(0.3):
             self.peak = max(self.peak, memory(self.pid))
 
-    def told(self, name: str) -> None:
+    def report(self, name: str) -> None:
         rows = [f"{deed} {statistics.median(times):.0f} / {max(times):.0f}" for deed, times in self.answers.items()]
         print(
             f"{name:<38} {'   '.join(rows)}   peak {self.peak:.0f} MB"
@@ -260,7 +260,7 @@ def main() -> None:
                 with Watch(server) as watch:
                     attacker.start()
                     attacker.join()
-                watch.told(name)
+                watch.report(name)
         finally:
             server.stop()
         ends(data)

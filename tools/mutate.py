@@ -1,10 +1,10 @@
-"""Attacks the proof (make mutate): every single edit of the written texts is proven as a program that was brought, every text is run
+"""Attacks the proof (make mutate): every single edit of the written texts is proven as a program that was imported, every text is run
 where the machine is really otherwise than its Setup says, and what nothing is said of is listed. Machines that are otherwise and as right
 are proven as well: of them nothing more may be said.
 
     python tools/mutate.py [--machine NAME …] [--only exchanges|measuring|routines|setups|variations] [--wider] [--sample N] [--seed N]
 
-An edit that is told is found. One that is not is run beside the text as written, from several callers: where all that it does is the
+An edit that is reported is found. One that is not is run beside the text as written, from several callers: where all that it does is the
 same, or differs only in what :mod:`harmless` knows to do no harm, it does none, and the reason is counted. What is left are
 survivors. Exit 1 where there are any."""
 
@@ -29,7 +29,7 @@ from orthotrope.proof.measuring import measurable, measuring_case, prove_tool
 from orthotrope.proof.room import Rooms
 from orthotrope.proof.routines import provable, prove_routine, routine_case
 from orthotrope.setup import Setup, read_setup
-from setups import SetupEdit, setup_edits, told_of_setup
+from setups import SetupEdit, outcome_of_setup, setup_edits
 from variations import VARIATIONS, Variation, alarms, varied
 
 ROOT = Path(__file__).parent.parent
@@ -37,7 +37,7 @@ ROOT = Path(__file__).parent.parent
 MOST_TOOLS = 12
 """Of a magazine with more, the shortest and the longest are exchanged."""
 
-Told = frozenset[tuple[str, str]]
+Outcome = frozenset[tuple[str, str]]
 """What is said of a text: (check, severity), and (fault, verdict) where it is not safe."""
 
 
@@ -98,12 +98,12 @@ def cases_of(subject: Subject) -> tuple[str, list[Case]]:
     return text, [case]
 
 
-def told_of(subject: Subject, text: str) -> Told:
+def outcome_of(subject: Subject, text: str) -> Outcome:
     """What the proof says of a text in place of the written one."""
     setup = demo(subject.machine)
     said: set[tuple[str, str]] = set()
     if subject.of == "routines":
-        result = prove_routine(setup, subject.name, brought=text)
+        result = prove_routine(setup, subject.name, imported=text)
         said |= {(finding.check, finding.severity) for finding in result.findings}
         said |= {(fault.fault, fault.verdict) for fault in result.faults if fault.verdict != "safe"}
         return frozenset(said)
@@ -116,16 +116,16 @@ def told_of(subject: Subject, text: str) -> Told:
             said |= {(fault.fault, fault.verdict) for fault in result.faults if fault.verdict != "safe"}
         return frozenset(said)
     (tool,) = {case.call.from_tool for case in cases_of(subject)[1]}
-    result = prove_tool(setup, tool, brought=text)
+    result = prove_tool(setup, tool, imported=text)
     said |= {(finding.check, finding.severity) for finding in result.findings}
     said |= {(fault.fault, fault.verdict) for fault in result.faults if fault.verdict != "safe"}
     return frozenset(said)
 
 
 @cache
-def written(subject: Subject) -> Told:
+def written(subject: Subject) -> Outcome:
     """What is said of the text as written."""
-    return told_of(subject, cases_of(subject)[0])
+    return outcome_of(subject, cases_of(subject)[0])
 
 
 Edited = Edit | SetupEdit | Variation
@@ -169,8 +169,8 @@ def attacked(subject: Subject, edit: Edited) -> Outcome:
         more = alarms(setup, pairs_of(setup)) - alarms_of(subject.machine) if setup else None
         return Outcome(subject, edit, "has nothing of the kind" if more is None else "" if more else "rightly quiet")
     if isinstance(edit, SetupEdit):
-        return Outcome(subject, edit, told_of_setup(rooms_of(subject.machine), edit))
-    new = told_of(subject, edit.text) - written(subject)
+        return Outcome(subject, edit, outcome_of_setup(rooms_of(subject.machine), edit))
+    new = outcome_of(subject, edit.text) - written(subject)
     if new:
         return Outcome(subject, edit, "found")
     text, cases = cases_of(subject)

@@ -95,7 +95,7 @@ class Server:
         wait_for(self.address + "/health")
 
     def stop(self) -> None:
-        """As a power cut would: nothing is told beforehand."""
+        """As a power cut would: nothing is reported beforehand."""
         if self.process:
             os.killpg(self.process.pid, signal.SIGKILL)
             self.process.wait()

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from harmless import SAID, does_the_same, goes_another_way
 from orthotrope.machine.run import Run
-from orthotrope.proof.room import SPANS, TIMES, Really, Rooms, quantities
+from orthotrope.proof.room import SPANS, TIMES, AssumedAndTrue, Rooms, quantities
 from orthotrope.setup import Setup
 from orthotrope.setup.keys import at
 from orthotrope.validation import unit_at
@@ -43,7 +43,7 @@ def setup_edits(setup: Setup) -> Iterator[SetupEdit]:
             yield SetupEdit(f"/inputs/{index}/{name}", entry[name], SWAPPED[entry[name]])
 
 
-def told_of_setup(rooms: Rooms, edit: SetupEdit) -> str:
+def outcome_of_setup(rooms: Rooms, edit: SetupEdit) -> str:
     """What an edit comes to: "found", why it does no harm, or "" of a survivor."""
     found = rooms.really(edit.where, edit.after)
     if found is None:
@@ -57,7 +57,7 @@ def told_of_setup(rooms: Rooms, edit: SetupEdit) -> str:
     return "" if None in whys else max((why for why in whys if why), key=names.index)
 
 
-def _why(entry: Really) -> str | None:
+def _why(entry: AssumedAndTrue) -> str | None:
     before, after = entry.believed.main, entry.really.main
     return next((why for why, rule in RULES.items() if rule(before, after)), None)
 

@@ -11,8 +11,8 @@ from typing import Any
 
 from orthotrope.errors import InputError
 from orthotrope.proof.completing import NOT_COMPLETED
+from orthotrope.proof.coverage import unreached
 from orthotrope.proof.judging import VERDICTS
-from orthotrope.proof.reaching import unreached
 from orthotrope.proof.room import (
     ROOM,
     Room,
@@ -154,27 +154,27 @@ def _words_of(entry: dict[str, Any]) -> str:
 
 def _quantity(room: Room) -> dict[str, Any]:
     """A quantity's limits; what fails first by the tools that it begins and ends with, or by the name of its routine."""
-    told: dict[str, Any] = ROOM.dump_python(room, mode="json")
+    reported: dict[str, Any] = ROOM.dump_python(room, mode="json")
     for way in ("less", "more"):
-        fields = told[way]
+        fields = reported[way]
         which = as_case(SEQUENCE.validate_python(failing)) if (failing := fields.pop("sequence")) else {}
         first = {name: fields.pop(name) for name in ("by", "fails")}
         named = {"from_tool": which.get("from", 0), "to_tool": which.get("to", 0), "routine": which.get("name", "")}
-        told[way] = {**first, **named, **fields}
-    return told
+        reported[way] = {**first, **named, **fields}
+    return reported
 
 
 def _case(result: dict[str, Any], fault: dict[str, Any]) -> dict[str, Any]:
     findings = result["findings"] if fault["fault"] == "none" else []
     if fault["verdict"] != "safe" and fault["fault"] != "none":
-        told = {
+        reported = {
             "check": fault["check"],
             "severity": "stop" if fault["verdict"] == "unsafe" else "warn",
             "message": fault["says"],
             "line": fault["line"],
             "at_seconds": fault["at_seconds"],
         }
-        findings = [{name: value for name, value in told.items() if value is not None}]
+        findings = [{name: value for name, value in reported.items() if value is not None}]
     closest = {"closest": result["closest"]} if fault["fault"] == "none" else {}
     return {
         **_sequence_of(result),

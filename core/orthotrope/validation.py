@@ -1,4 +1,4 @@
-"""One form for every fault of a document or an input: pydantic's errors told as our own sentences."""
+"""One form for every fault of a document or an input: pydantic's errors reported as our own sentences."""
 
 import json
 import math

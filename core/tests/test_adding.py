@@ -69,9 +69,9 @@ def test_a_touch_device_on_an_input_of_another_role_is_a_stop_in_its_proof() -> 
         added_setter(setup, "on the table", 63)
     wrong = read_setup(placed(setup.as_json(), "/setters/0/input", other.number))
     found = [f for f in prove_tool(wrong, 1).findings if f.quantity == "/setters/0/input"]
-    assert [f.severity for f in found] == ["stop"] and found[0].cure is not None
-    cured = read_setup(placed(wrong.as_json(), found[0].cure.where, found[0].cure.value))
-    assert cured.setters == setup.setters
+    assert [f.severity for f in found] == ["stop"] and found[0].fix is not None
+    fixed = read_setup(placed(wrong.as_json(), found[0].fix.where, found[0].fix.value))
+    assert fixed.setters == setup.setters
     made = touch_input_made(wrong, "/setters/0").document
     assert role_of_input(made, made.setters[0].input) == "setter" and len(made.inputs) == len(wrong.inputs) + 1
 
@@ -99,7 +99,7 @@ def test_a_probe_on_a_cutter_is_a_stop_in_the_proof_of_its_routines() -> None:
     cutter = next(tool.number for tool in setup.tools if tool.type != "probe")
     wrong = read_setup(placed(setup.as_json(), "/probes/0/tool", cutter))
     found = [f for f in prove_routine(wrong, setup.routines[0].name).findings if f.quantity == "/probes/0/tool"]
-    assert [(f.severity, f.cure and f.cure.value) for f in found] == [("stop", setup.probes[0].tool)]
+    assert [(f.severity, f.fix and f.fix.value) for f in found] == [("stop", setup.probes[0].tool)]
 
 
 def test_a_new_tool_has_the_next_number() -> None:
@@ -159,10 +159,20 @@ def test_what_is_added_is_planned_until_someone_enters_it() -> None:
 
 def test_an_entry_that_is_added_comes_in_order_with_its_numbers_planned() -> None:
     heron = read_setup(demo("heron"))
-    routine = {"kind": "bore", "name": "hole", "probe": heron.probes[0].name, "x": 0.0, "y": 12.0, "z": 0.0, "diameter": 30.0}
+    routine = {
+        "kind": "bore",
+        "name": "hole",
+        "probe": heron.probes[0].name,
+        "x": 0.0,
+        "y": 12.0,
+        "z": 0.0,
+        "diameter": 30.0,
+    }
     made = added_entry(heron, "/routines", routine | {"before": 3.0})
     marked = {entry["where"] for entry in made.document.as_json()["planned"]}
-    assert marked == {f"/routines/hole/{field}" for field in ("x", "y", "z", "diameter")}  # not what is chosen: `before`
+    assert marked == {
+        f"/routines/hole/{field}" for field in ("x", "y", "z", "diameter")
+    }  # not what is chosen: `before`
     taught = heron
     for pocket in (3, 7, 5):
         taught = added_entry(taught, "/changer/rack/taught", {"pocket": pocket, "x": 0.0, "y": 0.0, "z": None}).document

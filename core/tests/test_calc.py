@@ -70,13 +70,13 @@ def test_a_bad_value_in_any_field_gives_a_sentence_with_that_fields_name(name: s
                 continue  # any text is a name
             with pytest.raises(InputError) as failed:
                 CALCULATIONS[name].run(broken(data, path, bad))
-            told = [fault for fault in failed.value.faults if fault.where == pointer(path)]
-            assert told, (path, bad, failed.value.faults)
-            assert any(f"`{field}`" in fault.what for fault in told)
+            reported = [fault for fault in failed.value.faults if fault.where == pointer(path)]
+            assert reported, (path, bad, failed.value.faults)
+            assert any(f"`{field}`" in fault.what for fault in reported)
 
 
 @pytest.mark.parametrize("name, data", CASES, ids=[name for name, _ in CASES])
-def test_missing_and_unknown_fields_are_all_told(name: str, data: Any) -> None:
+def test_missing_and_unknown_fields_are_all_reported(name: str, data: Any) -> None:
     required = CALCULATIONS[name].input_type.model_json_schema(by_alias=True).get("required", [])
     with pytest.raises(InputError) as failed:
         CALCULATIONS[name].run({"unheard_of": 1})
@@ -116,7 +116,7 @@ def test_ranges_and_points_that_determine_nothing(name: str, change: dict[str, A
     )
 
 
-def test_json_that_is_none_is_told() -> None:
+def test_json_that_is_none_is_reported() -> None:
     for text in ("{", b"\xff\xfe", "[" * 5000, '{"a": 1, "a": 2}', "1" * 5000):
         with pytest.raises(InputError):
             data = read_json(text)

@@ -48,7 +48,7 @@ def findings(
     return review(make_case(read_text(text), find_profile(profile), purpose, setup, **options))  # type: ignore[arg-type]
 
 
-def told(text: str, **options: Any) -> set[str]:
+def reported(text: str, **options: Any) -> set[str]:
     return {finding.check for finding in findings(text, **options)}
 
 
@@ -417,8 +417,8 @@ def test_found_not_found_and_at_the_edge(name: str) -> None:
     found = [finding for finding in findings(**must) if finding.check == check]
     assert found, findings(**must)
     assert found[0].severity == CHECKS[name].severity and found[0].message.endswith((".", "?"))
-    assert check not in told(**clean)
-    assert check not in told(**edge), [f for f in findings(**edge) if f.check == check]
+    assert check not in reported(**clean)
+    assert check not in reported(**edge), [f for f in findings(**edge) if f.check == check]
 
 
 @pytest.mark.parametrize("name", sorted(TABLE))
@@ -426,12 +426,12 @@ def test_no_message_of_an_inch_machine_has_millimetres(name: str) -> None:
     with shown_in("inch"):
         messages = [finding.message for finding in findings(**TABLE[name][0])]
     assert messages and not [message for message in messages if re.search(r"[0-9] mm\b", message)]
-    for told, beside in (
+    for reported, beside in (
         ("Z has", "when the thread"),
         ("would have to go", "Lower the feed"),
     ):  # two feeds, each with its unit
         for message in messages:
-            assert told not in message or message.split(beside)[0].count("in/min") == 2, message
+            assert reported not in message or message.split(beside)[0].count("in/min") == 2, message
 
 
 def test_the_reference_programs_that_are_due() -> None:
@@ -464,9 +464,9 @@ def test_a_low_stored_top_is_found_where_the_way_leads_over_the_setter_and_its_c
     left, right = {1, 2, 3, 4, 5, 6}, {8, 9}
     assert crossing == {(a, b) for a, b in pairs(setup) if {a, b} & left and {a, b} & right}
     found = next(f for r in prove_exchanges(setup) for f in r.findings if f.check == "body-contact")
-    assert found.cure and found.cure.where == found.quantity == "/changer/heights/stored_top_z"
-    mended = read_setup(changed(DOCUMENT, changer__heights__stored_top_z=found.cure.value))
-    assert all(r.worst == "note" for r in prove_exchanges(mended))
+    assert found.fix and found.fix.where == found.quantity == "/changer/heights/stored_top_z"
+    fixed = read_setup(changed(DOCUMENT, changer__heights__stored_top_z=found.fix.value))
+    assert all(r.worst == "note" for r in prove_exchanges(fixed))
 
 
 def test_a_proof_in_parts_says_the_same_as_a_whole() -> None:
@@ -514,7 +514,7 @@ def test_the_digest_follows_what_the_proof_depends_on_and_nothing_else(heron_wit
         assert digests_of(heron_with(**change)) != base
 
 
-def test_a_place_is_told_by_what_it_is_for() -> None:
+def test_a_place_is_reported_by_what_it_is_for() -> None:
     near = changed(
         demo("curlew"), changer__forks__lead_in=44.0, changer__forks__tine_reach=4.0, tools__0__diameter=30.0
     )
@@ -522,9 +522,9 @@ def test_a_place_is_told_by_what_it_is_for() -> None:
         for profile in ("parametric", "plain words"):
             setup = read_setup(document)
             text = exchange_text(setup, find_profile(profile), 1, 2)
-            assert "value-differs" not in told(text, setup=setup, from_tool=1, to_tool=2, profile=profile)
+            assert "value-differs" not in reported(text, setup=setup, from_tool=1, to_tool=2, profile=profile)
     lower = put(ONE, "G53 G1 Z-144.35 F1450", "G53 G1 Z-134 F1450\nG53 G1 Z-144.35 F1450")  # an approach by feed
-    assert "value-differs" not in told(**on_heron(lower))
+    assert "value-differs" not in reported(**on_heron(lower))
     wrong = [f for f in findings(**on_curlew(put(FORK, "Y655 F2500", "Y655.8 F2500"))) if f.check == "value-differs"]
     assert wrong and "Pocket 1, Y" in wrong[0].message
 
@@ -565,7 +565,7 @@ def test_a_post_in_the_way_is_no_low_stored_top_and_no_cure_is_made_up() -> None
     }
     setup = read_setup({**DOCUMENT, "bodies": [*DOCUMENT["bodies"], post]})
     met = [f for r in prove_exchanges(setup, 40, 20) for f in r.findings if f.check == "body-contact"]
-    assert met and all(f.quantity == f"/bodies/{len(DOCUMENT['bodies'])}" and f.cure is None for f in met)
+    assert met and all(f.quantity == f"/bodies/{len(DOCUMENT['bodies'])}" and f.fix is None for f in met)
     assert "stored top" not in met[0].message
 
 
@@ -582,13 +582,13 @@ MENDED: list[dict[str, float]] = [
 def test_every_cure_that_is_offered_cures(change: dict[str, float]) -> None:
     setup = read_setup(changed(DOCUMENT, **change))
     told_before = [f for r in prove_exchanges(setup, 12, 3) for f in r.findings]
-    offered = [f for f in told_before if f.cure]
+    offered = [f for f in told_before if f.fix]
     assert offered
     for finding in offered:
-        assert finding.cure
-        mended = read_setup(placed(setup.as_json(), finding.cure.where, finding.cure.value))
+        assert finding.fix
+        fixed = read_setup(placed(setup.as_json(), finding.fix.where, finding.fix.value))
         left = {
-            (f.check, f.quantity) for r in prove_exchanges(mended, 12, 3) for f in r.findings if f.severity != "note"
+            (f.check, f.quantity) for r in prove_exchanges(fixed, 12, 3) for f in r.findings if f.severity != "note"
         }
         assert (finding.check, finding.quantity) not in left and left <= {(f.check, f.quantity) for f in told_before}
 
@@ -640,15 +640,15 @@ def test_a_zero_set_as_a_parameter_is_judged_as_one_set_by_a_word() -> None:
         ("#5061 + 3", {"frame-mixed"}),
         ("#5221 + #5061", {"radius-missing"}),
     ):
-        found = told(**bare(f"{start}#5221 = [{value}]\nG91 G0 X-5\nG90\nM30", "probe"))
+        found = reported(**bare(f"{start}#5221 = [{value}]\nG91 G0 X-5\nG90\nM30", "probe"))
         assert found == wrong, (value, found)
 
 
 @pytest.mark.parametrize(("x", "is_told"), [(625.65, True), (713.4, True), (596.6, False), (750.0, False)])
-def test_coming_down_beside_the_pockets_is_told(x: float, is_told: bool) -> None:
+def test_coming_down_beside_the_pockets_is_reported(x: float, is_reported: bool) -> None:
     fetching = put(exchange_text(HERON, find_profile("plain words"), 0, 9), "X596.4", f"X{x}")
     said = [f.message for f in findings(**on_heron(fetching, from_tool=0, to_tool=9)) if f.check == "driven-in"]
-    assert bool(said) == is_told and all("there is no pocket" in message for message in said)
+    assert bool(said) == is_reported and all("there is no pocket" in message for message in said)
 
 
 @pytest.mark.parametrize(
@@ -659,4 +659,4 @@ def test_coming_down_beside_the_pockets_is_told(x: float, is_told: bool) -> None
     ],
 )
 def test_what_is_none_of_its_affair_a_check_leaves_alone(check: str, text: str, purpose: str) -> None:
-    assert check not in told(**bare(text, purpose))
+    assert check not in reported(**bare(text, purpose))

@@ -15,7 +15,7 @@ SETUPS = {name: read_setup(demo(name)) for name in ("heron", "plover", "curlew",
 HAIR = 1e-3
 
 
-def told(name: str, values: dict[str, Any], where: str, says: str = "") -> list[Conflict]:
+def reported(name: str, values: dict[str, Any], where: str, says: str = "") -> list[Conflict]:
     """The contradictions of a changed demo machine at one place."""
     keyed = {"__".join(parts_of(place)): value for place, value in values.items()}
     setup = read_setup(changed(demo(name), **keyed))
@@ -31,7 +31,7 @@ def derived(name: str) -> Any:
 
 
 def edges() -> list[tuple[str, str, str, float, float, str]]:
-    """(machine, what is changed, where it is told, the last value that is left alone, the sign of what is too much, what it says)."""
+    """(machine, what is changed, where it is reported, the last value that is left alone, the sign of what is too much, what it says)."""
     heron, curlew, plover, godwit, knot, dunlin = (
         of(n) for n in ("heron", "curlew", "plover", "godwit", "knot", "dunlin")
     )
@@ -85,8 +85,8 @@ def edges() -> list[tuple[str, str, str, float, float, str]]:
 def test_a_row_finds_and_leaves_alone_at_its_edge(
     name: str, what: str, where: str, edge: float, sign: float, says: str
 ) -> None:
-    assert not told(name, {what: edge}, where, says)
-    assert told(name, {what: edge + sign * HAIR}, where, says)
+    assert not reported(name, {what: edge}, where, says)
+    assert reported(name, {what: edge + sign * HAIR}, where, says)
 
 
 @pytest.mark.parametrize(
@@ -101,12 +101,12 @@ def test_a_row_finds_and_leaves_alone_at_its_edge(
         ("curlew", {"/probes/0/qualified_feed": 30.0}, "/probes/0/measure_feed", "every surface is off by"),
     ],
 )
-def test_a_row_without_an_edge_finds_and_is_not_told_of_the_demo(
+def test_a_row_without_an_edge_finds_and_is_not_reported_of_the_demo(
     name: str, values: dict[str, Any], where: str, says: str
 ) -> None:
     first = demo(name)[where.split("/")[1]]
     values = {place: first[0]["terminal"] if "terminal" in place else value for place, value in values.items()}
-    assert told(name, values, where, says) and not told(name, {}, where)
+    assert reported(name, values, where, says) and not reported(name, {}, where)
 
 
 @pytest.mark.parametrize(
@@ -115,14 +115,14 @@ def test_a_row_without_an_edge_finds_and_is_not_told_of_the_demo(
 )
 def test_every_output_that_a_style_needs_is_asked_for(name: str, role: str) -> None:
     kept = [entry for entry in demo(name)["outputs"] if entry["role"] != role]
-    assert len(kept) < len(demo(name)["outputs"]) and not told(name, {}, "/outputs")
-    (missing,) = told(name, {"/outputs": kept}, "/outputs")
+    assert len(kept) < len(demo(name)["outputs"]) and not reported(name, {}, "/outputs")
+    (missing,) = reported(name, {"/outputs": kept}, "/outputs")
     assert missing.message.startswith(f"No output has the role {role},")
 
 
 def two(name: str, tools: tuple[int, int], diameter: float) -> list[Conflict]:
     values = {f"/tools/{tool}/diameter": diameter for tool in tools}
-    return told(name, values, f"/tools/{tools[0]}/pocket", "overlap by")
+    return reported(name, values, f"/tools/{tools[0]}/pocket", "overlap by")
 
 
 def test_two_large_tools_side_by_side_overlap_where_both_are_at_one_height() -> None:
@@ -134,14 +134,14 @@ def test_two_large_tools_side_by_side_overlap_where_both_are_at_one_height() -> 
     short, long = of("plover").tools[1].whole_length, of("plover").tools[2].whole_length
     apart = {"/tools/1/stick_out": 20.0, "/tools/2/length": short + 60.0, "/tools/2/stick_out": 20.0}
     values = {"/tools/1/diameter": 95.0, "/tools/2/diameter": 95.0, **apart}
-    assert long < short and not told("plover", values, "/tools/1/pocket", "overlap by")
+    assert long < short and not reported("plover", values, "/tools/1/pocket", "overlap by")
 
 
-def test_a_large_tool_that_keeps_its_pocket_is_not_told_of_where_it_never_comes() -> None:
+def test_a_large_tool_that_keeps_its_pocket_is_not_reported_of_where_it_never_comes() -> None:
     big = {"/tools/0/diameter": 140.0}
-    (found,) = told("godwit", big, "/tools/0/diameter", "puts it into pocket")
+    (found,) = reported("godwit", big, "/tools/0/diameter", "puts it into pocket")
     assert "T1" in found.message and "overlap by" in found.message
-    assert not told("godwit", {**big, "/changer/arm/tools": "keep their pockets"}, "/tools/0/diameter")
+    assert not reported("godwit", {**big, "/changer/arm/tools": "keep their pockets"}, "/tools/0/diameter")
 
 
 def advice(setup: Setup) -> set[str]:
@@ -161,8 +161,8 @@ def test_advice_of_margins_and_signals_has_its_edge_too() -> None:
     assert "/inputs/0/level" in advice(turned) and "/inputs/0/level" not in advice(heron)
 
 
-def test_a_rack_off_the_travel_is_told_with_its_furthest_pocket() -> None:
+def test_a_rack_off_the_travel_is_reported_with_its_furthest_pocket() -> None:
     least, pitch = of("heron").machine.axes["X"].soft_least, of("heron").changer.rack.pitch
-    (found,) = told("heron", {"/changer/rack/datum/x": least - pitch - 5}, "/changer/rack/datum/x")
+    (found,) = reported("heron", {"/changer/rack/datum/x": least - pitch - 5}, "/changer/rack/datum/x")
     assert found.message.startswith("Pockets 1, 2 are beyond the travel of X: ")
     assert f"{abs(least - pitch - 5):g} mm is outside" in found.message

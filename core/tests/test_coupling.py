@@ -117,7 +117,7 @@ def test_leaving_before_the_thread_is_through_pulls_at_the_pocket(world: World, 
     assert height == pytest.approx(rack(world).engaged - pulled.data["engaged"] + rack(world).float_allowed, abs=1e-5)
 
 
-def test_going_sideways_in_the_middle_of_the_thread_is_told(world: World) -> None:
+def test_going_sideways_in_the_middle_of_the_thread_is_reported(world: World) -> None:
     done = run(world, *SPIN_UP, "G53 G1 Z-139 F1450", "G53 G0 X300")
     assert only(done, "moved-ungripped").data["tool"] == 3
 

@@ -57,8 +57,8 @@ def test_what_leaves_the_digest_leaves_the_result_of_the_proof(name: str) -> Non
             same.append(where)
     assert len(same) >= 8
     for where in same:
-        told = proven(read_setup(placed(document, where, otherwise(dict(leaves(document))[where]))))
-        assert _without_names(told) == _without_names(result), where
+        reported = proven(read_setup(placed(document, where, otherwise(dict(leaves(document))[where]))))
+        assert _without_names(reported) == _without_names(result), where
 
 
 def _without_names(results: list[dict[str, Any]]) -> Any:

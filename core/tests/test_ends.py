@@ -52,15 +52,15 @@ def found(case: Case, check: str) -> list[Finding]:
         ("curlew", (1, 2), put("M9                                 (no more air)\nG4 P0.125\n", ""), "air is on"),
     ],
 )  # fmt: skip
-def test_what_is_left_otherwise_is_told(name: str, pair: tuple[int, int], edit: Any, says: str) -> None:
+def test_what_is_left_otherwise_is_reported(name: str, pair: tuple[int, int], edit: Any, says: str) -> None:
     assert not found(case_of(name, *pair), "state-left")
-    told = found(case_of(name, *pair, edit), "state-left")
-    assert told and any(says in finding.message for finding in told), told
-    assert all(finding.severity == "warn" and finding.line for finding in told)
+    reported = found(case_of(name, *pair, edit), "state-left")
+    assert reported and any(says in finding.message for finding in reported), reported
+    assert all(finding.severity == "warn" and finding.line for finding in reported)
 
 
 @pytest.mark.parametrize("unit, machine", [(20, "heron"), (21, "plover")])
-def test_an_unit_that_is_not_the_callers_is_told(unit: Any, machine: str) -> None:
+def test_an_unit_that_is_not_the_callers_is_reported(unit: Any, machine: str) -> None:
     setup = SETUPS[machine]
     one = setup.exchangeable()[0].number
     made = case_of(machine, 0, one, lambda text: text.replace("G#174 G#175", "G90"))
@@ -101,9 +101,9 @@ def test_a_failing_branch_that_goes_back_to_the_job_is_unsafe(name: str) -> None
 
 def test_a_wait_without_an_end_is_unsafe() -> None:
     endless = case_of("curlew", 1, 2, put("WHILE [#181 NE 1 AND #120 LT 3] DO1", "WHILE [#181 NE 1] DO1"))
-    told = {result.fault: result for result in judge_faults(endless)}["sensor-dead"]
-    assert told.verdict == "unsafe" and told.finding and told.finding.check == "unbounded-loop"
-    assert "has jumped back" in told.says or "does not come to an end" in told.says
+    reported = {result.fault: result for result in judge_faults(endless)}["sensor-dead"]
+    assert reported.verdict == "unsafe" and reported.finding and reported.finding.check == "unbounded-loop"
+    assert "has jumped back" in reported.says or "does not come to an end" in reported.says
 
 
 @pytest.mark.parametrize("name", ["curlew", "plover", "godwit", "dunlin"])
@@ -126,14 +126,14 @@ def test_a_text_that_does_not_ask_first_trusts_a_reversed_input() -> None:
     trusting = case_of(
         "curlew", 1, 2, lambda text: "\n".join(line for line in text.split("\n") if "idle until then" not in line)
     )
-    told = {result.fault: result for result in judge_faults(trusting)}["input-reversed"]
-    assert told.verdict == "unsafe" and "reversed" in told.says and told.sensor
+    reported = {result.fault: result for result in judge_faults(trusting)}["input-reversed"]
+    assert reported.verdict == "unsafe" and "reversed" in reported.says and reported.sensor
 
 
 def test_what_sticks_without_a_signal_is_undetectable_and_says_what_would_tell() -> None:
     deaf = read_setup({**demo("curlew"), "inputs": [], "probes": [], "routines": []})
-    told = {result.fault: result for result in judge_faults(case_of("curlew", 1, 2, setup=deaf))}["device-sticks"]
-    assert told.verdict == "undetectable" and "An input that shows" in told.says
+    reported = {result.fault: result for result in judge_faults(case_of("curlew", 1, 2, setup=deaf))}["device-sticks"]
+    assert reported.verdict == "undetectable" and "An input that shows" in reported.says
 
 
 @pytest.mark.parametrize("deep, driven", [(9.0, False), (9.9, False), (10.2, True), (30.0, True)])
@@ -158,23 +158,23 @@ def test_the_last_stretch_has_its_stored_feed_and_no_other() -> None:
         (put("G53 G1 Z#107 F1500", "G53 G1 Z#107 F3000"), "onto"),
         (put("G53 G1 Y[#104 + [#102 - 1] * #106 - 75] F2500", "G53 G0 Y[#104 + [#102 - 1] * #106 - 75]"), "out of"),
     ):
-        told = found(case_of("curlew", 1, 2, edit), "rapid-into")
-        assert [where in finding.message for finding in told] == ([True] if where else []), (where, told)
+        reported = found(case_of("curlew", 1, 2, edit), "rapid-into")
+        assert [where in finding.message for finding in reported] == ([True] if where else []), (where, reported)
     overridden = case_of("curlew", 1, 2)
     for override in (0.1, 1.5):
         assert not found(replace(overridden, call=replace(overridden.call, override=override), _runs={}), "rapid-into")
 
 
-def test_a_coupling_above_its_cap_is_told_wherever_it_turns_so() -> None:
+def test_a_coupling_above_its_cap_is_reported_wherever_it_turns_so() -> None:
     for old in ("M4 S1160", "M3 S1160"):
         assert found(case_of("heron", 2, 9, put(old, old.replace("1160", "1600"))), "speed-over-cap")
     assert not found(case_of("heron", 2, 9, put("M3 S1160", "M3 S1499")), "speed-over-cap")
 
 
-def test_an_arm_writes_down_what_is_where_and_one_that_does_not_is_told() -> None:
+def test_an_arm_writes_down_what_is_where_and_one_that_does_not_is_reported() -> None:
     assert not found(case_of("godwit", 1, 2), "wrong-pocket")
-    told = found(case_of("godwit", 1, 2, put("#[500 + #102] = #1", "#[501 + #102] = #1")), "wrong-pocket")
-    assert told and "the table that the control keeps" in told[0].message
+    reported = found(case_of("godwit", 1, 2, put("#[500 + #102] = #1", "#[501 + #102] = #1")), "wrong-pocket")
+    assert reported and "the table that the control keeps" in reported[0].message
     assert found(case_of("godwit", 2, 0, put("#[500 + #102] = #1", "(not kept)")), "wrong-pocket")
     keeping = read_setup(changed(demo("godwit"), changer__arm__tools="keep their pockets"))
     assert not found(case_of("godwit", 1, 2, setup=keeping), "wrong-pocket")
@@ -202,8 +202,8 @@ def test_every_way_through_the_one_text_is_looked_at() -> None:
     text, _ = exchange_case(SETUPS["curlew"], SETUPS["curlew"].profile, 0, 1)
     blind = text.replace("G4 P0.4375                         (until it is closed, on nothing)\n", "")
     assert blind != text  # on the way that leaves the spindle empty
-    told = {(finding.check, finding.severity) for finding in ExchangeProof(SETUPS["curlew"], blind).shared}
-    assert ("action-unconfirmed", "warn") in told
+    reported = {(finding.check, finding.severity) for finding in ExchangeProof(SETUPS["curlew"], blind).shared}
+    assert ("action-unconfirmed", "warn") in reported
     assert not [f for f in ExchangeProof(SETUPS["curlew"]).shared if f.severity != "note"]
 
 
@@ -249,21 +249,21 @@ def test_where_it_was_called_is_no_slip_of_units_and_no_low_return() -> None:
 
 
 def test_a_touch_at_a_setter_has_its_own_feeds() -> None:
-    for old, new, told in (
+    for old, new, reported in (
         ("F60                  (measure, touch 1)", "F90 (measure, touch 1)", "Measuring feed"),
         ("F300                (search)", "F450 (search)", "Search feed"),
         ("F300                (search)", "F200 (search)", ""),
     ):
         said = found(case_of("heron", 2, 9, put(old, new)), "value-differs")
-        assert [finding.message.split(" of ")[0] for finding in said] == ([told] if told else [])
+        assert [finding.message.split(" of ")[0] for finding in said] == ([reported] if reported else [])
         assert all((finding.quantity or "").startswith("/setters/0/") for finding in said)
 
 
 def test_a_disc_that_sticks_says_that_it_stands_in_place_which_no_signal_contradicts() -> None:
-    told = {result.fault: result for result in judge_faults(case_of("plover", 13, 5))}["device-sticks"]
-    assert told.verdict == "undetectable" and told.says.startswith("The disc sticks: ")
+    reported = {result.fault: result for result in judge_faults(case_of("plover", 13, 5))}["device-sticks"]
+    assert reported.verdict == "undetectable" and reported.says.startswith("The disc sticks: ")
     number = devices_of(case_of("plover", 13, 5).world).index("turn") + 1
-    assert told.sensor == number
+    assert reported.sensor == number
     same = {result.fault: result for result in judge_faults(case_of("curlew", 1, 2))}["device-sticks"]
     assert same.verdict == "safe"  # each of its devices has an input that tells, and the program waits for it
 
@@ -273,6 +273,6 @@ def test_a_way_over_the_changer_that_comes_down_on_its_way_is_low_where_it_leave
     _, case = exchange_case(setup, setup.profile, 0, 2)
     for z, low in ((-120.0, True), (-110.0, False)):
         text = f"G21 G90 G17 G94\nG53 G0 Z-1\nG53 G0 X128.4 Y1187.5\nG53 G0 X596.4 Z{z:g}\nG53 G0 Z-1\nM30"
-        told = found(replace(case, program=read_text(text), _runs={}), "low-lateral")
-        assert bool(told) == low
-        assert all(f"at Z −{-z:g} with the empty spindle" in finding.message for finding in told)
+        reported = found(replace(case, program=read_text(text), _runs={}), "low-lateral")
+        assert bool(reported) == low
+        assert all(f"at Z −{-z:g} with the empty spindle" in finding.message for finding in reported)

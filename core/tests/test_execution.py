@@ -112,7 +112,7 @@ def test_a_rotation_turns_absolute_and_relative_moves_about_its_centre() -> None
     assert (x - OFFSET[1][0], y - OFFSET[1][1]) == pytest.approx((0.75 * 25.4, 2.75 * 25.4))
 
 
-def test_the_shift_is_set_taken_back_and_told_in_parameters() -> None:
+def test_the_shift_is_set_taken_back_and_reported_in_parameters() -> None:
     assert place("G21 G53 G0 X30\nG92 X5\nG92.1\nG0 X7")[0] == pytest.approx(OFFSET[1][0] + 7)
     assert place("G21 G53 G0 X30\nG92 X5\nG53 G0 Y#5211")[1] == pytest.approx(30 - 5 - OFFSET[1][0])
 
@@ -149,7 +149,7 @@ def test_stops_messages_and_ends() -> None:
     assert run("G21\nM99\nG53 G0 X5").trace.segments == []
 
 
-def test_modes_are_told_as_they_are_before_the_ends_reset() -> None:
+def test_modes_are_reported_as_they_are_before_the_ends_reset() -> None:
     done = run("G20 G91 G18 G93 G41 G68 X0 Y0 R5 G55\nM2")
     assert done.modes == {
         "distance": 91,
@@ -197,11 +197,11 @@ def test_what_has_no_end_is_stopped(text: str) -> None:
         ("M3 S900\nWHILE [1 EQ 1] DO1\nG4 P0.1\nEND1", True),
     ],
 )
-def test_the_same_again_and_again_has_no_end(text: str, is_told: bool) -> None:
+def test_the_same_again_and_again_has_no_end(text: str, is_reported: bool) -> None:
     done = run(text)
     said = done.endless.what if done.endless else ""
-    assert ("nothing changes" in said) == is_told
-    assert not is_told or len(done.trace.segments) < 200
+    assert ("nothing changes" in said) == is_reported
+    assert not is_reported or len(done.trace.segments) < 200
 
 
 def test_calls_keep_and_give_back_their_own_parameters() -> None:
@@ -212,13 +212,13 @@ def test_calls_keep_and_give_back_their_own_parameters() -> None:
 
 def test_a_trace_as_json_has_what_is_needed_to_play_it(heron: Setup) -> None:
     done = run("G21 G54 G0 X10 Y0\nG3 X0 Y10 R10 F600\n#5 = 3\nG4 P1")
-    told = trace_as_json(done.trace)
-    assert told["seconds"] == done.trace.seconds and len(told["blocks"]) == 4
-    assert told["segments"][1]["arc"]["radius"] == pytest.approx(10)
-    assert [s["kind"] for s in told["segments"]] == ["rapid", "feed", "dwell"]
-    for segment in told["segments"]:
+    reported = trace_as_json(done.trace)
+    assert reported["seconds"] == done.trace.seconds and len(reported["blocks"]) == 4
+    assert reported["segments"][1]["arc"]["radius"] == pytest.approx(10)
+    assert [s["kind"] for s in reported["segments"]] == ["rapid", "feed", "dwell"]
+    for segment in reported["segments"]:
         assert segment["end_seconds"] >= segment["start_seconds"]
-    assert told["blocks"][2]["set"] == {"#5": 3.0} and told["blocks"][1]["set"] == {}
+    assert reported["blocks"][2]["set"] == {"#5": 3.0} and reported["blocks"][1]["set"] == {}
     scene = Scene.of(nominal_world(heron))
     assert scene.magazine and [p.tool for p in scene.magazine.pockets] == [1, 2, 3, 4, 5, 6, 0, 8, 9, 0]
     assert [p.pocket for p in scene.magazine.pockets if p.reserved] == [7]
@@ -252,7 +252,7 @@ def test_an_arc_meets_what_its_chords_meet(heron: Setup) -> None:
     assert not over.trace.events and over.trace.blocks[-1].position[0] == pytest.approx(180)
 
 
-def test_a_program_that_makes_too_many_moves_is_told_as_one_without_an_end() -> None:
+def test_a_program_that_makes_too_many_moves_is_reported_as_one_without_an_end() -> None:
     pecks = "G21 G90 G94 F900\n#1 = 0\nWHILE [#1 LT 9000] DO1\nG99 G83 X1 Y1 Z-19 R1 Q0.01\n#1 = [#1 + 1]\nEND1\nM30"
     done = run_program(read_text(pecks), PROFILE, bare_world(), Call(most_moves=5000))
     assert done.endless and done.endless.line == 4 and "more than 5,000 moves" in done.endless.what

@@ -1,4 +1,4 @@
-"""Open formats: the pocket table out and in again, every bad row told; the mounting pattern read back by another
+"""Open formats: the pocket table out and in again, every bad row reported; the mounting pattern read back by another
 library."""
 
 import io
@@ -43,7 +43,7 @@ def test_any_arrangement_is_taken_as_it_is_written(order: list[int], separator: 
     )
 
 
-def test_every_bad_row_is_told_and_nothing_is_taken() -> None:
+def test_every_bad_row_is_reported_and_nothing_is_taken() -> None:
     text = "pocket,tool\n1,2\n1,3\n4,2\n11,1\n7,5\n3,77\nx,1\n5,1.5\n\n6,6\n"
     rows, tools = preview(HERON, text.encode())
     assert tools is None and [row.row for row in rows if row.wrong] == [3, 4, 5, 6, 7, 8, 9]

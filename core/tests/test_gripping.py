@@ -52,7 +52,7 @@ def gripping(machine: VirtualMachine) -> Gripping:
     return machine.changer
 
 
-def told(trace: Trace) -> list[str]:
+def reported(trace: Trace) -> list[str]:
     return [event.kind for event in trace.events if event.kind not in ("device", "done", "spindle", "switched", "set")]
 
 
@@ -100,7 +100,7 @@ def test_a_grip_closes_on_what_is_within_its_reach_and_on_nothing_else() -> None
 
 
 HARMS: list[tuple[str, int, float, int, tuple[str, ...], float | None, str]] = [
-    # machine, pocket, height above couple, tool in the spindle, words and dwells, then a rise (None: none), what is told
+    # machine, pocket, height above couple, tool in the spindle, words and dwells, then a rise (None: none), what is reported
     ("dunlin", 1, 20.0, 1, ("M11",), None, "dropped-tool"),
     ("dunlin", 1, 0.0, 1, ("M11", "0.3"), 60.0, "moved-ungripped"),
     ("dunlin", 2, 0.0, 0, ("M11", "1", "M10", "0.2"), 60.0, "moved-ungripped"),
@@ -135,7 +135,7 @@ HARMS: list[tuple[str, int, float, int, tuple[str, ...], float | None, str]] = [
 
 
 @pytest.mark.parametrize("name, pocket, up, tool, words, then, kind", HARMS)
-def test_each_harm_is_told_at_once(
+def test_each_harm_is_reported_at_once(
     name: str, pocket: int, up: float, tool: int, words: tuple[str, ...], then: float | None, kind: str
 ) -> None:
     machine = at(name, pocket, up, tool)
@@ -146,11 +146,11 @@ def test_each_harm_is_told_at_once(
         with pytest.raises(Crashed):
             switch(machine, *words)
             rise(machine, then or 0.0)
-    assert told(machine.trace)[-1] == kind, told(machine.trace)
+    assert reported(machine.trace)[-1] == kind, reported(machine.trace)
 
 
 @pytest.mark.parametrize("name, words", [("plover", ("M41",)), ("godwit", ("M44 P3", "2", "M41", "1", "M43"))])
-def test_a_spindle_that_turns_or_stands_at_another_angle_is_told(name: str, words: tuple[str, ...]) -> None:
+def test_a_spindle_that_turns_or_stands_at_another_angle_is_reported(name: str, words: tuple[str, ...]) -> None:
     for spoil, kind in (("turn", "spindle-turning"), ("angle", "not-oriented")):
         machine = at(name, 1, tool=1)
         if spoil == "turn":
@@ -160,7 +160,7 @@ def test_a_spindle_that_turns_or_stands_at_another_angle_is_told(name: str, word
             machine.angle = 10.0 + pockets(name).orientation.angle  # type: ignore[union-attr]
         with pytest.raises(Crashed):
             switch(machine, *words)
-        assert told(machine.trace)[-1] == kind
+        assert reported(machine.trace)[-1] == kind
 
 
 def places_of(machine: VirtualMachine) -> list[int]:
@@ -236,7 +236,7 @@ def test_a_wait_that_expires_takes_as_long_either_way() -> None:
     )
     whole, merged = (run(setup, dead, 1, 2, merges).run.trace for merges in (False, True))
     assert merged.seconds == pytest.approx(whole.seconds, abs=0.11)
-    assert told(merged)[-3:] == told(whole)[-3:] and "wait-expired" in told(merged)
+    assert reported(merged)[-3:] == reported(whole)[-3:] and "wait-expired" in reported(merged)
 
 
 def test_a_disc_that_only_goes_forwards_takes_the_long_way() -> None:

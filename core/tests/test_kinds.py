@@ -35,7 +35,7 @@ def _toy() -> Iterator[None]:
         yield
 
 
-def test_a_style_is_read_derived_and_told_where_it_contradicts_itself() -> None:
+def test_a_style_is_read_derived_and_reported_where_it_contradicts_itself() -> None:
     setup = read_setup(toy.document())
     assert read_setup(setup.as_json()) == setup and "MagnetRow" in setup_schema()["$defs"]
     derived = derive(setup)
@@ -65,10 +65,14 @@ def test_it_is_proven_under_its_own_fault_and_the_others() -> None:
     setup = read_setup(toy.document())
     results = list(prove_exchanges(setup, faults=True))
     assert len(results) == len(pairs(setup)) == 12 and not any(result.findings for result in results)
-    told = {fault.fault: fault for fault in results[-1].faults}
-    assert {"magnet-weak", "pocket-empty", "stopped", "wrong-tool"} <= set(told) and "grip-stays-shut" not in told
-    assert told["pocket-empty"].verdict == told["stopped"].verdict == "safe"
-    assert told["magnet-weak"].verdict == "unsafe" and "pin" in told["magnet-weak"].says  # nothing tells that it let go
+    reported = {fault.fault: fault for fault in results[-1].faults}
+    assert {"magnet-weak", "pocket-empty", "stopped", "wrong-tool"} <= set(
+        reported
+    ) and "grip-stays-shut" not in reported
+    assert reported["pocket-empty"].verdict == reported["stopped"].verdict == "safe"
+    assert (
+        reported["magnet-weak"].verdict == "unsafe" and "pin" in reported["magnet-weak"].says
+    )  # nothing tells that it let go
     fetching = {fault.fault: fault.verdict for fault in results[0].faults}
     assert fetching["magnet-weak"] == "safe"  # its input does not come
     deaf = read_setup(changed(toy.document(), inputs=[]))

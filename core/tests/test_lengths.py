@@ -14,8 +14,8 @@ from orthotrope.formats.tool_sheet import as_pdf
 from orthotrope.machine.executor import run_program
 from orthotrope.machine.run import Run
 from orthotrope.proof.exchanges import ExchangeProof, exchange_case
-from orthotrope.proof.keeping import keeping
 from orthotrope.proof.measuring import measuring_case, prove_tool
+from orthotrope.proof.measuring_cost import keeping
 from orthotrope.proof.routines import RoutineRef
 from orthotrope.proof.whole import plain_refs, prove_part, sequences
 from orthotrope.proof.worlds import nominal_world
@@ -93,7 +93,7 @@ def test_a_control_without_arithmetic_touches_and_says_what_to_key_in() -> None:
         ("G10 L1 P#2 Z#125", "G10 L1 P#2 Z#126", "comes of none of the touches"),
     ],
 )
-def test_a_job_that_would_go_on_with_a_length_that_is_not_true_is_told(old: str, new: str, says: str) -> None:
+def test_a_job_that_would_go_on_with_a_length_that_is_not_true_is_reported(old: str, new: str, says: str) -> None:
     text, _ = exchange_case(HERON, HERON.profile, 1, 2)
     assert old in text and not [f for f in ExchangeProof(HERON).of(1, 2, False).findings if f.severity != "note"]
     found = ExchangeProof(HERON, text.replace(old, new)).of(1, 2, False).findings
@@ -119,17 +119,17 @@ def test_the_whole_proof_has_exchanges_and_the_measuring_of_every_tool() -> None
     assert [result["sequence"] for result in results] == part
     assert [r["worst"] for r in results] == ["note", "note", None] and results[2]["faults"]
     high = read_setup(changed(DOCUMENT, setters__0__plane_z=-60.0))
-    (told,) = prove_part(high.as_json(), plain_refs([measuring(5)]))
-    assert told["worst"] == "warn" and "too long for this setter" in told["findings"][0]["message"]
+    (reported,) = prove_part(high.as_json(), plain_refs([measuring(5)]))
+    assert reported["worst"] == "warn" and "too long for this setter" in reported["findings"][0]["message"]
 
 
 def test_a_text_that_refuses_where_everything_is_as_the_setup_says_is_not_proven() -> None:
-    """An input that is told the wrong way round is made while nothing touches it: the texts stop, and never run."""
+    """An input that is entered the wrong way round is made while nothing touches it: the texts stop, and never run."""
     odd = read_setup(changed(DOCUMENT, inputs__1__level="low" if DOCUMENT["inputs"][1]["level"] == "high" else "high"))
     (pair, tool) = prove_part(odd.as_json(), plain_refs([exchange(1, 2), measuring(3)]))
     for result in (pair, tool):
-        (told,) = [finding for finding in result["findings"] if finding["severity"] == "stop"]
-        assert told["check"] == "setup-conflict" and "made though nothing touches it" in told["message"]
+        (reported,) = [finding for finding in result["findings"] if finding["severity"] == "stop"]
+        assert reported["check"] == "setup-conflict" and "made though nothing touches it" in reported["message"]
     kept = ExchangeProof(odd).of(1, 5, False)
     assert not [finding for finding in kept.findings if finding.severity == "stop"]
 
@@ -179,8 +179,8 @@ def test_what_a_nut_holds_never_turns_backwards_and_a_setter_without_sides_finds
 def test_a_length_that_is_not_known_is_found_between_the_longest_and_the_shortest(number: int) -> None:
     text, case = measuring_case(HERON, HERON.profile, "unknown", (number,))
     assert text.index("Press setter by hand") < text.index("G38.3")
-    (told,) = case.main.trace.of_kind("length-set")
-    assert told.data["length"] == pytest.approx(HERON.tool(number).length, abs=0.01)
+    (reported,) = case.main.trace.of_kind("length-set")
+    assert reported.data["length"] == pytest.approx(HERON.tool(number).length, abs=0.01)
     far = read_setup(changed(DOCUMENT, setters__0__plane_z=-60.0))
     with pytest.raises(InputError, match="no such travel"):
         measuring_case(far, far.profile, "unknown", (number,))

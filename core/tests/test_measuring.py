@@ -15,9 +15,9 @@ from orthotrope.machine.inputs import Inputs
 from orthotrope.machine.run import Active, Run
 from orthotrope.program.reader import read_text
 from orthotrope.program.writer import write
-from orthotrope.proof.beliefs import beliefs
 from orthotrope.proof.callers import called_after_others, called_from_elsewhere, places
 from orthotrope.proof.measuring import measuring_case, prove_tool
+from orthotrope.proof.program_values import program_values
 from orthotrope.proof.review import make_case, review
 from orthotrope.sequence.measuring import MEASURING, plan_measuring
 from orthotrope.setup import Setup, read_setup
@@ -176,8 +176,8 @@ def test_it_is_called_from_the_corners_too_at_the_top_and_low() -> None:
     lines = text.splitlines()
     first = next(n for n, line in enumerate(lines) if line.startswith("G53 G0 Z-0.5"))
     sideways = replace(case, program=read_text("\n".join([*lines[:first], *lines[first + 1 :]])), _runs={})
-    told = [finding for finding in called_from_elsewhere(sideways) if finding.severity == "stop"]
-    assert told and told[0].check == "body-contact" and told[0].message.startswith("Called from X")
+    reported = [finding for finding in called_from_elsewhere(sideways) if finding.severity == "stop"]
+    assert reported and reported[0].check == "body-contact" and reported[0].message.startswith("Called from X")
 
 
 def test_what_another_call_left_behind_is_noticed() -> None:
@@ -185,11 +185,13 @@ def test_what_another_call_left_behind_is_noticed() -> None:
     text, case = measuring_case(setup, setup.profile, "measure", (3,))
     assert not list(called_after_others(case))
     unguarded = text.replace("IF [#160 NE 3] GOTO 2001", "(any tool)").replace("#123 = #121", "(as it was)", 1)
-    told = {f.message.split(":")[0] for f in called_after_others(replace(case, program=read_text(unguarded), _runs={}))}
-    assert "Called with T5 in the spindle" in told  # the longest
+    reported = {
+        f.message.split(":")[0] for f in called_after_others(replace(case, program=read_text(unguarded), _runs={}))
+    }
+    assert "Called with T5 in the spindle" in reported  # the longest
     trusting = text.replace("#122 = #121", "#122 = [#122 + #121]")
-    told = {f.check for f in called_after_others(replace(case, program=read_text(trusting), _runs={}))}
-    assert "value-differs" in told
+    reported = {f.check for f in called_after_others(replace(case, program=read_text(trusting), _runs={}))}
+    assert "value-differs" in reported
 
 
 @pytest.mark.parametrize("off", [0.4, -0.2])
@@ -197,14 +199,14 @@ def test_a_plate_of_another_thickness_is_found_in_the_text(off: float) -> None:
     setup = with_plate(setup_of("heron"))
     text, case = measuring_case(setup, setup.profile, "plate", (2,))
     assert not [f for f in review(case) if f.severity == "stop"]
-    brought = replace(case, program=read_text(text.replace("- 12.7]", f"- {12.7 + off}]")), _runs={})
-    told = [f for f in review(brought) if f.check == "value-differs"]
-    assert len(told) == 1 and told[0].quantity == "/setters/1" and f"{12.7 + off:g} mm" in told[0].message
-    believed = next(belief for belief in beliefs(brought) if belief.what == "thickness on the part")
+    imported = replace(case, program=read_text(text.replace("- 12.7]", f"- {12.7 + off}]")), _runs={})
+    reported = [f for f in review(imported) if f.check == "value-differs"]
+    assert len(reported) == 1 and reported[0].quantity == "/setters/1" and f"{12.7 + off:g} mm" in reported[0].message
+    believed = next(belief for belief in program_values(imported) if belief.what == "thickness on the part")
     assert believed.program == pytest.approx(12.7 + off, abs=0.03) and believed.setup == 12.7 and not believed.agrees
 
 
-def test_a_length_told_in_another_work_offset_is_found() -> None:
+def test_a_length_reported_in_another_work_offset_is_found() -> None:
     text = "#1 = [#5063 - #2]\nG10 L1 P3 Z#1\nM30"
     touch = "G21 G90 G94 G40 G49 G80 G17\nG53 G0 Z-0.5\nG53 G0 X479.4 Y1187.5\nG53 G0 Z-60\nG91 G38.2 Z-25 F60\nG90\n"
     document = setup_of("heron", work_offset=2).as_json()
@@ -214,8 +216,8 @@ def test_a_length_told_in_another_work_offset_is_found() -> None:
     for active, found in (("G54", True), ("G55", False)):
         program = f"{active}\n#2 = {plane:.4f}\n{touch}{text}"
         case = make_case(read_text(program), setup.profile, "measure", setup, 3, 3)
-        told = [f for f in review(case) if f.check == "wrong-offset-active"]
-        assert bool(told) == found and all("belongs to work offset 2" in f.message for f in told)
+        reported = [f for f in review(case) if f.check == "wrong-offset-active"]
+        assert bool(reported) == found and all("belongs to work offset 2" in f.message for f in reported)
 
 
 def test_a_touch_is_followed_into_a_call_with_arguments() -> None:
@@ -258,7 +260,7 @@ def test_the_fastest_search_is_within_the_overtravel_and_the_next_step_is_not() 
     )
 
 
-def test_a_tool_that_does_not_fit_is_told_with_what_would_do() -> None:
+def test_a_tool_that_does_not_fit_is_reported_with_what_would_do() -> None:
     setup = setup_of("heron", plane_z=-62.0)
     derived = derive_setter(setup, derive(setup), 0)
     assert [entry.fits for entry in derived.tools].count(False) > 0
@@ -281,11 +283,15 @@ def test_what_a_measuring_program_believes_is_beside_what_the_setup_says() -> No
     setup = setup_of("heron")
     text, case = measuring_case(setup, setup.profile, "measure", (3,))
     at = setup.setters[0]
-    told = {belief.what: belief for belief in beliefs(case)}
-    assert set(told) == {"unit", "search feed", "measuring feed", "back-off", "plane height"}
-    assert all(belief.agrees for belief in told.values())
-    assert told["plane height"].program == pytest.approx(at.plane_z, abs=0.03)
+    reported = {belief.what: belief for belief in program_values(case)}
+    assert set(reported) == {"unit", "search feed", "measuring feed", "back-off", "plane height"}
+    assert all(belief.agrees for belief in reported.values())
+    assert reported["plane height"].program == pytest.approx(at.plane_z, abs=0.03)
     changed = text.replace(f"F{at.measure_feed:g}", "F50")
     assert changed != text
-    told = {belief.what: belief for belief in beliefs(replace(case, program=read_text(changed), _runs={}))}
-    assert told["measuring feed"].program == 50 and not told["measuring feed"].agrees and told["search feed"].agrees
+    reported = {belief.what: belief for belief in program_values(replace(case, program=read_text(changed), _runs={}))}
+    assert (
+        reported["measuring feed"].program == 50
+        and not reported["measuring feed"].agrees
+        and reported["search feed"].agrees
+    )

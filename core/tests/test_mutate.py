@@ -22,7 +22,7 @@ SAMPLE = [
 
 
 @pytest.mark.parametrize("subject, count", SAMPLE, ids=str)
-def test_an_edit_is_told_or_does_no_harm(subject: Subject, count: int) -> None:
+def test_an_edit_is_reported_or_does_no_harm(subject: Subject, count: int) -> None:
     every = edits_of(subject)
     outcomes = [attacked(subject, edit) for edit in random.Random(7).sample(every, count)]
     assert any(outcome.outcome in ("found", "rightly quiet") for outcome in outcomes)

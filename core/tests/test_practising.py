@@ -56,7 +56,7 @@ def test_another_seed_is_another_world_and_the_same_seed_the_same() -> None:
         practise(setup_of("knot"), 1)
 
 
-def test_a_touch_that_stands_out_is_told_and_more_scatter_is_never_less_uncertain() -> None:
+def test_a_touch_that_stands_out_is_reported_and_more_scatter_is_never_less_uncertain() -> None:
     quiet = [-76.4, -76.401, -76.399, -76.4005]
     assert outlier_of(quiet) is None and outlier_of([*quiet, -76.45]) == 4
     narrow, wide = calibrated(quiet, 47.8, 0.001, 0.005), calibrated([*quiet, -76.45], 47.8, 0.001, 0.005)

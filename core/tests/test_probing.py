@@ -23,15 +23,15 @@ from orthotrope.program.expressions import compiled
 from orthotrope.program.readback import read_back
 from orthotrope.program.reader import read_text
 from orthotrope.program.writer import Writer, as_written, write
-from orthotrope.proof.beliefs import beliefs
 from orthotrope.proof.case import Case
 from orthotrope.proof.conflicts import conflicts
 from orthotrope.proof.faults.registry import FAULTS
+from orthotrope.proof.program_values import program_values
 from orthotrope.proof.review import review
 from orthotrope.proof.routines import case_of, provable, prove_routine, routine_case
 from orthotrope.sequence.allotment import Allotment
 from orthotrope.sequence.probing import PLANS, plan_routine, tip_of
-from orthotrope.sequence.probing.formulas import Scalar, Sums, Term, Worked, Written
+from orthotrope.sequence.probing.formulas import EvaluatedFormulas, FormulaBackend, Scalar, Term, WrittenFormulas
 from orthotrope.sequence.probing.qualified import diameter_from, off_centre_from
 from orthotrope.sequence.probing.qualifying import routine_named
 from orthotrope.sequence.probing.summing import summed
@@ -197,14 +197,14 @@ def test_a_probe_that_sleeps_is_woken_and_one_that_is_not_tells_nothing() -> Non
     assert one.main.trace.of_kind("zero-set")
     asleep = text.replace("M8 ", "M9 ", 1)
     assert asleep != text
-    told = prove_routine(setup, "frame left edge", None, asleep)
-    assert told.worst == "stop"
+    reported = prove_routine(setup, "frame left edge", None, asleep)
+    assert reported.worst == "stop"
 
 
 def test_the_stem_meets_what_the_tip_should_have_touched() -> None:
     deep = read_setup(changed(demo("curlew"), routines__1__depth=70.0))
-    told = prove_routine(deep, "frame left edge")
-    assert any(finding.check == "body-contact" and "T8" in finding.message for finding in told.findings)
+    reported = prove_routine(deep, "frame left edge")
+    assert any(finding.check == "body-contact" and "T8" in finding.message for finding in reported.findings)
 
 
 @settings(max_examples=60, deadline=None)
@@ -219,7 +219,7 @@ def test_a_tip_in_a_hole_meets_its_wall_where_the_circle_is(angle: float, off: f
     assert math.hypot(x, y) == pytest.approx(10 - r, abs=1e-5)
 
 
-def test_what_a_probe_can_not_do_is_told_with_its_reason() -> None:
+def test_what_a_probe_can_not_do_is_reported_with_its_reason() -> None:
     for change, says in (
         ({"routines__4__diameter": 5.0}, "does not go into"),
         ({"routines__0__probe": None}, "must name one that is there"),
@@ -272,7 +272,7 @@ HARMLESS = ("G53 G0 Z", "Y#172", "back", "G53 G0 X", "1 - #153 * #154")
 
 
 @pytest.mark.parametrize("name", ["frame left edge", "glazing slot", "frame corner", "frame front angle"])
-def test_edits_of_a_text_are_told(name: str) -> None:
+def test_edits_of_a_text_are_reported(name: str) -> None:
     text, _ = routine_case(CURLEW, CURLEW.profile, name)
     passed = []
     for what, edited in edits(text):
@@ -296,8 +296,10 @@ def test_what_only_another_part_or_caller_shows(name: str, old: str, new: str, s
     text, _ = routine_case(CURLEW, CURLEW.profile, name)
     edited = re.sub(old, new, text, count=1)
     result = prove_routine(CURLEW, name, None, edited)
-    told = [finding.message for finding in result.findings] + [f.says for f in result.faults if f.verdict == "unsafe"]
-    assert edited != text and any(says in message for message in told), told
+    reported = [finding.message for finding in result.findings] + [
+        f.says for f in result.faults if f.verdict == "unsafe"
+    ]
+    assert edited != text and any(says in message for message in reported), reported
 
 
 def test_what_is_set_by_hand_holds_from_its_block_on() -> None:
@@ -324,8 +326,12 @@ def test_what_is_set_by_hand_holds_from_its_block_on() -> None:
 def test_a_text_that_is_brought_is_judged_by_what_the_routine_is_to_set() -> None:
     text, _ = routine_case(CURLEW, CURLEW.profile, "frame left edge")
     other = text.replace("+ 380]", "+ 380.5]")
-    told = review(case_of(CURLEW, CURLEW.profile, routine_named(CURLEW, "frame left edge"), other))
-    assert other != text and [finding.check for finding in told] == ["offset-off"] and "0.5 mm off" in told[0].message
+    reported = review(case_of(CURLEW, CURLEW.profile, routine_named(CURLEW, "frame left edge"), other))
+    assert (
+        other != text
+        and [finding.check for finding in reported] == ["offset-off"]
+        and "0.5 mm off" in reported[0].message
+    )
 
 
 # -- the sums that are worked out here and those that a control works out ---------------------------------------------
@@ -361,7 +367,7 @@ numbers = st.floats(-90, 90).map(lambda value: round(value, 4))
 def test_a_sum_that_is_written_is_the_one_that_is_worked_out(a: float, b: float, c: float) -> None:
     """With the same lines for both; the text holds four decimals of every constant."""
 
-    def lines(x: Scalar, y: Scalar, z: Scalar, sums: Sums) -> Scalar:
+    def lines(x: Scalar, y: Scalar, z: Scalar, sums: FormulaBackend) -> Scalar:
         turn = sums.atan(x, z)
         return (
             -(x - 2.5) * 2.0 + y / z - (sums.mm(3.25) - -y) + sums.cos(turn) * 1.0 + (0.0 * x - sums.sin(turn)) - -1.5
@@ -369,9 +375,9 @@ def test_a_sum_that_is_written_is_the_one_that_is_worked_out(a: float, b: float,
 
     use, profile = Allotment(CURLEW.profile.parameters), CURLEW.profile
     terms = [Term(parameter(number)) for number in (11, 12, 13)]
-    written = Writer(profile).value(lines(*terms, Written(use)).value)  # type: ignore[union-attr]
+    written = Writer(profile).value(lines(*terms, WrittenFormulas(use)).value)  # type: ignore[union-attr]
     assert "--" not in written and "+ -" not in written and "* 1]" not in written
-    worked = lines(a, b, c, Worked())
+    worked = lines(a, b, c, EvaluatedFormulas())
     assert evaluated(written, {11: a, 12: b, 13: c}) == pytest.approx(worked, abs=1e-6)
 
 
@@ -391,17 +397,17 @@ def test_a_sum_that_is_written_is_the_one_that_is_worked_out(a: float, b: float,
     ],
 )
 def test_contradictions_of_probes_and_routines(change: dict[str, Any], where: str, says: str) -> None:
-    """Each is told at its place, and not where everything is as it was; a cure that is offered cures it."""
+    """Each is reported at its place, and not where everything is as it was; a fix that is offered fixes it."""
     setup = read_setup(changed(demo("curlew"), **change))
     found = [entry for entry in conflicts(setup, derive(setup)) if entry.where == where]
     assert found and says in found[0].message
     assert where not in {entry.where for entry in conflicts(CURLEW, derive(CURLEW))}
-    if found[0].cure:
-        mended = read_setup(placed(setup.as_json(), found[0].cure.where, found[0].cure.value))
-        assert where not in {entry.where for entry in conflicts(mended, derive(mended))}
+    if found[0].fix:
+        fixed = read_setup(placed(setup.as_json(), found[0].fix.where, found[0].fix.value))
+        assert where not in {entry.where for entry in conflicts(fixed, derive(fixed))}
 
 
-def test_at_the_edge_nothing_is_told() -> None:
+def test_at_the_edge_nothing_is_reported() -> None:
     edge = read_setup(changed(demo("curlew"), routines__1__beyond=12.0, routines__0__beyond=5.0))
     assert not [entry for entry in conflicts(edge, derive(edge)) if entry.where.startswith("/routines")]
 
@@ -558,11 +564,11 @@ def test_what_a_program_believes_is_beside_what_the_setup_says(old: str, new: st
     text, _ = routine_case(CURLEW, CURLEW.profile, "frame left edge")
     own = text.replace(old, new) if old else text
     assert own != text or not old
-    told = beliefs(case_of(CURLEW, CURLEW.profile, routine_named(CURLEW, "frame left edge"), own))
+    reported = program_values(case_of(CURLEW, CURLEW.profile, routine_named(CURLEW, "frame left edge"), own))
     if new == "G20 G17":  # nothing else is where it should be
-        assert {entry.what for entry in told if not entry.agrees} >= differs
+        assert {entry.what for entry in reported if not entry.agrees} >= differs
         return
-    assert len(told) == 8 and {entry.what for entry in told if not entry.agrees} == differs
+    assert len(reported) == 8 and {entry.what for entry in reported if not entry.agrees} == differs
 
 
 def test_what_the_readout_shall_show_is_no_part_of_the_radius() -> None:
@@ -570,14 +576,14 @@ def test_what_the_readout_shall_show_is_no_part_of_the_radius() -> None:
     index = next(i for i, routine in enumerate(document["routines"]) if routine["name"] == "frame left edge")
     setup = read_setup(changed(document, **{f"routines__{index}__readout_x": 12.5}))
     text, _ = routine_case(setup, setup.profile, "frame left edge")
-    told = beliefs(case_of(setup, setup.profile, routine_named(setup, "frame left edge"), text))
-    assert all(entry.agrees for entry in told) and any(entry.what == "radius of the tip" for entry in told)
+    reported = program_values(case_of(setup, setup.profile, routine_named(setup, "frame left edge"), text))
+    assert all(entry.agrees for entry in reported) and any(entry.what == "radius of the tip" for entry in reported)
 
 
 @pytest.mark.parametrize("profile", ["parametric", "plain words"])
 def test_a_fixed_corner_is_gone_to_where_it_is(profile: str) -> None:
     text, _ = routine_case(CURLEW, find_profile(profile), "jig corner")
-    for x, is_told in (("380", False), ("380.001", False), ("380.01", True)):
+    for x, is_reported in (("380", False), ("380.001", False), ("380.01", True)):
         own = text.replace("G53 G0 X380 ", f"G53 G0 X{x} ")
         found = review(case_of(CURLEW, find_profile(profile), routine_named(CURLEW, "jig corner"), own))
-        assert (own == text) == (x == "380") and any(f.check == "value-differs" for f in found) == is_told
+        assert (own == text) == (x == "380") and any(f.check == "value-differs" for f in found) == is_reported

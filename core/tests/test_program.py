@@ -14,7 +14,7 @@ from orthotrope.machine.parameters import ParameterStore
 from orthotrope.machine.run import Call
 from orthotrope.machine.world import bare_world
 from orthotrope.program.blocks import Block, Plain
-from orthotrope.program.expressions import Squeezed, ValueFault, compiled, parse_bracket
+from orthotrope.program.expressions import NormalisedLine, ValueFault, compiled, parse_bracket
 from orthotrope.program.faults import ProgramError
 from orthotrope.program.readback import read_back
 from orthotrope.program.reader import read_lines, read_text
@@ -33,7 +33,7 @@ PARAMETRIC, PLAIN_WORDS = find_profile("parametric"), find_profile("plain words"
 def worth(text: str, **values: float) -> float:
     store = ParameterStore({int(name[1:]): value for name, value in values.items()}, PARAMETRIC.parameters)
     line = f"[{text}]".replace(" ", "")
-    return compiled(parse_bracket(Squeezed(1, line, line)))(store)
+    return compiled(parse_bracket(NormalisedLine(1, line, line)))(store)
 
 
 @pytest.mark.parametrize(
@@ -65,7 +65,7 @@ def test_expressions(text: str, value: float) -> None:
 @pytest.mark.parametrize(
     "text", ["1/0", "SQRT[-1]", "LN[0]", "ACOS[2]", "0 ** -1", "[-8] ** 0.5", "5 MOD 0", "#0", "#[1/2]", "#<x>"]
 )
-def test_expressions_without_a_value_are_told(text: str) -> None:
+def test_expressions_without_a_value_are_reported(text: str) -> None:
     with pytest.raises(ValueFault):
         worth(text)
 
@@ -270,9 +270,9 @@ def test_a_moved_parameter_keeps_its_unit() -> None:
     text = "G20\n#1 = #301\n#2 = #171\nG91 G38.2 Z-1 F10\n#3 = #403\nM30"
     done = run_program(read_text(text), moved, bare_world(), Call((254.0, 0.0, 0.0), unit=20))
     assert done.fault is None
-    told = {event.data["parameter"]: event.data["value"] for event in done.trace.of_kind("set")}
-    assert told[1] == pytest.approx(10.0) and told[2] == 0.0
-    assert told[3] == pytest.approx(
+    reported = {event.data["parameter"]: event.data["value"] for event in done.trace.of_kind("set")}
+    assert reported[1] == pytest.approx(10.0) and reported[2] == 0.0
+    assert reported[3] == pytest.approx(
         (done.trace.of_kind("touch")[0].data["latched"][2] - bare_world().work_offsets[1][2]) / 25.4
     )
 

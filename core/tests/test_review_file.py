@@ -26,19 +26,19 @@ def job_of(program: Program, setup: Setup = HERON) -> Case:
 def test_it_says_how_far_it_is_and_what_each_line_takes(tmp_path: Path) -> None:
     path = tmp_path / "job.nc"
     path.write_text("G21 G90 G17 G94\nG0 Z10 X0 Y0\nG1 F1500\n" + "X300\nX0\n" * 6000 + "M30\n")
-    told: list[tuple[str, float]] = []
-    found = review_file(path, job_of, lambda what, share: told.append((what, share)))
+    reported: list[tuple[str, float]] = []
+    found = review_file(path, job_of, lambda what, share: reported.append((what, share)))
     assert found.findings == review(job_of(read_file(path))) and found.seconds
     for what in ("Reading", "Running"):
-        shares = [share for said, share in told if said == what]
+        shares = [share for said, share in reported if said == what]
         assert shares == sorted(shares) and 0 <= shares[0] <= shares[-1] <= 1 and len(shares) > 1
-    assert [said for said, _ in told if said == "Checking"]
+    assert [said for said, _ in reported if said == "Checking"]
     by_line = dict(found.by_line)
     assert by_line[5] == pytest.approx(12.1, abs=0.3) and 3 not in by_line
     assert sum(by_line.values()) == pytest.approx(found.seconds)
 
 
-def test_one_that_cant_be_read_is_not_run_and_one_without_end_is_told(tmp_path: Path) -> None:
+def test_one_that_cant_be_read_is_not_run_and_one_without_end_is_reported(tmp_path: Path) -> None:
     path = tmp_path / "job.nc"
     path.write_text("G21 G90\nG1 X[1\nM30\n")
     found = review_file(path, job_of, lambda *_: None)
@@ -66,18 +66,21 @@ def passed(body: dict[str, Any], z: float = -90.0, **values: Any) -> list[Findin
 
 
 @pytest.mark.parametrize(
-    "room, least, told", [(0.3, 1.0, True), (0.99, 1.0, True), (1.01, 1.0, False), (3.0, 5.0, True), (0.3, 0.0, False)]
+    "room, least, reported",
+    [(0.3, 1.0, True), (0.99, 1.0, True), (1.01, 1.0, False), (3.0, 5.0, True), (0.3, 0.0, False)],
 )
-def test_passing_closer_than_the_least_clearance_is_told_with_how_much(room: float, least: float, told: bool) -> None:
+def test_passing_closer_than_the_least_clearance_is_reported_with_how_much(
+    room: float, least: float, reported: bool
+) -> None:
     found = passed(post(room), machine__least_clearance=least)
-    assert bool(found) == told
+    assert bool(found) == reported
     for finding in found:
         assert finding.severity == "warn" and finding.quantity == "/bodies/0" and finding.line == 5
         near = float(finding.message.split(" with ")[1].split(" ")[0])
         assert near == pytest.approx(room, abs=0.006) and " sideways " in finding.message
 
 
-def test_it_is_told_in_height_too_and_not_of_what_is_touched_on_purpose() -> None:
+def test_it_is_reported_in_height_too_and_not_of_what_is_touched_on_purpose() -> None:
     beneath = post(-30.0, top_z=-90.6)  # under the nose
     assert passed(beneath, -90.0) and not passed(beneath, -89.0)
     assert not passed(post(0.3, makes=1), -90.0)

@@ -71,7 +71,7 @@ def test_a_setter_concerns_the_exchanges_that_measure_at_it() -> None:
     assert {ref.kind for ref in concerned} >= {"exchange", "measuring"}
 
 
-def test_nothing_is_told_of_what_nothing_real_depends_on() -> None:
+def test_nothing_is_reported_of_what_nothing_real_depends_on() -> None:
     every = quantities(HERON)
     assert not {where.rpartition("/")[2] for where in every} & CHOSEN
     for where in ("/changer/heights/margin", "/changer/heights/park_z", "/changer/heights/hover_gap"):
@@ -85,7 +85,7 @@ def test_a_value_that_cant_be_less_has_no_limit_there() -> None:
     assert recess.more.fails
 
 
-def test_the_tightest_come_first_and_what_is_known_less_closely_is_told() -> None:
+def test_the_tightest_come_first_and_what_is_known_less_closely_is_reported() -> None:
     wide, tight = Limit(40.0), Limit(0.1, True, says="It fails.")
     rooms = [
         Room(f"/{name}", f"/{name}", 1.0, "mm", less, more)
@@ -120,9 +120,9 @@ def test_the_command_prints_clearances_and_rooms(tmp_path: Any, capsys: pytest.C
     path = tmp_path / "knot.json"
     path.write_text(json.dumps(document))
     assert main(["room", str(path), "--json"]) == 0
-    told = json.loads(capsys.readouterr().out)
-    assert set(told) == {"findings", "clearances", "quantities"}
-    assert all(entry["sequence"] in ("exchange", "measure", "routine") for entry in told["clearances"])
+    reported = json.loads(capsys.readouterr().out)
+    assert set(reported) == {"findings", "clearances", "quantities"}
+    assert all(entry["sequence"] in ("exchange", "measure", "routine") for entry in reported["clearances"])
     document.update(changer=None, setters=[], routines=[], probes=[])
     path.write_text(json.dumps(document))
     assert main(["room", str(path)]) == 2 and "nothing" not in capsys.readouterr().out

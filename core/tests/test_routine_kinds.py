@@ -132,7 +132,7 @@ def test_a_span_is_found_across_either_axis(kind: str, across: str) -> None:
         ),
     ],
 )
-def test_a_tip_that_does_not_go_in_is_told_with_its_size(made: dict[str, Any], says: str) -> None:
+def test_a_tip_that_does_not_go_in_is_reported_with_its_size(made: dict[str, Any], says: str) -> None:
     setup, routine = with_routine(**made)
     said = ""
     try:
@@ -193,13 +193,13 @@ def test_a_slot_is_the_span_centre_and_an_edge_the_edge_surface(a: float, b: flo
     routine = routine_named(CURLEW, "glazing slot")
     places, off = places_of(CURLEW, routine, a, b), CURLEW.probes[0].off_x
     diameter = CURLEW.probes[0].effective_diameter
-    told = span_centre(
+    reported = span_centre(
         SpanCentreInput(kind="slot", first=places[0][0] + off, second=places[1][0] + off, effective_diameter=diameter)
     )
     found = summed(CURLEW, routine, places)
-    assert found.quantity("x").value == pytest.approx(told.centre) and found.quantity("width").value == pytest.approx(
-        told.width
-    )
+    assert found.quantity("x").value == pytest.approx(reported.centre) and found.quantity(
+        "width"
+    ).value == pytest.approx(reported.width)
     edge = routine_named(CURLEW, "frame left edge")
     at = places_of(CURLEW, edge, a)
     surface = edge_surface(EdgeSurfaceInput(latched=at[0][0] + off, direction=1, effective_diameter=diameter)).surface
@@ -217,9 +217,9 @@ def test_a_corner_and_an_angle_are_those_of_the_calculations(a: float, b: float,
         {"approach": {"x": 0.0, "y": 1.0}, "points": points[2:]},
     ]
     asked = {"effective_diameter": probe.effective_diameter, "edges": sides}
-    told, found = corner(CornerInput.model_validate(asked)), summed(setup, routine, places)
-    assert found.quantity("x").value == pytest.approx(told.x, abs=1e-6)
-    assert found.quantity("y").value == pytest.approx(told.y, abs=1e-6)
+    reported, found = corner(CornerInput.model_validate(asked)), summed(setup, routine, places)
+    assert found.quantity("x").value == pytest.approx(reported.x, abs=1e-6)
+    assert found.quantity("y").value == pytest.approx(reported.y, abs=1e-6)
     lines = [
         angle_from_edge(AngleFromEdgeInput.model_validate({"points": s["points"], "along": axis}))
         for s, axis in zip(sides, "yx", strict=True)

@@ -55,7 +55,7 @@ def test_each_fault_has_its_place_and_its_sentence(change: dict[str, Any], where
     assert [f for f in failed.value.faults if f.where == where and says in f.what], failed.value.faults
 
 
-def test_all_faults_are_told_at_once() -> None:
+def test_all_faults_are_reported_at_once() -> None:
     with pytest.raises(InputError) as failed:
         read_setup(changed(DOCUMENT, changer__rack__pitch="wide", machine__unit="ell", tools__3__diameter=0))
     assert {f.where for f in failed.value.faults} == {"/changer/rack/pitch", "/machine/unit", "/tools/3/diameter"}

@@ -157,8 +157,12 @@ def test_the_way_to_a_position_is_run_from_everywhere() -> None:
     assert found.findings == () and found.starts > 40 and found.seconds > 5
     assert found.text.index("X410 Y1020") < found.text.index("G53 G0 X20") < found.text.index("G53 G0 Y20")
     low = altered(positions__0__moves=[{"X": 410.0, "Y": 540.0}])  # straight across the jig
-    told = [finding for finding in check_way(low, "loading place").findings if finding.check == "body-contact"]
-    assert told and told[0].message.startswith("From X ") and "clamping jig" in " ".join(f.message for f in told)
+    reported = [finding for finding in check_way(low, "loading place").findings if finding.check == "body-contact"]
+    assert (
+        reported
+        and reported[0].message.startswith("From X ")
+        and "clamping jig" in " ".join(f.message for f in reported)
+    )
     beyond = altered(positions__0__moves=[{"X": 825.0}])
     assert check_way(beyond, "loading place").findings[0].check == "beyond-travel"
 
@@ -213,8 +217,8 @@ def test_what_rounding_does_agrees_and_a_slip_never_does(meant: float, decimals:
     assert read_back_value(ReadBackInput(meant=meant, shown=whole, decimals=decimals)).agrees
     if abs(whole) > 1:
         for wrong in (-whole, whole * 10, whole / 25.4):
-            told = read_back_value(ReadBackInput(meant=whole, shown=wrong, decimals=decimals))
-            assert not told.agrees and told.slip and told.difference == wrong - whole
+            reported = read_back_value(ReadBackInput(meant=whole, shown=wrong, decimals=decimals))
+            assert not reported.agrees and reported.slip and reported.difference == wrong - whole
 
 
 def profile(name: str = "parametric", **values: Any) -> ControlProfile:
@@ -293,13 +297,13 @@ def test_an_exchange_in_inches_moves_as_the_one_in_millimetres() -> None:
         assert math.dist(one.end, other.end) < 25.4 * 1e-5
 
 
-def test_signals_that_contradict_each_other_are_told_with_their_cure() -> None:
+def test_signals_that_contradict_each_other_are_reported_with_their_cure() -> None:
     twice = altered(inputs__1__terminal="I4")
-    (told,) = [c for c in conflicts(twice, derive(twice)) if c.where.startswith("/inputs")]
-    assert "both on terminal I4" in told.message and told.severity == "stop"
+    (reported,) = [c for c in conflicts(twice, derive(twice)) if c.where.startswith("/inputs")]
+    assert "both on terminal I4" in reported.message and reported.severity == "stop"
     reversed_ = altered(inputs__0__level="high")
-    (cure,) = [advice.cure for advice in signal_advice(reversed_) if advice.cure]
-    assert (cure.where, cure.value) == ("/inputs/0/level", "low")
+    (fix,) = [advice.fix for advice in signal_advice(reversed_) if advice.fix]
+    assert (fix.where, fix.value) == ("/inputs/0/level", "low")
     same = altered(inputs__1__role="touch plate")
     assert any("both have the role touch plate" in advice.message for advice in signal_advice(same))
     grip = altered(outputs__0__role="grip")
@@ -315,7 +319,7 @@ def test_signals_that_contradict_each_other_are_told_with_their_cure() -> None:
     }
 
 
-def test_an_axis_that_runs_on_at_its_soft_limit_is_told() -> None:
+def test_an_axis_that_runs_on_at_its_soft_limit_is_reported() -> None:
     assert len(list(margin_advice(HERON))) == 3
     assert [a.where for a in margin_advice(altered(machine__axes__X__margin=18.0))] == [
         "/machine/axes/Y/margin",

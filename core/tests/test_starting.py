@@ -23,7 +23,7 @@ def test_the_first_proof_of_every_style_has_no_stop_and_nothing_unsafe(kind: str
 
 
 @pytest.mark.parametrize("style", ["thread-on", "drop-in", "side-entry", "moving disc", "disc with arm"])
-def test_travel_that_is_too_short_is_told_with_its_reason(style: str) -> None:
+def test_travel_that_is_too_short_is_reported_with_its_reason(style: str) -> None:
     with pytest.raises(InputError, match=f"does not fit {style} with the usual numbers: .*longer travel"):
         started("Tern", "router", "mm", (600.0, 900.0, 60.0), style)
 

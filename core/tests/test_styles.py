@@ -37,10 +37,10 @@ SOUND = ("dunlin", "curlew", "plover", "godwit", "knot")
 SETUPS = {name: read_setup(demo(name)) for name in SOUND}
 
 
-def case(setup: Setup, from_tool: int = 1, to_tool: int = 2, mend: Callable[[str], str] = lambda text: text) -> Case:
+def case(setup: Setup, from_tool: int = 1, to_tool: int = 2, fix: Callable[[str], str] = lambda text: text) -> Case:
     text, made = exchange_case(setup, setup.profile, from_tool, to_tool)
-    mended = mend(text)
-    return made if mended == text else replace(made, program=read_text(mended), _runs={})
+    fixed = fix(text)
+    return made if fixed == text else replace(made, program=read_text(fixed), _runs={})
 
 
 def verdicts(made: Case) -> dict[str, FaultResult]:
@@ -116,8 +116,8 @@ def test_what_is_left_out_is_found(name: str, old: str, new: str, check: str) ->
         assert old in text, old
         return text.replace(old, new)
 
-    told = {finding.check for finding in review(case(SETUPS[name], mend=without)) if finding.severity == "stop"}
-    assert told == {check}, told
+    reported = {finding.check for finding in review(case(SETUPS[name], fix=without)) if finding.severity == "stop"}
+    assert reported == {check}, reported
 
 
 @pytest.mark.parametrize(
@@ -132,8 +132,8 @@ def test_what_is_left_out_is_found(name: str, old: str, new: str, check: str) ->
 @pytest.mark.parametrize("name", ["dunlin", "curlew", "plover", "godwit"])
 def test_without_its_sensor_a_fault_cant_be_noticed_and_says_which_would(name: str, fault: str, role: str) -> None:
     bare = read_setup({**demo(name), "inputs": [], "setters": [], "probes": [], "routines": []})
-    told = verdicts(case(bare))[fault]
-    assert told.verdict == "undetectable" and f"role {role}" in told.says, told
+    reported = verdicts(case(bare))[fault]
+    assert reported.verdict == "undetectable" and f"role {role}" in reported.says, reported
     if name == "dunlin" and fault == "air-low":
         return  # it has no input for the air; the grip's tells
     assert verdicts(case(SETUPS[name]))[fault].verdict == "safe"
@@ -141,8 +141,8 @@ def test_without_its_sensor_a_fault_cant_be_noticed_and_says_which_would(name: s
 
 def test_one_dead_sensor_is_enough_to_stop_and_never_to_go_on() -> None:
     for name in ("curlew", "plover", "godwit"):
-        told = verdicts(case(SETUPS[name]))["sensor-dead"]
-        assert told.verdict == "safe" and "any one of" in told.says and "stops by itself" in told.says
+        reported = verdicts(case(SETUPS[name]))["sensor-dead"]
+        assert reported.verdict == "safe" and "any one of" in reported.says and "stops by itself" in reported.says
 
 
 def test_what_goes_wrong_without_a_fault_is_no_faults_doing() -> None:
@@ -316,10 +316,10 @@ def test_the_next_tool_is_readied_while_the_job_cuts_and_found_in_front_by_the_e
         plan_ready(SETUPS["plover"])
 
 
-def test_a_shank_that_meets_the_end_of_the_bore_is_told_for_a_nut_and_not_for_a_holder() -> None:
+def test_a_shank_that_meets_the_end_of_the_bore_is_reported_for_a_nut_and_not_for_a_holder() -> None:
     long = read_setup(changed(demo("heron"), tools__1__shank_above=53.5))
-    told = [conflict for conflict in conflicts(long, derive(long)) if "bore" in conflict.message]
-    assert len(told) == 1 and "3.5 mm before" in told[0].message and told[0].where == "/tools/1/shank_above"
+    reported = [conflict for conflict in conflicts(long, derive(long)) if "bore" in conflict.message]
+    assert len(reported) == 1 and "3.5 mm before" in reported[0].message and reported[0].where == "/tools/1/shank_above"
     assert "clamp it 3.5 mm lower" in next(entry.says for entry in storing(long) if entry.tool == 2)
     held = read_setup(changed(demo("dunlin"), tools__1__shank_above=53.5))
     assert not list(conflicts(held, derive(held)))

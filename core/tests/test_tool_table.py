@@ -1,4 +1,4 @@
-"""The tool table out and in again; what is wrong in a row is told, and nothing of it is lost."""
+"""The tool table out and in again; what is wrong in a row is reported, and nothing of it is lost."""
 
 import json
 from pathlib import Path
@@ -97,7 +97,7 @@ def test_a_pocket_has_one_tool() -> None:
 
 
 @given(st.lists(st.lists(st.text(max_size=6), max_size=5), max_size=6))
-def test_whatever_is_pasted_is_told_or_refused(cells: list[list[str]]) -> None:
+def test_whatever_is_pasted_is_reported_or_refused(cells: list[list[str]]) -> None:
     head = ["number", *list(COLUMNS)[1:5]]
     content = "\n".join("\t".join(row) for row in [head, *cells]).encode("utf-8", "replace")
     try:

@@ -60,7 +60,7 @@ def test_contact_latched_and_stopped_are_three(feed: float, latency: float, pre_
     assert not machine.is_made(WORLD.inputs[0])
 
 
-def test_the_latched_position_is_in_part_coordinates_and_a_miss_is_told() -> None:
+def test_the_latched_position_is_in_part_coordinates_and_a_miss_is_reported() -> None:
     done = run("G21 G90 G38.2 Z5 F60\n#100 = #5063\n#101 = #170")
     assert done.trace.of_kind("set")[0].data["value"] == pytest.approx(-30 - 0.01 - 0.003 + 70, abs=1e-6)
     missed = run("G21 G90 G1 Z50 F2000\nG38.3 Z45 F60\n#101 = #170\n#102 = 7")
@@ -73,8 +73,8 @@ def test_the_latched_position_is_in_part_coordinates_and_a_miss_is_told() -> Non
 
 def test_the_trace_tells_the_inputs_of_each_segment() -> None:
     done = run("G21 G90 G38.2 Z5 F60\nG0 Z60\nG0 X20")
-    told = [segment["inputs"] for segment in trace_as_json(done.trace)["segments"]]
-    assert told == [{"plate": False}, {"plate": True}, {"plate": False}]
+    reported = [segment["inputs"] for segment in trace_as_json(done.trace)["segments"]]
+    assert reported == [{"plate": False}, {"plate": True}, {"plate": False}]
 
 
 def test_a_dead_input_is_driven_in_and_a_made_one_does_not_begin() -> None:
@@ -176,13 +176,13 @@ def test_the_safe_wiring_notices_a_broken_lead_and_no_other_does(role: str, wiri
 @pytest.mark.parametrize("real", WIRINGS)
 @pytest.mark.parametrize("level", LEVELS)
 def test_what_a_test_shows_mends_the_wiring_and_the_level(stated: str, real: str, level: str) -> None:
-    """Whatever is stated, after the cure of a test the control sees the contact as it is, and the Setup states its
+    """Whatever is stated, after the fix of a test the control sees the contact as it is, and the Setup states its
     wiring if it had stated a consistent one before."""
     word = {True: "made", False: "idle"}
-    told = [word[seen(real, level, made)] for made in (False, True, False)]  # type: ignore[arg-type]
-    judged = input_test(InputTestInput(idle=told[0], made=told[1], idle_again=told[2]))  # type: ignore[arg-type]
-    wiring, mended = as_tested(stated, level, judged.outcome)  # type: ignore[arg-type]
-    assert not seen(real, mended, False) and seen(real, mended, True)  # type: ignore[arg-type]
+    reported = [word[seen(real, level, made)] for made in (False, True, False)]  # type: ignore[arg-type]
+    judged = input_test(InputTestInput(idle=reported[0], made=reported[1], idle_again=reported[2]))  # type: ignore[arg-type]
+    wiring, fixed = as_tested(stated, level, judged.outcome)  # type: ignore[arg-type]
+    assert not seen(real, fixed, False) and seen(real, fixed, True)  # type: ignore[arg-type]
     if not seen(stated, level, False):  # type: ignore[arg-type]
         assert wiring == real
 
@@ -196,7 +196,7 @@ def test_the_halfway_touch_of_the_bare_machine_is_as_before() -> None:
 
 
 @pytest.mark.parametrize(
-    ("fault", "told"),
+    ("fault", "reported"),
     [
         ("none", set()),
         ("touch-input-dead", {"overtravel-exceeded"}),
@@ -204,11 +204,11 @@ def test_the_halfway_touch_of_the_bare_machine_is_as_before() -> None:
         ("touch-input-inverted", {"already-made"}),
     ],
 )
-def test_a_touch_under_each_fault_of_its_input(fault: str, told: set[str]) -> None:
+def test_a_touch_under_each_fault_of_its_input(fault: str, reported: set[str]) -> None:
     setup = read_setup(demo("heron"))
     text = "G21 G91\nG38.2 Z-60 F60\nG0 Z5\nG90\nM30"
     made = make_case(read_text(text), setup.profile, "measure", setup, 2, 9, fault)
-    assert {f.check for f in review(made) if f.severity == "stop" and f.check != "setup-conflict"} == told
+    assert {f.check for f in review(made) if f.severity == "stop" and f.check != "setup-conflict"} == reported
     dunlin = read_setup(demo("dunlin"))  # its exchanges touch nothing
     assert not [
         result for result in judge_faults(exchange_case(dunlin, dunlin.profile, 2, 3)[1]) if "touch" in result.fault

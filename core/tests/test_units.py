@@ -73,7 +73,7 @@ def test_understood(text: str, kind: str, unit: str, value: float) -> None:
         ("nan", "length", "A number is expected"),
     ],
 )
-def test_told(text: str, kind: str, says: str) -> None:
+def test_reported(text: str, kind: str, says: str) -> None:
     with pytest.raises(QuantityError) as failed:
         read_quantity(text, kind)
     assert says.lower() in failed.value.what.lower()
@@ -81,11 +81,11 @@ def test_told(text: str, kind: str, says: str) -> None:
 
 
 @given(st.text(max_size=60), st.sampled_from(sorted(KINDS)), st.sampled_from(["mm", "inch"]))
-def test_any_text_is_understood_or_told(text: str, kind: str, unit: str) -> None:
+def test_any_text_is_understood_or_reported(text: str, kind: str, unit: str) -> None:
     try:
         read_quantity(text, kind, unit)
-    except QuantityError as told:
-        assert told.what.endswith(".")
+    except QuantityError as reported:
+        assert reported.what.endswith(".")
 
 
 @given(st.floats(-1e6, 1e6), st.sampled_from([0.001, 0.005, 0.01, 0.25, 1.0]))

@@ -17,8 +17,8 @@ from orthotrope.program.reader import read_text
 from orthotrope.proof.callers import called_otherwise
 from orthotrope.proof.case import Case
 from orthotrope.proof.exchanges import ExchangeProof, exchange_case, exchange_text, pairs, prove_chunk, prove_exchanges
+from orthotrope.proof.fault_runs import Family, SharedRun
 from orthotrope.proof.judging import FaultResult
-from orthotrope.proof.sharing import Family, SharedRun
 from orthotrope.proof.verdicts import judge_faults
 from orthotrope.proof.worlds import nominal_world
 from orthotrope.setup import Setup, read_setup
@@ -28,10 +28,10 @@ EVERY = exchange_text(HERON, HERON.profile, 0, 0)
 
 
 def case(
-    mend: Callable[[str], str] = lambda text: text, from_tool: int = 2, to_tool: int = 9, setup: Setup = HERON
+    fix: Callable[[str], str] = lambda text: text, from_tool: int = 2, to_tool: int = 9, setup: Setup = HERON
 ) -> Case:
     _, made = exchange_case(setup, setup.profile, from_tool, to_tool)
-    text = mend(exchange_text(setup, setup.profile, from_tool, to_tool))
+    text = fix(exchange_text(setup, setup.profile, from_tool, to_tool))
     return Case(read_text(text), made.profile, "exchange", made.world, made.call, setup, made.derived)
 
 
@@ -73,7 +73,7 @@ def test_only_what_applies_to_an_exchange_is_judged() -> None:
 
 
 @pytest.mark.parametrize(
-    "fault, mend, says",
+    "fault, fix, says",
     [
         ("override-high", lambda t: t.replace("M49", "(M49)"), "pushed down"),
         ("override-low", lambda t: t.replace("M49", "(M49)"), "M4"),
@@ -81,13 +81,13 @@ def test_only_what_applies_to_an_exchange_is_judged() -> None:
         ("unit-other", lambda t: t.replace("G21 G17", "G17"), ""),
     ],
 )
-def test_a_program_that_leaves_something_out_is_unsafe(fault: str, mend: Callable[[str], str], says: str) -> None:
+def test_a_program_that_leaves_something_out_is_unsafe(fault: str, fix: Callable[[str], str], says: str) -> None:
     assert verdicts(case())[fault].verdict == "safe"
-    told = {result.fault: result for result in judge_faults(case(mend))}[fault]
+    reported = {result.fault: result for result in judge_faults(case(fix))}[fault]
     if fault == "unit-other":  # in inches every place is beyond the travel: it stops before it moves
-        assert told.verdict == "safe" and "soft limit" in told.says
+        assert reported.verdict == "safe" and "soft limit" in reported.says
         return
-    assert told.verdict == "unsafe" and says in told.says and told.finding is not None
+    assert reported.verdict == "unsafe" and says in reported.says and reported.finding is not None
 
 
 @pytest.mark.parametrize(("fault", "asked"), [("pocket-empty", "a tool is there"), ("nut-stays-on", "the tool is off")])
@@ -95,11 +95,11 @@ def test_a_sensor_that_the_program_does_not_ask_makes_it_the_programs_fault(faul
     with_sensor = read_setup(changed(DOCUMENT, inputs__3__role="tool present", setters=[]))
     assert verdicts(case(setup=read_setup(changed(DOCUMENT, setters=[]))))[fault].verdict == "undetectable"
     assert verdicts(case(setup=with_sensor))[fault].verdict == "safe"
-    unasked = case(lambda t: re.sub(rf"IF .*{asked}.*\n", "", t), setup=with_sensor)
-    assert verdicts(unasked)[fault].verdict == "unsafe"
+    untested = case(lambda t: re.sub(rf"IF .*{asked}.*\n", "", t), setup=with_sensor)
+    assert verdicts(untested)[fault].verdict == "unsafe"
 
 
-def test_a_stop_that_cant_be_started_again_from_is_told() -> None:
+def test_a_stop_that_cant_be_started_again_from_is_reported() -> None:
     """A program that trusts its record and does not go up first meets what it stands in."""
     found = verdicts(case(lambda t: t.replace("IF [#161 EQ 1] GOTO 920", "(not asked)")))["stopped"]
     assert found.verdict == "unsafe" and "can't start again" in found.says and "doubtful" in found.says
@@ -123,18 +123,18 @@ def prove(*arguments: str) -> tuple[int, Any]:
 
 def test_prove_tells_every_case_and_a_brought_program_is_proven_as_a_written_one(tmp_path: Path) -> None:
     demo = str(ROOT / "demo" / "setups" / "heron.json")
-    code, told = prove(demo, "--json")
-    assert code == 0 and told["findings"] == []
-    exchanges = {(case["from"], case["to"]) for case in told["cases"] if case["sequence"] == "exchange"}
-    measured = {case["tool"] for case in told["cases"] if case["sequence"] == "measure"}
+    code, reported = prove(demo, "--json")
+    assert code == 0 and reported["findings"] == []
+    exchanges = {(case["from"], case["to"]) for case in reported["cases"] if case["sequence"] == "exchange"}
+    measured = {case["tool"] for case in reported["cases"] if case["sequence"] == "measure"}
     assert exchanges == set(pairs(HERON)) and measured == {tool.number for tool in HERON.tools}
-    assert {case["verdict"] for case in told["cases"]} == {"safe", "undetectable"}
+    assert {case["verdict"] for case in reported["cases"]} == {"safe", "undetectable"}
     mine = tmp_path / "mine.nc"
     mine.write_text(EVERY.replace("M49", "(no lock)"))
-    code, told = prove(demo, "--program", str(mine), "--json")
-    bad = {case["fault"] for case in told["cases"] if case["verdict"] == "unsafe"}
+    code, reported = prove(demo, "--program", str(mine), "--json")
+    bad = {case["fault"] for case in reported["cases"] if case["verdict"] == "unsafe"}
     assert code == 1 and bad == {"override-low", "override-high"}
-    assert all(case["findings"][0]["severity"] == "stop" for case in told["cases"] if case["verdict"] == "unsafe")
+    assert all(case["findings"][0]["severity"] == "stop" for case in reported["cases"] if case["verdict"] == "unsafe")
     code, text = prove(demo, "--only", "exchanges")
     assert code == 0 and "72 sequences" in text and "pocket-empty     56 safe, 8 undetectable" in text
 
@@ -171,18 +171,18 @@ def test_a_program_that_trusts_what_its_caller_left_on_is_found() -> None:
         .replace("G53 G0 Z#111", "G0 Z[#111 + 171.4]")
         .replace("G53 G0 X#171", "G0 X#171")
     )
-    told = [finding.message for finding in called_otherwise(replace(made, program=read_text(trusting), _runs={}))]
+    reported = [finding.message for finding in called_otherwise(replace(made, program=read_text(trusting), _runs={}))]
     for left_on in ("a tool's length", "the second work offset"):
-        assert any(message.startswith(f"Called with {left_on} active") for message in told), told
+        assert any(message.startswith(f"Called with {left_on} active") for message in reported), reported
 
 
 def test_a_thread_on_rack_waits_for_its_spindle_where_an_input_tells_and_asks_for_no_air() -> None:
     assert "asked before anything moves" not in EVERY
-    told = read_setup(changed(DOCUMENT, inputs__3__role="spindle still"))
-    found = verdicts(case(setup=told))
+    reported = read_setup(changed(DOCUMENT, inputs__3__role="spindle still"))
+    found = verdicts(case(setup=reported))
     assert found["sensor-dead"].verdict == "safe" and "any one of 1 sensors" in found["sensor-dead"].says
     assert found["none"].verdict == "safe" and "sensor-dead" not in verdicts(case())
-    assert case(setup=told).main.trace.seconds < case().main.trace.seconds
+    assert case(setup=reported).main.trace.seconds < case().main.trace.seconds
 
 
 ASKING = """#102=#2
@@ -241,12 +241,12 @@ def test_runs_that_are_shared_come_to_what_whole_runs_come_to(name: str, monkeyp
     every = pairs(setup)
     made = [exchange_case(setup, setup.profile, *every[n])[1] for n in (0, len(every) // 3, -1)]
     for word in ("M49", "#161 = 1", "M5", "GOTO 930", "M10", "G4 P"):  # and texts in which something is left out
-        mended = [
+        fixed = [
             replace(case, program=read_text(text))
             for case in made[1:2]
             if (text := exchange_text(setup, setup.profile, 0, 0).replace(word, f"({word})"))
         ]
-        made += [case for case in mended if case.program.readable]
+        made += [case for case in fixed if case.program.readable]
     shared = [list(judge_faults(replace(case, _runs={}))) for case in made]
     monkeypatch.setattr(SharedRun, "go_on", lambda *_: None)
     assert shared == [list(judge_faults(replace(case, _runs={}))) for case in made]

@@ -97,9 +97,9 @@ def test_observations_belong_to_their_data_items(address: str) -> None:
     known = items(address)
     status, root = fetch(address, "heron/current")
     assert status == 200 and root.tag == "{urn:mtconnect.org:MTConnectStreams:1.4}MTConnectStreams"
-    told = [element for element in root.iter() if "dataItemId" in element.attrib]
-    assert {element.attrib["dataItemId"] for element in told} == known.keys()
-    for element in told:
+    reported = [element for element in root.iter() if "dataItemId" in element.attrib]
+    assert {element.attrib["dataItemId"] for element in reported} == known.keys()
+    for element in reported:
         item = known[element.attrib["dataItemId"]].attrib
         if item["category"] == "CONDITION":
             assert (
@@ -123,9 +123,9 @@ def test_sample_goes_on_from_a_sequence_number_and_refuses_one_it_has_not(
     hand("make", input=1, made=True)
     hand("make", input=1, made=False)
     _, root = fetch(address, f"heron/sample?from={start}&count=1000")
-    told = [element for element in root.iter() if element.attrib.get("dataItemId") == "heron_input_1"]
-    assert told[0].text == "ON" and told[-1].text == "OFF" and len(told) >= 4  # it bounces
-    sequences = [int(element.attrib["sequence"]) for element in told]
+    reported = [element for element in root.iter() if element.attrib.get("dataItemId") == "heron_input_1"]
+    assert reported[0].text == "ON" and reported[-1].text == "OFF" and len(reported) >= 4  # it bounces
+    sequences = [int(element.attrib["sequence"]) for element in reported]
     assert sequences == sorted(sequences) and int(root[0].attrib["nextSequence"]) > sequences[-1]
     for query, code in (("from=999999", "OUT_OF_RANGE"), ("from=x", "INVALID_REQUEST"), ("count=0", "OUT_OF_RANGE")):
         status, error = fetch(address, f"heron/sample?{query}")

@@ -1,4 +1,4 @@
-"""Parts that are put down at the practice machine: hidden, the same for the same seed, and told beside what is expected."""
+"""Parts that are put down at the practice machine: hidden, the same for the same seed, and reported beside what is expected."""
 
 import json
 import math
@@ -49,7 +49,7 @@ def test_every_routine_finds_its_part_where_it_was_put(machine: PracticeMachine,
     aims = PLANS[routine_named(CURLEW, name).kind].aims
     assert machine.lies == name and len(machine.touched) >= 1 and aims
     zero = {n: v for n, v in machine.control.parameters.values.items() if 5221 <= n <= 5223}
-    routine, told = (
+    routine, reported = (
         routine_named(CURLEW, name),
         {row["name"].split(": ")[1]: row["true"] for row in machine.part_truth()},
     )
@@ -57,7 +57,7 @@ def test_every_routine_finds_its_part_where_it_was_put(machine: PracticeMachine,
         if axis in routine.axes:
             readout = getattr(routine, f"readout_{axis}")
             unknown = abs(machine.truth.tool_errors[8]) if axis == "z" else 0.0
-            assert zero[number] + readout == pytest.approx(told[axis], abs=0.1 + unknown), (axis, zero, told)
+            assert zero[number] + readout == pytest.approx(reported[axis], abs=0.1 + unknown), (axis, zero, reported)
 
 
 def test_a_part_is_hidden_differs_by_seed_and_routine_and_is_never_further_off_than_one_puts_it_down() -> None:

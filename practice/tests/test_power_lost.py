@@ -1,4 +1,4 @@
-"""Power lost at any block of an exchange: the settling sheet has what is there, and leads back to a true record."""
+"""Power lost at any block of an exchange: the recovery sheet has what is there, and leads back to a true record."""
 
 from collections.abc import Callable
 from typing import Any
@@ -7,7 +7,7 @@ import pytest
 from orthotrope.machine.gripping import Gripping
 from orthotrope.practising.truth import true_setup
 from orthotrope.proof.exchanges import exchange_text
-from orthotrope.proof.settling import settling
+from orthotrope.proof.recovery import recovery
 from orthotrope.setup import Setup, read_setup
 
 from practice.machine import PracticeMachine
@@ -25,10 +25,10 @@ def loaded(at: At, setup: Setup) -> tuple[PracticeMachine, Setup]:
     hand: Hand = at(setup=setup)
     hand.do("tool", tool=setup.tool(1).model_dump(mode="json"))
     real = true_setup(setup, hand.machine.truth).as_json()
-    for entry, told in zip(real["inputs"], setup.inputs, strict=True):
-        if entry["wiring"] != told.wiring:  # found by testing it: its level is inverted
+    for entry, reported in zip(real["inputs"], setup.inputs, strict=True):
+        if entry["wiring"] != reported.wiring:  # found by testing it: its level is inverted
             entry["level"] = "low" if entry["level"] == "high" else "high"
-            hand.do("key in", levels={str(told.number): entry["level"]})
+            hand.do("key in", levels={str(reported.number): entry["level"]})
     return hand.machine, read_setup(real)
 
 
@@ -44,7 +44,7 @@ def test_power_lost_at_any_block_leads_back_to_a_true_record(at: At, name: str) 
     setup = demo(name)
     machine, real = loaded(at, setup)
     text = exchange_text(real, setup.profile, 1, 2)
-    rows = settling(real, 1, 2)
+    rows = recovery(real, 1, 2)
     machine.rate = 1e-9  # its time is given by hand
     machine.run(text, 1, 2)
     seconds = 0.0

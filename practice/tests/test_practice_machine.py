@@ -9,7 +9,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from orthotrope.practising.truth import draw, told, true_setup
+from orthotrope.practising.truth import draw, true_setup, truth_rows
 from orthotrope.proof.exchanges import exchange_text
 from orthotrope.setup import Setup, read_setup
 
@@ -41,7 +41,7 @@ def test_hidden_errors_stay_in_their_ranges_and_a_seed_gives_them_again(heron: S
 
 def test_the_truth_stands_beside_the_setup(heron: Setup) -> None:
     truth = draw(heron, 7)
-    rows = {row["name"]: row for row in told(heron, truth)}
+    rows = {row["name"]: row for row in truth_rows(heron, truth)}
     assert rows["Rack pitch"]["true"] - rows["Rack pitch"]["nominal"] == pytest.approx(truth.pitch_error)
     assert rows["X hard stop, to"]["true"] == pytest.approx(820 - truth.short_by)
     real = true_setup(heron, truth)
@@ -267,7 +267,7 @@ def test_outputs_follow_the_words_of_a_program(at: At) -> None:
     assert hand.machine.outputs == {1: False}
 
 
-def test_an_endless_program_is_ended_and_told(at: At) -> None:
+def test_an_endless_program_is_ended_and_reported(at: At) -> None:
     hand = at()
     hand.do("run", text="N1 #100 = 1\nGOTO 1")
     for _ in range(200):

@@ -48,7 +48,7 @@ class _User:
     here: int = 0
 
 
-class Desk:
+class TaskQueue:
     """Takes questions and has them worked on; those of users who have just asked for much, ``aside``."""
 
     def __init__(self, processes: Processes, aside: Processes):

@@ -57,7 +57,7 @@ _starting = threading.Lock()
 
 def ready() -> None:
     """Start the process that the workers are forked from. It finds modules by the environment alone: this process' own
-    places are not told to it."""
+    places are not reported to it."""
     with _starting:
         before = os.environ.get("PYTHONPATH")
         os.environ["PYTHONPATH"] = os.pathsep.join(place for place in sys.path if place)
@@ -96,7 +96,7 @@ def _work(pipe: Connection, memory: int, nice: int) -> None:
             answer: tuple[bool, Any] = True, function(*args)
         except MemoryError:
             answer = False, None
-        except Exception as failed:  # told to whoever asked
+        except Exception as failed:  # reported to whoever asked
             answer = True, failed
         try:
             pipe.send(answer)
@@ -104,7 +104,7 @@ def _work(pipe: Connection, memory: int, nice: int) -> None:
             pipe.send((False, None))
         except OSError:
             return  # nobody is there any more
-        except Exception as failed:  # what can't be sent is told in words
+        except Exception as failed:  # what can't be sent is reported in words
             pipe.send((True, RuntimeError(f"{type(failed).__name__}: {failed}")))
 
 

@@ -131,8 +131,8 @@ class _Arriving:
         self.until = time.monotonic() + BODY_SECONDS
         self.size, self.whole, self.answered, self.refused = 0, False, False, False
         headers = {name: value for name, value in scope.get("headers", ())}
-        told = headers.get(b"content-length", b"0")
-        self.announced = int(told) if told.isdigit() and len(told) < 16 else 0
+        reported = headers.get(b"content-length", b"0")
+        self.announced = int(reported) if reported.isdigit() and len(reported) < 16 else 0
         self.unannounced = b"transfer-encoding" in headers
         session = re.search(rb"sessionid=([a-z0-9]+)", headers.get(b"cookie", b""))
         self.sender = session[1].decode() if session else str((scope.get("client") or ("",))[0])

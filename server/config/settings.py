@@ -126,7 +126,7 @@ AUTH_PASSWORD_VALIDATORS = [
 ]
 AXES_FAILURE_LIMIT = 5
 AXES_COOLOFF_TIME = timedelta(minutes=5)
-AXES_RESET_COOL_OFF_ON_FAILURE_DURING_LOCKOUT = False  # the wait that was told is the wait
+AXES_RESET_COOL_OFF_ON_FAILURE_DURING_LOCKOUT = False  # the wait that was reported is the wait
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 AXES_LOCKOUT_CALLABLE = "shop.roles.locked_out"
 AXES_RESET_ON_SUCCESS = True

@@ -1,4 +1,4 @@
-"""One agent, followed: its documents fetched within bounds, its state kept, its silence told."""
+"""One agent, followed: its documents fetched within bounds, its state kept, its silence reported."""
 
 import asyncio
 import json
@@ -121,7 +121,7 @@ async def _place(address: str, networks: Iterable[str]) -> Place:
 
 
 async def follow(link: Link, networks: Iterable[str]) -> None:
-    """Follow an agent until cancelled; what goes wrong is told in the link, and tried again."""
+    """Follow an agent until cancelled; what goes wrong is reported in the link, and tried again."""
     pause = 0.5
     timeout = httpx.Timeout(WAIT_LONGEST, read=max(LOST, 2 * HEARTBEAT))
     networks = tuple(networks)

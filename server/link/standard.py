@@ -31,7 +31,7 @@ Meanings = dict[str, Meaning]
 @dataclass(slots=True)
 class MachineState:
     """What is known of a machine. Positions in mm, machine and part coordinates, as its control counts them; None: not
-    told.
+    reported.
 
     ``inputs`` and ``outputs`` by name; ``dials`` by axis; ``when`` is the agent's time of the newest position.
     """
@@ -54,7 +54,7 @@ class MachineState:
     when: datetime | None = None
 
     def vector(self) -> tuple[float, float, float] | None:
-        """Machine X, Y, Z; None where one of them is not told."""
+        """Machine X, Y, Z; None where one of them is not reported."""
         if all(axis in self.position for axis in AXES):
             return self.position["X"], self.position["Y"], self.position["Z"]
         return None
@@ -201,12 +201,12 @@ def read_streams(content: bytes, meanings: Meanings, state: MachineState) -> Str
     next_sequence = _whole(header.get("nextSequence")) if header is not None else None
     if header is None or next_sequence is None:
         raise NotStandard("The document has no header with the next sequence number.")
-    told = [element for element in root.iter() if element.get("dataItemId") in meanings]
-    told.sort(key=lambda element: _whole(element.get("sequence")) or 0)
+    reported = [element for element in root.iter() if element.get("dataItemId") in meanings]
+    reported.sort(key=lambda element: _whole(element.get("sequence")) or 0)
     edges: list[Edge] = []
-    for element in told:
+    for element in reported:
         _take(element, meanings[element.get("dataItemId") or ""], state, edges)
-    return Streams(next_sequence, header.get("instanceId", ""), edges, len(told))
+    return Streams(next_sequence, header.get("instanceId", ""), edges, len(reported))
 
 
 def _whole(text: str | None) -> int | None:

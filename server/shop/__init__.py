@@ -3,7 +3,7 @@
 
 - ``endpoints``  its addresses and what comes in; registered in :data:`shop.endpoint.ROUTERS`
 - ``actions``    its changes to what is stored (:mod:`shop.action`)
-- ``answers``    what is stored, as it is told
+- ``answers``    what is stored, as it is reported
 - ``jobs``       what is computed in a worker process for someone who waits (:mod:`shop.job`)
 - ``stage``      a stage's name, how far it is, and its answer
 

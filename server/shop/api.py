@@ -58,7 +58,7 @@ class Strict(Parser):
         return found
 
 
-class Dumped(BaseRenderer):
+class CoreJSONRenderer(BaseRenderer):
     """Answers as JSON: what they hold may be dataclasses and models of the core."""
 
     media_type = "application/json"
@@ -84,7 +84,7 @@ api = PublishedAPI(
     openapi_url=None,
     urls_namespace="api",
     parser=Strict(),
-    renderer=Dumped(),
+    renderer=CoreJSONRenderer(),
 )
 for router in ROUTERS.values():
     api.add_router("", router)
@@ -96,20 +96,20 @@ def published_api(request: HttpRequest) -> dict[str, Any]:
     return dict(api.get_openapi_schema())
 
 
-def told(request: HttpRequest, status: int, message: str, faults: Iterable[Fault] = ()) -> HttpResponse:
+def refusal(request: HttpRequest, status: int, message: str, faults: Iterable[Fault] = ()) -> HttpResponse:
     """A refusal."""
     return api.create_response(request, Refusal(message, tuple(faults)), status=status)
 
 
 @api.exception_handler(InputError)
 def bad_input(request: HttpRequest, bad: InputError) -> HttpResponse:
-    return told(request, 422, "The input has faults.", bad.faults)
+    return refusal(request, 422, "The input has faults.", bad.faults)
 
 
 @api.exception_handler(RequestDataTooBig)
 def too_big(request: HttpRequest, failed: RequestDataTooBig) -> HttpResponse:
     most = f"{settings.DATA_UPLOAD_MAX_MEMORY_SIZE / 1e6:.0f}"
-    return told(
+    return refusal(
         request, 413, f"What was sent is larger than {most} MB; a Setup file has at most 4 MB. Is it another file?"
     )
 
@@ -120,7 +120,7 @@ def not_as_asked(request: HttpRequest, wrong: ValidationError) -> HttpResponse:
         Fault(pointer([part for part in error["loc"] if part not in ("body", "path", "query")][1:]), f"{error['msg']}.")
         for error in wrong.errors
     ]
-    return told(request, 422, "The request has faults.", faults)
+    return refusal(request, 422, "The request has faults.", faults)
 
 
 @api.exception_handler(HttpError)
@@ -128,7 +128,7 @@ def not_taken(request: HttpRequest, refused: HttpError) -> HttpResponse:
     cause = refused.__cause__
     if isinstance(cause, InputError):  # the body could not be read
         return bad_input(request, cause)
-    return told(
+    return refusal(
         request, refused.status_code, str(refused) if not isinstance(refused, AuthenticationError) else "Sign in first."
     )
 
@@ -138,23 +138,23 @@ def not_computed(request: HttpRequest, refused: NotComputed) -> HttpResponse:
     if isinstance(refused, Dropped):  # a later question of the same window has taken its place: there is nothing to say
         return HttpResponse(status=204)
     kinds = ((Crowded, 429), (Died, 503), (StillStarting, 503))
-    return told(request, next((status for kind, status in kinds if isinstance(refused, kind)), 422), str(refused))
+    return refusal(request, next((status for kind, status in kinds if isinstance(refused, kind)), 422), str(refused))
 
 
 @api.exception_handler(OperationalError)
 def not_stored(request: HttpRequest, failed: OperationalError) -> HttpResponse:
     log.exception("database")
     if "full" in str(failed) or ("disk I/O" in str(failed) and free_bytes() < ROOM):
-        return told(request, 507, DISK_FULL)
+        return refusal(request, 507, DISK_FULL)
     if "no such table" in str(failed) or "no such column" in str(failed):
-        return told(
+        return refusal(
             request,
             503,
             "The database is of another version than the program. Stop the server, run manage.py migrate, and start it.",
         )
     if "locked" in str(failed):
-        return told(request, 503, "The database is busy with what others store. Try again in some seconds.")
-    return told(request, 503, "The database can't be used. The reason is in the server's log; nothing was stored.")
+        return refusal(request, 503, "The database is busy with what others store. Try again in some seconds.")
+    return refusal(request, 503, "The database can't be used. The reason is in the server's log; nothing was stored.")
 
 
 @api.exception_handler(DatabaseError)
@@ -163,7 +163,7 @@ def damaged(request: HttpRequest, failed: DatabaseError) -> HttpResponse:
         return went_wrong(request, failed)
     log.exception("database")
     what = "The database is damaged. Stop the server and restore a backup (manage.py restore); nothing was stored."
-    return told(request, 503, what)
+    return refusal(request, 503, what)
 
 
 @api.exception_handler(OSError)
@@ -171,12 +171,12 @@ def not_written(request: HttpRequest, failed: OSError) -> HttpResponse:
     if failed.errno not in (errno.ENOSPC, errno.EDQUOT):
         return went_wrong(request, failed)
     log.exception("disk full")
-    return told(request, 507, DISK_FULL)
+    return refusal(request, 507, DISK_FULL)
 
 
 @api.exception_handler(OrthotropeError)
 def not_done(request: HttpRequest, refused: OrthotropeError) -> HttpResponse:
-    return told(request, 422, str(refused))
+    return refusal(request, 422, str(refused))
 
 
 @api.exception_handler(Exception)
@@ -189,13 +189,13 @@ def went_wrong(request: HttpRequest, failed: Exception) -> HttpResponse:
 
 @api.exception_handler(NotAllowed)
 def not_allowed(request: HttpRequest, denied: NotAllowed) -> HttpResponse:
-    return told(request, 403, str(denied))
+    return refusal(request, 403, str(denied))
 
 
 @api.exception_handler(MachineMoved)
 @api.exception_handler(PracticeGone)
 def not_now(request: HttpRequest, refused: Exception) -> HttpResponse:
-    return told(request, 409, str(refused))
+    return refusal(request, 409, str(refused))
 
 
 @api.exception_handler(EditConflict)
@@ -209,4 +209,4 @@ def edit_conflict(request: HttpRequest, clash: EditConflict) -> HttpResponse:
 @api.exception_handler(ObjectDoesNotExist)
 def not_found(request: HttpRequest, missing: Exception) -> HttpResponse:
     kind = re.sub("(?<=[a-z])(?=[A-Z])", " ", type(missing).__qualname__.split(".")[0]).lower()
-    return told(request, 404, f"There is no such {kind}.")
+    return refusal(request, 404, f"There is no such {kind}.")

@@ -4,7 +4,7 @@ import threading
 from functools import cache
 from typing import Any
 
-from computing.asking import AT_A_TIME, Asker, Desk
+from computing.asking import AT_A_TIME, Asker, TaskQueue
 from computing.limits import Limits
 from computing.processes import YIELDING, Processes, prepare
 from django.conf import settings
@@ -15,10 +15,10 @@ prepare("shop.worker")
 
 
 @cache
-def desk() -> Desk:
+def desk() -> TaskQueue:
     """The one desk of this process."""
     limits = Limits(settings.ANSWER_SECONDS, settings.ANSWER_MEMORY)
-    return Desk(Processes(settings.ANSWERS, limits), Processes(AT_A_TIME, limits, nice=YIELDING))
+    return TaskQueue(Processes(settings.ANSWERS, limits), Processes(AT_A_TIME, limits, nice=YIELDING))
 
 
 def warm() -> None:

@@ -104,9 +104,9 @@ class ShopCard(models.Model):
 
 
 class Proof(models.Model):
-    """A run of every exchange of one revision, through the written text or through one that was ``brought`` (from
+    """A run of every exchange of one revision, through the written text or through one that was ``imported`` (from
     ``file``). ``digests``: what its cases were addressed by; ``results``: a list of sequences with their findings,
-    ``outline`` the worst of each ([sequence, worst]), ``counts`` how many there are: what is told again and again is
+    ``outline`` the worst of each ([sequence, worst]), ``counts`` how many there are: what is reported again and again is
     not counted from megabytes each time."""
 
     class State(models.TextChoices):
@@ -124,7 +124,7 @@ class Proof(models.Model):
     results = models.JSONField(default=list)
     outline = models.JSONField(default=list)
     counts = models.JSONField(default=dict)
-    brought = models.TextField(blank=True)
+    imported = models.TextField(blank=True)
     file = models.CharField(max_length=120, blank=True)
     error = models.TextField(blank=True)
     author = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT)

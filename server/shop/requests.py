@@ -42,8 +42,8 @@ class Logged:
         with structlog.contextvars.bound_contextvars(request=reference):
             response = self.get_response(request)
             user = getattr(request, "_cached_user", None)
-            told = log.info if request.path.startswith("/api/") else log.debug
-            told(
+            reported = log.info if request.path.startswith("/api/") else log.debug
+            reported(
                 "request",
                 method=request.method,
                 path=request.path[:MOST_PATH],

@@ -56,7 +56,7 @@ def sprayed(where: str, name: str) -> bool:
 
 
 def locked_out(request: HttpRequest, *args: object, **kwargs: object) -> JsonResponse:
-    """What someone is told who has tried too many passwords."""
+    """What someone reads who has tried too many passwords."""
     minutes = settings.AXES_COOLOFF_TIME.total_seconds() / 60
     message = (
         f"{settings.AXES_FAILURE_LIMIT} wrong passwords for this name. Wait {minutes:.0f} minutes, then try again."

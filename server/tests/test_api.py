@@ -93,7 +93,7 @@ READING = [
     ("GET", "/api/vocabulary", None),
     ("POST", "/api/merge", {"base": DOCUMENT, "mine": DOCUMENT, "theirs": DOCUMENT}),
     ("POST", "/api/layout", {"text": DRAWING}),
-    ("POST", "/api/settling", {"document": DOCUMENT, "from_tool": 2, "to_tool": 9}),
+    ("POST", "/api/recovery", {"document": DOCUMENT, "from_tool": 2, "to_tool": 9}),
     ("POST", "/api/approach", {"document": DOCUMENT, "pocket": 3}),
     ("GET", "/api/machines/heron/readings", None),
     ("POST", "/api/tools/bases", {"document": DOCUMENT, "master": 3, "work_offset": 1}),
@@ -104,7 +104,7 @@ READING = [
         "/api/routines/result",
         {"document": DOCUMENT, "routine": "frame top on the plate", "places": [[300.0, 370.0, -88.1]]},
     ),
-    ("POST", "/api/routines/mends", {"document": DOCUMENT, "routine": "frame top on the plate", "program": "G1 X5"}),
+    ("POST", "/api/routines/fixes", {"document": DOCUMENT, "routine": "frame top on the plate", "program": "G1 X5"}),
     ("GET", "/api/machines/heron/reviews", None),
     ("GET", "/api/machines/heron/rooms/latest", None),
     ("GET", "/api/machines/heron/routines/results?routine=frame+top", None),
@@ -302,7 +302,7 @@ def test_a_file_of_20_mb_is_refused(heron: Machine, as_role: AsRole) -> None:
     assert answer.status_code == 413 and "at most 4 MB" in answer.json()["message"] and Machine.objects.count() == 1
 
 
-def test_a_document_with_faults_is_not_saved_and_its_faults_are_told(heron: Machine, as_role: AsRole) -> None:
+def test_a_document_with_faults_is_not_saved_and_its_faults_are_reported(heron: Machine, as_role: AsRole) -> None:
     client, bad = as_role("technician"), changed(DOCUMENT, changer__rack__pitch=-5, tools__0__diameter=0)
     answer = save(client, DOCUMENT, bad)
     assert answer.status_code == 422
@@ -319,7 +319,7 @@ def test_preview_answers_without_saving(heron: Machine, as_role: AsRole) -> None
     exchange = body["exchange"]
     assert {text["profile"] for text in exchange["texts"]} == {"parametric", "plain words"}
     contact = next(f for f in exchange["findings"] if f["check"] == "body-contact")
-    assert contact["cure"]["where"] == "/changer/heights/stored_top_z"
+    assert contact["fix"]["where"] == "/changer/heights/stored_top_z"
     blocks = exchange["trace"]["blocks"]
     assert any(block["set"].get("#161") == 1 for block in blocks) and blocks[-1]["line"] == contact["line"]
     assert heron.head.number == 1 and heron.head.document == DOCUMENT
@@ -410,9 +410,9 @@ def test_a_program_that_is_brought_is_proven_beside_the_written_one(heron: Machi
         send(client, "POST", "/api/machines/heron/proofs", {"text": mine, "file": "mine.nc"}).json()["file"]
         == "mine.nc"
     )
-    proof = wait_for(client, "done", "?brought=true")
+    proof = wait_for(client, "done", "?imported=true")
     bad = {entry["fault"] for entry in proof["faults"] if entry["groups"][0]["verdict"] == "unsafe"}
-    assert bad == {"override-low", "override-high"} and proof["brought"] == mine
+    assert bad == {"override-low", "override-high"} and proof["imported"] == mine
     assert client.get("/api/machines/heron/proofs/latest").json() is None
     assert client.get("/api/machines/heron").json()["stages"][-1]["mark"] == "open"
     shown = send(
@@ -429,7 +429,7 @@ def test_a_proof_that_a_stopped_server_left_is_no_longer_running(heron: Machine,
     assert as_role("viewer").get("/api/machines/heron/proofs/latest").json()["state"] == "cancelled"
 
 
-def test_the_page_is_handed_out_and_unknown_machines_are_told(heron: Machine, as_role: AsRole) -> None:
+def test_the_page_is_handed_out_and_unknown_machines_are_reported(heron: Machine, as_role: AsRole) -> None:
     assert as_role("viewer").get("/machines/heron/changer").status_code in (200, 503)  # 503: not built
     answer = as_role("viewer").get("/api/machines/nobody")
     assert answer.status_code == 404 and answer.json()["message"] == "There is no such machine."
@@ -461,9 +461,9 @@ def test_a_pocket_table_is_previewed_before_it_is_taken(heron: Machine, as_role:
     def preview(content: bytes) -> Any:
         return client.post("/api/machines/heron/pockets/preview", content, content_type="text/csv").json()
 
-    told = preview(b"pocket,tool\n1,2\n2,1\n")
-    assert [row["changes"] for row in told["rows"]] == ["pocket 1: T1 \u2192 T2", "pocket 2: T2 \u2192 T1"]
-    assert [tool["pocket"] for tool in told["tools"]][:3] == [2, 1, 3]
+    reported = preview(b"pocket,tool\n1,2\n2,1\n")
+    assert [row["changes"] for row in reported["rows"]] == ["pocket 1: T1 \u2192 T2", "pocket 2: T2 \u2192 T1"]
+    assert [tool["pocket"] for tool in reported["tools"]][:3] == [2, 1, 3]
     assert preview(b"pocket,tool\n1,2\n2,2\n")["tools"] is None
     assert client.get("/api/machines/heron/pockets.csv").content.startswith(b"pocket,tool,name\r\n1,1,flat end mill 6")
     dxf = client.get("/api/machines/heron/mounting.dxf?unit=inch")

@@ -9,7 +9,7 @@ from concurrent.futures import Future
 from typing import Any
 
 import pytest
-from computing.asking import AT_A_TIME, GRACE, MOST_WAITING, Asker, Desk
+from computing.asking import AT_A_TIME, GRACE, MOST_WAITING, Asker, TaskQueue
 from computing.limits import Crowded, Died, Dropped, Limits, TooLong, TooMuch
 from computing.processes import LONG, Processes, Task
 
@@ -127,11 +127,11 @@ class Held:
             future.set_exception(Dropped())
 
 
-def desk_of(held: Held, aside: Held | None = None) -> Desk:
-    return Desk(held, aside or held)  # type: ignore[arg-type]
+def desk_of(held: Held, aside: Held | None = None) -> TaskQueue:
+    return TaskQueue(held, aside or held)  # type: ignore[arg-type]
 
 
-def asking(desk: Desk, asker: Asker) -> tuple[threading.Thread, list[Any]]:
+def asking(desk: TaskQueue, asker: Asker) -> tuple[threading.Thread, list[Any]]:
     found: list[Any] = []
 
     def ask() -> None:

@@ -52,7 +52,7 @@ def test_no_request_is_answered_with_500(name: str, heron: Machine, monkeypatch:
                 else json.dumps(body, default=str).encode("utf-8", "surrogatepass")
             )
             answer = client.generic(
-                operation.method.upper(), path, sent, content_type="application/json", query_string="brought=x"
+                operation.method.upper(), path, sent, content_type="application/json", query_string="imported=x"
             )
             assert answer.status_code < 500, (answer.status_code, answer.content[:400])
             if operation.method == "get":

@@ -88,8 +88,8 @@ def test_a_bad_body_is_refused_in_words_and_changes_nothing(
     answer = as_role("technician").generic(
         method, HERON + path, body.encode("utf-8", "surrogatepass"), content_type="application/json"
     )
-    told = json.dumps(answer.json(), ensure_ascii=False)
-    assert answer.status_code == status and says in told, (answer.status_code, told[:300])
+    reported = json.dumps(answer.json(), ensure_ascii=False)
+    assert answer.status_code == status and says in reported, (answer.status_code, reported[:300])
     stored = Revision.objects.count(), Reading.objects.count(), Proof.objects.count(), InputTest.objects.count()
     assert stored == (1, 0, 0, 0) and Machine.objects.get(slug="heron").agent == ""
 
@@ -133,11 +133,11 @@ def test_a_program_without_an_end_is_answered_as_one_and_its_proof_tells(heron: 
             client, "POST", "/api/preview", {"document": DOCUMENT, "program": text, "from_tool": 2, "to_tool": 9}
         )
         assert time.monotonic() - begun < 30 and len(answer.content) < 20_000_000
-        told = answer.json()
+        reported = answer.json()
         if answer.status_code == 200:
-            assert {"unbounded-loop"} & {finding["check"] for finding in told["exchange"]["findings"]}
+            assert {"unbounded-loop"} & {finding["check"] for finding in reported["exchange"]["findings"]}
         else:
-            assert answer.status_code == 422 and "and was stopped" in told["message"]
+            assert answer.status_code == 422 and "and was stopped" in reported["message"]
 
 
 def test_a_large_answer_is_packed_for_a_browser_that_takes_it(heron: Machine, as_role: AsRole) -> None:
@@ -173,7 +173,9 @@ def test_a_proof_without_an_end_is_cancelled_within_a_second_and_waiting_ones_ha
 
 
 @pytest.mark.django_db(transaction=True)
-def test_pairs_that_can_t_be_run_are_told_and_the_rest_goes_on(heron: Machine, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_pairs_that_can_t_be_run_are_reported_and_the_rest_goes_on(
+    heron: Machine, monkeypatch: pytest.MonkeyPatch
+) -> None:
     class Fragile:
         """Loses the worker of whatever holds the seventh pair."""
 
@@ -261,7 +263,7 @@ def test_a_save_that_was_overtaken_while_it_was_prepared_is_merged_anew(heron: M
     assert (saved["changer"]["rack"]["pitch"], saved["changer"]["heights"]["margin"]) == (58.6, 9.0)
 
 
-def test_a_full_disk_and_an_unknown_failure_are_told_with_their_reference(
+def test_a_full_disk_and_an_unknown_failure_are_reported_with_their_reference(
     heron: Machine, as_role: AsRole, monkeypatch: pytest.MonkeyPatch, caplog: pytest.LogCaptureFixture
 ) -> None:
     client = as_role("technician")
@@ -278,16 +280,16 @@ def test_a_full_disk_and_an_unknown_failure_are_told_with_their_reference(
     assert answer.status_code == 507 and "disk with the server's data is full" in answer.json()["message"]
     monkeypatch.setattr(Revision.objects, "create", broken)
     answer = send(client, "PUT", HERON, body)
-    told = answer.json()
+    reported = answer.json()
     assert (
         answer.status_code == 500
-        and told["reference"] == answer["X-Request-Id"]
-        and told["reference"] in told["message"]
+        and reported["reference"] == answer["X-Request-Id"]
+        and reported["reference"] in reported["message"]
     )
     mine = [
         record
         for record in caplog.records
-        if isinstance(record.msg, dict) and record.msg.get("request") == told["reference"]
+        if isinstance(record.msg, dict) and record.msg.get("request") == reported["reference"]
     ]
     assert any(record.exc_info and "nobody thought of this" in str(record.exc_info[1]) for record in mine)
     done = next(record.msg for record in mine if record.msg["event"] == "request")
@@ -384,7 +386,7 @@ def test_addresses_hosts_and_headers(heron: Machine, as_role: AsRole) -> None:
         assert "<script>" not in page.read_text()
 
 
-def test_files_are_private_and_an_empty_key_is_told(tmp_path: Path) -> None:
+def test_files_are_private_and_an_empty_key_is_reported(tmp_path: Path) -> None:
     environment = {**os.environ, "ORTHOTROPE_DATA": str(tmp_path / "data"), "DJANGO_SETTINGS_MODULE": "config.settings"}
 
     def manage(*command: str, **more: str) -> subprocess.CompletedProcess[str]:
@@ -399,8 +401,8 @@ def test_files_are_private_and_an_empty_key_is_told(tmp_path: Path) -> None:
     deploy = manage("check", "--deploy", "--fail-level", "WARNING", ORTHOTROPE_TLS="1", ORTHOTROPE_HOSTS="shop.example")
     assert deploy.returncode == 0, deploy.stderr
     (data / "secret-key").write_text("")
-    told = manage("check")
-    assert told.returncode and "Take the file away" in told.stderr
+    reported = manage("check")
+    assert reported.returncode and "Take the file away" in reported.stderr
 
 
 def test_a_backup_is_whole_while_others_write_and_is_put_back(tmp_path: Path, db: None, settings: Any) -> None:

@@ -42,13 +42,13 @@ DEVICES = b"""<?xml version="1.0"?><MTConnectDevices xmlns="urn:mtconnect.org:MT
 def streams(next_sequence: int = 9, **values: str) -> bytes:
     """A document of observations, in the order given."""
     when = datetime.now(UTC).isoformat()
-    told = ""
+    reported = ""
     for number, (item, value) in enumerate(values.items(), 1):
         kind = "Fault" if item == "sys" else "Value"
-        told += f'<{kind} dataItemId="{item}" sequence="{number}" timestamp="{when}">{value}</{kind}>'
+        reported += f'<{kind} dataItemId="{item}" sequence="{number}" timestamp="{when}">{value}</{kind}>'
     space = "urn:mtconnect.org:MTConnectStreams:1.7"
     head = f'<MTConnectStreams xmlns="{space}"><Header instanceId="4" nextSequence="{next_sequence}"/>'
-    stream = f"<DeviceStream><ComponentStream><Samples>{told}</Samples></ComponentStream></DeviceStream>"
+    stream = f"<DeviceStream><ComponentStream><Samples>{reported}</Samples></ComponentStream></DeviceStream>"
     return f"{head}<Streams>{stream}</Streams></MTConnectStreams>".encode()
 
 
@@ -56,10 +56,10 @@ def test_an_agent_of_another_maker_is_understood_by_the_standard_alone() -> None
     meanings = read_devices(DEVICES, "mill")
     assert "xc" not in meanings  # commanded is not where it is
     state = MachineState()
-    told = streams(
+    reported = streams(
         12, xp="10.5", xc="99", yp="-3", zp="7", ex="ACTIVE", tn="4", pp="1 2 3", d="ON", sys="Air low", av="AVAILABLE"
     )
-    found = read_streams(told, meanings, state)
+    found = read_streams(reported, meanings, state)
     assert state.vector() == (10.5, -3.0, 7.0) and state.part == {"X": 1, "Y": 2, "Z": 3} and state.tool == 4
     assert state.inputs == {"gantry door": True} and state.alarm == "Air low" and state.execution == "ACTIVE"
     assert [edge.name for edge in found.edges] == ["gantry door"] and found.next_sequence == 12
@@ -83,7 +83,7 @@ def test_an_agent_of_another_maker_is_understood_by_the_standard_alone() -> None
         (DEVICES.replace(b'name="mill"', b'name="lathe"'), "no device mill"),
     ],
 )
-def test_what_is_no_document_of_the_standard_is_told_in_words(content: bytes, says: str) -> None:
+def test_what_is_no_document_of_the_standard_is_reported_in_words(content: bytes, says: str) -> None:
     with pytest.raises(NotStandard) as bad:
         read_devices(content, "mill")
     assert says in str(bad.value)
@@ -127,7 +127,7 @@ def test_a_stream_that_is_none_is_refused(head: bytes) -> None:
 
 
 class OddAgent:
-    """A server that answers as it is told: with bytes, or with nothing."""
+    """A server that answers as it is set up: with bytes, or with nothing."""
 
     def __init__(self, answer: Callable[[str], bytes | None]):
         self.answer = answer
@@ -192,7 +192,7 @@ def standing_of(
         (lambda path: b"HTTP/1.1 200 OK\r\n\r\n" + b"y" * 10_000_000, "larger than 1 MB"),
     ],
 )
-def test_garbage_and_ten_megabytes_are_told_and_tried_again_with_patience(answer: Any, says: str) -> None:
+def test_garbage_and_ten_megabytes_are_reported_and_tried_again_with_patience(answer: Any, says: str) -> None:
     tracemalloc.start()
     link, asked = standing_of(answer)
     _, peak = tracemalloc.get_traced_memory()
@@ -214,7 +214,7 @@ HEAD = b"HTTP/1.1 %b\r\nContent-Type: text/xml\r\nConnection: close\r\n%b\r\n"
         (HEAD % (b"200 OK", b"Content-Length: -4\r\n") + DEVICES, "can't be reached"),
     ],
 )
-def test_packed_deep_and_failing_answers_are_told(answer: bytes, says: str) -> None:
+def test_packed_deep_and_failing_answers_are_reported(answer: bytes, says: str) -> None:
     tracemalloc.start()
     link, asked = standing_of(lambda path: answer)
     _, peak = tracemalloc.get_traced_memory()
@@ -338,8 +338,8 @@ class Socket:
         self.incoming.put_nowait({"type": "websocket.receive", "text": json.dumps({"id": 1, **command})})
 
     def answers(self) -> list[dict[str, Any]]:
-        told = [json.loads(message["text"]) for message in self.sent if message["type"] == "websocket.send"]
-        return [message["answer"] for message in told if "answer" in message]
+        reported = [json.loads(message["text"]) for message in self.sent if message["type"] == "websocket.send"]
+        return [message["answer"] for message in reported if "answer" in message]
 
 
 def talk(where: dict[str, Any], commands: list[dict[str, Any]], seconds: float = 0.3) -> Socket:
@@ -374,15 +374,15 @@ def test_strangers_and_other_sites_get_no_panel_and_a_viewer_only_looks(heron: M
 def test_a_machine_behind_another_agent_is_only_read(heron: Machine, as_role: AsRole) -> None:
     heron.agent = "http://127.0.0.1:9"
     heron.save()
-    told = talk(scope(as_role("technician")), [{"do": "home"}, {"do": "jog", "axis": "X", "by": 1, "feed": 1}])
+    reported = talk(scope(as_role("technician")), [{"do": "home"}, {"do": "jog", "axis": "X", "by": 1, "feed": 1}])
     assert (
-        all("read through its agent only" in answer["refused"] for answer in told.answers())
-        and len(told.answers()) == 2
+        all("read through its agent only" in answer["refused"] for answer in reported.answers())
+        and len(reported.answers()) == 2
     )
 
 
 @pytest.mark.django_db(transaction=True)
-def test_a_practice_machine_that_is_not_there_is_told_and_a_touch_waits_for_its_test(
+def test_a_practice_machine_that_is_not_there_is_reported_and_a_touch_waits_for_its_test(
     heron: Machine, as_role: AsRole
 ) -> None:
     client = as_role("technician")

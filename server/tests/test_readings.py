@@ -128,8 +128,8 @@ def test_a_test_holds_for_the_wiring_that_it_was_made_with(heron: Machine, as_ro
         return send(client, "POST", f"/api/machines/heron/inputs/{number}/tests", {"seen": seen, "by_hand": True})
 
     answer = test(2, "made", "idle", "made").json()
-    (told,) = answer["tests"]
-    assert (told["outcome"], told["wiring"], told["level"], told["stale"]) == (
+    (reported,) = answer["tests"]
+    assert (reported["outcome"], reported["wiring"], reported["level"], reported["stale"]) == (
         "reversed",
         "normally open",
         "low",

@@ -35,8 +35,8 @@ from shop.roles import role_of
 words = {fault["verdict"] for proof in Proof.objects.all() for result in proof.results for fault in result["faults"]}
 assert words and words <= {"safe", "undetectable"}, words
 for proof in Proof.objects.all():
-    told = client.get(f"/api/machines/{proof.machine.slug}/proofs/latest").json()
-    print("kinds", *sorted({entry["sequence"]["kind"] for entry in told["sequences"]}))
+    reported = client.get(f"/api/machines/{proof.machine.slug}/proofs/latest").json()
+    print("kinds", *sorted({entry["sequence"]["kind"] for entry in reported["sequences"]}))
 for search in RoomSearch.objects.all():
     rooms = client.get(f"/api/machines/{search.machine.slug}/rooms/latest").json()["rooms"]
     print("limits", *sorted({room["room"]["less"]["sequence"]["kind"] for room in rooms if room["room"]["less"]["fails"]}))
@@ -80,9 +80,10 @@ def test_a_database_of_each_version_is_migrated_and_can_be_read(name: str, tmp_p
     assert read.returncode == 0, read.stderr
     statuses = dict(line.rsplit(" ", 1) for line in read.stdout.splitlines() if line.startswith("/") or line[:1] == " ")
     said = [line for line in read.stdout.splitlines() if line.startswith(("kinds", "limits"))]
-    assert name != "at-0010.sql" or said == ["kinds exchange measuring routine", "limits exchange measuring routine"], (
-        said
-    )
+    assert name not in ("at-0010.sql", "at-0011.sql") or said == [
+        "kinds exchange measuring routine",
+        "limits exchange measuring routine",
+    ], said
     assert len(statuses) >= 9 and set(statuses.values()) == {"200"}, statuses
 
 

@@ -1,4 +1,4 @@
-"""Programs that are brought to be reviewed as they are: sent in pieces, run in a process of their own, told, cancelled, forgotten."""
+"""Programs that are brought to be reviewed as they are: sent in pieces, run in a process of their own, reported, cancelled, forgotten."""
 
 import errno
 import resource
@@ -55,8 +55,8 @@ def test_a_job_comes_in_pieces_is_reviewed_and_can_be_had_back(technician: Clien
     assert piece(technician, number, 40, JOB[40:]).json()["state"] == "running"
     review = at_its_end(as_role("viewer"), number)
     assert review["state"] == "done" and review["seconds"] > 12
-    told = {finding["check"]: finding for finding in review["findings"]}
-    assert told["beyond-travel"]["line"] == 5 and "9262.35" in told["beyond-travel"]["message"]
+    reported = {finding["check"]: finding for finding in review["findings"]}
+    assert reported["beyond-travel"]["line"] == 5 and "9262.35" in reported["beyond-travel"]["message"]
     assert dict(review["by_line"])[4] == pytest.approx(12.0, abs=0.1)  # 300 mm at 1500 mm/min
     text = send(as_role("viewer"), "GET", f"/api/machines/heron/reviews/{number}/text?at=40")
     assert text.content.decode() == JOB[40:]
@@ -137,19 +137,21 @@ def test_a_job_is_played_as_a_job_and_an_exchange_as_one(heron: Machine, as_role
     asked = {"document": heron.head.document, "program": JOB, "from_tool": 2, "to_tool": 9}
     viewer = as_role("viewer")
     job = send(viewer, "POST", "/api/preview", {**asked, "purpose": "job"}).json()["exchange"]
-    told = {finding["check"] for finding in job["findings"]}
-    assert "beyond-travel" in told and not told & {"same-tool-unguarded", "failure-continues", "low-return"}
+    reported = {finding["check"] for finding in job["findings"]}
+    assert "beyond-travel" in reported and not reported & {"same-tool-unguarded", "failure-continues", "low-return"}
     assert job["trace"]["blocks"][-1]["line"] == 5
     exchange = send(viewer, "POST", "/api/preview", {**asked, "program": JOB.replace("G1 X9000\n", "")}).json()[
         "exchange"
     ]
-    assert "body-contact" in {finding["check"] for finding in exchange["findings"]} - told  # with a tool in the spindle
+    assert (
+        "body-contact" in {finding["check"] for finding in exchange["findings"]} - reported
+    )  # with a tool in the spindle
     assert send(viewer, "POST", "/api/preview", {**asked, "purpose": "lunch"}).status_code == 422
     words = send(viewer, "GET", "/api/vocabulary").json()["purposes"]
     assert set(words) == {"exchange", "measure", "probe", "return", "job"} and words["job"] == "a job that cuts"
 
 
-def test_a_text_that_is_gone_is_told_and_one_of_another_database_is_not_shown(technician: Client) -> None:
+def test_a_text_that_is_gone_is_reported_and_one_of_another_database_is_not_shown(technician: Client) -> None:
     number = begun(technician, 20).json()["id"]
     texts.forget(Review.objects.get(pk=number))
     for answer in (
@@ -167,7 +169,7 @@ def test_a_text_that_is_gone_is_told_and_one_of_another_database_is_not_shown(te
 
 
 @pytest.mark.django_db(transaction=True)
-def test_one_that_the_server_was_stopped_in_is_told_as_cancelled(technician: Client) -> None:
+def test_one_that_the_server_was_stopped_in_is_reported_as_cancelled(technician: Client) -> None:
     number = begun(technician, len(JOB)).json()["id"]
     Review.objects.filter(pk=number).update(state=Review.State.RUNNING)  # as after a restart: nobody runs it
     assert send(technician, "GET", f"/api/machines/heron/reviews/{number}").json()["state"] == "cancelled"

@@ -60,7 +60,7 @@ def test_it_is_searched_kept_and_stale_after_a_change(heron: Machine, as_role: A
 
 
 @pytest.mark.django_db(transaction=True)
-def test_a_quantity_that_takes_too_much_is_told_and_the_rest_is_found(
+def test_a_quantity_that_takes_too_much_is_reported_and_the_rest_is_found(
     heron: Machine, as_role: AsRole, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     wheres = ["/changer/rack/pitch", "/nowhere"]

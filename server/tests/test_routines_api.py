@@ -1,4 +1,4 @@
-"""Probes and routines over the API: what is told is what the core works out, and nothing is set out of tolerance."""
+"""Probes and routines over the API: what is reported is what the core works out, and nothing is set out of tolerance."""
 
 import math
 from datetime import timedelta
@@ -22,12 +22,12 @@ def probing(client: Any, document: dict[str, Any] = CURLEW, **asked: Any) -> dic
     return found
 
 
-def test_a_routine_is_told_with_its_touches_its_needs_and_its_run(heron: Machine, as_role: Any) -> None:
-    told = probing(as_role("viewer"), routine="frame corner")
-    assert [aim["name"] for aim in told["aims"]][:2] == ["the upper face", "the left side, 1"]
-    assert {need["what"]: need["met"] for need in told["needs"]}["qualified"] is True
-    assert told["trace"]["seconds"] > 5 and not told["findings"] and told["part"]
-    assert [kept["name"] for kept in told["kept"]] == ["x", "y", "z", "turn"] and told["works_out"]
+def test_a_routine_is_reported_with_its_touches_its_needs_and_its_run(heron: Machine, as_role: Any) -> None:
+    reported = probing(as_role("viewer"), routine="frame corner")
+    assert [aim["name"] for aim in reported["aims"]][:2] == ["the upper face", "the left side, 1"]
+    assert {need["what"]: need["met"] for need in reported["needs"]}["qualified"] is True
+    assert reported["trace"]["seconds"] > 5 and not reported["findings"] and reported["part"]
+    assert [kept["name"] for kept in reported["kept"]] == ["x", "y", "z", "turn"] and reported["works_out"]
     under = probing(as_role("viewer"), routine="frame corner", fault="part-missing")
     assert under["under"]["verdict"] == "safe" and "No touch" in under["under"]["says"]
 
@@ -38,8 +38,8 @@ def test_a_parameter_is_set_by_hand_and_the_program_goes_on_with_it(heron: Machi
     lines = plain["texts"][0]["text"].split("\n")
     after = next(n for n, b in enumerate(plain["trace"]["blocks"]) if lines[b["line"] - 1].startswith("#131")) + 1
     hand = [{"after": after, "parameter": 131, "value": -2.0}]
-    told = probing(client, routine="frame left edge", by_hand=hand)
-    assert {finding["check"] for finding in told["findings"]} == {"offset-off"} and not plain["findings"]
+    reported = probing(client, routine="frame left edge", by_hand=hand)
+    assert {finding["check"] for finding in reported["findings"]} == {"offset-off"} and not plain["findings"]
     body = {"document": CURLEW, "stage": "probing", "by_hand": [{"after": 0, "parameter": 12345}]}
     assert send(client, "POST", "/api/preview", body).status_code == 422
 
@@ -48,21 +48,21 @@ def test_mended_lines_are_offered_for_what_can_be_run(heron: Machine, as_role: A
     client, name = as_role("viewer"), "frame left edge"
     written = probing(client, routine=name)["texts"][0]["text"]
 
-    def mends(program: str) -> list[dict[str, Any]]:
+    def fixes(program: str) -> list[dict[str, Any]]:
         asked = {"document": CURLEW, "routine": name, "program": program}
-        found: list[dict[str, Any]] = send(client, "POST", "/api/routines/mends", asked).json()
+        found: list[dict[str, Any]] = send(client, "POST", "/api/routines/fixes", asked).json()
         return found
 
-    (mend,) = mends(written.replace("F60", "F90"))
-    assert mend["check"] == "value-differs" and "F60" in mend["change"]["lines"][0] and "F90" in mend["before"]
+    (fix,) = fixes(written.replace("F60", "F90"))
+    assert fix["check"] == "value-differs" and "F60" in fix["change"]["lines"][0] and "F90" in fix["before"]
     endless = "G21\nN1 G0 X1\nGOTO 1"
-    assert mends(written) == mends(endless) == mends("G21 G0 X[") == []
+    assert fixes(written) == fixes(endless) == fixes("G21 G0 X[") == []
 
 
 def test_where_a_control_cant_do_the_sums_each_touch_has_a_text(heron: Machine, as_role: Any) -> None:
-    told = probing(as_role("viewer"), routine="glazing slot", profile="plain words")
-    assert not told["works_out"] and len(told["touch_texts"]) == len(told["aims"]) == 2
-    assert all("#" not in text["text"] and "G38.2" in text["text"] for text in told["touch_texts"])
+    reported = probing(as_role("viewer"), routine="glazing slot", profile="plain words")
+    assert not reported["works_out"] and len(reported["touch_texts"]) == len(reported["aims"]) == 2
+    assert all("#" not in text["text"] and "G38.2" in text["text"] for text in reported["touch_texts"])
 
 
 def test_the_sum_of_readings_is_the_zero_and_the_line_that_sets_it(heron: Machine, as_role: Any) -> None:
@@ -101,10 +101,10 @@ def test_results_are_kept_compared_and_put_on_paper(heron: Machine, as_role: Any
     sheet = send(client, "POST", "/api/machines/heron/routines/sheet", asked)
     assert sheet["Content-Type"] == "application/pdf" and sheet.content.startswith(b"%PDF")
     odd = changed(document, routines__1__name='top "ä\u0161"')
-    told = send(
+    reported = send(
         client, "POST", "/api/machines/heron/routines/sheet", {**asked, "document": odd, "routine": 'top "ä\u0161"'}
     )
-    assert told.status_code == 200 and told["Content-Disposition"].endswith('filename="heron-top-as.pdf"')
+    assert reported.status_code == 200 and reported["Content-Disposition"].endswith('filename="heron-top-as.pdf"')
     wrong = send(client, "POST", kept, {"routine": name, "places": []})
     assert wrong.status_code == 422 and len(client.get(kept, {"routine": name}).json()) == 2
 
@@ -149,8 +149,8 @@ def test_a_probe_that_is_not_qualified_leaves_its_stage_open(heron: Machine, as_
     needs = {need["what"]: need["met"] for need in probing(as_role("viewer"), raw)["needs"]}
     assert needs["qualified"] is False
     other = changed(CURLEW, probes__0__measure_feed=90.0)
-    told = send(as_role("viewer"), "POST", "/api/preview", {"document": other, "stage": "probing"}).json()
-    assert any(c["quantity"] == "/probes/0/measure_feed" and c["severity"] == "warn" for c in told["conflicts"])
+    reported = send(as_role("viewer"), "POST", "/api/preview", {"document": other, "stage": "probing"}).json()
+    assert any(c["quantity"] == "/probes/0/measure_feed" and c["severity"] == "warn" for c in reported["conflicts"])
 
 
 def test_a_program_of_ones_own_is_reviewed_on_the_part_in_place_of_the_written_one(
@@ -167,10 +167,10 @@ def test_a_program_of_ones_own_is_reviewed_on_the_part_in_place_of_the_written_o
     ):
         own = text.replace(old, new)
         assert own != text, old
-        told = probing(client, routine="frame left edge", program=own)
-        checks = {finding["check"] for finding in told["findings"]}
+        reported = probing(client, routine="frame left edge", program=own)
+        checks = {finding["check"] for finding in reported["findings"]}
         assert checks & says, (old, checks)
-        assert [entry["text"] for entry in told["texts"]] == [own] and told["trace"]
+        assert [entry["text"] for entry in reported["texts"]] == [own] and reported["trace"]
     broken = probing(client, routine="frame left edge", program="G38.3 X[1\n")
     assert broken["trace"] is None and broken["findings"][0]["check"] == "unreadable"
     worse = {

@@ -35,7 +35,7 @@ def test_a_sequence_is_shown_in_every_profile_with_its_run(heron: Machine, as_ro
 
 
 @pytest.mark.django_db
-def test_what_does_not_fit_or_is_not_there_is_told(heron: Machine, as_role: AsRole) -> None:
+def test_what_does_not_fit_or_is_not_there_is_reported(heron: Machine, as_role: AsRole) -> None:
     client = as_role("viewer")
     high = json.loads(json.dumps(DOCUMENT))
     high["setters"][0]["plane_z"] = -60.0
@@ -44,8 +44,8 @@ def test_what_does_not_fit_or_is_not_there_is_told(heron: Machine, as_role: AsRo
     assert any("too long" in entry["message"] for entry in found["conflicts"])
     fast = json.loads(json.dumps(DOCUMENT))
     fast["setters"][0] |= {"search_feed": 4000.0}
-    (told,) = [c for c in shown(client, fast)["conflicts"] if (c["quantity"] or "").startswith("/setters")]
-    assert told["cure"]["where"] == "/setters/0/search_feed" and told["cure"]["value"] < 2500
+    (reported,) = [c for c in shown(client, fast)["conflicts"] if (c["quantity"] or "").startswith("/setters")]
+    assert reported["fix"]["where"] == "/setters/0/search_feed" and reported["fix"]["value"] < 2500
     plate = {"kind": "touch plate", "name": "plate (Ü)", "input": 1, "plane_z": -150.0, "overtravel": 2.0, "x": 300.0}
     plate |= {"y": 500.0, "diameter": 40.0, "thickness": 12.7}
     laid = {**DOCUMENT, "setters": [*DOCUMENT["setters"], plate]}
@@ -87,8 +87,8 @@ def test_calibrating_and_the_block_tell_their_uncertainty(heron: Machine, as_rol
     known, typed = doubt(0.01), doubt(None)
     assert typed["half_width_95"] > known["half_width_95"] > 0.09 and len(typed["assumed"]) == 2
     block = {**at, "block_height": 50.0, "reading": 50.3}
-    told = send(client, "POST", "/api/setter/block", block).json()
-    assert told["matters"] and told["true_plane_z"] == pytest.approx(-124.5)
+    reported = send(client, "POST", "/api/setter/block", block).json()
+    assert reported["matters"] and reported["true_plane_z"] == pytest.approx(-124.5)
     for wrong, where in (
         ({"setter": "none"}, "/setter"),
         ({"tool": 77}, "/tools"),

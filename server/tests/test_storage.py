@@ -209,8 +209,8 @@ def test_results_are_in_the_order_of_the_pairs_whatever_order_they_come_in(
 
 def test_causes_are_gathered_worst_and_widest_first() -> None:
     def finding(check: str, severity: str, quantity: str | None) -> dict[str, Any]:
-        told = {"check": check, "severity": severity, "quantity": quantity, "message": check}
-        return {**told, "line": None, "at_seconds": None, "position": None, "cure": None}
+        reported = {"check": check, "severity": severity, "quantity": quantity, "message": check}
+        return {**reported, "line": None, "at_seconds": None, "position": None, "fix": None}
 
     def exchange(one: int, other: int) -> dict[str, Any]:
         return {"kind": "exchange", "from_tool": one, "to_tool": other}

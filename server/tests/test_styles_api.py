@@ -1,4 +1,4 @@
-"""Changers of every style over the API: templates, what a stage gets of them, layouts, settling, and what they
+"""Changers of every style over the API: templates, what a stage gets of them, layouts, recovery, and what they
 refuse."""
 
 from collections.abc import Callable
@@ -31,13 +31,13 @@ def test_each_template_is_a_changer_that_can_be_worked_out(style: str, heron: Ma
     assert all(entry["name"] is None or entry["role"] == "air" for entry in shown["uses"])
 
 
-def test_an_unknown_style_is_told_with_those_there_are(heron: Machine, as_role: AsRole) -> None:
+def test_an_unknown_style_is_reported_with_those_there_are(heron: Machine, as_role: AsRole) -> None:
     refused = send(as_role("technician"), "POST", "/api/adding/changer", {"document": DOCUMENT, "style": "carousel"})
     assert refused.status_code == 422
     assert refused.json()["faults"][0]["where"] == "/style" and "moving disc" in refused.json()["faults"][0]["what"]
 
 
-def test_what_moves_is_told_with_the_trace(heron: Machine, as_role: AsRole) -> None:
+def test_what_moves_is_reported_with_the_trace(heron: Machine, as_role: AsRole) -> None:
     client = as_role("viewer")
     shown = preview(client, demo("plover"), from_tool=1, to_tool=5)
     trace, disc = shown["exchange"]["trace"], shown["scene"]["magazine"]["shapes"]["disc"]
@@ -80,10 +80,10 @@ def test_a_layout_is_read_by_layer_and_order_and_refused_with_the_way_out(heron:
 
 def test_settling_and_savings_of_an_exchange_that_is_not_there_are_refused(heron: Machine, as_role: AsRole) -> None:
     client = as_role("viewer")
-    for path in ("settling", "savings"):
+    for path in ("recovery", "savings"):
         refused = send(client, "POST", f"/api/{path}", {"document": DOCUMENT, "from_tool": 2, "to_tool": 77})
         assert refused.status_code == 422 and "T77" in refused.json()["faults"][0]["what"]
-    rows = send(client, "POST", "/api/settling", {"document": demo("godwit"), "from_tool": 1, "to_tool": 2}).json()
+    rows = send(client, "POST", "/api/recovery", {"document": demo("godwit"), "from_tool": 1, "to_tool": 2}).json()
     assert rows["record"]["of_pocket"] == "#[500 + {pocket}] = {tool}" and len(rows["stretches"]) > 10
     saved = send(client, "POST", "/api/savings", {"document": demo("dunlin"), "from_tool": 1, "to_tool": 2}).json()
     assert saved[0]["where"] == "/inputs" and saved[0]["seconds"] == max(entry["seconds"] for entry in saved)

@@ -30,8 +30,8 @@ def test_a_machine_gets_one_and_its_exchange_is_answered() -> None:
     made = json.loads(changer({**document, "changer": None, "tools": [], "inputs": [], "outputs": []}, "magnet row"))
     assert made["document"]["changer"] == document["changer"]
     asked = {"from_tool": 0, "to_tool": 1, "profile": None, "fault": "magnet-weak"}
-    told = jobs.Answer.model_validate_json(jobs.preview(document, asked))
-    assert told.scene and told.scene.magazine and told.scene.magazine.style == "magnet row"
-    assert told.exchange and told.exchange.under and told.exchange.under.fault == "magnet-weak"
-    assert told.exchange.trace and told.derived and len(told.derived.pockets) == 4
-    assert [signal.role for signal in told.uses] == ["magnet", "tool held"]
+    reported = jobs.Answer.model_validate_json(jobs.preview(document, asked))
+    assert reported.scene and reported.scene.magazine and reported.scene.magazine.style == "magnet row"
+    assert reported.exchange and reported.exchange.under and reported.exchange.under.fault == "magnet-weak"
+    assert reported.exchange.trace and reported.derived and len(reported.derived.pockets) == 4
+    assert [signal.role for signal in reported.uses] == ["magnet", "tool held"]

@@ -213,9 +213,9 @@ def _slip(there: tuple[float, float], typed: tuple[float, float]) -> str:
     for name, expected, got in (("X", there[0], typed[0]), ("Y", there[1], typed[1])):
         if abs(got - expected) < 1:
             continue
-        told = read_back_value(ReadBackInput(meant=float(round(expected)), shown=float(round(got)), decimals=0))
-        if told.slip:
-            return f"{name}: {told.slip}"
+        reported = read_back_value(ReadBackInput(meant=float(round(expected)), shown=float(round(got)), decimals=0))
+        if reported.slip:
+            return f"{name}: {reported.slip}"
     return ""
 
 
@@ -240,10 +240,10 @@ def _level(rack: Rack) -> Level | None:
 
 def _says(found: Alignment, rack: Rack) -> list[str]:
     worst = max(found.pockets, key=lambda pocket: pocket.known_to)
-    told = []
+    reported = []
     source = "assumed" if found.assumed else f"from the residuals, {found.freedom} degrees of freedom"
     verdict = "enough" if found.enough else "not enough"
-    told.append(
+    reported.append(
         f"Pocket {worst.pocket} is known worst: to {with_unit(worst.known_to)} of the {with_unit(found.room)} that "
         "there is room "
         f"for. That is {verdict}. One taught place scatters by {with_unit(found.sigma)} ({source})."
@@ -253,28 +253,30 @@ def _says(found: Alignment, rack: Rack) -> list[str]:
         apart = numbers[1] - numbers[0]
         ends = 1.96 * math.sqrt(2) * found.sigma
         grown = worst.known_to / ends
-        told.append(
+        reported.append(
             f"Two pockets leave nothing to compare: a slip in one is not seen. {apart} apart, their error grows "
             f"{grown:.1f} times over the rack; taught at both ends, 1 and {rack.count}, it would not grow."
         )
     if not found.enough and len(found.taught) > 2:
-        told.append("Teach pockets further apart, or more of them; or look for one that was taught badly.")
+        reported.append("Teach pockets further apart, or more of them; or look for one that was taught badly.")
     for entry in found.taught:
         if entry.stands_out and entry.missed_by is not None:
             slip = f" ({entry.slip})" if entry.slip else ""
-            told.append(
+            reported.append(
                 f"Pocket {entry.pocket} stands out: the others put it {with_unit(entry.missed_by)} from where it was "
                 f"taught{slip}. Teach it again."
             )
     if found.level:
         tilt = found.level.last_z - found.level.first_z
         way = "higher" if tilt > 0 else "lower"
-        told.append(
+        reported.append(
             f"The rack lies {with_unit(abs(tilt))} {way} at pocket {rack.count} than at pocket 1; the worst taught "
             "height "
             f"is {with_unit(found.level.worst)} off that {'line' if found.level.last_row_z is None else 'plane'}."
         )
         if found.level.last_row_z is not None:
             rows = found.level.last_row_z - found.level.first_z
-            told.append(f"Its last row lies {with_unit(abs(rows))} {'higher' if rows > 0 else 'lower'} than its first.")
-    return told
+            reported.append(
+                f"Its last row lies {with_unit(abs(rows))} {'higher' if rows > 0 else 'lower'} than its first."
+            )
+    return reported

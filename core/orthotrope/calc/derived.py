@@ -29,7 +29,7 @@ class Term:
 
 
 @dataclass(frozen=True, slots=True)
-class Working:
+class Derivation:
     """A derived quantity and how it came about. ``value`` is None where it can't be had, and ``formula`` says why."""
 
     name: str
@@ -112,7 +112,7 @@ class DerivedChanger:
     stored_top_z: float
     rack_top_z: float
     middle: tuple[float, float]
-    workings: dict[str, Working]
+    workings: dict[str, Derivation]
     outline: Outline | None = None
     storage: Storage | None = None
     taking: Taking | None = None
@@ -143,7 +143,7 @@ class Ladder:
     heights: HeightLadderOutput
     longest: Tool | None
     longest_length: float
-    workings: dict[str, Working]
+    workings: dict[str, Derivation]
 
     def shared(self, changer: PocketChanger, grows: float) -> dict[str, Any]:
         """What every style with pockets has from here, by the fields of :class:`DerivedChanger`; ``grows``: how far a
@@ -180,12 +180,12 @@ def climb(setup: Setup, changer: PocketChanger) -> Ladder:
     return Ladder(ladder, longest, longest_length, height_workings(setup, changer, ladder, longest, longest_length))
 
 
-def knob_working(changer: PocketChanger, grip: Grip) -> dict[str, Working]:
+def knob_working(changer: PocketChanger, grip: Grip) -> dict[str, Derivation]:
     """How far hover is clear of the knob of a stored holder."""
     knob = Term("knob above the gauge line", grip.knob_height, "mm", "/changer/grip/knob_height")
     gap = Term("hover gap", changer.heights.hover_gap, "mm", "/changer/heights/hover_gap")
     return {
-        "approach_gap": Working(
+        "approach_gap": Derivation(
             "Clear of the knob", gap.value - knob.value, "mm", "hover gap − knob above the gauge line", (gap, knob)
         )
     }
@@ -193,7 +193,7 @@ def knob_working(changer: PocketChanger, grip: Grip) -> dict[str, Working]:
 
 def height_workings(
     setup: Setup, changer: PocketChanger, ladder: HeightLadderOutput, longest: Tool | None, longest_length: float
-) -> dict[str, Working]:
+) -> dict[str, Derivation]:
     """The rungs of the ladder, each with what it comes from."""
     heights, base = changer.heights, "/changer/heights"
 
@@ -210,21 +210,21 @@ def height_workings(
     room = setup.machine.axes.upright.soft_greatest - ladder.carry_z
     fits = f"{with_unit(room)} below the top of travel" if room >= 0 else f"{with_unit(-room)} above the top of travel"
     return {
-        "couple_z": Working(
+        "couple_z": Derivation(
             "Couple",
             ladder.couple_z,
             "mm",
             "nose on spacer − rack sunk by",
             (term("nose on spacer", "touch_z"), term("rack sunk by", "recess")),
         ),
-        "hover_z": Working(
+        "hover_z": Derivation(
             "Hover", ladder.hover_z, "mm", "couple + hover gap", (couple, term("hover gap", "hover_gap"))
         ),
-        "empty_z": Working("Empty", ladder.empty_z, "mm", "stored top + margin", (top, margin)),
-        "carry_z": Working(
+        "empty_z": Derivation("Empty", ladder.empty_z, "mm", "stored top + margin", (top, margin)),
+        "carry_z": Derivation(
             "Carry", ladder.carry_z, "mm", f"stored top + longest tool + margin; {fits}", (top, reach, margin)
         ),
-        "riser": Working(
+        "riser": Derivation(
             "Riser",
             ladder.riser,
             "mm",

@@ -1,7 +1,7 @@
 """What follows from a machine's axes, each number with its working: soft limits, stopping, the time across."""
 
 from orthotrope.calc.crossing import AxisCrossingInput, AxisCrossingOutput, axis_crossing
-from orthotrope.calc.derived import Term, Working
+from orthotrope.calc.derived import Derivation, Term
 from orthotrope.setup import Setup
 from orthotrope.setup.machine import Axis
 from orthotrope.units import with_unit
@@ -24,9 +24,9 @@ def crossing(setup: Setup, axis: Axis, kept: bool = False) -> AxisCrossingOutput
     )
 
 
-def machine_workings(setup: Setup) -> dict[str, Working]:
+def machine_workings(setup: Setup) -> dict[str, Derivation]:
     """Workings by key: ``X_soft_least`` and so on."""
-    found: dict[str, Working] = {}
+    found: dict[str, Derivation] = {}
     for name, axis in setup.machine.axes.items():
         base = f"/machine/axes/{name}"
         origin = "measured" if axis.measured else "data sheet"
@@ -42,27 +42,27 @@ def machine_workings(setup: Setup) -> dict[str, Working]:
         more = across.stopping - axis.margin
         fits = "within the margin" if across.stops_in_margin else f"{with_unit(more)} more than the margin"
         found |= {
-            f"{name}_soft_least": Working(
+            f"{name}_soft_least": Derivation(
                 f"{name} soft limit, from", axis.soft_least, "mm", "travel from + margin", (least, margin)
             ),
-            f"{name}_soft_greatest": Working(
+            f"{name}_soft_greatest": Derivation(
                 f"{name} soft limit, to", axis.soft_greatest, "mm", "travel to − margin", (greatest, margin)
             ),
-            f"{name}_stopping": Working(
+            f"{name}_stopping": Derivation(
                 f"{name} stops from rapid in",
                 across.stopping,
                 "mm",
                 f"rapid · latency + rapid²/(2 · acceleration); {fits}",
                 (rapid, latency, acceleration),
             ),
-            f"{name}_seconds": Working(
+            f"{name}_seconds": Derivation(
                 f"{name} across",
                 across.seconds,
                 "s",
                 "travel/v + v/acceleration, v the speed reached",
                 (rapid, acceleration),
             ),
-            f"{name}_distance_to_speed": Working(
+            f"{name}_distance_to_speed": Derivation(
                 f"{name} to full speed",
                 across.distance_to_speed,
                 "mm",

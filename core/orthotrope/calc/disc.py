@@ -3,13 +3,13 @@
 import math
 
 from orthotrope.calc.derived import (
+    Derivation,
     DerivedChanger,
     Outline,
     Storage,
     StoredFeed,
     Taking,
     Term,
-    Working,
     climb,
     knob_working,
 )
@@ -50,7 +50,7 @@ def derive_disc(setup: Setup, changer: DiscChanger, back: float) -> DerivedChang
     )
 
 
-def _pockets_of(disc: Disc, middle: tuple[float, float]) -> tuple[tuple[Pocket, ...], dict[str, Working]]:
+def _pockets_of(disc: Disc, middle: tuple[float, float]) -> tuple[tuple[Pocket, ...], dict[str, Derivation]]:
     pockets = disc_pockets(
         DiscPocketsInput(
             centre=Point(x=middle[0], y=middle[1]),
@@ -65,8 +65,10 @@ def _pockets_of(disc: Disc, middle: tuple[float, float]) -> tuple[tuple[Pocket, 
     step = Term("one step", disc.seconds_per_step, "s", "/changer/disc/seconds_per_step")
     most = disc.count // 2 if disc.way == "shorter" else disc.count - 1
     return tuple(pockets), {
-        "pocket_pitch": Working("Pockets apart", _apart(disc), "mm", "2 · radius · sin(180°/pockets)", (radius, count)),
-        "longest_turn": Working(
+        "pocket_pitch": Derivation(
+            "Pockets apart", _apart(disc), "mm", "2 · radius · sin(180°/pockets)", (radius, count)
+        ),
+        "longest_turn": Derivation(
             "Longest turn",
             most * disc.seconds_per_step,
             "s",

@@ -3,7 +3,7 @@
 import math
 from dataclasses import dataclass
 
-from orthotrope.calc.derived import Term, Working
+from orthotrope.calc.derived import Derivation, Term
 from orthotrope.calc.setters import FEED_STEP, delay_of, fastest_search, pushed, rise_of
 from orthotrope.setup import Setup
 from orthotrope.setup.probes import Probe
@@ -37,7 +37,7 @@ class DerivedProbe:
     fastest: float | None
     feed_error: float
     feeds: tuple[FeedError, ...]
-    workings: dict[str, Working]
+    workings: dict[str, Derivation]
 
 
 def derive_probe(setup: Setup, index: int) -> DerivedProbe:
@@ -63,13 +63,13 @@ def derive_probe(setup: Setup, index: int) -> DerivedProbe:
         fastest,
         (probe.measure_feed - known) / 60 * delay,
         feeds,
-        _workings(probe, index, delay, slows, push, fastest),
+        _derivations(probe, index, delay, slows, push, fastest),
     )
 
 
-def _workings(
+def _derivations(
     probe: Probe, index: int, delay: float, slows: float, push: float, fastest: float | None
-) -> dict[str, Working]:
+) -> dict[str, Derivation]:
     base = f"/probes/{index}"
     feed = Term("search feed", probe.search_feed, "mm/min", f"{base}/search_feed")
     measuring = Term("measuring feed", probe.measure_feed, "mm/min", f"{base}/measure_feed")
@@ -78,21 +78,21 @@ def _workings(
     travel = Term("trigger travel", probe.trigger_travel, "mm", f"{base}/trigger_travel")
     back = Term("back-off", probe.back_off, "mm", f"{base}/back_off")
     return {
-        "push": Working(
+        "push": Derivation(
             "The search pushes it",
             push,
             "mm",
             "trigger travel + v·delay + v²/(2·acceleration)",
             (travel, feed, wait, slowing),
         ),
-        "late": Working(
+        "late": Derivation(
             "In the effective diameter already",
             probe.measure_feed / 60 * delay + probe.trigger_travel,
             "mm",
             "trigger travel + v·delay at the measuring feed; it repeats, and qualifying at the same feed takes it out",
             (travel, measuring, wait),
         ),
-        "fastest": Working(
+        "fastest": Derivation(
             "Fastest search",
             fastest,
             "mm/min",

@@ -3,13 +3,13 @@
 import math
 
 from orthotrope.calc.derived import (
+    Derivation,
     DerivedChanger,
     Outline,
     Storage,
     StoredFeed,
     Taking,
     Term,
-    Working,
     climb,
     knob_working,
 )
@@ -19,7 +19,7 @@ from orthotrope.setup.changer import Rack, RackChanger
 from orthotrope.setup.gripping import Grip
 
 
-def pockets_of(rack: Rack) -> tuple[tuple[Pocket, ...], dict[str, Working]]:
+def pockets_of(rack: Rack) -> tuple[tuple[Pocket, ...], dict[str, Derivation]]:
     """The pockets in their order, those that were taught where they were taught, and the working of the row."""
     pockets = rack_pockets(
         RackPocketsInput(
@@ -39,7 +39,7 @@ def pockets_of(rack: Rack) -> tuple[tuple[Pocket, ...], dict[str, Working]]:
         ]
     pitch = Term("pitch", rack.pitch, "mm", "/changer/rack/pitch")
     count = Term("pockets in a row", rack.count, "", "/changer/rack/count")
-    row = Working("Row", rack.pitch * (rack.count - 1), "mm", "pitch · (pockets − 1)", (pitch, count))
+    row = Derivation("Row", rack.pitch * (rack.count - 1), "mm", "pitch · (pockets − 1)", (pitch, count))
     return tuple(pockets), {"row_length": row}
 
 

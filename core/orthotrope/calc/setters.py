@@ -5,7 +5,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any, Protocol
 
-from orthotrope.calc.derived import DerivedChanger, Term, Working
+from orthotrope.calc.derived import Derivation, DerivedChanger, Term
 from orthotrope.errors import InputError
 from orthotrope.registry import Registry
 from orthotrope.setup import Setup
@@ -58,7 +58,7 @@ class DerivedSetter:
     fastest: float | None
     beyond: float
     tools: tuple[ToolAtSetter, ...]
-    workings: dict[str, Working]
+    workings: dict[str, Derivation]
 
 
 class Touched(Protocol):
@@ -134,7 +134,7 @@ def derive_setter(setup: Setup, derived: DerivedChanger | None, index: int) -> D
         fastest,
         beyond,
         tools,
-        _workings(setup, setter, index, delay, push, fastest),
+        _derivations(setup, setter, index, delay, push, fastest),
     )
 
 
@@ -168,9 +168,9 @@ def tool_at(setup: Setup, setter: Setter, tool: Tool, longest: float) -> ToolAtS
     )
 
 
-def _workings(
+def _derivations(
     setup: Setup, setter: Setter, index: int, delay: float, push: float, fastest: float | None
-) -> dict[str, Working]:
+) -> dict[str, Derivation]:
     base, upright = f"/setters/{index}", setup.machine.axes.upright
     feed = Term("search feed", setter.search_feed, "mm/min", f"{base}/search_feed")
     measuring = Term("measuring feed", setter.measure_feed, "mm/min", f"{base}/measure_feed")
@@ -181,15 +181,15 @@ def _workings(
     back = Term("back-off", setter.back_off, "mm", f"{base}/back_off")
     formula = "trigger travel + v·delay + v²/(2·acceleration)"
     return {
-        "push": Working("The search pushes it", push, "mm", formula, (travel, feed, wait, slows)),
-        "lag": Working(
+        "push": Derivation("The search pushes it", push, "mm", formula, (travel, feed, wait, slows)),
+        "lag": Derivation(
             "In the plane height already",
             setter.measure_feed / 60 * delay + setter.trigger_travel,
             "mm",
             "trigger travel + v·delay at the measuring feed; it repeats, and calibrating at the same feed takes it out",
             (travel, measuring, wait),
         ),
-        "fastest": Working(
+        "fastest": Derivation(
             "Fastest search",
             fastest,
             "mm/min",

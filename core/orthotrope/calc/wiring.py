@@ -75,7 +75,7 @@ def input_states(data: InputStatesInput) -> InputStatesOutput:
         )
     else:
         says = (
-            f"A broken lead is seen as made: what it should confirm is believed. Safe is {safe[0]}, taken as made when "
+            f"A broken lead is seen as made: what it should confirm counts as confirmed. Safe is {safe[0]}, taken as made when "
             f"{safe[1]}."
         )
     return InputStatesOutput(

@@ -1,4 +1,4 @@
-"""Ways to a tool's length, each as a sum whose terms are told with their signs."""
+"""Ways to a tool's length, each as a sum whose terms are reported with their signs."""
 
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass

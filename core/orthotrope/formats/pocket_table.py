@@ -1,4 +1,4 @@
-"""The pocket table as CSV and XLSX: which tool is where. What is read is told row by row before anything is changed."""
+"""The pocket table as CSV and XLSX: which tool is where. What is read is reported row by row before anything is changed."""
 
 from collections.abc import Iterable
 from dataclasses import dataclass

@@ -79,18 +79,18 @@ def _table(page: Canvas, found: Result, last: Mapping[str, float], top: float) -
 
 
 def _row(entry: Quantity, last: float | None) -> tuple[str, ...]:
-    def told(value: float) -> str:
+    def shown(value: float) -> str:
         return f"{value:.4f}°".replace("-", "−") if entry.unit == "°" else in_column(value)
 
     return (
         entry.name.replace("_", " "),
-        told(entry.value),
-        told(entry.half_width_95),
-        told(entry.expected),
-        told(entry.off),
-        "" if entry.allowed is None else f"± {told(entry.allowed)}",
-        "" if last is None else told(last),
-        "" if last is None else told(entry.value - last),
+        shown(entry.value),
+        shown(entry.half_width_95),
+        shown(entry.expected),
+        shown(entry.off),
+        "" if entry.allowed is None else f"± {shown(entry.allowed)}",
+        "" if last is None else shown(last),
+        "" if last is None else shown(entry.value - last),
     )
 
 

@@ -70,8 +70,8 @@ def _head(page: Canvas, setup: Setup, number: int, pages: int, when: datetime) -
     page.setFont(BOLD, 15)
     page.drawString(EDGE, HEIGHT - EDGE - 12, f"{setup.machine.name}: tools")
     page.setFont(PLAIN, 9)
-    told = f"{len(setup.tools)} tools, {when:%Y-%m-%d %H:%M}, page {number} of {pages}"
-    page.drawRightString(WIDTH - EDGE, HEIGHT - EDGE - 12, told)
+    reported = f"{len(setup.tools)} tools, {when:%Y-%m-%d %H:%M}, page {number} of {pages}"
+    page.drawRightString(WIDTH - EDGE, HEIGHT - EDGE - 12, reported)
     page.drawString(
         EDGE,
         HEIGHT - EDGE - 26,

@@ -1,5 +1,5 @@
-"""The tool table as CSV and XLSX, and as it is pasted from a spreadsheet. What is read is told row by row before anything
-is changed; what is wrong in a row is told, and that row is handed back as it was."""
+"""The tool table as CSV and XLSX, and as it is pasted from a spreadsheet. What is read is reported row by row before anything
+is changed; what is wrong in a row is reported, and that row is handed back as it was."""
 
 import math
 import re
@@ -223,8 +223,8 @@ def _row(
     try:
         tool = parse(Tool, {**kept, **{name: _same(kept.get(name), value) for name, value in changed.items()}})
     except InputError as bad:
-        told = {fault.where for fault in faults}
-        faults += [Fault(fault.where, _labelled(fault.what)) for fault in bad.faults if fault.where not in told]
+        reported = {fault.where for fault in faults}
+        faults += [Fault(fault.where, _labelled(fault.what)) for fault in bad.faults if fault.where not in reported]
     if tool is not None and before and before.in_use is None and tool.whole_length != before.whole_length:
         tool = tool.model_copy(update={"in_use": before.whole_length})  # until the tool is called again
     count = setup.changer.pocket_count if setup.changer else 0

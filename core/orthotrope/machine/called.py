@@ -7,7 +7,7 @@ from typing import NamedTuple
 from orthotrope.machine.modes import Modes
 from orthotrope.machine.motion import Vector
 from orthotrope.machine.parameters import ParameterStore
-from orthotrope.machine.run import SHIFTED, Call, Left, Run
+from orthotrope.machine.run import SHIFTED, Call, FinalState, Run
 from orthotrope.machine.standing import MachineState
 from orthotrope.machine.touches import Touches
 from orthotrope.machine.twins import twin
@@ -197,11 +197,11 @@ class Called:
         """Whether the program has asked which tool is requested."""
         return self.profile.parameters.exchange_to in self.parameters.read
 
-    def left(self) -> Left:
+    def left(self) -> FinalState:
         """How the machine is left as it stands now."""
         machine, magazine = self.machine, self.world.magazine
         first = self.profile.parameters.pockets_first
-        return Left(
+        return FinalState(
             machine.rate * 60,
             self.modes.override_locked,
             self.parameters.shift(),

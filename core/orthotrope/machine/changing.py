@@ -8,7 +8,7 @@ from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING, Any, NamedTuple, Self
 
 from orthotrope.machine.events import EventKind
-from orthotrope.machine.motion import Law, Ramp, Vector
+from orthotrope.machine.motion import MotionLaw, Ramp, Vector
 from orthotrope.machine.shapes import Body, StackPart
 from orthotrope.machine.twins import twin
 from orthotrope.setup.roles import InputRole
@@ -18,7 +18,7 @@ if TYPE_CHECKING:
 
 
 @dataclass(frozen=True, slots=True)
-class Happening:
+class ChangerEvent:
     """Something a changer did at time ``t``; ``harm``: the machine stops here; ``asks``: what of the world it depends on, by the words of
     :attr:`VirtualMachine.asked`."""
 
@@ -147,11 +147,11 @@ class Now(NamedTuple):
     oriented: bool
 
 
-class Course(NamedTuple):
+class MoveInterval(NamedTuple):
     """A move (``law`` None: a dwell) from ``t0`` to ``t1`` seconds: the true place where it begins, how far it goes up
     (mm), whether it goes sideways as well, and the spindle's ramps."""
 
-    law: Law | None
+    law: MotionLaw | None
     t0: float
     t1: float
     place: Vector
@@ -161,7 +161,7 @@ class Course(NamedTuple):
 
 
 class GripWords(NamedTuple):
-    """The control's words for the grip, to be told to a person."""
+    """The control's words for the grip, to be shown to a person."""
 
     opens: str
     closes: str
@@ -238,11 +238,11 @@ class Changing(ABC):
         """Whether the contact of an input of this role is made at a time; None: nothing of the changer makes it."""
         return None
 
-    def switch(self, word: int, p: float | None, now: Now) -> Iterator[Happening]:
+    def switch(self, word: int, p: float | None, now: Now) -> Iterator[ChangerEvent]:
         """A device is switched by an M word (with its P)."""
         yield from ()
 
-    def until(self, t: float, place: Vector) -> Iterator[Happening]:
+    def until(self, t: float, place: Vector) -> Iterator[ChangerEvent]:
         """What the devices have done until a time, in its order."""
         yield from ()
 
@@ -253,11 +253,11 @@ class Changing(ABC):
 
     # -- moves --------------------------------------------------------------------------------------------------------
 
-    def moving(self, start: Vector, end: Vector, now: Now) -> Happening | None:
+    def moving(self, start: Vector, end: Vector, now: Now) -> ChangerEvent | None:
         """What a move of the spindle would do at once that must not be done."""
         return None
 
-    def during(self, course: Course) -> Iterator[Happening]:
+    def during(self, course: MoveInterval) -> Iterator[ChangerEvent]:
         """What happens within a move or a dwell."""
         yield from ()
 
@@ -352,7 +352,7 @@ class Magazine(ABC):
 
     @property
     def commands(self) -> frozenset[tuple[str, str]]:
-        """What the devices can be told: each with the state that it is to go to."""
+        """What the devices can be commanded: each with the state that it is to go to."""
         return frozenset()
 
     def slowed(self, device: str, times: float) -> "Magazine":
@@ -360,7 +360,7 @@ class Magazine(ABC):
         return self
 
     def takes(self, device: str) -> float:
-        """Seconds that a device takes to get where it is told to."""
+        """Seconds that a device takes to get where it is commanded to go."""
         return 0.0
 
     def device_of(self, word: int, p: float | None) -> tuple[str, str] | None:

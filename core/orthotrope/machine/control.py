@@ -164,7 +164,7 @@ class Control(Setting):
         self.machine.change_tool(given)
 
     def _named_last(self) -> int:
-        """The tool that a person is told to put in: of those that the last message names, or the requested one. The tool that is in
+        """The tool that a person is asked to put in: of those that the last message names, or the requested one. The tool that is in
         the spindle is named to be taken out."""
         wanted, events = self.run.call.to_tool, self.machine.trace.events
         said = next((event.data["text"] for event in reversed(events) if event.kind == "message"), "")

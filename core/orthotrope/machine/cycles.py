@@ -17,7 +17,7 @@ FEEDING_UP = (85, 89)
 
 
 @dataclass(frozen=True, slots=True)
-class Go:
+class CycleMove:
     """To this place at feed or rapid; ``wait``: stay there for the cycle's P instead."""
 
     kind: Literal["rapid", "feed", "wait"]
@@ -35,7 +35,7 @@ def cycle_moves(
     deep: float,
     peck: float,
     back_to_start: bool,
-) -> Iterator[Go]:
+) -> Iterator[CycleMove]:
     """One hole: from ``here`` over (x, y), down to ``clear`` (R) and on to ``deep`` (Z), machine mm, in pecks of
     ``peck`` for G83, and up again, to where it came from with ``back_to_start`` (G98).
 
@@ -46,21 +46,21 @@ def cycle_moves(
         raise RunFault("The canned cycle's R is below its Z.")
     start = here[2]
     if start < clear:
-        yield Go("rapid", here[0], here[1], clear)
-    yield Go("rapid", x, y, max(start, clear))
-    yield Go("rapid", x, y, clear)
+        yield CycleMove("rapid", here[0], here[1], clear)
+    yield CycleMove("rapid", x, y, max(start, clear))
+    yield CycleMove("rapid", x, y, clear)
     if cycle == 83 and peck > 0:
         if (clear - deep) / peck > MOST_PECKS:
             raise RunFault(f"The cycle would peck more than {MOST_PECKS} times; is Q meant?")
         depth = clear
         while depth - peck > deep:
             depth -= peck
-            yield Go("feed", x, y, depth)
-            yield Go("rapid", x, y, clear)
-            yield Go("rapid", x, y, min(clear, depth + ABOVE_PECK))
-    yield Go("feed", x, y, deep)
+            yield CycleMove("feed", x, y, depth)
+            yield CycleMove("rapid", x, y, clear)
+            yield CycleMove("rapid", x, y, min(clear, depth + ABOVE_PECK))
+    yield CycleMove("feed", x, y, deep)
     if cycle in DWELLING:
-        yield Go("wait")
+        yield CycleMove("wait")
     if cycle in FEEDING_UP:
-        yield Go("feed", x, y, clear)
-    yield Go("rapid", x, y, max(start, clear) if back_to_start else clear)
+        yield CycleMove("feed", x, y, clear)
+    yield CycleMove("rapid", x, y, max(start, clear) if back_to_start else clear)

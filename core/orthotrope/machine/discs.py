@@ -4,7 +4,7 @@ import math
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 
-from orthotrope.machine.changing import Changing, DiscShape, Happening, Now, StyleShapes
+from orthotrope.machine.changing import ChangerEvent, Changing, DiscShape, Now, StyleShapes
 from orthotrope.machine.gripping import Device, Gripping, GripPockets
 from orthotrope.machine.motion import Vector
 from orthotrope.machine.shapes import StackPart
@@ -122,7 +122,7 @@ class OnDisc(Gripping):
         there = Gripping.place(self, x, y)
         return None if there is None else self.front
 
-    def switch(self, word: int, p: float | None, now: Now) -> Iterator[Happening]:
+    def switch(self, word: int, p: float | None, now: Now) -> Iterator[ChangerEvent]:
         if word != self.pockets.turn_word:
             yield from Gripping.switch(self, word, p, now)
             return
@@ -130,7 +130,7 @@ class OnDisc(Gripping):
             return
         pocket = round(p)
         if not 1 <= pocket <= self.disc.count:
-            yield Happening("no-such-pocket", now.t, True, {"pocket": pocket})
+            yield ChangerEvent("no-such-pocket", now.t, True, {"pocket": pocket})
             return
         harm = self.harm_of("turn", "in place", now)
         if harm:
@@ -139,7 +139,7 @@ class OnDisc(Gripping):
             forwards = (pocket - self.front) % self.disc.count
             steps = min(forwards, self.disc.count - forwards) if self.disc.shorter else forwards
             done = now.t + steps * self.disc.seconds_per_step
-            yield Happening(
+            yield ChangerEvent(
                 "device", now.t, False, {"device": "turn", "state": str(pocket), "was": str(self.front), "done": done}
             )
             self.front = pocket

@@ -34,7 +34,7 @@ MOST_REPEATED = 600_000
 """Blocks that are run again, by loops and calls; calls within calls can go on for ever without a jump back."""
 
 TOLD_EVERY = 5000
-"""Blocks after which it is told how far a run is."""
+"""Blocks after which it is reported how far a run is."""
 
 
 @dataclass(slots=True)
@@ -195,7 +195,7 @@ class ProgramRun:
             if touches:
                 touches.words[word.letter] = touches.used
         settings = (
-            [(self._target(setting), *self._worked_out(setting)) for setting in block.settings]
+            [(self._target(setting), *self._calculated(setting)) for setting in block.settings]
             if block.settings
             else ()
         )
@@ -219,7 +219,7 @@ class ProgramRun:
             raise ValueFault("The value is not finite.")
         return value
 
-    def _worked_out(self, setting: Setting) -> tuple[float, Touches | None]:
+    def _calculated(self, setting: Setting) -> tuple[float, Touches | None]:
         """The value of a setting, and what touches it came of."""
         if self.parameters.touches is None:
             return self._value(setting), None
@@ -234,7 +234,7 @@ class ProgramRun:
             if control.evaluate is not None and not self._holds(control.evaluate):
                 return index + 1
             if control.then is not None:
-                self.control.set(self._target(control.then), *self._worked_out(control.then))
+                self.control.set(self._target(control.then), *self._calculated(control.then))
                 return index + 1
             assert control.target is not None
             return self._jump(self._label(control.target(self.parameters), index), index, block.line)

@@ -10,7 +10,7 @@ from dataclasses import dataclass, field, replace
 from functools import lru_cache
 from typing import Any, Self
 
-from orthotrope.machine.changing import SEATED, Changing, GripWords, Happening, Magazine, Now, Spot
+from orthotrope.machine.changing import SEATED, ChangerEvent, Changing, GripWords, Magazine, Now, Spot
 from orthotrope.machine.motion import Vector
 from orthotrope.machine.shapes import Body, CylinderBody, StackPart
 from orthotrope.machine.world import WorldTool
@@ -172,7 +172,7 @@ class Gripping(Changing):
 
     # -- what is switched ---------------------------------------------------------------------------------------------
 
-    def switch(self, word: int, p: float | None, now: Now) -> Iterator[Happening]:
+    def switch(self, word: int, p: float | None, now: Now) -> Iterator[ChangerEvent]:
         """A device is switched by an M word (with its P)."""
         wanted = self.pockets.device_of(word, p)
         if wanted is None:
@@ -187,14 +187,14 @@ class Gripping(Changing):
                 yield happening
 
     def fails(self, device: str, state: str) -> bool:
-        """Whether a device does not act now when it is told to go to a state."""
+        """Whether a device does not act now when it is commanded to go to a state."""
         return self.obeyed >= self.pockets.obeys and self.is_failing(device, state)
 
     def is_failing(self, device: str, state: str) -> bool:
         """Whether a device is one that fails on its way to a state, sooner or later."""
         return not self.pockets.failing.isdisjoint({device, f"{device} {state}"})
 
-    def command(self, device: str, state: str, now: Now) -> Iterator[Happening]:
+    def command(self, device: str, state: str, now: Now) -> Iterator[ChangerEvent]:
         """A device begins to go to a state."""
         if device == "grip" and state == "closed":
             state = ON_TOOL if self.taken(now.place) else ON_NOTHING
@@ -205,25 +205,25 @@ class Gripping(Changing):
                 self.place(*now.place[:2]) if state == ON_NOTHING and self.at_couple(now.place[2]) else None
             )
         done = now.t + self.pockets.seconds.get(device, 0.0)
-        yield Happening(
+        yield ChangerEvent(
             "device", now.t, False, {"device": device, "state": state, "was": self.devices[device].state, "done": done}
         )
         self.devices[device] = Device(state, done)
         self.pending = (*(name for name in self.pending if name != device), device)
 
-    def harm_of(self, device: str, state: str, now: Now) -> Happening | None:
+    def harm_of(self, device: str, state: str, now: Now) -> ChangerEvent | None:
         """What switching a device would do at once that must not be done."""
         if device != "grip":
             return None
         near = self.at_couple(now.place[2]) and self.support(now.place) is not None
         if now.turning and (near or (state == OPEN and self.tool)):
-            return Happening(
+            return ChangerEvent(
                 "spindle-turning", now.t, True, {"speed": now.turning, "doing": f"the grip is to be {state}"}
             )
         if state == OPEN and self.tool and not self.fails(device, state):
             to = self.support(now.place)
             if to is None or not self.at_couple(now.place[2]):
-                return Happening("dropped-tool", now.t, True, {"tool": self.tool})
+                return ChangerEvent("dropped-tool", now.t, True, {"tool": self.tool})
         return None
 
     def support(self, place: Vector) -> int | None:
@@ -237,7 +237,7 @@ class Gripping(Changing):
         pocket = self.support(place)
         return self.stored.get(pocket, 0) if pocket is not None and self.at_couple(place[2]) else 0
 
-    def until(self, t: float, place: Vector) -> Iterator[Happening]:
+    def until(self, t: float, place: Vector) -> Iterator[ChangerEvent]:
         """What the devices have done until a time, in its order."""
         while self.pending:
             name = min(self.pending, key=lambda entry: self.devices[entry].done)
@@ -246,7 +246,7 @@ class Gripping(Changing):
                 return
             self.pending = tuple(entry for entry in self.pending if entry != name)
             self.completed(name, device.state, place)
-            yield Happening("done", device.done, False, {"device": name, "state": device.state})
+            yield ChangerEvent("done", device.done, False, {"device": name, "state": device.state})
 
     def completed(self, device: str, state: str, place: Vector) -> None:
         if device != "grip":
@@ -262,45 +262,45 @@ class Gripping(Changing):
 
     # -- what moves ---------------------------------------------------------------------------------------------------
 
-    def moving(self, start: Vector, end: Vector, now: Now) -> Happening | None:
+    def moving(self, start: Vector, end: Vector, now: Now) -> ChangerEvent | None:
         """What a move of the spindle would do at once that must not be done."""
         pocket = self.support(start)
         near = pocket is not None and self.at_couple(start[2])
         # Until the grip is done nobody knows whether it holds: the pocket may have the tool, or the spindle.
         if "grip" in self.pending and near and (self.tool or pocket in self.stored):
             return self.pulls(now, pocket, "before the grip is done")
-        # Told when the spindle leaves, not when the grip closes: a program may look, and close on nothing on purpose.
+        # Reported when the spindle leaves, not when the grip closes: a program may look, and close on nothing on purpose.
         if self.nothing_at is not None:
             gone, self.nothing_at = self.nothing_at, None
-            return Happening("pocket-empty", now.t, False, {"pocket": gone})
+            return ChangerEvent("pocket-empty", now.t, False, {"pocket": gone})
         # A pocket that clasps is left sideways, or after the grip has opened; straight up pulls at both.
         if self.pockets.holds_down and near and self.tool and abs(end[2] - start[2]) > 1e-6:
             return self.pulls(now, pocket, "with the grip closed")
         there = self.support(end)
         if near and self.tool and there is None and (start[0] != end[0] or start[1] != end[1]):
-            return Happening("goes-off", now.t, False, {"pocket": pocket})
+            return ChangerEvent("goes-off", now.t, False, {"pocket": pocket})
         if there is None or not (self.tool or there in self.stored):
             return None
         deep = self.pockets.couple_z - end[2]
         if deep > max(SEATED, self.pockets.reach) + TINY:
             tool = self.tool or self.stored[there]
-            return Happening("driven-in", now.t, True, {"pocket": there, "tool": tool, "deep": deep})
+            return ChangerEvent("driven-in", now.t, True, {"pocket": there, "tool": tool, "deep": deep})
         if self.at_couple(end[2]) and not near:
-            return self._meets(there, now) or Happening("comes-onto", now.t, False, {"pocket": there})
+            return self._meets(there, now) or ChangerEvent("comes-onto", now.t, False, {"pocket": there})
         return None
 
-    def _meets(self, pocket: int | None, now: Now) -> Happening | None:
+    def _meets(self, pocket: int | None, now: Now) -> ChangerEvent | None:
         """The spindle comes to a pocket to give its tool or to take one."""
         if now.turning:
-            return Happening(
+            return ChangerEvent(
                 "spindle-turning", now.t, True, {"speed": now.turning, "doing": f"pocket {pocket} is entered"}
             )
         if self.pockets.orientation and not now.oriented:
-            return Happening("not-oriented", now.t, True, {"pocket": pocket})
+            return ChangerEvent("not-oriented", now.t, True, {"pocket": pocket})
         return None
 
-    def pulls(self, now: Now, pocket: int | None, why: str) -> Happening:
-        return Happening(
+    def pulls(self, now: Now, pocket: int | None, why: str) -> ChangerEvent:
+        return ChangerEvent(
             "moved-ungripped",
             now.t,
             True,
@@ -378,7 +378,7 @@ class Gripping(Changing):
             yield CylinderBody(name, x, y, tool.radius, couple - tool.length, couple + low, pocket)
 
 
-def contact(now: Now, mover: str, body: str) -> Happening:
+def contact(now: Now, mover: str, body: str) -> ChangerEvent:
     """A device of the changer meets the spindle, or the reverse."""
     data: dict[str, Any] = {"mover": mover, "body": body, "at": list(now.place), "deep": 0.0}
-    return Happening("body-contact", now.t, True, data)
+    return ChangerEvent("body-contact", now.t, True, data)

@@ -16,14 +16,14 @@ from orthotrope.machine.world import World, WorldSpindle, WorldTool
 LIMIT_TOLERANCE = 1e-6
 
 
-class Give(NamedTuple):
+class Compliance(NamedTuple):
     """How far something can be pushed sideways, and from above, mm."""
 
     across: float
     up: float
 
 
-def _core(body: Body, give: Give) -> Body | None:
+def _core(body: Body, give: Compliance) -> Body | None:
     """What is left of a body when it is pushed, or a stylus at it, as far as that gives; None: nothing."""
     if isinstance(body, CylinderBody):
         smaller: Body = replace(body, radius=body.radius - give.across, top=body.top - give.up)
@@ -194,10 +194,10 @@ class Meeting(Standing):
             list(changer.spots()) if changer else [],
         )
 
-    def _give(self, body: Body) -> Give:
+    def _give(self, body: Body) -> Compliance:
         """How far a touch may push a body, or the stylus at it."""
         stylus = self.stylus
-        return Give(stylus.give_across, stylus.give_up) if stylus else Give(body.give, body.give)
+        return Compliance(stylus.give_across, stylus.give_up) if stylus else Compliance(body.give, body.give)
 
     def _first(self, bodies: list[Body], start: Vector, end: Vector) -> Contact | None:
         """The first contact of what the spindle carries, on a way; the tip of a stylus is where it stands off the axis."""

@@ -7,7 +7,7 @@ Vector = tuple[float, float, float]
 
 
 @dataclass(frozen=True, slots=True)
-class Law:
+class MotionLaw:
     """A trapezoid: from rest to rest over ``way`` mm, at most ``speed`` mm/s, ramps at ``acceleration`` mm/s².
 
     ``ramp`` and ``seconds`` are the seconds of one ramp and of the whole.
@@ -52,14 +52,14 @@ class Law:
         return self.ramp / 2 + gone / self.speed
 
 
-def trapezoid(way: float, speed: float, acceleration: float) -> Law:
+def trapezoid(way: float, speed: float, acceleration: float) -> MotionLaw:
     """The quickest law from rest to rest; where the way is too short for ``speed``, the peak is lower."""
     peak = math.sqrt(way * acceleration)
     if peak <= speed:
         ramp = peak / acceleration if way > 0 else 0.0
-        return Law(way, peak, acceleration, ramp, 2 * ramp)
+        return MotionLaw(way, peak, acceleration, ramp, 2 * ramp)
     ramp = speed / acceleration
-    return Law(way, speed, acceleration, ramp, way / speed + ramp)
+    return MotionLaw(way, speed, acceleration, ramp, way / speed + ramp)
 
 
 @dataclass(frozen=True, slots=True)

@@ -5,9 +5,9 @@ import math
 from collections.abc import Callable
 from functools import partial
 
-from orthotrope.machine.changing import Changing, Course, Happening, Now
+from orthotrope.machine.changing import ChangerEvent, Changing, MoveInterval, Now
 from orthotrope.machine.meeting import Meeting, of_chord
-from orthotrope.machine.motion import Arc, Law, Vector, trapezoid
+from orthotrope.machine.motion import Arc, MotionLaw, Vector, trapezoid
 from orthotrope.machine.shapes import Contact
 from orthotrope.machine.stops import Crashed, CutShort, TooManyMoves
 from orthotrope.machine.trace import Segment, SegmentKind
@@ -19,7 +19,7 @@ CHORD = 0.01
 class Moving(Meeting):
     """A machine that moves and stands for a time."""
 
-    def law_of(self, move: Vector, way: float, feed: float) -> Law:
+    def law_of(self, move: Vector, way: float, feed: float) -> MotionLaw:
         """The trapezoid of a straight move that its slowest axis allows; ``feed`` in mm/min, 0 for rapid."""
         speed, acceleration = (feed / 60 if feed else math.inf), math.inf
         for axis, part in zip(self.world.axes, move, strict=True):
@@ -166,12 +166,16 @@ class Moving(Meeting):
             self._happened(happening)
         self._note_holding(self.t)
 
-    def _within(self, law: Law | None, t0: float, t1: float, rise: float, sideways: bool = False) -> Happening | None:
+    def _within(
+        self, law: MotionLaw | None, t0: float, t1: float, rise: float, sideways: bool = False
+    ) -> ChangerEvent | None:
         """What the changer does during a move or dwell; returns the harm that ends it, if any."""
         if self.changer is None:
             return None
         self.asked.add("magazine")
-        for happening in self.changer.during(Course(law, t0, t1, self.true_position, rise, sideways, self.trace.ramps)):
+        for happening in self.changer.during(
+            MoveInterval(law, t0, t1, self.true_position, rise, sideways, self.trace.ramps)
+        ):
             if happening.harm:
                 return happening
             self._happened(happening)
@@ -195,7 +199,7 @@ class Moving(Meeting):
         )
         return Now(self.t, self.true_position, self.trace.turning(self.t), fits)
 
-    def _happened(self, happening: Happening) -> None:
+    def _happened(self, happening: ChangerEvent) -> None:
         self.event(happening.kind, happening.t, **happening.data)
         if happening.asks:
             self.asked.add(happening.asks)
@@ -203,7 +207,7 @@ class Moving(Meeting):
             raise Crashed
         self._note_holding(happening.t)
 
-    def _crash(self, harm: Happening) -> None:
+    def _crash(self, harm: ChangerEvent) -> None:
         self.event(harm.kind, harm.t, **harm.data)
         raise Crashed
 
@@ -214,7 +218,7 @@ class Moving(Meeting):
         t0: float,
         t1: float,
         end: Vector,
-        law: Law | None,
+        law: MotionLaw | None,
         arc: Arc | None,
         feed: float,
         machine_frame: bool,

@@ -30,7 +30,7 @@ def lengths_of(known: Parameters) -> frozenset[int]:
 class ParameterStore:
     """Numbered and named parameters. ``inch``: the active unit; ``read`` collects the numbers that were asked for;
     ``inputs`` are those that stand for what is asked when they are read: an input, or None for the caller's unit; the ``watch`` is
-    told. ``followed`` are watched: ``met`` tells that
+    reported. ``followed`` are watched: ``met`` tells that
     one of them was read, or what they stand for asked otherwise. ``unit_met``: whether anything depended on the active
     unit, or on the caller's. ``touches``: what became of the touches that there were;
     None: there was none yet."""

@@ -17,10 +17,10 @@ NARROWED = 40
 """Times that the part of a move in which the least gap lies is narrowed, to two thirds each time."""
 
 LESSER = 1e-5
-"""What the lesser gap counts beside the larger: of moments that are equally close the one is told that is close in both."""
+"""What the lesser gap counts beside the larger: of moments that are equally close the one is reported that is close in both."""
 
 HAIR = 1e-4
-"""mm; by what a gap does along so much of a move it is told whether something comes nearer there."""
+"""mm; by what a gap does along so much of a move it is reported whether something comes nearer there."""
 
 
 @dataclass(frozen=True, slots=True, order=True)
@@ -41,8 +41,8 @@ class Passing:
 
     def as_json(self) -> dict[str, Any]:
         """As plain values."""
-        told: dict[str, Any] = PASSING.dump_python(self, mode="json")
-        return told
+        reported: dict[str, Any] = PASSING.dump_python(self, mode="json")
+        return reported
 
 
 PASSING: TypeAdapter[Passing] = TypeAdapter(Passing)

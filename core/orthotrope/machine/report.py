@@ -1,4 +1,4 @@
-"""A trace and a world as they are told: to the command line, and to the interface that plays and draws them. Seconds,
+"""A trace and a world as they are reported: to the command line, and to the interface that plays and draws them. Seconds,
 machine millimetres, spindle rev/min; a tool is null while it is neither held nor free."""
 
 from dataclasses import dataclass
@@ -7,7 +7,7 @@ from typing import Any, Literal
 from pydantic import TypeAdapter
 
 from orthotrope.machine.changing import Changing, Magazine, StyleShapes
-from orthotrope.machine.motion import Arc, Law, Vector
+from orthotrope.machine.motion import Arc, MotionLaw, Vector
 from orthotrope.machine.shapes import Body, StackPart
 from orthotrope.machine.trace import SegmentKind, Trace
 from orthotrope.machine.world import World, WorldTool
@@ -25,7 +25,7 @@ class SegmentReport:
     start: Vector
     end: Vector
     feed: float
-    law: Law | None
+    law: MotionLaw | None
     arc: Arc | None
 
 
@@ -112,7 +112,7 @@ class TraceReport:
 
     @classmethod
     def of(cls, trace: Trace) -> "TraceReport":
-        """A trace as it is told."""
+        """A trace as it is reported."""
         return cls(
             seconds=trace.seconds,
             ended=trace.ended,
@@ -149,15 +149,15 @@ _REPORT = TypeAdapter(TraceReport)
 
 def trace_as_json(trace: Trace) -> dict[str, Any]:
     """As checks.md has it for the command line: with the events, and what holds at the beginning of each segment."""
-    told: dict[str, Any] = _REPORT.dump_python(TraceReport.of(trace), mode="json")
-    for segment, fields in zip(trace.segments, told["segments"], strict=True):
+    reported: dict[str, Any] = _REPORT.dump_python(TraceReport.of(trace), mode="json")
+    for segment, fields in zip(trace.segments, reported["segments"], strict=True):
         t = segment.t0
         fields |= {"spindle": trace.turning(t), "inputs": trace.seen(t), "tool": trace.held(t)}
-    told["events"] = [
+    reported["events"] = [
         {"kind": e.kind, "at_seconds": e.t, "line": e.line, "position": list(e.position), **_plain(e.data)}
         for e in trace.events
     ]
-    return told
+    return reported
 
 
 def _plain(data: dict[str, Any]) -> dict[str, Any]:

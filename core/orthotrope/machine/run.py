@@ -72,8 +72,8 @@ class Endless:
 
 
 @dataclass(frozen=True, slots=True)
-class Left:
-    """How a run leaves the machine: the ``speed`` that the spindle turns at or was last told to (rev/min), whether the override is
+class FinalState:
+    """How a run leaves the machine: the ``speed`` that the spindle turns at or was last commanded to (rev/min), whether the override is
     ``locked``, the ``shift`` of the zero (mm), and the ``table`` that the control keeps of what is in which
     pocket (tool by pocket, 0: none); ``length_old``: why the length in force is not the one to go by, "": it is, or there is none;
     ``length``: whether one is in force."""
@@ -114,5 +114,5 @@ class Run:
     z_absolute: bool = False
     returned: bool = False
     length_of: int = 0
-    left: Left = Left()
+    left: FinalState = FinalState()
     passed: tuple[Passing, ...] | None = None

@@ -150,7 +150,7 @@ def stands_alone(body: Body) -> bool:
 
 
 def passed_by(body: Body) -> bool:
-    """Whether it is told how close something passes it: what stands alone, and what is stored where it is not being taken."""
+    """Whether it is reported how close something passes it: what stands alone, and what is stored where it is not being taken."""
     return body.pocket is not None or stands_alone(body)
 
 

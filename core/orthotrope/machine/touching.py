@@ -3,7 +3,7 @@
 import math
 from dataclasses import dataclass
 
-from orthotrope.machine.motion import Law, Vector
+from orthotrope.machine.motion import MotionLaw, Vector
 from orthotrope.machine.moving import Moving
 from orthotrope.machine.shapes import Contact
 from orthotrope.machine.stops import Crashed, CutShort
@@ -83,14 +83,14 @@ class Touching(Moving):
         made = number or (self._makes(contact.body) if contact and latched is not None else None)
         return Touched(None if latched is None else at(latched), at(stopped), made)
 
-    def _tapped(self, law: Law, way: float) -> tuple[int | None, float | None]:
+    def _tapped(self, law: MotionLaw, way: float) -> tuple[int | None, float | None]:
         """The input that a hand makes in this move, and the way gone until then; None: it makes none."""
         if self.tapped is None or not self.t <= self.tapped[1] < self.t + law.when(way):
             return None, None
         return self.tapped[0], law.gone(self.tapped[1] - self.t)
 
     def _touch_bodies(
-        self, start: Vector, end: Vector, way: float, law: Law
+        self, start: Vector, end: Vector, way: float, law: MotionLaw
     ) -> tuple[float | None, float, Contact | None]:
         """Way gone when the touch is latched (None: it is not) and when the machine stands, and what is touched.
 

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 from typing import Any, Literal, NamedTuple
 
 from orthotrope.machine.events import EventKind
-from orthotrope.machine.motion import Arc, Law, Ramp, Vector
+from orthotrope.machine.motion import Arc, MotionLaw, Ramp, Vector
 
 SegmentKind = Literal["rapid", "feed", "touch", "dwell", "jog"]
 
@@ -25,7 +25,7 @@ class Segment(NamedTuple):
     t1: float
     start: Vector
     end: Vector
-    law: Law | None
+    law: MotionLaw | None
     arc: Arc | None
     feed: float
     machine_frame: bool

@@ -68,16 +68,16 @@ class Watch:
         if self.word is None:
             return
         self.dwell_since = True
-        told = self._detecting_input(*self.word)
-        if told is None:
+        reported = self._detecting_input(*self.word)
+        if reported is None:
             return
         inputs = self.machine.trace.inputs
         first = bisect_left(inputs, begin - 1e-9, key=lambda entry: entry[0])
         within = takewhile(lambda entry: entry[0] <= end, (inputs[at] for at in range(first, len(inputs))))
-        made = next((t for t, seen in within if seen.get(told.name)), None)
-        if made is not None or (told.role in ("spindle still", "oriented") and self.machine.sees(told)):
+        made = next((t for t, seen in within if seen.get(reported.name)), None)
+        if made is not None or (reported.role in ("spindle still", "oriented") and self.machine.sees(reported)):
             self.machine.event(
-                "blind-dwell", input=told.name, role=told.role, word=f"M{self.word[0]}", seconds=end - begin
+                "blind-dwell", input=reported.name, role=reported.role, word=f"M{self.word[0]}", seconds=end - begin
             )
 
     def moves(self) -> None:

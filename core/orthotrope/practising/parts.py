@@ -20,7 +20,7 @@ OFF, HIGH, TURNED, LARGER = 2.5, 1.5, 1.5, 0.2
 
 
 @dataclass(frozen=True, slots=True)
-class Careless:
+class TruePose:
     """How a part really lies: the ``routine`` as it would have to be, and its turn in degrees."""
 
     routine: Routine
@@ -42,14 +42,14 @@ class Careless:
         return found
 
 
-def put_down(routine: Routine, seed: int) -> Careless:
+def put_down(routine: Routine, seed: int) -> TruePose:
     """A part that someone has put down for a routine: the same seed and routine, the same part."""
     chance = random.Random(f"{seed} {routine.name}")
     off = {axis: getattr(routine, axis) + chance.uniform(-OFF, OFF) for axis in ("x", "y")}
     off["z"] = routine.z + chance.uniform(-HIGH, HIGH)
     sizes = {name: getattr(routine, name) + chance.uniform(-LARGER, LARGER) for name in routine.sizes}
     turn = chance.uniform(-TURNED, TURNED) if routine.finds_turn else 0.0
-    return Careless(routine.model_copy(update={**off, **sizes}), turn)
+    return TruePose(routine.model_copy(update={**off, **sizes}), turn)
 
 
 def true_probe(setup: Setup, truth: Truth, probe: Probe) -> Setup:
@@ -63,7 +63,7 @@ def true_probe(setup: Setup, truth: Truth, probe: Probe) -> Setup:
     return read_setup(document)
 
 
-def with_careless(world: World, setup: Setup, truth: Truth, routine: Routine, careless: Careless) -> World:
+def with_careless(world: World, setup: Setup, truth: Truth, routine: Routine, careless: TruePose) -> World:
     """The true world with a part in it that was put down carelessly, and with the probe as it really is."""
     tip = tip_of(setup, routine)
     if tip is None:

@@ -12,7 +12,7 @@ from orthotrope.machine.control import Control
 from orthotrope.machine.executor import ProgramRun
 from orthotrope.machine.run import Call, Run
 from orthotrope.practising.loop import Quantity, Technician
-from orthotrope.practising.parts import Careless, put_down, true_probe, with_careless
+from orthotrope.practising.parts import TruePose, put_down, true_probe, with_careless
 from orthotrope.program.reader import read_text
 from orthotrope.program.writer import write
 from orthotrope.proof.review import called_at
@@ -37,7 +37,7 @@ NORMAL = 1.96
 class Prober(Technician):
     """A technician with a probe."""
 
-    def places(self, routine: Routine, careless: Careless, half_turn: bool = False) -> list[Place]:
+    def places(self, routine: Routine, careless: TruePose, half_turn: bool = False) -> list[Place]:
         """Where the touches of a routine that count were latched, in the machine's own numbers.
 
         Raises:
@@ -50,11 +50,11 @@ class Prober(Technician):
         wanted = len(PLANS[routine.kind].aims(routine, tip)) * (tip.probe.touches if tip else 1) if tip else 0
         if run.trace.ended != "end" or len(counted) != wanted:
             raise InputError.at("", f"{routine.name} did not finish: {' '.join(said) or run.trace.ended}.")
-        latched = [self._told(event.data["latched"]) for event in counted]
+        latched = [self._reported(event.data["latched"]) for event in counted]
         each = tip.probe.touches if tip else 1
         return [_mean(latched[index : index + each]) for index in range(0, len(latched), each)]
 
-    def _told(self, latched: Place) -> Place:
+    def _reported(self, latched: Place) -> Place:
         """A place as the control has it: in steps of its axes."""
         steps = (axis.resolution for _, axis in self.setup.machine.axes.items())
         x, y, z = (round(value / step) * step for value, step in zip(latched, steps, strict=True))
@@ -64,7 +64,7 @@ class Prober(Technician):
         tip = tip_of(self.setup, routine)
         return tip is not None and abs(feed - tip.probe.measure_feed) < 1e-6
 
-    def _probe(self, routine: Routine, careless: Careless, half_turn: bool) -> Run:
+    def _probe(self, routine: Routine, careless: TruePose, half_turn: bool) -> Run:
         setup, tip = self.setup, tip_of(self.setup, routine)
         assert tip
         world = with_careless(self._seen_world(), setup, self._truth, routine, careless)
@@ -80,7 +80,7 @@ class Prober(Technician):
         control.machine.noise = lambda: self.chance.gauss(0.0, self._truth.touch_sigma)
         return ProgramRun(read_text(text), control).go()
 
-    def true(self, careless: Careless, routine: Routine) -> dict[str, float]:
+    def true(self, careless: TruePose, routine: Routine) -> dict[str, float]:
         """What the routine would have to find, as the control counts it."""
         truth = careless.truth(routine)
         return {
@@ -102,7 +102,7 @@ def qualified(prober: Prober, probe: Probe) -> Iterator[Quantity]:
     assert artefact and artefact.face_z is not None
     face = routine_named(prober.setup, LENGTH.format(probe.name))
     really_at = face.z + prober._truth.face_off * artefact.face_uncertainty / 2
-    lies = Careless(face.model_copy(update={"z": really_at}), 0.0)
+    lies = TruePose(face.model_copy(update={"z": really_at}), 0.0)
     heights = [prober.places(face, lies)[0][2] for _ in range(REPEATED)]
     length = length_from(prober.setup, probe, heights)
     scatter = length.scatter * math.sqrt(probe.touches) * T_11 / NORMAL
@@ -116,7 +116,7 @@ def qualified(prober: Prober, probe: Probe) -> Iterator[Quantity]:
     )
     ring = routine_named(prober.setup, DIAMETER.format(probe.name))
     wide = artefact.diameter + prober._truth.artefact_off * artefact.diameter_uncertainty / 2
-    lies = Careless(ring.model_copy(update={"diameter": wide}), 0.0)
+    lies = TruePose(ring.model_copy(update={"diameter": wide}), 0.0)
     one, other = prober.places(ring, lies), prober.places(ring, lies, half_turn=True)
     now = prober.setup.probes[index]
     round_clock, off = diameter_from(prober.setup, now, one), off_centre_from(prober.setup, now, one, other)

@@ -1,4 +1,4 @@
-"""The hidden errors of a practice machine: drawn from a seed, never told by the machine itself until one asks."""
+"""The hidden errors of a practice machine: drawn from a seed, never shown by the machine itself until someone asks for them."""
 
 import math
 import random
@@ -201,7 +201,7 @@ SIGHT = 30.0
 """mm; how far one sees at the nose."""
 
 
-def told(setup: Setup, truth: Truth) -> list[dict[str, Any]]:
+def truth_rows(setup: Setup, truth: Truth) -> list[dict[str, Any]]:
     """The truth in rows, to stand beside what was measured: a name, where it stands in the Setup (JSON pointer, ""
     where it has no place there), the nominal value and the true one."""
     real = true_setup(setup, truth)

@@ -83,8 +83,8 @@ class Block:
     messages: tuple[str, ...] = field(init=False, compare=False)
 
     def __post_init__(self) -> None:
-        told = tuple(comment[4:].strip() for comment in self.comments if comment[:4].upper() == "MSG,")
-        object.__setattr__(self, "messages", told)
+        reported = tuple(comment[4:].strip() for comment in self.comments if comment[:4].upper() == "MSG,")
+        object.__setattr__(self, "messages", reported)
 
 
 AnyBlock = Plain | Block

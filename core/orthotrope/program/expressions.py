@@ -62,7 +62,7 @@ class Place(NamedTuple):
         return columns[-1] + 1 if columns else 1
 
 
-class Squeezed:
+class NormalisedLine:
     """A line's text without its blanks and comments, in capitals, as it is parsed from ``at`` on; ``raw`` as it
     stands."""
 
@@ -87,7 +87,7 @@ class Squeezed:
         self.at += 1
 
 
-def parse_value(source: Squeezed, depth: int = 0) -> Value:
+def parse_value(source: NormalisedLine, depth: int = 0) -> Value:
     """A value as it stands behind a letter or an ``=``: a number, ``#…``, a function or ``[expression]``."""
     if depth > DEEPEST:
         raise source.fail(f"Brackets are nested deeper than {DEEPEST}.")
@@ -118,7 +118,7 @@ def parse_value(source: Squeezed, depth: int = 0) -> Value:
     raise source.fail(f"{what} a number, a parameter or [ is expected.")
 
 
-def _function(source: Squeezed, name: str, depth: int) -> Function:
+def _function(source: NormalisedLine, name: str, depth: int) -> Function:
     first = parse_bracket(source, depth + 1)
     if name != "ATAN":
         return Function(name, (first,))
@@ -126,7 +126,7 @@ def _function(source: Squeezed, name: str, depth: int) -> Function:
     return Function(name, (first, parse_bracket(source, depth + 1)))
 
 
-def parse_bracket(source: Squeezed, depth: int = 0) -> Value:
+def parse_bracket(source: NormalisedLine, depth: int = 0) -> Value:
     """``[expression]``."""
     opened = source.at
     source.expect("[", "A [ is expected here.")
@@ -139,7 +139,7 @@ def parse_bracket(source: Squeezed, depth: int = 0) -> Value:
     return value
 
 
-def _parse_binary(source: Squeezed, weakest: int, depth: int) -> Value:
+def _parse_binary(source: NormalisedLine, weakest: int, depth: int) -> Value:
     left = parse_value(source, depth)
     while match := _OPERATOR.match(source.text, source.at):
         strength = PRECEDENCE[match[0]]

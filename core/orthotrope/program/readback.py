@@ -12,10 +12,10 @@ from orthotrope.sequence.steps import (
     ComputeIf,
     Dwell,
     EndWhile,
-    Further,
     Label,
     Move,
     Override,
+    RelativeMove,
     Remark,
     Say,
     Sequence,
@@ -108,7 +108,7 @@ def _from_words(words: Words, note: str, block: AnyBlock, profile: ControlProfil
         if touching is not None and names == ["G91", f"G{touching:g}"] and "F" in rest:
             return Touch(_axes(rest), rest["F"], stops, note, relative=True)
     if names in (["G91", "G0"], ["G91", "G1"]):
-        return Further(_axes(rest), rest.get("F"), note)
+        return RelativeMove(_axes(rest), rest.get("F"), note)
     if names == ["G43"] and "H" in rest:
         return UseLength(rest["H"], note)
     if names == ["G68"] and "R" in rest:

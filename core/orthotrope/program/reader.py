@@ -13,7 +13,7 @@ from typing import TextIO
 
 from orthotrope.packed import PIECE, Packed
 from orthotrope.program.blocks import AnyBlock, Block, End, If, Plain, Program, Setting, While, Word
-from orthotrope.program.expressions import COMMENT, Squeezed, compiled, parse_bracket, parse_value
+from orthotrope.program.expressions import COMMENT, NormalisedLine, compiled, parse_bracket, parse_value
 from orthotrope.program.faults import ProgramError
 from orthotrope.program.words import M_GROUP_OF, double_group
 from orthotrope.sequence.values import Named, Number, Parameter
@@ -41,7 +41,7 @@ def read_text(text: str | bytes) -> Program:
 
 
 TOLD_EVERY = 5000
-"""Lines of a file after which it is told how far it was read."""
+"""Lines of a file after which it is reported how far it was read."""
 
 
 def read_file(path: Path, tell: Callable[[float], None] | None = None) -> Program:
@@ -53,13 +53,13 @@ def read_file(path: Path, tell: Callable[[float], None] | None = None) -> Progra
     """
     with path.open(encoding="utf-8", errors="replace") as file:  # which takes every end of a line for one
         lines = (line.removesuffix("\n") for line in file)
-        return _read(lines if tell is None else _told(lines, file, path.stat().st_size, tell))
+        return _read(lines if tell is None else _reported(lines, file, path.stat().st_size, tell))
 
 
-def _told(lines: Iterable[str], file: TextIO, size: int, tell: Callable[[float], None]) -> Iterator[str]:
+def _reported(lines: Iterable[str], file: TextIO, size: int, tell: Callable[[float], None]) -> Iterator[str]:
     for number, line in enumerate(lines):
         if number % TOLD_EVERY == 0:
-            tell(file.buffer.tell() / max(size, 1))  # the text's own place is not told while it is gone through
+            tell(file.buffer.tell() / max(size, 1))  # the text's own place is not reported while it is gone through
         yield line
 
 
@@ -182,7 +182,7 @@ class _Parser:
                 raise self._bad_comment()
         text = "".join(bare.split())
         upper = text.upper()
-        self.source = Squeezed(number, line, upper if len(upper) == len(text) else text)
+        self.source = NormalisedLine(number, line, upper if len(upper) == len(text) else text)
 
     def _comment(self, comment: re.Match[str]) -> str:
         self.comments.append((comment[1] if comment[1] is not None else comment[2]).strip())

@@ -16,10 +16,10 @@ from orthotrope.sequence.steps import (
     ComputeIf,
     Dwell,
     EndWhile,
-    Further,
     Label,
     Move,
     Override,
+    RelativeMove,
     Remark,
     Say,
     Sequence,
@@ -245,7 +245,7 @@ def _(step: Touch, writer: Writer) -> str:
 
 
 @written.register
-def _(step: Further, writer: Writer) -> str:
+def _(step: RelativeMove, writer: Writer) -> str:
     if step.feed is None:
         return f"G91 G0 {writer.axes(step.axes)}"
     return f"G91 G1 {writer.axes(step.axes)} F{writer.word(step.feed)}"

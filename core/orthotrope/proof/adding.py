@@ -227,9 +227,9 @@ def added_entry(setup: Setup, where: str, entry: dict[str, Any]) -> Added:
         raise InputError.at("/where", f"There is no list at {where}.")
     path = tuple(parts_of(where))
     key = KEYS.get(path[-1], "")
-    numbers = [other.get(key) for other in found if isinstance(other, dict)]
+    numbers = [other[key] for other in found if isinstance(other, dict) and isinstance(other.get(key), int)]
     index, number = len(found), entry.get(key)
-    if isinstance(number, int) and all(isinstance(other, int) for other in numbers) and numbers == sorted(numbers):
+    if isinstance(number, int) and len(numbers) == len(found) and numbers == sorted(numbers):
         index = bisect(numbers, number)
     made = read_setup(placed(document, where, [*found[:index], entry, *found[index:]]))
     return Added(read_setup(with_planned(made.as_json(), (*_indexed(path), index))), str(entry.get("name", "")))

@@ -13,7 +13,7 @@ from orthotrope.machine.run import Call, Run
 from orthotrope.machine.trace import Event
 from orthotrope.machine.world import World
 from orthotrope.program.blocks import AnyBlock, Plain, Program
-from orthotrope.proof.findings import Cure, Finding, Severity
+from orthotrope.proof.findings import Finding, SetupFix, Severity
 from orthotrope.registry import Registry
 from orthotrope.setup import Setup
 from orthotrope.setup.control import ControlProfile
@@ -76,13 +76,13 @@ CRASHES: tuple[EventKind, ...] = (
 
 
 NEAR = 50.0
-"""mm; what is passed by more is not told of; of a job, which is long, only what is passed by less than the least clearance."""
+"""mm; what is passed by more is not reported; of a job, which is long, only what is passed by less than the least clearance."""
 
 
 @dataclass(slots=True)
 class Case:
     """``main`` is the run as called; ``routine``: the routine whose part lies there; ``tell`` gets how far a run is, 0 to 1;
-    ``reached``: the lines that it, and every case that is made of it, has run; ``elsewhere``: it is called otherwise than usual, and what depends on the Setup alone is told by the usual one."""
+    ``reached``: the lines that it, and every case that is made of it, has run; ``elsewhere``: it is called otherwise than usual, and what depends on the Setup alone is reported by the usual one."""
 
     program: Program
     profile: ControlProfile
@@ -205,12 +205,12 @@ class FindingFactory:
         at: float | None = None,
         position: tuple[float, float, float] | None = None,
         quantity: str | None = None,
-        cure: Cure | None = None,
+        fix: SetupFix | None = None,
     ) -> Finding:
-        return Finding(self.name, self.severity, message, line, at, position, quantity, cure)
+        return Finding(self.name, self.severity, message, line, at, position, quantity, fix)
 
-    def of_event(self, event: Event, message: str, quantity: str | None = None, cure: Cure | None = None) -> Finding:
-        return self(message, event.line, event.t, event.position, quantity, cure)
+    def of_event(self, event: Event, message: str, quantity: str | None = None, fix: SetupFix | None = None) -> Finding:
+        return self(message, event.line, event.t, event.position, quantity, fix)
 
 
 CHECKS: Registry[Registered] = Registry("check", "orthotrope.proof.checks.*", "orthotrope.kinds.*.checks")
@@ -219,7 +219,7 @@ CheckFunction = Callable[[Case, FindingFactory], Iterator[Finding]]
 
 
 def check(name: str, severity: Severity, scope: Scope, harms: bool = False) -> Callable[[CheckFunction], CheckFunction]:
-    """Register a check. ``scope``: "setup" needs the Setup only, "static" the text only; "text" runs it and is told
+    """Register a check. ``scope``: "setup" needs the Setup only, "static" the text only; "text" runs it and is reported
     once for a text, "run" for every run of it. ``harms``: what it finds in a run under a fault is harm done."""
 
     def register(function: CheckFunction) -> CheckFunction:

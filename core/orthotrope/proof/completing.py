@@ -7,7 +7,7 @@ from orthotrope.proof.findings import Finding
 from orthotrope.setup.control import ControlProfile
 
 NOT_COMPLETED = "setup-conflict"
-"""The check by which it is told."""
+"""The check by which it is reported."""
 
 
 def works_out(profile: ControlProfile) -> bool:
@@ -32,8 +32,8 @@ def completed(case: Case) -> bool:
         if part.offset is not None and profile.offset_word == "G10 L2":
             return bool(trace.of_kind("zero-set"))
         if part.kept:
-            worked_out = {event.data["parameter"] for event in trace.of_kind("set")}
-            return worked_out >= {*(entry[0] for entry in part.kept), *(entry[0] for entry in part.sizes)}
+            calculated = {event.data["parameter"] for event in trace.of_kind("set")}
+            return calculated >= {*(entry[0] for entry in part.kept), *(entry[0] for entry in part.sizes)}
     touches = any(body.part_of == "part" or body.makes is not None for body in case.world.bodies)
     return bool(trace.of_kind("touch")) or not touches
 

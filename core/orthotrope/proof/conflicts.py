@@ -11,7 +11,7 @@ from orthotrope.calc.probes import derive_probe
 from orthotrope.calc.setters import derive_setter
 from orthotrope.calc.wiring import InputStatesInput, Level, input_states
 from orthotrope.errors import InputError
-from orthotrope.proof.findings import Cure, Finding, Severity
+from orthotrope.proof.findings import Finding, SetupFix, Severity
 from orthotrope.registry import Registry
 from orthotrope.sequence.probing import PLANS, tip_of
 from orthotrope.setup import Setup, read_setup
@@ -29,11 +29,11 @@ from orthotrope.validation import listed
 
 @dataclass(frozen=True, slots=True)
 class Conflict:
-    """A sentence, the value it is about (JSON pointer), and one value that would mend it where that is plain."""
+    """A sentence, the value it is about (JSON pointer), and one value that would fix it where that is plain."""
 
     message: str
     where: str
-    cure: Cure | None = None
+    fix: SetupFix | None = None
     severity: Severity = "stop"
 
 
@@ -44,19 +44,19 @@ CONFLICTS: Registry[Callable[[Setup, Any, Any], Iterator[Conflict]]] = Registry(
 
 
 def conflicts(setup: Setup, derived: DerivedChanger | None) -> Iterator[Conflict]:
-    """All contradictions of the Setup: of its signals, then those of the rack. A cure was tried on a copy: it is gone
+    """All contradictions of the Setup: of its signals, then those of the rack. A fix was tried on a copy: it is gone
     there, and no other one is new."""
     found = list(_contradictions(setup, derived))
     known = {conflict.where for conflict in found}
     for conflict in found:
-        if conflict.cure and not _cures(setup, conflict.cure, conflict.where, known):
-            conflict = replace(conflict, cure=None)
+        if conflict.fix and not _fixes(setup, conflict.fix, conflict.where, known):
+            conflict = replace(conflict, fix=None)
         yield conflict
 
 
-def _cures(setup: Setup, cure: Cure, where: str, known: set[str]) -> bool:
+def _fixes(setup: Setup, fix: SetupFix, where: str, known: set[str]) -> bool:
     try:
-        changed = read_setup(placed(setup.as_json(), cure.where, cure.value))
+        changed = read_setup(placed(setup.as_json(), fix.where, fix.value))
     except InputError:
         return False
     left = {conflict.where for conflict in _contradictions(changed, derive(changed))}
@@ -78,24 +78,24 @@ def probe_conflicts(setup: Setup) -> Iterator[Conflict]:
     at, or whose input no touch makes."""
     for index, probe in enumerate(setup.probes):
         found, where = derive_probe(setup, index), f"/probes/{index}"
-        cure = (
+        fix = (
             None
             if found.fastest is None
-            else Cure(f"Search at {feed_with_unit(found.fastest)}", f"{where}/search_feed", found.fastest)
+            else SetupFix(f"Search at {feed_with_unit(found.fastest)}", f"{where}/search_feed", found.fastest)
         )
         if found.push > found.within:
             yield Conflict(
                 f"{probe.name}: the search at {feed_with_unit(probe.search_feed)} pushes it {with_unit(found.push)}, more than "
                 f"the overtravel allowed, {with_unit(found.within)}.",
                 f"{where}/search_feed",
-                cure,
+                fix,
             )
         elif found.push >= probe.back_off:
             yield Conflict(
                 f"{probe.name}: the back-off, {with_unit(probe.back_off)}, does not undo what the search pushes it, "
                 f"{with_unit(found.push)}; it must be longer.",
                 f"{where}/back_off",
-                cure,
+                fix,
             )
         if probe.qualified_feed is not None and probe.qualified_feed != probe.measure_feed:
             yield Conflict(
@@ -103,7 +103,7 @@ def probe_conflicts(setup: Setup) -> Iterator[Conflict]:
                 f"{feed_with_unit(probe.measure_feed)}: every surface is off by {with_unit(abs(found.feed_error))}. Qualify it at "
                 "this feed.",
                 f"{where}/measure_feed",
-                Cure(
+                SetupFix(
                     f"Measure at {feed_with_unit(probe.qualified_feed)}", f"{where}/measure_feed", probe.qualified_feed
                 ),
                 severity="warn",
@@ -118,12 +118,12 @@ def _of_its_type(setup: Setup, probe: Probe, where: str) -> Iterator[Conflict]:
     if probe.tool_type is None or tool.type == probe.tool_type:
         return
     fit = [other.number for other in setup.tools if other.type == probe.tool_type]
-    cure = Cure(f"Put it on T{fit[0]}", f"{where}/tool", fit[0]) if fit else None
+    fix = SetupFix(f"Put it on T{fit[0]}", f"{where}/tool", fit[0]) if fit else None
     yield Conflict(
         f"{probe.name}: T{tool.number} is a tool of the type {tool.type}, not of the type {probe.tool_type}. Choose the tool that "
         "it is in the spindle, or let one be made for it.",
         f"{where}/tool",
-        cure,
+        fix,
     )
 
 
@@ -134,12 +134,12 @@ def touch_input_conflicts(setup: Setup, device: Setter | Probe, where: str) -> I
         return
     roles = device.usual_roles
     fit = sorted((other for other in setup.inputs if other.role in roles), key=lambda other: roles.index(other.role))
-    cure = Cure(f"Use input {fit[0].number}, {fit[0].name}", f"{where}/input", fit[0].number) if fit else None
+    fix = SetupFix(f"Use input {fit[0].number}, {fit[0].name}", f"{where}/input", fit[0].number) if fit else None
     yield Conflict(
         f"{device.name}: its input, {entry.name}, has the role {entry.role}, which no touch makes. Choose one of the role "
         f"{listed(roles)}, or let a new one be made.",
         f"{where}/input",
-        cure,
+        fix,
     )
 
 
@@ -148,7 +148,7 @@ def device_findings(setup: Setup, where: str) -> list[Finding]:
     is done with it."""
     found = (*setter_conflicts(setup, derive(setup)), *probe_conflicts(setup))
     return [
-        Finding("setup-conflict", conflict.severity, conflict.message, quantity=conflict.where, cure=conflict.cure)
+        Finding("setup-conflict", conflict.severity, conflict.message, quantity=conflict.where, fix=conflict.fix)
         for conflict in found
         if conflict.severity == "stop" and conflict.where.startswith(f"{where}/")
     ]
@@ -173,7 +173,7 @@ def routine_conflicts(setup: Setup) -> Iterator[Conflict]:
                 f"{routine.name}: a search ends {with_unit(routine.beyond)} beyond where the surface is expected, and "
                 f"{tip.probe.name} gives {with_unit(min(gives))}: with a dead input it would break.",
                 f"{where}/beyond",
-                Cure(f"End it {with_unit(min(gives))} beyond", f"{where}/beyond", min(gives)),
+                SetupFix(f"End it {with_unit(min(gives))} beyond", f"{where}/beyond", min(gives)),
             )
 
 
@@ -182,24 +182,24 @@ def setter_conflicts(setup: Setup, derived: DerivedChanger | None) -> Iterator[C
     fits."""
     for index, setter in enumerate(setup.setters):
         found, where = derive_setter(setup, derived, index), f"/setters/{index}"
-        cure = (
+        fix = (
             None
             if found.fastest is None
-            else Cure(f"Search at {feed_with_unit(found.fastest)}", f"{where}/search_feed", found.fastest)
+            else SetupFix(f"Search at {feed_with_unit(found.fastest)}", f"{where}/search_feed", found.fastest)
         )
         if found.push > found.within:
             yield Conflict(
                 f"{setter.name}: the search at {feed_with_unit(setter.search_feed)} pushes it {with_unit(found.push)}, "
                 f"more than the overtravel allowed, {with_unit(setter.overtravel)}.",
                 f"{where}/search_feed",
-                cure,
+                fix,
             )
         elif found.push >= setter.back_off:
             yield Conflict(
                 f"{setter.name}: the back-off, {with_unit(setter.back_off)}, does not undo what the search pushes it, "
                 f"{with_unit(found.push)}; it must be longer.",
                 f"{where}/back_off",
-                cure,
+                fix,
             )
         if setter.plane_feed is not None and setter.plane_feed != setter.measure_feed:
             late = abs(setter.measure_feed - setter.plane_feed) / 60 * found.delay
@@ -207,7 +207,7 @@ def setter_conflicts(setup: Setup, derived: DerivedChanger | None) -> Iterator[C
                 f"{setter.name}: the plane was calibrated at {feed_with_unit(setter.plane_feed)} and tools are measured at "
                 f"{feed_with_unit(setter.measure_feed)}: every length is off by {with_unit(late)}. Calibrate it at this feed.",
                 f"{where}/measure_feed",
-                Cure(f"Measure at {feed_with_unit(setter.plane_feed)}", f"{where}/measure_feed", setter.plane_feed),
+                SetupFix(f"Measure at {feed_with_unit(setter.plane_feed)}", f"{where}/measure_feed", setter.plane_feed),
                 severity="warn",
             )
         yield from touch_input_conflicts(setup, setter, where)
@@ -288,7 +288,7 @@ def height_conflicts(
         yield Conflict(
             f"Park height, {with_unit(derived.park_z)}, is below carry height, {in_unit(ladder.carry_z)}.",
             "/changer/heights/park_z",
-            Cure(f"Set park to {in_unit(wanted)}", "/changer/heights/park_z", wanted),
+            SetupFix(f"Set park to {in_unit(wanted)}", "/changer/heights/park_z", wanted),
         )
     if not z_axis.soft_least <= derived.park_z <= z_axis.soft_greatest:
         yield Conflict(
@@ -313,7 +313,7 @@ def knob_conflicts(changer: PocketChanger, derived: DerivedChanger, grip: Grip) 
             f"Hover is {with_unit(changer.heights.hover_gap)} above couple and the knob stands "
             f"{with_unit(grip.knob_height)} above the gauge line; the spindle is not clear of it.",
             "/changer/heights/hover_gap",
-            Cure(f"Set the hover gap to {in_unit(wanted)}", "/changer/heights/hover_gap", float(wanted)),
+            SetupFix(f"Set the hover gap to {in_unit(wanted)}", "/changer/heights/hover_gap", float(wanted)),
         )
 
 
@@ -422,7 +422,7 @@ def signal_advice(setup: Setup) -> Iterator[Conflict]:
             yield Conflict(
                 f"{entry.name} is reversed by its wiring and level: the control takes it as made while it is idle.",
                 f"/inputs/{index}/level",
-                Cure(f"Take it as made when {other}", f"/inputs/{index}/level", other),
+                SetupFix(f"Take it as made when {other}", f"/inputs/{index}/level", other),
                 "warn",
             )
         elif not states.broken_noticed:

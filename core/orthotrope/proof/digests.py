@@ -52,7 +52,7 @@ def digests_of(setup: Setup, imported: str = "") -> Digests:
     in place of the written text. What is only for people to read is in none of it."""
     profile, derived, world = setup.profile, derive(setup), nominal_world(setup)
     with shown_in("mm"):  # so that a conflict's sentence is the same whatever is shown
-        told = [(conflict.message, conflict.where) for conflict in conflicts(setup, derived)]
+        reported = [(conflict.message, conflict.where) for conflict in conflicts(setup, derived)]
     looked_at = derived.looked_at() if derived else ()
     axes = [(axis.resolution, axis.measured is not None) for _, axis in setup.machine.axes.items()]
     shared = [
@@ -60,7 +60,7 @@ def digests_of(setup: Setup, imported: str = "") -> Digests:
         world,
         looked_at,
         axes,
-        told,
+        reported,
         called_at(setup),
         [*CHECKS],
         [*FAULTS],
@@ -75,13 +75,13 @@ def responsible(
 ) -> list[Change]:
     """The changes between two documents that make a proof of the first stale (the first ``most`` of them): each is
     taken back alone, and is one of them where that changes the digest of a case from the ``wanted`` ones, those of the
-    second. Where none does so alone, all of them are told; and a single one needs no trial."""
+    second. Where none does so alone, all of them are reported; and a single one needs no trial."""
     document = after.as_json()
     made = changes(before.as_json(), document)
     if len(made) == 1:
         return made
-    told = list(islice((change for change in made if _matters(document, change, wanted, imported)), most))
-    return told or made
+    reported = list(islice((change for change in made if _matters(document, change, wanted, imported)), most))
+    return reported or made
 
 
 def _matters(document: dict[str, Any], change: Change, wanted: Digests, imported: str) -> bool:

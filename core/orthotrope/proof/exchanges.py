@@ -22,12 +22,12 @@ from orthotrope.proof.callers import (
 )
 from orthotrope.proof.case import Case, findings_of
 from orthotrope.proof.completing import refused
-from orthotrope.proof.cures import tried
+from orthotrope.proof.fault_runs import Family
 from orthotrope.proof.findings import FINDING, SEVERITIES, Finding, worst_first
 from orthotrope.proof.judging import without_end
 from orthotrope.proof.review import called_at
 from orthotrope.proof.sequences.registry import SequenceRef, SequenceResult
-from orthotrope.proof.sharing import Family
+from orthotrope.proof.setup_fixes import tried
 from orthotrope.proof.timing import spent
 from orthotrope.proof.verdicts import judge_faults
 from orthotrope.proof.worlds import nominal_world
@@ -79,7 +79,7 @@ def exchange_case(setup: Setup, profile: ControlProfile, from_tool: int, to_tool
 
 def of_changed(case: Case, written: bool) -> Callable[[Setup], Case]:
     """What makes the same exchange for a changed Setup: with the text that is ``written`` for it, or with the case's
-    own program that was brought."""
+    own program that was imported."""
 
     def again(changed: Setup) -> Case:
         one, other = case.call.from_tool, case.call.to_tool
@@ -92,17 +92,17 @@ def of_changed(case: Case, written: bool) -> Callable[[Setup], Case]:
 
 
 class ExchangeProof:
-    """The proof of a Setup's exchanges through the text of its control profile, or through one that was ``brought``:
+    """The proof of a Setup's exchanges through the text of its control profile, or through one that was ``imported``:
     read and prepared once, then run pair by pair.
 
     ``shared``: what the checks say of the Setup and of the one text of all pairs, which stands with each; worked out
     where it is not given."""
 
-    def __init__(self, setup: Setup, brought: str | None = None, shared: list[Finding] | None = None):
-        self.setup, self.brought, self.profile = setup, brought, setup.profile
+    def __init__(self, setup: Setup, imported: str | None = None, shared: list[Finding] | None = None):
+        self.setup, self.imported, self.profile = setup, imported, setup.profile
         self.world, self.derived, self.at = nominal_world(setup), derive(setup), called_at(setup)
         written = self.profile.arithmetic and self.profile.conditions and setup.changer is not None
-        one_text = brought or (exchange_text(setup, self.profile, 0, 0) if written else None)
+        one_text = imported or (exchange_text(setup, self.profile, 0, 0) if written else None)
         self.every = read_text(one_text) if one_text else None
         self.pairs = pairs(setup)
         numbers = [0, *(tool.number for tool in setup.exchangeable())]
@@ -127,19 +127,19 @@ class ExchangeProof:
         if self.every and not case.main.endless:
             shared += called_otherwise(case)
             shared += self._of_other_ways(shared)
-        if any(finding.cure for finding in shared):
+        if any(finding.fix for finding in shared):
             beside = findings_of(case, "run") if case.program.readable else []
-            shared = tried(shared, self.setup, of_changed(case, self.brought is None), beside)
+            shared = tried(shared, self.setup, of_changed(case, self.imported is None), beside)
         return shared
 
     def _of_other_ways(self, known: list[Finding]) -> Iterator[Finding]:
         """What the checks say of the one text only on another way through it."""
-        told = {(finding.check, finding.line) for finding in known}
+        reported = {(finding.check, finding.line) for finding in known}
         for pair in self.ways():
             case = self.case_of(*pair)
             for finding in [] if case.main.endless else findings_of(case, "text"):
-                if (finding.check, finding.line) not in told:
-                    told.add((finding.check, finding.line))
+                if (finding.check, finding.line) not in reported:
+                    reported.add((finding.check, finding.line))
                     yield finding
 
     def _of_callers(self, case: Case) -> list[Finding]:
@@ -193,7 +193,7 @@ class ExchangeProof:
         if not any(f.severity == "stop" for f in own):
             own += refused(case)
         findings = worst_first(
-            [*self.shared, *tried(own, self.setup, of_changed(case, self.brought is None), self.shared)]
+            [*self.shared, *tried(own, self.setup, of_changed(case, self.imported is None), self.shared)]
         )
         worst = next((severity for severity in SEVERITIES if any(f.severity == severity for f in findings)), None)
         judges = shared_run and not case.main.endless  # one without an end has none under a fault
@@ -211,40 +211,40 @@ class ExchangeProof:
 
 
 def prove_exchanges(
-    setup: Setup, first: int = 0, count: int | None = None, faults: bool = False, brought: str | None = None
+    setup: Setup, first: int = 0, count: int | None = None, faults: bool = False, imported: str | None = None
 ) -> Iterator[SequenceResult]:
     """Run the pairs (``count`` of them from the ``first`` on; all where none is said); see :class:`ExchangeProof`."""
-    proof = ExchangeProof(setup, brought)
+    proof = ExchangeProof(setup, imported)
     for one, other in proof.pairs[first : None if count is None else first + count]:
         yield proof.of(one, other, faults)
 
 
-def prove_shared(document: dict[str, Any], brought: str | None = None) -> list[dict[str, Any]]:
+def prove_shared(document: dict[str, Any], imported: str | None = None) -> list[dict[str, Any]]:
     """What stands with every pair of a proof, as plain values: worked out once, given to every :func:`prove_chunk`."""
     setup = read_setup(document)
     with shown_in(setup.machine.unit):
-        return [FINDING.dump_python(finding, mode="json") for finding in ExchangeProof(setup, brought).shared]
+        return [FINDING.dump_python(finding, mode="json") for finding in ExchangeProof(setup, imported).shared]
 
 
 def prove_chunk(
     document: dict[str, Any],
     wanted: list[tuple[int, int]],
-    brought: str | None = None,
+    imported: str | None = None,
     shared: list[dict[str, Any]] | None = None,
 ) -> list[SequenceResult]:
     """Results of these pairs; see :class:`ExchangeProof`. ``shared`` as :func:`prove_shared` gave it."""
-    proof = _prepared(json.dumps(document), brought, json.dumps(shared))
+    proof = _prepared(json.dumps(document), imported, json.dumps(shared))
     with shown_in(proof.setup.machine.unit), _seldom_collected():
         return [proof.of(one, other, True) for one, other in wanted]
 
 
 @lru_cache(maxsize=1)
-def _prepared(document: str, brought: str | None, shared: str) -> ExchangeProof:
+def _prepared(document: str, imported: str | None, shared: str) -> ExchangeProof:
     """The proof that a process goes on with: it is given the same one part after the other."""
     setup, known = read_setup(json.loads(document)), json.loads(shared)
     with shown_in(setup.machine.unit):
         findings = None if known is None else [FINDING.validate_python(entry) for entry in known]
-        return ExchangeProof(setup, brought, findings)
+        return ExchangeProof(setup, imported, findings)
 
 
 @contextmanager

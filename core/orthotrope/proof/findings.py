@@ -11,8 +11,8 @@ SEVERITIES: tuple[Severity, ...] = ("stop", "warn", "note")
 
 
 @dataclass(frozen=True, slots=True)
-class Cure:
-    """One value of the Setup that mends it: ``where`` it stands (JSON pointer), and the ``value`` to give it."""
+class SetupFix:
+    """One value of the Setup that fixes it: ``where`` it stands (JSON pointer), and the ``value`` to give it."""
 
     says: str
     where: str
@@ -31,7 +31,7 @@ class Finding:
     at_seconds: float | None = None
     position: tuple[float, float, float] | None = None
     quantity: str | None = None
-    cure: Cure | None = None
+    fix: SetupFix | None = None
 
     def as_json(self) -> dict[str, Any]:
         """The fields of checks.md; those without a value are left out."""
@@ -48,7 +48,7 @@ class Finding:
 
 
 FINDING: TypeAdapter[Finding] = TypeAdapter(Finding)
-"""As plain values with its cure, for what is stored, and back."""
+"""As plain values with its fix, for what is stored, and back."""
 
 
 def worst_first(findings: Iterable[Finding]) -> list[Finding]:

@@ -14,10 +14,10 @@ from orthotrope.proof.callers import called_after_others, called_from_elsewhere,
 from orthotrope.proof.case import Case, findings_of
 from orthotrope.proof.completing import refused
 from orthotrope.proof.conflicts import device_findings
+from orthotrope.proof.fault_runs import SharedRun
 from orthotrope.proof.findings import SEVERITIES, worst_first
 from orthotrope.proof.review import called_at
 from orthotrope.proof.sequences.registry import SequenceRef, SequenceResult
-from orthotrope.proof.sharing import SharedRun
 from orthotrope.proof.verdicts import judge_faults
 from orthotrope.proof.worlds import nominal_world
 from orthotrope.sequence.measuring import plan_measuring
@@ -57,12 +57,12 @@ def measuring_case(
     return text, Case(read_text(text), profile, "measure", nominal_world(setup, laid), call, setup, derive(setup))
 
 
-def prove_tool(setup: Setup, number: int, brought: str | None = None) -> SequenceResult:
-    """What measuring a tool comes to; ``brought``: with another text that is to measure it."""
+def prove_tool(setup: Setup, number: int, imported: str | None = None) -> SequenceResult:
+    """What measuring a tool comes to; ``imported``: with another text that is to measure it."""
     ref = MeasuringRef(tools=(number,))
     _, case = measuring_case(setup, setup.profile, ref.name, ref.tools)
-    if brought is not None:
-        case = replace(case, program=read_text(brought), _runs={})
+    if imported is not None:
+        case = replace(case, program=read_text(imported), _runs={})
     if not case.program.readable:
         return SequenceResult(ref, "stop", tuple(worst_first(findings_of(case, "static"))), 0.0)
     shared, whole = SharedRun(case, looks=True), number in _representatives(setup)

@@ -46,7 +46,7 @@ def starting_places(setup: Setup, world: World, tool: int) -> list[Vector]:
 
 def check_way(setup: Setup, name: str, profile: ControlProfile | None = None) -> WayResult:
     """The way to a stored position, in a control profile (the Setup's where none is said), run with the empty spindle
-    and with the longest tool. A finding is told once, with the place it began at.
+    and with the longest tool. A finding is reported once, with the place it began at.
 
     Raises:
         InputError: where there is none of that name.

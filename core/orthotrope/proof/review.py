@@ -71,7 +71,7 @@ def review(case: Case) -> list[Finding]:
 
 
 MOST_TIMED = 200_000
-"""Blocks of a run whose lines are timed each; of a longer one the whole is told."""
+"""Blocks of a run whose lines are timed each; of a longer one the whole is reported."""
 
 Tell = Callable[[str, float], None]
 """Gets what is being done ("Reading", "Running", "Checking") and how far it is, 0 to 1."""

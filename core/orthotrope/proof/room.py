@@ -2,7 +2,7 @@
 
 The texts are written from the Setup as it is, and run where one quantity is really another: by ever more, first one way and then the
 other, until a sequence does harm or is not completed any more; then the limit is halved down to. What the texts and the control believe
-(records, work offsets, margins and heights that were chosen) stays; a quantity that nothing real depends on has no room to be told."""
+(records, work offsets, margins and heights that were chosen) stays; a quantity that nothing real depends on has no room to be reported."""
 
 import json
 import math
@@ -17,10 +17,10 @@ from orthotrope.errors import OrthotropeError
 from orthotrope.machine.world import World
 from orthotrope.proof.case import Case
 from orthotrope.proof.completing import completed
+from orthotrope.proof.fault_runs import SharedRun
 from orthotrope.proof.findings import Finding
 from orthotrope.proof.judging import judge
 from orthotrope.proof.sequences.registry import SEQUENCE, SEQUENCES, AnySequence, SequenceRef, kind_of
-from orthotrope.proof.sharing import SharedRun
 from orthotrope.proof.worlds import nominal_world
 from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.keys import KEYS, at, keyed, placed
@@ -141,7 +141,7 @@ class _Tried:
     asked: frozenset[str]
 
 
-class Really(NamedTuple):
+class AssumedAndTrue(NamedTuple):
     """A sequence as it is ``believed`` and as it is in a world that is ``really`` another; ``fails``: what fails there."""
 
     believed: Case
@@ -170,7 +170,7 @@ class Rooms:
         less, more = (self._limit(where, value, span, sign, tried) for sign in (-1, 1))
         return Room(where, keyed(self.document, where), value, unit, less, more)
 
-    def really(self, where: str, value: Any) -> list["Really"] | None:
+    def really(self, where: str, value: Any) -> list["AssumedAndTrue"] | None:
         """What becomes of the sequences that depend on a quantity where it is really ``value``: none where nothing real depends on it;
         None: it can't be that."""
         changed = self._changed(where, value)
@@ -178,7 +178,7 @@ class Rooms:
         cases = None if changed is None else self._again(changed, tried)
         if cases is None:
             return None
-        return [Really(entry.case, case, _fails(entry.sequence, case)) for entry, case in cases]
+        return [AssumedAndTrue(entry.case, case, _fails(entry.sequence, case)) for entry, case in cases]
 
     def _concerns(self, where: str, tried: _Tried) -> bool:
         """Whether a sequence can depend on a quantity: on a tool only where it is in the spindle or comes near its pocket."""
@@ -261,7 +261,7 @@ class Rooms:
 
 
 def _tried(sequence: SequenceRef, case: Case | None) -> _Tried | None:
-    """One whose limits can be told: it is safe and completed where all is as the Setup says."""
+    """One whose limits can be stated: it is safe and completed where all is as the Setup says."""
     if case is None or not case.program.readable:
         return None
     shared = SharedRun(case)
@@ -271,7 +271,7 @@ def _tried(sequence: SequenceRef, case: Case | None) -> _Tried | None:
 
 
 def as_it_is(believed: World, real: World) -> World:
-    """A world that is really another than the text and the control believe: what they were told stays as it was believed."""
+    """A world that is really another than the text and the control believe: what they were given stays as they assume it."""
     magazine, known = real.magazine, believed.magazine
     if magazine and known:
         magazine = replace(
@@ -284,18 +284,18 @@ def as_it_is(believed: World, real: World) -> World:
 def _fails(sequence: SequenceRef, case: Case) -> Limit | None:
     """What fails in a case; None: nothing, it is completed without harm."""
     found = judge(case, "none", None)
-    told = found.finding
-    off = told is not None and told.check in RESULTS
+    reported = found.finding
+    off = reported is not None and reported.check in RESULTS
     if (found.verdict == "safe" or off) and completed(case):
         return None
     return Limit(
         0.0,
         True,
         sequence,
-        told.check if told else None,
+        reported.check if reported else None,
         found.says,
-        told.line if told else None,
-        told.at_seconds if told else case.main.trace.seconds,
+        reported.line if reported else None,
+        reported.at_seconds if reported else case.main.trace.seconds,
     )
 
 

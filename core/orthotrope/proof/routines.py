@@ -12,11 +12,11 @@ from orthotrope.proof.callers import called_after_others, called_from_elsewhere,
 from orthotrope.proof.case import Case, ProbedPart, findings_of
 from orthotrope.proof.completing import refused, works_out
 from orthotrope.proof.conflicts import device_findings
+from orthotrope.proof.fault_runs import SharedRun
 from orthotrope.proof.findings import SEVERITIES, worst_first
 from orthotrope.proof.judging import FaultResult
 from orthotrope.proof.review import called_at
 from orthotrope.proof.sequences.registry import SequenceRef, SequenceResult
-from orthotrope.proof.sharing import SharedRun
 from orthotrope.proof.verdicts import judge_faults
 from orthotrope.proof.worlds import nominal_world
 from orthotrope.sequence.allotment import Allotment
@@ -98,13 +98,13 @@ def _kept(profile: ControlProfile, routine: Routine) -> tuple[tuple[int, int], .
 
 
 def prove_routine(
-    setup: Setup, name: str, profile: ControlProfile | None = None, brought: str | None = None
+    setup: Setup, name: str, profile: ControlProfile | None = None, imported: str | None = None
 ) -> SequenceResult:
-    """What a routine comes to; of a control that can't do the sums each touch's own text. ``brought``: another text that is
+    """What a routine comes to; of a control that can't do the sums each touch's own text. ``imported``: another text that is
     to make it."""
     profile = profile or setup.profile
-    if brought is not None:
-        texts = [case_of(setup, profile, routine_named(setup, name), brought)]
+    if imported is not None:
+        texts = [case_of(setup, profile, routine_named(setup, name), imported)]
     else:
         texts = [case for _, case in _cases(setup, profile, name)]
     tip = tip_of(setup, routine_named(setup, name))

@@ -25,7 +25,7 @@ FASTER = 1.25
 """What a quarter more is tried with: rapids, accelerations, feeds, and devices that take a fifth less time."""
 
 WORTH = 0.05
-"""Seconds; what saves less is not told."""
+"""Seconds; what saves less is not reported."""
 
 
 def savings(setup: Setup, from_tool: int, to_tool: int) -> list[Saving]:

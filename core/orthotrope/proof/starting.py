@@ -219,11 +219,11 @@ def _goes_together(setup: Setup, style: str) -> None:
     Raises:
         InputError: with the first thing that does not fit.
     """
-    told = [entry.message for entry in conflicts(setup, derive(setup)) if entry.severity == "stop"]
-    if not told:
+    reported = [entry.message for entry in conflicts(setup, derive(setup)) if entry.severity == "stop"]
+    if not reported:
         results = prove_exchanges(setup)
-        told = [f.message for result in results for f in result.findings if f.severity == "stop"]
-    if told:
+        reported = [f.message for result in results for f in result.findings if f.severity == "stop"]
+    if reported:
         travel = ", ".join(with_unit(axis.greatest - axis.least) for _, axis in setup.machine.axes.items())
-        what = f"`travel` of {travel} does not fit {style} with the usual numbers: {told[0]} Enter a longer travel, or choose another style."
+        what = f"`travel` of {travel} does not fit {style} with the usual numbers: {reported[0]} Enter a longer travel, or choose another style."
         raise InputError([Fault("/travel", what)])

@@ -51,7 +51,7 @@ class Zero(NamedTuple):
     axis: int
     zero: float
     touches: tuple[Touch, ...]
-    unasked: tuple[Touch, ...]
+    untested: tuple[Touch, ...]
 
     @property
     def name(self) -> str:
@@ -93,11 +93,11 @@ def zeros_of(run: Run) -> Iterator[Zero]:
             data["axis"],
             data["zero"],
             used,
-            unasked(data, used),
+            untested(data, used),
         )
 
 
-def unasked(data: dict[str, Any], used: tuple[Touch, ...]) -> tuple[Touch, ...]:
+def untested(data: dict[str, Any], used: tuple[Touch, ...]) -> tuple[Touch, ...]:
     """Those touches that may have missed, and were not asked whether they did before this was set."""
     return tuple(touch for touch in used if not touch.stops and touch.number not in data["tested"])
 

@@ -3,9 +3,9 @@
 from collections.abc import Iterator
 
 from orthotrope.proof.case import Case
+from orthotrope.proof.fault_runs import SharedRun
 from orthotrope.proof.faults.registry import FAULTS, without_fault
 from orthotrope.proof.judging import FaultResult
-from orthotrope.proof.sharing import SharedRun
 
 
 def judge_faults(case: Case, shared: SharedRun | None = None, every: bool = True) -> Iterator[FaultResult]:

@@ -54,7 +54,7 @@ class Touch(Step):
 
 
 @dataclass(frozen=True, slots=True)
-class Further(Step):
+class RelativeMove(Step):
     """A straight move by so much, rapid where ``feed`` is None."""
 
     axes: tuple[tuple[AxisName, Value], ...]

@@ -141,7 +141,7 @@ class Spindle(Record):
 
 class Machine(Record):
     """``homing_order``: the axes in the order in which they go home. ``latency``: seconds from a signal to the
-    control's answer. ``least_clearance``: what passes something else by less is told, mm; 0: only what touches."""
+    control's answer. ``least_clearance``: what passes something else by less is reported, mm; 0: only what touches."""
 
     name: Name
     description: Annotated[str, Field(max_length=200)] = ""

@@ -75,7 +75,7 @@ QUANTITIES: dict[str, Quantity] = {
         "Touch at two feeds and compare.",
         "1 to 10 ms on a router, 0.1 to 4 ms on a machining centre",
     ),
-    "least_clearance": Quantity("Least clearance", "Passing anything by less is told.", "", "1 to 5 mm"),
+    "least_clearance": Quantity("Least clearance", "Passing anything by less is reported.", "", "1 to 5 mm"),
     "spindle/least_speed": Quantity("Least speed", "Below it the spindle does not turn evenly.", SHEET),
     "spindle/greatest_speed": Quantity("Greatest speed", "The fastest that the spindle turns.", SHEET),
     "seconds_to_speed": Quantity("Time to speed", "From standing to the greatest speed.", "Time it.", "2 to 5 s"),
@@ -86,7 +86,9 @@ QUANTITIES: dict[str, Quantity] = {
     # bodies, positions, work offsets
     "bodies/*/x": Quantity("X", "Machine X of its middle.", JOG),
     "bodies/*/y": Quantity("Y", "Machine Y of its middle.", JOG),
-    "bodies/*/bottom_z": Quantity("Bottom", "Machine Z of its lower face.", "Touch what it stands on with a tool of known length."),
+    "bodies/*/bottom_z": Quantity(
+        "Bottom", "Machine Z of its lower face.", "Touch what it stands on with a tool of known length."
+    ),
     "bodies/*/top_z": Quantity("Top", "Machine Z of its upper face.", "Touch it with a tool of known length."),
     "bodies/*/size_x": Quantity("Size along X", "Of the body.", CALLIPER),
     "bodies/*/size_y": Quantity("Size along Y", "Of the body.", CALLIPER),
@@ -244,7 +246,9 @@ QUANTITIES: dict[str, Quantity] = {
     "changer/room": Quantity("Room below the nose", "What a hand with a tool needs."),
     "reserved/*/pocket": Quantity("Reserved pocket", "It takes no tool."),
     "reserved/*/diameter": Quantity("Diameter", "Of what stands in the reserved pocket.", CALLIPER),
-    "reserved/*/top_z": Quantity("Top", "Machine Z of what stands in the reserved pocket.", "Touch it with a tool of known length."),
+    "reserved/*/top_z": Quantity(
+        "Top", "Machine Z of what stands in the reserved pocket.", "Touch it with a tool of known length."
+    ),
     # setters and probes
     "input": Quantity("Its input", "The number of the input that a touch makes."),
     "makes": Quantity("Makes the input", "The number of the input that a touch of it makes."),

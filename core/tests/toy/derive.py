@@ -1,4 +1,4 @@
-from orthotrope.calc.derived import DERIVING, DerivedChanger, Storage, StoredFeed, Taking, Term, Working, climb
+from orthotrope.calc.derived import DERIVING, Derivation, DerivedChanger, Storage, StoredFeed, Taking, Term, climb
 from orthotrope.calc.pockets import Pocket
 from orthotrope.setup import Setup
 
@@ -19,7 +19,7 @@ def derive(setup: Setup, changer: MagnetRow) -> DerivedChanger:
         middle=(changer.x, changer.y),
         workings={
             **ladder.workings,
-            "row_length": Working("Row", (count - 1) * changer.pitch, "mm", "pitch · (pins − 1)", (pitch,)),
+            "row_length": Derivation("Row", (count - 1) * changer.pitch, "mm", "pitch · (pins − 1)", (pitch,)),
         },
         storage=Storage(
             "pin",

@@ -2,7 +2,7 @@ import math
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 
-from orthotrope.machine.changing import Changing, Happening, Magazine, Now
+from orthotrope.machine.changing import ChangerEvent, Changing, Magazine, Now
 from orthotrope.machine.motion import Vector
 from orthotrope.machine.shapes import Body, CylinderBody, StackPart
 from orthotrope.machine.world import WorldTool
@@ -64,21 +64,21 @@ class Magnet(Changing):
     def is_made(self, role: InputRole, t: float) -> bool | None:
         return (self.tool != 0 and not self.busy) if role.name == "tool held" else None
 
-    def switch(self, word: int, p: float | None, now: Now) -> Iterator[Happening]:
+    def switch(self, word: int, p: float | None, now: Now) -> Iterator[ChangerEvent]:
         switched = self.pins.device_of(word, p)
         if switched is None or "magnet" in self.pins.failing:
             return
         if switched[1] == "off" and self.tool and (self._under(now.place) is None):
-            yield Happening("dropped-tool", now.t, True, {"tool": self.tool})
+            yield ChangerEvent("dropped-tool", now.t, True, {"tool": self.tool})
             return
         self.wanted, self.done = switched[1], now.t + self.pins.seconds
         data = {"device": "magnet", "state": self.wanted, "was": "on" if self.tool else "off", "done": self.done}
-        yield Happening("device", now.t, False, data)
+        yield ChangerEvent("device", now.t, False, data)
 
     def _under(self, place: Vector) -> int | None:
         return self.place(place[0], place[1]) if abs(place[2] - self.pins.couple_z) < 0.5 else None
 
-    def until(self, t: float, place: Vector) -> Iterator[Happening]:
+    def until(self, t: float, place: Vector) -> Iterator[ChangerEvent]:
         if not self.busy or self.done > t + 1e-9:
             return
         state, self.wanted = self.wanted, ""
@@ -87,19 +87,19 @@ class Magnet(Changing):
             self.stored[pocket], self.tool = self.tool, 0
         elif pocket is not None and state == "on" and not self.tool:
             self.tool = self.stored.pop(pocket, 0)
-        yield Happening("done", self.done, False, {"device": "magnet", "state": state})
+        yield ChangerEvent("done", self.done, False, {"device": "magnet", "state": state})
 
     def changes_at(self, t: float, turning: bool) -> Iterator[float]:
         if self.busy:
             yield self.done
 
-    def moving(self, start: Vector, end: Vector, now: Now) -> Happening | None:
+    def moving(self, start: Vector, end: Vector, now: Now) -> ChangerEvent | None:
         if self.busy:
             data = {"pocket": self._under(start), "tool": self.tool, "why": "before the magnet is done"}
-            return Happening("moved-ungripped", now.t, True, data)
+            return ChangerEvent("moved-ungripped", now.t, True, data)
         there = self._under(end)
         if self.tool and there in self.stored:
-            return Happening(
+            return ChangerEvent(
                 "pocket-occupied", now.t, True, {"pocket": there, "tool": self.tool, "stored": self.stored[there or 0]}
             )
         return None

@@ -75,7 +75,7 @@ class SignInFailed(HttpError):
         super().__init__(401, "This name and password do not belong together. Check both and try again.")
 
 
-class Visitor(APIKeyCookie):
+class CSRFOnly(APIKeyCookie):
     """Anyone with the page's CSRF cookie; for signing in. The check of the token is ninja's own."""
 
     param_name = settings.CSRF_COOKIE_NAME
@@ -116,7 +116,7 @@ def session(request: HttpRequest) -> Session:
     return _session(request)
 
 
-@router.post("/session", auth=Visitor(), response=responses(Session, 401, 429))
+@router.post("/session", auth=CSRFOnly(), response=responses(Session, 401, 429))
 def sign_in(request: HttpRequest, body: SignIn) -> Session:
     where = address(request)
     if sprayed(where, body.user):
@@ -134,7 +134,7 @@ def sign_in(request: HttpRequest, body: SignIn) -> Session:
     return _session(request)
 
 
-@router.post("/session/demo", auth=Visitor(), response=responses(Session, 401))
+@router.post("/session/demo", auth=CSRFOnly(), response=responses(Session, 401))
 def sign_in_to_demo(request: HttpRequest, body: DemoSignIn) -> Session:
     """One click: the demo account of a role. Only where the server was started as a demo."""
     user = User.objects.filter(username=body.role).first() if settings.DEMO else None

@@ -2,7 +2,15 @@
 
 from typing import Any
 
-from orthotrope.proof.adding import Added, added_changer, added_entry, added_probe, added_setter, added_tool, touch_input_made
+from orthotrope.proof.adding import (
+    Added,
+    added_changer,
+    added_entry,
+    added_probe,
+    added_setter,
+    added_tool,
+    touch_input_made,
+)
 from orthotrope.setup import read_setup
 from orthotrope.setup.renaming import renamed
 

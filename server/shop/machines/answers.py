@@ -38,8 +38,8 @@ _conflicts: Kept[list[Contradiction]] = Kept()
 
 
 def _marks(setup: Setup, proof: ProofSummary | None, tests: list[TestedInput], head: Revision) -> list[StageMark]:
-    told = _conflicts.of((head.pk, head.changed), lambda: list(conflicts(setup, derive(setup))))
-    return marks(Evidence(setup, proof, tests, told, _qualified(head.machine_id, setup)))
+    reported = _conflicts.of((head.pk, head.changed), lambda: list(conflicts(setup, derive(setup))))
+    return marks(Evidence(setup, proof, tests, reported, _qualified(head.machine_id, setup)))
 
 
 def _qualified(machine: int, setup: Setup) -> dict[str, datetime]:
@@ -75,7 +75,7 @@ class StoredMachine:
             InputError: where its Setup can't be read.
         """
         head, proof = head or machine.head, latest_proof(machine)
-        told = summary(proof, head) if proof else None
+        reported = summary(proof, head) if proof else None
         setup = head.setup
         tests = tested(InputTest.newest(machine), setup)
         return cls(
@@ -85,8 +85,8 @@ class StoredMachine:
             author=head.author.get_username(),
             changed=head.changed,
             document=setup,
-            stages=_marks(setup, told, tests, head),
-            proof=told,
+            stages=_marks(setup, reported, tests, head),
+            proof=reported,
             agent=machine.agent,
             device=machine.device,
             tests=tests,
@@ -136,7 +136,7 @@ class ShopEntry:
 
 
 WORST_FIRST: tuple[Mark, ...] = ("failing", "stale", "open", "filled")
-"""What of the stages is told first in the shop."""
+"""What of the stages is reported first in the shop."""
 
 
 def card_of(head: Revision, proof: Proof | None) -> dict[str, Any]:
@@ -144,8 +144,8 @@ def card_of(head: Revision, proof: Proof | None) -> dict[str, Any]:
     try:
         setup = head.setup
     except InputError as bad:
-        told = head.document.get("machine") if isinstance(head.document, dict) else None
-        name = str(told.get("name", head.machine.slug)) if isinstance(told, dict) else head.machine.slug
+        reported = head.document.get("machine") if isinstance(head.document, dict) else None
+        name = str(reported.get("name", head.machine.slug)) if isinstance(reported, dict) else head.machine.slug
         faults = [{"where": fault.where, "what": fault.what} for fault in bad.faults[:20]]
         return {
             "name": name,

@@ -119,7 +119,7 @@ def put_away(request: HttpRequest, slug: str, body: AwayIn) -> StoredMachine:
 
 
 @router.post("/machines/import", response=responses(StoredMachine, 403, 422))
-def bring_in(request: HttpRequest) -> StoredMachine:
+def import_machine(request: HttpRequest) -> StoredMachine:
     """A new machine from a Setup file; the body is the file."""
     action = CreateMachine(user_of(request), {}, "imported from a file")
     action.permit()  # before anything is worked out

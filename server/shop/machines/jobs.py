@@ -21,7 +21,7 @@ class Merged:
 @answers(Merged)
 def merged(theirs: dict[str, Any], base: dict[str, Any], mine: dict[str, Any]) -> Merged:
     """What ``mine`` has other than ``base``, in ``theirs``; what was changed otherwise in between is left as it is and
-    told."""
+    reported."""
     began, ours, stored = (read_setup(each).as_json() for each in (base, mine, theirs))
     document, left = merge(began, ours, stored)
     return Merged(read_setup(document), left)

@@ -13,13 +13,13 @@ from shop.models import Machine, Proof, Revision
 
 @dataclass(slots=True)
 class StartProof(Action[Proof]):
-    """A proof of the newest revision's exchanges, of measuring its tools and of its routines, through the written text or a ``brought`` one; running it is
+    """A proof of the newest revision's exchanges, of measuring its tools and of its routines, through the written text or a ``imported`` one; running it is
     :mod:`shop.proving`'s."""
 
     name: ClassVar[str] = "start proof"
     user: User
     machine: Machine
-    brought: str = ""
+    imported: str = ""
     file: str = ""
     head: Revision | None = None
     digests: dict[str, Any] = field(default_factory=dict)
@@ -29,8 +29,8 @@ class StartProof(Action[Proof]):
         self.head = self.machine.head
         setup = self.head.setup
         self.digests, self.total = (
-            digests_of(setup, self.brought).as_json(),
-            len(sequences(setup, bool(self.brought))),
+            digests_of(setup, self.imported).as_json(),
+            len(sequences(setup, bool(self.imported))),
         )
 
     def outdated(self) -> bool:
@@ -44,7 +44,7 @@ class StartProof(Action[Proof]):
             digests=self.digests,
             total=self.total,
             author=self.user,
-            brought=self.brought,
+            imported=self.imported,
             file=self.file[:120],
         )
 

@@ -5,10 +5,10 @@ from typing import Any
 
 from django.db.models import Max
 from orthotrope.machine.passing import PASSING, Passing
+from orthotrope.proof.coverage import unreached
 from orthotrope.proof.digests import Digests, digests_of, responsible
 from orthotrope.proof.findings import FINDING, SEVERITIES, Finding, Severity
 from orthotrope.proof.judging import VERDICTS, Verdict
-from orthotrope.proof.reaching import unreached
 from orthotrope.proof.sequences.registry import SEQUENCE, AnySequence, SequenceRef
 from orthotrope.setup.changes import Change
 
@@ -21,7 +21,7 @@ Results = list[dict[str, Any]]
 """As they are stored: :meth:`orthotrope.proof.sequences.registry.SequenceResult.as_json`."""
 
 MOST_REASONS = 20
-"""Changes that are told where a proof is shown whole; elsewhere the first one is."""
+"""Changes that are reported where a proof is shown whole; elsewhere the first one is."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -75,24 +75,24 @@ class Cause:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class WholeProof(ProofSummary):
-    """``brought``: the program that was brought, "" where it is the written one."""
+    """``imported``: the program that was imported, "" where it is the written one."""
 
-    brought: str
+    imported: str
     sequences: list[ProvenSequence]
     causes: list[Cause]
     faults: list[FaultGroups]
     times: list[Times]
 
 
-def latest_proof(machine: Machine, brought: bool = False) -> Proof | None:
-    """The newest proof of the written text, or of one that was brought."""
-    found = machine.proofs.exclude(brought="") if brought else machine.proofs.filter(brought="")
+def latest_proof(machine: Machine, imported: bool = False) -> Proof | None:
+    """The newest proof of the written text, or of one that was imported."""
+    found = machine.proofs.exclude(imported="") if imported else machine.proofs.filter(imported="")
     return found.order_by("-pk").defer("results").select_related("revision", "author").first()
 
 
 def latest_proofs() -> dict[int, Proof]:
     """The newest proof of the written text of each machine, by the machine's key."""
-    newest = Proof.objects.filter(brought="").values("machine").annotate(newest=Max("pk")).values("newest")
+    newest = Proof.objects.filter(imported="").values("machine").annotate(newest=Max("pk")).values("newest")
     return {
         proof.machine_id: proof
         for proof in Proof.objects.filter(pk__in=newest).defer("results").select_related("revision", "author")
@@ -132,18 +132,18 @@ def summary(proof: Proof, head: Revision, most_reasons: int = 1) -> ProofSummary
 def whole(proof: Proof, brief: bool = False) -> WholeProof:
     """A proof with all its results; while it runs, where it is to be ``brief``, with the worst of each pair only."""
     head = proof.machine.head
-    told = summary(proof, head, MOST_REASONS)
-    shared = {field.name: getattr(told, field.name) for field in fields(told)}
-    if brief and told.state == "running":
+    reported = summary(proof, head, MOST_REASONS)
+    shared = {field.name: getattr(reported, field.name) for field in fields(reported)}
+    if brief and reported.state == "running":
         outline = [
             ProvenSequence(SEQUENCE.validate_python(sequence), worst, 0.0, [], False, None)
             for sequence, worst in proof.outline
         ]
-        return WholeProof(**shared, brought="", sequences=outline, causes=[], faults=[], times=[])
+        return WholeProof(**shared, imported="", sequences=outline, causes=[], faults=[], times=[])
     stale, results = stale_sequences(proof, head), proof.results
     return WholeProof(
         **shared,
-        brought=proof.brought,
+        imported=proof.imported,
         sequences=[
             ProvenSequence(
                 sequence,
@@ -168,7 +168,7 @@ _reasons: Kept[list[Change]] = Kept()
 
 def stale_sequences(proof: Proof, head: Revision) -> frozenset[SequenceRef]:
     """The sequences whose case is another one now: what it runs has changed, or it is not there any more, or is new."""
-    now = digests_now(head, proof.brought)
+    now = digests_now(head, proof.imported)
     before = Digests.from_json(proof.digests)
     if now == before:
         return frozenset()
@@ -181,29 +181,29 @@ def _sequence(result: dict[str, Any]) -> SequenceRef:
     return SEQUENCE.validate_python(result["sequence"])
 
 
-def digests_now(head: Revision, brought: str = "") -> Digests:
+def digests_now(head: Revision, imported: str = "") -> Digests:
     """The digests of the cases that a proof would have now."""
-    return _digests.of((head.pk, head.changed, brought), lambda: digests_of(head.setup, brought))
+    return _digests.of((head.pk, head.changed, imported), lambda: digests_of(head.setup, imported))
 
 
 def _responsible(proof: Proof, head: Revision, most: int) -> list[Change]:
     """The changes since a proof that made it stale."""
 
-    def told() -> list[Change]:
-        return responsible(proof.revision.setup, head.setup, digests_now(head, proof.brought), proof.brought, most)
+    def reported() -> list[Change]:
+        return responsible(proof.revision.setup, head.setup, digests_now(head, proof.imported), proof.imported, most)
 
-    return _reasons.of((proof.pk, head.pk, head.changed, most), told)
+    return _reasons.of((proof.pk, head.pk, head.changed, most), reported)
 
 
 def causes(results: Results) -> list[Cause]:
-    """The findings of all sequences by cause (same check, same value of the Setup, same cure), the worst and widest
+    """The findings of all sequences by cause (same check, same value of the Setup, same fix), the worst and widest
     first."""
     found: dict[tuple[str, str, str], Cause] = {}
     for result in results:
         sequence = _sequence(result)
         for finding in result["findings"]:
-            cure = finding["cure"]["says"] if finding["cure"] else ""
-            key = (finding["check"], finding["quantity"] or finding["message"], cure)
+            fix = finding["fix"]["says"] if finding["fix"] else ""
+            key = (finding["check"], finding["quantity"] or finding["message"], fix)
             if key not in found:
                 found[key] = Cause(FINDING.validate_python(finding), [])
             if found[key].sequences[-1:] != [sequence]:  # it may have several findings of one cause
@@ -216,8 +216,8 @@ def causes(results: Results) -> list[Cause]:
 
 def times(results: Results) -> list[Times]:
     """The longest and the shortest exchange, each with where its time goes; fewer where there are fewer."""
-    told = [result for result in results if result.get("spent")]
-    chosen = {id(pick): pick for pick in (max(told, key=_seconds), min(told, key=_seconds))} if told else {}
+    reported = [result for result in results if result.get("spent")]
+    chosen = {id(pick): pick for pick in (max(reported, key=_seconds), min(reported, key=_seconds))} if reported else {}
     return [
         Times(
             _sequence(pick),

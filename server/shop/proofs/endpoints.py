@@ -21,7 +21,7 @@ ROUTERS.add("proofs", router)
 
 
 class ProofIn(Taken):
-    """A program that was brought, to be proven in place of the written one; "" the written one."""
+    """A program that was imported, to be proven in place of the written one; "" the written one."""
 
     text: ProgramText
     file: Annotated[str, Field(max_length=120)]
@@ -29,7 +29,7 @@ class ProofIn(Taken):
 
 @router.post("/machines/{slug}/proofs", response=responses(WholeProof, 403, 404, 422))
 def start_proof(request: HttpRequest, slug: str, body: ProofIn) -> WholeProof:
-    """Prove every sequence of the newest Setup, exchanges through the written text or one that is brought."""
+    """Prove every sequence of the newest Setup, exchanges through the written text or one that is imported."""
     action = StartProof(user_of(request), machine_named(slug), body.text, body.file)
     action.permit()
     if body.text and (wrong := ask(request, "", jobs.unreadable, body.text)):
@@ -40,9 +40,9 @@ def start_proof(request: HttpRequest, slug: str, body: ProofIn) -> WholeProof:
 
 
 @router.get("/machines/{slug}/proofs/latest", response=responses(WholeProof | None, 404))
-def newest_proof(request: HttpRequest, slug: str, brought: bool = False, brief: bool = False) -> WholeProof | None:
+def newest_proof(request: HttpRequest, slug: str, imported: bool = False, brief: bool = False) -> WholeProof | None:
     """The newest proof; ``brief``: while it runs only how far it is, and the worst of each pair."""
-    proof = latest_proof(machine_named(slug), brought)
+    proof = latest_proof(machine_named(slug), imported)
     return whole(proof, brief) if proof else None
 
 
@@ -59,8 +59,8 @@ def time_savings(request: HttpRequest, body: PairIn) -> HttpResponse:
     return computed(request, "", jobs.time_savings, body.document, body.from_tool, body.to_tool)
 
 
-@router.post("/settling", response=computed_as(jobs.SettlingSheet))
-def settling_sheet(request: HttpRequest, body: PairIn) -> HttpResponse:
+@router.post("/recovery", response=computed_as(jobs.RecoverySheet))
+def recovery_sheet(request: HttpRequest, body: PairIn) -> HttpResponse:
     """What may be where after this exchange was stopped, block by block, and how the record is set; nothing is
     stored."""
-    return computed(request, "settling", jobs.settling_sheet, body.document, body.from_tool, body.to_tool)
+    return computed(request, "recovery", jobs.recovery_sheet, body.document, body.from_tool, body.to_tool)

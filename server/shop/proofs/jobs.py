@@ -1,21 +1,21 @@
-"""What is worked out of one exchange, or of a program that was brought, for someone who waits."""
+"""What is worked out of one exchange, or of a program that was imported, for someone who waits."""
 
 from dataclasses import dataclass
 from typing import Any
 
 from orthotrope.program.reader import read_text
+from orthotrope.proof.recovery import BlockRange, RecordWords, record_words, recovery
 from orthotrope.proof.savings import Saving, savings
-from orthotrope.proof.settling import RecordWords, Stretch, record_words, settling
 from orthotrope.setup import read_setup
 
 from shop.job import answers
 
 
 @dataclass(frozen=True, slots=True)
-class SettlingSheet:
+class RecoverySheet:
     """What may be where after a stop, and ``record``: how the record is keyed into the control."""
 
-    stretches: list[Stretch]
+    stretches: list[BlockRange]
     record: RecordWords
 
 
@@ -25,11 +25,11 @@ def time_savings(document: dict[str, Any], from_tool: int, to_tool: int) -> list
     return savings(read_setup(document), from_tool, to_tool)
 
 
-@answers(SettlingSheet)
-def settling_sheet(document: dict[str, Any], from_tool: int, to_tool: int) -> SettlingSheet:
+@answers(RecoverySheet)
+def recovery_sheet(document: dict[str, Any], from_tool: int, to_tool: int) -> RecoverySheet:
     """What may be where after this exchange was stopped, block by block, and how the record is set."""
     setup = read_setup(document)
-    return SettlingSheet(settling(setup, from_tool, to_tool), record_words(setup))
+    return RecoverySheet(recovery(setup, from_tool, to_tool), record_words(setup))
 
 
 def unreadable(text: str) -> str:

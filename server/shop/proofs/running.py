@@ -3,7 +3,7 @@
 The workers are any ``concurrent.futures.Executor``. What is handed to it are chunks of a proof as plain values, so that
 it may be a cluster's client as well; results come back in any order and are stored in the order of the pairs. A chunk
 that takes too long, too much memory, or whose process dies is run again pair by pair; a pair that still can't be run is
-told as such, and the rest goes on."""
+reported as such, and the rest goes on."""
 
 import queue
 import threading
@@ -136,18 +136,18 @@ def _run(pk: int, cancelled: threading.Event) -> None:
 def _prove(proof: Proof, cancelled: threading.Event) -> str:
     """Run every sequence; why it gave up, "" where it did not."""
     document: dict[str, Any] = proof.revision.document
-    every = sequences(proof.revision.setup, bool(proof.brought))
-    brought = proof.brought or None
+    every = sequences(proof.revision.setup, bool(proof.imported))
+    imported = proof.imported or None
     workers = executor()
     parts: dict[Future[list[dict[str, Any]]], tuple[int, int]] = {}
     found: dict[int, list[dict[str, Any]]] = {}
     given_up, kept = 0, 0.0
 
-    known = _prepared(workers, document, brought, cancelled)
+    known = _prepared(workers, document, imported, cancelled)
 
     def begin(first: int, count: int) -> None:
         part = plain_refs(every[first : first + count])
-        parts[workers.submit(prove_part, document, part, brought, known)] = first, count
+        parts[workers.submit(prove_part, document, part, imported, known)] = first, count
 
     for first, count in portions(every):
         begin(first, count)
@@ -182,11 +182,11 @@ def _prove(proof: Proof, cancelled: threading.Event) -> str:
 
 
 def _prepared(
-    workers: Executor, document: dict[str, Any], brought: str | None, cancelled: threading.Event
+    workers: Executor, document: dict[str, Any], imported: str | None, cancelled: threading.Event
 ) -> Prepared | None:
     """What is the same for all sequences of a kind, calculated once; None where that could not be: each part calculates it, or
     reports why not."""
-    task = workers.submit(prepared, document, brought)
+    task = workers.submit(prepared, document, imported)
     while not wait([task], timeout=0.1).done:
         if cancelled.is_set():
             workers.stop(task) if isinstance(workers, Processes) else task.cancel()

@@ -1,4 +1,4 @@
-"""Readings as they are told."""
+"""Readings as they are reported."""
 
 from dataclasses import dataclass
 from datetime import datetime

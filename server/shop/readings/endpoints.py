@@ -85,9 +85,9 @@ def take_reading(request: HttpRequest, slug: str, body: ReadingIn) -> ReadingKep
         body.measured,
         body.half_width_95,
     )
-    told = ReadingResponse.of(action.run(), found.head.document)
+    reported = ReadingResponse.of(action.run(), found.head.document)
     made = action.offer
-    return ReadingKept(told, made.edit_at if made else None, made.edit if made else None)
+    return ReadingKept(reported, made.edit_at if made else None, made.edit if made else None)
 
 
 @router.post("/machines/{slug}/series", response=responses(ReadingKept, 403, 404, 409, 422))

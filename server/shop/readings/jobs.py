@@ -12,7 +12,7 @@ from shop.job import answers
 
 @dataclass(frozen=True, slots=True)
 class Offered:
-    """``offer`` null: the quantity can't be taken from a position, or none was told; ``says`` why not. ``targets``:
+    """``offer`` null: the quantity can't be taken from a position, or none was reported; ``says`` why not. ``targets``:
     where its stored place is, by axis."""
 
     offer: Offer | None

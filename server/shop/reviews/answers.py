@@ -4,14 +4,14 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any, Literal
 
-from orthotrope.proof.beliefs import Belief
 from orthotrope.proof.case import Purpose
 from orthotrope.proof.findings import FINDING, Finding
-from orthotrope.proof.mending.trying import Mend
+from orthotrope.proof.program_values import ProgramValue
+from orthotrope.proof.text_fixes.trying import TextFix
 
 from shop.models import Review
 from shop.reviews import running
-from shop.reviews.jobs import BELIEF, MEND
+from shop.reviews.jobs import PROGRAM_VALUE, TEXT_FIX
 from shop.reviews.texts import text_of
 
 State = Literal["sending", "running", "done", "cancelled", "failed"]
@@ -41,13 +41,13 @@ class ReviewSummary:
 
 @dataclass(frozen=True, slots=True)
 class WholeReview(ReviewSummary):
-    """With what was found: the worst findings, the seconds of each line that takes any, the lines that cure one, and
+    """With what was found: the worst findings, the seconds of each line that takes any, the lines that fix one, and
     what the program believes."""
 
     findings: list[Finding]
     by_line: list[tuple[int, float]]
-    mends: list[Mend]
-    beliefs: list[Belief]
+    fixes: list[TextFix]
+    program_values: list[ProgramValue]
 
 
 def _summary(review: Review) -> dict[str, Any]:
@@ -86,11 +86,11 @@ def summary(review: Review) -> ReviewSummary:
 
 def whole(review: Review) -> WholeReview:
     """A review with all that it found."""
-    told = _summary(review)
+    reported = _summary(review)
     return WholeReview(
-        **told,
+        **reported,
         findings=[FINDING.validate_python(entry) for entry in review.found.get("findings", [])],
         by_line=[(line, seconds) for line, seconds in review.found.get("by_line", [])],
-        beliefs=[BELIEF.validate_python(entry) for entry in review.found.get("beliefs", [])],
-        mends=[MEND.validate_python(entry) for entry in review.found.get("mends", [])],
+        program_values=[PROGRAM_VALUE.validate_python(entry) for entry in review.found.get("program_values", [])],
+        fixes=[TEXT_FIX.validate_python(entry) for entry in review.found.get("fixes", [])],
     )

@@ -68,7 +68,7 @@ def one_review(request: HttpRequest, slug: str, number: Number) -> WholeReview:
 
 @router.get("/machines/{slug}/reviews/{number}/text", response=responses(str, 404, 422))
 def reviewed_text(request: HttpRequest, slug: str, number: Number, at: Number = 0) -> HttpResponse:
-    """A piece of the text as it was brought, from so many bytes on; empty: that was all of it."""
+    """A piece of the text as it was imported, from so many bytes on; empty: that was all of it."""
     review = machine_named(slug).reviews.get(pk=number)
     if not text_of(review).exists():
         raise TextGone(review.file)

@@ -7,11 +7,11 @@ from typing import Any
 
 from orthotrope.program.blocks import Program
 from orthotrope.program.reader import read_text
-from orthotrope.proof.beliefs import Belief, beliefs
 from orthotrope.proof.case import Case, Purpose
 from orthotrope.proof.findings import FINDING
-from orthotrope.proof.mending.trying import MOST_MENDED, Mend, mended
+from orthotrope.proof.program_values import ProgramValue, program_values
 from orthotrope.proof.review import make_case, review_file
+from orthotrope.proof.text_fixes.trying import MOST_FIXED, TextFix, text_fixes
 from orthotrope.setup import read_setup
 from orthotrope.units import shown_in
 from pydantic import TypeAdapter
@@ -26,12 +26,12 @@ MOST_MENDED_BLOCKS = 20_000
 SAID_EVERY = 0.3
 """Seconds between two times that it is said how far it is."""
 
-MEND: TypeAdapter[Mend] = TypeAdapter(Mend)
-BELIEF: TypeAdapter[Belief] = TypeAdapter(Belief)
+TEXT_FIX: TypeAdapter[TextFix] = TypeAdapter(TextFix)
+PROGRAM_VALUE: TypeAdapter[ProgramValue] = TypeAdapter(ProgramValue)
 
 
-def reviewed(document: dict[str, Any], text: str, told: str, purpose: Purpose, profile: str) -> dict[str, Any]:
-    """The review of the program in a file, as plain values; ``told``: the file in which it is said how far it is."""
+def reviewed(document: dict[str, Any], text: str, progress: str, purpose: Purpose, profile: str) -> dict[str, Any]:
+    """The review of the program in a file, as plain values; ``progress``: the file in which its progress is written."""
     setup = read_setup(document)
     control = next((entry for entry in setup.every_profile() if entry.name == profile), setup.profile)
 
@@ -39,30 +39,30 @@ def reviewed(document: dict[str, Any], text: str, told: str, purpose: Purpose, p
         return make_case(program, control, purpose, setup)
 
     with shown_in(setup.machine.unit):
-        found = review_file(Path(text), case_of, _Telling(Path(told)))
+        found = review_file(Path(text), case_of, _Progress(Path(progress)))
         small = _small(Path(text), case_of) if found.seconds is not None else None
-        mends = mended(small[0], small[1], found.findings) if small and found.findings else []
-        believed = beliefs(small[0]) if small else []
+        fixes = text_fixes(small[0], small[1], found.findings) if small and found.findings else []
+        believed = program_values(small[0]) if small else []
     return {
         "findings": [FINDING.dump_python(finding, mode="json") for finding in found.findings[:MOST_FINDINGS]],
         "count": len(found.findings),
         "seconds": found.seconds,
         "by_line": [[line, round(seconds, 3)] for line, seconds in found.by_line],
-        "beliefs": [BELIEF.dump_python(belief, mode="json") for belief in believed],
-        "mends": [MEND.dump_python(mend, mode="json") for mend in mends],
+        "program_values": [PROGRAM_VALUE.dump_python(belief, mode="json") for belief in believed],
+        "fixes": [TEXT_FIX.dump_python(fix, mode="json") for fix in fixes],
     }
 
 
 def _small(path: Path, case_of: Callable[[Program], Case]) -> tuple[Case, str] | None:
     """The case and the text of a program that is short enough to be looked at more closely."""
-    if path.stat().st_size > MOST_MENDED:
+    if path.stat().st_size > MOST_FIXED:
         return None
     text = path.read_text(encoding="utf-8", errors="replace")
     case = case_of(read_text(text))
     return None if case.main.endless or len(case.main.trace.blocks) > MOST_MENDED_BLOCKS else (case, text)
 
 
-class _Telling:
+class _Progress:
     """Writes down how far a review is, now and then."""
 
     def __init__(self, path: Path):

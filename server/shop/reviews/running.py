@@ -13,7 +13,7 @@ from django.utils import timezone
 
 from shop.models import Review
 from shop.reviews import jobs
-from shop.reviews.texts import text_of, told_of
+from shop.reviews.texts import progress_of, text_of
 
 AT_A_TIME = 2
 
@@ -38,7 +38,7 @@ def is_running(review: Review) -> bool:
 def how_far(review: Review) -> tuple[str, float]:
     """What its process is doing, and how far it is with that, 0 to 1."""
     try:
-        share, what = told_of(review.pk).read_text(encoding="utf-8").split(" ", 1)
+        share, what = progress_of(review.pk).read_text(encoding="utf-8").split(" ", 1)
     except FileNotFoundError:
         return "Waiting", 0.0
     return what, float(share)
@@ -47,8 +47,8 @@ def how_far(review: Review) -> tuple[str, float]:
 def start(review: Review) -> None:
     """Run a stored review whose text is there, in the background."""
     document: dict[str, Any] = review.revision.document
-    text, told = str(text_of(review)), str(told_of(review.pk))
-    task = _processes().submit(jobs.reviewed, document, text, told, review.purpose, review.profile)
+    text, progress = str(text_of(review)), str(progress_of(review.pk))
+    task = _processes().submit(jobs.reviewed, document, text, progress, review.purpose, review.profile)
     _running[review.pk] = task
     task.add_done_callback(lambda done: _ended(review.pk, done))
 
@@ -88,5 +88,5 @@ def _ended(number: int, task: Future[dict[str, Any]]) -> None:
         log.exception("review not kept", review=number)
     finally:
         _running.pop(number, None)
-        told_of(number).unlink(missing_ok=True)
+        progress_of(number).unlink(missing_ok=True)
         connection.close()

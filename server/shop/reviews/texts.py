@@ -61,9 +61,9 @@ def added(review: Review, at: int, content: bytes) -> None:
             raise
 
 
-def told_of(number: int) -> Path:
+def progress_of(number: int) -> Path:
     """The file in which its process says how far it is."""
-    return folder() / f"{number}.told"
+    return folder() / f"{number}.progress"
 
 
 class TextGone(OrthotropeError):
@@ -84,6 +84,6 @@ def begin(review: Review) -> None:
 def forget(review: Review) -> None:
     """Take away what lies here of a review, unless another review is of the same text."""
     shared = review.digest and Review.objects.filter(digest=review.digest).exclude(pk=review.pk).exists()
-    for path in (told_of(review.pk), *(() if shared else (text_of(review),))):
+    for path in (progress_of(review.pk), *(() if shared else (text_of(review),))):
         with suppress(FileNotFoundError):
             path.unlink()

@@ -18,8 +18,8 @@ from orthotrope.setup.templates import bare_setup, changer_template
 from pydantic import BaseModel, create_model
 
 from shop.job import answers
+from shop.stages.findings import as_findings
 from shop.stages.registry import ANSWERS, StageRequest
-from shop.stages.told import told
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,7 +64,7 @@ def answer(document: dict[str, Any], stage: str = "exchange", asked: StageReques
         storing=storing(setup),
         uses=used_signals(setup),
         scene=Scene.of(nominal_world(setup)),
-        conflicts=told("setup-conflict", conflicts(setup, derived)),
+        conflicts=as_findings("setup-conflict", conflicts(setup, derived)),
         **{stage: ANSWERS[stage](setup, derived, asked or StageRequest())},
     )
 

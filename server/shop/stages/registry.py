@@ -47,7 +47,7 @@ class Evidence:
             changed = "The Setup has changed since the proof."
             return "stale", changed if proof.changes else "The proof was made with other checks; run it again."
         if proof.state == "running":
-            return "open", "The proof is running."  # how far it is, is told where it runs
+            return "open", "The proof is running."  # how far it is, is reported where it runs
         if proof.state != "done":
             return "open", f"The proof is {proof.state}, {proof.done} of {proof.total}."
         if proof.stop:
@@ -76,8 +76,8 @@ class Evidence:
 
 @dataclass(frozen=True, slots=True)
 class StageRequest:
-    """What a stage is asked to show: an exchange in a control profile, through a program that was brought, under a
-    fault; or a ``sequence`` of measuring, of these ``tools`` at this ``setter``; or a ``routine``. ``purpose``: what a program that was brought is for, None:
+    """What a stage is asked to show: an exchange in a control profile, through a program that was imported, under a
+    fault; or a ``sequence`` of measuring, of these ``tools`` at this ``setter``; or a ``routine``. ``purpose``: what a program that was imported is for, None:
     what the stage's own are for. ``by_hand``: what is set while it is stepped."""
 
     from_tool: int | None = None

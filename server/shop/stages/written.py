@@ -8,7 +8,7 @@ from orthotrope.setup import Setup
 from orthotrope.setup.control import ControlProfile
 
 MOST_PLAYED = 20_000
-"""Moves of a program that is played; one that makes more is told as one without an end."""
+"""Moves of a program that is played; one that makes more is reported as one without an end."""
 
 
 @dataclass(frozen=True, slots=True)

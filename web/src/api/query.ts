@@ -1,4 +1,4 @@
-/** Questions to the server that a screen shows the answer of: asked once, kept, asked again, and told where there is no answer. */
+/** Questions to the server that a screen shows the answer of: asked once, kept, asked again, and reported where there is no answer. */
 import { QueryClient, useQuery } from "@tanstack/react-query";
 import { noConnection, refusal } from "./client";
 
@@ -38,7 +38,7 @@ export async function dataOf<Data>(answering: Answering<Data>): Promise<Data> {
   return data as Data;
 }
 
-interface Told<Data> {
+interface Answered<Data> {
   data: Data | undefined;
   /** why there is no answer, "" there is one, or it is on its way */
   trouble: string;
@@ -62,7 +62,7 @@ interface Kept<Data> {
 export type Key = readonly unknown[];
 
 /** The answer to a question. `key` tells it from all others, and what it depends on; null: nothing is asked. */
-export function useAnswer<Data>(key: Key | null, ask: () => Answering<Data>, how: How<Data> = {}): Told<Data> {
+export function useAnswer<Data>(key: Key | null, ask: () => Answering<Data>, how: How<Data> = {}): Answered<Data> {
   const query = useQuery<Kept<Data>, Error, Kept<Data>, Key>(
     {
       queryKey: key ?? ["nothing"],

@@ -28,8 +28,8 @@ export function useFollowed(follows: boolean, views: Shown[]): string | null {
       return { name: first, axes: rest as [string, string] };
     });
     return useLive.subscribe((now, before) => {
-      const moved = now.told?.position && before.told?.position;
-      const found = moved && viewOfMove(before.told?.position ?? {}, now.told?.position ?? {}, known);
+      const moved = now.reported?.position && before.reported?.position;
+      const found = moved && viewOfMove(before.reported?.position ?? {}, now.reported?.position ?? {}, known);
       if (found) setName(found);
     });
   }, [follows, axes]);

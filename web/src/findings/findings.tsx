@@ -1,4 +1,4 @@
-/** Findings: what, with figures; the cure as one action; the moment and line it leads to. */
+/** Findings: what, with figures; the fix as one action; the moment and line it leads to. */
 import type { Finding } from "../api/client";
 import { fixed } from "../quantity/format";
 import { CopyLink } from "../shell/copy-link";
@@ -21,7 +21,7 @@ export function FindingItem({
   link?: string | null;
 }) {
   const { edit, setFocus } = useWork.getState();
-  const { cure, quantity } = finding;
+  const { fix, quantity } = finding;
   const place = [
     finding.at_seconds !== null ? `${fixed(finding.at_seconds, 1)} s` : "",
     finding.line !== null ? `line ${finding.line}` : "",
@@ -40,9 +40,9 @@ export function FindingItem({
           {finding.message}
         </p>
         <div className="mt-1 flex flex-wrap gap-x-3.5 text-dim">
-          {cure && may("technician") && (
-            <button type="button" className="link" onClick={() => void edit(cure.where, cure.value)}>
-              {cure.says}
+          {fix && may("technician") && (
+            <button type="button" className="link" onClick={() => void edit(fix.where, fix.value)}>
+              {fix.says}
             </button>
           )}
           {onGo && place.length > 0 ? (
@@ -52,7 +52,7 @@ export function FindingItem({
           ) : (
             <span>{place.join(" · ")}</span>
           )}
-          {quantity && !cure && (
+          {quantity && !fix && (
             <button type="button" className="link" onClick={() => setFocus(quantity)}>
               show the value
             </button>

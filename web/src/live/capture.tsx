@@ -37,8 +37,8 @@ export function Capture() {
 /** What the machine's present position would make of the quantity, once it stands for a moment. */
 function useOffer(quantity: string) {
   const document = useWork((work) => work.document);
-  const position = useLive((live) => live.told?.position);
-  const tool = useLive((live) => live.told?.tool ?? null);
+  const position = useLive((live) => live.reported?.position);
+  const tool = useLive((live) => live.reported?.tool ?? null);
   const now = position?.X !== undefined ? `${position.X} ${position.Y} ${position.Z}` : "";
   const [at, setAt] = useState(now);
   useEffect(() => {
@@ -59,9 +59,9 @@ function PositionCapture({ quantity }: { quantity: string }) {
   const document = useWork((work) => work.document);
   const now = read(document, quantity) as number | undefined | null;
   const [trouble, setTrouble] = useState("");
-  const homed = useLive((live) => live.told?.homed);
+  const homed = useLive((live) => live.reported?.homed);
   const take = async () => {
-    const { position } = useLive.getState().told ?? {};
+    const { position } = useLive.getState().reported ?? {};
     if (!position) return;
     const seen = [position.X ?? Number.NaN, position.Y ?? Number.NaN, position.Z ?? Number.NaN];
     setTrouble(await useReadings.getState().take({ quantity, source: "machine", seen }));
@@ -115,7 +115,7 @@ function Provenance({ quantity, value }: { quantity: string; value: number }) {
   );
 }
 
-/** The technician types what the control shows; the difference is told. */
+/** The technician types what the control shows; the difference is reported. */
 function ReadBack({ quantity }: { quantity: string }) {
   const typed = useTyped();
   const [trouble, setTrouble] = useState("");
@@ -190,7 +190,7 @@ interface DialProps {
 /** What the dial shows, from the machine or typed; a reading of it. */
 function Dial({ quantity, axis, backlash, onTrouble }: DialProps) {
   const unit = useUnit();
-  const dial = useLive((live) => live.told?.dials[axis]);
+  const dial = useLive((live) => live.reported?.dials[axis]);
   const came = useLive((live) => live.came[axis]);
   const [typed, setTyped] = useState<number | null>(null);
   const take = async () => {

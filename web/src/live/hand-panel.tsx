@@ -49,10 +49,10 @@ const TONE = { connecting: "text-ink-3", connected: "text-proven", slow: "text-w
 
 function Bar({ open }: { open: boolean }) {
   const { standing, says, age } = useLive((live) => live.link);
-  const alarm = useLive((live) => live.told?.alarm ?? "");
-  const execution = useLive((live) => live.told?.execution ?? "");
+  const alarm = useLive((live) => live.reported?.alarm ?? "");
+  const execution = useLive((live) => live.reported?.execution ?? "");
   const armed = useLive((live) => live.armed);
-  const homed = useLive((live) => live.told?.homed);
+  const homed = useLive((live) => live.reported?.homed);
   const practice = useWork((work) => work.machine?.agent === "");
   const none = practice && says.includes("no device");
   if (none)
@@ -103,8 +103,8 @@ function BarLine({ open, children }: { open: boolean; children: React.ReactNode 
 }
 
 function SmallPositions() {
-  const position = useLive((live) => live.told?.position);
-  const homed = useLive((live) => live.told?.homed);
+  const position = useLive((live) => live.reported?.position);
+  const homed = useLive((live) => live.reported?.homed);
   const unit = useUnit();
   if (!position || position.X === undefined || homed === false) return null; // before homing they are no places
   return (
@@ -147,14 +147,14 @@ function State() {
           Build a practice machine
         </button>
       )}
-      <Told />
+      <Report />
       {hands && <PracticeDialog onClose={() => setHands(false)} />}
     </div>
   );
 }
 
 function Buttons({ able, practice }: { able: boolean; practice: boolean }) {
-  const execution = useLive((live) => live.told?.execution);
+  const execution = useLive((live) => live.reported?.execution);
   const { send } = useLive.getState();
   const running = execution === "ACTIVE";
   const waits = execution === "FEED_HOLD" || execution === "PROGRAM_STOPPED";
@@ -203,21 +203,21 @@ function Buttons({ able, practice }: { able: boolean; practice: boolean }) {
 }
 
 /** What was refused, what is wrong, what the program says, or its block. */
-function Told() {
-  const told = useLive((live) => live.told);
+function Report() {
+  const reported = useLive((live) => live.reported);
   const refused = useLive((live) => live.refused);
-  const trouble = refused || told?.alarm;
+  const trouble = refused || reported?.alarm;
   if (trouble)
     return (
       <p role="alert" className="leading-tight text-stop">
         {trouble}
       </p>
     );
-  if (told?.message) return <p className="leading-tight">“{told.message}”</p>;
-  if (!told?.block) return null;
+  if (reported?.message) return <p className="leading-tight">“{reported.message}”</p>;
+  if (!reported?.block) return null;
   return (
-    <p className="truncate font-mono text-[12.5px]" title={told.block}>
-      {told.line} {told.block}
+    <p className="truncate font-mono text-[12.5px]" title={reported.block}>
+      {reported.line} {reported.block}
     </p>
   );
 }

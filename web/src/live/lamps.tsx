@@ -1,4 +1,4 @@
-/** Inputs as lamps, told apart by shape; on the practice machine one presses, lets go, unplugs. */
+/** Inputs as lamps, distinguished by shape; on the practice machine one presses, lets go, unplugs. */
 import { Plug, Unplug } from "lucide-react";
 import { is } from "../shell/session";
 import { useWork } from "../work/store";
@@ -25,13 +25,13 @@ export function Lamp({ made }: { made: boolean | undefined }) {
 
 export function Lamps() {
   const inputs = useWork((work) => work.document?.inputs) ?? [];
-  const told = useLive((live) => live.told?.inputs);
+  const reported = useLive((live) => live.reported?.inputs);
   if (inputs.length === 0)
     return <p className="p-2 text-[14px] text-ink-2">No inputs yet; add them on the Signals stage.</p>;
   return (
     <ul className="min-h-0 overflow-auto py-1" aria-label="Inputs">
       {inputs.map((entry) => (
-        <InputLamp key={entry.number} number={entry.number} name={entry.name} made={told?.[entry.name]} />
+        <InputLamp key={entry.number} number={entry.number} name={entry.name} made={reported?.[entry.name]} />
       ))}
     </ul>
   );

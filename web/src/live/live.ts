@@ -1,4 +1,4 @@
-/** The machine as it works: its state over a WebSocket, and commands to it. What is shown here is told by the machine. */
+/** The machine as it works: its state over a WebSocket, and commands to it. What is shown here is reported by the machine. */
 import { create } from "zustand";
 import type { RunOf } from "../api/client";
 import { useWork } from "../work/store";
@@ -6,7 +6,7 @@ import { useWork } from "../work/store";
 export type Axis = "X" | "Y" | "Z";
 export const AXES: Axis[] = ["X", "Y", "Z"];
 
-export interface Told {
+export interface MachineReport {
   position: Partial<Record<Axis, number>>;
   part: Partial<Record<Axis, number>>;
   homed: boolean | null;
@@ -87,7 +87,7 @@ interface Live {
   slug: string | null;
   from: string;
   link: Standing;
-  told: Told | null;
+  reported: MachineReport | null;
   edges: Change[];
   /** what the last command was refused with */
   refused: string;
@@ -154,7 +154,7 @@ export const useLive = create<Live>((set, get) => ({
   slug: null,
   from: "",
   link: { standing: "connecting", says: "Connecting.", age: null },
-  told: null,
+  reported: null,
   edges: [],
   refused: "",
   armed: false,
@@ -181,7 +181,7 @@ export const useLive = create<Live>((set, get) => ({
   },
 
   leave() {
-    set({ slug: null, told: null, edges: [], armed: false, sight: undefined, hands: null, refused: "" });
+    set({ slug: null, reported: null, edges: [], armed: false, sight: undefined, hands: null, refused: "" });
     socket?.close();
     socket = null;
     clearInterval(alive);
@@ -231,12 +231,12 @@ function connect(slug: string, set: Set, get: () => Live) {
   opened.onmessage = (event) => {
     const data = JSON.parse(event.data as string) as {
       link?: Standing;
-      machine?: Told;
+      machine?: MachineReport;
       edges?: Change[];
       answer?: Answer & { id: number | null };
     };
     if (socket !== opened) return; // of another machine, or of the same one read from elsewhere
-    if (data.link && data.machine) set({ link: data.link, told: data.machine, edges: data.edges ?? [] });
+    if (data.link && data.machine) set({ link: data.link, reported: data.machine, edges: data.edges ?? [] });
     if (data.answer && data.answer.id !== null) {
       waiting.get(data.answer.id)?.(data.answer);
       waiting.delete(data.answer.id);
@@ -251,7 +251,7 @@ function connect(slug: string, set: Set, get: () => Live) {
     for (const settle of lost)
       settle({ refused: "The connection was lost before the machine answered; look where it stands." });
     const says = event.code === 4403 ? "Your session has ended; sign in again." : event.reason || NO_SERVER.says;
-    set({ link: { ...NO_SERVER, says }, told: event.code === 4409 ? null : get().told, armed: false });
+    set({ link: { ...NO_SERVER, says }, reported: event.code === 4409 ? null : get().reported, armed: false });
     if (event.code === 4409) void useWork.getState().refresh();
     if (get().slug === slug)
       setTimeout(() => get().slug === slug && socket === opened && connect(slug, set, get), AGAIN);

@@ -22,12 +22,12 @@ export function useTargets(): Record<string, number> {
 }
 
 export function Positions() {
-  const told = useLive((live) => live.told);
-  const delay = told?.when ? Math.round(Date.now() - told.when * 1000) : undefined;
+  const reported = useLive((live) => live.reported);
+  const delay = reported?.when ? Math.round(Date.now() - reported.when * 1000) : undefined;
   const unit = useUnit();
   const targets = useTargets();
   const aimed = Object.keys(targets).length > 0;
-  const dials = told?.dials ?? {};
+  const dials = reported?.dials ?? {};
   const hasDial = Object.keys(dials).length > 0;
   const figure = (value: number | undefined) => (value === undefined ? "–" : shown(value, "length", unit));
   return (
@@ -35,7 +35,7 @@ export function Positions() {
       className="flex min-h-0 flex-col px-2.5 py-1.5"
       data-positions
       data-delay={delay}
-      data-when={told?.when ?? undefined}
+      data-when={reported?.when ?? undefined}
     >
       <table className="w-full">
         <thead>
@@ -62,12 +62,12 @@ export function Positions() {
         </tbody>
       </table>
       <p className="mt-auto flex flex-wrap gap-x-4 text-[14px] text-ink-2">
-        <span data-homed={String(told?.homed)} className={told?.homed ? "" : "font-semibold text-warn"}>
-          {told?.homed ? "homed" : "not homed"}
+        <span data-homed={String(reported?.homed)} className={reported?.homed ? "" : "font-semibold text-warn"}>
+          {reported?.homed ? "homed" : "not homed"}
         </span>
-        <span>{told?.tool ? `T${told.tool} in the spindle` : "spindle empty"}</span>
-        <span>{told?.offset ? `${workOffset(told.offset)} active` : "no work offset"}</span>
-        <span>{told?.spindle ? `${shown(told.spindle, "speed", unit)} rev/min` : "spindle still"}</span>
+        <span>{reported?.tool ? `T${reported.tool} in the spindle` : "spindle empty"}</span>
+        <span>{reported?.offset ? `${workOffset(reported.offset)} active` : "no work offset"}</span>
+        <span>{reported?.spindle ? `${shown(reported.spindle, "speed", unit)} rev/min` : "spindle still"}</span>
       </p>
       {aimed && <GoThere targets={targets} />}
       <Sight />
@@ -83,9 +83,9 @@ function Row(props: {
   dial: number | null | undefined;
 }) {
   const { axis, figure, targets, aimed } = props;
-  const position = useLive((live) => live.told?.position[axis]);
-  const part = useLive((live) => live.told?.part[axis]);
-  const homed = useLive((live) => live.told?.homed);
+  const position = useLive((live) => live.reported?.position[axis]);
+  const part = useLive((live) => live.reported?.part[axis]);
+  const homed = useLive((live) => live.reported?.homed);
   const target = targets[axis];
   const go = target !== undefined && position !== undefined ? target - position : undefined;
   return (

@@ -71,7 +71,7 @@ function Speed() {
 }
 
 function Power() {
-  const powered = useLive((live) => live.told?.powered);
+  const powered = useLive((live) => live.reported?.powered);
   const turn = () => void useLive.getState().send({ do: "power", on: !powered });
   return (
     <>
@@ -87,7 +87,7 @@ function Power() {
 
 /** The tool that hands put into the spindle, and what the control takes it for. */
 function InSpindle() {
-  const tool = useLive((live) => live.told?.tool);
+  const tool = useLive((live) => live.reported?.tool);
   const hands = useLive((live) => live.hands);
   const tools = useWork((work) => work.document?.tools) ?? [];
   const { handle } = useLive.getState();

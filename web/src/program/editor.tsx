@@ -66,24 +66,24 @@ export default function Editor(props: Props) {
   const view = useRef<EditorView | null>(null);
   /** what the view was given; asking it for its text costs a copy of it */
   const given = useRef(text);
-  const told = useRef(props);
-  told.current = props;
+  const reported = useRef(props);
+  reported.current = props;
   // biome-ignore lint/correctness/useExhaustiveDependencies: what is typed is the editor's own until another one is opened
   useEffect(() => {
     if (!box.current) return;
     given.current = text;
     const own: Extension = [
       shared,
-      marking((finding) => told.current.onChoose(finding)),
+      marking((finding) => reported.current.onChoose(finding)),
       EditorView.contentAttributes.of({ "aria-label": label }),
       readOnly ? fixed : typed,
       EditorView.updateListener.of(
-        (update) => !readOnly && update.docChanged && told.current.onChange?.(update.state.doc.toString()),
+        (update) => !readOnly && update.docChanged && reported.current.onChange?.(update.state.doc.toString()),
       ),
       EditorView.domEventHandlers({
         click(event, own) {
           const pressed = (event.target as Element).closest?.(".cm-line") ? own.posAtCoords(event) : null;
-          if (pressed !== null) told.current.onLine?.(own.state.doc.lineAt(pressed).number);
+          if (pressed !== null) reported.current.onLine?.(own.state.doc.lineAt(pressed).number);
         },
       }),
     ];
@@ -128,7 +128,7 @@ export default function Editor(props: Props) {
   useEffect(() => {
     if (find && view.current) openSearchPanel(view.current);
   }, [find]);
-  const first = at?.line ?? (follows ? Number.NaN : Math.min(...marks.told.keys()));
+  const first = at?.line ?? (follows ? Number.NaN : Math.min(...marks.reported.keys()));
   // biome-ignore lint/correctness/useExhaustiveDependencies: a view that was made anew begins at its top
   useEffect(() => {
     const shown = view.current;

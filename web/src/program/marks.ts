@@ -13,14 +13,14 @@ import { seenAt } from "./folding";
 
 export interface Marks {
   /** what is said of a line, by its number from 1; 0: of the whole text */
-  told: Map<number, Finding[]>;
+  reported: Map<number, Finding[]>;
   /** the line of the block that is looked at, 0: none */
   line: number;
   /** the seconds that each line takes, all its turns together */
   seconds: Map<number, number>;
 }
 
-export const NO_MARKS: Marks = { told: new Map(), line: 0, seconds: new Map() };
+export const NO_MARKS: Marks = { reported: new Map(), line: 0, seconds: new Map() };
 
 /** What the checks say, by line. */
 export function byLine(findings: Finding[]): Map<number, Finding[]> {
@@ -34,7 +34,7 @@ export function byLine(findings: Finding[]): Map<number, Finding[]> {
 
 export const setMarks = StateEffect.define<Marks>();
 
-class Told extends WidgetType {
+class FindingRows extends WidgetType {
   constructor(
     private findings: Finding[],
     private onChoose: (finding: Finding) => void,
@@ -42,18 +42,18 @@ class Told extends WidgetType {
     super();
   }
 
-  override eq(other: Told) {
+  override eq(other: FindingRows) {
     return other.findings === this.findings;
   }
 
   toDOM() {
     const box = document.createElement("div");
-    box.className = "cm-told";
+    box.className = "cm-reported";
     for (const finding of this.findings) {
       const row = document.createElement("button");
       row.type = "button";
       row.dataset.check = finding.check;
-      row.className = `cm-told-${finding.severity}`;
+      row.className = `cm-reported-${finding.severity}`;
       row.textContent = finding.message;
       row.onclick = () => this.onChoose(finding);
       box.append(row);
@@ -69,13 +69,17 @@ class Told extends WidgetType {
 /** The decorations of a text: each line that something is said of, with what is said below it. */
 export function decorated(doc: Text, marks: Marks, onChoose: (finding: Finding) => void): DecorationSet {
   const builder = new RangeSetBuilder<Decoration>();
-  const numbers = [...marks.told.keys()].filter((n) => n >= 1 && n <= doc.lines);
+  const numbers = [...marks.reported.keys()].filter((n) => n >= 1 && n <= doc.lines);
   for (const number of numbers.sort((a, b) => a - b)) {
     const line = doc.line(number);
-    const findings = marks.told.get(number) ?? [];
+    const findings = marks.reported.get(number) ?? [];
     const worst = findings.some((entry) => entry.severity === "stop") ? "stop" : "warn";
     builder.add(line.from, line.from, Decoration.line({ class: `cm-line-${worst}` }));
-    builder.add(line.to, line.to, Decoration.widget({ widget: new Told(findings, onChoose), block: true, side: 1 }));
+    builder.add(
+      line.to,
+      line.to,
+      Decoration.widget({ widget: new FindingRows(findings, onChoose), block: true, side: 1 }),
+    );
   }
   return builder.finish();
 }

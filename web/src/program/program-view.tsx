@@ -112,11 +112,11 @@ function Bar(props: { played: Played; chosen: Text; folded: boolean; onFold: (fo
 
 /** What is played in place of the written text, and the text that belongs to it. */
 function Beside({ played }: { played: Played }) {
-  const brought = useWork((work) => work.brought);
+  const imported = useWork((work) => work.imported);
   const ready = "ready" in played ? played.ready : null;
   return (
     <>
-      {ready && !brought && (
+      {ready && !imported && (
         <p className="flex items-center justify-between border-b border-rule-2 px-3 text-[14px] text-ink-2">
           <span>The next tool is readied while the job cuts by a program of its own.</span>
           <TextButton className="link min-h-9" onClick={() => save(ready.file, ready.text)}>
@@ -124,10 +124,10 @@ function Beside({ played }: { played: Played }) {
           </TextButton>
         </p>
       )}
-      {brought && (
+      {imported && (
         <p className="flex items-center justify-between border-b border-rule-2 bg-now-wash px-3 text-[14px]">
           <span>
-            Played here: your program <b>{brought.file}</b>
+            Played here: your program <b>{imported.file}</b>
           </span>
           <button type="button" className="link min-h-9" onClick={() => void useWork.getState().show(played.shown)}>
             back to the written one
@@ -140,9 +140,9 @@ function Beside({ played }: { played: Played }) {
 
 function Lines({ played, chosen, folded }: { played: Played; chosen: Text; folded: boolean | null }) {
   const line = useWork((work) => traceOf(work)?.blocks[work.block]?.line ?? 0);
-  const told = useMemo(() => byLine(played.findings), [played.findings]);
+  const reported = useMemo(() => byLine(played.findings), [played.findings]);
   const seconds = useMemo(() => secondsByLine(played.trace), [played.trace]);
-  const marks = useMemo(() => ({ told, line, seconds }), [told, line, seconds]);
+  const marks = useMemo(() => ({ reported, line, seconds }), [reported, line, seconds]);
   if (chosen?.why) return <p className="says wrong">{chosen.why}</p>;
   return (
     <div className="min-h-0 flex-1" data-program>
@@ -163,5 +163,5 @@ function seekLine(line: number) {
   if (at >= 0) work.step(at - work.block);
 }
 
-/** What the machine is told that it runs: with its results it says so again. */
+/** The name that goes to the machine with a run: its results repeat it. */
 const runOf = (played: Played) => ("run_of" in played ? played.run_of : null);

@@ -1,11 +1,11 @@
 /** A program that was reviewed: its text with what the checks say where it stands, changed and run again, beside the one that would be
- * written, or as it was brought. */
+ * written, or as it was imported. */
 import { lazy, type ReactNode, Suspense, useMemo, useState } from "react";
-import type { Finding, Mend } from "../api/client";
+import type { Finding, TextFix } from "../api/client";
 import { may } from "../shell/session";
 import { byLine, NO_MARKS } from "./marks";
-import { Mends } from "./mends";
 import { save } from "./save";
+import { TextFixes } from "./text-fixes";
 
 const Editor = lazy(() => import("./editor"));
 
@@ -18,7 +18,7 @@ interface Props {
   /** what it was before it was first changed here */
   first: string;
   findings: Finding[];
-  mends: Mend[];
+  fixes: TextFix[];
   /** the line that is run at this moment, and the seconds of each */
   line: number;
   seconds: Map<number, number>;
@@ -32,10 +32,10 @@ interface Props {
   children?: ReactNode;
 }
 
-type Beside = "" | "written" | "brought";
+type Beside = "" | "written" | "imported";
 
 export function Reviewed(props: Props) {
-  const { file, text, first, findings, mends, line, seconds, written, onRun, onClose, onChoose } = props;
+  const { file, text, first, findings, fixes, line, seconds, written, onRun, onClose, onChoose } = props;
   const [typed, setTyped] = useState(text);
   const [run, setRun] = useState(text);
   const [taken, setTaken] = useState(0); // an editor is made anew with each text that is not typed in it
@@ -48,11 +48,11 @@ export function Reviewed(props: Props) {
       setTaken(taken + 1);
     }
   }
-  const told = useMemo(() => byLine(findings), [findings]);
+  const reported = useMemo(() => byLine(findings), [findings]);
   // What was said holds for the text that was run: of one that was changed since, nothing is said until it is run.
   const current = typed === text;
-  const marks = useMemo(() => (current ? { told, line, seconds } : NO_MARKS), [current, told, line, seconds]);
-  const other = beside === "written" ? (written ?? "") : beside === "brought" ? first : null;
+  const marks = useMemo(() => (current ? { reported, line, seconds } : NO_MARKS), [current, reported, line, seconds]);
+  const other = beside === "written" ? (written ?? "") : beside === "imported" ? first : null;
   const fixed = !may("technician") || text.length > MOST_CHANGED;
   return (
     <div className="flex h-full min-h-0 flex-col bg-sheet" data-review={findings.length}>
@@ -78,7 +78,7 @@ export function Reviewed(props: Props) {
             >
               <option value="">nothing</option>
               {written !== null && <option value="written">as it would be written here</option>}
-              <option value="brought">as it was brought</option>
+              <option value="imported">as it was imported</option>
             </select>
           </label>
         )}
@@ -96,14 +96,14 @@ export function Reviewed(props: Props) {
           {current ? said(findings.length) : "Changed: run it again."}
         </span>
       </div>
-      {told.has(0) && current && (
+      {reported.has(0) && current && (
         <ul className="border-b border-rule-2 px-3 py-1 text-[14px]">
-          {told.get(0)?.map((finding) => (
+          {reported.get(0)?.map((finding) => (
             <li key={finding.message}>{finding.message}</li>
           ))}
         </ul>
       )}
-      {current && <Mends mends={mends} text={text} onTake={onRun} />}
+      {current && <TextFixes fixes={fixes} text={text} onTake={onRun} />}
       <div className="min-h-0 flex-1">
         <Suspense fallback={<p className="p-4 text-ink-2">Opening the text.</p>}>
           <Editor

@@ -32,7 +32,7 @@ interface Props {
   onForget?: () => void;
 }
 
-/** What is kept of the quantity because it could not be sent, told as long as it is. */
+/** What is kept of the quantity because it could not be sent, reported as long as it is. */
 function useDraft({ pointer, kind, unit, onSays }: Props) {
   const keys = useVocabulary((words) => words.keys);
   const draft = useWork((work) => (pointer ? work.drafts[keyed(work.document, pointer, keys)] : undefined));

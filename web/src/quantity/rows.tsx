@@ -1,6 +1,6 @@
 /** The rows of a schedule: quantities that can be edited, and derived ones whose working opens under them. */
 import { useId, useState } from "react";
-import type { Fault, Kind, Working } from "../api/client";
+import type { Derivation, Fault, Kind } from "../api/client";
 import { when } from "../quantity/when";
 import { readingOf, useReadings } from "../readings/readings";
 import { may } from "../shell/session";
@@ -15,7 +15,7 @@ import { SecondEntry } from "./second-entry";
 import { TextInput } from "./text-input";
 
 /** The sentences of faults; "" where there are none. */
-export const told = (faults: Fault[]) => faults.map((fault) => fault.what).join(" ");
+export const described = (faults: Fault[]) => faults.map((fault) => fault.what).join(" ");
 
 export function useUnit() {
   return useWork((work) => work.document?.machine.unit ?? "mm");
@@ -155,7 +155,7 @@ export function TextRow(props: { label: string; pointer: string; short?: boolean
           id={id}
           readOnly={!may("technician")}
           value={value}
-          onTake={async (text) => told(await useWork.getState().edit(pointer, text))}
+          onTake={async (text) => described(await useWork.getState().edit(pointer, text))}
           onSays={setTrouble}
         />
       </div>
@@ -195,11 +195,11 @@ export function DerivedRow(props: DerivedProps) {
   const working = useWork(
     (work) => work.answer?.derived?.workings[props.name] ?? work.answer?.machine?.workings[props.name],
   );
-  return working ? <WorkingRow {...props} working={working} /> : null;
+  return working ? <DerivationRow {...props} working={working} /> : null;
 }
 
 /** A derived quantity, whose working opens under it. */
-export function WorkingRow(props: DerivedProps & { working: Working }) {
+export function DerivationRow(props: DerivedProps & { working: Derivation }) {
   const unit = useUnit();
   const { working } = props;
   const [open, setOpen] = useState(false);
@@ -226,12 +226,12 @@ export function WorkingRow(props: DerivedProps & { working: Working }) {
         </output>
         <span className="unit">{unitOf(kind, unit)}</span>
       </div>
-      {open && <WorkingBox working={working} />}
+      {open && <DerivationBox working={working} />}
     </>
   );
 }
 
-export function WorkingBox({ working }: { working: Working }) {
+export function DerivationBox({ working }: { working: Derivation }) {
   const unit = useUnit();
   const { setFocus } = useWork.getState();
   const document = useWork((work) => work.document);

@@ -1,10 +1,10 @@
 /** Where things are at a moment of a trace, by the formulas that it holds. */
-import type { Law, Segment, Trace } from "../api/client";
+import type { MotionLaw, Segment, Trace } from "../api/client";
 
 export type Place = [number, number, number];
 
 /** Way gone after t seconds of a trapezoid, mm. */
-export function gone(law: Law, t: number): number {
+export function gone(law: MotionLaw, t: number): number {
   if (t <= 0) return 0;
   if (t >= law.seconds) return law.way;
   if (t < law.ramp) return (law.acceleration * t * t) / 2;

@@ -1,4 +1,4 @@
-/** Copy the address of something that is told, to be sent to another person. */
+/** Copy the address of something that is reported, to be sent to another person. */
 import { useEffect, useState } from "react";
 import type { Finding } from "../api/client";
 import { addressWith } from "./address";
@@ -7,7 +7,7 @@ import { findingPart } from "./following";
 /** ms that it is said to be copied */
 const SAID = 2500;
 
-/** `to`: where it is told, if not here. */
+/** `to`: where it is reported, if not here. */
 export function CopyLink({ finding, to }: { finding: Finding; to?: string }) {
   const [says, setSays] = useState("");
   useEffect(() => {

@@ -22,7 +22,7 @@ const PARTS: Partial<Record<Shown, (work: Work) => Parts>> = {
   probing: ({ answer }) => ({ routine: answer?.probing?.routine || null }),
 };
 
-/** What the address asks to be played, as the work takes it; what is not there any more is told. */
+/** What the address asks to be played, as the work takes it; what is not there any more is reported. */
 function wanted(asked: Parts): Partial<Pick<Work, "pair" | "measuring" | "fault" | "profile">> {
   const { document, pair, measuring, answer } = useWork.getState();
   const there = new Set([0, ...(document?.tools.map((tool) => tool.number) ?? [])]);
@@ -69,7 +69,7 @@ export function findingPart(finding: Finding): string {
 }
 
 /** Every finding that a stage tells. */
-function told(answer: Answer | null): Finding[] {
+function findingsOf(answer: Answer | null): Finding[] {
   if (!answer) return [];
   const ways = answer.machine?.ways.flatMap((way) => way.findings) ?? [];
   const others = [...(answer.machine?.findings ?? []), ...(answer.signals?.findings ?? [])];
@@ -127,7 +127,7 @@ function useArriving(ready: boolean) {
     const { at, finding } = waits.current;
     waits.current = { at: null, finding: null };
     if (finding) {
-      const found = told(useWork.getState().answer).find((entry) => findingPart(entry) === finding);
+      const found = findingsOf(useWork.getState().answer).find((entry) => findingPart(entry) === finding);
       if (found) useWork.getState().goTo(found);
       else tellGone("The finding of this link is not there any more.");
     } else if (at !== null && Number.isFinite(Number(at))) useWork.getState().seek(Number(at));

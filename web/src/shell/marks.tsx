@@ -1,4 +1,4 @@
-/** Signs that are told apart by shape as well as by colour. */
+/** Signs that are distinguished by shape as well as by colour. */
 import type { Finding, Stage } from "../api/client";
 
 export function Mark({ size = 26 }: { size?: number }) {

@@ -61,7 +61,7 @@ export default function Shop() {
         )}
         {may("technician") && (
           <>
-            <BringIn onRefused={setRefused} />
+            <ImportFile onRefused={setRefused} />
             <NewMachine />
           </>
         )}
@@ -112,10 +112,10 @@ function PutAway({ entries, onRefused }: { entries: ShopEntry[]; onRefused: (wha
   );
 }
 
-function BringIn({ onRefused }: { onRefused: (refused: Refused | null) => void }) {
+function ImportFile({ onRefused }: { onRefused: (refused: Refused | null) => void }) {
   const file = useRef<HTMLInputElement>(null);
   const navigate = useNavigate();
-  async function bringIn(chosen: File) {
+  async function importFile(chosen: File) {
     onRefused(null);
     if (chosen.size > 5_500_000) {
       const size = fixed(chosen.size / 1e6, 1);
@@ -150,7 +150,7 @@ function BringIn({ onRefused }: { onRefused: (refused: Refused | null) => void }
         onChange={(event) => {
           const chosen = event.currentTarget.files?.[0];
           event.currentTarget.value = "";
-          if (chosen) void bringIn(chosen);
+          if (chosen) void importFile(chosen);
         }}
       />
       <button type="button" className="button plain" onClick={() => file.current?.click()}>

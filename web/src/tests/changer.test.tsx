@@ -6,8 +6,8 @@ import type { Setup } from "../api/client";
 import { useLive } from "../live/live";
 import { known } from "../quantity/known";
 import { LayoutIn } from "../stages/changer/layout";
+import { RecoveryView } from "../stages/changer/recovery";
 import { ChangerSchedule } from "../stages/changer/schedule";
-import { SettlingView } from "../stages/changer/settling";
 import { MachineSchedule } from "../stages/machine/schedule";
 import { ProbeSchedule } from "../stages/probes/schedule";
 import { RoutineSchedule } from "../stages/routines/schedule";
@@ -153,22 +153,22 @@ describe("after a stop", () => {
       },
     ],
   };
-  const told = (line: number) => ({ told: { line, block: "M11" } as never });
+  const reported = (line: number) => ({ reported: { line, block: "M11" } as never });
 
   it("has a row for each stretch; a line is picked, looked at, and the record is set at the machine", async () => {
     const sent: unknown[] = [];
-    routes({ "POST /api/settling": () => [200, sheet] });
+    routes({ "POST /api/recovery": () => [200, sheet] });
     show(heron);
     act(() =>
       useLive.setState({
-        ...told(4),
+        ...reported(4),
         send: async (command) => {
           sent.push(command);
           return {};
         },
       }),
     );
-    render(<SettlingView />);
+    render(<RecoveryView />);
     fireEvent.click(await screen.findByRole("button", { name: /^The machine's block is line 4/ }));
     expect(screen.getByText("Jog Z straight up.")).toBeTruthy();
     expect((screen.getByLabelText("Seen in the spindle") as HTMLSelectElement).value).toBe("9");
@@ -188,10 +188,10 @@ describe("after a stop", () => {
 
   it("says why there is no sheet", async () => {
     routes({
-      "POST /api/settling": () => [422, { message: "", faults: [{ where: "/to", what: "T9 has no pocket." }] }],
+      "POST /api/recovery": () => [422, { message: "", faults: [{ where: "/to", what: "T9 has no pocket." }] }],
     });
     show(heron);
-    render(<SettlingView />);
+    render(<RecoveryView />);
     expect(await screen.findByText("/to: T9 has no pocket.")).toBeTruthy();
   });
 });

@@ -135,10 +135,10 @@ export function sized(width = 720, height = 520): void {
   vi.stubGlobal(
     "ResizeObserver",
     class {
-      constructor(private told: (entries: object[]) => void) {}
+      constructor(private reported: (entries: object[]) => void) {}
       observe(target: Element) {
         const size = [{ inlineSize: width, blockSize: height }];
-        this.told([{ target, contentRect: { width, height }, borderBoxSize: size, contentBoxSize: size }]);
+        this.reported([{ target, contentRect: { width, height }, borderBoxSize: size, contentBoxSize: size }]);
       }
       disconnect() {}
       unobserve() {}

@@ -3,7 +3,7 @@ import { act, cleanup, fireEvent, render, screen, waitFor, within } from "@testi
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type { Machine } from "../api/client";
 import { HandPanel } from "../live/hand-panel";
-import { type Told, useLive } from "../live/live";
+import { type MachineReport, useLive } from "../live/live";
 import { useReadings } from "../readings/readings";
 import { useShell } from "../shell/shell-state";
 import MachineStage from "../stages/machine/machine";
@@ -39,7 +39,7 @@ class Socket {
 }
 
 const socket = () => Socket.all.at(-1) as Socket;
-const told = (part: Partial<Told> = {}): Told => ({
+const reported = (part: Partial<MachineReport> = {}): MachineReport => ({
   position: { X: 128.8813, Y: 20, Z: -5 },
   part: { X: -133.4687, Y: -311.8, Z: 166.4 },
   homed: true,
@@ -58,8 +58,8 @@ const told = (part: Partial<Told> = {}): Told => ({
   when: Date.now() / 1000,
   ...part,
 });
-const state = (part: Partial<Told> = {}, standing = "connected", says = "", age: number | null = 0) =>
-  socket().say({ link: { standing, says, age }, machine: told(part), edges: [] });
+const state = (part: Partial<MachineReport> = {}, standing = "connected", says = "", age: number | null = 0) =>
+  socket().say({ link: { standing, says, age }, machine: reported(part), edges: [] });
 
 const OFFER = {
   offer: {
@@ -222,7 +222,7 @@ describe("the hand panel", () => {
 });
 
 describe("the Signals stage", () => {
-  it("is stepped by hand without a machine, and what it shows is mended in one action", async () => {
+  it("is stepped by hand without a machine, and what it shows is fixed in one action", async () => {
     const test = {
       number: 1,
       wiring: "normally closed",

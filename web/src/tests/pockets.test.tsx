@@ -1,4 +1,4 @@
-/** Where the pockets are, and which tool is in which: residuals drawn, slips told, tools picked and placed. */
+/** Where the pockets are, and which tool is in which: residuals drawn, slips reported, tools picked and placed. */
 import { cleanup, fireEvent, render, screen, waitFor, within } from "@testing-library/react";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import { useLive } from "../live/live";
@@ -83,7 +83,7 @@ describe("where the pockets are", () => {
       ],
     });
     useLive.setState({
-      told: { position: { X: 303.9, Y: 1187.5, Z: -5 }, homed: true, dials: {}, inputs: {} } as never,
+      reported: { position: { X: 303.9, Y: 1187.5, Z: -5 }, homed: true, dials: {}, inputs: {} } as never,
     });
     render(<AlignmentView />);
     fireEvent.change(screen.getByLabelText("Pocket to teach"), { target: { value: "4" } });
@@ -95,7 +95,7 @@ describe("where the pockets are", () => {
       seen: [303.9, 1187.5, -5],
       with_height: false,
     });
-    useLive.setState({ told: null });
+    useLive.setState({ reported: null });
   });
 
   it("notes what was seen at the approach of a pocket", async () => {

@@ -3,7 +3,7 @@ import { act, cleanup, fireEvent, render, screen, waitFor, within } from "@testi
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import type { Setup } from "../api/client";
 import { useLive } from "../live/live";
-import { Mends, withMend } from "../program/mends";
+import { TextFixes, withFix } from "../program/text-fixes";
 import { useReadings } from "../readings/readings";
 import { Feeds } from "../stages/probes/feeds";
 import ProbesStage from "../stages/probes/probes";
@@ -36,7 +36,7 @@ const routes = (more: Parameters<typeof play>[0] = {}) =>
 function atMachine(pages: object): Record<string, unknown>[] {
   const sent: Record<string, unknown>[] = [];
   useLive.setState({
-    told: { execution: "READY", position: {}, part: {}, dials: {}, inputs: {}, outputs: {} } as never,
+    reported: { execution: "READY", position: {}, part: {}, dials: {}, inputs: {}, outputs: {} } as never,
     send: async (command) => {
       sent.push(command);
       return command.do === "pages" ? { pages: { lengths: {}, parameters: {}, ...pages } } : {};
@@ -53,7 +53,7 @@ beforeEach(() => {
   useWork.setState({ document: curlew, base: curlew, stage: "probing" });
   useTouches.setState({ places: {} });
   useTaken.setState({ heights: {}, places: {}, turned: {} });
-  useLive.setState({ told: null });
+  useLive.setState({ reported: null });
 });
 afterEach(cleanup);
 
@@ -215,20 +215,24 @@ describe("a result", () => {
     fireEvent.click(screen.getByRole("button", { name: /First in the air/ }));
     await waitFor(() => expect(sent.map((command) => command.do)).toEqual(["put down", "speed", "tool", "run"]));
     expect(sent[0]?.routine).toBeNull();
-    const told = { ...(useLive.getState().told as object), execution: "ACTIVE", block: "G91 G38.3 X12 F500 (search)" };
-    act(() => useLive.setState({ told: told as never }));
+    const reported = {
+      ...(useLive.getState().reported as object),
+      execution: "ACTIVE",
+      block: "G91 G38.3 X12 F500 (search)",
+    };
+    act(() => useLive.setState({ reported: reported as never }));
     expect(screen.getByText("G91 G38.3 X12 F500 (search)")).toBeTruthy();
     fireEvent.click(screen.getByRole("button", { name: "Touch the tip" }));
     await screen.findByText(/1 of about 10 touches made/);
     expect(sent.at(-1)).toEqual({ do: "tap", input: curlew.probes[0]?.input });
     const message = "frame corner is found; state the feed again";
-    act(() => useLive.setState({ told: { ...told, execution: "READY", message } as never }));
+    act(() => useLive.setState({ reported: { ...reported, execution: "READY", message } as never }));
     expect(screen.getByRole("status").textContent).toBe(message);
   });
 
-  it("has mended lines for a program of one's own, each taken alone", async () => {
+  it("has fixed lines for a program of one's own, each taken alone", async () => {
     const change = { line: 2, goes: 1, lines: ["G1 X5 F60"] };
-    const mend = {
+    const fix = {
       check: "value-differs",
       message: "Measuring feed: it is not the Setup's.",
       before: "G1 X5 F90",
@@ -236,8 +240,8 @@ describe("a result", () => {
     };
     const taken: string[] = [];
     render(
-      <Mends
-        mends={[mend, { ...mend, message: "one more", before: "" }]}
+      <TextFixes
+        fixes={[fix, { ...fix, message: "one more", before: "" }]}
         text={"G21\nG1 X5 F90\nM30"}
         onTake={(text) => taken.push(text)}
       />,
@@ -246,7 +250,7 @@ describe("a result", () => {
     expect(screen.getByText("G1 X5 F90").tagName).toBe("DEL");
     fireEvent.click(first as HTMLElement);
     expect(taken).toEqual(["G21\nG1 X5 F60\nM30"]);
-    expect(withMend("a\nb", { ...mend, change: { ...change, goes: 0 } })).toBe("a\nG1 X5 F60\nb");
+    expect(withFix("a\nb", { ...fix, change: { ...change, goes: 0 } })).toBe("a\nG1 X5 F60\nb");
   });
 
   it("is kept once, and compared with what was found the last time, not with itself", async () => {

@@ -17,7 +17,7 @@ describe("an answer", () => {
     expect(result.current.data).toBeUndefined();
   });
 
-  it("that is refused is told once; one that is lost is told, and asked for again", async () => {
+  it("that is refused is reported once; one that is lost is reported, and asked for again", async () => {
     queries.clear();
     const refused = renderHook(() => useAnswer(["no"], async () => ({ error: { message: "Not now.", faults: [] } })));
     await waitFor(() => expect(refused.result.current.trouble).toBe("Not now."));

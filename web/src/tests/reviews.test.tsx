@@ -4,7 +4,7 @@ import { useState } from "react";
 import { MemoryRouter } from "react-router";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import type { Finding, Review } from "../api/client";
-import { Bring } from "../program/bring";
+import { ImportProgram } from "../program/import-program";
 import { ReviewFindings, Reviews } from "../stages/proof/reviews/reviews";
 import { useReview } from "../stages/proof/reviews/use-review";
 import { type Call, opened, play } from "./heron";
@@ -17,7 +17,7 @@ const finding: Finding = {
   at_seconds: 14.2,
   position: null,
   quantity: null,
-  cure: null,
+  fix: null,
 };
 
 const review: Review = {
@@ -38,7 +38,7 @@ const review: Review = {
   started: "2026-11-27T08:00:00Z",
   findings: [finding, { ...finding, check: "unit-unstated", severity: "warn", message: "No unit.", line: null }],
   by_line: [[2, 12.4]],
-  mends: [
+  fixes: [
     {
       check: "unit-unstated",
       message: "No unit.",
@@ -46,7 +46,7 @@ const review: Review = {
       change: { line: 1, goes: 0, lines: ["G21"] },
     },
   ],
-  beliefs: [{ what: "search feed", unit: "mm/min", program: 500, setup: 300, agrees: false, line: 2 }],
+  program_values: [{ what: "search feed", unit: "mm/min", program: 500, setup: 300, agrees: false, line: 2 }],
 };
 
 function Stage() {
@@ -101,12 +101,12 @@ describe("a review", () => {
     const found = screen.getByRole("region", { name: "Findings" });
     expect(found.textContent).toContain("1200");
     expect(found.textContent).toContain("The worst 2 are listed.");
-    expect(screen.getByRole("table", { name: "What the program believes" }).textContent).toContain("500");
+    expect(screen.getByRole("table", { name: "Values that the program uses" }).textContent).toContain("500");
     fireEvent.click(screen.getByRole("button", { name: /line 3/ }));
     expect(found.querySelector("[data-check=beyond-travel]")?.className).toContain("bg-now-wash");
   });
 
-  it("is run again with a mended line, as what it was for", async () => {
+  it("is run again with a fixed line, as what it was for", async () => {
     await pasted();
     fireEvent.click(await screen.findByRole("button", { name: "Apply the fix to line 1" }));
     await waitFor(() => expect(calls.filter((call) => call.path.endsWith("/pieces"))).toHaveLength(2));
@@ -159,10 +159,10 @@ describe("a review", () => {
   });
 });
 
-describe("a program that is brought", () => {
+describe("a program that is imported", () => {
   it("is refused where it is too long or empty, before anything is sent", async () => {
-    const brought: string[] = [];
-    render(<Bring label="Open a file" paste most={1} onBring={({ text }) => brought.push(text)} />);
+    const imported: string[] = [];
+    render(<ImportProgram label="Open a file" paste most={1} onImport={({ text }) => imported.push(text)} />);
     const file = new File(["G1 X5\n".repeat(200_000)], "long.nc");
     fireEvent.change(screen.getByLabelText("Program to be proven"), { target: { files: [file] } });
     expect((await screen.findByRole("alert")).textContent).toBe("long.nc has 1.1 MB; at most 1 MB are taken here.");
@@ -170,6 +170,6 @@ describe("a program that is brought", () => {
     fireEvent.change(screen.getByLabelText("Text of the program"), { target: { value: "  \n" } });
     fireEvent.click(screen.getByRole("button", { name: "Review it" }));
     expect(screen.getByRole("alert").textContent).toBe("There is no text.");
-    expect(brought).toEqual([]);
+    expect(imported).toEqual([]);
   });
 });

@@ -50,7 +50,7 @@ const found: RoomSearch = {
       at_seconds: 15.8,
       position: null,
       quantity: "/changer/rack/pitch",
-      cure: null,
+      fix: null,
     },
   ],
 };

@@ -10,7 +10,7 @@ import { useRuns } from "../stages/setter/runs";
 import SetterStage from "../stages/setter/setter";
 import { UnderFaults } from "../stages/setter/under-faults";
 import { windowOf } from "../stages/setter/window";
-import { BringInTools } from "../stages/tools/bring-in";
+import { ImportTools } from "../stages/tools/import-tools";
 import { useWork } from "../work/store";
 import { type Call, heron, machine, ofMeasuring, opened, play, sized, textShown } from "./heron";
 
@@ -29,7 +29,7 @@ beforeEach(() => {
   opened(ofMeasuring);
   useWork.setState({ stage: "measuring" });
   useRuns.setState({ planes: {} });
-  useLive.setState({ told: null });
+  useLive.setState({ reported: null });
 });
 afterEach(cleanup);
 
@@ -121,7 +121,7 @@ describe("the setter", () => {
     const at = "2026-12-01T08:00:00Z";
     let of: object = { sequence: "measure", tools: [3], setter: "setter" };
     useLive.setState({
-      told: { execution: "READY", inputs: {}, dials: {}, part: { X: 0, Y: 0, Z: 0 } } as never,
+      reported: { execution: "READY", inputs: {}, dials: {}, part: { X: 0, Y: 0, Z: 0 } } as never,
       send: async () => ({
         pages: { lengths: {}, parameters: { 125: 47.892 }, ran: { of, at, homing: 1, wrote: [125] }, measured: {} },
       }),
@@ -200,7 +200,7 @@ describe("the setter", () => {
       ],
     });
     useLive.setState({
-      told: { execution: "READY", inputs: {}, dials: {}, part: { X: 0, Y: 0, Z: 0 } } as never,
+      reported: { execution: "READY", inputs: {}, dials: {}, part: { X: 0, Y: 0, Z: 0 } } as never,
       send: async () => ({
         pages: {
           lengths: { 2: 40.1, 3: 47.9, 4: 50.2 },
@@ -298,7 +298,7 @@ describe("a table of tools", () => {
       tools: heron.tools.map((tool) => (tool.number === 3 ? { ...tool, length: 47.9 } : tool)),
     };
     routes({ "POST /api/machines/heron/tools/preview": () => [200, table] });
-    render(<BringInTools onClose={() => {}} />);
+    render(<ImportTools onClose={() => {}} />);
     const box = screen.getByLabelText("Rows of the table") as HTMLTextAreaElement;
     fireEvent.change(box, { target: { value: "number\tlength\n3\t47.9\n4\tlong" } });
     fireEvent.click(screen.getByRole("button", { name: "Show the changes" }));

@@ -166,11 +166,11 @@ describe("the score and the text", () => {
     const text = contact.exchange?.texts.find((entry) => entry.profile === contact.exchange?.shown)?.text ?? "";
     act(() => useWork.getState().seek(1e9));
     await waitFor(() => expect(document.querySelector(".cm-now")?.textContent).toContain(words(text, last)));
-    const told = contact.exchange?.findings.find((entry) => entry.check === "body-contact");
-    const below = document.querySelector(".cm-told button[data-check='body-contact']") as Element;
-    expect(below.textContent).toBe(told?.message);
+    const reported = contact.exchange?.findings.find((entry) => entry.check === "body-contact");
+    const below = document.querySelector(".cm-reported button[data-check='body-contact']") as Element;
+    expect(below.textContent).toBe(reported?.message);
     fireEvent.click(below);
-    expect(useWork.getState().chosen?.line).toBe(told?.line);
+    expect(useWork.getState().chosen?.line).toBe(reported?.line);
   });
 
   it("asks for the other profile's text", async () => {
@@ -182,7 +182,7 @@ describe("the score and the text", () => {
 });
 
 describe("findings", () => {
-  it("say what and where, and a cure is one action", async () => {
+  it("say what and where, and a fix is one action", async () => {
     const calls = play({
       "POST /api/preview": () => [200, clean],
       "PUT /api/machines/heron": (body) => [200, { ...machine, document: body.document }],
@@ -203,7 +203,7 @@ describe("findings", () => {
     expect(calls.length).toBeGreaterThan(0);
   });
 
-  it("offer no cure to a viewer, and say so where there are none", () => {
+  it("offer no fix to a viewer, and say so where there are none", () => {
     opened(contact, "viewer");
     const { rerender } = render(<FindingsPanel findings={contact.exchange?.findings ?? []} />);
     expect(screen.queryByRole("button", { name: /^Set/ })).toBeNull();
@@ -264,7 +264,7 @@ describe("the matrix", () => {
     changed_at: null,
     place: 0,
     file: "",
-    brought: "",
+    imported: "",
     causes: finding ? [{ finding, sequences: [to(2, 9)] }] : [],
     sequences: [
       {
@@ -330,7 +330,7 @@ describe("the matrix", () => {
     fireEvent.click(await screen.findByRole("button", { name: /^T2 to T9, stop/ }));
     expect(await screen.findByText(/can't be played now. The server is starting/)).toBeTruthy();
     expect(calls.some((call) => call.path === "/api/preview")).toBe(false);
-    whole = [200, { ...own, brought: "G0 X1" }];
+    whole = [200, { ...own, imported: "G0 X1" }];
     fireEvent.click(screen.getByRole("button", { name: /^T2 to T9, stop/ }));
     await waitFor(() =>
       expect(calls.find((call) => call.path === "/api/preview")?.body).toMatchObject({ program: "G0 X1" }),
@@ -516,7 +516,7 @@ describe("a program of the user's own", () => {
     const mine = {
       id: 5, state: "done", done: 1, total: 1, stop: 0, warn: 0, revision: 1, author: "supervisor", stale: false, stale_sequences: 0, error: "",
       started: "2026-11-25T08:00:00Z", changes: [], causes: [], sequences: pairs, faults: [], cases: 1, unsafe: 0, undetectable: 0,
-      times: [], file: "mine.nc", brought: "G21\nM30",
+      times: [], file: "mine.nc", imported: "G21\nM30",
     }; // biome-ignore format: figures
     const calls = play({
       "GET /api/machines/heron/proofs/latest": () => [200, null],
@@ -539,12 +539,12 @@ describe("a program of the user's own", () => {
         text: "G21\nM30",
       }),
     );
-    act(() => useWork.setState({ brought: { file: "mine.nc", text: "G21\nM30" } }));
+    act(() => useWork.setState({ imported: { file: "mine.nc", text: "G21\nM30" } }));
     await act(() => useWork.getState().choose({ from: 2, to: 9 }));
     expect(calls.filter((call) => call.path === "/api/preview").at(-1)?.body.program).toBe("G21\nM30");
     cleanup();
     render(<ProgramView />);
     fireEvent.click(screen.getByRole("button", { name: "back to the written one" }));
-    await waitFor(() => expect(useWork.getState().brought).toBeNull());
+    await waitFor(() => expect(useWork.getState().imported).toBeNull());
   });
 });

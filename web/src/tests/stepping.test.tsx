@@ -84,7 +84,7 @@ it("forgets what was set by hand where something else is played", async () => {
   const hand = [{ after: 3, parameter: 139, input: 0, value: 1 }];
   const others: (() => Promise<void>)[] = [
     () => useWork.getState().measure({ routine: "frame top" }),
-    () => useWork.getState().bring({ file: "mine.nc", text: "G21" }),
+    () => useWork.getState().importProgram({ file: "mine.nc", text: "G21" }),
     () => useWork.getState().show("plain words"),
     () => useWork.getState().look("exchange"),
     () => useWork.getState().undisturbed(),

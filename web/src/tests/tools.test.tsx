@@ -99,7 +99,7 @@ const pastedAt = (label: string, text: string) =>
   fireEvent.paste(screen.getByLabelText(label), { clipboardData: { getData: () => text } });
 
 describe("a block from a spreadsheet", () => {
-  it("goes over rows and columns as one edit; a bad cell is told where it is, what does not fit as well", async () => {
+  it("goes over rows and columns as one edit; a bad cell is reported where it is, what does not fit as well", async () => {
     const calls = routes({ "POST /api/quantities": understood });
     stage();
     const [one, two] = heron.tools as [Tool, Tool];
@@ -164,7 +164,7 @@ describe("a block over the table of the axes", () => {
 });
 
 describe("the table", () => {
-  it("is filtered and sorted, and told where nothing is left", () => {
+  it("is filtered and sorted, and reported where nothing is left", () => {
     routes();
     stage();
     fireEvent.change(screen.getByLabelText("Filter the tools"), { target: { value: "drill" } });
@@ -241,7 +241,7 @@ describe("a tool's page", () => {
   it("takes the mark off by itself when the machine tells that it goes by the length", async () => {
     routes();
     useLive.setState({
-      told: { execution: "READY", part: {}, offset: 1 } as never,
+      reported: { execution: "READY", part: {}, offset: 1 } as never,
       send: async () => ({ pages: { lengths: {}, parameters: {}, active: { tool: 2, length: 70 } } }),
     });
     const { container } = stage();
@@ -251,7 +251,7 @@ describe("a tool's page", () => {
     await useWork.getState().undo(); // not done again at once: the length before can be reached
     await useWork.getState().undo();
     expect(tool(2)).toMatchObject({ length: 69.15 });
-    useLive.setState({ told: null });
+    useLive.setState({ reported: null });
   });
 
   it("folds wear into the length and sets it to zero in the same step", async () => {

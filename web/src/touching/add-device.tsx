@@ -2,7 +2,7 @@
 import { Plus } from "lucide-react";
 import { useId, useState } from "react";
 import type { Input, Tool } from "../api/client";
-import { told } from "../quantity/rows";
+import { described } from "../quantity/rows";
 import { Dialog } from "../shell/dialog";
 import { useWork } from "../work/store";
 import { useVocabulary } from "../work/vocabulary";
@@ -58,7 +58,7 @@ function Choose({ what, kinds, onAdded, onClose }: Props & { onClose: () => void
     const body = { kind, input: number(chosenInput), tool: what === "probe" ? number(chosenTool) : null };
     const { faults, name, says } = await useWork.getState().add({ what, body });
     setBusy(false);
-    setTrouble(told(faults));
+    setTrouble(described(faults));
     if (faults.length) return;
     sayMade(what, says.join(" "));
     onAdded(name);

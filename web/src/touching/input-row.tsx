@@ -1,6 +1,6 @@
 /** The input of a setter or probe: one that a touch makes, or a new one. */
 import { useId, useState } from "react";
-import { told } from "../quantity/rows";
+import { described } from "../quantity/rows";
 import { may } from "../shell/session";
 import { read } from "../work/pointer";
 import { useWork } from "../work/store";
@@ -21,10 +21,12 @@ export function InputRow({ base }: { base: string }) {
   const [says, setSays] = useState({ text: "", wrong: false });
   const { edit, add } = useWork.getState();
   const choose = async (chosen: string) => {
-    if (chosen !== NEW) return setSays({ text: told(await edit(`${base}/input`, Number(chosen))), wrong: true });
+    if (chosen !== NEW) return setSays({ text: described(await edit(`${base}/input`, Number(chosen))), wrong: true });
     const found = await add({ what: "touch-input", body: { where: base } });
     setSays(
-      found.faults.length ? { text: told(found.faults), wrong: true } : { text: found.says.join(" "), wrong: false },
+      found.faults.length
+        ? { text: described(found.faults), wrong: true }
+        : { text: found.says.join(" "), wrong: false },
     );
   };
   const other = inputs.find((entry) => entry.number === value && !fit.includes(entry));

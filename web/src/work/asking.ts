@@ -7,9 +7,9 @@ import { type GetWork, type Pair, playedOf, type SetWork, type Work } from "./wo
 const WINDOW = Math.random().toString(36).slice(2);
 
 /** What an answer depends on, in one order. */
-export function asked(work: Omit<Asked, "document"> & { document: Setup | null }): unknown[] {
-  const { document, pair, profile, stage, brought, fault, measuring, byHand } = work;
-  return [document, pair?.from, pair?.to, profile, stage, brought, fault, measuring, byHand];
+export function asked(work: Omit<PreviewQuestion, "document"> & { document: Setup | null }): unknown[] {
+  const { document, pair, profile, stage, imported, fault, measuring, byHand } = work;
+  return [document, pair?.from, pair?.to, profile, stage, imported, fault, measuring, byHand];
 }
 
 /** Whether the answer is that of what is chosen and entered: a text that isn't must not go to a machine. */
@@ -40,12 +40,15 @@ export class Unanswered extends Error {
   }
 }
 
-export type Asked = Pick<Work, "pair" | "profile" | "stage" | "brought" | "fault" | "measuring" | "byHand"> & {
+export type PreviewQuestion = Pick<
+  Work,
+  "pair" | "profile" | "stage" | "imported" | "fault" | "measuring" | "byHand"
+> & {
   document: Setup;
 };
 
 export async function preview(
-  { document, pair, profile, stage, brought, fault, measuring, byHand }: Asked,
+  { document, pair, profile, stage, imported, fault, measuring, byHand }: PreviewQuestion,
   purpose: "edit" | "look" = "look",
 ): Promise<Answer> {
   for (;;) {
@@ -57,8 +60,8 @@ export async function preview(
         to_tool: pair?.to ?? null,
         profile,
         stage,
-        program: brought?.text ?? null,
-        purpose: brought?.purpose ?? null,
+        program: imported?.text ?? null,
+        purpose: imported?.purpose ?? null,
         fault: fault as PreviewIn["fault"] | null,
         by_hand: byHand,
         ...measuring,
@@ -104,7 +107,7 @@ export function cursor(work: Work, answer: Answer): Partial<Work> {
   return { time, block: blockAt(trace, time), chosen };
 }
 
-export function found(question: Asked, answer: Answer) {
+export function found(question: PreviewQuestion, answer: Answer) {
   const pair = paired(answer) ?? question.pair;
   return { answer, pair, answered: asked({ ...question, pair }) };
 }

@@ -5,10 +5,10 @@ import type { GetWork, SetWork, Work } from "./work";
 export function choosing(
   set: SetWork,
   get: GetWork,
-): Pick<Work, "visit" | "choose" | "pick" | "show" | "bring" | "measure" | "setByHand" | "undisturbed"> {
+): Pick<Work, "visit" | "choose" | "pick" | "show" | "importProgram" | "measure" | "setByHand" | "undisturbed"> {
   return {
     async visit(place) {
-      set({ ...place, picked: null, brought: null, byHand: [], playing: false });
+      set({ ...place, picked: null, imported: null, byHand: [], playing: false });
       await ask(set, get, { time: 0, block: 0, chosen: null });
     },
 
@@ -24,8 +24,8 @@ export function choosing(
         get().goTo(same ?? finding);
       } else if (under?.finding) {
         const { check, line } = under.finding;
-        const told = answer.exchange?.findings.find((f) => f.check === check && f.line === line);
-        get().goTo(told ?? { ...under.finding, message: under.says });
+        const reported = answer.exchange?.findings.find((f) => f.check === check && f.line === line);
+        get().goTo(reported ?? { ...under.finding, message: under.says });
       }
     },
 
@@ -42,7 +42,7 @@ export function choosing(
     },
 
     async measure(wanted, fault = null) {
-      set({ measuring: { ...get().measuring, ...wanted }, brought: null, fault, byHand: [], playing: false });
+      set({ measuring: { ...get().measuring, ...wanted }, imported: null, fault, byHand: [], playing: false });
       await ask(set, get, { time: 0, block: 0, chosen: null });
     },
 
@@ -52,14 +52,14 @@ export function choosing(
       await ask(set, get, { time, block, chosen: null });
     },
 
-    async bring(brought) {
-      set({ brought, byHand: [], playing: false });
+    async importProgram(imported) {
+      set({ imported, byHand: [], playing: false });
       await ask(set, get, { time: 0, block: 0, chosen: null });
     },
 
     async show(profile) {
       if (!get().document) return;
-      set({ profile, brought: null, byHand: [], playing: false });
+      set({ profile, imported: null, byHand: [], playing: false });
       await ask(set, get, { time: 0, block: 0, chosen: null });
     },
   };

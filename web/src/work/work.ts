@@ -39,7 +39,7 @@ export interface Pair {
 }
 
 /** A measuring sequence, of which tools, at which setter; a routine; null: the usual one. */
-export interface Wanted {
+export interface MeasuringRequest {
   sequence: MeasuringName | null;
   tools: number[];
   setter: string | null;
@@ -79,9 +79,9 @@ export interface Work {
   /** the fault of the proof that the exchange is played under */
   fault: string | null;
   /** a program of the user's own that is played in place of the written one */
-  brought: { file: string; text: string; purpose?: ReviewSummary["purpose"] } | null;
+  imported: { file: string; text: string; purpose?: ReviewSummary["purpose"] } | null;
   /** the measuring sequence that is looked at */
-  measuring: Wanted;
+  measuring: MeasuringRequest;
   /** what is set by hand while it is stepped */
   byHand: ByHand[];
   focus: string | null;
@@ -112,11 +112,11 @@ export interface Work {
   choose: (pair: Pair | null, finding?: Finding, fault?: string | null) => Promise<void>;
   pick: (tool: number) => void;
   show: (profile: string) => Promise<void>;
-  measure: (wanted: Partial<Wanted>, fault?: string | null) => Promise<void>;
+  measure: (wanted: Partial<MeasuringRequest>, fault?: string | null) => Promise<void>;
   /** play on with these set by hand, from where it is */
   setByHand: (byHand: ByHand[]) => Promise<void>;
   /** play a program of the user's own in place of the written one; null: the written one */
-  bring: (brought: Work["brought"]) => Promise<void>;
+  importProgram: (imported: Work["imported"]) => Promise<void>;
   /** play without a fault again */
   undisturbed: () => Promise<void>;
   setFocus: (pointer: string | null) => void;

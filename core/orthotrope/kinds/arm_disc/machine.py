@@ -5,7 +5,17 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from functools import lru_cache
 
-from orthotrope.machine.changing import ArmShape, GripWords, Happening, Now, Spot, StyleShapes, Sweep, Way, way_through
+from orthotrope.machine.changing import (
+    ArmShape,
+    ChangerEvent,
+    GripWords,
+    Now,
+    Spot,
+    StyleShapes,
+    Sweep,
+    Way,
+    way_through,
+)
 from orthotrope.machine.discs import DiscPockets, OnDisc
 from orthotrope.machine.gripping import Device, Gripping, contact
 from orthotrope.machine.motion import Vector
@@ -104,7 +114,7 @@ class ArmGripping(OnDisc):
             self.stored[self.front] = pot_hand
             self.hands = (spindle_hand, 0)
 
-    def harm_of(self, device: str, state: str, now: Now) -> Happening | None:
+    def harm_of(self, device: str, state: str, now: Now) -> ChangerEvent | None:
         if device == "grip":
             return Gripping.harm_of(self, device, state, now)
         if device != "turn" and self.devices[device].state == state and device not in self.pending:
@@ -117,7 +127,7 @@ class ArmGripping(OnDisc):
             self.hands = (self.hands[0], self.stored.pop(self.front, 0))
         return None
 
-    def _problem(self, device: str, state: str, now: Now) -> Happening | None:
+    def _problem(self, device: str, state: str, now: Now) -> ChangerEvent | None:
         arm_home, up = self._is("arm swing", "home"), self._is("arm stroke", "up")
         if device == "turn" and not self._is("pot", "up"):
             return contact(now, "the disc", "the pot, which is not up")
@@ -131,7 +141,7 @@ class ArmGripping(OnDisc):
             if state == "home":
                 # On the way home the hands open: what is neither gripped nor in the pot falls.
                 loose = self.hands[0] or (self.tool if "grip" in self.pending else 0)
-                return Happening("dropped-tool", now.t, True, {"tool": loose}) if loose else None
+                return ChangerEvent("dropped-tool", now.t, True, {"tool": loose}) if loose else None
             if not (self.at_couple(now.place[2]) and self.place(*now.place[:2]) is not None):
                 return contact(now, "the arm", "the spindle, which is not at the exchange height")
             return self._meets(self.front, now)
@@ -144,12 +154,12 @@ class ArmGripping(OnDisc):
                 return contact(now, f"the knob of T{self.hands[0]}", "the grip, which is closed")
             if state == "up" and self.hands[1] and self.front in self.stored:
                 data = {"pocket": self.front, "tool": self.hands[1], "stored": self.stored[self.front]}
-                return Happening("pocket-occupied", now.t, True, data)
+                return ChangerEvent("pocket-occupied", now.t, True, data)
         if device == "arm turn" and not self._is("arm stroke", "down"):
             return contact(now, "the arm", "the spindle nose: it is not down")
         return None
 
-    def moving(self, start: Vector, end: Vector, now: Now) -> Happening | None:
+    def moving(self, start: Vector, end: Vector, now: Now) -> ChangerEvent | None:
         if self.near(start) and not self._is("arm swing", "home"):
             return self.pulls(now, self.front, "while the arm is in")
         return None

@@ -1,6 +1,6 @@
 """What follows from a place where tools are changed by hand."""
 
-from orthotrope.calc.derived import DERIVING, DerivedChanger, Term, Working
+from orthotrope.calc.derived import DERIVING, Derivation, DerivedChanger, Term
 from orthotrope.calc.heights import HeightLadderOutput
 from orthotrope.kinds.by_hand.model import ByHand
 from orthotrope.setup import Setup
@@ -31,6 +31,6 @@ def derive(setup: Setup, changer: ByHand) -> DerivedChanger:
         stored_top_z=z,
         rack_top_z=z,
         workings={
-            "spare_room": Working("Room to spare", changer.room - length, "mm", "room − longest tool", tuple(terms))
+            "spare_room": Derivation("Room to spare", changer.room - length, "mm", "room − longest tool", tuple(terms))
         },
     )

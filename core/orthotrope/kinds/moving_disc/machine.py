@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from orthotrope.machine.changing import GripWords, Happening, Now, Spot, Sweep, way_through
+from orthotrope.machine.changing import ChangerEvent, GripWords, Now, Spot, Sweep, way_through
 from orthotrope.machine.discs import PLATE, DiscPockets, OnDisc
 from orthotrope.machine.gripping import Gripping, contact
 from orthotrope.machine.motion import Vector
@@ -28,7 +28,7 @@ class DiscGripping(OnDisc):
         out = self.devices["disc"].state == "out" and "disc" not in self.pending
         return self.place(place[0], place[1]) if out else None
 
-    def harm_of(self, device: str, state: str, now: Now) -> Happening | None:
+    def harm_of(self, device: str, state: str, now: Now) -> ChangerEvent | None:
         if device == "grip":
             return Gripping.harm_of(self, device, state, now)
         place, low = now.place, self.below_knob(now.place[2])
@@ -55,7 +55,7 @@ class DiscGripping(OnDisc):
             return None
         if self.tool and self.front in self.stored and (self.at_couple(place[2]) or low):
             data = {"pocket": self.front, "tool": self.tool, "stored": self.stored[self.front]}
-            return Happening("pocket-occupied", now.t, True, data)
+            return ChangerEvent("pocket-occupied", now.t, True, data)
         # At couple height the fork of the pocket slides over the holder: that is how a tool is put away.
         if self.tool and self.place(place[0], place[1]) is not None and self.at_couple(place[2]):
             return self._meets(self.front, now)
@@ -63,8 +63,8 @@ class DiscGripping(OnDisc):
             return contact(now, "the disc", f"T{self.tool} in the spindle" if self.tool else "the spindle nose")
         return None
 
-    def moving(self, start: Vector, end: Vector, now: Now) -> Happening | None:
-        # A device that was told to move may be anywhere on its way: it counts as in the way until it is done.
+    def moving(self, start: Vector, end: Vector, now: Now) -> ChangerEvent | None:
+        # A device that was commanded to move may be anywhere on its way: it counts as in the way until it is done.
         moves = "disc" in self.pending or ("turn" in self.pending and self.devices["disc"].state == "out")
         low = self.below_knob(end[2]) or self.below_knob(start[2])
         if moves and self.near(start) and (low or self.tool):

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 
 from orthotrope.kinds.routine_angle.model import EdgeAngle
-from orthotrope.sequence.probing.formulas import Scalar, Sums
+from orthotrope.sequence.probing.formulas import FormulaBackend, Scalar
 from orthotrope.sequence.probing.lines import line_through
 from orthotrope.sequence.probing.registry import PLANS, Aim, Found, Plan, Tip, Touched
 from orthotrope.setup.routines import WAYS
@@ -20,7 +20,7 @@ class AnglePlan(Plan[EdgeAngle]):
             found.append(Aim(f"the edge, {index + 1}", (x, y, -routine.depth), way, routine.before, level=index > 0))
         return found
 
-    def found(self, routine: EdgeAngle, touched: Sequence[Touched], sums: Sums) -> Found:
+    def found(self, routine: EdgeAngle, touched: Sequence[Touched], sums: FormulaBackend) -> Found:
         way = WAYS[routine.way]
         line = line_through(touched, sums)
         place: Scalar = line.at_place * (way[0] + way[1])

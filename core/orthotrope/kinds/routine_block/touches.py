@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 
 from orthotrope.kinds.routine_block.model import RectangularBlock
-from orthotrope.sequence.probing.formulas import Sums
+from orthotrope.sequence.probing.formulas import FormulaBackend
 from orthotrope.sequence.probing.registry import PLANS, Aim, Found, Plan, Tip, Touched
 from orthotrope.sequence.probing.spans import around, middle
 
@@ -15,7 +15,7 @@ class RectangularBlockPlan(Plan[RectangularBlock]):
             *around("y", routine.size_y, routine.depth, routine.before, tip),
         ]
 
-    def found(self, routine: RectangularBlock, touched: Sequence[Touched], sums: Sums) -> Found:
+    def found(self, routine: RectangularBlock, touched: Sequence[Touched], sums: FormulaBackend) -> Found:
         (x, size_x), (y, size_y) = middle(touched[:2]), middle(touched[2:])
         return {"x": x, "y": y, "size_x": size_x, "size_y": size_y}
 

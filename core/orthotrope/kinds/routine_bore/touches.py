@@ -3,7 +3,7 @@
 from collections.abc import Iterator, Sequence
 
 from orthotrope.kinds.routine_bore.model import Bore
-from orthotrope.sequence.probing.formulas import Sums
+from orthotrope.sequence.probing.formulas import FormulaBackend
 from orthotrope.sequence.probing.registry import PLANS, Aim, Found, Plan, Tip, Touched
 from orthotrope.sequence.probing.rounds import Feature, round_aims, round_found, round_steps
 from orthotrope.sequence.probing.writing import Probing
@@ -20,7 +20,7 @@ class BorePlan(Plan[Bore]):
     def aims(self, routine: Bore, tip: Tip) -> Sequence[Aim]:
         return round_aims(feature(routine), tip, routine.touches, routine.first_deg)
 
-    def found(self, routine: Bore, touched: Sequence[Touched], sums: Sums) -> Found:
+    def found(self, routine: Bore, touched: Sequence[Touched], sums: FormulaBackend) -> Found:
         return round_found(touched, True)
 
     def expected(self, routine: Bore) -> dict[str, float]:

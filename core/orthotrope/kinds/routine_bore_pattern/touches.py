@@ -3,7 +3,7 @@
 from collections.abc import Iterator, Sequence
 
 from orthotrope.kinds.routine_bore_pattern.model import BorePattern
-from orthotrope.sequence.probing.formulas import Scalar, Sums, Term
+from orthotrope.sequence.probing.formulas import FormulaBackend, Scalar, Term
 from orthotrope.sequence.probing.registry import PLANS, Aim, Found, Plan, Tip, Touched
 from orthotrope.sequence.probing.rounds import Feature, measured, round_aims, round_found
 from orthotrope.sequence.probing.writing import Probing
@@ -22,7 +22,7 @@ def features(routine: BorePattern) -> list[Feature]:
     ]
 
 
-def placed(routine: BorePattern, middles: Sequence[tuple[Scalar, Scalar]], sums: Sums) -> Found:
+def placed(routine: BorePattern, middles: Sequence[tuple[Scalar, Scalar]], sums: FormulaBackend) -> Found:
     """Place and turn of the pattern by least squares, from the middles found.
 
     With places p about their own middle, the turn is atan(Σ p×m / Σ p·m); their middle goes to that of what was found."""
@@ -51,7 +51,7 @@ class BorePatternPlan(Plan[BorePattern]):
     def aims(self, routine: BorePattern, tip: Tip) -> Sequence[Aim]:
         return [aim for feature in features(routine) for aim in round_aims(feature, tip, TOUCHES, 0.0)]
 
-    def found(self, routine: BorePattern, touched: Sequence[Touched], sums: Sums) -> Found:
+    def found(self, routine: BorePattern, touched: Sequence[Touched], sums: FormulaBackend) -> Found:
         groups = [touched[index : index + TOUCHES] for index in range(0, len(touched), TOUCHES)]
         circles = [round_found(group, True) for group in groups]
         return placed(routine, [(circle["x"], circle["y"]) for circle in circles], sums)

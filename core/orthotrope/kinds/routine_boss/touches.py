@@ -3,7 +3,7 @@
 from collections.abc import Iterator, Sequence
 
 from orthotrope.kinds.routine_boss.model import Boss
-from orthotrope.sequence.probing.formulas import Sums
+from orthotrope.sequence.probing.formulas import FormulaBackend
 from orthotrope.sequence.probing.registry import PLANS, Aim, Found, Plan, Tip, Touched
 from orthotrope.sequence.probing.rounds import Feature, round_aims, round_found, round_steps
 from orthotrope.sequence.probing.writing import Probing
@@ -19,7 +19,7 @@ class BossPlan(Plan[Boss]):
     def aims(self, routine: Boss, tip: Tip) -> Sequence[Aim]:
         return round_aims(feature(routine), tip, routine.touches, routine.first_deg)
 
-    def found(self, routine: Boss, touched: Sequence[Touched], sums: Sums) -> Found:
+    def found(self, routine: Boss, touched: Sequence[Touched], sums: FormulaBackend) -> Found:
         return round_found(touched, False)
 
     def expected(self, routine: Boss) -> dict[str, float]:

@@ -3,7 +3,7 @@
 from collections.abc import Iterator, Sequence
 
 from orthotrope.kinds.routine_fixed_corner.model import FixedCorner
-from orthotrope.sequence.probing.formulas import Sums
+from orthotrope.sequence.probing.formulas import FormulaBackend
 from orthotrope.sequence.probing.registry import PLANS, Aim, Found, Plan, Tip, Touched
 from orthotrope.sequence.probing.writing import Probing
 from orthotrope.sequence.steps import AxisName, Move, Say, SetOffset, Step, Stop
@@ -14,7 +14,7 @@ class FixedCornerPlan(Plan[FixedCorner]):
     def aims(self, routine: FixedCorner, tip: Tip) -> Sequence[Aim]:
         return []
 
-    def found(self, routine: FixedCorner, touched: Sequence[Touched], sums: Sums) -> Found:
+    def found(self, routine: FixedCorner, touched: Sequence[Touched], sums: FormulaBackend) -> Found:
         return {}
 
     def steps(self, routine: FixedCorner, p: Probing) -> Iterator[Step]:

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 from orthotrope.kinds.routine_inside_corner.model import InsideCorner
 from orthotrope.sequence.probing.corners import corner_found, named, sides, top_aim
-from orthotrope.sequence.probing.formulas import Sums
+from orthotrope.sequence.probing.formulas import FormulaBackend
 from orthotrope.sequence.probing.registry import PLANS, Aim, Found, Plan, Tip, Touched
 
 
@@ -25,7 +25,7 @@ class InsideCornerPlan(Plan[InsideCorner]):
             found.append(Aim(named(front, index, routine), at, way_y, routine.before, True, None if index else by))
         return found
 
-    def found(self, routine: InsideCorner, touched: Sequence[Touched], sums: Sums) -> Found:
+    def found(self, routine: InsideCorner, touched: Sequence[Touched], sums: FormulaBackend) -> Found:
         return corner_found(routine, touched, sums)
 
 

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 from orthotrope.kinds.routine_outside_corner.model import OutsideCorner
 from orthotrope.sequence.probing.corners import corner_found, named, sides, top_aim
-from orthotrope.sequence.probing.formulas import Sums
+from orthotrope.sequence.probing.formulas import FormulaBackend
 from orthotrope.sequence.probing.registry import PLANS, Aim, Found, Plan, Tip, Touched
 
 
@@ -26,7 +26,7 @@ class OutsideCornerPlan(Plan[OutsideCorner]):
         ]
         return found
 
-    def found(self, routine: OutsideCorner, touched: Sequence[Touched], sums: Sums) -> Found:
+    def found(self, routine: OutsideCorner, touched: Sequence[Touched], sums: FormulaBackend) -> Found:
         return corner_found(routine, touched, sums)
 
 

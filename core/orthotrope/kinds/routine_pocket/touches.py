@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 
 from orthotrope.kinds.routine_pocket.model import RectangularPocket
-from orthotrope.sequence.probing.formulas import Sums
+from orthotrope.sequence.probing.formulas import FormulaBackend
 from orthotrope.sequence.probing.registry import PLANS, Aim, Found, Plan, Tip, Touched
 from orthotrope.sequence.probing.spans import between, middle
 from orthotrope.units import with_unit
@@ -16,7 +16,7 @@ class RectangularPocketPlan(Plan[RectangularPocket]):
             *between("y", routine.size_y, routine.depth, tip, first=False),
         ]
 
-    def found(self, routine: RectangularPocket, touched: Sequence[Touched], sums: Sums) -> Found:
+    def found(self, routine: RectangularPocket, touched: Sequence[Touched], sums: FormulaBackend) -> Found:
         (x, size_x), (y, size_y) = middle(touched[:2]), middle(touched[2:])
         return {"x": x, "y": y, "size_x": size_x, "size_y": size_y}
 

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 
 from orthotrope.kinds.routine_slot.model import Slot
-from orthotrope.sequence.probing.formulas import Sums
+from orthotrope.sequence.probing.formulas import FormulaBackend
 from orthotrope.sequence.probing.registry import PLANS, Aim, Found, Plan, Tip, Touched
 from orthotrope.sequence.probing.spans import between, middle
 from orthotrope.units import with_unit
@@ -13,7 +13,7 @@ class SlotPlan(Plan[Slot]):
     def aims(self, routine: Slot, tip: Tip) -> Sequence[Aim]:
         return between(routine.across, routine.width, routine.depth, tip)
 
-    def found(self, routine: Slot, touched: Sequence[Touched], sums: Sums) -> Found:
+    def found(self, routine: Slot, touched: Sequence[Touched], sums: FormulaBackend) -> Found:
         place, width = middle(touched)
         return {routine.across: place, "width": width}
 

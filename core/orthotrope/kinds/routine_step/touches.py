@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 
 from orthotrope.kinds.routine_step.model import StepHeight
-from orthotrope.sequence.probing.formulas import Sums
+from orthotrope.sequence.probing.formulas import FormulaBackend
 from orthotrope.sequence.probing.registry import PLANS, Aim, Found, Plan, Tip, Touched
 
 DOWN = (0.0, 0.0, -1.0)
@@ -17,7 +17,7 @@ class StepPlan(Plan[StepHeight]):
             Aim("the lower face", (routine.to_x, routine.to_y, above - routine.height), DOWN, routine.before),
         ]
 
-    def found(self, routine: StepHeight, touched: Sequence[Touched], sums: Sums) -> Found:
+    def found(self, routine: StepHeight, touched: Sequence[Touched], sums: FormulaBackend) -> Found:
         upper, lower = touched
         return {"z": -upper.surface, "height": lower.surface - upper.surface}
 

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 
 from orthotrope.kinds.routine_surface.model import Surface
-from orthotrope.sequence.probing.formulas import Sums
+from orthotrope.sequence.probing.formulas import FormulaBackend
 from orthotrope.sequence.probing.registry import PLANS, Aim, Found, Plan, Tip, Touched
 from orthotrope.setup.routines import WAYS
 
@@ -14,7 +14,7 @@ class SurfacePlan(Plan[Surface]):
         away = routine.before + tip.reach(way)
         return [Aim("the surface", (-way[0] * away, -way[1] * away, -way[2] * away), way, routine.before)]
 
-    def found(self, routine: Surface, touched: Sequence[Touched], sums: Sums) -> Found:
+    def found(self, routine: Surface, touched: Sequence[Touched], sums: FormulaBackend) -> Found:
         axis = routine.axes[0]
         return {axis: touched[0].surface * WAYS[routine.way]["xyz".index(axis)]}
 

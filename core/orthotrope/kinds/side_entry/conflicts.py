@@ -11,7 +11,7 @@ from orthotrope.proof.conflicts import (
     gripped_conflicts,
     rack_conflicts,
 )
-from orthotrope.proof.findings import Cure
+from orthotrope.proof.findings import SetupFix
 from orthotrope.proof.neighbours import tool_conflicts
 from orthotrope.setup import Setup
 from orthotrope.units import in_unit, with_unit
@@ -43,5 +43,5 @@ def _forks(setup: Setup, changer: SideEntry) -> Iterator[Conflict]:
             f"In front of a fork, {with_unit(forks.lead_in)} out, the holder is still between its tines; "
             f"{with_unit(needed)} are needed.",
             "/changer/forks/lead_in",
-            Cure(f"Set the lead-in to {in_unit(wanted)}", "/changer/forks/lead_in", wanted),
+            SetupFix(f"Set the lead-in to {in_unit(wanted)}", "/changer/forks/lead_in", wanted),
         )

@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from orthotrope.kinds.thread_on.derive import DerivedThread
 from orthotrope.kinds.thread_on.model import ThreadOn
 from orthotrope.proof.conflicts import CONFLICTS, Conflict, height_conflicts, rack_conflicts
-from orthotrope.proof.findings import Cure
+from orthotrope.proof.findings import SetupFix
 from orthotrope.proof.neighbours import tool_conflicts
 from orthotrope.setup import Setup
 from orthotrope.units import in_unit, with_unit
@@ -29,7 +29,7 @@ def _inside_the_nut(changer: ThreadOn, derived: DerivedThread) -> Iterator[Confl
             f"Hover is {with_unit(changer.heights.hover_gap)} above couple and the thread is engaged over "
             f"{in_unit(thread.engaged_length)}; the nose hovers inside the nut.",
             where,
-            Cure(f"Set the hover gap to {in_unit(wanted)}", where, float(wanted)),
+            SetupFix(f"Set the hover gap to {in_unit(wanted)}", where, float(wanted)),
         )
 
 
@@ -40,7 +40,7 @@ def _thread(setup: Setup, changer: ThreadOn, derived: DerivedThread) -> Iterator
         yield Conflict(
             f"The coupling speed, {speed:g} rev/min, is above its cap, {cap:g}.",
             where,
-            Cure(f"Use {cap:g} rev/min", where, cap),
+            SetupFix(f"Use {cap:g} rev/min", where, cap),
         )
     if not spindle.least_speed <= speed <= spindle.greatest_speed:
         yield Conflict(

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from orthotrope.calc.coupling import ThreadCouplingInput, ThreadCouplingOutput, thread_coupling
-from orthotrope.calc.derived import DERIVING, DerivedChanger, StoredFeed, Term, Working, climb
+from orthotrope.calc.derived import DERIVING, Derivation, DerivedChanger, StoredFeed, Term, climb
 from orthotrope.calc.rack import block_of, pockets_of, storage_of, taking_of
 from orthotrope.kinds.thread_on.model import ThreadOn, ThreadSection
 from orthotrope.setup import Setup
@@ -46,7 +46,7 @@ def derive(setup: Setup, changer: ThreadOn) -> DerivedThread:
         middle=outline.middle,
         outline=outline,
         rack_top_z=ladder.heights.couple_z - rack.top_below_nose,
-        workings={**row, **ladder.workings, **_workings(setup, thread, coupling, heights)},
+        workings={**row, **ladder.workings, **_derivations(setup, thread, coupling, heights)},
         storage=storage_of(rack, "nut", thread.nut_diameter, thread.hole_diameter, thread.bore_depth),
         taking=taking_of(rack, pockets, StoredFeed(thread.feed, "/changer/coupling/feed", "coupling feed")),
     )
@@ -80,16 +80,16 @@ def greatest_lift(thread_lift: float, engaged: float, feed: float, acceleration:
     return max(candidates, key=abs)
 
 
-def _workings(
+def _derivations(
     setup: Setup, thread: ThreadSection, result: ThreadCouplingOutput, heights: Heights
-) -> dict[str, Working]:
+) -> dict[str, Derivation]:
     terms = _Terms(setup, thread, result)
     speeding_up = Term(
         "seconds to speed", setup.machine.spindle.seconds_to_speed, "s", "/machine/spindle/seconds_to_speed"
     )
     hover_gap = Term("hover gap", heights.hover_gap, "mm", "/changer/heights/hover_gap")
     return {
-        "approach_gap": Working(
+        "approach_gap": Derivation(
             "Approach gap",
             heights.hover_gap - thread.engaged_length,
             "mm",
@@ -98,8 +98,8 @@ def _workings(
         ),
         **_lifts(thread, result, terms),
         **_feeds(thread, result, terms),
-        "turns": Working("Turns", result.turns, "", "engaged thread/lead", (terms.engaged, terms.lead)),
-        "speed_seconds": Working(
+        "turns": Derivation("Turns", result.turns, "", "engaged thread/lead", (terms.engaged, terms.lead)),
+        "speed_seconds": Derivation(
             "Time to speed",
             _speed_seconds(setup, thread.speed),
             "s",
@@ -126,7 +126,7 @@ class _Terms:
         return Term(name, getattr(self._thread, key), unit, f"/changer/coupling/{key}")
 
 
-def _lifts(thread: ThreadSection, result: ThreadCouplingOutput, terms: _Terms) -> dict[str, Working]:
+def _lifts(thread: ThreadSection, result: ThreadCouplingOutput, terms: _Terms) -> dict[str, Derivation]:
     greatest = greatest_lift(
         result.lift, thread.engaged_length, thread.feed, terms.acceleration.value, result.ideal_feed
     )
@@ -137,9 +137,9 @@ def _lifts(thread: ThreadSection, result: ThreadCouplingOutput, terms: _Terms) -
     )
     steady = (terms.engaged, terms.feed, terms.ideal)
     return {
-        "lift": Working("Lift, steady", result.lift, "mm", "engaged thread · (1 − feed/ideal feed)", steady),
-        "end_lift": Working("Lift, end ramp", result.end_lift, "mm", end_formula, (terms.ideal, terms.acceleration)),
-        "greatest_lift": Working(
+        "lift": Derivation("Lift, steady", result.lift, "mm", "engaged thread · (1 − feed/ideal feed)", steady),
+        "end_lift": Derivation("Lift, end ramp", result.end_lift, "mm", end_formula, (terms.ideal, terms.acceleration)),
+        "greatest_lift": Derivation(
             "Nut moves",
             greatest,
             "mm",
@@ -149,27 +149,27 @@ def _lifts(thread: ThreadSection, result: ThreadCouplingOutput, terms: _Terms) -
     }
 
 
-def _feeds(thread: ThreadSection, result: ThreadCouplingOutput, terms: _Terms) -> dict[str, Working]:
+def _feeds(thread: ThreadSection, result: ThreadCouplingOutput, terms: _Terms) -> dict[str, Derivation]:
     fastest = min(result.ideal_feed, result.feed_limit) if result.feed_limit > 0 else 0.0
     observed = thread.observed_lift is not None
     corrected = (terms.feed, terms.of("observed lift", "observed_lift", "mm"), terms.engaged) if observed else ()
     return {
-        "ideal_feed": Working("Ideal feed", result.ideal_feed, "mm/min", "lead · speed", (terms.lead, terms.speed)),
-        "feed_limit": Working(
+        "ideal_feed": Derivation("Ideal feed", result.ideal_feed, "mm/min", "lead · speed", (terms.lead, terms.speed)),
+        "feed_limit": Derivation(
             "Fastest good feed",
             fastest,
             "mm/min",
             "60 · √(8 · acceleration · lift allowed), but no more than the ideal feed",
             (terms.acceleration, terms.allowed, terms.ideal),
         ),
-        "corrected_feed": Working(
+        "corrected_feed": Derivation(
             "Corrected feed",
             result.corrected_feed,
             "mm/min",
             "feed/(1 − observed lift/engaged thread)" if observed else "ideal feed",
             corrected or (terms.ideal,),
         ),
-        "ramp_distance": Working(
+        "ramp_distance": Derivation(
             "Ramp", result.ramp_distance, "mm", "(feed/60)²/(2 · acceleration)", (terms.feed, terms.acceleration)
         ),
     }

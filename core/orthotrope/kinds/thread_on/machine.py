@@ -11,8 +11,8 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field
 from typing import Any
 
-from orthotrope.machine.changing import SEATED, Changing, Course, GripWords, Happening, Magazine, Spot
-from orthotrope.machine.motion import Law, Ramp, Vector, first_root
+from orthotrope.machine.changing import SEATED, ChangerEvent, Changing, GripWords, Magazine, MoveInterval, Spot
+from orthotrope.machine.motion import MotionLaw, Ramp, Vector, first_root
 from orthotrope.machine.shapes import Body, CylinderBody, StackPart
 from orthotrope.machine.world import WorldTool
 from orthotrope.setup.roles import InputRole
@@ -20,7 +20,7 @@ from orthotrope.setup.roles import InputRole
 TINY = 1e-9
 
 STAYS_ON = "the nut stays on"
-"""As :attr:`Magazine.failing` has it, and what was asked: the nut turns with the nose, whatever it is told."""
+"""As :attr:`Magazine.failing` has it, and what was asked: the nut turns with the nose, whatever it is commanded."""
 
 MIN_TURNING = 1e-3
 """rev/s; slower counts as standing."""
@@ -40,7 +40,7 @@ class Stretch:
 
 
 def stretches(
-    law: Law | None, t0: float, t1: float, height: float, sign: float, ramps: list[Ramp]
+    law: MotionLaw | None, t0: float, t1: float, height: float, sign: float, ramps: list[Ramp]
 ) -> Iterator[Stretch]:
     """Cut a move (or a dwell: law None) where its law or the spindle's changes."""
     edges = {t0, t1}
@@ -188,7 +188,7 @@ class Threading(Changing):
         if turning:
             yield t
 
-    def during(self, course: Course) -> Iterator[Happening]:
+    def during(self, course: MoveInterval) -> Iterator[ChangerEvent]:
         height = course.place[2] - self.rack.couple_z
         if min(height, height + course.rise) > self.zone:
             return
@@ -201,7 +201,7 @@ class Threading(Changing):
                     "thread": self.rack.engaged,
                     "fetching": self.fetching,
                 }
-                yield Happening("moved-ungripped", course.t0, True, data)
+                yield ChangerEvent("moved-ungripped", course.t0, True, data)
             return
         pocket = self.place(course.place[0], course.place[1])
         if pocket is None or course.t1 <= course.t0:
@@ -211,7 +211,7 @@ class Threading(Changing):
         deep = -(height + course.rise)
         if course.rise < 0 and deep > max(SEATED, self.rack.give) + TINY and (self.tool or self.stored.get(pocket)):
             data = {"pocket": pocket, "tool": self.tool or self.stored[pocket], "deep": deep}
-            yield Happening("driven-in", course.t1, True, data)
+            yield ChangerEvent("driven-in", course.t1, True, data)
 
     def ways_out(self, place: Vector, low: bool, words: GripWords) -> Iterator[str]:
         if self.holds is None:
@@ -219,7 +219,7 @@ class Threading(Changing):
         if low:
             yield "Jog Z straight up to park before homing; if the nut holds, stop and look."
 
-    def advance(self, pocket: int, parts: Iterator[Stretch]) -> Iterator[Happening]:
+    def advance(self, pocket: int, parts: Iterator[Stretch]) -> Iterator[ChangerEvent]:
         """Go through a move or dwell over a pocket; ends with the first harm."""
         for part in parts:
             tau, end = 0.0, part.t1 - part.t0
@@ -232,14 +232,14 @@ class Threading(Changing):
                 if happening.harm:
                     return
 
-    def _next(self, pocket: int, part: Stretch, tau: float, end: float) -> tuple[Happening | None, float]:
+    def _next(self, pocket: int, part: Stretch, tau: float, end: float) -> tuple[ChangerEvent | None, float]:
         if self.tool == 0:
             return self._empty(pocket, part, tau, end)
         if self.holds is None:
             return self._between(pocket, part, tau, end)
         return self._tight(pocket, part, tau, end)
 
-    def _empty(self, pocket: int, part: Stretch, tau: float, end: float) -> tuple[Happening | None, float]:
+    def _empty(self, pocket: int, part: Stretch, tau: float, end: float) -> tuple[ChangerEvent | None, float]:
         thread = self.rack.engaged
         there = self.stored.get(pocket, 0)
         above = _height(part, tau) - thread
@@ -252,20 +252,22 @@ class Threading(Changing):
                 meet = None  # upwards
             if meet is not None:
                 if _rate_at(part, meet) > MIN_TURNING and not there:
-                    return Happening("pocket-empty", part.t0 + meet, False, {"pocket": pocket}), meet
+                    return ChangerEvent("pocket-empty", part.t0 + meet, False, {"pocket": pocket}), meet
                 if there and _rate_at(part, meet) <= MIN_TURNING:
                     rate = _rate_at(part, meet) * 60
                     data = {"pocket": pocket, "speed": rate, "wanted": "forwards"}
-                    return Happening("spindle-still", part.t0 + meet, True, data), meet
+                    return ChangerEvent("spindle-still", part.t0 + meet, True, data), meet
                 self.fetching = True
         if meet is None or not there:
             return None, end
         self.tool, self.pocket, self.engaged, self.lift = there, pocket, 0.0, 0.0
         speed = abs(part.speed + part.change * meet)
         self.engaged = TINY * 2
-        return Happening("thread-meets", part.t0 + meet, False, {"pocket": pocket, "tool": there, "speed": speed}), meet
+        return ChangerEvent(
+            "thread-meets", part.t0 + meet, False, {"pocket": pocket, "tool": there, "speed": speed}
+        ), meet
 
-    def _between(self, pocket: int, part: Stretch, tau: float, end: float) -> tuple[Happening | None, float]:
+    def _between(self, pocket: int, part: Stretch, tau: float, end: float) -> tuple[ChangerEvent | None, float]:
         rack, lead = self.rack, self.rack.lead
         base = self.engaged
         rate = _rate_at(part, tau)
@@ -299,7 +301,7 @@ class Threading(Changing):
                     "thread": rack.engaged,
                     "fetching": self.fetching,
                 }
-                return Happening("moved-ungripped", part.t0 + over, True, data), over
+                return ChangerEvent("moved-ungripped", part.t0 + over, True, data), over
         moments = [tau, stop]
         slope = 2 * a + part.change
         if abs(slope) > 1e-15 and tau < -(b + part.speed) / slope < stop:
@@ -317,14 +319,14 @@ class Threading(Changing):
             self.engaged, self.fresh, self.visited = rack.engaged, True, False
             self.stored.pop(pocket, None)
             data = {"pocket": pocket, "tool": self.tool, "lift": self.lift, "fetched": self.fetching}
-            return Happening("gripped", part.t0 + limit, False, data), limit
+            return ChangerEvent("gripped", part.t0 + limit, False, data), limit
         tool, self.tool, self.engaged, self.fetching = self.tool, 0, 0.0, False
         self.stored[pocket] = tool
-        return Happening(
+        return ChangerEvent(
             "freed", part.t0 + limit, False, {"pocket": pocket, "tool": tool, "pushed": self.pushed}
         ), limit
 
-    def _tight(self, pocket: int, part: Stretch, tau: float, end: float) -> tuple[Happening | None, float]:
+    def _tight(self, pocket: int, part: Stretch, tau: float, end: float) -> tuple[ChangerEvent | None, float]:
         rack = self.rack
         height = _height(part, tau)
         below = height <= rack.flats + TINY
@@ -340,16 +342,16 @@ class Threading(Changing):
         if turning < -MIN_TURNING:
             self.pocket, self.engaged, self.fetching, self.pushed = pocket, rack.engaged - TINY * 2, False, 0.0
             data = {"pocket": pocket, "tool": self.tool}
-            return Happening("thread-leaves", part.t0 + tau, False, data, STAYS_ON), tau
+            return ChangerEvent("thread-leaves", part.t0 + tau, False, data, STAYS_ON), tau
         if self.fresh:
             return None, end
         wrong: dict[str, Any] = {"pocket": pocket, "speed": turning * 60, "wanted": "backwards"}
         if turning > MIN_TURNING:
-            return Happening("spindle-still", part.t0 + tau, True, wrong), tau
+            return ChangerEvent("spindle-still", part.t0 + tau, True, wrong), tau
         self.visited = self.visited or _height(part, end) <= rack.lead
         rising = part.speed + part.change * (tau + end) / 2 > TINY
         if self.visited and rising:
-            return Happening("spindle-still", part.t0 + tau, True, wrong), tau
+            return ChangerEvent("spindle-still", part.t0 + tau, True, wrong), tau
         return None, end
 
 

@@ -8,10 +8,10 @@ from orthotrope.proof.findings import Finding
 
 @check("action-unconfirmed", "warn", "text")
 def action_unconfirmed(case: Case, report: FindingFactory) -> Iterator[Finding]:
-    told: set[int] = set()
+    reported: set[int] = set()
     for event in case.main.trace.of_kind("unconfirmed"):
-        if event.line not in told:
-            told.add(event.line)
+        if event.line not in reported:
+            reported.add(event.line)
             yield report.of_event(
                 event,
                 f"After {event.data['word']} an axis moves at once; wait for the input that tells that it "

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from orthotrope.proof.case import Case, FindingFactory, check
-from orthotrope.proof.findings import Cure, Finding
+from orthotrope.proof.findings import Finding, SetupFix
 from orthotrope.proof.stored import stored_top
 from orthotrope.setup.changer import RackChanger
 from orthotrope.units import in_unit, with_unit
@@ -14,7 +14,7 @@ def body_contact(case: Case, report: FindingFactory) -> Iterator[Finding]:
     for event in case.main.trace.of_kind("body-contact"):
         data = event.data
         x, y, z = data["at"]
-        more, quantity, cure = "", None, None
+        more, quantity, fix = "", None, None
         setup, derived = case.setup, case.derived
         in_changer = data.get("part_of", "changer") != ""
         if setup and not in_changer:
@@ -29,12 +29,12 @@ def body_contact(case: Case, report: FindingFactory) -> Iterator[Finding]:
                 quantity = "/changer/heights/stored_top_z"
                 wanted = round(stored, 3)
                 more = f" The stored top of {in_unit(top)} is too low; the run needs {in_unit(wanted)} or more."
-                cure = Cure(f"Set the stored top to {in_unit(wanted)}", quantity, wanted)
+                fix = SetupFix(f"Set the stored top to {in_unit(wanted)}", quantity, wanted)
         mover, body = data["mover"], data["body"]
         deep = f", {with_unit(data['deep'])} deep if it went on" if data["deep"] else ""
         yield report.of_event(
             event,
             f"{mover[0].upper()}{mover[1:]} meets {body}{deep}, at X {in_unit(x)} Y {in_unit(y)} Z {in_unit(z)}.{more}",
             quantity,
-            cure,
+            fix,
         )

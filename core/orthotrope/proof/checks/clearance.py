@@ -9,12 +9,12 @@ from orthotrope.setup import Setup
 from orthotrope.units import in_unit, with_unit
 
 HAIR = 1e-6
-"""mm; by so much less than the least clearance nothing is told."""
+"""mm; by so much less than the least clearance nothing is reported."""
 
 
 @check("clearance", "warn", "run")
 def clearance(case: Case, report: FindingFactory) -> Iterator[Finding]:
-    """What passes something that it does not touch on purpose; what ends in a contact is told by that."""
+    """What passes something that it does not touch on purpose; what ends in a contact is reported by that."""
     if case.setup is None or case.elsewhere:
         return
     least = case.setup.machine.least_clearance
@@ -24,7 +24,7 @@ def clearance(case: Case, report: FindingFactory) -> Iterator[Finding]:
         if passing.gap < least - HAIR:
             x, y, z = passing.position
             yield report(
-                f"{passing.mover[0].upper()}{passing.mover[1:]} passes {passing.body} with {told(passing)} at X {in_unit(x)} Y "
+                f"{passing.mover[0].upper()}{passing.mover[1:]} passes {passing.body} with {described(passing)} at X {in_unit(x)} Y "
                 f"{in_unit(y)} Z {in_unit(z)}; the least clearance is {with_unit(least)}. Move one of them away.",
                 passing.line,
                 passing.at_seconds,
@@ -33,7 +33,7 @@ def clearance(case: Case, report: FindingFactory) -> Iterator[Finding]:
             )
 
 
-def told(passing: Passing) -> str:
+def described(passing: Passing) -> str:
     """How much room there is, and which way."""
     return f"{with_unit(round(passing.gap, 2))} {'sideways' if passing.sideways > passing.height else 'in height'}"
 

@@ -11,10 +11,10 @@ def dwell_for_sensor(case: Case, report: FindingFactory) -> Iterator[Finding]:
     """Not where the control has no means to wait for an input."""
     if case.profile.wait == "none":
         return
-    told: set[int] = set()
+    reported: set[int] = set()
     for event in case.main.trace.of_kind("blind-dwell"):
-        if event.line not in told:
-            told.add(event.line)
+        if event.line not in reported:
+            reported.add(event.line)
             data = event.data
             yield report.of_event(
                 event,

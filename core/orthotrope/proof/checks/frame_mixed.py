@@ -10,7 +10,7 @@ from orthotrope.setup.machine import AXES
 
 @check("frame-mixed", "stop", "text")
 def frame_mixed(case: Case, report: FindingFactory) -> Iterator[Finding]:
-    """Told by where things come to be: off the touch by as much as the part's zero is off the machine's."""
+    """Detected by where things come to be: off the touch by as much as the part's zero is off the machine's."""
     for zero in zeros_of(case.main):
         place = middle(zero.touches, zero.axis)
         if zero.how == "value" and place is not None and _is_off_by(zero.zero - place, -zero.frame):

@@ -12,13 +12,13 @@ from orthotrope.sequence.values import Number
 def jump_nowhere(case: Case, report: FindingFactory) -> Iterator[Finding]:
     """On every path of the text, whether the run comes to it or not; and where the run came to one that is worked
     out."""
-    told: set[int] = set()
+    reported: set[int] = set()
     for block in case.program.blocks:
         if says := _nowhere(block, case.program):
-            told.add(block.line)
+            reported.add(block.line)
             yield report(says, block.line)
     fault = case.main.fault
-    if fault and case.main.nowhere and fault.line not in told:
+    if fault and case.main.nowhere and fault.line not in reported:
         yield report(fault.what, fault.line, case.main.trace.seconds)
 
 

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from orthotrope.machine.shapes import BoxBody
 from orthotrope.proof.case import Case, FindingFactory, check
-from orthotrope.proof.findings import Cure, Finding
+from orthotrope.proof.findings import Finding, SetupFix
 from orthotrope.proof.stored import stored_top
 from orthotrope.setup.changer import RackChanger
 from orthotrope.units import in_unit
@@ -12,7 +12,7 @@ from orthotrope.units import in_unit
 
 @check("low-lateral", "stop", "run")
 def low_lateral(case: Case, report: FindingFactory) -> Iterator[Finding]:
-    """The height needed: the highest stored thing + what the spindle carries + the margin. Told once with a tool and
+    """The height needed: the highest stored thing + what the spindle carries + the margin. Reported once with a tool and
     once without; not where the move ended in a contact, which body-contact tells."""
     setup, rack = case.setup, case.world.magazine
     if setup is None or not isinstance(setup.changer, RackChanger) or rack is None or case.purpose != "exchange":
@@ -24,7 +24,7 @@ def low_lateral(case: Case, report: FindingFactory) -> Iterator[Finding]:
     plan = BoxBody("the changer", x, y, half_length, half_width, cos, sin, 0.0, 0.0)
     top = stored_top(case)
     crashed = {event.t for event in trace.of_kind("body-contact")}
-    told: set[bool] = set()
+    reported: set[bool] = set()
     for segment in trace.segments:
         start, end = segment.start, segment.end
         if start[:2] == end[:2] or segment.t1 in crashed or rack.enters(start, end):
@@ -35,15 +35,15 @@ def low_lateral(case: Case, report: FindingFactory) -> Iterator[Finding]:
         needed = top + carried + setup.changer.heights.margin
         move = (end[0] - start[0], end[1] - start[1], end[2] - start[2])
         overlap = plan.overlap(start, move, rack.needed_radius)
-        if overlap is None or bool(tool) in told:
+        if overlap is None or bool(tool) in reported:
             continue
         low = min(start[2] + move[2] * part for part in overlap)
         if low < needed - case.profile.last_decimal:
-            told.add(bool(tool))
+            reported.add(bool(tool))
             carries = f"T{held} in the spindle" if tool else "the empty spindle"
             wanted = round(top, 3)
             quantity = "/changer/heights/stored_top_z"
-            cure = Cure(f"Set the stored top to {in_unit(wanted)}", quantity, wanted)
+            fix = SetupFix(f"Set the stored top to {in_unit(wanted)}", quantity, wanted)
             lower = setup.changer.heights.stored_top_z < top - 1e-6
             yield report(
                 f"It goes sideways over the changer at Z {in_unit(low)} with {carries}; {in_unit(needed)} is needed "
@@ -53,5 +53,5 @@ def low_lateral(case: Case, report: FindingFactory) -> Iterator[Finding]:
                 segment.t0,
                 start,
                 quantity if lower else None,
-                cure if lower else None,
+                fix if lower else None,
             )

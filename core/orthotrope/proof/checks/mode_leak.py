@@ -18,16 +18,16 @@ _SAYS: dict[str, dict[float, str]] = {
 def mode_leak(case: Case, report: FindingFactory) -> Iterator[Finding]:
     """Run from a millimetre and an inch caller; the profile's normal state at the end is no leak."""
     normal = {**NORMAL, "unit": 20 if case.profile.unit == "inch" else 21}
-    told: set[str] = set()
+    reported: set[str] = set()
     for run in case.from_both_callers():
         if run.trace.ended != "end" or not run.trace.blocks:
             continue
         for mode, after in run.modes.items():
             before = run.modes_before[mode]
             turned = mode == "rotation" and case.routine is not None and case.routine.sets_turn
-            if after == before or after == normal.get(mode) or mode in told or turned:
+            if after == before or after == normal.get(mode) or mode in reported or turned:
                 continue
-            told.add(mode)
+            reported.add(mode)
             names = _SAYS.get(mode, {})
             yield report(
                 f"It was called with {mode} {names.get(before, '')} (G{before:g}) and ends with "

@@ -25,9 +25,9 @@ def offset_off(case: Case, report: FindingFactory) -> Iterator[Finding]:
     yield from _sizes(case, report)
     yield from _kept(case, report)
     for zero in zeros_of(case.main):
-        told = _of_routine(case, zero, report)
-        if told:
-            yield told
+        reported = _of_routine(case, zero, report)
+        if reported:
+            yield reported
             continue
         place = middle(zero.touches, zero.axis)
         ways = [touch.way[zero.axis] for touch in zero.touches]
@@ -98,7 +98,7 @@ def _turn(case: Case, report: FindingFactory) -> Iterator[Finding]:
 def _sizes(case: Case, report: FindingFactory) -> Iterator[Finding]:
     """The sizes that a routine keeps at its end."""
     routine, trace = case.routine, case.main.trace
-    if routine is None or trace.ended != "end" or not (trace.of_kind("zero-set") or _worked_out(case)):
+    if routine is None or trace.ended != "end" or not (trace.of_kind("zero-set") or _calculated(case)):
         return
     factor = MM_PER_INCH if case.profile.unit == "inch" else 1.0
     kept = {event.data["parameter"]: event for event in case.main.trace.of_kind("set")}
@@ -114,17 +114,17 @@ def _sizes(case: Case, report: FindingFactory) -> Iterator[Finding]:
             )
 
 
-def _worked_out(case: Case) -> bool:
+def _calculated(case: Case) -> bool:
     """Whether a routine that sets no zero has kept what it finds."""
-    worked_out = {event.data["parameter"] for event in case.main.trace.of_kind("set")}
+    calculated = {event.data["parameter"] for event in case.main.trace.of_kind("set")}
     kept = case.routine.kept if case.routine else ()
-    return bool(kept) and all(parameter in worked_out for parameter, _ in kept)
+    return bool(kept) and all(parameter in calculated for parameter, _ in kept)
 
 
 def _kept(case: Case, report: FindingFactory) -> Iterator[Finding]:
     """Where a routine that sets no zero finds what it touches, which lies where it is expected."""
     routine = case.routine
-    if routine is None or case.main.trace.ended != "end" or not _worked_out(case):
+    if routine is None or case.main.trace.ended != "end" or not _calculated(case):
         return
     factor = MM_PER_INCH if case.profile.unit == "inch" else 1.0
     kept = {event.data["parameter"]: event for event in case.main.trace.of_kind("set")}

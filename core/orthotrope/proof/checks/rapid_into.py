@@ -18,27 +18,27 @@ SAME_TIME = 1e-9
 
 @check("rapid-into", "stop", "run", harms=True)
 def rapid_into(case: Case, report: FindingFactory) -> Iterator[Finding]:
-    """Told once for each feed and way, as a rapid or with another feed than the stored one."""
+    """Reported once for each feed and way, as a rapid or with another feed than the stored one."""
     taking = case.derived.taking if case.derived else None
     if taking is None:
         return
     decimal = 10.0**-case.profile.decimals * (MM_PER_INCH if case.profile.unit == "inch" else 1.0)
-    told: set[tuple[str, str]] = set()
+    reported: set[tuple[str, str]] = set()
     crashed = {event.t for event in case.main.trace.of_kind("body-contact")}
     for onto, segment in _last_stretches(case):
         sideways = segment.start[:2] != segment.whole_end[:2]
         stored: StoredFeed | None = taking.feed_in if sideways else taking.feed
         if stored is None or (not onto and not sideways) or segment.t1 in crashed:
-            continue  # what ended in a contact is told by that
+            continue  # what ended in a contact is reported by that
         # The override is a hand's; what it does to the thread is judged by the thread's own checks.
         wanted = (stored.value, stored.value * case.call.override)
         if segment.kind == "feed" and any(abs(segment.feed - feed) <= max(SAME, decimal) for feed in wanted):
             continue
         how = "as a rapid" if segment.kind == "rapid" else f"at {feed_with_unit(segment.feed)}"
         where = "onto" if onto and not sideways else "into" if onto else "out of"
-        if (stored.where, where) in told:
+        if (stored.where, where) in reported:
             continue
-        told.add((stored.where, where))
+        reported.add((stored.where, where))
         what = "the tool" if where == "onto" else "the fork"
         yield report(
             f"The last stretch {where} {what} goes {how}; the {stored.name} is {feed_with_unit(stored.value)}. Give the move that "

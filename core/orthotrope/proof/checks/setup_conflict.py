@@ -12,4 +12,4 @@ def setup_conflict(case: Case, report: FindingFactory) -> Iterator[Finding]:
     if case.setup is None:
         return
     for conflict in conflicts(case.setup, case.derived):
-        yield report(conflict.message, quantity=conflict.where, cure=conflict.cure)
+        yield report(conflict.message, quantity=conflict.where, fix=conflict.fix)

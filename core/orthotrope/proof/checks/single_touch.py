@@ -13,14 +13,14 @@ MEASURING = 100.0
 
 @check("single-touch", "note", "text")
 def single_touch(case: Case, report: FindingFactory) -> Iterator[Finding]:
-    told: set[int] = set()
+    reported: set[int] = set()
     setters, probes = (case.setup.setters, case.setup.probes) if case.setup else ((), ())
     feeds = [*(setter.measure_feed for setter in setters), *(probe.measure_feed for probe in probes)]
     measuring = max(feeds, default=MEASURING)
     for zero in zeros_of(case.main):
         for touch in zero.touches:
-            if touch.feed > measuring + 1e-9 and touch.number not in told:
-                told.add(touch.number)
+            if touch.feed > measuring + 1e-9 and touch.number not in reported:
+                reported.add(touch.number)
                 yield report.of_event(
                     touch.event,
                     f"{zero.name} is set from one touch at {feed_with_unit(touch.feed)}; back off and touch again at "

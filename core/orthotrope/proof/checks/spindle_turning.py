@@ -9,7 +9,7 @@ from orthotrope.proof.findings import Finding
 
 @check("spindle-turning", "stop", "run", harms=True)
 def spindle_turning(case: Case, report: FindingFactory) -> Iterator[Finding]:
-    """Sideways over the changer below park height the spindle stands (told once), and where a tool is handed over."""
+    """Sideways over the changer below park height the spindle stands (reported once), and where a tool is handed over."""
     magazine, trace = case.world.magazine, case.main.trace
     for event in trace.of_kind("spindle-turning"):
         yield report.of_event(

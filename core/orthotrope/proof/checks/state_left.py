@@ -41,10 +41,10 @@ def _left(case: Case, run: Run) -> Iterator[str]:
         yield f"the zero is shifted differently from the caller's ({where}); cancel the shift (G92.1)."
     if case.purpose != "exchange" and run.call.active == "length" and not left.length:
         yield "no length is in force, and the caller had one; call the tool's length (G43)."
-    told = _told(case, run)
-    if told.get("blow air") == "on":
+    reported = _reported(case, run)
+    if reported.get("blow air") == "on":
         yield "the air is on; turn it off."
-    own = 20 if case.profile.unit == "inch" else 21  # another than the control's own is told as a mode that leaks
+    own = 20 if case.profile.unit == "inch" else 21  # another than the control's own is reported as a mode that leaks
     if case.profile.conditions and case.call.unit != run.modes["unit"] == own:
         named = {20: "inch", 21: "mm"}
         yield (
@@ -53,14 +53,14 @@ def _left(case: Case, run: Run) -> Iterator[str]:
         )
 
 
-def _told(case: Case, run: Run) -> dict[str, str]:
-    """What each device was last told; whether it did so is another matter."""
-    magazine, told = case.world.magazine, dict[str, str]()
+def _reported(case: Case, run: Run) -> dict[str, str]:
+    """What each device was last commanded; whether it did so is another matter."""
+    magazine, reported = case.world.magazine, dict[str, str]()
     for event in run.trace.of_kind("switched") if magazine else ():
         device = magazine.device_of(int(event.data["word"][1:]), event.data["p"]) if magazine else None
         if device:
-            told[device[0]] = device[1]
-    return told
+            reported[device[0]] = device[1]
+    return reported
 
 
 def _shift_before(run: Run) -> tuple[float, float, float]:
@@ -73,5 +73,5 @@ def _after_success(case: Case, run: Run) -> Iterator[str]:
         return
     if last.doubtful and not run.call.doubtful and case.profile.record == "parameter":
         yield f"the record is still marked as doubtful; clear it (#{case.profile.parameters.record_doubtful} = 0)."
-    if case.purpose == "exchange" and _told(case, run).get("grip") == OPEN:
+    if case.purpose == "exchange" and _reported(case, run).get("grip") == OPEN:
         yield "the grip is open; close it."

@@ -18,7 +18,7 @@ def unit_implausible(case: Case, report: FindingFactory) -> Iterator[Finding]:
     setup, derived, run = case.setup, case.derived, case.main
     if setup is None:
         return
-    axes, told = dict(setup.machine.axes.items()), set[str]()
+    axes, reported = dict(setup.machine.axes.items()), set[str]()
     for event in run.trace.of_kind("beyond-travel"):
         axis = event.data["axis"]
         smaller = event.data["value"] / MM_PER_INCH
@@ -26,7 +26,7 @@ def unit_implausible(case: Case, report: FindingFactory) -> Iterator[Finding]:
         # What is beyond by less than the whole travel has another cause: nearly every value would fit 25.4 times smaller.
         far = abs(event.data["value"] - event.data["limit"]) > greatest - least
         if far and least <= smaller <= greatest:
-            told.add(axis)
+            reported.add(axis)
             yield report.of_event(
                 event,
                 f"{event.data['axis']} {with_unit(event.data['value'])} is beyond the travel, and "
@@ -44,14 +44,14 @@ def unit_implausible(case: Case, report: FindingFactory) -> Iterator[Finding]:
         if not segment.machine_frame:
             continue
         for axis, start, value in zip(axes, segment.start, segment.end, strict=True):
-            if axis in told or value == start or any(_near(value, one) for one in meant[axis]):
+            if axis in reported or value == start or any(_near(value, one) for one in meant[axis]):
                 continue
             if abs(value - case.call.at["XYZ".index(axis)]) < SAME:
                 continue  # back to where it was called
             for factor in (MM_PER_INCH, 1 / MM_PER_INCH):
                 other = next((one for one in meant[axis] if _near(value, one * factor)), None)
-                if other is not None and axis not in told:
-                    told.add(axis)
+                if other is not None and axis not in reported:
+                    reported.add(axis)
                     times = "25.4 times" if factor > 1 else "1/25.4 of"
                     yield report(
                         f"{axis} {with_unit(value)} is {times} the Setup's {in_unit(other)}; is the program in the "

@@ -10,7 +10,7 @@ from orthotrope.sequence.values import Number
 
 @check("unit-switched", "stop", "text")
 def unit_switched(case: Case, report: FindingFactory) -> Iterator[Finding]:
-    """Told from the runs of an inch and a millimetre caller: a length before any unit word is the caller's affair."""
+    """Reported from the runs of an inch and a millimetre caller: a length before any unit word is the caller's affair."""
     for run in case.from_both_callers():
         used = run.lengths_under
         stated = [block for block in case.program.blocks if _states_unit(block)]

@@ -14,7 +14,7 @@ LETTERS = frozenset("ABCDFGHIJKLMNOPQRSTXYZ")
 def unknown_word(case: Case, report: FindingFactory) -> Iterator[Finding]:
     profile = case.profile
     g_words, m_words = frozenset(profile.g_words), frozenset(profile.m_words)
-    told: set[str] = set()
+    reported: set[str] = set()
     for block in case.program.blocks:
         for word in _words(block):
             letter, value = word
@@ -24,14 +24,14 @@ def unknown_word(case: Case, report: FindingFactory) -> Iterator[Finding]:
                 and (letter != "M" or value is None or value in m_words)
             )
             shown = letter if value is None or letter not in "GM" else f"{letter}{value:g}"
-            if not known and shown not in told:
-                told.add(shown)
+            if not known and shown not in reported:
+                reported.add(shown)
                 yield report(
                     f"The control profile '{profile.name}' has no {shown}; take it out or choose another profile.",
                     block.line,
                 )
-        if isinstance(block, Block) and "#" not in told and not profile.arithmetic and _has_arithmetic(block):
-            told.add("#")
+        if isinstance(block, Block) and "#" not in reported and not profile.arithmetic and _has_arithmetic(block):
+            reported.add("#")
             yield report(
                 f"The control profile '{profile.name}' has no parameters, arithmetic or conditions; write numbers.",
                 block.line,

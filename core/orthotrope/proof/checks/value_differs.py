@@ -60,7 +60,7 @@ def _over_its_place(case: Case, report: FindingFactory) -> Iterator[Finding]:
 
 def _descended(case: Case, report: FindingFactory) -> Iterator[Finding]:
     """Exchanges: where the spindle goes down to take or leave a tool, its place, its lowest height and the feed of its
-    last stretch are the Setup's. A place in front of a fork is told by the move that follows: sideways, at that
+    last stretch are the Setup's. A place in front of a fork is reported by the move that follows: sideways, at that
     height."""
     setup, derived = case.setup, case.derived
     if setup is None or setup.changer is None or derived is None or case.purpose != "exchange":
@@ -71,7 +71,7 @@ def _descended(case: Case, report: FindingFactory) -> Iterator[Finding]:
     resolution = max(axis.resolution for _, axis in setup.machine.axes.items())
     decimal = 10.0**-case.profile.decimals * (MM_PER_INCH if case.profile.unit == "inch" else 1.0)
     tolerance = max(resolution, 2 * decimal * len(derived.pockets))
-    told: set[str] = set()
+    reported: set[str] = set()
     for way in _descents(case.main.trace.segments, derived.stored_top_z):
         if way.cut and way.last.kind == "rapid" and way.low > derived.ladder.couple_z + tolerance:
             continue  # it was on its way, and something else ended the run
@@ -108,8 +108,8 @@ def _descended(case: Case, report: FindingFactory) -> Iterator[Finding]:
                 )
             )
         for name, value, meant, quantity, allowed, where in wanted:
-            if abs(value - meant) > allowed and name not in told:
-                told.add(name)
+            if abs(value - meant) > allowed and name not in reported:
+                reported.add(name)
                 yield report(
                     f"{name[0].upper()}{name[1:]}: the program has {in_unit(value)}, the Setup {in_unit(meant)}; "
                     "correct the one that is wrong.",
@@ -200,12 +200,12 @@ def _feeds(case: Case, report: FindingFactory) -> Iterator[Finding]:
     if not probes or case.purpose != "probe":
         return
     used = {touch.number for zero in zeros_of(case.main) for touch in zero.touches}
-    told: set[str] = set()
+    reported: set[str] = set()
     for touch in touches_of(case.main):
         held = int(case.main.trace.held(touch.event.t) or 0)
         index, probe = probes.get((held, touch.event.data.get("input", 0)), (0, None))
         if touch.latched is None:
-            yield from _guarded(case, report, held, touch, told)
+            yield from _guarded(case, report, held, touch, reported)
         if probe is None or touch.latched is None:
             continue
         feeds = {"measure_feed": ("Measuring feed", probe.measure_feed)}
@@ -214,8 +214,8 @@ def _feeds(case: Case, report: FindingFactory) -> Iterator[Finding]:
         if any(abs(touch.feed / case.call.override - feed) <= 0.5 for _, feed in feeds.values()):
             continue
         field, (name, feed) = list(feeds.items())[-1]
-        if field not in told:
-            told.add(field)
+        if field not in reported:
+            reported.add(field)
             yield report.of_event(
                 touch.event,
                 f"{name} of {probe.name}: the program has {feed_with_unit(touch.feed)}, the Setup {feed_with_unit(feed)}; "
@@ -224,15 +224,15 @@ def _feeds(case: Case, report: FindingFactory) -> Iterator[Finding]:
             )
 
 
-def _guarded(case: Case, report: FindingFactory, held: int, touch: Touch, told: set[str]) -> Iterator[Finding]:
+def _guarded(case: Case, report: FindingFactory, held: int, touch: Touch, reported: set[str]) -> Iterator[Finding]:
     """A move that would stop at whatever it meets goes no faster than the probe is to meet anything."""
     assert case.setup
     index, probe = next(((i, probe) for i, probe in enumerate(case.setup.probes) if probe.tool == held), (0, None))
-    if probe is None or "guarded_feed" in told:
+    if probe is None or "guarded_feed" in reported:
         return
     feed, most = touch.feed / case.call.override, max(probe.guarded_feed, probe.search_feed)
     if feed > most + 0.5:
-        told.add("guarded_feed")
+        reported.add("guarded_feed")
         yield report.of_event(
             touch.event,
             f"A guarded move of {probe.name} goes at {feed_with_unit(feed)}, the Setup has {feed_with_unit(most)}; correct the one "
@@ -247,7 +247,7 @@ def _feeds_at_setters(case: Case, report: FindingFactory) -> Iterator[Finding]:
         return
     used = {n for event in case.main.trace.of_kind("length-set") for n in event.data["touches"]}
     used |= {touch.number for zero in zeros_of(case.main) for touch in zero.touches}
-    told: set[str] = set()
+    reported: set[str] = set()
     for touch in touches_of(case.main):
         on = touch.event.data.get("input", 0)
         index, setter = next(((i, s) for i, s in enumerate(case.setup.setters) if s.input == on), (0, None))
@@ -255,9 +255,9 @@ def _feeds_at_setters(case: Case, report: FindingFactory) -> Iterator[Finding]:
             continue
         feed, counts = touch.feed / case.call.override, touch.number in used
         field, meant = ("measure_feed", setter.measure_feed) if counts else ("search_feed", setter.search_feed)
-        if abs(feed - meant) <= 0.5 or (not counts and feed < meant) or field in told:
+        if abs(feed - meant) <= 0.5 or (not counts and feed < meant) or field in reported:
             continue
-        told.add(field)
+        reported.add(field)
         name = "Measuring feed" if counts else "Search feed"
         yield report.of_event(
             touch.event,
@@ -269,7 +269,7 @@ def _feeds_at_setters(case: Case, report: FindingFactory) -> Iterator[Finding]:
 
 def _lengths(case: Case, report: FindingFactory) -> Iterator[Finding]:
     """Measuring: the length that is set is that of the tool in the spindle, and it came of its touches. In this world the
-    tool is as long as it is; where another plane was used, that is what is told."""
+    tool is as long as it is; where another plane was used, that is what is reported."""
     if case.setup is None or case.purpose not in ("measure", "exchange"):
         return
     trace = case.main.trace

@@ -1,4 +1,4 @@
-"""A zero or a length is set from a touch that was told in another work offset."""
+"""A zero or a length is set from a touch that was made in another work offset."""
 
 from collections.abc import Iterator
 
@@ -10,11 +10,11 @@ from orthotrope.proof.touching import WIDEST, Zero, touches_of, zeros_of
 @check("wrong-offset-active", "stop", "text")
 def wrong_offset_active(case: Case, report: FindingFactory) -> Iterator[Finding]:
     yield from _lengths(case, report)
-    told: set[tuple[int, int]] = set()
+    reported: set[tuple[int, int]] = set()
     for zero in zeros_of(case.main):
         key = zero.offset, zero.active
-        if zero.touches and zero.offset and zero.offset != zero.active and key not in told and _mixes(zero):
-            told.add(key)
+        if zero.touches and zero.offset and zero.offset != zero.active and key not in reported and _mixes(zero):
+            reported.add(key)
             yield report.of_event(
                 zero.event,
                 f"{zero.name} is set while work offset {zero.active} is active, in which the touch was reported; make work "

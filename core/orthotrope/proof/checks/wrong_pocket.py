@@ -25,12 +25,12 @@ def wrong_pocket(case: Case, report: FindingFactory) -> Iterator[Finding]:
         says = int(table.get(pocket, 0))
         if tool in (was, says) or (not keeps and not tool):
             continue
-        named, told = f"T{tool}" if tool else "nothing", f"T{says}" if says > 0 else "nothing"
+        named, reported = f"T{tool}" if tool else "nothing", f"T{says}" if says > 0 else "nothing"
         yield report(
-            f"At the end {named} is in pocket {pocket}, where the table that the control keeps says {told}; "
+            f"At the end {named} is in pocket {pocket}, where the table that the control keeps says {reported}; "
             "update the table at each change."
             if keeps
-            else f"At the end T{tool} is in pocket {pocket}, which is {f'the pocket of {told}' if says > 0 else 'no pocket of it'}; "
+            else f"At the end T{tool} is in pocket {pocket}, which is {f'the pocket of {reported}' if says > 0 else 'no pocket of it'}; "
             "put it into its own.",
             last.line,
             last.t1,

@@ -8,16 +8,16 @@ from orthotrope.machine.changing import ANGLE
 from orthotrope.machine.run import Call, Run
 from orthotrope.machine.world import World
 from orthotrope.proof.case import Case
+from orthotrope.proof.fault_runs import SharedRun
 from orthotrope.proof.faults.registry import FAULTS, Fault
 from orthotrope.proof.judging import Detection, FaultResult, judge
-from orthotrope.proof.sharing import SharedRun
 from orthotrope.setup.roles import INPUT_ROLES
 
 SLOWER = 3.0
 """Times that a slow device takes."""
 
 MOST_BEFORE = 3
-"""Times that a device may be told to go to the same state in one exchange, and stick."""
+"""Times that a device may be commanded to go to the same state in one exchange, and stick."""
 
 NAMES = {ANGLE: "the spindle's angle", "turn": "the disc", "disc": "the swing of the disc"}
 """What devices are called, where their own name does not say it."""
@@ -39,12 +39,12 @@ class Failing(NamedTuple):
     before: int = 0
 
     @property
-    def told(self) -> str:
+    def command(self) -> str:
         """As :attr:`Magazine.failing` and what was asked have it."""
         return f"{self.name} {self.state}".rstrip()
 
-    def is_told(self, run: Run) -> bool:
-        """Whether a run tells it to go to its state once more than before; one without a state is told once at least."""
+    def is_commanded(self, run: Run) -> bool:
+        """Whether a run tells it to go to its state once more than before; one without a state is commanded once at least."""
         goes = (event.data for event in run.trace.of_kind("device"))
         return not self.before or sum((data["device"], data["state"]) == self[:2] for data in goes) > self.before
 
@@ -91,10 +91,10 @@ class OneDevice(Fault, ABC):
         """The worst of the devices that the exchange commands; None: it commands none."""
         found: FaultResult | None = None
         for number, device in enumerate(self.each(case.world), 1):
-            if f"device {device.told}" not in shared.first or not device.is_told(shared.done):
+            if f"device {device.command}" not in shared.first or not device.is_commanded(shared.done):
                 continue
             under = self.apply_to(case, number)
-            shared.go_on(under, frozenset({f"device {device.told}"}))  # with few pairs of a family: none shares it
+            shared.go_on(under, frozenset({f"device {device.command}"}))  # with few pairs of a family: none shares it
             result = judge(under, self.name, self.detection_of(device.name), own.finding)
             says = f"{self.label_of(device)}: {result.says}"
             if found is None or ORDER.index(result.verdict) < ORDER.index(found.verdict):
@@ -110,20 +110,22 @@ ORDER = ("unsafe", "undetectable", "safe")
 
 
 class Sticks(OneDevice):
-    """A device stays as it was, whatever it is told; or only when it is told to go to one of its states, so that it is met later in the
+    """A device stays as it was, whatever it is commanded; or only when it is commanded to go to one of its states, so that it is met later in the
     exchange. The grip's states have faults of their own."""
 
     label = "a device sticks"
     blind = frozenset({"turn"})  # it says that it stands in place, which it does
 
     def each(self, world: World) -> list[Failing]:
-        told = world.magazine.commands if world.magazine else ()
-        every = (Failing(*one, before) for one in told if one[0] != "grip" for before in range(MOST_BEFORE))
+        command = world.magazine.commands if world.magazine else ()
+        every = (Failing(*one, before) for one in command if one[0] != "grip" for before in range(MOST_BEFORE))
         return [*OneDevice.each(self, world), *sorted(every)]
 
     def on(self, world: World, device: Failing) -> World:
         assert world.magazine is not None
-        return replace(world, magazine=replace(world.magazine, failing=frozenset({device.told}), obeys=device.before))
+        return replace(
+            world, magazine=replace(world.magazine, failing=frozenset({device.command}), obeys=device.before)
+        )
 
     def advice(self, device: str) -> str:
         return f"An input that shows what {device} has done, waited for before the next move, would detect it."

@@ -7,9 +7,9 @@ from orthotrope.machine.inputs import Inputs, WorldInput
 from orthotrope.machine.run import Call
 from orthotrope.machine.world import World
 from orthotrope.proof.case import Case
+from orthotrope.proof.fault_runs import SharedRun
 from orthotrope.proof.faults.registry import FAULTS, Fault
 from orthotrope.proof.judging import FaultResult, judge
-from orthotrope.proof.sharing import SharedRun
 from orthotrope.setup.roles import INPUT_ROLES
 from orthotrope.units import with_unit
 

@@ -8,9 +8,9 @@ from orthotrope.machine.run import Call
 from orthotrope.machine.shapes import Body, BoxBody
 from orthotrope.machine.world import World
 from orthotrope.proof.case import Case, ProbedPart
+from orthotrope.proof.fault_runs import SharedRun
 from orthotrope.proof.faults.registry import FAULTS, Fault
 from orthotrope.proof.judging import Detection, FaultResult
-from orthotrope.proof.sharing import SharedRun
 from orthotrope.proof.worlds import PARTS
 from orthotrope.sequence.probing.qualifying import routine_named
 
@@ -94,7 +94,7 @@ class _Off(_Part):
         return replace(part, place={axis: at + self.by[axis] for axis, at in place.items()}, kept=())
 
 
-class Little(_Part):
+class SmallDeviation(_Part):
     """It lies a little off, within what is allowed: what is worked out must be right."""
 
     label = "the part lies a little off"
@@ -222,7 +222,7 @@ for _name, _label, _by in (
     ("part-high", "the part is 5 mm higher", (0.0, 0.0, OFF_BY)),
 ):
     FAULTS.add(_name, _Off(_name, _label, _by))
-FAULTS.add("part-off-little", Little("part-off-little"))
+FAULTS.add("part-off-little", SmallDeviation("part-off-little"))
 FAULTS.add("part-turned", Turned("part-turned"))
 FAULTS.add("part-size-off", SizeOff("part-size-off"))
 FAULTS.add("bore-too-small", TooSmall("bore-too-small"))

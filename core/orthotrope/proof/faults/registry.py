@@ -6,8 +6,8 @@ from orthotrope.errors import InputError
 from orthotrope.machine.run import Call
 from orthotrope.machine.world import World
 from orthotrope.proof.case import Case
+from orthotrope.proof.fault_runs import SharedRun
 from orthotrope.proof.judging import Detection, FaultResult, judge
-from orthotrope.proof.sharing import SharedRun
 from orthotrope.registry import Registry
 
 

@@ -8,10 +8,10 @@ from orthotrope.machine.executor import ProgramRun
 from orthotrope.machine.run import Call, Run
 from orthotrope.machine.world import World
 from orthotrope.proof.case import Case, findings_of
+from orthotrope.proof.fault_runs import BlockSnapshot, SharedRun
 from orthotrope.proof.faults.registry import FAULTS, Fault
 from orthotrope.proof.findings import Finding
 from orthotrope.proof.judging import FaultResult
-from orthotrope.proof.sharing import BlockSnapshot, SharedRun
 
 OF_CALLER = frozenset({"unit"})
 """What a run asks that is the caller's: the same wherever it was stopped."""

@@ -108,7 +108,7 @@ class Ending:
         if slipped and self.measuring and not self.in_text:
             yield from self.measuring.touches(slipped.whole_length, stands=True, tool=slipped)
 
-    def told(self, tool: int) -> Iterator[Step]:
+    def active_length(self, tool: int) -> Iterator[Step]:
         """Which length is in force, or is to be keyed in."""
         slipped = any(entry.number == tool for entry in self.slips)
         if slipped and self.measuring and not self.in_text:

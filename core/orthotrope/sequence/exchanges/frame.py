@@ -154,19 +154,19 @@ class Frame:
         else:
             yield Dwell(Number(max(0.1, seconds * SPIN_MARGIN)), "until it is closed, on nothing")
 
-    def output(self, role: str, on: bool, told: str | None, note: str) -> Iterator[Step]:
+    def output(self, role: str, on: bool, reported: str | None, note: str) -> Iterator[Step]:
         """Switch an output and wait for the input that tells, or as long as it takes. Nothing without such an
         output."""
         output = self.setup.output_of(role)
         if output is None:
             return
-        if told is not None:
-            yield from self.idle(told)
+        if reported is not None:
+            yield from self.idle(reported)
         yield Words(output.word_on if on else output.word_off, note=note)
-        if told is None:
+        if reported is None:
             yield Dwell(Number(max(0.1, output.seconds * SPIN_MARGIN)))
         else:
-            yield self.until(told, output.seconds, f"until it is {note.split()[-1]}")
+            yield self.until(reported, output.seconds, f"until it is {note.split()[-1]}")
 
     # -- moves --------------------------------------------------------------------------------------------------------
 
@@ -294,7 +294,7 @@ def _steps_of_one(parts: Parts, frame: Frame, exchange: Exchange, park: Value) -
     x, y = exchange.called_at
     yield Move((("X", length(x)), ("Y", length(y))), note="back; Z stays up")
     yield Say(f"Enter on the card: in the spindle is {_named(exchange.to_tool)}")
-    yield from ending.told(exchange.to_tool)
+    yield from ending.active_length(exchange.to_tool)
     yield Stop("pause")
     yield Stop("end")
 

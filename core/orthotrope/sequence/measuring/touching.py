@@ -20,9 +20,9 @@ from orthotrope.sequence.steps import (
     Compute,
     ComputeIf,
     Dwell,
-    Further,
     Label,
     Move,
+    RelativeMove,
     Say,
     SetLength,
     Spindle,
@@ -130,7 +130,7 @@ class Measuring(Touching):
     # -- touches ------------------------------------------------------------------------------------------------------
 
     def touch(self, by: float, feed: float, note: str, axis: AxisName = "Z") -> Iterator[Step]:
-        """One touch, ``by`` mm further at the most; a miss stops the control, or is told."""
+        """One touch, ``by`` mm further at the most; a miss stops the control, or is reported."""
         profile = self.wanted.profile
         goes_on = self.works_out and profile.touch_goes_on is not None
         yield Touch(((axis, length(by)),), length(feed), not goes_on, note, relative=True)
@@ -139,7 +139,7 @@ class Measuring(Touching):
             yield Choose(missed, self.use.label("missed"))
 
     def length_set(self, number: Value, expected: Value | None = None) -> Iterator[Step]:
-        """The length of a tool (its number) worked out of the touches, and set; or told where it is keyed in. Not where it is
+        """The length of a tool (its number) worked out of the touches, and set; or reported where it is keyed in. Not where it is
         off the one ``expected`` by more than the setter's overtravel: shorter ones miss, longer ones are other tools."""
         found = self.use.number("result")
         above = Binary("-", self.mean(), length(self.at.setter.plane_z))
@@ -188,7 +188,7 @@ class Measuring(Touching):
             yield from self._turn()
         yield from self.touch(-setter.margin - further - setter.overtravel, setter.search_feed, "search")
         for number in range(1, setter.touches + 1):
-            yield Further((("Z", length(setter.back_off)),), note="back off")
+            yield RelativeMove((("Z", length(setter.back_off)),), note="back off")
             yield Dwell(Number(SETTLES))
             yield from self.quiet("kept")
             yield from self.touch(-setter.back_off - self.at.beyond, setter.measure_feed, f"measure, touch {number}")
@@ -233,13 +233,13 @@ class Measuring(Touching):
             yield from self.touch(
                 -side * (setter.back_off + BESIDE + setter.overtravel), setter.search_feed, "search", "X"
             )
-            yield Further((("X", length(side * setter.back_off)),), note="back off")
+            yield RelativeMove((("X", length(side * setter.back_off)),), note="back off")
             yield Dwell(Number(SETTLES))
             yield from self.quiet("kept")
             yield from self.touch(-side * (setter.back_off + self.at.beyond), setter.measure_feed, "measure", "X")
             if self.works_out:
                 yield Compute(self.use.number(kept), self.latched(0), "X at the touch, machine coordinates")
-            yield Further((("X", length(side * setter.back_off)),), note="back off")
+            yield RelativeMove((("X", length(side * setter.back_off)),), note="back off")
             yield ABSOLUTE
             yield self.top
             if tool.turns_backwards:

@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 
-from orthotrope.sequence.probing.formulas import Scalar, Sums
+from orthotrope.sequence.probing.formulas import FormulaBackend, Scalar
 from orthotrope.sequence.probing.lines import line_through
 from orthotrope.sequence.probing.registry import Aim, Found, Touched, Vector
 from orthotrope.setup.routines import CornerRoutine
@@ -26,7 +26,7 @@ def top_aim(routine: CornerRoutine, at: tuple[float, float], reach: float) -> Ai
     return Aim("the upper face", place, (0.0, 0.0, -1.0), routine.before)
 
 
-def corner_found(routine: CornerRoutine, touched: Sequence[Touched], sums: Sums) -> Found:
+def corner_found(routine: CornerRoutine, touched: Sequence[Touched], sums: FormulaBackend) -> Found:
     """X and Y of the corner, Z of the upper face, and the turn: the mean of the two sides'."""
     along_x = [touch for touch in touched if touch.aim.way[0]]
     along_y = [touch for touch in touched if touch.aim.way[1]]

@@ -86,7 +86,7 @@ def _lifted(part: Scalar) -> Term:
     return Term(_value(part))
 
 
-class Sums(Protocol):
+class FormulaBackend(Protocol):
     """The functions that sums are made with."""
 
     def mm(self, value: float) -> Scalar: ...
@@ -102,7 +102,7 @@ class Sums(Protocol):
         ...
 
 
-class Worked:
+class EvaluatedFormulas:
     """Sums that are worked out at once."""
 
     def mm(self, value: float) -> float:
@@ -131,7 +131,7 @@ def _plain(part: Scalar) -> float:
     return float(part)
 
 
-class Written:
+class WrittenFormulas:
     """Sums that a control works out, in the parameters of an allotment. ``first``: what is worked out before them."""
 
     def __init__(self, use: Allotment):

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from orthotrope.sequence.probing.formulas import Scalar, Sums
+from orthotrope.sequence.probing.formulas import FormulaBackend, Scalar
 from orthotrope.sequence.probing.registry import Touched
 
 
@@ -18,7 +18,7 @@ class Line:
     turn: Scalar
 
 
-def line_through(touched: Sequence[Touched], sums: Sums) -> Line:
+def line_through(touched: Sequence[Touched], sums: FormulaBackend) -> Line:
     """The best line through two or more touches, whose sides of the tip are at right angles to it.
 
     Slope = Σ(a − ā)·c / Σ(a − ā)², a across the way; a tip of radius r meets a face that is turned by θ r/cos θ before

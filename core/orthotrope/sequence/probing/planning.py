@@ -29,7 +29,7 @@ def wanted_of(
 def plan_routine(
     setup: Setup, name: str, profile: ControlProfile | None = None, called_at: tuple[float, float] | None = None
 ) -> Sequence:
-    """The steps of a routine, by its name. A control that can't do the sums is told to wait after each touch, so that its
+    """The steps of a routine, by its name. A control that can't do the sums is made to wait after each touch, so that its
     place is noted.
 
     Raises:
@@ -39,7 +39,7 @@ def plan_routine(
     p, title = Probing.of(wanted), f"{setup.machine.name}: {name}"
     if wanted.tip is None:
         return Sequence(title, tuple(PLANS[wanted.routine.kind].steps(wanted.routine, p)))
-    return Sequence(title, tuple(_worked_out(p) if p.works_out else _noted(p)))
+    return Sequence(title, tuple(_calculated(p) if p.works_out else _noted(p)))
 
 
 def plan_touch(
@@ -62,7 +62,7 @@ def plan_touch(
     return Sequence(f"{setup.machine.name}: {name}, touch {number} of {count}", tuple(_noted(p, number)))
 
 
-def _worked_out(p: Probing) -> Iterator[Step]:
+def _calculated(p: Probing) -> Iterator[Step]:
     yield from p.begin()
     yield from p.plan.steps(p.routine, p)
     yield from p.judged()

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any, Generic, TypeVar
 
 from orthotrope.errors import InputError
 from orthotrope.registry import Registry
-from orthotrope.sequence.probing.formulas import Scalar, Sums
+from orthotrope.sequence.probing.formulas import FormulaBackend, Scalar
 from orthotrope.setup import Setup
 from orthotrope.setup.control import ControlProfile
 from orthotrope.setup.probes import Probe
@@ -100,7 +100,7 @@ class Plan(ABC, Generic[R]):
         """The touches in their order, as expected."""
 
     @abstractmethod
-    def found(self, routine: R, touched: Sequence[Touched], sums: Sums) -> Found:
+    def found(self, routine: R, touched: Sequence[Touched], sums: FormulaBackend) -> Found:
         """What follows from the touches, in the order of the aims."""
 
     def expected(self, routine: R) -> dict[str, float]:

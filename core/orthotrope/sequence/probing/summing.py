@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from orthotrope.calc.metrology import Distribution, Share, UncertaintyBudgetInput, UncertaintyTerm, uncertainty_budget
 from orthotrope.calc.unmeasured import LENGTH_TYPED, LOBING, TIP_NOT_QUALIFIED, TIP_OFF_AXIS
 from orthotrope.errors import InputError
-from orthotrope.sequence.probing.formulas import Scalar, Term, Worked
+from orthotrope.sequence.probing.formulas import EvaluatedFormulas, Scalar, Term
 from orthotrope.sequence.probing.registry import PLANS, Aim, Tip, Touched, Vector, tip_of
 from orthotrope.setup import Setup
 from orthotrope.setup.routines import Routine
@@ -97,7 +97,7 @@ def summed(setup: Setup, routine: Routine, places: Sequence[Place]) -> Result:
     touched = [along(routine, tip, aim, place) for aim, place in zip(aims, places, strict=True)]
 
     def worked(changed: Sequence[Touched]) -> dict[str, float]:
-        return {name: _number(value) for name, value in plan.found(routine, changed, Worked()).items()}
+        return {name: _number(value) for name, value in plan.found(routine, changed, EvaluatedFormulas()).items()}
 
     found = worked(touched)
     slopes = [_slopes(worked, touched, index) for index in range(len(touched))]

@@ -11,7 +11,7 @@ from dataclasses import dataclass, field
 from orthotrope.calc.setters import BEYOND
 from orthotrope.sequence.allotment import Allotment
 from orthotrope.sequence.exchanges.registry import IN_THE_CHANGER
-from orthotrope.sequence.probing.formulas import Scalar, Term, Written
+from orthotrope.sequence.probing.formulas import Scalar, Term, WrittenFormulas
 from orthotrope.sequence.probing.registry import (
     PLANS,
     Aim,
@@ -29,9 +29,9 @@ from orthotrope.sequence.steps import (
     Compute,
     ComputeIf,
     Dwell,
-    Further,
     Label,
     Move,
+    RelativeMove,
     Remark,
     Say,
     SetOffset,
@@ -86,10 +86,10 @@ class Probing(Touching):
     at: Vector | None = None
     about: tuple[Scalar, Scalar] = (0.0, 0.0)
     aims: list[Aim] = field(default_factory=list)
-    sums: Written = field(init=False)
+    sums: WrittenFormulas = field(init=False)
 
     def __post_init__(self) -> None:
-        self.sums = Written(self.use)
+        self.sums = WrittenFormulas(self.use)
 
     @classmethod
     def of(cls, wanted: RoutineRequest) -> "Probing":
@@ -115,7 +115,7 @@ class Probing(Touching):
 
     @property
     def goes_on(self) -> bool:
-        """Whether a touching move may miss, so that it can guard, and its miss be told."""
+        """Whether a touching move may miss, so that it can guard, and its miss be reported."""
         return self.asks and self.wanted.profile.touch_goes_on is not None
 
     # -- where the spindle stands -------------------------------------------------------------------------------------
@@ -145,7 +145,7 @@ class Probing(Touching):
         feed = length(self.tip.probe.guarded_feed)
         self.at = at
         if not self.goes_on:
-            yield Further(axes, feed, note)
+            yield RelativeMove(axes, feed, note)
             return
         yield Touch(axes, feed, False, note, relative=True)
         met = Binary("EQ", parameter(self.wanted.profile.parameters.touch_made), Number(1))
@@ -205,7 +205,7 @@ class Probing(Touching):
         """The touches that count, after a search; the mean of how far along its way the tip stood is ``kept``."""
         probe = self.tip.probe
         for number in range(1, probe.touches + 1):
-            yield Further(_along(aim.way, -probe.back_off), None, "back off")
+            yield RelativeMove(_along(aim.way, -probe.back_off), None, "back off")
             yield from self.idle_again()
             yield from self._touch(aim.way, probe.back_off + BEYOND, probe.measure_feed, f"measure {aim.name}")
             if self.works_out:

@@ -71,7 +71,7 @@ class Command(BaseCommand):
             for path in (new, *beside(new)):
                 path.unlink(missing_ok=True)
             raise CommandError(
-                f"{file} could not be brought to this version: {failed}. Nothing was changed."
+                f"{file} could not be migrated to this version: {failed}. Nothing was changed."
             ) from failed
         return new
 

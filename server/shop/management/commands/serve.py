@@ -24,7 +24,7 @@ FIRST_REQUEST = 15.0
 likes."""
 
 
-class Impatient(H11Protocol):
+class RequestTimeoutProtocol(H11Protocol):
     """HTTP that does not wait for ever for a request's head."""
 
     def connection_made(self, transport: asyncio.Transport) -> None:  # type: ignore[override]
@@ -120,7 +120,7 @@ class Command(BaseCommand):
             "config.asgi:application",
             host=options["host"],
             port=options["port"],
-            http=Impatient,
+            http=RequestTimeoutProtocol,
             lifespan="off",
             log_config=None,
             log_level="warning",

@@ -10,18 +10,18 @@ from orthotrope.machine.run import Call
 from orthotrope.program.reader import read_text
 from orthotrope.program.writer import write
 from orthotrope.proof.case import Case
-from orthotrope.proof.cures import tried
 from orthotrope.proof.exchanges import exchange_case, exchange_text, of_changed
 from orthotrope.proof.faults.registry import FAULTS
 from orthotrope.proof.findings import Finding
 from orthotrope.proof.judging import FaultResult, judge
 from orthotrope.proof.review import pair, review
+from orthotrope.proof.setup_fixes import tried
 from orthotrope.sequence.exchanges import plan_ready
 from orthotrope.setup import Setup
 from orthotrope.setup.control import ControlProfile
 
+from shop.stages.findings import passed_by
 from shop.stages.registry import ANSWERS, Evidence, Mark, StageRequest, stage
-from shop.stages.told import passed_by
 from shop.stages.written import WrittenText, in_every_profile
 
 
@@ -59,7 +59,7 @@ class ExchangeAnswer:
 
 @ANSWERS.register("exchange")
 def answer(setup: Setup, derived: DerivedChanger | None, asked: StageRequest) -> ExchangeAnswer | None:
-    """One exchange, through the written text or a program that was brought; None while there is none."""
+    """One exchange, through the written text or a program that was imported; None while there is none."""
     if derived is None:
         return None
     one, other = pair(setup, asked.from_tool, asked.to_tool)
@@ -91,7 +91,7 @@ def answer(setup: Setup, derived: DerivedChanger | None, asked: StageRequest) ->
         shown=shown,
         ready=_ready(setup, shown),
         trace=TraceReport.of(case.main.trace) if case and case.program.readable else None,
-        findings=[finding for finding in findings if finding.check != "setup-conflict"],  # told beside it
+        findings=[finding for finding in findings if finding.check != "setup-conflict"],  # reported beside it
         passed=passed_by(case),
     )
 

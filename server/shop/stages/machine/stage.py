@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from orthotrope.calc.crossing import AxisCrossingOutput
-from orthotrope.calc.derived import DerivedChanger, Working
+from orthotrope.calc.derived import Derivation, DerivedChanger
 from orthotrope.calc.derived_machine import crossing, machine_workings
 from orthotrope.calc.space import UsableSpace, usable_space
 from orthotrope.program.writer import NotWritable
@@ -12,8 +12,8 @@ from orthotrope.proof.findings import Finding
 from orthotrope.proof.positions import CardEntry, check_way, entry_card
 from orthotrope.setup import Setup
 
+from shop.stages.findings import as_findings
 from shop.stages.registry import ANSWERS, Evidence, Mark, StageRequest, stage
-from shop.stages.told import told
 
 
 @stage("Machine", answer="machine", sections=("machine", "bodies", "positions", "work_offsets"))
@@ -52,7 +52,7 @@ class MachineAnswer:
     """``workings`` by key; ``card``: what is to be keyed into the control."""
 
     axes: dict[str, AxisAnswer]
-    workings: dict[str, Working]
+    workings: dict[str, Derivation]
     space: UsableSpace
     ways: list[Way]
     card: list[CardEntry]
@@ -74,7 +74,7 @@ def answer(setup: Setup, derived: DerivedChanger | None, asked: StageRequest) ->
         space=usable_space(setup, derived),
         ways=[_way(setup, position.name) for position in setup.positions],
         card=list(entry_card(setup)),
-        findings=told("margin", margin_advice(setup)),
+        findings=as_findings("margin", margin_advice(setup)),
         unknown_before_homing=_unknown_before_homing(setup),
     )
 

@@ -6,8 +6,8 @@ from typing import Annotated, Any
 from django.http import HttpRequest, HttpResponse
 from django.utils.text import slugify
 from ninja import Router
-from orthotrope.proof.mending.trying import Mend
 from orthotrope.proof.sequences.registry import SequenceResult
+from orthotrope.proof.text_fixes.trying import TextFix
 from pydantic import Field
 
 from shop.asking import ask
@@ -33,7 +33,7 @@ class RoutineProofIn(RoutineIn):
     program: ProgramText | None = None
 
 
-class MendsIn(RoutineIn):
+class TextFixRequest(RoutineIn):
     program: ProgramText
 
 
@@ -52,10 +52,10 @@ def proof(request: HttpRequest, body: RoutineProofIn) -> HttpResponse:
     return computed(request, "", jobs.prove, body.document, body.routine, body.program)
 
 
-@router.post("/routines/mends", response=computed_as(list[Mend], 422))
-def mends(request: HttpRequest, body: MendsIn) -> HttpResponse:
-    """Suggested fixes of a program that was brought, each tried; nothing is stored."""
-    return computed(request, "mends", jobs.mends, body.document, body.routine, body.program)
+@router.post("/routines/fixes", response=computed_as(list[TextFix], 422))
+def fixes(request: HttpRequest, body: TextFixRequest) -> HttpResponse:
+    """Suggested fixes of a program that was imported, each tried; nothing is stored."""
+    return computed(request, "fixes", jobs.fixes, body.document, body.routine, body.program)
 
 
 class KeptPlacesIn(Taken):

@@ -6,10 +6,10 @@ from typing import Any
 from orthotrope.calc.metrology import Share
 from orthotrope.formats.result_sheet import as_pdf
 from orthotrope.program.writer import write
-from orthotrope.proof.mending.trying import MOST_MENDED, Mend, mended
 from orthotrope.proof.review import review
 from orthotrope.proof.routines import case_of, prove_routine
 from orthotrope.proof.sequences.registry import SequenceResult
+from orthotrope.proof.text_fixes.trying import MOST_FIXED, TextFix, text_fixes
 from orthotrope.sequence.probing import PLANS, summing, tip_of
 from orthotrope.sequence.probing.qualifying import routine_named
 from orthotrope.sequence.steps import Sequence, SetOffset
@@ -71,16 +71,16 @@ def prove(document: dict[str, Any], routine: str, program: str | None) -> Sequen
         return prove_routine(setup, routine, None, program)
 
 
-@answers(list[Mend])
-def mends(document: dict[str, Any], routine: str, program: str) -> list[Mend]:
-    """What cures what is said of a program that is to make a routine, each tried."""
+@answers(list[TextFix])
+def fixes(document: dict[str, Any], routine: str, program: str) -> list[TextFix]:
+    """What fixes what is said of a program that is to make a routine, each tried."""
     setup = read_setup(document)
     with shown_in(setup.machine.unit):
         case = case_of(setup, setup.profile, routine_named(setup, routine), program)
         case = replace(case, call=replace(case.call, most_moves=MOST_PLAYED), _runs={})
-        if len(program) > MOST_MENDED or not case.program.readable or case.main.endless:
+        if len(program) > MOST_FIXED or not case.program.readable or case.main.endless:
             return []
-        return mended(case, program, review(case))
+        return text_fixes(case, program, review(case))
 
 
 @answers(Summed)

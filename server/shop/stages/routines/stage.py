@@ -12,12 +12,12 @@ from orthotrope.machine.report import TraceReport
 from orthotrope.machine.shapes import Body
 from orthotrope.program.reader import read_text
 from orthotrope.program.writer import write
-from orthotrope.proof.beliefs import Belief, beliefs
 from orthotrope.proof.case import Case
 from orthotrope.proof.completing import works_out
 from orthotrope.proof.faults.registry import FAULTS
 from orthotrope.proof.findings import Finding
 from orthotrope.proof.judging import FaultResult, judge
+from orthotrope.proof.program_values import ProgramValue, program_values
 from orthotrope.proof.review import review
 from orthotrope.proof.routines import routine_case, routine_sequence
 from orthotrope.sequence.allotment import Allotment
@@ -30,8 +30,8 @@ from orthotrope.setup.control import ControlProfile
 from orthotrope.setup.routines import Routine
 from orthotrope.units import with_unit
 
+from shop.stages.findings import passed_by
 from shop.stages.registry import ANSWERS, Evidence, Mark, StageRequest, stage
-from shop.stages.told import passed_by
 from shop.stages.written import WrittenText, in_every_profile
 
 Place = tuple[float, float, float]
@@ -80,7 +80,7 @@ class Kept:
 
 @dataclass(frozen=True, slots=True)
 class Need:
-    """Something that must be so before a routine is begun; ``met`` null: that can't be told from here."""
+    """Something that must be so before a routine is begun; ``met`` null: that can't be known from here."""
 
     what: str
     met: bool | None
@@ -101,8 +101,8 @@ class ProbingAnswer:
     """The probes, the routines, and one of these in every control profile, run through the text of the one that is ``shown``.
     ``part``: what is touched, as expected; ``tip_radius``, ``tip_length``: of the tip that touches; ``clear_z``: where it
     moves across (its lowest point, machine Z); ``touch_texts``: a text for each touch, where the control can't do the sums;
-    ``why``: why there is none. Of a program that was brought the text is that one, ``beliefs`` what it works with, ``written`` the text in its place; ``under``: the fault that it was run under, and the verdict;
-    ``run_of``: what is told to a machine that runs it. mm"""
+    ``why``: why there is none. Of a program that was imported the text is that one, ``program_values`` what it works with, ``written`` the text in its place; ``under``: the fault that it was run under, and the verdict;
+    ``run_of``: what is reported to a machine that runs it. mm"""
 
     probes: list[DerivedProbe]
     routines: list[RoutineListed]
@@ -123,7 +123,7 @@ class ProbingAnswer:
     shown: str
     why: str
     under: FaultResult | None
-    beliefs: list[Belief]
+    program_values: list[ProgramValue]
     written: str
     trace: TraceReport | None
     findings: list[Finding]
@@ -181,7 +181,7 @@ def answer(setup: Setup, derived: DerivedChanger | None, asked: StageRequest) ->
         why=why,
         under=under,
         written=written,
-        beliefs=beliefs(case) if case and asked.program is not None else [],
+        program_values=program_values(case) if case and asked.program is not None else [],
         trace=TraceReport.of(case.main.trace) if case and case.program.readable else None,
         findings=[finding for finding in review(case) if finding.check != "setup-conflict"] if case else [],
         passed=passed_by(case),

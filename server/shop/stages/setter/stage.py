@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from orthotrope.calc.derived import DerivedChanger, Working
+from orthotrope.calc.derived import Derivation, DerivedChanger
 from orthotrope.calc.lengths import SetterWindowInput, SetterWindowOutput, setter_window
 from orthotrope.calc.resting import RunOf, of_reference, of_setter
 from orthotrope.calc.setters import DerivedSetter, ToolAtSetter, derive_setter
@@ -22,8 +22,8 @@ from orthotrope.setup import Setup
 from orthotrope.setup.control import ControlProfile
 from orthotrope.setup.setters import Setter
 
+from shop.stages.findings import passed_by
 from shop.stages.registry import ANSWERS, Evidence, Mark, StageRequest, stage
-from shop.stages.told import passed_by
 from shop.stages.written import WrittenText, in_every_profile
 
 USUAL = "measure"
@@ -56,7 +56,7 @@ class SetterAnswer:
     window: SetterWindowOutput | None
     longest: int | None
     shortest: int | None
-    workings: dict[str, Working]
+    workings: dict[str, Derivation]
     seconds: float
     seconds_unknown: float
 
@@ -65,7 +65,7 @@ class SetterAnswer:
 class MeasuringAnswer:
     """The setters, and one measuring sequence in every control profile, run through the text of the one that is
     ``shown``. ``result_parameter``: where its text leaves what it
-    has worked out, ``diameter_parameter`` a diameter; ``why``: why there is none. ``under``: the fault that it was run under, and the verdict; ``run_of``: what is told to a machine that runs it."""
+    has worked out, ``diameter_parameter`` a diameter; ``why``: why there is none. ``under``: the fault that it was run under, and the verdict; ``run_of``: what is reported to a machine that runs it."""
 
     setters: list[SetterAnswer]
     sequences: list[str]

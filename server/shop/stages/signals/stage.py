@@ -8,8 +8,8 @@ from orthotrope.proof.conflicts import signal_advice, signal_conflicts
 from orthotrope.proof.findings import Finding
 from orthotrope.setup import Setup
 
+from shop.stages.findings import as_findings
 from shop.stages.registry import ANSWERS, Evidence, Mark, StageRequest, stage
-from shop.stages.told import told
 
 
 @stage("Signals", answer="signals", sections=("inputs", "outputs"))
@@ -64,4 +64,4 @@ def answer(setup: Setup, derived: DerivedChanger | None, asked: StageRequest) ->
         word = f"#{profile.parameters.input_first + entry.number}" if profile.arithmetic else ""
         wait = f"a loop of dwells of {profile.wait_pause:g} s on {word}" if profile.wait == "loop" else ""
         inputs.append(InputAnswer(entry.number, states, word, wait))
-    return SignalsAnswer(inputs, told("signals", signal_advice(setup)))
+    return SignalsAnswer(inputs, as_findings("signals", signal_advice(setup)))

@@ -1,4 +1,4 @@
-"""A test of an input, as it is told."""
+"""A test of an input, as it is reported."""
 
 from dataclasses import dataclass
 from datetime import datetime

@@ -11,7 +11,7 @@ from orthotrope.calc.worksheets import Entered, Way, Worksheet, worksheet
 from orthotrope.formats import tool_table
 from orthotrope.formats.pocket_table import Row, preview
 from orthotrope.formats.tool_sheet import as_pdf
-from orthotrope.proof.keeping import Keeping, keeping
+from orthotrope.proof.measuring_cost import MeasuringCost, keeping
 from orthotrope.setup import read_setup
 from orthotrope.setup.tools import Tool
 from orthotrope.units import shown_in
@@ -85,7 +85,7 @@ class ToolPage:
     measured lengths scatter (null: fewer than two)."""
 
     cutting: ToolCutting
-    keeping: Keeping | None
+    keeping: MeasuringCost | None
     scatter: RepeatabilityOutput | None
     unused: float | None
     worn: bool

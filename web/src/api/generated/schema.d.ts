@@ -215,10 +215,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Bring In
+         * Import Machine
          * @description A new machine from a Setup file; the body is the file.
          */
-        post: operations["shop_machines_endpoints_bring_in"];
+        post: operations["shop_machines_endpoints_import_machine"];
         delete?: never;
         options?: never;
         head?: never;
@@ -471,7 +471,7 @@ export interface paths {
         put?: never;
         /**
          * Start Proof
-         * @description Prove every sequence of the newest Setup, exchanges through the written text or one that is brought.
+         * @description Prove every sequence of the newest Setup, exchanges through the written text or one that is imported.
          */
         post: operations["shop_proofs_endpoints_start_proof"];
         delete?: never;
@@ -645,7 +645,7 @@ export interface paths {
         };
         /**
          * Reviewed Text
-         * @description A piece of the text as it was brought, from so many bytes on; empty: that was all of it.
+         * @description A piece of the text as it was imported, from so many bytes on; empty: that was all of it.
          */
         get: operations["shop_reviews_endpoints_reviewed_text"];
         put?: never;
@@ -1138,7 +1138,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/routines/mends": {
+    "/api/recovery": {
         parameters: {
             query?: never;
             header?: never;
@@ -1148,10 +1148,31 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Mends
-         * @description Suggested fixes of a program that was brought, each tried; nothing is stored.
+         * Recovery Sheet
+         * @description What may be where after this exchange was stopped, block by block, and how the record is set; nothing is
+         *     stored.
          */
-        post: operations["shop_stages_routines_endpoints_mends"];
+        post: operations["shop_proofs_endpoints_recovery_sheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/routines/fixes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Fixes
+         * @description Suggested fixes of a program that was imported, each tried; nothing is stored.
+         */
+        post: operations["shop_stages_routines_endpoints_fixes"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1331,27 +1352,6 @@ export interface paths {
          * @description What measuring a tool comes to under every fault; nothing is stored.
          */
         post: operations["shop_stages_setter_endpoints_proof"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/settling": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Settling Sheet
-         * @description What may be where after this exchange was stopped, block by block, and how the record is set; nothing is
-         *     stored.
-         */
-        post: operations["shop_proofs_endpoints_settling_sheet"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1904,28 +1904,6 @@ export interface components {
             work_offset: number;
         };
         /**
-         * Belief
-         * @description A number of the program and the Setup's; ``unit``: "mm", "mm/min", or "" of a word or a count; ``setup`` null: the Setup says
-         *     nothing of it.
-         */
-        Belief: {
-            /** Agrees */
-            agrees: boolean;
-            /** Line */
-            line: number | null;
-            /** Program */
-            program: number | string;
-            /** Setup */
-            setup: number | string | null;
-            /**
-             * Unit
-             * @enum {string}
-             */
-            unit: "mm" | "mm/min" | "";
-            /** What */
-            what: string;
-        };
-        /**
          * BlockCheck
          * @description What a block of known height says: the ``error`` of the length (positive: it is recorded too short), the plane that
          *     would be right, its half width at 95 %, and whether the error is more than that explains.
@@ -1963,6 +1941,25 @@ export interface components {
             setter: string;
             /** Tool */
             tool: number;
+        };
+        /**
+         * BlockRange
+         * @description Blocks in which it may have stopped with the same result: their lines in the order in which they are run, what
+         *     the record says, what may be where, and the way ``out``.
+         */
+        BlockRange: {
+            /** Doubtful */
+            doubtful: boolean;
+            /** Found */
+            found: components["schemas"]["PossibleState"][];
+            /** Lines */
+            lines: number[];
+            /** Out */
+            out: string[];
+            /** Record */
+            record: number;
+            /** Says */
+            says: string;
         };
         /**
          * BlockReport
@@ -2728,18 +2725,6 @@ export interface components {
             wait_pause: number;
         };
         /**
-         * Cure
-         * @description One value of the Setup that mends it: ``where`` it stands (JSON pointer), and the ``value`` to give it.
-         */
-        Cure: {
-            /** Says */
-            says: string;
-            /** Value */
-            value: number | string;
-            /** Where */
-            where: string;
-        };
-        /**
          * CurvePoint
          * @description A corner of the speed curve: seconds, and mm/min.
          */
@@ -2842,6 +2827,27 @@ export interface components {
             role: "viewer" | "technician" | "supervisor";
         };
         /**
+         * Derivation
+         * @description A derived quantity and how it came about. ``value`` is None where it can't be had, and ``formula`` says why.
+         */
+        Derivation: {
+            /** Formula */
+            formula: string;
+            /** Name */
+            name: string;
+            /**
+             * Rounding
+             * @default not rounded
+             */
+            rounding: string;
+            /** Terms */
+            terms: components["schemas"]["Term"][];
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: number | null;
+        };
+        /**
          * DerivedChanger
          * @description What follows from a changer: its pockets (in order), the ladder, and each number's working by key. A style may
          *     add to it.
@@ -2874,7 +2880,7 @@ export interface components {
             taking: components["schemas"]["Taking"] | null;
             /** Workings */
             workings: {
-                [key: string]: components["schemas"]["Working"];
+                [key: string]: components["schemas"]["Derivation"];
             };
         };
         /**
@@ -2903,7 +2909,7 @@ export interface components {
             within: number;
             /** Workings */
             workings: {
-                [key: string]: components["schemas"]["Working"];
+                [key: string]: components["schemas"]["Derivation"];
             };
         };
         /**
@@ -3483,7 +3489,7 @@ export interface components {
             at_seconds: number | null;
             /** Check */
             check: string;
-            cure: components["schemas"]["Cure"] | null;
+            fix: components["schemas"]["SetupFix"] | null;
             /** Line */
             line: number | null;
             /** Message */
@@ -3596,26 +3602,6 @@ export interface components {
             tine_reach: number;
             /** Tine Width */
             tine_width: number;
-        };
-        /**
-         * Found
-         * @description One way in which things may be: the tool in the spindle (0: none, None: neither held nor free), the pockets that
-         *     have other tools than before the exchange (0: none), and what an arm has in its hands at the spindle and at the
-         *     pot.
-         */
-        Found: {
-            /**
-             * Hands
-             * @default [
-             *       0,
-             *       0
-             *     ]
-             */
-            hands: number[];
-            /** Holds */
-            holds: number | null;
-            /** Pockets */
-            pockets: number[][];
         };
         /**
          * FoundQuantity
@@ -3950,21 +3936,6 @@ export interface components {
             z: number;
         };
         /**
-         * Keeping
-         * @description ``each``: seconds that measuring adds to an exchange; ``loose``: in a shift, where the tool is measured after each
-         *     pick-up; ``collar``: where a stop collar keeps it and it is measured once. ``slips``: whether it does now.
-         */
-        Keeping: {
-            /** Collar */
-            collar: number;
-            /** Each */
-            each: number;
-            /** Loose */
-            loose: number;
-            /** Slips */
-            slips: boolean;
-        };
-        /**
          * Kept
          * @description A result that the control's text keeps: its name, the parameter, and what is expected (from the expected place for X, Y, Z;
          *     mm, or degrees).
@@ -4080,24 +4051,6 @@ export interface components {
             y: number;
         };
         /**
-         * Law
-         * @description A trapezoid: from rest to rest over ``way`` mm, at most ``speed`` mm/s, ramps at ``acceleration`` mm/s².
-         *
-         *     ``ramp`` and ``seconds`` are the seconds of one ramp and of the whole.
-         */
-        Law: {
-            /** Acceleration */
-            acceleration: number;
-            /** Ramp */
-            ramp: number;
-            /** Seconds */
-            seconds: number;
-            /** Speed */
-            speed: number;
-            /** Way */
-            way: number;
-        };
-        /**
          * Layer
          * @description ``orders``: by the name of an order, the marks' places in ``marks``.
          */
@@ -4209,7 +4162,7 @@ export interface components {
         /**
          * Machine
          * @description ``homing_order``: the axes in the order in which they go home. ``latency``: seconds from a signal to the
-         *     control's answer. ``least_clearance``: what passes something else by less is told, mm; 0: only what touches.
+         *     control's answer. ``least_clearance``: what passes something else by less is reported, mm; 0: only what touches.
          */
         Machine: {
             axes: components["schemas"]["Axes"];
@@ -4268,7 +4221,7 @@ export interface components {
             ways: components["schemas"]["Way"][];
             /** Workings */
             workings: {
-                [key: string]: components["schemas"]["Working"];
+                [key: string]: components["schemas"]["Derivation"];
             };
         };
         /**
@@ -4319,7 +4272,7 @@ export interface components {
          * MeasuringAnswer
          * @description The setters, and one measuring sequence in every control profile, run through the text of the one that is
          *     ``shown``. ``result_parameter``: where its text leaves what it
-         *     has worked out, ``diameter_parameter`` a diameter; ``why``: why there is none. ``under``: the fault that it was run under, and the verdict; ``run_of``: what is told to a machine that runs it.
+         *     has worked out, ``diameter_parameter`` a diameter; ``why``: why there is none. ``under``: the fault that it was run under, and the verdict; ``run_of``: what is reported to a machine that runs it.
          */
         MeasuringAnswer: {
             /** Diameter Parameter */
@@ -4355,6 +4308,21 @@ export interface components {
             why: string;
         };
         /**
+         * MeasuringCost
+         * @description ``each``: seconds that measuring adds to an exchange; ``loose``: in a shift, where the tool is measured after each
+         *     pick-up; ``collar``: where a stop collar keeps it and it is measured once. ``slips``: whether it does now.
+         */
+        MeasuringCost: {
+            /** Collar */
+            collar: number;
+            /** Each */
+            each: number;
+            /** Loose */
+            loose: number;
+            /** Slips */
+            slips: boolean;
+        };
+        /**
          * MeasuringRef
          * @description A measuring sequence by its name, of these tools, at a setter by its name (None: the one that is usual).
          */
@@ -4373,31 +4341,6 @@ export interface components {
             setter: string | null;
             /** Tools */
             tools: number[];
-        };
-        /**
-         * Mend
-         * @description What cures a finding, told by its ``check`` and ``message``: a change of the text, the line ``before`` it ("": one is put
-         *     in).
-         */
-        Mend: {
-            /** Before */
-            before: string;
-            change: components["schemas"]["TextChange"];
-            /** Check */
-            check: string;
-            /** Message */
-            message: string;
-        };
-        /** MendsIn */
-        MendsIn: {
-            /** Document */
-            document: {
-                [key: string]: unknown;
-            };
-            /** Program */
-            program: string;
-            /** Routine */
-            routine: string;
         };
         /**
          * MergeIn
@@ -4425,6 +4368,24 @@ export interface components {
             document: components["schemas"]["Setup"];
             /** Left */
             left: components["schemas"]["Conflict"][];
+        };
+        /**
+         * MotionLaw
+         * @description A trapezoid: from rest to rest over ``way`` mm, at most ``speed`` mm/s, ramps at ``acceleration`` mm/s².
+         *
+         *     ``ramp`` and ``seconds`` are the seconds of one ramp and of the whole.
+         */
+        MotionLaw: {
+            /** Acceleration */
+            acceleration: number;
+            /** Ramp */
+            ramp: number;
+            /** Seconds */
+            seconds: number;
+            /** Speed */
+            speed: number;
+            /** Way */
+            way: number;
         };
         /**
          * MotionSetting
@@ -4476,7 +4437,7 @@ export interface components {
         };
         /**
          * Need
-         * @description Something that must be so before a routine is begun; ``met`` null: that can't be told from here.
+         * @description Something that must be so before a routine is begun; ``met`` null: that can't be known from here.
          */
         Need: {
             /** Met */
@@ -4575,7 +4536,7 @@ export interface components {
         };
         /**
          * Offered
-         * @description ``offer`` null: the quantity can't be taken from a position, or none was told; ``says`` why not. ``targets``:
+         * @description ``offer`` null: the quantity can't be taken from a position, or none was reported; ``says`` why not. ``targets``:
          *     where its stored place is, by axis.
          */
         Offered: {
@@ -4984,6 +4945,26 @@ export interface components {
             /** Z */
             Z: number | null;
         };
+        /**
+         * PossibleState
+         * @description One way in which things may be: the tool in the spindle (0: none, None: neither held nor free), the pockets that
+         *     have other tools than before the exchange (0: none), and what an arm has in its hands at the spindle and at the
+         *     pot.
+         */
+        PossibleState: {
+            /**
+             * Hands
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            hands: number[];
+            /** Holds */
+            holds: number | null;
+            /** Pockets */
+            pockets: number[][];
+        };
         /** Practice */
         Practice: {
             /** Seed */
@@ -5178,14 +5159,12 @@ export interface components {
          * @description The probes, the routines, and one of these in every control profile, run through the text of the one that is ``shown``.
          *     ``part``: what is touched, as expected; ``tip_radius``, ``tip_length``: of the tip that touches; ``clear_z``: where it
          *     moves across (its lowest point, machine Z); ``touch_texts``: a text for each touch, where the control can't do the sums;
-         *     ``why``: why there is none. Of a program that was brought the text is that one, ``beliefs`` what it works with, ``written`` the text in its place; ``under``: the fault that it was run under, and the verdict;
-         *     ``run_of``: what is told to a machine that runs it. mm
+         *     ``why``: why there is none. Of a program that was imported the text is that one, ``program_values`` what it works with, ``written`` the text in its place; ``under``: the fault that it was run under, and the verdict;
+         *     ``run_of``: what is reported to a machine that runs it. mm
          */
         ProbingAnswer: {
             /** Aims */
             aims: components["schemas"]["AimAnswer"][];
-            /** Beliefs */
-            beliefs: components["schemas"]["Belief"][];
             /** Clear Z */
             clear_z: number;
             /** Findings */
@@ -5202,6 +5181,8 @@ export interface components {
             passed: components["schemas"]["Passing"][];
             /** Probes */
             probes: components["schemas"]["DerivedProbe"][];
+            /** Program Values */
+            program_values: components["schemas"]["ProgramValue"][];
             /** Routine */
             routine: string;
             /** Routines */
@@ -5262,8 +5243,30 @@ export interface components {
             };
         };
         /**
+         * ProgramValue
+         * @description A number of the program and the Setup's; ``unit``: "mm", "mm/min", or "" of a word or a count; ``setup`` null: the Setup says
+         *     nothing of it.
+         */
+        ProgramValue: {
+            /** Agrees */
+            agrees: boolean;
+            /** Line */
+            line: number | null;
+            /** Program */
+            program: number | string;
+            /** Setup */
+            setup: number | string | null;
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "mm" | "mm/min" | "";
+            /** What */
+            what: string;
+        };
+        /**
          * ProofIn
-         * @description A program that was brought, to be proven in place of the written one; "" the written one.
+         * @description A program that was imported, to be proven in place of the written one; "" the written one.
          */
         ProofIn: {
             /** File */
@@ -5651,6 +5654,15 @@ export interface components {
             of_pocket: string;
             /** Of Tool */
             of_tool: string[];
+        };
+        /**
+         * RecoverySheet
+         * @description What may be where after a stop, and ``record``: how the record is keyed into the control.
+         */
+        RecoverySheet: {
+            record: components["schemas"]["RecordWords"];
+            /** Stretches */
+            stretches: components["schemas"]["BlockRange"][];
         };
         /**
          * RectangularBlock
@@ -6260,7 +6272,7 @@ export interface components {
              * @enum {string}
              */
             kind: "rapid" | "feed" | "touch" | "dwell" | "jog";
-            law: components["schemas"]["Law"] | null;
+            law: components["schemas"]["MotionLaw"] | null;
             /** Line */
             line: number;
             /** Start */
@@ -6348,7 +6360,7 @@ export interface components {
             within: number;
             /** Workings */
             workings: {
-                [key: string]: components["schemas"]["Working"];
+                [key: string]: components["schemas"]["Derivation"];
             };
         };
         /**
@@ -6560,15 +6572,6 @@ export interface components {
             /** Seconds Shortest */
             seconds_shortest: number;
         };
-        /**
-         * SettlingSheet
-         * @description What may be where after a stop, and ``record``: how the record is keyed into the control.
-         */
-        SettlingSheet: {
-            record: components["schemas"]["RecordWords"];
-            /** Stretches */
-            stretches: components["schemas"]["Stretch"][];
-        };
         /** Setup */
         Setup: {
             /**
@@ -6644,6 +6647,18 @@ export interface components {
              * @default []
              */
             work_offsets: components["schemas"]["WorkOffset"][];
+        };
+        /**
+         * SetupFix
+         * @description One value of the Setup that fixes it: ``where`` it stands (JSON pointer), and the ``value`` to give it.
+         */
+        SetupFix: {
+            /** Says */
+            says: string;
+            /** Value */
+            value: number | string;
+            /** Where */
+            where: string;
         };
         /** Share */
         Share: {
@@ -7118,25 +7133,6 @@ export interface components {
             tool: number;
         };
         /**
-         * Stretch
-         * @description Blocks in which it may have stopped with the same result: their lines in the order in which they are run, what
-         *     the record says, what may be where, and the way ``out``.
-         */
-        Stretch: {
-            /** Doubtful */
-            doubtful: boolean;
-            /** Found */
-            found: components["schemas"]["Found"][];
-            /** Lines */
-            lines: number[];
-            /** Out */
-            out: string[];
-            /** Record */
-            record: number;
-            /** Says */
-            says: string;
-        };
-        /**
          * StyleShapes
          * @description What a style has to be drawn beside its pockets; None where it has no such thing.
          */
@@ -7524,6 +7520,31 @@ export interface components {
             lines: string[];
         };
         /**
+         * TextFix
+         * @description What fixes a finding, identified by its ``check`` and ``message``: a change of the text, the line ``before`` it ("": one is put
+         *     in).
+         */
+        TextFix: {
+            /** Before */
+            before: string;
+            change: components["schemas"]["TextChange"];
+            /** Check */
+            check: string;
+            /** Message */
+            message: string;
+        };
+        /** TextFixRequest */
+        TextFixRequest: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Program */
+            program: string;
+            /** Routine */
+            routine: string;
+        };
+        /**
          * Thread
          * @description One size: ``lead``, ``engaged_length`` and the nut's and hole's diameters, mm; ``speed_cap``, rev/min: turning
          *     faster against the pocket's flats would tighten the nut too hard.
@@ -7778,7 +7799,7 @@ export interface components {
          */
         ToolPage: {
             cutting: components["schemas"]["ToolCutting"];
-            keeping: components["schemas"]["Keeping"] | null;
+            keeping: components["schemas"]["MeasuringCost"] | null;
             scatter: components["schemas"]["RepeatabilityOutput"] | null;
             /** Unused */
             unused: number | null;
@@ -8221,13 +8242,11 @@ export interface components {
         };
         /**
          * WholeProof
-         * @description ``brought``: the program that was brought, "" where it is the written one.
+         * @description ``imported``: the program that was imported, "" where it is the written one.
          */
         WholeProof: {
             /** Author */
             author: string;
-            /** Brought */
-            brought: string;
             /** Cases */
             cases: number;
             /** Causes */
@@ -8248,6 +8267,8 @@ export interface components {
             file: string;
             /** Id */
             id: number;
+            /** Imported */
+            imported: string;
             /** Place */
             place: number;
             /** Revision */
@@ -8283,14 +8304,12 @@ export interface components {
         };
         /**
          * WholeReview
-         * @description With what was found: the worst findings, the seconds of each line that takes any, the lines that cure one, and
+         * @description With what was found: the worst findings, the seconds of each line that takes any, the lines that fix one, and
          *     what the program believes.
          */
         WholeReview: {
             /** Author */
             author: string;
-            /** Beliefs */
-            beliefs: components["schemas"]["Belief"][];
             /** By Line */
             by_line: number[][];
             /** Count */
@@ -8303,14 +8322,16 @@ export interface components {
             file: string;
             /** Findings */
             findings: components["schemas"]["Finding"][];
+            /** Fixes */
+            fixes: components["schemas"]["TextFix"][];
             /** Here */
             here: number;
             /** Id */
             id: number;
-            /** Mends */
-            mends: components["schemas"]["Mend"][];
             /** Profile */
             profile: string;
+            /** Program Values */
+            program_values: components["schemas"]["ProgramValue"][];
             /**
              * Purpose
              * @enum {string}
@@ -8382,27 +8403,6 @@ export interface components {
             y: number;
             /** Z */
             z: number;
-        };
-        /**
-         * Working
-         * @description A derived quantity and how it came about. ``value`` is None where it can't be had, and ``formula`` says why.
-         */
-        Working: {
-            /** Formula */
-            formula: string;
-            /** Name */
-            name: string;
-            /**
-             * Rounding
-             * @default not rounded
-             */
-            rounding: string;
-            /** Terms */
-            terms: components["schemas"]["Term"][];
-            /** Unit */
-            unit: string;
-            /** Value */
-            value: number | null;
         };
         /**
          * Worksheet
@@ -9024,7 +9024,7 @@ export interface operations {
             };
         };
     };
-    shop_machines_endpoints_bring_in: {
+    shop_machines_endpoints_import_machine: {
         parameters: {
             query?: never;
             header?: never;
@@ -9740,7 +9740,7 @@ export interface operations {
     shop_proofs_endpoints_newest_proof: {
         parameters: {
             query?: {
-                brought?: boolean;
+                imported?: boolean;
                 brief?: boolean;
             };
             header?: never;
@@ -11384,7 +11384,7 @@ export interface operations {
             };
         };
     };
-    shop_stages_routines_endpoints_mends: {
+    shop_proofs_endpoints_recovery_sheet: {
         parameters: {
             query?: never;
             header?: never;
@@ -11393,7 +11393,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["MendsIn"];
+                "application/json": components["schemas"]["PairIn"];
             };
         };
         responses: {
@@ -11403,7 +11403,65 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Mend"][];
+                    "application/json": components["schemas"]["RecoverySheet"];
+                };
+            };
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    shop_stages_routines_endpoints_fixes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TextFixRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TextFix"][];
                 };
             };
             /** @description No Content */
@@ -11925,64 +11983,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SequenceResult"];
-                };
-            };
-            /** @description No Content */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
-            /** @description Too Many Requests */
-            429: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
-        };
-    };
-    shop_proofs_endpoints_settling_sheet: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["PairIn"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["SettlingSheet"];
                 };
             };
             /** @description No Content */

@@ -66,8 +66,8 @@ interface Chosen {
 }
 
 function Teach({ rack, pocket, onPocket }: Chosen & { rack: Rack }) {
-  const position = useLive((live) => live.told?.position);
-  const homed = useLive((live) => live.told?.homed);
+  const position = useLive((live) => live.reported?.position);
+  const homed = useLive((live) => live.reported?.homed);
   const unit = useUnit();
   const [height, setHeight] = useState(false);
   const [trouble, setTrouble] = useState("");

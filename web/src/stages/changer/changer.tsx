@@ -20,8 +20,8 @@ import { traceOf } from "../../work/work";
 import { AlignmentView } from "./alignment";
 import { hasPockets } from "./of-changer";
 import { PocketTable } from "./pocket-table";
+import { RecoveryView } from "./recovery";
 import { ChangerSchedule } from "./schedule";
-import { SettlingView } from "./settling";
 import { ChangerSheet } from "./sheet";
 import { useStyle } from "./styles";
 
@@ -55,7 +55,7 @@ const VIEWS = {
   sheet: ["Sheet", ChangerSheet],
   pockets: ["Where the pockets are", AlignmentView],
   table: ["Pocket table", PocketTable],
-  stop: ["After a stop", SettlingView],
+  stop: ["After a stop", RecoveryView],
 } as const;
 
 type View = keyof typeof VIEWS;
@@ -105,7 +105,7 @@ function ExchangeChoice() {
               ? "From the empty spindle; now the pocket to fetch."
               : `From T${picked}; now the next pocket.`}
       </p>
-      {byHand && <Asked tool={tools.find((tool) => tool.number === pair?.to)} />}
+      {byHand && <ToolRequest tool={tools.find((tool) => tool.number === pair?.to)} />}
       {picked !== null && picked !== 0 && (
         <button type="button" className="link text-[13.5px]" onClick={() => useWork.getState().pick(0)}>
           to the empty spindle
@@ -150,7 +150,7 @@ function ToolChoice({ which, stored }: { which: "from" | "to"; stored: Tool[] })
 }
 
 /** The tool that is asked for, to scale, as a person picks it from the bench. */
-function Asked({ tool }: { tool: Tool | undefined }) {
+function ToolRequest({ tool }: { tool: Tool | undefined }) {
   const scene = useWork((work) => work.answer?.scene);
   const unit = useUnit();
   const drawn = scene?.tools.find((entry) => entry.number === tool?.number);

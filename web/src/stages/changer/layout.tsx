@@ -232,7 +232,7 @@ function DrawingZero(props: {
                 onZero(axis, value);
                 return [];
               }}
-              onSays={(told) => onSays(told?.wrong ? told.text : "")}
+              onSays={(reported) => onSays(reported?.wrong ? reported.text : "")}
             />
           </span>
         </span>

@@ -93,12 +93,12 @@ function Loose({ picked, onPick, onMove }: Moving) {
   );
 }
 
-/** What the machine tells of its spindle; a doubtful record leads to the settling sheet. */
+/** What the machine tells of its spindle; a doubtful record leads to the recovery sheet. */
 function InSpindle() {
-  const tool = useLive((live) => live.told?.tool);
+  const tool = useLive((live) => live.reported?.tool);
   const hands = useLive((live) => live.hands);
   const practice = useWork((work) => work.machine?.agent === "");
-  const connected = useLive((live) => live.told !== null);
+  const connected = useLive((live) => live.reported !== null);
   useEffect(() => {
     if (!practice || !connected) return;
     void useLive
@@ -271,7 +271,7 @@ function Actions() {
           <Download size={15} /> DXF
         </a>
       )}
-      <BringIn onTrouble={setTrouble} />
+      <ImportFile onTrouble={setTrouble} />
       {trouble && (
         <p role="alert" className="w-full text-stop">
           {trouble}
@@ -327,11 +327,11 @@ function Arrange({ onTrouble }: { onTrouble: (text: string) => void }) {
 }
 
 /** A table from a file; what it would change is shown first. */
-function BringIn({ onTrouble }: { onTrouble: (text: string) => void }) {
+function ImportFile({ onTrouble }: { onTrouble: (text: string) => void }) {
   const slug = useWork((work) => work.slug);
   const [preview, setPreview] = useState<Preview | null>(null);
   const file = useRef<HTMLInputElement>(null);
-  const bringIn = async (picked: File) => {
+  const importFile = async (picked: File) => {
     const answer = await fetch(`/api/machines/${slug}/pockets/preview`, {
       method: "POST",
       headers: { "Content-Type": "application/octet-stream", ...csrf() },
@@ -357,7 +357,7 @@ function BringIn({ onTrouble }: { onTrouble: (text: string) => void }) {
         onChange={(event) => {
           const picked = event.currentTarget.files?.[0];
           event.currentTarget.value = "";
-          if (picked) void bringIn(picked);
+          if (picked) void importFile(picked);
         }}
       />
       {preview && <PreviewDialog preview={preview} onClose={() => setPreview(null)} />}
@@ -366,7 +366,7 @@ function BringIn({ onTrouble }: { onTrouble: (text: string) => void }) {
 }
 
 function PreviewDialog({ preview, onClose }: { preview: Preview; onClose: () => void }) {
-  const told = preview.rows.filter((row) => row.changes || row.wrong);
+  const reported = preview.rows.filter((row) => row.changes || row.wrong);
   const take = async () => {
     if (preview.tools) await useWork.getState().edit("/tools", preview.tools);
     onClose();
@@ -374,8 +374,8 @@ function PreviewDialog({ preview, onClose }: { preview: Preview; onClose: () => 
   return (
     <Dialog open onClose={onClose} title="Changes by the table">
       <ul className="max-h-[50vh] overflow-auto py-2">
-        {told.length === 0 && <li>Nothing: it is as the pockets are.</li>}
-        {told.map((row) => (
+        {reported.length === 0 && <li>Nothing: it is as the pockets are.</li>}
+        {reported.map((row) => (
           <li key={row.row} className={`border-t border-rule-2 py-1 ${row.wrong ? "text-stop" : ""}`}>
             <span className="inline-block w-16 text-ink-3">row {row.row}</span>
             {row.wrong || row.changes}
@@ -392,7 +392,7 @@ function PreviewDialog({ preview, onClose }: { preview: Preview; onClose: () => 
         <button
           type="button"
           className="button first"
-          disabled={!preview.tools || told.length === 0}
+          disabled={!preview.tools || reported.length === 0}
           onClick={() => void take()}
         >
           Import

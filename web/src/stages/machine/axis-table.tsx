@@ -137,7 +137,7 @@ export function AxisTable() {
           <HomeSwitches />
         </tbody>
       </table>
-      <Told says={says} />
+      <Outcome says={says} />
     </div>
   );
 }
@@ -219,7 +219,7 @@ function HomeSwitches() {
 }
 
 /** What is wrong or was understood, else the help for the quantity in focus. */
-function Told({ says }: { says: Says }) {
+function Outcome({ says }: { says: Says }) {
   const focus = useWork((work) => work.focus);
   const field = focus?.match(/^\/machine\/axes\/[XYZ]\/(.*)$/)?.[1];
   const here = LINES.find((line): line is Line => "field" in line && line.field === field);

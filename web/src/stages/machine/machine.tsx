@@ -40,15 +40,19 @@ export default function MachineStage() {
 function MachineFindings() {
   const machine = useWork((work) => work.answer?.machine);
   const conflicts = useWork((work) => work.answer?.conflicts) ?? [];
-  const told = [...conflicts, ...(machine?.ways.flatMap((way) => way.findings) ?? []), ...(machine?.findings ?? [])];
+  const reported = [
+    ...conflicts,
+    ...(machine?.ways.flatMap((way) => way.findings) ?? []),
+    ...(machine?.findings ?? []),
+  ];
   return (
     <section aria-label="Findings">
       <h3 className="flex justify-between px-3.5 pt-3 pb-2 font-semibold">
-        Findings <span className="font-normal text-ink-3">{told.length}</span>
+        Findings <span className="font-normal text-ink-3">{reported.length}</span>
       </h3>
-      {told.length === 0 && <p className="px-3.5 text-ink-2">No findings.</p>}
+      {reported.length === 0 && <p className="px-3.5 text-ink-2">No findings.</p>}
       <ul>
-        {told.map((finding) => (
+        {reported.map((finding) => (
           <FindingItem key={finding.check + finding.message} finding={finding} />
         ))}
       </ul>

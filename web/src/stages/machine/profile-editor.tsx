@@ -113,7 +113,7 @@ interface ImportProps {
 
 function Import({ onProfile, onTrouble }: ImportProps) {
   const file = useRef<HTMLInputElement>(null);
-  const bringIn = async (picked: File) => {
+  const importFile = async (picked: File) => {
     try {
       await onProfile(JSON.parse(await picked.text()) as ControlProfile);
     } catch {
@@ -134,7 +134,7 @@ function Import({ onProfile, onTrouble }: ImportProps) {
         onChange={(event) => {
           const picked = event.currentTarget.files?.[0];
           event.currentTarget.value = "";
-          if (picked) void bringIn(picked);
+          if (picked) void importFile(picked);
         }}
       />
     </>

@@ -298,8 +298,8 @@ function StoredPositions({ to }: { to: Projection }) {
 
 /** The spindle where the machine tells that it stands. */
 function Spindle({ to }: { to: Projection }) {
-  const position = useLive((live) => live.told?.position);
-  const homed = useLive((live) => live.told?.homed);
+  const position = useLive((live) => live.reported?.position);
+  const homed = useLive((live) => live.reported?.homed);
   const nose = useWork((work) => work.document?.machine.spindle);
   if (!nose || !homed || position?.X === undefined || position.Y === undefined || position.Z === undefined) return null;
   const r = (nose.nose_diameter / 2) * to.scale;

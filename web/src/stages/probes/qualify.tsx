@@ -5,7 +5,7 @@ import { client, type Probe, type Probing } from "../../api/client";
 import { nameOf, useAnswer } from "../../api/query";
 import { useLive } from "../../live/live";
 import { shown, unitOf } from "../../quantity/format";
-import { told, useUnit } from "../../quantity/rows";
+import { described, useUnit } from "../../quantity/rows";
 import { Drift } from "../../readings/drift";
 import { useReadings } from "../../readings/readings";
 import { may } from "../../shell/session";
@@ -65,7 +65,7 @@ function useTouched(routine: string, touches: number): Place[] {
 
 async function keep(pointer: string, value: number, how: string): Promise<string> {
   const trouble = await useReadings.getState().take({ quantity: pointer, source: "typed", value, how });
-  return trouble || told(await useWork.getState().edit(pointer, value));
+  return trouble || described(await useWork.getState().edit(pointer, value));
 }
 
 function Length({ probe, answer }: { probe: Probe; answer: Probing }) {
@@ -91,8 +91,8 @@ function Length({ probe, answer }: { probe: Probe; answer: Probing }) {
     if (!data) return;
     const trouble =
       (await keep(`/tools/${tool}/length`, data.length, name)) ||
-      told(await useWork.getState().edit(`/probes/${placeOf(probe)}/length_uncertainty`, data.half_width_95)) ||
-      told(await useWork.getState().edit(`/probes/${placeOf(probe)}/repeatability`, 2 * data.scatter));
+      described(await useWork.getState().edit(`/probes/${placeOf(probe)}/length_uncertainty`, data.half_width_95)) ||
+      described(await useWork.getState().edit(`/probes/${placeOf(probe)}/repeatability`, 2 * data.scatter));
     setSaid(trouble || "Length and repeatability are set.");
   };
   return (
@@ -169,7 +169,7 @@ function Diameter({ probe, index, answer }: { probe: Probe; index: number; answe
       const trouble =
         measured && value !== null
           ? await keep(`${base}/${field}`, value, how)
-          : told(await useWork.getState().edit(`${base}/${field}`, value));
+          : described(await useWork.getState().edit(`${base}/${field}`, value));
       if (trouble) {
         setSaid(trouble);
         return;

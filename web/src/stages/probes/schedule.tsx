@@ -1,7 +1,7 @@
 /** The schedule of the Probes stage: the probes, and the quantities of the one that is looked at. */
 import { useState } from "react";
 import type { Probe } from "../../api/client";
-import { ChoiceRow, QuantityRow, TextRow, told, WorkingRow, YesNoRow } from "../../quantity/rows";
+import { ChoiceRow, DerivationRow, described, QuantityRow, TextRow, YesNoRow } from "../../quantity/rows";
 import { EntryList } from "../../shell/entry-list";
 import { may } from "../../shell/session";
 import { AddDevice } from "../../touching/add-device";
@@ -32,7 +32,7 @@ function List({ chosen, onTrouble }: { chosen: number; onTrouble: (text: string)
   const probes = useWork((work) => work.document?.probes) ?? [];
   const { edit } = useWork.getState();
   const remove = async (name: string) =>
-    onTrouble(told(await edit("/probes", (before: Probe[]) => before.filter((entry) => entry.name !== name))));
+    onTrouble(described(await edit("/probes", (before: Probe[]) => before.filter((entry) => entry.name !== name))));
   return (
     <>
       <EntryList
@@ -204,7 +204,7 @@ function Worked() {
     <>
       <div className="group-title">What follows</div>
       {Object.entries(derived.workings).map(([name, working]) => (
-        <WorkingRow key={name} name={name} working={working} warn={name === "push" && push > within} />
+        <DerivationRow key={name} name={name} working={working} warn={name === "push" && push > within} />
       ))}
       {fastest !== null && fastest !== probe.search_feed && may("technician") && (
         <p className="px-4 py-1">

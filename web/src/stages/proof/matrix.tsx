@@ -80,7 +80,7 @@ export function Matrix({ proof, hovered, onHover, onOpen }: MatrixProps) {
       <Hovered proof={proof} hovered={hovered} />
       <Legend shows={shows} />
       {proof && <Times times={proof.times} />}
-      {longest?.kind === "exchange" && !proof?.brought && <Savings of={longest} />}
+      {longest?.kind === "exchange" && !proof?.imported && <Savings of={longest} />}
     </div>
   );
 }
@@ -219,13 +219,13 @@ function Cell(props: {
     );
   const worst = result.worst === "note" ? null : result.worst;
   const finding = result.findings.find((entry) => entry.severity === worst) ?? undefined;
-  const told = `${worst ? `${worst}: ${finding?.message ?? "opens at its finding"}` : "OK"}${result.stale ? ", stale" : ""}`;
+  const reported = `${worst ? `${worst}: ${finding?.message ?? "opens at its finding"}` : "OK"}${result.stale ? ", stale" : ""}`;
   return (
     <td className={`border border-rule p-0 ${worst ? WASH[worst] : ""} ${result.stale ? "opacity-60" : ""}`}>
       <button
         type="button"
         className="grid h-(--cell-h) w-(--cell-w) place-items-center"
-        aria-label={`${name}, ${told}`}
+        aria-label={`${name}, ${reported}`}
         data-worst={result.stale ? "stale" : (worst ?? "none")}
         onMouseEnter={() => onHover(result)}
         onFocus={() => onHover(result)}

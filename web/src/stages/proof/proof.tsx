@@ -6,7 +6,7 @@ import { useNavigate } from "react-router";
 import { client, type Finding, noConnection, type Proof, refusal } from "../../api/client";
 import { knownOf, learn, useAnswer } from "../../api/query";
 import { FindingItem } from "../../findings/findings";
-import { Bring } from "../../program/bring";
+import { ImportProgram } from "../../program/import-program";
 import { useUnit } from "../../quantity/rows";
 import { when } from "../../quantity/when";
 import { addressOf, openSequence, sequenceName, stageAddress } from "../../sequences";
@@ -28,16 +28,16 @@ import { type OpenAt, RoomFoot, RoomList, RoomSide, useRooms } from "./room";
 const PROGRESS = 200;
 
 /** The newest proof of the machine; asked for again while it runs. */
-function useProof(slug: string | null, brought: boolean) {
+function useProof(slug: string | null, imported: boolean) {
   const changed = useWork((work) => work.machine?.changed);
   const [refused, setTrouble] = useState("");
-  const key = ["proof", slug, brought, changed];
+  const key = ["proof", slug, imported, changed];
   const newest = useAnswer<Proof | null>(
     slug ? key : null,
     () => {
       const brief = knownOf<Proof | null>(key)?.state === "running";
       return client.GET("/api/machines/{slug}/proofs/latest", {
-        params: { path: { slug: slug ?? "" }, query: { brought, brief } },
+        params: { path: { slug: slug ?? "" }, query: { imported, brief } },
       });
     },
     { every: (known) => known?.state === "running" && PROGRESS, keep: 3 },
@@ -72,11 +72,11 @@ function useProof(slug: string | null, brought: boolean) {
  * @throws Error where it can't be had, with the reason: the written text must not be played in its place. */
 async function playedText(slug: string | null, own: boolean, proof: Proof | null) {
   if (!own || !slug || !proof) return null;
-  if (proof.brought) return { file: proof.file, text: proof.brought };
-  const params = { path: { slug }, query: { brought: true, brief: false } };
+  if (proof.imported) return { file: proof.file, text: proof.imported };
+  const params = { path: { slug }, query: { imported: true, brief: false } };
   const { data, error } = await client.GET("/api/machines/{slug}/proofs/latest", { params }).catch(noConnection);
-  if (!data?.brought) throw new Error(`The program of this proof can't be played now. ${data ? "" : refusal(error)}`);
-  return { file: data.file, text: data.brought };
+  if (!data?.imported) throw new Error(`The program of this proof can't be played now. ${data ? "" : refusal(error)}`);
+  return { file: data.file, text: data.imported };
 }
 
 const LISTS = ["written", "own", "review", "room"] as const;
@@ -96,11 +96,11 @@ export default function ProofStage() {
   const [fault, setFault] = useInAddress("fault", Object.keys(faults), "none");
   const navigate = useNavigate();
   const open = async (of: Sequence, finding?: Finding, worst?: Result["worst"]) => {
-    const brought = await playedText(slug, own, proof).catch((failed: Error) => failed);
-    setTrouble(brought instanceof Error ? brought.message.trim() : "");
-    if (brought instanceof Error || !slug) return;
+    const imported = await playedText(slug, own, proof).catch((failed: Error) => failed);
+    setTrouble(imported instanceof Error ? imported.message.trim() : "");
+    if (imported instanceof Error || !slug) return;
     const under = fault === "none" || fault === "stopped" ? null : fault;
-    useWork.setState({ brought });
+    useWork.setState({ imported });
     await openSequence(of, { under, finding, worst }); // while a proof runs, a cell has no more than the worst severity
     navigate(stageAddress(slug, of));
   };
@@ -119,9 +119,9 @@ export default function ProofStage() {
             onFault={setFault}
             shown={shown}
             onShow={setShown}
-            onBring={(brought) => {
+            onImport={(imported) => {
               setShown("own");
-              void start(brought);
+              void start(imported);
             }}
           />
         }
@@ -160,7 +160,7 @@ export default function ProofStage() {
         <Foot
           proof={proof}
           trouble={trouble}
-          onStart={() => start(proof?.brought ? { file: proof.file, text: proof.brought } : undefined)}
+          onStart={() => start(proof?.imported ? { file: proof.file, text: proof.imported } : undefined)}
           onStop={stop}
         />
       )}
@@ -188,11 +188,11 @@ function SequenceRow(props: { chosen: boolean; onChoose: () => void; children: R
 }
 
 /** Take a program of the user's own, to be proven as the written one is: the same pairs, the same faults. */
-function BringOwn({ onBring }: { onBring: (brought: { file: string; text: string }) => void }) {
+function ImportOwn({ onImport }: { onImport: (imported: { file: string; text: string }) => void }) {
   return (
     <div className="px-4 py-2 pl-10 text-[13.5px] text-ink-2">
       <p>Called with the tool in the spindle and the requested one, as the written program is.</p>
-      <Bring label="Prove a file" onBring={onBring} />
+      <ImportProgram label="Prove a file" onImport={onImport} />
     </div>
   );
 }
@@ -207,14 +207,14 @@ function Sequences({
   onFault,
   shown,
   onShow,
-  onBring,
+  onImport,
 }: {
   proof: Proof | null;
   fault: string;
   onFault: (fault: string) => void;
   shown: Shown;
   onShow: (shown: Shown) => void;
-  onBring: (brought: { file: string; text: string }) => void;
+  onImport: (imported: { file: string; text: string }) => void;
 }) {
   const stage = useWork((work) => work.machine?.stages.find((entry) => entry.name === "Proof"));
   const mark = stage?.mark ?? "open";
@@ -248,7 +248,7 @@ function Sequences({
         <small className="text-[13.5px] text-ink-3">of each quantity</small>
       </SequenceRow>
       {own ? (
-        <BringOwn onBring={onBring} />
+        <ImportOwn onImport={onImport} />
       ) : (
         shown === "written" && <p className="px-4 py-2 pl-10 text-[13.5px] text-ink-2">{stage?.why}</p>
       )}

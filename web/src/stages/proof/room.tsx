@@ -56,7 +56,7 @@ export function RoomList({ search, onOpen }: { search: RoomSearch | null; onOpen
   const [all, setAll] = useState(false);
   const rooms = search?.rooms ?? [];
   const failing = rooms.filter((entry) => tightest(entry).length > 0);
-  const told = all ? rooms : failing;
+  const reported = all ? rooms : failing;
   return (
     <div className="flex h-full flex-col overflow-auto bg-sheet px-6 py-4">
       <h2 className="text-[17px] font-semibold">How wrong each quantity may be</h2>
@@ -69,7 +69,7 @@ export function RoomList({ search, onOpen }: { search: RoomSearch | null; onOpen
           <Ruler size={18} aria-hidden /> Not searched yet. Press "Find the room".
         </p>
       )}
-      {told.length > 0 && (
+      {reported.length > 0 && (
         <table aria-label="Room of the quantities" className="mt-3 w-full border-collapse text-[14.5px]">
           <thead>
             <tr className="text-[13px] text-ink-3">
@@ -81,7 +81,7 @@ export function RoomList({ search, onOpen }: { search: RoomSearch | null; onOpen
             </tr>
           </thead>
           <tbody>
-            {told.map((entry) => (
+            {reported.map((entry) => (
               <RoomRow key={entry.room.key} entry={entry} short={isShort(search, entry)} onOpen={onOpen} />
             ))}
           </tbody>

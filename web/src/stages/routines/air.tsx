@@ -8,12 +8,12 @@ export function InTheAir() {
   const { answer } = useRoutine();
   const document = useWork((work) => work.document);
   const probe = document?.probes.find((entry) => entry.tool === answer?.from_tool);
-  const told = useLive((live) => live.told);
+  const reported = useLive((live) => live.reported);
   const [begun, setBegun] = useState(false);
   const [made, setMade] = useState(0);
   const [says, setSays] = useState("");
   const speed = useRef(""); // of the machine's time before, to be put back when it has run
-  const running = begun && (told?.execution === "ACTIVE" || told?.execution === "PROGRAM_STOPPED");
+  const running = begun && (reported?.execution === "ACTIVE" || reported?.execution === "PROGRAM_STOPPED");
   const ran = useRef(false);
   useEffect(() => {
     if (running) ran.current = true;
@@ -55,7 +55,7 @@ export function InTheAir() {
       {running ? (
         <section aria-label="In the air" className="border border-now px-2.5 py-2 text-[14px]">
           <p className="font-mono text-[13.5px]" aria-live="polite">
-            {told?.block}
+            {reported?.block}
           </p>
           <p className="text-ink-2">
             No part lies there. Touch the tip while it searches or measures: {made} of about {wanted} touches made.
@@ -78,9 +78,9 @@ export function InTheAir() {
           {says}
         </p>
       )}
-      {begun && !running && told?.message && (
+      {begun && !running && reported?.message && (
         <p role="status" className="mt-1 text-[13.5px] text-ink-2">
-          {told.message}
+          {reported.message}
         </p>
       )}
     </div>

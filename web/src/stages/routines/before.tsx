@@ -57,7 +57,7 @@ function Seen({ need }: { need: Need }) {
 /** Homed, tested, the tool, the work offset: what the machine and its tests report; null where they don't. */
 function useMet(need: Need): boolean | null {
   const { answer, routine } = useRoutine();
-  const told = useLive((live) => live.told);
+  const reported = useLive((live) => live.reported);
   const tests = useWork((work) => work.machine?.tests) ?? [];
   const probes = useWork((work) => work.document?.probes) ?? [];
   if (need.met !== null) return need.met;
@@ -67,11 +67,11 @@ function useMet(need: Need): boolean | null {
     case "input tested":
       return input === undefined ? null : test?.outcome === "passed" && !test.stale;
     case "homed":
-      return told?.homed ?? null;
+      return reported?.homed ?? null;
     case "probe in the spindle":
-      return told ? told.tool === answer?.from_tool : null;
+      return reported ? reported.tool === answer?.from_tool : null;
     case "work offset active":
-      return told?.offset ? told.offset === routine?.work_offset : null;
+      return reported?.offset ? reported.offset === routine?.work_offset : null;
     default:
       return null;
   }

@@ -3,20 +3,20 @@ import { Crosshair } from "lucide-react";
 import { useState } from "react";
 import type { Routine } from "../../api/client";
 import { useLive } from "../../live/live";
-import { told } from "../../quantity/rows";
+import { described } from "../../quantity/rows";
 import { may } from "../../shell/session";
 import { useWork } from "../../work/store";
 
 export function Capture({ index, routine }: { index: number; routine: Routine }) {
-  const position = useLive((live) => live.told?.position);
-  const homed = useLive((live) => live.told?.homed);
+  const position = useLive((live) => live.reported?.position);
+  const homed = useLive((live) => live.reported?.homed);
   const [said, setSaid] = useState("");
   if (!position || !may("technician")) return null;
   const { X, Y } = position;
   const take = async () => {
     if (X === undefined || Y === undefined) return;
     const pointer = `/routines/${index}`;
-    setSaid(told(await useWork.getState().edit(pointer, (before: Routine) => ({ ...before, x: X, y: Y }))));
+    setSaid(described(await useWork.getState().edit(pointer, (before: Routine) => ({ ...before, x: X, y: Y }))));
   };
   return (
     <p className="px-4 py-1">

@@ -1,7 +1,7 @@
 /** The bores of a pattern: where each is expected, from the place. */
 import { Plus, Trash2 } from "lucide-react";
 import { useState } from "react";
-import { QuantityRow, told } from "../../quantity/rows";
+import { described, QuantityRow } from "../../quantity/rows";
 import { may } from "../../shell/session";
 import { useWork } from "../../work/store";
 
@@ -14,10 +14,10 @@ export function Holes({ index, bores, diameter }: { index: number; bores: Bore[]
   const [trouble, setTrouble] = useState("");
   const pointer = `/routines/${index}/bores`;
   const change = async (make: (before: Bore[]) => Bore[]) =>
-    setTrouble(told(await useWork.getState().edit(pointer, make)));
+    setTrouble(described(await useWork.getState().edit(pointer, make)));
   const add = async () => {
     const entry = { x: bores.at(-1)?.x ?? 0, y: Math.max(...bores.map((bore) => bore.y)) + 2 * diameter }; // clear of all
-    setTrouble(told((await useWork.getState().add({ what: "entry", body: { where: pointer, entry } })).faults));
+    setTrouble(described((await useWork.getState().add({ what: "entry", body: { where: pointer, entry } })).faults));
   };
   return (
     <>

@@ -7,7 +7,7 @@ import { type Answer as LiveAnswer, useLive } from "../../live/live";
 import { save } from "../../program/save";
 import { shown, unitOf } from "../../quantity/format";
 import { QuantityInput } from "../../quantity/quantity-input";
-import { told, useUnit } from "../../quantity/rows";
+import { described, useUnit } from "../../quantity/rows";
 import { useReadings } from "../../readings/readings";
 import { note, usePart, useSearch } from "../../shell/address";
 import { may } from "../../shell/session";
@@ -192,7 +192,7 @@ interface FoundProps {
   found: Summed;
   answer: Probing;
   children: ReactNode;
-  /** told above, since what is set changes what is worked out */
+  /** reported above, since what is set changes what is worked out */
   onSaid: (text: string) => void;
 }
 
@@ -298,7 +298,7 @@ function Zero({ found, onSaid }: Pick<FoundProps, "found" | "onSaid">) {
       const half_width_95 = found.quantities.find((entry) => entry.name === axis)?.half_width_95 ?? null;
       const body = { quantity, source: "typed" as const, value, how, rests_on: answer?.run_of.rests_on, half_width_95 };
       const trouble = await useReadings.getState().take(body);
-      const faults = trouble || told(await useWork.getState().edit(quantity, value));
+      const faults = trouble || described(await useWork.getState().edit(quantity, value));
       if (faults) {
         onSaid(faults);
         return;

@@ -1,8 +1,8 @@
 /** The review of a program of the technician's own on the part of a routine. */
 import { useMemo, useState } from "react";
-import { client, type Finding, type Mend } from "../../api/client";
+import { client, type Finding, type TextFix } from "../../api/client";
 import { nameOf, useAnswer } from "../../api/query";
-import { Bring } from "../../program/bring";
+import { ImportProgram } from "../../program/import-program";
 import { Reviewed } from "../../program/reviewed";
 import { secondsByLine } from "../../program/seconds";
 import { useWork } from "../../work/store";
@@ -10,10 +10,10 @@ import { traceOf } from "../../work/work";
 import { useRoutine } from "./which";
 
 export function Review() {
-  const brought = useWork((work) => work.brought);
+  const imported = useWork((work) => work.imported);
   const { answer } = useRoutine();
-  const { bring } = useWork.getState();
-  if (!brought)
+  const { importProgram } = useWork.getState();
+  if (!imported)
     return (
       <div className="bg-sheet p-6">
         <h2 className="text-[17px] font-semibold">Review a program of your own</h2>
@@ -21,10 +21,10 @@ export function Review() {
           A macro or routine that does what {answer?.routine || "a routine"} does: it is run on the part as expected and
           reviewed with all checks. What is found stands in its text. Any other program is reviewed on the Proof stage.
         </p>
-        <Bring label="Open a file" paste onBring={(own) => void bring(own)} />
+        <ImportProgram label="Open a file" paste onImport={(own) => void importProgram(own)} />
       </div>
     );
-  return <Opened key={brought.file} file={brought.file} text={brought.text} />;
+  return <Opened key={imported.file} file={imported.file} text={imported.text} />;
 }
 
 const NONE: Finding[] = [];
@@ -36,30 +36,30 @@ function Opened({ file, text }: { file: string; text: string }) {
   const line = useWork((work) => traceOf(work)?.blocks[work.block]?.line ?? 0);
   const seconds = useMemo(() => secondsByLine(trace), [trace]);
   const findings = answer?.findings ?? NONE;
-  const { bring, goTo } = useWork.getState();
+  const { importProgram, goTo } = useWork.getState();
   return (
     <Reviewed
       file={file}
       text={text}
       first={first}
       findings={findings}
-      mends={useMends(answer?.routine ?? "", text, findings)}
+      fixes={useFixes(answer?.routine ?? "", text, findings)}
       line={line}
       seconds={seconds}
       written={answer?.written ?? ""}
-      onRun={(changed) => void bring({ file, text: changed })}
-      onClose={() => void bring(null)}
+      onRun={(changed) => void importProgram({ file, text: changed })}
+      onClose={() => void importProgram(null)}
       onChoose={goTo}
     />
   );
 }
 
-const NO_MENDS: Mend[] = [];
+const NO_FIXES: TextFix[] = [];
 
-function useMends(routine: string, text: string, findings: Finding[]): Mend[] {
+function useFixes(routine: string, text: string, findings: Finding[]): TextFix[] {
   const document = useWork((work) => work.document);
-  const { data } = useAnswer<Mend[]>(findings.length ? ["mends", routine, text, nameOf(document)] : null, () =>
-    client.POST("/api/routines/mends", { body: { document: document ?? {}, routine, program: text } }),
+  const { data } = useAnswer<TextFix[]>(findings.length ? ["fixes", routine, text, nameOf(document)] : null, () =>
+    client.POST("/api/routines/fixes", { body: { document: document ?? {}, routine, program: text } }),
   );
-  return (findings.length && data) || NO_MENDS;
+  return (findings.length && data) || NO_FIXES;
 }

@@ -2,7 +2,7 @@
 import { Plus } from "lucide-react";
 import { useId, useState } from "react";
 import type { Routine } from "../../api/client";
-import { ChoiceRow, QuantityRow, TextRow, told, YesNoRow } from "../../quantity/rows";
+import { ChoiceRow, described, QuantityRow, TextRow, YesNoRow } from "../../quantity/rows";
 import { EntryList } from "../../shell/entry-list";
 import { may } from "../../shell/session";
 import { read } from "../../work/pointer";
@@ -34,7 +34,7 @@ function List({ onTrouble }: { onTrouble: (text: string) => void }) {
   const { answer } = useRoutine();
   const { edit } = useWork.getState();
   const remove = async (name: string) =>
-    onTrouble(told(await edit("/routines", (before: Routine[]) => before.filter((entry) => entry.name !== name))));
+    onTrouble(described(await edit("/routines", (before: Routine[]) => before.filter((entry) => entry.name !== name))));
   const own = answer?.routines.filter((entry) => !entry.qualifies) ?? [];
   return (
     <>
@@ -68,7 +68,7 @@ function Add({ onTrouble }: { onTrouble: (text: string) => void }) {
     for (let count = 2; names.includes(name); count++) name = `${view.label} ${count}`;
     const made = rounded(view.template(setup, name, setup.probes[0]?.name ?? null), setup.machine.unit);
     const { faults } = await useWork.getState().add({ what: "entry", body: { where: "/routines", entry: made } });
-    onTrouble(told(faults));
+    onTrouble(described(faults));
     if (!faults.length) choose(name);
   };
   return (

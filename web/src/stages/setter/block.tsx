@@ -80,7 +80,7 @@ export function BlockCheck({ index }: { index: number }) {
 /** What the machine's readout of Z shows now. */
 function FromReadout({ onValue }: { onValue: (value: number) => void }) {
   const unit = useUnit();
-  const z = useLive((live) => live.told?.part.Z);
+  const z = useLive((live) => live.reported?.part.Z);
   if (z === undefined) return null;
   return (
     <button type="button" className="button plain" onClick={() => onValue(z)}>

@@ -6,7 +6,7 @@ import { client, type Tool } from "../../api/client";
 import { nameOf, useAnswer } from "../../api/query";
 import type { Pages, Ran } from "../../live/live";
 import { shown, unitOf } from "../../quantity/format";
-import { told, useUnit } from "../../quantity/rows";
+import { described, useUnit } from "../../quantity/rows";
 import { when } from "../../quantity/when";
 import { Drift } from "../../readings/drift";
 import { useReadings } from "../../readings/readings";
@@ -254,8 +254,8 @@ function Result({ found, restsOn, reference, cold, onUsed }: ResultProps) {
     const { edit } = useWork.getState();
     const faults =
       said ||
-      told(await edit(`${base}/plane_z`, found.value)) ||
-      told(await edit(`${base}/plane_feed`, setter?.measure_feed ?? null));
+      described(await edit(`${base}/plane_z`, found.value)) ||
+      described(await edit(`${base}/plane_feed`, setter?.measure_feed ?? null));
     setTrouble(faults);
     if (!faults) onUsed();
   };

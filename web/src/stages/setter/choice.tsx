@@ -3,7 +3,7 @@
 import { fixed } from "../../quantity/format";
 import { useHandOver } from "../../shell/hand-over";
 import { useWork } from "../../work/store";
-import { traceOf, type Wanted } from "../../work/work";
+import { type MeasuringRequest, traceOf } from "../../work/work";
 
 const SAYS: Record<string, [string, string]> = {
   measure: ["Measure", "Its length is worked out by the control, set, and in force at the end."],
@@ -31,7 +31,7 @@ export function MeasuringChoice() {
         aria-label="Measuring sequence"
         value={sequence}
         onChange={(event) => {
-          void measure({ sequence: event.currentTarget.value as Wanted["sequence"] });
+          void measure({ sequence: event.currentTarget.value as MeasuringRequest["sequence"] });
           keys.chosen();
         }}
         onKeyDown={keys.onKeyDown}

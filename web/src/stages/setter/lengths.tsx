@@ -4,7 +4,7 @@ import { client, type Setup, type Tool } from "../../api/client";
 import { nameOf, useAnswer } from "../../api/query";
 import type { Pages, Ran } from "../../live/live";
 import { shown, unitOf } from "../../quantity/format";
-import { told, useUnit } from "../../quantity/rows";
+import { described, useUnit } from "../../quantity/rows";
 import { readingOf, useReadings } from "../../readings/readings";
 import { RestsOn } from "../../readings/rests-on";
 import { may } from "../../shell/session";
@@ -167,7 +167,7 @@ function Diameter() {
     const quantity = `/tools/${index}/diameter`;
     const how = "touched from two sides at the setter";
     const trouble = await useReadings.getState().take({ quantity, source: "typed", value: found, how });
-    setSaid(trouble || told(await useWork.getState().edit(quantity, found)));
+    setSaid(trouble || described(await useWork.getState().edit(quantity, found)));
   };
   return (
     <p className="mt-2" data-diameter={found}>

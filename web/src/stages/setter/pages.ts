@@ -4,13 +4,13 @@ import { type Pages, useLive } from "../../live/live";
 import { useWork } from "../../work/store";
 
 /** ms after which it is asked once more while something is still under way: a program that is played at once goes on for a few of
- * the machine's turns, and its end may not be told apart from its beginning */
+ * the machine's turns, and its end may not be distinguished from its beginning */
 const ONCE_MORE = 300;
 
 /** Its touches are there once the program has ended, and only those of the last one. */
 export function usePages(): Pages | null {
   const practice = useWork((work) => work.machine?.agent === "");
-  const execution = useLive((live) => live.told?.execution);
+  const execution = useLive((live) => live.reported?.execution);
   // one that is played at once may have begun and ended between two of the agent's documents
   const runs = useLive((live) => live.runs);
   const [pages, setPages] = useState<Pages | null>(null);
@@ -21,10 +21,10 @@ export function usePages(): Pages | null {
     let here = true;
     let again: ReturnType<typeof setTimeout> | undefined;
     const ask = async () => {
-      const { pages: told = null } = await useLive.getState().send({ do: "pages" });
+      const { pages: reported = null } = await useLive.getState().send({ do: "pages" });
       if (!here) return;
-      setPages(told?.busy ? withoutTouches(told) : told);
-      if (told?.busy) again = setTimeout(() => void ask(), ONCE_MORE);
+      setPages(reported?.busy ? withoutTouches(reported) : reported);
+      if (reported?.busy) again = setTimeout(() => void ask(), ONCE_MORE);
     };
     void ask();
     return () => {

@@ -2,7 +2,7 @@
 import { useId, useState } from "react";
 import type { Setter } from "../../api/client";
 import { shown, unitOf } from "../../quantity/format";
-import { ChoiceRow, QuantityRow, TextRow, told, useUnit, WorkingRow } from "../../quantity/rows";
+import { ChoiceRow, DerivationRow, described, QuantityRow, TextRow, useUnit } from "../../quantity/rows";
 import { EntryList } from "../../shell/entry-list";
 import { may } from "../../shell/session";
 import { AddDevice } from "../../touching/add-device";
@@ -34,7 +34,7 @@ function Setters({ chosen, onTrouble }: { chosen: number; onTrouble: (text: stri
   const has = useWork((work) => Boolean(work.document?.changer));
   const { edit, measure } = useWork.getState();
   const remove = async (name: string) =>
-    onTrouble(told(await edit("/setters", (before: Setter[]) => before.filter((entry) => entry.name !== name))));
+    onTrouble(described(await edit("/setters", (before: Setter[]) => before.filter((entry) => entry.name !== name))));
   return (
     <>
       <EntryList
@@ -95,7 +95,7 @@ function Quantities({ index, setter }: { index: number; setter: Setter }) {
   );
 }
 
-/** The work offset that a setter belongs to: its plane is told in that one. */
+/** The work offset that a setter belongs to: its plane is stated in that one. */
 function OffsetRow({ pointer }: { pointer: string }) {
   const id = useId();
   const value = useWork((work) => read(work.document, pointer)) as number | null;
@@ -176,7 +176,7 @@ function Worked() {
     <>
       <div className="group-title">What follows</div>
       {Object.entries(answer.workings).map(([name, working]) => (
-        <WorkingRow key={name} name={name} working={working} warn={name === "push" && push > within} />
+        <DerivationRow key={name} name={name} working={working} warn={name === "push" && push > within} />
       ))}
       {fastest !== null && fastest !== now && may("technician") && (
         <p className="px-4 py-1">

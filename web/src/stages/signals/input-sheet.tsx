@@ -91,7 +91,7 @@ type Seen = "idle" | "made";
 
 /** The steps of a test that were seen, what is seen now, and what to do with them. */
 function useTest(input: Input) {
-  const live = useLive((state) => state.told?.inputs[input.name]);
+  const live = useLive((state) => state.reported?.inputs[input.name]);
   const edges = useLive((state) => state.edges);
   const [seen, setSeen] = useState<Seen[]>([]);
   const [byHand, setByHand] = useState<Seen>("idle");
@@ -229,7 +229,7 @@ interface InvertProps {
   onTrouble: (text: string) => void;
 }
 
-/** The cure of an input that is wired the other way round: it is taken as the test saw it. */
+/** The fix of an input that is wired the other way round: it is taken as the test saw it. */
 function Invert({ input, index, test, onTrouble }: InvertProps) {
   const practice = useWork((work) => work.machine?.agent === "");
   const { wiring, level } = test;

@@ -36,7 +36,7 @@ export default function SignalsStage() {
           <InputSheet key={input.number} input={input} index={index} />
         ) : (
           <p className="h-full bg-sheet p-6 text-ink-2">
-            No input yet. Add the touch plate, the setter, the air pressure, the door: whatever the control is told.
+            No input yet. Add the touch plate, the setter, the air pressure, the door: whatever the control reads.
           </p>
         )
       }
@@ -137,7 +137,7 @@ function Title({ name, onAdd }: { name: string; onAdd: () => Promise<void> }) {
 function InputItem(props: { input: Input; chosen: boolean; onChoose: (number: number) => void }) {
   const { input, chosen, onChoose } = props;
   const test = useWork((work) => work.machine?.tests.find((found) => found.number === input.number));
-  const made = useLive((live) => live.told?.inputs?.[input.name]);
+  const made = useLive((live) => live.reported?.inputs?.[input.name]);
   return (
     <li>
       <button
@@ -190,7 +190,7 @@ function InputFields({ index, keep }: { index: number; keep: Keep }) {
 function Outputs({ chosen, onChoose }: { chosen: number; onChoose: (index: number) => void }) {
   const outputRoles = useVocabulary((words) => words.output_roles);
   const outputs = useWork((work) => work.document?.outputs) ?? [];
-  const told = useLive((live) => live.told?.outputs);
+  const reported = useLive((live) => live.reported?.outputs);
   const base = `/outputs/${chosen}`;
   return (
     <>
@@ -203,7 +203,7 @@ function Outputs({ chosen, onChoose }: { chosen: number; onChoose: (index: numbe
               aria-pressed={index === chosen}
               onClick={() => onChoose(index)}
             >
-              <Lamp made={told?.[entry.name]} />
+              <Lamp made={reported?.[entry.name]} />
               <span className="flex-1 truncate">
                 {entry.name} <span className="text-[13.5px] text-ink-3">{entry.terminal}</span>
               </span>
@@ -293,15 +293,15 @@ function Findings() {
   const conflicts = (useWork((work) => work.answer?.conflicts) ?? []).filter((finding) =>
     finding.quantity?.match(/^\/(in|out)puts/),
   );
-  const told = [...conflicts, ...(signals?.findings ?? [])];
+  const reported = [...conflicts, ...(signals?.findings ?? [])];
   return (
     <section aria-label="Findings">
       <h3 className="flex justify-between px-3.5 pt-3 pb-2 font-semibold">
-        Findings <span className="font-normal text-ink-3">{told.length}</span>
+        Findings <span className="font-normal text-ink-3">{reported.length}</span>
       </h3>
-      {told.length === 0 && <p className="px-3.5 text-ink-2">Nothing to say about these signals.</p>}
+      {reported.length === 0 && <p className="px-3.5 text-ink-2">Nothing to say about these signals.</p>}
       <ul>
-        {told.map((finding) => (
+        {reported.map((finding) => (
           <FindingItem key={finding.message} finding={finding} />
         ))}
       </ul>

@@ -76,7 +76,7 @@ function Row({ label, kind, value, follows, onTake }: RowProps) {
           readOnly={!may("technician")}
           className={follows ? "text-ink-2! italic" : ""}
           onCommit={onTake}
-          onSays={(told) => setSays(told?.wrong ? told.text : "")}
+          onSays={(reported) => setSays(reported?.wrong ? reported.text : "")}
         />
         <span className="unit">{unitOf(kind, unit)}</span>
       </div>

@@ -4,7 +4,7 @@ import { useState } from "react";
 import type { Tool } from "../../api/client";
 import { unitOf } from "../../quantity/format";
 import { QuantityInput } from "../../quantity/quantity-input";
-import { told, useUnit } from "../../quantity/rows";
+import { described, useUnit } from "../../quantity/rows";
 import { may } from "../../shell/session";
 import { useWork } from "../../work/store";
 
@@ -17,10 +17,10 @@ export function HolderRows({ index }: { index: number }) {
   const [trouble, setTrouble] = useState("");
   const pointer = `/tools/${index}/holder`;
   const change = async (next: (before: Part[]) => Part[]) =>
-    setTrouble(told(await useWork.getState().edit(pointer, next)));
+    setTrouble(described(await useWork.getState().edit(pointer, next)));
   const add = async () => {
     const entry = parts.at(-1) ?? { diameter: 40, length: 30 };
-    setTrouble(told((await useWork.getState().add({ what: "entry", body: { where: pointer, entry } })).faults));
+    setTrouble(described((await useWork.getState().add({ what: "entry", body: { where: pointer, entry } })).faults));
   };
   return (
     <>

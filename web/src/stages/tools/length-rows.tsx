@@ -4,7 +4,7 @@ import { useNavigate } from "react-router";
 import type { Tool, ToolPageAnswer } from "../../api/client";
 import { fixed, shown, unitOf } from "../../quantity/format";
 import { QuantityInput } from "../../quantity/quantity-input";
-import { told, useUnit } from "../../quantity/rows";
+import { described, useUnit } from "../../quantity/rows";
 import { may } from "../../shell/session";
 import { useWork } from "../../work/store";
 import { usePages } from "../setter/pages";
@@ -14,14 +14,14 @@ import { changeLength, wholeLength } from "./lengths";
 const SAME = 0.001;
 
 /** The lengths that were found to be in use, by machine and tool. */
-const TOLD = new Set<string>();
+const WARNED = new Set<string>();
 
 export function LengthRows({ tool, index, page }: { tool: Tool; index: number; page: ToolPageAnswer | undefined }) {
   const unit = useUnit();
   const mm = (value: number) => `${shown(value, "length", unit)} ${unitOf("length", unit)}`;
   const [trouble, setTrouble] = useState("");
   const wear = tool.wear ?? 0;
-  const fold = async () => setTrouble(told(await changeLength(index, { length: wholeLength(tool), wear: 0 })));
+  const fold = async () => setTrouble(described(await changeLength(index, { length: wholeLength(tool), wear: 0 })));
   return (
     <>
       <div className="group-title">Length</div>
@@ -91,12 +91,12 @@ function Unused({ tool, index, by }: { tool: Tool; index: number; by: number }) 
   const navigate = useNavigate();
   const active = usePages()?.active;
   const uses = active?.tool === tool.number && Math.abs(active.length - wholeLength(tool)) < SAME;
-  const told = `${slug} ${tool.number} ${wholeLength(tool)}`;
+  const reported = `${slug} ${tool.number} ${wholeLength(tool)}`;
   useEffect(() => {
-    if (!uses || !may("technician") || TOLD.has(told)) return;
-    TOLD.add(told); // once: who takes it back wants to get past it
+    if (!uses || !may("technician") || WARNED.has(reported)) return;
+    WARNED.add(reported); // once: who takes it back wants to get past it
     void changeLength(index, { in_use: wholeLength(tool) });
-  }, [uses, index, tool, told]);
+  }, [uses, index, tool, reported]);
   const renew = async () => {
     await useWork.getState().measure({ sequence: "renew", tools: [tool.number] }, null);
     navigate(`/machines/${slug}/setter`);

@@ -1,4 +1,4 @@
-/** Changing a tool's length: what the control goes by until then is kept, so that it can be told that it does not use the
+/** Changing a tool's length: what the control goes by until then is kept, so that it can be reported that it does not use the
  * new one yet. */
 import type { Fault, RunOf, Tool } from "../../api/client";
 import { useReadings } from "../../readings/readings";

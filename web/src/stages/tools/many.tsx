@@ -2,7 +2,7 @@
 import { useState } from "react";
 import type { Kind, Tool } from "../../api/client";
 import { unitOf } from "../../quantity/format";
-import { told, useUnit } from "../../quantity/rows";
+import { described, useUnit } from "../../quantity/rows";
 import { understand } from "../../quantity/understand";
 import { useWork } from "../../work/store";
 import { useVocabulary } from "../../work/vocabulary";
@@ -24,7 +24,7 @@ interface Props {
   onDone: () => void;
 }
 
-/** What is set, and setting it; what went wrong is told. */
+/** What is set, and setting it; what went wrong is reported. */
 function useMany({ numbers, onDone }: Props) {
   const unit = useUnit();
   const types = useVocabulary((words) => words.tool_types);
@@ -41,13 +41,13 @@ function useMany({ numbers, onDone }: Props) {
       value = found.value;
     }
     const set = (tool: Tool) => (numbers.includes(tool.number) ? { ...tool, [field]: value } : tool);
-    const said = told(await edit((now) => now.map(set)));
+    const said = described(await edit((now) => now.map(set)));
     setTrouble(said);
     if (!said) setText("");
   };
   const remove = async () => {
     const faults = await edit((now) => now.filter((tool) => !numbers.includes(tool.number)));
-    setTrouble(told(faults));
+    setTrouble(described(faults));
     if (!faults.length) onDone();
   };
   const choose = (name: string) => {

@@ -5,7 +5,7 @@ import type { Fault, Kind, Tool } from "../../api/client";
 import { unitOf } from "../../quantity/format";
 import { listed, type PasteColumn, pasted } from "../../quantity/paste";
 import { QuantityInput } from "../../quantity/quantity-input";
-import { told, useUnit } from "../../quantity/rows";
+import { described, useUnit } from "../../quantity/rows";
 import { TextInput } from "../../quantity/text-input";
 import { may } from "../../shell/session";
 import { useWork } from "../../work/store";
@@ -51,7 +51,7 @@ interface TableProps {
   height: number;
 }
 
-/** What each pocket has, as it is offered: for every tool the others are told. */
+/** What each pocket has, as it is offered: for every tool the others are reported. */
 type Choices = { pocket: number; what: string; tool: number }[];
 
 function pocketChoices(count: number, standing: Map<number, string>, tools: Tool[]): Choices {
@@ -307,7 +307,7 @@ function NameCell({ tool, base, readOnly, tell, onSays }: CellProps & { onSays: 
         label={`T${tool.number} name`}
         readOnly={readOnly}
         value={tool.name}
-        onTake={async (text) => told(tell(await edit(`${base}/name`, text)))}
+        onTake={async (text) => described(tell(await edit(`${base}/name`, text)))}
         onSays={(says) => onSays(says ? { text: says, wrong: true } : null)}
       />
     </td>

@@ -126,7 +126,7 @@ function Missing({ label, pointer, kind }: { label: string; pointer: string; kin
             kind={kind}
             unit={unit}
             onCommit={(value) => edit(pointer, value)}
-            onSays={(told) => setSays(told?.wrong ? told.text : "")}
+            onSays={(reported) => setSays(reported?.wrong ? reported.text : "")}
             onDone={() => setTyping(false)}
           />
         ) : (

@@ -10,8 +10,8 @@ import { may } from "../../shell/session";
 import { Views } from "../../shell/views";
 import { useWork } from "../../work/store";
 import { BasesView } from "./bases";
-import { BringInTools } from "./bring-in";
 import { useChosen } from "./chosen";
+import { ImportTools } from "./import-tools";
 import { type Listing, listed } from "./listing";
 import { ManyBar } from "./many";
 import { ToolsSheet } from "./sheet";
@@ -169,7 +169,7 @@ interface ActionsProps {
 function Actions({ listing, onListing, shown, onAdded, tell }: ActionsProps) {
   const count = useWork((work) => work.document?.tools.length) ?? 0;
   const slug = useWork((work) => work.slug);
-  const [bringing, setBringing] = useState(false);
+  const [importing, setImporting] = useState(false);
   async function add() {
     const { faults } = await useWork.getState().add({ what: "tool" });
     tell(faults);
@@ -198,7 +198,7 @@ function Actions({ listing, onListing, shown, onAdded, tell }: ActionsProps) {
           <button type="button" className="button plain" onClick={() => void add()}>
             <Plus size={16} /> Add a tool
           </button>
-          <button type="button" className="button plain" onClick={() => setBringing(true)}>
+          <button type="button" className="button plain" onClick={() => setImporting(true)}>
             <Upload size={15} /> Import a table
           </button>
         </>
@@ -212,7 +212,7 @@ function Actions({ listing, onListing, shown, onAdded, tell }: ActionsProps) {
       <a className="button plain" href={`/api/machines/${slug}/tools.pdf`} target="_blank" rel="noreferrer">
         <Printer size={15} /> Tool sheet
       </a>
-      {bringing && <BringInTools onClose={() => setBringing(false)} />}
+      {importing && <ImportTools onClose={() => setImporting(false)} />}
     </div>
   );
 }

@@ -85,7 +85,7 @@ function Sheet({ way, tool }: { way: Way; tool: Tool }) {
   const document = useWork((work) => work.document);
   const tools = document?.tools ?? NONE;
   const offsets = document?.work_offsets ?? NONE;
-  const live = useLive((state) => state.told?.offset ?? null);
+  const live = useLive((state) => state.reported?.offset ?? null);
   const other =
     tools.find((entry) => entry.type === "reference tool" && entry !== tool) ?? tools.find((entry) => entry !== tool);
   const [typed, setTyped] = useState<Typed>({

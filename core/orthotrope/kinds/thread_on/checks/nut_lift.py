@@ -7,7 +7,7 @@ from orthotrope.kinds.thread_on.derive import DerivedThread
 from orthotrope.kinds.thread_on.machine import ThreadPockets
 from orthotrope.kinds.thread_on.model import ThreadOn
 from orthotrope.proof.case import Case, FindingFactory, check
-from orthotrope.proof.findings import Cure, Finding
+from orthotrope.proof.findings import Finding, SetupFix
 from orthotrope.units import feed_with_unit, in_unit, with_unit
 
 
@@ -31,22 +31,22 @@ def nut_lift(case: Case, report: FindingFactory) -> Iterator[Finding]:
         coupling, limit = derived.coupling, derived.coupling.feed_limit
         if coupling.ideal_feed <= limit + 1e-9:
             feed = round(coupling.ideal_feed, 3)
-            cure = Cure(f"Use {feed_with_unit(feed)}", "/changer/coupling/feed", feed)
+            fix = SetupFix(f"Use {feed_with_unit(feed)}", "/changer/coupling/feed", feed)
             yield report.of_event(
                 event,
                 f"{what} The feed does not fit {setup.changer.coupling.speed:g} rev/min at "
                 f"{with_unit(rack.lead)} a turn.",
-                cure.where,
-                cure,
+                fix.where,
+                fix,
             )
         else:
             speed = math.floor(limit / rack.lead)
-            cure = Cure(f"Use {speed:g} rev/min", "/changer/coupling/speed", float(speed))
+            fix = SetupFix(f"Use {speed:g} rev/min", "/changer/coupling/speed", float(speed))
             yield report.of_event(
                 event,
                 f"{what} In the ramp at the bottom Z slows down while the spindle goes on; with this "
                 f"acceleration {feed_with_unit(limit)} is the fastest good feed, "
                 f"{speed:g} rev/min.",
-                cure.where,
-                cure,
+                fix.where,
+                fix,
             )

@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from orthotrope.kinds.thread_on.machine import ThreadPockets
 from orthotrope.kinds.thread_on.model import ThreadOn
 from orthotrope.proof.case import Case, FindingFactory, check
-from orthotrope.proof.findings import Cure, Finding
+from orthotrope.proof.findings import Finding, SetupFix
 from orthotrope.units import in_unit, with_unit
 
 
@@ -28,9 +28,9 @@ def nut_pushed(case: Case, report: FindingFactory) -> Iterator[Finding]:
         if setup is None or not isinstance(setup.changer, ThreadOn):
             yield report.of_event(event, what)
             continue
-        where, cure = "/changer/coupling/give", None
+        where, fix = "/changer/coupling/give", None
         remedy = "Turn more slowly on the way down, let the flats catch lower, or measure what the pocket gives."
         if setup.changer.coupling.put_down == "going down":
             remedy = f"Seat the nut first and run it off while the spindle rises. {remedy}"
-            cure = Cure("Run it off while rising", "/changer/coupling/put_down", "rising")
-        yield report.of_event(event, f"{what} {remedy}", where, cure)
+            fix = SetupFix("Run it off while rising", "/changer/coupling/put_down", "rising")
+        yield report.of_event(event, f"{what} {remedy}", where, fix)

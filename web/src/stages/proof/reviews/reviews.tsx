@@ -4,8 +4,8 @@ import { useMemo, useState } from "react";
 import { useNavigate } from "react-router";
 import type { Finding, Review, ReviewSummary } from "../../../api/client";
 import { FindingItem } from "../../../findings/findings";
-import { Believes } from "../../../program/believes";
-import { Bring } from "../../../program/bring";
+import { ImportProgram } from "../../../program/import-program";
+import { ProgramValues } from "../../../program/program-values";
 import { Reviewed } from "../../../program/reviewed";
 import { duration, fixed } from "../../../quantity/format";
 import { when } from "../../../quantity/when";
@@ -13,7 +13,7 @@ import { Progress } from "../../../shell/progress";
 import { useWork } from "../../../work/store";
 import { useVocabulary } from "../../../work/vocabulary";
 import { useProfiles } from "../../machine/profiles";
-import type { Wanted } from "./sending";
+import type { ReviewRequest } from "./sending";
 import type { useReview } from "./use-review";
 
 /** The line that is to be seen. */
@@ -106,7 +106,12 @@ function Begin({ of }: { of: Open }) {
           </select>
         </label>
       </div>
-      <Bring label="Open a file" paste most={MOST} onBring={(own) => void open({ ...own, purpose, profile })} />
+      <ImportProgram
+        label="Open a file"
+        paste
+        most={MOST}
+        onImport={(own) => void open({ ...own, purpose, profile })}
+      />
       <Earlier listed={of.listed} onLook={look} />
     </div>
   );
@@ -174,14 +179,15 @@ function Done({
 }) {
   const seconds = useMemo(() => new Map(review.by_line.map(([line = 0, took = 0]) => [line, took] as const)), [review]);
   const { file, purpose, profile } = review;
-  const again = (changed: string) => void of.open({ file, purpose, profile, text: changed } satisfies Wanted, true);
+  const again = (changed: string) =>
+    void of.open({ file, purpose, profile, text: changed } satisfies ReviewRequest, true);
   return (
     <Reviewed
       file={file}
       text={text}
       first={of.first}
       findings={review.findings}
-      mends={review.mends}
+      fixes={review.fixes}
       line={at?.line ?? 0}
       at={at}
       seconds={seconds}
@@ -220,7 +226,7 @@ function Play({ purpose, file, text }: { purpose: Purpose; file: string; text: s
       className="link"
       onClick={async () => {
         navigate(`/machines/${slug}/${where}`);
-        await useWork.getState().bring({ file, text, purpose });
+        await useWork.getState().importProgram({ file, text, purpose });
       }}
     >
       {says}
@@ -233,10 +239,10 @@ export function ReviewFindings({ review, at, onAt }: { review: Review | undefine
   if (review?.state !== "done") return null;
   return (
     <section aria-label="Findings">
-      {review.beliefs.length > 0 && (
+      {review.program_values.length > 0 && (
         <div className="border-b border-rule px-3.5 py-2.5">
           <h3 className="font-semibold">What the program works with</h3>
-          <Believes beliefs={review.beliefs} />
+          <ProgramValues program_values={review.program_values} />
         </div>
       )}
       <h3 className="flex justify-between px-3.5 pt-3 pb-2 font-semibold">

@@ -25,11 +25,11 @@ describe("a text on its way", () => {
       if (sent.length === 3) return answer(422, { message: "No.", faults: [] });
       return answer(200, { id: 4, state: "sending", here: sent.length === 1 ? 0 : new Blob([body.text]).size });
     });
-    const told: number[] = [];
+    const reported: number[] = [];
     const wanted = { file: "a.nc", purpose: "job", profile: "", text: "é".repeat(2_000_000) } as const;
-    const outcome = await send("heron", wanted, (share) => told.push(share), new AbortController().signal);
+    const outcome = await send("heron", wanted, (share) => reported.push(share), new AbortController().signal);
     expect(sent.map(({ at, size }) => at ?? size)).toEqual([4_000_000, 0, 3_000_000]);
-    expect(told).toEqual([0.75]);
+    expect(reported).toEqual([0.75]);
     expect(outcome).toBe("No.");
   });
 

@@ -4,7 +4,7 @@ import { client, noConnection, type ReviewSummary, refusal } from "../../../api/
 const PIECE = 1_500_000;
 /** characters that are sent at a time */
 
-export interface Wanted {
+export interface ReviewRequest {
   file: string;
   purpose: ReviewSummary["purpose"];
   profile: string;
@@ -25,7 +25,7 @@ export function* piecesOf(text: string, length = PIECE): Generator<string> {
 /** Send a program to be reviewed; `tell` gets the share that is there, 0 to 1. The review that runs then, or why there is none. */
 export async function send(
   slug: string,
-  { text, ...wanted }: Wanted,
+  { text, ...wanted }: ReviewRequest,
   tell: (share: number) => void,
   signal: AbortSignal,
 ): Promise<ReviewSummary | string> {

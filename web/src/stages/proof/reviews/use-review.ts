@@ -4,7 +4,7 @@ import { client, noConnection, type Review, type ReviewSummary, refusal } from "
 import { useAnswer } from "../../../api/query";
 import { usePart } from "../../../shell/address";
 import { useWork } from "../../../work/store";
-import { send, textOf, type Wanted } from "./sending";
+import { type ReviewRequest, send, textOf } from "./sending";
 
 const PROGRESS = 400;
 
@@ -56,7 +56,7 @@ export function useReview() {
     };
   }, [slug, wanted]);
 
-  const open = async (own: Wanted, again = false) => {
+  const open = async (own: ReviewRequest, again = false) => {
     stopping.current = new AbortController();
     setRefused("");
     setSent(0);

@@ -92,7 +92,7 @@ function Note({ coupling, onTrouble }: { coupling: Coupling; onTrouble: (text: s
           setLift(value);
           return [];
         }}
-        onSays={(told) => onTrouble(told?.wrong ? told.text : "")}
+        onSays={(reported) => onTrouble(reported?.wrong ? reported.text : "")}
       />
       <span className="text-[14px] text-ink-2">
         {unitOf("length", unit)} at {shown(coupling.feed, "feed", unit)}

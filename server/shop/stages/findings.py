@@ -8,13 +8,13 @@ from orthotrope.proof.conflicts import Conflict
 from orthotrope.proof.findings import Finding
 
 
-def told(name: str, advice: Iterable[Conflict]) -> list[Finding]:
+def as_findings(name: str, advice: Iterable[Conflict]) -> list[Finding]:
     """Each piece of advice as the finding of a check of this name."""
-    return [Finding(name, e.severity, e.message, quantity=e.where, cure=e.cure) for e in advice]
+    return [Finding(name, e.severity, e.message, quantity=e.where, fix=e.fix) for e in advice]
 
 
 MOST_PASSED = 5
-"""Bodies that are told; the closest."""
+"""Bodies that are reported; the closest."""
 
 
 def passed_by(case: Case | None) -> list[Passing]:

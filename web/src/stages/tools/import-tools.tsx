@@ -1,8 +1,8 @@
 /** A table of tools from a file, or pasted from a spreadsheet: what it would change is shown row by row; good rows are taken
- * over, bad ones stay in the box to be mended. */
+ * over, bad ones stay in the box to be fixed. */
 import { useRef, useState } from "react";
 import { csrf, refusal, type ToolTable } from "../../api/client";
-import { told } from "../../quantity/rows";
+import { described } from "../../quantity/rows";
 import { Dialog } from "../../shell/dialog";
 import { useWork } from "../../work/store";
 
@@ -40,7 +40,7 @@ const asText = (table: ToolTable) =>
 const left = (bad: number) =>
   `Imported. ${bad} row${bad > 1 ? "s are" : " is"} left in the box: correct ${bad > 1 ? "them" : "it"}, and look again.`;
 
-export function BringInTools({ onClose }: { onClose: () => void }) {
+export function ImportTools({ onClose }: { onClose: () => void }) {
   const [text, setText] = useState("");
   const [table, setTable] = useState<ToolTable | null>(null);
   const [says, setSays] = useState("");
@@ -56,7 +56,7 @@ export function BringInTools({ onClose }: { onClose: () => void }) {
   };
   const take = async () => {
     if (!table) return;
-    const trouble = told(await useWork.getState().edit("/tools", table.tools));
+    const trouble = described(await useWork.getState().edit("/tools", table.tools));
     if (trouble) return setSays(trouble);
     const bad = table.rows.filter((row) => row.wrong).length;
     if (!bad) return onClose();
@@ -158,7 +158,7 @@ function Columns({ table, chosen, onChosen }: ColumnsProps) {
 function Found({ table, onTake }: { table: ToolTable; onTake: () => void }) {
   const bad = table.rows.filter((row) => row.wrong);
   const good = table.rows.filter((row) => row.changes);
-  const told = [...bad, ...good];
+  const reported = [...bad, ...good];
   return (
     <>
       <p data-found>
@@ -171,7 +171,7 @@ function Found({ table, onTake }: { table: ToolTable; onTake: () => void }) {
         .
       </p>
       <ul className="max-h-[34vh] overflow-auto py-1">
-        {told.map((row) => (
+        {reported.map((row) => (
           <li
             key={row.row}
             className={`border-t border-rule-2 py-1 text-[14.5px] ${row.wrong ? "text-stop" : ""}`}

@@ -1,4 +1,4 @@
-"""A mended line is offered only when it mended."""
+"""A fixed line is offered only when it fixed."""
 
 from collections import Counter
 from collections.abc import Callable, Iterator
@@ -14,11 +14,11 @@ MOST_TRIED = 16
 """Texts that are tried for one finding."""
 
 MOST_FINDINGS = 12
-"""Findings that a mending is looked for, the worst first."""
+"""Findings that a fix is looked for, the worst first."""
 
 
-MOST_MENDED = 200_000
-"""Characters of a text that mended lines are looked for in: each of them is run dozens of times."""
+MOST_FIXED = 200_000
+"""Characters of a text that fixed lines are looked for in: each of them is run dozens of times."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,8 +35,8 @@ class TextChange:
 
 
 @dataclass(frozen=True, slots=True)
-class Mend:
-    """What cures a finding, told by its ``check`` and ``message``: a change of the text, the line ``before`` it ("": one is put
+class TextFix:
+    """What fixes a finding, identified by its ``check`` and ``message``: a change of the text, the line ``before`` it ("": one is put
     in)."""
 
     check: str
@@ -45,26 +45,26 @@ class Mend:
     before: str
 
 
-Mending = Callable[[Case, list[str], Finding], Iterator[TextChange]]
+TextFixer = Callable[[Case, list[str], Finding], Iterator[TextChange]]
 
-MENDINGS: Registry[Mending] = Registry("check", "orthotrope.proof.mending.*")
-"""What might cure what a check says, by its name: changes of the text, the likeliest first."""
+TEXT_FIXES: Registry[TextFixer] = Registry("check", "orthotrope.proof.text_fixes.*")
+"""What might fix what a check says, by its name: changes of the text, the likeliest first."""
 
 
-def mended(case: Case, text: str, findings: list[Finding]) -> list[Mend]:
-    """What cures the findings of a text, one for each where there is any."""
-    lines, offered = text.split("\n"), list[Mend]()
+def text_fixes(case: Case, text: str, findings: list[Finding]) -> list[TextFix]:
+    """What fixes the findings of a text, one for each where there is any."""
+    lines, offered = text.split("\n"), list[TextFix]()
     before = _counted(findings)
-    for finding in [entry for entry in findings if entry.check in MENDINGS][:MOST_FINDINGS]:
-        for number, change in enumerate(MENDINGS[finding.check](case, lines, finding)):
+    for finding in [entry for entry in findings if entry.check in TEXT_FIXES][:MOST_FINDINGS]:
+        for number, change in enumerate(TEXT_FIXES[finding.check](case, lines, finding)):
             if number == MOST_TRIED:
                 break
             made = change.made(lines)
-            if made == lines or not _cures(case, "\n".join(made), finding, before):
+            if made == lines or not _fixes(case, "\n".join(made), finding, before):
                 continue
-            if change not in [entry.change for entry in offered]:  # one line may cure several
+            if change not in [entry.change for entry in offered]:  # one line may fix several
                 old = lines[change.line - 1] if change.goes else ""
-                offered.append(Mend(finding.check, finding.message, change, old))
+                offered.append(TextFix(finding.check, finding.message, change, old))
             break
     return offered
 
@@ -73,7 +73,7 @@ def _counted(findings: list[Finding]) -> Counter[str]:
     return Counter(finding.check for finding in findings if finding.severity != "note")
 
 
-def _cures(case: Case, text: str, finding: Finding, before: Counter[str]) -> bool:
+def _fixes(case: Case, text: str, finding: Finding, before: Counter[str]) -> bool:
     """Whether the finding is gone with it, and nothing new is said."""
     program = read_text(text)
     if not program.readable:

@@ -24,7 +24,7 @@ FEED_NEAR = 0.5
 
 
 @dataclass(frozen=True, slots=True)
-class Belief:
+class ProgramValue:
     """A number of the program and the Setup's; ``unit``: "mm", "mm/min", or "" of a word or a count; ``setup`` null: the Setup says
     nothing of it."""
 
@@ -36,8 +36,8 @@ class Belief:
     line: int | None = None
 
 
-def beliefs(case: Case) -> list[Belief]:
-    """All that can be told of a run that touches a routine's part or a setter; nothing where the Setup is not known."""
+def program_values(case: Case) -> list[ProgramValue]:
+    """All that can be reported of a run that touches a routine's part or a setter; nothing where the Setup is not known."""
     setup = case.setup
     if setup is None or not case.program.readable:
         return []
@@ -57,24 +57,26 @@ def _near(case: Case) -> float:
     return NEAR + 2 * decimal
 
 
-def _touching(case: Case, touches: list[Touch], own: Setter | Probe) -> Iterator[Belief]:
+def _touching(case: Case, touches: list[Touch], own: Setter | Probe) -> Iterator[ProgramValue]:
     """The feeds of the touches, and how far is backed off."""
     fast, slow = max(touches, key=lambda touch: touch.feed), min(touches, key=lambda touch: touch.feed)
     for what, touch, feed in (("search feed", fast, own.search_feed), ("measuring feed", slow, own.measure_feed)):
-        yield Belief(what, "mm/min", touch.feed, feed, abs(touch.feed - feed) <= FEED_NEAR, touch.event.line)
+        yield ProgramValue(what, "mm/min", touch.feed, feed, abs(touch.feed - feed) <= FEED_NEAR, touch.event.line)
     back = _back_off(case)
     if back:
-        yield Belief("back-off", "mm", back[0], own.back_off, abs(back[0] - own.back_off) <= _near(case), back[1])
+        yield ProgramValue("back-off", "mm", back[0], own.back_off, abs(back[0] - own.back_off) <= _near(case), back[1])
 
 
-def _at_setter(case: Case, setter: Setter, touches: list[Touch]) -> Iterator[Belief]:
+def _at_setter(case: Case, setter: Setter, touches: list[Touch]) -> Iterator[ProgramValue]:
     yield from _touching(case, touches, setter)
     near = _near(case)
     for event in case.main.trace.of_kind("length-set"):
         used = [touch for touch in touches if touch.number in event.data["touches"]]
         if used:
             plane = _mean_z(used) - event.data["length"]
-            yield Belief("plane height", "mm", plane, setter.plane_z, abs(plane - setter.plane_z) <= near, event.line)
+            yield ProgramValue(
+                "plane height", "mm", plane, setter.plane_z, abs(plane - setter.plane_z) <= near, event.line
+            )
             break
     for zero in zeros_of(case.main):
         tool = case.world.tools.get(int(case.main.trace.held(zero.event.t) or 0))
@@ -82,7 +84,7 @@ def _at_setter(case: Case, setter: Setter, touches: list[Touch]) -> Iterator[Bel
         if zero.axis == 2 and places and tool is not None and zero.how == "value":
             thick = _mean_z(places) - tool.length - zero.zero
             same = abs(thick - setter.lies_on) <= near
-            yield Belief("thickness on the part", "mm", thick, setter.lies_on, same, zero.event.line)
+            yield ProgramValue("thickness on the part", "mm", thick, setter.lies_on, same, zero.event.line)
             break
 
 
@@ -91,38 +93,38 @@ def _mean_z(touches: list[Touch]) -> float:
     return sum(heights) / len(heights)
 
 
-def _unit(case: Case) -> Iterator[Belief]:
+def _unit(case: Case) -> Iterator[ProgramValue]:
     used = case.main.lengths_under
     named = {20: "inch", 21: "mm"}
     if used:
         program = " and ".join(named[unit] for unit in sorted(used))
-        yield Belief("unit", "", program, case.profile.unit, program == case.profile.unit, min(used.values()))
+        yield ProgramValue("unit", "", program, case.profile.unit, program == case.profile.unit, min(used.values()))
 
 
-def _of(case: Case, routine: Routine, tip: Tip) -> Iterator[Belief]:
+def _of(case: Case, routine: Routine, tip: Tip) -> Iterator[ProgramValue]:
     touches, near = [touch for touch in touches_of(case.main) if touch.latched], _near(case)
     if not touches:
         return
     yield from _touching(case, touches, tip.probe)
     long, line = _longest(case, touches)
     reach = routine.before + routine.beyond
-    yield Belief("longest search", "mm", long, reach, long <= reach + near or "diameter" in routine.sizes, line)
+    yield ProgramValue("longest search", "mm", long, reach, long <= reach + near or "diameter" in routine.sizes, line)
     for zero in zeros_of(case.main):
         given = radius_given(as_placed(zero, case.routine.readout if case.routine else NOTHING))
         if given is not None:
             way = zero.touches[0].way
             own = tip.reach(way) + way[0] * tip.probe.off_x + way[1] * tip.probe.off_y
-            yield Belief("radius of the tip", "mm", given, own, abs(given - own) <= near, zero.event.line)
+            yield ProgramValue("radius of the tip", "mm", given, own, abs(given - own) <= near, zero.event.line)
             break
     numbers = sorted({zero.offset for zero in zeros_of(case.main)})
     if numbers:
         said = ", ".join(str(number) for number in numbers)
         wanted = str(routine.work_offset) if routine.work_offset else "none"
-        yield Belief("work offset that is set", "", said, wanted, said == wanted, None)
+        yield ProgramValue("work offset that is set", "", said, wanted, said == wanted, None)
     low = min(segment.end[2] for segment in case.main.trace.segments) - tip.tool.whole_length
     deep = routine.z - routine.depth if any(abs(touch.way[2]) < 0.5 for touch in touches) else None
     if deep is not None:
-        yield Belief("lowest height of the tip", "mm", low, deep, abs(low - deep) <= 1.0, None)
+        yield ProgramValue("lowest height of the tip", "mm", low, deep, abs(low - deep) <= 1.0, None)
 
 
 def _longest(case: Case, touches: list[Touch]) -> tuple[float, int]:

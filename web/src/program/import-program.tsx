@@ -14,10 +14,10 @@ interface Props {
   paste?: boolean;
   /** MB that it may have */
   most?: number;
-  onBring: (brought: { file: string; text: string }) => void;
+  onImport: (imported: { file: string; text: string }) => void;
 }
 
-export function Bring({ label, paste, most = MOST, onBring }: Props) {
+export function ImportProgram({ label, paste, most = MOST, onImport }: Props) {
   const input = useRef<HTMLInputElement>(null);
   const [open, setOpen] = useState(false);
   const [said, setSaid] = useState("");
@@ -31,7 +31,7 @@ export function Bring({ label, paste, most = MOST, onBring }: Props) {
     }
     setSaid("");
     setOpen(false);
-    onBring({ file, text });
+    onImport({ file, text });
   };
   return (
     <>

@@ -17,7 +17,7 @@ NOT_CLEAR = 100.0
 
 
 @dataclass(frozen=True, slots=True)
-class Found:
+class PossibleState:
     """One way in which things may be: the tool in the spindle (0: none, None: neither held nor free), the pockets that
     have other tools than before the exchange (0: none), and what an arm has in its hands at the spindle and at the
     pot."""
@@ -28,22 +28,22 @@ class Found:
 
 
 @dataclass(frozen=True, slots=True)
-class Stretch:
+class BlockRange:
     """Blocks in which it may have stopped with the same result: their lines in the order in which they are run, what
     the record says, what may be where, and the way ``out``."""
 
     lines: tuple[int, ...]
     record: int
     doubtful: bool
-    found: tuple[Found, ...]
+    found: tuple[PossibleState, ...]
     says: str
     out: tuple[str, ...]
 
 
-def settling(setup: Setup, from_tool: int, to_tool: int) -> list[Stretch]:
+def recovery(setup: Setup, from_tool: int, to_tool: int) -> list[BlockRange]:
     """The stretches of an exchange's text in the order in which it is run; none where there is no exchange.
 
-    Power may be lost in the middle of a block: where something changes within one, both ways are told.
+    Power may be lost in the middle of a block: where something changes within one, both ways are reported.
 
     Raises:
         InputError: where a tool is not there, or has no pocket.
@@ -55,22 +55,22 @@ def settling(setup: Setup, from_tool: int, to_tool: int) -> list[Stretch]:
     machine, trace = run.machine, run.run.trace
     begin = dict(machine.changer.stored) if machine.changer else {}
 
-    def now() -> Found:
+    def now() -> PossibleState:
         stored = machine.changer.stored if machine.changer else {}
         changed = {p: stored.get(p, 0) for p in {*begin, *stored} if stored.get(p, 0) != begin.get(p, 0)}
         hands = machine.changer.carried if machine.changer else (0, 0)
-        return Found(trace.holding[-1][1], tuple(sorted(changed.items())), hands)
+        return PossibleState(trace.holding[-1][1], tuple(sorted(changed.items())), hands)
 
-    stretches: list[Stretch] = []
+    stretches: list[BlockRange] = []
     before, waits = now(), len(trace.holding)
     record: tuple[float, bool] = (float(from_tool), False)
     while run.step():
         block = trace.blocks[-1]
         after = now()
-        between = [Found(held, before.pockets, before.hands) for _, held in trace.holding[waits:-1]]
+        between = [PossibleState(held, before.pockets, before.hands) for _, held in trace.holding[waits:-1]]
         found = tuple(dict.fromkeys([before, *between, after]))
         says = _says(found, int(record[0]), record[1])
-        made = Stretch((block.line,), int(record[0]), record[1], found, says, tuple(_out(setup, machine)))
+        made = BlockRange((block.line,), int(record[0]), record[1], found, says, tuple(_out(setup, machine)))
         last = stretches[-1] if stretches else None
         if last and (last.record, last.doubtful, last.found, last.out) == (
             made.record,
@@ -79,7 +79,7 @@ def settling(setup: Setup, from_tool: int, to_tool: int) -> list[Stretch]:
             made.out,
         ):
             lines = last.lines if block.line in last.lines else (*last.lines, block.line)
-            stretches[-1] = Stretch(lines, last.record, last.doubtful, last.found, last.says, last.out)
+            stretches[-1] = BlockRange(lines, last.record, last.doubtful, last.found, last.says, last.out)
         else:
             stretches.append(made)
         before, waits, record = after, len(trace.holding), (block.record, block.doubtful)
@@ -120,15 +120,17 @@ def _named(tool: int | None, hands: tuple[int, int]) -> str:
     return f"T{tool} is in the spindle" if tool else "the spindle is empty"
 
 
-def _says(found: tuple[Found, ...], record: int, doubtful: bool) -> str:
+def _says(found: tuple[PossibleState, ...], record: int, doubtful: bool) -> str:
     ways = []
     for way in found:
         pockets = ", ".join(f"pocket {p} has {f'T{t}' if t else 'none'}" for p, t in way.pockets)
         ways.append(f"{_named(way.holds, way.hands)}{f'; {pockets}' if pockets else ''}")
-    told = "Either " + ", or ".join(ways) + ": look." if len(ways) > 1 else f"{ways[0][0].upper()}{ways[0][1:]}."
+    reported = "Either " + ", or ".join(ways) + ": look." if len(ways) > 1 else f"{ways[0][0].upper()}{ways[0][1:]}."
     if doubtful or len(ways) > 1:
-        return told
-    return told if found[0].holds == record else f"{told} The record says {f'T{record}' if record else 'no tool'}."
+        return reported
+    return (
+        reported if found[0].holds == record else f"{reported} The record says {f'T{record}' if record else 'no tool'}."
+    )
 
 
 def _out(setup: Setup, machine: VirtualMachine) -> Iterator[str]:

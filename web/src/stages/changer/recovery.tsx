@@ -11,15 +11,15 @@ type Stretch = Sheet["stretches"][number];
 
 function ask(from_tool: number, to_tool: number) {
   const { document } = useWork.getState();
-  return client.POST("/api/settling", { body: { document: document ?? {}, from_tool, to_tool } });
+  return client.POST("/api/recovery", { body: { document: document ?? {}, from_tool, to_tool } });
 }
 
-export function SettlingView() {
+export function RecoveryView() {
   const pair = useWork((work) => work.pair);
   const revision = useWork((work) => work.document);
   const [line, setLine] = useState<number | null>(null);
   const { from, to } = pair ?? { from: 0, to: 0 };
-  const { data: sheet, trouble } = useAnswer(from === to ? null : ["settling", nameOf(revision), from, to], () =>
+  const { data: sheet, trouble } = useAnswer(from === to ? null : ["recovery", nameOf(revision), from, to], () =>
     ask(from, to),
   );
   // biome-ignore lint/correctness/useExhaustiveDependencies: another exchange or Setup has other lines
@@ -60,20 +60,22 @@ function named(tool: number): string {
 }
 
 function Stretches({ rows, line, onLine }: { rows: Stretch[]; line: number | null; onLine: (line: number) => void }) {
-  const told = useLive((live) => live.told?.line ?? 0);
-  const block = useLive((live) => live.told?.block ?? "");
-  const stopped = useLive((live) => live.told?.execution === "INTERRUPTED" || live.told?.execution === "STOPPED");
-  const known = rows.some((row) => row.lines.includes(told));
+  const reported = useLive((live) => live.reported?.line ?? 0);
+  const block = useLive((live) => live.reported?.block ?? "");
+  const stopped = useLive(
+    (live) => live.reported?.execution === "INTERRUPTED" || live.reported?.execution === "STOPPED",
+  );
+  const known = rows.some((row) => row.lines.includes(reported));
   const takes = useRef(onLine);
   takes.current = onLine;
   useEffect(() => {
-    if (known && stopped) takes.current(told); // nobody has to copy what the machine reports
-  }, [known, stopped, told]);
+    if (known && stopped) takes.current(reported); // nobody has to copy what the machine reports
+  }, [known, stopped, reported]);
   return (
     <>
       {known && (
-        <button type="button" className="button plain mb-2" onClick={() => onLine(told)}>
-          The machine's block is line {told}: <code className="pl-1 text-[13px]">{block.slice(0, 44)}</code>
+        <button type="button" className="button plain mb-2" onClick={() => onLine(reported)}>
+          The machine's block is line {reported}: <code className="pl-1 text-[13px]">{block.slice(0, 44)}</code>
         </button>
       )}
       <table className="w-full" aria-label="Stretches of the exchange">
@@ -210,7 +212,7 @@ function Look({ seen, onSeen, way, loose }: LookProps) {
 
 function SetRecord({ seen, pockets, sheet }: { seen: number; pockets: number[][]; sheet: Sheet }) {
   const practice = useWork((work) => work.machine?.agent === "");
-  const connected = useLive((live) => live.told !== null);
+  const connected = useLive((live) => live.reported !== null);
   const [done, setDone] = useState("");
   const keyed = [
     ...sheet.record.of_tool.map((entry) => entry.replace("{tool}", String(seen))),

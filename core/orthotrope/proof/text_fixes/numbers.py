@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from orthotrope.errors import InputError
 from orthotrope.proof.case import Case
 from orthotrope.proof.findings import Finding
-from orthotrope.proof.mending.trying import MENDINGS, TextChange
+from orthotrope.proof.text_fixes.trying import TEXT_FIXES, TextChange
 from orthotrope.proof.touching import WIDEST
 from orthotrope.setup.keys import at
 from orthotrope.units import MM_PER_INCH
@@ -56,7 +56,7 @@ def _measuring(case: Case) -> list[float]:
     return [*probes, *(setter.measure_feed for setter in setup.setters)]
 
 
-@MENDINGS.register("touch-feed-missing")
+@TEXT_FIXES.register("touch-feed-missing")
 def no_feed(case: Case, text: list[str], finding: Finding) -> Iterator[TextChange]:
     """The Setup's measuring feed."""
     line = finding.line or 1
@@ -64,14 +64,14 @@ def no_feed(case: Case, text: list[str], finding: Finding) -> Iterator[TextChang
         yield from (TextChange(line, 1, (_with_feed(text[line - 1], feed, by),)) for by in (1.0, MM_PER_INCH))
 
 
-@MENDINGS.register("single-touch")
+@TEXT_FIXES.register("single-touch")
 def too_fast(case: Case, text: list[str], finding: Finding) -> Iterator[TextChange]:
     """The Setup's measuring feed."""
     for feed in _measuring(case):
         yield from _feeds(case, finding.line or 1, text, feed)
 
 
-@MENDINGS.register("value-differs")
+@TEXT_FIXES.register("value-differs")
 def other_value(case: Case, text: list[str], finding: Finding) -> Iterator[TextChange]:
     """The Setup's own value in place of one of the numbers, in the line or where it is worked out."""
     if case.setup is None or not finding.quantity or not finding.line:
@@ -92,7 +92,7 @@ def other_value(case: Case, text: list[str], finding: Finding) -> Iterator[TextC
                 yield TextChange(line, 1, (f"{old[: found.start()]}{new}{old[found.end() :]}",))
 
 
-@MENDINGS.register("lift-unequal")
+@TEXT_FIXES.register("lift-unequal")
 def lift(case: Case, text: list[str], finding: Finding) -> Iterator[TextChange]:
     """As far up as it goes down: the last lift by what is missing in it."""
     run = case.main
@@ -107,8 +107,8 @@ def lift(case: Case, text: list[str], finding: Finding) -> Iterator[TextChange]:
             return
 
 
-@MENDINGS.register("offset-off")
-@MENDINGS.register("radius-wrong-side")
+@TEXT_FIXES.register("offset-off")
+@TEXT_FIXES.register("radius-wrong-side")
 def other_side(case: Case, text: list[str], finding: Finding) -> Iterator[TextChange]:
     """The sign of a number turned round, in the line or where what it sets is worked out."""
     line = finding.line or 1
@@ -121,7 +121,7 @@ def other_side(case: Case, text: list[str], finding: Finding) -> Iterator[TextCh
             yield TextChange(number, 1, (f"{old[: found.start(1)]}{sign}{old[found.end(1) :]}",))
 
 
-@MENDINGS.register("radius-missing")
+@TEXT_FIXES.register("radius-missing")
 def no_radius(case: Case, text: list[str], finding: Finding) -> Iterator[TextChange]:
     """The tip's radius, on the side where it belongs."""
     line, probes = finding.line or 1, case.setup.probes if case.setup else ()

@@ -16,7 +16,7 @@ from orthotrope.machine.run import Run
 from orthotrope.machine.trace import BlockState
 from orthotrope.program.blocks import AnyBlock, Block, If, Program
 from orthotrope.proof.case import Case
-from orthotrope.proof.following import Following, Stand
+from orthotrope.proof.common_run import CommonRun, Stand
 from orthotrope.proof.lengths import WRONG_BY, of_other_length
 
 
@@ -60,7 +60,7 @@ class SharedRun:
     def __init__(self, case: Case, begun: "SharedRun | None" = None, tools: Iterable[int] = (), looks: bool = False):
         self.family: Family | None = None
         self.foreign: frozenset[str] = frozenset()
-        self.following: Following | None = None
+        self.following: CommonRun | None = None
         tool = case.call.to_tool
         way = begun.following.ways.get(tool) if begun and begun.following else None
         if begun and way is None:  # the whole run is the same
@@ -81,7 +81,7 @@ class SharedRun:
             self.foreign = way.asked
             self.stood = begun.stood[: way.noted]
         if others := set(tools) - {tool}:
-            self.following = Following(self.run, tool, others)
+            self.following = CommonRun(self.run, tool, others)
         self._go()
         self.done = self.run.run
         case.keep(self.done)

@@ -3,15 +3,15 @@ import { shown, unitOf } from "../quantity/format";
 import { useUnit } from "../quantity/rows";
 
 /** What a program works with, beside what the Setup says. */
-export function Believes({ beliefs }: { beliefs: Probing["beliefs"] }) {
+export function ProgramValues({ program_values }: { program_values: Probing["program_values"] }) {
   const unit = useUnit();
-  if (!beliefs.length) return null;
+  if (!program_values.length) return null;
   const said = (value: number | string | null, of: string) => {
     if (typeof value !== "number") return value ?? "";
     return `${value < 0 ? "−" : ""}${shown(Math.abs(value), of === "mm/min" ? "feed" : "length", unit)}`;
   };
   return (
-    <table className="mt-1 w-full text-[14px]" aria-label="What the program believes">
+    <table className="mt-1 w-full text-[14px]" aria-label="Values that the program uses">
       <thead>
         <tr className="text-[13px] text-ink-3">
           <th />
@@ -20,7 +20,7 @@ export function Believes({ beliefs }: { beliefs: Probing["beliefs"] }) {
         </tr>
       </thead>
       <tbody>
-        {beliefs.map((entry) => (
+        {program_values.map((entry) => (
           <tr
             key={entry.what}
             className={`border-t border-rule-2 ${entry.agrees ? "" : "text-stop"}`}

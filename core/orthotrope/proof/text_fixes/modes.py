@@ -5,16 +5,16 @@ from collections.abc import Iterator
 from orthotrope.machine.modes import NORMAL
 from orthotrope.proof.case import Case
 from orthotrope.proof.findings import Finding
-from orthotrope.proof.mending.trying import MENDINGS, TextChange
+from orthotrope.proof.text_fixes.trying import TEXT_FIXES, TextChange
 
 
-@MENDINGS.register("unit-unstated")
+@TEXT_FIXES.register("unit-unstated")
 def unit(case: Case, text: list[str], finding: Finding) -> Iterator[TextChange]:
     """The profile's unit, before the first length."""
     yield TextChange(finding.line or 1, 0, ("G20" if case.profile.unit == "inch" else "G21",))
 
 
-@MENDINGS.register("mode-leak")
+@TEXT_FIXES.register("mode-leak")
 def put_back(case: Case, text: list[str], finding: Finding) -> Iterator[TextChange]:
     """The normal state, or what the caller had, before the end."""
     line = finding.line or len(text)

@@ -1,4 +1,4 @@
-"""Suggested fixes: those that are offered cure, and what is right is left as it is."""
+"""Suggested fixes: those that are offered fix, and what is right is left as it is."""
 
 import re
 
@@ -7,9 +7,9 @@ from demo_setup import demo
 from orthotrope.program.reader import read_text
 from orthotrope.proof.case import Case
 from orthotrope.proof.exchanges import exchange_text
-from orthotrope.proof.mending.trying import MENDINGS, mended
 from orthotrope.proof.review import make_case, review
 from orthotrope.proof.routines import case_of, routine_case
+from orthotrope.proof.text_fixes.trying import TEXT_FIXES, text_fixes
 from orthotrope.sequence.probing.qualifying import routine_named
 from orthotrope.setup import read_setup
 from orthotrope.setup.control import find_profile
@@ -43,10 +43,10 @@ def test_an_edit_of_the_written_text_is_taken_back(old: str, new: str, check: st
     edited = re.sub(old, new, EDGE, count=1)
     case = on_edge(edited)
     findings = review(case)
-    mend = next(entry for entry in mended(case, edited, findings) if entry.check == check)
-    assert [re.sub(r" +", " ", entry) for entry in mend.change.lines] == [re.sub(r" +", " ", line)]
-    assert mend.message in {finding.message for finding in findings}
-    again = review(on_edge("\n".join(mend.change.made(edited.split("\n")))))
+    fix = next(entry for entry in text_fixes(case, edited, findings) if entry.check == check)
+    assert [re.sub(r" +", " ", entry) for entry in fix.change.lines] == [re.sub(r" +", " ", line)]
+    assert fix.message in {finding.message for finding in findings}
+    again = review(on_edge("\n".join(fix.change.made(edited.split("\n")))))
     assert not [finding for finding in again if finding.severity != "note"]
 
 
@@ -66,9 +66,9 @@ def test_an_edit_of_the_written_text_is_taken_back(old: str, new: str, check: st
 )
 def test_a_program_of_ones_own_is_mended_where_it_is_plain(text: str, check: str, line: str) -> None:
     case = bare(text)
-    (mend,) = [entry for entry in mended(case, text, review(case)) if entry.check == check]
-    assert mend.change.lines == (line,)
-    assert check not in {finding.check for finding in review(bare("\n".join(mend.change.made(text.split("\n")))))}
+    (fix,) = [entry for entry in text_fixes(case, text, review(case)) if entry.check == check]
+    assert fix.change.lines == (line,)
+    assert check not in {finding.check for finding in review(bare("\n".join(fix.change.made(text.split("\n")))))}
 
 
 def test_a_dwell_that_was_left_out_is_put_back_where_no_input_tells() -> None:
@@ -77,38 +77,38 @@ def test_a_dwell_that_was_left_out_is_put_back_where_no_input_tells() -> None:
     assert without != text
     case = make_case(read_text(without), PLAIN, "exchange", CURLEW, 2, 3)
     findings = review(case)
-    (mend,) = [entry for entry in mended(case, without, findings) if entry.check == "action-unconfirmed"]
-    again = mend.change.made(without.split("\n"))
+    (fix,) = [entry for entry in text_fixes(case, without, findings) if entry.check == "action-unconfirmed"]
+    again = fix.change.made(without.split("\n"))
     assert [re.sub(r" *\(.*", "", line) for line in again] == [re.sub(r" *\(.*", "", line) for line in text.split("\n")]
 
 
 def test_a_sign_is_turned_where_the_radius_stands_and_not_where_the_place_does() -> None:
     two = EDGE.replace("+ 2.984]", "- 2.5]").replace("F60", "F90")
     case = on_edge(two)
-    mends = {entry.check: entry.change.lines[0] for entry in mended(case, two, review(case))}
-    assert mends["radius-wrong-side"].startswith("#131 = [#139 + 2.5]") and "F60" in mends["value-differs"]
+    fixes = {entry.check: entry.change.lines[0] for entry in text_fixes(case, two, review(case))}
+    assert fixes["radius-wrong-side"].startswith("#131 = [#139 + 2.5]") and "F60" in fixes["value-differs"]
 
 
 def test_what_is_right_is_left_and_what_would_not_cure_is_not_offered() -> None:
-    assert mended(on_edge(EDGE), EDGE, review(on_edge(EDGE))) == []
+    assert text_fixes(on_edge(EDGE), EDGE, review(on_edge(EDGE))) == []
     far = EDGE.replace("+ 380]", "+ 381.7]")
     case = on_edge(far)
     findings = review(case)
-    assert {finding.check for finding in findings} == {"offset-off"} and mended(case, far, findings) == []
-    assert set(MENDINGS) >= {"unit-unstated", "mode-leak", "value-differs", "radius-wrong-side", "lift-unequal"}
+    assert {finding.check for finding in findings} == {"offset-off"} and text_fixes(case, far, findings) == []
+    assert set(TEXT_FIXES) >= {"unit-unstated", "mode-leak", "value-differs", "radius-wrong-side", "lift-unequal"}
 
 
 def test_the_measuring_feed_of_the_probe_is_put_in() -> None:
     text = "G21 G90 G94\nG91 G38.2 X20\nG0 X-3\nG90\nG10 L2 P1 X[#5221 + #5061 - 380]\nG53 G0 Z0\nM30"
     case = on_edge(text)
-    offered = {entry.check: entry.change.lines for entry in mended(case, text, review(case))}
+    offered = {entry.check: entry.change.lines for entry in text_fixes(case, text, review(case))}
     assert offered.get("touch-feed-missing") == ("G91 G38.2 X20 F60",)
 
 
 def test_an_offer_takes_one_line_and_one_finding_is_offered_once() -> None:
     edited = EDGE.replace("F60", "F90").replace("G21 G17", "G17")
     case = on_edge(edited)
-    offered = mended(case, edited, review(case))
+    offered = text_fixes(case, edited, review(case))
     assert len({entry.change for entry in offered}) == len(offered) >= 2
     lines = edited.split("\n")
     for entry in offered:

@@ -1,4 +1,4 @@
-"""The settling sheet: every block is in it, what it says is what a run has there, and the way out fits where the
+"""The recovery sheet: every block is in it, what it says is what a run has there, and the way out fits where the
 spindle is."""
 
 import pytest
@@ -6,14 +6,14 @@ from demo_setup import changed, demo
 from orthotrope.machine.control import Control
 from orthotrope.machine.executor import ProgramRun
 from orthotrope.proof.exchanges import exchange_case
-from orthotrope.proof.settling import RecordWords, record_words, settling
+from orthotrope.proof.recovery import RecordWords, record_words, recovery
 from orthotrope.setup import read_setup
 
 
 @pytest.mark.parametrize("name", ["heron", "dunlin", "curlew", "plover", "godwit", "knot"])
 def test_every_block_that_is_run_is_in_the_sheet_with_what_it_leaves(name: str) -> None:
     setup = read_setup(demo(name))
-    rows = settling(setup, 1, 2)
+    rows = recovery(setup, 1, 2)
     _, case = exchange_case(setup, setup.profile, 1, 2)
     run = ProgramRun(case.program, Control(case.profile, case.world, case.call))
     while run.step():
@@ -36,17 +36,17 @@ def test_every_block_that_is_run_is_in_the_sheet_with_what_it_leaves(name: str) 
     ],
 )
 def test_the_way_out_fits_the_style(name: str, says: str) -> None:
-    rows = settling(read_setup(demo(name)), 1, 2)
+    rows = recovery(read_setup(demo(name)), 1, 2)
     assert any(says in step for row in rows for step in row.out)
     assert rows[-1].out == () or name == "plover"  # back where it was called, clear of the changer
 
 
-def test_an_arms_hands_are_told_and_the_record_is_keyed_in_as_the_control_has_it() -> None:
+def test_an_arms_hands_are_reported_and_the_record_is_keyed_in_as_the_control_has_it() -> None:
     setup = read_setup(demo("godwit"))
-    says = " ".join(row.says for row in settling(setup, 1, 2))
+    says = " ".join(row.says for row in recovery(setup, 1, 2))
     assert "the arm has T1 at the spindle and T2 at the pot" in says and "the arm has T2 at the spindle" in says
     assert record_words(setup) == RecordWords(("#160 = {tool}", "#161 = 0"), "#[500 + {pocket}] = {tool}")
     assert record_words(read_setup(demo("curlew"))).of_pocket == ""
     plain = read_setup(changed(demo("heron"), machine__profile="plain words"))
     assert record_words(plain).of_tool == ("On the entry card: in the spindle is {tool}",)
-    assert not any(row.doubtful for row in settling(plain, 1, 2))
+    assert not any(row.doubtful for row in recovery(plain, 1, 2))

@@ -57,7 +57,7 @@ class _Trial:
 
 
 @dataclass
-class Following:
+class CommonRun:
     """Follows a run as it goes; ``left``: the tools whose runs are the same, ``ways``: where the others' are not any
     more."""
 

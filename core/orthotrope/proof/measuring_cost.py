@@ -10,7 +10,7 @@ from orthotrope.setup.tools import Tool
 
 
 @dataclass(frozen=True, slots=True)
-class Keeping:
+class MeasuringCost:
     """``each``: seconds that measuring adds to an exchange; ``loose``: in a shift, where the tool is measured after each
     pick-up; ``collar``: where a stop collar keeps it and it is measured once. ``slips``: whether it does now."""
 
@@ -20,7 +20,7 @@ class Keeping:
     slips: bool
 
 
-def keeping(setup: Setup, number: int) -> Keeping | None:
+def keeping(setup: Setup, number: int) -> MeasuringCost | None:
     """What keeping a tool's length costs; None where the changer frees no collets, an exchange can't ask for it, or
     nothing measures it."""
     tool = setup.tool(number)
@@ -30,7 +30,7 @@ def keeping(setup: Setup, number: int) -> Keeping | None:
         return None
     loose, kept = (_seconds(setup, tool, scatter) for scatter in (None, 0.0))
     each = max(0.0, loose - kept)
-    return Keeping(each, each * tool.fetched_a_shift, each, tool.collar_scatter is None)
+    return MeasuringCost(each, each * tool.fetched_a_shift, each, tool.collar_scatter is None)
 
 
 def _seconds(setup: Setup, tool: Tool, scatter: float | None) -> float:

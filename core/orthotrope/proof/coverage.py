@@ -16,10 +16,10 @@ def unreached(results: list[dict[str, Any]]) -> Iterator[tuple[Finding, list[dic
         groups = [mine] if kind.one_text and mine else [[result] for result in mine]
         for group in groups:
             lines = set.intersection(*(set(result["unreached"]) for result in group))
-            yield from _told(sorted(lines), group)
+            yield from _reported(sorted(lines), group)
 
 
-def _told(lines: list[int], results: list[dict[str, Any]]) -> Iterator[tuple[Finding, list[dict[str, Any]]]]:
+def _reported(lines: list[int], results: list[dict[str, Any]]) -> Iterator[tuple[Finding, list[dict[str, Any]]]]:
     if lines:
         message = f"No case reaches {ranges(lines)} of this text: nothing was proven of it. Look at it yourself."
         yield Finding("unreached", "note", message, lines[0]), results
@@ -39,4 +39,4 @@ def ranges(lines: list[int]) -> str:
 
 
 APART = 2
-"""Lines; what is no further apart is told together."""
+"""Lines; what is no further apart is reported together."""

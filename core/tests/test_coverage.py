@@ -4,9 +4,9 @@ import re
 
 import pytest
 from demo_setup import demo
+from orthotrope.proof.coverage import ranges, unreached
 from orthotrope.proof.exchanges import ExchangeProof, exchange_text
 from orthotrope.proof.measuring import measuring_case, prove_tool
-from orthotrope.proof.reaching import ranges, unreached
 from orthotrope.proof.routines import prove_routine, routine_case
 from orthotrope.setup import Setup, read_setup
 
@@ -17,8 +17,8 @@ def text_of(name: str) -> str:
     return exchange_text(SETUPS[name], SETUPS[name].profile, 0, 0)
 
 
-def told(setup: Setup, text: str, pair: tuple[int, int] | None = None) -> list[str]:
-    """What is told of a text in place of the written one, from its callers."""
+def reported(setup: Setup, text: str, pair: tuple[int, int] | None = None) -> list[str]:
+    """What is reported of a text in place of the written one, from its callers."""
     proof = ExchangeProof(setup, text)
     return [finding.message for finding in proof.of(*(pair or proof.ways()[0]), True).findings]
 
@@ -34,17 +34,17 @@ def told(setup: Setup, text: str, pair: tuple[int, int] | None = None) -> list[s
 )
 def test_what_is_asked_for_is_a_tool_of_the_changer(name: str, guard: str, says: str) -> None:
     text = text_of(name)
-    assert re.search(guard, text) and not [message for message in told(SETUPS[name], text) if "Called" in message]
-    assert any(message.startswith(says) for message in told(SETUPS[name], re.sub(guard, "", text)))
+    assert re.search(guard, text) and not [message for message in reported(SETUPS[name], text) if "Called" in message]
+    assert any(message.startswith(says) for message in reported(SETUPS[name], re.sub(guard, "", text)))
 
 
-def test_a_counter_that_another_call_left_is_told_where_it_ends_a_wait() -> None:
+def test_a_counter_that_another_call_left_is_reported_where_it_ends_a_wait() -> None:
     setup, text = SETUPS["plover"], text_of("plover")
     first = next(line for line in text.split("\n") if re.search(r"#120 = 0 +\(until it stands", line))
-    assert any("and on left at" in message for message in told(setup, text.replace(first + "\n", "")))
+    assert any("and on left at" in message for message in reported(setup, text.replace(first + "\n", "")))
 
 
-def test_a_value_that_is_left_is_told_of_the_tool_that_needs_it() -> None:
+def test_a_value_that_is_left_is_reported_of_the_tool_that_needs_it() -> None:
     kept = demo("heron")
     kept["tools"][2]["collar_scatter"] = 0.01  # T3 keeps its length: none is looked up for it
     setup = read_setup(kept)
@@ -68,7 +68,7 @@ def test_touches_that_differ_and_inputs_that_stay_made_are_noticed_by_the_writte
     assert "touches-differ" not in {fault.fault for fault in prove_tool(read_setup(once), 5).faults}
 
 
-def test_lines_that_no_case_reaches_are_told_and_those_of_a_written_text_are_reached() -> None:
+def test_lines_that_no_case_reaches_are_reported_and_those_of_a_written_text_are_reached() -> None:
     setup, text = SETUPS["curlew"], text_of("curlew")
     more = text.replace("M99\nN900", "M99\nN890\nG53 G0 Z-300\nM30\nN900")
     assert more != text
@@ -93,7 +93,7 @@ def test_a_caller_that_had_a_length_has_one_afterwards() -> None:
     call = "G43 H8                             (its length is in force)\n"
     assert text.count(call) > 2 and prove_routine(setup, "frame left edge").worst is None
     without = text.replace(call, "", 1)
-    messages = [finding.message for finding in prove_routine(setup, "frame left edge", brought=without).findings]
+    messages = [finding.message for finding in prove_routine(setup, "frame left edge", imported=without).findings]
     assert any("no length is in force, and the caller had one" in message for message in messages)
 
 
@@ -107,5 +107,5 @@ def test_qualifying_is_judged_by_what_it_finds_and_a_guarded_move_by_its_feed() 
         ("F1500", "F3000", "value-differs"),
     ):
         assert old in text, old
-        checks = {finding.check for finding in prove_routine(setup, name, brought=text.replace(old, new)).findings}
+        checks = {finding.check for finding in prove_routine(setup, name, imported=text.replace(old, new)).findings}
         assert check in checks if check else not checks, (old, checks)

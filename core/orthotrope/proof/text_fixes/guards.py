@@ -5,7 +5,7 @@ from collections.abc import Iterator
 
 from orthotrope.proof.case import Case
 from orthotrope.proof.findings import Finding
-from orthotrope.proof.mending.trying import MENDINGS, TextChange
+from orthotrope.proof.text_fixes.trying import TEXT_FIXES, TextChange
 from orthotrope.proof.touching import Touch, touches_of
 from orthotrope.setup.machine import AXES
 from orthotrope.units import MM_PER_INCH
@@ -20,8 +20,8 @@ BACK_OFF = 2.0
 """mm; where the Setup has no probe in the spindle that says how far to back off."""
 
 
-@MENDINGS.register("touch-unguarded")
-@MENDINGS.register("missed-touch")
+@TEXT_FIXES.register("touch-unguarded")
+@TEXT_FIXES.register("missed-touch")
 def stops_at_a_miss(case: Case, text: list[str], finding: Finding) -> Iterator[TextChange]:
     """The touching move that stops the control at a miss, in place of the one that goes on."""
     line = finding.line or 1
@@ -29,7 +29,7 @@ def stops_at_a_miss(case: Case, text: list[str], finding: Finding) -> Iterator[T
     yield TextChange(line, 1, (GOES_ON.sub(lambda found: f"G38.{'2' if found[1] == '3' else '4'}", old, count=1),))
 
 
-@MENDINGS.register("action-unconfirmed")
+@TEXT_FIXES.register("action-unconfirmed")
 def dwells(case: Case, text: list[str], finding: Finding) -> Iterator[TextChange]:
     """A dwell as long as the device takes, after the line that switches it. Where an input tells, the dwell is found by another
     check, and is not offered: what the program does when the input does not come is for its author to say."""
@@ -45,7 +45,7 @@ def dwells(case: Case, text: list[str], finding: Finding) -> Iterator[TextChange
             return
 
 
-@MENDINGS.register("contact-kept")
+@TEXT_FIXES.register("contact-kept")
 def backs_off(case: Case, text: list[str], finding: Finding) -> Iterator[TextChange]:
     """A move back from the surface before the one that goes sideways, in the distance mode of the text there."""
     line = finding.line or 1

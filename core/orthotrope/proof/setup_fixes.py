@@ -1,4 +1,4 @@
-"""A cure is offered only when it cured: it was given to a copy of the Setup, the same was run, and the finding was gone
+"""A fix is offered only when it fixed: it was given to a copy of the Setup, the same was run, and the finding was gone
 with no new one."""
 
 from collections.abc import Callable, Iterable
@@ -15,21 +15,21 @@ from orthotrope.setup.keys import placed
 def tried(
     findings: list[Finding], setup: Setup, again: Callable[[Setup], Case], beside: Iterable[Finding] = ()
 ) -> list[Finding]:
-    """The findings, those whose cure does not cure without it. ``again`` makes the case of the same run for a changed
-    Setup; ``beside``: what else is known to be told."""
+    """The findings, those whose fix does not fix without it. ``again`` makes the case of the same run for a changed
+    Setup; ``beside``: what else is known to be reported."""
     known = {(finding.check, finding.quantity) for finding in (*findings, *beside)}
 
-    def cures(finding: Finding) -> bool:
-        if finding.cure is None:
+    def fixes(finding: Finding) -> bool:
+        if finding.fix is None:
             return True
         try:
-            changed = read_setup(placed(setup.as_json(), finding.cure.where, finding.cure.value))
+            changed = read_setup(placed(setup.as_json(), finding.fix.where, finding.fix.value))
             after = review(again(changed))
-        except OrthotropeError:  # the copy is no Setup, or has no text: that is no cure
+        except OrthotropeError:  # the copy is no Setup, or has no text: that is no fix
             return False
         left = {
             (other.check, other.quantity) for other in after if other.severity != "note"
         }  # a run that goes on tells more
         return (finding.check, finding.quantity) not in left and left <= known
 
-    return [finding if cures(finding) else replace(finding, cure=None) for finding in findings]
+    return [finding if fixes(finding) else replace(finding, fix=None) for finding in findings]
