@@ -23,11 +23,27 @@ def demo_data(tmp_path_factory: pytest.TempPathFactory) -> Path:
     return folder
 
 
+@pytest.fixture(scope="session")
+def shared(tmp_path_factory: pytest.TempPathFactory, demo_data: Path) -> Iterator[Server]:
+    """The server of all tests that need no practice machine: to start one takes longer than most tests."""
+    folder = tmp_path_factory.mktemp("shared") / "data"
+    shutil.copytree(demo_data, folder)
+    running = Server(folder)
+    running.start()
+    yield running
+    running.stop()
+
+
 @pytest.fixture
 def server(tmp_path: Path, demo_data: Path, request: pytest.FixtureRequest) -> Iterator[Server]:
+    """A server with the demo as it is delivered."""
+    if "practice" not in request.fixturenames:
+        running = request.getfixturevalue("shared")
+        running.begin_again(demo_data)
+        yield running
+        return
     shutil.copytree(demo_data, tmp_path / "data")
-    practice = request.getfixturevalue("practice") if "practice" in request.fixturenames else None
-    running = Server(tmp_path / "data", practice=practice)
+    running = Server(tmp_path / "data", practice=request.getfixturevalue("practice"))
     running.start()
     yield running
     running.stop()

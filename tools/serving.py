@@ -5,17 +5,21 @@ import os
 import shutil
 import signal
 import socket
+import sqlite3
 import subprocess
 import sys
 import time
 import urllib.request
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import closing, contextmanager
 from pathlib import Path
 
 from playwright.sync_api import Browser, sync_playwright
 
 ROOT = Path(__file__).resolve().parents[1]
+DATABASE = "orthotrope.sqlite3"
+RUNNING = ("shop_proof", "shop_roomsearch", "shop_review")
+"""Tables of what runs in the background of a server."""
 ARGUMENTS = ["--no-sandbox", "--disable-dev-shm-usage", "--disable-gpu", "--disable-background-networking"]
 
 
@@ -76,6 +80,7 @@ class Server:
     def __init__(self, data: Path, fresh: bool = False, practice: Practice | None = None):
         self.port = free_port()
         self.address = f"http://localhost:{self.port}"
+        self.data = data
         self.environment = {
             **os.environ,
             "ORTHOTROPE_DATA": str(data),
@@ -100,6 +105,25 @@ class Server:
             os.killpg(self.process.pid, signal.SIGKILL)
             self.process.wait()
             self.process = None
+
+    def begin_again(self, delivered: Path) -> None:
+        """Have the content of the data folder ``delivered``, and nothing under way; it is started again only where it must be."""
+        with closing(sqlite3.connect(self.data / DATABASE, timeout=20)) as mine:
+            busy = any(
+                mine.execute(f"SELECT 1 FROM {table} WHERE state = 'running' LIMIT 1").fetchone() for table in RUNNING
+            )
+        if busy or not self.process:
+            self.stop()
+            shutil.rmtree(self.data)
+            shutil.copytree(delivered, self.data)
+            self.start()
+            return
+        shutil.rmtree(self.data / "reviews", ignore_errors=True)
+        with (
+            closing(sqlite3.connect(self.data / DATABASE, timeout=20)) as mine,
+            closing(sqlite3.connect(delivered / DATABASE)) as its,
+        ):
+            its.backup(mine)
 
 
 @contextmanager

@@ -644,7 +644,7 @@ def test_a_zero_set_as_a_parameter_is_judged_as_one_set_by_a_word() -> None:
         assert found == wrong, (value, found)
 
 
-@pytest.mark.parametrize(("x", "is_told"), [(625.65, True), (713.4, True), (596.6, False), (750.0, False)])
+@pytest.mark.parametrize(("x", "is_reported"), [(625.65, True), (713.4, True), (596.6, False), (750.0, False)])
 def test_coming_down_beside_the_pockets_is_reported(x: float, is_reported: bool) -> None:
     fetching = put(exchange_text(HERON, find_profile("plain words"), 0, 9), "X596.4", f"X{x}")
     said = [f.message for f in findings(**on_heron(fetching, from_tool=0, to_tool=9)) if f.check == "driven-in"]

@@ -186,7 +186,7 @@ def test_what_has_no_end_is_stopped(text: str) -> None:
 
 
 @pytest.mark.parametrize(
-    ("text", "is_told"),
+    ("text", "is_reported"),
     [
         ("N1 G53 G0 X1\nG53 G0 X2\nGOTO 1", True),
         ("#100 = 0\nN1 #101 = #100\nG53 G0 X1\nG53 G0 X2\nGOTO 1", True),

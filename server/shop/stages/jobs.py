@@ -31,7 +31,8 @@ class Aligned:
 
 
 class SharedAnswer(BaseModel):
-    """What every stage shows. With ``faults`` the document is not usable, and the rest is null."""
+    """What every stage shows. With ``faults`` the document is not usable, and the rest is null. ``played``: the name of the answer that
+    is played, in the sequence that it has; null: nothing is."""
 
     faults: tuple[Fault, ...]
     derived: DerivedChanger | None = None
@@ -40,6 +41,7 @@ class SharedAnswer(BaseModel):
     uses: list[UsedSignal] = []
     scene: Scene | None = None
     conflicts: list[Finding] = []
+    played: str | None = None
 
 
 Answer = create_model(
@@ -57,6 +59,7 @@ def answer(document: dict[str, Any], stage: str = "exchange", asked: StageReques
     except InputError as bad:
         return Answer(faults=bad.faults)
     derived = derive(setup)
+    shown = ANSWERS[stage](setup, derived, asked or StageRequest())
     return Answer(
         faults=(),
         derived=derived,
@@ -65,7 +68,8 @@ def answer(document: dict[str, Any], stage: str = "exchange", asked: StageReques
         uses=used_signals(setup),
         scene=Scene.of(nominal_world(setup)),
         conflicts=as_findings("setup-conflict", conflicts(setup, derived)),
-        **{stage: ANSWERS[stage](setup, derived, asked or StageRequest())},
+        played=stage if hasattr(shown, "trace") else None,
+        **{stage: shown},
     )
 
 

@@ -6,6 +6,7 @@ import { useEffect, useMemo } from "react";
 import type { Trace } from "../api/client";
 import { useSize } from "../drawing/use-size";
 import { fixed } from "../quantity/format";
+import { playedAs } from "../sequences";
 import { useWork } from "../work/store";
 import { traceOf } from "../work/work";
 import { curve } from "./evaluate";
@@ -32,13 +33,7 @@ export function Score() {
           </div>
         )
       ) : (
-        <p className="absolute top-4 left-40 text-ink-2">
-          {stage === "measuring"
-            ? "Choose a sequence and its tool at the right."
-            : stage === "probing"
-              ? "Choose a routine in the schedule on the left."
-              : "Choose an exchange: two pockets on the sheet, or T numbers at the right."}
-        </p>
+        <p className="absolute top-4 left-40 text-ink-2">{playedAs(stage)?.none}</p>
       )}
     </div>
   );

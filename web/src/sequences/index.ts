@@ -1,5 +1,6 @@
 import type { Finding } from "../api/client";
-import { findingPart } from "../shell/following";
+import { findingPart } from "../findings/part";
+import type { Shown } from "../stages/stage";
 import type { Opening, Sequence, SequenceView } from "./sequence";
 
 const found = import.meta.glob<SequenceView>("./kinds/*.ts", { eager: true, import: "default" });
@@ -10,6 +11,9 @@ function viewOf(of: Sequence): SequenceView {
   if (!view) throw new Error(`There is no view of a sequence of the kind ${of.kind}.`);
   return view;
 }
+
+/** The sequence that a preview answers under this name; undefined: none is played there. */
+export const playedAs = (answer: Shown) => [...VIEWS.values()].find((view) => view.answer === answer);
 
 export const sequenceName = (of: Sequence) => viewOf(of).name(of);
 

@@ -1,5 +1,8 @@
 /** What can be played and proven, by name; each kind of sequence brings how it is called, where it is played and how it is opened. */
 import type { Finding, Proof } from "../api/client";
+import type { Parts } from "../shell/address";
+import type { Shown } from "../stages/stage";
+import type { Work } from "../work/work";
 
 export type Sequence = Proof["sequences"][number]["sequence"];
 export type SequenceOf<Kind extends Sequence["kind"]> = Extract<Sequence, { kind: Kind }>;
@@ -11,6 +14,9 @@ export interface Opening {
   worst?: Finding["severity"] | null;
 }
 
+/** What of the work says which sequence is looked at. */
+export type Place = Partial<Pick<Work, "pair" | "measuring" | "fault" | "profile">>;
+
 export interface SequenceView<Of extends Sequence = Sequence> {
   kind: Of["kind"];
   /** "T2 to T9", "measuring T3", "frame corner" */
@@ -18,6 +24,15 @@ export interface SequenceView<Of extends Sequence = Sequence> {
   /** The stage on which it is played, and what of the address says which it is there. */
   stage: string;
   address: (of: Of) => Record<string, string>;
+  /** The name under which a preview answers it. */
+  answer: Shown;
+  /** The parts of the address that say which one is looked at now, and how it is called. */
+  parts: (work: Work) => Parts;
+  title: (work: Work) => string;
+  /** Where an address with these parts leads; `gone` is told what is not in the Setup any more. */
+  place: (asked: Parts, work: Work, gone: (what: string) => void) => Place;
+  /** What to do where none is chosen yet. */
+  none: string;
   /** Play it on its stage, which answers it. */
   open: (of: Of, opening: Opening) => Promise<void>;
 }

@@ -1,8 +1,8 @@
 /** Copy the address of something that is reported, to be sent to another person. */
 import { useEffect, useState } from "react";
 import type { Finding } from "../api/client";
+import { findingPart } from "../findings/part";
 import { addressWith } from "./address";
-import { findingPart } from "./following";
 
 /** ms that it is said to be copied */
 const SAID = 2500;

@@ -1,7 +1,10 @@
 /** What a stage plays stands in the address, and what the address asks for is played. */
 import { useEffect, useRef, useState } from "react";
 import type { Answer, Finding } from "../api/client";
-import type { Shown, StageView } from "../stages/stage";
+import { findingPart } from "../findings/part";
+import { playedAs } from "../sequences";
+import type { Place, SequenceView } from "../sequences/sequence";
+import type { StageView } from "../stages/stage";
 import { isCurrent } from "../work/asking";
 import { useWork } from "../work/store";
 import { useVocabulary } from "../work/vocabulary";
@@ -11,61 +14,17 @@ import { note, type Parts, tellGone, useParts } from "./address";
 /** ms that a moment is looked at before it stands in the address */
 const SETTLED = 250;
 
-/** What is played, by what the stage shows: its parts of the address. */
-const PARTS: Partial<Record<Shown, (work: Work) => Parts>> = {
-  exchange: ({ pair }) => ({ from: pair ? String(pair.from) : null, to: pair ? String(pair.to) : null }),
-  measuring: ({ answer }) => ({
-    sequence: answer?.measuring?.sequence ?? null,
-    tools: answer?.measuring?.tools.join(",") || null,
-    setter: answer?.measuring?.setter ?? null,
-  }),
-  probing: ({ answer }) => ({ routine: answer?.probing?.routine || null }),
-};
-
 /** What the address asks to be played, as the work takes it; what is not there any more is reported. */
-function wanted(asked: Parts): Partial<Pick<Work, "pair" | "measuring" | "fault" | "profile">> {
-  const { document, pair, measuring, answer } = useWork.getState();
-  const there = new Set([0, ...(document?.tools.map((tool) => tool.number) ?? [])]);
-  const tool = (text: string | null | undefined, otherwise: number): number => {
-    if (!text) return otherwise;
-    if (there.has(Number(text))) return Number(text);
-    tellGone(`T${text} is not in the Setup any more.`);
-    return otherwise;
-  };
-  const found: ReturnType<typeof wanted> = {};
-  if ("from" in asked) found.pair = { from: tool(asked.from, pair?.from ?? 0), to: tool(asked.to, pair?.to ?? 0) };
-  if (found.pair?.from === found.pair?.to) found.pair = pair;
-  if ("sequence" in asked) {
-    const setters = document?.setters.map((entry) => entry.name) ?? [];
-    const known = answer?.measuring?.sequences.find((name) => name === asked.sequence);
-    const tools = asked.tools?.split(",").map((text) => tool(text, 0)) ?? [];
-    if (asked.setter && !setters.includes(asked.setter))
-      tellGone(`The setter “${asked.setter}” is not in the Setup any more.`);
-    found.measuring = {
-      ...measuring,
-      sequence: (known as Work["measuring"]["sequence"]) ?? measuring.sequence,
-      tools: tools.filter((number) => number > 0),
-      setter: setters.find((name) => name === asked.setter) ?? measuring.setter,
-    };
-  }
-  if (asked.routine) {
-    const known = answer?.probing?.routines.some((entry) => entry.name === asked.routine);
-    if (known) found.measuring = { ...measuring, routine: asked.routine };
-    else tellGone(`The routine “${asked.routine}” is not in the Setup any more.`);
-  }
-  const faults = useVocabulary.getState().faults;
-  found.fault = asked.fault && asked.fault in faults ? asked.fault : null;
-  if (asked.fault && !found.fault) tellGone(`There is no fault “${asked.fault}”.`);
-  const profiles = playedOf({ answer })?.texts.map((text) => text.profile) ?? [];
-  if (asked.profile && !profiles.includes(asked.profile))
-    tellGone(`The control profile “${asked.profile}” is not in the Setup any more.`);
-  found.profile = profiles.find((name) => name === asked.profile) ?? null;
-  return found;
-}
-
-/** A finding's part of the address: its check, and where it stands. */
-export function findingPart(finding: Finding): string {
-  return `${finding.check}@${finding.line ?? finding.quantity ?? ""}`;
+function placeOf(asked: Parts, view: SequenceView): Place {
+  const work = useWork.getState();
+  const { faults } = useVocabulary.getState();
+  const profiles = playedOf(work)?.texts.map((text) => text.profile) ?? [];
+  const gone = (what: string) => tellGone(`${what} is not in the Setup any more.`);
+  const fault = asked.fault && asked.fault in faults ? asked.fault : null;
+  if (asked.fault && !fault) tellGone(`There is no fault “${asked.fault}”.`);
+  const profile = profiles.find((name) => name === asked.profile) ?? null;
+  if (asked.profile && !profile) gone(`The control profile “${asked.profile}”`);
+  return { ...view.place(asked, work, gone), fault, profile };
 }
 
 /** Every finding that a stage tells. */
@@ -79,12 +38,12 @@ function findingsOf(answer: Answer | null): Finding[] {
 /** Keeps the address and what a stage plays together; shows nothing. */
 export function Following({ stage }: { stage: StageView }) {
   const ready = useWork((work) => work.stage === stage.answer && work.document !== null && isCurrent(work));
-  const parts = stage.plays ? PARTS[stage.answer] : undefined;
+  const view = stage.plays && playedAs(stage.answer);
   const values = useWork((work) =>
-    parts ? JSON.stringify({ ...parts(work), fault: work.fault, profile: work.profile }) : "{}",
+    view ? JSON.stringify({ ...view.parts(work), fault: work.fault, profile: work.profile }) : "{}",
   );
-  useParts(JSON.parse(values) as Parts, ready && Boolean(parts), (asked) => {
-    void useWork.getState().visit(wanted(asked));
+  useParts(JSON.parse(values) as Parts, ready && Boolean(view), (asked) => {
+    if (view) void useWork.getState().visit(placeOf(asked, view));
     return true;
   });
   useArriving(ready);
@@ -97,16 +56,10 @@ export function Following({ stage }: { stage: StageView }) {
 }
 
 /** What stands in the browser's tab and in its history. */
-function titleOf({ document, pair, answer }: Work, stage: StageView): string {
+function titleOf(work: Work, stage: StageView): string {
   const named = stage.name.charAt(0).toUpperCase() + stage.name.slice(1);
-  const tool = (number: number) => (number ? `T${number}` : "empty");
-  const what =
-    !stage.plays || !answer
-      ? ""
-      : answer.exchange && pair
-        ? `${tool(pair.from)} → ${tool(pair.to)}`
-        : (answer.probing?.routine ?? answer.measuring?.tools.map(tool).join(", ") ?? "");
-  return [what, named, document?.machine.name, "Orthotrope"].filter(Boolean).join(" · ");
+  const what = stage.plays && work.answer ? playedAs(stage.answer)?.title(work) : "";
+  return [what, named, work.document?.machine.name, "Orthotrope"].filter(Boolean).join(" · ");
 }
 
 /** The moment or the finding that an address leads to. */

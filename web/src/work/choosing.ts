@@ -1,6 +1,6 @@
 /** Which exchange is looked at, in which profile. What played stops at once; who presses Space while the answer is awaited sees the new one play. */
 import { ask } from "./asking";
-import type { GetWork, SetWork, Work } from "./work";
+import { type GetWork, playedOf, type SetWork, type Work } from "./work";
 
 export function choosing(
   set: SetWork,
@@ -18,13 +18,15 @@ export function choosing(
       const fresh = { time: 0, block: 0, chosen: null };
       const answer = await ask(set, get, fresh);
       if (!answer) return;
-      const under = answer.exchange?.under;
+      const under = playedOf({ answer })?.under;
       if (finding) {
-        const same = answer.exchange?.findings.find((f) => f.check === finding.check && f.message === finding.message);
+        const same = playedOf({ answer })?.findings.find(
+          (f) => f.check === finding.check && f.message === finding.message,
+        );
         get().goTo(same ?? finding);
       } else if (under?.finding) {
         const { check, line } = under.finding;
-        const reported = answer.exchange?.findings.find((f) => f.check === check && f.line === line);
+        const reported = playedOf({ answer })?.findings.find((f) => f.check === check && f.line === line);
         get().goTo(reported ?? { ...under.finding, message: under.says });
       }
     },

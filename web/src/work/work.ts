@@ -142,5 +142,6 @@ export function traceOf(work: Pick<Work, "answer">): Trace | null {
 
 /** The sequence that the stage shows; null: none. */
 export function playedOf(work: Pick<Work, "answer">): Played | null {
-  return work.answer?.exchange ?? work.answer?.measuring ?? work.answer?.probing ?? null;
+  const { answer } = work;
+  return answer?.played ? ((answer[answer.played as keyof Answer] as Played | null) ?? null) : null;
 }

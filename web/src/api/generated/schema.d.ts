@@ -1601,6 +1601,8 @@ export interface components {
             faults: components["schemas"]["Fault"][];
             machine: components["schemas"]["MachineAnswer"] | null;
             measuring: components["schemas"]["MeasuringAnswer"] | null;
+            /** Played */
+            played: string | null;
             probing: components["schemas"]["ProbingAnswer"] | null;
             scene: components["schemas"]["Scene"] | null;
             signals: components["schemas"]["SignalsAnswer"] | null;

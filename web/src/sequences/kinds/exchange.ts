@@ -1,13 +1,21 @@
 import { useWork } from "../../work/store";
+import { named, toolIn } from "../parts";
 import type { SequenceOf, SequenceView } from "../sequence";
-
-const named = (tool: number) => (tool ? `T${tool}` : "empty");
 
 const exchange: SequenceView<SequenceOf<"exchange">> = {
   kind: "exchange",
   name: (of) => `${named(of.from_tool)} to ${named(of.to_tool)}`,
   stage: "changer",
   address: (of) => ({ from: String(of.from_tool), to: String(of.to_tool) }),
+  answer: "exchange",
+  parts: ({ pair }) => ({ from: pair ? String(pair.from) : null, to: pair ? String(pair.to) : null }),
+  title: ({ pair }) => (pair ? `${named(pair.from)} → ${named(pair.to)}` : ""),
+  place: (asked, { pair, document }, gone) => {
+    const tool = toolIn(document, gone);
+    const found = { from: tool(asked.from, pair?.from ?? 0), to: tool(asked.to, pair?.to ?? 0) };
+    return "from" in asked && found.from !== found.to ? { pair: found } : {};
+  },
+  none: "Choose an exchange: two pockets on the sheet, or T numbers at the right.",
   open: async (of, { under, finding, worst }) => {
     useWork.setState({ stage: "exchange" });
     await useWork.getState().choose({ from: of.from_tool, to: of.to_tool }, finding, under);
