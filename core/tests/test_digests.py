@@ -43,7 +43,10 @@ def proven(setup: Setup) -> list[dict[str, Any]]:
     return [result.as_json() for result in prove_exchanges(setup, 1, 2, faults=True)]
 
 
-@pytest.mark.parametrize("name", ["heron", "curlew", "plover", "godwit", "knot"])
+WHOLE = [pytest.param(name, marks=pytest.mark.thorough) for name in ("heron", "curlew", "plover", "godwit")]
+
+
+@pytest.mark.parametrize("name", [*WHOLE, "knot"])
 def test_what_leaves_the_digest_leaves_the_result_of_the_proof(name: str) -> None:
     document = demo(name)
     setup = read_setup(document)

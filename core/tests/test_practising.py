@@ -23,6 +23,7 @@ def setup_of(name: str, tools: int = 2, **change: Any) -> Setup:
     return read_setup(document)
 
 
+@pytest.mark.thorough
 def test_of_the_stated_intervals_as_many_hold_the_truth_as_is_said() -> None:
     found: dict[str, list[tuple[float, float]]] = defaultdict(list)
     setup = setup_of("heron")

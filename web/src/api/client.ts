@@ -106,3 +106,6 @@ export function refusal(error: unknown): string {
   const faults = body?.faults?.map((fault) => (fault.where ? `${fault.where}: ${fault.what}` : fault.what)) ?? [];
   return faults.length ? faults.join("\n") : (body?.message ?? "The server did not answer as expected. Try again.");
 }
+
+/** The name under which a preview answers what a stage shows. */
+export type AnswerName = NonNullable<PreviewIn["stage"]>;

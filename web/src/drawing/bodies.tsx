@@ -1,6 +1,6 @@
 /** Bodies, nuts, tools and the spindle in the three views. Shapes come from the server in millimetres; here they are drawn. */
 import type { Body, Box, Magazine, Scene } from "../api/client";
-import type { Place } from "../score/evaluate";
+import type { Place } from "../trace/evaluate";
 import type { Projection } from "./projection";
 
 type SceneTool = Scene["tools"][number];

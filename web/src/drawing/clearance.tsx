@@ -1,9 +1,9 @@
 /** How close something passes, drawn at its moment: a line from one to the other with its length, in each view that shows it. */
 import type { Passing } from "../api/client";
+import { useUnit } from "../fields/rows";
 import { isAt } from "../findings/closest";
 import { shown, unitOf } from "../quantity/format";
-import { useUnit } from "../quantity/rows";
-import type { Place } from "../score/evaluate";
+import type { Place } from "../trace/evaluate";
 import { useWork } from "../work/store";
 import type { View } from "./projection";
 

@@ -1,11 +1,11 @@
 /** Dimension lines, whose numbers can be edited where they stand. */
 import { useState } from "react";
 import type { Kind } from "../api/client";
-import { useAgain } from "../quantity/again";
+import { useAgain } from "../fields/again";
+import { QuantityInput } from "../fields/quantity-input";
+import { useUnit } from "../fields/rows";
 import { shown } from "../quantity/format";
-import { QuantityInput } from "../quantity/quantity-input";
-import { useUnit } from "../quantity/rows";
-import { may } from "../shell/session";
+import { may } from "../session/session";
 import { read } from "../work/pointer";
 import { useWork } from "../work/store";
 

@@ -1,13 +1,13 @@
 /** A sheet that can be brought nearer, moved and measured: wheel or pinch at the pointer, drag, double click, keys. */
 import { Maximize, Ruler, ZoomIn, ZoomOut } from "lucide-react";
 import { type PointerEvent, type ReactNode, useEffect, useLayoutEffect, useRef, useState } from "react";
+import { useShell } from "../common/shell-state";
+import { useSize } from "../common/use-size";
+import { useUnit } from "../fields/rows";
 import { fixed, shown, unitOf } from "../quantity/format";
-import { useUnit } from "../quantity/rows";
-import { useShell } from "../shell/shell-state";
 import { useFollowed } from "./followed";
 import { hideCut, makeWay } from "./labels";
 import { statedScale, type View } from "./projection";
-import { useSize } from "./use-size";
 import { closer, filledBy, moved, placed, type Region, type Shown, snapped, WHOLE } from "./zoom";
 import { useSheet } from "./zoom-store";
 

@@ -1,7 +1,7 @@
 /** What a run passes closest: each leads to its moment, where the drawing shows the gap. */
 import type { Passing } from "../api/client";
+import { useUnit } from "../fields/rows";
 import { fixed, shown, unitOf } from "../quantity/format";
-import { useUnit } from "../quantity/rows";
 import { useWork } from "../work/store";
 
 /** Bodies that are listed. */

@@ -1,10 +1,10 @@
 /** Findings: what, with figures; the fix as one action; the moment and line it leads to. */
 import type { Finding } from "../api/client";
+import { SeverityMark } from "../common/marks";
 import { fixed } from "../quantity/format";
-import { CopyLink } from "../shell/copy-link";
-import { SeverityMark } from "../shell/marks";
-import { may } from "../shell/session";
+import { may } from "../session/session";
 import { useWork } from "../work/store";
+import { CopyLink } from "./copy-link";
 
 export function FindingItem({
   finding,

@@ -1,8 +1,8 @@
 /** Two revisions side by side: their values by stage, and both plans drawn over each other. */
 import type { OldRevision, Scene } from "../api/client";
 import { PlanBodies } from "../drawing/bodies";
-import { useUnit } from "../quantity/rows";
-import { place, said } from "../shell/value";
+import { useUnit } from "../fields/rows";
+import { place, said } from "../work/naming";
 import { parts } from "../work/pointer";
 
 /** The stage that a section of the Setup belongs to. */

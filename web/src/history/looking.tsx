@@ -2,8 +2,8 @@
 import { useEffect, useRef, useState } from "react";
 import { useLocation } from "react-router";
 import { when } from "../quantity/when";
-import { note, tellGone } from "../shell/address";
-import { is } from "../shell/session";
+import { note, tellGone } from "../session/address";
+import { is } from "../session/session";
 import { useWork } from "../work/store";
 import { restore } from "./restore";
 

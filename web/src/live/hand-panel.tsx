@@ -2,11 +2,11 @@
 import { ChevronDown, ChevronUp, House, Pause, Play, RotateCcw, Square, Wrench } from "lucide-react";
 import type React from "react";
 import { useEffect, useState } from "react";
+import { useShell } from "../common/shell-state";
+import { useUnit } from "../fields/rows";
 import { shown } from "../quantity/format";
-import { useUnit } from "../quantity/rows";
 import { useReadings } from "../readings/readings";
-import { is } from "../shell/session";
-import { useShell } from "../shell/shell-state";
+import { is } from "../session/session";
 import { useWork } from "../work/store";
 import { Capture } from "./capture";
 import { JogPad, useJogKeys } from "./jog-pad";

@@ -1,10 +1,10 @@
 /** Jogging by buttons and by keys; the keys act only while the panel is armed. */
 import { useEffect } from "react";
+import { useShell } from "../common/shell-state";
+import { QuantityInput } from "../fields/quantity-input";
+import { useUnit } from "../fields/rows";
 import { shown, unitOf } from "../quantity/format";
-import { QuantityInput } from "../quantity/quantity-input";
-import { useUnit } from "../quantity/rows";
-import { is } from "../shell/session";
-import { useShell } from "../shell/shell-state";
+import { is } from "../session/session";
 import { useWork } from "../work/store";
 import { AXES, type Axis, useLive } from "./live";
 

@@ -1,6 +1,6 @@
 /** Inputs as lamps, distinguished by shape; on the practice machine one presses, lets go, unplugs. */
 import { Plug, Unplug } from "lucide-react";
-import { is } from "../shell/session";
+import { is } from "../session/session";
 import { useWork } from "../work/store";
 import { useLive } from "./live";
 

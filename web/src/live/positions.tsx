@@ -3,9 +3,9 @@
 import { useState } from "react";
 import { client } from "../api/client";
 import { nameOf, useAnswer } from "../api/query";
+import { useUnit } from "../fields/rows";
 import { shown, unitOf, workOffset } from "../quantity/format";
-import { useUnit } from "../quantity/rows";
-import { may } from "../shell/session";
+import { may } from "../session/session";
 import { useWork } from "../work/store";
 import { AXES, type Axis, useLive } from "./live";
 

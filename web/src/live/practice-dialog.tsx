@@ -1,10 +1,10 @@
 /** What only the practice machine has: the speed of its time, power and air, tools put in by hand, a new build, the truth. */
 import { useEffect, useState } from "react";
 import { client, noConnection, refusal } from "../api/client";
+import { Dialog } from "../common/dialog";
+import { useUnit } from "../fields/rows";
 import { kindOf, shown, unitOf } from "../quantity/format";
-import { useUnit } from "../quantity/rows";
-import { Dialog } from "../shell/dialog";
-import { is } from "../shell/session";
+import { is } from "../session/session";
 import { read } from "../work/pointer";
 import { useWork } from "../work/store";
 import { type Answer, AXES, useLive } from "./live";

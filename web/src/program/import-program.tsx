@@ -1,6 +1,6 @@
 /** A program of the user's own: opened from a file, or pasted. */
 import { useRef, useState } from "react";
-import { may } from "../shell/session";
+import { may } from "../session/session";
 
 const MB = 1024 * 1024;
 

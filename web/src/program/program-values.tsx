@@ -1,6 +1,6 @@
 import type { Probing } from "../api/client";
+import { useUnit } from "../fields/rows";
 import { shown, unitOf } from "../quantity/format";
-import { useUnit } from "../quantity/rows";
 
 /** What a program works with, beside what the Setup says. */
 export function ProgramValues({ program_values }: { program_values: Probing["program_values"] }) {

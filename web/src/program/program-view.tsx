@@ -4,7 +4,7 @@ import { ChevronsDownUp, ChevronsUpDown, Copy, Download, Play } from "lucide-rea
 import { useMemo, useState } from "react";
 import type { Played } from "../api/client";
 import { useLive } from "../live/live";
-import { may } from "../shell/session";
+import { may } from "../session/session";
 import { useWork } from "../work/store";
 import { playedOf, traceOf } from "../work/work";
 import { foldsOf } from "./folds";

@@ -2,7 +2,7 @@
  * written, or as it was imported. */
 import { lazy, type ReactNode, Suspense, useMemo, useState } from "react";
 import type { Finding, TextFix } from "../api/client";
-import { may } from "../shell/session";
+import { may } from "../session/session";
 import { byLine, NO_MARKS } from "./marks";
 import { save } from "./save";
 import { TextFixes } from "./text-fixes";

@@ -1,6 +1,6 @@
 /** Suggested fixes that were tried: each is taken alone, and the text is run again. */
 import type { TextFix } from "../api/client";
-import { may } from "../shell/session";
+import { may } from "../session/session";
 
 interface Props {
   fixes: TextFix[];

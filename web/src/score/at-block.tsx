@@ -1,10 +1,11 @@
 /** How everything stands at the block of the line of time. */
+
+import { useUnit } from "../fields/rows";
 import { fixed, shown } from "../quantity/format";
-import { useUnit } from "../quantity/rows";
+import { heldAt, parametersAt, placeAt, speedAt } from "../trace/evaluate";
 import { useWork } from "../work/store";
 import { traceOf } from "../work/work";
 import { ByHandForm } from "./by-hand";
-import { heldAt, parametersAt, placeAt, speedAt } from "./evaluate";
 import { RunOn } from "./run-on";
 
 export function AtThisBlock() {

@@ -1,6 +1,6 @@
 /** A stage's sequences under every fault: a column each, a row a fault; a cell plays it. */
 import type { Under } from "../api/client";
-import { SeverityMark } from "../shell/marks";
+import { SeverityMark } from "../common/marks";
 import { useWork } from "../work/store";
 import { useFaultName, useVocabulary } from "../work/vocabulary";
 import type { Proven } from "./proving";

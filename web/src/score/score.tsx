@@ -4,12 +4,12 @@ import { type ScaleLinear, scaleLinear } from "d3-scale";
 import { Pause, Play, SkipBack, SkipForward } from "lucide-react";
 import { useEffect, useMemo } from "react";
 import type { Trace } from "../api/client";
-import { useSize } from "../drawing/use-size";
+import { useSize } from "../common/use-size";
 import { fixed } from "../quantity/format";
 import { playedAs } from "../sequences";
+import { curve } from "../trace/evaluate";
 import { useWork } from "../work/store";
 import { traceOf } from "../work/work";
-import { curve } from "./evaluate";
 import { type Lane, type Lanes as LaneRooms, lanesOf } from "./lanes";
 import { SignalLanes, signalLanes } from "./signals";
 

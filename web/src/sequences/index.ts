@@ -1,6 +1,5 @@
-import type { Finding } from "../api/client";
+import type { AnswerName, Finding } from "../api/client";
 import { findingPart } from "../findings/part";
-import type { Shown } from "../stages/stage";
 import type { Opening, Sequence, SequenceView } from "./sequence";
 
 const found = import.meta.glob<SequenceView>("./kinds/*.ts", { eager: true, import: "default" });
@@ -13,7 +12,7 @@ function viewOf(of: Sequence): SequenceView {
 }
 
 /** The sequence that a preview answers under this name; undefined: none is played there. */
-export const playedAs = (answer: Shown) => [...VIEWS.values()].find((view) => view.answer === answer);
+export const playedAs = (answer: AnswerName) => [...VIEWS.values()].find((view) => view.answer === answer);
 
 export const sequenceName = (of: Sequence) => viewOf(of).name(of);
 

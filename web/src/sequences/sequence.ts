@@ -1,7 +1,6 @@
 /** What can be played and proven, by name; each kind of sequence brings how it is called, where it is played and how it is opened. */
-import type { Finding, Proof } from "../api/client";
-import type { Parts } from "../shell/address";
-import type { Shown } from "../stages/stage";
+import type { AnswerName, Finding, Proof } from "../api/client";
+import type { Parts } from "../session/address";
 import type { Work } from "../work/work";
 
 export type Sequence = Proof["sequences"][number]["sequence"];
@@ -25,7 +24,7 @@ export interface SequenceView<Of extends Sequence = Sequence> {
   stage: string;
   address: (of: Of) => Record<string, string>;
   /** The name under which a preview answers it. */
-  answer: Shown;
+  answer: AnswerName;
   /** The parts of the address that say which one is looked at now, and how it is called. */
   parts: (work: Work) => Parts;
   title: (work: Work) => string;

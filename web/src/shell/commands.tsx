@@ -2,15 +2,15 @@
 import { Command } from "cmdk";
 import { useEffect } from "react";
 import { useNavigate } from "react-router";
+import { Dialog } from "../common/dialog";
+import { useShell } from "../common/shell-state";
 import { sheetNow } from "../drawing/zoom-store";
 import { useLive } from "../live/live";
 import { save } from "../program/save";
+import { may } from "../session/session";
 import { isCurrent } from "../work/asking";
 import { useWork } from "../work/store";
 import { playedOf } from "../work/work";
-import { Dialog } from "./dialog";
-import { may } from "./session";
-import { useShell } from "./shell-state";
 
 export interface Deed {
   name: string;

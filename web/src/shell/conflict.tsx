@@ -1,12 +1,12 @@
 /** What to do when two people changed one value, when a save was refused, or when the session has ended. */
 import { useRef } from "react";
-import { useUnit } from "../quantity/rows";
+import { Dialog } from "../common/dialog";
+import { useUnit } from "../fields/rows";
+import { useSession } from "../session/session";
+import { place, said } from "../work/naming";
 import { resend, useWork } from "../work/store";
 import type { Work } from "../work/work";
-import { Dialog } from "./dialog";
-import { useSession } from "./session";
 import { SignIn } from "./sign-in";
-import { place, said } from "./value";
 
 export function Troubles() {
   const conflict = useWork((work) => work.conflict);

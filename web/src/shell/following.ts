@@ -4,12 +4,12 @@ import type { Answer, Finding } from "../api/client";
 import { findingPart } from "../findings/part";
 import { playedAs } from "../sequences";
 import type { Place, SequenceView } from "../sequences/sequence";
+import { note, type Parts, tellGone, useParts } from "../session/address";
 import type { StageView } from "../stages/stage";
 import { isCurrent } from "../work/asking";
 import { useWork } from "../work/store";
 import { useVocabulary } from "../work/vocabulary";
 import { playedOf, type Work } from "../work/work";
-import { note, type Parts, tellGone, useParts } from "./address";
 
 /** ms that a moment is looked at before it stands in the address */
 const SETTLED = 250;

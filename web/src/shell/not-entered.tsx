@@ -1,10 +1,10 @@
 /** What of a stage nobody has entered yet: how many numbers, the next of them, and taking them as they are. */
 import { useLocation } from "react-router";
+import { may } from "../session/session";
+import { place } from "../work/naming";
 import { located } from "../work/pointer";
 import { useWork } from "../work/store";
 import { useVocabulary } from "../work/vocabulary";
-import { may } from "./session";
-import { place } from "./value";
 
 /** The keys of the stage's numbers that are still planned; none while an earlier revision is looked at. */
 function useNotEntered(): string[] {

@@ -1,6 +1,6 @@
 import { type FormEvent, type ReactNode, useState } from "react";
-import { Mark } from "./marks";
-import { useSession } from "./session";
+import { Mark } from "../common/marks";
+import { useSession } from "../session/session";
 
 const WHAT: Record<string, string> = {
   viewer: "reads everything, changes nothing",

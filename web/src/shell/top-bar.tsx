@@ -2,14 +2,14 @@
 import { HistoryIcon, LogOut, Menu, Moon, Sun, Undo2 } from "lucide-react";
 import { DropdownMenu } from "radix-ui";
 import { Link, NavLink } from "react-router";
-import { useUnit } from "../quantity/rows";
+import { Mark, StageMark } from "../common/marks";
+import { useShell } from "../common/shell-state";
+import { useUnit } from "../fields/rows";
+import { useSession } from "../session/session";
+import { place, said } from "../work/naming";
 import { useWork } from "../work/store";
 import type { Saving } from "../work/work";
 import type { Deed } from "./commands";
-import { Mark, StageMark } from "./marks";
-import { useSession } from "./session";
-import { useShell } from "./shell-state";
-import { place, said } from "./value";
 
 const SAYS: Record<Saving, string> = {
   saved: "saved",

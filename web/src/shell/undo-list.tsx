@@ -1,11 +1,12 @@
 /** What can be undone and redone in this browser, the newest first. */
-import { useUnit } from "../quantity/rows";
+
+import { Dialog } from "../common/dialog";
+import { useShell } from "../common/shell-state";
+import { useUnit } from "../fields/rows";
 import { when } from "../quantity/when";
+import { place, said, unitAt } from "../work/naming";
 import { useWork } from "../work/store";
 import type { Step } from "../work/work";
-import { Dialog } from "./dialog";
-import { useShell } from "./shell-state";
-import { place, said, unitAt } from "./value";
 
 export function UndoList() {
   const open = useShell((shell) => shell.open === "undo");

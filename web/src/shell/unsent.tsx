@@ -1,11 +1,13 @@
 /** What is not saved yet, and why; what undo left as it is, what was refused. */
+
+import { Dialog } from "../common/dialog";
+import { useShell } from "../common/shell-state";
+import { useUnit } from "../fields/rows";
 import type { MachineUnit } from "../quantity/format";
-import { useUnit } from "../quantity/rows";
 import type { Draft } from "../work/drafts";
+import { place, said, unitAt } from "../work/naming";
 import { resend, useWork } from "../work/store";
-import { Dialog } from "./dialog";
-import { useShell } from "./shell-state";
-import { place, said, unitAt } from "./value";
+import type { Left } from "../work/work";
 
 const WHY = {
   saved: "",
@@ -25,6 +27,14 @@ function inWords(draft: Draft, unit: MachineUnit): string {
   return draft.text ?? said(draft.value, unitAt(draft.key), unit);
 }
 
+/** Why undo has left quantities as they are. */
+export function leftAlone({ keys, gone }: Left): string {
+  const places = keys.map(place).join(", ");
+  return gone
+    ? `${places} is not in the Setup any more; there is nothing to undo of it.`
+    : `${places} was changed by someone else since; it is left as it is.`;
+}
+
 export function Unsent() {
   const open = useShell((shell) => shell.open === "unsent");
   const { set } = useShell.getState();
@@ -42,7 +52,7 @@ export function Unsent() {
     <Dialog open={open} onClose={close} title={entries.length || saving !== "saved" ? "Not saved yet" : "A note"}>
       {WHY[saving] && <p className="mt-2">{WHY[saving]}</p>}
       {trouble && <p className="mt-2 whitespace-pre-line text-stop">{trouble}</p>}
-      {left && <p className="mt-2">{left}</p>}
+      {left && <p className="mt-2">{leftAlone(left)}</p>}
       <ul className="mt-3">
         {entries.map((draft) => (
           <li key={draft.key} className="flex min-h-11 items-center gap-3 border-t border-rule-2 py-1.5">

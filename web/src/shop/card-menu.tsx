@@ -5,7 +5,7 @@ import { useState } from "react";
 import { useNavigate } from "react-router";
 import { client, noConnection, refusal, type ShopEntry } from "../api/client";
 import { queries } from "../api/query";
-import { Dialog } from "../shell/dialog";
+import { Dialog } from "../common/dialog";
 
 const ITEM = "flex min-h-10 cursor-pointer items-center px-3 data-[highlighted]:bg-now-wash";
 

@@ -3,11 +3,11 @@ import { FilePlus2 } from "lucide-react";
 import { type FormEvent, useEffect, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { client, noConnection, refusal, type Style } from "../api/client";
+import { STYLES } from "../changers";
+import { Dialog } from "../common/dialog";
+import { QuantityInput } from "../fields/quantity-input";
 import type { MachineUnit } from "../quantity/format";
 import { unitOf } from "../quantity/format";
-import { QuantityInput } from "../quantity/quantity-input";
-import { Dialog } from "../shell/dialog";
-import { STYLES } from "../stages/changer/styles";
 import { useWork } from "../work/store";
 import { useVocabulary } from "../work/vocabulary";
 

@@ -4,7 +4,6 @@ import { MemoryRouter } from "react-router";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import type { Setup } from "../api/client";
 import { useLive } from "../live/live";
-import { known } from "../quantity/known";
 import { LayoutIn } from "../stages/changer/layout";
 import { RecoveryView } from "../stages/changer/recovery";
 import { ChangerSchedule } from "../stages/changer/schedule";
@@ -13,6 +12,7 @@ import { ProbeSchedule } from "../stages/probes/schedule";
 import { RoutineSchedule } from "../stages/routines/schedule";
 import { SetterSchedule } from "../stages/setter/schedule";
 import { ToolPage } from "../stages/tools/tool-page";
+import { known } from "../work/known";
 import { useWork } from "../work/store";
 import { clean, heron, machine, opened, others, play, rackNow, sized } from "./heron";
 

@@ -1,19 +1,22 @@
 /** What is entered is never stored against one's will, never lost, and taken back where it was put. */
+
 import { act, cleanup, fireEvent, render, screen, waitFor } from "@testing-library/react";
 import { MemoryRouter } from "react-router";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type { Setup, Tool } from "../api/client";
+import { Dialog } from "../common/dialog";
+import { QuantityRow, TextRow } from "../fields/rows";
 import { useLive } from "../live/live";
 import { asciiDigits } from "../quantity/format";
-import { QuantityRow, TextRow } from "../quantity/rows";
 import { useDeeds, useShortcuts } from "../shell/commands";
 import { Troubles } from "../shell/conflict";
-import { Dialog } from "../shell/dialog";
 import { TopBar } from "../shell/top-bar";
-import { said } from "../shell/value";
+import { leftAlone } from "../shell/unsent";
+import { said } from "../work/naming";
 import { keyed, located, write } from "../work/pointer";
 import { useWork } from "../work/store";
 import { useVocabulary } from "../work/vocabulary";
+import type { Left } from "../work/work";
 import { type Call, clean, contact, heron, machine, ofUnder, opened, play, rackNow } from "./heron";
 
 const PITCH = "/changer/rack/pitch";
@@ -223,7 +226,7 @@ describe("undo", () => {
     await work().undo();
     const asked = calls.find((call) => call.path === "/api/merge")?.body;
     expect(asked).toMatchObject({ base: write(others, PITCH, 58.6), mine: write(others, PITCH, 58.5), theirs: others });
-    expect(work().left).toContain("Pitch was changed by someone else since");
+    expect(leftAlone(work().left as Left)).toContain("Pitch was changed by someone else since");
     expect(work().document).toBe(others);
   });
 

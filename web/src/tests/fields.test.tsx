@@ -1,7 +1,7 @@
 import { act, cleanup, fireEvent, render, screen, waitFor } from "@testing-library/react";
 import { MemoryRouter } from "react-router";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
-import { DerivedRow, QuantityRow } from "../quantity/rows";
+import { DerivedRow, QuantityRow } from "../fields/rows";
 import { ChangerSchedule } from "../stages/changer/schedule";
 import { useWork } from "../work/store";
 import { clean, heron, machine, opened, play, rackNow } from "./heron";

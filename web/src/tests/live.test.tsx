@@ -2,10 +2,10 @@
 import { act, cleanup, fireEvent, render, screen, waitFor, within } from "@testing-library/react";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type { Machine } from "../api/client";
+import { useShell } from "../common/shell-state";
 import { HandPanel } from "../live/hand-panel";
 import { type MachineReport, useLive } from "../live/live";
 import { useReadings } from "../readings/readings";
-import { useShell } from "../shell/shell-state";
 import MachineStage from "../stages/machine/machine";
 import SignalsStage from "../stages/signals/signals";
 import { useWork } from "../work/store";

@@ -1,10 +1,10 @@
 /** Where the pockets are, and which tool is in which: residuals drawn, slips reported, tools picked and placed. */
 import { cleanup, fireEvent, render, screen, waitFor, within } from "@testing-library/react";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
+import { reservedOf } from "../changers/of-changer";
 import { useLive } from "../live/live";
 import { AlignmentView } from "../stages/changer/alignment";
 import { ReservedPockets } from "../stages/changer/around";
-import { reservedOf } from "../stages/changer/of-changer";
 import { PocketTable } from "../stages/changer/pocket-table";
 import { useWork } from "../work/store";
 import { type Call, clean, heron, machine, ofTaught, opened, play, rackNow, sized } from "./heron";

@@ -1,8 +1,8 @@
 /** The Setter stage: the window drawn, the sequence chosen, calibrating and the block, lengths taken over; a table of tools. */
 import { cleanup, fireEvent, render, screen, waitFor, within } from "@testing-library/react";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
+import { drift } from "../drawing/drift-placing";
 import { useLive } from "../live/live";
-import { drift } from "../readings/drift-placing";
 import { useReadings } from "../readings/readings";
 import { CalibrationView } from "../stages/setter/calibration";
 import { Lengths } from "../stages/setter/lengths";

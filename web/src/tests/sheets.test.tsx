@@ -2,11 +2,11 @@ import { act, cleanup, fireEvent, render, screen, waitFor, within } from "@testi
 import { MemoryRouter } from "react-router";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import type { Answer, Proof, Setup, Tool } from "../api/client";
+import { heightsOf } from "../changers/of-changer";
 import { FindingsPanel } from "../findings/findings";
 import { ProgramView } from "../program/program-view";
 import { Score } from "../score/score";
 import { pocketsAt } from "../stages/changer/moment";
-import { heightsOf } from "../stages/changer/of-changer";
 import { ChangerSheet } from "../stages/changer/sheet";
 import MachineStage from "../stages/machine/machine";
 import { exchangeOf } from "../stages/proof/naming";

@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, it, vi } from "vitest";
 import type { Setup } from "../api/client";
-import { heightsOf, rackOf } from "../stages/changer/of-changer";
+import { heightsOf, rackOf } from "../changers/of-changer";
 import { isCurrent } from "../work/asking";
 import { write } from "../work/pointer";
 import { useWork } from "../work/store";
@@ -90,7 +90,7 @@ describe("an edit", () => {
     await work().edit("/tools/1/length", 99);
     useWork.setState({ document: { ...heron, tools: heron.tools.slice(0, 1) } as Setup });
     await work().undo();
-    expect([work().left, work().done]).toEqual([expect.stringContaining("not in the Setup any more"), []]);
+    expect([work().left, work().done]).toEqual([{ keys: [expect.any(String)], gone: true }, []]);
   });
 
   it("keeps no more than the browser's store has room for", async () => {

@@ -4,8 +4,8 @@ import { cleanup, fireEvent, render, screen, waitFor, within } from "@testing-li
 import { MemoryRouter } from "react-router";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import type { Tool, ToolPageAnswer } from "../api/client";
+import { QuantityRow } from "../fields/rows";
 import { useLive } from "../live/live";
-import { QuantityRow } from "../quantity/rows";
 import { useReadings } from "../readings/readings";
 import { AxisTable, withValue } from "../stages/machine/axis-table";
 import { useChosen } from "../stages/tools/chosen";

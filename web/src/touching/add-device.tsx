@@ -2,8 +2,8 @@
 import { Plus } from "lucide-react";
 import { useId, useState } from "react";
 import type { Input, Tool } from "../api/client";
-import { described } from "../quantity/rows";
-import { Dialog } from "../shell/dialog";
+import { Dialog } from "../common/dialog";
+import { described } from "../fields/rows";
 import { useWork } from "../work/store";
 import { useVocabulary } from "../work/vocabulary";
 import { Made, sayMade } from "./made";

@@ -1,7 +1,7 @@
 /** The input of a setter or probe: one that a touch makes, or a new one. */
 import { useId, useState } from "react";
-import { described } from "../quantity/rows";
-import { may } from "../shell/session";
+import { described } from "../fields/rows";
+import { may } from "../session/session";
 import { read } from "../work/pointer";
 import { useWork } from "../work/store";
 import { useVocabulary } from "../work/vocabulary";

@@ -1,6 +1,6 @@
 /** Asking the server what follows from a document: one question at a time is the newest, and only its answer is shown. */
 import { type Answer, client, type PreviewIn, refusal, type Setup } from "../api/client";
-import { blockAt } from "../score/evaluate";
+import { blockAt } from "../trace/evaluate";
 import { type GetWork, type Pair, playedOf, type SetWork, type Work } from "./work";
 
 /** Tells this window's questions from another's. */

@@ -1,7 +1,7 @@
 /** What was entered and is not stored yet, for want of a connection or a session: kept in the browser by quantity. */
 import type { Kind } from "../api/client";
 import type { MachineUnit } from "../quantity/format";
-import { useSession } from "../shell/session";
+import { useSession } from "../session/session";
 
 /** What is to be added, and what it is to be; the server chooses the rest. */
 export interface Adding {

@@ -1,7 +1,5 @@
 /** Edits, their undoing, and what was typed and can't be sent. */
 import { client, type Fault, type Setup } from "../api/client";
-import { NO_CONNECTION, NO_SESSION } from "../quantity/understand";
-import { place } from "../shell/value";
 import { asked } from "./adding";
 import { ask, cursor, found, isCurrent, isNewest, lost, nextTurn, preview, Unanswered } from "./asking";
 import { type Adding, type Drafts, keepDrafts } from "./drafts";
@@ -9,6 +7,7 @@ import { entered, isPlanned } from "./planned";
 import { keyed, located, parts, read, write } from "./pointer";
 import { isFlushing, LOST, unsavedKey } from "./saving";
 import { remember, stepped } from "./undoing";
+import { NO_CONNECTION, NO_SESSION } from "./unsent";
 import { useVocabulary } from "./vocabulary";
 import type { GetWork, SetWork, Step, Unsaved, Work } from "./work";
 
@@ -184,7 +183,7 @@ async function takeBack(
   if (!document || looking) return undefined;
   const pointer = located(document, key, useVocabulary.getState().keys);
   if (pointer === null) {
-    set({ left: `${place(key)} is not in the Setup any more; there is nothing to undo of it.` });
+    set({ left: { keys: [key], gone: true } });
     return null;
   }
   const as = (when: "before" | "after") => step.whole?.[when] ?? (write(document, pointer, step[when]) as Setup);
@@ -194,8 +193,7 @@ async function takeBack(
     return { data: undefined };
   });
   if (!data) return undefined;
-  const places = data.left.map((entry) => place(entry.where)).join(", ");
-  set({ left: places ? `${places} was changed by someone else since; it is left as it is.` : null });
+  set({ left: data.left.length ? { keys: data.left.map((entry) => entry.where) } : null });
   const same = JSON.stringify(data.document) === JSON.stringify(document);
   return same || (await take(set, get, data.document)).length === 0 ? pointer || null : undefined;
 }

@@ -1,5 +1,5 @@
 /** What is taken on the way to a value (runs, touches), kept in the browser until it is used: each user's own, through reloads. */
-import { useSession } from "../shell/session";
+import { useSession } from "../session/session";
 
 interface Kept {
   persist: { setOptions: (options: { name: string }) => void; rehydrate: () => Promise<void> | void };

@@ -1,6 +1,6 @@
 /** Which machine is worked on, and on which stage. */
 import { client, refusal } from "../api/client";
-import { useSession } from "../shell/session";
+import { useSession } from "../session/session";
 import { ask, found, lost, preview } from "./asking";
 import { keptDrafts } from "./drafts";
 import { RETRY, resend, unsavedKey } from "./saving";

@@ -1,5 +1,5 @@
 /** The moment that is looked at. */
-import { blockAt } from "../score/evaluate";
+import { blockAt } from "../trace/evaluate";
 import { type GetWork, type SetWork, traceOf, type Work } from "./work";
 
 export function playing(set: SetWork, get: GetWork): Pick<Work, "setFocus" | "seek" | "step" | "goTo" | "play"> {

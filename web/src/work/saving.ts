@@ -1,11 +1,11 @@
 /** What the server has, and what it has not yet. */
 import { client, type EditConflict, refusal } from "../api/client";
-import { understand } from "../quantity/understand";
-import { useSession } from "../shell/session";
+import { useSession } from "../session/session";
 import { listAsNow } from "./adding";
 import { ask } from "./asking";
 import { keptAt } from "./drafts";
 import { located } from "./pointer";
+import { understood } from "./understood";
 import { remember } from "./undoing";
 import { useVocabulary } from "./vocabulary";
 import type { GetWork, SetWork, Work } from "./work";
@@ -157,7 +157,7 @@ export async function resend(set: SetWork, get: GetWork): Promise<void> {
     }
     let { value } = draft;
     if (draft.text !== undefined && draft.kind) {
-      const found = await understand(draft.text, draft.kind, draft.unit ?? "mm").catch(() => null);
+      const found = await understood(draft.text, draft.kind, draft.unit ?? "mm", get().lose).catch(() => null);
       if (!found) return; // it still can't be asked
       if (found.value === null) {
         get().keep(pointer, { ...draft, refused: found.what });

@@ -1,6 +1,7 @@
 /** What is known of the machine that is worked on: its document, what follows from it, what is chosen, and what can be done. */
 import type {
   Answer,
+  AnswerName,
   EditConflict,
   Fault,
   Finding,
@@ -12,7 +13,6 @@ import type {
   Setup,
   Trace,
 } from "../api/client";
-import type { Shown } from "../stages/stage";
 import type { Adding, Draft, Drafts } from "./drafts";
 
 export type Saving = "saved" | "saving" | "offline" | "signed-out" | "conflict" | "refused";
@@ -25,6 +25,12 @@ export interface Step {
   at: string;
   /** the document before and after, where more than the quantity changed */
   whole?: { before: Setup; after: Setup };
+}
+
+/** Quantities, by their keys, that undo could not take back: others have changed them since, or they are `gone`. */
+export interface Left {
+  keys: string[];
+  gone?: true;
 }
 
 export interface Unsaved {
@@ -52,7 +58,7 @@ export type ByHand = NonNullable<PreviewIn["by_hand"]>[number];
 export interface Work {
   slug: string | null;
   /** what the stage shows of a preview */
-  stage: Shown;
+  stage: AnswerName;
   machine: Machine | null;
   missing: string | null;
   /** the earlier revision that is looked at in place of the newest; null: none */
@@ -71,7 +77,7 @@ export interface Work {
   undone: Step[];
   done: Step[];
   /** what undo could not take back, for others have changed it since */
-  left: string | null;
+  left: Left | null;
   drafts: Drafts;
   pair: Pair | null;
   picked: number | null;
@@ -92,7 +98,7 @@ export interface Work {
 
   open: (slug: string) => Promise<void>;
   close: () => void;
-  look: (stage: Shown) => Promise<void>;
+  look: (stage: AnswerName) => Promise<void>;
   /** look at an earlier revision on every stage, or at the newest again (null); whether that is there */
   lookBack: (number: number | null) => Promise<boolean>;
   edit: (pointer: string, value: unknown | ((before: never) => unknown)) => Promise<Fault[]>;

@@ -2,18 +2,18 @@
 import { Trash2 } from "lucide-react";
 import { type ClipboardEvent, useState } from "react";
 import { type Alignment, client, type Rack, refusal } from "../../api/client";
+import { rackOf } from "../../changers/of-changer";
+import { listed, type PasteColumn, pasted } from "../../fields/paste";
+import { QuantityInput } from "../../fields/quantity-input";
+import { QuantityRow, useUnit } from "../../fields/rows";
 import { useLive } from "../../live/live";
 import { shown, unitOf } from "../../quantity/format";
-import { listed, type PasteColumn, pasted } from "../../quantity/paste";
-import { QuantityInput } from "../../quantity/quantity-input";
-import { QuantityRow, useUnit } from "../../quantity/rows";
 import { when } from "../../quantity/when";
 import { readingOf, useReadings } from "../../readings/readings";
-import { may } from "../../shell/session";
+import { may } from "../../session/session";
 import { useWork } from "../../work/store";
 import { Approach } from "./approach";
 import { LayoutIn } from "./layout";
-import { rackOf } from "./of-changer";
 import { Residuals } from "./residuals";
 
 type Fit = NonNullable<Alignment["fit"]>;

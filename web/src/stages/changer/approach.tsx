@@ -4,7 +4,7 @@ import { nameOf, useAnswer } from "../../api/query";
 import { useLive } from "../../live/live";
 import { save } from "../../program/save";
 import { TextButton } from "../../program/text-button";
-import { may } from "../../shell/session";
+import { may } from "../../session/session";
 import { useWork } from "../../work/store";
 
 const OUTCOMES = ["free", "rubs", "meets something"] as const;

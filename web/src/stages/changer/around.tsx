@@ -2,10 +2,10 @@
 import { useState } from "react";
 import { Link } from "react-router";
 import type { Reserved, Setter } from "../../api/client";
-import { QuantityRow, TextRow } from "../../quantity/rows";
-import { may } from "../../shell/session";
+import { heightsOf, pocketCount, pocketSetters, reservedOf, standingIn } from "../../changers/of-changer";
+import { QuantityRow, TextRow } from "../../fields/rows";
+import { may } from "../../session/session";
 import { useWork } from "../../work/store";
-import { heightsOf, pocketCount, pocketSetters, reservedOf, standingIn } from "./of-changer";
 
 /** What an exchange switches and asks, by role: which signal it is, or that there is none and it dwells. */
 export function StyleSignals() {

@@ -1,9 +1,9 @@
 /** Which part of the machine the changer's sheet shows. */
 import type { Derived, Scene, Setup } from "../../api/client";
+import { viewOf } from "../../changers";
 import { extent } from "../../drawing/bodies";
 import type { Bounds } from "../../drawing/projection";
-import type { Place } from "../../score/evaluate";
-import { viewOf } from "./styles";
+import type { Place } from "../../trace/evaluate";
 
 /** mm of the sheet above the top of travel, for the spindle */
 const ABOVE = 46;

@@ -1,29 +1,29 @@
 /** The Changer stage. */
 import { ArrowRight } from "lucide-react";
 import type { Tool } from "../../api/client";
+import { useStyle } from "../../changers";
+import { hasPockets } from "../../changers/of-changer";
+import { useHandOver } from "../../common/hand-over";
+import { FOOT, Panels } from "../../common/panels";
+import { Views } from "../../common/views";
 import { HeldTool } from "../../drawing/bodies";
+import { useUnit } from "../../fields/rows";
 import { Closest } from "../../findings/closest";
 import { FindingsPanel } from "../../findings/findings";
 import { ProgramView } from "../../program/program-view";
 import { fixed, shown, unitOf } from "../../quantity/format";
-import { useUnit } from "../../quantity/rows";
 import { AtThisBlock } from "../../score/at-block";
 import { scoreHeight } from "../../score/lanes";
 import { Score } from "../../score/score";
 import { UnderFault } from "../../score/under-fault";
-import { useInAddress } from "../../shell/address";
-import { useHandOver } from "../../shell/hand-over";
-import { FOOT, Panels } from "../../shell/panels";
-import { Views } from "../../shell/views";
+import { useInAddress } from "../../session/address";
 import { useWork } from "../../work/store";
 import { traceOf } from "../../work/work";
 import { AlignmentView } from "./alignment";
-import { hasPockets } from "./of-changer";
 import { PocketTable } from "./pocket-table";
 import { RecoveryView } from "./recovery";
 import { ChangerSchedule } from "./schedule";
 import { ChangerSheet } from "./sheet";
-import { useStyle } from "./styles";
 
 export default function ChangerStage() {
   const changer = useWork((work) => work.document?.changer);

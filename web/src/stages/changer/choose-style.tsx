@@ -1,9 +1,9 @@
 /** Choosing how tools are exchanged: a changer where there is none, and another style in place of the one there is. */
 import { useState } from "react";
 import type { Style } from "../../api/client";
-import { may } from "../../shell/session";
+import { STYLES } from "../../changers";
+import { may } from "../../session/session";
 import { useWork } from "../../work/store";
-import { STYLES } from "./styles";
 
 /** Another style in place of this one asks first: the numbers of this one are left behind, and undo brings them back. While tools are
  * stored in it, it is a supervisor's. */

@@ -1,11 +1,11 @@
 /** The ladder of heights through front and side view, and the heights that it is entered by. */
 import type { Derived, Setup } from "../../api/client";
+import { viewOf } from "../../changers";
 import { Figure } from "../../drawing/dimension";
 import { apart, type Projection } from "../../drawing/projection";
+import { useUnit } from "../../fields/rows";
 import { shown } from "../../quantity/format";
-import { useUnit } from "../../quantity/rows";
-import type { Place } from "../../score/evaluate";
-import { viewOf } from "./styles";
+import type { Place } from "../../trace/evaluate";
 
 export function Ladder(props: { setup: Setup; derived: Derived; to: Projection; at: Place | null }) {
   const { setup, derived, to, at } = props;

@@ -3,7 +3,7 @@ import type { Scene, Setup } from "../../api/client";
 import { PlanBodies } from "../../drawing/bodies";
 import type { Bounds } from "../../drawing/projection";
 import { shown, unitOf } from "../../quantity/format";
-import type { Place } from "../../score/evaluate";
+import type { Place } from "../../trace/evaluate";
 
 interface Props {
   setup: Setup;

@@ -2,11 +2,11 @@
 import { ArrowDown, ArrowUp, FileInput } from "lucide-react";
 import { useRef, useState } from "react";
 import { client, type Layer, type Rack, refusal } from "../../api/client";
+import { Dialog } from "../../common/dialog";
+import { QuantityInput } from "../../fields/quantity-input";
+import { useUnit } from "../../fields/rows";
 import { shown, unitOf } from "../../quantity/format";
-import { QuantityInput } from "../../quantity/quantity-input";
-import { useUnit } from "../../quantity/rows";
-import { Dialog } from "../../shell/dialog";
-import { may } from "../../shell/session";
+import { may } from "../../session/session";
 import { useWork } from "../../work/store";
 
 type Unit = "as stated" | "mm" | "inch";

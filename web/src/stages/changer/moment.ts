@@ -1,7 +1,7 @@
 /** Where a changer's things are at a moment of a run: the disc, the pockets, the arm and what is in its hands. */
 import type { Magazine, Scene, Trace } from "../../api/client";
 import type { PocketNow } from "../../drawing/bodies";
-import { frontAt, storedAt, swungAt } from "../../score/evaluate";
+import { frontAt, storedAt, swungAt } from "../../trace/evaluate";
 
 export type Disc = NonNullable<Magazine["shapes"]["disc"]>;
 

@@ -2,13 +2,13 @@
 import { Download, Upload } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { client, csrf, type PocketChanger, refusal, type Tool } from "../../api/client";
+import { hasPockets, pocketCount, rackOf, standingIn } from "../../changers/of-changer";
+import { Dialog } from "../../common/dialog";
+import { useUnit } from "../../fields/rows";
 import { useLive } from "../../live/live";
 import { shown, unitOf } from "../../quantity/format";
-import { useUnit } from "../../quantity/rows";
-import { Dialog } from "../../shell/dialog";
-import { may } from "../../shell/session";
+import { may } from "../../session/session";
 import { useWork } from "../../work/store";
-import { hasPockets, pocketCount, rackOf, standingIn } from "./of-changer";
 
 type Preview = { rows: { row: number; changes: string; wrong: string }[]; tools: Tool[] | null };
 

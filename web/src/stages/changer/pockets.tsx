@@ -1,9 +1,9 @@
 /** The pockets of the plan, which choose an exchange by two clicks, and the spindle over them. */
 import type { Scene } from "../../api/client";
+import { handOver } from "../../common/hand-over";
 import type { PocketNow } from "../../drawing/bodies";
 import type { Projection } from "../../drawing/projection";
-import type { Place } from "../../score/evaluate";
-import { handOver } from "../../shell/hand-over";
+import type { Place } from "../../trace/evaluate";
 import { useWork } from "../../work/store";
 import { hexagon, isCounted, isDense, labelSide } from "./plan-geometry";
 

@@ -3,7 +3,7 @@ import { useEffect, useRef, useState } from "react";
 import { client, type Tool } from "../../api/client";
 import { nameOf, useAnswer } from "../../api/query";
 import { useLive } from "../../live/live";
-import { may } from "../../shell/session";
+import { may } from "../../session/session";
 import { useWork } from "../../work/store";
 
 type Sheet = NonNullable<Awaited<ReturnType<typeof ask>>["data"]>;

@@ -1,8 +1,8 @@
 /** The row of pockets along its bearing, with what each taught one misses the fit by, magnified. */
 import type { Alignment, Rack } from "../../api/client";
-import { useSize } from "../../drawing/use-size";
+import { useSize } from "../../common/use-size";
+import { useUnit } from "../../fields/rows";
 import { shown, unitOf } from "../../quantity/format";
-import { useUnit } from "../../quantity/rows";
 import { HIGH, type Placing, placing } from "./residual-placing";
 
 type Fit = NonNullable<Alignment["fit"]>;

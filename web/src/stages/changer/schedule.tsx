@@ -1,9 +1,10 @@
 /** The quantities of the changer, beside the sheet. */
+
+import { viewOf } from "../../changers";
+import { hasPockets } from "../../changers/of-changer";
 import { useWork } from "../../work/store";
 import { ReservedPockets, StyleSignals } from "./around";
 import { AddChanger, StyleNote } from "./choose-style";
-import { hasPockets } from "./of-changer";
-import { viewOf } from "./styles";
 
 export function ChangerSchedule() {
   const changer = useWork((work) => work.document?.changer);

@@ -1,6 +1,7 @@
 /** The sheet of the changer: plan, front and side view to scale, sharing their axes, with dimensions that can be edited. */
 import { useMemo } from "react";
 import type { Derived, Scene, Setup, Trace } from "../../api/client";
+import { viewOf } from "../../changers";
 import {
   PlanBodies,
   type PocketNow,
@@ -12,9 +13,9 @@ import {
 import { ClearanceMark } from "../../drawing/clearance";
 import { type Projection, project, shownViews, viewsOf } from "../../drawing/projection";
 import { Sheet, useDrawn } from "../../drawing/sheet";
+import { useUnit } from "../../fields/rows";
 import { shown } from "../../quantity/format";
-import { useUnit } from "../../quantity/rows";
-import { carriedAt, heldAt, type Place, placeAt } from "../../score/evaluate";
+import { carriedAt, heldAt, type Place, placeAt } from "../../trace/evaluate";
 import { useWork } from "../../work/store";
 import { traceOf } from "../../work/work";
 import { boundsOf, isIn, within } from "./bounds";
@@ -23,7 +24,6 @@ import { KeyPlan } from "./key-plan";
 import { handsAt, pocketsAt } from "./moment";
 import { PlanDisc, PlanHands, UprightDisc, UprightHands } from "./moving";
 import { PlanPockets, PlanSpindle } from "./pockets";
-import { viewOf } from "./styles";
 
 /** Where the drawn machine stands: at the moment of the line of time, or parked over the middle of the rack. */
 function useNow(): { at: Place | null; tool: number; held: number | null } {

@@ -1,13 +1,13 @@
 /** The axes side by side: data sheet and measured travel, soft limits, rapid and acceleration, what homing and play do. */
 import { useState } from "react";
 import type { Kind, Setup } from "../../api/client";
+import { type PasteTable, pasted } from "../../fields/paste";
+import { QuantityInput } from "../../fields/quantity-input";
+import { useUnit } from "../../fields/rows";
 import { type MachineUnit, shown, unitOf } from "../../quantity/format";
-import { type PasteTable, pasted } from "../../quantity/paste";
-import { QuantityInput } from "../../quantity/quantity-input";
-import { useUnit } from "../../quantity/rows";
 import { when } from "../../quantity/when";
 import { readingOf, useReadings } from "../../readings/readings";
-import { may } from "../../shell/session";
+import { may } from "../../session/session";
 import { read, write } from "../../work/pointer";
 import { useWork } from "../../work/store";
 

@@ -2,12 +2,12 @@
 import { Printer } from "lucide-react";
 import { useState } from "react";
 import type { CardEntry } from "../../api/client";
+import { fieldKeys, useTyped } from "../../fields/typed";
+import { plainNumber } from "../../fields/understand";
 import { useLive } from "../../live/live";
-import { fieldKeys, useTyped } from "../../quantity/typed";
-import { plainNumber } from "../../quantity/understand";
 import { when } from "../../quantity/when";
 import { readingOf, useReadings } from "../../readings/readings";
-import { may } from "../../shell/session";
+import { may } from "../../session/session";
 import { useWork } from "../../work/store";
 
 export function CardView() {

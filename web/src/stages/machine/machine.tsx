@@ -1,8 +1,9 @@
 /** The Machine stage: axes side by side, travel and what is left of it, speed curves, stored positions, the entry card. */
+
+import { Panels } from "../../common/panels";
+import { Views } from "../../common/views";
 import { FindingItem } from "../../findings/findings";
-import { useInAddress } from "../../shell/address";
-import { Panels } from "../../shell/panels";
-import { Views } from "../../shell/views";
+import { useInAddress } from "../../session/address";
 import { useWork } from "../../work/store";
 import { CardView } from "./card";
 import { ProfileEditor } from "./profile-editor";

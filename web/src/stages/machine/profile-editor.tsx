@@ -3,14 +3,14 @@ import { Copy, Download, Trash2, Upload } from "lucide-react";
 import { type ReactNode, useId, useRef, useState } from "react";
 import { type ControlProfile, client } from "../../api/client";
 import { useAnswer } from "../../api/query";
+import { TextInput } from "../../fields/text-input";
+import { plainNumber } from "../../fields/understand";
+import { useProfiles } from "../../program/profiles";
 import { save } from "../../program/save";
 import { ProgramText } from "../../program/text";
-import { TextInput } from "../../quantity/text-input";
-import { plainNumber } from "../../quantity/understand";
-import { may } from "../../shell/session";
+import { may } from "../../session/session";
 import { useWork } from "../../work/store";
 import { type Field, GROUPS, PARAMETERS } from "./profile-fields";
-import { useProfiles } from "./profiles";
 
 export function ProfileEditor() {
   const profiles = useProfiles();

@@ -2,14 +2,14 @@
 import { Plus, Trash2 } from "lucide-react";
 import { useId, useState } from "react";
 import { client, type Fault, noConnection, refusal, type StoredPosition } from "../../api/client";
+import { ChoiceRow, DerivedRow, QuantityRow, TextRow } from "../../fields/rows";
+import { TextInput } from "../../fields/text-input";
 import { useLive } from "../../live/live";
-import { ChoiceRow, DerivedRow, QuantityRow, TextRow } from "../../quantity/rows";
-import { TextInput } from "../../quantity/text-input";
-import { may } from "../../shell/session";
+import { useProfiles } from "../../program/profiles";
+import { may } from "../../session/session";
 import { read } from "../../work/pointer";
 import { useWork } from "../../work/store";
 import { AxisTable } from "./axis-table";
-import { useProfiles } from "./profiles";
 
 export function MachineSchedule({ onWay, onProfile }: { onWay: () => void; onProfile: () => void }) {
   const profiles = useProfiles();

@@ -4,9 +4,9 @@ import { PlanBodies, Stored, UprightBodies } from "../../drawing/bodies";
 import { AcrossDimension, UprightDimension } from "../../drawing/dimension";
 import { type Projection, shownViews } from "../../drawing/projection";
 import { Sheet, useDrawn } from "../../drawing/sheet";
+import { useUnit } from "../../fields/rows";
 import { useLive } from "../../live/live";
 import { shown, unitOf } from "../../quantity/format";
-import { useUnit } from "../../quantity/rows";
 import { useWork } from "../../work/store";
 import { type AxisName, type Rectangle, softLimits, travelViews } from "./travel";
 

@@ -1,9 +1,9 @@
 /** Speed over time across each axis, the setting in force against the one kept beside it. */
 import type { Crossing, Setup } from "../../api/client";
-import { useSize } from "../../drawing/use-size";
+import { useSize } from "../../common/use-size";
+import { useUnit } from "../../fields/rows";
 import { shown, unitOf } from "../../quantity/format";
-import { useUnit } from "../../quantity/rows";
-import { may } from "../../shell/session";
+import { may } from "../../session/session";
 import { useWork } from "../../work/store";
 
 const AXES = ["X", "Y", "Z"] as const;

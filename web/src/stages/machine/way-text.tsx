@@ -6,7 +6,7 @@ import { useLive } from "../../live/live";
 import { save } from "../../program/save";
 import { ProgramText } from "../../program/text";
 import { TextButton } from "../../program/text-button";
-import { may } from "../../shell/session";
+import { may } from "../../session/session";
 import { useWork } from "../../work/store";
 
 type Way = MachineAnswer["ways"][number];

@@ -1,8 +1,8 @@
 /** What a probe is qualified on: a ring, plug or ball of known size, and a reference face. */
 import { useId } from "react";
 import type { Probe } from "../../api/client";
-import { ChoiceRow, QuantityRow } from "../../quantity/rows";
-import { may } from "../../shell/session";
+import { ChoiceRow, QuantityRow } from "../../fields/rows";
+import { may } from "../../session/session";
 import { useWork } from "../../work/store";
 
 const ROWS = [

@@ -1,7 +1,8 @@
 /** What the approach feed does to the error: qualifying and measuring at the same feed takes it out. */
+
+import { useUnit } from "../../fields/rows";
 import { shown, unitOf } from "../../quantity/format";
-import { useUnit } from "../../quantity/rows";
-import { may } from "../../shell/session";
+import { may } from "../../session/session";
 import { useWork } from "../../work/store";
 import { useProbe } from "./which";
 

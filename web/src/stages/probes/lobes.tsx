@@ -1,7 +1,7 @@
 /** How far out each touch round the clock was, from the mean of all, magnified. */
 import type { QualifiedDiameter } from "../../api/client";
+import { useUnit } from "../../fields/rows";
 import { shown, unitOf } from "../../quantity/format";
-import { useUnit } from "../../quantity/rows";
 
 const SIZE = 300;
 const R = 92;

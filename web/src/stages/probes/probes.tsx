@@ -1,14 +1,15 @@
 /** The Probes stage. */
+
+import { FOOT, Panels } from "../../common/panels";
+import { useShell } from "../../common/shell-state";
+import { Views } from "../../common/views";
 import { FindingsPanel } from "../../findings/findings";
 import { ProgramView } from "../../program/program-view";
 import { AtThisBlock } from "../../score/at-block";
 import { Score } from "../../score/score";
-import { useInAddress, usePart } from "../../shell/address";
-import { FOOT, Panels } from "../../shell/panels";
-import { useShell } from "../../shell/shell-state";
-import { Views } from "../../shell/views";
+import { useInAddress, usePart } from "../../session/address";
+import { Before } from "../../touching/before";
 import { useWork } from "../../work/store";
-import { Before } from "../routines/before";
 import { Feeds } from "./feeds";
 import { QualifyView } from "./qualify";
 import { ProbeSchedule } from "./schedule";

@@ -1,13 +1,13 @@
 /** The schedule of the Probes stage: the probes, and the quantities of the one that is looked at. */
 import { useState } from "react";
 import type { Probe } from "../../api/client";
-import { ChoiceRow, DerivationRow, described, QuantityRow, TextRow, YesNoRow } from "../../quantity/rows";
-import { EntryList } from "../../shell/entry-list";
-import { may } from "../../shell/session";
+import { EntryList } from "../../common/entry-list";
+import { LimitRow } from "../../fields/limit-row";
+import { ChoiceRow, DerivationRow, described, QuantityRow, TextRow, YesNoRow } from "../../fields/rows";
+import { may } from "../../session/session";
 import { AddDevice } from "../../touching/add-device";
 import { InputRow } from "../../touching/input-row";
 import { useWork } from "../../work/store";
-import { LimitRow } from "../routines/limit-row";
 import { Artefact } from "./artefact";
 import { KINDS } from "./kinds";
 import { chooseProbe, useProbe } from "./which";

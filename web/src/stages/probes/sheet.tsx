@@ -1,11 +1,11 @@
 /** The probe to scale, from the front: tip, stem and what holds them, with the dimensions that can be edited; and where the tip
  * stands off the axis, magnified. */
 import type { Probe, Tool } from "../../api/client";
+import { useSize } from "../../common/use-size";
 import { AcrossDimension, UprightDimension } from "../../drawing/dimension";
 import { statedScale } from "../../drawing/projection";
-import { useSize } from "../../drawing/use-size";
+import { useUnit } from "../../fields/rows";
 import { shown } from "../../quantity/format";
-import { useUnit } from "../../quantity/rows";
 import { useWork } from "../../work/store";
 import { useProbe } from "./which";
 

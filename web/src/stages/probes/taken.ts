@@ -1,8 +1,8 @@
 /** What was taken of each probe while it is qualified: kept in the browser until it is taken again. */
 import { create } from "zustand";
 import { persist } from "zustand/middleware";
+import type { Place } from "../../touching/touches";
 import { keptBy, keptForEach } from "../../work/kept";
-import type { Place } from "../routines/touches";
 
 interface Taken {
   /** by machine and probe: Z of the gauge line at the reference face; the touches round the clock, at 0° and half a turn further */

@@ -1,8 +1,8 @@
 /** Every pair under every fault: safe, unsafe, or what no signal of the machine could tell. */
 import type { Proof } from "../../api/client";
+import { SeverityMark } from "../../common/marks";
 import { keyOf, sequenceName } from "../../sequences";
 import type { Sequence } from "../../sequences/sequence";
-import { SeverityMark } from "../../shell/marks";
 import { useFaultName, useVocabulary } from "../../work/vocabulary";
 import { Apart } from "./apart";
 import { exchangeOf, measuringOf, toolName, toolsOf } from "./naming";

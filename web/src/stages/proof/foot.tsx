@@ -1,9 +1,9 @@
 /** The foot of the Proof stage: how far it is, stop, run. */
 import type { Proof } from "../../api/client";
-import { Progress } from "../../shell/progress";
-import { may } from "../../shell/session";
+import { viewOf } from "../../changers";
+import { Progress } from "../../common/progress";
+import { may } from "../../session/session";
 import { useWork } from "../../work/store";
-import { viewOf } from "../changer/styles";
 
 function ordinal(number: number): string {
   return ["first", "second", "third"][number - 1] ?? `${number}th`;

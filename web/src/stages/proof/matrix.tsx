@@ -1,12 +1,12 @@
 /** Every sequence as a matrix: what was found, or how close each passes. */
 import { useState } from "react";
 import type { Finding, Proof } from "../../api/client";
+import { useStyle } from "../../changers";
+import { SeverityMark } from "../../common/marks";
+import { useUnit } from "../../fields/rows";
 import { fixed, type MachineUnit, shown, unitOf } from "../../quantity/format";
-import { useUnit } from "../../quantity/rows";
 import { keyOf, sequenceName } from "../../sequences";
-import { SeverityMark } from "../../shell/marks";
 import { useWork } from "../../work/store";
-import { useStyle } from "../changer/styles";
 import { Apart } from "./apart";
 import { cellSize, DENSE } from "./faults";
 import { exchangeOf, measuringOf, toolName, toolsOf } from "./naming";

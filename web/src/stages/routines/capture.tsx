@@ -2,9 +2,9 @@
 import { Crosshair } from "lucide-react";
 import { useState } from "react";
 import type { Routine } from "../../api/client";
+import { described } from "../../fields/rows";
 import { useLive } from "../../live/live";
-import { described } from "../../quantity/rows";
-import { may } from "../../shell/session";
+import { may } from "../../session/session";
 import { useWork } from "../../work/store";
 
 export function Capture({ index, routine }: { index: number; routine: Routine }) {

@@ -1,7 +1,7 @@
 /** Where each touch was, from where it was expected, magnified on the plan. */
 import type { Probing, Summed } from "../../api/client";
+import { useUnit } from "../../fields/rows";
 import { shown, unitOf } from "../../quantity/format";
-import { useUnit } from "../../quantity/rows";
 import { bounds, roomOf } from "./room";
 
 const WIDTH = 560;

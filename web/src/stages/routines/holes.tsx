@@ -1,8 +1,8 @@
 /** The bores of a pattern: where each is expected, from the place. */
 import { Plus, Trash2 } from "lucide-react";
 import { useState } from "react";
-import { described, QuantityRow } from "../../quantity/rows";
-import { may } from "../../shell/session";
+import { described, QuantityRow } from "../../fields/rows";
+import { may } from "../../session/session";
 import { useWork } from "../../work/store";
 
 interface Bore {

@@ -2,13 +2,13 @@
 import { useState } from "react";
 import { client, type KeptResult, noConnection, refusal, type Summed } from "../../api/client";
 import { useAnswer } from "../../api/query";
+import { useUnit } from "../../fields/rows";
 import { hand } from "../../program/save";
-import { useUnit } from "../../quantity/rows";
 import { when } from "../../quantity/when";
-import { may } from "../../shell/session";
+import { may } from "../../session/session";
+import type { Place } from "../../touching/touches";
 import { useWork } from "../../work/store";
 import { digits, named } from "./digits";
-import type { Place } from "./touches";
 
 /** What a routine has found until now, the newest first. */
 export function useKept(routine: string) {

@@ -1,7 +1,7 @@
 /** A program of the technician's own, reviewed in place of the written one: run on the part of this routine, with all checks. */
 import { ProgramValues } from "../../program/program-values";
+import { useRoutine } from "../../touching/which-routine";
 import { useWork } from "../../work/store";
-import { useRoutine } from "./which";
 
 export function OwnProgram() {
   const { answer } = useRoutine();

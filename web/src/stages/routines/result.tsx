@@ -3,21 +3,21 @@
 import { type ReactNode, useEffect, useRef, useState } from "react";
 import { type Aim, client, type KeptResult, type Probing, type Summed } from "../../api/client";
 import { nameOf, useAnswer } from "../../api/query";
+import { QuantityInput } from "../../fields/quantity-input";
+import { described, useUnit } from "../../fields/rows";
 import { type Answer as LiveAnswer, useLive } from "../../live/live";
+import { usePages } from "../../live/pages";
 import { save } from "../../program/save";
 import { shown, unitOf } from "../../quantity/format";
-import { QuantityInput } from "../../quantity/quantity-input";
-import { described, useUnit } from "../../quantity/rows";
 import { useReadings } from "../../readings/readings";
-import { note, usePart, useSearch } from "../../shell/address";
-import { may } from "../../shell/session";
+import { note, usePart, useSearch } from "../../session/address";
+import { may } from "../../session/session";
+import { axesOf, means, NO_TOUCHES, type Place, useTouches, xyz } from "../../touching/touches";
+import { useRoutine } from "../../touching/which-routine";
 import { useWork } from "../../work/store";
-import { usePages } from "../setter/pages";
 import { Deviations } from "./deviations";
 import { digits, named, signed } from "./digits";
 import { Earlier, Keep, useKept } from "./kept";
-import { axesOf, means, NO_TOUCHES, type Place, useTouches, xyz } from "./touches";
-import { useRoutine } from "./which";
 
 export function ResultView() {
   const { answer } = useRoutine();

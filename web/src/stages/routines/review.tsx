@@ -5,9 +5,9 @@ import { nameOf, useAnswer } from "../../api/query";
 import { ImportProgram } from "../../program/import-program";
 import { Reviewed } from "../../program/reviewed";
 import { secondsByLine } from "../../program/seconds";
+import { useRoutine } from "../../touching/which-routine";
 import { useWork } from "../../work/store";
 import { traceOf } from "../../work/work";
-import { useRoutine } from "./which";
 
 export function Review() {
   const imported = useWork((work) => work.imported);

@@ -1,5 +1,7 @@
 /** The Routines stage. */
 import { useMemo } from "react";
+import { FOOT, Panels } from "../../common/panels";
+import { Views } from "../../common/views";
 import { Closest } from "../../findings/closest";
 import { FindingsPanel } from "../../findings/findings";
 import { ProgramView } from "../../program/program-view";
@@ -7,12 +9,10 @@ import { AtThisBlock } from "../../score/at-block";
 import { scoreHeight } from "../../score/lanes";
 import { Score } from "../../score/score";
 import { UnderFault } from "../../score/under-fault";
-import { useInAddress } from "../../shell/address";
-import { FOOT, Panels } from "../../shell/panels";
-import { Views } from "../../shell/views";
+import { useInAddress } from "../../session/address";
+import { Before } from "../../touching/before";
 import { useWork } from "../../work/store";
 import { traceOf } from "../../work/work";
-import { Before } from "./before";
 import { OwnProgram } from "./own";
 import { ResultView } from "./result";
 import { Review } from "./review";

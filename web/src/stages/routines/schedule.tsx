@@ -2,17 +2,17 @@
 import { Plus } from "lucide-react";
 import { useId, useState } from "react";
 import type { Routine } from "../../api/client";
-import { ChoiceRow, described, QuantityRow, TextRow, YesNoRow } from "../../quantity/rows";
-import { EntryList } from "../../shell/entry-list";
-import { may } from "../../shell/session";
+import { EntryList } from "../../common/entry-list";
+import { LimitRow } from "../../fields/limit-row";
+import { ChoiceRow, described, QuantityRow, TextRow, YesNoRow } from "../../fields/rows";
+import { KINDS } from "../../routines";
+import { rounded } from "../../routines/rounded";
+import { may } from "../../session/session";
+import { choose, useRoutine } from "../../touching/which-routine";
 import { read } from "../../work/pointer";
 import { useWork } from "../../work/store";
-import { rounded } from "../setter/kinds/common";
 import { Capture } from "./capture";
 import { Holes } from "./holes";
-import { KINDS } from "./kinds";
-import { LimitRow } from "./limit-row";
-import { choose, useRoutine } from "./which";
 
 export function RoutineSchedule() {
   const { index, routine } = useRoutine();

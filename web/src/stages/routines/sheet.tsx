@@ -4,15 +4,15 @@ import type { Aim, Body, Probing, Routine } from "../../api/client";
 import { ClearanceMark } from "../../drawing/clearance";
 import { AcrossDimension, UprightDimension } from "../../drawing/dimension";
 import { Sheet, useDrawn } from "../../drawing/sheet";
+import { useUnit } from "../../fields/rows";
 import { shown } from "../../quantity/format";
-import { useUnit } from "../../quantity/rows";
-import { placeAt } from "../../score/evaluate";
+import { KINDS } from "../../routines";
+import { of } from "../../routines/common";
+import { useRoutine } from "../../touching/which-routine";
+import { placeAt } from "../../trace/evaluate";
 import { useWork } from "../../work/store";
 import { traceOf } from "../../work/work";
-import { KINDS } from "./kinds";
-import { of } from "./kinds/common";
 import { bounds, isBox, isInside, numberAt, type Room, roomOf, shownViews, viewsOf } from "./room";
-import { useRoutine } from "./which";
 
 export function RoutineSheet() {
   const { element, ...drawn } = useDrawn<HTMLDivElement>();

@@ -1,7 +1,7 @@
 /** Where the control can't do the sums: a text for each touch, in their order. */
 import { save } from "../../program/save";
 import { TextButton } from "../../program/text-button";
-import { useRoutine } from "./which";
+import { useRoutine } from "../../touching/which-routine";
 
 export function TouchTexts() {
   const { answer } = useRoutine();

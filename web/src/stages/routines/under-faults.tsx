@@ -1,8 +1,8 @@
 /** Every routine under every fault, and with the part otherwise than expected. */
 import { FaultTable } from "../../score/fault-table";
+import { choose } from "../../touching/which-routine";
 import { useWork } from "../../work/store";
 import { useProven } from "./proven";
-import { choose } from "./which";
 
 export function UnderFaults({ onPlay }: { onPlay: () => void }) {
   const routines = useWork((work) => work.answer?.probing?.routines) ?? [];

@@ -2,15 +2,15 @@
 import { useState } from "react";
 import { client } from "../../api/client";
 import { nameOf, useAnswer } from "../../api/query";
+import { Amount } from "../../fields/amount";
+import { useUnit } from "../../fields/rows";
 import { useLive } from "../../live/live";
 import { shown, unitOf } from "../../quantity/format";
-import { useUnit } from "../../quantity/rows";
 import { useReadings } from "../../readings/readings";
-import { may } from "../../shell/session";
+import { may } from "../../session/session";
 import { keyed } from "../../work/pointer";
 import { useWork } from "../../work/store";
 import { useVocabulary } from "../../work/vocabulary";
-import { Amount } from "./amount";
 
 /** mm; the standard uncertainty of the length of the tool that set the zero, where it was measured with care */
 const REFERENCE_U = 0.001;

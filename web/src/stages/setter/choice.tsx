@@ -1,7 +1,7 @@
 /** Which measuring sequence is looked at, of which tools. */
 
+import { useHandOver } from "../../common/hand-over";
 import { fixed } from "../../quantity/format";
-import { useHandOver } from "../../shell/hand-over";
 import { useWork } from "../../work/store";
 import { type MeasuringRequest, traceOf } from "../../work/work";
 

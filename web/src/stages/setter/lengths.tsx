@@ -2,18 +2,18 @@
 import { useState } from "react";
 import { client, type Setup, type Tool } from "../../api/client";
 import { nameOf, useAnswer } from "../../api/query";
+import { described, useUnit } from "../../fields/rows";
 import type { Pages, Ran } from "../../live/live";
+import { usePages } from "../../live/pages";
 import { shown, unitOf } from "../../quantity/format";
-import { described, useUnit } from "../../quantity/rows";
+import { takeLength, takeWear, wholeLength } from "../../readings/lengths";
 import { readingOf, useReadings } from "../../readings/readings";
 import { RestsOn } from "../../readings/rests-on";
-import { may } from "../../shell/session";
-import { place } from "../../shell/value";
+import { may } from "../../session/session";
+import { place } from "../../work/naming";
 import { located, read } from "../../work/pointer";
 import { useWork } from "../../work/store";
 import { useVocabulary } from "../../work/vocabulary";
-import { takeLength, takeWear, wholeLength } from "../tools/lengths";
-import { usePages } from "./pages";
 import { useSetter } from "./which";
 
 const MEASURED = "measured at the setter";

@@ -1,10 +1,10 @@
 /** The schedule of the Setter stage: the setters, and the quantities of the one that is looked at. */
 import { useId, useState } from "react";
 import type { Setter } from "../../api/client";
+import { EntryList } from "../../common/entry-list";
+import { ChoiceRow, DerivationRow, described, QuantityRow, TextRow, useUnit } from "../../fields/rows";
 import { shown, unitOf } from "../../quantity/format";
-import { ChoiceRow, DerivationRow, described, QuantityRow, TextRow, useUnit } from "../../quantity/rows";
-import { EntryList } from "../../shell/entry-list";
-import { may } from "../../shell/session";
+import { may } from "../../session/session";
 import { AddDevice } from "../../touching/add-device";
 import { InputRow } from "../../touching/input-row";
 import { read } from "../../work/pointer";

@@ -1,5 +1,7 @@
 /** The Setter stage. */
 import { useMemo } from "react";
+import { FOOT, Panels } from "../../common/panels";
+import { Views } from "../../common/views";
 import { Closest } from "../../findings/closest";
 import { FindingsPanel } from "../../findings/findings";
 import { ProgramView } from "../../program/program-view";
@@ -7,9 +9,7 @@ import { AtThisBlock } from "../../score/at-block";
 import { scoreHeight } from "../../score/lanes";
 import { Score } from "../../score/score";
 import { UnderFault } from "../../score/under-fault";
-import { useInAddress } from "../../shell/address";
-import { FOOT, Panels } from "../../shell/panels";
-import { Views } from "../../shell/views";
+import { useInAddress } from "../../session/address";
 import { useWork } from "../../work/store";
 import { traceOf } from "../../work/work";
 import { CalibrationView } from "./calibration";

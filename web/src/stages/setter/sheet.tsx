@@ -1,14 +1,14 @@
 /** The window of a setter to scale: the longest tool, the one that is measured now and the shortest stand over the plane;
  * where the search begins and ends; what does not fit is drawn not fitting. */
 import type { Scene, Setter, SetterAnswer } from "../../api/client";
+import { useSize } from "../../common/use-size";
 import { HeldTool } from "../../drawing/bodies";
 import { Figure } from "../../drawing/dimension";
 import { apart } from "../../drawing/projection";
 import { Sheet } from "../../drawing/sheet";
-import { useSize } from "../../drawing/use-size";
+import { useUnit } from "../../fields/rows";
 import { shown } from "../../quantity/format";
-import { useUnit } from "../../quantity/rows";
-import { carriedAt, placeAt } from "../../score/evaluate";
+import { carriedAt, placeAt } from "../../trace/evaluate";
 import { useWork } from "../../work/store";
 import { traceOf } from "../../work/work";
 import { useSetter } from "./which";

@@ -1,6 +1,7 @@
 /** What each feed costs in time and in error, and the time of each tool, its length known and not known. */
+
+import { useUnit } from "../../fields/rows";
 import { fixed, shown, unitOf } from "../../quantity/format";
-import { useUnit } from "../../quantity/rows";
 import { useWork } from "../../work/store";
 import { useSetter } from "./which";
 

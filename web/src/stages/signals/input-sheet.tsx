@@ -1,15 +1,15 @@
 /** One input: its wiring drawn, what the control sees in each state, and its test with the bounce of its contact. */
 import { useState } from "react";
 import { client, type Edge, type Input, refusal } from "../../api/client";
-import { useSize } from "../../drawing/use-size";
+import { useSize } from "../../common/use-size";
 import { Hands, Lamp } from "../../live/lamps";
 import { type Change, useLive } from "../../live/live";
 import { when } from "../../quantity/when";
-import { may } from "../../shell/session";
+import { may } from "../../session/session";
 import { useWork } from "../../work/store";
 import type { Work } from "../../work/work";
 import { Circuit } from "./circuit";
-import { TestMark } from "./signals";
+import { TestMark } from "./test-mark";
 
 export function InputSheet({ input, index }: { input: Input; index: number }) {
   const answer = useWork((work) => work.answer?.signals?.inputs.find((entry) => entry.number === input.number));

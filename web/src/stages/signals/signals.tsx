@@ -2,16 +2,17 @@
 import { Plus, Trash2 } from "lucide-react";
 import { useId, useState } from "react";
 import type { Input, Output } from "../../api/client";
+import { Panels } from "../../common/panels";
+import { ChoiceRow, QuantityRow, TextRow } from "../../fields/rows";
 import { FindingItem } from "../../findings/findings";
 import { Lamp } from "../../live/lamps";
 import { useLive } from "../../live/live";
-import { ChoiceRow, QuantityRow, TextRow } from "../../quantity/rows";
-import { usePart } from "../../shell/address";
-import { Panels } from "../../shell/panels";
-import { may } from "../../shell/session";
+import { usePart } from "../../session/address";
+import { may } from "../../session/session";
 import { useWork } from "../../work/store";
 import { useVocabulary } from "../../work/vocabulary";
 import { InputSheet } from "./input-sheet";
+import { TestMark } from "./test-mark";
 
 export default function SignalsStage() {
   const inputs = useWork((work) => work.document?.inputs) ?? [];
@@ -267,24 +268,6 @@ function NumberRow({ label, pointer }: { label: string; pointer: string }) {
       </div>
       {trouble && <p className="says wrong">{trouble}</p>}
     </>
-  );
-}
-
-const OUTCOMES = {
-  passed: ["✓", "text-proven", "tested"],
-  reversed: ["⇄", "text-stop", "reversed"],
-  dead: ["✕", "text-stop", "dead"],
-  stuck: ["✕", "text-stop", "stuck"],
-  unsteady: ["≈", "text-stop", "unsteady"],
-} as const;
-
-export function TestMark({ outcome, stale }: { outcome?: keyof typeof OUTCOMES; stale?: boolean }) {
-  if (!outcome) return <span className="text-[13.5px] text-ink-3">not tested</span>;
-  const [sign, tone, word] = OUTCOMES[outcome];
-  return (
-    <span className={`text-[13.5px] ${stale ? "text-warn" : tone}`} data-test={stale ? "stale" : outcome}>
-      {stale ? "◌ stale" : `${sign} ${word}`}
-    </span>
   );
 }
 

@@ -2,8 +2,8 @@
 import { useState } from "react";
 import { client } from "../../api/client";
 import { nameOf, useAnswer } from "../../api/query";
+import { useUnit } from "../../fields/rows";
 import { shown, unitOf } from "../../quantity/format";
-import { useUnit } from "../../quantity/rows";
 import { useWork } from "../../work/store";
 import { Pick } from "./pick";
 

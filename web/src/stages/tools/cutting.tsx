@@ -1,10 +1,10 @@
 /** What a tool cuts with, both ways round: one of each pair is entered, the other one follows. */
 import { useState } from "react";
 import type { Kind, Tool, ToolPageAnswer } from "../../api/client";
+import { QuantityInput } from "../../fields/quantity-input";
+import { useUnit } from "../../fields/rows";
 import { unitOf } from "../../quantity/format";
-import { QuantityInput } from "../../quantity/quantity-input";
-import { useUnit } from "../../quantity/rows";
-import { may } from "../../shell/session";
+import { may } from "../../session/session";
 import { useWork } from "../../work/store";
 
 type Cutting = NonNullable<Tool["cutting"]>;

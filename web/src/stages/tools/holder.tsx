@@ -2,10 +2,10 @@
 import { Plus, Trash2 } from "lucide-react";
 import { useState } from "react";
 import type { Tool } from "../../api/client";
+import { QuantityInput } from "../../fields/quantity-input";
+import { described, useUnit } from "../../fields/rows";
 import { unitOf } from "../../quantity/format";
-import { QuantityInput } from "../../quantity/quantity-input";
-import { described, useUnit } from "../../quantity/rows";
-import { may } from "../../shell/session";
+import { may } from "../../session/session";
 import { useWork } from "../../work/store";
 
 type Part = NonNullable<Tool["holder"]>[number];

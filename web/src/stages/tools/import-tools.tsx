@@ -2,8 +2,8 @@
  * over, bad ones stay in the box to be fixed. */
 import { useRef, useState } from "react";
 import { csrf, refusal, type ToolTable } from "../../api/client";
-import { described } from "../../quantity/rows";
-import { Dialog } from "../../shell/dialog";
+import { Dialog } from "../../common/dialog";
+import { described } from "../../fields/rows";
 import { useWork } from "../../work/store";
 
 /** What was chosen by hand: the field of each column, and what new tools get where the table has it not. */

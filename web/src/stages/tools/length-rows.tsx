@@ -2,13 +2,13 @@
 import { useEffect, useState } from "react";
 import { useNavigate } from "react-router";
 import type { Tool, ToolPageAnswer } from "../../api/client";
+import { QuantityInput } from "../../fields/quantity-input";
+import { described, useUnit } from "../../fields/rows";
+import { usePages } from "../../live/pages";
 import { fixed, shown, unitOf } from "../../quantity/format";
-import { QuantityInput } from "../../quantity/quantity-input";
-import { described, useUnit } from "../../quantity/rows";
-import { may } from "../../shell/session";
+import { changeLength, wholeLength } from "../../readings/lengths";
+import { may } from "../../session/session";
 import { useWork } from "../../work/store";
-import { usePages } from "../setter/pages";
-import { changeLength, wholeLength } from "./lengths";
 
 /** mm; what a control rounds its lengths to, and a little more */
 const SAME = 0.001;

@@ -1,9 +1,9 @@
 /** The same value for several tools at once: one edit, and one step to take back. */
 import { useState } from "react";
 import type { Kind, Tool } from "../../api/client";
+import { described, useUnit } from "../../fields/rows";
+import { understand } from "../../fields/understand";
 import { unitOf } from "../../quantity/format";
-import { described, useUnit } from "../../quantity/rows";
-import { understand } from "../../quantity/understand";
 import { useWork } from "../../work/store";
 import { useVocabulary } from "../../work/vocabulary";
 

@@ -1,10 +1,10 @@
 /** One tool in what holds it, with its dimensions; the one that is in focus is named and drawn in the accent. */
 import type { Tool } from "../../api/client";
-import { useSize } from "../../drawing/use-size";
+import { useSize } from "../../common/use-size";
+import { useUnit } from "../../fields/rows";
 import { shown } from "../../quantity/format";
-import { useUnit } from "../../quantity/rows";
+import { wholeLength } from "../../readings/lengths";
 import { useWork } from "../../work/store";
-import { wholeLength } from "./lengths";
 import { pathOf, useOutlines } from "./outlines";
 
 const HEIGHT = 250;

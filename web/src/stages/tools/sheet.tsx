@@ -1,14 +1,14 @@
 /** The tools beside one another to scale, hanging from the gauge line: those around the one that is looked at. */
 import type { Tool } from "../../api/client";
+import { useStyle } from "../../changers";
+import { heightsOf } from "../../changers/of-changer";
+import { useSize } from "../../common/use-size";
 import { AcrossDimension, Figure } from "../../drawing/dimension";
-import { useSize } from "../../drawing/use-size";
+import { useUnit } from "../../fields/rows";
 import { shown } from "../../quantity/format";
-import { useUnit } from "../../quantity/rows";
+import { wholeLength } from "../../readings/lengths";
 import { useWork } from "../../work/store";
-import { heightsOf } from "../changer/of-changer";
-import { useStyle } from "../changer/styles";
 import { type Hanging, hanging } from "./hanging";
-import { wholeLength } from "./lengths";
 import { type Points, pathOf, useOutlines } from "./outlines";
 
 /** Tools that are drawn at a time. */

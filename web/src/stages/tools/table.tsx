@@ -2,16 +2,16 @@
 import { ChevronDown, ChevronUp, Trash2 } from "lucide-react";
 import { type ClipboardEvent, Fragment, memo, useCallback, useMemo, useRef, useState } from "react";
 import type { Fault, Kind, Tool } from "../../api/client";
+import { useStyle } from "../../changers";
+import { pocketCount, standingIn } from "../../changers/of-changer";
+import { listed, type PasteColumn, pasted } from "../../fields/paste";
+import { QuantityInput } from "../../fields/quantity-input";
+import { described, useUnit } from "../../fields/rows";
+import { TextInput } from "../../fields/text-input";
 import { unitOf } from "../../quantity/format";
-import { listed, type PasteColumn, pasted } from "../../quantity/paste";
-import { QuantityInput } from "../../quantity/quantity-input";
-import { described, useUnit } from "../../quantity/rows";
-import { TextInput } from "../../quantity/text-input";
-import { may } from "../../shell/session";
+import { changeLength, wholeLength, withLength } from "../../readings/lengths";
+import { may } from "../../session/session";
 import { useWork } from "../../work/store";
-import { pocketCount, standingIn } from "../changer/of-changer";
-import { useStyle } from "../changer/styles";
-import { changeLength, wholeLength, withLength } from "./lengths";
 import { type Column, type Listing, windowOf } from "./listing";
 
 const COLUMNS: [Column & keyof Tool, string, Kind, string][] = [

@@ -2,13 +2,13 @@
 import { useState } from "react";
 import { client, type Kind, type Tool } from "../../api/client";
 import { nameOf, useAnswer } from "../../api/query";
+import { Drift } from "../../drawing/drift";
+import { QuantityInput } from "../../fields/quantity-input";
+import { ChoiceRow, QuantityRow, TextRow, useUnit, YesNoRow } from "../../fields/rows";
 import { shown, unitOf } from "../../quantity/format";
-import { QuantityInput } from "../../quantity/quantity-input";
-import { ChoiceRow, QuantityRow, TextRow, useUnit, YesNoRow } from "../../quantity/rows";
 import { when } from "../../quantity/when";
-import { Drift } from "../../readings/drift";
 import { useReadings } from "../../readings/readings";
-import { may } from "../../shell/session";
+import { may } from "../../session/session";
 import { useWork } from "../../work/store";
 import { useVocabulary } from "../../work/vocabulary";
 import { useChosen } from "./chosen";

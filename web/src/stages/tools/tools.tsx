@@ -2,12 +2,12 @@
 import { Download, Plus, Printer, Upload } from "lucide-react";
 import { useCallback, useRef, useState } from "react";
 import type { Fault, Tool } from "../../api/client";
-import { useSize } from "../../drawing/use-size";
+import { Panels } from "../../common/panels";
+import { useSize } from "../../common/use-size";
+import { Views } from "../../common/views";
 import { FindingItem } from "../../findings/findings";
-import { useInAddress, usePart } from "../../shell/address";
-import { Panels } from "../../shell/panels";
-import { may } from "../../shell/session";
-import { Views } from "../../shell/views";
+import { useInAddress, usePart } from "../../session/address";
+import { may } from "../../session/session";
 import { useWork } from "../../work/store";
 import { BasesView } from "./bases";
 import { useChosen } from "./chosen";

@@ -1,9 +1,9 @@
 /** What touches what in a worksheet, to scale: the tools in their places over the surface, and each term where it is. */
 import type { Tool } from "../../api/client";
-import { useSize } from "../../drawing/use-size";
+import { useSize } from "../../common/use-size";
+import { useUnit } from "../../fields/rows";
 import { shown } from "../../quantity/format";
-import { useUnit } from "../../quantity/rows";
-import { wholeLength } from "./lengths";
+import { wholeLength } from "../../readings/lengths";
 import { type Points, pathOf, useOutlines } from "./outlines";
 import type { Typed, Way } from "./worksheet";
 

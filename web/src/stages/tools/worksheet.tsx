@@ -3,14 +3,14 @@
 import { useState } from "react";
 import { client, type Tool, type Worksheet } from "../../api/client";
 import { nameOf, useAnswer } from "../../api/query";
+import { Amount } from "../../fields/amount";
+import { useUnit } from "../../fields/rows";
 import { useLive } from "../../live/live";
 import { shown, unitOf } from "../../quantity/format";
-import { useUnit } from "../../quantity/rows";
-import { may } from "../../shell/session";
+import { takeLength, takeWear } from "../../readings/lengths";
+import { may } from "../../session/session";
 import { useWork } from "../../work/store";
-import { Amount } from "../setter/amount";
 import { useChosen } from "./chosen";
-import { takeLength, takeWear } from "./lengths";
 import { Pick } from "./pick";
 import { WorksheetDrawing } from "./worksheet-drawing";
 

@@ -3,16 +3,16 @@
 import { useMemo, useState } from "react";
 import { useNavigate } from "react-router";
 import type { Finding, Review, ReviewSummary } from "../../../api/client";
+import { Progress } from "../../../common/progress";
 import { FindingItem } from "../../../findings/findings";
 import { ImportProgram } from "../../../program/import-program";
+import { useProfiles } from "../../../program/profiles";
 import { ProgramValues } from "../../../program/program-values";
 import { Reviewed } from "../../../program/reviewed";
 import { duration, fixed } from "../../../quantity/format";
 import { when } from "../../../quantity/when";
-import { Progress } from "../../../shell/progress";
 import { useWork } from "../../../work/store";
 import { useVocabulary } from "../../../work/vocabulary";
-import { useProfiles } from "../../machine/profiles";
 import type { ReviewRequest } from "./sending";
 import type { useReview } from "./use-review";
 

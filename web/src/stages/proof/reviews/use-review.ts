@@ -2,7 +2,7 @@
 import { useEffect, useRef, useState } from "react";
 import { client, noConnection, type Review, type ReviewSummary, refusal } from "../../../api/client";
 import { useAnswer } from "../../../api/query";
-import { usePart } from "../../../shell/address";
+import { usePart } from "../../../session/address";
 import { useWork } from "../../../work/store";
 import { type ReviewRequest, send, textOf } from "./sending";
 

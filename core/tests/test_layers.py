@@ -1,0 +1,46 @@
+"""What judges the layers of web/src rejects what is planted, and a module without a place."""
+
+from pathlib import Path
+
+import pytest
+from layers import wrong
+
+
+@pytest.mark.parametrize(
+    ("module", "imported", "says"),
+    [
+        ("work/a.ts", "stages/tools/b.ts", "work/a.ts imports stages/tools/b.ts, which stands above it"),
+        ("score/a.tsx", "program/b.ts", "score/a.tsx imports program/b.ts, which stands beside it"),
+        (
+            "stages/tools/a.ts",
+            "stages/setter/b.ts",
+            "stages/tools/a.ts imports stages/setter/b.ts, which stands beside",
+        ),
+        ("stages/tools/a.ts", "shell/b.ts", "which stands above it"),
+        ("cellar/a.ts", "api/b.ts", "cellar/a.ts is in no layer"),
+        ("stages/tools/a.ts", "work/b.ts", ""),
+        ("stages/tools/a.ts", "stages/tools/kinds/b.ts", ""),
+    ],
+)
+@pytest.mark.parametrize(
+    "how", ['import { b } from "%s";', 'import type { B } from "%s";', 'const b = () => import("%s");']
+)
+def test_an_import_that_is_not_one_way_is_reported(
+    tmp_path: Path, module: str, imported: str, says: str, how: str
+) -> None:
+    for name in (module, imported):
+        (tmp_path / name).parent.mkdir(parents=True, exist_ok=True)
+    (tmp_path / imported).write_text("export const b = 1;\n")
+    up = "../" * module.count("/")
+    (tmp_path / module).write_text(how % f"{up}{imported.removesuffix('.ts')}" + "\n")
+    found = wrong(tmp_path)
+    assert [bool(says) and says in entry for entry in found] == ([True] if says else []), found
+
+
+def test_a_circle_of_values_is_reported_and_one_of_types_is_not(tmp_path: Path) -> None:
+    (tmp_path / "work").mkdir()
+    (tmp_path / "work/a.ts").write_text('import {\n  b,\n  c,\n} from "./b";\n')
+    (tmp_path / "work/b.ts").write_text('import type { A } from "./a";\n')
+    assert wrong(tmp_path) == []
+    (tmp_path / "work/b.ts").write_text('export { a } from "./a";\n')
+    assert wrong(tmp_path) == ["work/a.ts -> work/b.ts -> work/a.ts"]
