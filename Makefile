@@ -56,7 +56,7 @@ check: setup
 test: check
 	.venv/bin/pytest core/tests practice/tests server/tests -n 2 -m "not thorough"
 	cd web && npm run --silent test
-	.venv/bin/pytest e2e -n 2
+	.venv/bin/pytest e2e -n 2 || (echo "Failed beside others; once more, each by itself:"; .venv/bin/pytest e2e -n 0 --lf)
 
 # What takes minutes each, too: whole proofs by their digests, hundreds of hidden machines, every edit of the longest text.
 test-all: test

@@ -14,8 +14,18 @@ POINTS = {"A4": (842, 595), "Letter": (792, 612)}
 """Width and height of a page on its side, in points."""
 
 
-def printed(page: Page, paper: str) -> list[str]:
-    """The text of each page."""
+def printed(page: Page, paper: str, holds: list[str]) -> list[str]:
+    """The text of each page, once all that it is to hold is drawn, or is not in 30 s."""
+    for _ in range(60):
+        pages = pages_of(page, paper)
+        if all(part in " ".join(pages) for part in holds):
+            break
+        page.wait_for_timeout(500)
+    return pages
+
+
+def pages_of(page: Page, paper: str) -> list[str]:
+    """The text of each page as it is now."""
     reader = PdfReader(BytesIO(page.pdf(format=paper, landscape=True)))
     for sheet in reader.pages:
         assert (float(sheet.mediabox.width), float(sheet.mediabox.height)) == pytest.approx(POINTS[paper], abs=2)
@@ -44,7 +54,7 @@ def test_each_page_says_what_it_is_of_and_nothing_is_cut(open_as: OpenAs) -> Non
             expect(page.get_by_role("link", name=re.compile("Changer *, proven"))).to_be_visible(timeout=90_000)
         machine, stage = re.split(r"[/?]", where)[:2]
         for paper in POINTS if where == "heron/changer" else ("A4",):
-            pages = printed(page, paper)
+            pages = printed(page, paper, holds)
             whole = " ".join(pages)
             for number, text in enumerate(pages, 1):
                 assert f"{machine.capitalize()} · {stage}, revision 1 by supervisor, 20" in text
