@@ -3,7 +3,8 @@ import { findingPart } from "../findings/part";
 import type { Opening, Sequence, SequenceView } from "./sequence";
 
 const found = import.meta.glob<SequenceView>("./kinds/*.ts", { eager: true, import: "default" });
-const VIEWS = new Map(Object.values(found).map((view) => [view.kind, view]));
+/** By kind; a test adds one. */
+export const VIEWS = new Map(Object.values(found).map((view) => [view.kind, view]));
 
 function viewOf(of: Sequence): SequenceView {
   const view = VIEWS.get(of.kind);
