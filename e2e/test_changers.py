@@ -13,7 +13,7 @@ def test_a_fork_rack_is_proven_and_a_cell_plays_it(open_as: OpenAs) -> None:
     page = open_as("technician")
     page.goto(f"{page.url.rstrip('/')}/machines/curlew/proof")
     page.get_by_role("button", name="Run the proof").click()
-    expect(page.get_by_text("All 72 sequences are proven.")).to_be_visible(timeout=40_000)
+    expect(page.get_by_text("All 72 sequences are proven.")).to_be_visible(timeout=180_000)
     page.get_by_role("button", name=re.compile("^the pocket is full")).click()
     expect(page.get_by_text("A sensor at the pocket")).to_be_visible()
     page.get_by_role("button", name=re.compile("^T1 to T2, no sensor detects it")).click()

@@ -91,7 +91,7 @@ def test_commission_a_rack_from_a_bare_machine_to_a_proven_matrix(open_as: OpenA
     assert "from T1 to T3" in copied and "G53 G0 X193.25 Y851" in copied
     stage(page, "Proof")
     page.get_by_role("button", name="Run the proof").click()
-    expect(page.locator("button[data-worst=none]")).to_have_count(12, timeout=20_000)
+    expect(page.locator("button[data-worst=none]")).to_have_count(12, timeout=180_000)
     expect(page.get_by_text("12 of 12 sequences")).to_be_visible()
     expect(page.get_by_role("link", name=re.compile(", proven$"))).to_have_count(
         1
@@ -116,7 +116,7 @@ def test_a_contact_is_found_followed_to_its_moment_and_mended(open_as: OpenAs) -
     stage(page, "Proof")
     page.get_by_role("button", name="Run the proof").click()
     cell = page.get_by_role("button", name=re.compile("^T2 to T9, stop"))
-    cell.wait_for(timeout=20_000)
+    cell.wait_for(timeout=180_000)
     cell.click()
     finding = page.locator("li[data-check=body-contact]")
     expect(finding).to_contain_text("The spindle nose meets the setter in pocket 7")

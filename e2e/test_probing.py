@@ -100,10 +100,10 @@ def in_the_air(page: Page) -> None:
     page.get_by_role("button", name="First in the air").click()
     air = page.get_by_role("region", name="In the air")
     for count, step in enumerate(("search the edge", "measure the edge"), 1):
-        expect(air).to_contain_text(step, timeout=30_000)
+        expect(air).to_contain_text(step, timeout=90_000)
         page.get_by_role("button", name="Touch the tip").click()
         expect(air).to_contain_text(f"{count} of about 2 touches made")
-    expect(page.get_by_text("frame left edge is found").first).to_be_visible(timeout=30_000)
+    expect(page.get_by_text("frame left edge is found").first).to_be_visible(timeout=90_000)
 
 
 def test_a_corner_a_bore_and_an_angle_are_found_within_their_uncertainty(
