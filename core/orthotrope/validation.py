@@ -3,6 +3,7 @@
 import json
 import math
 import re
+import sys
 from collections.abc import Iterable, Iterator, Mapping
 from typing import Annotated, Any, TypeVar
 
@@ -57,6 +58,8 @@ def shown(value: Any) -> str:
     """A value as it stands in a message, short enough to read, with a true minus sign."""
     if isinstance(value, bool) or value is None or isinstance(value, dict | list):
         text = json.dumps(value, default=str)
+    elif isinstance(value, int) and abs(value) > sys.float_info.max:
+        return f"a number of {len(str(abs(value)))} digits"
     elif isinstance(value, int | float):
         return f"{value:.10g}".replace("-", "−")
     else:
@@ -103,7 +106,7 @@ def unit_at(model: type[BaseModel], where: str) -> str:
 
 def _figure(value: Any, factor: float) -> str:
     """A value in a sentence; a number divided by the factor between the core's unit and the one that is shown."""
-    plain = isinstance(value, int | float) and not isinstance(value, bool)
+    plain = isinstance(value, int | float) and not isinstance(value, bool) and abs(value) <= sys.float_info.max
     return shown(float(f"{value / factor:.6g}")) if plain and factor != 1.0 else shown(value)
 
 

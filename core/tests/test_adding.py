@@ -187,6 +187,8 @@ def test_an_entry_that_is_added_comes_in_order_with_its_numbers_planned() -> Non
         ("/routines", {"kind": "bore"}, "name"),
         ("/bodies", {"name": ["a"]}, "kind"),
         ("/tools", {"number": {}}, "number"),
+        ("/inputs", {"number": 10**400}, "a number of 401 digits"),
+        ("/tools/0/holder", {"diameter": 10**400, "length": float("inf")}, "diameter"),
     ):
         with pytest.raises(InputError, match=named):
             added_entry(heron, where, entry)

@@ -400,7 +400,7 @@ def test_a_sum_that_is_written_is_the_one_that_is_worked_out(a: float, b: float,
     ],
 )
 def test_contradictions_of_probes_and_routines(change: dict[str, Any], where: str, says: str) -> None:
-    """Each is reported at its place, and not where everything is as it was; a fix that is offered fixes it."""
+    """Each is reported at its place, and not where everything is as it was; a fix that is offered works."""
     setup = read_setup(changed(demo("curlew"), **change))
     found = [entry for entry in conflicts(setup, derive(setup)) if entry.where == where]
     assert found and says in found[0].message

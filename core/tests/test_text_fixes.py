@@ -1,4 +1,4 @@
-"""Suggested fixes: those that are offered fix, and what is right is left as it is."""
+"""Suggested fixes: those that are offered work, and what is right is left as it is."""
 
 import re
 

@@ -121,7 +121,7 @@ def prove(*arguments: str) -> tuple[int, Any]:
     return done.returncode, done.stdout if "--json" not in arguments else json.loads(done.stdout)
 
 
-def test_prove_tells_every_case_and_a_brought_program_is_proven_as_a_written_one(tmp_path: Path) -> None:
+def test_prove_reports_every_case_and_an_imported_program_is_proven_as_a_written_one(tmp_path: Path) -> None:
     demo = str(ROOT / "demo" / "setups" / "heron.json")
     code, reported = prove(demo, "--json")
     assert code == 0 and reported["findings"] == []

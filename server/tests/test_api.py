@@ -400,7 +400,7 @@ def test_a_proof_runs_goes_stale_and_says_why(heron: Machine, as_role: AsRole) -
 
 
 @pytest.mark.django_db(transaction=True)
-def test_a_program_that_is_brought_is_proven_beside_the_written_one(heron: Machine, as_role: AsRole) -> None:
+def test_a_program_that_is_imported_is_proven_beside_the_written_one(heron: Machine, as_role: AsRole) -> None:
     client = as_role("technician")
     setup = read_setup(DOCUMENT)
     mine = exchange_text(setup, setup.profile, 0, 0).replace("M49", "(no lock)")

@@ -1,4 +1,4 @@
-"""A fix is offered only when it fixed: it was given to a copy of the Setup, the same was run, and the finding was gone
+"""A fix is offered only when it works: it was given to a copy of the Setup, the same was run, and the finding was gone
 with no new one."""
 
 from collections.abc import Callable, Iterable
@@ -15,7 +15,7 @@ from orthotrope.setup.keys import placed
 def tried(
     findings: list[Finding], setup: Setup, again: Callable[[Setup], Case], beside: Iterable[Finding] = ()
 ) -> list[Finding]:
-    """The findings, those whose fix does not fix without it. ``again`` makes the case of the same run for a changed
+    """The findings, those whose fix does not work without it. ``again`` makes the case of the same run for a changed
     Setup; ``beside``: what else is known to be reported."""
     known = {(finding.check, finding.quantity) for finding in (*findings, *beside)}
 

@@ -13,7 +13,7 @@ from shop.models import Machine, Proof, Revision
 
 @dataclass(slots=True)
 class StartProof(Action[Proof]):
-    """A proof of the newest revision's exchanges, of measuring its tools and of its routines, through the written text or a ``imported`` one; running it is
+    """A proof of the newest revision's exchanges, of measuring its tools and of its routines, through the written text or an ``imported`` one; running it is
     :mod:`shop.proving`'s."""
 
     name: ClassVar[str] = "start proof"

@@ -28,7 +28,7 @@ export interface SequenceView<Of extends Sequence = Sequence> {
   /** The parts of the address that say which one is looked at now, and how it is called. */
   parts: (work: Work) => Parts;
   title: (work: Work) => string;
-  /** Where an address with these parts leads; `gone` is told what is not in the Setup any more. */
+  /** Where an address with these parts leads; `gone` gets what is not in the Setup any more. */
   place: (asked: Parts, work: Work, gone: (what: string) => void) => Place;
   /** What to do where none is chosen yet. */
   none: string;

@@ -1,4 +1,4 @@
-"""A fixed line is offered only when it fixed."""
+"""A fixed line is offered only when its finding is gone with it."""
 
 from collections import Counter
 from collections.abc import Callable, Iterator
