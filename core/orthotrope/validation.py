@@ -199,7 +199,7 @@ DEEPEST = 40
 
 def _unusable(data: Any, lines: tuple[str, ...]) -> Iterator[Fault]:
     """Texts with signs that no file, program or screen can hold, and lists within lists without an end."""
-    if _is_usable(data, 0):  # nearly always, and found without noting where each text stands
+    if _is_usable(data):  # nearly always, and found without noting where each text is
         return
     stack: list[tuple[tuple[str | int, ...], Any]] = [((), data)]
     while stack:
@@ -217,15 +217,24 @@ def _unusable(data: Any, lines: tuple[str, ...]) -> Iterator[Fault]:
             yield Fault(pointer(path), f"`{name}` holds {wrong}, which can't be stored or printed; take it out.")
 
 
-def _is_usable(node: Any, depth: int) -> bool:
-    if isinstance(node, str):
-        return _UNUSABLE.search(node) is None
-    if isinstance(node, Mapping):
-        names = all(isinstance(name, str) and _UNUSABLE.search(name) is None for name in node)
-        return names and depth < DEEPEST and all(_is_usable(entry, depth + 1) for entry in node.values())
-    if isinstance(node, list):
-        return depth < DEEPEST and all(_is_usable(entry, depth + 1) for entry in node)
-    return True
+def _is_usable(data: Any) -> bool:
+    """Level by level; all texts are searched at once, since each search alone costs more than a short text."""
+    texts: list[str] = []
+    level: list[Any] = [data]
+    for _ in range(DEEPEST + 1):
+        below: list[Any] = []
+        for node in level:
+            if isinstance(node, str):
+                texts.append(node)
+            elif isinstance(node, Mapping):
+                below += node
+                below += node.values()
+            elif isinstance(node, list):
+                below += node
+        if not below:
+            return _UNUSABLE.search("".join(texts)) is None
+        level = below
+    return False
 
 
 def _in_one(text: str) -> str:

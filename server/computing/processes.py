@@ -1,6 +1,7 @@
 """Worker processes as an executor. Each has a pipe of its own, so that one that dies takes nothing with it."""
 
 import contextlib
+import gc
 import multiprocessing
 import os
 import queue
@@ -23,6 +24,10 @@ LOOK = 0.05
 
 STARTING = 60.0
 """Seconds that a process may need to start and to have a task's modules; a task's own time begins after that."""
+
+SELDOM = 50_000
+"""Objects between two looks for garbage: runs make many small ones that die with them, and looking as often as usual takes a
+seventh of the time, in pauses of tens of milliseconds."""
 
 TASKS = 400
 """After so many tasks a worker is replaced: what it has gathered goes with it."""
@@ -84,6 +89,7 @@ def _work(pipe: Connection, memory: int, nice: int) -> None:
     threading.Thread(target=_end_with, args=(os.getppid(),), daemon=True).start()
     os.nice(nice)
     hold(memory)
+    gc.set_threshold(SELDOM)
     with contextlib.suppress(OSError):
         pipe.send(None)  # it is ready
     while True:

@@ -10,7 +10,7 @@ from orthotrope.machine.run import Call
 from orthotrope.machine.world import World, bare_world
 from orthotrope.program.blocks import Program
 from orthotrope.program.reader import read_file
-from orthotrope.proof.case import Case, Purpose, findings_of
+from orthotrope.proof.case import Case, Purpose, Scope, findings_of
 from orthotrope.proof.faults.registry import FAULTS
 from orthotrope.proof.findings import Finding, worst_first
 from orthotrope.proof.worlds import nominal_world
@@ -63,11 +63,11 @@ def make_case(
     return FAULTS[fault].apply_to(case)
 
 
-def review(case: Case) -> list[Finding]:
-    """Everything that the checks have to say, worst first. A text with unreadable blocks is not run."""
-    if not case.program.readable:
-        return worst_first(findings_of(case, "setup", "static"))
-    return worst_first(findings_of(case, "setup", "static", "text", "run"))
+def review(case: Case, of_setup: bool = True) -> list[Finding]:
+    """Everything that the checks report, worst first. A text with unreadable blocks is not run. ``of_setup``: also the
+    contradictions of the Setup; False where they are reported beside it."""
+    scopes: list[Scope] = ["setup", "static"] if of_setup else ["static"]
+    return worst_first(findings_of(case, *scopes, *(("text", "run") if case.program.readable else ())))
 
 
 MOST_TIMED = 200_000

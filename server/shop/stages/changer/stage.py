@@ -9,7 +9,7 @@ from orthotrope.machine.report import TraceReport
 from orthotrope.machine.run import Call
 from orthotrope.program.reader import read_text
 from orthotrope.program.writer import write
-from orthotrope.proof.case import Case
+from orthotrope.proof.case import Case, findings_of
 from orthotrope.proof.exchanges import exchange_case, exchange_text, of_changed
 from orthotrope.proof.faults.registry import FAULTS
 from orthotrope.proof.findings import Finding
@@ -82,7 +82,10 @@ def answer(setup: Setup, derived: DerivedChanger | None, asked: StageRequest) ->
         if fault and case.program.readable and fault.applies(case.world, case.call):
             case = fault.apply_to(case, asked.sensor)
             under = judge(case, fault.name, fault.detection)
-    findings = tried(review(case), setup, of_changed(case, asked.program is None)) if case else []
+    findings = review(case, of_setup=False) if case else []
+    if case and any(finding.fix for finding in findings):
+        beside = findings_of(case, "setup")
+        findings = tried(findings, setup, of_changed(case, asked.program is None), beside)
     return ExchangeAnswer(
         under=under,
         from_tool=one,
@@ -91,7 +94,7 @@ def answer(setup: Setup, derived: DerivedChanger | None, asked: StageRequest) ->
         shown=shown,
         ready=_ready(setup, shown),
         trace=TraceReport.of(case.main.trace) if case and case.program.readable else None,
-        findings=[finding for finding in findings if finding.check != "setup-conflict"],  # reported beside it
+        findings=findings,
         passed=passed_by(case),
     )
 

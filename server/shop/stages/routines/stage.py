@@ -183,7 +183,7 @@ def answer(setup: Setup, derived: DerivedChanger | None, asked: StageRequest) ->
         written=written,
         program_values=program_values(case) if case and asked.program is not None else [],
         trace=TraceReport.of(case.main.trace) if case and case.program.readable else None,
-        findings=[finding for finding in review(case) if finding.check != "setup-conflict"] if case else [],
+        findings=review(case, of_setup=False) if case else [],
         passed=passed_by(case),
     )
 

@@ -125,7 +125,7 @@ def answer(setup: Setup, derived: DerivedChanger | None, asked: StageRequest) ->
         why=why,
         under=under,
         trace=TraceReport.of(case.main.trace) if case else None,
-        findings=[finding for finding in review(case) if finding.check != "setup-conflict"] if case else [],
+        findings=review(case, of_setup=False) if case else [],
         passed=passed_by(case),
     )
 
