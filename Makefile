@@ -50,6 +50,7 @@ check: setup
 	.venv/bin/mypy
 	cd web && npm run --silent check
 	$(PY) tools/layers.py
+	$(PY) tools/composition.py
 	$(PY) tools/drift.py
 	$(PY) tools/rules.py --check
 

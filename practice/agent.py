@@ -95,7 +95,7 @@ def observe(buffer: Buffer, slug: str, machine: PracticeMachine) -> None:
     tell("estop", "ARMED" if on else "TRIGGERED")
     tell("execution", machine.execution)
     tell("block", machine.block)
-    tell("line", str(machine.machine.line))
+    tell("line", str(machine.machine.journal.line))
     tell("tool", str(machine.tool()))
     tell("offset", str(machine.control.modes.work_offset))
     tell("message", machine.message)

@@ -54,7 +54,7 @@ class Practice:
             self.buffer.forget(slug)
         machine = self.store.machines[slug]
         self.changed(slug)
-        self.tasks[slug] = (machine, asyncio.get_running_loop().create_task(machine.play()))
+        self.tasks[slug] = (machine, asyncio.get_running_loop().create_task(machine.playback.play()))
 
     def named(self, request: Request) -> dict[str, PracticeMachine]:
         """The machines that a request is about.
@@ -171,9 +171,9 @@ class Service:
     def _left(self, slug: str, hand: object, started: bool) -> None:
         """Nobody watches what this hand began any more."""
         machine = self.practice.store.machines[slug]
-        machine.release_jog(hand)
+        machine.playback.release_jog(hand)
         if started and machine.activity and machine.activity.kind == "program" and machine.execution == "ACTIVE":
-            machine.hold()
+            machine.programs.hold()
             machine.message = "The connection of whoever started the program is lost: held."
         self.practice.changed(slug)
 

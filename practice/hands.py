@@ -36,10 +36,10 @@ class Key(Command):
 
     def done(self, machine: PracticeMachine, hand: object) -> None:
         keys = {
-            "home": machine.home,
-            "hold": machine.hold,
-            "go on": machine.go_on,
-            "stop": machine.stop,
+            "home": machine.jogging.home,
+            "hold": machine.programs.hold,
+            "go on": machine.programs.go_on,
+            "stop": machine.playback.stop,
             "reset": machine.reset,
         }
         keys[self.do]()
@@ -62,8 +62,8 @@ class Hands(Command):
     def done(self, machine: PracticeMachine, hand: object) -> Answer:
         return {
             "hands": {
-                "made": [entry.number for entry in machine.world.inputs if machine.machine.is_made(entry)],
-                "leads": machine.machine.leads,
+                "made": [entry.number for entry in machine.world.inputs if machine.machine.signals.is_made(entry)],
+                "leads": machine.machine.signals.leads,
                 "speed": next(name for name, rate in RATES.items() if rate == machine.rate),
                 "record": machine.record[0],
                 "doubtful": machine.record[1],
@@ -101,7 +101,7 @@ class RevealTrueValues(Command):
     def done(self, machine: PracticeMachine, hand: object) -> Answer:
         number = machine.truth.reversed_input
         reversed_name = next((entry.name for entry in machine.setup.inputs if entry.number == number), "")
-        found = [*truth_rows(machine.setup, machine.truth), *machine.part_truth()]
+        found = [*truth_rows(machine.setup, machine.truth), *machine.table.part_truth()]
         return {"truth": found, "seed": machine.truth.seed, "reversed_input": reversed_name}
 
 
@@ -113,7 +113,7 @@ class PutDown(Command):
     document: dict[str, Any]
 
     def done(self, machine: PracticeMachine, hand: object) -> None:
-        machine.put_down(read_setup(self.document), self.routine)
+        machine.table.put_down(read_setup(self.document), self.routine)
 
 
 class HalfTurn(Command):
@@ -122,7 +122,7 @@ class HalfTurn(Command):
     do: Literal["half turn"]
 
     def done(self, machine: PracticeMachine, hand: object) -> None:
-        machine.half_turn()
+        machine.table.half_turn()
 
 
 class Held(Command):
@@ -132,9 +132,9 @@ class Held(Command):
 
     def done(self, machine: PracticeMachine, hand: object) -> None:
         if self.do == "release":
-            machine.release_jog(hand)
+            machine.playback.release_jog(hand)
         else:
-            machine.keep_jog(hand)
+            machine.playback.keep_jog(hand)
 
 
 class Jog(Command):
@@ -148,7 +148,7 @@ class Jog(Command):
     creep: bool = False
 
     def done(self, machine: PracticeMachine, hand: object) -> None:
-        machine.jog(self.axis, self.by, self.feed, self.creep, hand if self.held else None)
+        machine.jogging.jog(self.axis, self.by, self.feed, self.creep, hand if self.held else None)
 
 
 class Go(Command):
@@ -159,7 +159,7 @@ class Go(Command):
     feed: Feed
 
     def done(self, machine: PracticeMachine, hand: object) -> Answer:
-        return {"step": machine.go(self.to, self.feed)}
+        return {"step": machine.jogging.go(self.to, self.feed)}
 
 
 Said = Annotated[str, Field(max_length=80)]
@@ -185,7 +185,7 @@ class RunText(Command):
     of: Of | None = None
 
     def done(self, machine: PracticeMachine, hand: object) -> None:
-        machine.run(self.text, self.from_tool, self.to_tool, self.of.model_dump() if self.of else None)
+        machine.programs.run(self.text, self.from_tool, self.to_tool, self.of.model_dump() if self.of else None)
 
 
 class Make(Command):
@@ -196,7 +196,7 @@ class Make(Command):
     made: bool
 
     def done(self, machine: PracticeMachine, hand: object) -> None:
-        machine.make(self.input, self.made)
+        machine.switches.make(self.input, self.made)
 
 
 class Tap(Command):
@@ -206,7 +206,7 @@ class Tap(Command):
     input: int
 
     def done(self, machine: PracticeMachine, hand: object) -> None:
-        machine.tap(self.input)
+        machine.switches.tap(self.input)
 
 
 class SetLead(Command):
@@ -215,7 +215,7 @@ class SetLead(Command):
     state: Literal["sound", "broken", "to ground"]
 
     def done(self, machine: PracticeMachine, hand: object) -> None:
-        machine.lead(self.input, self.state)
+        machine.switches.lead(self.input, self.state)
 
 
 class SetAir(Command):
@@ -223,7 +223,7 @@ class SetAir(Command):
     enough: bool
 
     def done(self, machine: PracticeMachine, hand: object) -> None:
-        machine.set_air(self.enough)
+        machine.switches.set_air(self.enough)
 
 
 class PutTool(Command):

@@ -42,14 +42,14 @@ def at(name: str, pocket: int, up: float = 0.0, tool: int = 0) -> VirtualMachine
     magazine = pockets(name)
     x, y = magazine.places[pocket]
     machine = VirtualMachine(WORLDS[name], (x, y, magazine.couple_z + up), tool)
-    machine.angle = magazine.orientation.angle if magazine.orientation else 0.0
-    machine.oriented_from = -1.0
+    machine.spindle.angle = magazine.orientation.angle if magazine.orientation else 0.0
+    machine.spindle.oriented_from = -1.0
     return machine
 
 
 def gripping(machine: VirtualMachine) -> Gripping:
-    assert isinstance(machine.changer, Gripping)
-    return machine.changer
+    assert isinstance(machine.carrier.changer, Gripping)
+    return machine.carrier.changer
 
 
 def reported(trace: Trace) -> list[str]:
@@ -154,10 +154,10 @@ def test_a_spindle_that_turns_or_stands_at_another_angle_is_reported(name: str, 
     for spoil, kind in (("turn", "spindle-turning"), ("angle", "not-oriented")):
         machine = at(name, 1, tool=1)
         if spoil == "turn":
-            machine.turn(500.0)
+            machine.spindle.turn(500.0)
             machine.dwell(1.0, 0)
         else:
-            machine.angle = 10.0 + pockets(name).orientation.angle  # type: ignore[union-attr]
+            machine.spindle.angle = 10.0 + pockets(name).orientation.angle  # type: ignore[union-attr]
         with pytest.raises(Crashed):
             switch(machine, *words)
         assert reported(machine.trace)[-1] == kind

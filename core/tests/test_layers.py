@@ -1,8 +1,10 @@
-"""What judges the layers of web/src rejects what is planted, and a module without a place."""
+"""What judges the structure rejects what is planted: imports that are not one way, a module without a place, towers of classes, private
+members used from outside."""
 
 from pathlib import Path
 
 import pytest
+from composition import intrusions, towers
 from layers import wrong
 
 
@@ -44,3 +46,15 @@ def test_a_circle_of_values_is_reported_and_one_of_types_is_not(tmp_path: Path) 
     assert wrong(tmp_path) == []
     (tmp_path / "work/b.ts").write_text('export { a } from "./a";\n')
     assert wrong(tmp_path) == ["work/a.ts -> work/b.ts -> work/a.ts"]
+
+
+def test_a_tower_of_classes_and_a_part_that_reaches_into_another_are_reported(tmp_path: Path) -> None:
+    for folder in ("core/orthotrope/machine", "practice/tests"):
+        (tmp_path / folder).mkdir(parents=True)
+    (tmp_path / "core/orthotrope/machine/a.py").write_text(
+        "class Acts(ABC): ...\nclass One(Acts):\n    def _own(self, other: 'One') -> None: other._own(self)\nclass Two(One): ...\n"
+    )
+    assert [*towers(tmp_path), *intrusions(tmp_path)] == []
+    (tmp_path / "practice/b.py").write_text("class Three(machine.Two): ...\ndef use(one): one._own(one)\n")
+    assert [*towers(tmp_path)] == ["Three inherits 2 levels"]
+    assert [*intrusions(tmp_path)] == ["practice/b.py:2 uses _own"]

@@ -322,9 +322,9 @@ def test_an_arc_crosses_the_play_keeps_its_heading_and_meets_a_hard_stop() -> No
         return run
 
     east = after("G91 G3 X20 Y0 I10 J0").machine  # a half circle below, to X+
-    assert east.heading[0] == 1 and east.true_position[0] == pytest.approx(20 - 0.1)
+    assert east.axes.heading[0] == 1 and east.axes.true_position[0] == pytest.approx(20 - 0.1)
     back = after("G91 G3 X20 Y0 I10 J0\nG3 X-20 Y0 I-10 J0").machine
-    assert back.heading[0] == -1 and back.true_position[0] == pytest.approx(0.1)
+    assert back.axes.heading[0] == -1 and back.axes.true_position[0] == pytest.approx(0.1)
     stopped = after("G91 G2 X80 Y0 I40 J0").run.trace  # a half circle above: Y would reach 40
     event = stopped.of_kind("end-stop")[0]
     assert event.data["axis"] == "Y" and event.position[1] == pytest.approx(30.0, abs=0.02)

@@ -141,7 +141,7 @@ def test_touches_that_differ_too_much_set_nothing() -> None:
     for worst, sets in ((0.021, False), (0.019, True)):
         run = ProgramRun(case.program, Control(setup.profile, case.world, case.call))
         scatter = iter([0.0, worst, 0.01, 0.0])
-        run.machine.noise = lambda s=scatter: next(s)  # type: ignore[misc]
+        run.machine.touch_unit.noise = lambda s=scatter: next(s)  # type: ignore[misc]
         assert bool(lengths(run.go())) is sets
 
 

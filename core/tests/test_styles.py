@@ -162,8 +162,8 @@ def test_tools_of_an_arm_change_their_pockets_and_the_table_follows() -> None:
         call = Call(called_at(setup), from_tool=in_spindle, to_tool=wanted)
         run = ProgramRun(program, Control(setup.profile, replace(world, magazine=magazine), call))
         trace = run.go().trace
-        assert trace.ended == "end" and run.machine.changer is not None
-        there = dict(run.machine.changer.stored)
+        assert trace.ended == "end" and run.machine.carrier.changer is not None
+        there = dict(run.machine.carrier.changer.stored)
         values = run.parameters.values
         table = {p: int(values.get(first + p, 0)) for p in range(1, 17)}
         assert {p: t for p, t in table.items() if t > 0} == there and table[16] == -1, wanted

@@ -42,7 +42,7 @@ WORLD = World(
 
 def run(text: str, world: World = WORLD, **lead: str) -> Run:
     control = Control(PROFILE, world, Call(at=(0.0, 0.0, 0.0), from_tool=1))
-    control.machine.leads.update({1: lead["lead"]} if lead else {})  # type: ignore[dict-item]
+    control.machine.signals.leads.update({1: lead["lead"]} if lead else {})  # type: ignore[dict-item]
     return ProgramRun(read_text(text), control).go()
 
 
@@ -55,9 +55,9 @@ def test_contact_latched_and_stopped_are_three(feed: float, latency: float, pre_
     v = feed / 60
     assert touched.latched[2] == pytest.approx(contact - pre_travel - v * latency, abs=3e-6)
     assert touched.stopped[2] == pytest.approx(touched.latched[2] - v * v / (2 * 400.0), abs=3e-6)
-    assert machine.is_made(WORLD.inputs[0])
+    assert machine.signals.is_made(WORLD.inputs[0])
     machine.move((0.0, 0.0, -20.0), "rapid", 0.0, 0, False)  # away from what is pressed nothing is met
-    assert not machine.is_made(WORLD.inputs[0])
+    assert not machine.signals.is_made(WORLD.inputs[0])
 
 
 def test_the_latched_position_is_in_part_coordinates_and_a_miss_is_reported() -> None:
@@ -96,7 +96,7 @@ def test_a_program_reads_its_inputs_as_the_control_sees_them() -> None:
     assert [event.data["value"] for event in run(text).trace.of_kind("set")] == [0, 1, 0]
     machine = VirtualMachine(WORLD, (0.0, 0.0, -20.0), 1)
     machine.move((0.0, 0.0, -31.0), "jog", 600.0, 0, False)
-    assert machine.is_made(WORLD.inputs[0])
+    assert machine.signals.is_made(WORLD.inputs[0])
 
 
 @given(st.floats(0.01, 0.4), st.floats(1, 6))
@@ -121,7 +121,7 @@ def test_backlash_errs_by_itself_in_a_width_from_opposite_touches(play: float, r
 def test_an_axis_ends_at_its_hard_stop_and_tells_how_fast() -> None:
     axis = replace(AXIS, stop_greatest=150.0)
     machine = VirtualMachine(replace(WORLD, axes=(axis, AXIS, AXIS)), (0.0, 100.0, 0.0), 1)
-    machine.error = (0.4, 0.0, 0.0)
+    machine.axes.error = (0.4, 0.0, 0.0)
     with pytest.raises(Crashed):
         machine.move((190.0, 100.0, 0.0), "jog", 3000.0, 0, True)
     (event,) = machine.trace.of_kind("end-stop")

@@ -38,7 +38,7 @@ class Hand:
     def look(self) -> None:
         for _ in range(60):
             if self.machine.busy and self.machine.execution == "ACTIVE":
-                self.machine.look()
+                self.machine.playback.look()
 
 
 @pytest.fixture
@@ -46,7 +46,7 @@ def at(heron: Setup) -> Callable[..., Hand]:
     def standing(seed: int = 7, homed: bool = True, setup: Setup = heron) -> Hand:
         machine = PracticeMachine(setup, seed)
         machine.rate = float("inf")
-        machine._wake.set = lambda: None  # type: ignore[method-assign]  # no loop runs here: time is looked at by hand
+        machine.playback._wake.set = lambda: None  # type: ignore[method-assign]  # no loop runs here: time is looked at by hand
         hand = Hand(machine)
         if homed:
             hand.do("home")

@@ -25,7 +25,7 @@ def machine() -> PracticeMachine:
     """At once, homed, with its reversed input taken the right way round."""
     found = PracticeMachine(CURLEW, 7)
     found.rate = math.inf
-    found.home()
+    found.jogging.home()
     wired = next(entry for entry in CURLEW.inputs if entry.number == 5)
     found.key_in({}, {"5": "high" if wired.level == "low" else "low"}, {})
     return found
@@ -34,16 +34,16 @@ def machine() -> PracticeMachine:
 def run(machine: PracticeMachine, name: str, setup: Setup = CURLEW) -> None:
     machine.put_tool(world_tool(setup.tool(8)))
     text, _ = routine_case(setup, setup.profile, name)
-    machine.run(text, 8, 8)
+    machine.programs.run(text, 8, 8)
     for _ in range(60):
-        machine.look()
+        machine.playback.look()
 
 
 @pytest.mark.parametrize("name", [routine.name for routine in CURLEW.routines if routine.touches_part])
 def test_every_routine_finds_its_part_where_it_was_put(machine: PracticeMachine, name: str) -> None:
     """Before the probe is qualified: within a tenth of a millimetre, which is what an unknown tip makes at the most; in height its
     length comes to that."""
-    machine.put_down(CURLEW, name)
+    machine.table.put_down(CURLEW, name)
     run(machine, name)
     assert machine.alarm == "" and f"{name} is found" in machine.message
     aims = PLANS[routine_named(CURLEW, name).kind].aims
@@ -51,7 +51,7 @@ def test_every_routine_finds_its_part_where_it_was_put(machine: PracticeMachine,
     zero = {n: v for n, v in machine.control.parameters.values.items() if 5221 <= n <= 5223}
     routine, reported = (
         routine_named(CURLEW, name),
-        {row["name"].split(": ")[1]: row["true"] for row in machine.part_truth()},
+        {row["name"].split(": ")[1]: row["true"] for row in machine.table.part_truth()},
     )
     for axis, number in (("x", 5221), ("y", 5222), ("z", 5223)):
         if axis in routine.axes:
@@ -71,19 +71,19 @@ def test_a_part_is_hidden_differs_by_seed_and_routine_and_is_never_further_off_t
 
 
 def test_a_part_that_is_taken_away_is_missed_and_nothing_is_set(machine: PracticeMachine) -> None:
-    machine.put_down(CURLEW, "frame left edge")
-    machine.put_down(CURLEW, None)
+    machine.table.put_down(CURLEW, "frame left edge")
+    machine.table.put_down(CURLEW, None)
     before = dict(machine.control.parameters.values)
     run(machine, "frame left edge")
-    assert machine.lies == "" and machine.part_truth() == [] and machine.touched == []
+    assert machine.lies == "" and machine.table.part_truth() == [] and machine.touched == []
     assert machine.control.parameters.values.get(5221) == before.get(5221)
 
 
 def test_half_a_turn_puts_the_tip_on_the_other_side(machine: PracticeMachine) -> None:
-    machine.put_down(CURLEW, "diameter of touch probe")
+    machine.table.put_down(CURLEW, "diameter of touch probe")
     run(machine, "diameter of touch probe")
     one = machine.touched
-    machine.half_turn()
+    machine.table.half_turn()
     assert machine.touched == [] != one
     run(machine, "diameter of touch probe")
     shift = [sum(b[axis] - a[axis] for a, b in zip(one, machine.touched, strict=True)) / len(one) for axis in (0, 1)]
@@ -105,7 +105,7 @@ def test_what_a_hand_asks_for_is_refused_while_the_machine_is_busy_or_where_it_m
     machine.rate = 1.0
     text, _ = routine_case(CURLEW, CURLEW.profile, "frame top")
     machine.put_tool(world_tool(CURLEW.tool(8)))
-    machine.run(text, 8, 8)
+    machine.programs.run(text, 8, 8)
     for command in ({"do": "half turn"}, {"do": "put down", "routine": None, "document": DOCUMENT}):
         with pytest.raises(OrthotropeError, match="busy"):
             obey(machine, command, None)
@@ -116,12 +116,12 @@ def test_a_routine_is_made_in_the_air_with_every_touch_by_hand(machine: Practice
     machine.put_tool(world_tool(CURLEW.tool(8)))
     text, _ = routine_case(CURLEW, CURLEW.profile, "frame left edge")
     machine.rate = 1.0
-    machine.run(text, 8, 8)
+    machine.programs.run(text, 8, 8)
     with pytest.raises(OrthotropeError, match="No touching move is under way"):
         obey(machine, {"do": "tap", "input": 5}, None)
     touched = 0
     for _ in range(4000):
-        machine._pass(0.01)
+        machine.playback.pass_time(0.01)
         if not machine.busy:
             break
         moving = machine.machine.trace.segments[-1] if machine.machine.trace.segments else None

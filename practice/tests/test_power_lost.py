@@ -33,7 +33,7 @@ def loaded(at: At, setup: Setup) -> tuple[PracticeMachine, Setup]:
 
 
 def held_and_pockets(machine: PracticeMachine, before: dict[int, int]) -> tuple[int | None, dict[int, int]]:
-    changer = machine.machine.changer
+    changer = machine.machine.carrier.changer
     assert changer is not None
     stored = changer.stored
     return changer.holds, {p: stored.get(p, 0) for p in {*before, *stored} if stored.get(p, 0) != before.get(p, 0)}
@@ -46,22 +46,22 @@ def test_power_lost_at_any_block_leads_back_to_a_true_record(at: At, name: str) 
     text = exchange_text(real, setup.profile, 1, 2)
     rows = recovery(real, 1, 2)
     machine.rate = 1e-9  # its time is given by hand
-    machine.run(text, 1, 2)
+    machine.programs.run(text, 1, 2)
     seconds = 0.0
     while machine.busy and machine.execution == "ACTIVE" and seconds < 60:
-        machine._pass(0.5)
+        machine.playback.pass_time(0.5)
         seconds += 0.5
     assert machine.record == (2, False), machine.alarm  # the whole of it is done, with the numbers as they are
     moments = [0.37 * k for k in range(1, int(seconds / 0.37))]
     doubted = 0
     for moment in moments:
         machine, real = loaded(at, setup)
-        before = dict(machine.machine.changer.stored)  # type: ignore[union-attr]
+        before = dict(machine.machine.carrier.changer.stored)  # type: ignore[union-attr]
         machine.rate = 1e-9
-        machine.run(text, 1, 2)
-        machine._pass(moment)
+        machine.programs.run(text, 1, 2)
+        machine.playback.pass_time(moment)
         machine.power(False)
-        line = machine.machine.line
+        line = machine.machine.journal.line
         held, pockets = held_and_pockets(machine, before)
         found = [(way.holds, dict(way.pockets)) for row in rows if line in row.lines for way in row.found]
         assert (held, pockets) in found, (line, held, pockets, found)
@@ -70,11 +70,11 @@ def test_power_lost_at_any_block_leads_back_to_a_true_record(at: At, name: str) 
         doubted += doubtful
         machine.power(True)
         if held is None:  # it is taken out by hand
-            machine.machine.change_tool(0)
+            machine.machine.carrier.change_by_hand(0)
             held = 0
         machine.settle(held, {str(pocket): tool for pocket, tool in pockets.items()})
         assert machine.record == (held, False)
-        changer = machine.machine.changer
+        changer = machine.machine.carrier.changer
         assert changer is not None and changer.tool == held
         if isinstance(changer, Gripping) and name == "godwit":
             first, values = setup.profile.parameters.pockets_first, machine.control.parameters.values
@@ -100,7 +100,7 @@ def test_what_goes_wrong_with_a_grip_is_an_alarm_in_words(at: At, name: str, tex
     if name == "plover":  # where the disc really is
         place = real.changer.exchange  # type: ignore[union-attr]
         text = text.replace("X2.4 Y8", f"X{place.x / 25.4:.5f} Y{place.y / 25.4:.5f}")
-    machine.run(text, 1, 2)
+    machine.programs.run(text, 1, 2)
     Hand(machine).look()
     assert says in machine.alarm and machine.execution in ("STOPPED", "PROGRAM_STOPPED")
 
@@ -110,13 +110,13 @@ def test_a_machine_that_runs_for_long_forgets_what_was_played_and_not_what_is_wh
     machine, real = loaded(at, setup)
     text, hand = exchange_text(real, setup.profile, 0, 0), Hand(machine)
     for one, other in ((1, 2), (2, 3), (3, 1)) * 4:
-        machine.run(text, one, other)
+        machine.programs.run(text, one, other)
         hand.look()
         while machine.execution == "PROGRAM_STOPPED":
             hand.do("go on")
         assert machine.record == (other, False), machine.alarm
-        machine.stop()
+        machine.playback.stop()
     trace = machine.machine.trace
     assert len(trace.segments) + len(trace.events) + len(trace.blocks) < 1500 and len(trace.stored) < 40
-    changer = machine.machine.changer
+    changer = machine.machine.carrier.changer
     assert changer is not None and changer.tool == 1 and sorted(changer.stored.values()) == [2, 3, 4, 5, 6]

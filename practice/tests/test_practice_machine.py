@@ -13,9 +13,9 @@ from orthotrope.practising.truth import draw, true_setup, truth_rows
 from orthotrope.proof.exchanges import exchange_text
 from orthotrope.setup import Setup, read_setup
 
-from practice.playing import CREEP
-from practice.running import JOG_WATCH, POWER_DROP
-from practice.standing import Refused
+from practice.machine import POWER_DROP
+from practice.playback import CREEP, JOG_WATCH
+from practice.state import Refused
 from practice.store import Store
 
 At = Callable[..., Any]
@@ -143,16 +143,16 @@ def test_a_held_jog_stops_when_its_hand_is_gone(at: At, monkeypatch: pytest.Monk
     machine = hand.machine
     machine.rate = 1.0
     now = [1000.0]
-    monkeypatch.setattr("practice.running.time.monotonic", lambda: now[0])
+    monkeypatch.setattr("practice.playback.time.monotonic", lambda: now[0])
 
     def wait(seconds: float, alive: bool) -> None:
         for _ in range(round(seconds / 0.05)):
             now[0] += 0.05
             if alive:
-                hand.machine.keep_jog(hand)
-            machine.look()
+                hand.machine.playback.keep_jog(hand)
+            machine.playback.look()
 
-    machine.jog("X", 1.0, 3000.0, held_by=hand)
+    machine.jogging.jog("X", 1.0, 3000.0, held_by=hand)
     wait(1.0, True)
     assert machine.busy and machine.position()[0] == pytest.approx(1 + 50 * (1 - 50 / 650 / 2), abs=0.5)
     before = machine.position()[0]
@@ -160,11 +160,11 @@ def test_a_held_jog_stops_when_its_hand_is_gone(at: At, monkeypatch: pytest.Monk
     assert not machine.busy
     coast = 50.0**2 / (2 * 650)
     assert before + 50 * JOG_WATCH - 3 < machine.position()[0] < before + 50 * (JOG_WATCH + 0.1) + coast
-    machine.jog("Y", -1.0, 3000.0, held_by=hand)
+    machine.jogging.jog("Y", -1.0, 3000.0, held_by=hand)
     wait(0.5, True)
-    machine.release_jog(object())  # another hand lets go of nothing
+    machine.playback.release_jog(object())  # another hand lets go of nothing
     assert machine.busy
-    machine.release_jog(hand)
+    machine.playback.release_jog(hand)
     wait(0.5, False)
     assert not machine.busy and machine.position()[1] > 1200
 
@@ -174,25 +174,25 @@ def test_hold_goes_on_where_it_was_and_stop_gives_up(at: At, monkeypatch: pytest
     machine = hand.machine
     machine.rate = 1.0
     now = [500.0]
-    monkeypatch.setattr("practice.running.time.monotonic", lambda: now[0])
+    monkeypatch.setattr("practice.playback.time.monotonic", lambda: now[0])
 
     def wait(seconds: float) -> None:
         for _ in range(round(seconds / 0.02)):
             now[0] += 0.02
-            machine.look()
+            machine.playback.look()
 
-    machine.run("G21 G90 G53 G1 X401 F6000\nG53 G1 X1\nM30", 0, 0)
+    machine.programs.run("G21 G90 G53 G1 X401 F6000\nG53 G1 X1\nM30", 0, 0)
     wait(1.0)
-    machine.hold()
+    machine.programs.hold()
     wait(1.0)
     held = machine.position()[0]
     assert 90 < held < 125 and machine.execution == "FEED_HOLD"
     wait(1.0)
     assert machine.position()[0] == held
-    machine.go_on()
+    machine.programs.go_on()
     wait(0.6)
     assert held < machine.position()[0] < 200
-    machine.stop()
+    machine.playback.stop()
     there = machine.position()[0]
     wait(0.5)
     assert machine.position()[0] == there and machine.execution == "INTERRUPTED" and not machine.busy
@@ -204,8 +204,8 @@ def test_power_lost_in_an_exchange_leaves_things_as_they_were_then(at: At, heron
     machine = hand.machine
     real = read_setup(true_setup(heron, machine.truth).as_json())
     machine.rate = 1e-9  # its time is given by hand
-    machine.run(exchange_text(real, heron.profile, 0, 2), 0, 2)
-    machine._pass(seconds)
+    machine.programs.run(exchange_text(real, heron.profile, 0, 2), 0, 2)
+    machine.playback.pass_time(seconds)
     place, tool = machine.position(), machine.machine.trace.held(machine.now)
     doubtful = machine.control.record[1]
     machine.power(False)
@@ -215,7 +215,10 @@ def test_power_lost_in_an_exchange_leaves_things_as_they_were_then(at: At, heron
     assert machine.machine.trace.held(machine.now) == tool or doubtful
     machine.power(True)
     machine.rate = float("inf")
-    if machine.machine.changer and 0 < machine.machine.changer.engaged < machine.machine.changer.rack.engaged:
+    if (
+        machine.machine.carrier.changer
+        and 0 < machine.machine.carrier.changer.engaged < machine.machine.carrier.changer.rack.engaged
+    ):
         hand.do("home")  # with a nut half on, homing pulls at the pocket: the way out comes before it
         assert "neither tight nor free" in machine.alarm
 
@@ -334,7 +337,7 @@ def test_after_a_contact_the_spindle_is_stopped_before_anything_else(at: At) -> 
     hand = at()
     machine = hand.machine
     hand.do("run", text="G21 G90 M3 S1160\nG4 P3\nG53 G0 Z-300\nM30")
-    assert machine.alarm and machine.machine.rate == 0  # an alarm stops it; it still runs down
+    assert machine.alarm and machine.machine.spindle.rate == 0  # an alarm stops it; it still runs down
     with pytest.raises(Refused, match="Reset it first"):
         hand.do("home")
     hand.do("reset")

@@ -20,7 +20,7 @@ if TYPE_CHECKING:
 @dataclass(frozen=True, slots=True)
 class ChangerEvent:
     """Something a changer did at time ``t``; ``harm``: the machine stops here; ``asks``: what of the world it depends on, by the words of
-    :attr:`VirtualMachine.asked`."""
+    :attr:`Journal.dependencies`."""
 
     kind: EventKind
     t: float
@@ -395,7 +395,7 @@ class Magazine(ABC):
 
     def asked_of(self, tool: int) -> frozenset[str]:
         """What a program would ask to find something else where a tool is stored, by the words of
-        :attr:`VirtualMachine.asked`."""
+        :attr:`Journal.dependencies`."""
         return frozenset({"stored", *(f"pocket {pocket}" for pocket, there in self.stored.items() if there == tool)})
 
     def mixed_up(self, wanted: int, other: int) -> "Magazine":

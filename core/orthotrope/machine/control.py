@@ -4,10 +4,15 @@ import math
 import re
 from dataclasses import dataclass
 
-from orthotrope.machine.setting import Setting
-from orthotrope.machine.stops import Crashed
+from orthotrope.machine.drive import Drive
+from orthotrope.machine.g_words import MODE_WORDS, MOTION_WORDS
+from orthotrope.machine.memory import ControlMemory, ControlState
+from orthotrope.machine.offsets import OFFSET_WORDS, Offsets
+from orthotrope.machine.run import Call
+from orthotrope.machine.world import World
 from orthotrope.program.faults import RunFault
 from orthotrope.program.words import ARGUMENTS, LENGTH_LETTERS
+from orthotrope.setup.control import ControlProfile
 
 HAND_SECONDS = 30.0
 """How long a person takes to change a tool and confirm it."""
@@ -41,8 +46,17 @@ class Return:
     """Go back to the caller."""
 
 
-class Control(Setting):
+DWELL, MACHINE_FRAME = 4, 53
+"""G words that are for their block alone, beside those that set offsets."""
+
+
+class Control(ControlMemory):
     """A control: it runs a program's blocks, one at a time."""
+
+    def __init__(self, profile: ControlProfile, world: World, call: Call, begun: ControlState | None = None):
+        super().__init__(profile, world, call, begun)
+        self.drive = Drive(self)
+        self.offsets = Offsets(self, self.drive)
 
     def words(self, line: int, words: list[tuple[str, float]]) -> Enter | Return | None:
         """Run one block's words; returns where the program goes on if it is not the next block.
@@ -69,37 +83,45 @@ class Control(Setting):
         special: float | None = None
         motion: float | None = None
         for code in g_codes:
-            special, motion = self._g(code, values, special, motion)
+            if code in MOTION_WORDS or code in self.touching:
+                motion = modes.motion = code
+                if code == 80:
+                    self.cycle.clear()
+            elif code in MODE_WORDS:
+                MODE_WORDS[code](self, code, values)
+            elif code in (DWELL, MACHINE_FRAME) or code in OFFSET_WORDS:
+                special = code
         if self.unit_first is None:
-            self._unit_used = self._unit_used or not values.keys() <= {"S", "T"}
-        if "F" in values and special != 4:
+            self.unit_used = self.unit_used or not values.keys() <= {"S", "T"}
+        if "F" in values and special != DWELL:
             modes.feed = values["F"] * (modes.scale if modes.feed_mode == 94 else 1.0)
             self.run.feed = line, modes.feed
         if "S" in values:
             modes.speed = values["S"]
-            if self.machine.rate and not m_codes:
-                self.machine.turn(math.copysign(modes.speed, self.machine.rate))
+            spindle = self.machine.spindle
+            if spindle.rate and not m_codes:
+                spindle.turn(math.copysign(modes.speed, spindle.rate))
         if "T" in values:
             modes.selected = round(values["T"])
-            self.run.request_used = self.run.request_used or self._request_read
+            self.run.request_used = self.run.request_used or self.request_read
         if m_codes:
             self._m_before(m_codes, values)
         if values and (special is not None or motion is not None or not values.keys().isdisjoint("XYZABCUVW")):
             self._note_lengths(values, special, line)
-        if special == 4:
+        if special == DWELL:
             seconds = values.get("P", values.get("X", 0.0))
             if seconds < 0:
                 raise RunFault(f"A dwell can't be negative; got {seconds:g}.")
             self.stay(seconds * self.profile.dwell_seconds)
-        elif special is not None and special != 53:
-            self._special(special, values)
+        elif special is not None and special != MACHINE_FRAME:
+            self.offsets.run(special, values)
         elif not values.keys().isdisjoint("XYZABCUVWIJKR") or (motion is not None and motion >= 80):
-            self._motion(modes.motion, values, special == 53)
+            self.drive.go(modes.motion, values, special == MACHINE_FRAME)
         return self._m_after(m_codes, values) if m_codes else None
 
     def _note_lengths(self, values: dict[str, float], special: float | None, line: int) -> None:
         """Keep in which unit lengths were given; zero is the same in each."""
-        if special == 4:
+        if special == DWELL:
             return
         for letter in LENGTH_LETTERS:
             if values.get(letter, 0.0) != 0.0 and not (letter == "R" and special == 10):
@@ -111,21 +133,21 @@ class Control(Setting):
             if code == 6:
                 if self.modes.selected and self.modes.selected not in self.world.tools:
                     raise RunFault(f"There is no tool T{self.modes.selected} to be changed to.")
-                self.machine.change_tool(self.modes.selected)
+                self.machine.carrier.change_by_hand(self.modes.selected)
                 self.parameters.values[self.profile.parameters.record] = float(self.modes.selected)
-                self.machine.event("tool-changed", tool=self.modes.selected)
+                self.machine.journal.event("tool-changed", tool=self.modes.selected)
                 if self.modes.length_mode == 43 and self.modes.length_number != self.modes.selected:
                     self.modes.length_old = f"T{self.modes.selected} was put in"
             elif code in (3, 4):
-                self.machine.turn(self.modes.speed if code == 3 else -self.modes.speed)
+                self.machine.spindle.turn(self.modes.speed if code == 3 else -self.modes.speed)
             elif code == 5:
-                self.machine.turn(0.0)
+                self.machine.spindle.turn(0.0)
             elif code == self.orient_word:
                 self.machine.orient(values.get("R"))
             elif code in (48, 49):
                 self.modes.override_locked = code == 49
             if code not in NOT_SWITCHED:
-                self.machine.event("switched", word=f"M{code}", p=values.get("P"))
+                self.machine.journal.event("switched", word=f"M{code}", p=values.get("P"))
                 self.machine.switch(code, values.get("P"))
             self.watch.switched(code, values.get("P"))
 
@@ -134,7 +156,7 @@ class Control(Setting):
             if code in STOPS:
                 self.watch.stopped()
             if code in (0, 60):
-                self.machine.event("pause")
+                self.machine.journal.event("pause")
                 self._by_hand()
             elif code in (2, 30):
                 raise Ended
@@ -152,16 +174,13 @@ class Control(Setting):
         given = magazine.by_hand(self.machine.position, wanted) if magazine and brought else None
         self.parameters.met = True  # the tool that is wanted was asked for
         if brought:
-            self.machine.asked.add("stored")
+            self.machine.journal.dependencies.add("stored")
         if given is None:
             return
-        if self.machine.trace.turning(self.machine.t):
-            self.machine.event(
-                "spindle-turning", speed=self.machine.trace.turning(self.machine.t), doing="the tool is changed by hand"
-            )
-            raise Crashed
-        self.machine.dwell(HAND_SECONDS, self._state)
-        self.machine.change_tool(given)
+        if speed := self.machine.spindle.turning():
+            self.machine.journal.crash("spindle-turning", speed=speed, doing="the tool is changed by hand")
+        self.machine.dwell(HAND_SECONDS, self.block)
+        self.machine.carrier.change_by_hand(given)
 
     def _named_last(self) -> int:
         """The tool that a person is asked to put in: of those that the last message names, or the requested one. The tool that is in

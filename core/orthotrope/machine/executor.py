@@ -6,8 +6,8 @@ from copy import copy
 from dataclasses import dataclass, field
 from typing import NamedTuple
 
-from orthotrope.machine.called import ControlState
 from orthotrope.machine.control import Control, Ended, Enter, Return
+from orthotrope.machine.memory import ControlState
 from orthotrope.machine.modes import Modes
 from orthotrope.machine.motion import Vector
 from orthotrope.machine.run import ByHand, Call, Endless, Run
@@ -79,13 +79,14 @@ class ProgramRun:
     def __init__(self, program: Program, control: Control):
         self.program, self.control = program, control
         self.parameters, self.machine, self.run = control.parameters, control.machine, control.run
+        self.journal = control.machine.journal
         self.frames: list[_Frame] = []
         self.jumps_back = 0
         self.before: _Before | None = None
         self.place: Place | None = None
         self.index, self.count, self.line = 0, 0, 0
         self.most = len(program.blocks) + MOST_REPEATED
-        self.machine.most_moves = len(program.blocks) + self.run.call.most_moves
+        self.journal.most_moves = len(program.blocks) + self.run.call.most_moves
         self.over = False
         self.merges = False
 
@@ -104,12 +105,12 @@ class ProgramRun:
                 block = self.program.blocks[self.index]
                 if run.call.by_hand:
                     self._set_by_hand(run.call.by_hand)
-                self.machine.line = self.line = block.line
+                self.journal.line = self.line = block.line
                 self.count += 1
                 if self.count <= self.most:
-                    start = self.machine.t
+                    start = self.journal.t
                     self.index = self._block(block, self.index)
-                    self.machine.end_block(block.line, start, *self.control.record)
+                    self.journal.end_block(block.line, start, *self.control.record)
                     return True
                 run.endless = Endless(block.line, f"more than {MOST_REPEATED:,} blocks are run again")
             run.trace.ended = "stopped" if run.endless else "end"
@@ -129,10 +130,10 @@ class ProgramRun:
         run.modes, run.length_of = modes.kept(), modes.length_number if modes.length_mode == 43 else 0
         run.read = self.parameters.read
         run.left = self.control.left()
-        run.passed = self.machine.closest.sorted() if self.machine.closest else None
+        run.passed = self.machine.collisions.closest.sorted() if self.machine.collisions.closest else None
         run.tested = self.parameters.touches.tested if self.parameters.touches else run.tested
         run.unit_first = bool(self.control.unit_first)
-        run.states_unit = run.unit_first and "unit" not in self.machine.asked
+        run.states_unit = run.unit_first and "unit" not in self.journal.dependencies
         self.over = True
         return False
 
@@ -142,7 +143,7 @@ class ProgramRun:
             if entry.after == self.count and entry.parameter:
                 self.control.set(entry.parameter, entry.value)
             elif entry.after == self.count and entry.input:
-                self.machine.set_by_hand(entry.input, entry.value != 0)
+                self.machine.signals.hold(entry.input, entry.value != 0)
 
     def kept(self) -> "RunState":
         """Where it is before a block, for :meth:`again`."""
@@ -160,16 +161,16 @@ class ProgramRun:
         finally:
             self.machine.deadline = math.inf
 
-    def take_over(self, other: "ProgramRun", kept: "RunState", asked: Container[str]) -> None:
-        """Go on where another run of the same program was before a block, in this one's world; ``asked``: what was
-        asked before."""
+    def take_over(self, other: "ProgramRun", kept: "RunState", dependencies: Container[str]) -> None:
+        """Go on where another run of the same program was before a block, in this one's world; ``dependencies``: what the
+        other run had depended on."""
         control, frames, self.jumps_back, self.index, self.count = kept
         self.frames = [copy(frame) for frame in frames]
-        self.control.take_over(other.control, control, asked)
+        self.control.take_over(other.control, control, dependencies)
 
     def _close(self, line: int) -> None:
-        blocks = self.machine.trace.blocks
-        self.machine.end_block(line, blocks[-1].t1 if blocks else 0.0, *self.control.record)
+        blocks = self.journal.trace.blocks
+        self.journal.end_block(line, blocks[-1].t1 if blocks else 0.0, *self.control.record)
 
     def _block(self, block: AnyBlock, index: int) -> int:
         """Run a block; returns the index of the next."""
@@ -203,7 +204,7 @@ class ProgramRun:
         for target, value, used in settings:
             self.control.set(target, value, used)
         for text in block.messages:
-            self.machine.event("message", text=text)
+            self.journal.event("message", text=text)
         return index + 1 if then is None else self._go_on(then, index, block.line)
 
     def _target(self, setting: Setting) -> float | str:
@@ -260,8 +261,8 @@ class ProgramRun:
         """A loop that only dwells and counts, run as one dwell up to where an input can have changed, or the count ends
         it. What comes of it is the same; only the blocks in between are not kept."""
         wait = self.program.waits[index]
-        setting, machine, store = wait.setting, self.machine, self.parameters
-        seconds, quiet = max(0.0, wait.seconds) * self.control.profile.dwell_seconds, machine.quiet_until()
+        setting, journal, store = wait.setting, self.journal, self.parameters
+        seconds, quiet = max(0.0, wait.seconds) * self.control.profile.dwell_seconds, self.machine.devices.quiet_until()
         count, target = 0, self._target(setting)
         while True:
             count += 1
@@ -270,18 +271,18 @@ class ProgramRun:
                 store.names[target] = value
             else:
                 store.set(target, value)
-            if machine.t + count * seconds >= quiet - 1e-9 or count >= MOST_JUMPS_BACK:
+            if journal.t + count * seconds >= quiet - 1e-9 or count >= MOST_JUMPS_BACK:
                 break
             if loop.evaluate is not None and loop.evaluate(store) == 0:
                 break
             # Until then an input says the same: only the count goes on.
             if wait.step is not None and isinstance(target, float):
-                while machine.t + (count + 1) * seconds < quiet - 1e-9 and count + 1 < MOST_JUMPS_BACK:
+                while journal.t + (count + 1) * seconds < quiet - 1e-9 and count + 1 < MOST_JUMPS_BACK:
                     if not value + wait.step < wait.most:
                         break
                     count, value = count + 1, value + wait.step
                 store.set(target, value)
-        self.machine.line = self.program.blocks[index + 1].line
+        self.journal.line = self.program.blocks[index + 1].line
         self.control.stay(count * seconds)
         self.control.set(target, value)
         self.jumps_back += count - 1
@@ -305,7 +306,7 @@ class ProgramRun:
     def _is_as_before(self, to: int) -> bool:
         """Whether a run goes round and round: it jumps back to where it was, as it was. What it is compared with is kept anew each time that
         it has jumped back twice as often, so that the way into a loop does not matter."""
-        before, place, segments = self.before, self.machine.position, self.machine.trace.segments
+        before, place, segments = self.before, self.machine.position, self.journal.trace.segments
         if before is None or self.jumps_back >= 2 * before.jumps:
             modes = twin(self.control.modes)
             self.before = _Before(
@@ -320,13 +321,13 @@ class ProgramRun:
         if before.times < SAME_AGAIN or self.run.call.by_hand:
             return False
         moves = any(segments[at].kind != "dwell" for at in range(before.segments, len(segments)))
-        return moves or math.isinf(self.machine.quiet_until())
+        return moves or math.isinf(self.machine.devices.quiet_until())
 
     def _values(self) -> tuple[dict[int, float], dict[str, float]]:
         return dict(self.parameters.values), dict(self.parameters.names)
 
     def _tools(self) -> tuple[int, dict[int, int]]:
-        return self.machine.tool, dict(self.machine.changer.stored) if self.machine.changer else {}
+        return self.machine.tool, dict(self.machine.carrier.changer.stored) if self.machine.carrier.changer else {}
 
     def _calls(self) -> list[int]:
         return [frame.repeats for frame in self.frames]

@@ -77,7 +77,7 @@ class ParameterStore:
     def called_unit(self, index: int) -> float:
         """The caller's unit: what follows depends on it."""
         assert self.watch
-        self.watch.machine.asked.add("unit")
+        self.watch.machine.journal.dependencies.add("unit")
         self.unit_met = True
         return self.values.get(index, 0.0)
 

@@ -53,12 +53,12 @@ class Watch:
 
     def ask(self, entry: WorldInput) -> float:
         """The state of an input as a program reads it: 1 is made."""
-        said, t = self.machine.sees(entry), self.machine.t
-        self.machine.asked.add(f"input {entry.number}")
+        said, t = self.machine.signals.sees(entry), self.machine.t
+        self.machine.journal.dependencies.add(f"input {entry.number}")
         self.word = None
         before = self.asked.get(entry.name)
         if before is None or before.said != said:
-            self.asked[entry.name] = PolledInput(t, t, 1, said, self.machine.line)
+            self.asked[entry.name] = PolledInput(t, t, 1, said, self.machine.journal.line)
         elif t > before.last:
             self.asked[entry.name] = PolledInput(before.since, t, before.times + 1, said, before.line)
         return 1.0 if said else 0.0
@@ -75,15 +75,15 @@ class Watch:
         first = bisect_left(inputs, begin - 1e-9, key=lambda entry: entry[0])
         within = takewhile(lambda entry: entry[0] <= end, (inputs[at] for at in range(first, len(inputs))))
         made = next((t for t, seen in within if seen.get(reported.name)), None)
-        if made is not None or (reported.role in ("spindle still", "oriented") and self.machine.sees(reported)):
-            self.machine.event(
+        if made is not None or (reported.role in ("spindle still", "oriented") and self.machine.signals.sees(reported)):
+            self.machine.journal.event(
                 "blind-dwell", input=reported.name, role=reported.role, word=f"M{self.word[0]}", seconds=end - begin
             )
 
     def moves(self) -> None:
         """An axis is about to move."""
         if self.word and self.word[0] not in NOT_CONFIRMED and not self.dwell_since:
-            self.machine.event("unconfirmed", word=f"M{self.word[0]}")
+            self.machine.journal.event("unconfirmed", word=f"M{self.word[0]}")
         self.word = None
         self.asked.clear()
 

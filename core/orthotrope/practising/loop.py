@@ -78,7 +78,7 @@ class Technician:
     def test_inputs(self) -> None:
         """An input that is seen as made while nothing touches it is taken the other way round from now on."""
         idle = Control(self.setup.profile, self._world, self._call())
-        seen = {entry.number: idle.machine.sees(entry) for entry in self._world.inputs}
+        seen = {entry.number: idle.machine.signals.sees(entry) for entry in self._world.inputs}
         touching = {entry.number for entry in self.setup.inputs if entry.touches}
         inputs = Inputs(
             replace(entry, level="low" if entry.level == "high" else "high")
@@ -135,8 +135,8 @@ class Technician:
         _, case = measuring_case(self.setup, self.setup.profile, name, (tool,))
         control = Control(self.setup.profile, self._seen_world(), case.call)
         machine = control.machine
-        machine.error = self.error
-        machine.noise = lambda: self.chance.gauss(0.0, self._truth.touch_sigma)
+        machine.axes.error = self.error
+        machine.touch_unit.noise = lambda: self.chance.gauss(0.0, self._truth.touch_sigma)
         return ProgramRun(case.program, control).go()
 
     def _seen_world(self) -> World:

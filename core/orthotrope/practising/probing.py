@@ -76,8 +76,8 @@ class Prober(Technician):
         control = Control(
             setup.profile, world, Call(called_at(setup), from_tool=tip.probe.tool, to_tool=tip.probe.tool)
         )
-        control.machine.error = self.error
-        control.machine.noise = lambda: self.chance.gauss(0.0, self._truth.touch_sigma)
+        control.machine.axes.error = self.error
+        control.machine.touch_unit.noise = lambda: self.chance.gauss(0.0, self._truth.touch_sigma)
         return ProgramRun(read_text(text), control).go()
 
     def true(self, careless: TruePose, routine: Routine) -> dict[str, float]:

@@ -84,7 +84,7 @@ class CommonRun:
             run.kept(),
             frozenset(self.store.followed),
             noted,
-            frozenset(run.machine.asked),
+            frozenset(run.machine.journal.dependencies),
             frozenset(self.store.read),
             run.run.feed,
             tuple(run.run.lengths_under.items()),

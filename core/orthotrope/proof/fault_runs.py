@@ -44,7 +44,7 @@ def _only_goes_on(block: AnyBlock, index: int, program: Program) -> bool:
 
 
 class SharedRun:
-    """The run of a case as called. ``first``: for each thing that it asked (:attr:`VirtualMachine.asked`) a moment
+    """The run of a case as called. ``first``: for each thing that it asked (:attr:`Journal.dependencies`) a moment
     before it did, from which a run may go on; ``foreign``: those of them that are
     another requested tool's, up to where they are the same; ``last``: one before the last block; ``stood``: how everything stood
     after each block. With ``tools`` it is followed for those: each may be requested in its place, and what is the same
@@ -73,7 +73,7 @@ class SharedRun:
         world = case.looking if looks else case.world
         self.run = ProgramRun(case.program, Control(case.profile, world, case.call, state))
         self.run.merges = True
-        self.run.machine.longer = of_other_length(case.world.tools, WRONG_BY)
+        self.run.machine.collisions.longer = of_other_length(case.world.tools, WRONG_BY)
         self.first, self.stood = {}, []
         if begun and way:
             _take(self.run, begun.run, way, tool)
@@ -90,7 +90,7 @@ class SharedRun:
         return self.following.stand(len(self.stood)) if self.following else Stand(self.run.kept())
 
     def _go(self) -> None:
-        run, known, before = self.run, len(self.run.machine.asked), self._stand()
+        run, known, before = self.run, len(self.run.machine.journal.dependencies), self._stand()
         values = before.state.control.values
         while True:
             index = run.index
@@ -99,9 +99,9 @@ class SharedRun:
                 break
             if self.following:
                 self.following.after(block, index, before)
-            if len(run.machine.asked) > known:
+            if len(run.machine.journal.dependencies) > known:
                 self._note(before)
-                known = len(run.machine.asked)
+                known = len(run.machine.journal.dependencies)
             if _only_sets(block):
                 values = dict(run.parameters.values)
             # A stand costs as much as a block: blocks that only jump have none of their own.
@@ -116,7 +116,7 @@ class SharedRun:
         self.last = before
 
     def _note(self, before: Stand) -> None:
-        for thing in self.run.machine.asked:
+        for thing in self.run.machine.journal.dependencies:
             self.first.setdefault(thing, before)
 
     def go_on(self, under: Case, changed: frozenset[str] | None, key: object = None) -> None:
@@ -152,7 +152,7 @@ def _take(run: ProgramRun, begun: ProgramRun, way: Stand, tool: int) -> None:
     """Go on where another requested tool's run was, with what it had noted until then."""
     run.take_over(begun, way.of_tool(tool).state, way.asked)
     run.parameters.read = set(way.read)
-    run.machine.asked |= way.asked
+    run.machine.journal.dependencies |= way.asked
     run.run.feed, run.run.lengths_under = way.feed, dict(way.lengths_under)
     run.run.request_used = begun.run.request_used
 

@@ -53,12 +53,12 @@ def recovery(setup: Setup, from_tool: int, to_tool: int) -> list[BlockRange]:
         return []
     run = ProgramRun(case.program, Control(case.profile, case.world, case.call))
     machine, trace = run.machine, run.run.trace
-    begin = dict(machine.changer.stored) if machine.changer else {}
+    begin = dict(machine.carrier.changer.stored) if machine.carrier.changer else {}
 
     def now() -> PossibleState:
-        stored = machine.changer.stored if machine.changer else {}
+        stored = machine.carrier.changer.stored if machine.carrier.changer else {}
         changed = {p: stored.get(p, 0) for p in {*begin, *stored} if stored.get(p, 0) != begin.get(p, 0)}
-        hands = machine.changer.carried if machine.changer else (0, 0)
+        hands = machine.carrier.changer.carried if machine.carrier.changer else (0, 0)
         return PossibleState(trace.holding[-1][1], tuple(sorted(changed.items())), hands)
 
     stretches: list[BlockRange] = []
@@ -135,10 +135,10 @@ def _says(found: tuple[PossibleState, ...], record: int, doubtful: bool) -> str:
 
 def _out(setup: Setup, machine: VirtualMachine) -> Iterator[str]:
     """The way out of the changer, which comes before homing; nothing where the spindle is clear of it."""
-    changer, magazine = machine.changer, machine.world.magazine
+    changer, magazine = machine.carrier.changer, machine.world.magazine
     if changer is None or magazine is None or not magazine.places:
         return
-    place, profile = machine.true_position, setup.profile
+    place, profile = machine.axes.true_position, setup.profile
     nearest = min(math.dist(place[:2], pocket) for pocket in magazine.places.values())
     low = place[2] < magazine.hover_z - 1e-6 and nearest <= NOT_CLEAR + 2 * magazine.needed_radius
     yield from changer.ways_out(place, low, GripWords(profile.grip_open, profile.grip_close))

@@ -267,7 +267,7 @@ def _tried(sequence: SequenceRef, case: Case | None) -> _Tried | None:
     shared = SharedRun(case)
     if case.main.endless or _fails(sequence, case):
         return None
-    return _Tried(sequence, case, frozenset(shared.run.machine.asked))
+    return _Tried(sequence, case, frozenset(shared.run.machine.journal.dependencies))
 
 
 def as_it_is(believed: World, real: World) -> World:

@@ -58,7 +58,7 @@ class Fault:
         return replace(case, world=self.world(case.world, case.call), call=self.call(case.call), _runs={})
 
     def changes(self, case: Case) -> frozenset[str] | None:
-        """What of the world, or of the call, it changes, by the words of :attr:`VirtualMachine.asked`; None: more than
+        """What of the world, or of the call, it changes, by the words of :attr:`Journal.dependencies`; None: more than
         that."""
         return None
 

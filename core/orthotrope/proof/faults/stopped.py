@@ -113,7 +113,7 @@ def _again(
     run = ProgramRun(case.program, Control(case.profile, world, call))
     run.merges = True
     says = _went_wrong(run.go(), case.call.to_tool)
-    if run.machine.asked <= OF_CALLER:
+    if run.machine.journal.dependencies <= OF_CALLER:
         answered[record, doubtful] = says
     return says
 

@@ -1,8 +1,6 @@
-"""A practice machine as it stands: its hidden errors, and what it tells of itself."""
+"""The state of a practice machine: its hidden errors, and what it shows."""
 
-import asyncio
 import random
-import time
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from datetime import datetime
@@ -48,11 +46,12 @@ class Refused(OrthotropeError):
     """The machine does not do this now; the text says why and what to do first."""
 
 
-class Standing:
-    """The machine of a Setup with the errors of a seed. All positions that it tells are counted ones, as a control has
+class PracticeState:
+    """The machine of a Setup with the errors of a seed. All positions that it shows are counted ones, as a control has
     them.
 
-    ``changed`` is called whenever something may have changed that an agent tells.
+    ``changed`` is called whenever something may have changed that an agent reports. ``now``: the moment that is played, of the control's
+    time, seconds; ``rate``: how fast it goes; ``heard``: the events of the trace that have had their effect.
     """
 
     def __init__(self, setup: Setup, seed: int, changed: Callable[[], None] = lambda: None):
@@ -62,15 +61,15 @@ class Standing:
         self.chance = random.Random(seed + 1)
         self.control = Control(setup.profile, self.world, Call())
         machine = self.control.machine
-        machine.noise = lambda: self.chance.gauss(0.0, self.truth.touch_sigma)
-        machine.homed = False
+        machine.touch_unit.noise = lambda: self.chance.gauss(0.0, self.truth.touch_sigma)
+        machine.axes.homed = False
         x, y = setup.machine.axes.across
         true = (
             x.least + (x.greatest - x.least) * self.chance.uniform(0.35, 0.6),
             y.least + (y.greatest - y.least) * self.chance.uniform(0.3, 0.6),
             setup.machine.axes.upright.greatest - self.chance.uniform(8.0, 20.0),
         )
-        machine.error = true
+        machine.axes.error = true
         self.rate: float = 1.0
         self.powered, self.air, self.alarm, self.message = True, True, "", ""
         self.activity: Activity | None = None
@@ -93,13 +92,17 @@ class Standing:
         self.lies = ""
         """The routine whose part lies there; "": none."""
         self.careless: tuple[Setup, Routine, TruePose] | None = None
-        self._bare = self.world
-        self._last_look = time.monotonic()
-        self._wake = asyncio.Event()
+        self.bare = self.world
+        """The world without a part."""
 
     @property
     def machine(self) -> VirtualMachine:
         return self.control.machine
+
+    def be_in(self, world: World) -> None:
+        """Be in another world from now on, in the same place."""
+        self.world = self.control.world = world
+        self.machine.be_in(world)
 
     def position(self) -> Vector:
         """The counted position now."""
@@ -123,13 +126,13 @@ class Standing:
 
     def inputs(self) -> dict[int, bool]:
         """Each input as the control sees it."""
-        return {entry.number: self.machine.sees(entry) for entry in self.world.inputs}
+        return {entry.number: self.machine.signals.sees(entry) for entry in self.world.inputs}
 
     def dial(self, axis: AxisName) -> float | None:
         """What a dial that was set to zero on this axis shows, mm; None where none stands there."""
         if axis not in self.dial_zero:
             return None
-        return round(self.machine.true_position[AXES.index(axis)] - self.dial_zero[axis], 3)
+        return round(self.machine.axes.true_position[AXES.index(axis)] - self.dial_zero[axis], 3)
 
     @property
     def busy(self) -> bool:
@@ -137,7 +140,7 @@ class Standing:
 
     @property
     def homed(self) -> bool:
-        return self.machine.homed
+        return self.machine.axes.homed
 
     @property
     def record(self) -> tuple[int, bool]:

@@ -1,4 +1,4 @@
-"""A control as it is called, and all of it that a block can change: modes, offsets, parameters, and what became of touches."""
+"""What a control has in memory: modes, parameters, lengths, the active offset, and what became of touches; as it is called, kept and restored."""
 
 import math
 from collections.abc import Container
@@ -8,10 +8,9 @@ from orthotrope.machine.modes import Modes
 from orthotrope.machine.motion import Vector
 from orthotrope.machine.parameters import ParameterStore
 from orthotrope.machine.run import SHIFTED, Call, FinalState, Run
-from orthotrope.machine.standing import MachineState
 from orthotrope.machine.touches import Touches
 from orthotrope.machine.twins import twin
-from orthotrope.machine.virtual import VirtualMachine
+from orthotrope.machine.virtual import MachineState, VirtualMachine
 from orthotrope.machine.watch import Watch
 from orthotrope.machine.world import World
 from orthotrope.setup.control import ControlProfile
@@ -37,11 +36,12 @@ class ControlState(NamedTuple):
     unit_first: bool | None
 
 
-class Called:
-    """Modes, offsets and parameters. Cutter compensation is kept as a mode and does not move the path.
+class ControlMemory:
+    """Modes, offsets and parameters of a control. Cutter compensation is kept as a mode and does not move the path.
 
-    ``unit_first``: whether the program stated its unit before anything depended on the caller's; None: it has done
-    neither yet."""
+    ``offset``: the zero of the active coordinates, the active length included, machine coordinates, mm. ``touching``: the touching G
+    words, each with whether a miss stops the control. ``unit_first``: whether the program stated its unit before anything depended on
+    the caller's; None: it has done neither yet; ``unit_used``: whether something did."""
 
     def __init__(self, profile: ControlProfile, world: World, call: Call, begun: ControlState | None = None):
         """As it is when the program is called; or as another one was (``begun``), which :meth:`take_over` completes."""
@@ -69,7 +69,7 @@ class Called:
         self.orient_word = float(profile.orient[1:]) if profile.orient[0] == "M" else -1
         self.run = Run(call, self.machine.trace, {}, self.modes.kept())
         self.unit_first = begun.unit_first if begun else None
-        self._unit_used = False
+        self.unit_used = False
         if begun:
             self.parameters.values[known.called_unit] = float(call.unit)
 
@@ -134,7 +134,7 @@ class Called:
             self.touches.written(target if isinstance(target, str) else self.parameters.index(target))
         if isinstance(target, str):
             self.parameters.names[target] = value
-            self.machine.event("set", parameter=f"<{target}>", value=value)
+            self.machine.journal.event("set", parameter=f"<{target}>", value=value)
             return
         index = self.parameters.set(target, value)
         if index == self.profile.parameters.called_unit:
@@ -143,16 +143,16 @@ class Called:
             number, axis = divmod(index - OFFSETS_FIRST, OFFSETS_STEP)
             if 0 <= number < 9 and axis < 3:
                 touched = sorted(used.used) if used else []
-                self._zero_set("value", number + 1, {axis: self.parameters.values[index]}, {axis: touched})
+                self.zero_set("value", number + 1, {axis: self.parameters.values[index]}, {axis: touched})
             self.offset = self.offset_now()
-        self.machine.event("set", parameter=index, value=value)
+        self.machine.journal.event("set", parameter=index, value=value)
 
     @property
     def touches(self) -> Touches | None:
         """What became of the touches that there were; None: there was none yet."""
         return self.parameters.touches
 
-    def _zero_set(
+    def zero_set(
         self,
         how: str,
         number: int,
@@ -163,7 +163,7 @@ class Called:
         """A zero was set (``number``: the work offset, 0 the shift): machine coordinates by axis, and the touches that
         each came of, by their ``how``: "value", or "place" where the machine stood."""
         for axis, zero in zeros.items():
-            self.machine.event(
+            self.machine.journal.event(
                 "zero-set",
                 how=how,
                 offset=number,
@@ -184,25 +184,36 @@ class Called:
 
     def stay(self, seconds: float) -> None:
         """Dwell for a time."""
-        begin = self.machine.t
-        self.machine.dwell(seconds, self._state)
-        self.watch.dwelt(begin, self.machine.t)
+        journal = self.machine.journal
+        begin = journal.t
+        self.machine.dwell(seconds, self.block)
+        self.watch.dwelt(begin, journal.t)
 
     @property
-    def _state(self) -> int:
-        return len(self.machine.trace.blocks)
+    def block(self) -> int:
+        """The index of the block that runs, among those of the trace."""
+        return len(self.machine.journal.trace.blocks)
 
     @property
-    def _request_read(self) -> bool:
-        """Whether the program has asked which tool is requested."""
+    def request_read(self) -> bool:
+        """Whether the program has read which tool is requested."""
         return self.profile.parameters.exchange_to in self.parameters.read
+
+    def touches_of(self, letter: str) -> list[int]:
+        """The touches that the value of a word of this block came of."""
+        return sorted(self.touches.words.get(letter, ())) if self.touches else []
+
+    def must_be_homed(self) -> None:
+        """Raises Crashed where the machine is not homed: machine coordinates mean nothing."""
+        if not self.machine.axes.homed:
+            self.machine.journal.crash("not-homed")
 
     def left(self) -> FinalState:
         """How the machine is left as it stands now."""
         machine, magazine = self.machine, self.world.magazine
         first = self.profile.parameters.pockets_first
         return FinalState(
-            machine.rate * 60,
+            machine.spindle.rate * 60,
             self.modes.override_locked,
             self.parameters.shift(),
             tuple(
@@ -251,13 +262,13 @@ class Called:
         self.unit_first = kept.unit_first
         self.machine.restore(kept.machine)
 
-    def take_over(self, other: "Called", kept: ControlState, asked: Container[str]) -> None:
+    def take_over(self, other: "ControlMemory", kept: ControlState, dependencies: Container[str]) -> None:
         """Go on where another control was, in this one's world: this one was made with what it had :meth:`kept`; see
-        :class:`VirtualMachine`."""
+        :meth:`VirtualMachine.take_over`."""
         self.parameters.read = set(other.parameters.read)
         before, call = other.run.modes_before, self.run.call
         self.run.modes_before = {**before, "unit": call.unit, "distance": call.distance}
-        self.machine.take_over(other.machine, kept.machine, asked)
+        self.machine.take_over(other.machine, kept.machine, dependencies)
         self.watch = self.parameters.watch = kept.watch.of(self.machine)
         self.parameters.touches = kept.touches.copied() if kept.touches else None
         self.run.z_absolute = other.run.z_absolute

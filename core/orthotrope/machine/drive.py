@@ -1,0 +1,175 @@
+"""How a control drives the machine: straight moves, arcs, canned cycles and touches, in part and in machine coordinates."""
+
+import math
+from collections.abc import Iterable
+from typing import Any
+
+from orthotrope.machine.arcs import arc_between
+from orthotrope.machine.cycles import cycle_moves
+from orthotrope.machine.memory import ControlMemory
+from orthotrope.machine.motion import Vector
+from orthotrope.machine.stops import Crashed
+from orthotrope.machine.touches import Touches
+from orthotrope.program.faults import RunFault
+
+MOST_REPEATS = 100
+"""Times that one block may repeat its cycle (L)."""
+
+
+class Drive:
+    """Turns a block's axis words into moves of the machine, in the modes of the control."""
+
+    def __init__(self, memory: ControlMemory):
+        self.memory = memory
+
+    def target_of(self, given: dict[int, float]) -> Vector:
+        """The machine place of part coordinates (mm) for the axes given."""
+        memory = self.memory
+        if memory.modes.rotation == 68 and (0 in given or 1 in given):
+            return self._turned(given)
+        place = list(memory.machine.axes.position)
+        if memory.modes.distance == 91:
+            for axis, value in given.items():
+                place[axis] += value
+        else:
+            for axis, value in given.items():
+                place[axis] = value + memory.offset[axis]
+        return place[0], place[1], place[2]
+
+    def _turned(self, given: dict[int, float]) -> Vector:
+        memory, place, offset = self.memory, self.memory.machine.axes.position, self.memory.offset
+        cx, cy, angle = memory.modes.turned
+        cos, sin = math.cos(angle), math.sin(angle)
+        x, y = place[0] - offset[0] - cx, place[1] - offset[1] - cy
+        part = [x * cos + y * sin + cx, y * cos - x * sin + cy, place[2] - offset[2]]
+        for axis, value in given.items():
+            part[axis] = part[axis] + value if memory.modes.distance == 91 else value
+        x, y = part[0] - cx, part[1] - cy
+        return x * cos - y * sin + cx + offset[0], x * sin + y * cos + cy + offset[1], part[2] + offset[2]
+
+    def go(self, motion: float, values: dict[str, float], machine_frame: bool) -> None:
+        """Run the axis words of a block in a ``motion`` mode (a G number).
+
+        Raises:
+            RunFault: what RS-274 calls an error.
+            Crashed: where the machine stops by itself.
+        """
+        memory, modes, machine, run = self.memory, self.memory.modes, self.memory.machine, self.memory.run
+        scale, place = modes.scale, machine.axes.position
+        given = {axis: values[letter] * scale for axis, letter in ((0, "X"), (1, "Y"), (2, "Z")) if letter in values}
+        if machine_frame:
+            memory.must_be_homed()
+            target = (given.get(0, place[0]), given.get(1, place[1]), given.get(2, place[2]))
+        else:
+            target = self.target_of(given)
+        run.request_used = run.request_used or memory.request_read
+        absolute, touches = machine_frame or modes.distance == 90, memory.touches
+        if absolute and touches:
+            self._note_sent(given, target, machine_frame)
+        if 2 in given and absolute and not machine_frame and modes.length_old:
+            machine.journal.event("length-old", why=modes.length_old)
+            modes.length_old = ""
+        if target != place:
+            memory.watch.moves()
+            if touches:
+                self._note_leaving(touches, target)
+                touches.moved(given, absolute)
+        run.z_absolute = run.z_absolute or (2 in given and absolute)
+        if motion == 0:
+            machine.move(target, "rapid", 0.0, memory.block, machine_frame)
+        elif motion == 1:
+            machine.move(target, "feed", self._feed(target), memory.block, machine_frame)
+        elif motion in (2, 3):
+            arc = arc_between(place, target, motion == 2, modes.plane, values, scale)
+            machine.arc(target, arc, self._feed(target, arc.length), memory.block, machine_frame)
+        elif motion in memory.touching:
+            self._touch(target, memory.touching[motion])
+        elif motion >= 81:
+            self._canned(motion, given, values)
+        elif given:
+            raise RunFault("Axis words stand in the block and no motion is active (G80).")
+
+    def _note_sent(self, given: Iterable[int], target: Vector, machine_frame: bool) -> None:
+        """Note where axes are sent because of touches."""
+        memory = self.memory
+        for axis in given:
+            if touched := memory.touches_of("XYZ"[axis]):
+                memory.machine.journal.event(
+                    "touched-move",
+                    axis=axis,
+                    target=target[axis],
+                    machine_frame=machine_frame,
+                    frame=memory.offset[axis],
+                    touches=touched,
+                )
+
+    def _note_leaving(self, touches: Touches, target: Vector) -> None:
+        """Where the contact of a touch is still kept, a move must go back from it first."""
+        if touches.left is None:
+            return
+        machine = self.memory.machine
+        way, touches.left = touches.left, None
+        move = [end - start for start, end in zip(machine.axes.position, target, strict=True)]
+        along = sum(m * w for m, w in zip(move, way, strict=True))
+        aside = math.sqrt(max(0.0, sum(m * m for m in move) - along * along))
+        if along > -1e-6 and aside > 1e-6:
+            machine.journal.event("contact-kept", aside=aside)
+
+    def _touch(self, target: Vector, stops: bool) -> None:
+        """A touching move, and its result in the parameters; a miss ``stops`` the control or not."""
+        memory, machine, parameters = self.memory, self.memory.machine, self.memory.parameters
+        known, here = memory.profile.parameters, machine.axes.position
+        feed, given = self._feed(target), memory.run.feed is not None
+        parameters.values[known.touch_made] = 0.0
+        touched = machine.touch(target, feed, memory.block)
+        way = [end - start for start, end in zip(here, target, strict=True)]
+        long = math.hypot(*way) or 1.0
+        x, y, z = (part / long for part in way)
+        if parameters.touches is None:
+            parameters.touches = Touches()
+        latched = range(known.latched_first, known.latched_first + 3)
+        number = parameters.touches.begun((x, y, z), latched, known.touch_made, touched.latched is not None)
+        data: dict[str, Any] = {"touch": number, "stops": stops, "way": [x, y, z], "feed": feed, "feed_given": given}
+        if touched.latched is None:
+            machine.journal.event("missed-touch", **data)
+            if stops:
+                raise Crashed
+            return
+        frame = memory.offset if memory.profile.latched != "machine" else (0.0, 0.0, 0.0)
+        for index, place, zero in zip(latched, touched.latched, frame, strict=True):
+            parameters.values[index] = place - zero
+        parameters.values[known.touch_made] = 1.0
+        machine.journal.event("touch", latched=touched.latched, stopped=touched.stopped, input=touched.input, **data)
+
+    def _feed(self, target: Vector, distance: float | None = None) -> float:
+        """The feed of a move to a place, mm/min; its ``distance`` where it is no straight one, mm."""
+        modes, machine = self.memory.modes, self.memory.machine
+        machine.journal.dependencies.add("override")
+        feed = modes.feed if modes.override_locked else modes.feed * self.memory.run.call.override
+        if modes.feed_mode == 93:
+            feed *= math.dist(machine.axes.position, target) if distance is None else distance
+        if feed <= 0:
+            raise RunFault("The feed is zero; give an F word.")
+        return feed
+
+    def _canned(self, cycle: float, given: dict[int, float], values: dict[str, float]) -> None:
+        memory, modes, machine, kept = self.memory, self.memory.modes, self.memory.machine, self.memory.cycle
+        if modes.plane != 17:
+            raise RunFault("Canned cycles are run in the XY plane (G17) only.")
+        kept.update({letter: values[letter] for letter in "RZQP" if letter in values})
+        if "R" not in kept or "Z" not in kept:
+            raise RunFault("A canned cycle wants R and Z.")
+        scale, relative, offset = modes.scale, modes.distance == 91, memory.offset
+        for _ in range(max(1, min(MOST_REPEATS, round(values.get("L", 1))))):
+            here = machine.axes.position
+            x, y, _z = self.target_of({axis: value for axis, value in given.items() if axis < 2})
+            clear = kept["R"] * scale + (here[2] if relative else offset[2])
+            deep = kept["Z"] * scale + (clear if relative else offset[2])
+            peck = kept.get("Q", 0.0) * scale
+            for go in cycle_moves(cycle, here, x, y, clear, deep, peck, modes.return_level == 98):
+                place = (go.x, go.y, go.z)
+                if go.kind == "wait":
+                    machine.dwell(kept.get("P", 0.0) * memory.profile.dwell_seconds, memory.block)
+                else:
+                    feed = self._feed(place) if go.kind == "feed" else 0.0
+                    machine.move(place, go.kind, feed, memory.block, False)
