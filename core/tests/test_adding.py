@@ -3,7 +3,7 @@
 import pytest
 from demo_setup import demo
 from orthotrope.calc.derived import derive
-from orthotrope.calc.setters import rise_of
+from orthotrope.calc.touch_devices import rise_of
 from orthotrope.errors import InputError
 from orthotrope.proof.adding import added_changer, added_entry, added_probe, added_setter, added_tool, touch_input_made
 from orthotrope.proof.conflicts import conflicts

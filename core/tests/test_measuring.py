@@ -7,7 +7,8 @@ from typing import Any
 
 import pytest
 from orthotrope.calc.derived import derive
-from orthotrope.calc.setters import derive_setter, fastest_search, pushed
+from orthotrope.calc.setters import derive_setter
+from orthotrope.calc.touch_devices import fastest_search, pushed
 from orthotrope.errors import InputError
 from orthotrope.machine.control import Control
 from orthotrope.machine.executor import ProgramRun, run_program

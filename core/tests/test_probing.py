@@ -417,7 +417,7 @@ def test_at_the_edge_nothing_is_reported() -> None:
 
 def test_what_the_feed_does_to_the_error_is_feed_times_delay() -> None:
     found = derive_probe(read_setup(changed(demo("curlew"), probes__0__measure_feed=90.0)), 0)
-    assert found.feed_error == pytest.approx(30 / 60 * found.delay)
+    assert found.feed_error == pytest.approx(30 / 60 * found.search.delay)
     at = {entry.feed: entry for entry in found.feeds}
     assert (
         at[60.0].error == 0 and at[90.0].error == pytest.approx(found.feed_error) and at[360.0].stops > at[90.0].stops

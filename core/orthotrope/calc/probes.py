@@ -4,7 +4,7 @@ import math
 from dataclasses import dataclass
 
 from orthotrope.calc.derived import Derivation, Term
-from orthotrope.calc.setters import FEED_STEP, delay_of, fastest_search, pushed, rise_of
+from orthotrope.calc.touch_devices import DerivedSearch, delay_of, fastest_search, pushed, rise_of, search_derivations
 from orthotrope.setup import Setup
 from orthotrope.setup.probes import Probe
 
@@ -24,17 +24,13 @@ class FeedError:
 
 @dataclass(frozen=True, slots=True)
 class DerivedProbe:
-    """What follows from a probe. ``late``: how far a touch at the measuring feed goes on until it is latched; ``push``: how far a
-    search pushes it, ``within``: how far it may; ``feed_error``: how far each surface is off since it was qualified at
-    another feed; mm. ``fastest``: the fastest search that stays within, mm/min, None where none does."""
+    """What follows from a probe. ``late``: how far a touch at the measuring feed goes on until it is latched; ``feed_error``: how far each
+    surface is off since it was qualified at another feed; mm."""
 
     probe: Probe
     index: int
-    delay: float
+    search: DerivedSearch
     late: float
-    push: float
-    within: float
-    fastest: float | None
     feed_error: float
     feeds: tuple[FeedError, ...]
     workings: dict[str, Derivation]
@@ -46,63 +42,33 @@ def derive_probe(setup: Setup, index: int) -> DerivedProbe:
     delay, slows = delay_of(setup, probe), min(axis.acceleration for _, axis in axes.items())
     within = min(probe.overtravel_across, probe.overtravel_up)
     slowest = min(axis.rapid for _, axis in axes.items())
-    fastest = fastest_search(probe, within, delay, slows, slowest)
+    search = DerivedSearch(
+        delay,
+        pushed(probe, probe.search_feed, delay, slows),
+        within,
+        fastest_search(probe, within, delay, slows, slowest),
+    )
     known = probe.qualified_feed or probe.measure_feed
     feeds = tuple(
         FeedError(feed, (feed - known) / 60 * delay, (feed / 60) ** 2 / (2 * slows))
         for feed in sorted({round(probe.measure_feed * part, 6) for part in FEEDS} | {known})
     )
-    push = pushed(probe, probe.search_feed, delay, slows)
     return DerivedProbe(
         probe,
         index,
-        delay,
+        search,
         rise_of(setup, probe),
-        push,
-        within,
-        fastest,
         (probe.measure_feed - known) / 60 * delay,
         feeds,
-        _derivations(probe, index, delay, slows, push, fastest),
+        search_derivations(
+            probe,
+            f"/probes/{index}",
+            search,
+            Term("slowest axis' acceleration", slows, "mm/s²", ""),
+            ("effective diameter", "qualifying"),
+            (),
+        ),
     )
-
-
-def _derivations(
-    probe: Probe, index: int, delay: float, slows: float, push: float, fastest: float | None
-) -> dict[str, Derivation]:
-    base = f"/probes/{index}"
-    feed = Term("search feed", probe.search_feed, "mm/min", f"{base}/search_feed")
-    measuring = Term("measuring feed", probe.measure_feed, "mm/min", f"{base}/measure_feed")
-    wait = Term("delay: filter and latency", delay, "s", "/machine/latency")
-    slowing = Term("slowest axis' acceleration", slows, "mm/s²", "")
-    travel = Term("trigger travel", probe.trigger_travel, "mm", f"{base}/trigger_travel")
-    back = Term("back-off", probe.back_off, "mm", f"{base}/back_off")
-    return {
-        "push": Derivation(
-            "The search pushes it",
-            push,
-            "mm",
-            "trigger travel + v·delay + v²/(2·acceleration)",
-            (travel, feed, wait, slowing),
-        ),
-        "late": Derivation(
-            "In the effective diameter already",
-            probe.measure_feed / 60 * delay + probe.trigger_travel,
-            "mm",
-            "trigger travel + v·delay at the measuring feed; it repeats, and qualifying at the same feed takes it out",
-            (travel, measuring, wait),
-        ),
-        "fastest": Derivation(
-            "Fastest search",
-            fastest,
-            "mm/min",
-            "the feed at which it is pushed by the overtravel allowed, or by the back-off less 0.2 mm"
-            if fastest
-            else "none: the trigger travel alone is more than the overtravel allowed or the back-off",
-            (back, travel, wait, slowing),
-            f"down to steps of {FEED_STEP:g} mm/min",
-        ),
-    }
 
 
 def lobes(points: list[tuple[float, float]], x: float, y: float, radius: float) -> list[tuple[float, float]]:

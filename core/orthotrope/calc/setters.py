@@ -1,11 +1,19 @@
 """What follows from a tool setter: where it is, how far a touch pushes it, and how fast a search may be."""
 
-import math
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Any, Protocol
+from typing import Any
 
 from orthotrope.calc.derived import Derivation, DerivedChanger, Term
+from orthotrope.calc.touch_devices import (
+    BEYOND,
+    DerivedSearch,
+    delay_of,
+    fastest_search,
+    pushed,
+    rise_of,
+    search_derivations,
+)
 from orthotrope.errors import InputError
 from orthotrope.registry import Registry
 from orthotrope.setup import Setup
@@ -17,15 +25,6 @@ PLACES: Registry[Callable[[Any, DerivedChanger | None], tuple[float, float] | No
     "kind of setter", "orthotrope.kinds.*.place"
 )
 """Kind of setter → where it is: machine X, Y, mm; None where that does not follow from the Setup."""
-
-FEED_STEP = 10.0
-"""mm/min; offered feeds are whole multiples of it."""
-
-CLEAR = 0.2
-"""mm; a back-off is at least this much longer than what it has to undo, for the switch's hysteresis."""
-
-BEYOND = 1.0
-"""mm; how far beyond its back-off a measuring touch ends."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,80 +44,28 @@ class ToolAtSetter:
 @dataclass(frozen=True, slots=True)
 class DerivedSetter:
     """What follows from a setter. ``place``: machine X, Y; ``contact_z``: machine Z of a tip at its first contact;
-    ``push``: how far the search pushes it from there; ``within``: how far it may; mm. ``fastest``: the fastest search
-    that stays within, mm/min, None where none does."""
+    ``beyond``: how far beyond its back-off a measuring touch ends; mm."""
 
     setter: Setter
     index: int
     place: tuple[float, float] | None
-    delay: float
+    search: DerivedSearch
     contact_z: float
-    push: float
-    within: float
-    fastest: float | None
     beyond: float
     tools: tuple[ToolAtSetter, ...]
     workings: dict[str, Derivation]
-
-
-class Touched(Protocol):
-    """What setters and probes share: what a touch at one takes."""
-
-    @property
-    def input(self) -> int: ...
-
-    @property
-    def latency(self) -> float: ...
-
-    @property
-    def trigger_travel(self) -> float: ...
-
-    @property
-    def measure_feed(self) -> float: ...
-
-    @property
-    def back_off(self) -> float: ...
-
-
-def delay_of(setup: Setup, setter: Touched) -> float:
-    """Seconds from the switching of a setter or probe to the latch: its own latency, the input's filter and the control's."""
-    entry = next((entry for entry in setup.inputs if entry.number == setter.input), None)
-    return setter.latency + setup.machine.latency + (entry.filter if entry else 0.0)
-
-
-def rise_of(setup: Setup, setter: Touched) -> float:
-    """How far above its plane height a setter is first touched, mm: the plane holds its travel and the delay, since it
-    was calibrated at the measuring feed (hardware.md, Touching)."""
-    return setter.trigger_travel + setter.measure_feed / 60 * delay_of(setup, setter)
-
-
-def pushed(setter: Touched, feed: float, delay: float, acceleration: float) -> float:
-    """How far a touch at ``feed`` (mm/min) pushes a setter from its contact until the axis stands, mm: its travel,
-    v·delay, and v²/(2a) of stopping."""
-    speed = feed / 60
-    return setter.trigger_travel + speed * delay + speed * speed / (2 * acceleration)
-
-
-def fastest_search(setter: Touched, overtravel: float, delay: float, acceleration: float, rapid: float) -> float | None:
-    """The fastest search, mm/min, that stays within the overtravel allowed and that the back-off can undo; down to
-    whole steps of :data:`FEED_STEP`. None where even a slow one does not.
-
-    From v·delay + v²/(2a) = what is left: v = a·(√(delay² + 2·left/a) − delay)."""
-    left = min(overtravel, setter.back_off - CLEAR) - setter.trigger_travel
-    if left <= 0:
-        return None
-    speed = acceleration * (math.sqrt(delay * delay + 2 * left / acceleration) - delay)
-    feed = math.floor(min(speed * 60, rapid) / FEED_STEP) * FEED_STEP
-    return feed or None
 
 
 def derive_setter(setup: Setup, derived: DerivedChanger | None, index: int) -> DerivedSetter:
     """All that follows from the setter of this index."""
     setter, upright = setup.setters[index], setup.machine.axes.upright
     delay, rise = delay_of(setup, setter), rise_of(setup, setter)
-    push = pushed(setter, setter.search_feed, delay, upright.acceleration)
-    within = setter.overtravel + rise
-    fastest = fastest_search(setter, setter.overtravel, delay, upright.acceleration, upright.rapid)
+    search = DerivedSearch(
+        delay,
+        pushed(setter, setter.search_feed, delay, upright.acceleration),
+        setter.overtravel + rise,
+        fastest_search(setter, setter.overtravel, delay, upright.acceleration, upright.rapid),
+    )
     beyond = min(BEYOND, max(0.0, setter.overtravel - pushed(setter, setter.measure_feed, delay, upright.acceleration)))
     longest = max((tool.whole_length for tool in setup.measured()), default=0.0)
     tools = tuple(tool_at(setup, setter, tool, longest) for tool in setup.measured())
@@ -127,14 +74,18 @@ def derive_setter(setup: Setup, derived: DerivedChanger | None, index: int) -> D
         setter,
         index,
         place,
-        delay,
+        search,
         setter.plane_z + rise,
-        push,
-        within,
-        fastest,
         beyond,
         tools,
-        _derivations(setup, setter, index, delay, push, fastest),
+        search_derivations(
+            setter,
+            f"/setters/{index}",
+            search,
+            Term("Z acceleration", upright.acceleration, "mm/s²", "/machine/axes/Z/acceleration"),
+            ("plane height", "calibrating"),
+            (Term("overtravel allowed", setter.overtravel, "mm", f"/setters/{index}/overtravel"),),
+        ),
     )
 
 
@@ -166,40 +117,6 @@ def tool_at(setup: Setup, setter: Setter, tool: Tool, longest: float) -> ToolAtS
         60 * (setter.margin + longest - tool.whole_length) / setter.search_feed + counted,
         says,
     )
-
-
-def _derivations(
-    setup: Setup, setter: Setter, index: int, delay: float, push: float, fastest: float | None
-) -> dict[str, Derivation]:
-    base, upright = f"/setters/{index}", setup.machine.axes.upright
-    feed = Term("search feed", setter.search_feed, "mm/min", f"{base}/search_feed")
-    measuring = Term("measuring feed", setter.measure_feed, "mm/min", f"{base}/measure_feed")
-    wait = Term("delay: filter and latency", delay, "s", "/machine/latency")
-    slows = Term("Z acceleration", upright.acceleration, "mm/s²", "/machine/axes/Z/acceleration")
-    travel = Term("trigger travel", setter.trigger_travel, "mm", f"{base}/trigger_travel")
-    over = Term("overtravel allowed", setter.overtravel, "mm", f"{base}/overtravel")
-    back = Term("back-off", setter.back_off, "mm", f"{base}/back_off")
-    formula = "trigger travel + v·delay + v²/(2·acceleration)"
-    return {
-        "push": Derivation("The search pushes it", push, "mm", formula, (travel, feed, wait, slows)),
-        "lag": Derivation(
-            "In the plane height already",
-            setter.measure_feed / 60 * delay + setter.trigger_travel,
-            "mm",
-            "trigger travel + v·delay at the measuring feed; it repeats, and calibrating at the same feed takes it out",
-            (travel, measuring, wait),
-        ),
-        "fastest": Derivation(
-            "Fastest search",
-            fastest,
-            "mm/min",
-            "the feed at which it is pushed by the overtravel allowed, or by the back-off less 0.2 mm"
-            if fastest
-            else "none: the trigger travel alone is more than the overtravel allowed or the back-off",
-            (over, back, travel, wait, slows),
-            f"down to steps of {FEED_STEP:g} mm/min",
-        ),
-    }
 
 
 def measuring_setter(setup: Setup, derived: DerivedChanger | None) -> DerivedSetter | None:

@@ -5,7 +5,7 @@ import math
 import random
 from dataclasses import dataclass, replace
 
-from orthotrope.calc.setters import rise_of
+from orthotrope.calc.touch_devices import rise_of
 from orthotrope.machine.parts import turned
 from orthotrope.machine.world import World
 from orthotrope.practising.truth import Truth

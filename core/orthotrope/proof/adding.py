@@ -6,8 +6,8 @@ from itertools import count
 from typing import Any, TypeVar
 
 from orthotrope.calc.derived import derive
-from orthotrope.calc.setters import delay_of
 from orthotrope.calc.space import free_places
+from orthotrope.calc.touch_devices import delay_of
 from orthotrope.errors import InputError, OrthotropeError
 from orthotrope.proof.case import findings_of
 from orthotrope.proof.conflicts import conflicts

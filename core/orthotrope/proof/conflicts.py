@@ -9,6 +9,7 @@ from orthotrope.calc.derived import DerivedChanger, derive
 from orthotrope.calc.derived_machine import crossing
 from orthotrope.calc.probes import derive_probe
 from orthotrope.calc.setters import derive_setter
+from orthotrope.calc.touch_devices import DerivedSearch
 from orthotrope.calc.wiring import InputStatesInput, Level, input_states
 from orthotrope.errors import InputError
 from orthotrope.proof.findings import Finding, SetupFix, Severity
@@ -22,7 +23,7 @@ from orthotrope.setup.keys import placed
 from orthotrope.setup.machine import AxisName
 from orthotrope.setup.probes import Probe
 from orthotrope.setup.roles import OUTPUT_ROLES
-from orthotrope.setup.setters import Setter
+from orthotrope.setup.touch_device import TouchDevice
 from orthotrope.units import feed_with_unit, in_unit, with_unit
 from orthotrope.validation import listed
 
@@ -78,25 +79,7 @@ def probe_conflicts(setup: Setup) -> Iterator[Conflict]:
     at, or whose input no touch makes."""
     for index, probe in enumerate(setup.probes):
         found, where = derive_probe(setup, index), f"/probes/{index}"
-        fix = (
-            None
-            if found.fastest is None
-            else SetupFix(f"Search at {feed_with_unit(found.fastest)}", f"{where}/search_feed", found.fastest)
-        )
-        if found.push > found.within:
-            yield Conflict(
-                f"{probe.name}: the search at {feed_with_unit(probe.search_feed)} pushes it {with_unit(found.push)}, more than "
-                f"the overtravel allowed, {with_unit(found.within)}.",
-                f"{where}/search_feed",
-                fix,
-            )
-        elif found.push >= probe.back_off:
-            yield Conflict(
-                f"{probe.name}: the back-off, {with_unit(probe.back_off)}, does not undo what the search pushes it, "
-                f"{with_unit(found.push)}; it must be longer.",
-                f"{where}/back_off",
-                fix,
-            )
+        yield from _search_conflicts(probe, found.search, found.search.within, where)
         if probe.qualified_feed is not None and probe.qualified_feed != probe.measure_feed:
             yield Conflict(
                 f"{probe.name}: it was qualified at {feed_with_unit(probe.qualified_feed)} and measures at "
@@ -110,6 +93,27 @@ def probe_conflicts(setup: Setup) -> Iterator[Conflict]:
             )
         yield from touch_input_conflicts(setup, probe, where)
         yield from _of_its_type(setup, probe, where)
+
+
+def _search_conflicts(device: TouchDevice, search: DerivedSearch, allowed: float, where: str) -> Iterator[Conflict]:
+    """A search that pushes a device too far, ``allowed`` being its overtravel (mm), or that its back-off does not undo."""
+    fastest, fix = search.fastest, None
+    if fastest is not None:
+        fix = SetupFix(f"Search at {feed_with_unit(fastest)}", f"{where}/search_feed", fastest)
+    if search.push > search.within:
+        yield Conflict(
+            f"{device.name}: the search at {feed_with_unit(device.search_feed)} pushes it {with_unit(search.push)}, more than "
+            f"the overtravel allowed, {with_unit(allowed)}.",
+            f"{where}/search_feed",
+            fix,
+        )
+    elif search.push >= device.back_off:
+        yield Conflict(
+            f"{device.name}: the back-off, {with_unit(device.back_off)}, does not undo what the search pushes it, "
+            f"{with_unit(search.push)}; it must be longer.",
+            f"{where}/back_off",
+            fix,
+        )
 
 
 def _of_its_type(setup: Setup, probe: Probe, where: str) -> Iterator[Conflict]:
@@ -127,7 +131,7 @@ def _of_its_type(setup: Setup, probe: Probe, where: str) -> Iterator[Conflict]:
     )
 
 
-def touch_input_conflicts(setup: Setup, device: Setter | Probe, where: str) -> Iterator[Conflict]:
+def touch_input_conflicts(setup: Setup, device: TouchDevice, where: str) -> Iterator[Conflict]:
     """A touch device whose input no touch makes: a dead one would never be noticed."""
     entry = next(entry for entry in setup.inputs if entry.number == device.input)
     if entry.touches:
@@ -182,27 +186,9 @@ def setter_conflicts(setup: Setup, derived: DerivedChanger | None) -> Iterator[C
     fits."""
     for index, setter in enumerate(setup.setters):
         found, where = derive_setter(setup, derived, index), f"/setters/{index}"
-        fix = (
-            None
-            if found.fastest is None
-            else SetupFix(f"Search at {feed_with_unit(found.fastest)}", f"{where}/search_feed", found.fastest)
-        )
-        if found.push > found.within:
-            yield Conflict(
-                f"{setter.name}: the search at {feed_with_unit(setter.search_feed)} pushes it {with_unit(found.push)}, "
-                f"more than the overtravel allowed, {with_unit(setter.overtravel)}.",
-                f"{where}/search_feed",
-                fix,
-            )
-        elif found.push >= setter.back_off:
-            yield Conflict(
-                f"{setter.name}: the back-off, {with_unit(setter.back_off)}, does not undo what the search pushes it, "
-                f"{with_unit(found.push)}; it must be longer.",
-                f"{where}/back_off",
-                fix,
-            )
+        yield from _search_conflicts(setter, found.search, setter.overtravel, where)
         if setter.plane_feed is not None and setter.plane_feed != setter.measure_feed:
-            late = abs(setter.measure_feed - setter.plane_feed) / 60 * found.delay
+            late = abs(setter.measure_feed - setter.plane_feed) / 60 * found.search.delay
             yield Conflict(
                 f"{setter.name}: the plane was calibrated at {feed_with_unit(setter.plane_feed)} and tools are measured at "
                 f"{feed_with_unit(setter.measure_feed)}: every length is off by {with_unit(late)}. Calibrate it at this feed.",

@@ -8,7 +8,7 @@ from typing import Any, Literal
 
 from orthotrope.calc.derived import DerivedChanger, Outline, derive
 from orthotrope.calc.points import unit_vector
-from orthotrope.calc.setters import rise_of
+from orthotrope.calc.touch_devices import rise_of
 from orthotrope.machine.changing import Magazine, WorldOrientation
 from orthotrope.machine.inputs import Inputs, WorldInput
 from orthotrope.machine.shapes import Body, BoxBody, CylinderBody, StackPart, Well

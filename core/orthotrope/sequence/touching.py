@@ -8,11 +8,12 @@ from typing import Protocol
 from orthotrope.sequence.allotment import Allotment
 from orthotrope.sequence.exchanges.registry import planner_of
 from orthotrope.sequence.positions import KNOWN_STATE, NO_LENGTH, SPIN_MARGIN
-from orthotrope.sequence.steps import Choose, Dwell, Move, SetModes, Spindle, Step, UseLength, Wait
+from orthotrope.sequence.steps import Choose, Compute, ComputeIf, Dwell, Move, SetModes, Spindle, Step, UseLength, Wait
 from orthotrope.sequence.values import Binary, Number, Parameter, Value, length, parameter
 from orthotrope.setup import Setup
 from orthotrope.setup.control import ControlProfile
 from orthotrope.setup.numbering import ACTIVE_OFFSET, OFFSETS_FIRST, OFFSETS_STEP, SHIFT_FIRST
+from orthotrope.setup.touch_device import TouchDevice
 from orthotrope.units import MM_PER_INCH
 
 ABSOLUTE = SetModes((Number(90),))
@@ -149,3 +150,25 @@ class Touching:
         before = Number(OFFSETS_FIRST + axis - OFFSETS_STEP)
         zero = Parameter(Binary("+", before, Binary("*", Number(OFFSETS_STEP), parameter(ACTIVE_OFFSET))))
         return Binary("+", Binary("+", latched, zero), parameter(SHIFT_FIRST + axis))
+
+    def count(self, number: int) -> Iterator[Step]:
+        """Take what was "touched" by this touch into the sum, the lowest and the highest of those that count."""
+        use, value = self.use, self.use.value("touched")
+        if number == 1:
+            for kept in ("sum", "lowest", "highest"):
+                yield Compute(use.number(kept), value)
+            return
+        yield Compute(use.number("sum"), Binary("+", use.value("sum"), value))
+        yield ComputeIf(Binary("LT", value, use.value("lowest")), use.number("lowest"), value)
+        yield ComputeIf(Binary("GT", value, use.value("highest")), use.number("highest"), value)
+
+    def alike(self, device: TouchDevice) -> Iterator[Step]:
+        """Go on only where the touches that count differ by no more than the device's spread."""
+        if device.touches > 1:
+            apart = Binary("-", self.use.value("highest"), self.use.value("lowest"))
+            yield Choose(Binary("GT", apart, length(device.spread)), self.use.label("scatter"), "the touches differ")
+
+    def mean_of(self, device: TouchDevice) -> Value:
+        """The mean of the touches that count."""
+        total = self.use.value("sum")
+        return Binary("/", total, Number(device.touches)) if device.touches > 1 else total

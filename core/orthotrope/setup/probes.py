@@ -6,11 +6,10 @@ from typing import Annotated, ClassVar, Literal, NamedTuple
 from pydantic import Field
 
 from orthotrope.registry import Registry
-from orthotrope.setup.machine import Name
 from orthotrope.setup.named import OneOf
-from orthotrope.setup.signals import SignalNumber
 from orthotrope.setup.tools import Tool, ToolNumber, ToolType
-from orthotrope.validation import Angle, Distance, Feed, Length, PositiveLength, Record, Seconds
+from orthotrope.setup.touch_device import TouchDevice
+from orthotrope.validation import Angle, Distance, Feed, Length, PositiveLength, Record
 
 
 class StandOff(NamedTuple):
@@ -49,29 +48,24 @@ class Artefact(Record):
     face_uncertainty: Distance = 0.0
 
 
-class Probe(Record, ABC):
-    """A probe. ``tool``: the number of the tool that it is in the spindle; its length is that tool's. ``input``: the number of the
-    one that a touch makes. ``effective_diameter`` of the tip as it was qualified (None: not yet, the tool's diameter is
-    taken), ``effective_x`` and ``effective_y``: along an axis where it differs there; ``qualified_feed``: the feed it was
-    qualified at, None: not known. ``off_x``, ``off_y``: where the tip stands off the spindle's axis, at the spindle's angle
-    ``angle_deg`` (None: it is not set); ``overtravel_across``, ``overtravel_up``: how far the tip may be pushed sideways
-    and from below; ``trigger_travel``: from the contact until it switches; ``back_off`` after a search; ``touches`` that
-    count, and the greatest ``spread`` between them; ``repeatability``: two standard deviations of one; mm and mm/min.
-    ``latency``: seconds that it needs itself; ``polling``: how often the control looks at its input, seconds (0: it
-    latches at once). ``effective_uncertainty``, ``length_uncertainty``: the half widths of the effective diameter and of the length at 95 %, ``lobing``: by how much its
-    radius differs round the clock, mm; ``artefact``: what it is qualified on, None: nothing yet. ``due_days``: after how many days it is to be qualified again, None: only after a knock."""
+class Probe(TouchDevice, ABC):
+    """A probe. ``tool``: the number of the tool that it is in the spindle; its length is that tool's. ``effective_diameter`` of the tip as it
+    was qualified (None: not yet, the tool's diameter is taken), ``effective_x`` and ``effective_y``: along an axis where it differs there;
+    ``qualified_feed``: the feed it was qualified at, None: not known. ``off_x``, ``off_y``: where the tip is off the spindle's axis, at the
+    spindle's angle ``angle_deg`` (None: it is not set); ``overtravel_across``, ``overtravel_up``: how far the tip may be pushed sideways and
+    from below; ``guarded_feed``: of moves between touches, mm/min. ``effective_uncertainty``, ``length_uncertainty``: the half widths of the
+    effective diameter and of the length at 95 %, ``lobing``: by how much its radius differs round the clock; mm. ``artefact``: what it is
+    qualified on, None: nothing yet. ``due_days``: after how many days it is to be qualified again, None: only after a knock."""
 
     usual_name: ClassVar[str] = "touch probe"
-    """What a new one is called."""
     usual_roles: ClassVar[tuple[str, ...]] = ("probe", "touch plate", "setter")
-    """Roles of the inputs that such a device usually makes, the most usual first."""
     tool_type: ClassVar[ToolType | None] = None
     """The type that its tool must have; None: any tool can be it."""
 
-    kind: str
-    name: Name
     tool: ToolNumber
-    input: SignalNumber
+    back_off: PositiveLength = 1.5
+    touches: Annotated[int, Field(ge=1, le=10)] = 1
+    repeatability: Distance = 0.005
     effective_diameter: PositiveLength | None = None
     effective_x: PositiveLength | None = None
     effective_y: PositiveLength | None = None
@@ -79,18 +73,9 @@ class Probe(Record, ABC):
     off_x: Length = 0.0
     off_y: Length = 0.0
     angle_deg: Angle | None = None
-    search_feed: Feed = 300.0
-    measure_feed: Feed = 60.0
     guarded_feed: Feed = 800.0
-    back_off: PositiveLength = 1.5
     overtravel_across: PositiveLength = 8.0
     overtravel_up: PositiveLength = 4.0
-    trigger_travel: Distance = 0.0
-    touches: Annotated[int, Field(ge=1, le=10)] = 1
-    spread: Distance = 0.02
-    repeatability: Distance = 0.005
-    latency: Seconds = 0.0
-    polling: Seconds = 0.0
     effective_uncertainty: Distance = 0.0
     length_uncertainty: Distance = 0.0
     lobing: Distance = 0.0

@@ -9,12 +9,12 @@ from typing import Annotated, ClassVar, Literal
 from pydantic import Field
 
 from orthotrope.registry import Registry
-from orthotrope.setup.machine import Machine, Name
+from orthotrope.setup.machine import Machine
 from orthotrope.setup.named import OneOf
 from orthotrope.setup.occupant import Occupant
-from orthotrope.setup.signals import SignalNumber
 from orthotrope.setup.surround import Body
-from orthotrope.validation import Distance, Feed, Length, PositiveLength, Record, Seconds, Speed
+from orthotrope.setup.touch_device import TouchDevice
+from orthotrope.validation import Distance, Feed, Length, PositiveLength, Speed
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,35 +37,18 @@ class NewSetter:
         return sorted(self.places, key=lambda place: math.dist(place, middle))
 
 
-class Setter(Record, ABC):
-    """A tool setter. ``input``: the number of the input that a touch makes; ``plane_z``: machine Z of the tip at which
-    it triggers, at the measuring feed; ``overtravel``: how far it may be pushed beyond, ``trigger_travel``: from the
-    contact until it switches, mm. ``margin``: how far above its expected trigger a tool's search begins, ``back_off``
-    after it; ``touches`` that count, and the greatest ``spread`` between them; ``repeatability``: two standard
-    deviations of one; mm and mm/min. ``latency``: seconds that it needs itself before its input changes; ``polling``: how often the control looks at that, seconds (0: it
-    latches at once); ``plane_feed``: the feed at which the plane height was calibrated, mm/min (None: it is not known); ``turning_speed``: of a tool that turns while it touches,
-    rev/min. ``work_offset``: the one that it belongs to, None: machine coordinates, none."""
+class Setter(TouchDevice, ABC):
+    """A tool setter. ``plane_z``: machine Z of the tip at which it triggers, at the measuring feed; ``overtravel``: how far it may be pushed
+    beyond, mm. ``margin``: how far above its expected trigger a tool's search begins, mm. ``plane_feed``: the feed at which the plane
+    height was calibrated, mm/min (None: it is not known); ``turning_speed``: of a tool that turns while it touches, rev/min.
+    ``work_offset``: the one that it belongs to, None: machine coordinates, none."""
 
     usual_name: ClassVar[str] = "tool setter"
-    """What a new one is called."""
     usual_roles: ClassVar[tuple[str, ...]] = ("setter", "touch plate")
-    """Roles of the inputs that such a device usually makes, the most usual first."""
 
-    kind: str
-    name: Name
-    input: SignalNumber
     plane_z: Length
     overtravel: Distance
-    trigger_travel: Distance = 0.0
-    search_feed: Feed = 300.0
-    measure_feed: Feed = 60.0
     margin: PositiveLength = 15.0
-    back_off: PositiveLength = 2.0
-    touches: Annotated[int, Field(ge=1, le=10)] = 2
-    spread: Distance = 0.02
-    repeatability: Distance = 0.01
-    latency: Seconds = 0.0
-    polling: Seconds = 0.0
     plane_feed: Feed | None = None
     touched_from: Literal["above", "above and the sides"] = "above"
     turning_speed: Speed = 300.0

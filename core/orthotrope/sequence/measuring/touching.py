@@ -18,7 +18,6 @@ from orthotrope.sequence.steps import (
     AxisName,
     Choose,
     Compute,
-    ComputeIf,
     Dwell,
     Label,
     Move,
@@ -193,16 +192,15 @@ class Measuring(Touching):
             yield from self.quiet("kept")
             yield from self.touch(-setter.back_off - self.at.beyond, setter.measure_feed, f"measure, touch {number}")
             if self.works_out:
-                yield from self._count(number)
+                yield Compute(self.use.number("touched"), self.latched(), "Z at the touch, machine coordinates")
+                yield from self.count(number)
         yield ABSOLUTE
         yield self.top
         if turns:
             yield Spindle("stop")
             yield Dwell(Number(max(0.1, self.seconds_turning * SPIN_MARGIN)), "until it stands")
-        if self.works_out and setter.touches > 1:
-            use = self.use
-            apart = Binary("-", use.value("highest"), use.value("lowest"))
-            yield Choose(Binary("GT", apart, length(setter.spread)), use.label("scatter"), "the touches differ")
+        if self.works_out:
+            yield from self.alike(setter)
 
     @property
     def seconds_turning(self) -> float:
@@ -256,21 +254,6 @@ class Measuring(Touching):
                 f"The diameter of T{tool.number} is X of the second touch less the first less {self.said(across)}"
             )
 
-    def _count(self, number: int) -> Iterator[Step]:
-        """Take a touch into the sum; Z of the gauge line when it was latched, machine coordinates."""
-        use = self.use
-        yield Compute(use.number("touched"), self.latched(), "Z at the touch, machine coordinates")
-        value = use.value("touched")
-        if number == 1:
-            for kept in ("sum", "lowest", "highest"):
-                yield Compute(use.number(kept), value)
-            return
-        yield Compute(use.number("sum"), Binary("+", use.value("sum"), value))
-        yield ComputeIf(Binary("LT", value, use.value("lowest")), use.number("lowest"), value)
-        yield ComputeIf(Binary("GT", value, use.value("highest")), use.number("highest"), value)
-
     def mean(self) -> Value:
         """The mean of the touches that count."""
-        count = self.at.setter.touches
-        total = self.use.value("sum")
-        return Binary("/", total, Number(count)) if count > 1 else total
+        return self.mean_of(self.at.setter)

@@ -8,7 +8,7 @@ that is in force matters; what was latched is turned into machine coordinates in
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 
-from orthotrope.calc.setters import BEYOND
+from orthotrope.calc.touch_devices import BEYOND
 from orthotrope.sequence.allotment import Allotment
 from orthotrope.sequence.exchanges.registry import IN_THE_CHANGER
 from orthotrope.sequence.probing.formulas import Scalar, Term, WrittenFormulas
@@ -27,7 +27,6 @@ from orthotrope.sequence.steps import (
     AxisName,
     Choose,
     Compute,
-    ComputeIf,
     Dwell,
     Label,
     Move,
@@ -208,28 +207,14 @@ class Probing(Touching):
             yield RelativeMove(_along(aim.way, -probe.back_off), None, "back off")
             yield from self.idle_again()
             yield from self._touch(aim.way, probe.back_off + BEYOND, probe.measure_feed, f"measure {aim.name}")
-            if self.works_out:
-                yield from self._count(aim, number, kept)
+            if self.works_out and probe.touches > 1:
+                yield self.latched_at(aim, "touched")
+                yield from self.count(number)
+            elif self.works_out:
+                yield self.latched_at(aim, kept)
         if self.works_out and probe.touches > 1:
-            apart = Binary("-", self.use.value("highest"), self.use.value("lowest"))
-            yield Choose(Binary("GT", apart, length(probe.spread)), self.use.label("scatter"), "the touches differ")
-            mean = Binary("/", self.use.value("sum"), Number(probe.touches))
-            yield Compute(self.use.number(kept), mean)
-
-    def _count(self, aim: Aim, number: int, kept: str) -> Iterator[Step]:
-        use = self.use
-        if self.tip.probe.touches == 1:
-            yield self.latched_at(aim, kept)
-            return
-        yield self.latched_at(aim, "touched")
-        value = use.value("touched")
-        if number == 1:
-            for name in ("sum", "lowest", "highest"):
-                yield Compute(use.number(name), value)
-            return
-        yield Compute(use.number("sum"), Binary("+", use.value("sum"), value))
-        yield ComputeIf(Binary("LT", value, use.value("lowest")), use.number("lowest"), value)
-        yield ComputeIf(Binary("GT", value, use.value("highest")), use.number("highest"), value)
+            yield from self.alike(probe)
+            yield Compute(self.use.number(kept), self.mean_of(probe))
 
     def stands(self, way: Vector) -> Scalar:
         """How far along a way the tip was latched, from the place where the feature is expected."""

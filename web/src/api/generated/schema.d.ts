@@ -2887,15 +2887,10 @@ export interface components {
         };
         /**
          * DerivedProbe
-         * @description What follows from a probe. ``late``: how far a touch at the measuring feed goes on until it is latched; ``push``: how far a
-         *     search pushes it, ``within``: how far it may; ``feed_error``: how far each surface is off since it was qualified at
-         *     another feed; mm. ``fastest``: the fastest search that stays within, mm/min, None where none does.
+         * @description What follows from a probe. ``late``: how far a touch at the measuring feed goes on until it is latched; ``feed_error``: how far each
+         *     surface is off since it was qualified at another feed; mm.
          */
         DerivedProbe: {
-            /** Delay */
-            delay: number;
-            /** Fastest */
-            fastest: number | null;
             /** Feed Error */
             feed_error: number;
             /** Feeds */
@@ -2905,14 +2900,26 @@ export interface components {
             /** Late */
             late: number;
             probe: components["schemas"]["Probe"];
-            /** Push */
-            push: number;
-            /** Within */
-            within: number;
+            search: components["schemas"]["DerivedSearch"];
             /** Workings */
             workings: {
                 [key: string]: components["schemas"]["Derivation"];
             };
+        };
+        /**
+         * DerivedSearch
+         * @description What follows for a device's touches. ``delay``: seconds from its switching to the latch; ``push``: how far the search pushes it from
+         *     the contact, ``within``: how far it may; mm. ``fastest``: the fastest search that stays within, mm/min, None where none does.
+         */
+        DerivedSearch: {
+            /** Delay */
+            delay: number;
+            /** Fastest */
+            fastest: number | null;
+            /** Push */
+            push: number;
+            /** Within */
+            within: number;
         };
         /**
          * DeviceIn
@@ -5018,16 +5025,13 @@ export interface components {
         };
         /**
          * Probe
-         * @description A probe. ``tool``: the number of the tool that it is in the spindle; its length is that tool's. ``input``: the number of the
-         *     one that a touch makes. ``effective_diameter`` of the tip as it was qualified (None: not yet, the tool's diameter is
-         *     taken), ``effective_x`` and ``effective_y``: along an axis where it differs there; ``qualified_feed``: the feed it was
-         *     qualified at, None: not known. ``off_x``, ``off_y``: where the tip stands off the spindle's axis, at the spindle's angle
-         *     ``angle_deg`` (None: it is not set); ``overtravel_across``, ``overtravel_up``: how far the tip may be pushed sideways
-         *     and from below; ``trigger_travel``: from the contact until it switches; ``back_off`` after a search; ``touches`` that
-         *     count, and the greatest ``spread`` between them; ``repeatability``: two standard deviations of one; mm and mm/min.
-         *     ``latency``: seconds that it needs itself; ``polling``: how often the control looks at its input, seconds (0: it
-         *     latches at once). ``effective_uncertainty``, ``length_uncertainty``: the half widths of the effective diameter and of the length at 95 %, ``lobing``: by how much its
-         *     radius differs round the clock, mm; ``artefact``: what it is qualified on, None: nothing yet. ``due_days``: after how many days it is to be qualified again, None: only after a knock.
+         * @description A probe. ``tool``: the number of the tool that it is in the spindle; its length is that tool's. ``effective_diameter`` of the tip as it
+         *     was qualified (None: not yet, the tool's diameter is taken), ``effective_x`` and ``effective_y``: along an axis where it differs there;
+         *     ``qualified_feed``: the feed it was qualified at, None: not known. ``off_x``, ``off_y``: where the tip is off the spindle's axis, at the
+         *     spindle's angle ``angle_deg`` (None: it is not set); ``overtravel_across``, ``overtravel_up``: how far the tip may be pushed sideways and
+         *     from below; ``guarded_feed``: of moves between touches, mm/min. ``effective_uncertainty``, ``length_uncertainty``: the half widths of the
+         *     effective diameter and of the length at 95 %, ``lobing``: by how much its radius differs round the clock; mm. ``artefact``: what it is
+         *     qualified on, None: nothing yet. ``due_days``: after how many days it is to be qualified again, None: only after a knock.
          */
         Probe: {
             /** Angle Deg */
