@@ -31,15 +31,19 @@ PART = "From the part's drawing."
 
 QUANTITIES: dict[str, Quantity] = {
     # the machine
-    "axes/*/least": Quantity("Data sheet from", "The lower end of the travel.", SHEET),
+    "axes/*/least": Quantity("Data sheet from", "The lower end of the travel as the data sheet has it.", SHEET),
     "axes/*/greatest": Quantity("Data sheet to", "The upper end of the travel; for Z usually 0, at the top.", SHEET),
     "measured/least": Quantity(
-        "Measured from", "Where the travel really ends.", "Creep to the end, read the position, home again and compare."
+        "Measured from",
+        "Where the travel really ends.",
+        "Creep to the end, take the reading in the hand panel, home again and compare.",
     ),
     "measured/greatest": Quantity(
-        "Measured to", "Where the travel really ends.", "Creep to the end, read the position, home again and compare."
+        "Measured to",
+        "Where the travel really ends.",
+        "Creep to the end, take the reading in the hand panel, home again and compare.",
     ),
-    "axes/*/margin": Quantity("Margin", "The soft limits are so far inside the travel.", "", "0.5 to 2 mm"),
+    "axes/*/margin": Quantity("Margin", "The soft limits are this far inside the travel.", "", "0.5 to 2 mm"),
     "axes/*/rapid": Quantity(
         "Rapid",
         "The fastest that the axis goes.",
@@ -50,7 +54,7 @@ QUANTITIES: dict[str, Quantity] = {
         "Acceleration",
         "How fast the axis gains speed.",
         "Time short moves.",
-        "150 to 1,000 mm/s² on a router, 2,000 to 6,000 on a machining centre",
+        "150 to 1,000 mm/s² on a router, Z the lowest; 2,000 to 6,000 on a machining centre",
     ),
     "kept/rapid": Quantity("Rapid kept to", "A rapid that is kept below what the axis can do."),
     "kept/acceleration": Quantity("Acceleration kept to", "An acceleration that is kept below what the axis can do."),
@@ -71,11 +75,16 @@ QUANTITIES: dict[str, Quantity] = {
     ),
     "machine/latency": Quantity(
         "Latency",
-        "From an input's change to the latched position.",
+        "From a signal to the control's answer: the latched position.",
         "Touch at two feeds and compare.",
         "1 to 10 ms on a router, 0.1 to 4 ms on a machining centre",
     ),
-    "least_clearance": Quantity("Least clearance", "Passing anything by less is reported.", "", "1 to 5 mm"),
+    "least_clearance": Quantity(
+        "Least clearance",
+        "What passes something else by less than this is reported by the proof; 0: only what touches.",
+        "",
+        "1 to 5 mm",
+    ),
     "spindle/least_speed": Quantity("Least speed", "Below it the spindle does not turn evenly.", SHEET),
     "spindle/greatest_speed": Quantity("Greatest speed", "The fastest that the spindle turns.", SHEET),
     "seconds_to_speed": Quantity("Time to speed", "From standing to the greatest speed.", "Time it.", "2 to 5 s"),
@@ -95,9 +104,15 @@ QUANTITIES: dict[str, Quantity] = {
     "bodies/*/give": Quantity("Give", "How far it can be pushed down before it stops."),
     "bodies/*/diameter": Quantity("Diameter", "Of the body.", CALLIPER),
     "turn_deg": Quantity("Turned by", "The body's own turn, counter-clockwise seen from above."),
-    "moves/*/X": Quantity("X", "Machine X of the stored position.", JOG),
-    "moves/*/Y": Quantity("Y", "Machine Y of the stored position.", JOG),
-    "moves/*/Z": Quantity("Z", "Machine Z of the stored position.", JOG),
+    "moves/*/X": Quantity(
+        "X", "Machine X of the stored position; moves are made in this order, axes of one number together.", JOG
+    ),
+    "moves/*/Y": Quantity(
+        "Y", "Machine Y of the stored position; moves are made in this order, axes of one number together.", JOG
+    ),
+    "moves/*/Z": Quantity(
+        "Z", "Machine Z of the stored position; moves are made in this order, axes of one number together.", JOG
+    ),
     "work_offsets/*/x": Quantity(
         "Zero X", "Machine X of the part's zero.", "Set by a routine, or read from the control."
     ),
@@ -112,13 +127,16 @@ QUANTITIES: dict[str, Quantity] = {
     "outputs/*/number": Quantity("Number", "Tells the outputs apart."),
     "work_offsets/*/number": Quantity("Number", "1 is G54."),
     "inputs/*/filter": Quantity(
-        "Filter", "A change shorter than this is not seen; it delays a touch.", SHEET, "0 to 10 ms"
+        "Filter",
+        "A change shorter than this is not seen. It delays a touch: a filter of 5 ms at 600 mm/min is 0.05 mm.",
+        SHEET,
+        "0 to 10 ms",
     ),
     "outputs/*/seconds": Quantity(
         "Takes", "How long its device takes to act.", "Time it, from the word to the input that tells.", "0.2 to 1 s"
     ),
     # the changer
-    "datum/x": Quantity("Datum X", "Machine X of the datum.", JOG),
+    "datum/x": Quantity("Datum X", "Machine X of the datum: the place of the rack that was measured.", JOG),
     "datum/y": Quantity("Datum Y", "Machine Y of the datum.", JOG),
     "datum/pocket": Quantity("Datum pocket", "The pocket whose place was measured."),
     "taught/*/x": Quantity("Taught X", "Machine X of a pocket, as it was taught.", JOG),
@@ -150,13 +168,13 @@ QUANTITIES: dict[str, Quantity] = {
     "top_below_nose": Quantity("Block top below nose", "From a coupled nose down to the rack's top.", CALLIPER),
     "heights/touch_z": Quantity(
         "Seat, measured",
-        "Machine Z of the nose where it takes a tool.",
+        "Machine Z of the nose where it takes a tool: seated in its pocket, or with the bare nose on the setting spacer.",
         "Come down onto a seated tool and read the position.",
     ),
     "recess": Quantity("Rack sunk by", "How far the rack is sunk below the face that the spacer stood on.", CALLIPER),
     "hover_gap": Quantity(
         "Hover gap",
-        "From where a tool is taken up to just above it: more than engages, or than taper and knob stand up.",
+        "From where a tool is taken up to just above it: more than the engaged thread, or than taper and knob are above the gauge line.",
     ),
     "stored_top_z": Quantity(
         "Stored top",
@@ -168,7 +186,7 @@ QUANTITIES: dict[str, Quantity] = {
     ),
     "pocket_depth": Quantity("Pocket depth", "Free depth below a coupled nose.", CALLIPER),
     "park_z": Quantity("Park", "Fully clear of everything.", "", "near the top of the travel"),
-    "planned_longest": Quantity("Longest tool, planned", "Counts until the tools are known."),
+    "planned_longest": Quantity("Longest tool, planned", "It is used for the longest tool until tools are stored."),
     "coupling/lead": Quantity("Thread lead", "How far the nut goes in one turn.", "A thread gauge.", "1 to 2 mm"),
     "coupling/speed": Quantity(
         "Coupling speed",
@@ -190,7 +208,9 @@ QUANTITIES: dict[str, Quantity] = {
     "coupling/dwell": Quantity("Dwell", "Until the nut is tight, or off.", "", "0.3 to 1 s"),
     "changer/hole_diameter": Quantity("Hole diameter", "Of a pocket; the holder's flange lies on its rim.", CALLIPER),
     "knob_height": Quantity(
-        "Knob above gauge line", "How far taper and knob stand up: the spindle must rise by more.", SHEET
+        "Knob above gauge line",
+        "How far taper and knob are above the gauge line: the spindle must rise by more.",
+        SHEET,
     ),
     "holder_diameter": Quantity("Holder diameter", "Of its flange.", CALLIPER),
     "push_out": Quantity(
@@ -199,8 +219,14 @@ QUANTITIES: dict[str, Quantity] = {
         "A dial on the holder, grip open and closed.",
         "0.3 to 1 mm",
     ),
-    "push_out_allowed": Quantity("The pocket allows", "How far a pocket gives when the tool is pushed out.", CALLIPER),
-    "slow_distance": Quantity("Slow over the last", "Coming down onto a tool, or with one.", "", "5 to 20 mm"),
+    "push_out_allowed": Quantity(
+        "The pocket allows",
+        "How far a pocket gives when the tool is pushed out: a rigid one must give by the same amount.",
+        CALLIPER,
+    ),
+    "slow_distance": Quantity(
+        "Slow over the last", "Before the gauge line, coming down onto a tool or with one.", "", "5 to 20 mm"
+    ),
     "grip/feed": Quantity("Feed over it", "Z over the slow distance.", "", "500 to 2,000 mm/min"),
     "grip/reach": Quantity(
         "Grip reaches",
@@ -235,15 +261,23 @@ QUANTITIES: dict[str, Quantity] = {
     "seconds_per_step": Quantity(
         "Time of one step", "From one pocket to the next.", "Time a whole turn.", "0.2 to 0.5 s"
     ),
-    "exchange/x": Quantity("Exchange place X", "Machine X of the spindle for an exchange.", DIAL),
-    "exchange/y": Quantity("Exchange place Y", "Machine Y of the spindle for an exchange.", DIAL),
-    "changer/swing": Quantity("Swing", "How far the disc goes to the spindle and home.", CALLIPER),
+    "exchange/x": Quantity(
+        "Exchange place X", "Machine X of the spindle for an exchange: the one place that is taught.", DIAL
+    ),
+    "exchange/y": Quantity(
+        "Exchange place Y", "Machine Y of the spindle for an exchange: the one place that is taught.", DIAL
+    ),
+    "changer/swing": Quantity(
+        "Swing", "How far the disc swings from home to the spindle, along its bearing.", CALLIPER
+    ),
     "arm/reach": Quantity("Arm reach", "From its pivot to a hand.", CALLIPER),
     "arm/stroke": Quantity("Arm stroke", "Down: more than taper and knob stand up.", CALLIPER),
-    "changer/x": Quantity("Exchange place X", "Machine X where tools are changed by hand."),
-    "changer/y": Quantity("Exchange place Y", "Machine Y where tools are changed by hand."),
-    "changer/z": Quantity("Exchange height", "Machine Z where tools are changed by hand."),
-    "changer/room": Quantity("Room below the nose", "What a hand with a tool needs."),
+    "changer/x": Quantity("Exchange place X", "Machine X of the spindle while a tool is changed by hand."),
+    "changer/y": Quantity("Exchange place Y", "Machine Y of the spindle while a tool is changed by hand."),
+    "changer/z": Quantity(
+        "Exchange height", "Machine Z while a tool is changed by hand: high, since it returns at this height."
+    ),
+    "changer/room": Quantity("Room below the nose", "Free height for the longest tool, and the hand that holds it."),
     "reserved/*/pocket": Quantity("Reserved pocket", "It takes no tool."),
     "reserved/*/diameter": Quantity("Diameter", "Of what stands in the reserved pocket.", CALLIPER),
     "reserved/*/top_z": Quantity(
@@ -252,26 +286,49 @@ QUANTITIES: dict[str, Quantity] = {
     # setters and probes
     "input": Quantity("Its input", "The number of the input that a touch makes."),
     "makes": Quantity("Makes the input", "The number of the input that a touch of it makes."),
-    "setters/*/pocket": Quantity("Pocket", "Where the setter stands."),
-    "setters/*/x": Quantity("Middle X", "Machine X of its middle.", JOG),
-    "setters/*/y": Quantity("Middle Y", "Machine Y of its middle.", JOG),
+    "setters/*/pocket": Quantity("Pocket", "Where the setter is: no tool can have that pocket."),
+    "setters/*/x": Quantity("Middle X", "Machine X of its middle; of one that is laid, where it lies.", JOG),
+    "setters/*/y": Quantity("Middle Y", "Machine Y of its middle; of one that is laid, where it lies.", JOG),
     "setters/*/bottom_z": Quantity("Stands at", "Machine Z of the face that it stands on."),
-    "setters/*/diameter": Quantity("Diameter", "Of its touching face.", CALLIPER),
-    "shape/diameter": Quantity("Diameter", "Of its touching face.", CALLIPER),
+    "setters/*/diameter": Quantity("Diameter", "As it is seen from above.", CALLIPER),
+    "shape/diameter": Quantity("Diameter", "Of a round one, as it is seen from above.", CALLIPER),
+    "routines/*/touches": Quantity(
+        "Touches",
+        "How many are made: of an edge two or more at equal steps, round the clock 3 to 36, of a corner's side one or two (two find its turn).",
+    ),
+    "shape/size_x": Quantity("Size X", "Of a square one, along X.", CALLIPER),
+    "shape/size_y": Quantity("Size Y", "Of a square one, along Y.", CALLIPER),
+    "setters/*/size_x": Quantity("Size X", "As it is seen from above.", CALLIPER),
+    "setters/*/size_y": Quantity("Size Y", "As it is seen from above.", CALLIPER),
+    "setters/*/height": Quantity("Height", "As it is marked or certified."),
+    "setters/*/thickness": Quantity("Thickness", "Of the plate.", "A micrometer."),
+    "setters/*/work_offset": Quantity("Sets work offset", "The one that its plane belongs to."),
     "plane_z": Quantity(
-        "Plane height", "Machine Z of the tip at which it triggers.", "Calibrate it with a tool of known length."
+        "Plane height",
+        "Machine Z of the tip at which it triggers.",
+        "Calibrate it with a reference tool of known length.",
     ),
     "setters/*/margin": Quantity(
-        "Approach margin", "A search begins so far above the expected touch.", "", "3 to 10 mm"
+        "Approach margin", "The search begins this far above the expected trigger.", "", "10 to 25 mm"
     ),
     "overtravel": Quantity(
         "Overtravel allowed",
         "How far it can be pushed before it is damaged.",
         SHEET,
-        "3 to 6 mm; a rigid plate about 0.1",
+        "3 to 6 mm of a sprung setter, about 0.1 mm of a rigid plate",
     ),
-    "overtravel_up": Quantity("Overtravel, upwards", "How far the stylus gives along Z.", SHEET, "3 to 6 mm"),
-    "overtravel_across": Quantity("Overtravel, sideways", "How far the stylus gives across.", SHEET, "5 to 15 mm"),
+    "overtravel_up": Quantity(
+        "Overtravel, upwards",
+        "How far the stylus gives along Z.",
+        SHEET,
+        "3 to 6 mm of a sprung stylus, about 0.5 of a rigid one",
+    ),
+    "overtravel_across": Quantity(
+        "Overtravel, sideways",
+        "How far the stylus gives across.",
+        SHEET,
+        "5 to 15 mm of a sprung stylus, about 1 of a rigid one",
+    ),
     "search_feed": Quantity(
         "Search feed",
         "Of the fast touch that finds a surface.",
@@ -280,20 +337,33 @@ QUANTITIES: dict[str, Quantity] = {
     ),
     "measure_feed": Quantity(
         "Measuring feed",
-        "Of the slow touch that counts.",
+        "Of the slow touch that counts: a plane height and an effective diameter are valid at this feed.",
         "",
         "25 to 80 mm/min on a router, 30 to 100 on a machining centre",
     ),
     "guarded_feed": Quantity(
-        "Feed of guarded moves", "Between touches, where nothing is expected.", "", "500 to 3,000 mm/min"
+        "Feed of guarded moves",
+        "Of moves between touches, where nothing is expected: what is met in them stops them.",
+        "",
+        "500 to 3,000 mm/min",
     ),
-    "back_off": Quantity("Back-off", "Between the two touches: more than the search overruns.", "", "0.5 to 3 mm"),
+    "back_off": Quantity(
+        "Back-off",
+        "Between the touches: more than the search runs on, and the switch's hysteresis.",
+        "",
+        "1 to 3 mm on a router, 0.5 to 3 on a machining centre",
+    ),
     "touches": Quantity("Touches", "How many are made."),
-    "setters/*/touches": Quantity("Touches that count", "How many are made and averaged.", "", "2 to 5"),
-    "probes/*/touches": Quantity("Touches that count", "How many are made and averaged.", "", "2 to 5"),
-    "artefact/touches": Quantity("Touches round it", "By which its middle and the tip are found.", "", "4 to 36"),
+    "setters/*/touches": Quantity("Touches that count", "Their mean is taken.", "", "2 to 5"),
+    "probes/*/touches": Quantity("Touches that count", "Of each place; their mean is taken.", "", "1 to 5"),
+    "artefact/touches": Quantity(
+        "Touches round it",
+        "By which its middle and the tip are found; the more, the better its form is seen.",
+        "",
+        "4 to 36",
+    ),
     "spread": Quantity(
-        "Greatest spread", "Touches that differ by more are refused.", "", "three times the repeatability"
+        "Greatest spread", "Touches that differ by more set nothing.", "", "three times the repeatability"
     ),
     "repeatability": Quantity(
         "Repeatability",
@@ -302,80 +372,107 @@ QUANTITIES: dict[str, Quantity] = {
         "3 to 20 µm on a router, 0.5 to 2 on a machining centre",
     ),
     "trigger_travel": Quantity(
-        "Trigger travel", "From the contact to the change of the input.", SHEET, "0.005 to 0.05 mm"
+        "Trigger travel",
+        "From the first contact until the input changes; 0 where it is not known.",
+        SHEET,
+        "0.005 to 0.05 mm",
     ),
-    "setters/*/latency": Quantity("Own latency", "From its contact to the change of the input.", SHEET),
-    "probes/*/latency": Quantity("Own latency", "From its contact to the change of the input.", SHEET),
+    "setters/*/latency": Quantity(
+        "Own latency", "Before its input changes, as a radio one needs; 0 for a wired one.", SHEET
+    ),
+    "probes/*/latency": Quantity(
+        "Own latency", "Before its input changes, as a radio one needs; 0 for a wired one.", SHEET
+    ),
     "polling": Quantity(
-        "Polled every", "A control that looks at its input now and then adds a step of this length.", SHEET
+        "Polled every", "A control that polls its inputs may be late by this time; 0 where it latches.", SHEET
     ),
     "turning_speed": Quantity(
-        "Turning speed", "For cutters that are touched while they turn.", "", "100 to 500 rev/min"
+        "Turning speed", "Of a cutter that turns slowly backwards while it touches.", "", "100 to 500 rev/min"
     ),
     "work_offset": Quantity("Work offset", "The one that it belongs to, or sets."),
     "probes/*/tool": Quantity("In the spindle as", "The number of its tool."),
-    "stem_diameter": Quantity("Stem diameter", "Of the stylus above its tip.", CALLIPER),
+    "stem_diameter": Quantity("Stem diameter", "Of the stylus above its tip: it must not touch first.", CALLIPER),
     "effective_diameter": Quantity(
         "Effective diameter",
-        "What the tip measures as: less than its nominal one.",
+        "What the tip is in effect, at the measuring feed: less than its nominal diameter.",
         "Qualify it in a ring, on a plug or a ball.",
     ),
-    "effective_x": Quantity("Effective along X", "Where it differs by direction.", "Qualify it."),
-    "effective_y": Quantity("Effective along Y", "Where it differs by direction.", "Qualify it."),
+    "effective_x": Quantity("Effective along X", "Its effective diameter along X, where it differs.", "Qualify it."),
+    "effective_y": Quantity("Effective along Y", "Its effective diameter along Y, where it differs.", "Qualify it."),
     "effective_uncertainty": Quantity("± of the diameter", "At 95 %.", "Qualify it."),
     "length_uncertainty": Quantity("± of the length", "At 95 %.", "Qualify it."),
     "off_x": Quantity(
         "Off-centre X",
-        "Of the tip from the spindle's axis.",
+        "Where the tip is off the spindle's axis.",
         "Qualify it by half a turn.",
         "below 0.02 mm once it is set",
     ),
     "off_y": Quantity(
         "Off-centre Y",
-        "Of the tip from the spindle's axis.",
+        "Where the tip is off the spindle's axis.",
         "Qualify it by half a turn.",
         "below 0.02 mm once it is set",
     ),
-    "probes/*/angle_deg": Quantity("At the spindle's angle", "At which it was qualified."),
-    "qualified_feed": Quantity("At the feed", "At which it was qualified: measuring at another adds an error."),
-    "due_days": Quantity("Again after, days", "Then it is to be qualified again."),
+    "probes/*/angle_deg": Quantity("At the spindle's angle", "The spindle's angle at which off-centre is valid."),
+    "qualified_feed": Quantity("At the feed", "Measuring at another feed than this adds an error; it is shown."),
+    "due_days": Quantity(
+        "Again after, days", "After this many days it is to be qualified again, and after every knock."
+    ),
     "lobing": Quantity(
         "Lobing", "How much its trigger differs round the clock.", "Qualify it with many touches.", "0.5 to 10 µm"
     ),
-    "probes/*/size": Quantity("Size of the plate", "Along its edges.", CALLIPER),
-    "probes/*/thickness": Quantity("Thickness of the plate", "What is added below the tip.", "A micrometer."),
-    "edge_x": Quantity("Edge along X", "From the plate's inner edge to its face."),
-    "edge_y": Quantity("Edge along Y", "From the plate's inner edge to its face."),
+    "probes/*/size": Quantity("Size of the plate", "Of its top along the part's faces.", CALLIPER),
+    "probes/*/thickness": Quantity("Thickness of the plate", "Of its top.", "A micrometer."),
+    "edge_x": Quantity("Edge along X", "How far its outer face is off the part's, along X."),
+    "edge_y": Quantity("Edge along Y", "How far its outer face is off the part's, along Y."),
     "artefact/diameter": Quantity(
-        "Diameter of the artefact", "Of ring, plug or ball, as calibrated.", "Its certificate."
+        "Diameter of the artefact", "Of ring, plug or ball, as it is certified.", "Its certificate."
     ),
-    "diameter_uncertainty": Quantity("± of the artefact", "At 95 %.", "Its certificate."),
-    "artefact/depth": Quantity("Touched below its top by", "Where the tip touches it."),
-    "artefact/x": Quantity("Artefact X", "Machine X of its middle.", JOG),
-    "artefact/y": Quantity("Artefact Y", "Machine Y of its middle.", JOG),
-    "artefact/z": Quantity("Artefact Z", "Machine Z of its upper face."),
-    "face_x": Quantity("Reference face X", "Where the length is touched.", JOG),
-    "face_y": Quantity("Reference face Y", "Where the length is touched.", JOG),
-    "face_z": Quantity("Reference face Z", "Machine Z of the face.", "Touch it with a tool of known length."),
-    "face_uncertainty": Quantity("± of the face", "At 95 %."),
+    "diameter_uncertainty": Quantity(
+        "± of the artefact", "Half width at 95 %.", "Its certificate.", "0.5 to 2 µm of a ring"
+    ),
+    "artefact/depth": Quantity("Touched below its top by", "How far the tip goes down to touch it."),
+    "artefact/x": Quantity("Artefact X", "Machine X of its middle, as expected: it is searched for.", JOG),
+    "artefact/y": Quantity("Artefact Y", "Machine Y of its middle, as expected: it is searched for.", JOG),
+    "artefact/z": Quantity(
+        "Artefact Z", "Machine Z of its upper face, as a tip is on it; of a ball its highest point."
+    ),
+    "face_x": Quantity("Reference face X", "Where the face of known height is touched.", JOG),
+    "face_y": Quantity("Reference face Y", "Where the face of known height is touched.", JOG),
+    "face_z": Quantity(
+        "Reference face Z",
+        "Machine Z of the face: the length follows from it.",
+        "Touch it with a tool of known length.",
+    ),
+    "face_uncertainty": Quantity("± of the face", "Half width at 95 % of its height."),
     # routines
     "routines/*/x": Quantity("X", "Machine X of the feature, as it is expected.", JOG),
     "routines/*/y": Quantity("Y", "Machine Y of the feature, as it is expected.", JOG),
     "routines/*/z": Quantity("Upper face, Z", "Machine Z of the upper face, as a tip stands on it.", JOG),
-    "before": Quantity("Search begins before", "How far before the face a search begins."),
-    "beyond": Quantity("Search ends beyond", "How far behind the expected face it still searches."),
+    "before": Quantity(
+        "Search begins before", "How far before the expected surface a search begins: more than a part may lie off."
+    ),
+    "beyond": Quantity(
+        "Search ends beyond",
+        "How far beyond the expected surface a search ends: no more than the probe gives, should its input be dead.",
+    ),
     "clearance": Quantity("Clearance", "The tip moves across so far above the upper face."),
-    "routines/*/depth": Quantity("Depth", "How far below the upper face it touches."),
+    "routines/*/depth": Quantity(
+        "Depth", "How far below the upper face a side is touched: more than the radius of the ball."
+    ),
     "routines/*/diameter": Quantity("Diameter", "Of bore or boss, as it should be.", PART),
     "routines/*/width": Quantity("Width", "Of slot or web, as it should be.", PART),
     "routines/*/size_x": Quantity("Size along X", "As it should be.", PART),
     "routines/*/size_y": Quantity("Size along Y", "As it should be.", PART),
-    "routines/*/height": Quantity("Height", "Of the step, as it should be.", PART),
-    "away": Quantity("From the corner", "How far from it the faces are touched."),
-    "span": Quantity("Between the touches", "Along the edge."),
+    "routines/*/height": Quantity("Height", "As it should be: the second face is lower by this.", PART),
+    "away": Quantity("From the corner", "How far from the corner a side is touched first."),
+    "span": Quantity(
+        "Between the touches",
+        "How far further on an edge is touched last: the further apart, the better its angle is known.",
+    ),
     "first_deg": Quantity("First touch at", "Counter-clockwise from +X."),
-    "to_x": Quantity("To X", "From the place to the one on the lower face, along X.", PART),
-    "to_y": Quantity("To Y", "From the place to the one on the lower face, along Y.", PART),
+    "to_x": Quantity("To X", "From the first touch, along X.", PART),
+    "to_y": Quantity("To Y", "From the first touch, along Y.", PART),
     "bores/*/x": Quantity("Bore X", "The middle of the bore along X, from the place.", PART),
     "bores/*/y": Quantity("Bore Y", "The middle of the bore along Y, from the place.", PART),
     "place_tolerance": Quantity("Place may be off by", "Either way; out of it nothing is set."),
@@ -399,11 +496,14 @@ QUANTITIES: dict[str, Quantity] = {
     ),
     "in_use": Quantity("Length in use", "The length that the control goes by."),
     "breakage": Quantity(
-        "Breakage tolerance", "A length further off its record is taken for a broken tool.", "", "0.3 to 1 mm"
+        "Breakage tolerance",
+        "A length that is further off its record than this is taken for a broken tool.",
+        "",
+        "0.3 to 1 mm",
     ),
     "collar_scatter": Quantity(
         "Scatter with its collar",
-        "What a stop collar keeps the length within.",
+        "A stop collar keeps the length within this; without one it is not valid once a nut was put down.",
         "Put it in ten times and measure.",
         "0.02 to 0.10 mm on a router, 0.002 to 0.005 on a machining centre",
     ),
@@ -414,9 +514,15 @@ QUANTITIES: dict[str, Quantity] = {
     "tools/*/greatest_speed": Quantity(
         "Greatest speed", "What the tool stands, whatever the spindle can do.", "Its maker's table."
     ),
-    "fetched_a_shift": Quantity("Fetched in a shift", "How often an exchange fetches it."),
-    "off_axis": Quantity("Touched off its axis", "A face mill with nothing in its middle is touched at its edge."),
-    "edge_height": Quantity("Edge height for its diameter", "So far above the tip its diameter is touched."),
+    "fetched_a_shift": Quantity(
+        "Fetched in a shift", "How often an exchange fetches it: what measuring it costs a shift."
+    ),
+    "off_axis": Quantity(
+        "Touched off its axis", "A face mill with nothing in its middle is touched at its edge: this far out."
+    ),
+    "edge_height": Quantity(
+        "Edge height for its diameter", "This far above the tip its diameter is touched, from two sides."
+    ),
     "holder/*/diameter": Quantity("Holder diameter", "Of one of its steps.", CALLIPER),
     "holder/*/length": Quantity("Holder length", "Of one of its steps.", CALLIPER),
     "cutting/speed": Quantity("Spindle speed", "What it cuts with.", "Its maker's table."),

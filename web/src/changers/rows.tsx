@@ -9,9 +9,7 @@ import { rackOf } from "./of-changer";
 import { BLOCK, DEPTHS, DISC, GRIP, HEIGHTS, ORIENTATION, type Quantity, ROW } from "./quantities";
 
 export function Rows({ base, rows }: { base: string; rows: Quantity[] }) {
-  return rows.map(([label, name, kind, hint]) => (
-    <QuantityRow key={name} label={label} pointer={`${base}/${name}`} kind={kind} hint={hint} />
-  ));
+  return rows.map(([name, kind]) => <QuantityRow key={name} pointer={`${base}/${name}`} kind={kind} />);
 }
 
 /** Where the pockets of a rack are. */
@@ -27,25 +25,17 @@ export function RackRows({ rack, name }: { rack: Rack; name: string }) {
         </small>
       </div>
       <DatumRow />
-      {rack.datum.at === "pocket" && (
-        <QuantityRow pointer={`${base}/datum/pocket`} kind="count" hint="The pocket whose place was measured." />
-      )}
-      <QuantityRow
-        pointer={`${base}/datum/x`}
-        kind="length"
-        hint="Machine X of the datum: jog the spindle over it and read the position."
-      />
-      <QuantityRow pointer={`${base}/datum/y`} kind="length" hint="Machine Y of the datum." />
+      {rack.datum.at === "pocket" && <QuantityRow pointer={`${base}/datum/pocket`} kind="count" />}
+      <QuantityRow pointer={`${base}/datum/x`} kind="length" />
+      <QuantityRow pointer={`${base}/datum/y`} kind="length" />
       <Rows base={base} rows={ROW} />
-      {(rack.rows ?? 1) > 1 && (
-        <QuantityRow pointer={`${base}/row_pitch`} kind="length" hint="From one row to the next." />
-      )}
+      {(rack.rows ?? 1) > 1 && <QuantityRow pointer={`${base}/row_pitch`} kind="length" />}
     </>
   );
 }
 
-/** The heights of a rack's ladder; ``hint`` says what hover is above. */
-export function RackHeightRows({ hint, knob }: { hint: string; knob?: boolean }) {
+/** The heights of a rack's ladder; ``knob``: what is taken has a taper and a knob. */
+export function RackHeightRows({ knob }: { knob?: boolean }) {
   const words = useHeightWords();
   const recess = useWork((work) => read(work.document, "/changer/heights/recess"));
   const riser = useWork((work) => work.answer?.derived?.workings.riser?.value ?? 0);
@@ -53,26 +43,12 @@ export function RackHeightRows({ hint, knob }: { hint: string; knob?: boolean })
   return (
     <>
       <HeightsTitle />
-      <QuantityRow
-        label={words.touch_z ?? "Seat, measured"}
-        pointer={`${base}/touch_z`}
-        kind="length"
-        hint={
-          words.recess
-            ? "Machine Z with the bare nose resting on the setting spacer."
-            : "Machine Z with the nose on a tool that is seated in its pocket."
-        }
-      />
+      <QuantityRow label={words.touch_z ?? "Seat, measured"} pointer={`${base}/touch_z`} kind="length" />
       {(words.recess || recess !== 0) && (
-        <QuantityRow
-          label={words.recess ?? "Rack sunk by"}
-          pointer={`${base}/recess`}
-          kind="length"
-          hint="How far the rack is sunk below the face the spacer stood on."
-        />
+        <QuantityRow label={words.recess ?? "Rack sunk by"} pointer={`${base}/recess`} kind="length" />
       )}
       <Rows base={base} rows={HEIGHTS} />
-      <QuantityRow pointer={`${base}/hover_gap`} kind="length" hint={hint} />
+      <QuantityRow pointer={`${base}/hover_gap`} kind="length" />
       <DepthRows />
       <DerivedRow name="couple_z" />
       <DerivedRow name="hover_z" />
@@ -100,13 +76,8 @@ export function DiscHeightRows({ hover }: { hover: boolean }) {
   return (
     <>
       <HeightsTitle />
-      <QuantityRow
-        label={words.touch_z ?? "Exchange height"}
-        pointer={`${base}/touch_z`}
-        kind="length"
-        hint="Machine Z of the gauge line where a tool is handed over."
-      />
-      {hover && <QuantityRow pointer={`${base}/hover_gap`} kind="length" hint={ABOVE_KNOB} />}
+      <QuantityRow label={words.touch_z ?? "Exchange height"} pointer={`${base}/touch_z`} kind="length" />
+      {hover && <QuantityRow pointer={`${base}/hover_gap`} kind="length" />}
       <DepthRows />
       <DerivedRow name="couple_z" />
       {hover && <DerivedRow name="hover_z" />}
@@ -115,8 +86,6 @@ export function DiscHeightRows({ hover }: { hover: boolean }) {
     </>
   );
 }
-
-export const ABOVE_KNOB = "Couple to hover: more than taper and knob stand above the gauge line.";
 
 function HeightsTitle() {
   return (
@@ -132,13 +101,7 @@ function DepthRows() {
   return (
     <>
       <Rows base={base} rows={DEPTHS} />
-      {!anyTools && (
-        <QuantityRow
-          pointer={`${base}/planned_longest`}
-          kind="length"
-          hint="Stands for the longest tool until tools are stored."
-        />
-      )}
+      {!anyTools && <QuantityRow pointer={`${base}/planned_longest`} kind="length" />}
     </>
   );
 }
@@ -188,11 +151,7 @@ export function DiscRows({ name, children }: { name: string; children: React.Rea
       <div className="group-title">
         Disc <small>{name}</small>
       </div>
-      <QuantityRow
-        pointer="/changer/exchange/x"
-        kind="length"
-        hint="Where the spindle stands for an exchange: the one place that is taught."
-      />
+      <QuantityRow pointer="/changer/exchange/x" kind="length" />
       <QuantityRow pointer="/changer/exchange/y" kind="length" />
       <Rows base="/changer/disc" rows={DISC} />
       <ChoiceRow

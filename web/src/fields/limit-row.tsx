@@ -14,12 +14,9 @@ interface Props {
   usual: number;
   /** what is said where there is none */
   none?: string;
-  hint?: string;
 }
 
-const LIMIT = "Either way; out of it nothing is set.";
-
-export function LimitRow({ label, pointer, kind, usual, none = "no limit", hint = LIMIT }: Props) {
+export function LimitRow({ label, pointer, kind, usual, none = "no limit" }: Props) {
   const value = useWork((work) => read(work.document, pointer)) as number | null;
   const { edit } = useWork.getState();
   if (value === null || value === undefined)
@@ -40,7 +37,7 @@ export function LimitRow({ label, pointer, kind, usual, none = "no limit", hint 
   return (
     <div className="grid grid-cols-[1fr_auto] items-start">
       <div>
-        <QuantityRow label={label} pointer={pointer} kind={kind} hint={hint} />
+        <QuantityRow label={label} pointer={pointer} kind={kind} />
       </div>
       {may("technician") && (
         <button

@@ -22,7 +22,7 @@ export function useUnit() {
 }
 
 /** `label`: where it stands beside others of its name; `twice`: what is typed must be typed again before it is taken. */
-export function QuantityRow(props: { label?: string; pointer: string; kind: Kind; hint?: string; twice?: boolean }) {
+export function QuantityRow(props: { label?: string; pointer: string; kind: Kind; twice?: boolean }) {
   const { pointer, kind } = props;
   const label = props.label ?? known(pointer)?.name ?? "";
   const id = useId();
@@ -39,7 +39,7 @@ export function QuantityRow(props: { label?: string; pointer: string; kind: Kind
     props.twice && next !== value ? useAgain.getState().ask(pointer, next) : edit(pointer, next);
   return (
     <>
-      <div className={`row ${focused ? "focused" : ""}`} title={props.hint} data-quantity={pointer}>
+      <div className={`row ${focused ? "focused" : ""}`} title={known(pointer)?.what} data-quantity={pointer}>
         <label htmlFor={id}>{label}</label>
         <QuantityInput
           id={id}
@@ -61,7 +61,7 @@ export function QuantityRow(props: { label?: string; pointer: string; kind: Kind
           {says.text}
         </p>
       ) : (
-        focused && <Help pointer={pointer} hint={props.hint} />
+        focused && <Help pointer={pointer} />
       )}
       {focused && <Confirm pointer={pointer} value={value} />}
     </>
@@ -85,15 +85,14 @@ function Confirm({ pointer, value }: { pointer: string; value: number }) {
 }
 
 /** What the quantity in focus is; on demand how it is found and what is usual. */
-export function Help({ pointer, hint }: { pointer: string; hint?: string }) {
+export function Help({ pointer }: { pointer: string }) {
   const found = known(pointer);
   const more = [found?.how ?? "", found?.usual ? `Usual: ${found.usual}.` : ""].filter(Boolean);
-  const what = hint ?? found?.what;
-  if (!what) return null;
-  if (!more.length) return <p className="says understood">{what}</p>;
+  if (!found) return null;
+  if (!more.length) return <p className="says understood">{found.what}</p>;
   return (
     <details className="says understood help">
-      <summary title="How it is found, and what is usual">{what}</summary>
+      <summary title="How it is found, and what is usual">{found.what}</summary>
       {more.map((line) => (
         <p key={line}>{line}</p>
       ))}

@@ -58,10 +58,9 @@ export const CORNER_FIELDS = [
     label: "Touches a side",
     field: "touches",
     kind: "count",
-    hint: "One finds the corner; two find how far it is turned as well.",
   },
-  { label: "From the corner", field: "away", kind: "length", hint: "How far from the corner a side is touched first." },
-  { label: "Between the touches", field: "span", kind: "length", hint: "How far further on a side is touched again." },
+  { label: "From the corner", field: "away", kind: "length" },
+  { label: "Between the touches", field: "span", kind: "length" },
 ] as const;
 
 export const CORNER_USUAL = { corner: "left front", touches: 1, away: 15, span: 40, top: true, turn: false } as const;

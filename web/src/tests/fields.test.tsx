@@ -24,11 +24,11 @@ afterEach(cleanup);
 describe("a quantity's field", () => {
   it("shows the number with its decimals and unit, and what it is for when in focus", () => {
     play({});
-    render(<QuantityRow label="Pitch" pointer="/changer/rack/pitch" kind="length" hint="From axis to axis." />);
+    render(<QuantityRow label="Pitch" pointer="/changer/rack/pitch" kind="length" />);
     expect(field().value).toBe("58.500");
     expect(screen.getByText("mm")).toBeTruthy();
     act(() => field().focus());
-    expect(screen.getByText("From axis to axis.")).toBeTruthy();
+    expect(screen.getByText("From one pocket's axis to the next.")).toBeTruthy();
     expect(useWork.getState().focus).toBe("/changer/rack/pitch");
   });
 

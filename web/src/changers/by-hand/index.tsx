@@ -14,9 +14,9 @@ function Schedule({ changer }: { changer: ByHand }) {
       <div className="group-title">
         Loading place <small>tools by hand</small>
       </div>
-      <QuantityRow pointer="/changer/x" kind="length" hint="Where the spindle stands while a tool is changed." />
+      <QuantityRow pointer="/changer/x" kind="length" />
       <QuantityRow pointer="/changer/y" kind="length" />
-      <QuantityRow pointer="/changer/z" kind="length" hint="High: it goes back at this height." />
+      <QuantityRow pointer="/changer/z" kind="length" />
       <div className="row" style={{ gridTemplateColumns: "1fr 142px" }}>
         <label htmlFor="axis-order">Axes go in this order</label>
         <select
@@ -31,7 +31,7 @@ function Schedule({ changer }: { changer: ByHand }) {
           ))}
         </select>
       </div>
-      <QuantityRow pointer="/changer/room" kind="length" hint="Free height for the longest tool." />
+      <QuantityRow pointer="/changer/room" kind="length" />
       <DerivedRow name="spare_room" />
     </>
   );

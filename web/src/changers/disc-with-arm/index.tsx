@@ -10,8 +10,8 @@ import { DiscHeightRows, DiscRows, GripRows, OrientationRows, Rows } from "../ro
 type ArmDisc = Extract<Changer, { style: "disc with arm" }>;
 
 const ARM: Quantity[] = [
-  ["Arm reach", "reach", "length", "From the arm's pivot to a hand."],
-  ["Arm stroke", "stroke", "length", "How far it goes down: more than the knob stands above the gauge line."],
+  ["reach", "length"],
+  ["stroke", "length"],
 ];
 
 function Schedule() {

@@ -3,7 +3,7 @@ import type { Changer } from "../../api/client";
 import { QuantityRow } from "../../fields/rows";
 import { RUNGS, type StyleView } from "../kind";
 import { RackDimensions, rackHeights } from "../rack-dimensions";
-import { ABOVE_KNOB, BlockRows, GripRows, RackHeightRows, RackRows } from "../rows";
+import { BlockRows, GripRows, RackHeightRows, RackRows } from "../rows";
 
 type DropIn = Extract<Changer, { style: "drop-in" }>;
 
@@ -11,9 +11,9 @@ function Schedule({ changer }: { changer: DropIn }) {
   return (
     <>
       <RackRows rack={changer.rack} name="drop-in pockets" />
-      <RackHeightRows hint={ABOVE_KNOB} knob />
+      <RackHeightRows knob />
       <GripRows />
-      <QuantityRow pointer="/changer/hole_diameter" kind="length" hint="What a cutter must pass through." />
+      <QuantityRow pointer="/changer/hole_diameter" kind="length" />
       <BlockRows />
     </>
   );

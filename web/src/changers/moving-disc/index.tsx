@@ -12,11 +12,7 @@ function Schedule() {
   return (
     <>
       <DiscRows name="moving disc">
-        <QuantityRow
-          pointer="/changer/swing"
-          kind="length"
-          hint="How far the disc swings from home to the spindle, along its bearing."
-        />
+        <QuantityRow pointer="/changer/swing" kind="length" />
       </DiscRows>
       <DiscHeightRows hover />
       <GripRows />

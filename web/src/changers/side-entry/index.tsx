@@ -3,27 +3,27 @@ import type { Changer } from "../../api/client";
 import { RUNGS, type StyleView } from "../kind";
 import type { Quantity } from "../quantities";
 import { RackDimensions, rackHeights } from "../rack-dimensions";
-import { ABOVE_KNOB, BlockRows, GripRows, OrientationRows, RackHeightRows, RackRows, Rows } from "../rows";
+import { BlockRows, GripRows, OrientationRows, RackHeightRows, RackRows, Rows } from "../rows";
 
 type SideEntry = Extract<Changer, { style: "side-entry" }>;
 
 const FORKS: Quantity[] = [
-  ["Mouth", "mouth_deg", "angle", "The way out of a fork, in plan, counter-clockwise from +X."],
-  ["Lead-in", "lead_in", "length", "From the fork's axis to where a tool stands free in front of it."],
-  ["Feed into a fork", "feed", "feed"],
-  ["Groove diameter", "groove_diameter", "length"],
-  ["Groove below gauge line", "groove_below", "length", "To its middle."],
-  ["Groove width", "groove_width", "length"],
-  ["Tine thickness", "thickness", "length", "Less than the groove is wide."],
-  ["Tine width", "tine_width", "length"],
-  ["Tine reach", "tine_reach", "length"],
+  ["mouth_deg", "angle"],
+  ["lead_in", "length"],
+  ["feed", "feed"],
+  ["groove_diameter", "length"],
+  ["groove_below", "length"],
+  ["groove_width", "length"],
+  ["thickness", "length"],
+  ["tine_width", "length"],
+  ["tine_reach", "length"],
 ];
 
 function Schedule({ changer }: { changer: SideEntry }) {
   return (
     <>
       <RackRows rack={changer.rack} name="fork rack" />
-      <RackHeightRows hint={ABOVE_KNOB} knob />
+      <RackHeightRows knob />
       <GripRows />
       <div className="group-title">
         Forks <small>entered along their mouth</small>

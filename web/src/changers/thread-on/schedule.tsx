@@ -6,38 +6,28 @@ import type { ThreadOn } from ".";
 import { ThreadLibrary, Tuning } from "./tuning";
 
 const COUPLING: Quantity[] = [
-  ["Thread lead", "lead", "length", "1 to 2 mm is usual."],
-  ["Engaged thread", "engaged_length", "length", "7 to 12 mm is usual."],
-  ["Coupling speed", "speed", "speed", "800 to 1 800 rev/min is usual."],
-  ["Speed cap", "speed_cap", "speed", "More would tighten the nut too hard."],
-  ["Coupling feed", "feed", "feed", "Lead times speed is the ideal feed."],
-  ["Dwell", "dwell", "time", "At couple height, until the nut is on or off."],
-  ["Lift allowed", "lift_allowed", "length", "The pocket's float, up and down."],
-  ["Flats' height", "flats_height", "length", "How far above its seat the pocket's flats catch the nut."],
-  [
-    "Pocket gives",
-    "give",
-    "length",
-    "How far below its seat a nut may be pushed as it is put down: springs or a rubber floor 4 to 10 mm, a rigid pocket 0.2.",
-  ],
+  ["lead", "length"],
+  ["engaged_length", "length"],
+  ["speed", "speed"],
+  ["speed_cap", "speed"],
+  ["feed", "feed"],
+  ["dwell", "time"],
+  ["lift_allowed", "length"],
+  ["flats_height", "length"],
+  ["give", "length"],
 ];
 
 const NUT: Quantity[] = [
-  ["Nut diameter", "nut_diameter", "length"],
-  ["Hole diameter", "hole_diameter", "length", "What a cutter must pass through."],
-  [
-    "Spindle bore depth",
-    "bore_depth",
-    "length",
-    "How far a shank may stand into the spindle's bore above the gauge line.",
-  ],
+  ["nut_diameter", "length"],
+  ["hole_diameter", "length"],
+  ["bore_depth", "length"],
 ];
 
 export function ThreadOnSchedule({ changer }: { changer: ThreadOn }) {
   return (
     <>
       <RackRows rack={changer.rack} name="thread-on rack" />
-      <RackHeightRows hint="Couple to hover: the engaged thread and the gap in which the feed is reached." />
+      <RackHeightRows />
       <CouplingRows coupling={changer.coupling} />
       <BlockRows title="Block and nut">
         <Rows base="/changer/coupling" rows={NUT} />

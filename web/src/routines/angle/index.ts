@@ -15,12 +15,11 @@ const view: RoutineView = {
     turn: false,
   }),
   fields: [
-    { label: "Touches", field: "touches", kind: "count", hint: "Two or more, at equal steps." },
+    { label: "Touches", field: "touches", kind: "count" },
     {
       label: "First to last",
       field: "span",
       kind: "length",
-      hint: "The further apart, the better the angle is known.",
     },
   ],
   choices: [{ label: "It goes", field: "way", choices: SIDEWAYS }],

@@ -18,7 +18,7 @@ const view: RoutineView = {
     ],
     turn: false,
   }),
-  fields: [{ label: "Diameter", field: "diameter", kind: "length", hint: "Of each bore." }],
+  fields: [{ label: "Diameter", field: "diameter", kind: "length" }],
   switches: [["Set the turn", "turn"]],
   deep: true,
 };

@@ -14,14 +14,13 @@ const view: RoutineView = {
     first_deg: 0,
   }),
   fields: [
-    { label: "Diameter", field: "diameter", kind: "length", hint: "As expected." },
+    { label: "Diameter", field: "diameter", kind: "length" },
     {
       label: "Touches",
       field: "touches",
       kind: "count",
-      hint: "3 to 36 round the clock; the middle is searched for first.",
     },
-    { label: "First touch at", field: "first_deg", kind: "angle", hint: "From X to the right, counter-clockwise." },
+    { label: "First touch at", field: "first_deg", kind: "angle" },
   ],
   deep: true,
   spans: () => [{ field: "diameter", axis: "x" }],

@@ -13,8 +13,8 @@ const view: RoutineView = {
     size_y: 40,
   }),
   fields: [
-    { label: "Size X", field: "size_x", kind: "length", hint: "As expected." },
-    { label: "Size Y", field: "size_y", kind: "length", hint: "As expected." },
+    { label: "Size X", field: "size_x", kind: "length" },
+    { label: "Size Y", field: "size_y", kind: "length" },
   ],
   deep: true,
   spans: () => [

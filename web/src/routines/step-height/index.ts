@@ -14,9 +14,9 @@ const view: RoutineView = {
     height: 10,
   }),
   fields: [
-    { label: "Height", field: "height", kind: "length", hint: "As expected: the second face is lower by so much." },
-    { label: "Second face, X", field: "to_x", kind: "length", hint: "From the first touch." },
-    { label: "Second face, Y", field: "to_y", kind: "length", hint: "From the first touch." },
+    { label: "Height", field: "height", kind: "length" },
+    { label: "Second face, X", field: "to_x", kind: "length" },
+    { label: "Second face, Y", field: "to_y", kind: "length" },
   ],
   deep: false,
 };

@@ -7,7 +7,7 @@ const view: RoutineView = {
   label: "web",
   says: "The middle and width of a web, along one axis.",
   template: (setup, name, probe) => ({ ...usual(setup, name, probe), kind: "web", across: "x", width: 20 }),
-  fields: [{ label: "Width", field: "width", kind: "length", hint: "As expected." }],
+  fields: [{ label: "Width", field: "width", kind: "length" }],
   choices: [ACROSS],
   deep: true,
   spans: (routine) => [{ field: "width", axis: of(routine, "across") as "x" | "y" }],

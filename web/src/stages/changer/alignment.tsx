@@ -47,11 +47,7 @@ export function AlignmentView() {
               Teach two pockets or more, far apart: the row is fitted through them, with what each misses it by.
             </p>
           )}
-          <QuantityRow
-            pointer="/changer/rack/placing_tolerance"
-            kind="length"
-            hint="How far off its axis a nose still meets a nut: 0.2 to 0.5 mm on routers."
-          />
+          <QuantityRow pointer="/changer/rack/placing_tolerance" kind="length" />
           <Use rack={rack} fit={alignment?.fit ?? null} />
           <LayoutIn />
         </div>

@@ -88,16 +88,8 @@ function Dimensions({ at, top }: { at: string; top: "top_z" | "plane_z" }) {
         <QuantityRow pointer={`${at}/top_z`} kind="length" />
       ) : (
         <>
-          <QuantityRow
-            pointer={`${at}/plane_z`}
-            kind="length"
-            hint="Machine Z of a tool's tip when the setter triggers."
-          />
-          <QuantityRow
-            pointer={`${at}/overtravel`}
-            kind="length"
-            hint="How far it can be pushed beyond its plane: 3 to 6 mm with springs, 0.1 mm for a rigid plate."
-          />
+          <QuantityRow pointer={`${at}/plane_z`} kind="length" />
+          <QuantityRow pointer={`${at}/overtravel`} kind="length" />
         </>
       )}
     </>

@@ -8,6 +8,7 @@ import { type MachineUnit, shown, unitOf } from "../../quantity/format";
 import { when } from "../../quantity/when";
 import { readingOf, useReadings } from "../../readings/readings";
 import { may } from "../../session/session";
+import { known } from "../../work/known";
 import { read, write } from "../../work/pointer";
 import { useWork } from "../../work/store";
 
@@ -19,7 +20,6 @@ interface Line {
   name: string;
   field: string;
   kind: Kind;
-  hint: string;
   /** a value that need not be there: what the first one makes of the axis */
   optional?: boolean;
 }
@@ -29,52 +29,45 @@ const LINES: (Line | { derived: string; name: string })[] = [
     name: "data sheet from",
     field: "least",
     kind: "length",
-    hint: "The lower end of the travel as the data sheet has it.",
   },
-  { name: "data sheet to", field: "greatest", kind: "length", hint: "The upper end; for Z usually 0, at the top." },
+  { name: "data sheet to", field: "greatest", kind: "length" },
   {
     name: "measured from",
     field: "measured/least",
     kind: "length",
     optional: true,
-    hint: "Creep to the end, take the reading in the hand panel, home again and compare.",
   },
   {
     name: "measured to",
     field: "measured/greatest",
     kind: "length",
     optional: true,
-    hint: "Creep to the end, take the reading in the hand panel, home again and compare.",
   },
-  { name: "margin", field: "margin", kind: "length", hint: "The soft limits are this far inside the travel." },
+  { name: "margin", field: "margin", kind: "length" },
   { name: "soft limit from", derived: "soft_least" },
   { name: "soft limit to", derived: "soft_greatest" },
-  { name: "rapid", field: "rapid", kind: "feed", hint: "5 000 to 20 000 mm/min is usual on a router." },
+  { name: "rapid", field: "rapid", kind: "feed" },
   {
     name: "acceleration",
     field: "acceleration",
     kind: "acceleration",
-    hint: "150 to 1 000 mm/s² on a router, Z the lowest.",
   },
   {
     name: "resolution",
     field: "resolution",
     kind: "length",
-    hint: "The smallest step of the axis; readings are rounded to it.",
   },
   {
     name: "scatter of home",
     field: "home_scatter",
     kind: "length",
     optional: true,
-    hint: "Two standard deviations; 0.01 to 0.10 mm on a router. Measured by a series of readings in the hand panel.",
   },
   {
     name: "backlash",
     field: "backlash",
     kind: "length",
     optional: true,
-    hint: "0.02 to 0.15 mm on a router. Measured by a series of readings in the hand panel.",
   },
 ];
 
@@ -232,7 +225,7 @@ function Outcome({ says }: { says: Says }) {
   if (!here || !focus) return null;
   return (
     <p className="says understood">
-      {here.hint} <Source pointer={focus} />
+      {known(focus)?.what} <Source pointer={focus} />
     </p>
   );
 }

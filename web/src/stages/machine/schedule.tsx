@@ -34,16 +34,8 @@ export function MachineSchedule({ onWay, onProfile }: { onWay: () => void; onPro
       </p>
       <AxisTable />
       <HomingOrder />
-      <QuantityRow
-        pointer="/machine/latency"
-        kind="time"
-        hint="From a signal to the control's answer: 1 to 10 ms on a router, 0.1 to 4 ms on a machining centre."
-      />
-      <QuantityRow
-        pointer="/machine/least_clearance"
-        kind="length"
-        hint="What passes something else by less than this is reported by the proof: 1 to 5 mm. 0: only what touches."
-      />
+      <QuantityRow pointer="/machine/latency" kind="time" />
+      <QuantityRow pointer="/machine/least_clearance" kind="length" />
       {(["X", "Y", "Z"] as const).map((axis) => (
         <DerivedRow key={axis} name={`${axis}_stopping`} />
       ))}
@@ -53,11 +45,7 @@ export function MachineSchedule({ onWay, onProfile }: { onWay: () => void; onPro
       </div>
       <QuantityRow pointer="/machine/spindle/least_speed" kind="speed" />
       <QuantityRow pointer="/machine/spindle/greatest_speed" kind="speed" />
-      <QuantityRow
-        pointer="/machine/spindle/seconds_to_speed"
-        kind="time"
-        hint="From standing to the greatest speed."
-      />
+      <QuantityRow pointer="/machine/spindle/seconds_to_speed" kind="time" />
       <QuantityRow pointer="/machine/spindle/nose_diameter" kind="length" />
       <QuantityRow pointer="/machine/spindle/nose_length" kind="length" />
       <QuantityRow pointer="/machine/spindle/body_diameter" kind="length" />
@@ -202,7 +190,6 @@ function Position({ position, index, onWay, onRemove }: PositionProps) {
               label={`${step + 1}. ${axis}`}
               pointer={`${base}/moves/${step}/${axis}`}
               kind="length"
-              hint="The moves are made in this order; axes of one number go together."
             />
           )),
       )}

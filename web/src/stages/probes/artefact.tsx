@@ -6,21 +6,16 @@ import { may } from "../../session/session";
 import { useWork } from "../../work/store";
 
 const ROWS = [
-  ["Diameter of the artefact", "diameter", "length", "As it is certified."],
-  [
-    "± of the artefact",
-    "diameter_uncertainty",
-    "length",
-    "Half width at 95 %, from its certificate: 0.5 to 2 µm of a ring.",
-  ],
-  ["Artefact X", "x", "length", "Machine X of its middle, as expected: it is searched for."],
-  ["Artefact Y", "y", "length", "Machine Y of its middle, as expected."],
-  ["Artefact Z", "z", "length", "Machine Z of its upper face, as a tip stands on it; of a ball its highest point."],
-  ["Touches round it", "touches", "count", "4 to 36; the more, the better its form is seen."],
-  ["Reference face X", "face_x", "length", "Where the face of known height is touched."],
-  ["Reference face Y", "face_y", "length", "Where the face of known height is touched."],
-  ["Reference face Z", "face_z", "length", "Machine Z of the face: the length follows from it."],
-  ["± of the face", "face_uncertainty", "length", "Half width at 95 % of that height."],
+  ["diameter", "length"],
+  ["diameter_uncertainty", "length"],
+  ["x", "length"],
+  ["y", "length"],
+  ["z", "length"],
+  ["touches", "count"],
+  ["face_x", "length"],
+  ["face_y", "length"],
+  ["face_z", "length"],
+  ["face_uncertainty", "length"],
 ] as const;
 
 export function Artefact({ base, probe }: { base: string; probe: Probe }) {
@@ -74,12 +69,10 @@ export function Artefact({ base, probe }: { base: string; probe: Probe }) {
           ["ball", "a ball"],
         ]}
       />
-      {ROWS.map(([label, field, kind, hint]) => (
-        <QuantityRow key={field} label={label} pointer={`${base}/artefact/${field}`} kind={kind} hint={hint} />
+      {ROWS.map(([field, kind]) => (
+        <QuantityRow key={field} pointer={`${base}/artefact/${field}`} kind={kind} />
       ))}
-      {probe.artefact.kind !== "ball" && (
-        <QuantityRow pointer={`${base}/artefact/depth`} kind="length" hint="How far the tip goes down to touch it." />
-      )}
+      {probe.artefact.kind !== "ball" && <QuantityRow pointer={`${base}/artefact/depth`} kind="length" />}
       {may("technician") && (
         <p className="px-4 py-1">
           <button type="button" className="link" onClick={() => void edit(`${base}/artefact`, null)}>

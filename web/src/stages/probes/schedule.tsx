@@ -48,28 +48,18 @@ function List({ chosen, onTrouble }: { chosen: number; onTrouble: (text: string)
 }
 
 const ROWS = [
-  ["Search feed", "search_feed", "feed", "200 to 600 mm/min on a router, 500 to 2 000 on a machining centre."],
-  ["Measuring feed", "measure_feed", "feed", "The effective diameter holds at this feed: 25 to 100 mm/min."],
-  ["Feed of guarded moves", "guarded_feed", "feed", "Of the guarded moves: what is met in them stops them."],
-  ["Back-off", "back_off", "length", "More than the search runs on: 1 to 3 mm on a router, 0.5 to 3 on a centre."],
-  ["Overtravel, sideways", "overtravel_across", "length", "5 to 15 mm of a sprung stylus; a rigid one about 1."],
-  ["Overtravel, upwards", "overtravel_up", "length", "3 to 6 mm of a sprung stylus; a rigid one about 0.5."],
-  ["Trigger travel", "trigger_travel", "length", "From the contact until it switches; 0 where it is not known."],
-  ["Own latency", "latency", "time", "Before its input changes, as a radio one needs."],
-  [
-    "Polled every",
-    "polling",
-    "time",
-    "A control that polls its inputs: it may be late by so much; 0 where it latches.",
-  ],
-  ["Touches that count", "touches", "count", "Of each place; their mean is taken."],
-  ["Greatest spread", "spread", "length", "Touches that differ more set nothing."],
-  [
-    "Repeatability",
-    "repeatability",
-    "length",
-    "Two standard deviations: 3 to 10 µm on a router, 0.5 to 2 on a centre.",
-  ],
+  ["search_feed", "feed"],
+  ["measure_feed", "feed"],
+  ["guarded_feed", "feed"],
+  ["back_off", "length"],
+  ["overtravel_across", "length"],
+  ["overtravel_up", "length"],
+  ["trigger_travel", "length"],
+  ["latency", "time"],
+  ["polling", "time"],
+  ["touches", "count"],
+  ["spread", "length"],
+  ["repeatability", "length"],
 ] as const;
 
 function Quantities({ index, probe }: { index: number; probe: Probe }) {
@@ -90,17 +80,8 @@ function Quantities({ index, probe }: { index: number; probe: Probe }) {
       <InputRow base={base} />
       {tool >= 0 && (
         <>
-          <QuantityRow
-            label="Tip, nominal"
-            pointer={`/tools/${tool}/diameter`}
-            kind="length"
-            hint="The tool's diameter: of the ball, as it is sold."
-          />
-          <QuantityRow
-            pointer={`/tools/${tool}/length`}
-            kind="length"
-            hint="From the gauge line, found on a reference face."
-          />
+          <QuantityRow label="Tip, nominal" pointer={`/tools/${tool}/diameter`} kind="length" />
+          <QuantityRow pointer={`/tools/${tool}/length`} kind="length" />
         </>
       )}
       {view?.fields.map(({ field, ...rest }) => (
@@ -111,8 +92,8 @@ function Quantities({ index, probe }: { index: number; probe: Probe }) {
       ))}
       {view?.qualified && <Qualified base={base} probe={probe} />}
       <div className="group-title">The touch</div>
-      {ROWS.map(([label, field, kind, hint]) => (
-        <QuantityRow key={field} label={label} pointer={`${base}/${field}`} kind={kind} hint={hint} />
+      {ROWS.map(([field, kind]) => (
+        <QuantityRow key={field} pointer={`${base}/${field}`} kind={kind} />
       ))}
       <Worked />
     </>
@@ -129,7 +110,6 @@ function Qualified({ base, probe }: { base: string; probe: Probe }) {
         kind="length"
         usual={6}
         none="not yet"
-        hint="What the tip is in effect, at the measuring feed."
       />
       <LimitRow
         label="Along X, where it differs"
@@ -137,7 +117,6 @@ function Qualified({ base, probe }: { base: string; probe: Probe }) {
         kind="length"
         usual={probe.effective_diameter ?? 6}
         none="the same"
-        hint="Its effective diameter along X."
       />
       <LimitRow
         label="Along Y, where it differs"
@@ -145,34 +124,18 @@ function Qualified({ base, probe }: { base: string; probe: Probe }) {
         kind="length"
         usual={probe.effective_diameter ?? 6}
         none="the same"
-        hint="Its effective diameter along Y."
       />
-      <QuantityRow pointer={`${base}/off_x`} kind="length" hint="Where the tip stands off the spindle's axis." />
-      <QuantityRow pointer={`${base}/off_y`} kind="length" hint="Where the tip stands off the spindle's axis." />
-      <LimitRow
-        label="At the spindle's angle"
-        pointer={`${base}/angle_deg`}
-        kind="angle"
-        usual={0}
-        none="not set"
-        hint="The angle that off-centre holds at."
-      />
+      <QuantityRow pointer={`${base}/off_x`} kind="length" />
+      <QuantityRow pointer={`${base}/off_y`} kind="length" />
+      <LimitRow label="At the spindle's angle" pointer={`${base}/angle_deg`} kind="angle" usual={0} none="not set" />
       <LimitRow
         label="At the feed"
         pointer={`${base}/qualified_feed`}
         kind="feed"
         usual={probe.measure_feed}
         none="not known"
-        hint="Measuring at another feed makes an error; it is shown."
       />
-      <LimitRow
-        label="Again after, days"
-        pointer={`${base}/due_days`}
-        kind="count"
-        usual={30}
-        none="only a knock"
-        hint="After so many days it is to be qualified again, and after every knock."
-      />
+      <LimitRow label="Again after, days" pointer={`${base}/due_days`} kind="count" usual={30} none="only a knock" />
       <Knocked base={base} probe={probe} />
       <Artefact base={base} probe={probe} />
     </>
@@ -199,7 +162,7 @@ function Knocked({ base, probe }: { base: string; probe: Probe }) {
 function Worked() {
   const { derived, index, probe } = useProbe();
   if (!derived || !probe) return null;
-  const { push, within, fastest } = derived;
+  const { push, within, fastest } = derived.search;
   return (
     <>
       <div className="group-title">What follows</div>

@@ -93,19 +93,7 @@ function Add({ onTrouble }: { onTrouble: (text: string) => void }) {
   );
 }
 
-const TOUCH = [
-  [
-    "Search begins before",
-    "before",
-    "How far before the expected surface a search begins: more than a part may lie off.",
-  ],
-  [
-    "Search ends beyond",
-    "beyond",
-    "How far beyond it a search ends: no more than the probe gives, should its input be dead.",
-  ],
-  ["Clearance", "clearance", "The tip moves across so far above the upper face."],
-] as const;
+const TOUCH = ["before", "beyond", "clearance"];
 
 function Quantities({ index, routine }: { index: number; routine: Routine }) {
   const base = `/routines/${index}`;
@@ -123,9 +111,9 @@ function Quantities({ index, routine }: { index: number; routine: Routine }) {
           choices={probes.map((entry) => [entry.name, entry.name])}
         />
       )}
-      <QuantityRow pointer={`${base}/x`} kind="length" hint="Machine X of the feature, as expected." />
-      <QuantityRow pointer={`${base}/y`} kind="length" hint="Machine Y of the feature, as expected." />
-      <QuantityRow pointer={`${base}/z`} kind="length" hint="Machine Z of the upper face, as a tip stands on it." />
+      <QuantityRow pointer={`${base}/x`} kind="length" />
+      <QuantityRow pointer={`${base}/y`} kind="length" />
+      <QuantityRow pointer={`${base}/z`} kind="length" />
       <Capture index={index} routine={routine} />
       {view?.choices?.map((entry) => (
         <ChoiceRow key={entry.field} label={entry.label} pointer={`${base}/${entry.field}`} choices={entry.choices} />
@@ -137,16 +125,10 @@ function Quantities({ index, routine }: { index: number; routine: Routine }) {
       {!fixed && (
         <>
           <div className="group-title">The touches</div>
-          {TOUCH.map(([label, field, hint]) => (
-            <QuantityRow key={field} label={label} pointer={`${base}/${field}`} kind="length" hint={hint} />
+          {TOUCH.map((field) => (
+            <QuantityRow key={field} pointer={`${base}/${field}`} kind="length" />
           ))}
-          {view?.deep && (
-            <QuantityRow
-              pointer={`${base}/depth`}
-              kind="length"
-              hint="How far below the upper face a side is touched: more than the radius of the ball."
-            />
-          )}
+          {view?.deep && <QuantityRow pointer={`${base}/depth`} kind="length" />}
         </>
       )}
       <Sets base={base} routine={routine} />
@@ -165,13 +147,7 @@ function Sets({ base, routine }: { base: string; routine: Routine }) {
       <OffsetRow pointer={`${base}/work_offset`} />
       {routine.work_offset !== null && (
         <>
-          {kept.includes("x") && (
-            <QuantityRow
-              pointer={`${base}/readout_x`}
-              kind="length"
-              hint="What the readout shall show at the found place."
-            />
-          )}
+          {kept.includes("x") && <QuantityRow pointer={`${base}/readout_x`} kind="length" />}
           {kept.includes("y") && <QuantityRow pointer={`${base}/readout_y`} kind="length" />}
           {kept.includes("z") && <QuantityRow pointer={`${base}/readout_z`} kind="length" />}
         </>

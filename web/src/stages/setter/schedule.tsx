@@ -80,15 +80,8 @@ function Quantities({ index, setter }: { index: number; setter: Setter }) {
       />
       {!view?.fields.some(({ field }) => field === "work_offset") && <OffsetRow pointer={`${base}/work_offset`} />}
       <div className="group-title">The touch</div>
-      {ROWS.map(([label, field, kind, hint]) => (
-        <QuantityRow
-          key={field}
-          label={label}
-          pointer={`${base}/${field}`}
-          kind={kind}
-          hint={hint}
-          twice={field === "plane_z"}
-        />
+      {ROWS.map(([field, kind]) => (
+        <QuantityRow key={field} pointer={`${base}/${field}`} kind={kind} twice={field === "plane_z"} />
       ))}
       <Worked />
     </>
@@ -122,34 +115,19 @@ function OffsetRow({ pointer }: { pointer: string }) {
 }
 
 const ROWS = [
-  [
-    "Plane height",
-    "plane_z",
-    "length",
-    "Machine Z of the tip at which it triggers: calibrate it with a reference tool.",
-  ],
-  ["Overtravel allowed", "overtravel", "length", "3 to 6 mm for a sprung setter, about 0.1 mm for a rigid plate."],
-  ["Trigger travel", "trigger_travel", "length", "From the first contact until it switches; 0 where it is not known."],
-  ["Search feed", "search_feed", "feed", "200 to 600 mm/min on a router, 500 to 2 000 on a machining centre."],
-  ["Measuring feed", "measure_feed", "feed", "25 to 80 mm/min on a router, 30 to 100 on a machining centre."],
-  ["Own latency", "latency", "time", "Before its input changes, as a radio one needs; 0 for a wired one."],
-  [
-    "Polled every",
-    "polling",
-    "time",
-    "A control that polls its inputs: it may be late by so much; 0 where it latches.",
-  ],
-  ["Turning speed", "turning_speed", "speed", "Of a cutter that turns slowly backwards while it touches."],
-  ["Approach margin", "margin", "length", "The search begins this far above the expected trigger; 10 to 25 mm."],
-  ["Back-off", "back_off", "length", "1 to 3 mm: more than the search runs on, and the switch's hysteresis."],
-  ["Touches that count", "touches", "count", "Their mean is taken; 1 to 10."],
-  ["Greatest spread", "spread", "length", "Touches that differ more set nothing."],
-  [
-    "Repeatability",
-    "repeatability",
-    "length",
-    "Two standard deviations: 0.003 to 0.02 mm on a router, 0.001 to 0.002 on a centre.",
-  ],
+  ["plane_z", "length"],
+  ["overtravel", "length"],
+  ["trigger_travel", "length"],
+  ["search_feed", "feed"],
+  ["measure_feed", "feed"],
+  ["latency", "time"],
+  ["polling", "time"],
+  ["turning_speed", "speed"],
+  ["margin", "length"],
+  ["back_off", "length"],
+  ["touches", "count"],
+  ["spread", "length"],
+  ["repeatability", "length"],
 ] as const;
 
 function Place() {

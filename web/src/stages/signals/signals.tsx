@@ -170,11 +170,7 @@ function InputFields({ index, keep }: { index: number; keep: Keep }) {
       <TextRow label="Terminal" pointer={`${base}/terminal`} />
       <ChoiceRow label="Wiring" pointer={`${base}/wiring`} choices={same("normally open", "normally closed")} />
       <ChoiceRow label="Taken as made when" pointer={`${base}/level`} choices={same("low", "high")} />
-      <QuantityRow
-        pointer={`${base}/filter`}
-        kind="time"
-        hint="A change shorter than this is not seen. It delays a touch: a filter of 5 ms at 600 mm/min is 0.05 mm."
-      />
+      <QuantityRow pointer={`${base}/filter`} kind="time" />
       {may("technician") && (
         <button
           type="button"
@@ -222,7 +218,7 @@ function Outputs({ chosen, onChoose }: { chosen: number; onChoose: (index: numbe
           <TextRow label="Terminal" pointer={`${base}/terminal`} />
           <TextRow label="Word on" pointer={`${base}/word_on`} />
           <TextRow label="Word off" pointer={`${base}/word_off`} />
-          <QuantityRow pointer={`${base}/seconds`} kind="time" hint="How long its device takes to act." />
+          <QuantityRow pointer={`${base}/seconds`} kind="time" />
           {may("technician") && (
             <button
               type="button"

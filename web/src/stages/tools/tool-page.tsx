@@ -9,6 +9,7 @@ import { shown, unitOf } from "../../quantity/format";
 import { when } from "../../quantity/when";
 import { useReadings } from "../../readings/readings";
 import { may } from "../../session/session";
+import { known } from "../../work/known";
 import { useWork } from "../../work/store";
 import { useVocabulary } from "../../work/vocabulary";
 import { useChosen } from "./chosen";
@@ -17,42 +18,22 @@ import { HolderRows } from "./holder";
 import { LengthRows } from "./length-rows";
 import { PageDrawing } from "./page-drawing";
 
-const ROWS: [keyof Tool & string, string, Kind, string][] = [
-  ["flutes", "Flutes", "count", "How many edges cut."],
-  ["cutting_length", "Cutting length", "length", "How far up from the tip the edges go."],
-  ["corner_radius", "Corner radius", "length", "Of a corner-radius end mill; half the diameter of a ball."],
-  ["angle_deg", "Angle", "angle", "The included point angle of a drill; that per side of a chamfer mill."],
-  ["greatest_speed", "Greatest speed", "speed", "What the tool stands, whatever the spindle can do."],
-  ["greatest_wear", "Greatest wear", "length", "More than this either way, and the tool is worn out."],
-  ["breakage", "Breakage tolerance", "length", "A length further off its record than this is taken for a broken tool."],
-  [
-    "collar_scatter",
-    "Scatter with its collar",
-    "length",
-    "A stop collar keeps the length within this; without one it is void once a nut was put down.",
-  ],
-  [
-    "fetched_a_shift",
-    "Fetched in a shift",
-    "count",
-    "How often an exchange fetches it: what measuring it costs a shift.",
-  ],
+const ROWS: [keyof Tool & string, Kind][] = [
+  ["flutes", "count"],
+  ["cutting_length", "length"],
+  ["corner_radius", "length"],
+  ["angle_deg", "angle"],
+  ["greatest_speed", "speed"],
+  ["greatest_wear", "length"],
+  ["breakage", "length"],
+  ["collar_scatter", "length"],
+  ["fetched_a_shift", "count"],
 ];
 
 /** How a large cutter is touched. */
-const TOUCH: [keyof Tool & string, string, Kind, string][] = [
-  [
-    "off_axis",
-    "Touched off its axis",
-    "length",
-    "A face mill with nothing in its middle is touched at its edge: so far out.",
-  ],
-  [
-    "edge_height",
-    "Edge height for its diameter",
-    "length",
-    "So far above the tip its diameter is touched, from two sides.",
-  ],
+const TOUCH: [keyof Tool & string, Kind][] = [
+  ["off_axis", "length"],
+  ["edge_height", "length"],
 ];
 
 /** What follows for the tool, with its measured lengths. */
@@ -99,17 +80,18 @@ export function ToolPage() {
 }
 
 function Rows({ rows, tool, base }: { rows: typeof ROWS; tool: Tool; base: string }) {
-  return rows.map(([field, label, kind, hint]) =>
+  return rows.map(([field, kind]) =>
     tool[field] == null ? (
-      <Missing key={field} label={label} pointer={`${base}/${field}`} kind={kind} />
+      <Missing key={field} pointer={`${base}/${field}`} kind={kind} />
     ) : (
-      <QuantityRow key={field} label={label} pointer={`${base}/${field}`} kind={kind} hint={hint} />
+      <QuantityRow key={field} pointer={`${base}/${field}`} kind={kind} />
     ),
   );
 }
 
 /** A dimension that is not given yet: a click begins it. */
-function Missing({ label, pointer, kind }: { label: string; pointer: string; kind: Kind }) {
+function Missing({ pointer, kind }: { pointer: string; kind: Kind }) {
+  const label = known(pointer)?.name ?? "";
   const unit = useUnit();
   const [typing, setTyping] = useState(false);
   const [says, setSays] = useState("");

@@ -5,7 +5,6 @@ export interface Field {
   label: string;
   field: string;
   kind: Kind;
-  hint: string;
   /** read off something: it is typed twice */
   twice?: boolean;
 }

@@ -10,7 +10,6 @@ const view: ProbeView = {
       label: "Stem diameter",
       field: "stem_diameter",
       kind: "length",
-      hint: "What carries the ball: it must not touch first.",
     },
   ],
   switches: [["It has a cable to take out", "cable"]],

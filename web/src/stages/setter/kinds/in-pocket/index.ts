@@ -6,8 +6,8 @@ const view: SetterView = {
   label: "in a pocket of the changer",
   inChanger: true,
   fields: [
-    { label: "Pocket", field: "pocket", kind: "count", hint: "No tool can have it; its place is the pocket's." },
-    { label: "Diameter", field: "diameter", kind: "length", hint: "Of what stands there." },
+    { label: "Pocket", field: "pocket", kind: "count" },
+    { label: "Diameter", field: "diameter", kind: "length" },
   ],
 };
 

@@ -6,17 +6,16 @@ const view: SetterView = {
   label: "touch plate",
   inChanger: false,
   fields: [
-    { label: "Laid at X", field: "x", kind: "length", hint: "Machine X: where on the part it lies." },
-    { label: "Laid at Y", field: "y", kind: "length", hint: "Machine Y." },
-    { label: "Diameter", field: "diameter", kind: "length", hint: "As it is seen from above." },
+    { label: "Laid at X", field: "x", kind: "length" },
+    { label: "Laid at Y", field: "y", kind: "length" },
+    { label: "Diameter", field: "diameter", kind: "length" },
     {
       label: "Thickness",
       field: "thickness",
       kind: "length",
-      hint: "Of the plate: measure it with a micrometer.",
       twice: true,
     },
-    { label: "Sets work offset", field: "work_offset", kind: "count", hint: "Whose zero in Z is the part's top." },
+    { label: "Sets work offset", field: "work_offset", kind: "count" },
   ],
 };
 
