@@ -6,7 +6,6 @@ from typing import Any, Literal
 from orthotrope.calc.derived import derive
 from orthotrope.errors import InputError
 from orthotrope.setup import Setup
-from orthotrope.setup.changer import PocketChanger
 from orthotrope.units import with_unit
 
 Arrangement = Literal["fill", "empty", "renumber"]
@@ -34,11 +33,11 @@ class Storing:
 def storing(setup: Setup) -> list[Storing]:
     """Every tool of the Setup against its changer; none while there is no changer."""
     changer, derived = setup.changer, derive(setup)
-    if not isinstance(changer, PocketChanger) or derived is None or derived.storage is None:
+    if changer is None or derived is None or derived.storage is None:
         return []
     found, storage = [], derived.storage
     for tool in sorted(setup.tools, key=lambda entry: entry.number):
-        spare = changer.heights.pocket_depth - tool.whole_length
+        spare = changer.deepest - tool.whole_length
         clearance = None if storage.hole is None else storage.hole - tool.diameter
         overlap = max(0.0, tool.diameter / 2 + storage.diameter / 2 - storage.pitch)
         says = []

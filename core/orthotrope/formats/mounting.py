@@ -11,7 +11,7 @@ from orthotrope.calc.pockets import Pocket
 from orthotrope.calc.points import unit_vector
 from orthotrope.errors import InputError
 from orthotrope.setup import Setup
-from orthotrope.setup.changer import Rack, RackChanger
+from orthotrope.setup.changer import Rack, rack_of
 from orthotrope.setup.occupant import Occupant
 from orthotrope.units import MM_PER_INCH
 
@@ -31,13 +31,13 @@ def mounting_pattern(setup: Setup, unit: Literal["mm", "inch"], frame: Literal["
         InputError: where there is no changer.
     """
     derived = derive(setup)
-    changer = setup.changer
-    if derived is None or not isinstance(changer, RackChanger):
+    rack = rack_of(setup.changer)
+    if derived is None or rack is None:
         raise InputError.at(
             "/changer", "A mounting pattern is a rack's; the Setup has none. Add one on the Changer stage."
         )
     assert derived.storage is not None and derived.outline is not None
-    pattern = _Pattern(changer.rack, derived, derived.outline, derived.storage, unit, frame == "rack")
+    pattern = _Pattern(rack, derived, derived.outline, derived.storage, unit, frame == "rack")
     pattern.block()
     reserved = {entry.pocket: entry for entry in setup.occupants}
     for pocket in derived.pockets:

@@ -21,7 +21,7 @@ from orthotrope.proof.measuring import measuring_case
 from orthotrope.proof.review import called_at
 from orthotrope.sequence.allotment import Allotment
 from orthotrope.setup import Setup, read_setup
-from orthotrope.setup.changer import RackChanger
+from orthotrope.setup.changer import rack_of
 from orthotrope.setup.machine import AXES
 from orthotrope.setup.tools import Tool
 from orthotrope.units import MM_PER_INCH, round_to_step
@@ -167,7 +167,7 @@ def practise(setup: Setup, seed: int) -> list[Quantity]:
         raise InputError.at("/setters", "A setter and a tool are needed; add them on the Setter and Tools stages.")
     technician = Technician(setup, seed)
     truth, real = draw(setup, seed), true_setup(setup, draw(setup, seed))
-    found = list(_pockets(technician, real, truth)) if isinstance(setup.changer, RackChanger) else []
+    found = list(_pockets(technician, real, truth)) if rack_of(setup.changer) else []
     reference = reference_of(setup)
     assert reference is not None
     plane = _plane(technician, reference.number)
@@ -208,17 +208,17 @@ def _measured(setup: Setup) -> list[tuple[int, Tool]]:
 
 def _pockets(technician: Technician, real: Setup, truth: Truth) -> list[Quantity]:
     """Five pockets along the rack, each after homing anew; the rack fitted through them."""
-    changer = technician.setup.changer
-    assert isinstance(changer, RackChanger) and isinstance(real.changer, RackChanger)
+    rack, true_rack = rack_of(technician.setup.changer), rack_of(real.changer)
+    assert rack and true_rack
     reserved = {entry.pocket for entry in technician.setup.occupants}
-    free = [number for number in range(1, changer.rack.count + 1) if number not in reserved]
+    free = [number for number in range(1, rack.count + 1) if number not in reserved]
     steps = (len(free) - 1) / (TAUGHT - 1)
     taught = []
     for number in sorted({free[round(step * steps)] for step in range(TAUGHT)}):
         technician.home()
         x, y = technician.stand_over(number)
         taught.append(Pocket(pocket=number, x=x, y=y))
-    fit = rack_fit(RackFitInput(pockets=taught, pitch=None, tolerance=changer.rack.placing_tolerance))
+    fit = rack_fit(RackFitInput(pockets=taught, pitch=None, tolerance=rack.placing_tolerance))
     factor = T_95[2 * len(taught) - 4]
     place = derive(real)
     assert place is not None and fit.origin_u is not None and fit.bearing_u_deg is not None and fit.pitch_u is not None
@@ -226,18 +226,16 @@ def _pockets(technician: Technician, real: Setup, truth: Truth) -> list[Quantity
     signs = [-1.0 if technician.setup.machine.axes[axis].home == "least" else 1.0 for axis in ("X", "Y")]
     # Arriving upwards: where the control counts itself to be when the nose is there.
     behind = [(1.0 - sign) * truth.backlash[axis] / 2 for sign, axis in zip(signs, ("X", "Y"), strict=True)]
-    _take_fit(technician, fit, changer)
+    _take_fit(technician, fit)
     return [
         Quantity("rack, pocket 1 X", "rack place", first.x + behind[0], fit.origin.x, factor * fit.origin_u.x),
         Quantity("rack, pocket 1 Y", "rack place", first.y + behind[1], fit.origin.y, factor * fit.origin_u.y),
-        Quantity(
-            "rack, bearing", "rack bearing", real.changer.rack.bearing_deg, fit.bearing_deg, factor * fit.bearing_u_deg
-        ),
-        Quantity("rack, pitch", "rack pitch", real.changer.rack.pitch, fit.pitch, factor * fit.pitch_u),
+        Quantity("rack, bearing", "rack bearing", true_rack.bearing_deg, fit.bearing_deg, factor * fit.bearing_u_deg),
+        Quantity("rack, pitch", "rack pitch", true_rack.pitch, fit.pitch, factor * fit.pitch_u),
     ]
 
 
-def _take_fit(technician: Technician, fit: RackFitOutput, changer: RackChanger) -> None:
+def _take_fit(technician: Technician, fit: RackFitOutput) -> None:
     datum = {"at": "pocket", "pocket": 1, "x": fit.origin.x, "y": fit.origin.y}
     technician.know(
         {"/changer/rack/datum": datum, "/changer/rack/bearing_deg": fit.bearing_deg, "/changer/rack/pitch": fit.pitch}

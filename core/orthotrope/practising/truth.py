@@ -9,8 +9,8 @@ from orthotrope.machine.shapes import BoxBody, Well
 from orthotrope.machine.world import World, WorldAxis, WorldTool
 from orthotrope.proof.worlds import nominal_world
 from orthotrope.setup import Setup, read_setup
-from orthotrope.setup.changer import RackChanger
-from orthotrope.setup.disc import DiscChanger
+from orthotrope.setup.changer import rack_of
+from orthotrope.setup.keys import at, placed
 from orthotrope.setup.machine import AXES
 from orthotrope.setup.tools import Tool
 
@@ -111,16 +111,15 @@ def draw(setup: Setup, seed: int) -> Truth:
 def true_setup(setup: Setup, truth: Truth) -> Setup:
     """The Setup as it would have to be: rack, setter and wiring as they really are."""
     document = setup.as_json()
-    if isinstance(setup.changer, DiscChanger):
-        document["changer"]["exchange"]["x"] += truth.rack_dx
-        document["changer"]["exchange"]["y"] += truth.rack_dy
-    elif isinstance(setup.changer, RackChanger):
-        rack = document["changer"]["rack"]
-        datum = rack["datum"]
-        datum["x"] += truth.rack_dx
-        datum["y"] += truth.rack_dy
-        rack["bearing_deg"] += truth.rack_turn_deg
-        rack["pitch"] += truth.pitch_error
+    errors = {
+        "along X": truth.rack_dx,
+        "along Y": truth.rack_dy,
+        "turns": truth.rack_turn_deg,
+        "stretches": truth.pitch_error,
+    }
+    for number in setup.changer.placed_by if setup.changer else ():
+        where = f"/changer{number.field}"
+        document = placed(document, where, at(document, where) + errors[number.moves])
     for entry in document["setters"]:
         entry["plane_z"] += truth.setter_error
     for entry in document["inputs"]:
@@ -140,7 +139,7 @@ def true_world(setup: Setup, truth: Truth) -> World:
     world = nominal_world(real)
     rack = world.magazine
     bodies = world.bodies
-    if rack and isinstance(real.changer, RackChanger):
+    if rack and rack_of(real.changer):
         moved = {
             number: (x + truth.pocket_scatter[number][0], y + truth.pocket_scatter[number][1])
             for number, (x, y) in rack.places.items()
@@ -222,17 +221,13 @@ def truth_rows(setup: Setup, truth: Truth) -> list[dict[str, Any]]:
             "mm",
         )
         row(f"{name} backlash", f"{base}/backlash", 0.0, truth.backlash[name], "mm")
-    if isinstance(setup.changer, DiscChanger) and isinstance(real.changer, DiscChanger):
-        row("Exchange place X", "/changer/exchange/x", setup.changer.exchange.x, real.changer.exchange.x, "mm")
-        row("Exchange place Y", "/changer/exchange/y", setup.changer.exchange.y, real.changer.exchange.y, "mm")
-    if isinstance(setup.changer, RackChanger) and isinstance(real.changer, RackChanger):
-        nominal, true = setup.changer.rack, real.changer.rack
-        row("Rack datum X", "/changer/rack/datum/x", nominal.datum.x, true.datum.x, "mm")
-        row("Rack datum Y", "/changer/rack/datum/y", nominal.datum.y, true.datum.y, "mm")
-        row("Rack bearing", "/changer/rack/bearing_deg", nominal.bearing_deg, true.bearing_deg, "°")
-        row("Rack pitch", "/changer/rack/pitch", nominal.pitch, true.pitch, "mm")
-        for index, (one, other) in enumerate(zip(setup.changer.reserved, real.changer.reserved, strict=True)):
-            row(f"Top of the {one.what}", f"/changer/reserved/{index}/top_z", one.top_z, other.top_z, "mm")
+    nominal, true = setup.as_json(), real.as_json()
+    for number in setup.changer.placed_by if setup.changer else ():
+        where = f"/changer{number.field}"
+        row(number.name, where, at(nominal, where), at(true, where), "°" if number.moves == "turns" else "mm")
+    for index, one in enumerate((nominal["changer"] or {}).get("reserved", ())):
+        where = f"/changer/reserved/{index}/top_z"
+        row(f"Top of the {one['what']}", where, one["top_z"], at(true, where), "mm")
     for index, (setter, true_one) in enumerate(zip(setup.setters, real.setters, strict=True)):
         play = truth.backlash["Z"] if setup.machine.axes.upright.home == "greatest" else 0.0
         label = f"Plane of the {setter.name}, as Z counts it coming down"

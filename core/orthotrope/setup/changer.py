@@ -4,7 +4,7 @@ stands in a pocket. A style is a kind; its own model is in its folder."""
 import math
 from abc import ABC, abstractmethod
 from collections.abc import Iterator
-from typing import Annotated, ClassVar, Literal
+from typing import Annotated, ClassVar, Literal, NamedTuple
 
 from pydantic import Field, model_validator
 
@@ -135,6 +135,14 @@ USUAL_WAIT = 5.0
 """Seconds to wait for an input where the changer does not say how long."""
 
 
+class Placing(NamedTuple):
+    """A number that says where a changer is: its ``field`` in the changer (a JSON pointer), its ``name``, and what an error in it does."""
+
+    field: str
+    name: str
+    moves: Literal["along X", "along Y", "turns", "stretches"]
+
+
 class Changer(Record, ABC):
     """How tools come into the spindle. Each style registers its own model by its name.
 
@@ -144,6 +152,9 @@ class Changer(Record, ABC):
     sensors: ClassVar[tuple[str, ...]] = ()
     switches: ClassVar[tuple[str, ...]] = ()
     words: ClassVar[dict[str, str]] = {"couple_z": "Seat", "touch_z": "Seat, measured"}
+
+    placed_by: ClassVar[tuple[Placing, ...]] = ()
+    """The numbers that say where it is in the machine."""
 
     style: str
 
@@ -166,6 +177,11 @@ class Changer(Record, ABC):
     def margin(self) -> float:
         """Free height above what is stored, mm."""
         return 0.0
+
+    @property
+    def heights_over(self) -> "Heights | None":
+        """The heights that the spindle keeps over what is stored; None: it does not go over it."""
+        return None
 
     @property
     def deepest(self) -> float:
@@ -252,11 +268,22 @@ class PocketChanger(Changer):
 class RackChanger(PocketChanger):
     """Pockets that stand still; the spindle goes to them."""
 
+    placed_by: ClassVar[tuple[Placing, ...]] = (
+        Placing("/rack/datum/x", "Rack datum X", "along X"),
+        Placing("/rack/datum/y", "Rack datum Y", "along Y"),
+        Placing("/rack/bearing_deg", "Rack bearing", "turns"),
+        Placing("/rack/pitch", "Rack pitch", "stretches"),
+    )
+
     rack: Rack
 
     @property
     def pocket_count(self) -> int:
         return self.rack.total
+
+    @property
+    def heights_over(self) -> Heights:
+        return self.heights
 
 
 def rack_of(changer: Changer | None) -> Rack | None:

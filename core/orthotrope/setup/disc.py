@@ -4,7 +4,7 @@ from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
-from orthotrope.setup.changer import PocketChanger
+from orthotrope.setup.changer import Placing, PocketChanger
 from orthotrope.setup.control import Word
 from orthotrope.setup.gripping import Grip, Orientation
 from orthotrope.setup.machine import Machine
@@ -47,6 +47,10 @@ class DiscChanger(PocketChanger):
     """Pockets in a disc that turns; the spindle always goes to the one exchange place."""
 
     words: ClassVar[dict[str, str]] = {"couple_z": "Seat", "touch_z": "Exchange height"}
+    placed_by: ClassVar[tuple[Placing, ...]] = (
+        Placing("/exchange/x", "Exchange place X", "along X"),
+        Placing("/exchange/y", "Exchange place Y", "along Y"),
+    )
 
     disc: Disc
     exchange: ExchangePlace

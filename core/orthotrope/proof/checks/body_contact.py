@@ -5,7 +5,6 @@ from collections.abc import Iterator
 from orthotrope.proof.case import Case, FindingFactory, check
 from orthotrope.proof.findings import Finding, SetupFix
 from orthotrope.proof.stored import stored_top
-from orthotrope.setup.changer import RackChanger
 from orthotrope.units import in_unit, with_unit
 
 
@@ -22,8 +21,9 @@ def body_contact(case: Case, report: FindingFactory) -> Iterator[Finding]:
             quantity = None if index is None else f"/bodies/{index}"
         segment = case.main.trace.segments[-1] if case.main.trace.segments else None
         sideways = segment is not None and segment.start[:2] != segment.whole_end[:2]
-        if setup and isinstance(setup.changer, RackChanger) and derived and in_changer and case.purpose == "exchange":
-            top, stored = setup.changer.heights.stored_top_z, stored_top(case)
+        heights = setup.changer.heights_over if setup and setup.changer else None
+        if heights and derived and in_changer and case.purpose == "exchange":
+            top, stored = heights.stored_top_z, stored_top(case)
             # Where it is as high as what is stored, something else is wrong: a move of the text, a tool, what is in the way.
             if data["deep"] > 0 and sideways and top < stored - 1e-6:
                 quantity = "/changer/heights/stored_top_z"

@@ -6,7 +6,6 @@ from orthotrope.machine.shapes import BoxBody
 from orthotrope.proof.case import Case, FindingFactory, check
 from orthotrope.proof.findings import Finding, SetupFix
 from orthotrope.proof.stored import stored_top
-from orthotrope.setup.changer import RackChanger
 from orthotrope.units import in_unit
 
 
@@ -15,9 +14,8 @@ def low_lateral(case: Case, report: FindingFactory) -> Iterator[Finding]:
     """The height needed: the highest stored thing + what the spindle carries + the margin. Reported once with a tool and
     once without; not where the move ended in a contact, which body-contact tells."""
     setup, rack = case.setup, case.world.magazine
-    if setup is None or not isinstance(setup.changer, RackChanger) or rack is None or case.purpose != "exchange":
-        return
-    if rack.footprint is None:
+    heights = setup.changer.heights_over if setup and setup.changer else None
+    if heights is None or rack is None or rack.footprint is None or case.purpose != "exchange":
         return
     trace = case.main.trace
     x, y, half_length, half_width, cos, sin = rack.footprint
@@ -32,7 +30,7 @@ def low_lateral(case: Case, report: FindingFactory) -> Iterator[Finding]:
         held = trace.held(segment.t0) or 0
         tool = case.world.tools.get(held)
         carried = tool.length if tool else 0.0
-        needed = top + carried + setup.changer.heights.margin
+        needed = top + carried + heights.margin
         move = (end[0] - start[0], end[1] - start[1], end[2] - start[2])
         overlap = plan.overlap(start, move, rack.needed_radius)
         if overlap is None or bool(tool) in reported:
@@ -44,11 +42,11 @@ def low_lateral(case: Case, report: FindingFactory) -> Iterator[Finding]:
             wanted = round(top, 3)
             quantity = "/changer/heights/stored_top_z"
             fix = SetupFix(f"Set the stored top to {in_unit(wanted)}", quantity, wanted)
-            lower = setup.changer.heights.stored_top_z < top - 1e-6
+            lower = heights.stored_top_z < top - 1e-6
             yield report(
                 f"It goes sideways over the changer at Z {in_unit(low)} with {carries}; {in_unit(needed)} is needed "
                 "(stored top "
-                f"{in_unit(top)} + carried {in_unit(carried)} + margin {in_unit(setup.changer.heights.margin)}).",
+                f"{in_unit(top)} + carried {in_unit(carried)} + margin {in_unit(heights.margin)}).",
                 segment.line,
                 segment.t0,
                 start,
