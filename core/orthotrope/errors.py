@@ -33,7 +33,7 @@ class OrthotropeError(Exception):
 
 class InputError(OrthotropeError, ValueError):
     """Bad input; ``faults`` holds every fault that was found, not only the first. (A ValueError, so that a document's
-    own rules can raise it while pydantic checks the rest.)"""
+    own rules can raise it while pydantic checks the rest.)."""
 
     def __init__(self, faults: Iterable[Fault]):
         self.faults = tuple(faults)

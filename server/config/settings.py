@@ -1,15 +1,17 @@
-"""Settings, by environment:
+"""Settings, by environment.
 
-ORTHOTROPE_DATA     folder of the database and the secret key (default: var/ in the project); it is kept private
-ORTHOTROPE_DEMO     1: the sign-in page offers the demo accounts; without it they can't be used ORTHOTROPE_HOSTS    host
-names that are served, by commas (default: this machine only) ORTHOTROPE_TLS      1: behind a proxy that speaks TLS:
-secure cookies, redirect to https, strict transport security ORTHOTROPE_PROXY    address of the proxy whose
-X-Forwarded-For and X-Forwarded-Proto are believed (default: none) ORTHOTROPE_WORKERS  processes that prove (default:
-one a core) ORTHOTROPE_ANSWERS  processes that work out previews and the like (default: 3) ORTHOTROPE_CLUSTER  address
-of a Dask scheduler that proves instead, as tcp://host:8786 (default: none) ORTHOTROPE_PRACTICE address of the practice
-machines (default: this machine, port 8720) ORTHOTROPE_NETWORKS networks in which agents of machines are read, by commas
-(default: this machine and private networks) ORTHOTROPE_LOG      how much is logged: debug, info, warning, error
-(default: info)"""
+- ``ORTHOTROPE_DATA``: folder of the database and the secret key (default: var/ in the project); it is kept private
+- ``ORTHOTROPE_DEMO``: 1: the sign-in page offers the demo accounts; without it they can't be used
+- ``ORTHOTROPE_HOSTS``: host names that are served, by commas (default: this machine only)
+- ``ORTHOTROPE_TLS``: 1: behind a proxy that speaks TLS: secure cookies, redirect to https, strict transport security
+- ``ORTHOTROPE_PROXY``: address of the proxy whose X-Forwarded-For and X-Forwarded-Proto are trusted (default: none)
+- ``ORTHOTROPE_WORKERS``: processes that prove (default: one a core)
+- ``ORTHOTROPE_ANSWERS``: processes that calculate previews and the like (default: 3)
+- ``ORTHOTROPE_CLUSTER``: address of a Dask scheduler that proves instead, as tcp://host:8786 (default: none)
+- ``ORTHOTROPE_PRACTICE``: address of the practice machines (default: this machine, port 8720)
+- ``ORTHOTROPE_NETWORKS``: networks in which agents of machines are read, by commas (default: this machine and private networks)
+- ``ORTHOTROPE_LOG``: how much is logged: debug, info, warning, error (default: info)
+"""
 
 import logging.config
 import os

@@ -262,15 +262,7 @@ def _take(element: Element, meaning: Meaning, state: MachineState, edges: list[E
         case "axis_state":
             state.homed = text == "HOME" if known else None
         case "input" | "output":
-            states = state.inputs if meaning.field == "input" else state.outputs
-            if text.upper() in MADE or text.upper() in IDLE:
-                made = text.upper() in MADE
-                when = _when(element)
-                if meaning.field == "input" and states.get(meaning.name) != made and when:
-                    edges.append(Edge(meaning.name, when, made))
-                states[meaning.name] = made
-            else:
-                states.pop(meaning.name, None)
+            _take_switch(text.upper(), _when(element), meaning, state, edges)
         case "spindle":
             state.spindle = _number(text)
         case "tool" | "offset":
@@ -284,6 +276,18 @@ def _take(element: Element, meaning: Meaning, state: MachineState, edges: list[E
             state.alarm = text or "A fault without words." if level == "FAULT" else ""
         case "execution" | "block" | "message":
             setattr(state, meaning.field, text if known else "")
+
+
+def _take_switch(text: str, when: datetime | None, meaning: Meaning, state: MachineState, edges: list[Edge]) -> None:
+    """Take the state of an input or output; a change of an input is an edge."""
+    states = state.inputs if meaning.field == "input" else state.outputs
+    if text not in MADE and text not in IDLE:
+        states.pop(meaning.name, None)
+        return
+    made = text in MADE
+    if meaning.field == "input" and states.get(meaning.name) != made and when:
+        edges.append(Edge(meaning.name, when, made))
+    states[meaning.name] = made
 
 
 MADE = frozenset({"ON", "ACTIVE", "CLOSED", "TRUE", "1"})

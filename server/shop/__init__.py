@@ -1,5 +1,7 @@
-"""The server: a folder for each subject (``accounts``, ``reference``, ``machines``, ``readings``, ``proofs``,
-``linking``) and, in ``stages``, for each stage. In each, only what it needs of:
+"""The server, by subjects and stages.
+
+A folder for each subject (``accounts``, ``reference``, ``machines``, ``readings``, ``proofs``, ``linking``) and, in
+``stages``, for each stage. In each, only what it needs of:
 
 - ``endpoints``  its addresses and what comes in; registered in :data:`shop.endpoint.ROUTERS`
 - ``actions``    its changes to what is stored (:mod:`shop.action`)

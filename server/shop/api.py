@@ -92,7 +92,7 @@ for router in ROUTERS.values():
 
 @api.get("/openapi.json", response=dict[str, Any], include_in_schema=False)
 def published_api(request: HttpRequest) -> dict[str, Any]:
-    """This API's own description, for those who are signed in."""
+    """The API's own description, for those who are signed in."""
     return dict(api.get_openapi_schema())
 
 

@@ -132,7 +132,7 @@ class DiscFitOutput(Result):
 @calculation("disc-fit", "centre, radius and first bearing of a disc from taught pockets")
 def disc_fit(data: DiscFitInput) -> DiscFitOutput:
     """Least squares of taught pockets whose numbers are known; ``first_bearing_deg`` in [0, 360), residuals taught less
-    fitted, mm. (Linear in centre, radius·cos and radius·sin of the first bearing.)
+    fitted, mm. (Linear in centre, radius·cos and radius·sin of the first bearing.).
 
     Raises:
         InputError: if the pockets don't determine centre and radius.

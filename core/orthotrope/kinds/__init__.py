@@ -1,5 +1,6 @@
-"""What comes in kinds, a folder each. A folder has those of these modules that it needs, and each registers what is in
-it:
+"""What comes in kinds, a folder each.
+
+A folder has those of these modules that it needs, and each registers what is in it:
 
 - ``model``      the section of the Setup, its roles of signals, where one starts
   (:data:`orthotrope.setup.changer.CHANGERS`)

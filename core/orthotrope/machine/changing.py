@@ -70,7 +70,7 @@ ANGLE = "angle"
 
 class Spot(NamedTuple):
     """Where what is stored in a ``pocket`` can be met, whatever it is: a circle in plan, below ``top``; pocket None:
-    all that is stored. mm"""
+    all that is stored. mm."""
 
     pocket: int | None
     x: float
@@ -80,7 +80,7 @@ class Spot(NamedTuple):
 
 
 class Way(NamedTuple):
-    """Places that something goes to, one after the other; ``least`` and ``greatest`` of their numbers. mm"""
+    """Places that something goes to, one after the other; ``least`` and ``greatest`` of their numbers. mm."""
 
     places: tuple[Vector, ...]
     least: Vector
@@ -95,7 +95,7 @@ def way_through(*places: Vector) -> Way:
 
 class Sweep(NamedTuple):
     """Where a device takes something: a cylinder that goes from place to place, its heights from those of the places.
-    mm"""
+    mm."""
 
     part: StackPart
     way: Way
@@ -104,7 +104,7 @@ class Sweep(NamedTuple):
 @dataclass(frozen=True, slots=True)
 class ArmShape:
     """An arm with two hands: its pivot in plan, from there to a hand, its ``stroke`` down; what a ``hand`` takes up, and
-    what the arm between the hands does, heights from where a tool is taken. At home it stands a quarter turn ccw. mm"""
+    what the arm between the hands does, heights from where a tool is taken. At home it stands a quarter turn ccw. mm."""
 
     pivot: tuple[float, float]
     reach: float
@@ -117,7 +117,7 @@ class ArmShape:
 class DiscShape:
     """A disc in plan: the circle of its pockets, the way from its middle to the pocket in front, its middle swung out
     and at home, the sense of its numbers (1 ccw), the place of the exchange; ``rim``: how far it reaches with all that
-    is in it; its ``plate``, heights from where a tool is taken; its arm, if it has one. mm"""
+    is in it; its ``plate``, heights from where a tool is taken; its arm, if it has one. mm."""
 
     count: int
     radius: float

@@ -66,44 +66,12 @@ class Control(ControlMemory):
             Ended: at the program's end.
             Crashed: where the machine stops by itself.
         """
-        g_codes: list[float] = []
-        m_codes: list[int] = []
-        values: dict[str, float] = {}
-        for letter, value in words:
-            if letter == "G":
-                g_codes.append(round(value * 10) / 10)
-            elif letter == "M":
-                m_codes.append(round(value))
-            else:
-                values[letter] = value
+        g_codes, m_codes, values = _sorted(words)
         if 65 in g_codes:
             arguments = {ARGUMENTS[a]: v for a, v in values.items() if a in ARGUMENTS and a != "P"}
             return Enter(values.get("P", 0), values.get("L", 1), arguments)
-        modes = self.modes
-        special: float | None = None
-        motion: float | None = None
-        for code in g_codes:
-            if code in MOTION_WORDS or code in self.touching:
-                motion = modes.motion = code
-                if code == 80:
-                    self.cycle.clear()
-            elif code in MODE_WORDS:
-                MODE_WORDS[code](self, code, values)
-            elif code in (DWELL, MACHINE_FRAME) or code in OFFSET_WORDS:
-                special = code
-        if self.unit_first is None:
-            self.unit_used = self.unit_used or not values.keys() <= {"S", "T"}
-        if "F" in values and special != DWELL:
-            modes.feed = values["F"] * (modes.scale if modes.feed_mode == 94 else 1.0)
-            self.run.feed = line, modes.feed
-        if "S" in values:
-            modes.speed = values["S"]
-            spindle = self.machine.spindle
-            if spindle.rate and not m_codes:
-                spindle.turn(math.copysign(modes.speed, spindle.rate))
-        if "T" in values:
-            modes.selected = round(values["T"])
-            self.run.request_used = self.run.request_used or self.request_read
+        special, motion = self._set_modes(g_codes, values)
+        self._take_letters(values, special, bool(m_codes), line)
         if m_codes:
             self._m_before(m_codes, values)
         if values and (special is not None or motion is not None or not values.keys().isdisjoint("XYZABCUVW")):
@@ -116,8 +84,40 @@ class Control(ControlMemory):
         elif special is not None and special != MACHINE_FRAME:
             self.offsets.run(special, values)
         elif not values.keys().isdisjoint("XYZABCUVWIJKR") or (motion is not None and motion >= 80):
-            self.drive.go(modes.motion, values, special == MACHINE_FRAME)
+            self.drive.go(self.modes.motion, values, special == MACHINE_FRAME)
         return self._m_after(m_codes, values) if m_codes else None
+
+    def _set_modes(self, codes: list[float], values: dict[str, float]) -> tuple[float | None, float | None]:
+        """Set the modes of G words; the one that is for this block alone, and the motion that the block states, if any."""
+        special: float | None = None
+        motion: float | None = None
+        for code in codes:
+            if code in MOTION_WORDS or code in self.touching:
+                motion = self.modes.motion = code
+                if code == 80:
+                    self.cycle.clear()
+            elif code in MODE_WORDS:
+                MODE_WORDS[code](self, code, values)
+            elif code in (DWELL, MACHINE_FRAME) or code in OFFSET_WORDS:
+                special = code
+        return special, motion
+
+    def _take_letters(self, values: dict[str, float], special: float | None, switches: bool, line: int) -> None:
+        """Take feed, speed and tool; ``switches``: the block has M words, which command the spindle themselves."""
+        modes = self.modes
+        if self.unit_first is None:
+            self.unit_used = self.unit_used or not values.keys() <= {"S", "T"}
+        if "F" in values and special != DWELL:
+            modes.feed = values["F"] * (modes.scale if modes.feed_mode == 94 else 1.0)
+            self.run.feed = line, modes.feed
+        if "S" in values:
+            modes.speed = values["S"]
+            spindle = self.machine.spindle
+            if spindle.rate and not switches:
+                spindle.turn(math.copysign(modes.speed, spindle.rate))
+        if "T" in values:
+            modes.selected = round(values["T"])
+            self.run.request_used = self.run.request_used or self.request_read
 
     def _note_lengths(self, values: dict[str, float], special: float | None, line: int) -> None:
         """Keep in which unit lengths were given; zero is the same in each."""
@@ -193,3 +193,18 @@ class Control(ControlMemory):
             if number in self.world.tools and number != self.machine.tool
         ]
         return wanted if wanted in named or not named else named[0]
+
+
+def _sorted(words: list[tuple[str, float]]) -> tuple[list[float], list[int], dict[str, float]]:
+    """The G and the M words of a block, and its other letters."""
+    g_codes: list[float] = []
+    m_codes: list[int] = []
+    values: dict[str, float] = {}
+    for letter, value in words:
+        if letter == "G":
+            g_codes.append(round(value * 10) / 10)
+        elif letter == "M":
+            m_codes.append(round(value))
+        else:
+            values[letter] = value
+    return g_codes, m_codes, values

@@ -132,7 +132,6 @@ def _nearest(part: StackPart, body: Body, at: Vector) -> tuple[Vector, Vector]:
 
 def _least(part: StackPart, body: Body, start: Vector, end: Vector) -> tuple[float, float, float]:
     """After which part of a move the gap is least, and the gaps sideways and in height there."""
-
     (x0, y0, z0), (x1, y1, z1) = start, end
     dx, dy, dz = x1 - x0, y1 - y0, z1 - z0
     nearest, radius = body.nearest, part.radius

@@ -208,7 +208,7 @@ class MagazineScene:
 
 @dataclass(frozen=True, slots=True)
 class ToolScene:
-    """A tool with what holds it: the cylinders below the gauge line that are run, the tool's own last. mm"""
+    """A tool with what holds it: the cylinders below the gauge line that are run, the tool's own last. mm."""
 
     number: int
     name: str

@@ -102,11 +102,8 @@ def _from_words(words: Words, note: str, block: AnyBlock, profile: ControlProfil
         return Move(_axes(rest), rest.get("F"), note)
     if names == ["G4"]:
         return Dwell(rest[profile.dwell_letter], note)
-    for touching, stops in ((profile.touch_stops, True), (profile.touch_goes_on, False)):
-        if touching is not None and names == [f"G{touching:g}"] and "F" in rest:
-            return Touch(_axes(rest), rest["F"], stops, note)
-        if touching is not None and names == ["G91", f"G{touching:g}"] and "F" in rest:
-            return Touch(_axes(rest), rest["F"], stops, note, relative=True)
+    if touch := _touch(names, rest, note, profile):
+        return touch
     if names in (["G91", "G0"], ["G91", "G1"]):
         return RelativeMove(_axes(rest), rest.get("F"), note)
     if names == ["G43"] and "H" in rest:
@@ -115,19 +112,7 @@ def _from_words(words: Words, note: str, block: AnyBlock, profile: ControlProfil
         return SetTurn(rest["R"], note)
     if names == ["G10"]:
         return _from_g10(rest, note, block)
-    simple: dict[str, Callable[[], Step]] = {
-        "M3": lambda: Spindle("forwards", rest["S"], note),
-        "M4": lambda: Spindle("backwards", rest["S"], note),
-        "M5": lambda: Spindle("stop", None, note),
-        profile.pause: lambda: Stop("pause", note),
-        profile.end: lambda: Stop("end", note),
-        profile.back: lambda: Stop("return", note),
-        "M49": lambda: Override(True, note),
-        "M48": lambda: Override(False, note),
-        profile.grip_close: lambda: Switch("close the grip", note),
-        profile.grip_open: lambda: Switch("open the grip", note),
-        profile.orient: lambda: Switch("orient the spindle", note),
-    }
+    simple = _simple(rest, note, profile)
     if len(names) == 1 and names[0] in simple:
         return simple[names[0]]()
     if codes and not rest and all(letter == "G" for letter, _ in codes):
@@ -140,6 +125,31 @@ def _from_words(words: Words, note: str, block: AnyBlock, profile: ControlProfil
                 " ".join(f"{letter}{v.value:g}" for letter, v in words if isinstance(v, Number)), None, note
             )
     raise ProgramError(block.line, 1, "The block is no step of a written sequence.")
+
+
+def _touch(names: list[str], rest: dict[str, Value], note: str, profile: ControlProfile) -> Touch | None:
+    """The touching move that a block's G words say; None: they say none."""
+    for touching, stops in ((profile.touch_stops, True), (profile.touch_goes_on, False)):
+        if touching is not None and names in ([f"G{touching:g}"], ["G91", f"G{touching:g}"]) and "F" in rest:
+            return Touch(_axes(rest), rest["F"], stops, note, relative=len(names) == 2)
+    return None
+
+
+def _simple(rest: dict[str, Value], note: str, profile: ControlProfile) -> dict[str, Callable[[], Step]]:
+    """Steps that one word says, by the word."""
+    return {
+        "M3": lambda: Spindle("forwards", rest["S"], note),
+        "M4": lambda: Spindle("backwards", rest["S"], note),
+        "M5": lambda: Spindle("stop", None, note),
+        profile.pause: lambda: Stop("pause", note),
+        profile.end: lambda: Stop("end", note),
+        profile.back: lambda: Stop("return", note),
+        "M49": lambda: Override(True, note),
+        "M48": lambda: Override(False, note),
+        profile.grip_close: lambda: Switch("close the grip", note),
+        profile.grip_open: lambda: Switch("open the grip", note),
+        profile.orient: lambda: Switch("orient the spindle", note),
+    }
 
 
 def _axes(rest: dict[str, Value]) -> tuple[tuple[AxisName, Value], ...]:

@@ -61,7 +61,7 @@ WORK_OFFSET_OF = {code: index + 1 for index, code in enumerate(MODAL_GROUPS["wor
 
 
 def shown_code(letter: str, value: float) -> str:
-    """ "G1", "G59.1"."""
+    """A word as it is shown: "G1", "G59.1"."""
     return f"{letter}{value:g}"
 
 

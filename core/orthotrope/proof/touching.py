@@ -40,7 +40,7 @@ class Touch:
 class Zero(NamedTuple):
     """A zero that was set on one axis: how ("value", or "place" where the machine stood), which work offset (0: the
     shift), the one that was active and how far that was off it, where the zero of the part was then, its machine
-    coordinate; the touches it came of, and those of them that may have missed without being asked. mm"""
+    coordinate; the touches it came of, and those of them that may have missed without being asked. mm."""
 
     event: Event
     how: str

@@ -224,7 +224,7 @@ class Remark(Step):
 
 @dataclass(frozen=True, slots=True)
 class Stop(Step):
-    """ "pause": until the technician goes on; "end": the whole program; "return": to the caller."""
+    """The program stops. "pause": until the technician goes on; "end": the whole program; "return": to the caller."""
 
     kind: Literal["pause", "end", "return"]
     note: str = ""

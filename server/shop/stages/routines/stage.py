@@ -102,7 +102,7 @@ class ProbingAnswer:
     ``part``: what is touched, as expected; ``tip_radius``, ``tip_length``: of the tip that touches; ``clear_z``: where it
     moves across (its lowest point, machine Z); ``touch_texts``: a text for each touch, where the control can't do the sums;
     ``why``: why there is none. Of a program that was imported the text is that one, ``program_values`` what it works with, ``written`` the text in its place; ``under``: the fault that it was run under, and the verdict;
-    ``run_of``: what is reported to a machine that runs it. mm"""
+    ``run_of``: what is reported to a machine that runs it. mm."""
 
     probes: list[DerivedProbe]
     routines: list[RoutineListed]

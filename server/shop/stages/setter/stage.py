@@ -43,7 +43,7 @@ def mark(evidence: Evidence) -> tuple[Mark, str]:
 @dataclass(frozen=True, slots=True)
 class SetterAnswer:
     """What follows from a setter. ``place``: machine X, Y (None: not known); ``top_z``: the top of travel; ``window``: where the tools of the Setup
-    stand over it (None: there is no tool). mm and mm/min"""
+    stand over it (None: there is no tool). mm and mm/min."""
 
     name: str
     place: tuple[float, float] | None

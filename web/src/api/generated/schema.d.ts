@@ -1710,7 +1710,7 @@ export interface components {
         /**
          * ArmShape
          * @description An arm with two hands: its pivot in plan, from there to a hand, its ``stroke`` down; what a ``hand`` takes up, and
-         *     what the arm between the hands does, heights from where a tool is taken. At home it stands a quarter turn ccw. mm
+         *     what the arm between the hands does, heights from where a tool is taken. At home it stands a quarter turn ccw. mm.
          */
         ArmShape: {
             bar: components["schemas"]["StackPart"];
@@ -2996,7 +2996,7 @@ export interface components {
          * DiscShape
          * @description A disc in plan: the circle of its pockets, the way from its middle to the pocket in front, its middle swung out
          *     and at home, the sense of its numbers (1 ccw), the place of the exchange; ``rim``: how far it reaches with all that
-         *     is in it; its ``plate``, heights from where a tool is taken; its arm, if it has one. mm
+         *     is in it; its ``plate``, heights from where a tool is taken; its arm, if it has one. mm.
          */
         DiscShape: {
             arm: components["schemas"]["ArmShape"] | null;
@@ -5166,7 +5166,7 @@ export interface components {
          *     ``part``: what is touched, as expected; ``tip_radius``, ``tip_length``: of the tip that touches; ``clear_z``: where it
          *     moves across (its lowest point, machine Z); ``touch_texts``: a text for each touch, where the control can't do the sums;
          *     ``why``: why there is none. Of a program that was imported the text is that one, ``program_values`` what it works with, ``written`` the text in its place; ``under``: the fault that it was run under, and the verdict;
-         *     ``run_of``: what is reported to a machine that runs it. mm
+         *     ``run_of``: what is reported to a machine that runs it. mm.
          */
         ProbingAnswer: {
             /** Aims */
@@ -6336,7 +6336,7 @@ export interface components {
         /**
          * SetterAnswer
          * @description What follows from a setter. ``place``: machine X, Y (None: not known); ``top_z``: the top of travel; ``window``: where the tools of the Setup
-         *     stand over it (None: there is no tool). mm and mm/min
+         *     stand over it (None: there is no tool). mm and mm/min.
          */
         SetterAnswer: {
             /** Contact Z */
@@ -7831,7 +7831,7 @@ export interface components {
         };
         /**
          * ToolScene
-         * @description A tool with what holds it: the cylinders below the gauge line that are run, the tool's own last. mm
+         * @description A tool with what holds it: the cylinders below the gauge line that are run, the tool's own last. mm.
          */
         ToolScene: {
             /** Length */
