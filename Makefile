@@ -43,11 +43,17 @@ demo: setup
 	trap "kill $$! 2>/dev/null" EXIT; ORTHOTROPE_DEMO=1 \
 	ORTHOTROPE_PRACTICE=http://127.0.0.1:$(PRACTICE_PORT) $(PY) server/manage.py serve --port $(PORT)
 
+TYPES = .venv/bin/mypy --config-file mypy-tests.ini
+
 check: setup
 	.venv/bin/ruff format --check -q .
 	.venv/bin/ruff check -q .
 	PYTHONPATH=core:server:. .venv/bin/lint-imports --no-cache
 	.venv/bin/mypy
+	MYPYPATH=core/tests $(TYPES) core/tests tools
+	MYPYPATH=core/tests:server/tests $(TYPES) server/tests
+	MYPYPATH=e2e $(TYPES) e2e
+	$(TYPES) practice/tests
 	cd web && npm run --silent check
 	$(PY) tools/layers.py
 	$(PY) tools/composition.py

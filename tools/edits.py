@@ -125,8 +125,8 @@ def _within(line: str) -> Iterator[tuple[str, str]]:
     for found in NUMBER.finditer(code):
         value = float(found[0])
         before = code[found.start() - 1] if found.start() else ""
-        for how, other in _numbers(value, before):
-            yield how, f"{line[: found.start()]}{other:g}{line[found.end() :]}"
+        for how, number in _numbers(value, before):
+            yield how, f"{line[: found.start()]}{number:g}{line[found.end() :]}"
     for found in PARAMETER.finditer(code):
         number = int(found[1])
         yield "the next parameter", f"{line[: found.start(1)]}{number + 1}{line[found.end(1) :]}"

@@ -37,7 +37,7 @@ ROOT = Path(__file__).parent.parent
 MOST_TOOLS = 12
 """Of a magazine with more, the shortest and the longest are exchanged."""
 
-Outcome = frozenset[tuple[str, str]]
+Verdicts = frozenset[tuple[str, str]]
 """What is said of a text: (check, severity), and (fault, verdict) where it is not safe."""
 
 
@@ -98,7 +98,7 @@ def cases_of(subject: Subject) -> tuple[str, list[Case]]:
     return text, [case]
 
 
-def outcome_of(subject: Subject, text: str) -> Outcome:
+def outcome_of(subject: Subject, text: str) -> Verdicts:
     """What the proof says of a text in place of the written one."""
     setup = demo(subject.machine)
     said: set[tuple[str, str]] = set()
@@ -123,7 +123,7 @@ def outcome_of(subject: Subject, text: str) -> Outcome:
 
 
 @cache
-def written(subject: Subject) -> Outcome:
+def written(subject: Subject) -> Verdicts:
     """What is said of the text as written."""
     return outcome_of(subject, cases_of(subject)[0])
 

@@ -112,7 +112,7 @@ def changes(folder: Path, only: str) -> list[Change]:
         rows = data.execute(
             "select module_path, operator_name, occurrence, start_pos_row, end_pos_row, definition_name from mutation_specs"
         )
-        found = [Change(*row[:5], row[5] or "") for row in rows]
+        found = [Change._make((*row[:5], row[5] or "")) for row in rows]
     return sorted(c for c in found if only in c.module and not any(name in c.operator for name in NO_CHANGE))
 
 

@@ -149,6 +149,7 @@ def test_what_is_added_is_planned_until_someone_enters_it() -> None:
     entered = {**made, "planned": made["planned"][1:]}
     (mark,) = changes(made, read_setup(entered).as_json())
     assert taken_back(entered, mark)["planned"][-1] == made["planned"][0]
+    last: list[str]
     for last in ([], made["planned"][:1]):  # one enters all that is left, the other adds something meanwhile
         mine = read_setup({**made, "planned": last}).as_json()
         merged, conflicts = merge({**made, "planned": made["planned"][:1]}, mine, made)

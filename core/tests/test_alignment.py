@@ -2,6 +2,7 @@
 
 import math
 import random
+from collections.abc import Mapping
 
 import pytest
 from demo_setup import DOCUMENT, changed, demo
@@ -16,7 +17,7 @@ from orthotrope.proof.worlds import nominal_world
 from orthotrope.setup import Setup, read_setup
 
 
-def taught(places: dict[int, tuple[float, ...]], **values: object) -> Setup:
+def taught(places: Mapping[int, tuple[float, ...]], **values: object) -> Setup:
     rows = [{"pocket": n, "x": p[0], "y": p[1], "z": p[2] if len(p) > 2 else None} for n, p in places.items()]
     return read_setup(changed(DOCUMENT, changer__rack__taught=rows, **values))
 

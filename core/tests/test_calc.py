@@ -65,7 +65,8 @@ CASES = [(name, reference["cases"][0]["input"]) for name, reference in sorted(RE
 def test_a_bad_value_in_any_field_gives_a_sentence_with_that_fields_name(name: str, data: Any) -> None:
     for path in leaves(data):
         field = next(str(part) for part in reversed(path) if isinstance(part, str))
-        for bad in ([], {"a": 1}, math.nan, math.inf, "12 mm", True):
+        wrong: list[Any] = [[], {"a": 1}, math.nan, math.inf, "12 mm", True]
+        for bad in wrong:
             if isinstance(bad, str) and isinstance(broken(data, path, bad), dict) and field == "name":
                 continue  # any text is a name
             with pytest.raises(InputError) as failed:

@@ -10,6 +10,7 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 from orthotrope.kinds.thread_on.derive import greatest_lift
 from orthotrope.kinds.thread_on.machine import ThreadPockets
+from orthotrope.machine.events import EventKind
 from orthotrope.machine.executor import run_program
 from orthotrope.machine.run import Call, Run
 from orthotrope.machine.trace import Event
@@ -34,13 +35,13 @@ def kinds(done: Run) -> list[str]:
     return [event.kind for event in done.trace.events if event.kind not in ("set", "spindle")]
 
 
-def only(done: Run, kind: str) -> Event:
+def only(done: Run, kind: EventKind) -> Event:
     (event,) = done.trace.of_kind(kind)
     return event
 
 
 def rack(world: World) -> ThreadPockets:
-    assert world.magazine is not None
+    assert isinstance(world.magazine, ThreadPockets)
     return world.magazine
 
 
@@ -95,7 +96,7 @@ def test_down_and_up_again_with_the_same_tool_is_possible(world: World) -> None:
     ],
 )
 def test_a_spindle_that_stands_or_turns_the_wrong_way(
-    world: World, lines: tuple[str, ...], tool: int, kind: str, wanted: str
+    world: World, lines: tuple[str, ...], tool: int, kind: EventKind, wanted: str
 ) -> None:
     done = run(world, *lines, tool=tool)
     assert only(done, kind).data["wanted"] == wanted

@@ -159,7 +159,7 @@ def test_the_last_stretch_has_its_stored_feed_and_no_other() -> None:
         (put("G53 G1 Y[#104 + [#102 - 1] * #106 - 75] F2500", "G53 G0 Y[#104 + [#102 - 1] * #106 - 75]"), "out of"),
     ):
         reported = found(case_of("curlew", 1, 2, edit), "rapid-into")
-        assert [where in finding.message for finding in reported] == ([True] if where else []), (where, reported)
+        assert [str(where) in finding.message for finding in reported] == ([True] if where else []), (where, reported)
     overridden = case_of("curlew", 1, 2)
     for override in (0.1, 1.5):
         assert not found(replace(overridden, call=replace(overridden.call, override=override), _runs={}), "rapid-into")

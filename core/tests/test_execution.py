@@ -1,6 +1,7 @@
 """Modes, offsets, cycles, stops, parameters: RS-274 as it is run, on the bare machine."""
 
 import math
+from typing import Any
 
 import pytest
 from hypothesis import given
@@ -22,13 +23,13 @@ PROFILE = find_profile("parametric")
 OFFSET = bare_world().work_offsets
 
 
-def run(text: str, world: World | None = None, **call: object) -> Run:
+def run(text: str, world: World | None = None, **call: Any) -> Run:
     program = read_text(text)
     assert program.readable, program.faults
-    return run_program(program, PROFILE, world or bare_world(), Call(**call))  # type: ignore[arg-type]
+    return run_program(program, PROFILE, world or bare_world(), Call(**call))
 
 
-def place(text: str, **call: object) -> tuple[float, ...]:
+def place(text: str, **call: Any) -> tuple[float, ...]:
     done = run(text, **call)
     assert done.fault is None, done.fault
     return done.trace.blocks[-1].position

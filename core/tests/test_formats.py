@@ -9,6 +9,7 @@ import zipfile
 import ezdxf
 import pytest
 from demo_setup import DOCUMENT, changed
+from ezdxf.entities.lwpolyline import LWPolyline
 from hypothesis import given
 from hypothesis import strategies as st
 from openpyxl import load_workbook
@@ -16,7 +17,8 @@ from orthotrope.calc.derived import derive
 from orthotrope.errors import InputError
 from orthotrope.formats.layout import Mark, ordered, read_layout
 from orthotrope.formats.mounting import mounting_pattern
-from orthotrope.formats.pocket_table import as_csv, as_xlsx, preview, read_table
+from orthotrope.formats.pocket_table import as_csv, as_xlsx, preview
+from orthotrope.formats.tables import read_table
 from orthotrope.setup import Setup, read_setup
 
 HERON = read_setup(DOCUMENT)
@@ -86,7 +88,7 @@ def test_the_mounting_pattern_has_every_hole_where_its_pocket_is(unit: str, scal
     for one, other in zip(holes, sorted(wanted), strict=True):
         assert math.dist(one, other) < 1e-9
     assert len(space.query('CIRCLE[layer=="RECESSES"]')) == 9
-    (outline,) = space.query("LWPOLYLINE")
+    (outline,) = (entity for entity in space if isinstance(entity, LWPolyline))
     xs = [point[0] for point in outline.get_points()]
     if frame == "rack":
         assert max(xs) - min(xs) == pytest.approx((58.5 * 9 + 66) * scale)

@@ -3,6 +3,7 @@
 import math
 from collections.abc import Callable
 from dataclasses import replace
+from typing import Any
 
 import numpy as np
 import pytest
@@ -26,13 +27,13 @@ PROFILE = find_profile("parametric")
 ORIGIN = (0.0, 0.0, 0.0)
 
 
-def run(text: str, world: World | None = None, **call: object) -> Run:
+def run(text: str, world: World | None = None, **call: Any) -> Run:
     program = read_text(text)
     assert not program.faults, program.faults
-    return run_program(program, PROFILE, world or bare_world(), Call(**{"at": ORIGIN, **call}))  # type: ignore[arg-type]
+    return run_program(program, PROFILE, world or bare_world(), Call(**{"at": ORIGIN, **call}))
 
 
-def end(text: str, **call: object) -> tuple[float, float, float]:
+def end(text: str, **call: Any) -> tuple[float, float, float]:
     done = run(text, **call)
     assert done.fault is None, done.fault
     return done.trace.blocks[-1].position

@@ -3,7 +3,7 @@
 import json
 from dataclasses import replace
 from pathlib import Path
-from typing import Any
+from typing import Any, Literal
 
 import pytest
 from orthotrope.calc.derived import derive
@@ -61,7 +61,7 @@ def lengths(run: Run) -> dict[int, float]:
 @pytest.mark.parametrize("unit", [20, 21])
 @pytest.mark.parametrize("active", ["", "length", "offset", "compensation", "cycle", "rotation", "backwards"])
 def test_the_length_that_the_control_ends_up_with_is_the_true_one(
-    name: str, off: float, unit: int, active: Active
+    name: str, off: float, unit: Literal[20, 21], active: Active
 ) -> None:
     setup = setup_of(name)
     setup = setup.model_copy(update={"work_offsets": [*setup.work_offsets[:1]]})
@@ -97,7 +97,9 @@ def test_every_text_has_no_more_to_be_said_of_it_than_its_feed(name: str, profil
 @pytest.mark.parametrize("unit", [20, 21])
 @pytest.mark.parametrize("active", ["", "length", "offset"])
 @pytest.mark.parametrize("off", [-1.5, 0.0, 6.0])
-def test_a_plate_sets_the_parts_top_and_the_readout_is_what_was_said(off: float, active: Active, unit: int) -> None:
+def test_a_plate_sets_the_parts_top_and_the_readout_is_what_was_said(
+    off: float, active: Active, unit: Literal[20, 21]
+) -> None:
     setup = with_plate(setup_of("heron"))
     text, case = measuring_case(setup, setup.profile, "plate", (3,))
     moved = tuple(

@@ -18,7 +18,7 @@ from orthotrope.calc.probes import derive_probe
 from orthotrope.cli import main
 from orthotrope.errors import InputError
 from orthotrope.machine.run import ByHand, Run
-from orthotrope.machine.shapes import BoxBody, StackPart, Well, first_contact
+from orthotrope.machine.shapes import Body, BoxBody, StackPart, Well, first_contact
 from orthotrope.program.expressions import compiled
 from orthotrope.program.readback import read_back
 from orthotrope.program.reader import read_text
@@ -53,23 +53,16 @@ def case(name: str) -> Case:
     return routine_case(CURLEW, CURLEW.profile, name)[1]
 
 
+def _put(body: Body, dx: float, dy: float) -> Body:
+    there = replace(body, x=body.x + dx, y=body.y + dy)
+    if isinstance(there, BoxBody):
+        return replace(there, wells=tuple(Well(w.x + dx, w.y + dy, w.radius) for w in there.wells))
+    return there
+
+
 def shifted(one: Case, dx: float, dy: float) -> Case:
     """The same with its part put down elsewhere."""
-    bodies = tuple(
-        replace(
-            body,
-            x=body.x + dx,
-            y=body.y + dy,
-            **(
-                {"wells": tuple(Well(w.x + dx, w.y + dy, w.radius) for w in body.wells)}
-                if isinstance(body, BoxBody)
-                else {}
-            ),
-        )
-        if body.part_of == "part"
-        else body
-        for body in one.world.bodies
-    )
+    bodies = tuple(_put(body, dx, dy) if body.part_of == "part" else body for body in one.world.bodies)
     return replace(one, world=replace(one.world, bodies=bodies), routine=None, _runs={})
 
 
@@ -88,7 +81,7 @@ def kept(run: Run, name: str) -> dict[str, float]:
 def latched(run: Run, name: str) -> list[tuple[float, float, float]]:
     """Where the touches that count were latched: of those of a bore pattern, and of round features, the measuring ones."""
     probe = CURLEW.probes[0]
-    return [tuple(e.data["latched"]) for e in run.trace.of_kind("touch") if e.data["feed"] == probe.measure_feed]  # type: ignore[misc]
+    return [tuple(e.data["latched"]) for e in run.trace.of_kind("touch") if e.data["feed"] == probe.measure_feed]
 
 
 def test_the_demo_has_every_kind_of_routine() -> None:
@@ -377,8 +370,10 @@ def test_a_sum_that_is_written_is_the_one_that_is_worked_out(a: float, b: float,
         )
 
     use, profile = Allotment(CURLEW.profile.parameters), CURLEW.profile
-    terms = [Term(parameter(number)) for number in (11, 12, 13)]
-    written = Writer(profile).value(lines(*terms, WrittenFormulas(use)).value)  # type: ignore[union-attr]
+    x, y, z = (Term(parameter(number)) for number in (11, 12, 13))
+    term = lines(x, y, z, WrittenFormulas(use))
+    assert isinstance(term, Term)
+    written = Writer(profile).value(term.value)
     assert "--" not in written and "+ -" not in written and "* 1]" not in written
     worked = lines(a, b, c, EvaluatedFormulas())
     assert evaluated(written, {11: a, 12: b, 13: c}) == pytest.approx(worked, abs=1e-6)

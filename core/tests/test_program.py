@@ -6,6 +6,7 @@ from typing import Any
 
 import pytest
 from demo_setup import DOCUMENT, changed, demo
+from fuzz import mutated, tried
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from orthotrope.errors import InputError
@@ -24,8 +25,6 @@ from orthotrope.sequence.exchanges import Exchange, plan_every, plan_one
 from orthotrope.sequence.values import FUNCTIONS, PRECEDENCE, Binary, Function, Named, Number, Unary, Value, parameter
 from orthotrope.setup import read_setup
 from orthotrope.setup.control import ControlProfile, find_profile
-
-from tools.fuzz import mutated, tried
 
 PARAMETRIC, PLAIN_WORDS = find_profile("parametric"), find_profile("plain words")
 

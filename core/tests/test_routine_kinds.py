@@ -32,7 +32,7 @@ from orthotrope.sequence.probing.qualifying import DIAMETER, LENGTH, qualifying,
 from orthotrope.sequence.probing.summing import summed
 from orthotrope.setup import Setup, read_setup
 from orthotrope.setup.control import find_profile
-from orthotrope.setup.routines import ROUTINES, WAYS, Routine
+from orthotrope.setup.routines import ROUTINES, WAYS, CornerRoutine, Routine
 from orthotrope.units import in_column
 from reportlab.pdfgen.canvas import Canvas
 
@@ -107,7 +107,10 @@ def test_every_corner_is_found_from_its_own_side(kind: str, touches: int, where:
     setup, routine = with_routine(kind=kind, corner=where, touches=touches, top=True)
     found = zero_set(setup, "one more")
     assert found == {0: pytest.approx(450, abs=2e-3), 1: pytest.approx(300, abs=2e-3), 2: pytest.approx(-360, abs=2e-3)}
-    assert routine.inwards == (1.0 if "left" in where else -1.0, 1.0 if "front" in where else -1.0)
+    assert isinstance(routine, CornerRoutine) and routine.inwards == (
+        1.0 if "left" in where else -1.0,
+        1.0 if "front" in where else -1.0,
+    )
 
 
 @pytest.mark.parametrize("across", ["x", "y"])
@@ -193,6 +196,7 @@ def test_a_slot_is_the_span_centre_and_an_edge_the_edge_surface(a: float, b: flo
     routine = routine_named(CURLEW, "glazing slot")
     places, off = places_of(CURLEW, routine, a, b), CURLEW.probes[0].off_x
     diameter = CURLEW.probes[0].effective_diameter
+    assert diameter is not None
     reported = span_centre(
         SpanCentreInput(kind="slot", first=places[0][0] + off, second=places[1][0] + off, effective_diameter=diameter)
     )
@@ -255,7 +259,7 @@ def test_the_sheet_has_every_quantity_beside_the_last_time(monkeypatch: pytest.M
     for method in ("drawString", "drawRightString"):
         own = getattr(Canvas, method)
         monkeypatch.setattr(
-            Canvas, method, lambda page, x, y, text, own=own: (drawn.append(text), own(page, x, y, text))
+            Canvas, method, lambda page, x, y, text, own=own: own(page, x, y, drawn.append(text) or text)
         )
     routine = routine_named(CURLEW, "frame corner")
     found = summed(CURLEW, routine, places_of(CURLEW, routine, 0.2))

@@ -126,10 +126,10 @@ def test_a_tool_that_one_removed_and_the_other_changed_is_a_conflict() -> None:
     assert [c.where for c in merge(DOCUMENT, mine, theirs)[1]] == ["/tools/2"]
 
 
-numbers = st.dictionaries(st.sampled_from("abcdef"), st.integers(0, 3), max_size=5)
+small = st.dictionaries(st.sampled_from("abcdef"), st.integers(0, 3), max_size=5)
 
 
-@given(numbers, numbers, numbers)
+@given(small, small, small)
 def test_a_merge_holds_everything_that_only_one_side_changed(base: Any, mine: Any, theirs: Any) -> None:
     merged, conflicts = merge(base, mine, theirs)
     clash = {c.where for c in conflicts}

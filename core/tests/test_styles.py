@@ -53,7 +53,7 @@ def test_what_is_written_is_never_unsafe(name: str) -> None:
     assert not list(conflicts(setup, derive(setup)))
     results = list(prove_exchanges(setup, 0, 14, faults=True))
     assert {finding.check for result in results for finding in result.findings} == set()
-    bad = [(r.from_tool, r.to_tool, fault) for r in results for fault in r.faults if fault.verdict == "unsafe"]
+    bad = [(r.sequence, fault) for r in results for fault in r.faults if fault.verdict == "unsafe"]
     assert not bad and {fault.fault for r in results for fault in r.faults} >= {
         "none",
         "wrong-tool",

@@ -9,7 +9,6 @@ from orthotrope.errors import OrthotropeError
 from orthotrope.practising.parts import put_down
 from orthotrope.proof.routines import routine_case
 from orthotrope.proof.worlds import world_tool
-from orthotrope.sequence.probing import PLANS
 from orthotrope.sequence.probing.qualifying import routine_named
 from orthotrope.setup import Setup, read_setup
 
@@ -46,8 +45,7 @@ def test_every_routine_finds_its_part_where_it_was_put(machine: PracticeMachine,
     machine.table.put_down(CURLEW, name)
     run(machine, name)
     assert machine.alarm == "" and f"{name} is found" in machine.message
-    aims = PLANS[routine_named(CURLEW, name).kind].aims
-    assert machine.lies == name and len(machine.touched) >= 1 and aims
+    assert machine.lies == name and machine.touched
     zero = {n: v for n, v in machine.control.parameters.values.items() if 5221 <= n <= 5223}
     routine, reported = (
         routine_named(CURLEW, name),
@@ -126,7 +124,7 @@ def test_a_routine_is_made_in_the_air_with_every_touch_by_hand(machine: Practice
             break
         moving = machine.machine.trace.segments[-1] if machine.machine.trace.segments else None
         searching = moving and moving.kind == "touch" and "guarded" not in machine.block
-        if searching and machine.now > moving.t0 + 0.1 and machine.now < moving.t1:
+        if moving and searching and moving.t0 + 0.1 < machine.now < moving.t1:
             obey(machine, {"do": "tap", "input": 5}, None)
             touched += 1
     assert touched == 2 and "frame left edge is found" in machine.message and machine.alarm == ""

@@ -29,7 +29,7 @@ def as_role(db: None) -> Callable[[str], Client]:
         client = Client()
         if role != "stranger":
             assert role in ROLES
-            client.force_login(make_account(role, role, "a-long-password"))  # type: ignore[arg-type]
+            client.force_login(make_account(role, role, "a-long-password"))
         return client
 
     return signed_in

@@ -65,7 +65,7 @@ CHANGING = [
     ("POST", "/api/machines/heron/rooms", None),
     ("POST", "/api/machines/heron/rooms/1/cancel", None),
 ]
-READING = [
+READING: list[tuple[str, str, Any]] = [
     ("GET", "/api/machines", None),
     ("GET", "/api/machines/heron", None),
     ("GET", "/api/machines/heron/file", None),

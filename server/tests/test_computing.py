@@ -185,7 +185,7 @@ def test_whoever_asked_for_much_is_worked_on_aside_for_a_while(monkeypatch: pyte
 
 
 def test_a_task_is_heavy_by_what_it_computes_not_by_how_long_it_waits(processes: Processes) -> None:
-    tasks = [
+    tasks: list[Task[Any]] = [
         processes.submit(computed, 1.5 * LONG),
         processes.submit(time.sleep, 2 * LONG),
         processes.submit(taken, 900),

@@ -13,7 +13,7 @@ import zipfile
 from collections.abc import Callable
 from concurrent.futures import Future
 from pathlib import Path
-from typing import Any
+from typing import Any, cast
 
 import pytest
 from computing.limits import Died
@@ -292,7 +292,7 @@ def test_a_full_disk_and_an_unknown_failure_are_reported_with_their_reference(
         if isinstance(record.msg, dict) and record.msg.get("request") == reported["reference"]
     ]
     assert any(record.exc_info and "nobody thought of this" in str(record.exc_info[1]) for record in mine)
-    done = next(record.msg for record in mine if record.msg["event"] == "request")
+    done = next(said for said in (cast(Any, record).msg for record in mine) if said["event"] == "request")
     assert (done["status"], done["user"], done["method"]) == (500, "technician", "PUT") and done["ms"] > 0
 
 
@@ -349,7 +349,7 @@ def test_what_a_proxy_says_is_believed_of_the_proxy_alone(settings: Any) -> None
         ("10.0.0.1", "10.0.0.1", True),
     ):
         settings.PROXY = proxy
-        said = {"HTTP_X_FORWARDED_FOR": "1.2.3.4", "HTTP_X_FORWARDED_PROTO": "https"}
+        said: Any = {"HTTP_X_FORWARDED_FOR": "1.2.3.4", "HTTP_X_FORWARDED_PROTO": "https"}
         FromProxy(page)(RequestFactory().get("/", REMOTE_ADDR=sender, **said))
         assert seen[-1] == (("1.2.3.4", "https") if believed else (sender, None))
 

@@ -348,7 +348,7 @@ def talk(where: dict[str, Any], commands: list[dict[str, Any]], seconds: float =
         socket = Socket()
         for command in commands:
             socket.say(**command)
-        task = asyncio.create_task(panel(where, socket.receive, socket.send))  # type: ignore[arg-type]
+        task = asyncio.create_task(panel(where, socket.receive, socket.send))
         await asyncio.sleep(seconds)
         socket.incoming.put_nowait({"type": "websocket.disconnect"})
         await asyncio.wait_for(task, 10)
@@ -417,7 +417,7 @@ def test_a_panel_ends_with_its_agent_and_with_its_session(
     async def run() -> Socket:
         hub._followed.clear()
         socket = Socket()
-        task = asyncio.create_task(panel(scope(client), socket.receive, socket.send))  # type: ignore[arg-type]
+        task = asyncio.create_task(panel(scope(client), socket.receive, socket.send))
         await asyncio.sleep(0.3)
         await asyncio.to_thread(happens)
         await asyncio.wait_for(task, 2)
@@ -443,7 +443,7 @@ def test_fifty_panels_at_once_share_one_reader_and_all_hear_the_same(heron: Mach
         address = f"http://127.0.0.1:{server.sockets[0].getsockname()[1]}"
         await asyncio.to_thread(lambda: Machine.objects.filter(pk=heron.pk).update(agent=address))
         sockets = [Socket() for _ in range(50)]
-        tasks = [asyncio.create_task(panel(scope(client), s.receive, s.send)) for s in sockets]  # type: ignore[arg-type]
+        tasks = [asyncio.create_task(panel(scope(client), s.receive, s.send)) for s in sockets]
         await asyncio.sleep(3.0)
         for socket in sockets:
             socket.incoming.put_nowait({"type": "websocket.disconnect"})

@@ -21,7 +21,7 @@ def standing(monkeypatch: pytest.MonkeyPatch) -> Callable[..., None]:
     """Let the machine stand somewhere, heard of just now or a while ago."""
 
     def at(x: float, y: float = 20.0, z: float = -5.0, tool: int | None = 0, ago: float = 0.0, **dials: float) -> None:
-        state = MachineState(position={"X": x, "Y": y, "Z": z}, tool=tool, offset=2, dials=dials)  # type: ignore[arg-type]
+        state = MachineState(position={"X": x, "Y": y, "Z": z}, tool=tool, offset=2, dials=dials)
         link = Link("http://nowhere", state=state, heard_once=True)
         link.seen += -ago if ago else 60.0  # a slow first request must not make it old
         monkeypatch.setattr("link.hub.link_of", lambda slug, address, device: link)

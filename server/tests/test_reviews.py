@@ -7,7 +7,7 @@ import time
 from collections.abc import Callable
 from datetime import timedelta
 from pathlib import Path
-from typing import Any
+from typing import Any, cast
 
 import pytest
 from django.test import Client, override_settings
@@ -86,7 +86,7 @@ def test_what_is_too_large_or_not_known_is_refused(technician: Client) -> None:
         ({"size": 0}, "is empty"),
         ({"profile": "no such"}, "no control profile"),
     ):
-        answer = begun(technician, **{"size": 9, **change})
+        answer = begun(technician, **cast(Any, {"size": 9, **change}))
         assert answer.status_code == 422 and says in answer.json()["faults"][0]["what"]
     assert begun(technician, 9, purpose="lunch").status_code == 422
     assert send(technician, "GET", "/api/machines/heron/reviews/99").status_code == 404

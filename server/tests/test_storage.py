@@ -241,7 +241,15 @@ def test_marks_of_the_stages() -> None:
         *["filled"] * 7,
         "open",
     ]
-    nothing = {"warn": 0, "undetectable": 0, "file": "", "error": "", "changed_by": "", "changed_at": None, "place": 0}
+    nothing: dict[str, Any] = {
+        "warn": 0,
+        "undetectable": 0,
+        "file": "",
+        "error": "",
+        "changed_by": "",
+        "changed_at": None,
+        "place": 0,
+    }
     proof = ProofSummary(
         id=1,
         state="done",

@@ -2,6 +2,7 @@
 
 import json
 from collections.abc import Callable, Iterator
+from typing import Any
 
 import pytest
 import toy
@@ -30,7 +31,7 @@ def test_a_machine_gets_one_and_its_exchange_is_answered() -> None:
     made = json.loads(changer({**document, "changer": None, "tools": [], "inputs": [], "outputs": []}, "magnet row"))
     assert made["document"]["changer"] == document["changer"]
     asked = {"from_tool": 0, "to_tool": 1, "profile": None, "fault": "magnet-weak"}
-    reported = jobs.Answer.model_validate_json(jobs.preview(document, asked))
+    reported: Any = jobs.Answer.model_validate_json(jobs.preview(document, asked))
     assert reported.scene and reported.scene.magazine and reported.scene.magazine.style == "magnet row"
     assert reported.exchange and reported.exchange.under and reported.exchange.under.fault == "magnet-weak"
     assert reported.exchange.trace and reported.derived and len(reported.derived.pockets) == 4

@@ -1,5 +1,6 @@
 """The whole proof of a Setup, in parts that a process takes at a time: all sequences of every kind."""
 
+from collections.abc import Sequence
 from typing import Any
 
 from orthotrope.proof.findings import Finding
@@ -72,7 +73,7 @@ def prove_part(
     return [result.as_json() for some in results for result in some]
 
 
-def plain_refs(refs: list[SequenceRef]) -> list[dict[str, Any]]:
+def plain_refs(refs: Sequence[SequenceRef]) -> list[dict[str, Any]]:
     """References as plain values, as :func:`prove_part` takes them."""
     return [ref.model_dump(mode="json") for ref in refs]
 
