@@ -57,6 +57,7 @@ check: setup
 	cd web && npm run --silent check
 	$(PY) tools/layers.py
 	$(PY) tools/composition.py
+	$(PY) tools/kinds.py
 	$(PY) tools/drift.py
 	$(PY) tools/rules.py --check
 

@@ -3,6 +3,7 @@ members used from outside."""
 
 from pathlib import Path
 
+import kinds
 import pytest
 from composition import intrusions, towers
 from layers import wrong
@@ -58,3 +59,19 @@ def test_a_tower_of_classes_and_a_part_that_reaches_into_another_are_reported(tm
     (tmp_path / "practice/b.py").write_text("class Three(machine.Two): ...\ndef use(one): one._own(one)\n")
     assert [*towers(tmp_path)] == ["Three inherits 2 levels"]
     assert [*intrusions(tmp_path)] == ["practice/b.py:2 uses _own"]
+
+
+def test_a_kind_that_is_named_outside_its_folders_is_reported(tmp_path: Path) -> None:
+    for place, text in (
+        ("core/orthotrope/kinds/a/model.py", 'style: "drop-in"'),
+        ("core/orthotrope/proof/b.py", "x = 1\nif style == 'drop-in': ..."),
+        ("web/src/shell/c.tsx", 'kind === "bore pattern"'),
+        ("web/src/routines/bore-pattern/index.ts", 'kind: "bore pattern"'),
+        ("web/src/quantity/d.ts", 'kind === "angle"'),
+    ):
+        (tmp_path / place).parent.mkdir(parents=True, exist_ok=True)
+        (tmp_path / place).write_text(text)
+    assert [*kinds.wrong(tmp_path, {"drop-in", "bore", "bore pattern", "angle"})] == [
+        'core/orthotrope/proof/b.py:2 names the kind "drop-in"',
+        'web/src/shell/c.tsx:1 names the kind "bore pattern"',
+    ]

@@ -1,4 +1,5 @@
 /** What a kind of routine brings to the interface. */
+import type { ComponentType } from "react";
 import type { Kind, Routine, Setup } from "../api/client";
 
 export interface Field {
@@ -21,6 +22,8 @@ export interface Span {
 
 export interface RoutineView {
   kind: Routine["kind"];
+  /** its place among the kinds that are offered */
+  order: number;
   label: string;
   says: string;
   template: (setup: Setup, name: string, probe: string | null) => Routine;
@@ -28,7 +31,11 @@ export interface RoutineView {
   choices?: Choice[];
   /** yes or no */
   switches?: [string, string][];
+  /** whether it touches nothing, and needs no probe */
+  untouched?: boolean;
   /** whether a side is touched below the upper face */
   deep: boolean;
+  /** what is asked of it beside its fields */
+  Extra?: ComponentType<{ index: number; routine: Routine }>;
   spans?: (routine: Routine) => Span[];
 }

@@ -4,6 +4,7 @@ import type { RoutineView } from "../kind";
 
 const view: RoutineView = {
   kind: "angle",
+  order: 11,
   label: "angle of an edge",
   says: "How far an edge is turned, from touches along it.",
   template: (setup, name, probe) => ({

@@ -4,6 +4,7 @@ import type { RoutineView } from "../kind";
 
 const view: RoutineView = {
   kind: "bore",
+  order: 5,
   label: "bore",
   says: "A bore: its middle and diameter.",
   template: (setup, name, probe) => ({

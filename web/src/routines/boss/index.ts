@@ -4,6 +4,7 @@ import type { RoutineView } from "../kind";
 
 const view: RoutineView = {
   kind: "boss",
+  order: 6,
   label: "boss",
   says: "A boss: its middle and diameter.",
   template: (setup, name, probe) => ({

@@ -4,6 +4,7 @@ import type { RoutineView } from "../kind";
 
 const view: RoutineView = {
   kind: "edge",
+  order: 2,
   label: "edge",
   says: "One side of the part, touched below its upper face.",
   template: (setup, name, probe) => ({ ...usual(setup, name, probe), kind: "edge", way: "X+" }),

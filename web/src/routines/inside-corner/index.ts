@@ -4,6 +4,7 @@ import type { RoutineView } from "../kind";
 
 const view: RoutineView = {
   kind: "inside corner",
+  order: 4,
   label: "inside corner",
   says: "A corner of a pocket, from two or three of its faces.",
   template: (setup, name, probe) => ({ ...usual(setup, name, probe), kind: "inside corner", ...CORNER_USUAL }),

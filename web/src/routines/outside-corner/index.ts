@@ -4,6 +4,7 @@ import type { RoutineView } from "../kind";
 
 const view: RoutineView = {
   kind: "outside corner",
+  order: 3,
   label: "outside corner",
   says: "A corner of the part, from two or three of its faces.",
   template: (setup, name, probe) => ({ ...usual(setup, name, probe), kind: "outside corner", ...CORNER_USUAL }),

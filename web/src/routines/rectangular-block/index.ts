@@ -4,6 +4,7 @@ import type { RoutineView } from "../kind";
 
 const view: RoutineView = {
   kind: "rectangular block",
+  order: 10,
   label: "rectangular block",
   says: "A rectangular block: its middle and both sizes.",
   template: (setup, name, probe) => ({

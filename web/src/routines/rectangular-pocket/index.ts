@@ -4,6 +4,7 @@ import type { RoutineView } from "../kind";
 
 const view: RoutineView = {
   kind: "rectangular pocket",
+  order: 9,
   label: "rectangular pocket",
   says: "A rectangular pocket: its middle and both sizes.",
   template: (setup, name, probe) => ({

@@ -4,6 +4,7 @@ import type { RoutineView } from "../kind";
 
 const view: RoutineView = {
   kind: "slot",
+  order: 7,
   label: "slot",
   says: "The middle and width of a slot, along one axis.",
   template: (setup, name, probe) => ({ ...usual(setup, name, probe), kind: "slot", across: "x", width: 20 }),

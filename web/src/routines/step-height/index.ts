@@ -4,6 +4,7 @@ import type { RoutineView } from "../kind";
 
 const view: RoutineView = {
   kind: "step height",
+  order: 13,
   label: "step height",
   says: "The height of a step, from a touch of each face.",
   template: (setup, name, probe) => ({

@@ -4,6 +4,7 @@ import type { RoutineView } from "../kind";
 
 const view: RoutineView = {
   kind: "surface",
+  order: 1,
   label: "surface",
   says: "A face, touched once: along X, Y or from above.",
   template: (setup, name, probe) => ({ ...usual(setup, name, probe), kind: "surface", way: "Z-" }),

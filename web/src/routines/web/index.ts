@@ -4,6 +4,7 @@ import type { RoutineView } from "../kind";
 
 const view: RoutineView = {
   kind: "web",
+  order: 8,
   label: "web",
   says: "The middle and width of a web, along one axis.",
   template: (setup, name, probe) => ({ ...usual(setup, name, probe), kind: "web", across: "x", width: 20 }),

@@ -7,6 +7,7 @@ import { statedScale } from "../../drawing/projection";
 import { useUnit } from "../../fields/rows";
 import { shown } from "../../quantity/format";
 import { useWork } from "../../work/store";
+import { viewOf } from "./kinds";
 import { useProbe } from "./which";
 
 export function ProbeSheet() {
@@ -48,6 +49,7 @@ function Drawing({ probe, index, tool, at, width, height }: DrawingProps) {
   const tip = z(tool.length);
   const stem = "stem_diameter" in probe ? probe.stem_diameter : tool.diameter;
   const body = tool.length - tool.stick_out;
+  const view = viewOf(probe);
   return (
     <svg width={width} height={height} role="group" aria-label={`${probe.name} from the front`}>
       <title>{`${probe.name}, T${tool.number}`}</title>
@@ -66,13 +68,11 @@ function Drawing({ probe, index, tool, at, width, height }: DrawingProps) {
         x={x - (stem / 2) * scale}
         y={z(body)}
         width={stem * scale}
-        height={(tool.stick_out - (probe.kind === "switching" ? tool.diameter / 2 : 0)) * scale}
+        height={(tool.stick_out - (view?.ball ? tool.diameter / 2 : 0)) * scale}
         fill="var(--tool)"
         className="line-outline"
       />
-      {probe.kind === "switching" && (
-        <circle cx={x} cy={tip - ball} r={ball} fill="var(--tool)" className="line-outline" />
-      )}
+      {view?.ball && <circle cx={x} cy={tip - ball} r={ball} fill="var(--tool)" className="line-outline" />}
       <path d={`M${x} ${top - 24}V${tip + 24}`} className="line-centre" />
       <path d={`M${x - 60} ${top}H${x + 60}`} className="line-level" />
       <text x={x + 66} y={top + 5} className="caption">
@@ -120,7 +120,7 @@ function Off({ probe, index, x, y, r }: { probe: Probe; index: number; x: number
   const off = Math.hypot(probe.off_x, probe.off_y);
   const magnified = off > 0 ? (r * 0.6) / off : 0;
   const [dx, dy] = [probe.off_x * magnified, -probe.off_y * magnified];
-  if (probe.kind === "plate with edges") return null;
+  if (!viewOf(probe)?.qualified) return null;
   return (
     <g data-off-centre>
       <circle cx={x} cy={y} r={r} fill="none" className="line-thin" />

@@ -12,7 +12,6 @@ import { choose, useRoutine } from "../../touching/which-routine";
 import { read } from "../../work/pointer";
 import { useWork } from "../../work/store";
 import { Capture } from "./capture";
-import { Holes } from "./holes";
 
 export function RoutineSchedule() {
   const { index, routine } = useRoutine();
@@ -59,7 +58,7 @@ function Add({ onTrouble }: { onTrouble: (text: string) => void }) {
   const add = async (kind: string) => {
     const view = KINDS.find((entry) => entry.kind === kind);
     if (!view) return;
-    if (!setup.probes.length && kind !== "fixed corner") {
+    if (!setup.probes.length && !view.untouched) {
       onTrouble("A routine is made with a probe: add that on the Probes stage first.");
       return;
     }
@@ -99,7 +98,7 @@ function Quantities({ index, routine }: { index: number; routine: Routine }) {
   const base = `/routines/${index}`;
   const probes = useWork((work) => work.document?.probes) ?? [];
   const view = KINDS.find((entry) => entry.kind === routine.kind);
-  const fixed = routine.kind === "fixed corner";
+  const fixed = view?.untouched;
   return (
     <>
       <div className="group-title">Where it is expected</div>
@@ -121,7 +120,7 @@ function Quantities({ index, routine }: { index: number; routine: Routine }) {
       {view?.fields.map(({ field, ...rest }) => (
         <QuantityRow key={field} pointer={`${base}/${field}`} {...rest} />
       ))}
-      {routine.kind === "bore pattern" && <Holes index={index} bores={routine.bores} diameter={routine.diameter} />}
+      {view?.Extra && <view.Extra index={index} routine={routine} />}
       {!fixed && (
         <>
           <div className="group-title">The touches</div>
@@ -155,7 +154,7 @@ function Sets({ base, routine }: { base: string; routine: Routine }) {
       {view?.switches?.map(([label, field]) => (
         <YesNoRow key={field} label={label} pointer={`${base}/${field}`} />
       ))}
-      {routine.kind !== "fixed corner" && (
+      {!view?.untouched && (
         <>
           <LimitRow label="Place may be off by" pointer={`${base}/place_tolerance`} kind="length" usual={5} />
           {kept.some((name) => !["x", "y", "z", "turn"].includes(name)) && (

@@ -17,6 +17,8 @@ export interface ProbeView {
   fields: Field[];
   /** yes or no */
   switches: [string, string][];
+  /** whether its tip is a ball on a stem */
+  ball: boolean;
   /** whether it is qualified on a ring, plug or ball */
   qualified: boolean;
 }

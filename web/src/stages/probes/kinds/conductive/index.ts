@@ -7,6 +7,7 @@ const view: ProbeView = {
   says: "A stylus or the tool itself closes a circuit through the part, by way of a clip.",
   fields: [],
   switches: [["A clip is put on the part", "clip"]],
+  ball: false,
   qualified: true,
 };
 

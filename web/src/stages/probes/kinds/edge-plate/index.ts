@@ -27,6 +27,7 @@ const view: ProbeView = {
     { label: "Size of the plate", field: "size", kind: "length" },
   ],
   switches: [["A clip is put on the tool", "clip"]],
+  ball: false,
   qualified: false,
 };
 

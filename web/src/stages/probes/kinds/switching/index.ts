@@ -13,6 +13,7 @@ const view: ProbeView = {
     },
   ],
   switches: [["It has a cable to take out", "cable"]],
+  ball: true,
   qualified: true,
 };
 

@@ -1,16 +1,16 @@
 /** The bores of a pattern: where each is expected, from the place. */
 import { Plus, Trash2 } from "lucide-react";
 import { useState } from "react";
+import type { Routine } from "../../api/client";
 import { described, QuantityRow } from "../../fields/rows";
 import { may } from "../../session/session";
 import { useWork } from "../../work/store";
 
-interface Bore {
-  x: number;
-  y: number;
-}
+type Pattern = Extract<Routine, { kind: "bore pattern" }>;
+type Bore = Pattern["bores"][number];
 
-export function Holes({ index, bores, diameter }: { index: number; bores: Bore[]; diameter: number }) {
+export function Bores({ index, routine }: { index: number; routine: Routine }) {
+  const { bores, diameter } = routine as Pattern;
   const [trouble, setTrouble] = useState("");
   const pointer = `/routines/${index}/bores`;
   const change = async (make: (before: Bore[]) => Bore[]) =>
