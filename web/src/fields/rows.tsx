@@ -91,7 +91,10 @@ export function Help({ pointer }: { pointer: string }) {
   if (!found) return null;
   if (!more.length) return <p className="says understood">{found.what}</p>;
   return (
-    <details className="says understood help">
+    <details
+      className="says understood help"
+      onToggle={(event) => event.currentTarget.scrollIntoView?.({ block: "nearest" })}
+    >
       <summary title="How it is found, and what is usual">{found.what}</summary>
       {more.map((line) => (
         <p key={line}>{line}</p>

@@ -3,12 +3,11 @@ import { useState } from "react";
 import type { Kind, Setup } from "../../api/client";
 import { type PasteTable, pasted } from "../../fields/paste";
 import { QuantityInput } from "../../fields/quantity-input";
-import { useUnit } from "../../fields/rows";
+import { Help, useUnit } from "../../fields/rows";
 import { type MachineUnit, shown, unitOf } from "../../quantity/format";
 import { when } from "../../quantity/when";
 import { readingOf, useReadings } from "../../readings/readings";
 import { may } from "../../session/session";
-import { known } from "../../work/known";
 import { read, write } from "../../work/pointer";
 import { useWork } from "../../work/store";
 
@@ -224,9 +223,10 @@ function Outcome({ says }: { says: Says }) {
     );
   if (!here || !focus) return null;
   return (
-    <p className="says understood">
-      {known(focus)?.what} <Source pointer={focus} />
-    </p>
+    <>
+      <Help pointer={focus} />
+      <Source pointer={focus} />
+    </>
   );
 }
 
@@ -278,8 +278,8 @@ function Source({ pointer }: { pointer: string }) {
   const value = useWork((work) => read(work.document, pointer));
   const from = readingOf(list, pointer, value);
   return from ? (
-    <span className="text-ink-2">
+    <p className="says text-ink-2">
       Reading of {when(from.taken)} by {from.author}.
-    </span>
+    </p>
   ) : null;
 }

@@ -50,6 +50,7 @@ function Drawing({ probe, index, tool, at, width, height }: DrawingProps) {
   const stem = "stem_diameter" in probe ? probe.stem_diameter : tool.diameter;
   const body = tool.length - tool.stick_out;
   const view = viewOf(probe);
+  const side = x + Math.max(60, (widest / 2) * scale + 8);
   return (
     <svg width={width} height={height} role="group" aria-label={`${probe.name} from the front`}>
       <title>{`${probe.name}, T${tool.number}`}</title>
@@ -74,8 +75,8 @@ function Drawing({ probe, index, tool, at, width, height }: DrawingProps) {
       />
       {view?.ball && <circle cx={x} cy={tip - ball} r={ball} fill="var(--tool)" className="line-outline" />}
       <path d={`M${x} ${top - 24}V${tip + 24}`} className="line-centre" />
-      <path d={`M${x - 60} ${top}H${x + 60}`} className="line-level" />
-      <text x={x + 66} y={top + 5} className="caption">
+      <path d={`M${x - side + x} ${top}H${side}`} className="line-level" />
+      <text x={side + 6} y={top + 5} className="caption">
         gauge line
       </text>
       <UprightDimension
