@@ -19,44 +19,44 @@ if TYPE_CHECKING:
 
 @dataclass(frozen=True, slots=True)
 class ChangerEvent:
-    """Something a changer did at time ``t``; ``harm``: the machine stops here; ``asks``: what of the world it depends on, by the words of
+    """Something a changer did at time ``t``; ``harm``: the machine stops here; ``depends_on``: what of the world that was, by the words of
     :attr:`Journal.dependencies`."""
 
     kind: EventKind
     t: float
     harm: bool
     data: dict[str, Any]
-    asks: str = ""
+    depends_on: str = ""
 
 
 class Stored(dict[int, int]):
-    """Tool by pocket. A pocket that is asked one by one is noted; what goes through all of them (to draw, to compare)
-    is not asking."""
+    """Tool by pocket. A pocket that is read by itself is noted as a dependency; what goes
+    through all of them (to draw, to compare) is not."""
 
-    __slots__ = ("asked",)
+    __slots__ = ("dependencies",)
 
-    def __init__(self, stored: Mapping[int, int], asked: set[str]):
+    def __init__(self, stored: Mapping[int, int], dependencies: set[str]):
         super().__init__(stored)
-        self.asked = asked
+        self.dependencies = dependencies
 
     def __contains__(self, pocket: object) -> bool:
-        self.asked.add(f"pocket {pocket}")
+        self.dependencies.add(f"pocket {pocket}")
         return super().__contains__(pocket)
 
     def __getitem__(self, pocket: int) -> int:
-        self.asked.add(f"pocket {pocket}")
+        self.dependencies.add(f"pocket {pocket}")
         return super().__getitem__(pocket)
 
     def __setitem__(self, pocket: int, tool: int) -> None:
-        self.asked.add(f"pocket {pocket}")
+        self.dependencies.add(f"pocket {pocket}")
         super().__setitem__(pocket, tool)
 
     def get(self, pocket: int, otherwise: Any = None) -> Any:
-        self.asked.add(f"pocket {pocket}")
+        self.dependencies.add(f"pocket {pocket}")
         return super().get(pocket, otherwise)
 
     def pop(self, pocket: int, *otherwise: Any) -> Any:
-        self.asked.add(f"pocket {pocket}")
+        self.dependencies.add(f"pocket {pocket}")
         return super().pop(pocket, *otherwise)
 
 
@@ -393,8 +393,8 @@ class Magazine(ABC):
         """A tool that has no part in an exchange and may stand where another should; 0: there is none."""
         return next((tool for tool in self.stored.values() if tool not in (from_tool, to_tool)), 0)
 
-    def asked_of(self, tool: int) -> frozenset[str]:
-        """What a program would ask to find something else where a tool is stored, by the words of
+    def dependencies_of(self, tool: int) -> frozenset[str]:
+        """What a run depends on that would find something else where a tool is stored, by the words of
         :attr:`Journal.dependencies`."""
         return frozenset({"stored", *(f"pocket {pocket}" for pocket, there in self.stored.items() if there == tool)})
 

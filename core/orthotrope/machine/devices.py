@@ -82,8 +82,8 @@ class Devices:
     def happened(self, event: ChangerEvent) -> None:
         """Note what a device did. Raises Crashed where it is harm."""
         self.journal.event(event.kind, event.t, **event.data)
-        if event.asks:
-            self.journal.dependencies.add(event.asks)
+        if event.depends_on:
+            self.journal.dependencies.add(event.depends_on)
         if event.harm:
             raise Crashed
         self.carrier.note_holding(event.t)

@@ -52,14 +52,14 @@ class Inputs(tuple[WorldInput, ...]):
         return [(entry.name, (entry.seen(False), entry.seen(True)), entry) for entry in self]
 
     @cached_property
-    def _asked(self) -> dict[tuple[int, int], Mapping[int, WorldInput | None]]:
+    def _by_parameter(self) -> dict[tuple[int, int], Mapping[int, WorldInput | None]]:
         return {}
 
     def by_parameter(self, first: int, unit: int) -> Mapping[int, WorldInput | None]:
-        """What is asked by reading a parameter: each input, counted from ``first``, and the caller's unit (None)."""
-        known = self._asked.get((first, unit))
+        """What is read by reading a parameter: each input, counted from ``first``, and the caller's unit (None)."""
+        known = self._by_parameter.get((first, unit))
         if known is None:
-            known = self._asked[first, unit] = {**{first + entry.number: entry for entry in self}, unit: None}
+            known = self._by_parameter[first, unit] = {**{first + entry.number: entry for entry in self}, unit: None}
         return known
 
     @cached_property

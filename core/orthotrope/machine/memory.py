@@ -78,7 +78,7 @@ class ControlMemory:
         world, known = self.world, self.profile.parameters
         values: dict[int, float] = {
             known.exchange_from: float(call.from_tool),
-            known.exchange_to: float(call.to_tool) if call.asked is None else call.asked,
+            known.exchange_to: float(call.to_tool) if call.requested is None else call.requested,
             known.record: float(call.from_tool),
             known.record_doubtful: float(call.doubtful),
             known.called_unit: float(call.unit),
@@ -130,7 +130,7 @@ class ControlMemory:
         """Set a parameter, by number or name; an offset among them is in force at once. ``used``: what touches the value
         came of, where there were any."""
         if used and self.touches:
-            self.touches.used, self.touches.asked = used.used, used.asked
+            self.touches.used, self.touches.answers = used.used, used.answers
             self.touches.written(target if isinstance(target, str) else self.parameters.index(target))
         if isinstance(target, str):
             self.parameters.names[target] = value

@@ -28,10 +28,10 @@ def lengths_of(known: Parameters) -> frozenset[int]:
 
 
 class ParameterStore:
-    """Numbered and named parameters. ``inch``: the active unit; ``read`` collects the numbers that were asked for;
-    ``inputs`` are those that stand for what is asked when they are read: an input, or None for the caller's unit; the ``watch`` is
+    """Numbered and named parameters. ``inch``: the active unit; ``read`` collects the numbers that were read;
+    ``inputs`` are those that stand for what is read with them: an input, or None for the caller's unit; the ``watch`` is
     reported. ``followed`` are watched: ``met`` tells that
-    one of them was read, or what they stand for asked otherwise. ``unit_met``: whether anything depended on the active
+    one of them was read, or what they stand for was read otherwise. ``unit_met``: whether anything depended on the active
     unit, or on the caller's. ``touches``: what became of the touches that there were;
     None: there was none yet."""
 
@@ -67,7 +67,7 @@ class ParameterStore:
             self.touches.read(index)
         if self.watch and index in self.inputs:
             entry = self.inputs[index]
-            return self.called_unit(index) if entry is None else self.watch.ask(entry)
+            return self.called_unit(index) if entry is None else self.watch.read(entry)
         value = self.values.get(index, 0.0)
         if index in self.lengths:
             self.unit_met = True

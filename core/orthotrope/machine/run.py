@@ -47,7 +47,7 @@ class Call:
     ``doubtful``: whether the record of the tool in the spindle is; ``override``: the feed override that is set, 1 is
     100 %; ``most_moves``: after so many it is taken for one without an end; ``active``: what the caller has left on;
     "forwards" and "backwards": the spindle turns at its greatest speed. ``left``: what the working parameters hold from a
-    call before, None: nothing; ``asked``: what is asked for where that is no tool of the changer; ``by_hand``: what is set while it is stepped."""
+    call before, None: nothing; ``requested``: what is requested where that is no tool of the changer; ``by_hand``: what is set while it is stepped."""
 
     at: Vector = (0.0, 0.0, 0.0)
     unit: Literal[20, 21] = 21
@@ -58,7 +58,7 @@ class Call:
     override: float = 1.0
     active: Active = ""
     left: float | None = None
-    asked: float | None = None
+    requested: float | None = None
     by_hand: tuple[ByHand, ...] = ()
     most_moves: int = MOST_MOVES
 
@@ -91,7 +91,7 @@ class Run:
     """A run: its trace, and what the checks of the text want to know. ``modes`` are from before an end's reset;
     ``feed``: the last one that was given, with its line; ``nowhere``: whether its ``fault`` is a target that is not
     there; ``unit_first``: whether the unit was stated before anything depended on the caller's, ``states_unit``: and the
-    caller's was not asked afterwards either; ``tested``: the touches of which a condition asked whether they were made;
+    caller's was not read afterwards either; ``tested``: the touches of which a condition tested whether they were made;
     ``z_absolute``: whether Z was sent to a place, and not only so much further; ``returned``: whether it went back to its
     caller, and not to an end of all; ``length_of``: the tool whose length is in force at the end, 0: of none;
     ``left``: how it leaves the machine; ``passed``: the closest that it passes each body (:attr:`World.passing`), the closest

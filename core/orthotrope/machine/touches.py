@@ -18,7 +18,7 @@ class Touches:
     """``count``: how many touches there were; the last has the number count - 1. ``values``: by parameter, the touches
     that its value came of; ``used``: those of what was read since it was last cleared; ``words`` of each letter of the
     block. ``stands``: for each axis the touch because of which it stands where it does, None: it was sent there.
-    ``tested``: touches that may miss, and were asked whether they did; ``left``: the way of a touch whose contact is
+    ``tested``: touches that may miss, and were tested whether they did; ``left``: the way of a touch whose contact is
     still kept."""
 
     count: int = 0
@@ -29,7 +29,7 @@ class Touches:
     tested: frozenset[int] = NONE
     left: Vector | None = None
     made: dict[float | str, int] = field(default_factory=dict)
-    asked: frozenset[int] = NONE
+    answers: frozenset[int] = NONE
 
     def copied(self) -> "Touches":
         """One that changes by itself."""
@@ -53,11 +53,11 @@ class Touches:
         """A parameter is read."""
         self.used |= self.values.get(parameter, NONE)
         if parameter in self.made:
-            self.asked |= {self.made[parameter]}
+            self.answers |= {self.made[parameter]}
 
     def clear(self) -> None:
         """What is read from now on belongs to another value."""
-        self.used = self.asked = NONE
+        self.used = self.answers = NONE
 
     def written(self, parameter: float | str) -> None:
         """A parameter has got the value that was worked out of what was read."""
@@ -65,8 +65,8 @@ class Touches:
         self.made.pop(parameter, None)
         if self.used:
             self.values[parameter] = self.used
-        if self.asked:
-            self.made[parameter] = max(self.asked)
+        if self.answers:
+            self.made[parameter] = max(self.answers)
 
     def exchanged(self, parameters: Iterable[int], given: Followed) -> Followed:
         """These parameters are others from now on, whose values came of the touches ``given``; returns what theirs came
@@ -77,7 +77,7 @@ class Touches:
 
     def decided(self) -> None:
         """A condition was worked out of what was read."""
-        self.tested |= self.asked
+        self.tested |= self.answers
 
     def moved(self, axes: Iterable[int], absolute: bool) -> None:
         """Axes were sent somewhere; to a place that is known, or so much further."""

@@ -1,4 +1,4 @@
-"""Watches whether a program confirms what it switches: by asking an input, by a dwell, or not at all."""
+"""Watches whether a program confirms what it switches: by reading an input, by a dwell, or not at all."""
 
 from bisect import bisect_left
 from dataclasses import dataclass, field
@@ -16,7 +16,7 @@ NOT_CONFIRMED = frozenset({0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 30, 48, 49, 60, 98, 99}
 
 
 class PolledInput(NamedTuple):
-    """An input that was asked, how often with time between, since when, and what it said."""
+    """An input that was read, how often with time between, since when, and what it said."""
 
     since: float
     last: float
@@ -27,17 +27,17 @@ class PolledInput(NamedTuple):
 
 @dataclass(slots=True)
 class Watch:
-    """``word``: what was switched last and neither asked after nor waited for; ``asked``: the inputs asked since the
+    """``word``: what was switched last and neither read nor waited for; ``polled``: the inputs read since the
     last move."""
 
     machine: VirtualMachine
     profile: ControlProfile
     word: tuple[int, float | None] | None = None
     dwell_since: bool = False
-    asked: dict[str, PolledInput] = field(default_factory=dict)
+    polled: dict[str, PolledInput] = field(default_factory=dict)
 
     def copied(self) -> "Watch":
-        return Watch(self.machine, self.profile, self.word, self.dwell_since, dict(self.asked))
+        return Watch(self.machine, self.profile, self.word, self.dwell_since, dict(self.polled))
 
     def of(self, machine: VirtualMachine) -> "Watch":
         """The same, of another machine."""
@@ -51,16 +51,16 @@ class Watch:
         elif code == 5 or code not in NOT_CONFIRMED:
             self.word, self.dwell_since = (code, p), False
 
-    def ask(self, entry: WorldInput) -> float:
+    def read(self, entry: WorldInput) -> float:
         """The state of an input as a program reads it: 1 is made."""
         said, t = self.machine.signals.sees(entry), self.machine.t
         self.machine.journal.dependencies.add(f"input {entry.number}")
         self.word = None
-        before = self.asked.get(entry.name)
+        before = self.polled.get(entry.name)
         if before is None or before.said != said:
-            self.asked[entry.name] = PolledInput(t, t, 1, said, self.machine.journal.line)
+            self.polled[entry.name] = PolledInput(t, t, 1, said, self.machine.journal.line)
         elif t > before.last:
-            self.asked[entry.name] = PolledInput(before.since, t, before.times + 1, said, before.line)
+            self.polled[entry.name] = PolledInput(before.since, t, before.times + 1, said, before.line)
         return 1.0 if said else 0.0
 
     def dwelt(self, begin: float, end: float) -> None:
@@ -85,17 +85,17 @@ class Watch:
         if self.word and self.word[0] not in NOT_CONFIRMED and not self.dwell_since:
             self.machine.journal.event("unconfirmed", word=f"M{self.word[0]}")
         self.word = None
-        self.asked.clear()
+        self.polled.clear()
 
     def stopped(self) -> None:
-        """The program waits for a person, or ends: an input that was asked again and again, and never changed, did not
+        """The program waits for a person, or ends: an input that was read again and again, and never changed, did not
         come."""
-        for name, asked in self.asked.items():
-            if asked.times > 1:
-                data = {"input": name, "seconds": asked.last - asked.since, "said": asked.said}
+        for name, entry in self.polled.items():
+            if entry.times > 1:
+                data = {"input": name, "seconds": entry.last - entry.since, "said": entry.said}
                 at = self.machine
-                at.trace.events.append(Event("wait-expired", at.t, asked.line, at.position, data))
-        self.asked.clear()
+                at.trace.events.append(Event("wait-expired", at.t, entry.line, at.position, data))
+        self.polled.clear()
 
     def _detecting_input(self, code: int, p: float | None) -> WorldInput | None:
         """The input that tells that what this word switches is done."""

@@ -96,13 +96,13 @@ def called_for_others(case: Case) -> Iterator[Finding]:
     stored = {tool.number for tool in case.setup.exchangeable()} if case.setup else set()
     held, beyond = case.call.from_tool, max([*case.world.tools, 0]) + 1
     nowhere = next((number for number in range(1, beyond) if number not in stored), None)
-    asked = {
+    requested = {
         -1.0: "for T−1",
         float(beyond): f"for T{beyond}, which does not exist",
         held + 0.5: f"for tool {held + 0.5:g}",
         **({float(nowhere): f"for T{nowhere}, which is in no pocket"} if nowhere is not None else {}),
     }
-    calls = [(replace(case.call, asked=number), says) for number, says in asked.items()]
+    calls = [(replace(case.call, requested=number), says) for number, says in requested.items()]
     if held:
         calls.append((replace(case.call, to_tool=held), f"for T{held}, which is in the spindle"))
     known = {(finding.check, finding.line) for finding in findings_of(case, "run")}

@@ -1,7 +1,7 @@
 """One run for all tools that may be requested: what is the same whichever it is, and where each goes its own way.
 
 The parameter of the requested tool is followed, with those that it is copied to. As long as a run only copies it, and
-asks it in conditions that come to the same for another tool, that tool's run is the same; but for the numbers in its
+reads it in conditions that come to the same for another tool, that tool's run is the same; but for the numbers in its
 events of parameters that were set, which no check reads. A test compares with whole runs."""
 
 from collections.abc import Iterable
@@ -24,7 +24,7 @@ class Stand(NamedTuple):
     state: RunState
     followed: frozenset[int] = frozenset()
     noted: int = 0
-    asked: frozenset[str] = frozenset()
+    dependencies: frozenset[str] = frozenset()
     read: frozenset[int] = frozenset()
     feed: tuple[int, float] | None = None
     lengths_under: tuple[tuple[int, int], ...] = ()

@@ -1,7 +1,7 @@
-"""One run of a case, for all the faults that may apply to it: what it asked of the world, and where first.
+"""One run of a case, for all the faults that may apply to it: what of the world it depended on, and where first.
 
-A fault that changes nothing of what was asked changes nothing of the run; another one's run begins before the block in
-which what it changes was first asked. A test compares both with full runs."""
+A fault that changes nothing of what it depended on changes nothing of the run; another one's run begins before the block in
+which it first depended on what is changed. A test compares both with full runs."""
 
 import math
 from collections.abc import Iterable
@@ -44,7 +44,7 @@ def _only_goes_on(block: AnyBlock, index: int, program: Program) -> bool:
 
 
 class SharedRun:
-    """The run of a case as called. ``first``: for each thing that it asked (:attr:`Journal.dependencies`) a moment
+    """The run of a case as called. ``first``: for each thing that it depended on (:attr:`Journal.dependencies`) a moment
     before it did, from which a run may go on; ``foreign``: those of them that are
     another requested tool's, up to where they are the same; ``last``: one before the last block; ``stood``: how everything stood
     after each block. With ``tools`` it is followed for those: each may be requested in its place, and what is the same
@@ -77,8 +77,8 @@ class SharedRun:
         self.first, self.stood = {}, []
         if begun and way:
             _take(self.run, begun.run, way, tool)
-            self.first = {thing: begun.first[thing] for thing in way.asked}
-            self.foreign = way.asked
+            self.first = {thing: begun.first[thing] for thing in way.dependencies}
+            self.foreign = way.dependencies
             self.stood = begun.stood[: way.noted]
         if others := set(tools) - {tool}:
             self.following = CommonRun(self.run, tool, others)
@@ -121,15 +121,15 @@ class SharedRun:
 
     def go_on(self, under: Case, changed: frozenset[str] | None, key: object = None) -> None:
         """Let a case that differs from the shared one in what is ``changed`` (None: in more than that) have its run:
-        the shared one where nothing of it was asked, else one that begins before it was. ``key`` names what is
-        changed, where that does not depend on the requested tool: then it may begin where that is first asked."""
-        asked = None if changed is None else [thing for thing in changed if thing in self.first]
+        the shared one where it depended on nothing of it, else one that begins before it was. ``key`` names what is
+        changed, where that does not depend on the requested tool: then it may begin where that is first read."""
+        depended = None if changed is None else [thing for thing in changed if thing in self.first]
         earliest: RunState | None = None
-        if asked:
-            thing = min(asked, key=lambda one: self.first[one].state.blocks_run)
+        if depended:
+            thing = min(depended, key=lambda one: self.first[one].state.blocks_run)
             stand = self.first[thing]
             earliest = (stand.of_tool(self.done.call.to_tool) if thing in self.foreign else stand).state
-        elif asked is not None:
+        elif depended is not None:
             if not changed or "stored" not in changed:
                 under.keep(self.done)
                 return
@@ -150,9 +150,9 @@ class SharedRun:
 
 def _take(run: ProgramRun, begun: ProgramRun, way: Stand, tool: int) -> None:
     """Go on where another requested tool's run was, with what it had noted until then."""
-    run.take_over(begun, way.of_tool(tool).state, way.asked)
+    run.take_over(begun, way.of_tool(tool).state, way.dependencies)
     run.parameters.read = set(way.read)
-    run.machine.journal.dependencies |= way.asked
+    run.machine.journal.dependencies |= way.dependencies
     run.run.feed, run.run.lengths_under = way.feed, dict(way.lengths_under)
     run.run.request_used = begun.run.request_used
 

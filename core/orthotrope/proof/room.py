@@ -138,7 +138,7 @@ class _Tried:
 
     sequence: SequenceRef
     case: Case
-    asked: frozenset[str]
+    dependencies: frozenset[str]
 
 
 class AssumedAndTrue(NamedTuple):
@@ -191,7 +191,7 @@ class Rooms:
             return True
         tool = self.setup.tools[index]
         held = {*kind.tools(tried.sequence), tried.case.call.from_tool}
-        return tool.number in held or not tried.asked.isdisjoint({"stored", f"pocket {tool.pocket}"})
+        return tool.number in held or not tried.dependencies.isdisjoint({"stored", f"pocket {tool.pocket}"})
 
     def _is_real(self, where: str, value: float, span: Span, tried: list[_Tried]) -> bool:
         """Whether anything is another where the quantity really is; one that can't be another is not."""

@@ -32,7 +32,7 @@ class LoadingPlace(Magazine):
     def another(self, tools: Mapping[int, WorldTool], from_tool: int, to_tool: int) -> int:
         return next((tool for tool in tools if tool not in (from_tool, to_tool)), 0)
 
-    def asked_of(self, tool: int) -> frozenset[str]:
+    def dependencies_of(self, tool: int) -> frozenset[str]:
         return frozenset({"stored"})
 
     def mixed_up(self, wanted: int, other: int) -> "LoadingPlace":

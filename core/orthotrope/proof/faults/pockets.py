@@ -37,7 +37,7 @@ class PocketFull(Fault):
         return replace(world, magazine=world.magazine.mixed_up(call.from_tool, _another(world, call)))
 
     def changes(self, case: Case) -> frozenset[str]:
-        return case.world.magazine.asked_of(case.call.from_tool) if case.world.magazine else frozenset()
+        return case.world.magazine.dependencies_of(case.call.from_tool) if case.world.magazine else frozenset()
 
 
 class PocketEmpty(Fault):
@@ -57,7 +57,7 @@ class PocketEmpty(Fault):
         return replace(world, magazine=replace(world.magazine, stored=left))
 
     def changes(self, case: Case) -> frozenset[str]:
-        return case.world.magazine.asked_of(case.call.to_tool) if case.world.magazine else frozenset()
+        return case.world.magazine.dependencies_of(case.call.to_tool) if case.world.magazine else frozenset()
 
 
 class WrongTool(Fault):
@@ -90,7 +90,7 @@ class WrongTool(Fault):
     def changes(self, case: Case) -> frozenset[str] | None:
         if case.call.from_tool == case.call.to_tool:
             return None
-        return case.world.magazine.asked_of(case.call.to_tool) if case.world.magazine else frozenset()
+        return case.world.magazine.dependencies_of(case.call.to_tool) if case.world.magazine else frozenset()
 
 
 for _name, _kind in (("pocket-full", PocketFull), ("pocket-empty", PocketEmpty), ("wrong-tool", WrongTool)):
