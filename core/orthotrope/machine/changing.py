@@ -1,5 +1,5 @@
 """What changes tools in a world: where things are at rest (:class:`Magazine`), and their state while a program runs
-(:class:`Changing`). Each style brings its own of both; what none of them has stands here."""
+(:class:`Changing`). Each style brings its own of both; what none of them has is here."""
 
 import math
 from abc import ABC, abstractmethod
@@ -104,7 +104,7 @@ class Sweep(NamedTuple):
 @dataclass(frozen=True, slots=True)
 class ArmShape:
     """An arm with two hands: its pivot in plan, from there to a hand, its ``stroke`` down; what a ``hand`` takes up, and
-    what the arm between the hands does, heights from where a tool is taken. At home it stands a quarter turn ccw. mm."""
+    what the arm between the hands does, heights from where a tool is taken. At home it is a quarter turn ccw. mm."""
 
     pivot: tuple[float, float]
     reach: float
@@ -139,7 +139,7 @@ class StyleShapes:
 
 
 class Now(NamedTuple):
-    """When and where the spindle is, how fast it turns (rev/min), and whether it stands at an angle that fits."""
+    """When and where the spindle is, how fast it turns (rev/min), and whether it is at an angle that fits."""
 
     t: float
     place: Vector
@@ -197,7 +197,7 @@ class Changing(ABC):
         """Another tool by a person's hand: it is tight."""
 
     def place(self, x: float, y: float) -> int | None:
-        """The pocket whose tool the nose stands over closely enough to meet it."""
+        """The pocket whose tool the nose is over closely enough to meet it."""
         return None
 
     # -- shapes -------------------------------------------------------------------------------------------------------
@@ -235,7 +235,7 @@ class Changing(ABC):
         return {}
 
     def is_made(self, role: InputRole, t: float) -> bool | None:
-        """Whether the contact of an input of this role is made at a time; None: nothing of the changer makes it."""
+        """Whether the contact of an input of this role is actuated at a time; None: nothing of the changer actuates it."""
         return None
 
     def switch(self, word: int, p: float | None, now: Now) -> Iterator[ChangerEvent]:
@@ -243,11 +243,11 @@ class Changing(ABC):
         yield from ()
 
     def until(self, t: float, place: Vector) -> Iterator[ChangerEvent]:
-        """What the devices have done until a time, in its order."""
+        """What the devices have done until a time, in order."""
         yield from ()
 
     def changes_at(self, t: float, turning: bool) -> Iterator[float]:
-        """Moments at which something changes by itself while the machine stands; ``t`` itself where that can't be
+        """Moments at which something changes by itself while the machine is at rest; ``t`` itself where that can't be
         said."""
         yield from ()
 
@@ -262,7 +262,7 @@ class Changing(ABC):
         yield from ()
 
     def moved(self, place: Vector) -> None:
-        """The spindle stands somewhere else."""
+        """The spindle is somewhere else."""
         return
 
     # -- after a stop -------------------------------------------------------------------------------------------------
@@ -273,7 +273,7 @@ class Changing(ABC):
         return 0, 0
 
     def ways_out(self, place: Vector, low: bool, words: GripWords) -> Iterator[str]:
-        """How a person gets the spindle out of the changer; ``low``: it stands below hover height near a pocket."""
+        """How a person gets the spindle out of the changer; ``low``: it is below hover height near a pocket."""
         yield from ()
 
 
@@ -342,7 +342,7 @@ class Magazine(ABC):
 
     @property
     def above(self) -> float:
-        """How far what is stored stands above the height where it is taken, mm."""
+        """How far what is stored is above the height where it is taken, mm."""
         return 0.0
 
     @property
@@ -372,7 +372,7 @@ class Magazine(ABC):
         return StyleShapes()
 
     def drawn_places(self) -> Mapping[int, tuple[float, float]]:
-        """Where the pockets are while the machine stands ready."""
+        """Where the pockets are while the machine is ready."""
         return self.places
 
     def enters(self, start: Vector, end: Vector) -> bool:
@@ -380,12 +380,12 @@ class Magazine(ABC):
         return False
 
     def as_left(self, changing: Changing) -> "Magazine":
-        """The magazine as a machine that was stopped stands in it."""
+        """The magazine as a machine that was stopped finds it."""
         home = {pocket: tool for pocket, tool in self.stored.items() if tool and tool == changing.tool}
         return replace(self, stored={**home, **changing.stored})
 
     def by_hand(self, place: Vector, wanted: int) -> int | None:
-        """The tool that a person puts in at a pause where the spindle stands, when this one is asked for; None: nobody
+        """The tool that a person puts in at a pause where the spindle is, when this one is requested; None: nobody
         does."""
         return None
 

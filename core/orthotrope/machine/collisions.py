@@ -109,7 +109,7 @@ class Collisions:
             self._arrange(here, here)
             found = self._first(giving, here, here)
             self.signals.pressed = found.body if found else None
-            self._arranged = None  # what a program does depends on the world anew
+            self._arranged = None  # what a program does depends on the world from its beginning
             self.journal.dependencies.clear()
             if found:
                 self.journal.dependencies.add("length")
@@ -185,7 +185,7 @@ class Collisions:
         return Compliance(stylus.give_across, stylus.give_up) if stylus else Compliance(body.give, body.give)
 
     def _first(self, bodies: list[Body], start: Vector, end: Vector) -> Contact | None:
-        """The first contact of what the spindle carries, on a way; the tip of a stylus is where it stands off the axis."""
+        """The first contact of what the spindle carries, on a path; the tip of a stylus is where it is off the axis."""
         found = first_contact(
             self._arrangement.stack, bodies, start, end, self._arrangement.lowest, self._arrangement.widest
         )

@@ -168,11 +168,11 @@ class Control(ControlMemory):
 
     def _by_hand(self) -> None:
         """At a pause at the loading place, where the program has brought the spindle, the tool is changed by a person:
-        to the one that the last message names, else to the one that was asked for, or what they take for it."""
+        to the one that the last message names, else to the one that was requested, or what they take for it."""
         magazine, wanted = self.world.magazine, self._named_last()
         brought = any(segment.kind != "dwell" for segment in self.machine.trace.segments)
         given = magazine.by_hand(self.machine.position, wanted) if magazine and brought else None
-        self.parameters.met = True  # the tool that is wanted was asked for
+        self.parameters.met = True  # the requested tool was read
         if brought:
             self.machine.journal.dependencies.add("stored")
         if given is None:
@@ -183,7 +183,7 @@ class Control(ControlMemory):
         self.machine.carrier.change_by_hand(given)
 
     def _named_last(self) -> int:
-        """The tool that a person is asked to put in: of those that the last message names, or the requested one. The tool that is in
+        """The tool that a person is requested to put in: of those that the last message names, or the requested one. The tool that is in
         the spindle is named to be taken out."""
         wanted, events = self.run.call.to_tool, self.machine.trace.events
         said = next((event.data["text"] for event in reversed(events) if event.kind == "message"), "")

@@ -29,7 +29,7 @@ LOCAL = range(1, 34)
 DEEPEST_CALLS = 20
 SAME_AGAIN = 16
 """Times that a run jumps back to the same block with everything as it was, after which it will go on so for ever: it moves in between, and what
-takes its time (a device, the spindle) has had it by then; or it stands, and nothing is on its way."""
+takes its time (a device, the spindle) has had it by then; or it is at rest, and nothing is on its way."""
 MOST_REPEATED = 600_000
 """Blocks that are run again, by loops and calls; calls within calls can go on for ever without a jump back."""
 
@@ -151,7 +151,7 @@ class ProgramRun:
         return RunState(self.control.kept(), frames, self.jumps_back, self.index, self.count)
 
     def again(self, kept: "RunState", deadline: float) -> None:
-        """Run the block of ``kept`` anew and stop it from outside at ``deadline`` (seconds of the run)."""
+        """Run the block of ``kept`` again and stop it from outside at ``deadline`` (seconds of the run)."""
         control, self.frames, self.jumps_back, self.index, self.count = kept
         self.control.restore(control)
         self.over = False
@@ -304,7 +304,7 @@ class ProgramRun:
         return to
 
     def _is_as_before(self, to: int) -> bool:
-        """Whether a run goes round and round: it jumps back to where it was, as it was. What it is compared with is kept anew each time that
+        """Whether a run goes round and round: it jumps back to where it was, as it was. What it is compared with is kept again each time that
         it has jumped back twice as often, so that the way into a loop does not matter."""
         before, place, segments = self.before, self.machine.position, self.journal.trace.segments
         if before is None or self.jumps_back >= 2 * before.jumps:

@@ -20,7 +20,7 @@ TINY = 1e-9
 
 
 def at_rest() -> dict[str, str]:
-    """State of each device while the machine stands ready; a grip that has a tool is closed on it."""
+    """State of each device while the machine is ready; a grip that has a tool is closed on it."""
     return dict(_at_rest(tuple(OUTPUT_ROLES.values())))
 
 
@@ -106,7 +106,7 @@ class Gripping(Changing):
     pending: tuple[str, ...] = ()
     nothing_at: int | None = None
     seat: int | None = None
-    """The pocket whose tool stands in the spindle's bore, not gripped."""
+    """The pocket whose tool is in the spindle's bore, not gripped."""
     obeyed: int = 0
     """How often what fails sooner or later has acted so far."""
 
@@ -150,7 +150,7 @@ class Gripping(Changing):
         self.pending = tuple(name for name in self.pending if name != "grip")
 
     def place(self, x: float, y: float) -> int | None:
-        """The pocket whose tool the nose stands over closely enough to meet it."""
+        """The pocket whose tool the nose is over closely enough to meet it."""
         for number, (px, py) in self.pockets.places.items():
             if abs(px - x) <= self.pockets.aligned and abs(py - y) <= self.pockets.aligned:
                 return number
@@ -227,7 +227,7 @@ class Gripping(Changing):
         return None
 
     def support(self, place: Vector) -> int | None:
-        """The pocket that can take or give a tool where the spindle stands; None: there is none."""
+        """The pocket that can take or give a tool where the spindle is; None: there is none."""
         return self.place(place[0], place[1])
 
     def taken(self, place: Vector) -> int:
@@ -238,7 +238,7 @@ class Gripping(Changing):
         return self.stored.get(pocket, 0) if pocket is not None and self.at_couple(place[2]) else 0
 
     def until(self, t: float, place: Vector) -> Iterator[ChangerEvent]:
-        """What the devices have done until a time, in its order."""
+        """What the devices have done until a time, in order."""
         while self.pending:
             name = min(self.pending, key=lambda entry: self.devices[entry].done)
             device = self.devices[name]
@@ -308,7 +308,7 @@ class Gripping(Changing):
         )
 
     def moved(self, place: Vector) -> None:
-        """The spindle stands somewhere else."""
+        """The spindle is somewhere else."""
         if self.seat is not None and not self.at_couple(place[2]):
             self.seat = None
         if self.seat is None and not self.tool and self.devices["grip"].state == OPEN and self.at_couple(place[2]):

@@ -43,7 +43,7 @@ class Inputs(tuple[WorldInput, ...]):
 
     @cached_property
     def at_rest(self) -> frozenset[int]:
-        """The numbers of those that are made while the machine stands ready."""
+        """The numbers of those that are actuated while the machine is ready."""
         return frozenset(number for number, role in self.roles.items() if role.made_at_rest)
 
     @cached_property

@@ -40,7 +40,7 @@ class Kinematics:
         self.fit(axes)
 
     def fit(self, axes: tuple[WorldAxis, ...]) -> None:
-        """Have other axes (their limits were entered anew) in the same place."""
+        """Have other axes (their limits were entered again) in the same place."""
         self.axes = axes
         self.has_backlash = any(axis.backlash for axis in axes)
         self.has_stops = any(axis.stop_least > -math.inf or axis.stop_greatest < math.inf for axis in axes)

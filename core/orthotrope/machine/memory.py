@@ -161,7 +161,7 @@ class ControlMemory:
         between: dict[int, float] | None = None,
     ) -> None:
         """A zero was set (``number``: the work offset, 0 the shift): machine coordinates by axis, and the touches that
-        each came of, by their ``how``: "value", or "place" where the machine stood."""
+        each came of, by their ``how``: "value", or "place" where the machine was."""
         for axis, zero in zeros.items():
             self.machine.journal.event(
                 "zero-set",
@@ -209,7 +209,7 @@ class ControlMemory:
             self.machine.journal.crash("not-homed")
 
     def left(self) -> FinalState:
-        """How the machine is left as it stands now."""
+        """How the machine is left as it is now."""
         machine, magazine = self.machine, self.world.magazine
         first = self.profile.parameters.pockets_first
         return FinalState(

@@ -178,7 +178,7 @@ class PocketScene:
 @dataclass(frozen=True, slots=True)
 class MagazineScene:
     """Its pockets (a disc's at home, pocket 1 in front). ``radius`` of a nut or holder, ``above``: how far a stored
-    tool stands above the height at which it is taken; ``shapes`` that its style has beside them."""
+    tool is above the height at which it is taken; ``shapes`` that its style has beside them."""
 
     style: str
     holds: str

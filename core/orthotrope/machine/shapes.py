@@ -18,7 +18,7 @@ GLANCE = 1e-7
 Interval = tuple[float, float]
 
 PartOf = Literal["", "changer", "reserved", "ground", "part", "way"]
-"""What a body belongs to: the changer, what stands in a pocket that no tool can have, the face below the changer, the part
+"""What a body belongs to: the changer, what is in a pocket that no tool can have, the face below the changer, the part
 that is touched, what is in the way there, or none of these."""
 
 
@@ -150,7 +150,7 @@ def stands_alone(body: Body) -> bool:
 
 
 def passed_by(body: Body) -> bool:
-    """Whether it is reported how close something passes it: what stands alone, and what is stored where it is not being taken."""
+    """Whether it is reported how close something passes it: what is alone, and what is stored where it is not being taken."""
     return body.pocket is not None or stands_alone(body)
 
 
@@ -229,7 +229,7 @@ def first_contact(
             if begin >= finish or (found and begin >= found.part):
                 continue
             way = math.dist(start, end)
-            # Rounding makes what stands exactly on a face overlap it by a hair on the way off.
+            # Rounding makes what is exactly on a face overlap it by a hair on the way off.
             if way and (finish - begin) * way < GLANCE:  # it leaves what it had come to touch
                 continue
             # A drill in the hole of its rack overlaps the block in plan and touches nothing until it leaves the hole.

@@ -2,7 +2,7 @@
 
 
 class Crashed(Exception):
-    """The machine has stopped by itself; the trace tells why."""
+    """The machine has stopped by itself; the trace has the reason."""
 
 
 class TooManyMoves(Exception):

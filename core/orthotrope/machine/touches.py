@@ -1,6 +1,6 @@
-"""What a program does with its touches: which value came of which touch, and where the machine stands because of one.
+"""What a program does with its touches: which value came of which touch, and where the machine is because of one.
 
-Values are followed by the parameters that they are read from and written to, whatever is worked out in between."""
+Values are followed by the parameters that they are read from and written to, whatever is calculated in between."""
 
 from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
@@ -17,7 +17,7 @@ Followed = dict[float | str, frozenset[int]]
 class Touches:
     """``count``: how many touches there were; the last has the number count - 1. ``values``: by parameter, the touches
     that its value came of; ``used``: those of what was read since it was last cleared; ``words`` of each letter of the
-    block. ``stands``: for each axis the touch because of which it stands where it does, None: it was sent there.
+    block. ``stands``: for each axis the touch because of which it is where it is, None: it was sent there.
     ``tested``: touches that may miss, and were tested whether they did; ``left``: the way of a touch whose contact is
     still kept."""
 
@@ -36,7 +36,7 @@ class Touches:
         return replace(self, values=dict(self.values), words=dict(self.words), made=dict(self.made))
 
     def begun(self, way: Vector, latched: Iterable[int], answer: int, hit: bool) -> int:
-        """A touch has ended, made (``hit``) or not; ``latched`` and ``answer`` are the parameters that tell of it now.
+        """A touch has ended, made (``hit``) or not; ``latched`` and ``answer`` are the parameters that show it now.
         Returns its number."""
         number = self.count
         self.count += 1
@@ -60,7 +60,7 @@ class Touches:
         self.used = self.answers = NONE
 
     def written(self, parameter: float | str) -> None:
-        """A parameter has got the value that was worked out of what was read."""
+        """A parameter has got the value that was calculated from what was read."""
         self.values.pop(parameter, None)
         self.made.pop(parameter, None)
         if self.used:
@@ -76,7 +76,7 @@ class Touches:
         return before
 
     def decided(self) -> None:
-        """A condition was worked out of what was read."""
+        """A condition was calculated from what was read."""
         self.tested |= self.answers
 
     def moved(self, axes: Iterable[int], absolute: bool) -> None:

@@ -96,7 +96,7 @@ class Trace:
     ended: Literal["end", "stopped"] = "stopped"
     by_kind: dict[EventKind, list[Event]] = field(default_factory=dict, compare=False, repr=False)
     sorted_out: int = field(default=0, compare=False, repr=False)
-    """How many events ``by_kind`` has; other than there are: they are sorted anew."""
+    """How many events ``by_kind`` has; other than there are: they are sorted again."""
 
     @property
     def seconds(self) -> float:

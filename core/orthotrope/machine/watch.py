@@ -64,7 +64,7 @@ class Watch:
         return 1.0 if said else 0.0
 
     def dwelt(self, begin: float, end: float) -> None:
-        """A dwell: where an input became made in it that tells of what was switched, it could have been waited for."""
+        """A dwell: where an input became actuated in it that detects what was switched, it could have been waited for."""
         if self.word is None:
             return
         self.dwell_since = True
@@ -98,7 +98,7 @@ class Watch:
         self.polled.clear()
 
     def _detecting_input(self, code: int, p: float | None) -> WorldInput | None:
-        """The input that tells that what this word switches is done."""
+        """The input that detects that what this word switches is done."""
         role = "spindle still" if code == 5 else None
         magazine = self.machine.world.magazine
         if f"M{code}" == self.profile.orient:

@@ -1,4 +1,4 @@
-"""What the virtual machine stands in. Plain values: it knows no Setup."""
+"""What the virtual machine is in. Plain values: it knows no Setup."""
 
 import math
 from collections.abc import Iterator
@@ -29,10 +29,10 @@ class WorldAxis:
 
 @dataclass(frozen=True, slots=True)
 class WorldStylus:
-    """What lets a tool tell of a touch itself. ``input``: the number of the one it makes; ``height`` of its tip, ``stem``: the
-    radius of what is between tip and holder; ``off_x``, ``off_y``: where the tip stands off the spindle's axis;
+    """What lets a tool report a touch itself. ``input``: the number of the one it actuates; ``height`` of its tip, ``stem``: the
+    radius of what is between tip and holder; ``off_x``, ``off_y``: where the tip is off the spindle's axis;
     ``give_across``, ``give_up``: how far it can be pushed; ``travel_x`` and so on: from the contact until it switches, by
-    the axis, ``lobing``: by how much that grows towards three sides, the first of them at ``lobe_deg``; mm and degrees. ``sleeps``: it tells nothing until it has been woken."""
+    the axis, ``lobing``: by how much that grows towards three sides, the first of them at ``lobe_deg``; mm and degrees. ``sleeps``: it reports nothing until it has been woken."""
 
     input: int
     height: float
@@ -123,7 +123,7 @@ class WorldTool:
 
 @dataclass(frozen=True, slots=True)
 class WorldSpindle:
-    """``seconds_to_speed`` from standing to ``greatest`` rev/min; the stack above the gauge line."""
+    """``seconds_to_speed`` from rest to ``greatest`` rev/min; the stack above the gauge line."""
 
     greatest: float
     seconds_to_speed: float
