@@ -85,7 +85,7 @@ class PracticeMachine(PracticeState):
         whatever is said of it; another one is as it is said to be."""
         self.playback.ready("have its tool changed")
         if tool:
-            self.world.tools.setdefault(tool.number, tool)
+            self.be_in(replace(self.world, tools={tool.number: tool, **self.world.tools}))
             self.control.lengths.setdefault(tool.number, tool.recorded)
         self.machine.carrier.change_by_hand(tool.number if tool else 0)
         self.settle(tool.number if tool else 0)

@@ -3,6 +3,7 @@
 import asyncio
 import math
 import time
+from dataclasses import replace
 
 from orthotrope.machine.stops import Crashed
 from orthotrope.machine.trace import Event, Trace
@@ -191,7 +192,10 @@ class Playback:
         if tool is None or number not in self.state.world.tools:
             return
         by = self.state.chance.gauss(0.0, SLIPS if tool.collar_scatter is None else tool.collar_scatter / 2)
-        self.state.world.tools[number] = longer(self.state.world.tools[number], by)
+        tools = {**self.state.world.tools, number: longer(self.state.world.tools[number], by)}
+        self.state.be_in(
+            replace(self.state.world, tools=tools)
+        )  # what was known of the other tool is not valid any more
         self.state.truth.tool_errors[number] = self.state.truth.tool_errors.get(number, 0.0) + by
 
     def _end(self) -> None:

@@ -82,6 +82,7 @@ class VirtualMachine:
         self.spindle.data = world.spindle
         for part in (self.carrier, self.signals, self.collisions, self.touch_unit):
             part.world = world
+        self.collisions.rearranged()
 
     @property
     def trace(self) -> Trace:
