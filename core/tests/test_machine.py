@@ -343,3 +343,33 @@ def test_an_arc_under_play_meets_what_a_straight_move_would() -> None:
     bent = run("G21 G90 G17\nG53 G0 X1\nG91 G2 X59 Y0 R4000 F900", world).trace
     places = [trace.of_kind("body-contact")[0].position[0] for trace in (straight, bent)]
     assert places[0] == pytest.approx(20.5) and places[1] == pytest.approx(20.5, abs=0.05)
+
+
+def test_what_is_known_of_a_world_does_not_answer_for_one_that_is_made_of_it(heron: Setup) -> None:
+    """Worlds share what their machines look up: another body, a longer tool, another magazine or a closer look is another answer."""
+    _, case = exchange_case(heron, heron.profile, 2, 9)
+
+    def ran(world: World) -> tuple[Any, ...]:
+        run = run_program(case.program, case.profile, world, case.call)
+        return [(e.kind, e.data) for e in run.trace.events], run.passed, run.trace.seconds
+
+    def alone(world: World) -> tuple[Any, ...]:
+        return ran(replace(world, known={}))
+
+    magazine = case.world.magazine
+    assert magazine is not None
+    place = magazine.places[5]
+    pole = CylinderBody("a pole", place[0], place[1] - 60.0, 20.0, -180.0, -20.0)
+    longer = {number: replace(tool, length=tool.length + 9.0) for number, tool in case.world.tools.items()}
+    worlds = [
+        case.world,
+        replace(case.world, bodies=(*case.world.bodies, pole), passing=200.0),
+        replace(case.world, tools=longer),
+        replace(case.world, magazine=replace(magazine, stored={p: t for p, t in magazine.stored.items() if t != 9})),
+        replace(case.world, passing=15.0),
+        replace(case.world, passing=200.0),
+    ]
+    first = [alone(world) for world in worlds]
+    assert len({repr(one) for one in first}) == len(worlds)
+    for _ in range(2):
+        assert [ran(world) for world in worlds] == first and [ran(world) for world in reversed(worlds)] == first[::-1]

@@ -1,7 +1,7 @@
 """Collisions: what the spindle and what it carries meet on their way, what gives way to them, how close they pass."""
 
 import itertools
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import replace
 from functools import partial
 from typing import NamedTuple, NoReturn
@@ -11,7 +11,7 @@ from orthotrope.machine.changing import Magazine, Spot, Way
 from orthotrope.machine.journal import Journal
 from orthotrope.machine.kinematics import Kinematics
 from orthotrope.machine.motion import Vector
-from orthotrope.machine.passing import Closest
+from orthotrope.machine.passing import Closest, Pass, passes_of
 from orthotrope.machine.shapes import Body, Contact, CylinderBody, StackPart, first_contact
 from orthotrope.machine.signals import Signals
 from orthotrope.machine.world import World, WorldSpindle, WorldTool
@@ -55,9 +55,18 @@ def of_chord(when: Callable[[float], float], index: int, chords: int, part: floa
     return when((index + part) / chords)
 
 
+class Met(NamedTuple):
+    """What a move meets of an arrangement: the first hard ``contact`` of it with all bodies as they are, and what of what is stored it
+    depends on."""
+
+    contact: Contact | None
+    dependencies: frozenset[str]
+
+
 class Arrangement(NamedTuple):
     """What a move carries and may meet: the spindle's ``stack``, the ``tip`` of its stylus, the stack's ``lowest`` place below the
-    gauge line and its ``widest`` radius, mm; the ``bodies``, and the ``spots`` where something may be stored."""
+    gauge line and its ``widest`` radius, mm; the ``bodies``, and the ``spots`` where something may be stored. ``moves`` and ``passes``:
+    what was found of a move by its true ends, since the cases of a proof make the same ones again and again."""
 
     stack: tuple[StackPart, ...]
     tip: StackPart | None
@@ -65,6 +74,8 @@ class Arrangement(NamedTuple):
     widest: float
     bodies: list[Body]
     spots: list[Spot]
+    moves: dict[tuple[Vector, Vector], Met]
+    passes: dict[tuple[Vector, Vector, float], list[Pass]]
 
 
 class Arranged(NamedTuple):
@@ -77,10 +88,13 @@ class Arranged(NamedTuple):
     arrangement: Arrangement
 
 
-NOTHING = Arrangement((), None, 0.0, 0.0, [], [])
+NOTHING = Arrangement((), None, 0.0, 0.0, [], [], {}, {})
 
 MOST_KNOWN = 2000
 """Arrangements that are kept; a proof of 60 tools has some hundreds for each tool in the spindle."""
+
+MOST_MOVES = 500
+"""Moves that are kept of an arrangement; a job makes each of its own once."""
 
 NEAR_BODY = 500.0
 """mm; a body whose middle is further off in X or Y is not under the spindle."""
@@ -98,7 +112,6 @@ class Collisions:
         self.longer: dict[int, WorldTool] | None = None
         self._arranged: tuple[object, ...] | None = None
         self._arrangement = NOTHING
-        self._arrangements: dict[tuple[object, ...], Arranged] = {}
 
     def begin(self) -> None:
         """A program may be called while the tip is on what gives way: after a stop within a touch."""
@@ -114,11 +127,6 @@ class Collisions:
             if found:
                 self.journal.dependencies.add("length")
 
-    def know_as(self, other: "Collisions") -> None:
-        """Use the arrangements that another machine has made: machines that go on from one another's places meet the same again and
-        again."""
-        self._arrangements = other._arrangements
-
     def rearranged(self) -> None:
         """What the spindle carries, or what is in the world, is another."""
         self._arranged = None
@@ -126,7 +134,6 @@ class Collisions:
     def is_free(self, place: Vector) -> bool:
         """Whether the spindle's stack would be in no body at a place."""
         self._arrange(place, place)
-        self._depend_on_spots(place, place)
         return self._first(self._arrangement.bodies, place, place) is None
 
     def _arrange(self, start: Vector, end: Vector) -> None:
@@ -149,14 +156,16 @@ class Collisions:
         """Stack and bodies as they were last arranged, of these tools."""
         world, changer = self.world, self.carrier.changer
         assert self._arranged
-        key = (*self._arranged, *(changer.stored.items() if changer else ()), id(world.magazine), id(tools))
-        known = self._arrangements.get(key)
+        stored = frozenset(changer.stored.items()) if changer else None
+        key = (*self._arranged, stored, id(world.magazine), id(tools))
+        arrangements: dict[tuple[object, ...], Arranged] = world.known
+        known = arrangements.get(key)
         if known and known.tools is tools and known.bodies is world.bodies and known.spindle is world.spindle:
             return known.arrangement
-        if len(self._arrangements) >= MOST_KNOWN:
-            self._arrangements.clear()
+        if len(arrangements) >= MOST_KNOWN:
+            arrangements.clear()
         found = self._make_arrangement(tools, self._arranged[1])
-        self._arrangements[key] = Arranged(world.magazine, tools, world.bodies, world.spindle, found)
+        arrangements[key] = Arranged(world.magazine, tools, world.bodies, world.spindle, found)
         return found
 
     def _make_arrangement(self, tools: dict[int, WorldTool], over: object) -> "Arrangement":
@@ -177,6 +186,8 @@ class Collisions:
             max((part.radius for part in parts), default=0.0),
             [*world.bodies, *(changer.bodies(tools, over) if changer else ())],
             list(changer.spots()) if changer else [],
+            {},
+            {},
         )
 
     def compliance(self, body: Body) -> Compliance:
@@ -201,12 +212,11 @@ class Collisions:
         """The first hard contact of a move, and the body that gives way and may be pressed at its end."""
         self._arrange(start, end)
         true_start, true_end = self.axes.true_ends(start, end)
-        self._depend_on_spots(true_start, true_end)
-        bodies = self._arrangement.bodies
+        contact, dependencies = self._met_by(true_start, true_end)
+        self.journal.dependencies |= dependencies
         if may_push or self.signals.pressed:
-            cores = [self._core_of(body, may_push) for body in bodies]
-            bodies = [body for body in cores if body is not None]
-        contact = self._first(bodies, true_start, true_end)
+            cores = [self._core_of(body, may_push) for body in self._arrangement.bodies]
+            contact = self._first([body for body in cores if body is not None], true_start, true_end)
         if contact or may_push or self.signals.pressed:
             self.journal.dependencies.add("length")
         elif self.longer is not None and "longer" not in self.journal.dependencies:
@@ -226,14 +236,25 @@ class Collisions:
             )
         return contact, pressed
 
+    def _met_by(self, start: Vector, end: Vector) -> Met:
+        """What a move between true places meets as things are."""
+        moves = self._arrangement.moves
+        found = moves.get((start, end))
+        if found is None:
+            if len(moves) >= MOST_MOVES:
+                moves.clear()
+            contact = self._first(self._arrangement.bodies, start, end)
+            found = moves[start, end] = Met(contact, frozenset(self._spots_near(start, end)))
+        return found
+
     def _core_of(self, body: Body, may_push: bool) -> Body | None:
         """A body as hard as it is where it may be pushed, or is."""
         if self.carrier.stylus:  # it gives towards whatever it meets, once it is pushed
             return _core(body, self.compliance(body)) if may_push or self.signals.pressed else body
         return _core(body, self.compliance(body)) if body.give and (may_push or body is self.signals.pressed) else body
 
-    def _depend_on_spots(self, start: Vector, end: Vector) -> None:
-        """A move asks what is stored wherever it comes near."""
+    def _spots_near(self, start: Vector, end: Vector) -> Iterator[str]:
+        """A move depends on what is stored wherever it comes near."""
         # Whatever may stand there is as wide and as high as this; so the answer holds for what another world has there.
         bottom = min(start[2], end[2]) + self._arrangement.lowest
         for pocket, x, y, radius, top in self._arrangement.spots:
@@ -243,7 +264,7 @@ class Collisions:
                 and min(start[0], end[0]) - reach < x < max(start[0], end[0]) + reach
                 and min(start[1], end[1]) - reach < y < max(start[1], end[1]) + reach
             ):
-                self.journal.dependencies.add("stored" if pocket is None else f"pocket {pocket}")
+                yield "stored" if pocket is None else f"pocket {pocket}"
 
     def press(self, body: Body | None) -> None:
         """What gives way stays pressed as long as the spindle's stack is in it."""
@@ -261,8 +282,15 @@ class Collisions:
     def note_passing(self, start: Vector, end: Vector, when: Callable[[float], float]) -> None:
         """How close a move that meets nothing comes to what is there; ``when``: at what time a part of it is gone."""
         assert self.closest
-        stack = (*self._arrangement.stack, self._arrangement.tip) if self._arrangement.tip else self._arrangement.stack
-        self.closest.note(stack, self._arrangement.bodies, *self.axes.true_ends(start, end), when, self.journal.line)
+        here, (true_start, true_end), within = self._arrangement, self.axes.true_ends(start, end), self.closest.within
+        passes = here.passes.get((true_start, true_end, within))
+        if passes is None:
+            if len(here.passes) >= MOST_MOVES:
+                here.passes.clear()
+            stack = (*here.stack, here.tip) if here.tip else here.stack
+            passes = [*passes_of(stack, here.bodies, true_start, true_end, within)]
+            here.passes[true_start, true_end, within] = passes
+        self.closest.take(passes, when, self.journal.line)
 
     def sweep(self, device: str, state: str, done: float) -> None:
         """What a device moves until it is ``done`` meets no body on its way. Raises Crashed where it does."""

@@ -336,7 +336,7 @@ class Gripping(Changing):
     def key(self, place: Vector, upright: bool) -> tuple[object, ...]:
         """What the stack and the bodies depend on."""
         over = self.support(place) if upright and not self.tool and self.devices["grip"].state == OPEN else None
-        return self.tool, over, tuple(self.stored), self._shape()
+        return self.tool, over, frozenset(self.stored), self._shape()
 
     def _shape(self) -> object:
         return None

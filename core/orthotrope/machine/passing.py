@@ -4,7 +4,7 @@ Along a straight move the gap between two upright shapes is convex, sideways as 
 both would have to grow until they touch. Its least is where halving finds it, to a micrometre."""
 
 import math
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 from typing import Any, NamedTuple
 
@@ -46,6 +46,19 @@ class Passing:
 
 
 PASSING: TypeAdapter[Passing] = TypeAdapter(Passing)
+
+
+class Pass(NamedTuple):
+    """The closest that one move comes to one body, as :class:`Passing` has it; ``gone``: the part of the move (0 to 1) after which it does."""
+
+    gap: float
+    sideways: float
+    height: float
+    mover: str
+    body: str
+    position: Vector
+    body_position: Vector
+    gone: float
 
 
 class Passed(NamedTuple):
@@ -90,31 +103,46 @@ class Closest:
         line: int,
     ) -> None:
         """A straight move of a stack that meets nothing; ``when``: at what time a part of it (0 to 1) is gone."""
-        (x0, y0, z0), (x1, y1, z1) = start, end
-        left, right = (x0, x1) if x0 < x1 else (x1, x0)
-        front, back = (y0, y1) if y0 < y1 else (y1, y0)
-        low, high = (z0, z1) if z0 < z1 else (z1, z0)
-        for body in bodies:
-            known = self.by_body.get(body.name)
-            most = known.gap if known else self.within
-            aside = max(left - body.x, body.x - right, front - body.y, body.y - back) - body.reach
-            if not passed_by(body):
+        self.take(passes_of(stack, bodies, start, end, self.within), when, line)
+
+    def take(self, passes: Iterable[Pass], when: Callable[[float], float], line: int) -> None:
+        """Take what a move passes closely; ``when``: at what time a part of it (0 to 1) is gone."""
+        for found in passes:
+            known = self.by_body.get(found.body)
+            if known is None or found.gap < known.gap:
+                gap, sideways, height, mover, body, position, body_position, gone = found
+                passing = Passing(gap, sideways, height, mover, body, position, body_position, when(gone), line)
+                self.by_body = {**self.by_body, body: passing}
+
+
+def passes_of(
+    stack: Iterable[StackPart], bodies: Iterable[Body], start: Vector, end: Vector, within: float
+) -> Iterator[Pass]:
+    """The closest that a straight move of a stack comes to each body that it passes within less than so much, mm."""
+    (x0, y0, z0), (x1, y1, z1) = start, end
+    left, right = (x0, x1) if x0 < x1 else (x1, x0)
+    front, back = (y0, y1) if y0 < y1 else (y1, y0)
+    low, high = (z0, z1) if z0 < z1 else (z1, z0)
+    for body in bodies:
+        if not passed_by(body):
+            continue
+        aside = max(left - body.x, body.x - right, front - body.y, body.y - back) - body.reach
+        most, found = within, None
+        for part in stack:
+            if (
+                aside - part.radius >= most
+                or low + part.low - body.top >= most
+                or body.bottom - high - part.high >= most
+            ):
                 continue
-            for part in stack:
-                if (
-                    aside - part.radius >= most
-                    or low + part.low - body.top >= most
-                    or body.bottom - high - part.high >= most
-                ):
-                    continue
-                gone, sideways, height = _least(part, body, start, end)
-                gap = max(sideways, height)
-                if gap < most:
-                    most = gap
-                    x, y, z = (a + (b - a) * gone for a, b in zip(start, end, strict=True))
-                    places = _nearest(part, body, (x, y, z))
-                    found = Passing(gap, sideways, height, part.name, body.name, *places, when(gone), line)
-                    self.by_body = {**self.by_body, body.name: found}
+            gone, sideways, height = _least(part, body, start, end)
+            if max(sideways, height) < most:
+                most, found = max(sideways, height), (part, gone, sideways, height)
+        if found:
+            part, gone, sideways, height = found
+            x, y, z = (a + (b - a) * gone for a, b in zip(start, end, strict=True))
+            places = _nearest(part, body, (x, y, z))
+            yield Pass(most, sideways, height, part.name, body.name, *places, gone)
 
 
 def _nearest(part: StackPart, body: Body, at: Vector) -> tuple[Vector, Vector]:

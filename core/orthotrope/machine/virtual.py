@@ -325,5 +325,4 @@ class VirtualMachine:
         run did not depend on (the magazine, a pocket) is as this world has it."""
         self.journal.begin_as(other.journal, kept.lengths)
         self.restore(kept)
-        self.collisions.know_as(other.collisions)
         self.carrier.be_in_own_world(dependencies)

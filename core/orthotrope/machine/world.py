@@ -2,7 +2,8 @@
 
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
+from typing import Any
 
 from orthotrope.machine.changing import Magazine
 from orthotrope.machine.inputs import NO_INPUTS, Inputs
@@ -155,6 +156,8 @@ class World:
     routine: bool = False
     passing: float = 0.0
     scatter: float = 0.0
+    known: dict[Any, Any] = field(default_factory=dict, compare=False, repr=False)
+    """What the machines in it, and in worlds that are made of it, look up; it says nothing of the world (:mod:`collisions`)."""
 
     @property
     def touches_halfway(self) -> bool:

@@ -27,7 +27,12 @@ def plain(value: Any) -> str:
         return repr(value)
     if is_dataclass(value):
         left_out = ("name",) if isinstance(value, WorldTool) else ()
-        return plain([type(value).__name__, *(getattr(value, f.name) for f in fields(value) if f.name not in left_out)])
+        return plain(
+            [
+                type(value).__name__,
+                *(getattr(value, f.name) for f in fields(value) if f.compare and f.name not in left_out),
+            ]
+        )
     if isinstance(value, Mapping):
         return plain(sorted((plain(key), plain(entry)) for key, entry in value.items()))
     if isinstance(value, frozenset | set):

@@ -140,7 +140,7 @@ class Threading(Changing):
     def key(self, place: Vector, upright: bool) -> tuple[object, ...]:
         """What the stack and the bodies depend on; second the pocket whose nut the nose may thread with."""
         over = self.place(place[0], place[1]) if upright and not self.tool else None
-        return self.tool, over, self.holds, tuple(self.stored)
+        return self.tool, over, self.holds, frozenset(self.stored)
 
     def stack(self, tool: WorldTool) -> Iterator[StackPart]:
         """The nut and tool below the gauge line."""
