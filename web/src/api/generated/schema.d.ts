@@ -1710,7 +1710,7 @@ export interface components {
         /**
          * ArmShape
          * @description An arm with two hands: its pivot in plan, from there to a hand, its ``stroke`` down; what a ``hand`` takes up, and
-         *     what the arm between the hands does, heights from where a tool is taken. At home it stands a quarter turn ccw. mm.
+         *     what the arm between the hands does, heights from where a tool is taken. At home it is a quarter turn ccw. mm.
          */
         ArmShape: {
             bar: components["schemas"]["StackPart"];
@@ -4236,7 +4236,7 @@ export interface components {
         /**
          * MagazineScene
          * @description Its pockets (a disc's at home, pocket 1 in front). ``radius`` of a nut or holder, ``above``: how far a stored
-         *     tool stands above the height at which it is taken; ``shapes`` that its style has beside them.
+         *     tool is above the height at which it is taken; ``shapes`` that its style has beside them.
          */
         MagazineScene: {
             /** Above */
