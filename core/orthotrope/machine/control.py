@@ -92,7 +92,7 @@ class Control(ControlMemory):
         special: float | None = None
         motion: float | None = None
         for code in codes:
-            if code in MOTION_WORDS or code in self.touching:
+            if code in MOTION_WORDS or 80 <= code <= 89 or code in self.touching:
                 motion = self.modes.motion = code
                 if code == 80:
                     self.cycle.clear()

@@ -14,8 +14,8 @@ SetMode = Callable[[ControlMemory, float, dict[str, float]], None]
 MODE_WORDS: dict[float, SetMode] = {}
 """By the word's number, how it sets its mode; motion modes are the control's own."""
 
-MOTION_WORDS = frozenset({0, 1, 2, 3, *range(80, 90)})
-"""Motion modes of every control; touching moves are the profile's."""
+MOTION_WORDS = frozenset({0, 1, 2, 3})
+"""Motion modes of every control, beside canned cycles (80 to 89); touching moves are the profile's."""
 
 
 def _sets(*codes: float) -> Callable[[SetMode], SetMode]:
