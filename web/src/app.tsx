@@ -19,7 +19,11 @@ import { Unsent } from "./shell/unsent";
 import Shop from "./shop/shop";
 import { STAGES } from "./stages";
 import type { StageView } from "./stages/stage";
-import { useWork } from "./work/store";
+import { showStage } from "./work/choosing";
+import { useDocument, useMachine, useSetup, useSlug } from "./work/document";
+import { closeMachine, openMachine } from "./work/opening";
+import { play } from "./work/playback";
+import { refresh } from "./work/saving";
 
 const LOOK_AGAIN = 4000;
 /** ms between two looks for what others have stored */
@@ -40,7 +44,7 @@ function Frame() {
   const deeds = useDeeds();
   useShortcuts(deeds);
   const open = useShell((shell) => shell.open);
-  const slug = useWork((work) => work.slug);
+  const slug = useSlug();
   return (
     <div className="frame grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[56px_minmax(0,1fr)_auto]">
       <a href="#main" className="skip">
@@ -72,9 +76,9 @@ function Frame() {
 
 /** What stands on every printed page: the machine, its revision, what is shown of it, the date and the page's number. */
 function PrintTitle() {
-  const machine = useWork((work) => work.machine);
-  const looking = useWork((work) => work.looking);
-  const name = useWork((work) => work.document?.machine.name);
+  const machine = useMachine();
+  const looking = useDocument((work) => work.looking);
+  const name = useSetup((setup) => setup?.machine.name);
   const stage = useLocation().pathname.split("/")[3] ?? "the shop";
   useEffect(() => {
     const shown = looking ?? (machine && { ...machine, number: machine.revision });
@@ -96,7 +100,7 @@ function PrintTitle() {
 }
 
 function InShop() {
-  useEffect(() => useWork.getState().close(), []);
+  useEffect(() => closeMachine(), []);
   useEffect(() => {
     document.title = "The shop · Orthotrope";
   }, []);
@@ -105,7 +109,7 @@ function InShop() {
 
 /** For those who hear the page. */
 function Heading({ stage }: { stage: string }) {
-  const name = useWork((work) => work.document?.machine.name);
+  const name = useSetup((setup) => setup?.machine.name);
   return (
     <h1 className="sr-only">
       {stage} of {name}
@@ -122,7 +126,7 @@ function NoStage({ slug, stage }: { slug: string; stage: string }) {
 /** That a machine is put away, or what a link led to and is not there any more. */
 function GoneNote() {
   const { gone } = useGone();
-  const away = useWork((work) => work.machine?.put_away);
+  const away = useMachine((machine) => machine?.put_away);
   if (away)
     return (
       <p role="status" className="border-b border-rule bg-warn-wash px-4 py-1.5 text-[14.5px]">
@@ -146,22 +150,19 @@ function GoneNote() {
 function InMachine() {
   const { slug = "", stage = "changer" } = useParams();
   const location = useLocation();
-  const missing = useWork((work) => work.missing);
-  const ready = useWork((work) => work.slug === slug && work.machine !== null && work.answer !== null);
-  const trouble = useWork((work) => work.trouble);
-  useEffect(() => void useWork.getState().open(slug), [slug]);
+  const missing = useDocument((work) => work.missing);
+  const ready = useDocument((work) => work.slug === slug && work.machine !== null && work.answer !== null);
+  const trouble = useDocument((work) => work.trouble);
+  useEffect(() => void openMachine(slug), [slug]);
   useEffect(() => {
-    const timer = setInterval(
-      () => document.visibilityState === "visible" && void useWork.getState().refresh(),
-      LOOK_AGAIN,
-    );
+    const timer = setInterval(() => document.visibilityState === "visible" && void refresh(), LOOK_AGAIN);
     return () => clearInterval(timer);
   }, []);
   useEffect(() => {
-    void useWork.getState().look(STAGES[stage]?.answer ?? "exchange");
+    void showStage(STAGES[stage]?.answer ?? "exchange");
   }, [stage]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: another stage, nothing plays on
-  useEffect(() => useWork.getState().play(false), [location.pathname]);
+  useEffect(() => play(false), [location.pathname]);
   const Stage = STAGES[stage]?.Page;
   if (missing)
     return (

@@ -1,6 +1,6 @@
 /** The styles of changer, a folder each: how its quantities are asked for and what is drawn of it. None is known by name here. */
 import type { Changer, Style } from "../api/client";
-import { useWork } from "../work/store";
+import { useSetup } from "../work/document";
 import type { StyleView } from "./kind";
 
 const found = import.meta.glob<StyleView>("./*/index.tsx", { eager: true, import: "default" });
@@ -17,5 +17,5 @@ export function viewOf(changer: Changer | null | undefined): StyleView | undefin
 
 /** The view of the machine's changer. */
 export function useStyle(): StyleView | undefined {
-  return useWork((work) => viewOf(work.document?.changer));
+  return useSetup((setup) => viewOf(setup?.changer));
 }

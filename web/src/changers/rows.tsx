@@ -2,8 +2,9 @@
 import type { Rack } from "../api/client";
 import { ChoiceRow, DerivedRow, QuantityRow, TextRow, YesNoRow } from "../fields/rows";
 import { may } from "../session/session";
+import { useDocument, usePreview, useSetup } from "../work/document";
+import { edit } from "../work/editing";
 import { read } from "../work/pointer";
-import { useWork } from "../work/store";
 import { useVocabulary } from "../work/vocabulary";
 import { rackOf } from "./of-changer";
 import { BLOCK, DEPTHS, DISC, GRIP, HEIGHTS, ORIENTATION, type Quantity, ROW } from "./quantities";
@@ -37,8 +38,8 @@ export function RackRows({ rack, name }: { rack: Rack; name: string }) {
 /** The heights of a rack's ladder; ``knob``: what is taken has a taper and a knob. */
 export function RackHeightRows({ knob }: { knob?: boolean }) {
   const words = useHeightWords();
-  const recess = useWork((work) => read(work.document, "/changer/heights/recess"));
-  const riser = useWork((work) => work.answer?.derived?.workings.riser?.value ?? 0);
+  const recess = useSetup((setup) => read(setup, "/changer/heights/recess"));
+  const riser = usePreview((answer) => answer?.derived?.workings.riser?.value ?? 0);
   const base = "/changer/heights";
   return (
     <>
@@ -62,7 +63,7 @@ export function RackHeightRows({ knob }: { knob?: boolean }) {
 
 /** The style's own words for its heights. */
 function useHeightWords(): Record<string, string> {
-  const style = useWork((work) => work.document?.changer?.style);
+  const style = useSetup((setup) => setup?.changer?.style);
   return useVocabulary((words) => (style ? words.styles[style]?.words : undefined)) ?? NO_WORDS;
 }
 
@@ -71,7 +72,7 @@ const NO_WORDS: Record<string, string> = {};
 /** The heights of a disc's exchange; without ``hover`` the spindle stays where it is. */
 export function DiscHeightRows({ hover }: { hover: boolean }) {
   const words = useHeightWords();
-  const riser = useWork((work) => work.answer?.derived?.workings.riser?.value ?? 0);
+  const riser = usePreview((answer) => answer?.derived?.workings.riser?.value ?? 0);
   const base = "/changer/heights";
   return (
     <>
@@ -96,7 +97,7 @@ function HeightsTitle() {
 }
 
 function DepthRows() {
-  const anyTools = useWork((work) => work.document?.tools.some((tool) => tool.pocket !== null));
+  const anyTools = useSetup((setup) => setup?.tools.some((tool) => tool.pocket !== null));
   const base = "/changer/heights";
   return (
     <>
@@ -179,12 +180,11 @@ export function DiscRows({ name, children }: { name: string; children: React.Rea
 }
 
 function DatumRow() {
-  const datum = useWork((work) => rackOf(work.document?.changer)?.datum);
-  const first = useWork((work) => work.answer?.derived?.pockets[0]);
+  const datum = useSetup((setup) => rackOf(setup?.changer)?.datum);
+  const first = usePreview((answer) => answer?.derived?.pockets[0]);
   if (!datum || !first) return null;
-  const { edit } = useWork.getState();
   const choose = (at: string) => {
-    const { answer } = useWork.getState();
+    const { answer } = useDocument.getState();
     const { pockets, middle } = answer?.derived ?? {};
     const one = pockets?.[0];
     if (!one || !middle) return;

@@ -4,7 +4,7 @@ import { useUnit } from "../fields/rows";
 import { isAt } from "../findings/closest";
 import { shown, unitOf } from "../quantity/format";
 import type { Place } from "../trace/evaluate";
-import { useWork } from "../work/store";
+import { usePlayback } from "../work/playback";
 import type { View } from "./projection";
 
 const LEAST = 0.005;
@@ -27,7 +27,7 @@ interface ClearanceProps {
 }
 
 export function ClearanceMark({ passed, plan, upright }: ClearanceProps) {
-  const time = useWork((work) => work.time);
+  const time = usePlayback((work) => work.time);
   const unit = useUnit();
   const shownNow = passed.find((entry) => isAt(entry, time));
   if (!shownNow) return null;

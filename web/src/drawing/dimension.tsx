@@ -6,8 +6,10 @@ import { QuantityInput } from "../fields/quantity-input";
 import { useUnit } from "../fields/rows";
 import { shown } from "../quantity/format";
 import { may } from "../session/session";
+import { useSetup } from "../work/document";
+import { edit } from "../work/editing";
 import { read } from "../work/pointer";
-import { useWork } from "../work/store";
+import { setFocus, useSelection } from "../work/selection";
 
 function Arrow({ x, y, turn }: { x: number; y: number; turn: number }) {
   return (
@@ -69,9 +71,8 @@ export function Figure(props: Span & { x: number; y: number; anchor?: "start" | 
   const { x, y, pointer, kind = "length", label = "" } = props;
   const unit = useUnit();
   const [open, setOpen] = useState(false);
-  const focused = useWork((work) => pointer !== undefined && work.focus === pointer);
-  const value = useWork((work) => (pointer ? (read(work.document, pointer) as number) : 0));
-  const { setFocus } = useWork.getState();
+  const focused = useSelection((work) => pointer !== undefined && work.focus === pointer);
+  const value = useSetup((setup) => (pointer ? (read(setup, pointer) as number) : 0));
   const width = textWidth(props.text);
   const left = props.anchor === "start" ? x : props.anchor === "end" ? x - width : x - width / 2;
   if (!pointer)
@@ -120,7 +121,7 @@ interface EntryProps extends Span {
 function Entry({ y, pointer, kind = "length", label = "", twice, left, width, onDone }: EntryProps) {
   const unit = useUnit();
   const [says, setSays] = useState<{ text: string; wrong: boolean } | null>(null);
-  const value = useWork((work) => read(work.document, pointer) as number);
+  const value = useSetup((setup) => read(setup, pointer) as number);
   return (
     <foreignObject
       className="figure"
@@ -138,7 +139,7 @@ function Entry({ y, pointer, kind = "length", label = "", twice, left, width, on
         pointer={pointer}
         className="bg-raise!"
         onCommit={async (next) =>
-          twice && next !== value ? useAgain.getState().ask(pointer, next) : useWork.getState().edit(pointer, next)
+          twice && next !== value ? useAgain.getState().ask(pointer, next) : edit(pointer, next)
         }
         onSays={setSays}
         onDone={onDone}

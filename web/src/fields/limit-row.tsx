@@ -2,8 +2,9 @@
 import { X } from "lucide-react";
 import type { Kind } from "../api/client";
 import { may } from "../session/session";
+import { useSetup } from "../work/document";
+import { edit } from "../work/editing";
 import { read } from "../work/pointer";
-import { useWork } from "../work/store";
 import { QuantityRow } from "./rows";
 
 interface Props {
@@ -17,8 +18,7 @@ interface Props {
 }
 
 export function LimitRow({ label, pointer, kind, usual, none = "no limit" }: Props) {
-  const value = useWork((work) => read(work.document, pointer)) as number | null;
-  const { edit } = useWork.getState();
+  const value = useSetup((setup) => read(setup, pointer)) as number | null;
   if (value === null || value === undefined)
     return (
       <div className="row" style={{ gridTemplateColumns: "1fr 142px" }}>

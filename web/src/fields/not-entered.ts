@@ -1,6 +1,6 @@
+import { useSetup } from "../work/document";
 import { isPlanned } from "../work/planned";
-import { useWork } from "../work/store";
 
 /** Whether nobody has entered the quantity yet. */
 export const useIsPlanned = (pointer: string | undefined) =>
-  useWork((work) => pointer !== undefined && isPlanned(work.document, pointer));
+  useSetup((setup) => pointer !== undefined && isPlanned(setup, pointer));

@@ -5,8 +5,9 @@ import { client, type Fault, type Kind } from "../api/client";
 import { cellsOf } from "../quantity/cells";
 import type { MachineUnit } from "../quantity/format";
 import { may } from "../session/session";
-import { LOST } from "../work/saving";
-import { useWork } from "../work/store";
+import { lose } from "../work/document";
+import { edit, keep as keepDraft } from "../work/editing";
+import { LOST } from "../work/unsent";
 
 /** What stands in a cell: a quantity, a text, or a whole number that may be missing (a pocket). */
 export type CellKind = Kind | "text" | "pocket";
@@ -121,7 +122,7 @@ async function read(cells: Cell[], unit: MachineUnit): Promise<Map<Cell, string>
   const every = asked.map(({ text, kind }) => ({ text, kind: kind as Kind, unit }));
   const answer = asked.length ? await client.POST("/api/quantities", { body: { every } }).catch(() => null) : undefined;
   if (answer === null || (answer && !answer.data)) {
-    useWork.getState().lose(answer?.response.status === 401);
+    lose(answer?.response.status === 401);
     return null;
   }
   asked.forEach((cell, at) => {
@@ -142,11 +143,9 @@ async function read(cells: Cell[], unit: MachineUnit): Promise<Map<Cell, string>
 async function put<Whole>(table: PasteTable<Whole>, cells: Cell[]): Promise<Map<Cell, string>> {
   const refused = new Map<Cell, string>();
   for (let left = cells; left.length; ) {
-    const faults = await useWork
-      .getState()
-      .edit(table.pointer, (before: Whole) =>
-        left.reduce((whole, { path, value }) => table.put(whole, path, value), before),
-      );
+    const faults = await edit(table.pointer, (before: Whole) =>
+      left.reduce((whole, { path, value }) => table.put(whole, path, value), before),
+    );
     if (!faults.length) break;
     const theirs = left.filter((cell) => faultOf(table, cell, faults));
     for (const cell of theirs.length ? theirs : left)
@@ -170,5 +169,5 @@ function keep(table: Of & { unit: MachineUnit }, cell: Cell, why?: string) {
     kind === "text" || kind === "pocket"
       ? { value: cell.value ?? cell.text }
       : { text: cell.text, kind, unit: table.unit };
-  useWork.getState().keep(pointerOf(table, cell), why ? { ...typed, refused: why } : typed);
+  keepDraft(pointerOf(table, cell), why ? { ...typed, refused: why } : typed);
 }

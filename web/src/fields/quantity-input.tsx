@@ -2,9 +2,10 @@
 import { useEffect, useRef, useState } from "react";
 import type { Fault, Kind } from "../api/client";
 import { type MachineUnit, shown, unitOf } from "../quantity/format";
+import { useDocument } from "../work/document";
+import { drop, edit, entering, keep } from "../work/editing";
 import { isPlanned } from "../work/planned";
 import { keyed, read } from "../work/pointer";
-import { entering, useWork } from "../work/store";
 import { NO_CONNECTION } from "../work/unsent";
 import { useVocabulary } from "../work/vocabulary";
 import { useIsPlanned } from "./not-entered";
@@ -36,7 +37,7 @@ interface Props {
 /** What is kept of the quantity because it could not be sent, reported as long as it is. */
 function useDraft({ pointer, kind, unit, onSays }: Props) {
   const keys = useVocabulary((words) => words.keys);
-  const draft = useWork((work) => (pointer ? work.drafts[keyed(work.document, pointer, keys)] : undefined));
+  const draft = useDocument((work) => (pointer ? work.drafts[keyed(work.document, pointer, keys)] : undefined));
   const tell = useRef(onSays);
   tell.current = onSays;
   useEffect(() => {
@@ -51,7 +52,7 @@ function useDraft({ pointer, kind, unit, onSays }: Props) {
 
 /** A number that was entered as it stood there changes nothing, but is entered now. */
 async function confirmed(pointer: string, value: number) {
-  const { document, edit } = useWork.getState();
+  const { document } = useDocument.getState();
   if (isPlanned(document, pointer) && read(document, pointer) === value) await edit(pointer, value);
 }
 
@@ -91,12 +92,12 @@ function useEntry(props: Props) {
       }
       if (pointer && found.value !== null) await confirmed(pointer, found.value);
     } catch (failed) {
-      if (pointer) useWork.getState().keep(pointer, { text, kind, unit });
+      if (pointer) keep(pointer, { text, kind, unit });
       onSays({ text: failed instanceof Error ? failed.message : NO_CONNECTION, wrong: true });
       return false;
     }
     if (typed.now() === text) typed.type(null);
-    if (pointer) useWork.getState().drop(pointer);
+    if (pointer) drop(pointer);
     setWrong(false);
     onSays(null);
     return true;
@@ -104,7 +105,7 @@ function useEntry(props: Props) {
 
   function forget() {
     latest.current++;
-    if (pointer) useWork.getState().drop(pointer);
+    if (pointer) drop(pointer);
     setWrong(false);
     onSays(null);
   }

@@ -5,9 +5,11 @@ import { kindOf, shown, unitOf } from "../quantity/format";
 import { when } from "../quantity/when";
 import { readingOf, useReadings } from "../readings/readings";
 import { may } from "../session/session";
+import { usePreview, useSetup, useSlug } from "../work/document";
+import { edit } from "../work/editing";
 import { known } from "../work/known";
 import { read } from "../work/pointer";
-import { useWork } from "../work/store";
+import { setFocus, useSelection } from "../work/selection";
 import { useAgain } from "./again";
 import { useIsPlanned } from "./not-entered";
 import { QuantityInput } from "./quantity-input";
@@ -18,7 +20,7 @@ import { TextInput } from "./text-input";
 export const described = (faults: Fault[]) => faults.map((fault) => fault.what).join(" ");
 
 export function useUnit() {
-  return useWork((work) => work.document?.machine.unit ?? "mm");
+  return useSetup((setup) => setup?.machine.unit ?? "mm");
 }
 
 /** `label`: where it stands beside others of its name; `twice`: what is typed must be typed again before it is taken. */
@@ -27,11 +29,10 @@ export function QuantityRow(props: { label?: string; pointer: string; kind: Kind
   const label = props.label ?? known(pointer)?.name ?? "";
   const id = useId();
   const unit = useUnit();
-  const value = useWork((work) => read(work.document, pointer)) as number | undefined;
-  const focused = useWork((work) => work.focus === pointer);
-  const { edit, setFocus } = useWork.getState();
+  const value = useSetup((setup) => read(setup, pointer)) as number | undefined;
+  const focused = useSelection((work) => work.focus === pointer);
   const [says, setSays] = useState<{ text: string; wrong: boolean } | null>(null);
-  const slug = useWork((work) => work.slug);
+  const slug = useSlug();
   const waits = useAgain((again) => again.pointer === pointer && again.slug === slug);
   const canEdit = may("technician");
   if (value === undefined || value === null) return null;
@@ -76,7 +77,7 @@ function Confirm({ pointer, value }: { pointer: string; value: number }) {
     <p className="says understood">
       Nobody has entered this number yet.{" "}
       {may("technician") && (
-        <button type="button" className="link" onClick={() => void useWork.getState().edit(pointer, value)}>
+        <button type="button" className="link" onClick={() => void edit(pointer, value)}>
           It is right
         </button>
       )}
@@ -106,7 +107,7 @@ export function Help({ pointer }: { pointer: string }) {
 /** One of several; with `numbers` the choices stand for numbers. */
 export function ChoiceRow(props: { label: string; pointer: string; choices: [string, string][]; numbers?: boolean }) {
   const id = useId();
-  const value = useWork((work) => read(work.document, props.pointer)) as string;
+  const value = useSetup((setup) => read(setup, props.pointer)) as string;
   const [trouble, setTrouble] = useState<string | null>(null);
   return (
     <>
@@ -119,7 +120,7 @@ export function ChoiceRow(props: { label: string; pointer: string; choices: [str
           disabled={!may("technician")}
           onChange={async (event) => {
             const chosen = event.currentTarget.value;
-            const faults = await useWork.getState().edit(props.pointer, props.numbers ? Number(chosen) : chosen);
+            const faults = await edit(props.pointer, props.numbers ? Number(chosen) : chosen);
             setTrouble(faults.map((fault) => fault.what).join(" ") || null);
           }}
         >
@@ -138,7 +139,7 @@ export function ChoiceRow(props: { label: string; pointer: string; choices: [str
 export function TextRow(props: { label: string; pointer: string; short?: boolean; narrow?: boolean }) {
   const { label, pointer, short, narrow } = props;
   const id = useId();
-  const value = useWork((work) => read(work.document, pointer)) as string;
+  const value = useSetup((setup) => read(setup, pointer)) as string;
   const [trouble, setTrouble] = useState("");
   return (
     <>
@@ -157,7 +158,7 @@ export function TextRow(props: { label: string; pointer: string; short?: boolean
           id={id}
           readOnly={!may("technician")}
           value={value}
-          onTake={async (text) => described(await useWork.getState().edit(pointer, text))}
+          onTake={async (text) => described(await edit(pointer, text))}
           onSays={setTrouble}
         />
       </div>
@@ -168,7 +169,7 @@ export function TextRow(props: { label: string; pointer: string; short?: boolean
 
 export function YesNoRow({ label, pointer }: { label: string; pointer: string }) {
   const id = useId();
-  const value = useWork((work) => read(work.document, pointer)) as boolean;
+  const value = useSetup((setup) => read(setup, pointer)) as boolean;
   return (
     <div className="row" style={{ gridTemplateColumns: "1fr 142px" }}>
       <label htmlFor={id}>{label}</label>
@@ -177,7 +178,7 @@ export function YesNoRow({ label, pointer }: { label: string; pointer: string })
         className="choice"
         value={value ? "yes" : "no"}
         disabled={!may("technician")}
-        onChange={(event) => void useWork.getState().edit(pointer, event.currentTarget.value === "yes")}
+        onChange={(event) => void edit(pointer, event.currentTarget.value === "yes")}
       >
         <option>yes</option>
         <option>no</option>
@@ -194,8 +195,8 @@ interface DerivedProps {
 }
 
 export function DerivedRow(props: DerivedProps) {
-  const working = useWork(
-    (work) => work.answer?.derived?.workings[props.name] ?? work.answer?.machine?.workings[props.name],
+  const working = usePreview(
+    (answer) => answer?.derived?.workings[props.name] ?? answer?.machine?.workings[props.name],
   );
   return working ? <DerivationRow {...props} working={working} /> : null;
 }
@@ -235,8 +236,7 @@ export function DerivationRow(props: DerivedProps & { working: Derivation }) {
 
 export function DerivationBox({ working }: { working: Derivation }) {
   const unit = useUnit();
-  const { setFocus } = useWork.getState();
-  const document = useWork((work) => work.document);
+  const document = useSetup();
   const list = useReadings((readings) => readings.list);
   return (
     <div className="working">

@@ -2,7 +2,8 @@
 import { useState } from "react";
 import type { Kind } from "../api/client";
 import { shown, unitOf } from "../quantity/format";
-import { useWork } from "../work/store";
+import { useSetup } from "../work/document";
+import { edit } from "../work/editing";
 import { useAgain } from "./again";
 import { QuantityInput } from "./quantity-input";
 
@@ -10,7 +11,7 @@ import { QuantityInput } from "./quantity-input";
 const inSight = (row: HTMLElement | null) => row?.scrollIntoView?.({ block: "center" });
 
 export function SecondEntry({ label, pointer, kind }: { label: string; pointer: string; kind: Kind }) {
-  const unit = useWork((work) => work.document?.machine.unit ?? "mm");
+  const unit = useSetup((setup) => setup?.machine.unit ?? "mm");
   const { first, end } = useAgain();
   const [says, setSays] = useState<{ text: string; wrong: boolean } | null>(null);
   const compare = async (second: number) => {
@@ -18,7 +19,7 @@ export function SecondEntry({ label, pointer, kind }: { label: string; pointer: 
       const both = `${shown(first, kind, unit, true)} and ${shown(second, kind, unit, true)}`;
       return [{ where: "", what: `The two differ: ${both}. Look again, and type it.` }];
     }
-    const faults = await useWork.getState().edit(pointer, first);
+    const faults = await edit(pointer, first);
     if (!faults.length) end();
     return faults;
   };

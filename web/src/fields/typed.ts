@@ -1,7 +1,7 @@
 /** What is typed into a field until it is taken: Enter or leaving the field takes it, Escape leaves the value as it was. */
 import { type KeyboardEvent, useRef, useState } from "react";
 import { neighbour } from "../quantity/cells";
-import { useWork } from "../work/store";
+import { redo, undo } from "../work/editing";
 
 export interface Typed {
   /** what is typed; null: nothing, the value stands */
@@ -32,7 +32,7 @@ export function fieldKeys(event: KeyboardEvent<HTMLInputElement>, typed: Typed, 
   const letter = event.key.toLowerCase();
   if (control && typed.now() === null && (letter === "z" || letter === "y")) {
     event.preventDefault();
-    void (letter === "y" || event.shiftKey ? useWork.getState().redo() : useWork.getState().undo());
+    void (letter === "y" || event.shiftKey ? redo() : undo());
     return;
   }
   const to = control || event.altKey ? null : neighbour(event.currentTarget, event.key, event.shiftKey);

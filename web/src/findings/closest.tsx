@@ -2,14 +2,14 @@
 import type { Passing } from "../api/client";
 import { useUnit } from "../fields/rows";
 import { fixed, shown, unitOf } from "../quantity/format";
-import { useWork } from "../work/store";
+import { seek, usePlayback } from "../work/playback";
 
 /** Bodies that are listed. */
 const MOST = 3;
 
 export function Closest({ passed }: { passed: Passing[] }) {
   const unit = useUnit();
-  const time = useWork((work) => work.time);
+  const time = usePlayback((work) => work.time);
   if (!passed.length) return null;
   return (
     <section aria-label="Clearance">
@@ -25,12 +25,7 @@ export function Closest({ passed }: { passed: Passing[] }) {
             </b>{" "}
             {entry.sideways > entry.height ? "sideways" : "in height"}, {entry.mover} past {entry.body}
             <div className="mt-1">
-              <button
-                type="button"
-                className="link"
-                data-place
-                onClick={() => useWork.getState().seek(entry.at_seconds)}
-              >
+              <button type="button" className="link" data-place onClick={() => seek(entry.at_seconds)}>
                 {fixed(entry.at_seconds, 1)} s · line {entry.line}
               </button>
             </div>

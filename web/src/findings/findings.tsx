@@ -3,7 +3,9 @@ import type { Finding } from "../api/client";
 import { SeverityMark } from "../common/marks";
 import { fixed } from "../quantity/format";
 import { may } from "../session/session";
-import { useWork } from "../work/store";
+import { edit } from "../work/editing";
+import { goTo, usePlayback } from "../work/playback";
+import { setFocus } from "../work/selection";
 import { CopyLink } from "./copy-link";
 
 export function FindingItem({
@@ -20,7 +22,6 @@ export function FindingItem({
   /** the address that leads to it, if not the one that one is at; null: none does */
   link?: string | null;
 }) {
-  const { edit, setFocus } = useWork.getState();
   const { fix, quantity } = finding;
   const place = [
     finding.at_seconds !== null ? `${fixed(finding.at_seconds, 1)} s` : "",
@@ -65,8 +66,7 @@ export function FindingItem({
 }
 
 export function FindingsPanel({ findings }: { findings: Finding[] }) {
-  const chosen = useWork((work) => work.chosen);
-  const { goTo } = useWork.getState();
+  const chosen = usePlayback((work) => work.chosen);
   return (
     <section aria-label="Findings">
       <h3 className="flex justify-between px-3.5 pt-3 pb-2 font-semibold">

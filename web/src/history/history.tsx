@@ -8,8 +8,9 @@ import { Dialog } from "../common/dialog";
 import { useUnit } from "../fields/rows";
 import { when } from "../quantity/when";
 import { is } from "../session/session";
+import { useDocument, useMachine, useSlug } from "../work/document";
 import { place, said } from "../work/naming";
-import { useWork } from "../work/store";
+import { lookBack } from "../work/opening";
 import { Compare } from "./compare";
 import { restore } from "./restore";
 
@@ -52,8 +53,8 @@ function useRevisions(slug: string | null, changed: string | undefined) {
 }
 
 export function History({ onClose }: { onClose: () => void }) {
-  const slug = useWork((work) => work.slug);
-  const changed = useWork((work) => work.machine?.changed);
+  const slug = useSlug();
+  const changed = useMachine((machine) => machine?.changed);
   const [shown, setShown] = useState<{ number: number; against: number | null } | null>(null);
   const [refused, setTrouble] = useState<string | null>(null);
   const pages = useRevisions(slug, changed);
@@ -77,10 +78,10 @@ export function History({ onClose }: { onClose: () => void }) {
     if (refused === null) setShown(null);
   }
   async function look(number: number) {
-    if (useWork.getState().saving !== "saved")
+    if (useDocument.getState().saving !== "saved")
       return setTrouble("There are edits that are not saved yet. Wait, or settle them first.");
-    await useWork.getState().lookBack(number);
-    if (number !== newest && useWork.getState().looking?.number !== number)
+    await lookBack(number);
+    if (number !== newest && useDocument.getState().looking?.number !== number)
       return setTrouble("This revision could not be loaded. Try again.");
     onClose();
   }

@@ -4,7 +4,8 @@ import { useLocation } from "react-router";
 import { when } from "../quantity/when";
 import { note, tellGone } from "../session/address";
 import { is } from "../session/session";
-import { useWork } from "../work/store";
+import { useDocument } from "../work/document";
+import { lookBack } from "../work/opening";
 import { restore } from "./restore";
 
 /** The revision that the address asks for; null: the newest. */
@@ -15,15 +16,15 @@ function asked(): number | null {
 
 async function follow() {
   const number = asked();
-  if (number === (useWork.getState().looking?.number ?? null)) return;
-  if (await useWork.getState().lookBack(number)) return;
+  if (number === (useDocument.getState().looking?.number ?? null)) return;
+  if (await lookBack(number)) return;
   tellGone(`There is no revision ${number} of this machine.`);
   note({ revision: null }, "same");
 }
 
 export function Looking() {
-  const looking = useWork((work) => work.looking);
-  const ready = useWork((work) => work.machine !== null && work.document !== null);
+  const looking = useDocument((work) => work.looking);
+  const ready = useDocument((work) => work.machine !== null && work.document !== null);
   const { pathname } = useLocation();
   const arrived = useRef(false);
   const [trouble, setTrouble] = useState<string | null>(null);
@@ -53,7 +54,7 @@ export function Looking() {
           Restore it
         </button>
       )}
-      <button type="button" className="button min-h-10!" onClick={() => void useWork.getState().lookBack(null)}>
+      <button type="button" className="button min-h-10!" onClick={() => void lookBack(null)}>
         Back to the newest
       </button>
     </div>

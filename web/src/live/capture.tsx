@@ -11,15 +11,17 @@ import { kindOf, shown, unitOf, workOffset } from "../quantity/format";
 import { when } from "../quantity/when";
 import { readingOf, useReadings } from "../readings/readings";
 import { may } from "../session/session";
+import { useDocument, useSetup } from "../work/document";
+import { edit } from "../work/editing";
 import { place } from "../work/naming";
 import { read } from "../work/pointer";
-import { useWork } from "../work/store";
+import { useSelection } from "../work/selection";
 import { type Axis, useLive } from "./live";
 
 const SERIES = /^\/machine\/axes\/([XYZ])\/(home_scatter|backlash)$/;
 
 export function Capture() {
-  const focus = useWork((work) => work.focus);
+  const focus = useSelection((work) => work.focus);
   if (!focus)
     return (
       <p className="p-3 text-[14.5px] text-ink-2">
@@ -36,7 +38,7 @@ export function Capture() {
 
 /** What the machine's present position would make of the quantity, once it stands for a moment. */
 function useOffer(quantity: string) {
-  const document = useWork((work) => work.document);
+  const document = useSetup();
   const position = useLive((live) => live.reported?.position);
   const tool = useLive((live) => live.reported?.tool ?? null);
   const now = position?.X !== undefined ? `${position.X} ${position.Y} ${position.Z}` : "";
@@ -56,7 +58,7 @@ function useOffer(quantity: string) {
 function PositionCapture({ quantity }: { quantity: string }) {
   const { data: offer, trouble: unanswered } = useOffer(quantity);
   const unit = useUnit();
-  const document = useWork((work) => work.document);
+  const document = useSetup();
   const now = read(document, quantity) as number | undefined | null;
   const [trouble, setTrouble] = useState("");
   const homed = useLive((live) => live.reported?.homed);
@@ -277,7 +279,7 @@ function Series({ quantity, onTrouble }: { quantity: string; onTrouble: (text: s
 /** The readings of a quantity, the newest first; an older one can be taken again. */
 function ReadingsOf({ quantity }: { quantity: string }) {
   const list = useReadings((readings) => readings.list);
-  const document = useWork((work) => work.document);
+  const document = useSetup();
   const now = read(document, quantity);
   const mine = list.filter((reading) => reading.pointer === quantity && reading.source !== "dial").slice(0, 8);
   if (mine.length === 0) return null;
@@ -292,7 +294,7 @@ function ReadingsOf({ quantity }: { quantity: string }) {
 
 /** An older reading's value, put in again; a travel that is not measured any more begins from the data sheet. */
 async function takeAgain(reading: Reading): Promise<string> {
-  const { document, edit } = useWork.getState();
+  const { document } = useDocument.getState();
   const [, axis, end] = /^\/machine\/axes\/([XYZ])\/measured\/(least|greatest)$/.exec(reading.pointer) ?? [];
   const data = axis && document?.machine.axes[axis as Axis];
   const faults = data

@@ -7,7 +7,7 @@ import { useUnit } from "../fields/rows";
 import { shown } from "../quantity/format";
 import { useReadings } from "../readings/readings";
 import { is } from "../session/session";
-import { useWork } from "../work/store";
+import { useMachine, useSlug } from "../work/document";
 import { Capture } from "./capture";
 import { JogPad, useJogKeys } from "./jog-pad";
 import { Lamps } from "./lamps";
@@ -16,10 +16,10 @@ import { Positions } from "./positions";
 import { PracticeDialog } from "./practice-dialog";
 
 export function HandPanel() {
-  const slug = useWork((work) => work.slug);
+  const slug = useSlug();
   const open = useShell((shell) => shell.panel);
-  const loaded = useWork((work) => work.machine !== null);
-  const from = useWork((work) => `${work.machine?.agent ?? ""} ${work.machine?.device ?? ""}`);
+  const loaded = useMachine((machine) => machine !== null);
+  const from = useMachine((machine) => `${machine?.agent ?? ""} ${machine?.device ?? ""}`);
   useEffect(() => {
     if (!slug || !loaded) return;
     useLive.getState().follow(slug, from);
@@ -53,7 +53,7 @@ function Bar({ open }: { open: boolean }) {
   const execution = useLive((live) => live.reported?.execution ?? "");
   const armed = useLive((live) => live.armed);
   const homed = useLive((live) => live.reported?.homed);
-  const practice = useWork((work) => work.machine?.agent === "");
+  const practice = useMachine((machine) => machine?.agent === "");
   const none = practice && says.includes("no device");
   if (none)
     return (
@@ -128,7 +128,7 @@ export const WORDS: Record<string, string> = {
 };
 
 function State() {
-  const practice = useWork((work) => work.machine?.agent === "");
+  const practice = useMachine((machine) => machine?.agent === "");
   const [hands, setHands] = useState(false);
   const able = is("technician") && practice;
   const absent = useLive((live) => live.link.says.includes("no device"));

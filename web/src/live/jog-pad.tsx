@@ -5,7 +5,7 @@ import { QuantityInput } from "../fields/quantity-input";
 import { useUnit } from "../fields/rows";
 import { shown, unitOf } from "../quantity/format";
 import { is } from "../session/session";
-import { useWork } from "../work/store";
+import { useMachine } from "../work/document";
 import { AXES, type Axis, useLive } from "./live";
 
 const STEPS: Record<"mm" | "inch", (number | null)[]> = {
@@ -59,7 +59,7 @@ export function useJogKeys() {
 export function JogPad() {
   const { armed, step, creep } = useLive();
   const unit = useUnit();
-  const practice = useWork((work) => work.machine?.agent === "");
+  const practice = useMachine((machine) => machine?.agent === "");
   const able = is("technician") && practice;
   const { set } = useLive.getState();
   const fits = STEPS[unit].includes(step);

@@ -1,7 +1,7 @@
 /** Inputs as lamps, distinguished by shape; on the practice machine one presses, lets go, unplugs. */
 import { Plug, Unplug } from "lucide-react";
 import { is } from "../session/session";
-import { useWork } from "../work/store";
+import { useMachine, useSetup } from "../work/document";
 import { useLive } from "./live";
 
 export function Lamp({ made }: { made: boolean | undefined }) {
@@ -24,7 +24,7 @@ export function Lamp({ made }: { made: boolean | undefined }) {
 }
 
 export function Lamps() {
-  const inputs = useWork((work) => work.document?.inputs) ?? [];
+  const inputs = useSetup((setup) => setup?.inputs) ?? [];
   const reported = useLive((live) => live.reported?.inputs);
   if (inputs.length === 0)
     return <p className="p-2 text-[14px] text-ink-2">No inputs yet; add them on the Signals stage.</p>;
@@ -38,7 +38,7 @@ export function Lamps() {
 }
 
 function InputLamp({ number, name, made }: { number: number; name: string; made: boolean | undefined }) {
-  const practice = useWork((work) => work.machine?.agent === "");
+  const practice = useMachine((machine) => machine?.agent === "");
   return (
     <li className="flex min-h-9 items-center gap-2 pr-1 pl-2.5 text-[14.5px]" data-input={number}>
       <Lamp made={made} />
@@ -53,7 +53,7 @@ function InputLamp({ number, name, made }: { number: number; name: string; made:
 
 /** The technician's hands at the practice machine: actuate an input and release it; take its lead out. */
 export function Hands({ number, name }: { number: number; name: string }) {
-  const role = useWork((work) => work.document?.inputs.find((entry) => entry.number === number)?.role);
+  const role = useSetup((setup) => setup?.inputs.find((entry) => entry.number === number)?.role);
   const made = useLive((live) => live.hands?.made.includes(number)) ?? false;
   const out = useLive((live) => (live.hands?.leads[number] ?? "sound") !== "sound");
   const { handle } = useLive.getState();

@@ -1,7 +1,8 @@
 /** The machine as it works: its state over a WebSocket, and commands to it. What is shown here is reported by the machine. */
 import { create } from "zustand";
 import type { RunOf } from "../api/client";
-import { useWork } from "../work/store";
+import { useDocument } from "../work/document";
+import { refresh } from "../work/saving";
 
 export type Axis = "X" | "Y" | "Z";
 export const AXES: Axis[] = ["X", "Y", "Z"];
@@ -223,7 +224,7 @@ function connect(slug: string, set: Set, get: () => Live) {
   const opened = new WebSocket(address);
   socket = opened;
   opened.onopen = () => {
-    if (useWork.getState().machine?.agent !== "") return;
+    if (useDocument.getState().machine?.agent !== "") return;
     void get()
       .send({ do: "hands" })
       .then(({ hands }) => set({ hands: hands ?? null, refused: "" }));
@@ -252,7 +253,7 @@ function connect(slug: string, set: Set, get: () => Live) {
       settle({ refused: "The connection was lost before the machine answered; look where it stands." });
     const says = event.code === 4403 ? "Your session has ended; sign in again." : event.reason || NO_SERVER.says;
     set({ link: { ...NO_SERVER, says }, reported: event.code === 4409 ? null : get().reported, armed: false });
-    if (event.code === 4409) void useWork.getState().refresh();
+    if (event.code === 4409) void refresh();
     if (get().slug === slug)
       setTimeout(() => get().slug === slug && socket === opened && connect(slug, set, get), AGAIN);
   };

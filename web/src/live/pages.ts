@@ -1,6 +1,6 @@
 /** What the practice machine's control shows on its pages, asked anew when a program has ended. */
 import { useEffect, useState } from "react";
-import { useWork } from "../work/store";
+import { useMachine } from "../work/document";
 import { type Pages, useLive } from "./live";
 
 /** ms after which it is asked once more while something is still under way: a program that is played at once goes on for a few of
@@ -9,7 +9,7 @@ const ONCE_MORE = 300;
 
 /** Its touches are there once the program has ended, and only those of the last one. */
 export function usePages(): Pages | null {
-  const practice = useWork((work) => work.machine?.agent === "");
+  const practice = useMachine((machine) => machine?.agent === "");
   const execution = useLive((live) => live.reported?.execution);
   // one that is played at once may have begun and ended between two of the agent's documents
   const runs = useLive((live) => live.runs);

@@ -6,13 +6,14 @@ import { nameOf, useAnswer } from "../api/query";
 import { useUnit } from "../fields/rows";
 import { shown, unitOf, workOffset } from "../quantity/format";
 import { may } from "../session/session";
-import { useWork } from "../work/store";
+import { useMachine, useSetup } from "../work/document";
+import { useSelection } from "../work/selection";
 import { AXES, type Axis, useLive } from "./live";
 
 /** Where the quantity in focus is stored, by axis; {} where it has no place. */
 export function useTargets(): Record<string, number> {
-  const document = useWork((work) => work.document);
-  const focus = useWork((work) => work.focus);
+  const document = useSetup();
+  const focus = useSelection((work) => work.focus);
   const { data } = useAnswer(document && focus ? ["targets", nameOf(document), focus] : null, () =>
     client.POST("/api/offers", {
       body: { document: document ?? {}, quantity: focus ?? "", position: null, tool: null },
@@ -117,7 +118,7 @@ const STEPS: Record<string, string> = {
 
 /** To the stored place, a step at each press: up, across at the top, down to 20 mm above it. */
 function GoThere({ targets }: { targets: Record<string, number> }) {
-  const practice = useWork((work) => work.machine?.agent === "");
+  const practice = useMachine((machine) => machine?.agent === "");
   const [says, setSays] = useState("");
   const feed = useLive((live) => live.feed);
   if (!practice || !may("technician")) return null;
@@ -138,7 +139,7 @@ function GoThere({ targets }: { targets: Record<string, number> }) {
 /** What one sees at the nose of the practice machine, where one would bend down and look. */
 function Sight() {
   const sight = useLive((live) => live.sight);
-  const practice = useWork((work) => work.machine?.agent === "");
+  const practice = useMachine((machine) => machine?.agent === "");
   const unit = useUnit();
   if (!practice) return null;
   const signed = (value: number) => (value > 0 ? "+" : "") + shown(value, "length", unit);

@@ -5,8 +5,8 @@ import { Dialog } from "../common/dialog";
 import { useUnit } from "../fields/rows";
 import { kindOf, shown, unitOf } from "../quantity/format";
 import { is } from "../session/session";
+import { useSetup, useSlug } from "../work/document";
 import { read } from "../work/pointer";
-import { useWork } from "../work/store";
 import { type Answer, AXES, useLive } from "./live";
 
 export function PracticeDialog({ onClose }: { onClose: () => void }) {
@@ -89,7 +89,7 @@ function Power() {
 function InSpindle() {
   const tool = useLive((live) => live.reported?.tool);
   const hands = useLive((live) => live.hands);
-  const tools = useWork((work) => work.document?.tools) ?? [];
+  const tools = useSetup((setup) => setup?.tools) ?? [];
   const { handle } = useLive.getState();
   return (
     <>
@@ -147,7 +147,7 @@ function Hidden({ able }: { able: boolean }) {
 function Build() {
   const [seed, setSeed] = useState("");
   const [says, setSays] = useState("");
-  const slug = useWork((work) => work.slug);
+  const slug = useSlug();
   const build = async () => {
     const chosen = seed.trim() === "" ? Math.floor(Math.random() * 1_000_000) : Number(seed);
     if (!slug || !Number.isInteger(chosen)) {
@@ -183,7 +183,7 @@ function Build() {
 }
 
 function Truth({ rows, reversed }: { rows: NonNullable<Answer["truth"]>; reversed: string }) {
-  const document = useWork((work) => work.document);
+  const document = useSetup();
   const unit = useUnit();
   return (
     <>

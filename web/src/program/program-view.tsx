@@ -5,8 +5,11 @@ import { useMemo, useState } from "react";
 import type { Played } from "../api/client";
 import { useLive } from "../live/live";
 import { may } from "../session/session";
-import { useWork } from "../work/store";
-import { playedOf, traceOf } from "../work/work";
+import { showProfile } from "../work/choosing";
+import { playedOf, traceOf, useDocument, useMachine } from "../work/document";
+import { goTo, step, useLine, usePlayback } from "../work/playback";
+import { useSelection } from "../work/selection";
+
 import { foldsOf } from "./folds";
 import { byLine } from "./marks";
 import { save } from "./save";
@@ -17,7 +20,7 @@ import { TextButton } from "./text-button";
 type Text = Played["texts"][number] | undefined;
 
 export function ProgramView() {
-  const played = useWork(playedOf);
+  const played = useDocument(playedOf);
   const chosen = played?.texts.find((text) => text.profile === played.shown);
   const [folded, setFolded] = useState<boolean | null>(null);
   if (!played) return <p className="p-4 text-ink-2">The program of what was chosen stands here.</p>;
@@ -34,7 +37,7 @@ export function ProgramView() {
 function Bar(props: { played: Played; chosen: Text; folded: boolean; onFold: (folded: boolean) => void }) {
   const { played, chosen, folded, onFold } = props;
   const folds = useMemo(() => foldsOf((chosen?.text ?? "").split("\n")).length > 0, [chosen?.text]);
-  const practice = useWork((work) => work.machine?.agent === "");
+  const practice = useMachine((machine) => machine?.agent === "");
   const [copied, setCopied] = useState(false);
   return (
     <div className="flex min-h-[42px] items-center gap-2 border-b border-rule-2 bg-panel px-2">
@@ -46,7 +49,7 @@ function Bar(props: { played: Played; chosen: Text; folded: boolean; onFold: (fo
             className="min-w-0 truncate"
             title={text.profile}
             aria-pressed={text.profile === played.shown}
-            onClick={() => void useWork.getState().show(text.profile)}
+            onClick={() => void showProfile(text.profile)}
           >
             {text.profile[0]?.toUpperCase() + text.profile.slice(1)}
           </button>
@@ -112,7 +115,7 @@ function Bar(props: { played: Played; chosen: Text; folded: boolean; onFold: (fo
 
 /** What is played in place of the written text, and the text that belongs to it. */
 function Beside({ played }: { played: Played }) {
-  const imported = useWork((work) => work.imported);
+  const imported = useSelection((work) => work.imported);
   const ready = "ready" in played ? played.ready : null;
   return (
     <>
@@ -129,7 +132,7 @@ function Beside({ played }: { played: Played }) {
           <span>
             Played here: your program <b>{imported.file}</b>
           </span>
-          <button type="button" className="link min-h-9" onClick={() => void useWork.getState().show(played.shown)}>
+          <button type="button" className="link min-h-9" onClick={() => void showProfile(played.shown)}>
             back to the written one
           </button>
         </p>
@@ -139,7 +142,7 @@ function Beside({ played }: { played: Played }) {
 }
 
 function Lines({ played, chosen, folded }: { played: Played; chosen: Text; folded: boolean | null }) {
-  const line = useWork((work) => traceOf(work)?.blocks[work.block]?.line ?? 0);
+  const line = useLine();
   const reported = useMemo(() => byLine(played.findings), [played.findings]);
   const seconds = useMemo(() => secondsByLine(played.trace), [played.trace]);
   const marks = useMemo(() => ({ reported, line, seconds }), [reported, line, seconds]);
@@ -151,16 +154,15 @@ function Lines({ played, chosen, folded }: { played: Played; chosen: Text; folde
         marks={marks}
         folded={folded}
         onLine={seekLine}
-        onChoose={(finding) => useWork.getState().goTo(finding)}
+        onChoose={(finding) => goTo(finding)}
       />
     </div>
   );
 }
 
 function seekLine(line: number) {
-  const work = useWork.getState();
-  const at = traceOf(work)?.blocks.findIndex((entry) => entry.line === line) ?? -1;
-  if (at >= 0) work.step(at - work.block);
+  const at = traceOf(useDocument.getState())?.blocks.findIndex((entry) => entry.line === line) ?? -1;
+  if (at >= 0) step(at - usePlayback.getState().block);
 }
 
 /** The name that goes to the machine with a run: its results repeat it. */

@@ -1,19 +1,13 @@
 import type { ComponentProps } from "react";
-import { isCurrent } from "../work/asking";
-import { useWork } from "../work/store";
+import { isCurrentNow, useCurrent } from "../work/asking";
 
 /**
  * A button that takes a text away: to the machine, the clipboard or a file. While the text is not yet that of what is
  * chosen and entered, it does nothing; it keeps the focus.
  */
 export function TextButton({ onClick, ...rest }: ComponentProps<"button"> & { onClick: () => void }) {
-  const current = useWork(isCurrent);
+  const current = useCurrent();
   return (
-    <button
-      type="button"
-      {...rest}
-      aria-disabled={!current || undefined}
-      onClick={() => isCurrent(useWork.getState()) && onClick()}
-    />
+    <button type="button" {...rest} aria-disabled={!current || undefined} onClick={() => isCurrentNow() && onClick()} />
   );
 }

@@ -1,7 +1,8 @@
 /** Changing a tool's length: what the control goes by until then is kept, so that it can be reported that it does not use the
  * new one yet. */
 import type { Fault, RunOf, Tool } from "../api/client";
-import { useWork } from "../work/store";
+import { useDocument } from "../work/document";
+import { edit } from "../work/editing";
 import { useReadings } from "./readings";
 
 type Change = Partial<Pick<Tool, "length" | "wear" | "in_use">>;
@@ -10,7 +11,7 @@ export const wholeLength = (tool: Tool) => tool.length + (tool.wear ?? 0);
 
 /** Change the length or wear of a tool, by its place. */
 export function changeLength(index: number, change: Change): Promise<Fault[]> {
-  return useWork.getState().edit(`/tools/${index}`, (before: Tool) => withLength(before, change));
+  return edit(`/tools/${index}`, (before: Tool) => withLength(before, change));
 }
 
 /** A tool with another length or wear. */
@@ -32,7 +33,7 @@ export interface Measured {
  * control has it already. */
 export async function takeLength(tool: Tool, value: number, measured: Measured): Promise<string> {
   const used = measured.rests_on !== undefined;
-  const index = useWork.getState().document?.tools.findIndex((entry) => entry.number === tool.number) ?? -1;
+  const index = useDocument.getState().document?.tools.findIndex((entry) => entry.number === tool.number) ?? -1;
   if (index < 0) return `T${tool.number} is not there any more.`;
   const trouble = await useReadings
     .getState()
@@ -44,7 +45,7 @@ export async function takeLength(tool: Tool, value: number, measured: Measured):
 
 /** The same as wear: the length stays, and what it has become shorter by is kept beside it. */
 export async function takeWear(tool: Tool, value: number, how: string): Promise<string> {
-  const index = useWork.getState().document?.tools.findIndex((entry) => entry.number === tool.number) ?? -1;
+  const index = useDocument.getState().document?.tools.findIndex((entry) => entry.number === tool.number) ?? -1;
   if (index < 0) return `T${tool.number} is not there any more.`;
   const wear = value - tool.length;
   const trouble = await useReadings

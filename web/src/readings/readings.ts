@@ -1,7 +1,9 @@
 /** The readings of the machine that is worked on: what was measured for which quantity, where, when and by whom. */
 import { create } from "zustand";
 import { client, type Reading, type RunOf, refusal } from "../api/client";
-import { useWork } from "../work/store";
+import { useDocument } from "../work/document";
+import { edit } from "../work/editing";
+import { flush } from "../work/saving";
 
 interface Readings {
   slug: string | null;
@@ -39,9 +41,9 @@ export const useReadings = create<Readings>((set, get) => ({
   },
 
   async take(body) {
-    const { slug } = useWork.getState();
+    const { slug } = useDocument.getState();
     if (!slug) return "";
-    await useWork.getState().flush();
+    await flush();
     const answer = await client
       .POST("/api/machines/{slug}/readings", {
         params: { path: { slug } },
@@ -62,7 +64,7 @@ export const useReadings = create<Readings>((set, get) => ({
   },
 
   async series(quantity, readings) {
-    const { slug } = useWork.getState();
+    const { slug } = useDocument.getState();
     if (!slug) return "";
     const answer = await client
       .POST("/api/machines/{slug}/series", { params: { path: { slug } }, body: { quantity, readings } })
@@ -81,7 +83,7 @@ interface Taken {
 async function put(taken: Taken, set: (part: Partial<Readings>) => void, get: () => Readings): Promise<string> {
   set({ list: [taken.reading, ...get().list] });
   if (!taken.edit_at) return "";
-  const faults = await useWork.getState().edit(taken.edit_at, taken.edit);
+  const faults = await edit(taken.edit_at, taken.edit);
   return faults.map((fault) => fault.what).join(" ");
 }
 

@@ -3,15 +3,16 @@
 import { useUnit } from "../fields/rows";
 import { fixed, shown } from "../quantity/format";
 import { heldAt, parametersAt, placeAt, speedAt } from "../trace/evaluate";
-import { useWork } from "../work/store";
-import { traceOf } from "../work/work";
+import { traceOf, useDocument } from "../work/document";
+import { usePlayback } from "../work/playback";
+
 import { ByHandForm } from "./by-hand";
 import { RunOn } from "./run-on";
 
 export function AtThisBlock() {
-  const trace = useWork(traceOf);
-  const block = useWork((work) => work.block);
-  const time = useWork((work) => work.time);
+  const trace = useDocument(traceOf);
+  const block = usePlayback((work) => work.block);
+  const time = usePlayback((work) => work.time);
   const unit = useUnit();
   const entry = trace?.blocks[block];
   if (!trace || !entry) return null;

@@ -1,7 +1,8 @@
 /** A parameter or an input that is set by hand at the block that is looked at; the program goes on with it. */
 import { useId, useState } from "react";
-import { useWork } from "../work/store";
-import type { ByHand } from "../work/work";
+import { setByHand } from "../work/choosing";
+import { useSetup } from "../work/document";
+import { type ByHand, useSelection } from "../work/selection";
 
 /** What is meant by what was entered: "#139" or "139", and a number; null: it is neither. */
 export function meant(what: string, value: string, after: number): ByHand | null {
@@ -15,13 +16,12 @@ export function meant(what: string, value: string, after: number): ByHand | null
 
 export function ByHandForm({ block }: { block: number }) {
   const id = useId();
-  const inputs = useWork((work) => work.document?.inputs) ?? [];
-  const byHand = useWork((work) => work.byHand);
+  const inputs = useSetup((setup) => setup?.inputs) ?? [];
+  const byHand = useSelection((work) => work.byHand);
   const [what, setWhat] = useState("parameter");
   const [parameter, setParameter] = useState("");
   const [value, setValue] = useState("");
   const [wrong, setWrong] = useState("");
-  const { setByHand } = useWork.getState();
   const ofInput = what !== "parameter";
   const named = (entry: ByHand) =>
     entry.input

@@ -1,7 +1,7 @@
 /** A stage's sequences under every fault: a column each, a row a fault; a cell plays it. */
 import type { Under } from "../api/client";
 import { SeverityMark } from "../common/marks";
-import { useWork } from "../work/store";
+import { useSetup } from "../work/document";
 import { useFaultName, useVocabulary } from "../work/vocabulary";
 import type { Proven } from "./proving";
 
@@ -30,7 +30,7 @@ interface Props {
 
 export function FaultTable({ title, label, says, counted, columns, proven, upright, onPlay }: Props) {
   const { document, results, why } = proven;
-  const stale = useWork((work) => document !== null && work.document !== document);
+  const stale = useSetup((setup) => document !== null && setup !== document);
   const faultName = useFaultName();
   const faults = [...new Set(Object.values(results).flatMap((result) => result.faults.map((entry) => entry.fault)))];
   return (

@@ -1,7 +1,7 @@
 /** On from the block that is looked at: to the next touch, or to a line of the text. */
 import { useId, useState } from "react";
 import type { Trace } from "../api/client";
-import { useWork } from "../work/store";
+import { play, seek, step, usePlayback } from "../work/playback";
 
 /** The end of the next touching move after a moment; null: there is none. */
 export function nextTouch(trace: Trace, time: number): number | null {
@@ -18,11 +18,10 @@ export function atLine(trace: Trace, block: number, line: number): number | null
 
 export function RunOn({ trace }: { trace: Trace }) {
   const id = useId();
-  const time = useWork((work) => work.time);
-  const block = useWork((work) => work.block);
+  const time = usePlayback((work) => work.time);
+  const block = usePlayback((work) => work.block);
   const [line, setLine] = useState("");
   const [says, setSays] = useState("");
-  const { seek, step, play } = useWork.getState();
   const touch = nextTouch(trace, time);
   return (
     <form

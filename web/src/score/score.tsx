@@ -8,8 +8,10 @@ import { useSize } from "../common/use-size";
 import { fixed } from "../quantity/format";
 import { playedAs } from "../sequences";
 import { curve } from "../trace/evaluate";
-import { useWork } from "../work/store";
-import { traceOf } from "../work/work";
+import { traceOf, useDocument } from "../work/document";
+import { play, seek, step, usePlayback } from "../work/playback";
+import { useSelection } from "../work/selection";
+
 import { type Lane, type Lanes as LaneRooms, lanesOf } from "./lanes";
 import { SignalLanes, signalLanes } from "./signals";
 
@@ -18,9 +20,9 @@ const LEFT = 150;
 const RIGHT = 16;
 
 export function Score() {
-  const trace = useWork(traceOf);
-  const playing = useWork((work) => work.playing);
-  const stage = useWork((work) => work.stage);
+  const trace = useDocument(traceOf);
+  const playing = usePlayback((work) => work.playing);
+  const stage = useSelection((work) => work.stage);
   const { element, width, height } = useSize<HTMLDivElement>();
   usePlaying(playing, trace);
   return (
@@ -45,7 +47,7 @@ function usePlaying(playing: boolean, trace: Trace | null) {
     let frame = 0;
     let last = performance.now();
     const tick = (now: number) => {
-      const { time, seek, play } = useWork.getState();
+      const { time } = usePlayback.getState();
       const next = time + (now - last) / 1000;
       last = now;
       seek(next);
@@ -58,9 +60,8 @@ function usePlaying(playing: boolean, trace: Trace | null) {
 }
 
 function Transport() {
-  const playing = useWork((work) => work.playing);
-  const can = useWork((work) => traceOf(work) !== null);
-  const { play, step } = useWork.getState();
+  const playing = usePlayback((work) => work.playing);
+  const can = useDocument((work) => traceOf(work) !== null);
   return (
     <div className="absolute top-2 left-2 z-10 flex">
       <button
@@ -98,7 +99,6 @@ function Transport() {
 }
 
 function Lanes({ trace, width, room }: { trace: Trace; width: number; room: number }) {
-  const { seek } = useWork.getState();
   const seconds = Math.max(trace.seconds, 0.001);
   const across = Math.max(40, width - LEFT - RIGHT); // a window may be drawn so narrow that nothing is left
   const x = scaleLinear([0, seconds], [LEFT, LEFT + across]);
@@ -112,7 +112,7 @@ function Lanes({ trace, width, room }: { trace: Trace; width: number; room: numb
   const scrub = (event: React.PointerEvent<SVGRectElement>) => {
     if (event.type === "pointermove" && event.buttons === 0) return;
     const left = event.currentTarget.ownerSVGElement?.getBoundingClientRect().left ?? 0;
-    useWork.getState().play(false);
+    play(false);
     seek(((event.clientX - left - LEFT) / across) * seconds);
   };
   return (
@@ -139,7 +139,7 @@ function Lanes({ trace, width, room }: { trace: Trace; width: number; room: numb
 }
 
 function NowLine({ x, right, bottom }: { x: (t: number) => number; right: number; bottom: number }) {
-  const time = useWork((work) => work.time);
+  const time = usePlayback((work) => work.time);
   const at = x(time);
   const label = Math.max(LEFT + 8, Math.min(at, right - 24)); // clear of the buttons, and within the chart
   return (

@@ -1,11 +1,12 @@
 /** The fault that a sequence is played under. */
-import { useWork } from "../work/store";
+
+import { playWithoutFault } from "../work/choosing";
+import { playedOf, useDocument } from "../work/document";
 import { useFaultName, useVocabulary } from "../work/vocabulary";
-import { playedOf } from "../work/work";
 
 /** The fault that it is played under, and the way back to the undisturbed one. */
 export function UnderFault() {
-  const under = useWork((work) => playedOf(work)?.under);
+  const under = useDocument((work) => playedOf(work)?.under);
   const faultName = useFaultName();
   const words = useVocabulary((known) => known.verdicts);
   if (!under) return null;
@@ -15,7 +16,7 @@ export function UnderFault() {
       <p className="text-[14.5px]">
         {words[under.verdict]}: {under.says}
       </p>
-      <button type="button" className="link" onClick={() => void useWork.getState().undisturbed()}>
+      <button type="button" className="link" onClick={() => void playWithoutFault()}>
         Play the normal run
       </button>
     </section>

@@ -1,7 +1,9 @@
 /** What can be played and proven, by name; each kind of sequence brings how it is called, where it is played and how it is opened. */
+
 import type { AnswerName, Finding, Proof } from "../api/client";
 import type { Parts } from "../session/address";
-import type { Work } from "../work/work";
+import type { DocumentState } from "../work/document";
+import type { Selection } from "../work/selection";
 
 export type Sequence = Proof["sequences"][number]["sequence"];
 export type SequenceOf<Kind extends Sequence["kind"]> = Extract<Sequence, { kind: Kind }>;
@@ -14,7 +16,10 @@ export interface Opening {
 }
 
 /** What of the work says which sequence is looked at. */
-export type Place = Partial<Pick<Work, "pair" | "measuring" | "fault" | "profile">>;
+export type Place = Partial<Pick<Selection, "pair" | "measuring" | "fault" | "profile">>;
+
+/** What of the work says which sequence is looked at, and which there are. */
+export type Shown = Pick<DocumentState, "document" | "answer"> & Selection;
 
 export interface SequenceView<Of extends Sequence = Sequence> {
   kind: Of["kind"];
@@ -26,10 +31,10 @@ export interface SequenceView<Of extends Sequence = Sequence> {
   /** The name under which a preview answers it. */
   answer: AnswerName;
   /** The parts of the address that say which one is looked at now, and how it is called. */
-  parts: (work: Work) => Parts;
-  title: (work: Work) => string;
+  parts: (shown: Shown) => Parts;
+  title: (shown: Shown) => string;
   /** Where an address with these parts leads; `gone` gets what is not in the Setup any more. */
-  place: (asked: Parts, work: Work, gone: (what: string) => void) => Place;
+  place: (asked: Parts, shown: Shown, gone: (what: string) => void) => Place;
   /** What to do where none is chosen yet. */
   none: string;
   /** Play it on its stage, which answers it. */

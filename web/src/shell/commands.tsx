@@ -1,4 +1,5 @@
 /** What can be done from the keyboard: the command palette, the shortcuts, and the sheet that lists them. */
+
 import { Command } from "cmdk";
 import { useEffect } from "react";
 import { useNavigate } from "react-router";
@@ -8,9 +9,10 @@ import { sheetNow } from "../drawing/zoom-store";
 import { useLive } from "../live/live";
 import { save } from "../program/save";
 import { may } from "../session/session";
-import { isCurrent } from "../work/asking";
-import { useWork } from "../work/store";
-import { playedOf } from "../work/work";
+import { isCurrentNow } from "../work/asking";
+import { playedOf, useDocument, useMachine, useSlug } from "../work/document";
+import { redo, undo } from "../work/editing";
+import { goTo, play, seek, step, usePlayback } from "../work/playback";
 
 export interface Deed {
   name: string;
@@ -19,11 +21,10 @@ export interface Deed {
 }
 
 export function useDeeds(): Deed[] {
-  const slug = useWork((work) => work.slug);
-  const stages = useWork((work) => work.machine?.stages) ?? [];
+  const slug = useSlug();
+  const stages = useMachine((machine) => machine?.stages) ?? [];
   const navigate = useNavigate();
   const { set, turnGround } = useShell.getState();
-  const work = useWork.getState();
   const always: Deed[] = [
     { name: "Go to the shop", keys: "G", run: () => navigate("/") },
     { name: "Light / dark", keys: "D", run: turnGround },
@@ -44,14 +45,14 @@ export function useDeeds(): Deed[] {
     },
     { name: "Home the machine", run: () => void useLive.getState().send({ do: "home" }) },
     { name: "Stop the machine", keys: "S", run: stop },
-    { name: "Undo", keys: "Ctrl Z", run: () => void work.undo() },
-    { name: "Redo", keys: "Ctrl Y", run: () => void work.redo() },
+    { name: "Undo", keys: "Ctrl Z", run: () => void undo() },
+    { name: "Redo", keys: "Ctrl Y", run: () => void redo() },
     { name: "List of what can be undone", keys: "U", run: () => set({ open: "undo" }) },
-    { name: "Play or pause", keys: "Space", run: () => work.play(!useWork.getState().playing) },
-    { name: "Next block", keys: "→", run: () => work.step(1) },
-    { name: "Previous block", keys: "←", run: () => work.step(-1) },
-    { name: "To the beginning", keys: "Home", run: () => work.seek(0) },
-    { name: "To the end", keys: "End", run: () => work.seek(Number.MAX_VALUE) },
+    { name: "Play or pause", keys: "Space", run: () => play(!usePlayback.getState().playing) },
+    { name: "Next block", keys: "→", run: () => step(1) },
+    { name: "Previous block", keys: "←", run: () => step(-1) },
+    { name: "To the beginning", keys: "Home", run: () => seek(0) },
+    { name: "To the end", keys: "End", run: () => seek(Number.MAX_VALUE) },
     { name: "Next finding", keys: "F", run: nextFinding },
     { name: "Zoom in on the sheet", keys: "+", run: () => sheetNow()?.zoom(1.35) },
     { name: "Zoom out on the sheet", keys: "-", run: () => sheetNow()?.zoom(1 / 1.35) },
@@ -67,17 +68,15 @@ export function useDeeds(): Deed[] {
 }
 
 function nextFinding() {
-  const work = useWork.getState();
-  const { chosen, goTo } = work;
-  const findings = playedOf(work)?.findings ?? [];
+  const { chosen } = usePlayback.getState();
+  const findings = playedOf(useDocument.getState())?.findings ?? [];
   const at = findings.findIndex((finding) => finding.message === chosen?.message);
   const next = findings[(at + 1) % Math.max(1, findings.length)];
   if (next) goTo(next);
 }
 
 function downloadText() {
-  const work = useWork.getState();
-  const played = isCurrent(work) ? playedOf(work) : null;
+  const played = isCurrentNow() ? playedOf(useDocument.getState()) : null;
   const text = played?.texts.find((entry) => entry.profile === played.shown);
   if (text?.text) save(text.file, text.text);
 }
@@ -102,7 +101,7 @@ export function useShortcuts(deeds: Deed[]) {
       // Stopping the machine works everywhere: beneath dialogs, and with Ctrl in a field too.
       if ((control && event.key === ".") || (!typing && !control && !event.altKey && event.key.toLowerCase() === "s")) {
         event.preventDefault();
-        if (useWork.getState().slug) stop();
+        if (useDocument.getState().slug) stop();
         return;
       }
       if (document.querySelector("[role=dialog], [role=alertdialog], [role=menu]")) return;

@@ -1,17 +1,21 @@
 /** What to do when two people changed one value, when a save was refused, or when the session has ended. */
+
 import { useRef } from "react";
+import type { EditConflict } from "../api/client";
 import { Dialog } from "../common/dialog";
 import { useUnit } from "../fields/rows";
 import { useSession } from "../session/session";
+import { useDocument } from "../work/document";
 import { place, said } from "../work/naming";
-import { resend, useWork } from "../work/store";
-import type { Work } from "../work/work";
+import { openMachine } from "../work/opening";
+import { resend } from "../work/resending";
+import { flush, settle } from "../work/saving";
+
 import { SignIn } from "./sign-in";
 
 export function Troubles() {
-  const conflict = useWork((work) => work.conflict);
-  const saving = useWork((work) => work.saving);
-  const { settle } = useWork.getState();
+  const conflict = useDocument((work) => work.conflict);
+  const saving = useDocument((work) => work.saving);
   const user = useSession((signed) => signed.session?.user ?? null);
   const whose = useRef(user);
   if (saving !== "signed-out") whose.current = user;
@@ -38,16 +42,16 @@ export function Troubles() {
 /** The session has ended: whoever signs in again as the same person goes on with what was entered. */
 function Ended({ whose }: { whose: string | null }) {
   const entered = () => {
-    const { slug, flush, open } = useWork.getState();
+    const { slug } = useDocument.getState();
     if (useSession.getState().session?.user !== whose) {
       location.reload(); // somebody else: what is kept stays the first one's, and isn't sent as theirs
       return;
     }
-    useWork.setState({ saving: "saved" });
-    if (useWork.getState().machine) void flush().then(() => resend());
+    useDocument.setState({ saving: "saved" });
+    if (useDocument.getState().machine) void flush().then(() => resend());
     else if (slug) {
-      useWork.setState({ slug: null });
-      void open(slug);
+      useDocument.setState({ slug: null });
+      void openMachine(slug);
     }
   };
   return (
@@ -60,7 +64,7 @@ function Ended({ whose }: { whose: string | null }) {
   );
 }
 
-function Both({ conflict }: { conflict: NonNullable<Work["conflict"]> }) {
+function Both({ conflict }: { conflict: EditConflict }) {
   const unit = useUnit();
   return (
     <table className="mt-4 w-full">

@@ -1,30 +1,35 @@
 /** What a stage plays stands in the address, and what the address asks for is played. */
+
 import { useEffect, useRef, useState } from "react";
 import type { Answer, Finding } from "../api/client";
 import { findingPart } from "../findings/part";
 import { playedAs } from "../sequences";
-import type { Place, SequenceView } from "../sequences/sequence";
+import type { Place, SequenceView, Shown } from "../sequences/sequence";
 import { note, type Parts, tellGone, useParts } from "../session/address";
 import type { StageView } from "../stages/stage";
-import { isCurrent } from "../work/asking";
-import { useWork } from "../work/store";
+import { isCurrentNow, useCurrent } from "../work/asking";
+import { visit } from "../work/choosing";
+import { playedOf, useDocument } from "../work/document";
+import { goTo, seek, usePlayback } from "../work/playback";
+import { useSelection } from "../work/selection";
 import { useVocabulary } from "../work/vocabulary";
-import { playedOf, type Work } from "../work/work";
 
 /** ms that a moment is looked at before it stands in the address */
 const SETTLED = 250;
 
+const shownNow = (): Shown => ({ ...useDocument.getState(), ...useSelection.getState() });
+
 /** What the address asks to be played, as the work takes it; what is not there any more is reported. */
 function placeOf(asked: Parts, view: SequenceView): Place {
-  const work = useWork.getState();
+  const shown = shownNow();
   const { faults } = useVocabulary.getState();
-  const profiles = playedOf(work)?.texts.map((text) => text.profile) ?? [];
+  const profiles = playedOf(shown)?.texts.map((text) => text.profile) ?? [];
   const gone = (what: string) => tellGone(`${what} is not in the Setup any more.`);
   const fault = asked.fault && asked.fault in faults ? asked.fault : null;
   if (asked.fault && !fault) tellGone(`There is no fault “${asked.fault}”.`);
   const profile = profiles.find((name) => name === asked.profile) ?? null;
   if (asked.profile && !profile) gone(`The control profile “${asked.profile}”`);
-  return { ...view.place(asked, work, gone), fault, profile };
+  return { ...view.place(asked, shown, gone), fault, profile };
 }
 
 /** Every finding that a stage tells. */
@@ -37,18 +42,20 @@ function findingsOf(answer: Answer | null): Finding[] {
 
 /** Keeps the address and what a stage plays together; shows nothing. */
 export function Following({ stage }: { stage: StageView }) {
-  const ready = useWork((work) => work.stage === stage.answer && work.document !== null && isCurrent(work));
+  const selection = useSelection();
+  const shown = { ...useDocument(), ...selection };
+  const ready = useCurrent() && selection.stage === stage.answer && shown.document !== null;
   const view = stage.plays && playedAs(stage.answer);
-  const values = useWork((work) =>
-    view ? JSON.stringify({ ...view.parts(work), fault: work.fault, profile: work.profile }) : "{}",
-  );
+  const values = view
+    ? JSON.stringify({ ...view.parts(shown), fault: selection.fault, profile: selection.profile })
+    : "{}";
   useParts(JSON.parse(values) as Parts, ready && Boolean(view), (asked) => {
-    if (view) void useWork.getState().visit(placeOf(asked, view));
+    if (view) void visit(placeOf(asked, view));
     return true;
   });
   useArriving(ready);
   useEffect(() => (ready ? writing() : undefined), [ready]);
-  const title = useWork((work) => titleOf(work, stage));
+  const title = titleOf(shown, stage);
   useEffect(() => {
     document.title = title;
   }, [title]);
@@ -56,10 +63,10 @@ export function Following({ stage }: { stage: StageView }) {
 }
 
 /** What stands in the browser's tab and in its history. */
-function titleOf(work: Work, stage: StageView): string {
+function titleOf(shown: Shown, stage: StageView): string {
   const named = stage.name.charAt(0).toUpperCase() + stage.name.slice(1);
-  const what = stage.plays && work.answer ? playedAs(stage.answer)?.title(work) : "";
-  return [what, named, work.document?.machine.name, "Orthotrope"].filter(Boolean).join(" · ");
+  const what = stage.plays && shown.answer ? playedAs(stage.answer)?.title(shown) : "";
+  return [what, named, shown.document?.machine.name, "Orthotrope"].filter(Boolean).join(" · ");
 }
 
 /** The moment or the finding that an address leads to. */
@@ -76,14 +83,14 @@ function useArriving(ready: boolean) {
   }, []);
   // biome-ignore lint/correctness/useExhaustiveDependencies: each time that one comes
   useEffect(() => {
-    if (!ready || !isCurrent(useWork.getState())) return; // what it is a moment of is asked for first
+    if (!ready || !isCurrentNow()) return; // what it is a moment of is asked for first
     const { at, finding } = waits.current;
     waits.current = { at: null, finding: null };
     if (finding) {
-      const found = findingsOf(useWork.getState().answer).find((entry) => findingPart(entry) === finding);
-      if (found) useWork.getState().goTo(found);
+      const found = findingsOf(useDocument.getState().answer).find((entry) => findingPart(entry) === finding);
+      if (found) goTo(found);
       else tellGone("The finding of this link is not there any more.");
-    } else if (at !== null && Number.isFinite(Number(at))) useWork.getState().seek(Number(at));
+    } else if (at !== null && Number.isFinite(Number(at))) seek(Number(at));
   }, [ready, came]);
 }
 
@@ -93,12 +100,12 @@ function writing() {
   const later = () => {
     clearTimeout(timer);
     timer = setTimeout(() => {
-      const { time, chosen, playing } = useWork.getState();
+      const { time, chosen, playing } = usePlayback.getState();
       if (playing) return;
       note({ at: time > 0 ? String(Number(time.toFixed(3))) : null, finding: chosen && findingPart(chosen) }, "same");
     }, SETTLED);
   };
-  const stop = useWork.subscribe((now, before) => {
+  const stop = usePlayback.subscribe((now, before) => {
     if (now.time !== before.time || now.chosen !== before.chosen || now.playing !== before.playing) later();
   });
   return () => {

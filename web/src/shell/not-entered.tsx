@@ -1,17 +1,19 @@
 /** What of a stage nobody has entered yet: how many numbers, the next of them, and taking them as they are. */
 import { useLocation } from "react-router";
 import { may } from "../session/session";
+import { useDocument, useMachine, useSetup } from "../work/document";
+import { edit } from "../work/editing";
 import { place } from "../work/naming";
 import { located } from "../work/pointer";
-import { useWork } from "../work/store";
+import { setFocus } from "../work/selection";
 import { useVocabulary } from "../work/vocabulary";
 
 /** The keys of the stage's numbers that are still planned; none while an earlier revision is looked at. */
 function useNotEntered(): string[] {
   const stage = useLocation().pathname.split("/")[3];
-  const planned = useWork((work) => work.document?.planned);
-  const looking = useWork((work) => work.looking);
-  const marks = useWork((work) => work.machine?.stages);
+  const planned = useSetup((setup) => setup?.planned);
+  const looking = useDocument((work) => work.looking);
+  const marks = useMachine((machine) => machine?.stages);
   if (looking || !planned?.length) return [];
   const of = marks?.find((mark) => mark.name.toLowerCase() === stage)?.planned ?? [];
   return of.filter((key) => planned.some((entry) => entry.where === key));
@@ -21,9 +23,8 @@ export function NotEntered() {
   const keys = useNotEntered();
   const first = keys[0];
   if (first === undefined) return null;
-  const { edit, setFocus } = useWork.getState();
   const show = () => {
-    const pointer = located(useWork.getState().document, first, useVocabulary.getState().keys);
+    const pointer = located(useDocument.getState().document, first, useVocabulary.getState().keys);
     if (!pointer) return;
     setFocus(pointer);
     document.querySelector<HTMLElement>(`input[data-pointer=${JSON.stringify(pointer)}]`)?.focus();

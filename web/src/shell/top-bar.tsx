@@ -6,9 +6,10 @@ import { Mark, StageMark } from "../common/marks";
 import { useShell } from "../common/shell-state";
 import { useUnit } from "../fields/rows";
 import { useSession } from "../session/session";
+import { type Saving, useDocument, useMachine, useSetup, useSlug } from "../work/document";
+import { undo } from "../work/editing";
 import { place, said } from "../work/naming";
-import { useWork } from "../work/store";
-import type { Saving } from "../work/work";
+
 import type { Deed } from "./commands";
 
 const SAYS: Record<Saving, string> = {
@@ -21,8 +22,8 @@ const SAYS: Record<Saving, string> = {
 };
 
 export function TopBar({ deeds }: { deeds: Deed[] }) {
-  const machine = useWork((work) => work.document?.machine);
-  const inMachine = useWork((work) => work.slug !== null);
+  const machine = useSetup((setup) => setup?.machine);
+  const inMachine = useDocument((work) => work.slug !== null);
   return (
     <header className="no-print flex h-14 items-stretch border-b border-rule bg-panel">
       <Link
@@ -43,9 +44,9 @@ export function TopBar({ deeds }: { deeds: Deed[] }) {
 }
 
 function StageLine() {
-  const stages = useWork((work) => work.machine?.stages) ?? [];
-  const slug = useWork((work) => work.slug);
-  const stale = useWork((work) => work.machine?.proof?.changes[0]);
+  const stages = useMachine((machine) => machine?.stages) ?? [];
+  const slug = useSlug();
+  const stale = useMachine((machine) => machine?.proof?.changes[0]);
   const unit = useUnit();
   const since = stale
     ? ` ${place(stale.where)} was ${said(stale.before, stale.unit, unit)}, is now ${said(stale.after, stale.unit, unit)}.`
@@ -78,7 +79,7 @@ const ICON = "button plain border-0! bg-transparent! px-2.5!";
 
 function Side({ deeds, inMachine }: { deeds: Deed[]; inMachine: boolean }) {
   const ground = useShell((shell) => shell.ground);
-  const canUndo = useWork((work) => work.done.length > 0 && !work.looking);
+  const canUndo = useDocument((work) => work.done.length > 0 && !work.looking);
   const { turnGround, set } = useShell.getState();
   return (
     <div className="flex items-center gap-1 border-l border-rule px-2">
@@ -89,7 +90,7 @@ function Side({ deeds, inMachine }: { deeds: Deed[]; inMachine: boolean }) {
             type="button"
             className={ICON}
             disabled={!canUndo}
-            onClick={() => void useWork.getState().undo()}
+            onClick={() => void undo()}
             aria-label="Undo"
             title="Undo (Ctrl Z)"
           >
@@ -116,10 +117,10 @@ function Side({ deeds, inMachine }: { deeds: Deed[]; inMachine: boolean }) {
 
 /** Whether the server has everything; what it has not leads to the list of it. */
 function Saved() {
-  const saving = useWork((work) => work.saving);
-  const trouble = useWork((work) => work.trouble);
-  const left = useWork((work) => work.left);
-  const drafts = useWork((work) => work.drafts);
+  const saving = useDocument((work) => work.saving);
+  const trouble = useDocument((work) => work.trouble);
+  const left = useDocument((work) => work.left);
+  const drafts = useDocument((work) => work.drafts);
   const unsent = Object.keys(drafts).map(place);
   const fine = !unsent.length && (saving === "saved" || saving === "saving");
   return (

@@ -4,15 +4,14 @@ import { Dialog } from "../common/dialog";
 import { useShell } from "../common/shell-state";
 import { useUnit } from "../fields/rows";
 import { when } from "../quantity/when";
+import { type Step, useDocument } from "../work/document";
+import { redo, undo } from "../work/editing";
 import { place, said, unitAt } from "../work/naming";
-import { useWork } from "../work/store";
-import type { Step } from "../work/work";
 
 export function UndoList() {
   const open = useShell((shell) => shell.open === "undo");
-  const done = useWork((work) => work.done);
-  const undone = useWork((work) => work.undone);
-  const { undo, redo } = useWork.getState();
+  const done = useDocument((work) => work.done);
+  const undone = useDocument((work) => work.undone);
   return (
     <Dialog open={open} onClose={() => useShell.getState().set({ open: null })} title="Undo and redo" wide>
       <p className="mt-2 text-ink-2">

@@ -4,10 +4,11 @@ import { Dialog } from "../common/dialog";
 import { useShell } from "../common/shell-state";
 import { useUnit } from "../fields/rows";
 import type { MachineUnit } from "../quantity/format";
+import { type Left, useDocument } from "../work/document";
 import type { Draft } from "../work/drafts";
+import { forget } from "../work/editing";
 import { place, said, unitAt } from "../work/naming";
-import { resend, useWork } from "../work/store";
-import type { Left } from "../work/work";
+import { resend } from "../work/resending";
 
 const WHY = {
   saved: "",
@@ -38,13 +39,13 @@ export function leftAlone({ keys, gone }: Left): string {
 export function Unsent() {
   const open = useShell((shell) => shell.open === "unsent");
   const { set } = useShell.getState();
-  const drafts = useWork((work) => work.drafts);
-  const saving = useWork((work) => work.saving);
-  const trouble = useWork((work) => work.trouble);
-  const left = useWork((work) => work.left);
+  const drafts = useDocument((work) => work.drafts);
+  const saving = useDocument((work) => work.saving);
+  const trouble = useDocument((work) => work.trouble);
+  const left = useDocument((work) => work.left);
   const unit = useUnit();
   const close = () => {
-    useWork.setState({ left: null, trouble: saving === "refused" ? trouble : null });
+    useDocument.setState({ left: null, trouble: saving === "refused" ? trouble : null });
     set({ open: null });
   };
   const entries = Object.values(drafts);
@@ -60,7 +61,7 @@ export function Unsent() {
               {place(draft.key)}: <b className="font-medium">{inWords(draft, unit)}</b>
               {draft.refused && <span className="block text-[14px] text-stop">{draft.refused}</span>}
             </span>
-            <button type="button" className="link" onClick={() => useWork.getState().forget(draft.key)}>
+            <button type="button" className="link" onClick={() => forget(draft.key)}>
               Discard
             </button>
           </li>

@@ -8,7 +8,7 @@ import { Dialog } from "../common/dialog";
 import { QuantityInput } from "../fields/quantity-input";
 import type { MachineUnit } from "../quantity/format";
 import { unitOf } from "../quantity/format";
-import { useWork } from "../work/store";
+import { useDocument } from "../work/document";
 import { useVocabulary } from "../work/vocabulary";
 
 const AXES = ["X", "Y", "Z"] as const;
@@ -46,7 +46,7 @@ function Begin({ onClose }: { onClose: () => void }) {
   latest.current = travel;
   async function create(event: FormEvent) {
     event.preventDefault();
-    while (useWork.getState().entering) await new Promise((done) => setTimeout(done, WAIT)); // a number that was just typed
+    while (useDocument.getState().entering) await new Promise((done) => setTimeout(done, WAIT)); // a number that was just typed
     const body = { name, kind: chosen, unit, travel: latest.current ?? null, style };
     const { data, error } = await client.POST("/api/machines/new", { body }).catch(noConnection);
     if (data) navigate(`/machines/${data.slug}/${style ? "changer" : "machine"}`);

@@ -12,8 +12,8 @@ import { ProbeSchedule } from "../stages/probes/schedule";
 import { RoutineSchedule } from "../stages/routines/schedule";
 import { SetterSchedule } from "../stages/setter/schedule";
 import { ToolPage } from "../stages/tools/tool-page";
+import { useDocument } from "../work/document";
 import { known } from "../work/known";
-import { useWork } from "../work/store";
 import { clean, heron, machine, opened, others, play, rackNow, sized } from "./heron";
 
 const THREADS = [
@@ -28,12 +28,12 @@ const routes = (more: Parameters<typeof play>[0] = {}) =>
     ...more,
   });
 const coupling = () => {
-  const changer = useWork.getState().document?.changer;
+  const changer = useDocument.getState().document?.changer;
   return changer?.style === "thread-on" ? changer.coupling : undefined;
 };
 const show = (setup: Setup, answer = clean, role: "supervisor" | "technician" | "viewer" = "technician") => {
   opened(answer, role);
-  act(() => useWork.setState({ document: setup, base: setup }));
+  act(() => useDocument.setState({ document: setup, base: setup }));
 };
 
 beforeEach(() => {
@@ -69,7 +69,7 @@ describe("the coupling's tuning", () => {
     show(heron);
     render(<ChangerSchedule />, { wrapper: MemoryRouter });
     fireEvent.click(await screen.findByRole("button", { name: "Keep this thread in the library" }));
-    await waitFor(() => expect(useWork.getState().document?.threads?.[0]?.name).toBe("lead 1.25, nut 27"));
+    await waitFor(() => expect(useDocument.getState().document?.threads?.[0]?.name).toBe("lead 1.25, nut 27"));
     fireEvent.change(screen.getByLabelText("Thread"), { target: { value: "M20 x 1.5, fine" } });
     await waitFor(() => expect(coupling()?.lead).toBe(1.5));
     expect([coupling()?.nut_diameter, coupling()?.feed]).toEqual([28, 1450]);
@@ -179,7 +179,7 @@ describe("after a stop", () => {
     expect(sent).toEqual([{ do: "settle", number: 9, pockets: { "2": 2 } }]);
     fireEvent.click(screen.getByRole("button", { name: "Apply to the pocket table" }));
     await waitFor(() => expect(screen.getByRole("status").textContent).toBe("The pocket table has it."));
-    expect(useWork.getState().document?.tools.find((tool) => tool.number === 2)?.pocket).toBe(2);
+    expect(useDocument.getState().document?.tools.find((tool) => tool.number === 2)?.pocket).toBe(2);
     fireEvent.change(screen.getByLabelText("Seen in the spindle"), { target: { value: "5" } });
     expect(screen.getByText(/does not fit this line/)).toBeTruthy();
     fireEvent.click(screen.getByRole("button", { name: "2 to 3" }));
@@ -257,9 +257,9 @@ describe("the schedules of the styles", () => {
     show(heron, clean, "supervisor");
     rerender(<ChangerSchedule />);
     fireEvent.click(screen.getByRole("button", { name: "Another style of changer" }));
-    expect(useWork.getState().document?.changer).not.toBeNull();
+    expect(useDocument.getState().document?.changer).not.toBeNull();
     fireEvent.click(screen.getByRole("button", { name: "Take the changer out" }));
-    await waitFor(() => expect(useWork.getState().document?.changer).toBeNull());
+    await waitFor(() => expect(useDocument.getState().document?.changer).toBeNull());
     expect(screen.getAllByRole("button", { name: /^Add / })).toHaveLength(6);
   });
 });

@@ -12,15 +12,20 @@ import { useDeeds, useShortcuts } from "../shell/commands";
 import { Troubles } from "../shell/conflict";
 import { TopBar } from "../shell/top-bar";
 import { leftAlone } from "../shell/unsent";
+import { chooseExchange } from "../work/choosing";
+import { type Left, useDocument } from "../work/document";
+import { addToSetup, edit, undo } from "../work/editing";
 import { said } from "../work/naming";
+import { usePlayback } from "../work/playback";
 import { keyed, located, write } from "../work/pointer";
-import { useWork } from "../work/store";
+import { restored } from "../work/saving";
+import { useSelection } from "../work/selection";
 import { useVocabulary } from "../work/vocabulary";
-import type { Left } from "../work/work";
+
 import { type Call, clean, contact, heron, machine, ofUnder, opened, play, rackNow } from "./heron";
 
 const PITCH = "/changer/rack/pitch";
-const work = () => useWork.getState();
+const work = () => ({ ...useDocument.getState(), ...useSelection.getState(), ...usePlayback.getState() });
 const offline = () => new TypeError("Failed to fetch");
 
 /** A server that is there or not, and takes what is saved. */
@@ -148,13 +153,13 @@ describe("a number that can't be sent", () => {
         return [200, { document: { ...document, tools: [...document.tools, tool(99)] }, name: "T99", says: [] }];
       },
     });
-    const faults = await work().edit("/tools", (now: Tool[]) => [...now, tool(21)]);
+    const faults = await edit("/tools", (now: Tool[]) => [...now, tool(21)]);
     expect(faults[0]?.what).toContain("kept here");
-    await work().edit("/tools", (now: Tool[]) => [...now, tool(22)]);
-    expect((await work().add({ what: "tool" })).faults[0]?.what).toContain("kept here");
+    await edit("/tools", (now: Tool[]) => [...now, tool(22)]);
+    expect((await addToSetup({ what: "tool" })).faults[0]?.what).toContain("kept here");
     expect(localStorage.getItem("orthotrope:drafts:technician:heron")).toContain('"adding":{"what":"tool"}');
     const theirs = { ...heron, tools: [...heron.tools, tool(50)] };
-    useWork.setState({ document: theirs, base: theirs });
+    useDocument.setState({ document: theirs, base: theirs });
     there.now = true;
     await waitFor(() =>
       expect(
@@ -174,9 +179,9 @@ describe("a number that can't be sent", () => {
     expect(located(without, "/tools/1/length", keys)).toBeNull();
     const there = { now: false };
     server(there);
-    await work().edit("/tools/0/length", 61);
+    await edit("/tools/0/length", 61);
     expect(Object.keys(work().drafts)).toEqual(["/tools/1/length"]);
-    useWork.setState({ document: without, base: without });
+    useDocument.setState({ document: without, base: without });
     there.now = true;
     await waitFor(() => expect(work().drafts["/tools/1/length"]?.refused).toContain("not in the Setup any more"));
     expect(work().document?.tools[0]?.length).toBe(heron.tools[1]?.length);
@@ -191,7 +196,7 @@ describe("a number that nobody has entered yet", () => {
 
   it("is marked until it is entered or confirmed; undo brings the mark back", async () => {
     server({ now: true });
-    useWork.setState({ document: planned, base: planned });
+    useDocument.setState({ document: planned, base: planned });
     render(<QuantityRow label="Pitch" pointer={PITCH} kind="length" />);
     const field = screen.getByLabelText("Pitch") as HTMLInputElement;
     expect(field.className).toContain("planned");
@@ -201,17 +206,17 @@ describe("a number that nobody has entered yet", () => {
     await waitFor(() => expect(marked()).toEqual(["/tools/1/length"])); // what leads nowhere is gone with it
     await waitFor(() => expect(field.className).not.toContain("planned"));
     expect(rackNow()?.pitch).toBe(58.5);
-    await work().edit(LENGTH, 61.25);
+    await edit(LENGTH, 61.25);
     expect(marked()).toEqual([]);
-    await work().undo();
+    await undo();
     expect(work().document?.tools[0]?.length).toBe(heron.tools[0]?.length);
     expect(marked()).toEqual(["/tools/1/length"]);
   });
 
   it("is entered too where a whole list is replaced", async () => {
     server({ now: true });
-    useWork.setState({ document: planned, base: planned });
-    await work().edit("/tools", (before: unknown) => (before as Tool[]).map((tool) => ({ ...tool, length: 70 })));
+    useDocument.setState({ document: planned, base: planned });
+    await edit("/tools", (before: unknown) => (before as Tool[]).map((tool) => ({ ...tool, length: 70 })));
     expect(marked()).toEqual([PITCH]);
   });
 });
@@ -221,9 +226,9 @@ describe("undo", () => {
     const others = write(write(heron, PITCH, 58.6), "/changer/heights/margin", 12);
     const left = [{ where: PITCH, base: 58.6, mine: 58.5, theirs: 59, unit: "mm" }];
     const calls = server({ now: true }, { "POST /api/merge": () => [200, { document: others, left }] });
-    await work().edit(PITCH, 58.6);
-    useWork.setState({ document: others });
-    await work().undo();
+    await edit(PITCH, 58.6);
+    useDocument.setState({ document: others });
+    await undo();
     const asked = calls.find((call) => call.path === "/api/merge")?.body;
     expect(asked).toMatchObject({ base: write(others, PITCH, 58.6), mine: write(others, PITCH, 58.5), theirs: others });
     expect(leftAlone(work().left as Left)).toContain("Pitch was changed by someone else since");
@@ -232,13 +237,13 @@ describe("undo", () => {
 
   it("takes a restore back as one step, and what was before it after that", async () => {
     server({ now: true });
-    await work().edit(PITCH, 58.6);
+    await edit(PITCH, 58.6);
     const edited = work().document;
-    await work().restored({ ...machine, revision: 3, document: heron });
+    await restored({ ...machine, revision: 3, document: heron });
     expect(rackNow()?.pitch).toBe(58.5);
-    await work().undo();
+    await undo();
     expect(work().document).toEqual(edited);
-    await work().undo();
+    await undo();
     expect(rackNow()?.pitch).toBe(58.5);
     expect(work().done).toHaveLength(0);
   });
@@ -263,9 +268,9 @@ describe("previews", () => {
       if (request.method === "PUT") return answered({ ...machine, document: (await request.json()).document });
       return new Promise<Response>((done) => held.push(done));
     });
-    const looking = work().choose({ from: 4, to: 9 });
+    const looking = chooseExchange({ from: 4, to: 9 });
     await vi.waitFor(() => expect(held).toHaveLength(1));
-    const editing = work().edit(PITCH, 58.6);
+    const editing = edit(PITCH, 58.6);
     await vi.waitFor(() => expect(held).toHaveLength(2));
     held[1]?.(answered(clean));
     await editing;
@@ -277,7 +282,7 @@ describe("previews", () => {
 
   it("that fail for want of a connection are asked again by one timer, however many failed", async () => {
     const calls = server({ now: false });
-    for (let k = 0; k < 6; k++) await work().choose({ from: 4, to: 9 });
+    for (let k = 0; k < 6; k++) await chooseExchange({ from: 4, to: 9 });
     const failed = calls.length;
     await new Promise((done) => setTimeout(done, 3600));
     expect(calls.length - failed).toBeLessThanOrEqual(3);
@@ -285,12 +290,12 @@ describe("previews", () => {
 
   it("play an exchange under a fault, at what it rests on, until it is played undisturbed", async () => {
     const calls = play({ "POST /api/preview": (body) => [200, body.fault ? ofUnder : clean] });
-    await work().choose({ from: 2, to: 9 }, undefined, "pocket-full");
+    await chooseExchange({ from: 2, to: 9 }, undefined, "pocket-full");
     expect(calls[0]?.body.fault).toBe("pocket-full");
     expect(work().answer?.exchange?.under?.verdict).toBe("undetectable");
     expect(work().chosen?.check).toBe(work().answer?.exchange?.under?.finding?.check);
     expect(work().time).toBeGreaterThan(0);
-    await work().choose({ from: 2, to: 9 });
+    await chooseExchange({ from: 2, to: 9 });
     expect([calls.at(-1)?.body.fault, work().answer?.exchange?.under]).toEqual([null, null]);
   });
 });

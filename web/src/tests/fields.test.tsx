@@ -3,7 +3,8 @@ import { MemoryRouter } from "react-router";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import { DerivedRow, QuantityRow } from "../fields/rows";
 import { ChangerSchedule } from "../stages/changer/schedule";
-import { useWork } from "../work/store";
+import { useDocument } from "../work/document";
+import { useSelection } from "../work/selection";
 import { clean, heron, machine, opened, play, rackNow } from "./heron";
 
 const quantity = (value: number | null, what = "", unit = "mm") =>
@@ -29,7 +30,7 @@ describe("a quantity's field", () => {
     expect(screen.getByText("mm")).toBeTruthy();
     act(() => field().focus());
     expect(screen.getByText("From one pocket's axis to the next.")).toBeTruthy();
-    expect(useWork.getState().focus).toBe("/changer/rack/pitch");
+    expect(useSelection.getState().focus).toBe("/changer/rack/pitch");
   });
 
   it("shows what was understood of units and sums while one types, and takes it on Enter", async () => {
@@ -65,7 +66,7 @@ describe("a quantity's field", () => {
     expect((await screen.findByRole("alert")).textContent).toContain("Use a point");
     expect(field().value).toBe("58,6");
     expect(field().getAttribute("aria-invalid")).toBe("true");
-    expect(useWork.getState().document).toBe(heron);
+    expect(useDocument.getState().document).toBe(heron);
     fireEvent.keyDown(field(), { key: "Escape" });
     expect(field().value).toBe("58.500");
     expect(screen.queryByRole("alert")).toBeNull();
@@ -91,7 +92,7 @@ describe("a quantity's field", () => {
 
   it("shows inches on an inch machine", () => {
     play({});
-    useWork.setState({ document: { ...heron, machine: { ...heron.machine, unit: "inch" } } });
+    useDocument.setState({ document: { ...heron, machine: { ...heron.machine, unit: "inch" } } });
     render(<QuantityRow label="Pitch" pointer="/changer/rack/pitch" kind="length" />);
     expect(field().value).toBe("2.3031");
     expect(screen.getByText("in")).toBeTruthy();
@@ -122,7 +123,7 @@ describe("a derived quantity", () => {
     ])
       expect(working).toContain(part);
     fireEvent.click(screen.getByRole("button", { name: "margin" }));
-    expect(useWork.getState().focus).toBe("/changer/heights/margin");
+    expect(useSelection.getState().focus).toBe("/changer/heights/margin");
   });
 });
 
@@ -192,14 +193,14 @@ describe("the schedule of the changer", () => {
       "PUT /api/machines/heron": (body) => [200, { ...machine, document: body.document }],
     });
     const bare = { ...heron, changer: null };
-    useWork.setState({ document: bare, base: bare });
+    useDocument.setState({ document: bare, base: bare });
     const { rerender } = render(<ChangerSchedule />, { wrapper: MemoryRouter });
     fireEvent.click(screen.getByRole("button", { name: /^Add a thread-on rack/ }));
-    await waitFor(() => expect(useWork.getState().document?.changer).toEqual(heron.changer));
+    await waitFor(() => expect(useDocument.getState().document?.changer).toEqual(heron.changer));
     expect(calls[0]?.path).toBe("/api/adding/changer");
     act(() => {
       opened(clean, "viewer");
-      useWork.setState({ document: bare });
+      useDocument.setState({ document: bare });
     });
     rerender(<ChangerSchedule />);
     expect(screen.queryByRole("button", { name: /^Add a thread-on rack/ })).toBeNull();

@@ -8,8 +8,10 @@ import { queries } from "../api/query";
 import { rackOf } from "../changers/of-changer";
 import { useSession } from "../session/session";
 import { asked } from "../work/asking";
+import { useDocument } from "../work/document";
+import { closeMachine } from "../work/opening";
 import { read, write } from "../work/pointer";
-import { useWork } from "../work/store";
+import { useSelection } from "../work/selection";
 import { useVocabulary } from "../work/vocabulary";
 
 type ThreadOn = Extract<Changer, { style: "thread-on" }>;
@@ -62,7 +64,7 @@ export const machine: Machine = {
 
 /** The rack as it is in the work now. */
 export function rackNow(): Rack | undefined {
-  return rackOf(useWork.getState().document?.changer);
+  return rackOf(useDocument.getState().document?.changer);
 }
 
 export interface Call {
@@ -117,17 +119,10 @@ export function play(routes: Record<string, (body: Call["body"]) => [number, unk
 export function opened(answer: Answer = clean, role: "viewer" | "technician" | "supervisor" = "technician"): void {
   useSession.setState({ trouble: null, session: { user: role, role, demo_accounts: [] } });
   useVocabulary.setState(answers.words);
-  useWork.getState().close();
-  useWork.setState({
-    slug: "heron",
-    machine,
-    document: heron,
-    base: heron,
-    baseRevision: 1,
-    answer,
-    pair: { from: 2, to: 9 },
-  });
-  useWork.setState({ answered: asked(useWork.getState()) });
+  closeMachine();
+  useDocument.setState({ slug: "heron", machine, document: heron, base: heron, baseRevision: 1, answer });
+  useSelection.setState({ pair: { from: 2, to: 9 } });
+  useDocument.setState({ answered: asked(heron, useSelection.getState()) });
 }
 
 /** Elements have a size in tests as on a screen. */

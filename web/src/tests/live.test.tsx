@@ -8,7 +8,8 @@ import { type MachineReport, useLive } from "../live/live";
 import { useReadings } from "../readings/readings";
 import MachineStage from "../stages/machine/machine";
 import SignalsStage from "../stages/signals/signals";
-import { useWork } from "../work/store";
+import { useDocument } from "../work/document";
+import { useSelection } from "../work/selection";
 import { type Call, clean, heron, machine, ofMachine, ofSignals, opened, play, rackNow, reading, sized } from "./heron";
 
 class Socket {
@@ -105,7 +106,7 @@ afterEach(() => {
 describe("the hand panel", () => {
   it("shows where the machine stands beside the stored place, and what is to go", async () => {
     routes();
-    useWork.setState({ focus: "/changer/rack/datum/x" });
+    useSelection.setState({ focus: "/changer/rack/datum/x" });
     render(<HandPanel />);
     expect(socket().address).toMatch(/\/live\/heron$/);
     state();
@@ -171,7 +172,7 @@ describe("the hand panel", () => {
         { reading: reading({}), edit_at: "/changer/rack/datum/x", edit: 128.88 },
       ],
     });
-    useWork.setState({ focus: "/changer/rack/datum/x" });
+    useSelection.setState({ focus: "/changer/rack/datum/x" });
     render(<HandPanel />);
     state();
     await waitFor(() => expect(document.querySelector("[data-offer]")?.textContent).toContain("becomes 128.880"));
@@ -186,7 +187,7 @@ describe("the hand panel", () => {
 
   it("says what a refused reading was refused for, and takes an older one again", async () => {
     routes({ "POST /api/machines/heron/readings": () => [409, { message: "The machine has moved since." }] });
-    useWork.setState({ focus: "/changer/rack/datum/x" });
+    useSelection.setState({ focus: "/changer/rack/datum/x" });
     render(<HandPanel />);
     state();
     await waitFor(() => expect(document.querySelector("[data-offer]")).toBeTruthy());
@@ -201,12 +202,12 @@ describe("the hand panel", () => {
     const quantity = "/machine/axes/X/measured/greatest";
     const older = reading({ quantity, pointer: quantity, value: 814.26 });
     routes({ "GET /api/machines/heron/readings": () => [200, [older]] });
-    useWork.setState({ focus: quantity });
+    useSelection.setState({ focus: quantity });
     render(<HandPanel />);
     state();
     fireEvent.click(await screen.findByRole("button", { name: "take again" }));
     await waitFor(() =>
-      expect(useWork.getState().document?.machine.axes.X.measured).toEqual({ least: 0, greatest: 814.26 }),
+      expect(useDocument.getState().document?.machine.axes.X.measured).toEqual({ least: 0, greatest: 814.26 }),
     );
   });
 
@@ -253,7 +254,7 @@ describe("the Signals stage", () => {
     expect(kept?.body).toMatchObject({ seen: ["made", "idle", "made"], by_hand: true });
     fireEvent.click(within(region).getByRole("button", { name: /^Invert its level/ }));
     await waitFor(() =>
-      expect(useWork.getState().document?.inputs[0]).toMatchObject({ level: "high", wiring: "normally closed" }),
+      expect(useDocument.getState().document?.inputs[0]).toMatchObject({ level: "high", wiring: "normally closed" }),
     );
   });
 
@@ -263,7 +264,7 @@ describe("the Signals stage", () => {
     render(<SignalsStage />);
     fireEvent.click(screen.getAllByRole("button", { name: "Add" })[0] as HTMLElement);
     await waitFor(() =>
-      expect(useWork.getState().document?.inputs.map((entry) => entry.number)).toEqual([1, 2, 3, 4, 5]),
+      expect(useDocument.getState().document?.inputs.map((entry) => entry.number)).toEqual([1, 2, 3, 4, 5]),
     );
   });
 });
@@ -279,9 +280,9 @@ describe("the Machine stage", () => {
     expect(curve.querySelectorAll("path.line-hidden")).toHaveLength(1);
     fireEvent.click(screen.getAllByRole("button", { name: "Swap" })[0] as HTMLElement);
     await waitFor(() =>
-      expect(useWork.getState().document?.machine.axes.X).toMatchObject({ rapid: 7500, acceleration: 450 }),
+      expect(useDocument.getState().document?.machine.axes.X).toMatchObject({ rapid: 7500, acceleration: 450 }),
     );
-    expect(useWork.getState().document?.machine.axes.X.kept).toEqual({ rapid: 9000, acceleration: 650 });
+    expect(useDocument.getState().document?.machine.axes.X.kept).toEqual({ rapid: 9000, acceleration: 650 });
   });
 
   it("tells which value is left of the table, and reads the card back", async () => {
@@ -332,7 +333,7 @@ describe("the Machine stage", () => {
     expect(await screen.findByText(/copy it to change it/)).toBeTruthy();
     fireEvent.click(screen.getByRole("button", { name: "Copy" }));
     await waitFor(() =>
-      expect(useWork.getState().document?.profiles.map((p) => p.name)).toEqual(["parametric, a copy"]),
+      expect(useDocument.getState().document?.profiles.map((p) => p.name)).toEqual(["parametric, a copy"]),
     );
     await waitFor(() => expect(screen.queryByText(/copy it to change it/)).toBeNull());
     expect(heron.profiles).toEqual([]);

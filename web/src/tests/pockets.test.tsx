@@ -6,7 +6,8 @@ import { useLive } from "../live/live";
 import { AlignmentView } from "../stages/changer/alignment";
 import { ReservedPockets } from "../stages/changer/around";
 import { PocketTable } from "../stages/changer/pocket-table";
-import { useWork } from "../work/store";
+import { useDocument } from "../work/document";
+import { undo } from "../work/editing";
 import { type Call, clean, heron, machine, ofTaught, opened, play, rackNow, sized } from "./heron";
 
 const rack = heron.changer?.rack;
@@ -48,7 +49,7 @@ describe("where the pockets are", () => {
   it("draws what each taught pocket misses the fit by, and tells the one that was mistyped", () => {
     routes();
     opened(ofTaught);
-    useWork.setState({ document: taught as never });
+    useDocument.setState({ document: taught as never });
     render(<AlignmentView />);
     expect(document.querySelectorAll("[data-residual]")).toHaveLength(5);
     expect(document.querySelectorAll("[data-known]")).toHaveLength(10);
@@ -62,7 +63,7 @@ describe("where the pockets are", () => {
   it("takes the fit as the rack's rule and goes back to nominal", async () => {
     routes();
     opened(ofTaught);
-    useWork.setState({ document: taught as never });
+    useDocument.setState({ document: taught as never });
     render(<AlignmentView />);
     fireEvent.click(screen.getByRole("button", { name: "Take the fit" }));
     const now = () => rackNow();
@@ -109,7 +110,7 @@ describe("where the pockets are", () => {
 
 describe("the pocket table", () => {
   const pockets = () =>
-    Object.fromEntries(useWork.getState().document?.tools.map((tool) => [tool.number, tool.pocket]) ?? []);
+    Object.fromEntries(useDocument.getState().document?.tools.map((tool) => [tool.number, tool.pocket]) ?? []);
 
   it("moves a picked tool; what was there takes its place", async () => {
     routes(clean);
@@ -127,15 +128,15 @@ describe("the pocket table", () => {
     routes(clean);
     const { rerender } = render(<ReservedPockets />);
     fireEvent.click(screen.getByRole("button", { name: "Reserve a pocket for a setter" }));
-    await waitFor(() => expect(useWork.getState().document?.setters).toHaveLength(2));
-    expect(useWork.getState().document?.setters[1]).toMatchObject({ name: "setter 2", input: 2, pocket: 10 });
+    await waitFor(() => expect(useDocument.getState().document?.setters).toHaveLength(2));
+    expect(useDocument.getState().document?.setters[1]).toMatchObject({ name: "setter 2", input: 2, pocket: 10 });
     fireEvent.click(screen.getByRole("button", { name: "Free pocket 7" }));
     await waitFor(() =>
-      expect(useWork.getState().document?.setters.map((setter) => setter.name)).toEqual(["setter 2"]),
+      expect(useDocument.getState().document?.setters.map((setter) => setter.name)).toEqual(["setter 2"]),
     );
     fireEvent.click(screen.getByRole("button", { name: "Reserve a pocket for something else" }));
-    await waitFor(() => expect(reservedOf(useWork.getState().document?.changer)).toMatchObject([{ pocket: 7 }]));
-    useWork.setState({ document: { ...heron, inputs: [] } });
+    await waitFor(() => expect(reservedOf(useDocument.getState().document?.changer)).toMatchObject([{ pocket: 7 }]));
+    useDocument.setState({ document: { ...heron, inputs: [] } });
     rerender(<ReservedPockets />);
     const button = screen.getByRole("button", { name: "Reserve a pocket for a setter" }) as HTMLButtonElement;
     expect(button.disabled && button.title).toContain("Signals stage");
@@ -153,7 +154,7 @@ describe("the pocket table", () => {
     fireEvent.click(screen.getByRole("button", { name: "Empty all" }));
     fireEvent.click(within(screen.getByRole("dialog")).getByRole("button", { name: "Empty all" }));
     await waitFor(() => expect(pockets()[1]).toBeNull());
-    await useWork.getState().undo();
+    await undo();
     expect(pockets()[1]).toBe(1);
   });
 

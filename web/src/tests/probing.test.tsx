@@ -17,7 +17,8 @@ import { RoutineSchedule } from "../stages/routines/schedule";
 import { UnderFaults } from "../stages/routines/under-faults";
 import { InTheAir } from "../touching/air";
 import { axesOf, means, type Place, useTouches, xyz } from "../touching/touches";
-import { useWork } from "../work/store";
+import { useDocument } from "../work/document";
+import { useSelection } from "../work/selection";
 import { type Call, machine, ofProbing, ofTouches, opened, others, play, reading, sized, textShown } from "./heron";
 
 const curlew = others.curlew.document;
@@ -50,7 +51,8 @@ beforeEach(() => {
   sized(760, 460);
   Element.prototype.scrollIntoView = () => {};
   opened(ofProbing);
-  useWork.setState({ document: curlew, base: curlew, stage: "probing" });
+  useDocument.setState({ document: curlew, base: curlew });
+  useSelection.setState({ stage: "probing" });
   useTouches.setState({ places: {} });
   useTaken.setState({ heights: {}, places: {}, turned: {} });
   useLive.setState({ reported: null });
@@ -90,8 +92,8 @@ describe("a routine", () => {
     const calls = routes();
     render(<RoutineSchedule />);
     fireEvent.change(screen.getByLabelText("Add a routine"), { target: { value: "bore" } });
-    await waitFor(() => expect(useWork.getState().document?.routines.at(-1)?.kind).toBe("bore"));
-    expect(useWork.getState().document?.routines.at(-1)).toMatchObject({ probe: "touch probe", diameter: 40 });
+    await waitFor(() => expect(useDocument.getState().document?.routines.at(-1)?.kind).toBe("bore"));
+    expect(useDocument.getState().document?.routines.at(-1)).toMatchObject({ probe: "touch probe", diameter: 40 });
     await waitFor(() =>
       expect(calls.filter((call) => call.path === "/api/preview").at(-1)?.body).toMatchObject({ routine: "bore" }),
     );
@@ -108,14 +110,14 @@ describe("a routine", () => {
     const index = curlew.routines.findIndex((entry) => entry.name === "frame corner");
     render(<RoutineSchedule />);
     fireEvent.click(screen.getByRole("button", { name: "Place may be off by: no limit" }));
-    await waitFor(() => expect(useWork.getState().document?.routines[index]?.place_tolerance).toBeNull());
+    await waitFor(() => expect(useDocument.getState().document?.routines[index]?.place_tolerance).toBeNull());
     fireEvent.click(await screen.findByRole("button", { name: "Place may be off by: no limit, set it" }));
-    await waitFor(() => expect(useWork.getState().document?.routines[index]?.place_tolerance).toBe(5));
+    await waitFor(() => expect(useDocument.getState().document?.routines[index]?.place_tolerance).toBe(5));
   });
 
   it("has a text for each touch where the control can't do the sums", () => {
     opened(ofTouches);
-    useWork.setState({ document: curlew, base: curlew });
+    useDocument.setState({ document: curlew, base: curlew });
     routes();
     render(<RoutinesStage />);
     const texts = within(screen.getByRole("region", { name: "Texts of the touches" }));
@@ -341,7 +343,7 @@ describe("a result", () => {
       { quantity: "/work_offsets/0/x", value: 381.2, how: "routine frame corner" },
       { quantity: "/work_offsets/0/y", value: 240.5 },
     ]);
-    expect((useWork.getState().document as Setup).work_offsets[0]).toMatchObject({ x: 381.2, y: 240.5 });
+    expect((useDocument.getState().document as Setup).work_offsets[0]).toMatchObject({ x: 381.2, y: 240.5 });
   });
 
   it("takes the mean of the touches of one place", () => {
@@ -369,7 +371,7 @@ describe("a probe", () => {
 
   it("tells what another feed than the one it was qualified at does, with the way out", async () => {
     routes();
-    useWork.setState({
+    useDocument.setState({
       answer: {
         ...ofProbing,
         probing: { ...probing, probes: probing.probes.map((entry) => ({ ...entry, feed_error: 0.002 })) },
@@ -404,7 +406,7 @@ describe("a probe", () => {
     const region = within(screen.getByRole("region", { name: "Diameter" }));
     fireEvent.click(region.getByRole("button", { name: "set it" }));
     await screen.findByText(/It is set, and kept/);
-    expect(useWork.getState().document?.probes[0]).toMatchObject({
+    expect(useDocument.getState().document?.probes[0]).toMatchObject({
       effective_diameter: 5.941,
       effective_uncertainty: 0.002,
       lobing: 0.002,

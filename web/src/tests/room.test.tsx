@@ -7,7 +7,6 @@ import { project, viewsOf } from "../drawing/projection";
 import { Closest } from "../findings/closest";
 import { exchangeOf } from "../stages/proof/naming";
 import ProofStage from "../stages/proof/proof";
-import { useWork } from "../work/store";
 import { machine, opened, play, sized } from "./heron";
 
 type Limit = RoomResponse["room"]["less"];
@@ -115,8 +114,7 @@ describe("room", () => {
   });
 
   it("tells what a run passes closest, leads to its moment, and draws the gap there", () => {
-    const seek = (time: number) => useWork.setState({ time });
-    useWork.setState({ seek });
+    opened();
     const to = project({ x: [0, 800], y: [1000, 1300], z: [-250, 0] }, { width: 900, height: 700, margin: { left: 0, top: 0, right: 0, bottom: 0 }, between: 40, beside: 40 }); // biome-ignore format: one room
     const { container } = render(
       <>

@@ -8,9 +8,10 @@ import type { Sequence, SequenceView } from "../sequences/sequence";
 import { Following } from "../shell/following";
 import type { StageView } from "../stages/stage";
 import { asked } from "../work/asking";
-import { useWork } from "../work/store";
-import { traceOf } from "../work/work";
-import { clean, opened, play, sized } from "./heron";
+import { traceOf, useDocument } from "../work/document";
+import { useSelection } from "../work/selection";
+
+import { clean, heron, opened, play, sized } from "./heron";
 
 const JOG = { kind: "jog", axis: "X" } as unknown as Sequence;
 const view = {
@@ -39,7 +40,8 @@ describe("a kind of sequence of its own", () => {
     opened();
     play({});
     const shown = { stage: "signals" as const, answer: { ...clean, exchange: null, played: null } };
-    useWork.setState({ ...shown, answered: asked({ ...useWork.getState(), ...shown }) });
+    useSelection.setState({ stage: shown.stage });
+    useDocument.setState({ answer: shown.answer, answered: asked(heron, useSelection.getState()) });
     render(<Following stage={STAGE} />);
     render(<Score />);
     expect(screen.getByText("Choose an axis.")).toBeTruthy();
@@ -48,8 +50,8 @@ describe("a kind of sequence of its own", () => {
     expect([sequenceName(JOG), stageAddress("heron", JOG)]).toEqual(["jogging X", "/machines/heron/signals"]);
     expect(keyOf(JOG)).toBe('{"axis":"X","kind":"jog"}');
     const played = { trace: clean.exchange?.trace, findings: [] } as unknown as Played;
-    act(() => useWork.setState({ answer: { ...shown.answer, signals: played as never, played: "signals" } }));
-    expect(traceOf(useWork.getState())).toBe(clean.exchange?.trace);
+    act(() => useDocument.setState({ answer: { ...shown.answer, signals: played as never, played: "signals" } }));
+    expect(traceOf(useDocument.getState())).toBe(clean.exchange?.trace);
     expect(screen.queryByText("Choose an axis.")).toBeNull();
   });
 
@@ -58,10 +60,10 @@ describe("a kind of sequence of its own", () => {
     opened();
     const calls = play({ "POST /api/preview": () => [200, clean] });
     window.history.replaceState(null, "", "/?axis=Y");
-    useWork.setState({ stage: "signals", pair: null });
-    useWork.setState({ answered: asked(useWork.getState()) });
+    useSelection.setState({ stage: "signals", pair: null });
+    useDocument.setState({ answered: asked(heron, useSelection.getState()) });
     render(<Following stage={STAGE} />);
-    await waitFor(() => expect(useWork.getState().pair).toEqual({ from: 0, to: 2 }));
+    await waitFor(() => expect(useSelection.getState().pair).toEqual({ from: 0, to: 2 }));
     expect(calls.some((call) => call.path === "/api/preview")).toBe(true);
   });
 });

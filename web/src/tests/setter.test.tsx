@@ -11,7 +11,8 @@ import SetterStage from "../stages/setter/setter";
 import { UnderFaults } from "../stages/setter/under-faults";
 import { windowOf } from "../stages/setter/window";
 import { ImportTools } from "../stages/tools/import-tools";
-import { useWork } from "../work/store";
+import { useDocument } from "../work/document";
+import { useSelection } from "../work/selection";
 import { type Call, heron, machine, ofMeasuring, opened, play, sized, textShown } from "./heron";
 
 const routes = (more: Parameters<typeof play>[0] = {}) =>
@@ -27,7 +28,7 @@ beforeEach(() => {
   sized();
   Element.prototype.scrollIntoView = () => {};
   opened(ofMeasuring);
-  useWork.setState({ stage: "measuring" });
+  useSelection.setState({ stage: "measuring" });
   useRuns.setState({ planes: {} });
   useLive.setState({ reported: null });
 });
@@ -52,7 +53,7 @@ describe("the setter", () => {
     render(<SetterStage />);
     const before = heron.setters[0]?.search_feed;
     fireEvent.click(screen.getByRole("button", { name: /^Search at/ }));
-    await waitFor(() => expect(useWork.getState().document?.setters[0]?.search_feed).toBeGreaterThan(before ?? 0));
+    await waitFor(() => expect(useDocument.getState().document?.setters[0]?.search_feed).toBeGreaterThan(before ?? 0));
     fireEvent.change(screen.getByLabelText("Measuring sequence"), { target: { value: "breakage" } });
     fireEvent.change(screen.getByLabelText("Tool to measure"), { target: { value: "5" } });
     await waitFor(() => {
@@ -112,7 +113,7 @@ describe("the setter", () => {
     fireEvent.click(screen.getByRole("button", { name: "Leave run 4 out" }));
     await waitFor(() => expect(use().disabled).toBe(false));
     fireEvent.click(use());
-    await waitFor(() => expect(useWork.getState().document?.setters[0]?.plane_z).toBe(-124.5));
+    await waitFor(() => expect(useDocument.getState().document?.setters[0]?.plane_z).toBe(-124.5));
     expect(useRuns.getState().planes["heron setter"]).toEqual([]); // they are used up: another day's are not put beside them
   });
 
@@ -219,7 +220,7 @@ describe("the setter", () => {
     expect(screen.queryByRole("button", { name: /^Use all/ })).toBeNull();
     const left = container.querySelector("[data-left-out]")?.textContent;
     expect(left).toMatch(/T2 \(not by a program .*T4 \(measured with another/);
-    await waitFor(() => expect(useWork.getState().document?.tools[2]?.length).toBe(47.9));
+    await waitFor(() => expect(useDocument.getState().document?.tools[2]?.length).toBe(47.9));
     expect(calls.find((call) => call.path.endsWith("/readings"))?.body).toMatchObject({
       value: 47.9,
       source: "typed",
@@ -304,7 +305,7 @@ describe("a table of tools", () => {
     fireEvent.click(screen.getByRole("button", { name: "Show the changes" }));
     const dialog = within(await screen.findByRole("dialog"));
     fireEvent.click(await dialog.findByRole("button", { name: "Import the 1 good rows" }));
-    await waitFor(() => expect(useWork.getState().document?.tools[2]?.length).toBe(47.9));
+    await waitFor(() => expect(useDocument.getState().document?.tools[2]?.length).toBe(47.9));
     await waitFor(() => expect(box.value).toBe("number\tlength\n4\tlong"));
   });
 });

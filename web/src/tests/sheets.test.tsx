@@ -12,7 +12,10 @@ import MachineStage from "../stages/machine/machine";
 import { exchangeOf } from "../stages/proof/naming";
 import ProofStage from "../stages/proof/proof";
 import ToolsStage from "../stages/tools/tools";
-import { useWork } from "../work/store";
+import { chooseExchange } from "../work/choosing";
+import { useDocument } from "../work/document";
+import { goTo, seek, usePlayback } from "../work/playback";
+import { useSelection } from "../work/selection";
 import { clean, contact, heron, machine, ofMachine, opened, others, play, rackNow, sized } from "./heron";
 
 beforeEach(() => {
@@ -90,10 +93,10 @@ describe("the sheet of the changer", () => {
     expect(tells()).toBe("spindle now X 410.000 Y 620.000 Z −60.500");
     const carries = () => [...document.querySelectorAll("text")].some((node) => node.textContent === "T2");
     expect(carries()).toBe(true);
-    act(() => useWork.getState().seek(13.8));
+    act(() => seek(13.8));
     expect(tells()).toContain("X 186.900 Y 1\u202f187.500");
     expect(carries()).toBe(false);
-    act(() => useWork.getState().seek(1e9));
+    act(() => seek(1e9));
     expect([...document.querySelectorAll("text")].some((node) => node.textContent === "T9")).toBe(true);
   });
 
@@ -102,7 +105,7 @@ describe("the sheet of the changer", () => {
     render(<ChangerSheet />);
     expect(document.querySelectorAll("circle[stroke='var(--stop)']")).toHaveLength(0);
     const found = contact.exchange?.findings.find((entry) => entry.check === "body-contact");
-    act(() => found && useWork.getState().goTo(found));
+    act(() => found && goTo(found));
     expect(document.querySelectorAll("circle[stroke='var(--stop)']")).toHaveLength(1);
   });
 
@@ -149,9 +152,9 @@ describe("the score and the text", () => {
   it("steps by its buttons and says what to do where there is nothing to play", () => {
     render(<Score />);
     fireEvent.click(screen.getByRole("button", { name: "Next block" }));
-    expect(useWork.getState().block).toBe(1);
+    expect(usePlayback.getState().block).toBe(1);
     fireEvent.click(screen.getByRole("button", { name: "Play" }));
-    expect(useWork.getState().playing).toBe(true);
+    expect(usePlayback.getState().playing).toBe(true);
     fireEvent.click(screen.getByRole("button", { name: "Pause" }));
     cleanup();
     opened({ ...clean, exchange: null });
@@ -164,13 +167,13 @@ describe("the score and the text", () => {
     render(<ProgramView />);
     const last = contact.exchange?.trace?.blocks.at(-1)?.line ?? 0;
     const text = contact.exchange?.texts.find((entry) => entry.profile === contact.exchange?.shown)?.text ?? "";
-    act(() => useWork.getState().seek(1e9));
+    act(() => seek(1e9));
     await waitFor(() => expect(document.querySelector(".cm-now")?.textContent).toContain(words(text, last)));
     const reported = contact.exchange?.findings.find((entry) => entry.check === "body-contact");
     const below = document.querySelector(".cm-reported button[data-check='body-contact']") as Element;
     expect(below.textContent).toBe(reported?.message);
     fireEvent.click(below);
-    expect(useWork.getState().chosen?.line).toBe(reported?.line);
+    expect(usePlayback.getState().chosen?.line).toBe(reported?.line);
   });
 
   it("asks for the other profile's text", async () => {
@@ -192,14 +195,14 @@ describe("findings", () => {
       ...heron,
       changer: heron.changer && { ...heron.changer, heights: { ...heron.changer.heights, stored_top_z: -140 } },
     };
-    useWork.setState({ document: low, base: low });
+    useDocument.setState({ document: low, base: low });
     render(<FindingsPanel findings={contact.exchange?.findings ?? []} />);
     const item = document.querySelector("li[data-check=body-contact]") as HTMLElement;
     expect(item.textContent).toContain("The spindle nose meets the setter in pocket 7");
     fireEvent.click(within(item).getByRole("button", { name: /line \d+/ }));
-    expect(useWork.getState().chosen?.check).toBe("body-contact");
+    expect(usePlayback.getState().chosen?.check).toBe("body-contact");
     fireEvent.click(within(item).getByRole("button", { name: "Set the stored top to −124.2" }));
-    await waitFor(() => expect(heightsOf(useWork.getState().document?.changer)?.stored_top_z).toBe(-124.2));
+    await waitFor(() => expect(heightsOf(useDocument.getState().document?.changer)?.stored_top_z).toBe(-124.2));
     expect(calls.length).toBeGreaterThan(0);
   });
 
@@ -238,9 +241,9 @@ describe("machine and tools", () => {
     expect(choices.map((choice) => choice.textContent)).toContain("7 (setter)");
     expect(choices.map((choice) => choice.textContent)).toContain("2 (T2)");
     fireEvent.click(screen.getByRole("button", { name: "Add a tool" }));
-    await waitFor(() => expect(useWork.getState().document?.tools.at(-1)?.number).toBe(10));
+    await waitFor(() => expect(useDocument.getState().document?.tools.at(-1)?.number).toBe(10));
     fireEvent.click(screen.getByRole("button", { name: "Remove T3" }));
-    await waitFor(() => expect(useWork.getState().document?.tools.map((tool) => tool.number)).not.toContain(3));
+    await waitFor(() => expect(useDocument.getState().document?.tools.map((tool) => tool.number)).not.toContain(3));
   });
 });
 
@@ -309,7 +312,7 @@ describe("the matrix", () => {
     fireEvent.focus(cell);
     expect(screen.getAllByText(/meets the setter/).length).toBeGreaterThan(1);
     fireEvent.click(cell);
-    await waitFor(() => expect(useWork.getState().chosen?.check).toBe("body-contact"));
+    await waitFor(() => expect(usePlayback.getState().chosen?.check).toBe("body-contact"));
   });
 
   it("plays one's own program or nothing, never the written one in its place", async () => {
@@ -473,7 +476,8 @@ describe("the sheets of the other styles", () => {
   const show = (name: keyof typeof others, at: number) => {
     const { document: setup, answer } = others[name];
     opened(answer);
-    act(() => useWork.setState({ document: setup, base: setup, time: (answer.exchange?.trace?.seconds ?? 0) * at }));
+    act(() => useDocument.setState({ document: setup, base: setup }));
+    act(() => usePlayback.setState({ time: (answer.exchange?.trace?.seconds ?? 0) * at }));
     render(<ChangerSheet />);
   };
 
@@ -539,12 +543,12 @@ describe("a program of the user's own", () => {
         text: "G21\nM30",
       }),
     );
-    act(() => useWork.setState({ imported: { file: "mine.nc", text: "G21\nM30" } }));
-    await act(() => useWork.getState().choose({ from: 2, to: 9 }));
+    act(() => useSelection.setState({ imported: { file: "mine.nc", text: "G21\nM30" } }));
+    await act(() => chooseExchange({ from: 2, to: 9 }));
     expect(calls.filter((call) => call.path === "/api/preview").at(-1)?.body.program).toBe("G21\nM30");
     cleanup();
     render(<ProgramView />);
     fireEvent.click(screen.getByRole("button", { name: "back to the written one" }));
-    await waitFor(() => expect(useWork.getState().imported).toBeNull());
+    await waitFor(() => expect(useSelection.getState().imported).toBeNull());
   });
 });

@@ -10,8 +10,12 @@ import { Troubles } from "../shell/conflict";
 import { SignIn } from "../shell/sign-in";
 import { TopBar } from "../shell/top-bar";
 import Shop from "../shop/shop";
+import { useDocument } from "../work/document";
+import { edit } from "../work/editing";
 import { place, said } from "../work/naming";
-import { useWork } from "../work/store";
+import { lookBack } from "../work/opening";
+import { usePlayback } from "../work/playback";
+import { flush, refresh } from "../work/saving";
 import { useVocabulary } from "../work/vocabulary";
 import { clean, contact, heron, machine, opened, play, sized } from "./heron";
 
@@ -157,22 +161,22 @@ describe("keys and commands", () => {
     opened(contact);
     show();
     press("End");
-    expect(useWork.getState().time).toBe(contact.exchange?.trace?.seconds);
+    expect(usePlayback.getState().time).toBe(contact.exchange?.trace?.seconds);
     press("ArrowLeft");
     press("Home");
-    expect(useWork.getState().block).toBe(0);
+    expect(usePlayback.getState().block).toBe(0);
     press("ArrowRight");
-    expect(useWork.getState().block).toBe(1);
+    expect(usePlayback.getState().block).toBe(1);
     press("f");
-    expect(useWork.getState().chosen).toEqual(contact.exchange?.findings[0]);
+    expect(usePlayback.getState().chosen).toEqual(contact.exchange?.findings[0]);
     press("f");
-    expect(useWork.getState().chosen).toEqual(contact.exchange?.findings[1]);
+    expect(usePlayback.getState().chosen).toEqual(contact.exchange?.findings[1]);
   });
 
   it("do nothing while one types, except the palette's", () => {
     show();
     fireEvent.keyDown(screen.getByLabelText("some field"), { key: "ArrowRight" });
-    expect(useWork.getState().block).toBe(0);
+    expect(usePlayback.getState().block).toBe(0);
     fireEvent.keyDown(screen.getByLabelText("some field"), { key: "k", ctrlKey: true });
     expect(useShell.getState().open).toBe("palette");
     expect(screen.getByPlaceholderText("type a few letters")).toBeTruthy();
@@ -198,7 +202,7 @@ describe("keys and commands", () => {
   it("show the state of saving in words", () => {
     show();
     expect(screen.getByRole("status").textContent).toBe("saved");
-    useWork.setState({ saving: "offline" });
+    useDocument.setState({ saving: "offline" });
     cleanup();
     show();
     expect(screen.getByRole("status").textContent).toBe("no connection; kept here");
@@ -256,7 +260,7 @@ describe("history and conflict", () => {
     expect(beside.getByRole("img").querySelectorAll("[data-moved]")).toHaveLength(10);
     expect(screen.getAllByRole("button", { name: "restore" })).toHaveLength(1);
     fireEvent.click(screen.getByRole("button", { name: "restore" }));
-    await waitFor(() => expect(useWork.getState().machine?.revision).toBe(3));
+    await waitFor(() => expect(useDocument.getState().machine?.revision).toBe(3));
     expect(calls.some((call) => call.path.endsWith("/restore"))).toBe(true);
   });
 
@@ -271,38 +275,38 @@ describe("history and conflict", () => {
       "POST /api/machines/heron/revisions/1/restore": () => [403, { message: "Only a technician may." }],
       "POST /api/preview": () => [200, clean],
     });
-    useWork.setState({ machine: { ...machine, revision: 7 } });
+    useDocument.setState({ machine: { ...machine, revision: 7 } });
     const { container } = render(
       <MemoryRouter>
         <Looking />
       </MemoryRouter>,
     );
-    const asked = useWork.getState().lookBack(1);
-    useWork.setState({ entering: 1 }); // what is entered meanwhile is not left behind
+    const asked = lookBack(1);
+    useDocument.setState({ entering: 1 }); // what is entered meanwhile is not left behind
     await asked;
-    expect(useWork.getState().looking).toBeNull();
-    useWork.setState({ entering: 0 });
-    await act(async () => void (await useWork.getState().lookBack(1)));
+    expect(useDocument.getState().looking).toBeNull();
+    useDocument.setState({ entering: 0 });
+    await act(async () => void (await lookBack(1)));
     expect(screen.getByRole("status").textContent).toContain("Revision 1 as supervisor left it");
     expect(window.location.search).toBe("?revision=1");
-    expect(useWork.getState().document?.machine.name).toBe("Heron as it was");
+    expect(useDocument.getState().document?.machine.name).toBe("Heron as it was");
     expect(may("technician")).toBe(false);
-    expect((await useWork.getState().edit("/changer/rack/pitch", 60))[0]?.what).toContain("This is revision 1");
-    await act(() => useWork.getState().refresh());
-    await act(() => useWork.getState().flush());
-    expect(useWork.getState().document?.machine.name).toBe("Heron as it was");
+    expect((await edit("/changer/rack/pitch", 60))[0]?.what).toContain("This is revision 1");
+    await act(() => refresh());
+    await act(() => flush());
+    expect(useDocument.getState().document?.machine.name).toBe("Heron as it was");
     expect(calls.some((call) => call.method === "PUT")).toBe(false);
     fireEvent.click(screen.getByRole("button", { name: "Restore it" }));
     await screen.findByText("Only a technician may.");
     fireEvent.click(screen.getByRole("button", { name: "Back to the newest" }));
     await waitFor(() => expect(container.textContent).toBe(""));
-    expect(useWork.getState().document).toBe(useWork.getState().machine?.document);
+    expect(useDocument.getState().document).toBe(useDocument.getState().machine?.document);
     expect(may("technician")).toBe(true);
     expect(window.location.search).toBe("");
   });
 
   it("shows both values of a conflict", () => {
-    useWork.setState({
+    useDocument.setState({
       saving: "conflict",
       conflict: {
         message: "supervisor has changed the same value meanwhile.",
@@ -319,7 +323,7 @@ describe("history and conflict", () => {
 
   it("asks to sign in again where the session has ended", () => {
     play({});
-    useWork.setState({ saving: "signed-out" });
+    useDocument.setState({ saving: "signed-out" });
     render(<Troubles />);
     expect(screen.getByRole("alert").textContent).toContain("What you entered is kept here");
   });

@@ -2,8 +2,11 @@
 import { act, cleanup, fireEvent, render, screen, waitFor } from "@testing-library/react";
 import { afterEach, beforeEach, expect, it } from "vitest";
 import { AtThisBlock } from "../score/at-block";
-import { useWork } from "../work/store";
-import { traceOf } from "../work/work";
+import { chooseMeasuring, playImported, playWithoutFault, showProfile, showStage } from "../work/choosing";
+import { traceOf, useDocument } from "../work/document";
+import { usePlayback } from "../work/playback";
+import { useSelection } from "../work/selection";
+
 import { type Call, machine, ofProbing, opened, others, play } from "./heron";
 
 const curlew = others.curlew.document;
@@ -19,20 +22,22 @@ function played(): Call[] {
 
 beforeEach(() => {
   opened(ofProbing);
-  useWork.setState({ document: curlew, base: curlew, stage: "probing", byHand: [], time: 0, block: 0 });
+  useDocument.setState({ document: curlew, base: curlew });
+  useSelection.setState({ stage: "probing", byHand: [] });
+  usePlayback.setState({ time: 0, block: 0 });
 });
 afterEach(cleanup);
 
 it("goes on from touch to touch, and to the end of no further one", () => {
   played();
   render(<AtThisBlock />);
-  const trace = traceOf(useWork.getState());
+  const trace = traceOf(useDocument.getState());
   const ends = trace?.segments.filter((part) => part.kind === "touch").map((part) => part.end_seconds) ?? [];
   const next = screen.getByRole("button", { name: "Next touch" }) as HTMLButtonElement;
   for (const end of ends) {
     expect(next.disabled).toBe(false);
     fireEvent.click(next);
-    expect(useWork.getState().time).toBeCloseTo(end, 6);
+    expect(usePlayback.getState().time).toBeCloseTo(end, 6);
   }
   expect(next.disabled).toBe(true);
   expect(ends.length).toBeGreaterThan(9);
@@ -41,7 +46,7 @@ it("goes on from touch to touch, and to the end of no further one", () => {
 it("runs to a line, and says where that is not run", () => {
   played();
   render(<AtThisBlock />);
-  const line = traceOf(useWork.getState())?.blocks[12]?.line ?? 0;
+  const line = traceOf(useDocument.getState())?.blocks[12]?.line ?? 0;
   const field = screen.getByLabelText("line");
   fireEvent.change(field, { target: { value: `${line}` } });
   fireEvent.click(screen.getByRole("button", { name: "Run" }));
@@ -54,7 +59,7 @@ it("runs to a line, and says where that is not run", () => {
 it("sets a parameter and an input by hand, each before the next block, and takes all of it back", async () => {
   const calls = played();
   const asked = () => calls.filter((call) => call.path === "/api/preview").at(-1)?.body.by_hand;
-  useWork.setState({ block: 7 });
+  usePlayback.setState({ block: 7 });
   render(<AtThisBlock />);
   fireEvent.change(screen.getByLabelText("Number of the parameter"), { target: { value: "#139" } });
   fireEvent.change(screen.getByLabelText("Value of the parameter"), { target: { value: "wide" } });
@@ -73,7 +78,7 @@ it("sets a parameter and an input by hand, each before the next block, and takes
   fireEvent.click(screen.getByRole("button", { name: "Set" }));
   await screen.findByText("touch probe idle");
   expect(asked()).toHaveLength(2);
-  expect(useWork.getState().block).toBe(7);
+  expect(usePlayback.getState().block).toBe(7);
   fireEvent.click(screen.getByRole("button", { name: "Undo all of it" }));
   await waitFor(() => expect(asked()).toEqual([]));
   expect(screen.queryByRole("list", { name: "Set by hand" })).toBeNull();
@@ -83,15 +88,15 @@ it("forgets what was set by hand where something else is played", async () => {
   played();
   const hand = [{ after: 3, parameter: 139, input: 0, value: 1 }];
   const others: (() => Promise<void>)[] = [
-    () => useWork.getState().measure({ routine: "frame top" }),
-    () => useWork.getState().importProgram({ file: "mine.nc", text: "G21" }),
-    () => useWork.getState().show("plain words"),
-    () => useWork.getState().look("exchange"),
-    () => useWork.getState().undisturbed(),
+    () => chooseMeasuring({ routine: "frame top" }),
+    () => playImported({ file: "mine.nc", text: "G21" }),
+    () => showProfile("plain words"),
+    () => showStage("exchange"),
+    () => playWithoutFault(),
   ];
   for (const other of others) {
-    act(() => useWork.setState({ byHand: hand }));
+    act(() => useSelection.setState({ byHand: hand }));
     await act(other);
-    expect(useWork.getState().byHand).toEqual([]);
+    expect(useSelection.getState().byHand).toEqual([]);
   }
 });

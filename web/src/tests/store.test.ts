@@ -1,14 +1,20 @@
 import { beforeEach, describe, expect, it, vi } from "vitest";
 import type { Setup } from "../api/client";
 import { heightsOf, rackOf } from "../changers/of-changer";
-import { isCurrent } from "../work/asking";
+import { isCurrentNow } from "../work/asking";
+import { chooseExchange, pickTool, showProfile } from "../work/choosing";
+import { useDocument } from "../work/document";
+import { edit, redo, undo } from "../work/editing";
+import { closeMachine, openMachine } from "../work/opening";
+import { goTo, play as playSequence, seek, step, usePlayback } from "../work/playback";
 import { write } from "../work/pointer";
-import { useWork } from "../work/store";
+import { refresh, settle } from "../work/saving";
+import { useSelection } from "../work/selection";
 import { keptSteps } from "../work/undoing";
 import { clean, contact, heron, machine, opened, play } from "./heron";
 
 const PITCH = "/changer/rack/pitch";
-const work = () => useWork.getState();
+const work = () => ({ ...useDocument.getState(), ...useSelection.getState(), ...usePlayback.getState() });
 const preview = () => [200, clean] as [number, unknown];
 const settled = () => vi.waitFor(() => expect(work().saving).toBe("saved"));
 
@@ -26,7 +32,7 @@ const UNSAVED = "orthotrope:unsaved:technician:heron";
 describe("an edit", () => {
   it("is previewed, becomes the document and is saved from where it began", async () => {
     const calls = play({ "POST /api/preview": preview, "PUT /api/machines/heron": (body) => stored(body) });
-    expect(await work().edit(PITCH, 58.6)).toEqual([]);
+    expect(await edit(PITCH, 58.6)).toEqual([]);
     await settled();
     expect(rackOf(work().document?.changer)?.pitch).toBe(58.6);
     const put = calls.find((call) => call.method === "PUT");
@@ -42,7 +48,7 @@ describe("an edit", () => {
   it("with a fault leaves the document as it was and sends nothing to be saved", async () => {
     const faults = [{ where: PITCH, what: "`pitch` must be above 0 mm; got −3." }];
     const calls = play({ "POST /api/preview": () => [200, { ...clean, faults, derived: null }] });
-    expect(await work().edit(PITCH, -3)).toEqual(faults);
+    expect(await edit(PITCH, -3)).toEqual(faults);
     expect(work().document).toBe(heron);
     expect(work().answer).toBe(clean);
     expect(calls.map((call) => call.method)).toEqual(["POST"]);
@@ -50,23 +56,23 @@ describe("an edit", () => {
 
   it("to the same value is none", async () => {
     const calls = play({});
-    expect(await work().edit(PITCH, 58.5)).toEqual([]);
+    expect(await edit(PITCH, 58.5)).toEqual([]);
     expect(calls).toHaveLength(0);
     expect(work().done).toHaveLength(0);
   });
 
   it("can be undone and done again, value by value", async () => {
     play({ "POST /api/preview": preview, "PUT /api/machines/heron": (body) => stored(body) });
-    await work().edit(PITCH, 58.6);
-    await work().edit("/changer/heights/margin", 9);
-    await work().undo();
+    await edit(PITCH, 58.6);
+    await edit("/changer/heights/margin", 9);
+    await undo();
     expect(heightsOf(work().document?.changer)?.margin).toBe(8);
     expect(rackOf(work().document?.changer)?.pitch).toBe(58.6);
     expect(work().focus).toBe("/changer/heights/margin");
-    await work().undo();
+    await undo();
     expect(work().document).toEqual(heron);
-    await work().undo();
-    await work().redo();
+    await undo();
+    await redo();
     expect(rackOf(work().document?.changer)?.pitch).toBe(58.6);
     await settled();
   });
@@ -75,28 +81,28 @@ describe("an edit", () => {
     play({ "POST /api/preview": preview, "PUT /api/machines/heron": (body) => stored(body) });
     const [first, second, ...rest] = heron.tools;
     if (!first || !second) throw new Error("too few tools");
-    await work().edit("/tools/1/length", second.length + 1);
+    await edit("/tools/1/length", second.length + 1);
     await settled();
     const turned = { ...work().document, tools: [{ ...second, length: second.length + 1 }, first, ...rest] } as Setup;
     expect(keptSteps("heron").done).toMatchObject([{ key: `/tools/${second.number}/length`, before: second.length }]);
-    useWork.setState({ ...keptSteps("heron"), document: turned });
-    await work().undo();
+    useDocument.setState({ ...keptSteps("heron"), document: turned });
+    await undo();
     expect(work().document?.tools[0]).toEqual(second);
     await settled();
   });
 
   it("of what has gone since says so, and is no longer in the way", async () => {
     play({ "POST /api/preview": preview, "PUT /api/machines/heron": (body) => stored(body) });
-    await work().edit("/tools/1/length", 99);
-    useWork.setState({ document: { ...heron, tools: heron.tools.slice(0, 1) } as Setup });
-    await work().undo();
+    await edit("/tools/1/length", 99);
+    useDocument.setState({ document: { ...heron, tools: heron.tools.slice(0, 1) } as Setup });
+    await undo();
     expect([work().left, work().done]).toEqual([{ keys: [expect.any(String)], gone: true }, []]);
   });
 
   it("keeps no more than the browser's store has room for", async () => {
     play({ "POST /api/preview": preview, "PUT /api/machines/heron": (body) => stored(body) });
     const long = "x".repeat(400_000);
-    for (const name of ["a", "b", "c"]) await work().edit("/machine/description", name + long);
+    for (const name of ["a", "b", "c"]) await edit("/machine/description", name + long);
     expect(work().done).toHaveLength(3);
     expect(keptSteps("heron").done.length).toBeLessThan(3);
     await settled();
@@ -110,7 +116,7 @@ describe("nothing is lost", () => {
       "POST /api/preview": preview,
       "PUT /api/machines/heron": (body) => (lost ? new Error("no network") : stored(body)),
     });
-    await work().edit(PITCH, 58.6);
+    await edit(PITCH, 58.6);
     await vi.waitFor(() => expect(work().saving).toBe("offline"));
     const kept = JSON.parse(localStorage.getItem(UNSAVED) ?? "null");
     expect(kept.document.changer.rack.pitch).toBe(58.6);
@@ -131,8 +137,8 @@ describe("nothing is lost", () => {
       "POST /api/preview": preview,
       "PUT /api/machines/heron": (body) => stored(body),
     });
-    work().close();
-    await work().open("heron");
+    closeMachine();
+    await openMachine("heron");
     await settled();
     expect(rackOf(work().document?.changer)?.pitch).toBe(58.7);
     expect(calls.filter((call) => call.method === "PUT")).toHaveLength(1);
@@ -140,9 +146,9 @@ describe("nothing is lost", () => {
 
   it("by looking for changes while a machine is still being opened", async () => {
     const calls = play({ "GET /api/machines/heron": () => [200, machine], "POST /api/preview": preview });
-    work().close();
-    const opening = work().open("heron");
-    await work().refresh();
+    closeMachine();
+    const opening = openMachine("heron");
+    await refresh();
     await opening;
     expect(work().answer?.derived).toBeTruthy();
     expect(calls.filter((call) => call.path === "/api/preview")).toHaveLength(1);
@@ -150,7 +156,7 @@ describe("nothing is lost", () => {
 
   it("when the session ends", async () => {
     play({ "POST /api/preview": preview, "PUT /api/machines/heron": () => [401, { detail: "Unauthorized" }] });
-    await work().edit(PITCH, 58.6);
+    await edit(PITCH, 58.6);
     await vi.waitFor(() => expect(work().saving).toBe("signed-out"));
     expect(localStorage.getItem(UNSAVED)).toContain("58.6");
   });
@@ -158,7 +164,7 @@ describe("nothing is lost", () => {
   it("when what others stored comes back merged", async () => {
     const merged = write(write(heron, PITCH, 58.6), "/changer/heights/margin", 11);
     play({ "POST /api/preview": preview, "PUT /api/machines/heron": () => stored({ document: merged }) });
-    await work().edit(PITCH, 58.6);
+    await edit(PITCH, 58.6);
     await settled();
     expect(heightsOf(work().document?.changer)?.margin).toBe(11);
   });
@@ -185,14 +191,14 @@ describe("two people at one value", () => {
         return [409, clash];
       },
     });
-    await work().edit(PITCH, 58.6);
+    await edit(PITCH, 58.6);
     await vi.waitFor(() => expect(work().saving).toBe("conflict"));
     return calls;
   }
 
   it("mine stands where I say so, saved from theirs", async () => {
     const calls = await collide();
-    await work().settle(true);
+    await settle(true);
     await settled();
     expect(rackOf(work().document?.changer)?.pitch).toBe(58.6);
     expect(calls.at(-1)?.body).toMatchObject({ base_revision: 5, base: { changer: { rack: { pitch: 58.9 } } } });
@@ -200,7 +206,7 @@ describe("two people at one value", () => {
 
   it("theirs stands where I say so", async () => {
     await collide();
-    await work().settle(false);
+    await settle(false);
     expect(rackOf(work().document?.changer)?.pitch).toBe(58.9);
     expect(work().conflict).toBeNull();
     expect(localStorage.getItem(UNSAVED)).toBeNull();
@@ -211,43 +217,43 @@ describe("looking again", () => {
   it("takes over what others have stored, but not over what is unsaved here", async () => {
     const other = { ...machine, revision: 3, changed: "later", document: write(heron, PITCH, 59) };
     play({ "POST /api/preview": preview, "GET /api/machines/heron": () => [200, other] });
-    useWork.setState({ saving: "offline" });
-    await work().refresh();
+    useDocument.setState({ saving: "offline" });
+    await refresh();
     expect(work().document).toBe(heron);
-    useWork.setState({ saving: "saved" });
-    await work().refresh();
+    useDocument.setState({ saving: "saved" });
+    await refresh();
     expect(rackOf(work().document?.changer)?.pitch).toBe(59);
     expect(work().baseRevision).toBe(3);
   });
 
   it("says that there is no such machine", async () => {
     play({ "GET /api/machines/nobody": () => [404, { message: "There is no such machine." }] });
-    await work().open("nobody");
+    await openMachine("nobody");
     expect(work().missing).toContain("no such machine");
   });
 });
 
 describe("the line of time", () => {
   it("steps by block both ways and stops at the ends", () => {
-    work().step(1);
+    step(1);
     expect(work().block).toBe(1);
-    work().step(-5);
+    step(-5);
     expect(work().block).toBe(0);
-    work().step(1000);
+    step(1000);
     expect(work().block).toBe((clean.exchange?.trace?.blocks.length ?? 0) - 1);
     expect(work().time).toBe(clean.exchange?.trace?.seconds);
   });
 
   it("is where it is sought, within the trace", () => {
-    work().seek(-4);
+    seek(-4);
     expect([work().time, work().block]).toEqual([0, 0]);
-    work().seek(1e9);
+    seek(1e9);
     expect(work().time).toBe(clean.exchange?.trace?.seconds);
   });
 
   it("begins anew when it is played at its end", () => {
-    work().seek(1e9);
-    work().play(true);
+    seek(1e9);
+    playSequence(true);
     expect([work().time, work().playing]).toEqual([0, true]);
   });
 
@@ -255,7 +261,7 @@ describe("the line of time", () => {
     opened(contact);
     const finding = contact.exchange?.findings.find((entry) => entry.check === "body-contact");
     if (!finding) throw new Error("no contact");
-    work().goTo(finding);
+    goTo(finding);
     expect(work().time).toBe(finding.at_seconds);
     expect(contact.exchange?.trace?.blocks[work().block]?.line).toBe(finding.line);
     expect(work().focus).toBe("/changer/heights/stored_top_z");
@@ -265,11 +271,11 @@ describe("the line of time", () => {
 describe("choosing an exchange", () => {
   it("takes two clicks; the same pocket twice takes the first back", async () => {
     const calls = play({ "POST /api/preview": preview });
-    work().pick(4);
-    work().pick(4);
+    pickTool(4);
+    pickTool(4);
     expect(work().picked).toBeNull();
-    work().pick(0);
-    work().pick(6);
+    pickTool(0);
+    pickTool(6);
     expect(work().picked).toBeNull();
     await vi.waitFor(() => expect(work().answer).toEqual(clean));
     await vi.waitFor(() => expect(calls).toHaveLength(1));
@@ -279,7 +285,7 @@ describe("choosing an exchange", () => {
   it("takes the last of two that are chosen quickly", async () => {
     const answers = [contact, clean];
     play({ "POST /api/preview": () => [200, answers.shift()] });
-    await Promise.all([work().choose({ from: 4, to: 9 }), work().choose({ from: 2, to: 9 })]);
+    await Promise.all([chooseExchange({ from: 4, to: 9 }), chooseExchange({ from: 2, to: 9 })]);
     expect(work().pair).toEqual({ from: 2, to: 9 });
     expect(work().answer).toEqual(clean);
   });
@@ -292,26 +298,26 @@ describe("choosing an exchange", () => {
       "POST /api/preview": (body) => [200, wrong(body) ? bad : contact],
       "PUT /api/machines/heron": (body) => stored(body),
     });
-    expect(isCurrent(work())).toBe(true);
-    const chosen = work().choose({ from: 4, to: 9 });
-    expect(isCurrent(work())).toBe(false);
-    const edited = work().edit(PITCH, -3);
+    expect(isCurrentNow()).toBe(true);
+    const chosen = chooseExchange({ from: 4, to: 9 });
+    expect(isCurrentNow()).toBe(false);
+    const edited = edit(PITCH, -3);
     await Promise.all([chosen, edited]);
-    await vi.waitFor(() => expect(isCurrent(work())).toBe(true));
+    await vi.waitFor(() => expect(isCurrentNow()).toBe(true));
     expect(work().answer).toEqual(contact);
-    const other = work().edit(PITCH, 58.6);
-    expect(isCurrent(work())).toBe(false);
+    const other = edit(PITCH, 58.6);
+    expect(isCurrentNow()).toBe(false);
     await other;
     await settled();
-    expect(isCurrent(work())).toBe(true);
+    expect(isCurrentNow()).toBe(true);
   });
 
   it("says that there is no connection, and asks again", async () => {
     let lost = true;
     play({ "POST /api/preview": () => (lost ? new TypeError("Failed to fetch") : [200, contact]) });
-    await work().choose({ from: 4, to: 9 });
+    await chooseExchange({ from: 4, to: 9 });
     expect(work().saving).toBe("offline");
-    expect(isCurrent(work())).toBe(false);
+    expect(isCurrentNow()).toBe(false);
     lost = false;
     await vi.waitFor(() => expect(work().saving).toBe("saved"), { timeout: 4000 });
     expect(work().answer).toEqual(contact);
@@ -319,7 +325,7 @@ describe("choosing an exchange", () => {
 
   it("shows another control profile's text", async () => {
     const calls = play({ "POST /api/preview": preview });
-    await work().show("plain words");
+    await showProfile("plain words");
     expect(calls[0]?.body).toMatchObject({ profile: "plain words", from_tool: 2 });
     expect(work().profile).toBe("plain words");
   });

@@ -10,7 +10,8 @@ import { useReadings } from "../readings/readings";
 import { AxisTable, withValue } from "../stages/machine/axis-table";
 import { useChosen } from "../stages/tools/chosen";
 import ToolsStage from "../stages/tools/tools";
-import { useWork } from "../work/store";
+import { useDocument } from "../work/document";
+import { undo } from "../work/editing";
 import { type Call, clean, heron, machine, opened, play, reading, sized } from "./heron";
 
 const page: ToolPageAnswer = {
@@ -68,7 +69,8 @@ const stage = () =>
       <ToolsStage />
     </MemoryRouter>,
   );
-const tool = (number: number) => useWork.getState().document?.tools.find((entry) => entry.number === number) as Tool;
+const tool = (number: number) =>
+  useDocument.getState().document?.tools.find((entry) => entry.number === number) as Tool;
 const rows = () =>
   screen.getAllByLabelText(/^T\d+ name$/).map((field) => field.getAttribute("aria-label")?.split(" ")[0]);
 const enter = (label: string, text: string) => {
@@ -109,9 +111,9 @@ describe("a block from a spreadsheet", () => {
     expect(tool(two.number).diameter).toBe(two.diameter);
     expect(tool(one.number).in_use).toBe(one.length);
     expect(screen.getByLabelText<HTMLInputElement>(`T${two.number} diameter`).value).toBe("abc");
-    expect(Object.values(useWork.getState().drafts)[0]?.refused).toBe("“abc” is no length.");
+    expect(Object.values(useDocument.getState().drafts)[0]?.refused).toBe("“abc” is no length.");
     expect(calls.filter((call) => call.path === "/api/quantities")).toHaveLength(1);
-    await useWork.getState().undo();
+    await undo();
     expect(tool(one.number)).toEqual(one);
     const last = heron.tools.at(-1) as Tool;
     pastedAt(`T${last.number} name`, "long drill\nlost one");
@@ -131,14 +133,14 @@ describe("a block from a spreadsheet", () => {
     pastedAt(`T${one.number} diameter`, "7.5\n900");
     await screen.findByText(/1 of 2 cells pasted/);
     expect([tool(one.number).diameter, tool(two.number).diameter]).toEqual([7.5, two.diameter]);
-    expect(Object.values(useWork.getState().drafts)[0]).toMatchObject({
+    expect(Object.values(useDocument.getState().drafts)[0]).toMatchObject({
       text: "900",
       refused: "`diameter` is too large.",
     });
     routes({ "POST /api/quantities": () => new Error("no network") });
     pastedAt(`T${one.number} diameter`, "8\n9");
     await screen.findByText(/No connection to the server; the cells are kept/);
-    expect(Object.values(useWork.getState().drafts).map((draft) => draft.text)).toEqual(
+    expect(Object.values(useDocument.getState().drafts).map((draft) => draft.text)).toEqual(
       expect.arrayContaining(["8", "9"]),
     );
   });
@@ -150,7 +152,7 @@ describe("a block over the table of the axes", () => {
     render(<AxisTable />);
     pastedAt("X data sheet to", "801\t1201");
     await screen.findByText("2 of 2 cells pasted.");
-    const axes = () => useWork.getState().document?.machine.axes;
+    const axes = () => useDocument.getState().document?.machine.axes;
     expect([axes()?.X.greatest, axes()?.Y.greatest]).toEqual([801, 1201]);
     pastedAt("Y margin", "2\t3\n55\t56");
     await screen.findByText(/2 of 2 cells pasted. Outside the table, not pasted: 55, 56/);
@@ -187,7 +189,7 @@ describe("the table", () => {
     fireEvent.change(within(bar).getByLabelText("Value for all of them"), { target: { value: "4" } });
     fireEvent.click(within(bar).getByRole("button", { name: "Set for all" }));
     await waitFor(() => expect([tool(1).flutes, tool(3).flutes, tool(2).flutes]).toEqual([4, 4, 3]));
-    await useWork.getState().undo();
+    await undo();
     expect([tool(1).flutes, tool(3).flutes]).toEqual([3, 2]);
   });
 
@@ -198,7 +200,7 @@ describe("the table", () => {
       number: at + 1,
       pocket: null,
     }));
-    useWork.setState({ document: { ...heron, tools: many } });
+    useDocument.setState({ document: { ...heron, tools: many } });
     useChosen.setState({ chosen: 400 });
     const { container } = stage();
     expect(rows().length).toBeLessThan(60);
@@ -248,8 +250,8 @@ describe("a tool's page", () => {
     enter("Measured length", "70.03");
     await waitFor(() => expect(tool(2)).toMatchObject({ length: 70.03, in_use: 70 }));
     await waitFor(() => expect(container.querySelector("[data-unused]")).toBeNull());
-    await useWork.getState().undo(); // not done again at once: the length before can be reached
-    await useWork.getState().undo();
+    await undo(); // not done again at once: the length before can be reached
+    await undo();
     expect(tool(2)).toMatchObject({ length: 69.15 });
     useLive.setState({ reported: null });
   });
@@ -260,8 +262,8 @@ describe("a tool's page", () => {
     fireEvent.click(screen.getByRole("button", { name: "Fold the wear into the length" }));
     await waitFor(() => expect(tool(2).wear).toBe(0));
     expect(tool(2).length).toBeCloseTo(69.12, 9);
-    expect(useWork.getState().done).toHaveLength(1);
-    await useWork.getState().undo();
+    expect(useDocument.getState().done).toHaveLength(1);
+    await undo();
     expect(tool(2)).toMatchObject({ length: 69.15, wear: -0.03 });
   });
 
@@ -312,7 +314,7 @@ describe("a value that every length depends on", () => {
   it("is typed twice, and left as it was where the two differ or Escape is pressed", async () => {
     routes();
     render(<QuantityRow label="Plane height" pointer="/setters/0/plane_z" kind="length" twice />);
-    const plane = () => useWork.getState().document?.setters[0]?.plane_z;
+    const plane = () => useDocument.getState().document?.setters[0]?.plane_z;
     enter("Plane height", "-120");
     expect(await screen.findByLabelText("Plane height, second entry")).toBeTruthy();
     expect(plane()).toBe(-124.2);
@@ -326,7 +328,7 @@ describe("a value that every length depends on", () => {
     expect(plane()).toBe(-120);
     enter("Plane height", "-90");
     expect(await screen.findByLabelText("Plane height, second entry")).toBeTruthy();
-    useWork.setState({ slug: "plover" }); // what was typed for one machine is not asked for at another
+    useDocument.setState({ slug: "plover" }); // what was typed for one machine is not asked for at another
     await waitFor(() => expect(screen.queryByLabelText("Plane height, second entry")).toBeNull());
   });
 });

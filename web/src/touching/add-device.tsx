@@ -4,7 +4,8 @@ import { useId, useState } from "react";
 import type { Input, Tool } from "../api/client";
 import { Dialog } from "../common/dialog";
 import { described } from "../fields/rows";
-import { useWork } from "../work/store";
+import { useSetup } from "../work/document";
+import { addToSetup } from "../work/editing";
 import { useVocabulary } from "../work/vocabulary";
 import { Made, sayMade } from "./made";
 
@@ -33,9 +34,9 @@ const NEW = "new";
 const NONE: never[] = [];
 
 function Choose({ what, kinds, onAdded, onClose }: Props & { onClose: () => void }) {
-  const inputs = useWork((work) => work.document?.inputs) ?? NONE;
-  const tools = useWork((work) => work.document?.tools) ?? NONE;
-  const probes = useWork((work) => work.document?.probes) ?? NONE;
+  const inputs = useSetup((setup) => setup?.inputs) ?? NONE;
+  const tools = useSetup((setup) => setup?.tools) ?? NONE;
+  const probes = useSetup((setup) => setup?.probes) ?? NONE;
   const words = useVocabulary((all) => (what === "setter" ? all.setter_kinds : all.probe_kinds));
   const [kind, setKind] = useState(kinds[0]?.kind ?? "");
   const [input, setInput] = useState<string | null>(null);
@@ -56,7 +57,7 @@ function Choose({ what, kinds, onAdded, onClose }: Props & { onClose: () => void
     setBusy(true);
     const number = (text: string) => (text === NEW ? null : Number(text));
     const body = { kind, input: number(chosenInput), tool: what === "probe" ? number(chosenTool) : null };
-    const { faults, name, says } = await useWork.getState().add({ what, body });
+    const { faults, name, says } = await addToSetup({ what, body });
     setBusy(false);
     setTrouble(described(faults));
     if (faults.length) return;

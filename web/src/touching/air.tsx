@@ -1,12 +1,12 @@
 /** First in the air: the routine runs where no part lies, and each touch is made with a finger at the tip. */
 import { useEffect, useRef, useState } from "react";
 import { useLive } from "../live/live";
-import { useWork } from "../work/store";
+import { useSetup } from "../work/document";
 import { useRoutine } from "./which-routine";
 
 export function InTheAir() {
   const { answer } = useRoutine();
-  const document = useWork((work) => work.document);
+  const document = useSetup();
   const probe = document?.probes.find((entry) => entry.tool === answer?.from_tool);
   const reported = useLive((live) => live.reported);
   const [begun, setBegun] = useState(false);

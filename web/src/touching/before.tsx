@@ -7,8 +7,8 @@ import { TextButton } from "../program/text-button";
 import { fixed } from "../quantity/format";
 import { KINDS } from "../routines";
 import { may } from "../session/session";
-import { useWork } from "../work/store";
-import { traceOf } from "../work/work";
+import { traceOf, useDocument, useMachine, useSetup } from "../work/document";
+
 import { InTheAir } from "./air";
 import { useRoutine } from "./which-routine";
 
@@ -16,7 +16,7 @@ type Need = Probing["needs"][number];
 
 export function Before() {
   const { answer } = useRoutine();
-  const seconds = useWork((work) => traceOf(work)?.seconds);
+  const seconds = useDocument((work) => traceOf(work)?.seconds);
   if (!answer) return null;
   const kind = answer.routines.find((entry) => entry.name === answer.routine)?.kind;
   return (
@@ -58,8 +58,8 @@ function Seen({ need }: { need: Need }) {
 function useMet(need: Need): boolean | null {
   const { answer, routine } = useRoutine();
   const reported = useLive((live) => live.reported);
-  const tests = useWork((work) => work.machine?.tests) ?? [];
-  const probes = useWork((work) => work.document?.probes) ?? [];
+  const tests = useMachine((machine) => machine?.tests) ?? [];
+  const probes = useSetup((setup) => setup?.probes) ?? [];
   if (need.met !== null) return need.met;
   const input = probes.find((entry) => entry.name === routine?.probe)?.input;
   const test = tests.find((entry) => entry.number === input);
@@ -88,9 +88,9 @@ function Mark({ met }: { met: boolean | null }) {
 
 /** At the practice machine: a part that someone has put down, and the probe in the spindle. */
 function Practise() {
-  const practice = useWork((work) => work.machine?.agent === "");
+  const practice = useMachine((machine) => machine?.agent === "");
   const { answer } = useRoutine();
-  const document = useWork((work) => work.document);
+  const document = useSetup();
   const [said, setSaid] = useState("");
   if (!practice || !answer?.routine || !may("technician")) return null;
   const { send } = useLive.getState();

@@ -2,8 +2,9 @@
 import { useId, useState } from "react";
 import { described } from "../fields/rows";
 import { may } from "../session/session";
+import { useSetup } from "../work/document";
+import { addToSetup, edit } from "../work/editing";
 import { read } from "../work/pointer";
-import { useWork } from "../work/store";
 import { useVocabulary } from "../work/vocabulary";
 import { touchInputs } from "./add-device";
 
@@ -12,17 +13,16 @@ const NEW = "new";
 /** `base`: JSON pointer of the setter or probe. */
 export function InputRow({ base }: { base: string }) {
   const id = useId();
-  const value = useWork((work) => read(work.document, `${base}/input`)) as number;
-  const inputs = useWork((work) => work.document?.inputs) ?? [];
+  const value = useSetup((setup) => read(setup, `${base}/input`)) as number;
+  const inputs = useSetup((setup) => setup?.inputs) ?? [];
   const fit = touchInputs(
     inputs,
     useVocabulary((words) => words.touch_roles),
   );
   const [says, setSays] = useState({ text: "", wrong: false });
-  const { edit, add } = useWork.getState();
   const choose = async (chosen: string) => {
     if (chosen !== NEW) return setSays({ text: described(await edit(`${base}/input`, Number(chosen))), wrong: true });
-    const found = await add({ what: "touch-input", body: { where: base } });
+    const found = await addToSetup({ what: "touch-input", body: { where: base } });
     setSays(
       found.faults.length
         ? { text: described(found.faults), wrong: true }

@@ -1,21 +1,35 @@
 /** Asking the server what follows from a document: one question at a time is the newest, and only its answer is shown. */
 import { type Answer, client, type PreviewIn, refusal, type Setup } from "../api/client";
 import { blockAt } from "../trace/evaluate";
-import { type GetWork, type Pair, playedOf, type SetWork, type Work } from "./work";
+import { type DocumentState, lose, playedOf, useDocument } from "./document";
+import { type Playback, usePlayback } from "./playback";
+import { type Pair, type Selection, useSelection } from "./selection";
 
 /** Tells this window's questions from another's. */
 const WINDOW = Math.random().toString(36).slice(2);
 
 /** What an answer depends on, in one order. */
-export function asked(work: Omit<PreviewQuestion, "document"> & { document: Setup | null }): unknown[] {
-  const { document, pair, profile, stage, imported, fault, measuring, byHand } = work;
+export function asked(document: Setup | null, selection: Asked): unknown[] {
+  const { pair, profile, stage, imported, fault, measuring, byHand } = selection;
   return [document, pair?.from, pair?.to, profile, stage, imported, fault, measuring, byHand];
 }
 
 /** Whether the answer is that of what is chosen and entered: a text that isn't must not go to a machine. */
-export function isCurrent(work: Work): boolean {
-  const now = asked(work);
-  return !work.entering && !!work.answer && now.every((value, index) => value === work.answered[index]);
+export function isCurrent(work: DocumentState, selection: Selection): boolean {
+  return !work.entering && answers(work, selection);
+}
+
+/** Whether the answer is that of the document and of what is chosen. */
+export function answers({ document, answer, answered }: DocumentState, selection: Selection): boolean {
+  return !!answer && asked(document, selection).every((value, index) => value === answered[index]);
+}
+
+/** Whether it is so now, for what happens at a key or a click. */
+export const isCurrentNow = () => isCurrent(useDocument.getState(), useSelection.getState());
+
+export function useCurrent(): boolean {
+  const selection = useSelection();
+  return useDocument((work) => isCurrent(work, selection));
 }
 
 /** Questions that this window has asked: two that are sent together may arrive in either order. */
@@ -40,15 +54,12 @@ export class Unanswered extends Error {
   }
 }
 
-export type PreviewQuestion = Pick<
-  Work,
-  "pair" | "profile" | "stage" | "imported" | "fault" | "measuring" | "byHand"
-> & {
-  document: Setup;
-};
+/** What of the selection is asked for. */
+export type Asked = Pick<Selection, "pair" | "profile" | "stage" | "imported" | "fault" | "measuring" | "byHand">;
 
 export async function preview(
-  { document, pair, profile, stage, imported, fault, measuring, byHand }: PreviewQuestion,
+  document: Setup,
+  { pair, profile, stage, imported, fault, measuring, byHand }: Asked,
   purpose: "edit" | "look" = "look",
 ): Promise<Answer> {
   for (;;) {
@@ -73,43 +84,43 @@ export async function preview(
 }
 
 /** Ask for what the stage shows, and show it if nothing newer was asked for meanwhile; of another document it is asked anew. */
-export async function ask(set: SetWork, get: GetWork, more: Partial<Work> = {}): Promise<Answer | null> {
+export async function ask(at: Partial<Playback> = {}): Promise<Answer | null> {
   const turn = nextTurn();
   for (;;) {
-    const { document } = get();
+    const { document } = useDocument.getState();
     if (!document) return null;
-    const question = { ...get(), document };
-    const answer = await preview(question).catch(lost(set, get));
+    const selection = useSelection.getState();
+    const answer = await preview(document, selection).catch(lost);
     if (!answer || !isNewest(turn)) return null;
-    if (get().document !== document) continue;
-    set({ ...found(question, answer), ...cursor(get(), answer), ...more });
+    if (useDocument.getState().document !== document) continue;
+    show(document, selection, answer, at);
     return answer;
   }
 }
 
 /** What a preview that did not come says: the session has ended, there is no connection, or why it is refused. */
-export function lost(set: SetWork, get: GetWork) {
-  return (failed: unknown): null => {
-    if (failed instanceof Unanswered && failed.status !== 401) {
-      if (failed.status !== SUPERSEDED) set({ trouble: failed.said });
-    } else get().lose(failed instanceof Unanswered);
-    return null;
-  };
+export function lost(failed: unknown): null {
+  if (failed instanceof Unanswered && failed.status !== 401) {
+    if (failed.status !== SUPERSEDED) useDocument.setState({ trouble: failed.said });
+  } else lose(failed instanceof Unanswered);
+  return null;
+}
+
+/** Make an answer the one that is shown: to this document, and to what was chosen when it was asked for. */
+export function show(document: Setup, selection: Asked, answer: Answer, at: Partial<Playback> = {}) {
+  const pair = paired(answer) ?? selection.pair;
+  useSelection.setState({ pair });
+  useDocument.setState({ document, answer, answered: asked(document, { ...selection, pair }) });
+  usePlayback.setState({ ...cursor(usePlayback.getState(), answer), ...at });
 }
 
 /** Where the line of time stands in a new trace: at the same moment, if there is one. */
-export function cursor(work: Work, answer: Answer): Partial<Work> {
-  const trace = playedOf({ answer })?.trace;
-  const gone = !playedOf({ answer })?.findings.some((finding) => finding.message === work.chosen?.message);
-  const chosen = gone ? null : work.chosen;
-  if (!trace) return { time: 0, block: 0, chosen };
-  const time = Math.min(work.time, trace.seconds);
-  return { time, block: blockAt(trace, time), chosen };
-}
-
-export function found(question: PreviewQuestion, answer: Answer) {
-  const pair = paired(answer) ?? question.pair;
-  return { answer, pair, answered: asked({ ...question, pair }) };
+function cursor({ time, chosen }: Playback, answer: Answer): Partial<Playback> {
+  const played = playedOf({ answer });
+  const still = played?.findings.some((finding) => finding.message === chosen?.message) ? chosen : null;
+  if (!played?.trace) return { time: 0, block: 0, chosen: still };
+  const at = Math.min(time, played.trace.seconds);
+  return { time: at, block: blockAt(played.trace, at), chosen: still };
 }
 
 function paired(answer: Answer): Pair | null {

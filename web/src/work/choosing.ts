@@ -1,68 +1,75 @@
-/** Which exchange is looked at, in which profile. What played stops at once; who presses Space while the answer is awaited sees the new one play. */
+/** Choosing what is looked at. What played stops at once; who presses Space while the answer is awaited sees the new one play. */
+import type { Answer, AnswerName, Finding } from "../api/client";
 import { ask } from "./asking";
-import { type GetWork, playedOf, type SetWork, type Work } from "./work";
+import { playedOf, useDocument } from "./document";
+import { AT_START, goTo, usePlayback } from "./playback";
+import { type ByHand, type MeasuringRequest, type Pair, type Selection, useSelection } from "./selection";
 
-export function choosing(
-  set: SetWork,
-  get: GetWork,
-): Pick<Work, "visit" | "choose" | "pick" | "show" | "importProgram" | "measure" | "setByHand" | "undisturbed"> {
-  return {
-    async visit(place) {
-      set({ ...place, picked: null, imported: null, byHand: [], playing: false });
-      await ask(set, get, { time: 0, block: 0, chosen: null });
-    },
+/** Ask for what is chosen now, from its start. */
+function choose(selection: Partial<Selection>): Promise<Answer | null> {
+  useSelection.setState({ byHand: [], ...selection });
+  usePlayback.setState({ playing: false });
+  return ask(AT_START);
+}
 
-    async choose(pair, finding, fault = null) {
-      if (!get().document) return;
-      set({ pair, picked: null, fault, byHand: [], playing: false });
-      const fresh = { time: 0, block: 0, chosen: null };
-      const answer = await ask(set, get, fresh);
-      if (!answer) return;
-      const under = playedOf({ answer })?.under;
-      if (finding) {
-        const same = playedOf({ answer })?.findings.find(
-          (f) => f.check === finding.check && f.message === finding.message,
-        );
-        get().goTo(same ?? finding);
-      } else if (under?.finding) {
-        const { check, line } = under.finding;
-        const reported = playedOf({ answer })?.findings.find((f) => f.check === check && f.line === line);
-        get().goTo(reported ?? { ...under.finding, message: under.says });
-      }
-    },
+/** Show what another stage shows of a preview. */
+export async function showStage(stage: AnswerName) {
+  if (useSelection.getState().stage === stage) return;
+  useSelection.setState({ stage, byHand: [] });
+  await ask();
+}
 
-    pick(tool) {
-      const { picked } = get();
-      if (picked === null) set({ picked: tool });
-      else if (picked === tool) set({ picked: null });
-      else void get().choose({ from: picked, to: tool });
-    },
+/** Go where an address leads. */
+export async function visit(place: Partial<Pick<Selection, "pair" | "measuring" | "fault" | "profile">>) {
+  await choose({ ...place, picked: null, imported: null });
+}
 
-    async undisturbed() {
-      set({ fault: null, byHand: [], playing: false });
-      await ask(set, get, { time: 0, block: 0, chosen: null });
-    },
+export async function chooseExchange(pair: Pair | null, finding?: Finding, fault: string | null = null) {
+  if (!useDocument.getState().document) return;
+  const answer = await choose({ pair, picked: null, fault });
+  if (!answer) return;
+  const played = playedOf({ answer });
+  const under = played?.under;
+  if (finding) {
+    const same = played?.findings.find((entry) => entry.check === finding.check && entry.message === finding.message);
+    goTo(same ?? finding);
+  } else if (under?.finding) {
+    const { check, line } = under.finding;
+    const reported = played?.findings.find((entry) => entry.check === check && entry.line === line);
+    goTo(reported ?? { ...under.finding, message: under.says });
+  }
+}
 
-    async measure(wanted, fault = null) {
-      set({ measuring: { ...get().measuring, ...wanted }, imported: null, fault, byHand: [], playing: false });
-      await ask(set, get, { time: 0, block: 0, chosen: null });
-    },
+/** The first tool of an exchange, or its second. */
+export function pickTool(tool: number) {
+  const { picked } = useSelection.getState();
+  if (picked === null) useSelection.setState({ picked: tool });
+  else if (picked === tool) useSelection.setState({ picked: null });
+  else void chooseExchange({ from: picked, to: tool });
+}
 
-    async setByHand(byHand) {
-      const { time, block } = get();
-      set({ byHand, playing: false });
-      await ask(set, get, { time, block, chosen: null });
-    },
+/** Play without a fault again. */
+export async function playWithoutFault() {
+  await choose({ fault: null });
+}
 
-    async importProgram(imported) {
-      set({ imported, byHand: [], playing: false });
-      await ask(set, get, { time: 0, block: 0, chosen: null });
-    },
+export async function chooseMeasuring(wanted: Partial<MeasuringRequest>, fault: string | null = null) {
+  await choose({ measuring: { ...useSelection.getState().measuring, ...wanted }, imported: null, fault });
+}
 
-    async show(profile) {
-      if (!get().document) return;
-      set({ profile, imported: null, byHand: [], playing: false });
-      await ask(set, get, { time: 0, block: 0, chosen: null });
-    },
-  };
+/** Play on with these set by hand, from where it is. */
+export async function setByHand(byHand: ByHand[]) {
+  const { time, block } = usePlayback.getState();
+  useSelection.setState({ byHand });
+  usePlayback.setState({ playing: false });
+  await ask({ time, block, chosen: null });
+}
+
+/** Play a program of the user's own in place of the written one; null: the written one. */
+export async function playImported(imported: Selection["imported"]) {
+  await choose({ imported });
+}
+
+export async function showProfile(profile: string) {
+  if (useDocument.getState().document) await choose({ profile, imported: null });
 }

@@ -1,7 +1,7 @@
 /** What a quantity is called, what it is and how it is found: the core's own words, by the quantity's pointer. */
 import type { Vocabulary } from "../api/client";
+import { useDocument } from "./document";
 import { parts } from "./pointer";
-import { useWork } from "./store";
 import { useVocabulary } from "./vocabulary";
 
 export type Known = Vocabulary["quantities"][string];
@@ -27,7 +27,7 @@ export function knownOf(
 export function known(pointer: string): Known | null {
   const words = useVocabulary.getState();
   const found = knownOf(pointer, words);
-  const style = useWork.getState().document?.changer?.style;
+  const style = useDocument.getState().document?.changer?.style;
   const own =
     pointer.startsWith("/changer/heights/") && style && words.styles[style]?.words[pointer.split("/")[3] ?? ""];
   return found && own ? { ...found, name: own } : found;

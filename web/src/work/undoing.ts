@@ -1,8 +1,9 @@
 /** The edits that can be taken back: kept in the browser, so that a reload does not lose them. */
-import { keptAt } from "./drafts";
-import type { GetWork, SetWork, Step, Work } from "./work";
 
-type Steps = Pick<Work, "done" | "undone">;
+import { type DocumentState, type Step, useDocument } from "./document";
+import { keptAt } from "./drafts";
+
+type Steps = Pick<DocumentState, "done" | "undone">;
 
 /** Edits that can be taken back. */
 const MOST = 200;
@@ -11,14 +12,14 @@ const MOST = 200;
 const MOST_KEPT = 1_000_000;
 
 /** An edit has been made: nothing can be redone after it. */
-export function remember(set: SetWork, get: GetWork, step: Step) {
-  stepped(set, get, { done: [...get().done, step].slice(-MOST), undone: [], left: null });
+export function remember(step: Step) {
+  stepped({ done: [...useDocument.getState().done, step].slice(-MOST), undone: [], left: null });
 }
 
 /** The edits have changed: they are kept. */
-export function stepped(set: SetWork, get: GetWork, steps: Partial<Work>) {
-  set(steps);
-  const { slug, done, undone } = get();
+export function stepped(steps: Partial<Steps & Pick<DocumentState, "left">>) {
+  useDocument.setState(steps);
+  const { slug, done, undone } = useDocument.getState();
   if (!slug) return;
   let kept: Steps = { done, undone };
   let text = JSON.stringify(kept);

@@ -3,7 +3,7 @@ import type { Changer } from "../../api/client";
 import type { Projection } from "../../drawing/projection";
 import { DerivedRow, QuantityRow } from "../../fields/rows";
 import { may } from "../../session/session";
-import { useWork } from "../../work/store";
+import { edit } from "../../work/editing";
 import type { StyleView } from "../kind";
 
 type ByHand = Extract<Changer, { style: "by hand" }>;
@@ -24,7 +24,7 @@ function Schedule({ changer }: { changer: ByHand }) {
           className="choice"
           value={changer.order.join(" ")}
           disabled={!may("technician")}
-          onChange={(event) => void useWork.getState().edit("/changer/order", event.currentTarget.value.split(" "))}
+          onChange={(event) => void edit("/changer/order", event.currentTarget.value.split(" "))}
         >
           {["Z X Y", "Z Y X", "X Y Z", "Y X Z", "X Z Y", "Y Z X"].map((entry) => (
             <option key={entry}>{entry}</option>

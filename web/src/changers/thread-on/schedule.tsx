@@ -1,5 +1,5 @@
 import { ChoiceRow, DerivedRow } from "../../fields/rows";
-import { useWork } from "../../work/store";
+import { usePreview } from "../../work/document";
 import type { Quantity } from "../quantities";
 import { BlockRows, RackHeightRows, RackRows, Rows } from "../rows";
 import type { ThreadOn } from ".";
@@ -37,7 +37,7 @@ export function ThreadOnSchedule({ changer }: { changer: ThreadOn }) {
 }
 
 function CouplingRows({ coupling }: { coupling: ThreadOn["coupling"] }) {
-  const greatest = useWork((work) => Math.abs(work.answer?.derived?.workings.greatest_lift?.value ?? 0));
+  const greatest = usePreview((answer) => Math.abs(answer?.derived?.workings.greatest_lift?.value ?? 0));
   return (
     <>
       <div className="group-title">

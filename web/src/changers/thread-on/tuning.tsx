@@ -6,7 +6,8 @@ import { QuantityInput } from "../../fields/quantity-input";
 import { useUnit } from "../../fields/rows";
 import { fixed, shown, unitOf } from "../../quantity/format";
 import { may } from "../../session/session";
-import { useWork } from "../../work/store";
+import { usePreview, useSetup } from "../../work/document";
+import { edit } from "../../work/editing";
 
 type Coupling = Extract<Changer, { coupling: unknown }>["coupling"];
 
@@ -16,8 +17,7 @@ const HEIGHT = 112;
 export function Tuning({ coupling }: { coupling: Coupling }) {
   const unit = useUnit();
   const [says, setSays] = useState("");
-  const corrected = useWork((work) => work.answer?.derived?.workings.corrected_feed?.value ?? null);
-  const { edit } = useWork.getState();
+  const corrected = usePreview((answer) => answer?.derived?.workings.corrected_feed?.value ?? null);
   const base = "/changer/coupling";
   const tries = coupling.tuning ?? [];
   const last = tries.at(-1);
@@ -77,7 +77,7 @@ function Note({ coupling, onTrouble }: { coupling: Coupling; onTrouble: (text: s
       observed_lift: lift,
       tuning: [...(before.tuning ?? []), { feed, speed, lift }],
     });
-    const faults = await useWork.getState().edit("/changer/coupling", next);
+    const faults = await edit("/changer/coupling", next);
     onTrouble(faults.map((fault) => fault.what).join(" "));
   };
   return (
@@ -152,11 +152,10 @@ function Tries({ coupling }: { coupling: Coupling }) {
 
 /** A thread from the library in place of the one there is, and this one into the library. */
 export function ThreadLibrary({ coupling }: { coupling: Coupling }) {
-  const own = useWork((work) => work.document?.threads);
+  const own = useSetup((setup) => setup?.threads);
   const [refused, setTrouble] = useState("");
   const { data: standard, trouble: lost } = useAnswer(["threads"], () => client.GET("/api/threads"), { fixed: true });
   const trouble = refused || lost;
-  const { edit } = useWork.getState();
   const all = [...(standard ?? []), ...(own ?? [])];
   const same = (thread: Thread) => SIZES.every((key) => thread[key] === coupling[key]);
   const now = all.find(same);

@@ -4,7 +4,7 @@ import { useState } from "react";
 import type { Routine } from "../../api/client";
 import { described, QuantityRow } from "../../fields/rows";
 import { may } from "../../session/session";
-import { useWork } from "../../work/store";
+import { addToSetup, edit } from "../../work/editing";
 
 type Pattern = Extract<Routine, { kind: "bore pattern" }>;
 type Bore = Pattern["bores"][number];
@@ -13,11 +13,10 @@ export function Bores({ index, routine }: { index: number; routine: Routine }) {
   const { bores, diameter } = routine as Pattern;
   const [trouble, setTrouble] = useState("");
   const pointer = `/routines/${index}/bores`;
-  const change = async (make: (before: Bore[]) => Bore[]) =>
-    setTrouble(described(await useWork.getState().edit(pointer, make)));
+  const change = async (make: (before: Bore[]) => Bore[]) => setTrouble(described(await edit(pointer, make)));
   const add = async () => {
     const entry = { x: bores.at(-1)?.x ?? 0, y: Math.max(...bores.map((bore) => bore.y)) + 2 * diameter }; // clear of all
-    setTrouble(described((await useWork.getState().add({ what: "entry", body: { where: pointer, entry } })).faults));
+    setTrouble(described((await addToSetup({ what: "entry", body: { where: pointer, entry } })).faults));
   };
   return (
     <>

@@ -1,4 +1,7 @@
-import { useWork } from "../../work/store";
+import { chooseExchange } from "../../work/choosing";
+import { useDocument } from "../../work/document";
+import { goTo } from "../../work/playback";
+import { useSelection } from "../../work/selection";
 import { named, toolIn } from "../parts";
 import type { SequenceOf, SequenceView } from "../sequence";
 
@@ -17,9 +20,9 @@ const exchange: SequenceView<SequenceOf<"exchange">> = {
   },
   none: "Choose an exchange: two pockets on the sheet, or T numbers at the right.",
   open: async (of, { under, finding, worst }) => {
-    useWork.setState({ stage: "exchange" });
-    await useWork.getState().choose({ from: of.from_tool, to: of.to_tool }, finding, under);
-    const { answer, goTo } = useWork.getState();
+    useSelection.setState({ stage: "exchange" });
+    await chooseExchange({ from: of.from_tool, to: of.to_tool }, finding, under);
+    const { answer } = useDocument.getState();
     if (finding || under) return;
     const first = answer?.exchange?.findings.find((entry) => entry.severity === worst);
     if (first && worst !== "note") goTo(first);

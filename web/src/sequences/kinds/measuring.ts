@@ -1,9 +1,10 @@
-import { useWork } from "../../work/store";
-import type { MeasuringName, Work } from "../../work/work";
-import { named, toolIn } from "../parts";
-import type { SequenceOf, SequenceView } from "../sequence";
+import { chooseMeasuring } from "../../work/choosing";
+import { type MeasuringName, useSelection } from "../../work/selection";
 
-const known = ({ answer }: Work, asked: string | null | undefined) =>
+import { named, toolIn } from "../parts";
+import type { SequenceOf, SequenceView, Shown } from "../sequence";
+
+const known = ({ answer }: Shown, asked: string | null | undefined) =>
   answer?.measuring?.sequences.find((name) => name === asked) as MeasuringName | undefined;
 
 const measuring: SequenceView<SequenceOf<"measuring">> = {
@@ -34,8 +35,8 @@ const measuring: SequenceView<SequenceOf<"measuring">> = {
   },
   none: "Choose a sequence and its tool at the right.",
   open: async (of, { under }) => {
-    useWork.setState({ stage: "measuring" });
-    await useWork.getState().measure({ sequence: of.name as "measure", tools: of.tools }, under);
+    useSelection.setState({ stage: "measuring" });
+    await chooseMeasuring({ sequence: of.name as "measure", tools: of.tools }, under);
   },
 };
 export default measuring;

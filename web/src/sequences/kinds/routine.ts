@@ -1,4 +1,5 @@
-import { useWork } from "../../work/store";
+import { chooseMeasuring } from "../../work/choosing";
+import { useSelection } from "../../work/selection";
 import type { SequenceOf, SequenceView } from "../sequence";
 
 const routine: SequenceView<SequenceOf<"routine">> = {
@@ -18,8 +19,8 @@ const routine: SequenceView<SequenceOf<"routine">> = {
   },
   none: "Choose a routine in the schedule on the left.",
   open: async (of, { under }) => {
-    useWork.setState({ stage: "probing" });
-    await useWork.getState().measure({ routine: of.name }, under);
+    useSelection.setState({ stage: "probing" });
+    await chooseMeasuring({ routine: of.name }, under);
   },
 };
 export default routine;

@@ -11,7 +11,10 @@ import { shown, unitOf } from "../../quantity/format";
 import { when } from "../../quantity/when";
 import { readingOf, useReadings } from "../../readings/readings";
 import { may } from "../../session/session";
-import { useWork } from "../../work/store";
+import { useDocument, usePreview, useSetup } from "../../work/document";
+import { addToSetup, edit } from "../../work/editing";
+import { flush } from "../../work/saving";
+import { setFocus } from "../../work/selection";
 import { Approach } from "./approach";
 import { LayoutIn } from "./layout";
 import { Residuals } from "./residuals";
@@ -19,8 +22,8 @@ import { Residuals } from "./residuals";
 type Fit = NonNullable<Alignment["fit"]>;
 
 export function AlignmentView() {
-  const rack = useWork((work) => rackOf(work.document?.changer));
-  const alignment = useWork((work) => work.answer?.alignment);
+  const rack = useSetup((setup) => rackOf(setup?.changer));
+  const alignment = usePreview((answer) => answer?.alignment);
   const [pocket, setPocket] = useState(1);
   if (!rack) return null;
   return (
@@ -69,7 +72,7 @@ function Teach({ rack, pocket, onPocket }: Chosen & { rack: Rack }) {
   const [trouble, setTrouble] = useState("");
   const there = position?.X !== undefined && position.Y !== undefined && position.Z !== undefined;
   const teach = async () => {
-    const { slug, edit, flush } = useWork.getState();
+    const { slug } = useDocument.getState();
     if (!slug || !position) return;
     await flush();
     const seen = [position.X ?? 0, position.Y ?? 0, position.Z ?? 0];
@@ -149,7 +152,7 @@ function TaughtTable({ rack, fit, pocket, onPocket }: Chosen & { rack: Rack; fit
   const unit = useUnit();
   const [says, setSays] = useState<Says>(null);
   const add = () =>
-    void useWork.getState().add({
+    void addToSetup({
       what: "entry",
       body: { where: "/changer/rack/taught", entry: { pocket, x: 0, y: 0, z: null } },
     });
@@ -209,7 +212,6 @@ function TaughtRow({ entry, index, mine, chosen, onPocket, onSays }: RowProps) {
   const unit = useUnit();
   const list = useReadings((readings) => readings.list);
   const from = readingOf(list, `/changer/rack/taught/${index}/x`, entry.x);
-  const { edit, setFocus } = useWork.getState();
   const forget = () =>
     void edit("/changer/rack/taught", (before: Rack["taught"]) =>
       before.filter((other) => other.pocket !== entry.pocket),
@@ -306,7 +308,6 @@ function FitTable({ fit, rack }: { fit: Fit; rack: Rack }) {
 }
 
 function Use({ rack, fit }: { rack: Rack; fit: Fit | null }) {
-  const { edit } = useWork.getState();
   const [trouble, setTrouble] = useState("");
   if (!may("technician")) return null;
   const change = async (part: Partial<Rack>) => {

@@ -5,13 +5,14 @@ import { useLive } from "../../live/live";
 import { save } from "../../program/save";
 import { TextButton } from "../../program/text-button";
 import { may } from "../../session/session";
-import { useWork } from "../../work/store";
+import { useMachine, useSetup } from "../../work/document";
+import { edit } from "../../work/editing";
 
 const OUTCOMES = ["free", "rubs", "meets something"] as const;
 
 export function Approach({ rack, pocket }: { rack: Rack; pocket: number }) {
-  const document = useWork((work) => work.document);
-  const practice = useWork((work) => work.machine?.agent === "");
+  const document = useSetup();
+  const practice = useMachine((machine) => machine?.agent === "");
   const { data: texts, trouble } = useAnswer(document && ["approach", nameOf(document), pocket], () =>
     client.POST("/api/approach", { body: { document: document ?? {}, pocket } }),
   );
@@ -46,7 +47,6 @@ export function Approach({ rack, pocket }: { rack: Rack; pocket: number }) {
 }
 
 function WhatWasSeen({ rack, pocket }: { rack: Rack; pocket: number }) {
-  const { edit } = useWork.getState();
   const noted = rack.approached.find((entry) => entry.pocket === pocket);
   const note = (outcome: (typeof OUTCOMES)[number]) =>
     void edit("/changer/rack/approached", (before: Rack["approached"]) => [

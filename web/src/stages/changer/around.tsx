@@ -5,12 +5,13 @@ import type { Reserved, Setter } from "../../api/client";
 import { heightsOf, pocketCount, pocketSetters, reservedOf, standingIn } from "../../changers/of-changer";
 import { QuantityRow, TextRow } from "../../fields/rows";
 import { may } from "../../session/session";
-import { useWork } from "../../work/store";
+import { usePreview, useSetup, useSlug } from "../../work/document";
+import { addToSetup, edit } from "../../work/editing";
 
 /** What an exchange switches and asks, by role: which signal it is, or that there is none and it dwells. */
 export function StyleSignals() {
-  const signals = useWork((work) => work.answer?.uses) ?? [];
-  const slug = useWork((work) => work.slug);
+  const signals = usePreview((answer) => answer?.uses) ?? [];
+  const slug = useSlug();
   if (!signals.length) return null;
   return (
     <>
@@ -43,10 +44,9 @@ export function StyleSignals() {
 }
 
 export function ReservedPockets() {
-  const setup = useWork((work) => work.document);
+  const setup = useSetup();
   const reserved = reservedOf(setup?.changer);
   const standing = standingIn(setup);
-  const { edit } = useWork.getState();
   return (
     <>
       <div className="group-title">
@@ -107,7 +107,7 @@ function Free({ pocket, out }: { pocket: number; out: () => Promise<unknown> }) 
 
 /** The last free pocket for a setter, or for something else. */
 function Reserving({ taken }: { taken: Map<number, string> }) {
-  const setup = useWork((work) => work.document);
+  const setup = useSetup();
   const [trouble, setTrouble] = useState("");
   const input = setup?.inputs.find((entry) => entry.role === "setter");
   const tools = new Set(setup?.tools.map((tool) => tool.pocket));
@@ -118,7 +118,7 @@ function Reserving({ taken }: { taken: Map<number, string> }) {
   const top = heightsOf(setup?.changer)?.stored_top_z ?? 0;
   if (free === undefined) return null;
   const add = async (pointer: string, entry: Record<string, unknown>) => {
-    const { faults } = await useWork.getState().add({ what: "entry", body: { where: pointer, entry } });
+    const { faults } = await addToSetup({ what: "entry", body: { where: pointer, entry } });
     setTrouble(faults.map((fault) => fault.what).join(" "));
   };
   const names = new Set(setup?.setters.map((setter) => setter.name));

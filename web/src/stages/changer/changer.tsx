@@ -17,8 +17,10 @@ import { scoreHeight } from "../../score/lanes";
 import { Score } from "../../score/score";
 import { UnderFault } from "../../score/under-fault";
 import { useInAddress } from "../../session/address";
-import { useWork } from "../../work/store";
-import { traceOf } from "../../work/work";
+import { chooseExchange, pickTool } from "../../work/choosing";
+import { traceOf, useDocument, usePreview, useSetup } from "../../work/document";
+import { useSelection } from "../../work/selection";
+
 import { AlignmentView } from "./alignment";
 import { PocketTable } from "./pocket-table";
 import { RecoveryView } from "./recovery";
@@ -26,7 +28,7 @@ import { ChangerSchedule } from "./schedule";
 import { ChangerSheet } from "./sheet";
 
 export default function ChangerStage() {
-  const changer = useWork((work) => work.document?.changer);
+  const changer = useSetup((setup) => setup?.changer);
   const has = Boolean(changer);
   const names: View[] = !changer
     ? []
@@ -37,7 +39,7 @@ export default function ChangerStage() {
         : ["sheet", "stop"];
   const [view, setView] = useInAddress("view", names, "sheet");
   const views = Object.fromEntries(names.map((name) => [name, VIEWS[name]])) as Pick<typeof VIEWS, View>;
-  const footSize = useWork((work) => scoreHeight(traceOf(work), FOOT));
+  const footSize = useDocument((work) => scoreHeight(traceOf(work), FOOT));
   return (
     <Panels
       key={view === "sheet" ? "with-score" : "without"}
@@ -63,8 +65,8 @@ type View = keyof typeof VIEWS;
 const NONE: never[] = [];
 
 function Side() {
-  const exchange = useWork((work) => work.answer?.exchange);
-  const conflicts = useWork((work) => work.answer?.conflicts) ?? NONE;
+  const exchange = usePreview((answer) => answer?.exchange);
+  const conflicts = usePreview((answer) => answer?.conflicts) ?? NONE;
   return (
     <>
       <ExchangeChoice />
@@ -77,10 +79,10 @@ function Side() {
 }
 
 function ExchangeChoice() {
-  const tools = useWork((work) => work.document?.tools) ?? NONE;
-  const pair = useWork((work) => work.pair);
-  const picked = useWork((work) => work.picked);
-  const seconds = useWork((work) => traceOf(work)?.seconds);
+  const tools = useSetup((setup) => setup?.tools) ?? NONE;
+  const pair = useSelection((work) => work.pair);
+  const picked = useSelection((work) => work.picked);
+  const seconds = useDocument((work) => traceOf(work)?.seconds);
   const byHand = useStyle()?.anyTool;
   const stored = tools.filter((tool) => byHand || tool.pocket !== null).sort((a, b) => a.number - b.number);
   if (!stored.length)
@@ -107,12 +109,12 @@ function ExchangeChoice() {
       </p>
       {byHand && <ToolRequest tool={tools.find((tool) => tool.number === pair?.to)} />}
       {picked !== null && picked !== 0 && (
-        <button type="button" className="link text-[13.5px]" onClick={() => useWork.getState().pick(0)}>
+        <button type="button" className="link text-[13.5px]" onClick={() => pickTool(0)}>
           to the empty spindle
         </button>
       )}
       {picked === null && !byHand && (
-        <button type="button" className="link text-[13.5px]" onClick={() => useWork.getState().pick(0)}>
+        <button type="button" className="link text-[13.5px]" onClick={() => pickTool(0)}>
           from the empty spindle
         </button>
       )}
@@ -121,8 +123,7 @@ function ExchangeChoice() {
 }
 
 function ToolChoice({ which, stored }: { which: "from" | "to"; stored: Tool[] }) {
-  const pair = useWork((work) => work.pair);
-  const { choose } = useWork.getState();
+  const pair = useSelection((work) => work.pair);
   const keys = useHandOver();
   return (
     <select
@@ -134,7 +135,7 @@ function ToolChoice({ which, stored }: { which: "from" | "to"; stored: Tool[] })
         const other = pair?.[which === "from" ? "to" : "from"] ?? 0;
         const free = [0, ...stored.map((tool) => tool.number)].find((entry) => entry !== number) ?? 0;
         const rest = other === number ? free : other;
-        void choose(which === "from" ? { from: number, to: rest } : { from: rest, to: number });
+        void chooseExchange(which === "from" ? { from: number, to: rest } : { from: rest, to: number });
         keys.chosen();
       }}
       onKeyDown={keys.onKeyDown}
@@ -151,7 +152,7 @@ function ToolChoice({ which, stored }: { which: "from" | "to"; stored: Tool[] })
 
 /** The tool that is asked for, to scale, as a person picks it from the bench. */
 function ToolRequest({ tool }: { tool: Tool | undefined }) {
-  const scene = useWork((work) => work.answer?.scene);
+  const scene = usePreview((answer) => answer?.scene);
   const unit = useUnit();
   const drawn = scene?.tools.find((entry) => entry.number === tool?.number);
   if (!tool || !drawn || !scene) return null;

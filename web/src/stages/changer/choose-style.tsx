@@ -3,21 +3,22 @@ import { useState } from "react";
 import type { Style } from "../../api/client";
 import { STYLES } from "../../changers";
 import { may } from "../../session/session";
-import { useWork } from "../../work/store";
+import { useSetup } from "../../work/document";
+import { addToSetup, edit } from "../../work/editing";
 
 /** Another style in place of this one asks first: the numbers of this one are left behind, and undo brings them back. While tools are
  * stored in it, it is a supervisor's. */
 export function StyleNote() {
-  const style = useWork((work) => work.document?.changer?.style);
+  const style = useSetup((setup) => setup?.changer?.style);
   const [asked, setAsked] = useState(false);
-  const stored = useWork((work) => work.document?.tools.some((tool) => tool.pocket !== null) ?? false);
+  const stored = useSetup((setup) => setup?.tools.some((tool) => tool.pocket !== null) ?? false);
   if (!may(stored ? "supervisor" : "technician") || !style) return null;
   return (
     <div className="px-4 pt-5">
       {asked ? (
         <>
           <p className="text-[14px] text-ink-2">The numbers of the {STYLES[style].name} go; undo brings them back.</p>
-          <button type="button" className="button mt-2" onClick={() => void useWork.getState().edit("/changer", null)}>
+          <button type="button" className="button mt-2" onClick={() => void edit("/changer", null)}>
             Take the changer out
           </button>
         </>
@@ -33,7 +34,7 @@ export function StyleNote() {
 export function AddChanger() {
   const [trouble, setTrouble] = useState<string | null>(null);
   const add = async (style: Style) => {
-    const { faults } = await useWork.getState().add({ what: "changer", body: { kind: style } });
+    const { faults } = await addToSetup({ what: "changer", body: { kind: style } });
     setTrouble(faults.map((fault) => fault.what).join(" ") || null);
   };
   return (

@@ -7,7 +7,7 @@ import { QuantityInput } from "../../fields/quantity-input";
 import { useUnit } from "../../fields/rows";
 import { shown, unitOf } from "../../quantity/format";
 import { may } from "../../session/session";
-import { useWork } from "../../work/store";
+import { edit } from "../../work/editing";
 
 type Unit = "as stated" | "mm" | "inch";
 
@@ -124,7 +124,7 @@ function swapped(list: number[], one: number, other: number): number[] {
 /** The pockets stand where these places are; what is wrong with that, "" nothing. */
 async function takeOver(places: { x: number; y: number }[]): Promise<string> {
   const taught = places.map((place, index) => ({ pocket: index + 1, ...place, z: null }));
-  const faults = await useWork.getState().edit("/changer/rack", (before: Rack) => ({
+  const faults = await edit("/changer/rack", (before: Rack) => ({
     ...before,
     count: taught.length,
     rows: 1,

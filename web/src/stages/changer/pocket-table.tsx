@@ -1,4 +1,5 @@
 /** Which tool is where: moved by keys or by picking and placing; all at once by a supervisor; as CSV and XLSX out and in. */
+
 import { Download, Upload } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { client, csrf, type PocketChanger, refusal, type Tool } from "../../api/client";
@@ -8,13 +9,15 @@ import { useUnit } from "../../fields/rows";
 import { useLive } from "../../live/live";
 import { shown, unitOf } from "../../quantity/format";
 import { may } from "../../session/session";
-import { useWork } from "../../work/store";
+import { useDocument, useMachine, usePreview, useSetup, useSlug } from "../../work/document";
+import { edit } from "../../work/editing";
+import { flush, restored } from "../../work/saving";
 
 type Preview = { rows: { row: number; changes: string; wrong: string }[]; tools: Tool[] | null };
 
 /** Put a tool into a pocket; what was there goes where it came from. */
 async function place(number: number, pocket: number | null): Promise<string> {
-  const faults = await useWork.getState().edit("/tools", (before: Tool[]) => {
+  const faults = await edit("/tools", (before: Tool[]) => {
     const from = before.find((tool) => tool.number === number)?.pocket ?? null;
     return before.map((tool) => {
       if (tool.number === number) return { ...tool, pocket };
@@ -25,7 +28,7 @@ async function place(number: number, pocket: number | null): Promise<string> {
 }
 
 export function PocketTable() {
-  const changer = useWork((work) => work.document?.changer);
+  const changer = useSetup((setup) => setup?.changer);
   const [picked, setPicked] = useState<number | null>(null);
   const [trouble, setTrouble] = useState("");
   if (!changer || !hasPockets(changer)) return null;
@@ -63,7 +66,7 @@ export function PocketTable() {
 }
 
 function Loose({ picked, onPick, onMove }: Moving) {
-  const tools = useWork((work) => work.document?.tools) ?? [];
+  const tools = useSetup((setup) => setup?.tools) ?? [];
   const loose = tools.filter((tool) => tool.pocket === null);
   return (
     <section aria-label="Not stored">
@@ -97,7 +100,7 @@ function Loose({ picked, onPick, onMove }: Moving) {
 function InSpindle() {
   const tool = useLive((live) => live.reported?.tool);
   const hands = useLive((live) => live.hands);
-  const practice = useWork((work) => work.machine?.agent === "");
+  const practice = useMachine((machine) => machine?.agent === "");
   const connected = useLive((live) => live.reported !== null);
   useEffect(() => {
     if (!practice || !connected) return;
@@ -132,7 +135,7 @@ interface Moving {
 function Pockets(props: Moving & { changer: PocketChanger }) {
   const { changer, picked, onPick, onMove } = props;
   const unit = useUnit();
-  const reserved = standingIn(useWork((work) => work.document));
+  const reserved = standingIn(useSetup());
   return (
     <table className="w-full" aria-label="Pocket table">
       <thead>
@@ -160,8 +163,8 @@ function Pockets(props: Moving & { changer: PocketChanger }) {
 }
 
 function PocketRow({ pocket, what, picked, onPick, onMove }: Moving & { pocket: number; what: string | undefined }) {
-  const tool = useWork((work) => work.document?.tools.find((entry) => entry.pocket === pocket));
-  const how = useWork((work) => work.answer?.storing?.find((entry) => entry.tool === tool?.number));
+  const tool = useSetup((setup) => setup?.tools.find((entry) => entry.pocket === pocket));
+  const how = usePreview((answer) => answer?.storing?.find((entry) => entry.tool === tool?.number));
   const unit = useUnit();
   return (
     <tr className="border-t border-rule-2" data-pocket={pocket}>
@@ -188,7 +191,7 @@ function PocketRow({ pocket, what, picked, onPick, onMove }: Moving & { pocket: 
 }
 
 function ToolOf({ tool, pocket, onMove }: Pick<Moving, "onMove"> & { tool: Tool | undefined; pocket: number }) {
-  const tools = useWork((work) => work.document?.tools) ?? [];
+  const tools = useSetup((setup) => setup?.tools) ?? [];
   return (
     <select
       className="choice text-left!"
@@ -249,8 +252,8 @@ const ASKS = {
 } as const;
 
 function Actions() {
-  const slug = useWork((work) => work.slug);
-  const rack = useWork((work) => Boolean(rackOf(work.document?.changer)));
+  const slug = useSlug();
+  const rack = useSetup((setup) => Boolean(rackOf(setup?.changer)));
   const [trouble, setTrouble] = useState("");
   return (
     <div className="flex flex-wrap items-center gap-2 border-b border-rule pb-2">
@@ -286,14 +289,16 @@ function Arrange({ onTrouble }: { onTrouble: (text: string) => void }) {
   const [asked, setAsked] = useState<keyof typeof ASKS | null>(null);
   const arrange = async (how: keyof typeof ASKS) => {
     setAsked(null);
-    const work = useWork.getState();
-    await work.flush();
+    await flush();
     const answer = await client
-      .POST("/api/machines/{slug}/pockets/arrange", { params: { path: { slug: work.slug ?? "" } }, body: { how } })
+      .POST("/api/machines/{slug}/pockets/arrange", {
+        params: { path: { slug: useDocument.getState().slug ?? "" } },
+        body: { how },
+      })
       .catch(() => null);
     const lost = "No connection to the server; nothing was changed.";
     onTrouble(answer?.data ? "" : answer ? refusal(answer.error) : lost);
-    if (answer?.data) await work.restored(answer.data);
+    if (answer?.data) await restored(answer.data);
   };
   return (
     <>
@@ -328,7 +333,7 @@ function Arrange({ onTrouble }: { onTrouble: (text: string) => void }) {
 
 /** A table from a file; what it would change is shown first. */
 function ImportFile({ onTrouble }: { onTrouble: (text: string) => void }) {
-  const slug = useWork((work) => work.slug);
+  const slug = useSlug();
   const [preview, setPreview] = useState<Preview | null>(null);
   const file = useRef<HTMLInputElement>(null);
   const importFile = async (picked: File) => {
@@ -368,7 +373,7 @@ function ImportFile({ onTrouble }: { onTrouble: (text: string) => void }) {
 function PreviewDialog({ preview, onClose }: { preview: Preview; onClose: () => void }) {
   const reported = preview.rows.filter((row) => row.changes || row.wrong);
   const take = async () => {
-    if (preview.tools) await useWork.getState().edit("/tools", preview.tools);
+    if (preview.tools) await edit("/tools", preview.tools);
     onClose();
   };
   return (

@@ -4,7 +4,8 @@ import { handOver } from "../../common/hand-over";
 import type { PocketNow } from "../../drawing/bodies";
 import type { Projection } from "../../drawing/projection";
 import type { Place } from "../../trace/evaluate";
-import { useWork } from "../../work/store";
+import { pickTool } from "../../work/choosing";
+import { useSelection } from "../../work/selection";
 import { hexagon, isCounted, isDense, labelSide } from "./plan-geometry";
 
 export function PlanPockets({ scene, pockets, to }: { scene: Scene; pockets: PocketNow[]; to: Projection }) {
@@ -41,14 +42,14 @@ interface PocketProps {
 }
 
 function PlanPocket({ pocket, magazine, diameter, to, number }: PocketProps) {
-  const picked = useWork((work) => work.picked);
-  const pair = useWork((work) => work.pair);
+  const picked = useSelection((work) => work.picked);
+  const pair = useSelection((work) => work.pair);
   const [x, y] = [to.atX(pocket.x), to.atY(pocket.y)];
   const radius = magazine.radius * to.scale;
   const own = magazine.pockets.find((entry) => entry.pocket === pocket.pocket)?.tool ?? 0;
   const chosen = own !== 0 && (own === picked || (picked === null && (own === pair?.from || own === pair?.to)));
   const name = pocket.reserved ? "reserved" : own ? `T${own}` : "empty";
-  const pick = () => own && useWork.getState().pick(own);
+  const pick = () => own && pickTool(own);
   return (
     <g
       role="button"

@@ -4,19 +4,21 @@ import { client, type Tool } from "../../api/client";
 import { nameOf, useAnswer } from "../../api/query";
 import { useLive } from "../../live/live";
 import { may } from "../../session/session";
-import { useWork } from "../../work/store";
+import { useDocument, useMachine, useSetup } from "../../work/document";
+import { edit } from "../../work/editing";
+import { useSelection } from "../../work/selection";
 
 type Sheet = NonNullable<Awaited<ReturnType<typeof ask>>["data"]>;
 type Stretch = Sheet["stretches"][number];
 
 function ask(from_tool: number, to_tool: number) {
-  const { document } = useWork.getState();
+  const { document } = useDocument.getState();
   return client.POST("/api/recovery", { body: { document: document ?? {}, from_tool, to_tool } });
 }
 
 export function RecoveryView() {
-  const pair = useWork((work) => work.pair);
-  const revision = useWork((work) => work.document);
+  const pair = useSelection((work) => work.pair);
+  const revision = useSetup();
   const [line, setLine] = useState<number | null>(null);
   const { from, to } = pair ?? { from: 0, to: 0 };
   const { data: sheet, trouble } = useAnswer(from === to ? null : ["recovery", nameOf(revision), from, to], () =>
@@ -117,7 +119,7 @@ function Stretches({ rows, line, onLine }: { rows: Stretch[]; line: number | nul
 /** Tools that have changed their pockets, in the document too: what stood in such a pocket takes the one that became free. */
 async function takeOver(pockets: number[][]): Promise<string> {
   const moved = new Map(pockets.map(([pocket, tool]) => [tool, pocket] as const).filter(([tool]) => tool));
-  const faults = await useWork.getState().edit("/tools", (before: Tool[]) => {
+  const faults = await edit("/tools", (before: Tool[]) => {
     const taken = new Set(moved.values());
     const free = before.filter((tool) => moved.has(tool.number)).map((tool) => tool.pocket);
     return before.map((tool) => {
@@ -172,7 +174,7 @@ interface LookProps {
 }
 
 function Look({ seen, onSeen, way, loose }: LookProps) {
-  const tools = useWork((work) => work.document?.tools) ?? [];
+  const tools = useSetup((setup) => setup?.tools) ?? [];
   return (
     <>
       <h4 className="pt-3 font-semibold">Look: what is in the spindle?</h4>
@@ -211,7 +213,7 @@ function Look({ seen, onSeen, way, loose }: LookProps) {
 }
 
 function SetRecord({ seen, pockets, sheet }: { seen: number; pockets: number[][]; sheet: Sheet }) {
-  const practice = useWork((work) => work.machine?.agent === "");
+  const practice = useMachine((machine) => machine?.agent === "");
   const connected = useLive((live) => live.reported !== null);
   const [done, setDone] = useState("");
   const keyed = [

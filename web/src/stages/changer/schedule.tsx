@@ -2,12 +2,12 @@
 
 import { viewOf } from "../../changers";
 import { hasPockets } from "../../changers/of-changer";
-import { useWork } from "../../work/store";
+import { useSetup } from "../../work/document";
 import { ReservedPockets, StyleSignals } from "./around";
 import { AddChanger, StyleNote } from "./choose-style";
 
 export function ChangerSchedule() {
-  const changer = useWork((work) => work.document?.changer);
+  const changer = useSetup((setup) => setup?.changer);
   const view = viewOf(changer);
   if (!changer || !view) return <AddChanger />;
   return (

@@ -16,8 +16,10 @@ import { Sheet, useDrawn } from "../../drawing/sheet";
 import { useUnit } from "../../fields/rows";
 import { shown } from "../../quantity/format";
 import { carriedAt, heldAt, type Place, placeAt } from "../../trace/evaluate";
-import { useWork } from "../../work/store";
-import { traceOf } from "../../work/work";
+import { traceOf, useDocument, usePreview, useSetup } from "../../work/document";
+import { usePlayback } from "../../work/playback";
+import { useSelection } from "../../work/selection";
+
 import { boundsOf, isIn, within } from "./bounds";
 import { HeightDimensions, Ladder } from "./dimensions";
 import { KeyPlan } from "./key-plan";
@@ -27,16 +29,16 @@ import { PlanPockets, PlanSpindle } from "./pockets";
 
 /** Where the drawn machine stands: at the moment of the line of time, or parked over the middle of the rack. */
 function useNow(): { at: Place | null; tool: number; held: number | null } {
-  const trace = useWork(traceOf);
-  const time = useWork((work) => work.time);
+  const trace = useDocument(traceOf);
+  const time = usePlayback((work) => work.time);
   if (!trace) return { at: null, tool: 0, held: 0 };
   return { at: placeAt(trace, time), tool: carriedAt(trace, time), held: heldAt(trace, time) };
 }
 
 export function ChangerSheet() {
-  const setup = useWork((work) => work.document);
-  const derived = useWork((work) => work.answer?.derived);
-  const whole = useWork((work) => work.answer?.scene);
+  const setup = useSetup();
+  const derived = usePreview((answer) => answer?.derived);
+  const whole = usePreview((answer) => answer?.scene);
   const { element, ...drawn } = useDrawn<HTMLDivElement>();
   return (
     <div ref={element} data-drawing className="h-full bg-sheet">
@@ -61,15 +63,15 @@ const NONE: never[] = [];
 
 function Drawing({ setup, derived, whole, width, height, larger }: DrawingProps) {
   const { at, tool } = useNow();
-  const trace = useWork(traceOf) ?? null;
-  const time = useWork((work) => work.time);
+  const trace = useDocument(traceOf) ?? null;
+  const time = usePlayback((work) => work.time);
   const bounds = useMemo(() => boundsOf(setup, derived, whole), [setup, derived, whole]);
   const scene = useMemo(() => within(whole, bounds), [whole, bounds]);
   const to = useMemo(() => {
     const margin = { left: 150, top: 28, right: 16, bottom: 10 };
     return project(bounds, { width, height: height - FOOT, margin, between: 78, beside: 104 });
   }, [bounds, width, height]);
-  const passed = useWork((work) => work.answer?.exchange?.passed) ?? NONE;
+  const passed = usePreview((answer) => answer?.exchange?.passed) ?? NONE;
   const { changer } = setup;
   const view = viewOf(changer);
   const moment: Moment = { scene, trace, time, to, at, tool, pockets: pocketsAt(scene, trace, time) };
@@ -186,7 +188,7 @@ interface FootProps {
 function Foot({ scene, at, width, bottom }: FootProps) {
   const unit = useUnit();
   const mm = (value: number) => shown(value, "length", unit);
-  const wanted = useWork((work) => work.pair?.to);
+  const wanted = useSelection((work) => work.pair?.to);
   const target = scene.magazine?.pockets.find((entry) => entry.tool === wanted) ?? scene.magazine?.pockets[0];
   const narrow = width < 640;
   return (
@@ -257,7 +259,7 @@ function TravelEnds({ setup, to }: { setup: Setup; to: Projection }) {
 
 /** The place of the chosen finding, in the front view. */
 function ContactMark({ to }: { to: Projection }) {
-  const chosen = useWork((work) => work.chosen);
+  const chosen = usePlayback((work) => work.chosen);
   if (!chosen?.position || chosen.severity !== "stop") return null;
   const [x, , z] = chosen.position as Place;
   return (

@@ -8,8 +8,10 @@ import { type MachineUnit, shown, unitOf } from "../../quantity/format";
 import { when } from "../../quantity/when";
 import { readingOf, useReadings } from "../../readings/readings";
 import { may } from "../../session/session";
+import { usePreview, useSetup } from "../../work/document";
+import { edit } from "../../work/editing";
 import { read, write } from "../../work/pointer";
-import { useWork } from "../../work/store";
+import { setFocus, useSelection } from "../../work/selection";
 
 const AXES = ["X", "Y", "Z"] as const;
 
@@ -94,7 +96,7 @@ const tableIn = (unit: MachineUnit): PasteTable<Axes> => ({
 });
 
 export function AxisTable() {
-  const known = useWork((work) => work.document !== null);
+  const known = useSetup((setup) => setup !== null);
   const [says, setSays] = useState<Says>(null);
   const unit = useUnit();
   if (!known) return null;
@@ -136,7 +138,7 @@ export function AxisTable() {
 
 function DerivedLine({ line }: { line: { derived: string; name: string } }) {
   const unit = useUnit();
-  const machine = useWork((work) => work.answer?.machine);
+  const machine = usePreview((answer) => answer?.machine);
   return (
     <tr>
       <th className="py-0.5 pl-1 text-left font-normal whitespace-nowrap text-ink-2">{line.name}</th>
@@ -152,9 +154,8 @@ function DerivedLine({ line }: { line: { derived: string; name: string } }) {
 
 function TypedLine({ line, index, onSays }: { line: Line; index: number; onSays: (says: Says) => void }) {
   const unit = useUnit();
-  const document = useWork((work) => work.document);
-  const focus = useWork((work) => work.focus);
-  const { edit, setFocus } = useWork.getState();
+  const document = useSetup();
+  const focus = useSelection((work) => work.focus);
   return (
     <tr data-index={index}>
       <th className="py-0.5 pl-1 text-left font-normal whitespace-nowrap text-ink-2">{line.name}</th>
@@ -187,7 +188,7 @@ function TypedLine({ line, index, onSays }: { line: Line; index: number; onSays:
 }
 
 function HomeSwitches() {
-  const axes = useWork((work) => work.document?.machine.axes);
+  const axes = useSetup((setup) => setup?.machine.axes);
   return (
     <tr>
       <th className="pl-1 text-left font-normal text-ink-2">home switch at</th>
@@ -198,7 +199,7 @@ function HomeSwitches() {
             aria-label={`${axis} home`}
             value={axes?.[axis].home}
             disabled={!may("technician")}
-            onChange={(event) => void useWork.getState().edit(`/machine/axes/${axis}/home`, event.currentTarget.value)}
+            onChange={(event) => void edit(`/machine/axes/${axis}/home`, event.currentTarget.value)}
           >
             <option value="least">from</option>
             <option value="greatest">to</option>
@@ -212,7 +213,7 @@ function HomeSwitches() {
 
 /** What is wrong or was understood, else the help for the quantity in focus. */
 function Outcome({ says }: { says: Says }) {
-  const focus = useWork((work) => work.focus);
+  const focus = useSelection((work) => work.focus);
   const field = focus?.match(/^\/machine\/axes\/[XYZ]\/(.*)$/)?.[1];
   const here = LINES.find((line): line is Line => "field" in line && line.field === field);
   if (says)
@@ -235,8 +236,7 @@ function Missing(props: { axis: "X" | "Y" | "Z"; line: Line; pointer: string; on
   const { axis, line, pointer, onSays } = props;
   const [typing, setTyping] = useState(false);
   const unit = useUnit();
-  const data = useWork((work) => work.document?.machine.axes[axis]);
-  const { edit, setFocus } = useWork.getState();
+  const data = useSetup((setup) => setup?.machine.axes[axis]);
   if (!data) return null;
   const measured = line.field.match(/^measured\/(least|greatest)$/)?.[1] as "least" | "greatest" | undefined;
   if (!typing)
@@ -275,7 +275,7 @@ function Missing(props: { axis: "X" | "Y" | "Z"; line: Line; pointer: string; on
 
 function Source({ pointer }: { pointer: string }) {
   const list = useReadings((readings) => readings.list);
-  const value = useWork((work) => read(work.document, pointer));
+  const value = useSetup((setup) => read(setup, pointer));
   const from = readingOf(list, pointer, value);
   return from ? (
     <p className="says text-ink-2">

@@ -8,11 +8,11 @@ import { useLive } from "../../live/live";
 import { when } from "../../quantity/when";
 import { readingOf, useReadings } from "../../readings/readings";
 import { may } from "../../session/session";
-import { useWork } from "../../work/store";
+import { useMachine, usePreview } from "../../work/document";
 
 export function CardView() {
-  const card = useWork((work) => work.answer?.machine?.card) ?? [];
-  const practice = useWork((work) => work.machine?.agent === "");
+  const card = usePreview((answer) => answer?.machine?.card) ?? [];
+  const practice = useMachine((machine) => machine?.agent === "");
   const groups = [...new Set(card.map((entry) => entry.group))];
   const refused = useLive((live) => live.refused);
   return (

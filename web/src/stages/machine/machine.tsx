@@ -4,7 +4,7 @@ import { Panels } from "../../common/panels";
 import { Views } from "../../common/views";
 import { FindingItem } from "../../findings/findings";
 import { useInAddress } from "../../session/address";
-import { useWork } from "../../work/store";
+import { usePreview } from "../../work/document";
 import { CardView } from "./card";
 import { ProfileEditor } from "./profile-editor";
 import { MachineSchedule } from "./schedule";
@@ -39,8 +39,8 @@ export default function MachineStage() {
 }
 
 function MachineFindings() {
-  const machine = useWork((work) => work.answer?.machine);
-  const conflicts = useWork((work) => work.answer?.conflicts) ?? [];
+  const machine = usePreview((answer) => answer?.machine);
+  const conflicts = usePreview((answer) => answer?.conflicts) ?? [];
   const reported = [
     ...conflicts,
     ...(machine?.ways.flatMap((way) => way.findings) ?? []),

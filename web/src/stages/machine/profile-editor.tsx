@@ -9,12 +9,13 @@ import { useProfiles } from "../../program/profiles";
 import { save } from "../../program/save";
 import { ProgramText } from "../../program/text";
 import { may } from "../../session/session";
-import { useWork } from "../../work/store";
+import { useDocument, useSetup } from "../../work/document";
+import { edit } from "../../work/editing";
 import { type Field, GROUPS, PARAMETERS } from "./profile-fields";
 
 export function ProfileEditor() {
   const profiles = useProfiles();
-  const used = useWork((work) => work.document?.machine.profile) ?? "";
+  const used = useSetup((setup) => setup?.machine.profile) ?? "";
   const [name, setName] = useState(used);
   const profile = profiles.find((entry) => entry.name === name) ?? profiles.find((entry) => entry.name === used);
   if (!profile) return <p className="bg-sheet p-4 text-ink-3">…</p>;
@@ -43,7 +44,7 @@ interface ChooseProps {
 
 function Choose({ profiles, profile, onName }: ChooseProps) {
   const [trouble, setTrouble] = useState("");
-  const used = useWork((work) => work.document?.machine.profile);
+  const used = useSetup((setup) => setup?.machine.profile);
   return (
     <div className="border-b border-rule-2 p-3">
       <select
@@ -76,7 +77,7 @@ function Choose({ profiles, profile, onName }: ChooseProps) {
 /** What can be done with a profile. */
 function Deeds({ profiles, profile, onName, onTrouble }: ChooseProps & { onTrouble: (text: string) => void }) {
   const add = async (entry: ControlProfile) => {
-    const faults = await useWork.getState().edit("/profiles", (before: ControlProfile[]) => [...before, entry]);
+    const faults = await edit("/profiles", (before: ControlProfile[]) => [...before, entry]);
     onTrouble(faults.map((fault) => `${fault.where.replace(/^\/profiles\/\d+/, "")}: ${fault.what}`).join(" "));
     if (!faults.length) onName(entry.name);
   };
@@ -144,7 +145,7 @@ function Import({ onProfile, onTrouble }: ImportProps) {
 function Remove(props: { profile: Known; onName: (name: string) => void; onTrouble: (text: string) => void }) {
   const { profile, onName, onTrouble } = props;
   const remove = async () => {
-    const { document, edit } = useWork.getState();
+    const { document } = useDocument.getState();
     const faults = await edit("/profiles", (before: ControlProfile[]) => before.filter((p) => p.name !== profile.name));
     onTrouble(
       faults.length ? `${profile.name} is used by this machine; choose another profile for the machine first.` : "",
@@ -159,14 +160,14 @@ function Remove(props: { profile: Known; onName: (name: string) => void; onTroub
 }
 
 function Form({ profile, readOnly, onName }: { profile: Known; readOnly: boolean; onName: (name: string) => void }) {
-  const index = useWork((work) => work.document?.profiles.findIndex((entry) => entry.name === profile.name)) ?? -1;
+  const index = useSetup((setup) => setup?.profiles.findIndex((entry) => entry.name === profile.name)) ?? -1;
   const base = `/profiles/${index}`;
   const change = async (field: string, value: unknown): Promise<string> => {
-    const machine = useWork.getState().document?.machine;
+    const machine = useDocument.getState().document?.machine;
     const renamed = field === "name" && machine?.profile === profile.name;
     const faults = renamed
       ? [{ where: "", what: "This machine uses it; choose another profile for the machine before renaming it." }]
-      : await useWork.getState().edit(`${base}/${field}`, value);
+      : await edit(`${base}/${field}`, value);
     if (field === "name" && !faults.length) onName(String(value));
     return faults.map((fault) => fault.what).join(" ");
   };

@@ -7,8 +7,10 @@ import { TextInput } from "../../fields/text-input";
 import { useLive } from "../../live/live";
 import { useProfiles } from "../../program/profiles";
 import { may } from "../../session/session";
+import { useDocument, useMachine, usePreview, useSetup, useSlug } from "../../work/document";
+import { addToSetup, edit } from "../../work/editing";
 import { read } from "../../work/pointer";
-import { useWork } from "../../work/store";
+import { setFocus, useSelection } from "../../work/selection";
 import { AxisTable } from "./axis-table";
 
 export function MachineSchedule({ onWay, onProfile }: { onWay: () => void; onProfile: () => void }) {
@@ -59,7 +61,7 @@ const ORDERS = ["Z, X, Y", "Z, Y, X", "X, Y, Z", "Y, X, Z", "X, Z, Y", "Y, Z, X"
 
 function HomingOrder() {
   const id = useId();
-  const order = useWork((work) => work.document?.machine.homing_order) ?? [];
+  const order = useSetup((setup) => setup?.machine.homing_order) ?? [];
   return (
     <div className="row" style={{ gridTemplateColumns: "1fr 142px" }} title="Z first takes the spindle out of the way.">
       <label htmlFor={id}>Homing order</label>
@@ -68,9 +70,7 @@ function HomingOrder() {
         className="choice"
         value={order.join(", ")}
         disabled={!may("technician")}
-        onChange={(event) =>
-          void useWork.getState().edit("/machine/homing_order", event.currentTarget.value.split(", "))
-        }
+        onChange={(event) => void edit("/machine/homing_order", event.currentTarget.value.split(", "))}
       >
         {ORDERS.map((entry) => (
           <option key={entry}>{entry}</option>
@@ -84,7 +84,7 @@ const USES = ["exchange", "loading by hand", "end of program", "parking", "other
 
 /** A new stored position, with a name that is free: up to the top, then to the corner. */
 async function addPosition(): Promise<Fault[]> {
-  const { document, answer, add } = useWork.getState();
+  const { document, answer } = useDocument.getState();
   const names = document?.positions.map((position) => position.name) ?? [];
   const axes = answer?.machine?.axes;
   let name = "new position";
@@ -98,17 +98,15 @@ async function addPosition(): Promise<Fault[]> {
       { X: axes?.X?.soft_least ?? 0, Y: axes?.Y?.soft_least ?? 0, Z: null },
     ],
   };
-  return (await add({ what: "entry", body: { where: "/positions", entry } })).faults;
+  return (await addToSetup({ what: "entry", body: { where: "/positions", entry } })).faults;
 }
 
 function Positions({ onWay }: { onWay: () => void }) {
-  const positions = useWork((work) => work.document?.positions) ?? [];
+  const positions = useSetup((setup) => setup?.positions) ?? [];
   const [trouble, setTrouble] = useState("");
   const add = async () => setTrouble((await addPosition()).map((fault) => fault.what).join(" "));
   const remove = async (name: string) => {
-    const faults = await useWork
-      .getState()
-      .edit("/positions", (before: StoredPosition[]) => before.filter((p) => p.name !== name));
+    const faults = await edit("/positions", (before: StoredPosition[]) => before.filter((p) => p.name !== name));
     setTrouble(faults.length ? `${name} is needed: ${faults.map((fault) => fault.what).join(" ")} It was kept.` : "");
   };
   return (
@@ -152,11 +150,11 @@ interface PositionProps {
 }
 
 function Position({ position, index, onWay, onRemove }: PositionProps) {
-  const way = useWork((work) => work.answer?.machine?.ways.find((entry) => entry.name === position.name));
-  const focus = useWork((work) => work.focus);
+  const way = usePreview((answer) => answer?.machine?.ways.find((entry) => entry.name === position.name));
+  const focus = useSelection((work) => work.focus);
   const base = `/positions/${index}`;
   const look = () => {
-    useWork.getState().setFocus(`${base}/moves/0/${firstAxis(position)}`);
+    setFocus(`${base}/moves/0/${firstAxis(position)}`);
     onWay();
   };
   return (
@@ -200,8 +198,8 @@ function Position({ position, index, onWay, onRemove }: PositionProps) {
 
 function ByWayOf({ base, name }: { base: string; name: string }) {
   const id = useId();
-  const others = (useWork((work) => work.document?.positions) ?? []).filter((position) => position.name !== name);
-  const value = useWork((work) => read(work.document, `${base}/by_way_of`)) as string | null;
+  const others = (useSetup((setup) => setup?.positions) ?? []).filter((position) => position.name !== name);
+  const value = useSetup((setup) => read(setup, `${base}/by_way_of`)) as string | null;
   const [trouble, setTrouble] = useState("");
   return (
     <>
@@ -213,7 +211,7 @@ function ByWayOf({ base, name }: { base: string; name: string }) {
           value={value ?? ""}
           disabled={!may("technician")}
           onChange={async (event) => {
-            const faults = await useWork.getState().edit(`${base}/by_way_of`, event.currentTarget.value || null);
+            const faults = await edit(`${base}/by_way_of`, event.currentTarget.value || null);
             setTrouble(faults.map((fault) => fault.what).join(" "));
           }}
         >
@@ -244,8 +242,8 @@ const ORDERS_OF_MOVES: [string, ("X" | "Y" | "Z")[][]][] = [
 
 function MoveOrder({ index }: { index: number }) {
   const id = useId();
-  const moves = useWork((work) => work.document?.positions[index]?.moves) as Moves | undefined;
-  const axes = useWork((work) => work.answer?.machine?.axes);
+  const moves = useSetup((setup) => setup?.positions[index]?.moves) as Moves | undefined;
+  const axes = usePreview((answer) => answer?.machine?.axes);
   if (!moves) return null;
   const order = moves.map((move) => (["X", "Y", "Z"] as const).filter((axis) => typeof move[axis] === "number"));
   const now = ORDERS_OF_MOVES.find(([, entry]) => JSON.stringify(entry) === JSON.stringify(order))?.[0] ?? "";
@@ -255,7 +253,7 @@ function MoveOrder({ index }: { index: number }) {
     const made = wanted.map((step) =>
       Object.fromEntries(step.map((axis) => [axis, known[axis] ?? axes?.[axis]?.soft_greatest ?? 0])),
     );
-    void useWork.getState().edit(`/positions/${index}/moves`, made);
+    void edit(`/positions/${index}/moves`, made);
   };
   return (
     <div className="row" style={{ gridTemplateColumns: "1fr 142px" }}>
@@ -272,9 +270,9 @@ function MoveOrder({ index }: { index: number }) {
 
 /** Where the machine is read from: the practice machine, or another agent of the standard. */
 function Agent() {
-  const agent = useWork((work) => work.machine?.agent) ?? "";
-  const device = useWork((work) => work.machine?.device) ?? "";
-  const slug = useWork((work) => work.slug);
+  const agent = useMachine((machine) => machine?.agent) ?? "";
+  const device = useMachine((machine) => machine?.device) ?? "";
+  const slug = useSlug();
   const [says, setSays] = useState("");
   const id = useId();
   const keep = async (body: { address: string; device: string }): Promise<string> => {
@@ -283,7 +281,7 @@ function Agent() {
       .PUT("/api/machines/{slug}/agent", { params: { path: { slug } }, body })
       .catch(noConnection);
     if (!data) return refusal(error);
-    useWork.setState({ machine: data });
+    useDocument.setState({ machine: data });
     useLive.getState().follow(slug, `${data.agent} ${data.device}`);
     return "";
   };

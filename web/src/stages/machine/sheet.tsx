@@ -7,13 +7,14 @@ import { Sheet, useDrawn } from "../../drawing/sheet";
 import { useUnit } from "../../fields/rows";
 import { useLive } from "../../live/live";
 import { shown, unitOf } from "../../quantity/format";
-import { useWork } from "../../work/store";
+import { usePreview, useSetup } from "../../work/document";
+import { setFocus, useSelection } from "../../work/selection";
 import { type AxisName, type Rectangle, softLimits, travelViews } from "./travel";
 
 export function MachineSheet() {
-  const setup = useWork((work) => work.document);
-  const scene = useWork((work) => work.answer?.scene);
-  const machine = useWork((work) => work.answer?.machine);
+  const setup = useSetup();
+  const scene = usePreview((answer) => answer?.scene);
+  const machine = usePreview((answer) => answer?.machine);
   const { element, width, height, larger } = useDrawn<HTMLDivElement>();
   if (!setup || !scene || !machine) return <div ref={element} className="h-full bg-sheet" />;
   const to = travelViews(setup, scene, width, height);
@@ -68,7 +69,7 @@ export function MachineSheet() {
 
 /** The data sheet's travel. */
 function SheetTravel({ to }: { to: Projection }) {
-  const z = useWork((work) => work.document?.machine.axes.Z);
+  const z = useSetup((setup) => setup?.machine.axes.Z);
   if (!z) return null;
   const upright = { y: to.atZ(z.greatest), height: to.atZ(z.least) - to.atZ(z.greatest) };
   const { plan, front, side } = to;
@@ -149,7 +150,7 @@ function FreeForJobs({ rectangle, to }: { rectangle: number[]; to: Projection })
 
 /** The parts' zeros in plan. */
 function Zeros({ to }: { to: Projection }) {
-  const offsets = useWork((work) => work.document?.work_offsets) ?? [];
+  const offsets = useSetup((setup) => setup?.work_offsets) ?? [];
   return offsets.map(({ number, x, y }) => (
     <g key={number}>
       <path d={`M${to.atX(x) - 8} ${to.atY(y)}h16M${to.atX(x)} ${to.atY(y) - 8}v16`} className="line-dimension" />
@@ -162,7 +163,7 @@ function Zeros({ to }: { to: Projection }) {
 
 /** The travel's ends, measured where they were, as dimensions that can be edited. */
 function TravelDimensions({ to }: { to: Projection }) {
-  const axes = useWork((work) => work.document?.machine.axes);
+  const axes = useSetup((setup) => setup?.machine.axes);
   const unit = useUnit();
   if (!axes) return null;
   const end = (axis: AxisName, which: "least" | "greatest") => {
@@ -209,7 +210,7 @@ function TravelDimensions({ to }: { to: Projection }) {
 
 /** How much of the data sheet's table is left. */
 function LeftOver({ y, narrow }: { y: number; narrow: boolean }) {
-  const space = useWork((work) => work.answer?.machine?.space);
+  const space = usePreview((answer) => answer?.machine?.space);
   if (!space) return null;
   const part = (value: number) => `${((100 * value) / space.data_sheet).toFixed(1)} %`;
   return (
@@ -223,7 +224,7 @@ function LeftOver({ y, narrow }: { y: number; narrow: boolean }) {
 }
 
 function Home({ to, x, y }: { to: Projection; x?: AxisEnds; y?: AxisEnds }) {
-  const setup = useWork((work) => work.document);
+  const setup = useSetup();
   if (!setup || !x || !y) return null;
   const at = (axis: "X" | "Y", ends: AxisEnds) =>
     setup.machine.axes[axis].home === "least" ? ends.soft_least : ends.soft_greatest;
@@ -253,9 +254,8 @@ interface AxisEnds {
 
 /** Where the stored positions are in plan. */
 function StoredPositions({ to }: { to: Projection }) {
-  const positions = useWork((work) => work.document?.positions) ?? [];
-  const focus = useWork((work) => work.focus);
-  const { setFocus } = useWork.getState();
+  const positions = useSetup((setup) => setup?.positions) ?? [];
+  const focus = useSelection((work) => work.focus);
   return (
     <g>
       {positions.map((position, index) => {
@@ -300,7 +300,7 @@ function StoredPositions({ to }: { to: Projection }) {
 function Spindle({ to }: { to: Projection }) {
   const position = useLive((live) => live.reported?.position);
   const homed = useLive((live) => live.reported?.homed);
-  const nose = useWork((work) => work.document?.machine.spindle);
+  const nose = useSetup((setup) => setup?.machine.spindle);
   if (!nose || !homed || position?.X === undefined || position.Y === undefined || position.Z === undefined) return null;
   const r = (nose.nose_diameter / 2) * to.scale;
   const [x, y, z, s] = [to.atX(position.X), to.atY(position.Y), to.atZ(position.Z), to.atS(position.Y)];

@@ -4,14 +4,15 @@ import { useSize } from "../../common/use-size";
 import { useUnit } from "../../fields/rows";
 import { shown, unitOf } from "../../quantity/format";
 import { may } from "../../session/session";
-import { useWork } from "../../work/store";
+import { usePreview, useSetup } from "../../work/document";
+import { edit } from "../../work/editing";
 
 const AXES = ["X", "Y", "Z"] as const;
 
 type Axis = Setup["machine"]["axes"]["X"];
 
 export function SpeedCurves() {
-  const machine = useWork((work) => work.answer?.machine);
+  const machine = usePreview((answer) => answer?.machine);
   const { element, width, height } = useSize<HTMLDivElement>();
   if (!machine) return <div ref={element} className="h-full bg-sheet" />;
   const each = Math.max(90, height / 3 - 8);
@@ -40,7 +41,7 @@ interface CurveProps {
 
 function Curve(props: CurveProps) {
   const { axis, width, height } = props;
-  const answer = useWork((work) => work.answer?.machine?.axes[axis]);
+  const answer = usePreview((answer) => answer?.machine?.axes[axis]);
   if (!answer || width < 100) return null;
   return (
     <div className="relative border-b border-rule-2" style={{ height }}>
@@ -92,7 +93,7 @@ function Graph({ axis, width, height, longest, fastest, now, kept }: CurveProps 
 }
 
 function Compared({ axis, now, kept }: Crossings & { axis: "X" | "Y" | "Z" }) {
-  const data = useWork((work) => work.document?.machine.axes[axis]);
+  const data = useSetup((setup) => setup?.machine.axes[axis]);
   const unit = useUnit();
   if (!data) return null;
   const feed = (value: number) => `${shown(value, "feed", unit)} ${unitOf("feed", unit)}`;
@@ -121,7 +122,6 @@ function Compared({ axis, now, kept }: Crossings & { axis: "X" | "Y" | "Z" }) {
 }
 
 function Swap({ axis, data }: { axis: "X" | "Y" | "Z"; data: Axis }) {
-  const { edit } = useWork.getState();
   const { rapid, acceleration } = data;
   const base = `/machine/axes/${axis}`;
   return (

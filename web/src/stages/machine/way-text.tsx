@@ -7,13 +7,14 @@ import { save } from "../../program/save";
 import { ProgramText } from "../../program/text";
 import { TextButton } from "../../program/text-button";
 import { may } from "../../session/session";
-import { useWork } from "../../work/store";
+import { useMachine, usePreview } from "../../work/document";
+import { setFocus, useSelection } from "../../work/selection";
 
 type Way = MachineAnswer["ways"][number];
 
 export function WayText() {
-  const ways = useWork((work) => work.answer?.machine?.ways) ?? [];
-  const focus = useWork((work) => work.focus);
+  const ways = usePreview((answer) => answer?.machine?.ways) ?? [];
+  const focus = useSelection((work) => work.focus);
   const refused = useLive((live) => live.refused);
   const index = Number(focus?.match(/^\/positions\/(\d+)\//)?.[1] ?? 0);
   const way = ways[index] ?? ways[0];
@@ -42,8 +43,7 @@ export function WayText() {
 }
 
 function WayBar({ way, ways }: { way: Way; ways: Way[] }) {
-  const practice = useWork((work) => work.machine?.agent === "");
-  const { setFocus } = useWork.getState();
+  const practice = useMachine((machine) => machine?.agent === "");
   return (
     <div className="flex flex-wrap items-center gap-2 p-3">
       <select

@@ -3,7 +3,8 @@ import { useId } from "react";
 import type { Probe } from "../../api/client";
 import { ChoiceRow, QuantityRow } from "../../fields/rows";
 import { may } from "../../session/session";
-import { useWork } from "../../work/store";
+import { useSetup } from "../../work/document";
+import { edit } from "../../work/editing";
 
 const ROWS = [
   ["diameter", "length"],
@@ -20,8 +21,7 @@ const ROWS = [
 
 export function Artefact({ base, probe }: { base: string; probe: Probe }) {
   const id = useId();
-  const setup = useWork((work) => work.document);
-  const { edit } = useWork.getState();
+  const setup = useSetup();
   if (!setup) return null;
   const { X, Y, Z } = setup.machine.axes;
   const middle = {

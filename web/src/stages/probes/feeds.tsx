@@ -3,7 +3,7 @@
 import { useUnit } from "../../fields/rows";
 import { shown, unitOf } from "../../quantity/format";
 import { may } from "../../session/session";
-import { useWork } from "../../work/store";
+import { edit } from "../../work/editing";
 import { useProbe } from "./which";
 
 export function Feeds() {
@@ -68,11 +68,7 @@ export function Feeds() {
           It measures at another feed than it was qualified at: every surface is off by{" "}
           {mm(Math.abs(derived.feed_error))} {unitOf("length", unit)}.{" "}
           {may("technician") && (
-            <button
-              type="button"
-              className="link"
-              onClick={() => void useWork.getState().edit(`/probes/${index}/measure_feed`, known)}
-            >
+            <button type="button" className="link" onClick={() => void edit(`/probes/${index}/measure_feed`, known)}>
               Measure at the feed it was qualified at
             </button>
           )}

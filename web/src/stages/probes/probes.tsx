@@ -9,7 +9,8 @@ import { AtThisBlock } from "../../score/at-block";
 import { Score } from "../../score/score";
 import { useInAddress, usePart } from "../../session/address";
 import { Before } from "../../touching/before";
-import { useWork } from "../../work/store";
+import { usePreview, useSetup } from "../../work/document";
+import { usePlayback } from "../../work/playback";
 import { Feeds } from "./feeds";
 import { QualifyView } from "./qualify";
 import { ProbeSchedule } from "./schedule";
@@ -32,9 +33,9 @@ const NAMES = Object.keys(VIEWS) as View[];
 const NOTHING: never[] = [];
 
 export default function ProbesStage() {
-  const has = useWork((work) => Boolean(work.document?.probes.length));
+  const has = useSetup((setup) => Boolean(setup?.probes.length));
   const [view, setView] = useInAddress("view", NAMES, "sheet");
-  const probes = useWork((work) => work.document?.probes) ?? NOTHING;
+  const probes = useSetup((setup) => setup?.probes) ?? NOTHING;
   const { probe } = useProbe();
   usePart("probe", probe?.name ?? null, probes.length > 0, (asked) => {
     const found = probes.some((entry) => entry.name === asked);
@@ -42,7 +43,7 @@ export default function ProbesStage() {
     return found;
   });
   const played = has && view === "qualify";
-  const playing = useWork((work) => work.playing);
+  const playing = usePlayback((work) => work.playing);
   const low = useShell((shell) => shell.panel) && !playing; // beside the hand panel the view has the room, not a score that stands still
   return (
     <Panels
@@ -66,8 +67,8 @@ function None() {
 }
 
 function Side({ qualify }: { qualify: boolean }) {
-  const probing = useWork((work) => work.answer?.probing);
-  const conflicts = useWork((work) => work.answer?.conflicts) ?? NOTHING;
+  const probing = usePreview((answer) => answer?.probing);
+  const conflicts = usePreview((answer) => answer?.conflicts) ?? NOTHING;
   const mine = conflicts.filter((entry) => entry.quantity?.startsWith("/probes"));
   return (
     <>

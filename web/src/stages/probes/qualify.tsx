@@ -12,14 +12,15 @@ import { useReadings } from "../../readings/readings";
 import { may } from "../../session/session";
 import { means, type Place } from "../../touching/touches";
 import { choose } from "../../touching/which-routine";
-import { useWork } from "../../work/store";
+import { useDocument, useMachine, usePreview, useSetup } from "../../work/document";
+import { edit } from "../../work/editing";
 import { Lobes } from "./lobes";
 import { NO_HEIGHTS, NO_PLACES, useTaken } from "./taken";
 import { useProbe } from "./which";
 
 export function QualifyView() {
   const { probe, index } = useProbe();
-  const answer = useWork((work) => work.answer?.probing);
+  const answer = usePreview((answer) => answer?.probing);
   if (!probe || !answer) return null;
   const mine = answer.routines.filter((entry) => entry.qualifies === probe.name).reverse();
   if (!mine.length)
@@ -65,16 +66,16 @@ function useTouched(routine: string, touches: number): Place[] {
 
 async function keep(pointer: string, value: number, how: string): Promise<string> {
   const trouble = await useReadings.getState().take({ quantity: pointer, source: "typed", value, how });
-  return trouble || described(await useWork.getState().edit(pointer, value));
+  return trouble || described(await edit(pointer, value));
 }
 
 function Length({ probe, answer }: { probe: Probe; answer: Probing }) {
   const unit = useUnit();
   const name = `length of ${probe.name}`;
-  const of = useWork((work) => `${work.slug} ${probe.name}`);
+  const of = useDocument((work) => `${work.slug} ${probe.name}`);
   const heights = useTaken((kept) => kept.heights[of]) ?? NO_HEIGHTS;
   const touched = useTouched(name, probe.touches);
-  const document = useWork((work) => work.document);
+  const document = useSetup();
   const tools = document?.tools ?? [];
   const tool = tools.findIndex((entry) => entry.number === probe.tool);
   const { data, trouble } = useAnswer(
@@ -91,8 +92,8 @@ function Length({ probe, answer }: { probe: Probe; answer: Probing }) {
     if (!data) return;
     const trouble =
       (await keep(`/tools/${tool}/length`, data.length, name)) ||
-      described(await useWork.getState().edit(`/probes/${placeOf(probe)}/length_uncertainty`, data.half_width_95)) ||
-      described(await useWork.getState().edit(`/probes/${placeOf(probe)}/repeatability`, 2 * data.scatter));
+      described(await edit(`/probes/${placeOf(probe)}/length_uncertainty`, data.half_width_95)) ||
+      described(await edit(`/probes/${placeOf(probe)}/repeatability`, 2 * data.scatter));
     setSaid(trouble || "Length and repeatability are set.");
   };
   return (
@@ -135,16 +136,16 @@ function Length({ probe, answer }: { probe: Probe; answer: Probing }) {
 
 /** The place of a probe in the document as it is now. */
 const placeOf = (probe: Probe) =>
-  useWork.getState().document?.probes.findIndex((entry) => entry.name === probe.name) ?? 0;
+  useDocument.getState().document?.probes.findIndex((entry) => entry.name === probe.name) ?? 0;
 
 function Diameter({ probe, index, answer }: { probe: Probe; index: number; answer: Probing }) {
   const unit = useUnit();
   const name = `diameter of ${probe.name}`;
-  const of = useWork((work) => `${work.slug} ${probe.name}`);
+  const of = useDocument((work) => `${work.slug} ${probe.name}`);
   const places = useTaken((kept) => kept.places[of]) ?? NO_PLACES;
   const turned = useTaken((kept) => kept.turned[of]) ?? NO_PLACES;
   const touched = useTouched(name, probe.touches);
-  const document = useWork((work) => work.document);
+  const document = useSetup();
   const body = { document: document ?? {}, probe: probe.name, places };
   const round = useAnswer(
     places.length ? ["probe-diameter", probe.name, places, nameOf(document)] : null,
@@ -157,7 +158,7 @@ function Diameter({ probe, index, answer }: { probe: Probe; index: number; answe
     { keep: 4 },
   );
   const [said, setSaid] = useState("");
-  const practice = useWork((work) => work.machine?.agent === "");
+  const practice = useMachine((machine) => machine?.agent === "");
   const whole = touched.length === (probe.artefact?.touches ?? 0);
   const mm = (value: number) => `${shown(Math.abs(value), "length", unit)}`;
   const signed = (value: number) => `${value < 0 ? "−" : ""}${mm(value)}`;
@@ -169,7 +170,7 @@ function Diameter({ probe, index, answer }: { probe: Probe; index: number; answe
       const trouble =
         measured && value !== null
           ? await keep(`${base}/${field}`, value, how)
-          : described(await useWork.getState().edit(`${base}/${field}`, value));
+          : described(await edit(`${base}/${field}`, value));
       if (trouble) {
         setSaid(trouble);
         return;

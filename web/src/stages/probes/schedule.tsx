@@ -7,7 +7,8 @@ import { ChoiceRow, DerivationRow, described, QuantityRow, TextRow, YesNoRow } f
 import { may } from "../../session/session";
 import { AddDevice } from "../../touching/add-device";
 import { InputRow } from "../../touching/input-row";
-import { useWork } from "../../work/store";
+import { useMachine, useSetup } from "../../work/document";
+import { edit } from "../../work/editing";
 import { Artefact } from "./artefact";
 import { KINDS } from "./kinds";
 import { chooseProbe, useProbe } from "./which";
@@ -29,8 +30,7 @@ export function ProbeSchedule() {
 }
 
 function List({ chosen, onTrouble }: { chosen: number; onTrouble: (text: string) => void }) {
-  const probes = useWork((work) => work.document?.probes) ?? [];
-  const { edit } = useWork.getState();
+  const probes = useSetup((setup) => setup?.probes) ?? [];
   const remove = async (name: string) =>
     onTrouble(described(await edit("/probes", (before: Probe[]) => before.filter((entry) => entry.name !== name))));
   return (
@@ -64,7 +64,7 @@ const ROWS = [
 
 function Quantities({ index, probe }: { index: number; probe: Probe }) {
   const base = `/probes/${index}`;
-  const tools = useWork((work) => work.document?.tools) ?? [];
+  const tools = useSetup((setup) => setup?.tools) ?? [];
   const tool = tools.findIndex((entry) => entry.number === probe.tool);
   const view = KINDS.find((entry) => entry.kind === probe.kind);
   return (
@@ -144,8 +144,7 @@ function Qualified({ base, probe }: { base: string; probe: Probe }) {
 
 /** Whether it is due again, and what is done after a knock: what was qualified holds no longer. */
 function Knocked({ base, probe }: { base: string; probe: Probe }) {
-  const stage = useWork((work) => work.machine?.stages.find((entry) => entry.name === "Probes"));
-  const { edit } = useWork.getState();
+  const stage = useMachine((machine) => machine?.stages.find((entry) => entry.name === "Probes"));
   return (
     <div className="flex flex-wrap items-center gap-x-4 px-4 py-1 text-[14px]">
       {stage?.mark === "stale" && stage.why.includes("due again") && <p className="text-warn">{stage.why}</p>}
@@ -174,7 +173,7 @@ function Worked() {
           <button
             type="button"
             className="button plain min-h-9!"
-            onClick={() => void useWork.getState().edit(`/probes/${index}/search_feed`, fastest)}
+            onClick={() => void edit(`/probes/${index}/search_feed`, fastest)}
           >
             Search at the fastest feed
           </button>

@@ -6,14 +6,14 @@ import { AcrossDimension, UprightDimension } from "../../drawing/dimension";
 import { statedScale } from "../../drawing/projection";
 import { useUnit } from "../../fields/rows";
 import { shown } from "../../quantity/format";
-import { useWork } from "../../work/store";
+import { usePreview, useSetup } from "../../work/document";
 import { viewOf } from "./kinds";
 import { useProbe } from "./which";
 
 export function ProbeSheet() {
   const { element, width, height } = useSize<HTMLDivElement>();
   const { probe, index } = useProbe();
-  const tools = useWork((work) => work.document?.tools) ?? [];
+  const tools = useSetup((setup) => setup?.tools) ?? [];
   const at = tools.findIndex((entry) => entry.number === probe?.tool);
   const tool = tools[at];
   return (
@@ -36,7 +36,7 @@ interface DrawingProps {
 
 function Drawing({ probe, index, tool, at, width, height }: DrawingProps) {
   const unit = useUnit();
-  const scene = useWork((work) => work.answer?.scene);
+  const scene = usePreview((answer) => answer?.scene);
   const mm = (value: number) => shown(value, "length", unit);
   const parts = scene?.tools.find((entry) => entry.number === tool.number)?.parts ?? [];
   const holder = parts.filter((part) => !part.name.startsWith("T"));

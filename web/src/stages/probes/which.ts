@@ -1,7 +1,7 @@
 /** Which probe is looked at: its place in the document, and what follows from it. */
 import { create } from "zustand";
 import type { DerivedProbe, Probe } from "../../api/client";
-import { useWork } from "../../work/store";
+import { usePreview, useSetup } from "../../work/document";
 
 const useChosen = create<{ name: string }>(() => ({ name: "" }));
 
@@ -9,8 +9,8 @@ export const chooseProbe = (name: string) => useChosen.setState({ name });
 
 export function useProbe(): { index: number; probe: Probe | undefined; derived: DerivedProbe | undefined } {
   const name = useChosen((chosen) => chosen.name);
-  const probes = useWork((work) => work.document?.probes);
-  const derived = useWork((work) => work.answer?.probing?.probes);
+  const probes = useSetup((setup) => setup?.probes);
+  const derived = usePreview((answer) => answer?.probing?.probes);
   const index = Math.max(0, probes?.findIndex((entry) => entry.name === name) ?? 0);
   return { index, probe: probes?.[index], derived: derived?.[index] };
 }

@@ -3,7 +3,7 @@ import type { Proof } from "../../api/client";
 import { viewOf } from "../../changers";
 import { Progress } from "../../common/progress";
 import { may } from "../../session/session";
-import { useWork } from "../../work/store";
+import { useDocument, useSetup } from "../../work/document";
 
 function ordinal(number: number): string {
   return ["first", "second", "third"][number - 1] ?? `${number}th`;
@@ -42,14 +42,13 @@ export function Foot({
 }) {
   const running = proof?.state === "running";
   const part = proof?.total ? proof.done / proof.total : 0;
-  const saving = useWork((work) => work.saving);
-  const can = useWork(
-    (work) =>
-      work.document != null &&
-      ((work.document.setters.length > 0 && work.document.tools.length > 0) ||
-        work.document.routines.length > 0 ||
-        (work.document.changer != null &&
-          work.document.tools.some((tool) => tool.pocket !== null || viewOf(work.document?.changer)?.anyTool))),
+  const saving = useDocument((work) => work.saving);
+  const can = useSetup(
+    (setup) =>
+      setup != null &&
+      ((setup.setters.length > 0 && setup.tools.length > 0) ||
+        setup.routines.length > 0 ||
+        (setup.changer != null && setup.tools.some((tool) => tool.pocket !== null || viewOf(setup?.changer)?.anyTool))),
   );
   return (
     <div className="flex items-center gap-4 border-t border-rule bg-panel px-4">

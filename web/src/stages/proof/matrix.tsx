@@ -6,7 +6,7 @@ import { SeverityMark } from "../../common/marks";
 import { useUnit } from "../../fields/rows";
 import { fixed, type MachineUnit, shown, unitOf } from "../../quantity/format";
 import { keyOf, sequenceName } from "../../sequences";
-import { useWork } from "../../work/store";
+import { useSetup } from "../../work/document";
 import { Apart } from "./apart";
 import { cellSize, DENSE } from "./faults";
 import { exchangeOf, measuringOf, toolName, toolsOf } from "./naming";
@@ -26,17 +26,17 @@ interface MatrixProps {
 }
 
 export function Matrix({ proof, hovered, onHover, onOpen }: MatrixProps) {
-  const tools = useWork((work) => work.document?.tools) ?? [];
+  const tools = useSetup((setup) => setup?.tools) ?? [];
   const [shows, setShows] = useState<Shows>("findings");
   const results = resultsOf(proof);
   const longest = proof?.times[0]?.sequence;
   const byHand = useStyle()?.anyTool;
   const stored = tools.filter((tool) => byHand || tool.pocket !== null).map((tool) => tool.number);
-  const measured = useWork((work) => (work.document?.setters.length ?? 0) > 0) && tools.length > 0;
+  const measured = useSetup((setup) => (setup?.setters.length ?? 0) > 0) && tools.length > 0;
   const { exchanged: fromProof, measured: alone } = toolsOf(proof?.sequences.map((entry) => entry.sequence) ?? []);
   const complete = proof && (proof.state !== "running" || proof.stale);
   const labels = [...new Set([0, ...(complete && fromProof.length ? fromProof : stored)])].sort((a, b) => a - b);
-  const routines = useWork((work) => work.document?.routines.length ?? 0) > 0;
+  const routines = useSetup((setup) => setup?.routines.length ?? 0) > 0;
   if (!stored.length && !measured && !routines)
     return (
       <p className="h-full bg-sheet p-6 text-ink-2">

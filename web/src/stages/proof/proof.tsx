@@ -15,8 +15,11 @@ import { when } from "../../quantity/when";
 import { addressOf, openSequence, sequenceName, stageAddress } from "../../sequences";
 import type { Sequence } from "../../sequences/sequence";
 import { useInAddress } from "../../session/address";
+import { useMachine, useSlug } from "../../work/document";
 import { place, said } from "../../work/naming";
-import { useWork } from "../../work/store";
+import { seek } from "../../work/playback";
+import { refresh } from "../../work/saving";
+import { useSelection } from "../../work/selection";
 import { useVocabulary } from "../../work/vocabulary";
 import { FaultGroups, FaultMatrix, Faults } from "./faults";
 import { Foot } from "./foot";
@@ -29,7 +32,7 @@ const PROGRESS = 200;
 
 /** The newest proof of the machine; asked for again while it runs. */
 function useProof(slug: string | null, imported: boolean) {
-  const changed = useWork((work) => work.machine?.changed);
+  const changed = useMachine((machine) => machine?.changed);
   const [refused, setTrouble] = useState("");
   const key = ["proof", slug, imported, changed];
   const newest = useAnswer<Proof | null>(
@@ -46,7 +49,7 @@ function useProof(slug: string | null, imported: boolean) {
   const running = proof?.state === "running";
   // biome-ignore lint/correctness/useExhaustiveDependencies: the marks of the stages change when it starts and when it ends
   useEffect(() => {
-    void useWork.getState().refresh();
+    void refresh();
   }, [running]);
   const start = async (own?: { file: string; text: string }) => {
     if (!slug) return;
@@ -84,7 +87,7 @@ const LISTS = ["written", "own", "review", "room"] as const;
 type Shown = (typeof LISTS)[number];
 
 export default function ProofStage() {
-  const slug = useWork((work) => work.slug);
+  const slug = useSlug();
   const [shown, setShown] = useInAddress("list", LISTS, "written");
   const own = shown === "own";
   const review = useReview();
@@ -100,13 +103,13 @@ export default function ProofStage() {
     setTrouble(imported instanceof Error ? imported.message.trim() : "");
     if (imported instanceof Error || !slug) return;
     const under = fault === "none" || fault === "stopped" ? null : fault;
-    useWork.setState({ imported });
+    useSelection.setState({ imported });
     await openSequence(of, { under, finding, worst }); // while a proof runs, a cell has no more than the worst severity
     navigate(stageAddress(slug, of));
   };
   const openAt: OpenAt = async (of, at) => {
     await open(of);
-    if (at !== null) useWork.getState().seek(at);
+    if (at !== null) seek(at);
   };
   return (
     <div className="grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[minmax(0,1fr)_58px]">
@@ -216,7 +219,7 @@ function Sequences({
   onShow: (shown: Shown) => void;
   onImport: (imported: { file: string; text: string }) => void;
 }) {
-  const stage = useWork((work) => work.machine?.stages.find((entry) => entry.name === "Proof"));
+  const stage = useMachine((machine) => machine?.stages.find((entry) => entry.name === "Proof"));
   const mark = stage?.mark ?? "open";
   const style = useStyle();
   const unit = useUnit();
@@ -276,7 +279,7 @@ function Sequences({
 }
 
 function Causes({ proof, onOpen }: { proof: Proof | null; onOpen: (of: Sequence, finding?: Finding) => void }) {
-  const slug = useWork((work) => work.slug);
+  const slug = useSlug();
   const causes = proof?.causes ?? [];
   return (
     <section aria-label="Causes">

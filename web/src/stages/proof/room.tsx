@@ -11,8 +11,8 @@ import { fixed, kindOf, type MachineUnit, shown, unitOf } from "../../quantity/f
 import { sequenceName } from "../../sequences";
 import type { Sequence } from "../../sequences/sequence";
 import { may } from "../../session/session";
+import { useDocument, useMachine } from "../../work/document";
 import { place, said } from "../../work/naming";
-import { useWork } from "../../work/store";
 
 const PROGRESS = 500;
 
@@ -22,7 +22,7 @@ export type OpenAt = (of: Sequence, at: number | null) => void;
 
 /** The newest search of the machine; asked for again while it runs. */
 export function useRooms(slug: string | null) {
-  const changed = useWork((work) => work.machine?.changed);
+  const changed = useMachine((machine) => machine?.changed);
   const [refused, setRefused] = useState("");
   const key = ["rooms", slug, changed];
   const newest = useAnswer<RoomSearch | null>(
@@ -176,7 +176,7 @@ export function RoomSide({ search }: { search: RoomSearch | null }) {
 export function RoomFoot({ of }: { of: ReturnType<typeof useRooms> }) {
   const { search, trouble, start, stop } = of;
   const running = search?.state === "running";
-  const saving = useWork((work) => work.saving);
+  const saving = useDocument((work) => work.saving);
   return (
     <div className="flex items-center gap-4 border-t border-rule bg-panel px-4">
       <button type="button" className="button" disabled={!running} onClick={stop}>

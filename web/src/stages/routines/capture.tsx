@@ -5,7 +5,7 @@ import type { Routine } from "../../api/client";
 import { described } from "../../fields/rows";
 import { useLive } from "../../live/live";
 import { may } from "../../session/session";
-import { useWork } from "../../work/store";
+import { edit } from "../../work/editing";
 
 export function Capture({ index, routine }: { index: number; routine: Routine }) {
   const position = useLive((live) => live.reported?.position);
@@ -16,7 +16,7 @@ export function Capture({ index, routine }: { index: number; routine: Routine })
   const take = async () => {
     if (X === undefined || Y === undefined) return;
     const pointer = `/routines/${index}`;
-    setSaid(described(await useWork.getState().edit(pointer, (before: Routine) => ({ ...before, x: X, y: Y }))));
+    setSaid(described(await edit(pointer, (before: Routine) => ({ ...before, x: X, y: Y }))));
   };
   return (
     <p className="px-4 py-1">

@@ -7,12 +7,12 @@ import { hand } from "../../program/save";
 import { when } from "../../quantity/when";
 import { may } from "../../session/session";
 import type { Place } from "../../touching/touches";
-import { useWork } from "../../work/store";
+import { useDocument, useSlug } from "../../work/document";
 import { digits, named } from "./digits";
 
 /** What a routine has found until now, the newest first. */
 export function useKept(routine: string) {
-  const slug = useWork((work) => work.slug);
+  const slug = useSlug();
   const { data, refetch } = useAnswer<KeptResult[]>(slug ? ["routine-results", slug, routine] : null, () =>
     client.GET("/api/machines/{slug}/routines/results", { params: { path: { slug: slug ?? "" }, query: { routine } } }),
   );
@@ -28,8 +28,8 @@ interface KeepProps {
 }
 
 export function Keep({ found, asked, kept, onKept }: KeepProps) {
-  const slug = useWork((work) => work.slug) ?? "";
-  const saving = useWork((work) => work.saving);
+  const slug = useSlug() ?? "";
+  const saving = useDocument((work) => work.saving);
   const [trouble, setTrouble] = useState<{ of: Summed; says: string } | null>(null);
   const [keeping, setKeeping] = useState(false);
   const says = kept ? "This result is kept." : trouble?.of === found ? trouble.says : "";
@@ -44,7 +44,7 @@ export function Keep({ found, asked, kept, onKept }: KeepProps) {
     setKeeping(false);
   };
   const paper = async () => {
-    const document = useWork.getState().document ?? {};
+    const document = useDocument.getState().document ?? {};
     const { data, error } = await client
       .POST("/api/machines/{slug}/routines/sheet", {
         params: { path },

@@ -1,12 +1,12 @@
 /** A program of the technician's own, reviewed in place of the written one: run on the part of this routine, with all checks. */
 import { ProgramValues } from "../../program/program-values";
 import { useRoutine } from "../../touching/which-routine";
-import { useWork } from "../../work/store";
+import { playImported } from "../../work/choosing";
+import { useSelection } from "../../work/selection";
 
 export function OwnProgram() {
   const { answer } = useRoutine();
-  const imported = useWork((work) => work.imported);
-  const { importProgram } = useWork.getState();
+  const imported = useSelection((work) => work.imported);
   if (!answer?.aims.length) return null;
   if (!imported) return null;
   return (
@@ -16,7 +16,7 @@ export function OwnProgram() {
         It is run in place of the written one, on the part as expected. What it works with, beside what the Setup says:
       </p>
       <ProgramValues program_values={answer.program_values} />
-      <button type="button" className="link min-h-9" onClick={() => void importProgram(null)}>
+      <button type="button" className="link min-h-9" onClick={() => void playImported(null)}>
         back to the written one
       </button>
     </section>

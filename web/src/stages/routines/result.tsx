@@ -14,7 +14,8 @@ import { note, usePart, useSearch } from "../../session/address";
 import { may } from "../../session/session";
 import { axesOf, means, NO_TOUCHES, type Place, useTouches, xyz } from "../../touching/touches";
 import { useRoutine } from "../../touching/which-routine";
-import { useWork } from "../../work/store";
+import { useDocument, useMachine, useSetup } from "../../work/document";
+import { edit } from "../../work/editing";
 import { Deviations } from "./deviations";
 import { digits, named, signed } from "./digits";
 import { Earlier, Keep, useKept } from "./kept";
@@ -28,12 +29,12 @@ export function ResultView() {
 }
 
 function Result({ answer }: { answer: Probing }) {
-  const of = useWork((work) => `${work.slug} ${answer.routine}`);
+  const of = useDocument((work) => `${work.slug} ${answer.routine}`);
   const places = useTouches((kept) => kept.places[of]) ?? NO_TOUCHES;
   const set = (next: (Place | null)[]) => useTouches.getState().set(of, next);
   const [said, setSaid] = useState("");
   const [stood, setStood] = useState(!answer.works_out);
-  const document = useWork((work) => work.document);
+  const document = useSetup();
   const { kept, loaded, refetch } = useKept(answer.routine);
   const opened = kept.find((entry) => JSON.stringify(entry.places) === JSON.stringify(places))?.id ?? null;
   const open = (result: KeptResult) => {
@@ -102,7 +103,7 @@ interface EntryProps {
 
 function Entry({ answer, places, onPlaces }: EntryProps) {
   const pages = usePages();
-  const probe = useWork((work) => work.document?.probes.find((entry) => entry.tool === answer.from_tool));
+  const probe = useSetup((setup) => setup?.probes.find((entry) => entry.tool === answer.from_tool));
   const touches = pages?.lies === answer.routine ? means(pages?.touches ?? [], probe?.touches ?? 1) : [];
   const complete = touches.length === answer.aims.length;
   const change = (index: number, place: Place) =>
@@ -201,7 +202,7 @@ function Found({ found, answer, children, onSaid }: FoundProps) {
   const [truth, setTruth] = useState<LiveAnswer["truth"]>();
   // biome-ignore lint/correctness/useExhaustiveDependencies: another result has another truth beside it
   useEffect(() => setTruth(undefined), [found]);
-  const practice = useWork((work) => work.machine?.agent === "");
+  const practice = useMachine((machine) => machine?.agent === "");
   const compared = found.quantities.some((entry) => entry.moved !== null);
   const really = (name: string) => truth?.find((row) => row.where === `/routines/${found.routine}/${name}`)?.true;
   return (
@@ -287,7 +288,7 @@ function Found({ found, answer, children, onSaid }: FoundProps) {
 function Zero({ found, onSaid }: Pick<FoundProps, "found" | "onSaid">) {
   const { routine, answer } = useRoutine();
   const unit = useUnit();
-  const offsets = useWork((work) => work.document?.work_offsets) ?? [];
+  const offsets = useSetup((setup) => setup?.work_offsets) ?? [];
   const number = routine?.work_offset;
   const index = offsets.findIndex((entry) => entry.number === number);
   if (!number || !Object.keys(found.zero).length) return null;
@@ -298,7 +299,7 @@ function Zero({ found, onSaid }: Pick<FoundProps, "found" | "onSaid">) {
       const half_width_95 = found.quantities.find((entry) => entry.name === axis)?.half_width_95 ?? null;
       const body = { quantity, source: "typed" as const, value, how, rests_on: answer?.run_of.rests_on, half_width_95 };
       const trouble = await useReadings.getState().take(body);
-      const faults = trouble || described(await useWork.getState().edit(quantity, value));
+      const faults = trouble || described(await edit(quantity, value));
       if (faults) {
         onSaid(faults);
         return;

@@ -6,13 +6,14 @@ import { ImportProgram } from "../../program/import-program";
 import { Reviewed } from "../../program/reviewed";
 import { secondsByLine } from "../../program/seconds";
 import { useRoutine } from "../../touching/which-routine";
-import { useWork } from "../../work/store";
-import { traceOf } from "../../work/work";
+import { playImported } from "../../work/choosing";
+import { traceOf, useDocument, useSetup } from "../../work/document";
+import { goTo, useLine } from "../../work/playback";
+import { useSelection } from "../../work/selection";
 
 export function Review() {
-  const imported = useWork((work) => work.imported);
+  const imported = useSelection((work) => work.imported);
   const { answer } = useRoutine();
-  const { importProgram } = useWork.getState();
   if (!imported)
     return (
       <div className="bg-sheet p-6">
@@ -21,7 +22,7 @@ export function Review() {
           A macro or routine that does what {answer?.routine || "a routine"} does: it is run on the part as expected and
           reviewed with all checks. What is found stands in its text. Any other program is reviewed on the Proof stage.
         </p>
-        <ImportProgram label="Open a file" paste onImport={(own) => void importProgram(own)} />
+        <ImportProgram label="Open a file" paste onImport={(own) => void playImported(own)} />
       </div>
     );
   return <Opened key={imported.file} file={imported.file} text={imported.text} />;
@@ -32,11 +33,10 @@ const NONE: Finding[] = [];
 function Opened({ file, text }: { file: string; text: string }) {
   const { answer } = useRoutine();
   const [first] = useState(text);
-  const trace = useWork(traceOf);
-  const line = useWork((work) => traceOf(work)?.blocks[work.block]?.line ?? 0);
+  const trace = useDocument(traceOf);
+  const line = useLine();
   const seconds = useMemo(() => secondsByLine(trace), [trace]);
   const findings = answer?.findings ?? NONE;
-  const { importProgram, goTo } = useWork.getState();
   return (
     <Reviewed
       file={file}
@@ -47,8 +47,8 @@ function Opened({ file, text }: { file: string; text: string }) {
       line={line}
       seconds={seconds}
       written={answer?.written ?? ""}
-      onRun={(changed) => void importProgram({ file, text: changed })}
-      onClose={() => void importProgram(null)}
+      onRun={(changed) => void playImported({ file, text: changed })}
+      onClose={() => void playImported(null)}
       onChoose={goTo}
     />
   );
@@ -57,7 +57,7 @@ function Opened({ file, text }: { file: string; text: string }) {
 const NO_FIXES: TextFix[] = [];
 
 function useFixes(routine: string, text: string, findings: Finding[]): TextFix[] {
-  const document = useWork((work) => work.document);
+  const document = useSetup();
   const { data } = useAnswer<TextFix[]>(findings.length ? ["fixes", routine, text, nameOf(document)] : null, () =>
     client.POST("/api/routines/fixes", { body: { document: document ?? {}, routine, program: text } }),
   );

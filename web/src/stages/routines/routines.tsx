@@ -11,8 +11,8 @@ import { Score } from "../../score/score";
 import { UnderFault } from "../../score/under-fault";
 import { useInAddress } from "../../session/address";
 import { Before } from "../../touching/before";
-import { useWork } from "../../work/store";
-import { traceOf } from "../../work/work";
+import { traceOf, useDocument, usePreview } from "../../work/document";
+
 import { OwnProgram } from "./own";
 import { ResultView } from "./result";
 import { Review } from "./review";
@@ -32,14 +32,14 @@ type View = keyof typeof VIEWS | "faults";
 const NAMES: View[] = [...(Object.keys(VIEWS) as (keyof typeof VIEWS)[]), "faults"];
 
 export default function RoutinesStage() {
-  const has = useWork((work) => Boolean(work.answer?.probing?.routines.length));
+  const has = usePreview((answer) => Boolean(answer?.probing?.routines.length));
   const [view, setView] = useInAddress("view", NAMES, "sheet");
   const views = useMemo(
     () => ({ ...VIEWS, faults: ["Under faults", () => <UnderFaults onPlay={() => setView("sheet")} />] as const }),
     [setView],
   );
   const played = has && (view === "sheet" || view === "review");
-  const footSize = useWork((work) => scoreHeight(traceOf(work), FOOT));
+  const footSize = useDocument((work) => scoreHeight(traceOf(work), FOOT));
   return (
     <Panels
       key={played ? "with-score" : "without"}
@@ -78,8 +78,8 @@ function None() {
 const NOTHING: never[] = [];
 
 function Side({ review }: { review: boolean }) {
-  const probing = useWork((work) => work.answer?.probing);
-  const conflicts = useWork((work) => work.answer?.conflicts) ?? NOTHING;
+  const probing = usePreview((answer) => answer?.probing);
+  const conflicts = usePreview((answer) => answer?.conflicts) ?? NOTHING;
   const mine = conflicts.filter((entry) => /^\/(routines|probes)/.test(entry.quantity ?? ""));
   return (
     <>

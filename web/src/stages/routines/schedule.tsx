@@ -9,8 +9,9 @@ import { KINDS } from "../../routines";
 import { rounded } from "../../routines/rounded";
 import { may } from "../../session/session";
 import { choose, useRoutine } from "../../touching/which-routine";
+import { useSetup } from "../../work/document";
+import { addToSetup, edit } from "../../work/editing";
 import { read } from "../../work/pointer";
-import { useWork } from "../../work/store";
 import { Capture } from "./capture";
 
 export function RoutineSchedule() {
@@ -31,7 +32,6 @@ export function RoutineSchedule() {
 
 function List({ onTrouble }: { onTrouble: (text: string) => void }) {
   const { answer } = useRoutine();
-  const { edit } = useWork.getState();
   const remove = async (name: string) =>
     onTrouble(described(await edit("/routines", (before: Routine[]) => before.filter((entry) => entry.name !== name))));
   const own = answer?.routines.filter((entry) => !entry.qualifies) ?? [];
@@ -52,7 +52,7 @@ function List({ onTrouble }: { onTrouble: (text: string) => void }) {
 
 /** A new routine of a kind, with the first probe there is. */
 function Add({ onTrouble }: { onTrouble: (text: string) => void }) {
-  const setup = useWork((work) => work.document);
+  const setup = useSetup();
   const id = useId();
   if (!setup) return null;
   const add = async (kind: string) => {
@@ -66,7 +66,7 @@ function Add({ onTrouble }: { onTrouble: (text: string) => void }) {
     let name = view.label;
     for (let count = 2; names.includes(name); count++) name = `${view.label} ${count}`;
     const made = rounded(view.template(setup, name, setup.probes[0]?.name ?? null), setup.machine.unit);
-    const { faults } = await useWork.getState().add({ what: "entry", body: { where: "/routines", entry: made } });
+    const { faults } = await addToSetup({ what: "entry", body: { where: "/routines", entry: made } });
     onTrouble(described(faults));
     if (!faults.length) choose(name);
   };
@@ -96,7 +96,7 @@ const TOUCH = ["before", "beyond", "clearance"];
 
 function Quantities({ index, routine }: { index: number; routine: Routine }) {
   const base = `/routines/${index}`;
-  const probes = useWork((work) => work.document?.probes) ?? [];
+  const probes = useSetup((setup) => setup?.probes) ?? [];
   const view = KINDS.find((entry) => entry.kind === routine.kind);
   const fixed = view?.untouched;
   return (
@@ -171,7 +171,7 @@ function Sets({ base, routine }: { base: string; routine: Routine }) {
 
 function OffsetRow({ pointer }: { pointer: string }) {
   const id = useId();
-  const value = useWork((work) => read(work.document, pointer)) as number | null;
+  const value = useSetup((setup) => read(setup, pointer)) as number | null;
   return (
     <div className="row" style={{ gridTemplateColumns: "1fr 142px" }}>
       <label htmlFor={id}>Sets the zero of</label>
@@ -180,7 +180,7 @@ function OffsetRow({ pointer }: { pointer: string }) {
         className="choice"
         value={value ?? ""}
         disabled={!may("technician")}
-        onChange={(event) => void useWork.getState().edit(pointer, Number(event.currentTarget.value) || null)}
+        onChange={(event) => void edit(pointer, Number(event.currentTarget.value) || null)}
       >
         <option value="">nothing</option>
         {[1, 2, 3, 4, 5, 6, 7, 8, 9].map((number) => (

@@ -10,8 +10,9 @@ import { KINDS } from "../../routines";
 import { of } from "../../routines/common";
 import { useRoutine } from "../../touching/which-routine";
 import { placeAt } from "../../trace/evaluate";
-import { useWork } from "../../work/store";
-import { traceOf } from "../../work/work";
+import { traceOf, useDocument } from "../../work/document";
+import { usePlayback } from "../../work/playback";
+
 import { bounds, isBox, isInside, numberAt, type Room, roomOf, shownViews, viewsOf } from "./room";
 
 export function RoutineSheet() {
@@ -343,8 +344,8 @@ function Before({ aims, routine, base, to }: { aims: Aim[]; routine: Routine; ba
 
 /** The tip where it is at the moment of the line of time. */
 function Now({ answer, to }: { answer: Probing; to: Room }) {
-  const trace = useWork(traceOf);
-  const time = useWork((work) => work.time);
+  const trace = useDocument(traceOf);
+  const time = usePlayback((work) => work.time);
   const place = trace && placeAt(trace, time);
   if (!place) return null;
   const [x, y, z] = place;

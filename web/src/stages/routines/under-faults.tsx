@@ -1,11 +1,11 @@
 /** Every routine under every fault, and with the part otherwise than expected. */
 import { FaultTable } from "../../score/fault-table";
 import { choose } from "../../touching/which-routine";
-import { useWork } from "../../work/store";
+import { usePreview } from "../../work/document";
 import { useProven } from "./proven";
 
 export function UnderFaults({ onPlay }: { onPlay: () => void }) {
-  const routines = useWork((work) => work.answer?.probing?.routines) ?? [];
+  const routines = usePreview((answer) => answer?.probing?.routines) ?? [];
   return (
     <FaultTable
       title="Every routine, under every fault"

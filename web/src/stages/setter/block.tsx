@@ -8,8 +8,9 @@ import { useLive } from "../../live/live";
 import { shown, unitOf } from "../../quantity/format";
 import { useReadings } from "../../readings/readings";
 import { may } from "../../session/session";
+import { useSetup } from "../../work/document";
+import { edit } from "../../work/editing";
 import { keyed } from "../../work/pointer";
-import { useWork } from "../../work/store";
 import { useVocabulary } from "../../work/vocabulary";
 
 /** mm; the standard uncertainty of the length of the tool that set the zero, where it was measured with care */
@@ -18,10 +19,10 @@ const REFERENCE_U = 0.001;
 const SET_BY = ["another tool", "the probe", "this tool"] as const;
 
 export function BlockCheck({ index }: { index: number }) {
-  const tools = useWork((work) => work.document?.tools) ?? [];
+  const tools = useSetup((setup) => setup?.tools) ?? [];
   const [number, setNumber] = useState<number | null>(null);
   const [setBy, setSetBy] = useState<(typeof SET_BY)[number] | "">("");
-  const block = useWork((work) => work.document?.setters.find((entry) => "height" in entry));
+  const block = useSetup((setup) => setup?.setters.find((entry) => "height" in entry));
   const [typed, setHeight] = useState<number | null>(null);
   const height = typed ?? (block && "height" in block ? block.height : 50);
   const [reading, setReading] = useState<number | null>(null);
@@ -90,7 +91,7 @@ function FromReadout({ onValue }: { onValue: (value: number) => void }) {
 }
 
 function Outcome({ index, tool, height, reading }: { index: number; tool: number; height: number; reading: number }) {
-  const document = useWork((work) => work.document);
+  const document = useSetup();
   const name = document?.setters[index]?.name ?? "";
   const unit = useUnit();
   const body = {
@@ -125,7 +126,7 @@ function Outcome({ index, tool, height, reading }: { index: number; tool: number
 /** What was measured with the plane height as it is. */
 function Affected({ index }: { index: number }) {
   const list = useReadings((readings) => readings.list);
-  const document = useWork((work) => work.document);
+  const document = useSetup();
   const tools = document?.tools ?? [];
   const { keys } = useVocabulary.getState();
   const key = keyed(document, `/setters/${index}/plane_z`, keys);
@@ -147,7 +148,7 @@ function Apply({ index, value }: { index: number; value: number }) {
   const apply = async () => {
     const quantity = `/setters/${index}/plane_z`;
     const said = await useReadings.getState().take({ quantity, source: "typed", value });
-    setTrouble(said || (await useWork.getState().edit(quantity, value)).map((fault) => fault.what).join(" "));
+    setTrouble(said || (await edit(quantity, value)).map((fault) => fault.what).join(" "));
   };
   return (
     <>

@@ -13,14 +13,15 @@ import { shown, unitOf } from "../../quantity/format";
 import { when } from "../../quantity/when";
 import { useReadings } from "../../readings/readings";
 import { may } from "../../session/session";
-import { useWork } from "../../work/store";
+import { useDocument, usePreview, useSetup } from "../../work/document";
+import { edit } from "../../work/editing";
 import { BlockCheck } from "./block";
 import { NO_RUNS, type Run, useRuns } from "./runs";
 import { useSetter } from "./which";
 
 export function CalibrationView() {
   const { index } = useSetter();
-  const setter = useWork((work) => work.document?.setters[index]);
+  const setter = useSetup((setup) => setup?.setters[index]);
   if (!setter) return null;
   return (
     <div className="grid h-full grid-cols-[minmax(380px,1fr)_minmax(320px,0.8fr)] overflow-auto bg-sheet max-[1100px]:grid-cols-1">
@@ -34,8 +35,8 @@ export function CalibrationView() {
 }
 
 function useReference() {
-  const tools = useWork((work) => work.document?.tools) ?? [];
-  const measuring = useWork((work) => work.answer?.measuring);
+  const tools = useSetup((setup) => setup?.tools) ?? [];
+  const measuring = usePreview((answer) => answer?.measuring);
   const used = measuring?.sequence === "calibrate" ? measuring.tools[0] : undefined;
   const usual =
     tools.find((tool) => tool.number === used) ?? tools.find((tool) => tool.type === "reference tool") ?? tools[0];
@@ -47,10 +48,10 @@ function Calibrate({ name }: { name: string }) {
   const { tools, tool, setChosen } = useReference();
   const [uncertain, setUncertain] = useState(0.002);
   const [growth, setGrowth] = useState(0);
-  const of = useWork((work) => `${work.slug} ${name}`);
+  const of = useDocument((work) => `${work.slug} ${name}`);
   const planes = useRuns((runs) => runs.planes[of]) ?? NO_RUNS;
   const setPlanes = (next: Run[]) => useRuns.getState().set(of, next);
-  const document = useWork((work) => work.document);
+  const document = useSetup();
   const body = {
     document: document ?? {},
     setter: name,
@@ -114,7 +115,7 @@ interface RunsProps {
 function Runs({ name, tool, planes, outlier, onPlanes }: RunsProps) {
   const unit = useUnit();
   const pages = usePages();
-  const result = useWork((work) => work.answer?.measuring?.result_parameter) ?? 0;
+  const result = usePreview((answer) => answer?.measuring?.result_parameter) ?? 0;
   const add = (plane: number, ran: Ran | null) =>
     onPlanes([
       ...planes,
@@ -233,7 +234,7 @@ interface ResultProps {
 
 function Result({ found, restsOn, reference, cold, onUsed }: ResultProps) {
   const { index } = useSetter();
-  const setter = useWork((work) => work.document?.setters[index]);
+  const setter = useSetup((setup) => setup?.setters[index]);
   const now = setter?.plane_z;
   const unit = useUnit();
   const [trouble, setTrouble] = useState("");
@@ -251,7 +252,6 @@ function Result({ found, restsOn, reference, cold, onUsed }: ResultProps) {
       rests_on: restsOn,
       half_width_95: found.half_width_95,
     });
-    const { edit } = useWork.getState();
     const faults =
       said ||
       described(await edit(`${base}/plane_z`, found.value)) ||

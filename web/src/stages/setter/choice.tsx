@@ -2,8 +2,9 @@
 
 import { useHandOver } from "../../common/hand-over";
 import { fixed } from "../../quantity/format";
-import { useWork } from "../../work/store";
-import { type MeasuringRequest, traceOf } from "../../work/work";
+import { chooseMeasuring } from "../../work/choosing";
+import { traceOf, useDocument, usePreview, useSetup } from "../../work/document";
+import type { MeasuringRequest } from "../../work/selection";
 
 const SAYS: Record<string, [string, string]> = {
   measure: ["Measure", "Its length is worked out by the control, set, and in force at the end."],
@@ -18,9 +19,8 @@ const SAYS: Record<string, [string, string]> = {
 };
 
 export function MeasuringChoice() {
-  const measuring = useWork((work) => work.answer?.measuring);
-  const seconds = useWork((work) => traceOf(work)?.seconds);
-  const { measure } = useWork.getState();
+  const measuring = usePreview((answer) => answer?.measuring);
+  const seconds = useDocument((work) => traceOf(work)?.seconds);
   const keys = useHandOver();
   if (!measuring) return null;
   const { sequence, sequences, why } = measuring;
@@ -31,7 +31,7 @@ export function MeasuringChoice() {
         aria-label="Measuring sequence"
         value={sequence}
         onChange={(event) => {
-          void measure({ sequence: event.currentTarget.value as MeasuringRequest["sequence"] });
+          void chooseMeasuring({ sequence: event.currentTarget.value as MeasuringRequest["sequence"] });
           keys.chosen();
         }}
         onKeyDown={keys.onKeyDown}
@@ -58,9 +58,8 @@ export function MeasuringChoice() {
 
 /** The tools: one that is in the spindle, or several that are fetched in turn. */
 function Tools({ several, chosen }: { several: boolean; chosen: number[] }) {
-  const tools = useWork((work) => work.document?.tools) ?? [];
+  const tools = useSetup((setup) => setup?.tools) ?? [];
   const stored = tools.filter((tool) => tool.pocket !== null).map((tool) => tool.number);
-  const { measure } = useWork.getState();
   const keys = useHandOver();
   return (
     <div className="mt-1.5 flex flex-wrap items-center gap-2">
@@ -69,7 +68,7 @@ function Tools({ several, chosen }: { several: boolean; chosen: number[] }) {
         aria-label="Tool to measure"
         value={chosen.length === 1 ? chosen[0] : ""}
         onChange={(event) => {
-          void measure({ tools: [Number(event.currentTarget.value)] });
+          void chooseMeasuring({ tools: [Number(event.currentTarget.value)] });
           keys.chosen();
         }}
         onKeyDown={keys.onKeyDown}
@@ -82,7 +81,7 @@ function Tools({ several, chosen }: { several: boolean; chosen: number[] }) {
         ))}
       </select>
       {several && stored.length > 1 && (
-        <button type="button" className="link" onClick={() => void measure({ tools: stored })}>
+        <button type="button" className="link" onClick={() => void chooseMeasuring({ tools: stored })}>
           all {stored.length} of the magazine
         </button>
       )}

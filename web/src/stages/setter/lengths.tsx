@@ -10,9 +10,10 @@ import { takeLength, takeWear, wholeLength } from "../../readings/lengths";
 import { readingOf, useReadings } from "../../readings/readings";
 import { RestsOn } from "../../readings/rests-on";
 import { may } from "../../session/session";
+import { usePreview, useSetup } from "../../work/document";
+import { edit } from "../../work/editing";
 import { place } from "../../work/naming";
 import { located, read } from "../../work/pointer";
-import { useWork } from "../../work/store";
 import { useVocabulary } from "../../work/vocabulary";
 import { useSetter } from "./which";
 
@@ -33,7 +34,7 @@ interface OfControl {
 
 /** What the control has of each tool, whether it rests on what still holds, and what it is uncertain by. */
 function useOfControl(pages: Pages | null): OfControl[] {
-  const document = useWork((work) => work.document);
+  const document = useSetup();
   const { index } = useSetter();
   const setter = document?.setters[index];
   const list = useReadings((readings) => readings.list);
@@ -155,10 +156,10 @@ export function Lengths() {
 function Diameter() {
   const unit = useUnit();
   const pages = usePages();
-  const measuring = useWork((work) => work.answer?.measuring);
+  const measuring = usePreview((answer) => answer?.measuring);
   const number = measuring?.sequence === "measure" ? measuring.tools.at(-1) : undefined;
-  const index = useWork((work) => work.document?.tools.findIndex((tool) => tool.number === number) ?? -1);
-  const tool = useWork((work) => work.document?.tools[index]);
+  const index = useSetup((setup) => setup?.tools.findIndex((tool) => tool.number === number) ?? -1);
+  const tool = useSetup((setup) => setup?.tools[index]);
   const [said, setSaid] = useState("");
   const found = pages?.parameters[measuring?.diameter_parameter ?? 0];
   if (!tool || tool.edge_height == null || found === undefined || Math.abs(found - tool.diameter) < 1e-6) return null;
@@ -167,7 +168,7 @@ function Diameter() {
     const quantity = `/tools/${index}/diameter`;
     const how = "touched from two sides at the setter";
     const trouble = await useReadings.getState().take({ quantity, source: "typed", value: found, how });
-    setSaid(trouble || described(await useWork.getState().edit(quantity, found)));
+    setSaid(trouble || described(await edit(quantity, found)));
   };
   return (
     <p className="mt-2" data-diameter={found}>

@@ -7,13 +7,15 @@ import { shown, unitOf } from "../../quantity/format";
 import { may } from "../../session/session";
 import { AddDevice } from "../../touching/add-device";
 import { InputRow } from "../../touching/input-row";
+import { chooseMeasuring } from "../../work/choosing";
+import { useSetup } from "../../work/document";
+import { edit } from "../../work/editing";
 import { read } from "../../work/pointer";
-import { useWork } from "../../work/store";
 import { KINDS } from "./kinds";
 import { useSetter } from "./which";
 
 export function SetterSchedule() {
-  const setters = useWork((work) => work.document?.setters) ?? [];
+  const setters = useSetup((setup) => setup?.setters) ?? [];
   const { index } = useSetter();
   const [trouble, setTrouble] = useState("");
   return (
@@ -30,9 +32,8 @@ export function SetterSchedule() {
 }
 
 function Setters({ chosen, onTrouble }: { chosen: number; onTrouble: (text: string) => void }) {
-  const setters = useWork((work) => work.document?.setters) ?? [];
-  const has = useWork((work) => Boolean(work.document?.changer));
-  const { edit, measure } = useWork.getState();
+  const setters = useSetup((setup) => setup?.setters) ?? [];
+  const has = useSetup((setup) => Boolean(setup?.changer));
   const remove = async (name: string) =>
     onTrouble(described(await edit("/setters", (before: Setter[]) => before.filter((entry) => entry.name !== name))));
   return (
@@ -41,14 +42,14 @@ function Setters({ chosen, onTrouble }: { chosen: number; onTrouble: (text: stri
         title="Setters"
         entries={setters.map((setter) => ({ name: setter.name, note: setter.kind }))}
         chosen={setters[chosen]?.name}
-        onChoose={(setter) => void measure({ setter })}
+        onChoose={(setter) => void chooseMeasuring({ setter })}
         onRemove={(name) => void remove(name)}
       />
       {may("technician") && (
         <AddDevice
           what="setter"
           kinds={KINDS.filter((kind) => has || !kind.inChanger)}
-          onAdded={(setter) => void measure({ setter })}
+          onAdded={(setter) => void chooseMeasuring({ setter })}
         />
       )}
     </>
@@ -57,7 +58,7 @@ function Setters({ chosen, onTrouble }: { chosen: number; onTrouble: (text: stri
 
 function Quantities({ index, setter }: { index: number; setter: Setter }) {
   const base = `/setters/${index}`;
-  const document = useWork((work) => work.document);
+  const document = useSetup();
   const view = KINDS.find((entry) => entry.kind === setter.kind);
   return (
     <>
@@ -91,8 +92,8 @@ function Quantities({ index, setter }: { index: number; setter: Setter }) {
 /** The work offset that a setter belongs to: its plane is stated in that one. */
 function OffsetRow({ pointer }: { pointer: string }) {
   const id = useId();
-  const value = useWork((work) => read(work.document, pointer)) as number | null;
-  const offsets = useWork((work) => work.document?.work_offsets) ?? [];
+  const value = useSetup((setup) => read(setup, pointer)) as number | null;
+  const offsets = useSetup((setup) => setup?.work_offsets) ?? [];
   return (
     <div className="row" style={{ gridTemplateColumns: "1fr 142px" }}>
       <label htmlFor={id}>Belongs to</label>
@@ -101,7 +102,7 @@ function OffsetRow({ pointer }: { pointer: string }) {
         className="choice"
         value={value ?? ""}
         disabled={!may("technician")}
-        onChange={(event) => void useWork.getState().edit(pointer, Number(event.currentTarget.value) || null)}
+        onChange={(event) => void edit(pointer, Number(event.currentTarget.value) || null)}
       >
         <option value="">machine coordinates</option>
         {offsets.map((offset) => (
@@ -146,10 +147,10 @@ function Place() {
 function Worked() {
   const { answer, index } = useSetter();
   const unit = useUnit();
-  const now = useWork((work) => work.document?.setters[index]?.search_feed);
+  const now = useSetup((setup) => setup?.setters[index]?.search_feed);
   if (!answer) return null;
   const { push, within, fastest } = answer;
-  const use = () => void useWork.getState().edit(`/setters/${index}/search_feed`, fastest);
+  const use = () => void edit(`/setters/${index}/search_feed`, fastest);
   return (
     <>
       <div className="group-title">What follows</div>

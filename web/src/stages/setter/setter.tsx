@@ -10,8 +10,8 @@ import { scoreHeight } from "../../score/lanes";
 import { Score } from "../../score/score";
 import { UnderFault } from "../../score/under-fault";
 import { useInAddress } from "../../session/address";
-import { useWork } from "../../work/store";
-import { traceOf } from "../../work/work";
+import { traceOf, useDocument, usePreview, useSetup } from "../../work/document";
+
 import { CalibrationView } from "./calibration";
 import { MeasuringChoice } from "./choice";
 import { Lengths } from "./lengths";
@@ -32,14 +32,14 @@ type View = keyof typeof VIEWS | "faults";
 const NAMES: View[] = [...(Object.keys(VIEWS) as (keyof typeof VIEWS)[]), "faults"];
 
 export default function SetterStage() {
-  const has = useWork((work) => Boolean(work.document?.setters.length));
+  const has = useSetup((setup) => Boolean(setup?.setters.length));
   const [view, setView] = useInAddress("view", NAMES, "sheet");
   const views = useMemo(
     () => ({ ...VIEWS, faults: ["Under faults", () => <UnderFaults onPlay={() => setView("sheet")} />] as const }),
     [setView],
   );
   const played = has && view === "sheet";
-  const footSize = useWork((work) => scoreHeight(traceOf(work), FOOT));
+  const footSize = useDocument((work) => scoreHeight(traceOf(work), FOOT));
   return (
     <Panels
       key={played ? "with-score" : "without"}
@@ -65,8 +65,8 @@ function None() {
 const NOTHING: never[] = [];
 
 function Side() {
-  const measuring = useWork((work) => work.answer?.measuring);
-  const conflicts = useWork((work) => work.answer?.conflicts) ?? NOTHING;
+  const measuring = usePreview((answer) => answer?.measuring);
+  const conflicts = usePreview((answer) => answer?.conflicts) ?? NOTHING;
   const mine = conflicts.filter((entry) => entry.quantity?.startsWith("/setters"));
   return (
     <>

@@ -9,8 +9,9 @@ import { Sheet } from "../../drawing/sheet";
 import { useUnit } from "../../fields/rows";
 import { shown } from "../../quantity/format";
 import { carriedAt, placeAt } from "../../trace/evaluate";
-import { useWork } from "../../work/store";
-import { traceOf } from "../../work/work";
+import { traceOf, useDocument, usePreview, useSetup } from "../../work/document";
+import { usePlayback } from "../../work/playback";
+
 import { useSetter } from "./which";
 import { type Window, windowOf } from "./window";
 
@@ -20,8 +21,8 @@ const NOSE = 26;
 export function SetterSheet() {
   const { element, width, height } = useSize<HTMLDivElement>();
   const { index, answer } = useSetter();
-  const setter = useWork((work) => work.document?.setters[index]);
-  const scene = useWork((work) => work.answer?.scene);
+  const setter = useSetup((setup) => setup?.setters[index]);
+  const scene = usePreview((answer) => answer?.scene);
   return (
     <div ref={element} data-drawing className="h-full bg-sheet">
       {setter && answer && scene && width > 0 && (
@@ -187,8 +188,8 @@ function Nose({ x, z, scene, to, now }: { x: number; z: number; scene: Scene; to
 /** The tool that is measured, where it is at the moment of the line of time. */
 function Now(props: Drawn) {
   const { scene, to } = props;
-  const trace = useWork(traceOf);
-  const time = useWork((work) => work.time);
+  const trace = useDocument(traceOf);
+  const time = usePlayback((work) => work.time);
   const x = to.column(1);
   const place = trace ? placeAt(trace, time) : null;
   const carried = trace ? carriedAt(trace, time) : 0;

@@ -2,7 +2,7 @@
 
 import { useUnit } from "../../fields/rows";
 import { fixed, shown, unitOf } from "../../quantity/format";
-import { useWork } from "../../work/store";
+import { useSetup } from "../../work/document";
 import { useSetter } from "./which";
 
 export function Times() {
@@ -19,7 +19,7 @@ export function Times() {
 
 function Feeds() {
   const { answer, index } = useSetter();
-  const setter = useWork((work) => work.document?.setters[index]);
+  const setter = useSetup((setup) => setup?.setters[index]);
   const unit = useUnit();
   if (!answer || !setter) return null;
   const mm = (value: number | null | undefined) => `${shown(value ?? 0, "length", unit)} ${unitOf("length", unit)}`;
@@ -55,7 +55,7 @@ function Feeds() {
 function Tools() {
   const { answer } = useSetter();
   const unit = useUnit();
-  const names = useWork((work) => work.document?.tools) ?? [];
+  const names = useSetup((setup) => setup?.tools) ?? [];
   if (!answer?.tools.length)
     return <p className="mt-3 text-ink-2">Add a tool on the Tools stage; then its time stands here.</p>;
   return (

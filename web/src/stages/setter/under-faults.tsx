@@ -1,10 +1,11 @@
 /** Measuring of every tool under every fault. */
 import { FaultTable } from "../../score/fault-table";
-import { useWork } from "../../work/store";
+import { chooseMeasuring } from "../../work/choosing";
+import { useSetup } from "../../work/document";
 import { useProven } from "./proven";
 
 export function UnderFaults({ onPlay }: { onPlay: () => void }) {
-  const tools = useWork((work) => work.document?.tools) ?? [];
+  const tools = useSetup((setup) => setup?.tools) ?? [];
   return (
     <FaultTable
       title="Measuring every tool, under every fault"
@@ -14,7 +15,7 @@ export function UnderFaults({ onPlay }: { onPlay: () => void }) {
       columns={tools.map((tool) => ({ name: String(tool.number), label: `T${tool.number}` }))}
       proven={useProven()}
       onPlay={(tool, fault) => {
-        void useWork.getState().measure({ sequence: "measure", tools: [Number(tool)] }, fault);
+        void chooseMeasuring({ sequence: "measure", tools: [Number(tool)] }, fault);
         onPlay();
       }}
     />

@@ -1,18 +1,20 @@
 /** One input: its wiring drawn, what the control sees in each state, and its test with the bounce of its contact. */
 import { useState } from "react";
-import { client, type Edge, type Input, refusal } from "../../api/client";
+import { type Answer, client, type Edge, type Input, type Machine, refusal } from "../../api/client";
 import { useSize } from "../../common/use-size";
 import { Hands, Lamp } from "../../live/lamps";
 import { type Change, useLive } from "../../live/live";
 import { when } from "../../quantity/when";
 import { may } from "../../session/session";
-import { useWork } from "../../work/store";
-import type { Work } from "../../work/work";
+import { useDocument, useMachine, usePreview } from "../../work/document";
+import { edit } from "../../work/editing";
+import { flush } from "../../work/saving";
+
 import { Circuit } from "./circuit";
 import { TestMark } from "./test-mark";
 
 export function InputSheet({ input, index }: { input: Input; index: number }) {
-  const answer = useWork((work) => work.answer?.signals?.inputs.find((entry) => entry.number === input.number));
+  const answer = usePreview((answer) => answer?.signals?.inputs.find((entry) => entry.number === input.number));
   const states = answer?.states;
   return (
     <div className="h-full overflow-auto bg-sheet px-6 py-4">
@@ -39,10 +41,10 @@ export function InputSheet({ input, index }: { input: Input; index: number }) {
   );
 }
 
-type Answer = NonNullable<NonNullable<Work["answer"]>["signals"]>["inputs"][number];
+type InputAnswer = NonNullable<Answer["signals"]>["inputs"][number];
 
 /** What the control sees in each state of the contact and its lead. */
-function Seeing({ states }: { states: NonNullable<Answer["states"]> }) {
+function Seeing({ states }: { states: NonNullable<InputAnswer["states"]> }) {
   return (
     <table className="w-full">
       <caption className="pb-1 text-left text-[14px] text-ink-2">What the control sees</caption>
@@ -109,15 +111,15 @@ function useTest(input: Input) {
     const all = [...seen, now];
     setSeen(all);
     if (all.length < 3) return;
-    await useWork.getState().flush();
-    const slug = useWork.getState().slug;
+    await flush();
+    const slug = useDocument.getState().slug;
     const answer = await client
       .POST("/api/machines/{slug}/inputs/{number}/tests", {
         params: { path: { slug: slug ?? "", number: input.number } },
         body: { seen: all, edges: bounce.slice(0, 60), by_hand: !connected },
       })
       .catch(() => null);
-    if (answer?.data) useWork.setState({ machine: answer.data });
+    if (answer?.data) useDocument.setState({ machine: answer.data });
     setTrouble(
       answer?.data ? "" : answer ? refusal(answer.error) : "No connection to the server; the test was not kept.",
     );
@@ -127,10 +129,10 @@ function useTest(input: Input) {
 }
 
 type Testing = ReturnType<typeof useTest>;
-type Outcome = NonNullable<Work["machine"]>["tests"][number];
+type Outcome = Machine["tests"][number];
 
 function Test({ input, index }: { input: Input; index: number }) {
-  const test = useWork((work) => work.machine?.tests.find((found) => found.number === input.number));
+  const test = useMachine((machine) => machine?.tests.find((found) => found.number === input.number));
   const testing = useTest(input);
   const { bounce, trouble } = testing;
   return (
@@ -197,7 +199,7 @@ function Steps({ seen, now, connected, byHand, setByHand }: Testing) {
 }
 
 function Next({ input, seen, now, connected, begin, next }: Testing & { input: Input }) {
-  const practice = useWork((work) => work.machine?.agent === "");
+  const practice = useMachine((machine) => machine?.agent === "");
   return (
     <>
       {may("technician") && (
@@ -231,12 +233,12 @@ interface InvertProps {
 
 /** The fix of an input that is wired the other way round: it is taken as the test saw it. */
 function Invert({ input, index, test, onTrouble }: InvertProps) {
-  const practice = useWork((work) => work.machine?.agent === "");
+  const practice = useMachine((machine) => machine?.agent === "");
   const { wiring, level } = test;
   const invert = async () => {
-    const faults = await useWork.getState().edit(`/inputs/${index}`, { ...input, wiring, level });
+    const faults = await edit(`/inputs/${index}`, { ...input, wiring, level });
     onTrouble(faults.map((fault) => fault.what).join(" "));
-    await useWork.getState().flush();
+    await flush();
     if (!faults.length && practice) await useLive.getState().send({ do: "key in" });
   };
   return (

@@ -9,13 +9,14 @@ import { Lamp } from "../../live/lamps";
 import { useLive } from "../../live/live";
 import { usePart } from "../../session/address";
 import { may } from "../../session/session";
-import { useWork } from "../../work/store";
+import { useDocument, useMachine, usePreview, useSetup } from "../../work/document";
+import { addToSetup, edit } from "../../work/editing";
 import { useVocabulary } from "../../work/vocabulary";
 import { InputSheet } from "./input-sheet";
 import { TestMark } from "./test-mark";
 
 export default function SignalsStage() {
-  const inputs = useWork((work) => work.document?.inputs) ?? [];
+  const inputs = useSetup((setup) => setup?.inputs) ?? [];
   const [chosen, setChosen] = useState<number | null>(null);
   const index = Math.max(
     0,
@@ -58,17 +59,17 @@ type Keep = (pointer: string, change: (before: never) => unknown) => Promise<boo
 
 function Schedule(props: { chosen: number | null; onChoose: (number: number) => void; index: number }) {
   const { chosen, onChoose, index } = props;
-  const inputs = useWork((work) => work.document?.inputs) ?? [];
-  const outputs = useWork((work) => work.document?.outputs) ?? [];
+  const inputs = useSetup((setup) => setup?.inputs) ?? [];
+  const outputs = useSetup((setup) => setup?.outputs) ?? [];
   const [output, setOutput] = useState(0);
   const [trouble, setTrouble] = useState("");
   const keep: Keep = async (pointer, change) => {
-    const faults = await useWork.getState().edit(pointer, change);
+    const faults = await edit(pointer, change);
     setTrouble(faults.map((fault) => fault.what).join(" "));
     return faults.length === 0;
   };
   const add = async (where: string, entry: object) => {
-    const { faults } = await useWork.getState().add({ what: "entry", body: { where, entry } });
+    const { faults } = await addToSetup({ what: "entry", body: { where, entry } });
     setTrouble(faults.map((fault) => fault.what).join(" "));
     return faults.length === 0;
   };
@@ -78,7 +79,8 @@ function Schedule(props: { chosen: number | null; onChoose: (number: number) => 
   };
   const addOutput = async () => {
     const made = newOutput(free(outputs.map((entry) => entry.number)));
-    const place = () => useWork.getState().document?.outputs.findIndex((entry) => entry.number === made.number) ?? 0;
+    const place = () =>
+      useDocument.getState().document?.outputs.findIndex((entry) => entry.number === made.number) ?? 0;
     if (await add("/outputs", made)) setOutput(place());
   };
   return (
@@ -137,7 +139,7 @@ function Title({ name, onAdd }: { name: string; onAdd: () => Promise<void> }) {
 
 function InputItem(props: { input: Input; chosen: boolean; onChoose: (number: number) => void }) {
   const { input, chosen, onChoose } = props;
-  const test = useWork((work) => work.machine?.tests.find((found) => found.number === input.number));
+  const test = useMachine((machine) => machine?.tests.find((found) => found.number === input.number));
   const made = useLive((live) => live.reported?.inputs?.[input.name]);
   return (
     <li>
@@ -186,7 +188,7 @@ function InputFields({ index, keep }: { index: number; keep: Keep }) {
 
 function Outputs({ chosen, onChoose }: { chosen: number; onChoose: (index: number) => void }) {
   const outputRoles = useVocabulary((words) => words.output_roles);
-  const outputs = useWork((work) => work.document?.outputs) ?? [];
+  const outputs = useSetup((setup) => setup?.outputs) ?? [];
   const reported = useLive((live) => live.reported?.outputs);
   const base = `/outputs/${chosen}`;
   return (
@@ -223,11 +225,7 @@ function Outputs({ chosen, onChoose }: { chosen: number; onChoose: (index: numbe
             <button
               type="button"
               className="link ml-4 inline-flex items-center gap-1.5 text-[14px]"
-              onClick={() =>
-                void useWork
-                  .getState()
-                  .edit("/outputs", (before: Output[]) => before.filter((_, index) => index !== chosen))
-              }
+              onClick={() => void edit("/outputs", (before: Output[]) => before.filter((_, index) => index !== chosen))}
             >
               <Trash2 size={14} /> Remove this output
             </button>
@@ -240,7 +238,7 @@ function Outputs({ chosen, onChoose }: { chosen: number; onChoose: (index: numbe
 
 function NumberRow({ label, pointer }: { label: string; pointer: string }) {
   const id = useId();
-  const value = useWork((work) => work.document?.inputs[Number(pointer.split("/")[2])]?.number);
+  const value = useSetup((setup) => setup?.inputs[Number(pointer.split("/")[2])]?.number);
   const [trouble, setTrouble] = useState("");
   return (
     <>
@@ -252,7 +250,7 @@ function NumberRow({ label, pointer }: { label: string; pointer: string }) {
           value={value}
           disabled={!may("technician")}
           onChange={async (event) => {
-            const faults = await useWork.getState().edit(pointer, Number(event.currentTarget.value));
+            const faults = await edit(pointer, Number(event.currentTarget.value));
             setTrouble(faults.map((fault) => fault.what).join(" "));
           }}
         >
@@ -268,8 +266,8 @@ function NumberRow({ label, pointer }: { label: string; pointer: string }) {
 }
 
 function Findings() {
-  const signals = useWork((work) => work.answer?.signals);
-  const conflicts = (useWork((work) => work.answer?.conflicts) ?? []).filter((finding) =>
+  const signals = usePreview((answer) => answer?.signals);
+  const conflicts = (usePreview((answer) => answer?.conflicts) ?? []).filter((finding) =>
     finding.quantity?.match(/^\/(in|out)puts/),
   );
   const reported = [...conflicts, ...(signals?.findings ?? [])];

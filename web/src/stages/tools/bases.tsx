@@ -4,13 +4,13 @@ import { client } from "../../api/client";
 import { nameOf, useAnswer } from "../../api/query";
 import { useUnit } from "../../fields/rows";
 import { shown, unitOf } from "../../quantity/format";
-import { useWork } from "../../work/store";
+import { useSetup } from "../../work/document";
 import { Pick } from "./pick";
 
 const NONE: never[] = [];
 
 export function BasesView() {
-  const document = useWork((work) => work.document);
+  const document = useSetup();
   const tools = document?.tools ?? NONE;
   const offsets = document?.work_offsets ?? NONE;
   const unit = useUnit();

@@ -5,7 +5,8 @@ import { QuantityInput } from "../../fields/quantity-input";
 import { useUnit } from "../../fields/rows";
 import { unitOf } from "../../quantity/format";
 import { may } from "../../session/session";
-import { useWork } from "../../work/store";
+import { useSetup } from "../../work/document";
+import { edit } from "../../work/editing";
 
 type Cutting = NonNullable<Tool["cutting"]>;
 type Field = keyof Cutting;
@@ -18,7 +19,7 @@ const ROWS: [Field, Field, string, Kind][] = [
 ];
 
 export function CuttingRows({ index, found }: { index: number; found: ToolPageAnswer["cutting"] | undefined }) {
-  const entered = useWork((work) => work.document?.tools[index]?.cutting);
+  const entered = useSetup((setup) => setup?.tools[index]?.cutting);
   return (
     <>
       <div className="group-title">
@@ -32,7 +33,7 @@ export function CuttingRows({ index, found }: { index: number; found: ToolPageAn
           value={entered?.[field] ?? found?.[field] ?? null}
           follows={entered?.[field] == null && found?.[field] != null}
           onTake={(value) =>
-            useWork.getState().edit(`/tools/${index}/cutting`, (before: Cutting) => ({
+            edit(`/tools/${index}/cutting`, (before: Cutting) => ({
               ...before,
               [field]: value,
               [other]: null,
@@ -54,7 +55,7 @@ interface RowProps {
   kind: Kind;
   value: number | null;
   follows: boolean;
-  onTake: (value: number) => ReturnType<ReturnType<typeof useWork.getState>["edit"]>;
+  onTake: (value: number) => ReturnType<typeof edit>;
 }
 
 function Row({ label, kind, value, follows, onTake }: RowProps) {

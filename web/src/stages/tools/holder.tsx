@@ -6,21 +6,22 @@ import { QuantityInput } from "../../fields/quantity-input";
 import { described, useUnit } from "../../fields/rows";
 import { unitOf } from "../../quantity/format";
 import { may } from "../../session/session";
-import { useWork } from "../../work/store";
+import { useSetup } from "../../work/document";
+import { addToSetup, edit } from "../../work/editing";
+import { setFocus } from "../../work/selection";
 
 type Part = NonNullable<Tool["holder"]>[number];
 
 const NONE: Part[] = [];
 
 export function HolderRows({ index }: { index: number }) {
-  const parts = useWork((work) => work.document?.tools[index]?.holder) ?? NONE;
+  const parts = useSetup((setup) => setup?.tools[index]?.holder) ?? NONE;
   const [trouble, setTrouble] = useState("");
   const pointer = `/tools/${index}/holder`;
-  const change = async (next: (before: Part[]) => Part[]) =>
-    setTrouble(described(await useWork.getState().edit(pointer, next)));
+  const change = async (next: (before: Part[]) => Part[]) => setTrouble(described(await edit(pointer, next)));
   const add = async () => {
     const entry = parts.at(-1) ?? { diameter: 40, length: 30 };
-    setTrouble(described((await useWork.getState().add({ what: "entry", body: { where: pointer, entry } })).faults));
+    setTrouble(described((await addToSetup({ what: "entry", body: { where: pointer, entry } })).faults));
   };
   return (
     <>
@@ -74,8 +75,8 @@ function Cylinder({ part, at, pointer, onRemove, onTrouble }: CylinderProps) {
             unit={unit}
             pointer={`${pointer}/${field}`}
             readOnly={!may("technician")}
-            onFocus={() => useWork.getState().setFocus(`${pointer}/${field}`)}
-            onCommit={(value) => useWork.getState().edit(`${pointer}/${field}`, value)}
+            onFocus={() => setFocus(`${pointer}/${field}`)}
+            onCommit={(value) => edit(`${pointer}/${field}`, value)}
             onSays={(says) => onTrouble(says?.wrong ? says.text : "")}
           />
         </span>

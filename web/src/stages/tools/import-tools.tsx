@@ -4,7 +4,9 @@ import { useRef, useState } from "react";
 import { csrf, refusal, type ToolTable } from "../../api/client";
 import { Dialog } from "../../common/dialog";
 import { described } from "../../fields/rows";
-import { useWork } from "../../work/store";
+import { useDocument } from "../../work/document";
+import { edit } from "../../work/editing";
+import { flush } from "../../work/saving";
 
 /** What was chosen by hand: the field of each column, and what new tools get where the table has it not. */
 interface Chosen {
@@ -16,7 +18,7 @@ const NOTHING: Chosen = { columns: null, missing: {} };
 
 /** Ask what a table would change. */
 async function look(body: BodyInit, { columns, missing }: Chosen): Promise<ToolTable | string> {
-  const { slug, flush } = useWork.getState();
+  const { slug } = useDocument.getState();
   await flush();
   const asked = new URLSearchParams();
   if (columns) asked.set("columns", columns.join(","));
@@ -56,7 +58,7 @@ export function ImportTools({ onClose }: { onClose: () => void }) {
   };
   const take = async () => {
     if (!table) return;
-    const trouble = described(await useWork.getState().edit("/tools", table.tools));
+    const trouble = described(await edit("/tools", table.tools));
     if (trouble) return setSays(trouble);
     const bad = table.rows.filter((row) => row.wrong).length;
     if (!bad) return onClose();

@@ -8,7 +8,9 @@ import { usePages } from "../../live/pages";
 import { fixed, shown, unitOf } from "../../quantity/format";
 import { changeLength, wholeLength } from "../../readings/lengths";
 import { may } from "../../session/session";
-import { useWork } from "../../work/store";
+import { chooseMeasuring } from "../../work/choosing";
+import { useSlug } from "../../work/document";
+import { setFocus, useSelection } from "../../work/selection";
 
 /** mm; what a control rounds its lengths to, and a little more */
 const SAME = 0.001;
@@ -60,7 +62,7 @@ function LengthField(props: { index: number; field: "length" | "wear"; label: st
   const { index, field, label, value } = props;
   const unit = useUnit();
   const pointer = `/tools/${index}/${field}`;
-  const focused = useWork((work) => work.focus === pointer);
+  const focused = useSelection((work) => work.focus === pointer);
   const [says, setSays] = useState<{ text: string; wrong: boolean } | null>(null);
   return (
     <>
@@ -73,7 +75,7 @@ function LengthField(props: { index: number; field: "length" | "wear"; label: st
           unit={unit}
           pointer={pointer}
           readOnly={!may("technician")}
-          onFocus={() => useWork.getState().setFocus(pointer)}
+          onFocus={() => setFocus(pointer)}
           onCommit={(next) => changeLength(index, { [field]: next })}
           onSays={setSays}
         />
@@ -87,7 +89,7 @@ function LengthField(props: { index: number; field: "length" | "wear"; label: st
 /** The control goes by the length before until the tool is called again. */
 function Unused({ tool, index, by }: { tool: Tool; index: number; by: number }) {
   const unit = useUnit();
-  const slug = useWork((work) => work.slug);
+  const slug = useSlug();
   const navigate = useNavigate();
   const active = usePages()?.active;
   const uses = active?.tool === tool.number && Math.abs(active.length - wholeLength(tool)) < SAME;
@@ -98,7 +100,7 @@ function Unused({ tool, index, by }: { tool: Tool; index: number; by: number }) 
     void changeLength(index, { in_use: wholeLength(tool) });
   }, [uses, index, tool, reported]);
   const renew = async () => {
-    await useWork.getState().measure({ sequence: "renew", tools: [tool.number] }, null);
+    await chooseMeasuring({ sequence: "renew", tools: [tool.number] }, null);
     navigate(`/machines/${slug}/setter`);
   };
   return (

@@ -4,7 +4,7 @@ import type { Kind, Tool } from "../../api/client";
 import { described, useUnit } from "../../fields/rows";
 import { understand } from "../../fields/understand";
 import { unitOf } from "../../quantity/format";
-import { useWork } from "../../work/store";
+import { edit } from "../../work/editing";
 import { useVocabulary } from "../../work/vocabulary";
 
 /** What can be set for several; null where a text is chosen. */
@@ -32,7 +32,7 @@ function useMany({ numbers, onDone }: Props) {
   const [text, setText] = useState("");
   const [trouble, setTrouble] = useState("");
   const kind = FIELDS.find(([name]) => name === field)?.[2] ?? null;
-  const edit = (change: (now: Tool[]) => Tool[]) => useWork.getState().edit("/tools", change);
+  const editAll = (change: (now: Tool[]) => Tool[]) => edit("/tools", change);
   const apply = async () => {
     let value: number | string = text || (types[0] ?? "");
     if (kind) {
@@ -41,12 +41,12 @@ function useMany({ numbers, onDone }: Props) {
       value = found.value;
     }
     const set = (tool: Tool) => (numbers.includes(tool.number) ? { ...tool, [field]: value } : tool);
-    const said = described(await edit((now) => now.map(set)));
+    const said = described(await editAll((now) => now.map(set)));
     setTrouble(said);
     if (!said) setText("");
   };
   const remove = async () => {
-    const faults = await edit((now) => now.filter((tool) => !numbers.includes(tool.number)));
+    const faults = await editAll((now) => now.filter((tool) => !numbers.includes(tool.number)));
     setTrouble(described(faults));
     if (!faults.length) onDone();
   };

@@ -1,12 +1,12 @@
 /** The outlines of the tools that are drawn, as the server works them out. */
 import { client, type Tool } from "../../api/client";
 import { useAnswer } from "../../api/query";
-import { useWork } from "../../work/store";
+import { useSlug } from "../../work/document";
 
 export type Points = number[][];
 
 export function useOutlines(tools: Tool[]): Map<number, Points> {
-  const slug = useWork((work) => work.slug);
+  const slug = useSlug();
   const numbers = tools.map((tool) => tool.number).join();
   const { data } = useAnswer(
     tools.length ? ["outlines", slug, numbers, JSON.stringify(tools)] : null,

@@ -4,7 +4,8 @@ import { useSize } from "../../common/use-size";
 import { useUnit } from "../../fields/rows";
 import { shown } from "../../quantity/format";
 import { wholeLength } from "../../readings/lengths";
-import { useWork } from "../../work/store";
+import { usePreview } from "../../work/document";
+import { useSelection } from "../../work/selection";
 import { pathOf, useOutlines } from "./outlines";
 
 const HEIGHT = 250;
@@ -23,8 +24,8 @@ interface Mark {
 export function PageDrawing({ tool, index }: { tool: Tool; index: number }) {
   const { element, width } = useSize<HTMLDivElement>();
   const unit = useUnit();
-  const focus = useWork((work) => work.focus) ?? "";
-  const held = useWork((work) => work.answer?.scene?.tools.find((entry) => entry.number === tool.number)?.parts);
+  const focus = useSelection((work) => work.focus) ?? "";
+  const held = usePreview((answer) => answer?.scene?.tools.find((entry) => entry.number === tool.number)?.parts);
   const points = useOutlines([tool]).get(tool.number) ?? [];
   const parts = held?.slice(0, -1) ?? [];
   const whole = wholeLength(tool);

@@ -7,7 +7,7 @@ import { AcrossDimension, Figure } from "../../drawing/dimension";
 import { useUnit } from "../../fields/rows";
 import { shown } from "../../quantity/format";
 import { wholeLength } from "../../readings/lengths";
-import { useWork } from "../../work/store";
+import { usePreview, useSetup } from "../../work/document";
 import { type Hanging, hanging } from "./hanging";
 import { type Points, pathOf, useOutlines } from "./outlines";
 
@@ -23,8 +23,8 @@ interface Props {
 }
 
 export function ToolsSheet({ tools, order, chosen, onChoose }: Props) {
-  const magazine = useWork((work) => work.answer?.scene?.magazine);
-  const depth = useWork((work) => heightsOf(work.document?.changer)?.pocket_depth);
+  const magazine = usePreview((answer) => answer?.scene?.magazine);
+  const depth = useSetup((setup) => heightsOf(setup?.changer)?.pocket_depth);
   const unit = useUnit();
   const { element, width, height } = useSize<HTMLDivElement>();
   const first = Math.max(0, Math.min(order.indexOf(chosen) - MOST / 2, order.length - MOST));
@@ -92,8 +92,8 @@ interface HungProps {
 
 /** A tool in its nut or holder, and the nose that it hangs in. */
 function Hung({ tool, points, hang, x, foot, chosen, onChoose }: HungProps) {
-  const nose = useWork((work) => work.answer?.scene?.spindle[0]?.radius);
-  const held = useWork((work) => work.answer?.scene?.tools.find((entry) => entry.number === tool.number)?.parts);
+  const nose = usePreview((answer) => answer?.scene?.spindle[0]?.radius);
+  const held = usePreview((answer) => answer?.scene?.tools.find((entry) => entry.number === tool.number)?.parts);
   const byHand = useStyle()?.anyTool;
   const { at, wide, engaged } = hang;
   const line = chosen ? "line-now" : "line-outline";

@@ -11,7 +11,8 @@ import { TextInput } from "../../fields/text-input";
 import { unitOf } from "../../quantity/format";
 import { changeLength, wholeLength, withLength } from "../../readings/lengths";
 import { may } from "../../session/session";
-import { useWork } from "../../work/store";
+import { useSetup } from "../../work/document";
+import { edit } from "../../work/editing";
 import { type Column, type Listing, windowOf } from "./listing";
 
 const COLUMNS: [Column & keyof Tool, string, Kind, string][] = [
@@ -66,8 +67,8 @@ function pocketChoices(count: number, standing: Map<number, string>, tools: Tool
 export function ToolTable(props: TableProps) {
   const { tools, order, chosen, onChoose, trouble, tell, picked, onPick } = props;
   const columns = useColumns();
-  const count = useWork((work) => pocketCount(work.document?.changer));
-  const standing = standingIn(useWork((work) => work.document));
+  const count = useSetup((setup) => pocketCount(setup?.changer));
+  const standing = standingIn(useSetup());
   const key = JSON.stringify([count, [...standing], tools.map((tool) => [tool.number, tool.pocket])]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: the key has all of it; rows are drawn anew only where it changes
   const choices = useMemo(() => pocketChoices(count, standing, tools), [key]);
@@ -261,9 +262,7 @@ const Row = memo(function Row(props: RowProps) {
 
 /** Put a value into a tool; a length is marked until the control uses it. */
 const put = (index: number, field: string, value: number) =>
-  field === "length"
-    ? changeLength(index, { length: value })
-    : useWork.getState().edit(`/tools/${index}/${field}`, value);
+  field === "length" ? changeLength(index, { length: value }) : edit(`/tools/${index}/${field}`, value);
 
 function PickCell(props: Pick<RowProps, "picked" | "onPick"> & { number: number; readOnly: boolean }) {
   const { number, picked, readOnly, onPick } = props;
@@ -299,7 +298,6 @@ interface CellProps {
 }
 
 function NameCell({ tool, base, readOnly, tell, onSays }: CellProps & { onSays: (says: Says) => void }) {
-  const { edit } = useWork.getState();
   return (
     <td className="table-cell w-56 px-2">
       <TextInput
@@ -315,7 +313,6 @@ function NameCell({ tool, base, readOnly, tell, onSays }: CellProps & { onSays: 
 }
 
 function PocketChoice({ tool, base, readOnly, tell, choices }: CellProps & { choices: Choices }) {
-  const { edit } = useWork.getState();
   return (
     <select
       className="choice"
@@ -338,7 +335,6 @@ function PocketChoice({ tool, base, readOnly, tell, choices }: CellProps & { cho
 }
 
 function Remove({ tool, tell }: Pick<CellProps, "tool" | "tell">) {
-  const { edit } = useWork.getState();
   return (
     <button
       type="button"

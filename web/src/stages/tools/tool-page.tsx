@@ -9,8 +9,9 @@ import { shown, unitOf } from "../../quantity/format";
 import { when } from "../../quantity/when";
 import { useReadings } from "../../readings/readings";
 import { may } from "../../session/session";
+import { useSetup } from "../../work/document";
+import { edit } from "../../work/editing";
 import { known } from "../../work/known";
-import { useWork } from "../../work/store";
 import { useVocabulary } from "../../work/vocabulary";
 import { useChosen } from "./chosen";
 import { CuttingRows } from "./cutting";
@@ -38,7 +39,7 @@ const TOUCH: [keyof Tool & string, Kind][] = [
 
 /** What follows for the tool, with its measured lengths. */
 function usePage(tool: Tool | undefined, index: number) {
-  const document = useWork((work) => work.document);
+  const document = useSetup();
   const list = useReadings((readings) => readings.list);
   const lengths = list
     .filter((reading) => reading.pointer === `/tools/${index}/length` && reading.source !== "read-back")
@@ -54,7 +55,7 @@ function usePage(tool: Tool | undefined, index: number) {
 
 export function ToolPage() {
   const chosen = useChosen((state) => state.chosen);
-  const tool = useWork((work) => work.document?.tools[chosen]);
+  const tool = useSetup((setup) => setup?.tools[chosen]);
   const types = useVocabulary((words) => words.tool_types);
   const page = usePage(tool, chosen);
   if (!tool) return <p className="p-4 text-ink-2">Choose a tool in the table; its page stands here.</p>;
@@ -95,7 +96,6 @@ function Missing({ pointer, kind }: { pointer: string; kind: Kind }) {
   const unit = useUnit();
   const [typing, setTyping] = useState(false);
   const [says, setSays] = useState("");
-  const { edit } = useWork.getState();
   return (
     <>
       <div className="row">

@@ -8,7 +8,8 @@ import { Views } from "../../common/views";
 import { FindingItem } from "../../findings/findings";
 import { useInAddress, usePart } from "../../session/address";
 import { may } from "../../session/session";
-import { useWork } from "../../work/store";
+import { usePreview, useSetup, useSlug } from "../../work/document";
+import { addToSetup } from "../../work/editing";
 import { BasesView } from "./bases";
 import { useChosen } from "./chosen";
 import { ImportTools } from "./import-tools";
@@ -31,7 +32,7 @@ const NONE: Tool[] = [];
 
 export default function ToolsStage() {
   const [view, setView] = useInAddress("view", NAMES, "table");
-  const tools = useWork((work) => work.document?.tools) ?? NONE;
+  const tools = useSetup((setup) => setup?.tools) ?? NONE;
   const { chosen, choose } = useChosen();
   const number = tools[chosen]?.number;
   usePart("tool", number === undefined ? null : String(number), tools.length > 0, (asked) => {
@@ -50,7 +51,7 @@ export default function ToolsStage() {
 }
 
 function ToolsView() {
-  const tools = useWork((work) => work.document?.tools) ?? NONE;
+  const tools = useSetup((setup) => setup?.tools) ?? NONE;
   const [trouble, setTrouble] = useState<{ row: number; text: string } | null>(null);
   const [listing, setListing] = useState<Listing>({ filter: "", by: "number", down: false });
   const { picked, pick, none } = usePicked();
@@ -116,7 +117,7 @@ function ToolsView() {
 
 function Conflicts() {
   const conflicts =
-    useWork((work) => work.answer?.conflicts)?.filter((entry) => entry.quantity?.startsWith("/tools")) ?? [];
+    usePreview((answer) => answer?.conflicts)?.filter((entry) => entry.quantity?.startsWith("/tools")) ?? [];
   return (
     <ul>
       {conflicts.map((entry) => (
@@ -167,11 +168,11 @@ interface ActionsProps {
 }
 
 function Actions({ listing, onListing, shown, onAdded, tell }: ActionsProps) {
-  const count = useWork((work) => work.document?.tools.length) ?? 0;
-  const slug = useWork((work) => work.slug);
+  const count = useSetup((setup) => setup?.tools.length) ?? 0;
+  const slug = useSlug();
   const [importing, setImporting] = useState(false);
   async function add() {
-    const { faults } = await useWork.getState().add({ what: "tool" });
+    const { faults } = await addToSetup({ what: "tool" });
     tell(faults);
     if (faults.length) return;
     onAdded();

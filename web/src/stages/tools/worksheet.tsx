@@ -9,7 +9,7 @@ import { useLive } from "../../live/live";
 import { shown, unitOf } from "../../quantity/format";
 import { takeLength, takeWear } from "../../readings/lengths";
 import { may } from "../../session/session";
-import { useWork } from "../../work/store";
+import { useSetup } from "../../work/document";
 import { useChosen } from "./chosen";
 import { Pick } from "./pick";
 import { WorksheetDrawing } from "./worksheet-drawing";
@@ -45,7 +45,7 @@ export interface Typed {
 }
 
 export function WorksheetView() {
-  const tools = useWork((work) => work.document?.tools) ?? [];
+  const tools = useSetup((setup) => setup?.tools) ?? [];
   const { chosen, choose } = useChosen();
   const [way, setWay] = useState<Way>("difference");
   const tool = tools[chosen] ?? tools[0];
@@ -82,7 +82,7 @@ export function WorksheetView() {
 const NONE: never[] = [];
 
 function Sheet({ way, tool }: { way: Way; tool: Tool }) {
-  const document = useWork((work) => work.document);
+  const document = useSetup();
   const tools = document?.tools ?? NONE;
   const offsets = document?.work_offsets ?? NONE;
   const live = useLive((state) => state.reported?.offset ?? null);
@@ -157,7 +157,7 @@ const VALUE: Record<Way, string> = {
 };
 
 function Entries({ way, tool, typed, change, active, live }: EntriesProps) {
-  const document = useWork((work) => work.document);
+  const document = useSetup();
   const tools = (document?.tools ?? NONE).filter((entry) => entry.number !== tool.number);
   const offsets = (document?.work_offsets ?? NONE).map((entry): [number, string] => [
     entry.number,

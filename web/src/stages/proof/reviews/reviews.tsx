@@ -11,7 +11,8 @@ import { ProgramValues } from "../../../program/program-values";
 import { Reviewed } from "../../../program/reviewed";
 import { duration, fixed } from "../../../quantity/format";
 import { when } from "../../../quantity/when";
-import { useWork } from "../../../work/store";
+import { playImported } from "../../../work/choosing";
+import { useSetup, useSlug } from "../../../work/document";
 import { useVocabulary } from "../../../work/vocabulary";
 import type { ReviewRequest } from "./sending";
 import type { useReview } from "./use-review";
@@ -215,9 +216,9 @@ const PLAYED: Record<Purpose, readonly [string, string]> = {
 };
 
 function Play({ purpose, file, text }: { purpose: Purpose; file: string; text: string }) {
-  const slug = useWork((work) => work.slug);
+  const slug = useSlug();
   const navigate = useNavigate();
-  const has = useWork((work) => work.document?.changer != null);
+  const has = useSetup((setup) => setup?.changer != null);
   const [where, says] = PLAYED[purpose];
   if (where === "changer" && !has) return null;
   return (
@@ -226,7 +227,7 @@ function Play({ purpose, file, text }: { purpose: Purpose; file: string; text: s
       className="link"
       onClick={async () => {
         navigate(`/machines/${slug}/${where}`);
-        await useWork.getState().importProgram({ file, text, purpose });
+        await playImported({ file, text, purpose });
       }}
     >
       {says}

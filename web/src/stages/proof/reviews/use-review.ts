@@ -3,7 +3,7 @@ import { useEffect, useRef, useState } from "react";
 import { client, noConnection, type Review, type ReviewSummary, refusal } from "../../../api/client";
 import { useAnswer } from "../../../api/query";
 import { usePart } from "../../../session/address";
-import { useWork } from "../../../work/store";
+import { useSlug } from "../../../work/document";
 import { type ReviewRequest, send, textOf } from "./sending";
 
 const PROGRESS = 400;
@@ -16,7 +16,7 @@ interface Text {
 }
 
 export function useReview() {
-  const slug = useWork((work) => work.slug) ?? "";
+  const slug = useSlug() ?? "";
   const [number, setNumber] = useState<number | null>(null);
   const [text, setText] = useState<Text | null>(null);
   const [first, setFirst] = useState("");
