@@ -66,11 +66,12 @@ check: setup
 test: check
 	.venv/bin/pytest core/tests practice/tests server/tests -n 2 -m "not thorough"
 	cd web && npm run --silent test
-	.venv/bin/pytest e2e -n 2 || (echo "Failed beside others; once more, each by itself:"; .venv/bin/pytest e2e -n 0 --lf)
+	.venv/bin/pytest e2e -n 2 -m "not thorough" || (echo "Failed beside others; once more, each by itself:"; .venv/bin/pytest e2e -n 0 -m "not thorough" --lf)
 
 # What takes minutes each, too: whole proofs by their digests, hundreds of hidden machines, every edit of the longest text.
 test-all: test
 	.venv/bin/pytest core/tests practice/tests server/tests -n 2 -m thorough
+	.venv/bin/pytest e2e -n 2 -m thorough
 
 bench: setup
 	$(PY) tools/bench.py

@@ -28,7 +28,7 @@ def serious(page: Page) -> list[str]:
     ]
 
 
-@pytest.mark.parametrize("dark", [False, True], ids=["light", "dark"])
+@pytest.mark.parametrize("dark", [False, pytest.param(True, marks=pytest.mark.thorough)], ids=["light", "dark"])
 def test_no_place_has_a_serious_violation(open_as: OpenAs, dark: bool) -> None:
     page = open_as("technician")
     shop = page.url.rstrip("/")

@@ -21,7 +21,13 @@ MOST_CLICKS = 22
 """Of what was needed before, none of which ended green."""
 
 
-@pytest.mark.parametrize("style", STYLES)
+LONG = ("fork rack", "drop-in pockets", "moving disc", "tools by hand")
+"""Those that the quick run leaves to make test-all: the core proves each style from nothing anyway."""
+
+
+@pytest.mark.parametrize(
+    "style", [pytest.param(name, marks=pytest.mark.thorough) if name in LONG else name for name in STYLES]
+)
 def test_from_nothing_to_a_green_proof(open_as: OpenAs, style: str) -> None:
     page = open_as("technician")
     clicks = 0

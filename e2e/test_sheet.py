@@ -117,7 +117,9 @@ TEXTS = """() => {
 }"""
 
 
-@pytest.mark.parametrize("width", [1024, 1280, 1440, 1920])
+@pytest.mark.parametrize(
+    "width", [1024, 1280, *(pytest.param(wide, marks=pytest.mark.thorough) for wide in (1440, 1920))]
+)
 def test_no_text_of_a_sheet_stands_on_another_or_is_cut(open_as: OpenAs, width: int) -> None:
     page = open_as("viewer")
     shop = page.url.rstrip("/")

@@ -9,7 +9,6 @@ from mutate import MOST_TOOLS, Subject, attacked, cases_of, demo, edits_of, pair
 from setups import SetupEdit
 
 SAMPLE = [
-    (Subject("curlew", "exchanges"), 14),
     (Subject("knot", "exchanges"), 12),
     (Subject("curlew", "routines", "frame left edge"), 8),
     (Subject("curlew", "routines", "length of touch probe"), 8),
@@ -17,7 +16,8 @@ SAMPLE = [
     (Subject("heron", "setups"), 60),
     (Subject("sanderling", "setups"), 60),
     (Subject("knot", "variations"), 12),
-    (Subject("dunlin", "variations"), 10),
+    pytest.param(Subject("curlew", "exchanges"), 14, marks=pytest.mark.thorough),
+    pytest.param(Subject("dunlin", "variations"), 10, marks=pytest.mark.thorough),
 ]
 
 

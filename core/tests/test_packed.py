@@ -42,7 +42,7 @@ def job(head: str, lines: int, number: str = "") -> Case:
     return make_case(read_text("\n".join([head, *moves, "M30"])), find_profile("parametric"), "job")
 
 
-@pytest.mark.parametrize("number", ["", "N"])
+@pytest.mark.parametrize("number", ["N", pytest.param("", marks=pytest.mark.thorough)])
 def test_a_long_job_is_reviewed_in_less_than_eight_times_its_own_size(number: str) -> None:
     review(job("G21 G90", 10))  # what is read once and kept
     tracemalloc.start()

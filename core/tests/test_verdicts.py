@@ -212,7 +212,10 @@ N6 M99"""
 """Asks the requested tool in every way there is: copied, worked with, compared, counted up, as an argument."""
 
 
-@pytest.mark.parametrize("name", ["heron", "dunlin", "curlew", "plover", "godwit", "knot", "sanderling"])
+WIDE = [pytest.param(name, marks=pytest.mark.thorough) for name in ("dunlin", "plover", "godwit")]
+
+
+@pytest.mark.parametrize("name", ["heron", "curlew", "knot", "sanderling", *WIDE])
 def test_what_is_the_same_for_other_requested_tools_is_run_once_and_comes_to_the_same(
     name: str, monkeypatch: pytest.MonkeyPatch
 ) -> None:
@@ -235,7 +238,10 @@ def test_what_is_the_same_for_other_requested_tools_is_run_once_and_comes_to_the
     assert shared == proven()
 
 
-@pytest.mark.parametrize("name", ["heron", "dunlin", "curlew", "plover", "godwit", "knot", "sanderling"])
+WIDE = [pytest.param(name, marks=pytest.mark.thorough) for name in ("dunlin", "plover", "godwit")]
+
+
+@pytest.mark.parametrize("name", ["heron", "curlew", "knot", "sanderling", *WIDE])
 def test_runs_that_are_shared_come_to_what_whole_runs_come_to(name: str, monkeypatch: pytest.MonkeyPatch) -> None:
     setup = read_setup(demo(name))
     every = pairs(setup)

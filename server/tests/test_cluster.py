@@ -20,6 +20,7 @@ def cluster() -> Iterator[str]:
 
 
 @pytest.mark.django_db(transaction=True)
+@pytest.mark.thorough
 def test_a_cluster_finds_what_the_pool_finds(
     heron: Machine, as_role: Callable[[str], Client], cluster: str, settings: Any, monkeypatch: pytest.MonkeyPatch
 ) -> None:

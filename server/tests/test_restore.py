@@ -72,7 +72,11 @@ def rows(database: Path, table: str) -> list[str]:
         found.close()
 
 
-@pytest.mark.parametrize("name", sorted(path.name for path in DATABASES.glob("*.sql")))
+VERSIONS = sorted(path.name for path in DATABASES.glob("*.sql"))
+BETWEEN = [pytest.param(name, marks=pytest.mark.thorough) for name in VERSIONS[1:-1]]
+
+
+@pytest.mark.parametrize("name", [VERSIONS[0], *BETWEEN, VERSIONS[-1]])
 def test_a_database_of_each_version_is_migrated_and_can_be_read(name: str, tmp_path: Path, manage: Manage) -> None:
     restored = manage("restore", str(made(tmp_path / "old.sqlite3", name)))
     assert restored.returncode == 0, restored.stderr

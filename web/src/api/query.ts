@@ -1,5 +1,5 @@
 /** Questions to the server that a screen shows the answer of: asked once, kept, asked again, and reported where there is no answer. */
-import { QueryClient, useQuery } from "@tanstack/react-query";
+import { QueryClient, skipToken, useQuery } from "@tanstack/react-query";
 import { noConnection, refusal } from "./client";
 
 const AGAIN = 2000;
@@ -82,6 +82,17 @@ export function useAnswer<Data>(key: Key | null, ask: () => Answering<Data>, how
 function isOfSame(key: Key | null, before: Key | undefined, parts = 0): boolean {
   return parts > 0 && !!key && !!before && key.slice(0, parts).every((part, index) => part === before[index]);
 }
+
+/** The answer as it is known, without asking: another part of the screen asks. */
+export function useKnown<Data>(key: Key): Data | undefined {
+  return useQuery<Kept<Data>, Error, Kept<Data>, Key>(
+    { queryKey: key, queryFn: skipToken, gcTime: Number.POSITIVE_INFINITY },
+    queries,
+  ).data?.is;
+}
+
+/** Ask anew for what has changed. */
+export const askAnew = (key: Key) => queries.invalidateQueries({ queryKey: key });
 
 /** What is known of an answer without asking; undefined: nothing. */
 export function knownOf<Data>(key: Key): Data | undefined {

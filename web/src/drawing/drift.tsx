@@ -10,7 +10,7 @@ import { drift } from "./drift-placing";
 export function Drift({ quantity, title }: { quantity: string; title: string }) {
   const { element, width } = useSize<HTMLDivElement>();
   const unit = useUnit();
-  const list = useReadings((readings) => readings.list);
+  const list = useReadings();
   const mine = list.filter((reading) => reading.pointer === quantity && reading.source !== "read-back").reverse();
   const height = 130;
   const { points, ticks } = drift(

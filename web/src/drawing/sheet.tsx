@@ -37,8 +37,6 @@ type Pair = [number, number];
 export function Sheet({ label, title, width, height, scale, views = NONE, larger = 1, children }: Props) {
   const svg = useRef<SVGSVGElement>(null);
   const [region, setRegion] = useState(WHOLE);
-  const [measuring, setMeasuring] = useState(false);
-  const [measured, setMeasured] = useState<Measured | null>(null);
   const zoom = (by: number, at: readonly [number, number] = CENTRE) => setRegion((now) => closer(now, by, at));
   const showAll = () => setRegion(WHOLE);
   useWheel(svg, setRegion);
@@ -47,28 +45,9 @@ export function Sheet({ label, title, width, height, scale, views = NONE, larger
     if (svg.current && region.size === 1) makeWay(svg.current);
     if (svg.current) hideCut(svg.current, region.size < 1);
   });
-  const measure = () => {
-    setMeasuring(views.length > 0 && !measuring);
-    setMeasured(null);
-  };
+  const { measuring, measured, measure, point } = useMeasuring(svg, views, region.size * larger);
   useSheet({ zoom, fit: showAll, measure });
   const hands = useHands(svg, region, setRegion);
-  const point = (event: React.MouseEvent) => {
-    const found = measuring && svg.current && pointed(svg.current, event, views, region.size * larger);
-    if (!found) return;
-    event.stopPropagation();
-    setMeasured((now) => (now && !now.to && now.shown.name === found.shown.name ? { ...now, to: found.at } : found));
-  };
-  useEffect(() => {
-    if (!measuring) return;
-    const leave = (event: KeyboardEvent) => {
-      if (event.key !== "Escape") return;
-      setMeasuring(false);
-      setMeasured(null);
-    };
-    window.addEventListener("keydown", leave);
-    return () => window.removeEventListener("keydown", leave);
-  }, [measuring]);
   const { x, y, size } = region;
   return (
     <div className="relative h-full">
@@ -99,38 +78,88 @@ export function Sheet({ label, title, width, height, scale, views = NONE, larger
         <span className="px-2 text-[13.5px] text-ink-2 tabular-nums" data-scale>
           {statedScale(scale / size / larger)}
         </span>
-        {views.length > 0 && (
-          <button
-            type="button"
-            className="tool"
-            aria-pressed={measuring}
-            title="Measure: click two edges (M)"
-            aria-label="Measure on the sheet"
-            onClick={measure}
-          >
-            <Ruler size={16} />
-          </button>
-        )}
+        {views.length > 0 && <MeasureButton pressed={measuring} onPress={measure} />}
         {size < 1 && (
-          <>
-            {views.map(({ name, view }) => (
-              <button
-                key={name}
-                type="button"
-                className="tool px-1.5 text-[13.5px]"
-                title={`The ${name.toLowerCase()} fills the sheet`}
-                onClick={() => setRegion(filledBy(view, width, height))}
-              >
-                {name}
-              </button>
-            ))}
-            <Tool label="Fit" keys="0" onClick={showAll} icon={<Maximize size={16} />} />
-            <Tool label="Zoom out" keys="−" onClick={() => zoom(1 / STEP)} icon={<ZoomOut size={16} />} />
-          </>
+          <Nearer
+            views={views}
+            onView={(view) => setRegion(filledBy(view, width, height))}
+            onFit={showAll}
+            onOut={() => zoom(1 / STEP)}
+          />
         )}
         <Tool label="Zoom in" keys="+" onClick={() => zoom(STEP)} icon={<ZoomIn size={16} />} />
       </div>
     </div>
+  );
+}
+
+/** Measuring on the sheet: two edges that are clicked; Escape ends it. `scale`: drawn units for each pixel. */
+function useMeasuring(svg: React.RefObject<SVGSVGElement | null>, views: Shown[], scale: number) {
+  const [measuring, setMeasuring] = useState(false);
+  const [measured, setMeasured] = useState<Measured | null>(null);
+  const measure = () => {
+    setMeasuring(views.length > 0 && !measuring);
+    setMeasured(null);
+  };
+  const point = (event: React.MouseEvent) => {
+    const found = measuring && svg.current && pointed(svg.current, event, views, scale);
+    if (!found) return;
+    event.stopPropagation();
+    setMeasured((now) => (now && !now.to && now.shown.name === found.shown.name ? { ...now, to: found.at } : found));
+  };
+  useEffect(() => {
+    if (!measuring) return;
+    const leave = (event: KeyboardEvent) => {
+      if (event.key !== "Escape") return;
+      setMeasuring(false);
+      setMeasured(null);
+    };
+    window.addEventListener("keydown", leave);
+    return () => window.removeEventListener("keydown", leave);
+  }, [measuring]);
+  return { measuring, measured, measure, point };
+}
+
+function MeasureButton({ pressed, onPress }: { pressed: boolean; onPress: () => void }) {
+  return (
+    <button
+      type="button"
+      className="tool"
+      aria-pressed={pressed}
+      title="Measure: click two edges (M)"
+      aria-label="Measure on the sheet"
+      onClick={onPress}
+    >
+      <Ruler size={16} />
+    </button>
+  );
+}
+
+interface NearerProps {
+  views: Shown[];
+  onView: (view: View) => void;
+  onFit: () => void;
+  onOut: () => void;
+}
+
+/** What a sheet that is brought nearer offers: one of its views, all of it, further away. */
+function Nearer({ views, onView, onFit, onOut }: NearerProps) {
+  return (
+    <>
+      {views.map(({ name, view }) => (
+        <button
+          key={name}
+          type="button"
+          className="tool px-1.5 text-[13.5px]"
+          title={`The ${name.toLowerCase()} fills the sheet`}
+          onClick={() => onView(view)}
+        >
+          {name}
+        </button>
+      ))}
+      <Tool label="Fit" keys="0" onClick={onFit} icon={<Maximize size={16} />} />
+      <Tool label="Zoom out" keys="−" onClick={onOut} icon={<ZoomOut size={16} />} />
+    </>
   );
 }
 

@@ -237,7 +237,7 @@ export function DerivationRow(props: DerivedProps & { working: Derivation }) {
 export function DerivationBox({ working }: { working: Derivation }) {
   const unit = useUnit();
   const document = useSetup();
-  const list = useReadings((readings) => readings.list);
+  const list = useReadings();
   return (
     <div className="working">
       <div>

@@ -9,7 +9,7 @@ import { fieldKeys, useTyped } from "../fields/typed";
 import { plainNumber } from "../fields/understand";
 import { kindOf, shown, unitOf, workOffset } from "../quantity/format";
 import { when } from "../quantity/when";
-import { readingOf, useReadings } from "../readings/readings";
+import { readingOf, takeReading, takeSeries, useReadings } from "../readings/readings";
 import { may } from "../session/session";
 import { useDocument, useSetup } from "../work/document";
 import { edit } from "../work/editing";
@@ -66,7 +66,7 @@ function PositionCapture({ quantity }: { quantity: string }) {
     const { position } = useLive.getState().reported ?? {};
     if (!position) return;
     const seen = [position.X ?? Number.NaN, position.Y ?? Number.NaN, position.Z ?? Number.NaN];
-    setTrouble(await useReadings.getState().take({ quantity, source: "machine", seen }));
+    setTrouble(await takeReading({ quantity, source: "machine", seen }));
   };
   const length = (value: number) => shown(value, "length", unit, true);
   const made = offer?.offer;
@@ -107,7 +107,7 @@ function PositionCapture({ quantity }: { quantity: string }) {
 }
 
 function Provenance({ quantity, value }: { quantity: string; value: number }) {
-  const list = useReadings((readings) => readings.list);
+  const list = useReadings();
   const unit = useUnit();
   const from = readingOf(list, quantity, value);
   return (
@@ -127,7 +127,7 @@ function ReadBack({ quantity }: { quantity: string }) {
       setTrouble(value);
       return;
     }
-    setTrouble(await useReadings.getState().take({ quantity, source: "read-back", value }));
+    setTrouble(await takeReading({ quantity, source: "read-back", value }));
     typed.type(null);
   };
   return (
@@ -197,7 +197,7 @@ function Dial({ quantity, axis, backlash, onTrouble }: DialProps) {
   const [typed, setTyped] = useState<number | null>(null);
   const take = async () => {
     const value = typed !== null ? { value: typed } : {};
-    onTrouble(await useReadings.getState().take({ quantity, source: "dial", came, ...value }));
+    onTrouble(await takeReading({ quantity, source: "dial", came, ...value }));
   };
   return (
     <div className="mt-1 flex items-center gap-2">
@@ -245,7 +245,7 @@ function Dial({ quantity, axis, backlash, onTrouble }: DialProps) {
 /** The readings since the last series of the quantity, to be used as one. */
 function Series({ quantity, onTrouble }: { quantity: string; onTrouble: (text: string) => void }) {
   const unit = useUnit();
-  const list = useReadings((readings) => readings.list);
+  const list = useReadings();
   const [from, setFrom] = useState(0);
   const last = list.find((reading) => reading.pointer === quantity && reading.source === "series");
   const series = list.filter(
@@ -253,7 +253,7 @@ function Series({ quantity, onTrouble }: { quantity: string; onTrouble: (text: s
   );
   const use = async () => {
     const ids = series.map((reading) => reading.id);
-    onTrouble(await useReadings.getState().series(quantity, ids));
+    onTrouble(await takeSeries(quantity, ids));
   };
   return (
     <p className="mt-1 flex flex-wrap items-center gap-x-3 text-[13.5px]">
@@ -278,7 +278,7 @@ function Series({ quantity, onTrouble }: { quantity: string; onTrouble: (text: s
 
 /** The readings of a quantity, the newest first; an older one can be taken again. */
 function ReadingsOf({ quantity }: { quantity: string }) {
-  const list = useReadings((readings) => readings.list);
+  const list = useReadings();
   const document = useSetup();
   const now = read(document, quantity);
   const mine = list.filter((reading) => reading.pointer === quantity && reading.source !== "dial").slice(0, 8);

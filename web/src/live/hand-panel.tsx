@@ -5,7 +5,7 @@ import { useEffect, useState } from "react";
 import { useShell } from "../common/shell-state";
 import { useUnit } from "../fields/rows";
 import { shown } from "../quantity/format";
-import { useReadings } from "../readings/readings";
+import { useLoadedReadings } from "../readings/readings";
 import { is } from "../session/session";
 import { useMachine, useSlug } from "../work/document";
 import { Capture } from "./capture";
@@ -23,9 +23,9 @@ export function HandPanel() {
   useEffect(() => {
     if (!slug || !loaded) return;
     useLive.getState().follow(slug, from);
-    void useReadings.getState().load(slug);
     return () => useLive.getState().leave();
   }, [slug, loaded, from]);
+  useLoadedReadings(loaded ? slug : null);
   useJogKeys();
   if (!slug) return null;
   return (

@@ -35,7 +35,7 @@ interface Props {
 type Beside = "" | "written" | "imported";
 
 export function Reviewed(props: Props) {
-  const { file, text, first, findings, fixes, line, seconds, written, onRun, onClose, onChoose } = props;
+  const { text, first, findings, fixes, line, seconds, written, onRun, onChoose } = props;
   const [typed, setTyped] = useState(text);
   const [run, setRun] = useState(text);
   const [taken, setTaken] = useState(0); // an editor is made anew with each text that is not typed in it
@@ -56,46 +56,15 @@ export function Reviewed(props: Props) {
   const fixed = !may("technician") || text.length > MOST_CHANGED;
   return (
     <div className="flex h-full min-h-0 flex-col bg-sheet" data-review={findings.length}>
-      <div className="flex flex-wrap items-center gap-2 border-b border-rule-2 px-3 py-1">
-        <b className="font-semibold">{file}</b>
-        {!fixed && (
-          <button
-            type="button"
-            className="button first min-h-9!"
-            disabled={current || !may("technician")}
-            onClick={() => onRun(typed)}
-          >
-            Run it again
-          </button>
-        )}
-        {!fixed && (
-          <label className="flex items-center gap-1 text-[14px]">
-            beside it
-            <select
-              className="choice w-auto! border border-rule px-1 text-left!"
-              value={beside}
-              onChange={(event) => setBeside(event.currentTarget.value as Beside)}
-            >
-              <option value="">nothing</option>
-              {written !== null && <option value="written">as it would be written here</option>}
-              <option value="imported">as it was imported</option>
-            </select>
-          </label>
-        )}
-        <button type="button" className="button plain min-h-9!" onClick={() => setFind(find + 1)}>
-          Find
-        </button>
-        <button type="button" className="link" onClick={() => save(file, typed)}>
-          Download
-        </button>
-        <button type="button" className="link" onClick={onClose}>
-          Close it
-        </button>
-        {props.children}
-        <span className="flex-1 text-right text-[14px] text-ink-2" role="status">
-          {current ? said(findings.length) : "Changed: run it again."}
-        </span>
-      </div>
+      <Bar
+        {...props}
+        changed={!current}
+        fixed={fixed}
+        typed={typed}
+        beside={beside}
+        onBeside={setBeside}
+        onFind={() => setFind(find + 1)}
+      />
       {reported.has(0) && current && (
         <ul className="border-b border-rule-2 px-3 py-1 text-[14px]">
           {reported.get(0)?.map((finding) => (
@@ -125,3 +94,58 @@ export function Reviewed(props: Props) {
 }
 
 const said = (count: number) => (count ? `${count} finding${count === 1 ? "" : "s"}.` : "No findings.");
+
+interface BarProps extends Props {
+  typed: string;
+  changed: boolean;
+  fixed: boolean;
+  beside: Beside;
+  onBeside: (beside: Beside) => void;
+  onFind: () => void;
+}
+
+function Bar(props: BarProps) {
+  const { file, findings, written, typed, changed, fixed, beside, onRun, onBeside, onFind, onClose, children } = props;
+  return (
+    <div className="flex flex-wrap items-center gap-2 border-b border-rule-2 px-3 py-1">
+      <b className="font-semibold">{file}</b>
+      {!fixed && (
+        <button
+          type="button"
+          className="button first min-h-9!"
+          disabled={!changed || !may("technician")}
+          onClick={() => onRun(typed)}
+        >
+          Run it again
+        </button>
+      )}
+      {!fixed && (
+        <label className="flex items-center gap-1 text-[14px]">
+          beside it
+          <select
+            className="choice w-auto! border border-rule px-1 text-left!"
+            value={beside}
+            onChange={(event) => onBeside(event.currentTarget.value as Beside)}
+          >
+            <option value="">nothing</option>
+            {written !== null && <option value="written">as it would be written here</option>}
+            <option value="imported">as it was imported</option>
+          </select>
+        </label>
+      )}
+      <button type="button" className="button plain min-h-9!" onClick={onFind}>
+        Find
+      </button>
+      <button type="button" className="link" onClick={() => save(file, typed)}>
+        Download
+      </button>
+      <button type="button" className="link" onClick={onClose}>
+        Close it
+      </button>
+      {children}
+      <span className="flex-1 text-right text-[14px] text-ink-2" role="status">
+        {changed ? "Changed: run it again." : said(findings.length)}
+      </span>
+    </div>
+  );
+}

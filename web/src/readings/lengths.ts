@@ -3,7 +3,7 @@
 import type { Fault, RunOf, Tool } from "../api/client";
 import { useDocument } from "../work/document";
 import { edit } from "../work/editing";
-import { useReadings } from "./readings";
+import { takeReading } from "./readings";
 
 type Change = Partial<Pick<Tool, "length" | "wear" | "in_use">>;
 
@@ -35,9 +35,7 @@ export async function takeLength(tool: Tool, value: number, measured: Measured):
   const used = measured.rests_on !== undefined;
   const index = useDocument.getState().document?.tools.findIndex((entry) => entry.number === tool.number) ?? -1;
   if (index < 0) return `T${tool.number} is not there any more.`;
-  const trouble = await useReadings
-    .getState()
-    .take({ quantity: `/tools/${index}/length`, source: "typed", value, ...measured });
+  const trouble = await takeReading({ quantity: `/tools/${index}/length`, source: "typed", value, ...measured });
   if (trouble) return trouble;
   const faults = await changeLength(index, { length: value, wear: 0, ...(used ? { in_use: value } : {}) });
   return faults.map((fault) => fault.what).join(" ");
@@ -48,9 +46,7 @@ export async function takeWear(tool: Tool, value: number, how: string): Promise<
   const index = useDocument.getState().document?.tools.findIndex((entry) => entry.number === tool.number) ?? -1;
   if (index < 0) return `T${tool.number} is not there any more.`;
   const wear = value - tool.length;
-  const trouble = await useReadings
-    .getState()
-    .take({ quantity: `/tools/${index}/wear`, source: "typed", value: wear, how });
+  const trouble = await takeReading({ quantity: `/tools/${index}/wear`, source: "typed", value: wear, how });
   if (trouble) return trouble;
   return (await changeLength(index, { wear })).map((fault) => fault.what).join(" ");
 }

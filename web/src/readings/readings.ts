@@ -1,18 +1,9 @@
 /** The readings of the machine that is worked on: what was measured for which quantity, where, when and by whom. */
-import { create } from "zustand";
 import { client, type Reading, type RunOf, refusal } from "../api/client";
-import { useDocument } from "../work/document";
+import { askAnew, knownOf, learn, useAnswer, useKnown } from "../api/query";
+import { useDocument, useSlug } from "../work/document";
 import { edit } from "../work/editing";
 import { flush } from "../work/saving";
-
-interface Readings {
-  slug: string | null;
-  list: Reading[];
-  load: (slug: string) => Promise<void>;
-  /** Keep a reading and put its value where it belongs; what went wrong, or "". */
-  take: (body: TakeBody) => Promise<string>;
-  series: (quantity: string, readings: number[]) => Promise<string>;
-}
 
 interface TakeBody {
   quantity: string;
@@ -28,51 +19,59 @@ interface TakeBody {
   half_width_95?: number | null;
 }
 
-export const useReadings = create<Readings>((set, get) => ({
-  slug: null,
-  list: [],
+const NONE: Reading[] = [];
 
-  async load(slug) {
-    if (get().slug !== slug) set({ slug, list: [] });
-    const { data } = await client
-      .GET("/api/machines/{slug}/readings", { params: { path: { slug } } })
-      .catch(() => ({ data: undefined }));
-    if (data && get().slug === slug) set({ list: data });
-  },
+const keyOf = (slug: string | null) => ["readings", slug] as const;
 
-  async take(body) {
-    const { slug } = useDocument.getState();
-    if (!slug) return "";
-    await flush();
-    const answer = await client
-      .POST("/api/machines/{slug}/readings", {
-        params: { path: { slug } },
-        body: {
-          came: 0,
-          how: "",
-          rests_on: {},
-          measured: null,
-          half_width_95: null,
-          ...body,
-          seen: body.seen ?? null,
-          value: body.value ?? null,
-        },
-      })
-      .catch(() => null);
-    if (!answer?.data) return answer ? refusal(answer.error) : "No connection to the server; the reading was not kept.";
-    return put(answer.data, set, get);
-  },
+/** Ask for the readings of a machine; one part of the screen does, the others show them. */
+export function useLoadedReadings(slug: string | null) {
+  useAnswer(slug ? keyOf(slug) : null, () =>
+    client.GET("/api/machines/{slug}/readings", { params: { path: { slug: slug ?? "" } } }),
+  );
+}
 
-  async series(quantity, readings) {
-    const { slug } = useDocument.getState();
-    if (!slug) return "";
-    const answer = await client
-      .POST("/api/machines/{slug}/series", { params: { path: { slug } }, body: { quantity, readings } })
-      .catch(() => null);
-    if (!answer?.data) return answer ? refusal(answer.error) : "No connection to the server; nothing was kept.";
-    return put(answer.data, set, get);
-  },
-}));
+/** Those of the machine that is worked on, the newest first. */
+export function useReadings(): Reading[] {
+  return useKnown<Reading[]>(keyOf(useSlug())) ?? NONE;
+}
+
+/** Others were kept by a request of its own. */
+export const readingsChanged = (slug: string) => askAnew(keyOf(slug));
+
+/** Keep a reading and put its value where it belongs; what went wrong, or "". */
+export async function takeReading(body: TakeBody): Promise<string> {
+  const { slug } = useDocument.getState();
+  if (!slug) return "";
+  await flush();
+  const answer = await client
+    .POST("/api/machines/{slug}/readings", {
+      params: { path: { slug } },
+      body: {
+        came: 0,
+        how: "",
+        rests_on: {},
+        measured: null,
+        half_width_95: null,
+        ...body,
+        seen: body.seen ?? null,
+        value: body.value ?? null,
+      },
+    })
+    .catch(() => null);
+  if (!answer?.data) return answer ? refusal(answer.error) : "No connection to the server; the reading was not kept.";
+  return put(slug, answer.data);
+}
+
+/** Keep the mean of several readings as one; what went wrong, or "". */
+export async function takeSeries(quantity: string, readings: number[]): Promise<string> {
+  const { slug } = useDocument.getState();
+  if (!slug) return "";
+  const answer = await client
+    .POST("/api/machines/{slug}/series", { params: { path: { slug } }, body: { quantity, readings } })
+    .catch(() => null);
+  if (!answer?.data) return answer ? refusal(answer.error) : "No connection to the server; nothing was kept.";
+  return put(slug, answer.data);
+}
 
 interface Taken {
   reading: Reading;
@@ -80,8 +79,8 @@ interface Taken {
   edit?: unknown;
 }
 
-async function put(taken: Taken, set: (part: Partial<Readings>) => void, get: () => Readings): Promise<string> {
-  set({ list: [taken.reading, ...get().list] });
+async function put(slug: string, taken: Taken): Promise<string> {
+  learn(keyOf(slug), [taken.reading, ...(knownOf<Reading[]>(keyOf(slug)) ?? [])]);
   if (!taken.edit_at) return "";
   const faults = await edit(taken.edit_at, taken.edit);
   return faults.map((fault) => fault.what).join(" ");

@@ -56,33 +56,9 @@ export function ByHandForm({ block }: { block: number }) {
           ))}
         </select>
         {ofInput ? (
-          <select
-            aria-label="State of the input"
-            className="choice w-auto! border border-rule px-1 text-left!"
-            value={value}
-            onChange={(event) => setValue(event.currentTarget.value)}
-          >
-            <option value="made">made</option>
-            <option value="idle">idle</option>
-          </select>
+          <StateField value={value} onValue={setValue} />
         ) : (
-          <>
-            <input
-              aria-label="Number of the parameter"
-              placeholder="#139"
-              className="min-h-9 w-14 border border-rule px-1 font-mono"
-              value={parameter}
-              onChange={(event) => setParameter(event.currentTarget.value)}
-            />
-            <input
-              aria-label="Value of the parameter"
-              placeholder="value"
-              inputMode="decimal"
-              className="min-h-9 w-16 border border-rule px-1 text-right"
-              value={value}
-              onChange={(event) => setValue(event.currentTarget.value)}
-            />
-          </>
+          <ParameterFields parameter={parameter} onParameter={setParameter} value={value} onValue={setValue} />
         )}
         <button type="submit" className="button plain min-h-9! px-2!">
           Set
@@ -93,22 +69,73 @@ export function ByHandForm({ block }: { block: number }) {
           {wrong}
         </p>
       )}
-      {byHand.length > 0 && (
-        <div className="mt-1 border border-now px-2 py-1" role="status">
-          <p>From here on it is run with what was set by hand:</p>
-          <ul aria-label="Set by hand">
-            {byHand.map((entry) => (
-              <li key={`${entry.after} ${entry.parameter} ${entry.input}`} className="flex justify-between">
-                <span className="font-mono text-[13.5px]">{named(entry)}</span>
-                <span className="text-ink-3">before block {entry.after + 1}</span>
-              </li>
-            ))}
-          </ul>
-          <button type="button" className="link" onClick={() => void setByHand([])}>
-            Undo all of it
-          </button>
-        </div>
-      )}
+      {byHand.length > 0 && <Done byHand={byHand} named={named} />}
     </form>
+  );
+}
+
+interface ValueProps {
+  value: string;
+  onValue: (value: string) => void;
+}
+
+function StateField({ value, onValue }: ValueProps) {
+  return (
+    <select
+      aria-label="State of the input"
+      className="choice w-auto! border border-rule px-1 text-left!"
+      value={value}
+      onChange={(event) => onValue(event.currentTarget.value)}
+    >
+      <option value="made">made</option>
+      <option value="idle">idle</option>
+    </select>
+  );
+}
+
+function ParameterFields({
+  parameter,
+  onParameter,
+  value,
+  onValue,
+}: ValueProps & { parameter: string; onParameter: (text: string) => void }) {
+  return (
+    <>
+      <input
+        aria-label="Number of the parameter"
+        placeholder="#139"
+        className="min-h-9 w-14 border border-rule px-1 font-mono"
+        value={parameter}
+        onChange={(event) => onParameter(event.currentTarget.value)}
+      />
+      <input
+        aria-label="Value of the parameter"
+        placeholder="value"
+        inputMode="decimal"
+        className="min-h-9 w-16 border border-rule px-1 text-right"
+        value={value}
+        onChange={(event) => onValue(event.currentTarget.value)}
+      />
+    </>
+  );
+}
+
+/** What has been set by hand, and the way back. */
+function Done({ byHand, named }: { byHand: ByHand[]; named: (entry: ByHand) => string }) {
+  return (
+    <div className="mt-1 border border-now px-2 py-1" role="status">
+      <p>From here on it is run with what was set by hand:</p>
+      <ul aria-label="Set by hand">
+        {byHand.map((entry) => (
+          <li key={`${entry.after} ${entry.parameter} ${entry.input}`} className="flex justify-between">
+            <span className="font-mono text-[13.5px]">{named(entry)}</span>
+            <span className="text-ink-3">before block {entry.after + 1}</span>
+          </li>
+        ))}
+      </ul>
+      <button type="button" className="link" onClick={() => void setByHand([])}>
+        Undo all of it
+      </button>
+    </div>
   );
 }

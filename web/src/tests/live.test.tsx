@@ -2,10 +2,10 @@
 import { act, cleanup, fireEvent, render, screen, waitFor, within } from "@testing-library/react";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type { Machine } from "../api/client";
+import { learn } from "../api/query";
 import { useShell } from "../common/shell-state";
 import { HandPanel } from "../live/hand-panel";
 import { type MachineReport, useLive } from "../live/live";
-import { useReadings } from "../readings/readings";
 import MachineStage from "../stages/machine/machine";
 import SignalsStage from "../stages/signals/signals";
 import { useDocument } from "../work/document";
@@ -94,7 +94,7 @@ beforeEach(() => {
   Socket.all = [];
   vi.stubGlobal("WebSocket", Socket);
   opened();
-  useReadings.setState({ slug: null, list: [] });
+  learn(["readings", "heron"], []);
   useShell.setState({ panel: true });
 });
 afterEach(() => {
@@ -193,8 +193,8 @@ describe("the hand panel", () => {
     await waitFor(() => expect(document.querySelector("[data-offer]")).toBeTruthy());
     fireEvent.click(screen.getByRole("button", { name: "Take reading" }));
     expect((await screen.findByRole("alert")).textContent).toContain("has moved since");
-    act(() => useReadings.setState({ slug: "heron", list: [reading({ id: 3, value: 127.5 })] }));
-    fireEvent.click(screen.getByRole("button", { name: "take again" }));
+    act(() => learn(["readings", "heron"], [reading({ id: 3, value: 127.5 })]));
+    fireEvent.click(await screen.findByRole("button", { name: "take again" }));
     await waitFor(() => expect(rackNow()?.datum.x).toBe(127.5));
   });
 

@@ -2,9 +2,9 @@
 import { act, cleanup, fireEvent, render, screen, waitFor, within } from "@testing-library/react";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import type { Setup } from "../api/client";
+import { learn } from "../api/query";
 import { useLive } from "../live/live";
 import { TextFixes, withFix } from "../program/text-fixes";
-import { useReadings } from "../readings/readings";
 import { KINDS } from "../routines";
 import { Feeds } from "../stages/probes/feeds";
 import ProbesStage from "../stages/probes/probes";
@@ -311,7 +311,7 @@ describe("a result", () => {
   });
 
   it("is worked out once every touch is entered, and sets the work offset as readings", async () => {
-    useReadings.setState({ slug: "heron", list: [] });
+    learn(["readings", "heron"], []);
     const calls = routes({
       "POST /api/routines/result": () => [200, summed],
       "POST /api/machines/heron/readings": (body: Call["body"]) => [
@@ -383,7 +383,7 @@ describe("a probe", () => {
   });
 
   it("is qualified: length, form round the clock and half a turn, each set as it was found", async () => {
-    useReadings.setState({ slug: "heron", list: [] });
+    learn(["readings", "heron"], []);
     const ring: Place[] = Array.from({ length: 12 }, (_, n) => [n, n, -257]);
     atMachine({ touches: ring, lies: "diameter of touch probe" });
     const lobes = ring.map((_, n) => [n * 30, n % 2 ? 0.001 : -0.001]);

@@ -1,9 +1,9 @@
 /** The Setter stage: the window drawn, the sequence chosen, calibrating and the block, lengths taken over; a table of tools. */
 import { cleanup, fireEvent, render, screen, waitFor, within } from "@testing-library/react";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
+import { learn } from "../api/query";
 import { drift } from "../drawing/drift-placing";
 import { useLive } from "../live/live";
-import { useReadings } from "../readings/readings";
 import { CalibrationView } from "../stages/setter/calibration";
 import { Lengths } from "../stages/setter/lengths";
 import { useRuns } from "../stages/setter/runs";
@@ -210,7 +210,7 @@ describe("the setter", () => {
         },
       }),
     });
-    useReadings.setState({ slug: "heron", list: [] });
+    learn(["readings", "heron"], []);
     const { container } = render(<Lengths />);
     const use = await screen.findByRole<HTMLButtonElement>("button", { name: "Use the length of T3" });
     await waitFor(() => expect(use.disabled).toBe(false)); // until what it is uncertain by is known

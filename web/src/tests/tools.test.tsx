@@ -4,9 +4,9 @@ import { cleanup, fireEvent, render, screen, waitFor, within } from "@testing-li
 import { MemoryRouter } from "react-router";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import type { Tool, ToolPageAnswer } from "../api/client";
+import { learn } from "../api/query";
 import { QuantityRow } from "../fields/rows";
 import { useLive } from "../live/live";
-import { useReadings } from "../readings/readings";
 import { AxisTable, withValue } from "../stages/machine/axis-table";
 import { useChosen } from "../stages/tools/chosen";
 import ToolsStage from "../stages/tools/tools";
@@ -84,7 +84,7 @@ beforeEach(() => {
   sized();
   opened(clean);
   useChosen.setState({ chosen: 1 });
-  useReadings.setState({ slug: "heron", list: [] });
+  learn(["readings", "heron"], []);
 });
 afterEach(cleanup);
 

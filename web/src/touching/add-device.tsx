@@ -33,7 +33,10 @@ export function AddDevice(props: Props) {
 const NEW = "new";
 const NONE: never[] = [];
 
-function Choose({ what, kinds, onAdded, onClose }: Props & { onClose: () => void }) {
+type Choosing = Props & { onClose: () => void };
+
+/** What is chosen for the new device, what fits it, and how it is added. */
+function useChoice({ what, kinds, onAdded, onClose }: Choosing) {
   const inputs = useSetup((setup) => setup?.inputs) ?? NONE;
   const tools = useSetup((setup) => setup?.tools) ?? NONE;
   const probes = useSetup((setup) => setup?.probes) ?? NONE;
@@ -65,6 +68,12 @@ function Choose({ what, kinds, onAdded, onClose }: Props & { onClose: () => void
     onAdded(name);
     onClose();
   };
+  return { kind, setKind, of, fit, touches, chosenTool, setTool, chosenInput, setInput, add, busy, trouble };
+}
+
+function Choose(props: Choosing) {
+  const { what, kinds } = props;
+  const { kind, setKind, of, fit, touches, add, busy, trouble, ...chosen } = useChoice(props);
   return (
     <div className="mt-3 grid gap-3">
       <fieldset className="grid gap-1">
@@ -80,8 +89,8 @@ function Choose({ what, kinds, onAdded, onClose }: Props & { onClose: () => void
         ))}
       </fieldset>
       {what === "probe" && (
-        <Choice label="In the spindle as" value={chosenTool} onValue={setTool}>
-          {!chosenTool && <option value="">choose the tool</option>}
+        <Choice label="In the spindle as" value={chosen.chosenTool} onValue={chosen.setTool}>
+          {!chosen.chosenTool && <option value="">choose the tool</option>}
           {fit.map((entry) => (
             <option key={entry.number} value={entry.number}>
               {named(entry)}
@@ -90,7 +99,7 @@ function Choose({ what, kinds, onAdded, onClose }: Props & { onClose: () => void
           <option value={NEW}>a new tool of the type {of?.tool_type || "probe"}</option>
         </Choice>
       )}
-      <Choice label="Its input" value={chosenInput} onValue={setInput}>
+      <Choice label="Its input" value={chosen.chosenInput} onValue={chosen.setInput}>
         {touches.map((entry) => (
           <option key={entry.number} value={entry.number}>
             {entry.number} {entry.name}
@@ -106,7 +115,7 @@ function Choose({ what, kinds, onAdded, onClose }: Props & { onClose: () => void
       <button
         type="button"
         className="button first justify-self-start"
-        disabled={busy || (what === "probe" && !chosenTool)}
+        disabled={busy || (what === "probe" && !chosen.chosenTool)}
         onClick={() => void add()}
       >
         {busy ? "Trying places…" : `Add the ${what}`}

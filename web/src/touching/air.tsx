@@ -4,7 +4,8 @@ import { useLive } from "../live/live";
 import { useSetup } from "../work/document";
 import { useRoutine } from "./which-routine";
 
-export function InTheAir() {
+/** The routine that is chosen, run in the air: beginning it, touching the tip, and how far it is. */
+function useAir() {
   const { answer } = useRoutine();
   const document = useSetup();
   const probe = document?.probes.find((entry) => entry.tool === answer?.from_tool);
@@ -23,18 +24,19 @@ export function InTheAir() {
     }
   }, [running]);
   const text = answer?.texts.find((entry) => entry.profile === answer.shown)?.text;
-  if (!answer?.works_out || !text || !probe) return null;
+  const ready = answer?.works_out && text && probe ? { answer, text, probe } : null;
   const { send } = useLive.getState();
   const begin = async () => {
+    if (!ready) return;
     setMade(0);
     setSays("");
     speed.current = useLive.getState().hands?.speed ?? "real time";
-    const { from_tool, to_tool } = answer;
+    const { from_tool, to_tool, run_of } = ready.answer;
     for (const command of [
       { do: "put down", routine: null, document },
       { do: "speed", speed: "real time" },
       { do: "tool", number: from_tool },
-      { do: "run", text, from_tool, to_tool, of: answer.run_of },
+      { do: "run", text: ready.text, from_tool, to_tool, of: run_of },
     ]) {
       const { refused } = await send(command);
       if (refused) {
@@ -45,11 +47,17 @@ export function InTheAir() {
     setBegun(true);
   };
   const touch = async () => {
-    const { refused } = await send({ do: "tap", input: probe.input });
+    const { refused } = await send({ do: "tap", input: ready?.probe.input });
     setSays(refused ?? "");
     if (!refused) setMade(made + 1);
   };
-  const wanted = 2 * answer.aims.length * probe.touches;
+  return { ready, running, begun, made, says, reported, begin, touch };
+}
+
+export function InTheAir() {
+  const { ready, running, begun, made, says, reported, begin, touch } = useAir();
+  if (!ready) return null;
+  const wanted = 2 * ready.answer.aims.length * ready.probe.touches;
   return (
     <div className="mt-2">
       {running ? (

@@ -9,7 +9,7 @@ import { QuantityRow, useUnit } from "../../fields/rows";
 import { useLive } from "../../live/live";
 import { shown, unitOf } from "../../quantity/format";
 import { when } from "../../quantity/when";
-import { readingOf, useReadings } from "../../readings/readings";
+import { readingOf, readingsChanged, useReadings } from "../../readings/readings";
 import { may } from "../../session/session";
 import { useDocument, usePreview, useSetup } from "../../work/document";
 import { addToSetup, edit } from "../../work/editing";
@@ -86,7 +86,7 @@ function Teach({ rack, pocket, onPocket }: Chosen & { rack: Rack }) {
     const faults = await edit(answer.data.edit_at, answer.data.edit);
     setTrouble(faults.map((fault) => fault.what).join(" "));
     await flush();
-    await useReadings.getState().load(slug);
+    await readingsChanged(slug);
   };
   const length = (value: number | undefined) => shown(value ?? 0, "length", unit);
   return (
@@ -210,7 +210,7 @@ interface RowProps {
 
 function TaughtRow({ entry, index, mine, chosen, onPocket, onSays }: RowProps) {
   const unit = useUnit();
-  const list = useReadings((readings) => readings.list);
+  const list = useReadings();
   const from = readingOf(list, `/changer/rack/taught/${index}/x`, entry.x);
   const forget = () =>
     void edit("/changer/rack/taught", (before: Rack["taught"]) =>

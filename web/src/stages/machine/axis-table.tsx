@@ -274,7 +274,7 @@ function Missing(props: { axis: "X" | "Y" | "Z"; line: Line; pointer: string; on
 }
 
 function Source({ pointer }: { pointer: string }) {
-  const list = useReadings((readings) => readings.list);
+  const list = useReadings();
   const value = useSetup((setup) => read(setup, pointer));
   const from = readingOf(list, pointer, value);
   return from ? (

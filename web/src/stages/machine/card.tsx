@@ -6,7 +6,7 @@ import { fieldKeys, useTyped } from "../../fields/typed";
 import { plainNumber } from "../../fields/understand";
 import { useLive } from "../../live/live";
 import { when } from "../../quantity/when";
-import { readingOf, useReadings } from "../../readings/readings";
+import { readingOf, takeReading, useReadings } from "../../readings/readings";
 import { may } from "../../session/session";
 import { useMachine, usePreview } from "../../work/document";
 
@@ -48,7 +48,7 @@ export function CardView() {
 }
 
 function CardLine({ entry }: { entry: CardEntry }) {
-  const list = useReadings((readings) => readings.list);
+  const list = useReadings();
   const typed = useTyped();
   const [trouble, setTrouble] = useState("");
   const last = list.find((r) => r.source === "read-back" && r.pointer === entry.where && r.value === entry.value);
@@ -61,7 +61,7 @@ function CardLine({ entry }: { entry: CardEntry }) {
       setTrouble(value);
       return;
     }
-    setTrouble(await useReadings.getState().take({ quantity: entry.where, source: "read-back", value }));
+    setTrouble(await takeReading({ quantity: entry.where, source: "read-back", value }));
     typed.type(null);
   };
   return (

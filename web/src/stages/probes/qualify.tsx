@@ -8,7 +8,7 @@ import { described, useUnit } from "../../fields/rows";
 import { useLive } from "../../live/live";
 import { usePages } from "../../live/pages";
 import { shown, unitOf } from "../../quantity/format";
-import { useReadings } from "../../readings/readings";
+import { takeReading } from "../../readings/readings";
 import { may } from "../../session/session";
 import { means, type Place } from "../../touching/touches";
 import { choose } from "../../touching/which-routine";
@@ -65,7 +65,7 @@ function useTouched(routine: string, touches: number): Place[] {
 }
 
 async function keep(pointer: string, value: number, how: string): Promise<string> {
-  const trouble = await useReadings.getState().take({ quantity: pointer, source: "typed", value, how });
+  const trouble = await takeReading({ quantity: pointer, source: "typed", value, how });
   return trouble || described(await edit(pointer, value));
 }
 
@@ -138,8 +138,8 @@ function Length({ probe, answer }: { probe: Probe; answer: Probing }) {
 const placeOf = (probe: Probe) =>
   useDocument.getState().document?.probes.findIndex((entry) => entry.name === probe.name) ?? 0;
 
-function Diameter({ probe, index, answer }: { probe: Probe; index: number; answer: Probing }) {
-  const unit = useUnit();
+/** The touches round the ring, before and after half a turn, and what they come to. */
+function useDiameter(probe: Probe, index: number) {
   const name = `diameter of ${probe.name}`;
   const of = useDocument((work) => `${work.slug} ${probe.name}`);
   const places = useTaken((kept) => kept.places[of]) ?? NO_PLACES;
@@ -158,10 +158,7 @@ function Diameter({ probe, index, answer }: { probe: Probe; index: number; answe
     { keep: 4 },
   );
   const [said, setSaid] = useState("");
-  const practice = useMachine((machine) => machine?.agent === "");
   const whole = touched.length === (probe.artefact?.touches ?? 0);
-  const mm = (value: number) => `${shown(Math.abs(value), "length", unit)}`;
-  const signed = (value: number) => `${value < 0 ? "−" : ""}${mm(value)}`;
   const base = `/probes/${index}`;
   const set = async (values: [string, number | null][], how: string) => {
     setSaid("");
@@ -178,24 +175,50 @@ function Diameter({ probe, index, answer }: { probe: Probe; index: number; answe
     }
     setSaid("It is set, and kept as a reading.");
   };
-  if (!answer.routines.some((entry) => entry.name === name)) return null;
-  const { data } = round;
+  const take = (afterTurn: boolean) => useTaken.getState().take(of, touched, afterTurn);
+  return { name, places, round, half, whole, said, set, take };
+}
+
+type Diametered = ReturnType<typeof useDiameter>;
+
+/** Lengths as they are shown, without and with their sign. */
+function useLengths() {
+  const unit = useUnit();
+  const mm = (value: number) => shown(Math.abs(value), "length", unit);
+  return { mm, signed: (value: number) => `${value < 0 ? "−" : ""}${mm(value)}`, unit: unitOf("length", unit) };
+}
+
+function Diameter({ probe, index, answer }: { probe: Probe; index: number; answer: Probing }) {
+  const found = useDiameter(probe, index);
+  if (!answer.routines.some((entry) => entry.name === found.name)) return null;
   return (
     <section aria-label="Diameter" className="mt-4">
+      <RoundTheClock {...found} probe={probe} />
+      <HalfTurn {...found} />
+      {found.said && (
+        <p role="status" className="mt-1">
+          {found.said}
+        </p>
+      )}
+      <Drift quantity={`/probes/${index}/effective_diameter`} title="Effective diameter" />
+    </section>
+  );
+}
+
+function RoundTheClock({ probe, name, round, whole, set, take }: Diametered & { probe: Probe }) {
+  const { mm, unit } = useLengths();
+  const { data } = round;
+  return (
+    <>
       <h3 className="font-semibold">2 Effective diameter, round the clock</h3>
       <p className="mt-1 flex flex-wrap items-center gap-3">
-        <button
-          type="button"
-          className="button"
-          disabled={!whole || !may("technician")}
-          onClick={() => useTaken.getState().take(of, touched, false)}
-        >
+        <button type="button" className="button" disabled={!whole || !may("technician")} onClick={() => take(false)}>
           Take {probe.artefact?.touches} touches from the machine
         </button>
         {data && (
           <span data-effective={data.effective_diameter}>
-            <b className="font-semibold">{mm(data.effective_diameter)}</b> ± {mm(data.half_width_95)}{" "}
-            {unitOf("length", unit)}, form {mm(data.form_error)}{" "}
+            <b className="font-semibold">{mm(data.effective_diameter)}</b> ± {mm(data.half_width_95)} {unit}, form{" "}
+            {mm(data.form_error)}{" "}
             {may("technician") && (
               <button
                 type="button"
@@ -222,6 +245,15 @@ function Diameter({ probe, index, answer }: { probe: Probe; index: number; answe
         {round.trouble && <span className="text-stop">{round.trouble}</span>}
       </p>
       {data && <Lobes found={data} />}
+    </>
+  );
+}
+
+function HalfTurn({ name, places, half, whole, set, take }: Diametered) {
+  const { mm, signed, unit } = useLengths();
+  const practice = useMachine((machine) => machine?.agent === "");
+  return (
+    <>
       <h3 className="mt-4 font-semibold">3 Off the axis, by half a turn</h3>
       <p className="mt-1 flex flex-wrap items-center gap-3">
         {practice && (
@@ -237,15 +269,14 @@ function Diameter({ probe, index, answer }: { probe: Probe; index: number; answe
           type="button"
           className="button"
           disabled={!whole || !places.length || !may("technician")}
-          onClick={() => useTaken.getState().take(of, touched, true)}
+          onClick={() => take(true)}
         >
           Take the touches of the half turn
         </button>
         {half.data && (
           <span data-runout={half.data.runout}>
             X <b className="font-semibold">{signed(half.data.x)}</b> Y{" "}
-            <b className="font-semibold">{signed(half.data.y)}</b> ± {mm(half.data.half_width_95)}{" "}
-            {unitOf("length", unit)}{" "}
+            <b className="font-semibold">{signed(half.data.y)}</b> ± {mm(half.data.half_width_95)} {unit}{" "}
             {may("technician") && (
               <button
                 type="button"
@@ -269,12 +300,6 @@ function Diameter({ probe, index, answer }: { probe: Probe; index: number; answe
         )}
         {half.trouble && <span className="text-stop">{half.trouble}</span>}
       </p>
-      {said && (
-        <p role="status" className="mt-1">
-          {said}
-        </p>
-      )}
-      <Drift quantity={`${base}/effective_diameter`} title="Effective diameter" />
-    </section>
+    </>
   );
 }

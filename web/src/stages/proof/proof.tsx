@@ -86,6 +86,26 @@ const LISTS = ["written", "own", "review", "room"] as const;
 
 type Shown = (typeof LISTS)[number];
 
+/** Playing a sequence on its stage as it was proven: the text, and the fault that is looked at. */
+function useOpening(proof: Proof | null, own: boolean, fault: string, onTrouble: (says: string) => void) {
+  const slug = useSlug();
+  const navigate = useNavigate();
+  const open = async (of: Sequence, finding?: Finding, worst?: Result["worst"]) => {
+    const imported = await playedText(slug, own, proof).catch((failed: Error) => failed);
+    onTrouble(imported instanceof Error ? imported.message.trim() : "");
+    if (imported instanceof Error || !slug) return;
+    const under = fault === "none" || fault === "stopped" ? null : fault;
+    useSelection.setState({ imported });
+    await openSequence(of, { under, finding, worst }); // while a proof runs, a cell has no more than the worst severity
+    navigate(stageAddress(slug, of));
+  };
+  const openAt: OpenAt = async (of, at) => {
+    await open(of);
+    if (at !== null) seek(at);
+  };
+  return { open, openAt };
+}
+
 export default function ProofStage() {
   const slug = useSlug();
   const [shown, setShown] = useInAddress("list", LISTS, "written");
@@ -97,20 +117,7 @@ export default function ProofStage() {
   const [hovered, setHovered] = useState<Result | null>(null);
   const faults = useVocabulary((words) => words.faults);
   const [fault, setFault] = useInAddress("fault", Object.keys(faults), "none");
-  const navigate = useNavigate();
-  const open = async (of: Sequence, finding?: Finding, worst?: Result["worst"]) => {
-    const imported = await playedText(slug, own, proof).catch((failed: Error) => failed);
-    setTrouble(imported instanceof Error ? imported.message.trim() : "");
-    if (imported instanceof Error || !slug) return;
-    const under = fault === "none" || fault === "stopped" ? null : fault;
-    useSelection.setState({ imported });
-    await openSequence(of, { under, finding, worst }); // while a proof runs, a cell has no more than the worst severity
-    navigate(stageAddress(slug, of));
-  };
-  const openAt: OpenAt = async (of, at) => {
-    await open(of);
-    if (at !== null) seek(at);
-  };
+  const { open, openAt } = useOpening(proof, own, fault, setTrouble);
   return (
     <div className="grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[minmax(0,1fr)_58px]">
       <Panels

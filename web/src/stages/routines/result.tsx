@@ -9,7 +9,7 @@ import { type Answer as LiveAnswer, useLive } from "../../live/live";
 import { usePages } from "../../live/pages";
 import { save } from "../../program/save";
 import { shown, unitOf } from "../../quantity/format";
-import { useReadings } from "../../readings/readings";
+import { takeReading } from "../../readings/readings";
 import { note, usePart, useSearch } from "../../session/address";
 import { may } from "../../session/session";
 import { axesOf, means, NO_TOUCHES, type Place, useTouches, xyz } from "../../touching/touches";
@@ -198,7 +198,6 @@ interface FoundProps {
 }
 
 function Found({ found, answer, children, onSaid }: FoundProps) {
-  const unit = useUnit();
   const [truth, setTruth] = useState<LiveAnswer["truth"]>();
   // biome-ignore lint/correctness/useExhaustiveDependencies: another result has another truth beside it
   useEffect(() => setTruth(undefined), [found]);
@@ -222,35 +221,13 @@ function Found({ found, answer, children, onSaid }: FoundProps) {
         </thead>
         <tbody>
           {found.quantities.map((entry) => (
-            <tr
+            <FoundRow
               key={entry.name}
-              className={`border-t border-rule-2 text-right ${entry.fits ? "" : "text-stop"}`}
-              data-found={entry.name}
-              data-value={entry.value}
-              data-half={entry.half_width_95}
-            >
-              <td className="pr-5 text-left">
-                {named(entry.name)}{" "}
-                <small className="text-ink-3">{entry.unit === "°" ? "°" : unitOf("length", unit)}</small>
-              </td>
-              <td className="pr-5 font-semibold">{digits(entry.value, entry.unit, unit)}</td>
-              <td className="pr-5">{digits(entry.half_width_95, entry.unit, unit)}</td>
-              <td className="pr-5 text-ink-2">{digits(entry.expected, entry.unit, unit)}</td>
-              <td className="pr-5">{signed(entry.off, entry.unit, unit)}</td>
-              <td className="pr-5 text-ink-2">
-                {entry.allowed === null ? "" : `± ${digits(entry.allowed, entry.unit, unit)}`}
-              </td>
-              {compared && (
-                <td className="pr-5" data-moved={entry.moved}>
-                  {entry.moved === null ? "" : signed(entry.moved, entry.unit, unit)}
-                </td>
-              )}
-              {truth && (
-                <td className="pr-5" data-really={really(entry.name)}>
-                  {really(entry.name) === undefined ? "" : digits(really(entry.name) as number, entry.unit, unit)}
-                </td>
-              )}
-            </tr>
+              entry={entry}
+              compared={compared}
+              shown={truth !== undefined}
+              really={really(entry.name)}
+            />
           ))}
         </tbody>
       </table>
@@ -284,6 +261,47 @@ function Found({ found, answer, children, onSaid }: FoundProps) {
   );
 }
 
+interface FoundRowProps {
+  entry: Summed["quantities"][number];
+  compared: boolean;
+  /** whether the truth is shown, and what it is of this quantity */
+  shown: boolean;
+  really: number | undefined;
+}
+
+function FoundRow({ entry, compared, shown, really }: FoundRowProps) {
+  const unit = useUnit();
+  return (
+    <tr
+      className={`border-t border-rule-2 text-right ${entry.fits ? "" : "text-stop"}`}
+      data-found={entry.name}
+      data-value={entry.value}
+      data-half={entry.half_width_95}
+    >
+      <td className="pr-5 text-left">
+        {named(entry.name)} <small className="text-ink-3">{entry.unit === "°" ? "°" : unitOf("length", unit)}</small>
+      </td>
+      <td className="pr-5 font-semibold">{digits(entry.value, entry.unit, unit)}</td>
+      <td className="pr-5">{digits(entry.half_width_95, entry.unit, unit)}</td>
+      <td className="pr-5 text-ink-2">{digits(entry.expected, entry.unit, unit)}</td>
+      <td className="pr-5">{signed(entry.off, entry.unit, unit)}</td>
+      <td className="pr-5 text-ink-2">
+        {entry.allowed === null ? "" : `± ${digits(entry.allowed, entry.unit, unit)}`}
+      </td>
+      {compared && (
+        <td className="pr-5" data-moved={entry.moved}>
+          {entry.moved === null ? "" : signed(entry.moved, entry.unit, unit)}
+        </td>
+      )}
+      {shown && (
+        <td className="pr-5" data-really={really}>
+          {really === undefined ? "" : digits(really, entry.unit, unit)}
+        </td>
+      )}
+    </tr>
+  );
+}
+
 /** The zero that follows: the line for the control, and the Setup's own work offset. */
 function Zero({ found, onSaid }: Pick<FoundProps, "found" | "onSaid">) {
   const { routine, answer } = useRoutine();
@@ -298,7 +316,7 @@ function Zero({ found, onSaid }: Pick<FoundProps, "found" | "onSaid">) {
       const how = `routine ${found.routine}`;
       const half_width_95 = found.quantities.find((entry) => entry.name === axis)?.half_width_95 ?? null;
       const body = { quantity, source: "typed" as const, value, how, rests_on: answer?.run_of.rests_on, half_width_95 };
-      const trouble = await useReadings.getState().take(body);
+      const trouble = await takeReading(body);
       const faults = trouble || described(await edit(quantity, value));
       if (faults) {
         onSaid(faults);

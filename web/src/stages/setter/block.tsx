@@ -6,7 +6,7 @@ import { Amount } from "../../fields/amount";
 import { useUnit } from "../../fields/rows";
 import { useLive } from "../../live/live";
 import { shown, unitOf } from "../../quantity/format";
-import { useReadings } from "../../readings/readings";
+import { takeReading, useReadings } from "../../readings/readings";
 import { may } from "../../session/session";
 import { useSetup } from "../../work/document";
 import { edit } from "../../work/editing";
@@ -125,7 +125,7 @@ function Outcome({ index, tool, height, reading }: { index: number; tool: number
 
 /** What was measured with the plane height as it is. */
 function Affected({ index }: { index: number }) {
-  const list = useReadings((readings) => readings.list);
+  const list = useReadings();
   const document = useSetup();
   const tools = document?.tools ?? [];
   const { keys } = useVocabulary.getState();
@@ -147,7 +147,7 @@ function Apply({ index, value }: { index: number; value: number }) {
   const [trouble, setTrouble] = useState("");
   const apply = async () => {
     const quantity = `/setters/${index}/plane_z`;
-    const said = await useReadings.getState().take({ quantity, source: "typed", value });
+    const said = await takeReading({ quantity, source: "typed", value });
     setTrouble(said || (await edit(quantity, value)).map((fault) => fault.what).join(" "));
   };
   return (

@@ -11,7 +11,7 @@ import type { Pages, Ran } from "../../live/live";
 import { usePages } from "../../live/pages";
 import { shown, unitOf } from "../../quantity/format";
 import { when } from "../../quantity/when";
-import { useReadings } from "../../readings/readings";
+import { takeReading } from "../../readings/readings";
 import { may } from "../../session/session";
 import { useDocument, usePreview, useSetup } from "../../work/document";
 import { edit } from "../../work/editing";
@@ -244,7 +244,7 @@ function Result({ found, restsOn, reference, cold, onUsed }: ResultProps) {
     const quantity = `${base}/plane_z`;
     const feed = setter?.measure_feed ?? 0;
     const how = `with T${reference}, ${found.touches} runs at ${shown(feed, "feed", unit)} ${unitOf("feed", unit)}, ± ${mm(found.half_width_95)}, ${cold ? "cold" : "warm"}`;
-    const said = await useReadings.getState().take({
+    const said = await takeReading({
       quantity,
       source: "typed",
       value: found.value,

@@ -7,7 +7,7 @@ import type { Pages, Ran } from "../../live/live";
 import { usePages } from "../../live/pages";
 import { shown, unitOf } from "../../quantity/format";
 import { takeLength, takeWear, wholeLength } from "../../readings/lengths";
-import { readingOf, useReadings } from "../../readings/readings";
+import { readingOf, takeReading, useReadings } from "../../readings/readings";
 import { RestsOn } from "../../readings/rests-on";
 import { may } from "../../session/session";
 import { usePreview, useSetup } from "../../work/document";
@@ -37,7 +37,7 @@ function useOfControl(pages: Pages | null): OfControl[] {
   const document = useSetup();
   const { index } = useSetter();
   const setter = document?.setters[index];
-  const list = useReadings((readings) => readings.list);
+  const list = useReadings();
   const plane = setter && readingOf(list, `/setters/${index}/plane_z`, setter.plane_z);
   const every = (document?.tools ?? []).map((tool, at) => {
     const value = pages?.lengths[tool.number];
@@ -167,7 +167,7 @@ function Diameter() {
   const take = async () => {
     const quantity = `/tools/${index}/diameter`;
     const how = "touched from two sides at the setter";
-    const trouble = await useReadings.getState().take({ quantity, source: "typed", value: found, how });
+    const trouble = await takeReading({ quantity, source: "typed", value: found, how });
     setSaid(trouble || described(await edit(quantity, found)));
   };
   return (
@@ -193,7 +193,7 @@ interface LineProps {
 function Line({ of, onTake, onWear }: LineProps) {
   const { tool, value: control, half, why } = of;
   const unit = useUnit();
-  const list = useReadings((readings) => readings.list);
+  const list = useReadings();
   const from = readingOf(list, `/tools/${of.index}/length`, tool.length);
   const mm = (value: number) => shown(value, "length", unit);
   const off = control === undefined ? 0 : control - wholeLength(tool);

@@ -40,7 +40,7 @@ const TOUCH: [keyof Tool & string, Kind][] = [
 /** What follows for the tool, with its measured lengths. */
 function usePage(tool: Tool | undefined, index: number) {
   const document = useSetup();
-  const list = useReadings((readings) => readings.list);
+  const list = useReadings();
   const lengths = list
     .filter((reading) => reading.pointer === `/tools/${index}/length` && reading.source !== "read-back")
     .slice(0, 200)
@@ -132,7 +132,7 @@ function Missing({ pointer, kind }: { pointer: string; kind: Kind }) {
 /** What the length was, the newest first. */
 function History({ index }: { index: number }) {
   const unit = useUnit();
-  const list = useReadings((readings) => readings.list);
+  const list = useReadings();
   const mine = list.filter((reading) => reading.pointer === `/tools/${index}/length` && reading.source !== "read-back");
   return (
     <>
@@ -165,11 +165,8 @@ function History({ index }: { index: number }) {
 
 /** A chart where there is something to compare. */
 function OverTime({ quantity, title }: { quantity: string; title: string }) {
-  const count = useReadings(
-    (readings) =>
-      readings.list.filter((reading) => reading.pointer === quantity && reading.source !== "read-back").length,
-  );
-  if (count < 2) return null;
+  const of = useReadings().filter((reading) => reading.pointer === quantity && reading.source !== "read-back");
+  if (of.length < 2) return null;
   return (
     <div className="px-4">
       <Drift quantity={quantity} title={title} />
