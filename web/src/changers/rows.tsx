@@ -2,7 +2,7 @@
 import type { Rack } from "../api/client";
 import { ChoiceRow, DerivedRow, QuantityRow, TextRow, YesNoRow } from "../fields/rows";
 import { may } from "../session/session";
-import { useDocument, usePreview, useSetup } from "../work/document";
+import { previewNow, usePreview, useSetup } from "../work/document";
 import { edit } from "../work/editing";
 import { read } from "../work/pointer";
 import { useVocabulary } from "../work/vocabulary";
@@ -184,7 +184,7 @@ function DatumRow() {
   const first = usePreview((answer) => answer?.derived?.pockets[0]);
   if (!datum || !first) return null;
   const choose = (at: string) => {
-    const { answer } = useDocument.getState();
+    const answer = previewNow();
     const { pockets, middle } = answer?.derived ?? {};
     const one = pockets?.[0];
     if (!one || !middle) return;

@@ -1,7 +1,7 @@
 /** A value that was typed once and waits for its second entry: by its pointer, wherever it was typed. */
 import { create } from "zustand";
 import type { Fault } from "../api/client";
-import { useDocument } from "../work/document";
+import { slugNow } from "../work/document";
 
 interface Again {
   /** the machine that it was typed for */
@@ -17,7 +17,7 @@ export const useAgain = create<Again>((set) => ({
   pointer: "",
   first: 0,
   ask: (pointer, first) => {
-    set({ slug: useDocument.getState().slug, pointer, first });
+    set({ slug: slugNow(), pointer, first });
     return [];
   },
   end: () => set({ pointer: "" }),

@@ -2,7 +2,7 @@
 import { useEffect, useRef, useState } from "react";
 import type { Fault, Kind } from "../api/client";
 import { type MachineUnit, shown, unitOf } from "../quantity/format";
-import { useDocument } from "../work/document";
+import { setupNow, useDocument } from "../work/document";
 import { drop, edit, entering, keep } from "../work/editing";
 import { isPlanned } from "../work/planned";
 import { keyed, read } from "../work/pointer";
@@ -52,7 +52,7 @@ function useDraft({ pointer, kind, unit, onSays }: Props) {
 
 /** A number that was entered as it stood there changes nothing, but is entered now. */
 async function confirmed(pointer: string, value: number) {
-  const { document } = useDocument.getState();
+  const document = setupNow();
   if (isPlanned(document, pointer) && read(document, pointer) === value) await edit(pointer, value);
 }
 

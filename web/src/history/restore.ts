@@ -1,10 +1,10 @@
 import { client, noConnection, refusal } from "../api/client";
-import { useDocument } from "../work/document";
+import { slugNow } from "../work/document";
 import { restored } from "../work/saving";
 
 /** Make an earlier revision the newest again; what went wrong, or null. */
 export async function restore(number: number): Promise<string | null> {
-  const { slug } = useDocument.getState();
+  const slug = slugNow();
   if (!slug) return null;
   const { data, error } = await client
     .POST("/api/machines/{slug}/revisions/{number}/restore", { params: { path: { slug, number } } })

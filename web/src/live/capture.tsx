@@ -11,7 +11,7 @@ import { kindOf, shown, unitOf, workOffset } from "../quantity/format";
 import { when } from "../quantity/when";
 import { readingOf, takeReading, takeSeries, useReadings } from "../readings/readings";
 import { may } from "../session/session";
-import { useDocument, useSetup } from "../work/document";
+import { setupNow, useSetup } from "../work/document";
 import { edit } from "../work/editing";
 import { place } from "../work/naming";
 import { read } from "../work/pointer";
@@ -294,7 +294,7 @@ function ReadingsOf({ quantity }: { quantity: string }) {
 
 /** An older reading's value, put in again; a travel that is not measured any more begins from the data sheet. */
 async function takeAgain(reading: Reading): Promise<string> {
-  const { document } = useDocument.getState();
+  const document = setupNow();
   const [, axis, end] = /^\/machine\/axes\/([XYZ])\/measured\/(least|greatest)$/.exec(reading.pointer) ?? [];
   const data = axis && document?.machine.axes[axis as Axis];
   const faults = data

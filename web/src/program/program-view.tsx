@@ -6,7 +6,7 @@ import type { Played } from "../api/client";
 import { useLive } from "../live/live";
 import { may } from "../session/session";
 import { showProfile } from "../work/choosing";
-import { playedOf, traceOf, useDocument, useMachine } from "../work/document";
+import { traceNow, useMachine, usePlayed } from "../work/document";
 import { goTo, step, useLine, usePlayback } from "../work/playback";
 import { useSelection } from "../work/selection";
 
@@ -20,7 +20,7 @@ import { TextButton } from "./text-button";
 type Text = Played["texts"][number] | undefined;
 
 export function ProgramView() {
-  const played = useDocument(playedOf);
+  const played = usePlayed();
   const chosen = played?.texts.find((text) => text.profile === played.shown);
   const [folded, setFolded] = useState<boolean | null>(null);
   if (!played) return <p className="p-4 text-ink-2">The program of what was chosen stands here.</p>;
@@ -161,7 +161,7 @@ function Lines({ played, chosen, folded }: { played: Played; chosen: Text; folde
 }
 
 function seekLine(line: number) {
-  const at = traceOf(useDocument.getState())?.blocks.findIndex((entry) => entry.line === line) ?? -1;
+  const at = traceNow()?.blocks.findIndex((entry) => entry.line === line) ?? -1;
   if (at >= 0) step(at - usePlayback.getState().block);
 }
 

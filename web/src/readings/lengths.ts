@@ -1,7 +1,7 @@
 /** Changing a tool's length: what the control goes by until then is kept, so that it can be reported that it does not use the
  * new one yet. */
 import type { Fault, RunOf, Tool } from "../api/client";
-import { useDocument } from "../work/document";
+import { setupNow } from "../work/document";
 import { edit } from "../work/editing";
 import { takeReading } from "./readings";
 
@@ -33,7 +33,7 @@ export interface Measured {
  * control has it already. */
 export async function takeLength(tool: Tool, value: number, measured: Measured): Promise<string> {
   const used = measured.rests_on !== undefined;
-  const index = useDocument.getState().document?.tools.findIndex((entry) => entry.number === tool.number) ?? -1;
+  const index = setupNow()?.tools.findIndex((entry) => entry.number === tool.number) ?? -1;
   if (index < 0) return `T${tool.number} is not there any more.`;
   const trouble = await takeReading({ quantity: `/tools/${index}/length`, source: "typed", value, ...measured });
   if (trouble) return trouble;
@@ -43,7 +43,7 @@ export async function takeLength(tool: Tool, value: number, measured: Measured):
 
 /** The same as wear: the length stays, and what it has become shorter by is kept beside it. */
 export async function takeWear(tool: Tool, value: number, how: string): Promise<string> {
-  const index = useDocument.getState().document?.tools.findIndex((entry) => entry.number === tool.number) ?? -1;
+  const index = setupNow()?.tools.findIndex((entry) => entry.number === tool.number) ?? -1;
   if (index < 0) return `T${tool.number} is not there any more.`;
   const wear = value - tool.length;
   const trouble = await takeReading({ quantity: `/tools/${index}/wear`, source: "typed", value: wear, how });

@@ -1,7 +1,7 @@
 /** The readings of the machine that is worked on: what was measured for which quantity, where, when and by whom. */
 import { client, type Reading, type RunOf, refusal } from "../api/client";
 import { askAnew, knownOf, learn, useAnswer, useKnown } from "../api/query";
-import { useDocument, useSlug } from "../work/document";
+import { slugNow, useSlug } from "../work/document";
 import { edit } from "../work/editing";
 import { flush } from "../work/saving";
 
@@ -40,7 +40,7 @@ export const readingsChanged = (slug: string) => askAnew(keyOf(slug));
 
 /** Keep a reading and put its value where it belongs; what went wrong, or "". */
 export async function takeReading(body: TakeBody): Promise<string> {
-  const { slug } = useDocument.getState();
+  const slug = slugNow();
   if (!slug) return "";
   await flush();
   const answer = await client
@@ -64,7 +64,7 @@ export async function takeReading(body: TakeBody): Promise<string> {
 
 /** Keep the mean of several readings as one; what went wrong, or "". */
 export async function takeSeries(quantity: string, readings: number[]): Promise<string> {
-  const { slug } = useDocument.getState();
+  const slug = slugNow();
   if (!slug) return "";
   const answer = await client
     .POST("/api/machines/{slug}/series", { params: { path: { slug } }, body: { quantity, readings } })

@@ -3,14 +3,14 @@
 import { useUnit } from "../fields/rows";
 import { fixed, shown } from "../quantity/format";
 import { heldAt, parametersAt, placeAt, speedAt } from "../trace/evaluate";
-import { traceOf, useDocument } from "../work/document";
+import { useTrace } from "../work/document";
 import { usePlayback } from "../work/playback";
 
 import { ByHandForm } from "./by-hand";
 import { RunOn } from "./run-on";
 
 export function AtThisBlock() {
-  const trace = useDocument(traceOf);
+  const trace = useTrace();
   const block = usePlayback((work) => work.block);
   const time = usePlayback((work) => work.time);
   const unit = useUnit();

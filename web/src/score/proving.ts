@@ -2,7 +2,7 @@
 import { create, type StoreApi, type UseBoundStore } from "zustand";
 import type { Finding, Setup, Under } from "../api/client";
 import { refusal } from "../api/client";
-import { useDocument } from "../work/document";
+import { setupNow } from "../work/document";
 
 /** What a sequence came to. */
 export interface Came {
@@ -33,7 +33,7 @@ export function proving(names: (document: Setup) => string[], ask: Asking): UseB
     progress: null,
 
     async prove() {
-      const { document } = useDocument.getState();
+      const document = setupNow();
       if (!document) return;
       const mine = ++turn;
       const all = names(document);

@@ -8,7 +8,7 @@ import { useSize } from "../common/use-size";
 import { fixed } from "../quantity/format";
 import { playedAs } from "../sequences";
 import { curve } from "../trace/evaluate";
-import { traceOf, useDocument } from "../work/document";
+import { useTrace } from "../work/document";
 import { play, seek, step, usePlayback } from "../work/playback";
 import { useSelection } from "../work/selection";
 
@@ -20,7 +20,7 @@ const LEFT = 150;
 const RIGHT = 16;
 
 export function Score() {
-  const trace = useDocument(traceOf);
+  const trace = useTrace();
   const playing = usePlayback((work) => work.playing);
   const stage = useSelection((work) => work.stage);
   const { element, width, height } = useSize<HTMLDivElement>();
@@ -61,7 +61,7 @@ function usePlaying(playing: boolean, trace: Trace | null) {
 
 function Transport() {
   const playing = usePlayback((work) => work.playing);
-  const can = useDocument((work) => traceOf(work) !== null);
+  const can = useTrace() !== null;
   return (
     <div className="absolute top-2 left-2 z-10 flex">
       <button

@@ -1,12 +1,12 @@
 /** The fault that a sequence is played under. */
 
 import { playWithoutFault } from "../work/choosing";
-import { playedOf, useDocument } from "../work/document";
+import { usePlayed } from "../work/document";
 import { useFaultName, useVocabulary } from "../work/vocabulary";
 
 /** The fault that it is played under, and the way back to the undisturbed one. */
 export function UnderFault() {
-  const under = useDocument((work) => playedOf(work)?.under);
+  const under = usePlayed()?.under;
   const faultName = useFaultName();
   const words = useVocabulary((known) => known.verdicts);
   if (!under) return null;

@@ -10,7 +10,7 @@ import { useLive } from "../live/live";
 import { save } from "../program/save";
 import { may } from "../session/session";
 import { isCurrentNow } from "../work/asking";
-import { playedOf, useDocument, useMachine, useSlug } from "../work/document";
+import { playedNow, slugNow, useMachine, useSlug } from "../work/document";
 import { redo, undo } from "../work/editing";
 import { goTo, play, seek, step, usePlayback } from "../work/playback";
 
@@ -69,14 +69,14 @@ export function useDeeds(): Deed[] {
 
 function nextFinding() {
   const { chosen } = usePlayback.getState();
-  const findings = playedOf(useDocument.getState())?.findings ?? [];
+  const findings = playedNow()?.findings ?? [];
   const at = findings.findIndex((finding) => finding.message === chosen?.message);
   const next = findings[(at + 1) % Math.max(1, findings.length)];
   if (next) goTo(next);
 }
 
 function downloadText() {
-  const played = isCurrentNow() ? playedOf(useDocument.getState()) : null;
+  const played = isCurrentNow() ? playedNow() : null;
   const text = played?.texts.find((entry) => entry.profile === played.shown);
   if (text?.text) save(text.file, text.text);
 }
@@ -101,7 +101,7 @@ export function useShortcuts(deeds: Deed[]) {
       // Stopping the machine works everywhere: beneath dialogs, and with Ctrl in a field too.
       if ((control && event.key === ".") || (!typing && !control && !event.altKey && event.key.toLowerCase() === "s")) {
         event.preventDefault();
-        if (useDocument.getState().slug) stop();
+        if (slugNow()) stop();
         return;
       }
       if (document.querySelector("[role=dialog], [role=alertdialog], [role=menu]")) return;

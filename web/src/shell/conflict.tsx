@@ -5,7 +5,7 @@ import type { EditConflict } from "../api/client";
 import { Dialog } from "../common/dialog";
 import { useUnit } from "../fields/rows";
 import { useSession } from "../session/session";
-import { useDocument } from "../work/document";
+import { slugNow, useDocument, useSaving } from "../work/document";
 import { place, said } from "../work/naming";
 import { openMachine } from "../work/opening";
 import { resend } from "../work/resending";
@@ -15,7 +15,7 @@ import { SignIn } from "./sign-in";
 
 export function Troubles() {
   const conflict = useDocument((work) => work.conflict);
-  const saving = useDocument((work) => work.saving);
+  const saving = useSaving();
   const user = useSession((signed) => signed.session?.user ?? null);
   const whose = useRef(user);
   if (saving !== "signed-out") whose.current = user;
@@ -42,7 +42,7 @@ export function Troubles() {
 /** The session has ended: whoever signs in again as the same person goes on with what was entered. */
 function Ended({ whose }: { whose: string | null }) {
   const entered = () => {
-    const { slug } = useDocument.getState();
+    const slug = slugNow();
     if (useSession.getState().session?.user !== whose) {
       location.reload(); // somebody else: what is kept stays the first one's, and isn't sent as theirs
       return;

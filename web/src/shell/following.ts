@@ -9,7 +9,7 @@ import { note, type Parts, tellGone, useParts } from "../session/address";
 import type { StageView } from "../stages/stage";
 import { isCurrentNow, useCurrent } from "../work/asking";
 import { visit } from "../work/choosing";
-import { playedOf, useDocument } from "../work/document";
+import { playedOf, previewNow, useDocument } from "../work/document";
 import { goTo, seek, usePlayback } from "../work/playback";
 import { useSelection } from "../work/selection";
 import { useVocabulary } from "../work/vocabulary";
@@ -87,7 +87,7 @@ function useArriving(ready: boolean) {
     const { at, finding } = waits.current;
     waits.current = { at: null, finding: null };
     if (finding) {
-      const found = findingsOf(useDocument.getState().answer).find((entry) => findingPart(entry) === finding);
+      const found = findingsOf(previewNow()).find((entry) => findingPart(entry) === finding);
       if (found) goTo(found);
       else tellGone("The finding of this link is not there any more.");
     } else if (at !== null && Number.isFinite(Number(at))) seek(Number(at));

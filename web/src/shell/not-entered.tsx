@@ -1,7 +1,7 @@
 /** What of a stage nobody has entered yet: how many numbers, the next of them, and taking them as they are. */
 import { useLocation } from "react-router";
 import { may } from "../session/session";
-import { useDocument, useMachine, useSetup } from "../work/document";
+import { setupNow, useDocument, useMachine, useSetup } from "../work/document";
 import { edit } from "../work/editing";
 import { place } from "../work/naming";
 import { located } from "../work/pointer";
@@ -24,7 +24,7 @@ export function NotEntered() {
   const first = keys[0];
   if (first === undefined) return null;
   const show = () => {
-    const pointer = located(useDocument.getState().document, first, useVocabulary.getState().keys);
+    const pointer = located(setupNow(), first, useVocabulary.getState().keys);
     if (!pointer) return;
     setFocus(pointer);
     document.querySelector<HTMLElement>(`input[data-pointer=${JSON.stringify(pointer)}]`)?.focus();

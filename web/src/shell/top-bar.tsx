@@ -6,7 +6,7 @@ import { Mark, StageMark } from "../common/marks";
 import { useShell } from "../common/shell-state";
 import { useUnit } from "../fields/rows";
 import { useSession } from "../session/session";
-import { type Saving, useDocument, useMachine, useSetup, useSlug } from "../work/document";
+import { type Saving, useDocument, useMachine, useSaving, useSetup, useSlug } from "../work/document";
 import { undo } from "../work/editing";
 import { place, said } from "../work/naming";
 
@@ -23,7 +23,7 @@ const SAYS: Record<Saving, string> = {
 
 export function TopBar({ deeds }: { deeds: Deed[] }) {
   const machine = useSetup((setup) => setup?.machine);
-  const inMachine = useDocument((work) => work.slug !== null);
+  const inMachine = useSlug() !== null;
   return (
     <header className="no-print flex h-14 items-stretch border-b border-rule bg-panel">
       <Link
@@ -117,7 +117,7 @@ function Side({ deeds, inMachine }: { deeds: Deed[]; inMachine: boolean }) {
 
 /** Whether the server has everything; what it has not leads to the list of it. */
 function Saved() {
-  const saving = useDocument((work) => work.saving);
+  const saving = useSaving();
   const trouble = useDocument((work) => work.trouble);
   const left = useDocument((work) => work.left);
   const drafts = useDocument((work) => work.drafts);

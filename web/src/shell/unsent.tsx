@@ -4,7 +4,7 @@ import { Dialog } from "../common/dialog";
 import { useShell } from "../common/shell-state";
 import { useUnit } from "../fields/rows";
 import type { MachineUnit } from "../quantity/format";
-import { type Left, useDocument } from "../work/document";
+import { type Left, useDocument, useSaving } from "../work/document";
 import type { Draft } from "../work/drafts";
 import { forget } from "../work/editing";
 import { place, said, unitAt } from "../work/naming";
@@ -40,7 +40,7 @@ export function Unsent() {
   const open = useShell((shell) => shell.open === "unsent");
   const { set } = useShell.getState();
   const drafts = useDocument((work) => work.drafts);
-  const saving = useDocument((work) => work.saving);
+  const saving = useSaving();
   const trouble = useDocument((work) => work.trouble);
   const left = useDocument((work) => work.left);
   const unit = useUnit();

@@ -7,7 +7,7 @@ import { TextButton } from "../program/text-button";
 import { fixed } from "../quantity/format";
 import { KINDS } from "../routines";
 import { may } from "../session/session";
-import { traceOf, useDocument, useMachine, useSetup } from "../work/document";
+import { useMachine, useSetup, useTrace } from "../work/document";
 
 import { InTheAir } from "./air";
 import { useRoutine } from "./which-routine";
@@ -16,7 +16,7 @@ type Need = Probing["needs"][number];
 
 export function Before() {
   const { answer } = useRoutine();
-  const seconds = useDocument((work) => traceOf(work)?.seconds);
+  const seconds = useTrace()?.seconds;
   if (!answer) return null;
   const kind = answer.routines.find((entry) => entry.name === answer.routine)?.kind;
   return (

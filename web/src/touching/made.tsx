@@ -1,12 +1,12 @@
 /** What was made for a new setter or probe beside it: said in the schedule until it is put away, also where the stage is drawn again. */
 import { create } from "zustand";
-import { useDocument, useSlug } from "../work/document";
+import { slugNow, useSlug } from "../work/document";
 
 type What = "setter" | "probe";
 
 const useMade = create<{ says: Record<string, string> }>(() => ({ says: {} }));
 
-const key = (what: What) => `${useDocument.getState().slug} ${what}`;
+const key = (what: What) => `${slugNow()} ${what}`;
 
 export const sayMade = (what: What, text: string) =>
   useMade.setState({ says: { ...useMade.getState().says, [key(what)]: text } });

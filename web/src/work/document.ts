@@ -105,6 +105,18 @@ export function traceOf(work: Pick<DocumentState, "answer">): Trace | null {
   return playedOf(work)?.trace ?? null;
 }
 
+/** The sequence that the stage shows, its trace, and how the document is saved. */
+export const usePlayed = () => useDocument(playedOf);
+export const useTrace = () => useDocument(traceOf);
+export const useSaving = () => useDocument(({ saving }) => saving);
+
+/** The same at this moment, for what happens at a key or a click. */
+export const playedNow = () => playedOf(useDocument.getState());
+export const traceNow = () => traceOf(useDocument.getState());
+export const previewNow = () => useDocument.getState().answer;
+export const setupNow = () => useDocument.getState().document;
+export const slugNow = () => useDocument.getState().slug;
+
 /** The session has ended, or there is no connection: `resending` tries again. */
 export function lose(signedOut: boolean) {
   useDocument.setState({ saving: signedOut ? "signed-out" : "offline" });

@@ -2,7 +2,7 @@
 import { create } from "zustand";
 import type { Finding } from "../api/client";
 import { blockAt } from "../trace/evaluate";
-import { traceOf, useDocument } from "./document";
+import { traceNow, useTrace } from "./document";
 import { setFocus } from "./selection";
 
 export interface Playback {
@@ -19,11 +19,9 @@ export const usePlayback = create<Playback>(() => ({ ...AT_START, playing: false
 
 const { setState: set, getState: get } = usePlayback;
 
-const traceNow = () => traceOf(useDocument.getState());
-
 /** The line of the program's text that is run at the moment; 0: none. */
 export function useLine(): number {
-  const trace = useDocument(traceOf);
+  const trace = useTrace();
   return usePlayback(({ block }) => trace?.blocks[block]?.line ?? 0);
 }
 

@@ -1,5 +1,5 @@
 import { chooseExchange } from "../../work/choosing";
-import { useDocument } from "../../work/document";
+import { previewNow } from "../../work/document";
 import { goTo } from "../../work/playback";
 import { useSelection } from "../../work/selection";
 import { named, toolIn } from "../parts";
@@ -22,7 +22,7 @@ const exchange: SequenceView<SequenceOf<"exchange">> = {
   open: async (of, { under, finding, worst }) => {
     useSelection.setState({ stage: "exchange" });
     await chooseExchange({ from: of.from_tool, to: of.to_tool }, finding, under);
-    const { answer } = useDocument.getState();
+    const answer = previewNow();
     if (finding || under) return;
     const first = answer?.exchange?.findings.find((entry) => entry.severity === worst);
     if (first && worst !== "note") goTo(first);

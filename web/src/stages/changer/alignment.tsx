@@ -11,7 +11,7 @@ import { shown, unitOf } from "../../quantity/format";
 import { when } from "../../quantity/when";
 import { readingOf, readingsChanged, useReadings } from "../../readings/readings";
 import { may } from "../../session/session";
-import { useDocument, usePreview, useSetup } from "../../work/document";
+import { slugNow, usePreview, useSetup } from "../../work/document";
 import { addToSetup, edit } from "../../work/editing";
 import { flush } from "../../work/saving";
 import { setFocus } from "../../work/selection";
@@ -72,7 +72,7 @@ function Teach({ rack, pocket, onPocket }: Chosen & { rack: Rack }) {
   const [trouble, setTrouble] = useState("");
   const there = position?.X !== undefined && position.Y !== undefined && position.Z !== undefined;
   const teach = async () => {
-    const { slug } = useDocument.getState();
+    const slug = slugNow();
     if (!slug || !position) return;
     await flush();
     const seen = [position.X ?? 0, position.Y ?? 0, position.Z ?? 0];

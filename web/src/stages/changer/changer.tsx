@@ -18,7 +18,7 @@ import { Score } from "../../score/score";
 import { UnderFault } from "../../score/under-fault";
 import { useInAddress } from "../../session/address";
 import { chooseExchange, pickTool } from "../../work/choosing";
-import { traceOf, useDocument, usePreview, useSetup } from "../../work/document";
+import { usePreview, useSetup, useTrace } from "../../work/document";
 import { useSelection } from "../../work/selection";
 
 import { AlignmentView } from "./alignment";
@@ -39,7 +39,7 @@ export default function ChangerStage() {
         : ["sheet", "stop"];
   const [view, setView] = useInAddress("view", names, "sheet");
   const views = Object.fromEntries(names.map((name) => [name, VIEWS[name]])) as Pick<typeof VIEWS, View>;
-  const footSize = useDocument((work) => scoreHeight(traceOf(work), FOOT));
+  const footSize = scoreHeight(useTrace(), FOOT);
   return (
     <Panels
       key={view === "sheet" ? "with-score" : "without"}
@@ -82,7 +82,7 @@ function ExchangeChoice() {
   const tools = useSetup((setup) => setup?.tools) ?? NONE;
   const pair = useSelection((work) => work.pair);
   const picked = useSelection((work) => work.picked);
-  const seconds = useDocument((work) => traceOf(work)?.seconds);
+  const seconds = useTrace()?.seconds;
   const byHand = useStyle()?.anyTool;
   const stored = tools.filter((tool) => byHand || tool.pocket !== null).sort((a, b) => a.number - b.number);
   if (!stored.length)

@@ -9,7 +9,7 @@ import { useUnit } from "../../fields/rows";
 import { useLive } from "../../live/live";
 import { shown, unitOf } from "../../quantity/format";
 import { may } from "../../session/session";
-import { useDocument, useMachine, usePreview, useSetup, useSlug } from "../../work/document";
+import { slugNow, useMachine, usePreview, useSetup, useSlug } from "../../work/document";
 import { edit } from "../../work/editing";
 import { flush, restored } from "../../work/saving";
 
@@ -292,7 +292,7 @@ function Arrange({ onTrouble }: { onTrouble: (text: string) => void }) {
     await flush();
     const answer = await client
       .POST("/api/machines/{slug}/pockets/arrange", {
-        params: { path: { slug: useDocument.getState().slug ?? "" } },
+        params: { path: { slug: slugNow() ?? "" } },
         body: { how },
       })
       .catch(() => null);

@@ -4,7 +4,7 @@ import { client, type Tool } from "../../api/client";
 import { nameOf, useAnswer } from "../../api/query";
 import { useLive } from "../../live/live";
 import { may } from "../../session/session";
-import { useDocument, useMachine, useSetup } from "../../work/document";
+import { setupNow, useMachine, useSetup } from "../../work/document";
 import { edit } from "../../work/editing";
 import { useSelection } from "../../work/selection";
 
@@ -12,7 +12,7 @@ type Sheet = NonNullable<Awaited<ReturnType<typeof ask>>["data"]>;
 type Stretch = Sheet["stretches"][number];
 
 function ask(from_tool: number, to_tool: number) {
-  const { document } = useDocument.getState();
+  const document = setupNow();
   return client.POST("/api/recovery", { body: { document: document ?? {}, from_tool, to_tool } });
 }
 

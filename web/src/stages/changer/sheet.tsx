@@ -16,7 +16,7 @@ import { Sheet, useDrawn } from "../../drawing/sheet";
 import { useUnit } from "../../fields/rows";
 import { shown } from "../../quantity/format";
 import { carriedAt, heldAt, type Place, placeAt } from "../../trace/evaluate";
-import { traceOf, useDocument, usePreview, useSetup } from "../../work/document";
+import { usePreview, useSetup, useTrace } from "../../work/document";
 import { usePlayback } from "../../work/playback";
 import { useSelection } from "../../work/selection";
 
@@ -29,7 +29,7 @@ import { PlanPockets, PlanSpindle } from "./pockets";
 
 /** Where the drawn machine stands: at the moment of the line of time, or parked over the middle of the rack. */
 function useNow(): { at: Place | null; tool: number; held: number | null } {
-  const trace = useDocument(traceOf);
+  const trace = useTrace();
   const time = usePlayback((work) => work.time);
   if (!trace) return { at: null, tool: 0, held: 0 };
   return { at: placeAt(trace, time), tool: carriedAt(trace, time), held: heldAt(trace, time) };
@@ -63,7 +63,7 @@ const NONE: never[] = [];
 
 function Drawing({ setup, derived, whole, width, height, larger }: DrawingProps) {
   const { at, tool } = useNow();
-  const trace = useDocument(traceOf) ?? null;
+  const trace = useTrace() ?? null;
   const time = usePlayback((work) => work.time);
   const bounds = useMemo(() => boundsOf(setup, derived, whole), [setup, derived, whole]);
   const scene = useMemo(() => within(whole, bounds), [whole, bounds]);

@@ -9,7 +9,7 @@ import { useProfiles } from "../../program/profiles";
 import { save } from "../../program/save";
 import { ProgramText } from "../../program/text";
 import { may } from "../../session/session";
-import { useDocument, useSetup } from "../../work/document";
+import { setupNow, useSetup } from "../../work/document";
 import { edit } from "../../work/editing";
 import { type Field, GROUPS, PARAMETERS } from "./profile-fields";
 
@@ -145,7 +145,7 @@ function Import({ onProfile, onTrouble }: ImportProps) {
 function Remove(props: { profile: Known; onName: (name: string) => void; onTrouble: (text: string) => void }) {
   const { profile, onName, onTrouble } = props;
   const remove = async () => {
-    const { document } = useDocument.getState();
+    const document = setupNow();
     const faults = await edit("/profiles", (before: ControlProfile[]) => before.filter((p) => p.name !== profile.name));
     onTrouble(
       faults.length ? `${profile.name} is used by this machine; choose another profile for the machine first.` : "",
@@ -163,7 +163,7 @@ function Form({ profile, readOnly, onName }: { profile: Known; readOnly: boolean
   const index = useSetup((setup) => setup?.profiles.findIndex((entry) => entry.name === profile.name)) ?? -1;
   const base = `/profiles/${index}`;
   const change = async (field: string, value: unknown): Promise<string> => {
-    const machine = useDocument.getState().document?.machine;
+    const machine = setupNow()?.machine;
     const renamed = field === "name" && machine?.profile === profile.name;
     const faults = renamed
       ? [{ where: "", what: "This machine uses it; choose another profile for the machine before renaming it." }]

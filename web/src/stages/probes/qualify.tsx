@@ -12,7 +12,7 @@ import { takeReading } from "../../readings/readings";
 import { may } from "../../session/session";
 import { means, type Place } from "../../touching/touches";
 import { choose } from "../../touching/which-routine";
-import { useDocument, useMachine, usePreview, useSetup } from "../../work/document";
+import { setupNow, useMachine, usePreview, useSetup, useSlug } from "../../work/document";
 import { edit } from "../../work/editing";
 import { Lobes } from "./lobes";
 import { NO_HEIGHTS, NO_PLACES, useTaken } from "./taken";
@@ -72,7 +72,7 @@ async function keep(pointer: string, value: number, how: string): Promise<string
 function Length({ probe, answer }: { probe: Probe; answer: Probing }) {
   const unit = useUnit();
   const name = `length of ${probe.name}`;
-  const of = useDocument((work) => `${work.slug} ${probe.name}`);
+  const of = `${useSlug()} ${probe.name}`;
   const heights = useTaken((kept) => kept.heights[of]) ?? NO_HEIGHTS;
   const touched = useTouched(name, probe.touches);
   const document = useSetup();
@@ -135,13 +135,12 @@ function Length({ probe, answer }: { probe: Probe; answer: Probing }) {
 }
 
 /** The place of a probe in the document as it is now. */
-const placeOf = (probe: Probe) =>
-  useDocument.getState().document?.probes.findIndex((entry) => entry.name === probe.name) ?? 0;
+const placeOf = (probe: Probe) => setupNow()?.probes.findIndex((entry) => entry.name === probe.name) ?? 0;
 
 /** The touches round the ring, before and after half a turn, and what they come to. */
 function useDiameter(probe: Probe, index: number) {
   const name = `diameter of ${probe.name}`;
-  const of = useDocument((work) => `${work.slug} ${probe.name}`);
+  const of = `${useSlug()} ${probe.name}`;
   const places = useTaken((kept) => kept.places[of]) ?? NO_PLACES;
   const turned = useTaken((kept) => kept.turned[of]) ?? NO_PLACES;
   const touched = useTouched(name, probe.touches);

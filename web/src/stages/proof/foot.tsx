@@ -3,7 +3,7 @@ import type { Proof } from "../../api/client";
 import { viewOf } from "../../changers";
 import { Progress } from "../../common/progress";
 import { may } from "../../session/session";
-import { useDocument, useSetup } from "../../work/document";
+import { useSaving, useSetup } from "../../work/document";
 
 function ordinal(number: number): string {
   return ["first", "second", "third"][number - 1] ?? `${number}th`;
@@ -42,7 +42,7 @@ export function Foot({
 }) {
   const running = proof?.state === "running";
   const part = proof?.total ? proof.done / proof.total : 0;
-  const saving = useDocument((work) => work.saving);
+  const saving = useSaving();
   const can = useSetup(
     (setup) =>
       setup != null &&

@@ -11,7 +11,7 @@ import { fixed, kindOf, type MachineUnit, shown, unitOf } from "../../quantity/f
 import { sequenceName } from "../../sequences";
 import type { Sequence } from "../../sequences/sequence";
 import { may } from "../../session/session";
-import { useDocument, useMachine } from "../../work/document";
+import { useMachine, useSaving } from "../../work/document";
 import { place, said } from "../../work/naming";
 
 const PROGRESS = 500;
@@ -176,7 +176,7 @@ export function RoomSide({ search }: { search: RoomSearch | null }) {
 export function RoomFoot({ of }: { of: ReturnType<typeof useRooms> }) {
   const { search, trouble, start, stop } = of;
   const running = search?.state === "running";
-  const saving = useDocument((work) => work.saving);
+  const saving = useSaving();
   return (
     <div className="flex items-center gap-4 border-t border-rule bg-panel px-4">
       <button type="button" className="button" disabled={!running} onClick={stop}>

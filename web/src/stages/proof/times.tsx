@@ -4,7 +4,7 @@ import { client, noConnection, type Proof, refusal, type Saving } from "../../ap
 import { fixed } from "../../quantity/format";
 import { keyOf, sequenceName } from "../../sequences";
 import type { SequenceOf } from "../../sequences/sequence";
-import { useDocument } from "../../work/document";
+import { setupNow } from "../../work/document";
 
 const FILL: Record<string, string> = {
   sideways: "var(--steel-2)",
@@ -113,7 +113,7 @@ export function Savings({ of }: { of: SequenceOf<"exchange"> }) {
   const [found, setFound] = useState<Saving[] | null>(null);
   const [says, setSays] = useState("");
   const ask = async () => {
-    const { document } = useDocument.getState();
+    const document = setupNow();
     setSays("Trying changes …");
     const { data, error } = await client
       .POST("/api/savings", {

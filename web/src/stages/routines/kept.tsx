@@ -7,7 +7,7 @@ import { hand } from "../../program/save";
 import { when } from "../../quantity/when";
 import { may } from "../../session/session";
 import type { Place } from "../../touching/touches";
-import { useDocument, useSlug } from "../../work/document";
+import { setupNow, useSaving, useSlug } from "../../work/document";
 import { digits, named } from "./digits";
 
 /** What a routine has found until now, the newest first. */
@@ -29,7 +29,7 @@ interface KeepProps {
 
 export function Keep({ found, asked, kept, onKept }: KeepProps) {
   const slug = useSlug() ?? "";
-  const saving = useDocument((work) => work.saving);
+  const saving = useSaving();
   const [trouble, setTrouble] = useState<{ of: Summed; says: string } | null>(null);
   const [keeping, setKeeping] = useState(false);
   const says = kept ? "This result is kept." : trouble?.of === found ? trouble.says : "";
@@ -44,7 +44,7 @@ export function Keep({ found, asked, kept, onKept }: KeepProps) {
     setKeeping(false);
   };
   const paper = async () => {
-    const document = useDocument.getState().document ?? {};
+    const document = setupNow() ?? {};
     const { data, error } = await client
       .POST("/api/machines/{slug}/routines/sheet", {
         params: { path },

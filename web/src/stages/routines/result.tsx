@@ -14,7 +14,7 @@ import { note, usePart, useSearch } from "../../session/address";
 import { may } from "../../session/session";
 import { axesOf, means, NO_TOUCHES, type Place, useTouches, xyz } from "../../touching/touches";
 import { useRoutine } from "../../touching/which-routine";
-import { useDocument, useMachine, useSetup } from "../../work/document";
+import { useMachine, useSetup, useSlug } from "../../work/document";
 import { edit } from "../../work/editing";
 import { Deviations } from "./deviations";
 import { digits, named, signed } from "./digits";
@@ -29,7 +29,7 @@ export function ResultView() {
 }
 
 function Result({ answer }: { answer: Probing }) {
-  const of = useDocument((work) => `${work.slug} ${answer.routine}`);
+  const of = `${useSlug()} ${answer.routine}`;
   const places = useTouches((kept) => kept.places[of]) ?? NO_TOUCHES;
   const set = (next: (Place | null)[]) => useTouches.getState().set(of, next);
   const [said, setSaid] = useState("");

@@ -7,7 +7,7 @@ import { Reviewed } from "../../program/reviewed";
 import { secondsByLine } from "../../program/seconds";
 import { useRoutine } from "../../touching/which-routine";
 import { playImported } from "../../work/choosing";
-import { traceOf, useDocument, useSetup } from "../../work/document";
+import { useSetup, useTrace } from "../../work/document";
 import { goTo, useLine } from "../../work/playback";
 import { useSelection } from "../../work/selection";
 
@@ -33,7 +33,7 @@ const NONE: Finding[] = [];
 function Opened({ file, text }: { file: string; text: string }) {
   const { answer } = useRoutine();
   const [first] = useState(text);
-  const trace = useDocument(traceOf);
+  const trace = useTrace();
   const line = useLine();
   const seconds = useMemo(() => secondsByLine(trace), [trace]);
   const findings = answer?.findings ?? NONE;

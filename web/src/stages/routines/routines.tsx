@@ -11,7 +11,7 @@ import { Score } from "../../score/score";
 import { UnderFault } from "../../score/under-fault";
 import { useInAddress } from "../../session/address";
 import { Before } from "../../touching/before";
-import { traceOf, useDocument, usePreview } from "../../work/document";
+import { usePreview, useTrace } from "../../work/document";
 
 import { OwnProgram } from "./own";
 import { ResultView } from "./result";
@@ -39,7 +39,7 @@ export default function RoutinesStage() {
     [setView],
   );
   const played = has && (view === "sheet" || view === "review");
-  const footSize = useDocument((work) => scoreHeight(traceOf(work), FOOT));
+  const footSize = scoreHeight(useTrace(), FOOT);
   return (
     <Panels
       key={played ? "with-score" : "without"}

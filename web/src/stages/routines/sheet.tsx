@@ -10,7 +10,7 @@ import { KINDS } from "../../routines";
 import { of } from "../../routines/common";
 import { useRoutine } from "../../touching/which-routine";
 import { placeAt } from "../../trace/evaluate";
-import { traceOf, useDocument } from "../../work/document";
+import { useTrace } from "../../work/document";
 import { usePlayback } from "../../work/playback";
 
 import { bounds, isBox, isInside, numberAt, type Room, roomOf, shownViews, viewsOf } from "./room";
@@ -344,7 +344,7 @@ function Before({ aims, routine, base, to }: { aims: Aim[]; routine: Routine; ba
 
 /** The tip where it is at the moment of the line of time. */
 function Now({ answer, to }: { answer: Probing; to: Room }) {
-  const trace = useDocument(traceOf);
+  const trace = useTrace();
   const time = usePlayback((work) => work.time);
   const place = trace && placeAt(trace, time);
   if (!place) return null;

@@ -13,7 +13,7 @@ import { shown, unitOf } from "../../quantity/format";
 import { when } from "../../quantity/when";
 import { takeReading } from "../../readings/readings";
 import { may } from "../../session/session";
-import { useDocument, usePreview, useSetup } from "../../work/document";
+import { usePreview, useSetup, useSlug } from "../../work/document";
 import { edit } from "../../work/editing";
 import { BlockCheck } from "./block";
 import { NO_RUNS, type Run, useRuns } from "./runs";
@@ -48,7 +48,7 @@ function Calibrate({ name }: { name: string }) {
   const { tools, tool, setChosen } = useReference();
   const [uncertain, setUncertain] = useState(0.002);
   const [growth, setGrowth] = useState(0);
-  const of = useDocument((work) => `${work.slug} ${name}`);
+  const of = `${useSlug()} ${name}`;
   const planes = useRuns((runs) => runs.planes[of]) ?? NO_RUNS;
   const setPlanes = (next: Run[]) => useRuns.getState().set(of, next);
   const document = useSetup();

@@ -3,7 +3,7 @@
 import { useHandOver } from "../../common/hand-over";
 import { fixed } from "../../quantity/format";
 import { chooseMeasuring } from "../../work/choosing";
-import { traceOf, useDocument, usePreview, useSetup } from "../../work/document";
+import { usePreview, useSetup, useTrace } from "../../work/document";
 import type { MeasuringRequest } from "../../work/selection";
 
 const SAYS: Record<string, [string, string]> = {
@@ -20,7 +20,7 @@ const SAYS: Record<string, [string, string]> = {
 
 export function MeasuringChoice() {
   const measuring = usePreview((answer) => answer?.measuring);
-  const seconds = useDocument((work) => traceOf(work)?.seconds);
+  const seconds = useTrace()?.seconds;
   const keys = useHandOver();
   if (!measuring) return null;
   const { sequence, sequences, why } = measuring;

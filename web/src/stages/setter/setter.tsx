@@ -10,7 +10,7 @@ import { scoreHeight } from "../../score/lanes";
 import { Score } from "../../score/score";
 import { UnderFault } from "../../score/under-fault";
 import { useInAddress } from "../../session/address";
-import { traceOf, useDocument, usePreview, useSetup } from "../../work/document";
+import { usePreview, useSetup, useTrace } from "../../work/document";
 
 import { CalibrationView } from "./calibration";
 import { MeasuringChoice } from "./choice";
@@ -39,7 +39,7 @@ export default function SetterStage() {
     [setView],
   );
   const played = has && view === "sheet";
-  const footSize = useDocument((work) => scoreHeight(traceOf(work), FOOT));
+  const footSize = scoreHeight(useTrace(), FOOT);
   return (
     <Panels
       key={played ? "with-score" : "without"}

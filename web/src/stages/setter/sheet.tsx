@@ -9,7 +9,7 @@ import { Sheet } from "../../drawing/sheet";
 import { useUnit } from "../../fields/rows";
 import { shown } from "../../quantity/format";
 import { carriedAt, placeAt } from "../../trace/evaluate";
-import { traceOf, useDocument, usePreview, useSetup } from "../../work/document";
+import { usePreview, useSetup, useTrace } from "../../work/document";
 import { usePlayback } from "../../work/playback";
 
 import { useSetter } from "./which";
@@ -188,7 +188,7 @@ function Nose({ x, z, scene, to, now }: { x: number; z: number; scene: Scene; to
 /** The tool that is measured, where it is at the moment of the line of time. */
 function Now(props: Drawn) {
   const { scene, to } = props;
-  const trace = useDocument(traceOf);
+  const trace = useTrace();
   const time = usePlayback((work) => work.time);
   const x = to.column(1);
   const place = trace ? placeAt(trace, time) : null;

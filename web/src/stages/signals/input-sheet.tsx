@@ -6,7 +6,7 @@ import { Hands, Lamp } from "../../live/lamps";
 import { type Change, useLive } from "../../live/live";
 import { when } from "../../quantity/when";
 import { may } from "../../session/session";
-import { useDocument, useMachine, usePreview } from "../../work/document";
+import { slugNow, useDocument, useMachine, usePreview } from "../../work/document";
 import { edit } from "../../work/editing";
 import { flush } from "../../work/saving";
 
@@ -112,7 +112,7 @@ function useTest(input: Input) {
     setSeen(all);
     if (all.length < 3) return;
     await flush();
-    const slug = useDocument.getState().slug;
+    const slug = slugNow();
     const answer = await client
       .POST("/api/machines/{slug}/inputs/{number}/tests", {
         params: { path: { slug: slug ?? "", number: input.number } },

@@ -9,7 +9,7 @@ import { Lamp } from "../../live/lamps";
 import { useLive } from "../../live/live";
 import { usePart } from "../../session/address";
 import { may } from "../../session/session";
-import { useDocument, useMachine, usePreview, useSetup } from "../../work/document";
+import { setupNow, useMachine, usePreview, useSetup } from "../../work/document";
 import { addToSetup, edit } from "../../work/editing";
 import { useVocabulary } from "../../work/vocabulary";
 import { InputSheet } from "./input-sheet";
@@ -79,8 +79,7 @@ function Schedule(props: { chosen: number | null; onChoose: (number: number) => 
   };
   const addOutput = async () => {
     const made = newOutput(free(outputs.map((entry) => entry.number)));
-    const place = () =>
-      useDocument.getState().document?.outputs.findIndex((entry) => entry.number === made.number) ?? 0;
+    const place = () => setupNow()?.outputs.findIndex((entry) => entry.number === made.number) ?? 0;
     if (await add("/outputs", made)) setOutput(place());
   };
   return (

@@ -4,7 +4,7 @@ import { useRef, useState } from "react";
 import { csrf, refusal, type ToolTable } from "../../api/client";
 import { Dialog } from "../../common/dialog";
 import { described } from "../../fields/rows";
-import { useDocument } from "../../work/document";
+import { slugNow } from "../../work/document";
 import { edit } from "../../work/editing";
 import { flush } from "../../work/saving";
 
@@ -18,7 +18,7 @@ const NOTHING: Chosen = { columns: null, missing: {} };
 
 /** Ask what a table would change. */
 async function look(body: BodyInit, { columns, missing }: Chosen): Promise<ToolTable | string> {
-  const { slug } = useDocument.getState();
+  const slug = slugNow();
   await flush();
   const asked = new URLSearchParams();
   if (columns) asked.set("columns", columns.join(","));
