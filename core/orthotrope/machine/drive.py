@@ -51,12 +51,16 @@ class Drive:
         """Run the axis words of a block in a ``motion`` mode (a G number).
 
         Raises:
-            RunFault: what RS-274 calls an error.
+            RunFault: what RS-274 calls an error (NISTIR 6556: 3.5.1, 3.5.16: no machine coordinates and no touching move while
+                cutter compensation is on).
             Crashed: where the machine stops by itself.
         """
         memory, modes, machine, run = self.memory, self.memory.modes, self.memory.machine, self.memory.run
         scale, place = modes.scale, machine.axes.position
         given = {axis: values[letter] * scale for axis, letter in ((0, "X"), (1, "Y"), (2, "Z")) if letter in values}
+        if modes.cutter != 40 and (machine_frame or motion in memory.touching):
+            what = "Machine coordinates (G53)" if machine_frame else "A touching move"
+            raise RunFault(f"{what} while cutter compensation is on; cancel it first (G40).")
         if machine_frame:
             memory.must_be_homed()
             target = (given.get(0, place[0]), given.get(1, place[1]), given.get(2, place[2]))

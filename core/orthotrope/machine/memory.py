@@ -77,7 +77,7 @@ class ControlMemory:
         """The parameters as a call has them."""
         world, known = self.world, self.profile.parameters
         values: dict[int, float] = {
-            known.exchange_from: float(call.from_tool),
+            known.exchange_from: float(call.from_tool if call.named is None else call.named),
             known.exchange_to: float(call.to_tool) if call.requested is None else call.requested,
             known.record: float(call.from_tool),
             known.record_doubtful: float(call.doubtful),

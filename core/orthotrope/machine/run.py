@@ -46,7 +46,8 @@ class Call:
     """How and where a program is called: the gauge line's place, the caller's modes, the tools of an exchange.
     ``doubtful``: whether the record of the tool in the spindle is; ``override``: the feed override that is set, 1 is
     100 %; ``most_moves``: after so many it is taken for one without an end; ``active``: what the caller has left on;
-    "forwards" and "backwards": the spindle turns at its greatest speed. ``left``: what the working parameters hold from a
+    "forwards" and "backwards": the spindle turns at its greatest speed. ``named``: the tool that the call names as the one in the
+    spindle where that is not ``from_tool``, which is there and on record. ``left``: what the working parameters hold from a
     call before, None: nothing; ``requested``: what is requested where that is no tool of the changer; ``by_hand``: what is set while it is stepped."""
 
     at: Vector = (0.0, 0.0, 0.0)
@@ -57,6 +58,7 @@ class Call:
     doubtful: bool = False
     override: float = 1.0
     active: Active = ""
+    named: int | None = None
     left: float | None = None
     requested: float | None = None
     by_hand: tuple[ByHand, ...] = ()

@@ -144,13 +144,29 @@ def called_after_others(case: Case) -> Iterator[Finding]:
         nowhere = [number for number in others if number not in stored] if case.purpose == "exchange" else []
         for held in {max(others, key=others.__getitem__), *nowhere[:1]}:
             calls.append((replace(case.call, from_tool=held), case.world, f"with T{held} in the spindle"))
+    if case.purpose == "exchange" and case.profile.record == "parameter":
+        calls += [(replace(case.call, named=named), case.world, says) for named, says in _misnamed(case)]
     for call, world, says in calls:
-        refuses = call.doubtful and case.purpose == "exchange"  # what is not done then is no fault of it
+        # what is not done then is no fault of it
+        refuses = case.purpose == "exchange" and (call.doubtful or call.named is not None)
         called = replace(case, call=call, world=world, elsewhere=True, _runs={})
         for finding in findings_of(called, "run", harms=refuses):
             if (finding.check, finding.line) not in known:
                 known.add((finding.check, finding.line))
                 yield replace(finding, message=f"Called {says}: {finding.message}")
+
+
+def _misnamed(case: Case) -> Iterator[tuple[int, str]]:
+    """Tools that a call may name as the one in the spindle, though the record has another: none, and the longest that is stored and
+    not asked for."""
+    held, asked = case.call.from_tool, case.call.to_tool
+    there = f"T{held} is there and on record" if held else "the spindle is empty, and so is the record"
+    if held:
+        yield 0, f"as if the spindle were empty, where {there}"
+    stored = [tool for tool in (case.setup.exchangeable() if case.setup else ()) if tool.number not in (held, asked)]
+    if stored:
+        longest = max(stored, key=lambda tool: tool.whole_length).number
+        yield longest, f"with T{longest} in #{case.profile.parameters.exchange_from}, where {there}"
 
 
 def _leaks(case: Case) -> Iterator[Finding]:

@@ -39,6 +39,8 @@ def _left(case: Case, run: Run) -> Iterator[str]:
     if not sets and any(abs(a - b) > 1e-6 for a, b in zip(left.shift, before, strict=True)):
         where = " ".join(f"{axis} {in_unit(value)}" for axis, value in zip("XYZ", left.shift, strict=True))
         yield f"the zero is shifted differently from the caller's ({where}); cancel the shift (G92.1)."
+    for number in _overwritten(case, run):
+        yield f"work offset {number} is another than before, and is not the sequence's to set; leave it as it is."
     if case.purpose != "exchange" and run.call.active == "length" and not left.length:
         yield "no length is in force, and the caller had one; call the tool's length (G43)."
     reported = _reported(case, run)
@@ -51,6 +53,15 @@ def _left(case: Case, run: Run) -> Iterator[str]:
             f"the unit is {named[int(run.modes['unit'])]} and the caller's was {named[case.call.unit]}; put it back "
             f"(G#{case.profile.parameters.called_unit})."
         )
+
+
+def _overwritten(case: Case, run: Run) -> list[int]:
+    """Work offsets that were set: an exchange sets none, a measuring what comes of its touches; which one a routine sets is another
+    check's."""
+    if case.purpose not in ("exchange", "measure"):
+        return []
+    zeros = [event.data for event in run.trace.of_kind("zero-set") if event.data["offset"]]
+    return sorted({data["offset"] for data in zeros if case.purpose == "exchange" or not data["touches"]})
 
 
 def _reported(case: Case, run: Run) -> dict[str, str]:
