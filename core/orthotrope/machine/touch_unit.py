@@ -152,7 +152,7 @@ class TouchUnit:
         if stylus:
             travel += stylus.travel_towards(*(part / way for part in move))
         self.latched += 1
-        late = self.world.scatter if self.latched % 2 == 0 else 0.0
+        late = abs(self.world.scatter) if (self.latched % 2 == 0) == (self.world.scatter > 0) else 0.0
         trigger = at + max(0.0, travel + late + self.noise())
         speed = law.speed_at(law.when(trigger))
         latched = trigger + speed * (entry.filter + self.world.latency)

@@ -4,6 +4,7 @@ spindle turning), or from elsewhere in the travel."""
 import itertools
 from collections.abc import Iterator
 from dataclasses import replace
+from typing import Any
 
 from orthotrope.machine.motion import Vector
 from orthotrope.machine.run import Active
@@ -13,6 +14,9 @@ from orthotrope.proof.completing import completed, refused
 from orthotrope.proof.faults.registry import FAULTS
 from orthotrope.proof.findings import Finding
 from orthotrope.units import in_unit
+
+Value = tuple[dict[str, Any], str]
+"""What is different in a call, and in words; nothing and "": the usual."""
 
 CALLERS: dict[Active, str] = {
     "length": "a tool's length",
@@ -154,6 +158,73 @@ def called_after_others(case: Case) -> Iterator[Finding]:
             if (finding.check, finding.line) not in known:
                 known.add((finding.check, finding.line))
                 yield replace(finding, message=f"Called {says}: {finding.message}")
+
+
+def called_in_combination(case: Case) -> Iterator[Finding]:
+    """What goes wrong only where several things come together: what is active, where it is called, what is left in the parameters, the
+    record, the caller's unit and distance mode. Each two of their values occur together in some call (all pairs), so there are about
+    as many calls as the two longest lists have pairs, however many lists there are."""
+    if case.profile.record != "parameter" or not case.profile.conditions:
+        return
+    known = {finding.check for finding in (*findings_of(case, "run"), *_leaks(case))}
+    for values in all_pairs(_factors(case)):
+        call = case.call
+        says: list[str] = []
+        for changed, said in values:
+            if said:
+                call, says = replace(call, **changed), [*says, said]
+        if len(says) < 2:
+            continue  # each by itself is called for itself
+        refuses = call.doubtful or call.named is not None
+        called = replace(case, call=call, elsewhere=True, _runs={})
+        for finding in (*findings_of(called, "run", harms=refuses), *_leaks(called)):
+            if finding.check not in known:
+                known.add(finding.check)
+                yield replace(finding, message=f"Called {', '.join(says)}: {finding.message}")
+
+
+def _factors(case: Case) -> list[list[Value]]:
+    """What a caller may have, list by list; the first of each is the usual one."""
+    actives = [active for active in CALLERS if active != "rotation" or ROTATES in case.profile.g_words]
+    free = list(places(case))
+    first = next((s.end for s in case.main.trace.segments if s.kind == "touch"), None)
+    upright = case.setup.machine.axes.upright.soft_greatest if case.setup else case.call.at[2]
+    above = [(first[0], first[1], upright)] if first else []
+    there = [*above, *([free[0], free[-1]] if free else [])]
+    records: list[Value] = [({}, ""), ({"doubtful": True}, "with a doubtful record")]
+    if case.purpose == "exchange":
+        records += [({"named": named}, says) for named, says in _misnamed(case)]
+    return [
+        [({}, ""), *(({"active": active}, f"with {CALLERS[active]} active") for active in actives)],
+        [({}, ""), *(({"at": at}, f"from X {in_unit(at[0])} Y {in_unit(at[1])} Z {in_unit(at[2])}") for at in there)],
+        [({}, ""), *(({"left": left}, f"with the working parameters left at {left:g}") for left in LEFT)],
+        records,
+        [({}, ""), ({"unit": 20 if case.call.unit == 21 else 21}, "in the other unit")],
+        [({}, ""), ({"distance": 91}, "in relative mode")],
+    ]
+
+
+def all_pairs(factors: list[list[Value]]) -> Iterator[tuple[Value, ...]]:
+    """Rows with one value of each list, so that each two values of different lists stand together in some row: each row takes a pair that
+    is still missing, and of the other lists what brings most missing pairs (greedy; the same rows each time)."""
+    sizes = [range(len(values)) for values in factors]
+    missing = {
+        ((one, a), (other, b))
+        for one, other in itertools.combinations(range(len(factors)), 2)
+        for a in sizes[one]
+        for b in sizes[other]
+    }
+    while missing:
+        row = dict(min(missing))
+        for factor in range(len(factors)):
+            if factor not in row:
+                row[factor] = max(
+                    sizes[factor],
+                    key=lambda value: sum(tuple(sorted(((factor, value), fixed))) in missing for fixed in row.items()),
+                )
+        taken = sorted(row.items())
+        missing -= set(itertools.combinations(taken, 2))
+        yield tuple(factors[factor][value] for factor, value in taken)
 
 
 def _misnamed(case: Case) -> Iterator[tuple[int, str]]:

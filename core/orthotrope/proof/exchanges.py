@@ -17,6 +17,7 @@ from orthotrope.proof.callers import (
     called_after_others,
     called_for_others,
     called_from_elsewhere,
+    called_in_combination,
     called_otherwise,
     called_with_others_left,
 )
@@ -150,7 +151,7 @@ class ExchangeProof:
         if not self.every or case.main.endless or pair not in self.round:
             return []
         if pair == ways[0]:
-            others = [*called_after_others(case), *called_for_others(case)]
+            others = [*called_after_others(case), *called_for_others(case), *called_in_combination(case)]
             return [*called_otherwise(case), *called_from_elsewhere(case), *others]
         if pair in ways[:2]:
             others = [*called_with_others_left(case), *called_for_others(case)]

@@ -10,7 +10,7 @@ from orthotrope.calc.setters import setter_for
 from orthotrope.machine.run import Call
 from orthotrope.program.reader import read_text
 from orthotrope.program.writer import write
-from orthotrope.proof.callers import called_after_others, called_from_elsewhere, called_otherwise
+from orthotrope.proof.callers import called_after_others, called_from_elsewhere, called_in_combination, called_otherwise
 from orthotrope.proof.case import Case, findings_of
 from orthotrope.proof.completing import refused
 from orthotrope.proof.conflicts import device_findings
@@ -73,6 +73,7 @@ def prove_tool(setup: Setup, number: int, imported: str | None = None) -> Sequen
             *called_from_elsewhere(case, whole),
             *(called_otherwise(case) if whole else ()),
             *(called_after_others(case) if whole else ()),
+            *(called_in_combination(case) if whole else ()),
         ]
     )
     if not any(finding.severity == "stop" for finding in findings):

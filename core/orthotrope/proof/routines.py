@@ -8,7 +8,7 @@ from orthotrope.calc.derived import derive
 from orthotrope.machine.run import Call
 from orthotrope.program.reader import read_text
 from orthotrope.program.writer import write
-from orthotrope.proof.callers import called_after_others, called_from_elsewhere, called_otherwise
+from orthotrope.proof.callers import called_after_others, called_from_elsewhere, called_in_combination, called_otherwise
 from orthotrope.proof.case import Case, ProbedPart, findings_of
 from orthotrope.proof.completing import refused, works_out
 from orthotrope.proof.conflicts import device_findings
@@ -120,6 +120,7 @@ def prove_routine(
             *called_from_elsewhere(case, False),
             *called_otherwise(case),
             *called_after_others(case),
+            *called_in_combination(case),
         ]
         if not any(finding.severity == "stop" for finding in found):
             found += refused(case)

@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 
 from orthotrope.proof.case import Case, FindingFactory, check
+from orthotrope.proof.completing import completed
 from orthotrope.proof.findings import Finding
 
 
@@ -43,6 +44,8 @@ def _not_done(case: Case) -> str:
         return f"{is_there}, where {asked} was asked for"
     if case.purpose == "measure" and run.trace.of_kind("missed-touch") and not run.trace.of_kind("length-set"):
         return "nothing was measured"
+    if case.purpose in ("measure", "probe") and run.trace.of_kind("touch", "missed-touch") and not completed(case):
+        return "nothing was measured" if case.purpose == "measure" else "nothing was set"
     return ""
 
 

@@ -10,7 +10,11 @@ from orthotrope.proof.findings import Finding
 def record_untrue(case: Case, report: FindingFactory) -> Iterator[Finding]:
     """A finding for each stretch of blocks in which the record is wrong and not marked as doubtful; also within
     blocks."""
-    if case.world.magazine is None or case.profile.record != "parameter" or case.purpose != "exchange":
+    if case.world.magazine is None or case.profile.record != "parameter":
+        return
+    if case.purpose in ("measure", "probe"):
+        yield from _changed(case, report)
+    if case.purpose != "exchange":
         return
     trace = case.main.trace
     changes, at = trace.holding, 0
@@ -43,6 +47,17 @@ def record_untrue(case: Case, report: FindingFactory) -> Iterator[Finding]:
             first[0],
             first[1],
         )
+
+
+def _changed(case: Case, report: FindingFactory) -> Iterator[Finding]:
+    """What changes no tool leaves the record as it is."""
+    for line, t0, _, _, said, unsure, holds in case.main.trace.blocks:
+        if not unsure and said != float(case.call.from_tool) and said != holds:
+            held = "its tool is neither held nor free" if holds is None else f"the spindle holds {_name(holds)}"
+            yield report(
+                f"The record is set to {_name(said)}, and {held}; measuring and probing leave it as it is.", line, t0
+            )
+            return
 
 
 def _name(tool: float) -> str:

@@ -39,6 +39,7 @@ def _left(case: Case, run: Run) -> Iterator[str]:
     if not sets and any(abs(a - b) > 1e-6 for a, b in zip(left.shift, before, strict=True)):
         where = " ".join(f"{axis} {in_unit(value)}" for axis, value in zip("XYZ", left.shift, strict=True))
         yield f"the zero is shifted differently from the caller's ({where}); cancel the shift (G92.1)."
+    yield from _low(case, run)
     for number in _overwritten(case, run):
         yield f"work offset {number} is another than before, and is not the sequence's to set; leave it as it is."
     if case.purpose != "exchange" and run.call.active == "length" and not left.length:
@@ -53,6 +54,30 @@ def _left(case: Case, run: Run) -> Iterator[str]:
             f"the unit is {named[int(run.modes['unit'])]} and the caller's was {named[case.call.unit]}; put it back "
             f"(G#{case.profile.parameters.called_unit})."
         )
+
+
+LOW = 0.5
+"""mm; a tip that is no further below the clearance is at it."""
+
+ON_SETTER = 1.0
+"""mm; a tip that is no further above a setter's plane stands on it."""
+
+
+def _low(case: Case, run: Run) -> Iterator[str]:
+    """Where the tip ends beside the part, or on the setter: the next move sideways breaks it."""
+    last = run.trace.blocks[-1]
+    tool = case.world.tools.get(last.holds or 0)
+    moved = [segment for segment in run.trace.segments if segment.kind != "dwell"]
+    if tool is None or not moved or not run.trace.of_kind("touch", "missed-touch"):
+        return
+    tip, begun = last.position[2] - tool.length, run.call.at[2] - tool.length
+    part, setup = case.routine, case.setup
+    if case.purpose == "probe" and part is not None and tip < min(part.clear_z, begun) - LOW:
+        yield f"the tip is still down among the part, {in_unit(part.clear_z - tip)} below the clearance; draw it up first."
+    elif case.purpose == "measure" and setup is not None and tip < begun - LOW:
+        at = [setter.name for setter in setup.setters if abs(tip - setter.plane_z) < ON_SETTER]
+        if at and moved[-1].start[:2] == moved[-1].end[:2]:
+            yield f"the tool still stands on {at[0]}; draw it up first."
 
 
 def _overwritten(case: Case, run: Run) -> list[int]:

@@ -1,6 +1,6 @@
 """Inputs that tell nothing, or the wrong thing."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from dataclasses import replace
 
 from orthotrope.machine.inputs import Inputs, WorldInput
@@ -63,13 +63,23 @@ SCATTERS = 0.1
 
 
 class TouchesDiffer(TouchInput):
-    """Every second touch is late; a text that touches more than once can tell."""
+    """Every second touch is late, or every first: the later one of two is now the lower, now the higher. A text that touches more than once
+    can tell."""
 
     def __init__(self, name: str, label: str):
         super().__init__(name, label, lambda entry: entry)
 
     def world(self, world: World, call: Call) -> World:
         return replace(world, scatter=SCATTERS)
+
+    def variants(self, case: Case) -> Iterator[Case]:
+        under = self.apply_to(case)
+        yield under
+        yield replace(under, world=replace(under.world, scatter=-SCATTERS), _runs={})
+
+    def judged(self, under: Case, case: Case, own: FaultResult) -> FaultResult:
+        result = TouchInput.judged(self, under, case, own)
+        return result if case.purpose == "probe" else _off_by_it(under, result)
 
     def verdict(self, case: Case, own: FaultResult, shared: SharedRun) -> FaultResult | None:
         """None where the Setup has one touch only."""
@@ -80,8 +90,7 @@ class TouchesDiffer(TouchInput):
             often = all(probe.touches > 1 for probe in setup.probes if probe.tool == held)
         else:
             often = all(setter.touches > 1 for setter in setup.setters)
-        result = TouchInput.verdict(self, case, own, shared) if often else None
-        return _off_by_it(self.apply_to(case), result) if result and case.purpose == "measure" else result
+        return TouchInput.verdict(self, case, own, shared) if often else None
 
 
 def _off_by_it(under: Case, result: FaultResult) -> FaultResult:

@@ -1,6 +1,7 @@
 """The part that a routine touches is not as it is expected."""
 
 import math
+from collections.abc import Iterator
 from dataclasses import replace
 
 from orthotrope.machine.parts import about, moved, turned
@@ -8,6 +9,7 @@ from orthotrope.machine.run import Call
 from orthotrope.machine.shapes import Body, BoxBody
 from orthotrope.machine.world import World
 from orthotrope.proof.case import Case, ProbedPart
+from orthotrope.proof.completing import works_out
 from orthotrope.proof.fault_runs import SharedRun
 from orthotrope.proof.faults.registry import FAULTS, Fault
 from orthotrope.proof.judging import Detection, FaultResult
@@ -20,8 +22,11 @@ OFF_BY, TURNED_BY = 5.0, 3.0
 LITTLE = (2.0, 1.5, -0.3)
 """mm; how far it lies off, where all of that is allowed."""
 
-WITHIN_ALLOWED, BEYOND_ALLOWED = 0.8, 1.5
+WITHIN_ALLOWED, JUST_BEYOND, BEYOND_ALLOWED = 0.8, 1.1, 1.5
 """Of a tolerance."""
+
+MORE, TURNED_MORE = 0.05, 0.05
+"""mm and degrees; beyond a tolerance of next to nothing, so that what a touch is uncertain by does not count."""
 
 TOO_SMALL = 0.8
 """Of the tip's diameter: what a bore that is too small has."""
@@ -100,10 +105,44 @@ class SmallDeviation(_Part):
     label = "the part lies a little off"
 
     def apply_to(self, case: Case, sensor: int | None = None) -> Case:
+        return self._off(case, 1.0)
+
+    def variants(self, case: Case) -> Iterator[Case]:
+        yield from (self._off(case, way) for way in (1.0, -1.0))
+
+    def _off(self, case: Case, way: float) -> Case:
         allowed = case.routine.place_tolerance if case.routine else None
-        part = 1.0 if allowed is None else min(1.0, WITHIN_ALLOWED * allowed / max(map(abs, LITTLE)))
+        part = way if allowed is None else way * min(1.0, WITHIN_ALLOWED * allowed / max(map(abs, LITTLE)))
         by = tuple(part * along for along in LITTLE)
-        return _Off(self.name, self.label, (by[0], by[1], by[2])).apply_to(case, sensor)
+        return _Off(self.name, self.label, (by[0], by[1], by[2])).apply_to(case)
+
+
+class JustBeyond(_Part):
+    """It lies just further off than is allowed, along each axis and either way: nothing may be set."""
+
+    label = "the part lies just further off than allowed"
+
+    def variants(self, case: Case) -> Iterator[Case]:
+        routine = case.routine
+        assert routine is not None and routine.place_tolerance is not None
+        for axis in sorted(routine.place or {}):
+            for way in (1.0, -1.0):
+                by = [0.0, 0.0, 0.0]
+                by[axis] = way * (JUST_BEYOND * routine.place_tolerance + MORE)
+                yield _Off(self.name, self.label, (by[0], by[1], by[2])).apply_to(case)
+
+    def apply_to(self, case: Case, sensor: int | None = None) -> Case:
+        return next(self.variants(case), case) if self._judges(case) else Fault.apply_to(self, case)
+
+    @staticmethod
+    def _judges(case: Case) -> bool:
+        return bool(
+            case.routine and case.routine.place and case.routine.place_tolerance is not None and works_out(case.profile)
+        )
+
+    def verdict(self, case: Case, own: FaultResult, shared: SharedRun) -> FaultResult | None:
+        """None where any place is allowed, or it is not the control that judges it."""
+        return Fault.verdict(self, case, own, shared) if self._judges(case) else None
 
 
 class SizeOff(_Part):
@@ -112,11 +151,18 @@ class SizeOff(_Part):
     label = "the part's sizes are further off than allowed"
 
     def apply_to(self, case: Case, sensor: int | None = None) -> Case:
+        return self._sized(case, BEYOND_ALLOWED)
+
+    def variants(self, case: Case) -> Iterator[Case]:
+        yield from (self._sized(case, share) for share in (BEYOND_ALLOWED, JUST_BEYOND, -JUST_BEYOND, -BEYOND_ALLOWED))
+
+    def _sized(self, case: Case, share: float) -> Case:
         under, setup = Fault.apply_to(self, case), case.setup
         routine = routine_named(setup, case.routine.name) if setup and case.routine else None
         if routine is None or case.routine is None or routine.size_tolerance is None:
             return under
-        sizes = {name: getattr(routine, name) + BEYOND_ALLOWED * routine.size_tolerance for name in routine.sizes}
+        more = share * routine.size_tolerance + math.copysign(MORE, share)
+        sizes = {name: max(getattr(routine, name) + more, MORE) for name in routine.sizes}
         bodies = PARTS[routine.kind](routine.model_copy(update=sizes))
         others = (body for body in case.world.bodies if body.part_of != "part")
         found = replace(case.routine, place={}, sizes=(), kept=())
@@ -132,7 +178,18 @@ class SizeOff(_Part):
 class Turned(_Part):
     """It is turned about its middle."""
 
-    label = "the part is turned by 3°"
+    label = "the part is turned"
+
+    def __init__(self, name: str, by: float = TURNED_BY):
+        super().__init__(name)
+        self.by = by
+
+    def variants(self, case: Case) -> Iterator[Case]:
+        """Either way; and just within and just beyond what is allowed, where something is."""
+        allowed = case.routine.turn_tolerance if case.routine else None
+        near = () if allowed is None else (JUST_BEYOND * allowed + TURNED_MORE, WITHIN_ALLOWED * allowed)
+        for by in (TURNED_BY, *near):
+            yield from (Turned(self.name, way * by).apply_to(case) for way in (1.0, -1.0))
 
     @staticmethod
     def _middle(world: World) -> tuple[float, float]:
@@ -140,18 +197,18 @@ class Turned(_Part):
         return sum(part.x for part in parts) / len(parts), sum(part.y for part in parts) / len(parts)
 
     def body(self, body: Body, world: World) -> Body | None:
-        return turned(body, *self._middle(world), TURNED_BY)
+        return turned(body, *self._middle(world), self.by)
 
     def found(self, part: ProbedPart, world: World) -> ProbedPart:
         place = part.place or {}
-        if part.turn_tolerance is not None and part.turn_tolerance < TURNED_BY:
+        if part.turn_tolerance is not None and part.turn_tolerance < abs(self.by):
             return replace(part, place={}, sizes=(), kept=())
         if not part.holds_turned:
-            return replace(part, place=None, turn_deg=TURNED_BY, sizes=(), kept=())
+            return replace(part, place=None, turn_deg=self.by, sizes=(), kept=())
         there = dict(place)
         if 0 in place and 1 in place:
-            there[0], there[1] = about(*self._middle(world), TURNED_BY, (place[0], place[1]))
-        return replace(part, place=there, turn_deg=TURNED_BY, sizes=(), kept=())
+            there[0], there[1] = about(*self._middle(world), self.by, (place[0], place[1]))
+        return replace(part, place=there, turn_deg=self.by, sizes=(), kept=())
 
 
 class TooSmall(_Part):
@@ -223,6 +280,7 @@ for _name, _label, _by in (
 ):
     FAULTS.add(_name, _Off(_name, _label, _by))
 FAULTS.add("part-off-little", SmallDeviation("part-off-little"))
+FAULTS.add("part-off-beyond", JustBeyond("part-off-beyond"))
 FAULTS.add("part-turned", Turned("part-turned"))
 FAULTS.add("part-size-off", SizeOff("part-size-off"))
 FAULTS.add("bore-too-small", TooSmall("bore-too-small"))

@@ -1,5 +1,6 @@
 """What a fault is, and the registry of them."""
 
+from collections.abc import Iterator
 from dataclasses import replace
 
 from orthotrope.errors import InputError
@@ -7,8 +8,11 @@ from orthotrope.machine.run import Call
 from orthotrope.machine.world import World
 from orthotrope.proof.case import Case
 from orthotrope.proof.fault_runs import SharedRun
-from orthotrope.proof.judging import Detection, FaultResult, judge
+from orthotrope.proof.judging import Detection, FaultResult, Verdict, judge
 from orthotrope.registry import Registry
+
+WORSE: tuple[Verdict, ...] = ("unsafe", "undetectable", "safe")
+"""The worst first."""
 
 
 class Fault:
@@ -57,6 +61,10 @@ class Fault:
             )
         return replace(case, world=self.world(case.world, case.call), call=self.call(case.call), _runs={})
 
+    def variants(self, case: Case) -> Iterator[Case]:
+        """The same exchange with it, in each of the ways that it may have: either way, just beyond what is allowed."""
+        yield self.apply_to(case)
+
     def changes(self, case: Case) -> frozenset[str] | None:
         """What of the world, or of the call, it changes, by the words of :attr:`Journal.dependencies`; None: more than
         that."""
@@ -69,8 +77,18 @@ class Fault:
     def verdict(self, case: Case, own: FaultResult, shared: SharedRun) -> FaultResult | None:
         """The verdict on the exchange under it; ``own``: that without a fault, ``shared``: its run. None: there is none
         to give."""
-        under, changed = self.apply_to(case), self.changes(case)
-        shared.go_on(under, changed, None if self.of_request else self.name)
+        changed, worst = self.changes(case), None
+        for number, under in enumerate(self.variants(case)):
+            shared.go_on(under, changed, None if self.of_request else (self.name, number))
+            result = self.judged(under, case, own)
+            if worst is None or WORSE.index(result.verdict) < WORSE.index(worst.verdict):
+                worst = result
+            if worst.verdict == WORSE[0]:
+                break
+        return worst
+
+    def judged(self, under: Case, case: Case, own: FaultResult) -> FaultResult:
+        """The verdict on one of its ways."""
         return judge(under, self.name, self.detected_by(case), own.finding, self.is_fault)
 
 
