@@ -6,10 +6,10 @@ from typing import Any
 
 from orthotrope.calc.derived import Derivation, DerivedChanger, Term
 from orthotrope.calc.touch_devices import (
-    BEYOND,
     DerivedSearch,
     delay_of,
     fastest_search,
+    measuring_beyond,
     pushed,
     rise_of,
     search_derivations,
@@ -66,7 +66,7 @@ def derive_setter(setup: Setup, derived: DerivedChanger | None, index: int) -> D
         setter.overtravel + rise,
         fastest_search(setter, setter.overtravel, delay, upright.acceleration, upright.rapid),
     )
-    beyond = min(BEYOND, max(0.0, setter.overtravel - pushed(setter, setter.measure_feed, delay, upright.acceleration)))
+    beyond = measuring_beyond(setter, setter.overtravel, delay, upright.acceleration)
     longest = max((tool.whole_length for tool in setup.measured()), default=0.0)
     tools = tuple(tool_at(setup, setter, tool, longest) for tool in setup.measured())
     place = PLACES[setter.kind](setter, derived)

@@ -13,8 +13,8 @@ FEED_STEP = 10.0
 CLEAR = 0.2
 """mm; a back-off is at least this much longer than what it has to undo, for the switch's hysteresis."""
 
-BEYOND = 1.0
-"""mm; how far beyond its back-off a measuring touch ends."""
+BEYOND, LEAST_BEYOND = 1.0, 0.05
+"""mm; how far beyond its back-off a measuring touch ends, and at least: what touches scatter by is less."""
 
 
 def delay_of(setup: Setup, device: TouchDevice) -> float:
@@ -34,6 +34,13 @@ def pushed(device: TouchDevice, feed: float, delay: float, acceleration: float) 
     v·delay, and v²/(2a) of stopping."""
     speed = feed / 60
     return device.trigger_travel + speed * delay + speed * speed / (2 * acceleration)
+
+
+def measuring_beyond(device: TouchDevice, overtravel: float, delay: float, acceleration: float) -> float:
+    """How far beyond its back-off a measuring touch ends, mm: the back-off begins where the search stood, which is beyond the contact by what
+    it was :func:`pushed`; where the input dies in between, the touch must stay within the ``overtravel`` all the same."""
+    left = overtravel - pushed(device, device.search_feed, delay, acceleration)
+    return min(BEYOND, max(LEAST_BEYOND, left))
 
 
 def fastest_search(

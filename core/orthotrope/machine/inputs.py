@@ -1,5 +1,6 @@
 """Inputs: from a contact that is made to what the control sees."""
 
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from functools import cached_property
@@ -11,8 +12,8 @@ from orthotrope.setup.roles import INPUT_ROLES, InputRole
 @dataclass(frozen=True, slots=True)
 class WorldInput:
     """``wiring`` as it really is, ``level`` as the control takes it; ``filter``: how long a change must last before the
-    control takes it, seconds; ``dead``: its contact is never made any more; ``stuck``: it always is; ``stays``: it stays made once it
-    was."""
+    control takes it, seconds; ``dead``: its contact is never made any more; ``dies_after``: nor is it after so many touches; ``stuck``: it
+    always is; ``stays``: it stays made once it was."""
 
     number: int
     name: str
@@ -21,6 +22,7 @@ class WorldInput:
     level: Level
     filter: float = 0.0
     dead: bool = False
+    dies_after: float = math.inf
     stuck: bool = False
     stays: bool = False
 

@@ -146,7 +146,7 @@ class TouchUnit:
         makes = self.signals.makes(body)
         entry = next((entry for entry in self.world.inputs if entry.number == makes), None)
         move = (end[0] - start[0], end[1] - start[1], end[2] - start[2])
-        if entry is None or self.signals.dead(entry):
+        if entry is None or self.signals.dead(entry) or self.latched >= entry.dies_after:
             return None, min(way, at + self._gives(contact, move, way)), contact
         travel = body.travel + self.world.pre_travel
         if stylus:

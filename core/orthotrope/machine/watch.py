@@ -27,17 +27,17 @@ class PolledInput(NamedTuple):
 
 @dataclass(slots=True)
 class Watch:
-    """``word``: what was switched last and neither read nor waited for; ``polled``: the inputs read since the
+    """``word``: what was switched last and whose input was not read, ``dwelt_since``: seconds of dwells since; ``polled``: the inputs read since the
     last move."""
 
     machine: VirtualMachine
     profile: ControlProfile
     word: tuple[int, float | None] | None = None
-    dwell_since: bool = False
+    dwelt_since: float = 0.0
     polled: dict[str, PolledInput] = field(default_factory=dict)
 
     def copied(self) -> "Watch":
-        return Watch(self.machine, self.profile, self.word, self.dwell_since, dict(self.polled))
+        return Watch(self.machine, self.profile, self.word, self.dwelt_since, dict(self.polled))
 
     def of(self, machine: VirtualMachine) -> "Watch":
         """The same, of another machine."""
@@ -49,7 +49,7 @@ class Watch:
         if code in (3, 4):
             self.word = None
         elif code == 5 or code not in NOT_CONFIRMED:
-            self.word, self.dwell_since = (code, p), False
+            self.word, self.dwelt_since = (code, p), 0.0
 
     def read(self, entry: WorldInput) -> float:
         """The state of an input as a program reads it: 1 is made."""
@@ -67,7 +67,7 @@ class Watch:
         """A dwell: where an input became actuated in it that detects what was switched, it could have been waited for."""
         if self.word is None:
             return
-        self.dwell_since = True
+        self.dwelt_since += end - begin
         reported = self._detecting_input(*self.word)
         if reported is None:
             return
@@ -82,10 +82,17 @@ class Watch:
 
     def moves(self) -> None:
         """An axis is about to move."""
-        if self.word and self.word[0] not in NOT_CONFIRMED and not self.dwell_since:
-            self.machine.journal.event("unconfirmed", word=f"M{self.word[0]}")
+        if self.word and self.word[0] not in NOT_CONFIRMED and (short := self._dwelt_too_short(*self.word)) is not None:
+            self.machine.journal.event("unconfirmed", word=f"M{self.word[0]}", dwelt=self.dwelt_since, takes=short)
         self.word = None
         self.polled.clear()
+
+    def _dwelt_too_short(self, code: int, p: float | None) -> float | None:
+        """How long its device takes, where the program dwelt less (not at all, where that is not known), seconds; None: long enough."""
+        magazine = self.machine.world.magazine
+        switched = magazine.device_of(code, p) if magazine else None
+        takes = magazine.takes(switched[0]) if magazine and switched else 0.0
+        return takes if self.dwelt_since < max(takes, 1e-9) - 1e-6 else None
 
     def stopped(self) -> None:
         """The program waits for a person, or ends: an input that was read again and again, and never changed, did not

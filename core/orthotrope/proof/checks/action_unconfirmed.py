@@ -12,8 +12,13 @@ def action_unconfirmed(case: Case, report: FindingFactory) -> Iterator[Finding]:
     for event in case.main.trace.of_kind("unconfirmed"):
         if event.line not in reported:
             reported.add(event.line)
+            word, dwelt, takes = event.data["word"], event.data["dwelt"], event.data["takes"]
+            what = (
+                f"an axis moves {dwelt:g} s later, and its device takes {takes:g} s"
+                if dwelt
+                else "an axis moves at once"
+            )
             yield report.of_event(
                 event,
-                f"After {event.data['word']} an axis moves at once; wait for the input that tells that it "
-                "is done, or dwell as long as it takes.",
+                f"After {word} {what}; wait for the input that tells that it is done, or dwell as long as it takes.",
             )

@@ -58,6 +58,25 @@ def _stays(entry: WorldInput) -> WorldInput:
     return replace(entry, stays=True)
 
 
+class TouchInputDead(TouchInput):
+    """Dead from the beginning, or from the second or third touch on: a search that met the surface says nothing of the touches after
+    it."""
+
+    def __init__(self, name: str):
+        super().__init__(name, "the touch's input is dead", _dead)
+
+    def variants(self, case: Case) -> Iterator[Case]:
+        under = self.apply_to(case)
+        yield under
+        touching = {entry.number for entry in case.world.inputs if INPUT_ROLES[entry.role].touch}
+        for touches in range(1, min(len(case.main.trace.of_kind("touch")), LATEST_DEAD + 1)):
+            inputs = (replace(e, dies_after=touches) if e.number in touching else e for e in case.world.inputs)
+            yield replace(under, world=replace(case.world, inputs=Inputs(inputs)), _runs={})
+
+
+LATEST_DEAD = 2
+"""Touches after which an input dies: the search, and the first that counts; what comes after them is the same again."""
+
 SCATTERS = 0.1
 """mm; by what every second touch is late: dirt in the switch."""
 
@@ -170,8 +189,8 @@ class InputReversed(Fault):
         return FaultResult(self.name, "safe", says) if asked else None
 
 
+FAULTS.add("touch-input-dead", TouchInputDead("touch-input-dead"))
 for _name, _label, _wrong in (
-    ("touch-input-dead", "the touch's input is dead", _dead),
     ("touch-input-stuck", "the touch's input is stuck", _stuck),
     ("touch-input-inverted", "the touch's input is inverted", _inverted),
     ("touch-input-stays", "the touch's input stays made", _stays),

@@ -8,7 +8,7 @@ that is in force matters; what was latched is turned into machine coordinates in
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 
-from orthotrope.calc.touch_devices import BEYOND
+from orthotrope.calc.touch_devices import delay_of, measuring_beyond
 from orthotrope.sequence.allotment import Allotment
 from orthotrope.sequence.exchanges.registry import IN_THE_CHANGER
 from orthotrope.sequence.probing.formulas import Scalar, Term, WrittenFormulas
@@ -202,11 +202,14 @@ class Probing(Touching):
 
     def measure(self, aim: Aim, kept: str) -> Iterator[Step]:
         """The touches that count, after a search; the mean of how far along its way the tip stood is ``kept``."""
-        probe = self.tip.probe
+        probe, setup = self.tip.probe, self.wanted.setup
+        within = probe.overtravel_up if aim.way[2] else probe.overtravel_across
+        slows = min(axis.acceleration for _, axis in setup.machine.axes.items())
+        beyond = measuring_beyond(probe, within, delay_of(setup, probe), slows)
         for number in range(1, probe.touches + 1):
             yield RelativeMove(_along(aim.way, -probe.back_off), None, "back off")
             yield from self.idle_again()
-            yield from self._touch(aim.way, probe.back_off + BEYOND, probe.measure_feed, f"measure {aim.name}")
+            yield from self._touch(aim.way, probe.back_off + beyond, probe.measure_feed, f"measure {aim.name}")
             if self.works_out and probe.touches > 1:
                 yield self.latched_at(aim, "touched")
                 yield from self.count(number)
