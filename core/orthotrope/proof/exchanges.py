@@ -30,7 +30,7 @@ from orthotrope.proof.review import called_at
 from orthotrope.proof.sequences.registry import SequenceRef, SequenceResult
 from orthotrope.proof.setup_fixes import tried
 from orthotrope.proof.timing import spent
-from orthotrope.proof.verdicts import judge_faults
+from orthotrope.proof.verdicts import judge_faults, judge_faults_called
 from orthotrope.proof.worlds import nominal_world
 from orthotrope.sequence.exchanges import Exchange, plan_every, plan_one
 from orthotrope.setup import Setup, read_setup
@@ -193,12 +193,17 @@ class ExchangeProof:
             own += [finding for finding in self._of_callers(case) if (finding.check, finding.line) not in said]
         if not any(f.severity == "stop" for f in own):
             own += refused(case)
+        judges = shared_run and not case.main.endless  # one without an end has none under a fault
+        judged = tuple(judge_faults(case, shared_run, not self.every or (one, other) in self.round)) if judges else ()
+        if self.every and (one, other) in self.ways():
+            said = {(finding.check, finding.line) for finding in own}
+            own += [
+                finding for finding in judge_faults_called(case, judged) if (finding.check, finding.line) not in said
+            ]
         findings = worst_first(
             [*self.shared, *tried(own, self.setup, of_changed(case, self.imported is None), self.shared)]
         )
         worst = next((severity for severity in SEVERITIES if any(f.severity == severity for f in findings)), None)
-        judges = shared_run and not case.main.endless  # one without an end has none under a fault
-        judged = tuple(judge_faults(case, shared_run, not self.every or (one, other) in self.round)) if judges else ()
         return SequenceResult(
             ref,
             worst,

@@ -18,7 +18,7 @@ from orthotrope.proof.fault_runs import SharedRun
 from orthotrope.proof.findings import SEVERITIES, worst_first
 from orthotrope.proof.review import called_at
 from orthotrope.proof.sequences.registry import SequenceRef, SequenceResult
-from orthotrope.proof.verdicts import judge_faults
+from orthotrope.proof.verdicts import judge_faults, judge_faults_called
 from orthotrope.proof.worlds import nominal_world
 from orthotrope.sequence.measuring import plan_measuring
 from orthotrope.sequence.measuring.registry import LAID
@@ -78,8 +78,10 @@ def prove_tool(setup: Setup, number: int, imported: str | None = None) -> Sequen
     )
     if not any(finding.severity == "stop" for finding in findings):
         findings += refused(case)
-    worst = next((severity for severity in SEVERITIES if any(f.severity == severity for f in findings)), None)
     judged = () if case.main.endless else tuple(judge_faults(case, shared))
+    if whole and judged:
+        findings = worst_first([*findings, *judge_faults_called(case, judged)])
+    worst = next((severity for severity in SEVERITIES if any(f.severity == severity for f in findings)), None)
     left = tuple(case.unreached()) if whole and judged else None  # others have the same blocks, and are called less
     return SequenceResult(
         ref, worst, tuple(findings), case.main.trace.seconds, judged, closest=case.closest, unreached=left

@@ -13,11 +13,12 @@ from orthotrope.proof.case import Case, ProbedPart, findings_of
 from orthotrope.proof.completing import refused, works_out
 from orthotrope.proof.conflicts import device_findings
 from orthotrope.proof.fault_runs import SharedRun
+from orthotrope.proof.faults.registry import WORSE
 from orthotrope.proof.findings import SEVERITIES, worst_first
 from orthotrope.proof.judging import FaultResult
 from orthotrope.proof.review import called_at
 from orthotrope.proof.sequences.registry import SequenceRef, SequenceResult
-from orthotrope.proof.verdicts import judge_faults
+from orthotrope.proof.verdicts import judge_faults, judge_faults_called
 from orthotrope.proof.worlds import nominal_world
 from orthotrope.sequence.allotment import Allotment
 from orthotrope.sequence.probing import PLANS, plan_routine, plan_touch, tip_of
@@ -124,10 +125,11 @@ def prove_routine(
         ]
         if not any(finding.severity == "stop" for finding in found):
             found += refused(case)
-        findings += found
-        for verdict in () if case.main.endless else judge_faults(case, shared):
+        verdicts = () if case.main.endless else tuple(judge_faults(case, shared))
+        findings += [*found, *judge_faults_called(case, verdicts)]
+        for verdict in verdicts:
             known = judged.get(verdict.fault)
-            if known is None or _WORSE.index(verdict.verdict) < _WORSE.index(known.verdict):
+            if known is None or WORSE.index(verdict.verdict) < WORSE.index(known.verdict):
                 judged[verdict.fault] = verdict
     findings = worst_first(findings)
     worst = next((severity for severity in SEVERITIES if any(f.severity == severity for f in findings)), None)
@@ -143,9 +145,6 @@ def prove_routine(
         closest=closest,
         unreached=left,
     )
-
-
-_WORSE = ("unsafe", "undetectable", "safe")
 
 
 def _cases(setup: Setup, profile: ControlProfile, name: str) -> Iterator[tuple[str, Case]]:

@@ -1,11 +1,13 @@
 """Every fault that can apply to an exchange, and what it comes to under each."""
 
-from collections.abc import Iterator
+from collections.abc import Collection, Iterator
+from dataclasses import replace
 
 from orthotrope.proof.case import Case
 from orthotrope.proof.fault_runs import SharedRun
 from orthotrope.proof.faults.registry import FAULTS, without_fault
-from orthotrope.proof.judging import FaultResult
+from orthotrope.proof.findings import Finding
+from orthotrope.proof.judging import FaultResult, judge
 
 
 def judge_faults(case: Case, shared: SharedRun | None = None, every: bool = True) -> Iterator[FaultResult]:
@@ -22,3 +24,25 @@ def judge_faults(case: Case, shared: SharedRun | None = None, every: bool = True
             result = fault.verdict(case, own, shared)
             if result is not None:
                 yield result
+
+
+UNDER_ALL = "stopped"
+"""The fault that goes through all states of a run; each of them has the caller's in it already."""
+
+
+def judge_faults_called(case: Case, judged: Collection[FaultResult]) -> Iterator[Finding]:
+    """What only a fault and a caller do together: each fault that is safe by itself, called with the spindle turning. A caller from which it
+    is unsafe without a fault is told by itself."""
+    safe = {result.fault for result in judged if result.verdict == "safe"} - {"none", UNDER_ALL}
+    called = replace(case, call=replace(case.call, active="forwards"), elsewhere=True, _runs={})
+    if without_fault(called).verdict != "safe":
+        return
+    for fault in FAULTS.values():
+        if fault.name not in safe or not fault.applies(called.world, called.call):
+            continue
+        for under in fault.variants(called):
+            result = judge(under, fault.name, fault.detected_by(called))
+            if result.verdict == "unsafe" and result.finding:
+                says = f"Called with the spindle turning, and {fault.label}: {result.finding.message}"
+                yield replace(result.finding, message=says)
+                break

@@ -1,6 +1,7 @@
 """Each device that an exchange commands, by itself: it stays as it was, or takes three times as long."""
 
 from abc import ABC, abstractmethod
+from collections.abc import Iterator
 from dataclasses import replace
 from typing import NamedTuple
 
@@ -9,7 +10,7 @@ from orthotrope.machine.run import Call, Run
 from orthotrope.machine.world import World
 from orthotrope.proof.case import Case
 from orthotrope.proof.fault_runs import SharedRun
-from orthotrope.proof.faults.registry import FAULTS, Fault
+from orthotrope.proof.faults.registry import FAULTS, WORSE, Fault
 from orthotrope.proof.judging import Detection, FaultResult, judge
 from orthotrope.setup.roles import INPUT_ROLES
 
@@ -80,6 +81,11 @@ class OneDevice(Fault, ABC):
     def apply_to(self, case: Case, sensor: int | None = None) -> Case:
         return replace(case, world=self.on(case.world, self.each(case.world)[(sensor or 1) - 1]), _runs={})
 
+    def variants(self, case: Case) -> Iterator[Case]:
+        for number, device in enumerate(self.each(case.world), 1):
+            if device.is_commanded(case.main):
+                yield self.apply_to(case, number)
+
     def detection_of(self, device: str) -> Detection:
         """The roles of the inputs that tell of a device, and what helps where there is none."""
         roles = {ANGLE: ("oriented",)}.get(device) or tuple(
@@ -97,16 +103,13 @@ class OneDevice(Fault, ABC):
             shared.go_on(under, frozenset({f"device {device.command}"}))  # with few pairs of a family: none shares it
             result = judge(under, self.name, self.detection_of(device.name), own.finding)
             says = f"{self.label_of(device)}: {result.says}"
-            if found is None or ORDER.index(result.verdict) < ORDER.index(found.verdict):
+            if found is None or WORSE.index(result.verdict) < WORSE.index(found.verdict):
                 found = replace(result, says=says, sensor=number)
         return found
 
     @abstractmethod
     def label_of(self, device: Failing) -> str:
         """The fault with the device in it."""
-
-
-ORDER = ("unsafe", "undetectable", "safe")
 
 
 class Sticks(OneDevice):

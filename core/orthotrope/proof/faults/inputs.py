@@ -19,6 +19,12 @@ def tells_of_exchange(entry: WorldInput) -> bool:
     return INPUT_ROLES[entry.role].of_changer or entry.role in ("oriented", "spindle still")
 
 
+def _polled(case: Case) -> list[WorldInput]:
+    """The inputs that a case, as called, reads."""
+    first, read = case.profile.parameters.input_first, case.main.read
+    return [entry for entry in case.world.inputs if first + entry.number in read]
+
+
 class TouchInput(Fault):
     """The inputs that touches make."""
 
@@ -143,11 +149,13 @@ class SensorDead(Fault):
             return Fault.apply_to(self, case)
         return replace(case, world=replace(case.world, inputs=case.world.inputs.with_dead(sensor)), _runs={})
 
+    def variants(self, case: Case) -> Iterator[Case]:
+        yield from (self.apply_to(case, entry.number) for entry in _polled(case) if tells_of_exchange(entry))
+
     def verdict(self, case: Case, own: FaultResult, shared: SharedRun) -> FaultResult:
         """Each sensor that the exchange asks dead by itself; the worst of them, or where all are safe how many there
         are."""
-        first, read = case.profile.parameters.input_first, case.main.read
-        asked = [entry for entry in case.world.inputs if tells_of_exchange(entry) and first + entry.number in read]
+        asked = [entry for entry in _polled(case) if tells_of_exchange(entry)]
         for entry in asked:
             under = self.apply_to(case, entry.number)
             shared.go_on(under, frozenset({f"input {entry.number}"}), (self.name, entry.number))
@@ -175,10 +183,12 @@ class InputReversed(Fault):
         inputs = Inputs(_inverted(e) if e.number == which else e for e in case.world.inputs)
         return replace(case, world=replace(case.world, inputs=inputs), _runs={})
 
+    def variants(self, case: Case) -> Iterator[Case]:
+        yield from (self.apply_to(case, entry.number) for entry in _polled(case))
+
     def verdict(self, case: Case, own: FaultResult, shared: SharedRun) -> FaultResult | None:
         """The worst of the inputs; None: it asks none."""
-        first, read = case.profile.parameters.input_first, case.main.read
-        asked = [entry for entry in case.world.inputs if first + entry.number in read]
+        asked = _polled(case)
         for entry in asked:
             under = self.apply_to(case, entry.number)
             shared.go_on(under, frozenset({f"input {entry.number}"}))

@@ -113,6 +113,18 @@ class Frame:
         yield Switch("orient the spindle", "stop and orient the spindle")
         seconds = self.setup.machine.spindle.seconds_to_speed + self.seconds_of("orient")
         yield self.until("oriented", seconds, "until it stands at its angle")
+        yield from self._still_made("oriented", max(0.1, seconds * SPIN_MARGIN))
+
+    def _still_made(self, role: str, seconds: float) -> Iterator[Step]:
+        """An input that is made before its device has had time to act is either right, since the device stood there already, or wired the
+        other way round: it must still be made when the device has had that time. Costs nothing where it was waited for."""
+        entry = self.setup.input_of(role)
+        if entry and self.mark:
+            waited, whole = parameter(self.timer), Number(seconds)
+            state = parameter(self.setup.profile.parameters.input_first + entry.number)
+            yield ComputeIf(Binary("GT", waited, Number(0)), self.timer, whole)
+            yield Dwell(Binary("-", whole, waited), "made at once: as long as it takes")
+            yield Choose(Binary("NE", state, Number(1)), self.use.missing_label(role), f"{role}: still made")
 
     def idle(self, role: str) -> Iterator[Step]:
         """What is to tell that a device is done must not tell it before: an input wired the other way round would."""
