@@ -180,6 +180,11 @@ TABLE: dict[str, tuple[dict[str, Any], dict[str, Any], dict[str, Any]]] = {
         bare("G21 G90\nT3 M6\nG43 H3\nG10 L1 P3 Z51\nG43 H3\nG0 Z5"),
         bare("G21 G90\nT3 M6\nG43 H3\nG10 L1 P4 Z51\nG0 Z5\nG49\nT4 M6\nG53 G0 Z0\nG43 H4 Z5"),
     ),
+    "wrong-length-active": (
+        bare("G21 G90\nT3 M6\nG38.2 Z-5 F100\nG43 H4\nM30", "measure"),
+        bare("G21 G90\nT3 M6\nG38.2 Z-5 F100\nG43 H3\nM30", "measure"),
+        bare("G21 G90\nT3 M6\nG43 H4\nG38.2 Z-5 F100\nG49\nM30", "measure"),
+    ),
     "jump-nowhere": (
         bare("G21\nIF [#1 EQ 5] GOTO 7\nN8 M30"),
         bare("G21\nIF [#1 EQ 5] GOTO 7\nN7 M30"),

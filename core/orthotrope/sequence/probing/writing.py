@@ -203,7 +203,7 @@ class Probing(Touching):
     def measure(self, aim: Aim, kept: str) -> Iterator[Step]:
         """The touches that count, after a search; the mean of how far along its way the tip stood is ``kept``."""
         probe, setup = self.tip.probe, self.wanted.setup
-        within = probe.overtravel_up if aim.way[2] else probe.overtravel_across
+        within = min(probe.overtravel_across, probe.overtravel_up)  # a plate gives as little sideways as from above
         slows = min(axis.acceleration for _, axis in setup.machine.axes.items())
         beyond = measuring_beyond(probe, within, delay_of(setup, probe), slows)
         for number in range(1, probe.touches + 1):
