@@ -88,6 +88,12 @@ def _more(actions: "argparse._SubParsersAction[argparse.ArgumentParser]") -> Non
     proven.add_argument(
         "--program", type=Path, help="a program of one's own that serves every pair, in place of the written one"
     )
+    proven.add_argument("--sequence", metavar="NAME", help=f"a measuring sequence: {', '.join(MEASURING)}")
+    proven.add_argument("--name", help="one routine, or one that qualifies a probe")
+    proven.add_argument("--tool", type=int, metavar="T", help="measuring of this tool only")
+    proven.add_argument("--from", dest="from_tool", type=int, metavar="T", help="exchanges from this tool; 0: empty")
+    proven.add_argument("--to", dest="to_tool", type=int, metavar="T", help="exchanges to this tool; 0: empty")
+    proven.add_argument("--profile", help="control profile in place of the Setup's")
     proven.add_argument("--json", action="store_true", help="one JSON object on standard output")
     proven.add_argument("--workers", type=int, default=os.cpu_count() or 1, help="processes (one a core)")
     proven.set_defaults(action=prove)

@@ -24,8 +24,9 @@ from orthotrope.proof.room import (
     tightest_first,
     too_tight,
 )
-from orthotrope.proof.sequences.registry import SEQUENCE, SEQUENCES, as_case, sequence_name
+from orthotrope.proof.sequences.registry import SEQUENCE, SEQUENCES, Choice, as_case, sequence_name
 from orthotrope.proof.whole import plain_refs, portions, prove_part, sequences
+from orthotrope.sequence.measuring import MEASURING
 from orthotrope.setup import Setup, read_setup
 
 START = "fork" if sys.platform == "linux" else "spawn"
@@ -35,9 +36,17 @@ START = "fork" if sys.platform == "linux" else "spawn"
 def prove(options: argparse.Namespace) -> int:
     """Every case of a Setup."""
     setup = read_setup(options.setup.read_bytes())
+    if options.profile:
+        setup = setup.with_profile(setup.profile_named(options.profile).name)
+    choice = Choice(options.sequence, options.name, options.tool, options.from_tool, options.to_tool)
+    _must_be_there(setup, choice)
     wanted = {name: kind for name, kind in SEQUENCES.items() if options.only in (None, kind.option)}
-    results = [result for name in wanted for result in _prove_kind(setup, name, options)]
+    results = [result for name in wanted for result in _prove_kind(setup, name, options, choice)]
     if not results:
+        if not choice.of_all:
+            raise InputError.at(
+                "", "There is no such sequence in this Setup; `emit --help` and `prove --json` name those there are."
+            )
         raise InputError.at("", f"There is nothing to prove. {next(iter(wanted.values())).needs}.")
     cases = [_case(result, fault) for result in results for fault in result["faults"]]
     stops = {
@@ -61,17 +70,27 @@ def prove(options: argparse.Namespace) -> int:
     return 1 if unsafe or stops else 0
 
 
+def _must_be_there(setup: Setup, choice: Choice) -> None:
+    """Raises InputError where a tool or a sequence that is named is not there."""
+    if choice.sequence is not None:
+        MEASURING.find(choice.sequence, "/sequence")
+    for number in (choice.tool, choice.from_tool, choice.to_tool):
+        if number:
+            setup.tool(number)
+
+
 def _pool(options: argparse.Namespace, parts: int) -> ProcessPoolExecutor:
     gc.freeze()  # the processes go on sharing what is there, and it is not looked through for garbage
     return ProcessPoolExecutor(min(options.workers, parts), mp_context=multiprocessing.get_context(START))
 
 
-def _prove_kind(setup: Setup, name: str, options: argparse.Namespace) -> list[dict[str, Any]]:
+def _prove_kind(setup: Setup, name: str, options: argparse.Namespace, choice: Choice) -> list[dict[str, Any]]:
     """Results of all sequences of a kind. An imported program is in place of the text of those that are called alike; else it is the
-    text of one of them: the results are those of the sequences that it completes, or where it completes none, of all."""
+    text of one of them: the results are those of the sequences that are named, or that it completes, or where it completes none, of all."""
     kind, imported = SEQUENCES[name], _imported(options)
-    every = kind.every(setup)
-    if not every or (imported and not kind.imports and options.only != kind.option):
+    every = kind.chosen(kind.every(setup), choice)
+    named = not choice.of_all
+    if not every or (imported and not kind.imports and options.only != kind.option and not named):
         return []
     document = setup.as_json()
     parts = portions(every) if kind.imports else [(first, 1) for first in range(len(every))]
@@ -82,7 +101,7 @@ def _prove_kind(setup: Setup, name: str, options: argparse.Namespace) -> list[di
             for first, count in parts
         ]
         results = [result for part in under_way for result in part.result()]
-    if kind.imports or not imported:
+    if kind.imports or not imported or named:
         return results
     completed = [result for result in results if not any(f["check"] == NOT_COMPLETED for f in result["findings"])]
     return completed or results

@@ -182,6 +182,7 @@ def test_a_kind_of_sequence_that_only_a_test_has_is_proven_and_addressed_with_no
         addressed=lambda names: (JogRef(axis=name[4:]) for name in names if name.startswith("jog ")),
         in_words=lambda ref: f"jogging {ref.axis}",
         as_case=lambda ref: {"sequence": "jog", "axis": ref.axis},
+        chosen=lambda every, choice: every,
         tools=lambda ref: frozenset(),
         concerns=lambda setup, ref, section, index: section == "machine",
     )

@@ -62,6 +62,18 @@ class ProbedPart:
         return self.place[axis] - shown[axis]
 
 
+@dataclass(frozen=True, slots=True)
+class MeasuredValue:
+    """What a measuring sequence is for, where it is not to set a length: a value that is kept in the parameter of this ``number`` ("set"), the
+    zero in Z of this work offset ("zero-set"), or the length of this tool in force ("length-active"); what it really is, mm (of a
+    deviation: 0)."""
+
+    name: str
+    kind: Literal["set", "zero-set", "length-active"]
+    number: int
+    true: float
+
+
 CRASHES: tuple[EventKind, ...] = (
     "body-contact",
     "pocket-occupied",
@@ -81,7 +93,7 @@ NEAR = 50.0
 
 @dataclass(slots=True)
 class Case:
-    """``main`` is the run as called; ``routine``: the routine whose part lies there; ``tell`` gets how far a run is, 0 to 1;
+    """``main`` is the run as called; ``routine``: the routine whose part lies there; ``measured``: what a measuring is to find that is no length; ``tell`` gets how far a run is, 0 to 1;
     ``reached``: the lines that it, and every case that is made of it, has run; ``elsewhere``: it is called otherwise than usual, and what depends on the Setup alone is reported by the usual one."""
 
     program: Program
@@ -92,6 +104,7 @@ class Case:
     setup: Setup | None = None
     derived: DerivedChanger | None = None
     routine: ProbedPart | None = None
+    measured: MeasuredValue | None = None
     tell: Callable[[float], None] | None = None
     elsewhere: bool = False
     reached: set[int] = field(default_factory=set)

@@ -2,9 +2,11 @@
 
 from collections.abc import Iterator
 
+from orthotrope.machine.trace import Event
 from orthotrope.proof.case import Case
 from orthotrope.proof.findings import Finding
 from orthotrope.setup.control import ControlProfile
+from orthotrope.units import MM_PER_INCH
 
 NOT_COMPLETED = "setup-conflict"
 """The check by which it is reported."""
@@ -13,6 +15,29 @@ NOT_COMPLETED = "setup-conflict"
 def works_out(profile: ControlProfile) -> bool:
     """Whether a control does sums and asks conditions, and finds a touch in its parameters."""
     return profile.arithmetic and profile.conditions and profile.latched != "none"
+
+
+def result_of(case: Case) -> Event | None:
+    """Where a measuring does what it is for, if that is not to set a length, the last time; None: it does not."""
+    wanted = case.measured
+    if wanted is None:
+        return None
+    which, _ = KEPT_AS[wanted.kind]
+    found = [event for event in case.main.trace.of_kind(wanted.kind) if event.data[which] == wanted.number]
+    return found[-1] if found else None
+
+
+KEPT_AS = {"set": ("parameter", "value"), "zero-set": ("offset", "zero"), "length-active": ("tool", "length")}
+"""In an event of this kind: what says which one it is, and its value."""
+
+
+def off_by(case: Case) -> float | None:
+    """How far what a measuring finds beside a length is off what is really there, mm; None: it has found nothing."""
+    event, wanted = result_of(case), case.measured
+    if event is None or wanted is None:
+        return None
+    factor = MM_PER_INCH if case.profile.unit == "inch" and wanted.kind == "set" else 1.0
+    return float(event.data[KEPT_AS[wanted.kind][1]]) * factor - wanted.true
 
 
 def completed(case: Case) -> bool:
@@ -24,6 +49,8 @@ def completed(case: Case) -> bool:
     if case.purpose == "exchange":
         last = trace.blocks[-1]
         return not last.doubtful and last.holds == case.call.to_tool
+    if case.purpose == "measure" and case.measured:
+        return not works_out(profile) or result_of(case) is not None
     if case.purpose == "measure":
         sets = profile.length_word == "G10 L1" and works_out(profile)
         return not sets or bool(trace.of_kind("length-set"))

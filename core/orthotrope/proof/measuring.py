@@ -8,10 +8,11 @@ from pydantic import Field
 from orthotrope.calc.derived import derive
 from orthotrope.calc.setters import setter_for
 from orthotrope.machine.run import Call
+from orthotrope.machine.world import WorldTool
 from orthotrope.program.reader import read_text
 from orthotrope.program.writer import write
 from orthotrope.proof.callers import called_after_others, called_from_elsewhere, called_in_combination, called_otherwise
-from orthotrope.proof.case import Case, findings_of
+from orthotrope.proof.case import Case, MeasuredValue, findings_of
 from orthotrope.proof.completing import refused
 from orthotrope.proof.conflicts import device_findings
 from orthotrope.proof.fault_runs import SharedRun
@@ -20,10 +21,13 @@ from orthotrope.proof.review import called_at
 from orthotrope.proof.sequences.registry import SequenceRef, SequenceResult
 from orthotrope.proof.verdicts import judge_faults, judge_faults_called
 from orthotrope.proof.worlds import nominal_world
+from orthotrope.sequence.allotment import Allotment
 from orthotrope.sequence.measuring import plan_measuring
-from orthotrope.sequence.measuring.registry import LAID
+from orthotrope.sequence.measuring.plate import USUAL_OFFSET
+from orthotrope.sequence.measuring.registry import MEASURING, MeasuringKind
 from orthotrope.setup import Setup
 from orthotrope.setup.control import ControlProfile
+from orthotrope.setup.setters import Setter
 from orthotrope.setup.tools import Tool
 
 
@@ -51,24 +55,53 @@ def measuring_case(
     """
     at = called_at(setup)
     text = write(plan_measuring(setup, name, tools, profile, setter, at[:2]), profile)
-    laid = setter_for(setup, derive(setup), setter, True).setter if name in LAID else None
+    kind, derived = MEASURING[name], derive(setup)
+    on = None if kind.finds == "nothing" else setter_for(setup, derived, setter, kind.is_laid).setter
     held = tools[0] if tools else 0
     call = Call(at, from_tool=held, to_tool=tools[-1] if tools else held)
-    return text, Case(read_text(text), profile, "measure", nominal_world(setup, laid), call, setup, derive(setup))
+    world = nominal_world(setup, on if kind.is_laid else None)
+    measured = _to_be_found(kind, on, Allotment(profile.parameters).number("result"), world.tools.get(held))
+    return text, Case(read_text(text), profile, "measure", world, call, setup, derived, measured=measured)
+
+
+def _to_be_found(kind: MeasuringKind, on: Setter | None, result: int, tool: WorldTool | None) -> MeasuredValue | None:
+    """What a sequence is for on its setter; None: to set a length."""
+    if kind.finds == "length":
+        return None
+    if on is None:
+        return MeasuredValue("length in force", "length-active", tool.number, tool.recorded) if tool else None
+    if kind.finds == "plane":
+        return MeasuredValue(f"plane height of {on.name}", "set", result, on.plane_z)
+    if kind.finds == "deviation":
+        return MeasuredValue("deviation of the tool", "set", result, 0.0)
+    offset = on.work_offset or USUAL_OFFSET
+    return MeasuredValue(f"Z of work offset {offset}", "zero-set", offset, on.plane_z - on.lies_on)
 
 
 def prove_tool(setup: Setup, number: int, imported: str | None = None) -> SequenceResult:
     """What measuring a tool comes to; ``imported``: with another text that is to measure it."""
-    ref = MeasuringRef(tools=(number,))
-    _, case = measuring_case(setup, setup.profile, ref.name, ref.tools)
+    return prove_measuring(setup, MeasuringRef(tools=(number,)), imported)
+
+
+def prove_measuring(setup: Setup, ref: MeasuringRef, imported: str | None = None) -> SequenceResult:
+    """What a measuring sequence comes to; ``imported``: with another text in its place.
+
+    Raises:
+        InputError: see :func:`plan_measuring`.
+    """
+    _, case = measuring_case(setup, setup.profile, ref.name, ref.tools, ref.setter)
     if imported is not None:
         case = replace(case, program=read_text(imported), _runs={})
     if not case.program.readable:
         return SequenceResult(ref, "stop", tuple(worst_first(findings_of(case, "static"))), 0.0)
-    shared, whole = SharedRun(case, looks=True), number in _representatives(setup)
+    kind = MEASURING[ref.name]
+    touches = kind.finds != "nothing"
+    whole = ref.name != "measure" or not representatives(setup).isdisjoint(ref.tools)
+    shared = SharedRun(case, looks=True)
+    on = setter_for(setup, derive(setup), ref.setter, kind.is_laid).index if touches else None
     findings = worst_first(
         [
-            *device_findings(setup, f"/setters/{setter_for(setup, derive(setup), None, False).index}"),
+            *(device_findings(setup, f"/setters/{on}") if on is not None else ()),
             *findings_of(case, "static", "text", "run"),
             *called_from_elsewhere(case, whole),
             *(called_otherwise(case) if whole else ()),
@@ -88,7 +121,7 @@ def prove_tool(setup: Setup, number: int, imported: str | None = None) -> Sequen
     )
 
 
-def _representatives(setup: Setup) -> set[int]:
+def representatives(setup: Setup) -> set[int]:
     """The tools that are called in every way: of those whose texts have the same blocks the longest and the shortest, which
     between them run all that the others do."""
     alike: dict[tuple[bool, ...], list[Tool]] = {}

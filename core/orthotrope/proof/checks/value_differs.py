@@ -8,6 +8,7 @@ from typing import Any
 from orthotrope.calc.setters import derive_setter
 from orthotrope.machine.trace import Event, Segment
 from orthotrope.proof.case import Case, FindingFactory, check
+from orthotrope.proof.completing import off_by, result_of
 from orthotrope.proof.findings import Finding
 from orthotrope.proof.touching import Touch, touches_of, zeros_of
 from orthotrope.units import MM_PER_INCH, feed_with_unit, in_unit, with_unit
@@ -31,9 +32,26 @@ def value_differs(case: Case, report: FindingFactory) -> Iterator[Finding]:
     yield from _planes(case, report)
     yield from _thicknesses(case, report)
     yield from _lengths(case, report)
+    yield from _found_otherwise(case, report)
     yield from _feeds(case, report)
     yield from _descended(case, report)
     yield from _over_its_place(case, report)
+
+
+def _found_otherwise(case: Case, report: FindingFactory) -> Iterator[Finding]:
+    """What a measuring finds beside a length, a plane height or a part's zero, is what is there in this world."""
+    off, event, wanted = off_by(case), result_of(case), case.measured
+    if off is None or event is None or wanted is None or case.main.trace.ended != "end":
+        return
+    if abs(off) > FOUND_WITHIN + 4 * case.profile.last_decimal:
+        yield report.of_event(
+            event,
+            f"The {wanted.name} is found {with_unit(abs(off))} off what is there; check the calculation and its numbers.",
+        )
+
+
+FOUND_WITHIN = 0.002
+"""mm; what the moves' last digits come to is less."""
 
 
 def _over_its_place(case: Case, report: FindingFactory) -> Iterator[Finding]:

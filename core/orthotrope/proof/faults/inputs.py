@@ -7,9 +7,10 @@ from orthotrope.machine.inputs import Inputs, WorldInput
 from orthotrope.machine.run import Call
 from orthotrope.machine.world import World
 from orthotrope.proof.case import Case
+from orthotrope.proof.completing import off_by
 from orthotrope.proof.fault_runs import SharedRun
 from orthotrope.proof.faults.registry import FAULTS, Fault
-from orthotrope.proof.judging import FaultResult, judge
+from orthotrope.proof.judging import Detection, FaultResult, judge
 from orthotrope.setup.roles import INPUT_ROLES
 from orthotrope.units import with_unit
 
@@ -71,6 +72,12 @@ class TouchInputDead(TouchInput):
     def __init__(self, name: str):
         super().__init__(name, "the touch's input is dead", _dead)
 
+    def detected_by(self, case: Case) -> Detection | None:
+        """A person who is asked to make the input by hand, before the first touch, sees that it is dead."""
+        pauses, touches = case.main.trace.of_kind("pause"), case.main.trace.of_kind("touch")
+        asked = bool(pauses and touches) and pauses[0].t < touches[0].t
+        return Detection((), BY_HAND) if asked else None
+
     def variants(self, case: Case) -> Iterator[Case]:
         under = self.apply_to(case)
         yield under
@@ -79,6 +86,8 @@ class TouchInputDead(TouchInput):
             inputs = (replace(e, dies_after=touches) if e.number in touching else e for e in case.world.inputs)
             yield replace(under, world=replace(case.world, inputs=Inputs(inputs)), _runs={})
 
+
+BY_HAND = "Making it by hand, as the text asks before it begins, detects it: do not go on unless it comes and goes."
 
 LATEST_DEAD = 2
 """Touches after which an input dies: the search, and the first that counts; what comes after them is the same again."""
@@ -120,6 +129,13 @@ class TouchesDiffer(TouchInput):
 
 def _off_by_it(under: Case, result: FaultResult) -> FaultResult:
     """A length that is set though the touches differ; the verdict as it is where none is."""
+    found = off_by(under) if result.verdict == "safe" else None
+    if found is not None and abs(found) > SCATTERS / 4 and under.measured:
+        says = (
+            f"The {under.measured.name} is found {with_unit(abs(found))} off, from touches that differ. No signal detects it; touch more than "
+            "once, and compare."
+        )
+        return replace(result, verdict="undetectable", says=says)
     for event in under.main.trace.of_kind("length-set") if result.verdict == "safe" else ():
         tool = under.world.tools.get(event.data["tool"])
         off = abs(event.data["length"] - tool.length) if tool else 0.0

@@ -7,7 +7,7 @@ from orthotrope.errors import OrthotropeError
 from orthotrope.proof.case import Case
 from orthotrope.proof.digest import digest_of, read_by_control
 from orthotrope.proof.exchanges import ExchangeProof, ExchangeRef, exchange_text, pairs, prove_chunk, prove_shared
-from orthotrope.proof.sequences.registry import REFS, SEQUENCES, SequenceKind, SequenceResult
+from orthotrope.proof.sequences.registry import REFS, SEQUENCES, Choice, SequenceKind, SequenceResult
 from orthotrope.sequence.exchanges.registry import EMPTY
 from orthotrope.setup import Setup
 
@@ -67,6 +67,13 @@ def _named(tool: int) -> str:
     return f"T{tool}" if tool else "empty"
 
 
+def _chosen(every: list[ExchangeRef], choice: Choice) -> list[ExchangeRef]:
+    if choice.sequence is not None or choice.name is not None or choice.tool is not None:
+        return []
+    ends = choice.from_tool, choice.to_tool
+    return [ref for ref in every if ends[0] in (None, ref.from_tool) and ends[1] in (None, ref.to_tool)]
+
+
 REFS.add("exchange", ExchangeRef)
 SEQUENCES.add(
     "exchange",
@@ -83,6 +90,7 @@ SEQUENCES.add(
         addressed=_addressed,
         in_words=lambda ref: f"{_named(ref.from_tool)} to {_named(ref.to_tool)}",
         as_case=lambda ref: {"sequence": "exchange", "from": ref.from_tool, "to": ref.to_tool},
+        chosen=_chosen,
         tools=lambda ref: frozenset({ref.from_tool, ref.to_tool}),
         concerns=lambda setup, ref, section, index: section not in ("routines", "probes"),
         text=_text,

@@ -61,6 +61,23 @@ class SequenceResult:
         }
 
 
+@dataclass(frozen=True, slots=True)
+class Choice:
+    """Which sequences are meant, of all: a measuring ``sequence`` by its name, a routine's ``name``, a ``tool``, the tools of an exchange; None:
+    not said."""
+
+    sequence: str | None = None
+    name: str | None = None
+    tool: int | None = None
+    from_tool: int | None = None
+    to_tool: int | None = None
+
+    @property
+    def of_all(self) -> bool:
+        """Whether nothing is said."""
+        return self == Choice()
+
+
 Prepared = dict[str, Any]
 """By the name of a kind: what is the same for all its sequences, calculated once for a proof."""
 
@@ -83,7 +100,8 @@ class SequenceKind(Generic[Ref]):
     document, an imported program in place of the written one, and what :attr:`prepare` gave (None: not calculated). ``digests``: the
     parts of the addresses of its cases, by name; ``address``: the names of those parts that a sequence has; ``addressed``: the
     sequences that such names can be parts of. ``text``: the one text of all of them, where there is one ("" : each has its own).
-    ``in_words``: its name for people; ``as_case``: its fields on the command line (checks.md). ``tools``: those it holds;
+    ``in_words``: its name for people; ``as_case``: its fields on the command line (checks.md); ``chosen``: those of all
+    that are meant, none where what is said is of another kind. ``tools``: those it holds;
     ``concerns``: whether it can depend on the entry (its place in the list) of a section of the Setup. ``there``: its case in another
     Setup, where what it touches is a part of that; None: nothing is. ``together``: sequences for which this is the same are proven
     in one process (None: each alone)."""
@@ -100,6 +118,7 @@ class SequenceKind(Generic[Ref]):
     addressed: Callable[[Iterable[str]], Iterator[Ref]]
     in_words: Callable[[Ref], str]
     as_case: Callable[[Ref], dict[str, Any]]
+    chosen: Callable[[list[Ref], Choice], list[Ref]]
     tools: Callable[[Ref], frozenset[int]]
     concerns: Callable[[Setup, Ref, str, int], bool]
     text: Callable[[Setup, str], str] = lambda setup, imported: ""

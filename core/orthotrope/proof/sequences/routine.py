@@ -8,7 +8,7 @@ from orthotrope.proof.case import Case
 from orthotrope.proof.completing import works_out
 from orthotrope.proof.digest import digest_of
 from orthotrope.proof.routines import RoutineRef, case_of, provable, prove_routine, routine_case
-from orthotrope.proof.sequences.registry import REFS, SEQUENCES, SequenceKind, SequenceResult, no_text
+from orthotrope.proof.sequences.registry import REFS, SEQUENCES, Choice, SequenceKind, SequenceResult, no_text
 from orthotrope.sequence.probing.qualifying import routine_named
 from orthotrope.setup import Setup, read_setup
 from orthotrope.units import shown_in
@@ -65,6 +65,11 @@ def _concerns(setup: Setup, ref: RoutineRef, section: str, index: int) -> bool:
     return section != "routines" or setup.routines[index].name == ref.name
 
 
+def _chosen(every: list[RoutineRef], choice: Choice) -> list[RoutineRef]:
+    meant = choice.name is not None or choice.of_all
+    return [ref for ref in every if choice.name in (None, ref.name)] if meant else []
+
+
 REFS.add("routine", RoutineRef)
 SEQUENCES.add(
     "routine",
@@ -81,6 +86,7 @@ SEQUENCES.add(
         addressed=_addressed,
         in_words=lambda ref: ref.name,
         as_case=lambda ref: {"sequence": "routine", "name": ref.name},
+        chosen=_chosen,
         tools=lambda ref: frozenset(),
         concerns=_concerns,
         there=lambda setup, ref: case_of(setup, setup.profile, routine_named(setup, ref.name), ""),

@@ -2,14 +2,14 @@
 
 from collections.abc import Iterator
 
-from orthotrope.sequence.measuring.registry import MEASURING, MeasuringRequest, one_tool
+from orthotrope.sequence.measuring.registry import MeasuringRequest, finds, one_tool
 from orthotrope.sequence.measuring.touching import Measuring
 from orthotrope.sequence.steps import Choose, Compute, Remark, Say, Sequence, Step, Stop
 from orthotrope.sequence.values import Binary, Function, length
 from orthotrope.setup.tools import Tool
 
 
-@MEASURING.register("breakage")
+@finds("breakage", "deviation")
 def breakage(wanted: MeasuringRequest) -> Sequence:
     """The length of a tool in the spindle, compared with its record within the tool's tolerance for breakage."""
     m = Measuring.of(wanted)

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from orthotrope.errors import InputError
 from orthotrope.sequence.exchanges import Exchange, plan_every, plan_one
-from orthotrope.sequence.measuring.registry import MEASURING, MeasuringRequest
+from orthotrope.sequence.measuring.registry import MeasuringRequest, finds
 from orthotrope.sequence.measuring.touching import Measuring
 from orthotrope.sequence.steps import (
     Begin,
@@ -18,7 +18,7 @@ from orthotrope.sequence.steps import (
 from orthotrope.sequence.values import Number, parameter
 
 
-@MEASURING.register("measure")
+@finds("measure", "length")
 def measure(wanted: MeasuringRequest) -> Sequence:
     """The length of one tool that is in the spindle; of several, which are taken in turn."""
     if not wanted.tools:

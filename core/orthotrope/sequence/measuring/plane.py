@@ -2,13 +2,13 @@
 
 from collections.abc import Iterator
 
-from orthotrope.sequence.measuring.registry import MEASURING, MeasuringRequest, one_tool
+from orthotrope.sequence.measuring.registry import MeasuringRequest, finds, one_tool
 from orthotrope.sequence.measuring.touching import Measuring
 from orthotrope.sequence.steps import Compute, Remark, Say, Sequence, Step, Stop
 from orthotrope.sequence.values import Binary, length
 
 
-@MEASURING.register("calibrate")
+@finds("calibrate", "plane")
 def calibrate(wanted: MeasuringRequest) -> Sequence:
     """The plane height from a reference tool in the spindle, whose length is the one on record."""
     m = Measuring.of(wanted)

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from orthotrope.sequence.measuring.registry import MEASURING, MeasuringRequest, one_tool
+from orthotrope.sequence.measuring.registry import MeasuringRequest, finds, one_tool
 from orthotrope.sequence.measuring.touching import Measuring
 from orthotrope.sequence.steps import Compute, Move, Remark, Say, Sequence, SetOffset, Step, Stop
 from orthotrope.sequence.values import Binary, length
@@ -14,7 +14,7 @@ LIFT = 25.0
 USUAL_OFFSET = 1
 
 
-@MEASURING.register("plate")
+@finds("plate", "zero")
 def plate(wanted: MeasuringRequest) -> Sequence:
     """The zero in Z of the plate's work offset: the plate's top, less its thickness."""
     m = Measuring.of(wanted)

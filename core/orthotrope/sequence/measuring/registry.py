@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Literal
 
 from orthotrope.calc.derived import derive
 from orthotrope.calc.setters import DerivedSetter, setter_for
@@ -24,19 +25,41 @@ class MeasuringRequest:
     called_at: tuple[float, float]
 
 
-MEASURING: Registry[Callable[[MeasuringRequest], Sequence]] = Registry(
-    "measuring sequence", "orthotrope.sequence.measuring.*", sort=False
-)
+Finds = Literal["length", "plane", "deviation", "zero", "nothing"]
+"""What a sequence is for: a tool's length, which is set; a setter's plane height or a tool's deviation from its record, which are left in a
+parameter; the zero of a part, by a plate that is laid on it; or nothing: it touches nothing, and needs no setter."""
 
 
-MOVES_NOTHING = frozenset({"renew"})
-"""The sequences that touch nothing, and need no setter."""
+USUAL = "measure"
+"""The sequence that is meant where none is named."""
 
-FINDS_PLANE = frozenset({"calibrate"})
-"""The sequences whose result is a plane height, not a length."""
 
-LAID = frozenset({"plate"})
-"""The sequences that touch a plate which is laid on a part."""
+@dataclass(frozen=True, slots=True)
+class MeasuringKind:
+    """A measuring sequence: how it is planned, and what it ``finds``."""
+
+    plan: Callable[[MeasuringRequest], Sequence]
+    finds: Finds
+
+    @property
+    def is_laid(self) -> bool:
+        """Whether it touches a plate that is laid on a part."""
+        return self.finds == "zero"
+
+
+MEASURING: Registry[MeasuringKind] = Registry("measuring sequence", "orthotrope.sequence.measuring.*", sort=False)
+
+
+def finds(
+    name: str, what: Finds
+) -> Callable[[Callable[[MeasuringRequest], Sequence]], Callable[[MeasuringRequest], Sequence]]:
+    """Register a planner as the measuring sequence of this name."""
+
+    def register(plan: Callable[[MeasuringRequest], Sequence]) -> Callable[[MeasuringRequest], Sequence]:
+        MEASURING.add(name, MeasuringKind(plan, what))
+        return plan
+
+    return register
 
 
 def plan_measuring(
@@ -52,14 +75,14 @@ def plan_measuring(
     Raises:
         InputError: where there is no such sequence, no setter, no such tool, or a tool does not fit the setter.
     """
-    planner = MEASURING.find(name, "/sequence")
+    kind = MEASURING.find(name, "/sequence")
     for number in tools:
         setup.tool(number)
     across = setup.machine.axes.across
     middle = tuple((axis.soft_least + axis.soft_greatest) / 2 for axis in across)
     at = called_at or (middle[0], middle[1])
-    found = None if name in MOVES_NOTHING else setter_for(setup, derive(setup), setter, name in LAID)
-    return planner(MeasuringRequest(setup, found, profile or setup.profile, tools, at))
+    found = None if kind.finds == "nothing" else setter_for(setup, derive(setup), setter, kind.is_laid)
+    return kind.plan(MeasuringRequest(setup, found, profile or setup.profile, tools, at))
 
 
 def one_tool(wanted: MeasuringRequest) -> int:

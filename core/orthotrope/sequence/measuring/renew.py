@@ -2,13 +2,13 @@
 
 from collections.abc import Iterator
 
-from orthotrope.sequence.measuring.registry import MEASURING, MeasuringRequest, one_tool
+from orthotrope.sequence.measuring.registry import MeasuringRequest, finds, one_tool
 from orthotrope.sequence.measuring.touching import Measuring
 from orthotrope.sequence.steps import Label, Remark, Say, Sequence, Step, Stop, UseLength
 from orthotrope.sequence.values import Number
 
 
-@MEASURING.register("renew")
+@finds("renew", "nothing")
 def renew(wanted: MeasuringRequest) -> Sequence:
     """The length on record of the tool in the spindle, in force from now on. Nothing moves."""
     number = one_tool(wanted)

@@ -4,14 +4,14 @@ differ, since where it should touch is not known."""
 from collections.abc import Iterator
 
 from orthotrope.errors import InputError
-from orthotrope.sequence.measuring.registry import MEASURING, MeasuringRequest, one_tool
+from orthotrope.sequence.measuring.registry import MeasuringRequest, finds, one_tool
 from orthotrope.sequence.measuring.touching import Measuring
 from orthotrope.sequence.steps import Remark, Say, Sequence, Step, Stop
 from orthotrope.sequence.values import Number
 from orthotrope.units import with_unit
 
 
-@MEASURING.register("unknown")
+@finds("unknown", "length")
 def unknown(wanted: MeasuringRequest) -> Sequence:
     """The length of a tool in the spindle, from where the longest tool would touch to where the shortest one would.
 

@@ -17,7 +17,7 @@ from orthotrope.proof.measuring import measuring_case
 from orthotrope.proof.review import review
 from orthotrope.sequence.allotment import Allotment
 from orthotrope.sequence.measuring import MEASURING
-from orthotrope.sequence.measuring.registry import FINDS_PLANE, LAID
+from orthotrope.sequence.measuring.registry import USUAL
 from orthotrope.setup import Setup
 from orthotrope.setup.control import ControlProfile
 from orthotrope.setup.setters import Setter
@@ -26,7 +26,6 @@ from shop.stages.findings import passed_by
 from shop.stages.registry import ANSWERS, Evidence, Mark, StageRequest, stage
 from shop.stages.written import WrittenText, in_every_profile
 
-USUAL = "measure"
 """The sequence that is shown where none is asked for."""
 
 
@@ -91,7 +90,7 @@ def answer(setup: Setup, derived: DerivedChanger | None, asked: StageRequest) ->
     """The setters, and the sequence that was asked for, of its tools."""
     setters = [_setter(setup, derive_setter(setup, derived, index)) for index in range(len(setup.setters))]
     shown, at = asked.profile or setup.machine.profile, _at(setup, asked.setter)
-    offered = [entry for entry in MEASURING if (entry in LAID) == bool(at and at.lies_on)]
+    offered = [entry for entry, kind in MEASURING.items() if kind.is_laid == bool(at and at.lies_on)]
     usual = USUAL if USUAL in offered else offered[0]
     name = asked.sequence if asked.sequence in offered else usual
     known = {tool.number for tool in setup.tools}
@@ -134,7 +133,7 @@ def _run_of(setup: Setup, name: str, tools: list[int], at: Setter | None) -> Run
     """What its results rest on: a plane on the reference tool, a length on the plane."""
     if at is None or not tools:
         return RunOf(name, tuple(tools))
-    rests = of_reference(setup, at, tools[0]) if name in FINDS_PLANE else of_setter(setup, at)
+    rests = of_reference(setup, at, tools[0]) if MEASURING[name].finds == "plane" else of_setter(setup, at)
     return RunOf(name, tuple(tools), at.name, rests_on=rests)
 
 
