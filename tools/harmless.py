@@ -1,13 +1,19 @@
-"""Why an edit that nothing is said of does no harm: rules, each with its reason, judged by what the text does, not by its lines."""
+"""Why an edit that nothing is said of does no harm: rules, each with its reason, judged by what the text does, not by its lines.
+
+A text is compared with the edited one in every world of a stated set: where all is as it should be, from every caller and all pairs of
+what callers have, asked for other tools, and under every fault in each of its ways. An edit is harmless only where one rule holds in all of
+them: what differs only when something is wrong differs."""
 
 import math
 from collections.abc import Callable, Iterator
 from dataclasses import replace
 from typing import Any, NamedTuple
 
-from orthotrope.machine.run import Call, Run
+from orthotrope.machine.run import Run
 from orthotrope.program.reader import read_text
-from orthotrope.proof.case import Case
+from orthotrope.proof.callers import for_others, in_combination
+from orthotrope.proof.case import Case, findings_of
+from orthotrope.proof.faults.registry import FAULTS
 
 NEAR = 2e-3
 """mm; places that differ by less are the same: what a control's last decimal is."""
@@ -45,7 +51,9 @@ def deeds(run: Run) -> Iterator[Deed]:
     yield from (deed for _, _, deed in sorted(done, key=lambda entry: entry[:2]))
     last = trace.blocks[-1] if trace.blocks else None
     yield Deed("ends", (float(last.record), float(last.doubtful), float(last.holds or 0)) if last else ())
-    yield Deed(f"ended {trace.ended}", tuple(float(run.modes.get(mode, 0)) for mode in sorted(run.modes)))
+    left = (float(run.returned), run.left.speed, float(run.left.locked), float(run.length_of), *run.left.shift)
+    modes = [float(run.modes.get(mode, 0)) for mode in sorted(run.modes)] if trace.ended == "end" else []
+    yield Deed(f"ended {trace.ended}", (*modes, *left))
 
 
 def _flat(data: dict[str, Any]) -> Iterator[float]:
@@ -60,14 +68,25 @@ def _flat(data: dict[str, Any]) -> Iterator[float]:
             yield from (float(part) for part in value)
 
 
-def callers(call: Call) -> Iterator[Call]:
-    """The calls in which texts are compared: as called, from an inch job, relative, with something active."""
-    yield call
-    yield replace(call, unit=20)
-    yield replace(call, distance=91)
-    yield replace(call, left=7.5)
-    for active in ("plane", "inverse time", "compensation", "forwards"):
-        yield replace(call, active=active)
+def worlds(case: Case) -> Iterator[Case]:
+    """The worlds and calls in which texts are compared."""
+    call = case.call
+    yield case
+    for changed in ({"unit": 20}, {"distance": 91}, {"left": 7.5}):
+        yield replace(case, call=replace(call, **changed), _runs={})
+    for active in ("plane", "inverse time", "compensation", "forwards", "length"):
+        yield replace(case, call=replace(call, active=active), _runs={})
+    yield from (called for called, _ in in_combination(case))
+    if case.purpose == "exchange":
+        yield from (called for called, _ in for_others(case))
+    else:
+        others = [number for number in case.world.tools if number != call.from_tool]
+        for number in others[:1]:
+            yield replace(case, call=replace(call, from_tool=number), _runs={})
+    yield replace(case, call=replace(call, doubtful=True), _runs={})
+    for fault in FAULTS.values():
+        if fault.applies(case.world, call) and (case.purpose == "exchange" or not fault.of_exchange):
+            yield from (replace(under, _runs={}) for under in fault.variants(case))
 
 
 def _same(one: Deed, other: Deed) -> bool:
@@ -272,6 +291,31 @@ def _of_no_tool(before: list[Run], after: list[Run]) -> bool:
     return True
 
 
+def _goes_back(before: list[Run], after: list[Run]) -> bool:
+    """It goes back to its caller when it is done, where it ended: nothing was refused, nothing paused for a person."""
+    for one, other in zip(before, after, strict=True):
+        if other.trace.of_kind("pause") or not does_the_same([one], [replace(other, returned=one.returned)]):
+            return False
+    return True
+
+
+def _without_length(run: Run) -> Iterator[Deed]:
+    for deed in deeds(run):
+        if deed.what == "length-active":
+            continue
+        yield deed._replace(numbers=(*deed.numbers[:-4], *deed.numbers[-3:])) if deed.what == "ended end" else deed
+
+
+def _no_length_after_failing(before: list[Run], after: list[Run]) -> bool:
+    """A failing branch that leaves no length in force: who goes on calls one."""
+    for one, other in zip(before, after, strict=True):
+        mine, its = list(_without_length(one)), list(_without_length(other))
+        failed = bool(other.trace.of_kind("pause")) and not other.trace.of_kind(*RESULTS)
+        if not failed or other.length_of or other.returned or len(mine) != len(its) or not all(map(_same, mine, its)):
+            return False
+    return True
+
+
 RULES: dict[str, Callable[[list[Run], list[Run]], bool]] = {
     "it does the same, and takes no less time": _stands_longer,
     "it does the same": does_the_same,
@@ -283,6 +327,8 @@ RULES: dict[str, Callable[[list[Run], list[Run]], bool]] = {
     "with the empty spindle it comes to the same whether a length is called": _of_no_tool,
     "a length is called before or after a move in machine coordinates": _in_another_order,
     "it ends at another place, as high as it was called": _stands_elsewhere,
+    "it goes back to its caller when it is done": _goes_back,
+    "it leaves no length in force where it fails": _no_length_after_failing,
     "it says something more at its end": _says_more,
     "it does not wait at its end": lambda before, after: _says_more(after, before),
     "it touches the same elsewhere, and finds the same": _finds_the_same,
@@ -290,14 +336,31 @@ RULES: dict[str, Callable[[list[Run], list[Run]], bool]] = {
 """What is found to do no harm, by why."""
 
 
+REFUSES = "it stops by itself, with nothing set, moved on or harmed, where it went on"
+
+
+def _refuses(there: Case, run: Run) -> bool:
+    """Whether a run ends with a pause or an alarm and no result, and nothing in it is harm."""
+    there.keep(run)
+    stops = run.trace.ended == "stopped" or bool(run.trace.of_kind("pause", "message"))
+    return stops and not run.returned and not run.trace.of_kind(*RESULTS) and not findings_of(there, "run", harms=True)
+
+
 def why_harmless(cases: list[Case], before: str, after: str) -> str:
     """The first rule that says why the text ``after`` does no harm where ``before`` does none; "": none does."""
     program, other = read_text(before), read_text(after)
     if not other.readable:
         return ""
-    mine, its = list[Run](), list[Run]()
+    mine, its, whys = list[Run](), list[Run](), list[str]()
     for case in cases:
-        for call in callers(case.call):
-            mine.append(replace(case, program=program, _runs={}).run(call))
-            its.append(replace(case, program=other, _runs={}).run(call))
-    return next((why for why, rule in RULES.items() if rule(mine, its)), "")
+        for there in worlds(case):
+            mine.append(replace(there, program=program, _runs={}).main)
+            its.append(replace(there, program=other, _runs={}).main)
+            found = next((why for why, rule in RULES.items() if rule([mine[-1]], [its[-1]])), "")
+            if not found and not _refuses(replace(there, program=other, _runs={}), its[-1]):
+                return ""
+            whys.append(found or REFUSES)
+    same = next((why for why, rule in RULES.items() if rule(mine, its)), "")
+    if same:
+        return same
+    return "in each world for a reason of its own: " + "; ".join(why for why in (*RULES, REFUSES) if why in whys)

@@ -25,9 +25,11 @@ from edits import Edit, edits, wider
 from harmless import why_harmless
 from orthotrope.proof.case import Case
 from orthotrope.proof.exchanges import ExchangeProof, exchange_case
-from orthotrope.proof.measuring import measurable, measuring_case, prove_tool
+from orthotrope.proof.measuring import MeasuringRef, measurable, measuring_case, prove_measuring
 from orthotrope.proof.room import Rooms
 from orthotrope.proof.routines import provable, prove_routine, routine_case
+from orthotrope.proof.sequences.registry import SEQUENCES
+from orthotrope.sequence.measuring.registry import USUAL
 from orthotrope.setup import Setup, read_setup
 from setups import SetupEdit, outcome_of_setup, setup_edits
 from variations import VARIATIONS, Variation, alarms, varied
@@ -65,8 +67,9 @@ def subjects(machines: list[str], only: str | None) -> Iterator[Subject]:
         setup = demo(machine)
         if setup.changer is not None and only in (None, "exchanges"):
             yield Subject(machine, "exchanges")
-        if measurable(setup) and only in (None, "measuring"):
-            yield Subject(machine, "measuring")
+        if only in (None, "measuring"):
+            names = {ref.name: ref for ref in SEQUENCES["measuring"].every(setup)}
+            yield from (Subject(machine, "measuring", "" if name == USUAL else name) for name in names)
         if only in (None, "routines"):
             yield from (Subject(machine, "routines", name) for name in provable(setup))
         for of in ("setups", "variations"):
@@ -82,6 +85,13 @@ def pairs_of(setup: Setup) -> list[tuple[int, int]]:
     return [(0, tools[-1]), (tools[0], 0), *zip(tools, [*tools[1:], tools[0]], strict=True)]
 
 
+def measuring_of(subject: Subject) -> MeasuringRef:
+    """The measuring sequence that is attacked: with the longest tool."""
+    setup = demo(subject.machine)
+    longest = max(measurable(setup), key=lambda number: setup.tool(number).whole_length)
+    return MeasuringRef(name=subject.name or USUAL, tools=(longest,))
+
+
 @cache
 def cases_of(subject: Subject) -> tuple[str, list[Case]]:
     """The text of a subject, and the cases that it is run in."""
@@ -91,8 +101,8 @@ def cases_of(subject: Subject) -> tuple[str, list[Case]]:
         pairs = pairs_of(setup) if setup.profile.arithmetic and setup.profile.conditions else pairs_of(setup)[:1]
         return text, [replace(first, call=replace(first.call, from_tool=a, to_tool=b), _runs={}) for a, b in pairs]
     if subject.of == "measuring":
-        longest = max(measurable(setup), key=lambda number: setup.tool(number).whole_length)
-        text, case = measuring_case(setup, setup.profile, "measure", (longest,))
+        ref = measuring_of(subject)
+        text, case = measuring_case(setup, setup.profile, ref.name, ref.tools)
         return text, [case]
     text, case = routine_case(setup, setup.profile, subject.name)
     return text, [case]
@@ -115,8 +125,7 @@ def outcome_of(subject: Subject, text: str) -> Verdicts:
             said |= {(finding.check, finding.severity) for finding in result.findings}
             said |= {(fault.fault, fault.verdict) for fault in result.faults if fault.verdict != "safe"}
         return frozenset(said)
-    (tool,) = {case.call.from_tool for case in cases_of(subject)[1]}
-    result = prove_tool(setup, tool, imported=text)
+    result = prove_measuring(setup, measuring_of(subject), imported=text)
     said |= {(finding.check, finding.severity) for finding in result.findings}
     said |= {(fault.fault, fault.verdict) for fault in result.faults if fault.verdict != "safe"}
     return frozenset(said)

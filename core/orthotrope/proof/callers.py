@@ -10,7 +10,7 @@ from orthotrope.machine.motion import Vector
 from orthotrope.machine.run import Active
 from orthotrope.machine.virtual import VirtualMachine
 from orthotrope.proof.case import CHECKS, Case, FindingFactory, findings_of
-from orthotrope.proof.completing import completed, refused
+from orthotrope.proof.completing import completed, refused, works_out
 from orthotrope.proof.faults.registry import FAULTS
 from orthotrope.proof.findings import Finding
 from orthotrope.units import in_unit
@@ -97,6 +97,16 @@ LEFT = (0.0, 7.5, 9e4)
 def called_for_others(case: Case) -> Iterator[Finding]:
     """Exchanges: what goes wrong where the tool in the spindle is asked for, or what is no tool of the changer: nothing may be harmed,
     and nothing moved that is not put back."""
+    known = {(finding.check, finding.line) for finding in findings_of(case, "run")}
+    for called, says in for_others(case):
+        for finding in findings_of(called, "run", harms=True):
+            if (finding.check, finding.line) not in known:
+                known.add((finding.check, finding.line))
+                yield replace(finding, message=f"Called {says}: {finding.message}")
+
+
+def for_others(case: Case) -> Iterator[tuple[Case, str]]:
+    """An exchange that is called for the tool in the spindle, or for what is no tool of the changer, and how in words."""
     stored = {tool.number for tool in case.setup.exchangeable()} if case.setup else set()
     held, beyond = case.call.from_tool, max([*case.world.tools, 0]) + 1
     nowhere = next((number for number in range(1, beyond) if number not in stored), None)
@@ -109,13 +119,7 @@ def called_for_others(case: Case) -> Iterator[Finding]:
     calls = [(replace(case.call, requested=number), says) for number, says in requested.items()]
     if held:
         calls.append((replace(case.call, to_tool=held), f"for T{held}, which is in the spindle"))
-    known = {(finding.check, finding.line) for finding in findings_of(case, "run")}
-    for call, says in calls:
-        called = replace(case, call=call, elsewhere=True, _runs={})
-        for finding in findings_of(called, "run", harms=True):
-            if (finding.check, finding.line) not in known:
-                known.add((finding.check, finding.line))
-                yield replace(finding, message=f"Called {says}: {finding.message}")
+    yield from ((replace(case, call=call, elsewhere=True, _runs={}), says) for call, says in calls)
 
 
 def called_with_others_left(case: Case) -> Iterator[Finding]:
@@ -139,7 +143,11 @@ def called_after_others(case: Case) -> Iterator[Finding]:
     others = {number: tool.length for number, tool in case.world.tools.items() if number != case.call.from_tool}
     doubtful, wrong = replace(case.call, doubtful=True), FAULTS["wrong-tool"]
     calls = [(doubtful, case.world, "with a doubtful record")]
-    if case.purpose == "probe" and case.profile.record == "parameter" and wrong.applies(case.world, doubtful):
+    if (
+        case.purpose in ("probe", "measure")
+        and case.profile.record == "parameter"
+        and wrong.applies(case.world, doubtful)
+    ):
         calls.append(
             (doubtful, wrong.world(case.world, doubtful), "with a doubtful record and another tool in the spindle")
         )
@@ -154,6 +162,11 @@ def called_after_others(case: Case) -> Iterator[Finding]:
         # what is not done then is no fault of it
         refuses = case.purpose == "exchange" and (call.doubtful or call.named is not None)
         called = replace(case, call=call, world=world, elsewhere=True, _runs={})
+        if call.doubtful and case.purpose in ("measure", "probe") and _goes_by_the_tool(called):
+            blocks = called.main.trace.blocks
+            line, t1 = (blocks[-1].line, blocks[-1].t1) if blocks else (None, None)
+            yield Finding("record-untrue", "warn", GOES_ON, line, t1)
+            continue
         for finding in findings_of(called, "run", harms=refuses):
             if (finding.check, finding.line) not in known:
                 known.add((finding.check, finding.line))
@@ -161,26 +174,30 @@ def called_after_others(case: Case) -> Iterator[Finding]:
 
 
 def called_in_combination(case: Case) -> Iterator[Finding]:
-    """What goes wrong only where several things come together: what is active, where it is called, what is left in the parameters, the
+    """What goes wrong only where several things come together; see :func:`in_combination`."""
+    known = {finding.check for finding in (*findings_of(case, "run"), *_leaks(case))}
+    for called, says in in_combination(case):
+        refuses = called.call.doubtful or called.call.named is not None
+        for finding in (*findings_of(called, "run", harms=refuses), *_leaks(called)):
+            if finding.check not in known:
+                known.add(finding.check)
+                yield replace(finding, message=f"Called {says}: {finding.message}")
+
+
+def in_combination(case: Case) -> Iterator[tuple[Case, str]]:
+    """A case called with several things together, and how in words: what is active, where it is called, what is left in the parameters, the
     record, the caller's unit and distance mode. Each two of their values occur together in some call (all pairs), so there are about
     as many calls as the two longest lists have pairs, however many lists there are."""
     if case.profile.record != "parameter" or not case.profile.conditions:
         return
-    known = {finding.check for finding in (*findings_of(case, "run"), *_leaks(case))}
     for values in all_pairs(_factors(case)):
         call = case.call
         says: list[str] = []
         for changed, said in values:
             if said:
                 call, says = replace(call, **changed), [*says, said]
-        if len(says) < 2:
-            continue  # each by itself is called for itself
-        refuses = call.doubtful or call.named is not None
-        called = replace(case, call=call, elsewhere=True, _runs={})
-        for finding in (*findings_of(called, "run", harms=refuses), *_leaks(called)):
-            if finding.check not in known:
-                known.add(finding.check)
-                yield replace(finding, message=f"Called {', '.join(says)}: {finding.message}")
+        if len(says) > 1:  # each by itself is called for itself
+            yield replace(case, call=call, elsewhere=True, _runs={}), ", ".join(says)
 
 
 def _factors(case: Case) -> list[list[Value]]:
@@ -225,6 +242,18 @@ def all_pairs(factors: list[list[Value]]) -> Iterator[tuple[Value, ...]]:
         taken = sorted(row.items())
         missing -= set(itertools.combinations(taken, 2))
         yield tuple(factors[factor][value] for factor, value in taken)
+
+
+def _goes_by_the_tool(called: Case) -> bool:
+    """Whether a measuring or a routine has done what it is for with the tool in the spindle."""
+    used = called.main.trace.of_kind("touch", "length-set", "length-active")
+    return bool(used) and works_out(called.profile) and completed(called)
+
+
+GOES_ON = (
+    "Called with a doubtful record: it does what it is for all the same, and the tool in the spindle may be another one; ask whether the "
+    "record is doubtful first."
+)
 
 
 def _misnamed(case: Case) -> Iterator[tuple[int, str]]:

@@ -66,12 +66,13 @@ class ProbedPart:
 class MeasuredValue:
     """What a measuring sequence is for, where it is not to set a length: a value that is kept in the parameter of this ``number`` ("set"), the
     zero in Z of this work offset ("zero-set"), or the length of this tool in force ("length-active"); what it really is, mm (of a
-    deviation: 0)."""
+    deviation: 0), and how far off it may be found before it is a failure."""
 
     name: str
     kind: Literal["set", "zero-set", "length-active"]
     number: int
     true: float
+    allowed: float = math.inf
 
 
 CRASHES: tuple[EventKind, ...] = (

@@ -8,7 +8,6 @@ from pydantic import Field
 from orthotrope.calc.derived import derive
 from orthotrope.calc.setters import setter_for
 from orthotrope.machine.run import Call
-from orthotrope.machine.world import WorldTool
 from orthotrope.program.reader import read_text
 from orthotrope.program.writer import write
 from orthotrope.proof.callers import called_after_others, called_from_elsewhere, called_in_combination, called_otherwise
@@ -60,20 +59,24 @@ def measuring_case(
     held = tools[0] if tools else 0
     call = Call(at, from_tool=held, to_tool=tools[-1] if tools else held)
     world = nominal_world(setup, on if kind.is_laid else None)
-    measured = _to_be_found(kind, on, Allotment(profile.parameters).number("result"), world.tools.get(held))
+    measured = _to_be_found(
+        kind, on, Allotment(profile.parameters).number("result"), setup.tool(held) if held else None
+    )
     return text, Case(read_text(text), profile, "measure", world, call, setup, derived, measured=measured)
 
 
-def _to_be_found(kind: MeasuringKind, on: Setter | None, result: int, tool: WorldTool | None) -> MeasuredValue | None:
+def _to_be_found(kind: MeasuringKind, on: Setter | None, result: int, tool: Tool | None) -> MeasuredValue | None:
     """What a sequence is for on its setter; None: to set a length."""
     if kind.finds == "length":
         return None
+    if tool is None:
+        return None
     if on is None:
-        return MeasuredValue("length in force", "length-active", tool.number, tool.recorded) if tool else None
+        return MeasuredValue("length in force", "length-active", tool.number, tool.whole_length)
     if kind.finds == "plane":
         return MeasuredValue(f"plane height of {on.name}", "set", result, on.plane_z)
     if kind.finds == "deviation":
-        return MeasuredValue("deviation of the tool", "set", result, 0.0)
+        return MeasuredValue("deviation of the tool", "set", result, 0.0, tool.breakage)
     offset = on.work_offset or USUAL_OFFSET
     return MeasuredValue(f"Z of work offset {offset}", "zero-set", offset, on.plane_z - on.lies_on)
 

@@ -44,7 +44,11 @@ def _not_done(case: Case) -> str:
         return f"{is_there}, where {asked} was asked for"
     if case.purpose == "measure" and run.trace.of_kind("missed-touch") and not run.trace.of_kind("length-set"):
         return "nothing was measured"
-    if case.purpose in ("measure", "probe") and run.trace.of_kind("touch", "missed-touch") and not completed(case):
+    if (
+        case.purpose in ("measure", "probe")
+        and run.trace.of_kind("touch", "missed-touch", "pause")
+        and not completed(case)
+    ):
         return "nothing was measured" if case.purpose == "measure" else "nothing was set"
     return ""
 

@@ -67,16 +67,15 @@ def _low(case: Case, run: Run) -> Iterator[str]:
     """Where the tip ends beside the part, or on the setter: the next move sideways breaks it."""
     last = run.trace.blocks[-1]
     tool = case.world.tools.get(last.holds or 0)
-    moved = [segment for segment in run.trace.segments if segment.kind != "dwell"]
-    if tool is None or not moved or not run.trace.of_kind("touch", "missed-touch"):
+    touched = run.trace.of_kind("touch", "missed-touch")
+    if tool is None or not touched:
         return
-    tip, begun = last.position[2] - tool.length, run.call.at[2] - tool.length
-    part, setup = case.routine, case.setup
-    if case.purpose == "probe" and part is not None and tip < min(part.clear_z, begun) - LOW:
+    tip, part, setup = last.position[2] - tool.length, case.routine, case.setup
+    if case.purpose == "probe" and part is not None and tip < part.clear_z - LOW:
         yield f"the tip is still down among the part, {in_unit(part.clear_z - tip)} below the clearance; draw it up first."
-    elif case.purpose == "measure" and setup is not None and tip < begun - LOW:
-        at = [setter.name for setter in setup.setters if abs(tip - setter.plane_z) < ON_SETTER]
-        if at and moved[-1].start[:2] == moved[-1].end[:2]:
+    elif case.purpose == "measure" and setup is not None:
+        at = [setter.name for setter in setup.setters if tip < setter.plane_z + ON_SETTER]
+        if at and touched[-1].position[:2] == last.position[:2]:
             yield f"the tool still stands on {at[0]}; draw it up first."
 
 

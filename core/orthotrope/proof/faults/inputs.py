@@ -1,5 +1,6 @@
 """Inputs that tell nothing, or the wrong thing."""
 
+import math
 from collections.abc import Callable, Iterator
 from dataclasses import replace
 
@@ -77,6 +78,11 @@ class TouchInputDead(TouchInput):
         pauses, touches = case.main.trace.of_kind("pause"), case.main.trace.of_kind("touch")
         asked = bool(pauses and touches) and pauses[0].t < touches[0].t
         return Detection((), BY_HAND) if asked else None
+
+    def judged(self, under: Case, case: Case, own: FaultResult) -> FaultResult:
+        """One that dies later was alive when it was made by hand."""
+        dies = any(math.isfinite(entry.dies_after) for entry in under.world.inputs)
+        return judge(under, self.name, None if dies else self.detected_by(case), own.finding)
 
     def variants(self, case: Case) -> Iterator[Case]:
         under = self.apply_to(case)
