@@ -336,6 +336,7 @@ RULES: dict[str, Callable[[list[Run], list[Run]], bool]] = {
 """What is found to do no harm, by why."""
 
 
+AS_USUAL = "it does there what the written text does where nothing is wrong"
 REFUSES = "it stops by itself, with nothing set, moved on or harmed, where it went on"
 
 
@@ -353,14 +354,20 @@ def why_harmless(cases: list[Case], before: str, after: str) -> str:
         return ""
     mine, its, whys = list[Run](), list[Run](), list[str]()
     for case in cases:
+        usual: Run | None = None  # as written, where all is as it should be
         for there in worlds(case):
             mine.append(replace(there, program=program, _runs={}).main)
             its.append(replace(there, program=other, _runs={}).main)
             found = next((why for why, rule in RULES.items() if rule([mine[-1]], [its[-1]])), "")
+            usual = usual or mine[-1]
+            if not found and goes_another_way([usual], [its[-1]]):
+                found = AS_USUAL
             if not found and not _refuses(replace(there, program=other, _runs={}), its[-1]):
                 return ""
             whys.append(found or REFUSES)
     same = next((why for why, rule in RULES.items() if rule(mine, its)), "")
     if same:
         return same
-    return "in each world for a reason of its own: " + "; ".join(why for why in (*RULES, REFUSES) if why in whys)
+    return "in each world for a reason of its own: " + "; ".join(
+        why for why in (*RULES, AS_USUAL, REFUSES) if why in whys
+    )

@@ -3,6 +3,7 @@
 from collections.abc import Collection, Iterator
 from dataclasses import replace
 
+from orthotrope.machine.motion import Vector
 from orthotrope.proof.case import Case
 from orthotrope.proof.fault_runs import SharedRun
 from orthotrope.proof.faults.registry import FAULTS, without_fault
@@ -34,15 +35,25 @@ def judge_faults_called(case: Case, judged: Collection[FaultResult]) -> Iterator
     """What only a fault and a caller do together: each fault that is safe by itself, called with the spindle turning. A caller from which it
     is unsafe without a fault is told by itself."""
     safe = {result.fault for result in judged if result.verdict == "safe"} - {"none", UNDER_ALL}
-    called = replace(case, call=replace(case.call, active="forwards"), elsewhere=True, _runs={})
-    if without_fault(called).verdict != "safe":
-        return
-    for fault in FAULTS.values():
-        if fault.name not in safe or not fault.applies(called.world, called.call):
+    for at in (case.call.at, _nearby(case)):
+        called = replace(case, call=replace(case.call, active="forwards", at=at), elsewhere=True, _runs={})
+        if without_fault(called).verdict != "safe":
             continue
-        for under in fault.variants(called):
-            result = judge(under, fault.name, fault.detected_by(called))
-            if result.verdict == "unsafe" and result.finding:
-                says = f"Called with the spindle turning, and {fault.label}: {result.finding.message}"
-                yield replace(result.finding, message=says)
-                break
+        for fault in FAULTS.values():
+            if fault.name not in safe or not fault.applies(called.world, called.call):
+                continue
+            for under in fault.variants(called):
+                result = judge(under, fault.name, fault.detected_by(called))
+                if result.verdict == "unsafe" and result.finding:
+                    safe.remove(fault.name)
+                    says = f"Called with the spindle turning, and {fault.label}: {result.finding.message}"
+                    yield replace(result.finding, message=says)
+                    break
+
+
+def _nearby(case: Case) -> Vector:
+    """Where the sequence first works on something, at the top of the travel: from there it comes to it the soonest."""
+    deeds = case.main.trace.of_kind("touch", "missed-touch", "freed", "gripped", "switched")
+    top = case.setup.machine.axes.upright.soft_greatest if case.setup else case.call.at[2]
+    x, y, _ = next((event.position for event in deeds if event.position[2] < top - 1), case.call.at)
+    return x, y, top

@@ -3,8 +3,9 @@
 from collections.abc import Iterator
 
 from orthotrope.proof.case import Case, FindingFactory, check
-from orthotrope.proof.completing import completed
+from orthotrope.proof.completing import completed, off_by
 from orthotrope.proof.findings import Finding
+from orthotrope.units import with_unit
 
 
 @check("failure-continues", "stop", "run", harms=True)
@@ -44,6 +45,9 @@ def _not_done(case: Case) -> str:
         return f"{is_there}, where {asked} was asked for"
     if case.purpose == "measure" and run.trace.of_kind("missed-touch") and not run.trace.of_kind("length-set"):
         return "nothing was measured"
+    off = off_by(case)
+    if off is not None and case.measured and abs(off) > case.measured.allowed:
+        return f"the {case.measured.name} is {with_unit(abs(off))}"
     if (
         case.purpose in ("measure", "probe")
         and run.trace.of_kind("touch", "missed-touch", "pause")
