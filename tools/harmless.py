@@ -50,7 +50,9 @@ def deeds(run: Run) -> Iterator[Deed]:
     ]
     yield from (deed for _, _, deed in sorted(done, key=lambda entry: entry[:2]))
     last = trace.blocks[-1] if trace.blocks else None
-    yield Deed("ends", (float(last.record), float(last.doubtful), float(last.holds or 0)) if last else ())
+    # Whether a record that is true is marked as doubtful where a run is cut short does not matter.
+    doubtful = float(last.doubtful and last.record != last.holds) if last else 0.0
+    yield Deed("ends", (float(last.record), doubtful, float(last.holds or 0)) if last else ())
     left = (float(run.returned), run.left.speed, float(run.left.locked), float(run.length_of), *run.left.shift)
     modes = [float(run.modes.get(mode, 0)) for mode in sorted(run.modes)] if trace.ended == "end" else []
     yield Deed(f"ended {trace.ended}", (*modes, *left))

@@ -124,7 +124,8 @@ class JustBeyond(_Part):
 
     def variants(self, case: Case) -> Iterator[Case]:
         routine = case.routine
-        assert routine is not None and routine.place_tolerance is not None
+        if routine is None or routine.place_tolerance is None or not self._judges(case):
+            return
         for axis in sorted(routine.place or {}):
             for way in (1.0, -1.0):
                 by = [0.0, 0.0, 0.0]
