@@ -60,7 +60,7 @@ def deeds(run: Run) -> Iterator[Deed]:
 
 def _flat(data: dict[str, Any]) -> Iterator[float]:
     for name, value in sorted(data.items()):
-        if name in ("touch", "touches", "at_seconds", "seconds", "done", "stops", "tested"):
+        if name in ("touch", "touches", "at_seconds", "seconds", "done", "stops", "tested", "dwelt", "takes"):
             continue
         if isinstance(value, bool | int | float):
             yield float(value)

@@ -110,9 +110,11 @@ def test_holders_that_keep_their_length_are_used_with_it() -> None:
 
 def test_the_whole_proof_has_exchanges_and_the_measuring_of_every_tool() -> None:
     every = sequences(HERON)
-    exchanged, measured, probed = every[:72], every[72:80], every[80:]
+    exchanged, measured, others, probed = every[:72], every[72:80], every[80:84], every[84:]
     assert exchanged == sequences(HERON, imported=True) and {ref.kind for ref in exchanged} == {"exchange"}
     assert measured == [measuring(tool.number) for tool in HERON.tools]
+    assert {ref.name for ref in others} == {"breakage", "calibrate", "renew", "unknown"}
+    assert {ref.tools for ref in others} == {(5,)}  # the longest
     assert probed == [RoutineRef(name=routine.name) for routine in HERON.routines] and len(probed) == 2
     part = plain_refs([every[0], every[75], probed[0]])
     results = prove_part(HERON.as_json(), json.loads(json.dumps(part)))

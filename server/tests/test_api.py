@@ -361,14 +361,14 @@ def wait_for(client: Client, state: str, which: str = "") -> dict[str, Any]:
 def test_a_proof_runs_goes_stale_and_says_why(heron: Machine, as_role: AsRole) -> None:
     client = as_role("technician")
     assert (
-        send(client, "POST", "/api/machines/heron/proofs", {"text": "", "file": ""}).json()["total"] == 82
+        send(client, "POST", "/api/machines/heron/proofs", {"text": "", "file": ""}).json()["total"] == 86
     )  # 72 exchanges, 8 tools measured, 2 routines
     proof = wait_for(client, "done")
-    assert proof["done"] == len(proof["sequences"]) == 82 and proof["stop"] == proof["warn"] == 0 and not proof["stale"]
+    assert proof["done"] == len(proof["sequences"]) == 86 and proof["stop"] == proof["warn"] == 0 and not proof["stale"]
     groups = {entry["fault"]: entry["groups"] for entry in proof["faults"]}
     assert [group["verdict"] for group in groups["override-high"]] == ["safe"] and len(
         groups["none"][0]["sequences"]
-    ) == 82
+    ) == 86
     assert [(group["verdict"], len(group["sequences"])) for group in groups["pocket-empty"]] == [
         ("undetectable", 8),  # the drill has a stop collar: it is not measured after each pick-up
         ("safe", 56),

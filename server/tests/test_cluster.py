@@ -37,7 +37,7 @@ def test_a_cluster_finds_what_the_pool_finds(
         )
         wait_for(client, "done")
         newest = Proof.objects.order_by("-pk").first()
-        assert newest is not None and newest.done == newest.total == 82 and newest.error == ""
+        assert newest is not None and newest.done == newest.total == 86 and newest.error == ""
         found.append(newest.results)
         running._executor[0].shutdown(wait=False)
     default_client().close()

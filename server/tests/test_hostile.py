@@ -210,7 +210,7 @@ def test_pairs_that_can_t_be_run_are_reported_and_the_rest_goes_on(
     while running.is_running(proof):
         time.sleep(0.02)
     proof.refresh_from_db()
-    assert proof.state == "done" and proof.done == 82
+    assert proof.state == "done" and proof.done == 86
     worst = [result["worst"] for result in proof.results]
     assert (
         worst.count("stop") == 1

@@ -204,7 +204,10 @@ def test_results_are_in_the_order_of_the_pairs_whatever_order_they_come_in(
     exchanges = [{"from_tool": a, "to_tool": b} for a in tools for b in tools if a != b]
     measured = [{"name": "measure", "tools": [tool], "setter": None} for tool in tools[1:]]
     of = [{name: value for name, value in r["sequence"].items() if name != "kind"} for r in results]
-    assert of[:-2] == [*exchanges, *measured] and [r["sequence"]["kind"] for r in results[-2:]] == ["routine"] * 2
+    others = [{"name": name, "tools": [5], "setter": None} for name in ("breakage", "calibrate", "renew", "unknown")]
+    assert (
+        of[:-2] == [*exchanges, *measured, *others] and [r["sequence"]["kind"] for r in results[-2:]] == ["routine"] * 2
+    )
 
 
 def test_causes_are_gathered_worst_and_widest_first() -> None:

@@ -103,6 +103,9 @@ class ProgramRun:
         try:
             if self.index < len(self.program.blocks) and not run.endless:
                 block = self.program.blocks[self.index]
+                if run.call.block_delete and isinstance(block, Block) and block.skip:
+                    self.index += 1
+                    return True
                 if run.call.by_hand:
                     self._set_by_hand(run.call.by_hand)
                 self.journal.line = self.line = block.line

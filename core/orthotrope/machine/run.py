@@ -48,7 +48,8 @@ class Call:
     100 %; ``most_moves``: after so many it is taken for one without an end; ``active``: what the caller has left on;
     "forwards" and "backwards": the spindle turns at its greatest speed. ``named``: the tool that the call names as the one in the
     spindle where that is not ``from_tool``, which is there and on record. ``left``: what the working parameters hold from a
-    call before, None: nothing; ``requested``: what is requested where that is no tool of the changer; ``by_hand``: what is set while it is stepped."""
+    call before, None: nothing; ``requested``: what is requested where that is no tool of the changer; ``block_delete``: whether blocks with a
+    slash are left out; ``by_hand``: what is set while it is stepped."""
 
     at: Vector = (0.0, 0.0, 0.0)
     unit: Literal[20, 21] = 21
@@ -61,6 +62,7 @@ class Call:
     named: int | None = None
     left: float | None = None
     requested: float | None = None
+    block_delete: bool = False
     by_hand: tuple[ByHand, ...] = ()
     most_moves: int = MOST_MOVES
 

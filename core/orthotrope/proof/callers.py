@@ -9,6 +9,7 @@ from typing import Any
 from orthotrope.machine.motion import Vector
 from orthotrope.machine.run import Active
 from orthotrope.machine.virtual import VirtualMachine
+from orthotrope.program.blocks import Block
 from orthotrope.proof.case import CHECKS, Case, FindingFactory, findings_of
 from orthotrope.proof.completing import completed, refused, works_out
 from orthotrope.proof.faults.registry import FAULTS
@@ -39,6 +40,7 @@ ROTATES = 68
 def called_otherwise(case: Case) -> Iterator[Finding]:
     """What goes wrong only from such a caller, each finding with what was active: contacts and their like, and modes
     that are not as they were."""
+    yield from with_blocks_left_out(case)
     known = {(finding.check, finding.line) for finding in (*findings_of(case, "run"), *_leaks(case))}
     for active, says in CALLERS.items():
         if active == "rotation" and ROTATES not in case.profile.g_words:
@@ -67,6 +69,18 @@ def places(case: Case, everywhere: bool = True) -> Iterator[Vector]:
         free = [z for z in heights if machine.stands_free((x, y, z))]
         if free:
             yield from ((x, y, z) for z in sorted({min(free), max(free) if everywhere else min(free)}))
+
+
+def with_blocks_left_out(case: Case) -> Iterator[Finding]:
+    """What goes wrong only where the blocks with a slash are left out: the switch at the control may stand either way."""
+    if not any(isinstance(block, Block) and block.skip for block in case.program.blocks):
+        return
+    known = {(finding.check, finding.line) for finding in findings_of(case, "text", "run")}
+    called = replace(case, call=replace(case.call, block_delete=True), elsewhere=True, _runs={})
+    for finding in findings_of(called, "text", "run"):
+        if (finding.check, finding.line) not in known:
+            known.add((finding.check, finding.line))
+            yield replace(finding, message=f"With the blocks that have a slash left out: {finding.message}")
 
 
 STEP = 20.0

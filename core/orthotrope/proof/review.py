@@ -1,6 +1,6 @@
 """A program reviewed by every check, on a Setup's nominal world or on the bare machine."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 from functools import partial
 from pathlib import Path
@@ -10,7 +10,9 @@ from orthotrope.machine.run import Call
 from orthotrope.machine.world import World, bare_world
 from orthotrope.program.blocks import Program
 from orthotrope.program.reader import read_file
+from orthotrope.proof.callers import with_blocks_left_out
 from orthotrope.proof.case import Case, Purpose, Scope, findings_of
+from orthotrope.proof.completing import NOT_COMPLETED, completed
 from orthotrope.proof.faults.registry import FAULTS
 from orthotrope.proof.findings import Finding, worst_first
 from orthotrope.proof.worlds import nominal_world
@@ -67,7 +69,34 @@ def review(case: Case, of_setup: bool = True) -> list[Finding]:
     """Everything that the checks report, worst first. A text with unreadable blocks is not run. ``of_setup``: also the
     contradictions of the Setup; False where they are reported beside it."""
     scopes: list[Scope] = ["setup", "static"] if of_setup else ["static"]
-    return worst_first(findings_of(case, *scopes, *(("text", "run") if case.program.readable else ())))
+    if not case.program.readable:
+        return worst_first(findings_of(case, *scopes))
+    found = findings_of(case, *scopes, "text", "run")
+    return worst_first([*found, *with_blocks_left_out(case), *_refused_at_once(case)])
+
+
+def _refused_at_once(case: Case) -> Iterator[Finding]:
+    """A sequence that is not for the call that it was reviewed with: what stands behind its refusal was not run."""
+    trace = case.main.trace
+    moved = any(segment.kind != "dwell" for segment in trace.segments)
+    said = [event for event in trace.of_kind("message", "pause")]
+    if (
+        case.purpose not in ("exchange", "measure", "probe")
+        or moved
+        or trace.ended != "end"
+        or not trace.of_kind("pause")
+    ):
+        return
+    if completed(case):
+        return
+    text = next((event.data["text"] for event in said if event.kind == "message"), "")
+    yield Finding(
+        NOT_COMPLETED,
+        "warn",
+        f"It refuses at once: “{text}”. Nothing behind it was run; call it with the tools that it is for (--from, --to).",
+        trace.blocks[-1].line,
+        trace.seconds,
+    )
 
 
 MOST_TIMED = 200_000

@@ -8,7 +8,7 @@ from orthotrope.proof.case import Case
 from orthotrope.proof.fault_runs import SharedRun
 from orthotrope.proof.faults.registry import FAULTS, without_fault
 from orthotrope.proof.findings import Finding
-from orthotrope.proof.judging import FaultResult, judge
+from orthotrope.proof.judging import FaultResult
 
 
 def judge_faults(case: Case, shared: SharedRun | None = None, every: bool = True) -> Iterator[FaultResult]:
@@ -37,14 +37,16 @@ def judge_faults_called(case: Case, judged: Collection[FaultResult]) -> Iterator
     safe = {result.fault for result in judged if result.verdict == "safe"} - {"none", UNDER_ALL}
     for at in (case.call.at, _nearby(case)):
         called = replace(case, call=replace(case.call, active="forwards", at=at), elsewhere=True, _runs={})
-        if without_fault(called).verdict != "safe":
+        own = without_fault(called)
+        if own.verdict != "safe":
             continue
         for fault in FAULTS.values():
             if fault.name not in safe or not fault.applies(called.world, called.call):
                 continue
             for under in fault.variants(called):
-                result = judge(under, fault.name, fault.detected_by(called))
-                if result.verdict == "unsafe" and result.finding:
+                result = fault.judged(under, called, own)
+                usually = replace(under, call=replace(under.call, active=case.call.active, at=case.call.at), _runs={})
+                if result.verdict == "unsafe" and result.finding and fault.judged(usually, case, own).verdict == "safe":
                     safe.remove(fault.name)
                     says = f"Called with the spindle turning, and {fault.label}: {result.finding.message}"
                     yield replace(result.finding, message=says)

@@ -10,6 +10,7 @@ from orthotrope.sequence.exchanges.registry import planner_of
 from orthotrope.sequence.positions import KNOWN_STATE, NO_LENGTH, SPIN_MARGIN
 from orthotrope.sequence.steps import Choose, Compute, ComputeIf, Dwell, Move, SetModes, Spindle, Step, UseLength, Wait
 from orthotrope.sequence.values import Binary, Number, Parameter, Value, length, parameter
+from orthotrope.sequence.waiting import still_made
 from orthotrope.setup import Setup
 from orthotrope.setup.control import ControlProfile
 from orthotrope.setup.numbering import ACTIVE_OFFSET, OFFSETS_FIRST, OFFSETS_STEP, SHIFT_FIRST
@@ -115,6 +116,8 @@ class Touching:
         if still and self.asks:
             turns, timer = self.use.label("turns"), self.use.number("timer")
             yield Wait(still.number, Number(seconds), 2 * seconds + 1, turns, timer, "until it stands")
+            state = parameter(self.wanted.profile.parameters.input_first + still.number)
+            yield from still_made(state, timer, max(0.1, seconds * SPIN_MARGIN), turns, "still made")
         else:
             yield Dwell(Number(max(0.1, seconds * SPIN_MARGIN)), "until it stands")
 

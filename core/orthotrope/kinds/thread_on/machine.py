@@ -348,7 +348,8 @@ class Threading(Changing):
         wrong: dict[str, Any] = {"pocket": pocket, "speed": turning * 60, "wanted": "backwards"}
         if turning > MIN_TURNING:
             return ChangerEvent("spindle-still", part.t0 + tau, True, wrong), tau
-        self.visited = self.visited or _height(part, end) <= rack.lead
+        # It has come down to the seat; a spindle that stands there already, when it is called, has not.
+        self.visited = self.visited or (_height(part, end) <= rack.lead and _height(part, end) < height - TINY)
         rising = part.speed + part.change * (tau + end) / 2 > TINY
         if self.visited and rising:
             return ChangerEvent("spindle-still", part.t0 + tau, True, wrong), tau

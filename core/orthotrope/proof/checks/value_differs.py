@@ -29,10 +29,8 @@ class _Descent:
 
 @check("value-differs", "stop", "run")
 def value_differs(case: Case, report: FindingFactory) -> Iterator[Finding]:
-    yield from _planes(case, report)
-    yield from _thicknesses(case, report)
-    yield from _lengths(case, report)
-    yield from _found_otherwise(case, report)
+    constants = [*_planes(case, report), *_thicknesses(case, report), *_lengths(case, report)]
+    yield from constants or _found_otherwise(case, report)  # a constant is the cause of what comes of it
     yield from _feeds(case, report)
     yield from _descended(case, report)
     yield from _over_its_place(case, report)

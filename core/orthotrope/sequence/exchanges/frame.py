@@ -28,6 +28,7 @@ from orthotrope.sequence.steps import (
     Words,
 )
 from orthotrope.sequence.values import Binary, Function, Number, Value, length, parameter
+from orthotrope.sequence.waiting import still_made
 from orthotrope.setup import Setup
 from orthotrope.setup.changer import USUAL_WAIT, Rack, rack_of
 from orthotrope.setup.gripping import Grip
@@ -108,6 +109,7 @@ class Frame:
         """Stop the spindle and wait until it stands."""
         yield Spindle("stop")
         yield self.until("spindle still", seconds, "until it stands")
+        yield from self._still_made("spindle still", max(0.1, seconds * SPIN_MARGIN))
 
     def orient(self) -> Iterator[Step]:
         yield Switch("orient the spindle", "stop and orient the spindle")
@@ -116,15 +118,11 @@ class Frame:
         yield from self._still_made("oriented", max(0.1, seconds * SPIN_MARGIN))
 
     def _still_made(self, role: str, seconds: float) -> Iterator[Step]:
-        """An input that is made before its device has had time to act is either right, since the device stood there already, or wired the
-        other way round: it must still be made when the device has had that time. Costs nothing where it was waited for."""
+        """See :func:`still_made`; nothing without such an input."""
         entry = self.setup.input_of(role)
         if entry and self.mark:
-            waited, whole = parameter(self.timer), Number(seconds)
             state = parameter(self.setup.profile.parameters.input_first + entry.number)
-            yield ComputeIf(Binary("GT", waited, Number(0)), self.timer, whole)
-            yield Dwell(Binary("-", whole, waited), "made at once: as long as it takes")
-            yield Choose(Binary("NE", state, Number(1)), self.use.missing_label(role), f"{role}: still made")
+            yield from still_made(state, self.timer, seconds, self.use.missing_label(role), f"{role}: still made")
 
     def idle(self, role: str) -> Iterator[Step]:
         """What is to tell that a device is done must not tell it before: an input wired the other way round would."""

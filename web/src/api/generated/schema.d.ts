@@ -4994,7 +4994,7 @@ export interface components {
                 [key: string]: unknown;
             };
             /** Fault */
-            fault?: ("none" | "unit-other" | "not-homed" | "override-low" | "override-high" | "grip-stays-shut" | "grip-stays-open" | "air-low" | "device-sticks" | "device-slow" | "touch-input-dead" | "touch-input-stuck" | "touch-input-inverted" | "touch-input-stays" | "touches-differ" | "sensor-dead" | "input-reversed" | "part-missing" | "part-off-left" | "part-off-right" | "part-off-front" | "part-off-back" | "part-low" | "part-high" | "part-off-little" | "part-turned" | "part-size-off" | "bore-too-small" | "in-the-way" | "pocket-full" | "pocket-empty" | "wrong-tool" | "stopped" | "tool-long" | "tool-short" | "nut-stays-on") | null;
+            fault?: ("none" | "unit-other" | "not-homed" | "override-low" | "override-high" | "grip-stays-shut" | "grip-stays-open" | "air-low" | "device-sticks" | "device-slow" | "touch-input-dead" | "touch-input-stuck" | "touch-input-inverted" | "touch-input-stays" | "touches-differ" | "sensor-dead" | "input-reversed" | "part-missing" | "part-off-left" | "part-off-right" | "part-off-front" | "part-off-back" | "part-low" | "part-high" | "part-off-little" | "part-off-beyond" | "part-turned" | "part-size-off" | "bore-too-small" | "in-the-way" | "pocket-full" | "pocket-empty" | "wrong-tool" | "stopped" | "tool-long" | "tool-short" | "nut-stays-on") | null;
             /** From Tool */
             from_tool?: number | null;
             /** Profile */
@@ -5006,7 +5006,7 @@ export interface components {
             /** Routine */
             routine?: string | null;
             /** Sequence */
-            sequence?: ("breakage" | "measure" | "calibrate" | "plate" | "renew" | "unknown") | null;
+            sequence?: ("plate" | "breakage" | "measure" | "calibrate" | "renew" | "unknown") | null;
             /** Setter */
             setter?: string | null;
             /**

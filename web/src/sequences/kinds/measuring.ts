@@ -9,7 +9,8 @@ const known = ({ answer }: Shown, asked: string | null | undefined) =>
 
 const measuring: SequenceView<SequenceOf<"measuring">> = {
   kind: "measuring",
-  name: (of) => `measuring ${of.tools.map((tool) => `T${tool}`).join(", ")}`,
+  name: (of) =>
+    `${of.name === "measure" ? "measuring" : `${of.name} with`} ${of.tools.map((tool) => `T${tool}`).join(", ")}`,
   stage: "setter",
   address: (of) => ({ sequence: of.name, tools: of.tools.join(",") }),
   answer: "measuring",

@@ -5,8 +5,8 @@ import { keyOf, sequenceName } from "../../sequences";
 import type { Sequence } from "../../sequences/sequence";
 import { useFaultName, useVocabulary } from "../../work/vocabulary";
 import { Apart } from "./apart";
+import { NamedRows } from "./named-rows";
 import { exchangeOf, measuringOf, toolName, toolsOf } from "./naming";
-import { RoutineRows } from "./routine-rows";
 
 type Verdict = Proof["faults"][number]["groups"][number]["verdict"];
 type Open = (of: Sequence) => void;
@@ -124,7 +124,7 @@ export function FaultMatrix({ proof, fault, onOpen }: { proof: Proof | null; fau
         </tbody>
       </table>
       <Apart tools={measured} size={cellSize(measured.length)} cell={(tool) => cellOf(measuringOf(tool))} />
-      <RoutineRows proof={proof} cell={(result) => cellOf(result.sequence)} />
+      <NamedRows proof={proof} cell={(result) => cellOf(result.sequence)} />
       <Legend />
     </div>
   );

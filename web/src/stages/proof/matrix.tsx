@@ -9,8 +9,8 @@ import { keyOf, sequenceName } from "../../sequences";
 import { useSetup } from "../../work/document";
 import { Apart } from "./apart";
 import { cellSize, DENSE } from "./faults";
+import { NamedRows } from "./named-rows";
 import { exchangeOf, measuringOf, toolName, toolsOf } from "./naming";
-import { RoutineRows } from "./routine-rows";
 import { Savings, Times } from "./times";
 
 export type Result = Proof["sequences"][number];
@@ -64,7 +64,7 @@ export function Matrix({ proof, hovered, onHover, onOpen }: MatrixProps) {
           />
         )}
       />
-      <RoutineRows
+      <NamedRows
         proof={proof}
         cell={(result) => (
           <Cell
