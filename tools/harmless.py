@@ -9,6 +9,7 @@ from collections.abc import Callable, Iterator
 from dataclasses import replace
 from typing import Any, NamedTuple
 
+from orthotrope.machine.events import EventKind
 from orthotrope.machine.run import Run
 from orthotrope.program.reader import read_text
 from orthotrope.proof.callers import for_others, in_combination
@@ -162,7 +163,7 @@ def _nearly(one: Deed, other: Deed) -> bool:
     return one.what == other.what and all(abs(a - b) <= near for a, b in zip(one.numbers, other.numbers, strict=False))
 
 
-RESULTS = frozenset({"zero-set", "length-set", "turned"})
+RESULTS: frozenset[EventKind] = frozenset({"zero-set", "length-set", "turned"})
 """What a measuring or a routine is for."""
 
 

@@ -17,6 +17,7 @@ from orthotrope.proof.exchanges import ExchangeProof, exchange_case
 from orthotrope.proof.measuring import measuring_case, prove_tool
 from orthotrope.proof.measuring_cost import keeping
 from orthotrope.proof.routines import RoutineRef
+from orthotrope.proof.sequences.registry import sequence_name
 from orthotrope.proof.whole import plain_refs, prove_part, sequences
 from orthotrope.proof.worlds import nominal_world
 from orthotrope.setup import Setup, read_setup
@@ -113,8 +114,9 @@ def test_the_whole_proof_has_exchanges_and_the_measuring_of_every_tool() -> None
     exchanged, measured, others, probed = every[:72], every[72:80], every[80:84], every[84:]
     assert exchanged == sequences(HERON, imported=True) and {ref.kind for ref in exchanged} == {"exchange"}
     assert measured == [measuring(tool.number) for tool in HERON.tools]
-    assert {ref.name for ref in others} == {"breakage", "calibrate", "renew", "unknown"}
-    assert {ref.tools for ref in others} == {(5,)}  # the longest
+    assert [sequence_name(ref) for ref in others] == [
+        f"{name} with T5" for name in ("breakage", "calibrate", "renew", "unknown")
+    ]
     assert probed == [RoutineRef(name=routine.name) for routine in HERON.routines] and len(probed) == 2
     part = plain_refs([every[0], every[75], probed[0]])
     results = prove_part(HERON.as_json(), json.loads(json.dumps(part)))
