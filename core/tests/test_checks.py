@@ -185,6 +185,11 @@ TABLE: dict[str, tuple[dict[str, Any], dict[str, Any], dict[str, Any]]] = {
         bare("G21 G90\nT3 M6\nG38.2 Z-5 F100\nG43 H3\nM30", "measure"),
         bare("G21 G90\nT3 M6\nG43 H4\nG38.2 Z-5 F100\nG49\nM30", "measure"),
     ),
+    "not-simulated": (
+        bare("G21 G90\nT3 M6\nM3 S900\nG84 X1 Y1 R5 Z-3 F200\nG80"),
+        bare("G21 G90\nT3 M6\nM3 S900\nG85 X1 Y1 R5 Z-3 F200\nG80"),
+        bare("G21 G90\nT3 M6\nG41 D3\nG0 X5\nG40\n#1 = #5221"),
+    ),
     "jump-nowhere": (
         bare("G21\nIF [#1 EQ 5] GOTO 7\nN8 M30"),
         bare("G21\nIF [#1 EQ 5] GOTO 7\nN7 M30"),

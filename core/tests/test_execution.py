@@ -274,3 +274,43 @@ def test_a_stop_within_an_arc_leaves_the_machine_on_it() -> None:
     assert math.hypot(x - 10, y) == pytest.approx(10) and 10 * (math.pi - math.acos((x - 10) / 10)) == pytest.approx(
         gone
     )
+
+
+@pytest.mark.parametrize(
+    "text, what",
+    [
+        ("G41 D1\nG1 X5 F100\nG40", "cutter compensation (G41)"),
+        ("G64\nG1 X5 F100", "blending (G64)"),
+        ("#1 = #5021", "#5021, which is read as 0"),
+        ("G68 X0 Y0 R30\nG18\nG2 X4 Z0 I2 K0 F100\nG17 G69", "an arc outside the XY plane"),
+        ("M3 S500\nG86 X1 Y1 R-1 Z-3 F100\nG80", "G86"),
+    ],
+)
+def test_what_is_not_simulated_is_reported_with_its_line(text: str, what: str) -> None:
+    events = run(f"G21 G90\n{text}\nM30").trace.of_kind("not-simulated")
+    assert len(events) == 1 and events[0].data["what"].startswith(what) and events[0].line > 1
+
+
+def test_an_arc_turns_with_the_part() -> None:
+    """A half circle from (2, 0) about the origin, with the part turned by 90 degrees, ends at (0, -2) of the machine's axes."""
+    turned = run("G21 G90\nG0 X0 Y2\nG68 X0 Y0 R90\nG3 X-2 Y0 I-2 J0 F100\nG69\nM30")
+    assert turned.fault is None
+    plain = run("G21 G90\nG0 X0 Y2\nG3 X0 Y-2 I0 J-2 F100\nM30")
+    assert turned.trace.blocks[-1].position == pytest.approx(plain.trace.blocks[-1].position)
+
+
+def test_a_shift_is_put_aside_and_taken_up_again() -> None:
+    ends = [
+        run(f"G21 G90\nG0 X0 Y0\nG92 X10\n{word}\nG0 X0\nM30").trace.blocks[-1].position[0]
+        for word in ("", "G92.2", "G92.2\nG92.3", "G92.1")
+    ]
+    assert ends[0] == pytest.approx(ends[2]) and ends[1] == pytest.approx(ends[3]) == pytest.approx(ends[0] + 10)
+
+
+def test_a_cycle_is_repeated_as_often_as_it_says() -> None:
+    done = run("G21 G90\nG0 X0 Y0\nG91\nG81 X1 R-1 Z-1 L150 F1000\nG80 G90\nM30")
+    assert done.fault is None and sum(segment.kind == "feed" for segment in done.trace.segments) == 150
+
+
+def test_inverse_time_wants_its_own_feed_in_each_move() -> None:
+    assert "each move gives its own F" in str(run("G21 G90 G94 F100\nG1 X1\nG93\nG1 X2\nM30").fault)

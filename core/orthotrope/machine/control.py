@@ -105,6 +105,7 @@ class Control(ControlMemory):
     def _take_letters(self, values: dict[str, float], special: float | None, switches: bool, line: int) -> None:
         """Take feed, speed and tool; ``switches``: the block has M words, which command the spindle themselves."""
         modes = self.modes
+        self.feed_given = "F" in values
         if self.unit_first is None:
             self.unit_used = self.unit_used or not values.keys() <= {"S", "T"}
         if "F" in values and special != DWELL:

@@ -12,8 +12,13 @@ from orthotrope.machine.stops import Crashed
 from orthotrope.machine.touches import Touches
 from orthotrope.program.faults import RunFault
 
-MOST_REPEATS = 100
-"""Times that one block may repeat its cycle (L)."""
+NOT_SIMULATED = {
+    84: "the spindle does not turn back at the bottom, and the way up is a rapid",
+    86: "the spindle does not stand on the way up",
+    87: "boring from behind is run as boring from the front",
+    88: "the spindle does not stand, and nobody draws it up by hand",
+}
+"""What canned cycles do that is not run."""
 
 
 class Drive:
@@ -79,12 +84,14 @@ class Drive:
                 self._note_leaving(touches, target)
                 touches.moved(given, absolute)
         run.z_absolute = run.z_absolute or (2 in given and absolute)
+        if modes.cutter != 40 and motion in (1, 2, 3):
+            memory.not_simulated(f"cutter compensation (G{modes.cutter}); the path is run as it is written")
         if motion == 0:
             machine.move(target, "rapid", 0.0, memory.block, machine_frame)
         elif motion == 1:
             machine.move(target, "feed", self._feed(target), memory.block, machine_frame)
         elif motion in (2, 3):
-            arc = arc_between(place, target, motion == 2, modes.plane, values, scale)
+            arc = arc_between(place, target, motion == 2, modes.plane, self._centre(values), scale)
             machine.arc(target, arc, self._feed(target, arc.length), memory.block, machine_frame)
         elif motion in memory.touching:
             self._touch(target, memory.touching[motion])
@@ -92,6 +99,17 @@ class Drive:
             self._canned(motion, given, values)
         elif given:
             raise RunFault("Axis words stand in the block and no motion is active (G80).")
+
+    def _centre(self, values: dict[str, float]) -> dict[str, float]:
+        """The words of an arc, its centre turned as the part coordinates are."""
+        modes = self.memory.modes
+        if modes.rotation != 68 or values.keys().isdisjoint("IJ"):
+            return values
+        if modes.plane != 17:
+            self.memory.not_simulated("an arc outside the XY plane while part coordinates are turned")
+        cos, sin = math.cos(modes.turned[2]), math.sin(modes.turned[2])
+        i, j = values.get("I", 0.0), values.get("J", 0.0)
+        return {**values, "I": i * cos - j * sin, "J": i * sin + j * cos}
 
     def _note_sent(self, given: Iterable[int], target: Vector, machine_frame: bool) -> None:
         """Note where axes are sent because of touches."""
@@ -151,6 +169,8 @@ class Drive:
         machine.journal.dependencies.add("override")
         feed = modes.feed if modes.override_locked else modes.feed * self.memory.run.call.override
         if modes.feed_mode == 93:
+            if not self.memory.feed_given:
+                raise RunFault("In inverse time (G93) each move gives its own F.")
             feed *= math.dist(machine.axes.position, target) if distance is None else distance
         if feed <= 0:
             raise RunFault("The feed is zero; give an F word.")
@@ -164,7 +184,9 @@ class Drive:
         if "R" not in kept or "Z" not in kept:
             raise RunFault("A canned cycle wants R and Z.")
         scale, relative, offset = modes.scale, modes.distance == 91, memory.offset
-        for _ in range(max(1, min(MOST_REPEATS, round(values.get("L", 1))))):
+        if says := NOT_SIMULATED.get(int(cycle)):
+            memory.not_simulated(f"G{cycle:g}: {says}")
+        for _ in range(max(1, round(values.get("L", 1)))):  # more moves than a run may have end it
             here = machine.axes.position
             x, y, _z = self.target_of({axis: value for axis, value in given.items() if axis < 2})
             clear = kept["R"] * scale + (here[2] if relative else offset[2])

@@ -23,6 +23,7 @@ EventKind = Literal[
     # how it confirms what it switched
     "blind-dwell",
     "unconfirmed",
+    "not-simulated",
     "wait-expired",
     # what stops a machine
     "already-made",

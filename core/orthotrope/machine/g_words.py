@@ -61,6 +61,13 @@ def _length(memory: ControlMemory, code: float, values: dict[str, float]) -> Non
     memory.offset = memory.offset_now()
 
 
+@_sets(61, 61.1, 64)
+def _path(memory: ControlMemory, code: float, values: dict[str, float]) -> None:
+    """Each move is run to its standstill, which is exact stop (G61.1)."""
+    if code == 64:
+        memory.not_simulated("blending (G64); each move is run to a standstill, so that the time is longer")
+
+
 @_sets(49)
 def _no_length(memory: ControlMemory, code: float, values: dict[str, float]) -> None:
     memory.modes.length_mode, memory.modes.length = 49, 0.0

@@ -70,6 +70,7 @@ class ControlMemory:
         self.run = Run(call, self.machine.trace, {}, self.modes.kept())
         self.unit_first = begun.unit_first if begun else None
         self.unit_used = False
+        self.feed_given = False
         if begun:
             self.parameters.values[known.called_unit] = float(call.unit)
 
@@ -182,6 +183,10 @@ class ControlMemory:
         known, values = self.profile.parameters, self.parameters.values
         return values.get(known.record, 0.0), values.get(known.record_doubtful, 0.0) == 1
 
+    def not_simulated(self, what: str) -> None:
+        """What a control does and this one does not, reported with its line."""
+        self.machine.journal.event("not-simulated", what=what)
+
     def stay(self, seconds: float) -> None:
         """Dwell for a time."""
         journal = self.machine.journal
@@ -215,7 +220,7 @@ class ControlMemory:
         return FinalState(
             machine.spindle.rate * 60,
             self.modes.override_locked,
-            self.parameters.shift(),
+            (0.0, 0.0, 0.0) if self.modes.shift_off else self.parameters.shift(),
             tuple(
                 (n, self.parameters.values.get(first + n, 0.0)) for n in sorted({*magazine.places, *magazine.recorded})
             )
@@ -227,7 +232,7 @@ class ControlMemory:
 
     def offset_now(self) -> Vector:
         work = self.parameters.offset(self.modes.work_offset)
-        shift = self.parameters.shift()
+        shift = (0.0, 0.0, 0.0) if self.modes.shift_off else self.parameters.shift()
         return work[0] + shift[0], work[1] + shift[1], work[2] + shift[2] + self.modes.length
 
     def kept(self) -> ControlState:

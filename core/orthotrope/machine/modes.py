@@ -6,7 +6,8 @@ from dataclasses import dataclass
 @dataclass(slots=True)
 class Modes:
     """Modes in force, by the G numbers that set them; ``feed`` in mm/min, ``length`` the active length offset in mm,
-    that of tool ``length_number``; ``length_old``: why it is not the one to go by any more, "": it is."""
+    that of tool ``length_number``; ``length_old``: why it is not the one to go by any more, "": it is;
+    ``shift_off``: the shift of the zero is kept in its parameters and not in force (G92.2)."""
 
     motion: float = 0
     plane: int = 17
@@ -26,6 +27,7 @@ class Modes:
     speed: float = 0.0
     selected: int = 0
     override_locked: bool = False
+    shift_off: bool = False
 
     @property
     def scale(self) -> float:

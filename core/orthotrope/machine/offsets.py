@@ -30,9 +30,12 @@ class Offsets:
             self._go_home(given)
         elif code == 92:
             self._shift(given)
-        elif code in (92.1, 92.2):
+        elif code == 92.1:
+            self.memory.modes.shift_off = False
             for axis in range(3):
                 self.memory.parameters.values[SHIFT_FIRST + axis] = 0.0
+        elif code in (92.2, 92.3):  # the parameters stay (NISTIR 6556, 3.5.18)
+            self.memory.modes.shift_off = code == 92.2
         self.memory.offset = self.memory.offset_now()
 
     def _go_home(self, given: dict[int, float]) -> None:
@@ -48,6 +51,7 @@ class Offsets:
     def _shift(self, given: dict[int, float]) -> None:
         """G92: the zero is shifted so that the place has these coordinates."""
         memory, modes, machine = self.memory, self.memory.modes, self.memory.machine
+        modes.shift_off = False
         work, zeros = memory.parameters.offset(modes.work_offset), {}
         for axis, value in given.items():
             length = modes.length if axis == 2 else 0.0

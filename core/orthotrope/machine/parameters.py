@@ -18,6 +18,10 @@ _LENGTHS = frozenset(
 """Parameters that hold lengths on every control: home places, the shift, the work offsets."""
 
 
+SYSTEM = range(5000, 6000)
+"""Parameters that a control sets itself; those that are not simulated are reported where they are read."""
+
+
 @lru_cache
 def lengths_of(known: Parameters) -> frozenset[int]:
     """The parameters that hold lengths on a control of this profile, those that the profile places among them. The
@@ -68,7 +72,11 @@ class ParameterStore:
         if self.watch and index in self.inputs:
             entry = self.inputs[index]
             return self.called_unit(index) if entry is None else self.watch.read(entry)
-        value = self.values.get(index, 0.0)
+        value = self.values.get(index)
+        if value is None:
+            value = 0.0
+            if index in SYSTEM and index not in self.lengths and self.watch:
+                self.watch.machine.journal.event("not-simulated", what=f"#{index}, which is read as 0")
         if index in self.lengths:
             self.unit_met = True
             return value / MM_PER_INCH if self.inch else value
