@@ -9,7 +9,7 @@ from orthotrope.program.reader import read_text
 from orthotrope.proof.callers import all_pairs
 from orthotrope.proof.case import Case
 from orthotrope.proof.measuring import measuring_case
-from orthotrope.proof.review import review
+from orthotrope.proof.review import make_case, review
 from orthotrope.setup import Setup
 
 HERON, CURLEW, PLOVER = (Subject(name, "exchanges") for name in ("heron", "curlew", "plover"))
@@ -100,5 +100,7 @@ def test_blocks_with_a_slash_are_run_both_ways() -> None:
 def test_a_review_says_where_it_refused_at_once(heron: Setup) -> None:
     text, case = measuring_case(heron, heron.profile, "measure", (5,))
     empty = Case(read_text(text), case.profile, "measure", case.world, Call(at=case.call.at), heron)
+    called = make_case(read_text(text), heron.profile, "measure", heron)
+    assert called.call.from_tool == 5 and not [f for f in review(called, of_setup=False) if f.severity != "note"]
     (found,) = [finding for finding in review(empty, of_setup=False) if finding.severity != "note"]
     assert found.severity == "warn" and "It refuses at once" in found.message and "--from" in found.message

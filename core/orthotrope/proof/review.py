@@ -12,7 +12,7 @@ from orthotrope.program.blocks import Program
 from orthotrope.program.reader import read_file
 from orthotrope.proof.callers import with_blocks_left_out
 from orthotrope.proof.case import Case, Purpose, Scope, findings_of
-from orthotrope.proof.completing import NOT_COMPLETED, completed
+from orthotrope.proof.completing import NOT_COMPLETED, completed, works_out
 from orthotrope.proof.faults.registry import FAULTS
 from orthotrope.proof.findings import Finding, worst_first
 from orthotrope.proof.worlds import nominal_world
@@ -48,7 +48,16 @@ def make_case(
     fault: str = "none",
     world: World | None = None,
 ) -> Case:
-    """A case for one program: in the Setup's nominal world (with a fault), or on the bare machine without a Setup."""
+    """A case for one program: in the Setup's nominal world (with a fault), or on the bare machine without a Setup. A measuring or probing whose
+    tool is not said is called with the first that it does not refuse at once."""
+    if setup is not None and purpose in ("measure", "probe") and from_tool is None and program.readable:
+        cases = [
+            make_case(
+                program, profile, purpose, setup, number, to_tool if to_tool is not None else number, fault, world
+            )
+            for number in (0, *(tool.number for tool in setup.tools))
+        ]
+        return next((case for case in cases if _refusal(case) is None), cases[0])
     first, second = pair(setup, from_tool, to_tool) if purpose == "exchange" else (from_tool or 0, to_tool or 0)
     if setup is None:
         return Case(
@@ -75,21 +84,28 @@ def review(case: Case, of_setup: bool = True) -> list[Finding]:
     return worst_first([*found, *with_blocks_left_out(case), *_refused_at_once(case)])
 
 
-def _refused_at_once(case: Case) -> Iterator[Finding]:
-    """A sequence that is not for the call that it was reviewed with: what stands behind its refusal was not run."""
+def _refusal(case: Case) -> str | None:
+    """What a run says that ends in a pause before anything has moved, without having done what it is for; None: it does not refuse so."""
+    if case.purpose not in ("exchange", "measure", "probe"):
+        return None
     trace = case.main.trace
     moved = any(segment.kind != "dwell" for segment in trace.segments)
-    said = [event for event in trace.of_kind("message", "pause")]
-    if (
-        case.purpose not in ("exchange", "measure", "probe")
-        or moved
-        or trace.ended != "end"
-        or not trace.of_kind("pause")
-    ):
+    done = case.purpose != "probe" and completed(case)
+    if moved or done or trace.ended != "end" or not trace.of_kind("pause"):
+        return None
+    return next((str(event.data["text"]) for event in trace.of_kind("message")), "")
+
+
+def _refused_at_once(case: Case) -> Iterator[Finding]:
+    """A sequence that is not for the call that it was reviewed with: what stands behind its refusal was not run."""
+    text, trace = _refusal(case), case.main.trace
+    paused = case.purpose == "probe" and trace.ended == "end" and bool(trace.of_kind("pause"))
+    if text is None and paused and works_out(case.profile) and not trace.of_kind("zero-set"):
+        says = next((event.data["text"] for event in reversed(trace.of_kind("message"))), "")
+        message = f"It pauses with “{says}”, and what comes behind was not run: no part lies here. Prove it as a routine (prove --name)."
+        yield Finding(NOT_COMPLETED, "note", message, trace.blocks[-1].line, trace.seconds)
+    if text is None:
         return
-    if completed(case):
-        return
-    text = next((event.data["text"] for event in said if event.kind == "message"), "")
     yield Finding(
         NOT_COMPLETED,
         "warn",
