@@ -146,19 +146,22 @@ def input_tested(page: Page, name: str) -> None:
     """A test of an input, made again where it shows as reversed and was corrected."""
     page.get_by_role("button", name=re.compile(f"^{name} ")).click()
     test = page.get_by_role("region", name="Test")
-    for _ in range(2):
+    ended = test.locator("[data-test=passed], [data-test=reversed], [data-test=unsteady]")
+    for _ in range(4):  # unsteady: a busy machine tells of its bounce late; a person would test again, too
         for step, then in (("idle", f"Actuate {name}"), ("made", f"Release {name}"), ("idle again", "")):
             test.get_by_role("button", name=re.compile(f"^It is {step}:")).click()
             if then:
                 test.get_by_role("button", name=then).click()
                 page.wait_for_timeout(600)  # until its bounce is over, with the machine busy
-        expect(test.locator("[data-test=passed], [data-test=reversed]").first).to_be_visible()
-        if test.locator("[data-test=passed]").count():
+        expect(ended.first).to_be_visible()
+        outcome = ended.first.get_attribute("data-test")
+        if outcome == "passed":
             return
-        expect(test.locator("[data-bounce]")).to_be_visible()
-        test.get_by_role("button", name=re.compile("Invert its level")).click()
-        saved(page)
-        expect(test.locator("[data-test=stale]")).to_be_visible()
+        if outcome == "reversed":
+            expect(test.locator("[data-bounce]")).to_be_visible()
+            test.get_by_role("button", name=re.compile("Invert its level")).click()
+            saved(page)
+            expect(test.locator("[data-test=stale]")).to_be_visible()
     raise AssertionError(f"{name} did not pass its test")
 
 
