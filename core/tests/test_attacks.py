@@ -43,6 +43,7 @@ PASSED = [
     (LENGTH, r"(N2005(?:.*\n)*?)M30", r"\1M99", "touches-differ"),
     (BORE, r"(N2006.*\n.*\n)G53 G0 Z0.*\n", r"\1", "part-missing"),
     (LENGTH, r"M30\nN2004\n", "N2004\nM30\n", "touch-input-dead"),
+    (LENGTH, r"M30\nN2003\n", "N2003\nM30\n", "touch-input-stays"),
     (RENEW, r"(N2001(?:.*\n)*?)M30", r"\1M99", "failure-continues"),
     (WHOLE, r"(N2006(?:.*\n)*?)M30", r"\1M99", "tool-long"),
     # touches that differ, or are not made

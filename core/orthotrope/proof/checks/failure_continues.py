@@ -22,6 +22,13 @@ def failure_continues(case: Case, report: FindingFactory) -> Iterator[Finding]:
             last.t1,
             last.position,
         )
+    elif case.purpose in ("measure", "probe") and not run.returned and _not_done(case) and not _said(case):
+        yield report(
+            f"It ends without a word, and {_not_done(case)}; say what is wrong and pause before the end.",
+            last.line,
+            last.t1,
+            last.position,
+        )
     elif case.purpose == "exchange" and _not_done(case) and _in_changer(case) and not _said(case):
         yield report(
             "It ends with the nose inside the changer without having said what to do; say it before the pause.",
