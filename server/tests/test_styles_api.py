@@ -86,4 +86,6 @@ def test_settling_and_savings_of_an_exchange_that_is_not_there_are_refused(heron
     rows = send(client, "POST", "/api/recovery", {"document": demo("godwit"), "from_tool": 1, "to_tool": 2}).json()
     assert rows["record"]["of_pocket"] == "#[500 + {pocket}] = {tool}" and len(rows["stretches"]) > 10
     saved = send(client, "POST", "/api/savings", {"document": demo("dunlin"), "from_tool": 1, "to_tool": 2}).json()
-    assert saved[0]["where"] == "/machine/spindle/seconds_to_speed" and saved[0]["seconds"] == max(entry["seconds"] for entry in saved)
+    assert saved[0]["where"] == "/machine/spindle/seconds_to_speed" and saved[0]["seconds"] == max(
+        entry["seconds"] for entry in saved
+    )
