@@ -1,10 +1,13 @@
 """Whether a sequence comes to its end where everything is as the Setup says: one that refuses there never runs."""
 
+import math
 from collections.abc import Iterator
 
 from orthotrope.machine.trace import Event
+from orthotrope.program.blocks import Block, If
 from orthotrope.proof.case import Case
 from orthotrope.proof.findings import Finding
+from orthotrope.sequence.values import parameters_in
 from orthotrope.setup.control import ControlProfile
 from orthotrope.units import MM_PER_INCH
 
@@ -72,11 +75,51 @@ def refused(case: Case) -> Iterator[Finding]:
         return
     said = next((event.data["text"] for event in reversed(run.trace.events) if event.kind == "message"), "")
     last = run.trace.blocks[-1] if run.trace.blocks else None
+    test = _failing_test(case)
+    where, quantity = _of_test(case, test) if test else ("Look at the text, and at the Setup.", None)
     yield Finding(
         NOT_COMPLETED,
         "stop",
-        f"With everything as the Setup says the program does not finish: “{said}”. Look at the text, and at the Setup, the wiring of its "
-        f"inputs first.",
-        last.line if last else None,
+        f"With everything as the Setup says the program does not finish: “{said}”. {where}",
+        test.line if test else last.line if last else None,
         last.t1 if last else None,
+        quantity=quantity,
     )
+
+
+def _failing_test(case: Case) -> Block | None:
+    """The last condition that led a run to where it ends; None: none did."""
+    blocks, run = case.program.blocks, case.main.trace.blocks
+    places = {block.line: index for index, block in enumerate(blocks)}
+    for index in range(len(run) - 2, -1, -1):
+        place = places.get(run[index].line)
+        block = blocks[place] if place is not None else None
+        if not isinstance(block, Block) or not isinstance(block.control, If) or block.control.condition is None:
+            continue
+        if block.control.goto is not None and places.get(run[index + 1].line) != (place or 0) + 1:
+            return block
+    return None
+
+
+def _of_test(case: Case, test: Block) -> tuple[str, str | None]:
+    """What a failing test goes by, in words, and the Setup's quantity where that is an input."""
+    assert isinstance(test.control, If) and test.control.condition is not None
+    numbers = [*parameters_in(test.control.condition)]
+    inputs = case.world.inputs.by_parameter(case.profile.parameters.input_first, case.profile.parameters.called_unit)
+    entries = [entry for number in numbers if (entry := inputs.get(number)) is not None]
+    if entries:
+        says = f"Line {test.line} reads the input {entries[0].name}: look at its wiring, and at the text before it."
+        listed = case.setup.inputs if case.setup else ()
+        place = next((index for index, entry in enumerate(listed) if entry.number == entries[0].number), None)
+        return says, None if place is None else f"/inputs/{place}/wiring"
+    begun = next((b.t0 for b in reversed(case.main.trace.blocks) if b.line == test.line), math.inf)
+    for number in numbers:
+        lines = [
+            event.line
+            for event in case.main.trace.of_kind("set")
+            if event.data["parameter"] == number and event.t <= begun
+        ]
+        if lines:
+            return f"Line {test.line} decides it by #{number}, set last in line {lines[-1]}.", None
+    by = ", ".join(f"#{number}" for number in numbers)
+    return f"Line {test.line} decides it{f' by {by}, which the text does not set' if by else ''}.", None

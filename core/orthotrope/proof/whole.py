@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from typing import Any
 
 from orthotrope.proof.findings import Finding
+from orthotrope.proof.locating import located
 from orthotrope.proof.sequences.registry import (
     SEQUENCE,
     SEQUENCES,
@@ -67,10 +68,10 @@ def prove_part(
     for entry in part:
         ref = SEQUENCE.validate_python(entry)
         by_kind.setdefault(ref.kind, []).append(ref)
-    results = [
-        SEQUENCES[name].prove(document, refs, imported, (known or {}).get(name)) for name, refs in by_kind.items()
-    ]
-    return [result.as_json() for some in results for result in some]
+    results = {name: SEQUENCES[name].prove(document, refs, imported, (known or {}).get(name)) for name, refs in by_kind.items()}
+    if imported is not None:
+        results = {name: list(located(document, some, imported)) for name, some in results.items()}
+    return [result.as_json() for some in results.values() for result in some]
 
 
 def plain_refs(refs: Sequence[SequenceRef]) -> list[dict[str, Any]]:

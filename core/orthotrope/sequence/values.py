@@ -1,5 +1,6 @@
 """Values in steps and programs: numbers, parameters, and sums of them, as small frozen trees."""
 
+from collections.abc import Iterator
 from dataclasses import dataclass, field
 from typing import Literal, Union
 
@@ -83,3 +84,20 @@ def length(value: float) -> Number:
 def parameter(number: int) -> Parameter:
     """``#number``."""
     return Parameter(Number(float(number)))
+
+
+def parameters_in(value: Value) -> Iterator[int]:
+    """The numbers of the parameters that a value reads, from left to right; of one that is itself calculated what it is calculated of."""
+    match value:
+        case Parameter(Number(number)):
+            yield round(number)
+        case Parameter(inner) | Unary(inner):
+            yield from parameters_in(inner)
+        case Binary(_, left, right):
+            yield from parameters_in(left)
+            yield from parameters_in(right)
+        case Function(_, arguments):
+            for argument in arguments:
+                yield from parameters_in(argument)
+        case _:
+            return

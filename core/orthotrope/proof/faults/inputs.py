@@ -6,11 +6,13 @@ from dataclasses import replace
 
 from orthotrope.machine.inputs import Inputs, WorldInput
 from orthotrope.machine.run import Call
+from orthotrope.machine.trace import Event
 from orthotrope.machine.world import World
 from orthotrope.proof.case import Case
-from orthotrope.proof.completing import off_by
+from orthotrope.proof.completing import off_by, result_of
 from orthotrope.proof.fault_runs import SharedRun
 from orthotrope.proof.faults.registry import FAULTS, Fault
+from orthotrope.proof.findings import Finding
 from orthotrope.proof.judging import Detection, FaultResult, judge
 from orthotrope.setup.roles import INPUT_ROLES
 from orthotrope.units import with_unit
@@ -134,24 +136,24 @@ class TouchesDiffer(TouchInput):
 
 
 def _off_by_it(under: Case, result: FaultResult) -> FaultResult:
-    """A length that is set though the touches differ; the verdict as it is where none is."""
-    found = off_by(under) if result.verdict == "safe" else None
-    if found is not None and abs(found) > SCATTERS / 4 and under.measured:
-        says = (
-            f"The {under.measured.name} is found {with_unit(abs(found))} off, from touches that differ. No signal detects it; touch more than "
-            "once, and compare."
-        )
-        return replace(result, verdict="undetectable", says=says)
-    for event in under.main.trace.of_kind("length-set") if result.verdict == "safe" else ():
+    """What is found though the touches differ; the verdict as it is where nothing is."""
+    if result.verdict != "safe":
+        return result
+    found, event = off_by(under), result_of(under)
+    if found is not None and abs(found) > SCATTERS / 4 and under.measured and event:
+        return _differs(result, event, f"The {under.measured.name} is found {with_unit(abs(found))} off")
+    for event in under.main.trace.of_kind("length-set"):
         tool = under.world.tools.get(event.data["tool"])
         off = abs(event.data["length"] - tool.length) if tool else 0.0
         if off > SCATTERS / 4:
-            says = (
-                f"The length of T{event.data['tool']} is set {with_unit(off)} off, from touches that differ. No signal detects it; touch more "
-                "than once, and compare."
-            )
-            return replace(result, verdict="undetectable", says=says)
+            return _differs(result, event, f"The length of T{event.data['tool']} is set {with_unit(off)} off")
     return result
+
+
+def _differs(result: FaultResult, event: Event, what: str) -> FaultResult:
+    says = f"{what}, from touches that differ. No signal detects it; touch more than once, and compare."
+    finding = Finding("offset-off", "warn", says, event.line, event.t, event.position)
+    return replace(result, verdict="undetectable", says=says, finding=finding)
 
 
 class SensorDead(Fault):

@@ -94,6 +94,7 @@ SEQUENCES.add(
         tools=lambda ref: frozenset({ref.from_tool, ref.to_tool}),
         concerns=lambda setup, ref, section, index: section not in ("routines", "probes"),
         text=_text,
+        written=lambda setup, ref: exchange_text(setup, setup.profile, ref.from_tool, ref.to_tool),
         together=lambda ref: ref.from_tool,
         prepare=prove_shared,
         one_text=True,

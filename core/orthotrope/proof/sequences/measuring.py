@@ -120,6 +120,7 @@ SEQUENCES.add(
         every=_every,
         once=_every,
         cases=_cases,
+        written=lambda setup, ref: measuring_case(setup, setup.profile, ref.name, ref.tools, ref.setter)[0],
         prove=_prove,
         digests=_digests,
         address=lambda ref: (_part(ref),),

@@ -122,6 +122,8 @@ class SequenceKind(Generic[Ref]):
     tools: Callable[[Ref], frozenset[int]]
     concerns: Callable[[Setup, Ref, str, int], bool]
     text: Callable[[Setup, str], str] = lambda setup, imported: ""
+    written: Callable[[Setup, Ref], str] = lambda setup, ref: ""
+    """The text that is written for a sequence, which an imported one is compared with; "": there is none."""
     there: Callable[[Setup, Ref], Case | None] = lambda setup, ref: None
     together: Callable[[Ref], Hashable] = _apart
     prepare: Callable[[dict[str, Any], str | None], Any] = _nothing

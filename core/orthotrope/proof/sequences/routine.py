@@ -80,6 +80,7 @@ SEQUENCES.add(
         every=_every,
         once=_every,
         cases=_cases,
+        written=lambda setup, ref: routine_case(setup, setup.profile, ref.name)[0],
         prove=_prove,
         digests=_digests,
         address=lambda ref: (f"{ROUTINE}{ref.name}",),
