@@ -1,10 +1,12 @@
 """Where an imported text does otherwise than the one that Orthotrope writes for the same sequence: the cause of what only it does wrong."""
 
+import json
 import re
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from difflib import SequenceMatcher
-from typing import Any
+from functools import lru_cache
+from typing import Any, NamedTuple
 
 from orthotrope.errors import OrthotropeError
 from orthotrope.machine.run import Run
@@ -14,14 +16,20 @@ from orthotrope.proof.case import Case
 from orthotrope.proof.digest import read_by_control
 from orthotrope.proof.findings import Finding
 from orthotrope.proof.judging import FaultResult
-from orthotrope.proof.sequences.registry import SequenceResult, kind_of
-from orthotrope.setup import read_setup
+from orthotrope.proof.sequences.registry import SequenceRef, SequenceResult, kind_of
+from orthotrope.setup import Setup, read_setup
+from orthotrope.setup.keys import at as value_at
+from orthotrope.setup.keys import numbers_in, placed
+from orthotrope.units import MM_PER_INCH
 
 ALIKE = 0.6
 """The share of lines that two texts have in common from which on one is a version of the other."""
 
 NEAR = 3
 """Lines; a finding that is no further from the difference has its place already."""
+
+MOST_COMPARED = 5_000
+"""Lines of a text that is compared; the written ones have hundreds."""
 
 MOST_SHOWN = 3
 """Lines of a difference that are quoted."""
@@ -30,9 +38,10 @@ MOST_SHOWN = 3
 @dataclass(frozen=True, slots=True)
 class Difference:
     """What ``has`` in the imported text, from ``line`` on (counted from 1; where nothing is there, the line that follows), in place of what
-    the written text ``had``."""
+    the written text ``had``, from the line ``at`` on of those that a control reads (counted from 0)."""
 
     line: int
+    at: int
     has: tuple[str, ...]
     had: tuple[str, ...]
 
@@ -57,29 +66,38 @@ class Difference:
 def differences(imported: str, written: str) -> list[Difference]:
     """Where two texts differ in what a control reads; none where they are not alike (:data:`ALIKE`)."""
     its, ours = _lines(imported), _lines(written)
-    matcher = SequenceMatcher(None, [code for _, code in its], [code for _, code in ours], autojunk=False)
+    if not its or len(its) > MOST_COMPARED:
+        return []
+    matcher = SequenceMatcher(None, [line.code for line in its], [line.code for line in ours], autojunk=False)
     if matcher.quick_ratio() < ALIKE or matcher.ratio() < ALIKE:
         return []
-    end = its[-1][0] if its else 1
+    end = its[-1].number
     return [
         Difference(
-            its[a][0] if a < len(its) else end,
-            tuple(code for _, code in its[a:to]),
-            tuple(code for _, code in ours[b:until]),
+            its[a].number if a < len(its) else end,
+            b,
+            tuple(line.shown for line in its[a:to]),
+            tuple(line.shown for line in ours[b:until]),
         )
         for what, a, to, b, until in matcher.get_opcodes()
         if what != "equal"
     ]
 
 
-def _lines(text: str) -> list[tuple[int, str]]:
-    """The lines that a control reads something in, with their numbers."""
-    read = ((number, re.sub(r"\s+", " ", line).strip().upper()) for number, line in _numbered(text))
-    return [(number, code) for number, code in read if code and code != "%"]
+class Line(NamedTuple):
+    """A line that a control reads something in: its ``number``, its ``code`` without spaces, as all controls read it, and as it is
+    ``shown``."""
+
+    number: int
+    code: str
+    shown: str
 
 
-def _numbered(text: str) -> Iterator[tuple[int, str]]:
-    yield from enumerate(read_by_control(text).split("\n"), 1)
+def _lines(text: str) -> list[Line]:
+    read = (
+        (number, " ".join(line.split())) for number, line in enumerate(read_by_control(text.upper()).split("\n"), 1)
+    )
+    return [Line(number, shown.replace(" ", ""), shown) for number, shown in read if shown not in ("", "%")]
 
 
 def located(document: dict[str, Any], results: list[SequenceResult], imported: str) -> Iterator[SequenceResult]:
@@ -99,7 +117,9 @@ def located(document: dict[str, Any], results: list[SequenceResult], imported: s
         if not found <= of_both.keys():
             theirs = {key for its in kind.prove(document, [result.sequence], None, None) for key in _keys(its)}
             of_both |= {key: key in theirs for key in found}
-        cause = Cause(every, every[0] if len(every) == 1 else _first(every, case, imported))
+        first = every[0] if len(every) == 1 else _first(every, case, imported)
+        meant = _quantity(json.dumps(document), result.sequence, first) if first else None
+        cause = Cause(every, first, meant)
         yield replace(
             result,
             findings=tuple(f if of_both[_key(f)] else cause.of(f) for f in result.findings),
@@ -122,19 +142,26 @@ def _keys(result: SequenceResult) -> Iterator[Key]:
 
 @dataclass(frozen=True, slots=True)
 class Cause:
-    """``every`` difference of a text, and the ``first`` that changes what is done (None: where nothing is wrong none does)."""
+    """``every`` difference of a text, the ``first`` that changes what is done (None: where nothing is wrong none does), and the Setup's
+    ``quantity`` that is written there, where that is known."""
 
     every: list[Difference]
     first: Difference | None
+    quantity: str | None
 
     def of(self, finding: Finding) -> Finding:
         """The finding with the line of its cause; as it is where it has that already."""
         line = finding.line
-        if finding.severity == "note" or (line is not None and any(entry.covers(line) for entry in self.every)):
+        if finding.severity == "note":
             return finding
+        if line is not None and any(entry.covers(line) for entry in self.every):
+            return replace(finding, quantity=finding.quantity or self.quantity)
         cause = self.first or min(self.every, key=lambda entry: abs(entry.line - (line or 0)))
+        quantity = self.quantity if cause == self.first else None  # the text is the cause, not what it comes to harm at
         shows = f" It shows at line {line}." if line is not None else ""
-        return replace(finding, message=f"{finding.message}{shows} {cause}: look there first.", line=cause.line)
+        return replace(
+            finding, message=f"{finding.message}{shows} {cause}: look there first.", line=cause.line, quantity=quantity
+        )
 
     def of_fault(self, result: FaultResult) -> FaultResult:
         """The same of what a fault comes to."""
@@ -142,6 +169,65 @@ class Cause:
             return result
         finding = self.of(result.finding)
         return replace(result, finding=finding, says=finding.message.replace(result.finding.message, result.says))
+
+
+NUMBER = re.compile(r"(?<![#\w.])-?\d+\.?\d*|(?<=[XYZFSPH])-?\d+\.?\d*")
+STEP = 0.5
+"""By how much a quantity is changed to see which numbers of the written text follow; a whole number by 1."""
+
+
+@lru_cache(maxsize=64)  # each sequence through one text has the same
+def _quantity(document: str, sequence: SequenceRef, difference: Difference) -> str | None:
+    """The quantity that the number follows which the written text has in place of a difference: one that has that value, else any; of
+    several the one that the fewest lines follow. None: none does, or no one number is meant."""
+    values = _numbers_lost(difference)
+    if not values:
+        return None
+    setup, plain = read_setup(document), json.loads(document)
+    factor = MM_PER_INCH if setup.profile.unit == "inch" else 1.0
+    equal, others = list[str](), list[str]()
+    for where, value in numbers_in(plain):
+        near = min(abs(abs(value) - abs(number * by)) for number in values for by in (1.0, factor))
+        (equal if near < EQUAL else others).append(where)
+    return _followed(setup, plain, sequence, difference.at, equal) or _followed(
+        setup, plain, sequence, difference.at, others
+    )
+
+
+def _followed(setup: Setup, document: dict[str, Any], sequence: SequenceRef, at: int, every: list[str]) -> str | None:
+    """Of these quantities the one whose change the line ``at`` follows by the same amount, and the fewest others."""
+    written, follow = kind_of(sequence).written, list[tuple[int, str]]()
+    before = _lines(written(setup, sequence))
+    for where in every:
+        value = value_at(document, where)
+        try:
+            step = 1 if isinstance(value, int) else STEP
+            after = _lines(written(read_setup(placed(document, where, value + step)), sequence))
+        except OrthotropeError:  # it can't be another there
+            continue
+        if len(after) == len(before) and _changed_by(before[at].shown, after[at].shown, step):
+            follow.append((sum(a.code != b.code for a, b in zip(before, after, strict=True)), where))
+    return min(follow)[1] if follow else None
+
+
+def _changed_by(before: str, after: str, step: float) -> bool:
+    """Whether a number of a line has changed by as much, either way, in mm or inches."""
+    pairs = zip(NUMBER.findall(before), NUMBER.findall(after), strict=False)
+    by = [abs(float(b) - float(a)) for a, b in pairs if a != b]
+    return any(min(abs(more - step), abs(more * MM_PER_INCH - step)) < 2 * EQUAL for more in by)
+
+
+EQUAL = 5e-4
+"""mm; a number of a text is a quantity's value within this: its last decimal."""
+
+
+def _numbers_lost(difference: Difference) -> list[float]:
+    """The numbers that one line of the written text has and what stands in its place has not."""
+    if len(difference.had) != 1:
+        return []
+    has = [number for code in difference.has for number in NUMBER.findall(code)]
+    lost = [number for number in NUMBER.findall(difference.had[0]) if number not in has]
+    return [float(number) for number in lost]
 
 
 def _first(every: list[Difference], case: Case, imported: str) -> Difference | None:

@@ -6,7 +6,7 @@ other, until a sequence does harm or is not completed any more; then the limit i
 
 import json
 import math
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Any, NamedTuple
@@ -23,7 +23,7 @@ from orthotrope.proof.judging import judge
 from orthotrope.proof.sequences.registry import SEQUENCE, SEQUENCES, AnySequence, SequenceRef, kind_of
 from orthotrope.proof.worlds import nominal_world
 from orthotrope.setup import Setup, read_setup
-from orthotrope.setup.keys import KEYS, at, keyed, placed
+from orthotrope.setup.keys import KEYS, at, keyed, numbers_in, placed
 from orthotrope.setup.quantities import quantity_at
 from orthotrope.units import shown_in, with_unit
 from orthotrope.validation import parts_of, unit_at
@@ -103,16 +103,9 @@ ROOM: TypeAdapter[Room] = TypeAdapter(Room)
 
 def quantities(setup: Setup) -> list[str]:
     """The places of all numbers of a Setup that something real can depend on."""
-    every = (where for where, _ in _numbers(setup.as_json(), "") if where.rpartition("/")[2] not in CHOSEN)
+    numbers = (where for where, value in numbers_in(setup.as_json()) if isinstance(value, float))
+    every = (where for where in numbers if where.rpartition("/")[2] not in CHOSEN)
     return [where for where in every if unit_at(Setup, where) in SPANS]
-
-
-def _numbers(node: Any, where: str) -> Iterator[tuple[str, float]]:
-    if isinstance(node, dict | list):
-        for name, part in node.items() if isinstance(node, dict) else enumerate(node):
-            yield from _numbers(part, f"{where}/{str(name).replace('~', '~0').replace('/', '~1')}")
-    elif isinstance(node, float):
-        yield where, node
 
 
 class Cases:

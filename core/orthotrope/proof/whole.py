@@ -68,7 +68,9 @@ def prove_part(
     for entry in part:
         ref = SEQUENCE.validate_python(entry)
         by_kind.setdefault(ref.kind, []).append(ref)
-    results = {name: SEQUENCES[name].prove(document, refs, imported, (known or {}).get(name)) for name, refs in by_kind.items()}
+    results = {
+        name: SEQUENCES[name].prove(document, refs, imported, (known or {}).get(name)) for name, refs in by_kind.items()
+    }
     if imported is not None:
         results = {name: list(located(document, some, imported)) for name, some in results.items()}
     return [result.as_json() for some in results.values() for result in some]

@@ -1,5 +1,6 @@
 """What tells the entries of the document's lists apart: places in it that stay the same when a list changes."""
 
+from collections.abc import Iterator
 from copy import deepcopy
 from typing import Any
 
@@ -60,6 +61,15 @@ def placed(document: Any, where: str, value: Any) -> Any:
     except (KeyError, ValueError, IndexError, TypeError):
         raise InputError.at(where, "There is no such quantity in the Setup.") from None
     return copy
+
+
+def numbers_in(document: Any, where: str = "") -> Iterator[tuple[str, float]]:
+    """All numbers of a document, each with its JSON pointer; ``where``: the document's own."""
+    if isinstance(document, dict | list):
+        for name, part in document.items() if isinstance(document, dict) else enumerate(document):
+            yield from numbers_in(part, f"{where}{pointer((name,))}")
+    elif isinstance(document, int | float) and not isinstance(document, bool):
+        yield where, document
 
 
 def at(document: Any, where: str) -> Any:
