@@ -103,7 +103,7 @@ fuzz: setup
 	$(PY) tools/fuzz.py
 
 mutate: setup
-	$(PY) tools/mutate.py
+	$(PY) tools/mutate.py --survivors docs/survivors.jsonl $(if $(SHARE),--share $(SHARE)) $(if $(SEED),--seed $(SEED)) $(MUTATE)
 
 mutate-core: setup
 	$(UV) pip install --quiet --python $(PY) --require-hashes -r requirements-mutation.lock

@@ -29,7 +29,7 @@ EXCHANGED = {
 WORD = re.compile(r"[A-Z]+\d*(?:\.\d+)?")
 NUMBER = re.compile(r"(?<![\d#.A-Z])-?\d+\.?\d*|(?<=[XYZFPSRIJK])-?\d+\.?\d*")
 PARAMETER = re.compile(r"#(\d+)")
-WORD_NUMBER = re.compile(r"([XYZFPSH])(-?\d+\.?\d*)")
+WORD_NUMBER = re.compile(r"([XYZFPSHDL])(-?\d+\.?\d*)")
 SIGN = re.compile(r" ([+-]) ")
 
 
@@ -43,8 +43,9 @@ def edits(text: str) -> Iterator[Edit]:
 
 
 def wider(text: str) -> Iterator[Edit]:
-    """Those that :func:`edits` has not, six times as many: lines twice or later, labels, parameters and numbers of the same text in one
-    another's place, digits swapped, other sizes."""
+    """Those that :func:`edits` has not, many times as many: lines twice or later, labels, parameters and numbers of the same text in one
+    another's place, digits swapped, other sizes, words lost and put in, code in a remark, decimals and ABS lost, the position where it
+    stands for the latched one, modes over some lines, and a number changed wherever it stands."""
     labels = re.findall(r"^N(\d+)", text, re.MULTILINE)
     parameters = sorted(set(PARAMETER.findall(text)), key=int)
     numbers: dict[str, set[str]] = {}
@@ -68,9 +69,60 @@ def wider(text: str) -> Iterator[Edit]:
 
     def both(lines: list[str], index: int) -> Iterator[New]:
         yield from _later(lines, index)
+        yield from _over_a_region(lines, index)
         yield from ((how, [new], 1) for how, new in within(lines[index]))
+        yield from ((how, [new], 1) for how, new in _words(lines[index]))
 
-    return _made(text, both)
+    yield from _made(text, both)
+    for number in sorted(
+        {found[0] for line in text.split("\n") for found in NUMBER.finditer(_code(line)) if "." in found[0]}
+    ):
+        yield from _everywhere(text, number)
+
+
+def _everywhere(text: str, number: str) -> Iterator[Edit]:
+    """A number changed in all lines alike: what is consistent, and wrong."""
+    lines = text.split("\n")
+    places = [index for index, line in enumerate(lines) if any(f[0] == number for f in NUMBER.finditer(_code(line)))]
+    for how, other in (("other sign", -float(number)), ("3 more", float(number) + 3)) if len(places) > 1 else ():
+        new = list(lines)
+        for index in places:
+            for found in reversed([f for f in NUMBER.finditer(_code(lines[index])) if f[0] == number]):
+                new[index] = f"{new[index][: found.start()]}{other:g}{new[index][found.end() :]}"
+        yield Edit(
+            places[0] + 1, f"{how} wherever it stands", lines[places[0]].strip(), new[places[0]].strip(), "\n".join(new)
+        )
+
+
+PUT_IN = ("G90", "G91", "G20", "G49", "M5", "M11", "M48", "G92 Z0", "G4 P0")
+"""Words that a block gets in front, in a line of their own."""
+
+REGION = 6
+"""Lines that a mode is changed over."""
+
+
+def _over_a_region(lines: list[str], index: int) -> Iterator[New]:
+    yield from ((f"{word} put in", [word, lines[index]], 1) for word in PUT_IN)
+    region = lines[index : index + REGION]
+    for one, other in (("G90", "G91"), ("G91", "G90"), ("G0", "G1"), ("G53 ", ""), ("GOTO", "(GOTO)")):
+        changed = [re.sub(rf"(?<![A-Z]){one}(?!\d)", other, line) for line in region]
+        if sum(a != b for a, b in zip(region, changed, strict=True)) > 1:
+            yield f"{one} for {other or 'nothing'} over {REGION} lines", changed, len(region)
+
+
+def _words(line: str) -> Iterator[tuple[str, str]]:
+    code = _code(line)
+    for found in re.finditer(r"(?<![A-Z#\[])[A-Z](?:-?\d+\.?\d*|#\d+|\[.*?\](?= |$))", code):
+        yield f"{found[0]} lost", line[: found.start()] + line[found.end() :]
+        if found.start():
+            yield "the rest in a remark", f"{line[: found.start()]}({code[found.start() :].strip()})"
+    if "ABS[" in code:
+        yield "ABS lost", line.replace("ABS[", "[")
+    for found in re.finditer(r"#506(\d)", code):
+        yield "where it stands for where it was latched", f"{line[: found.start()]}#502{found[1]}{line[found.end() :]}"
+    for found in NUMBER.finditer(code):
+        if "." in found[0]:
+            yield "decimals lost", f"{line[: found.start()]}{found[0].split('.')[0]}{line[found.end() :]}"
 
 
 def _made(text: str, of: Callable[[list[str], int], Iterable[New]]) -> Iterator[Edit]:

@@ -3,6 +3,7 @@ where the machine is really otherwise than its Setup says, and what nothing is s
 are proven as well: of them nothing more may be said.
 
     python tools/mutate.py [--machine NAME …] [--only exchanges|measuring|routines|setups|variations] [--wider] [--sample N] [--seed N]
+        [--share K/N] [--survivors FILE]
 
 An edit that is reported is found. One that is not is run beside the text as written, from several callers: where all that it does is the
 same, or differs only in what :mod:`harmless` knows to do no harm, it does none, and the reason is counted. What is left are
@@ -186,6 +187,13 @@ def attacked(subject: Subject, edit: Edited) -> Outcome:
     return Outcome(subject, edit, why_harmless(cases, text, edit.text))
 
 
+def _share(said: str) -> tuple[int, int]:
+    part, _, parts = said.partition("/")
+    if not (part.isdigit() and parts.isdigit() and 1 <= int(part) <= int(parts)):
+        raise argparse.ArgumentTypeError(f"{said} is no share; say it as 3/20")
+    return int(part), int(parts)
+
+
 def main() -> int:
     """Attack, and list the survivors."""
     parser = argparse.ArgumentParser(description=__doc__, formatter_class=argparse.RawDescriptionHelpFormatter)
@@ -196,6 +204,10 @@ def main() -> int:
     parser.add_argument("--sample", type=int, default=0, help="so many edits of each text; all of them if not said")
     parser.add_argument("--wider", action="store_true", help="the edits of texts that are tried in samples only")
     parser.add_argument("--seed", type=int, default=1)
+    parser.add_argument(
+        "--share", type=_share, default=(1, 1), help="a part of the edits, as 3/20; all parts together are all of them"
+    )
+    parser.add_argument("--survivors", type=Path, help="a file that the survivors of this part are written to")
     options = parser.parse_args()
     wanted: list[tuple[Subject, Edited]] = []
     for subject in subjects(options.machine, options.only):
@@ -205,6 +217,8 @@ def main() -> int:
         if options.sample:
             found = random.Random(options.seed).sample(found, min(options.sample, len(found)))
         wanted += [(subject, edit) for edit in found]
+    part, parts = options.share
+    wanted = random.Random(options.seed).sample(wanted, len(wanted))[part - 1 :: parts]  # parts that take as long
     begun, survivors, counted = time.monotonic(), list[Outcome](), Counter[str]()
     with ProcessPoolExecutor(os.cpu_count()) as pool:
         for done, outcome in enumerate(pool.map(attacked, *zip(*wanted, strict=True), chunksize=4), 1):
@@ -214,9 +228,13 @@ def main() -> int:
             if done % 20 == 0 or done == len(wanted):
                 print(f"\r{done} of {len(wanted)}", end="", file=sys.stderr, flush=True)
     print(f"\n{len(wanted)} edits in {time.monotonic() - begun:.0f} s", file=sys.stderr)
-    for outcome in survivors:
-        edit = {name: value for name, value in asdict(outcome.edit).items() if name != "text"}
-        print(json.dumps({"of": str(outcome.subject), **edit}, ensure_ascii=False))
+    lines = [
+        json.dumps({"of": str(outcome.subject), **asdict(outcome.edit), "text": None}, ensure_ascii=False)
+        for outcome in survivors
+    ]
+    print("\n".join(lines))
+    if options.survivors:
+        options.survivors.write_text("".join(f"{line}\n" for line in lines))
     for what, count in counted.most_common():
         print(f"{count:6}  {what}")
     return 1 if survivors else 0

@@ -105,6 +105,14 @@ def test_a_stop_that_cant_be_started_again_from_is_reported() -> None:
     assert found.verdict == "unsafe" and "can't start again" in found.says and "doubtful" in found.says
 
 
+@pytest.mark.parametrize(("ends", "verdict"), [("910", "safe"), ("900", "unsafe")])
+def test_a_start_again_that_is_refused_with_a_true_record_is_safe_and_one_that_goes_back_to_the_job_is_not(
+    ends: str, verdict: str
+) -> None:
+    guard = f"IF [#173 LT -100] GOTO {ends}\nIF [#1 EQ #2]"  # called too low
+    assert verdicts(case(lambda t: t.replace("IF [#1 EQ #2]", guard, 1)))["stopped"].verdict == verdict
+
+
 def test_stops_of_every_pair_are_safe_and_the_results_are_plain_values() -> None:
     results = list(prove_exchanges(HERON, 0, 20, faults=True))
     assert all(fault.verdict != "unsafe" for result in results for fault in result.faults)

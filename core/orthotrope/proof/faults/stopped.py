@@ -123,9 +123,17 @@ def _went_wrong(done: Run, to_tool: int) -> str:
         return "" if not done.trace.segments else "it moves though its record is doubtful."
     if done.trace.ended != "end":
         return "it stops by a contact or a fault of its own."
-    return (
-        "" if done.trace.holding[-1][1] == to_tool else "it ends with another tool in the spindle than was asked for."
-    )
+    if done.trace.holding[-1][1] == to_tool or _refuses(done):
+        return ""
+    return "it ends with another tool in the spindle than was asked for."
+
+
+def _refuses(done: Run) -> bool:
+    """Whether a run ends for good before anything has moved, with a record that is certain and true: that is safe."""
+    trace = done.trace
+    last = trace.blocks[-1] if trace.blocks else None
+    still = not any(segment.kind != "dwell" for segment in trace.segments)
+    return still and not done.returned and last is not None and not last.doubtful and last.record == last.holds
 
 
 FAULTS.add("stopped", Stopped("stopped"))
