@@ -36,6 +36,9 @@ PASSED = [
     (CURLEW, r"(a known state\)\n)", r"\1G10 L2 P1 Z-10\n", "state-left"),
     (LENGTH, r"(a known state\)\n)", r"\1#5221 = 12\n", "state-left"),
     (CURLEW, r"G40 ", "", "unreadable"),
+    (LENGTH, r"(M30\nN2001)", r"G92 Z0\n\1", "state-left"),
+    (RENEW, r"(M0\nM30)", r"G92 Z0\n\1", "state-left"),
+    (LENGTH, r"G91 G0 Z2 ", "G91 G0 Z0.1 ", "already-made"),
     # sizes, places and turns, either way
     (BORE, r"ABS\[#134 - 84\] GT", "[#134 - 84] GT", "part-size-off"),
     (BORE, r"ABS\[#134 - 84\] GT 1\]", "ABS[#134 - 84] GT 1.4]", "part-size-off"),

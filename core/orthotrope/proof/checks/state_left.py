@@ -35,8 +35,7 @@ def _left(case: Case, run: Run) -> Iterator[str]:
     if left.locked:
         yield "the feed override is locked (M49); release it (M48)."
     before = _shift_before(run)
-    sets = case.purpose in ("probe", "measure")  # whose end may be to set it
-    if not sets and any(abs(a - b) > 1e-6 for a, b in zip(left.shift, before, strict=True)):
+    if not _sets_shift(case, run) and any(abs(a - b) > 1e-6 for a, b in zip(left.shift, before, strict=True)):
         where = " ".join(f"{axis} {in_unit(value)}" for axis, value in zip("XYZ", left.shift, strict=True))
         yield f"the zero is shifted differently from the caller's ({where}); cancel the shift (G92.1)."
     yield from _low(case, run)
@@ -54,6 +53,13 @@ def _left(case: Case, run: Run) -> Iterator[str]:
             f"the unit is {named[int(run.modes['unit'])]} and the caller's was {named[case.call.unit]}; put it back "
             f"(G#{case.profile.parameters.called_unit})."
         )
+
+
+def _sets_shift(case: Case, run: Run) -> bool:
+    """Whether a shift is what a run is for: a probing or measuring that sets it by a touch, and no length."""
+    shifts = [event.data for event in run.trace.of_kind("zero-set") if not event.data["offset"]]
+    by_touch = bool(shifts) and all(data["touches"] for data in shifts)
+    return case.purpose in ("probe", "measure") and by_touch and not run.trace.of_kind("length-set")
 
 
 LOW = 0.5
