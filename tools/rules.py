@@ -3,6 +3,7 @@ fails where they are not current, or where a page or a docstring refers to a pag
 
 import re
 import sys
+from functools import cache
 from pathlib import Path
 from typing import Any
 
@@ -26,22 +27,53 @@ def checks() -> str:
     lines = [
         "# The checks",
         "",
-        "Generated from the checks' own docstrings by `make rules`. A check reads a program's text or its run and yields findings: what is wrong,",
+        "Generated from the checks' own docstrings by `make rules`, with the module of each and the modules of core/tests that name it. A check",
+        "reads a program's text or its run and yields findings: what is wrong,",
         "with the figures, and what to do. *Harm* marks those that make a case under a fault unsafe. How machines behave is in",
         "[hardware.md](hardware.md).",
     ]
     for scope, says in SCOPES.items():
-        lines += ["", f"## Of {says}", "", "| check | severity | harm | when |", "| --- | --- | --- | --- |"]
+        lines += [
+            "",
+            f"## Of {says}",
+            "",
+            "| check | severity | harm | when | in | tests |",
+            "| --- | --- | --- | --- | --- | --- |",
+        ]
         lines += [_check(entry) for entry in CHECKS.values() if entry.scope == scope]
     lines += ["", "## Faults", "", "Every sequence is run under each of these that applies to it.", ""]
-    lines += [f"- `{name}`: {fault.label}" for name, fault in FAULTS.items()]
+    lines += ["| fault | what | in | tests |", "| --- | --- | --- | --- |"]
+    lines += [
+        f"| {name} | {fault.label} | {_place(type(fault).__module__)} | {_tests(name)} |"
+        for name, fault in FAULTS.items()
+    ]
     return "\n".join([*lines, ""])
 
 
 def _check(entry: Registered) -> str:
     module = sys.modules[entry.function.__module__]
     when = " ".join(_said(part) for part in (module.__doc__, entry.function.__doc__) if part)
-    return f"| {entry.name} | {entry.severity} | {'yes' if entry.harms else ''} | {when} |"
+    place = _place(entry.function.__module__)
+    return f"| {entry.name} | {entry.severity} | {'yes' if entry.harms else ''} | {when} | {place} | {_tests(entry.name)} |"
+
+
+def _place(module: str) -> str:
+    return f"`{module.removeprefix('orthotrope.')}`"
+
+
+@cache
+def _sources() -> dict[str, str]:
+    return {path.stem: path.read_text() for path in sorted((ROOT / "core" / "tests").glob("test_*.py"))}
+
+
+def _tests(name: str) -> str:
+    """The modules of the core's tests that name a check or a fault."""
+    return ", ".join(stem.removeprefix("test_") for stem, text in _sources().items() if f'"{name}"' in text)
+
+
+def untested() -> list[str]:
+    """The checks and faults that no test of the core names."""
+    return [f"{name} is in no test of the core" for name in (*CHECKS, *FAULTS) if not _tests(name)]
 
 
 def _said(text: str) -> str:
@@ -111,7 +143,7 @@ def main() -> int:
     load_all()
     if "--check" not in sys.argv:
         write(RULES)
-    wrong = [*stale(RULES), *dangling(ROOT)]
+    wrong = [*stale(RULES), *dangling(ROOT), *untested()]
     for line in wrong:
         print(line)
     return 1 if wrong else 0

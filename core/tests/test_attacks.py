@@ -3,14 +3,15 @@
 import re
 
 import pytest
-from mutate import Subject, cases_of, outcome_of, written
+from mutate import Subject, cases_of, demo, outcome_of, written
 from orthotrope.machine.run import Call
 from orthotrope.program.reader import read_text
 from orthotrope.proof.callers import all_pairs
 from orthotrope.proof.case import Case
 from orthotrope.proof.measuring import measuring_case
 from orthotrope.proof.review import make_case, review
-from orthotrope.setup import Setup
+from orthotrope.proof.routines import prove_routine, routine_case
+from orthotrope.setup import Setup, read_setup
 
 HERON, CURLEW, PLOVER = (Subject(name, "exchanges") for name in ("heron", "curlew", "plover"))
 LENGTH, PLANE, WHOLE, RENEW = (Subject("heron", "measuring", name) for name in ("", "calibrate", "breakage", "renew"))
@@ -108,3 +109,30 @@ def test_a_review_says_where_it_refused_at_once(heron: Setup) -> None:
     assert called.call.from_tool == 5 and not [f for f in review(called, of_setup=False) if f.severity != "note"]
     (found,) = [finding for finding in review(empty, of_setup=False) if finding.severity != "note"]
     assert found.severity == "warn" and "It refuses at once" in found.message and "--from" in found.message
+
+
+@pytest.mark.parametrize(
+    ("axis", "faults"),
+    [
+        (1, {"part-off-right", "part-off-left", "part-off-beyond"}),
+        (2, {"part-off-front", "part-off-back", "part-off-beyond"}),
+        (3, {"part-low", "part-off-beyond"}),
+    ],
+)
+def test_a_tolerance_that_is_checked_one_way_only_is_found_where_the_part_is_off_the_other_way(
+    axis: int, faults: set[str]
+) -> None:
+    document = demo("curlew").as_json()
+    (corner,) = (entry for entry in document["routines"] if entry["name"] == "frame corner")
+    corner |= {"place_tolerance": 2.0, "beyond": 8.0}  # it is searched for further than is allowed
+    setup = read_setup(document)
+    text = routine_case(setup, setup.profile, "frame corner")[0]
+    found = set[str]()
+    for one_way in (f"[#13{axis}]", f"[-1 * #13{axis}]"):
+        edited = text.replace(f"ABS[#13{axis}]", one_way)
+        assert edited != text
+        result = prove_routine(setup, "frame corner", imported=edited)
+        unsafe = {fault.fault for fault in result.faults if fault.verdict == "unsafe"}
+        assert "part-off-beyond" in unsafe
+        found |= unsafe
+    assert faults <= found, found
