@@ -13,7 +13,7 @@ from orthotrope.proof.review import make_case, review
 from orthotrope.proof.routines import prove_routine, routine_case
 from orthotrope.setup import Setup, read_setup
 
-HERON, CURLEW, PLOVER = (Subject(name, "exchanges") for name in ("heron", "curlew", "plover"))
+HERON, CURLEW, PLOVER, DUNLIN = (Subject(name, "exchanges") for name in ("heron", "curlew", "plover", "dunlin"))
 LENGTH, PLANE, WHOLE, RENEW = (Subject("heron", "measuring", name) for name in ("", "calibrate", "breakage", "renew"))
 BORE = Subject("curlew", "routines", "lamp ring bore")
 TOP = Subject("heron", "routines", "frame top on the plate")
@@ -39,6 +39,8 @@ PASSED = [
     (CURLEW, r"G40 ", "", "unreadable"),
     (LENGTH, r"(M30\nN2001)", r"G92 Z0\n\1", "state-left"),
     (RENEW, r"(M0\nM30)", r"G92 Z0\n\1", "state-left"),
+    (CURLEW, r"(IF \[#161 EQ 1\])", r"G20\n\1", "mode-leak"),  # the end of the same tool
+    (DUNLIN, r"(IF \[#161 EQ 1\])", r"G91\n\1", "mode-leak"),
     (LENGTH, r"G91 G0 Z2 ", "G91 G0 Z0.1 ", "already-made"),
     # sizes, places and turns, either way
     (BORE, r"ABS\[#134 - 84\] GT", "[#134 - 84] GT", "part-size-off"),

@@ -113,7 +113,9 @@ def called_for_others(case: Case) -> Iterator[Finding]:
     and nothing moved that is not put back."""
     known = {(finding.check, finding.line) for finding in findings_of(case, "run")}
     for called, says in for_others(case):
-        for finding in findings_of(called, "run", harms=True):
+        leaks = CHECKS["mode-leak"]  # of the usual end it is reported once for the text; this is another
+        modes = leaks.function(called, leaks.report) if called.main.returned else ()
+        for finding in (*findings_of(called, "run", harms=True), *modes):
             if (finding.check, finding.line) not in known:
                 known.add((finding.check, finding.line))
                 yield replace(finding, message=f"Called {says}: {finding.message}")

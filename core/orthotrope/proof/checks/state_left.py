@@ -47,7 +47,7 @@ def _left(case: Case, run: Run) -> Iterator[str]:
     if reported.get("blow air") == "on":
         yield "the air is on; turn it off."
     own = 20 if case.profile.unit == "inch" else 21  # another than the control's own is reported as a mode that leaks
-    if case.profile.conditions and case.call.unit != run.modes["unit"] == own:
+    if case.profile.conditions and case.call.unit != run.modes["unit"] and (run.modes["unit"] == own or _paused(run)):
         named = {20: "inch", 21: "mm"}
         yield (
             f"the unit is {named[int(run.modes['unit'])]} and the caller's was {named[case.call.unit]}; put it back "
