@@ -155,7 +155,8 @@ class Cause:
         if finding.severity == "note":
             return finding
         if line is not None and any(entry.covers(line) for entry in self.every):
-            return replace(finding, quantity=finding.quantity or self.quantity)
+            compared = finding.quantity if finding.check == "value-differs" else None
+            return replace(finding, quantity=compared or self.quantity)
         cause = self.first or min(self.every, key=lambda entry: abs(entry.line - (line or 0)))
         quantity = self.quantity if cause == self.first else None  # the text is the cause, not what it comes to harm at
         shows = f" It shows at line {line}." if line is not None else ""
