@@ -64,14 +64,13 @@ class Difference:
 
 
 def differences(imported: str, written: str) -> list[Difference]:
-    """Where two texts differ in what a control reads; none where they are not alike (:data:`ALIKE`)."""
+    """Where two texts differ in what a control reads; none where they are not alike (:data:`ALIKE`). Lines that are only numbered otherwise
+    are the same."""
     its, ours = _lines(imported), _lines(written)
     if not its or len(its) > MOST_COMPARED:
         return []
-    matcher = SequenceMatcher(None, [line.code for line in its], [line.code for line in ours], autojunk=False)
-    if matcher.quick_ratio() < ALIKE or matcher.ratio() < ALIKE:
-        return []
     end = its[-1].number
+    matcher = _matched(its, ours, r"") or _matched(its, ours, r"^N\d+")
     return [
         Difference(
             its[a].number if a < len(its) else end,
@@ -79,9 +78,16 @@ def differences(imported: str, written: str) -> list[Difference]:
             tuple(line.shown for line in its[a:to]),
             tuple(line.shown for line in ours[b:until]),
         )
-        for what, a, to, b, until in matcher.get_opcodes()
+        for what, a, to, b, until in (matcher.get_opcodes() if matcher else ())
         if what != "equal"
     ]
+
+
+def _matched(its: list["Line"], ours: list["Line"], aside: str) -> "SequenceMatcher[str] | None":
+    """The lines of two texts that are alike, beside one another, what fits ``aside`` left out of each; None: they are not alike."""
+    one, other = ([re.sub(aside, "", line.code) for line in lines] for lines in (its, ours))
+    matcher = SequenceMatcher(None, one, other, autojunk=False)
+    return matcher if matcher.quick_ratio() >= ALIKE and matcher.ratio() >= ALIKE else None
 
 
 class Line(NamedTuple):

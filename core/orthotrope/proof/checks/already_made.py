@@ -9,6 +9,9 @@ from orthotrope.proof.findings import Finding
 from orthotrope.proof.touching import touches_of
 from orthotrope.units import with_unit
 
+HYSTERESIS = CLEAR / 2
+"""mm; a switch may let go so much later than it was actuated."""
+
 
 @check("already-made", "stop", "run")
 def already_made(case: Case, report: FindingFactory) -> Iterator[Finding]:
@@ -33,7 +36,7 @@ def _hardly_off(case: Case, report: FindingFactory) -> Iterator[Finding]:
         if start is None or not same:
             continue
         gap = sum((a - b) * way for a, b, way in zip(before.latched, start, touch.way, strict=True))
-        if gap < CLEAR:
+        if gap < HYSTERESIS:
             yield report.of_event(
                 touch.event,
                 f"The touch begins {with_unit(gap)} before where the last one was latched; a switch lets go later than it is actuated: back "
