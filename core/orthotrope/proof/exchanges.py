@@ -244,7 +244,7 @@ def prove_chunk(
         return [proof.of(one, other, True) for one, other in wanted]
 
 
-@lru_cache(maxsize=1)
+@lru_cache(maxsize=2)  # an imported text, and the written one that it is compared with
 def _prepared(document: str, imported: str | None, shared: str) -> ExchangeProof:
     """The proof that a process goes on with: it is given the same one part after the other."""
     setup, known = read_setup(json.loads(document)), json.loads(shared)

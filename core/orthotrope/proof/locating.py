@@ -3,7 +3,7 @@
 import json
 import re
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from difflib import SequenceMatcher
 from functools import lru_cache
 from typing import Any, NamedTuple
@@ -113,23 +113,26 @@ def located(document: dict[str, Any], results: list[SequenceResult], imported: s
     for result in results:
         found, kind = {*_keys(result)}, kind_of(result.sequence)
         try:
-            written, case = kind.written(setup, result.sequence), kind.cases(setup)(result.sequence)
+            written = kind.written(setup, result.sequence) if found else ""
         except OrthotropeError:  # there is no written text of it
-            written, case = "", None
-        every = differences(imported, written) if found and case else []
-        if not every or case is None:
-            yield result
-            continue
-        if not found <= of_both.keys():
+            written = ""
+        every = differences(imported, written) if written else []
+        if every and not found <= of_both.keys():
             theirs = {key for its in kind.prove(document, [result.sequence], None, None) for key in _keys(its)}
             of_both |= {key: key in theirs for key in found}
+        case = None if not every or all(of_both[key] for key in found) else kind.cases(setup)(result.sequence)
+        if case is None:
+            yield result
+            continue
         first = every[0] if len(every) == 1 else _first(every, case, imported)
-        meant = _quantity(json.dumps(document), result.sequence, first) if first else None
+        meant = _quantity(json.dumps(document), _Written(written, result.sequence), first) if first else None
         cause = Cause(every, first, meant)
         yield replace(
             result,
-            findings=tuple(f if of_both[_key(f)] else cause.of(f) for f in result.findings),
-            faults=tuple(f if of_both[_key(f.finding, f.fault)] else cause.of_fault(f) for f in result.faults),
+            findings=tuple(f if of_both.get(_key(f), True) else cause.of(f) for f in result.findings),
+            faults=tuple(
+                f if of_both.get(_key(f.finding, f.fault), True) else cause.of_fault(f) for f in result.faults
+            ),
         )
 
 
@@ -142,8 +145,9 @@ def _key(finding: Finding | None, fault: str = "none") -> Key:
 
 
 def _keys(result: SequenceResult) -> Iterator[Key]:
-    yield from (_key(finding) for finding in result.findings)
-    yield from (_key(fault.finding, fault.fault) for fault in result.faults)
+    """Of all that is wrong."""
+    yield from (_key(finding) for finding in result.findings if finding.severity != "note")
+    yield from (_key(fault.finding, fault.fault) for fault in result.faults if fault.verdict != "safe")
 
 
 @dataclass(frozen=True, slots=True)
@@ -158,8 +162,6 @@ class Cause:
     def of(self, finding: Finding) -> Finding:
         """The finding with the line of its cause; as it is where it has that already."""
         line = finding.line
-        if finding.severity == "note":
-            return finding
         if line is not None and any(entry.covers(line) for entry in self.every):
             compared = finding.quantity if finding.check == "value-differs" else None
             return replace(finding, quantity=compared or self.quantity)
@@ -172,7 +174,7 @@ class Cause:
 
     def of_fault(self, result: FaultResult) -> FaultResult:
         """The same of what a fault comes to."""
-        if result.finding is None or result.verdict == "safe":
+        if result.finding is None:
             return result
         finding = self.of(result.finding)
         return replace(result, finding=finding, says=finding.message.replace(result.finding.message, result.says))
@@ -183,8 +185,16 @@ STEP = 0.5
 """By how much a quantity is changed to see which numbers of the written text follow; a whole number by 1."""
 
 
-@lru_cache(maxsize=64)  # each sequence through one text has the same
-def _quantity(document: str, sequence: SequenceRef, difference: Difference) -> str | None:
+@dataclass(frozen=True, slots=True)
+class _Written:
+    """A written text, and a sequence that it is written for: of those that have one text any."""
+
+    text: str
+    sequence: SequenceRef = field(compare=False)
+
+
+@lru_cache(maxsize=64)  # all sequences that have one text have the same
+def _quantity(document: str, written: _Written, difference: Difference) -> str | None:
     """The quantity that the number follows which the written text has in place of a difference: one that has that value, else any; of
     several the one that the fewest lines follow. None: none does, or no one number is meant."""
     values = _numbers_lost(difference)
@@ -196,9 +206,8 @@ def _quantity(document: str, sequence: SequenceRef, difference: Difference) -> s
     for where, value in numbers_in(plain):
         near = min(abs(abs(value) - abs(number * by)) for number in values for by in (1.0, factor))
         (equal if near < EQUAL else others).append(where)
-    return _followed(setup, plain, sequence, difference.at, equal) or _followed(
-        setup, plain, sequence, difference.at, others
-    )
+    found = (_followed(setup, plain, written.sequence, difference.at, every) for every in (equal, others))
+    return next((where for where in found if where), None)
 
 
 def _followed(setup: Setup, document: dict[str, Any], sequence: SequenceRef, at: int, every: list[str]) -> str | None:
