@@ -9,7 +9,7 @@ from orthotrope.proof.findings import Finding, SetupFix
 from orthotrope.units import in_unit, with_unit
 
 
-@check("nut-pushed", "warn", "run", harms=True)
+@check("nut-pushed", "warn", "run")
 def nut_pushed(case: Case, report: FindingFactory) -> Iterator[Finding]:
     """The thread that has run off while the nose is not risen by as much: on the way down, at the bottom, on the way
     up."""
