@@ -228,10 +228,10 @@ def main() -> int:
             if done % 20 == 0 or done == len(wanted):
                 print(f"\r{done} of {len(wanted)}", end="", file=sys.stderr, flush=True)
     print(f"\n{len(wanted)} edits in {time.monotonic() - begun:.0f} s", file=sys.stderr)
-    lines = [
-        json.dumps({"of": str(outcome.subject), **asdict(outcome.edit), "text": None}, ensure_ascii=False)
-        for outcome in survivors
-    ]
+    lines = []
+    for outcome in survivors:
+        edit = {name: value for name, value in asdict(outcome.edit).items() if name != "text"}
+        lines.append(json.dumps({"of": str(outcome.subject), **edit}, ensure_ascii=False))
     print("\n".join(lines))
     if options.survivors:
         options.survivors.write_text("".join(f"{line}\n" for line in lines))

@@ -39,6 +39,7 @@ PASSED = [
     (CURLEW, r"G40 ", "", "unreadable"),
     (LENGTH, r"(M30\nN2001)", r"G92 Z0\n\1", "state-left"),
     (RENEW, r"(M0\nM30)", r"G92 Z0\n\1", "state-left"),
+    (PLANE, r"(G90\nG53 G0 Z-0.5 .*\nIF \[#124)", r"G92 Z0\n\1", "state-left"),
     (CURLEW, r"(IF \[#161 EQ 1\])", r"G20\n\1", "mode-leak"),  # the end of the same tool
     (DUNLIN, r"(IF \[#161 EQ 1\])", r"G91\n\1", "mode-leak"),
     (LENGTH, r"G91 G0 Z2 ", "G91 G0 Z0.1 ", "already-made"),

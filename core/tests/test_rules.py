@@ -2,6 +2,7 @@
 
 from pathlib import Path
 
+import pytest
 import rules
 
 
@@ -18,3 +19,10 @@ def test_a_page_that_is_not_current_is_found(tmp_path: Path) -> None:
     assert rules.stale(tmp_path) == []
     (tmp_path / "checks.md").write_text((tmp_path / "checks.md").read_text().replace("stop", "warn", 1))
     assert [line.split()[0] for line in rules.stale(tmp_path)] == ["checks.md"]
+
+
+def test_a_check_or_fault_that_no_test_names_is_reported(monkeypatch: pytest.MonkeyPatch) -> None:
+    assert rules.untested() == []
+    others = {stem: text.replace('"part-low"', '"part-lower"') for stem, text in rules._sources().items()}
+    monkeypatch.setattr(rules, "_sources", lambda: others)
+    assert rules.untested() == ["part-low is in no test of the core"]

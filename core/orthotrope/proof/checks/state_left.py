@@ -56,10 +56,11 @@ def _left(case: Case, run: Run) -> Iterator[str]:
 
 
 def _sets_shift(case: Case, run: Run) -> bool:
-    """Whether a shift is what a run is for: a probing or measuring that sets it by a touch, and no length."""
+    """Whether a shift is what a run is for: a probing or measuring that sets it by a touch, and is not to find another value."""
     shifts = [event.data for event in run.trace.of_kind("zero-set") if not event.data["offset"]]
     by_touch = bool(shifts) and all(data["touches"] for data in shifts)
-    return case.purpose in ("probe", "measure") and by_touch and not run.trace.of_kind("length-set")
+    finds = case.measured is not None or bool(run.trace.of_kind("length-set"))
+    return case.purpose in ("probe", "measure") and by_touch and not finds
 
 
 LOW = 0.5
